@@ -1,0 +1,10 @@
+export { isAssembly, partLabel } from './records.ts';
+export type {
+  Assembly, Component, ComponentKey, Finding, Properties, PropertyValue, ShapeKey, Usage, UsageKey,
+} from './records.ts';
+export { Refusal } from './refusal.ts';
+export { MAX_LEVELS, parentsFirst, occurrenceCounts, structureTotals } from './counts.ts';
+export { MAX_SHOWN_OCCURRENCES, listOccurrences, componentsAlong, placementAlong } from './occurrences.ts';
+export type { Occurrence } from './occurrences.ts';
+export { hashKey } from './keys.ts';
+export { groupBy } from './groups.ts';

@@ -1,0 +1,81 @@
+import { composePlacements, identityPlacement, type Placement } from '../geometry/index.ts';
+import type { Assembly, UsageKey } from './records.ts';
+import { occurrenceCounts } from './counts.ts';
+import { Refusal } from './refusal.ts';
+
+/** One thing in the machine that has a shape: a part, or an assembly with geometry of its own. */
+export interface Occurrence {
+  /** Usage keys from the root down; empty when the root itself is the part. */
+  readonly path: readonly UsageKey[];
+  /** Component indices along the path, root first; one longer than `path`. */
+  readonly components: readonly number[];
+  /** Own coordinates to machine coordinates. */
+  readonly placement: Placement;
+}
+
+/** Views and pictures hold every occurrence in memory; beyond this they are refused rather than run out of it. */
+export const MAX_SHOWN_OCCURRENCES = 250_000;
+
+/**
+ * Every occurrence of a component for which `wanted` holds, in structure order. A usage that carries a quantity is one
+ * occurrence here: the file places it once.
+ * @throws Refusal beyond MAX_SHOWN_OCCURRENCES
+ */
+export function listOccurrences(assembly: Assembly, wanted: (component: number) => boolean): Occurrence[] {
+  refuseTooMany(assembly, wanted);
+  const found: Occurrence[] = [];
+  const stack: Occurrence[] = [{ path: [], components: [assembly.root], placement: identityPlacement }];
+  while (stack.length > 0) {
+    const here = stack.pop()!;
+    const at = here.components[here.components.length - 1];
+    if (wanted(at)) found.push(here);
+    const { usages } = assembly.components[at];
+    for (let step = usages.length - 1; step >= 0; step--) {
+      const usage = usages[step];
+      stack.push({
+        path: [...here.path, usage.key],
+        components: [...here.components, usage.child],
+        placement: composePlacements(here.placement, usage.placement),
+      });
+    }
+  }
+  return found;
+}
+
+/** Counted along the shared graph before anything is expanded; nodes without a shape cost walking time, so they count too. */
+function refuseTooMany(assembly: Assembly, wanted: (component: number) => boolean): void {
+  const counts = occurrenceCounts(assembly);
+  let shown = 0;
+  let walked = 0;
+  counts.forEach((count, component) => {
+    walked += count;
+    if (wanted(component)) shown += count;
+  });
+  if (shown > MAX_SHOWN_OCCURRENCES || walked > 8 * MAX_SHOWN_OCCURRENCES) {
+    throw new Refusal('too-many-occurrences', `The machine has ${shown} occurrences with a shape; up to ${MAX_SHOWN_OCCURRENCES} can be drawn. The bill can still be made.`);
+  }
+}
+
+/** Component indices along a path of usage keys, root first; null where the path is not in this assembly. */
+export function componentsAlong(assembly: Assembly, path: readonly UsageKey[]): number[] | null {
+  const along = [assembly.root];
+  for (const key of path) {
+    const usage = assembly.components[along[along.length - 1]].usages.find((candidate) => candidate.key === key);
+    if (!usage) return null;
+    along.push(usage.child);
+  }
+  return along;
+}
+
+/** Placement of the last component of a path in the machine; null where the path is not in this assembly. */
+export function placementAlong(assembly: Assembly, path: readonly UsageKey[]): Placement | null {
+  let at = assembly.root;
+  let placement = identityPlacement;
+  for (const key of path) {
+    const usage = assembly.components[at].usages.find((candidate) => candidate.key === key);
+    if (!usage) return null;
+    placement = composePlacements(placement, usage.placement);
+    at = usage.child;
+  }
+  return placement;
+}

@@ -1,0 +1,66 @@
+import type { Placement } from '../geometry/index.ts';
+
+/** A component's key: hash of what identifies it in the source, never of entity numbers. 32 hex digits. */
+export type ComponentKey = string & { readonly __key: 'component' };
+/** A usage's key, unique among the usages of one parent. 32 hex digits and a rank. */
+export type UsageKey = string & { readonly __key: 'usage' };
+/** Names a shape by content: hash of its slice of the file. */
+export type ShapeKey = string & { readonly __key: 'shape' };
+
+/** A property's value as the file gives it; `unit` as written there (mm, kg, …), absent for plain text and numbers. */
+export interface PropertyValue {
+  readonly value: string | number | boolean;
+  readonly unit?: string;
+}
+export type Properties = Readonly<Record<string, PropertyValue>>;
+
+/** One placement of a component in a parent. */
+export interface Usage {
+  readonly key: UsageKey;
+  /** Index of the used component in `Assembly.components`. */
+  readonly child: number;
+  /** The label that the designer gave to this placement; often empty. */
+  readonly label: string;
+  /** How many this usage stands for; 1 unless the file carries a quantity. */
+  readonly quantity: number;
+  /** Child coordinates to parent coordinates. */
+  readonly placement: Placement;
+}
+
+/** A definition: a part, or an assembly when it has usages. */
+export interface Component {
+  readonly key: ComponentKey;
+  /** Product id as written; may be empty. */
+  readonly partNumber: string;
+  readonly name: string;
+  readonly description: string;
+  readonly revision: string;
+  readonly source: 'made' | 'bought' | null;
+  readonly shape: ShapeKey | null;
+  readonly properties: Properties;
+  readonly usages: readonly Usage[];
+}
+
+/** Something that the program noticed. */
+export interface Finding {
+  readonly code: string;
+  readonly message: string;
+}
+
+/** The immutable content of one imported file: a shared graph of components. */
+export interface Assembly {
+  readonly version: 1;
+  /** Schema name as in the file header. */
+  readonly schema: string;
+  /** Length unit of the source in words: mm, m, inch … */
+  readonly sourceUnit: string;
+  /** Index of the top component; it is unnamed and synthetic when the file has several roots. */
+  readonly root: number;
+  readonly components: readonly Component[];
+  readonly findings: readonly Finding[];
+}
+
+export const isAssembly = (component: Component): boolean => component.usages.length > 0;
+
+/** What a drafter calls the component: its number, else its name. */
+export const partLabel = (component: Component): string => component.partNumber || component.name || '(no name)';

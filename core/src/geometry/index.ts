@@ -1,0 +1,11 @@
+export {
+  add, subtract, scale, dot, cross, length, normalize, distance2, distanceToStretch, stretchesCross, stretchMeetsBox,
+  boxWidth, boxHeight, growBox, boxesOverlap, boxInside, moveBox,
+} from './vectors.ts';
+export type { Vec2, Vec3, Box2 } from './vectors.ts';
+export {
+  identityPlacement, composePlacements, applyToPoint, determinant, invertPlacement, placementFromAxes,
+} from './placements.ts';
+export type { Placement } from './placements.ts';
+export { triangleCount, meshBox, uniteBoxes, boxDiagonal, meshVolume, meshColour } from './meshes.ts';
+export type { Mesh, Box3 } from './meshes.ts';

@@ -1,0 +1,174 @@
+import { hashKey, type ShapeKey } from '../assembly/index.ts';
+import { refOf, refsOf, type StepFile } from './file.ts';
+import { readMappedItem, representationParts, type ShapeLinks } from './shapes.ts';
+import { lengthUnitOf } from './units.ts';
+import { isList } from './values.ts';
+
+/** The shape of one component as an exchange structure of its own, under a neutral product name. */
+export interface Slice {
+  readonly key: ShapeKey;
+  readonly text: string;
+  /** Diagonal of the box around all points of the slice; mm. At least that of the shape. */
+  readonly diagonalMm: number;
+}
+
+/** Entities that carry a shape that the geometry kernel can tessellate. */
+const GEOMETRY = /BREP|SHELL|SURFACE_MODEL|FACETED|GEOMETRIC_SET|GEOMETRIC_CURVE_SET|EXTRUDED|REVOLVED|MAPPED_ITEM|CSG|TESSELLATED_SOLID|SOLID/;
+
+/** Cuts slices out of one file; keeps what all of them need. */
+export class Slicer {
+  private readonly stylesOf: ReadonlyMap<number, readonly number[]>;
+  constructor(
+    private readonly file: StepFile,
+    private readonly links: ShapeLinks,
+  ) {
+    this.stylesOf = readStyles(file);
+  }
+
+  /** The slice of a product definition's own geometry, or null where it has none. */
+  slice(definition: number): Slice | null {
+    const parts = (this.links.ofDefinition.get(definition) ?? []).map((id) => this.ownItems(id, definition));
+    const drawn = parts.filter((part) => part.items.some((item) => this.isGeometry(item)));
+    if (drawn.length === 0) return null;
+    const writer = new SliceWriter(this.file);
+    const representations = drawn.map(({ id, items, context }) => ({ id, items: items.map((item) => writer.include(item)), context: context === null ? null : writer.include(context) }));
+    const styles = writer.visited().flatMap((id) => this.stylesOf.get(id) ?? []).map((id) => writer.include(id));
+    const text = writer.finish(representations.map((part) => ({ ...part, keyword: this.file.keywordsOf(part.id)[0] })), styles);
+    return { key: hashKey('slice', text) as ShapeKey, text, diagonalMm: writer.diagonal() * this.unit(drawn[0].context) };
+  }
+
+  private unit(context: number | null): number {
+    return context === null ? 1 : lengthUnitOf(this.file, context).toMm;
+  }
+
+  private isGeometry(item: number): boolean {
+    return this.file.keywordsOf(item).some((keyword) => GEOMETRY.test(keyword));
+  }
+
+  /** Items of a representation without the mapped items that only place another product's shape here. */
+  private ownItems(id: number, definition: number): { id: number; items: number[]; context: number | null } {
+    const { items, context } = representationParts(this.file, id);
+    const own = items.filter((item) => {
+      if (!this.file.is(item, 'MAPPED_ITEM')) return true;
+      const mapped = readMappedItem(this.file, item);
+      const owner = mapped ? this.links.definitionOf.get(mapped.representation) : undefined;
+      return owner === undefined || owner === definition;
+    });
+    return { id, items: own, context };
+  }
+}
+
+function readStyles(file: StepFile): Map<number, number[]> {
+  const styles = new Map<number, number[]>();
+  for (const id of file.ofType('STYLED_ITEM', 'OVER_RIDING_STYLED_ITEM')) {
+    const item = refOf(file.record(id, file.is(id, 'STYLED_ITEM') ? 'STYLED_ITEM' : 'OVER_RIDING_STYLED_ITEM')?.[2]);
+    const whole = refsOf(file.record(id, 'STYLED_ITEM')?.[1]).every((style) => file.entity(style) !== null);
+    if (item !== null && whole) styles.set(item, [...(styles.get(item) ?? []), id]);
+  }
+  return styles;
+}
+
+/** Writes entities renumbered in the order in which they are reached, so that equal shapes give equal text. */
+class SliceWriter {
+  private readonly numbers = new Map<number, number>();
+  private readonly lines: string[] = [];
+  private readonly low = [Infinity, Infinity, Infinity];
+  private readonly high = [-Infinity, -Infinity, -Infinity];
+
+  constructor(private readonly file: StepFile) {}
+
+  visited(): number[] {
+    return [...this.numbers.keys()];
+  }
+
+  /** Includes the entity and all it refers to; its number in the slice. */
+  include(id: number): number {
+    const waiting: number[] = [];
+    const number = this.numberOf(id, waiting);
+    while (waiting.length > 0) this.copy(waiting.pop()!, waiting);
+    return number;
+  }
+
+  /** An entity met for the first time gets the next number and is put on the list of what must still be copied. */
+  private numberOf(id: number, waiting: number[]): number {
+    let number = this.numbers.get(id);
+    if (number === undefined) {
+      number = this.numbers.size + 1;
+      this.numbers.set(id, number);
+      waiting.push(id);
+    }
+    return number;
+  }
+
+  private copy(id: number, waiting: number[]): void {
+    const { bytes, find, starts, ends } = this.file.index;
+    const slot = find(id);
+    if (slot < 0) return;
+    const number = this.numbers.get(id)!;
+    let text = `#${number}=`;
+    const end = ends[slot];
+    let plainFrom = starts[slot];
+    for (let at = plainFrom; at < end; at++) {
+      const byte = bytes[at];
+      if (byte === 39) at = bytes.indexOf(39, at + 1);
+      else if (byte === 35) {
+        text += latin(bytes, plainFrom, at);
+        let target = 0;
+        while (bytes[at + 1] >= 48 && bytes[at + 1] <= 57) target = target * 10 + bytes[++at] - 48;
+        text += `#${this.numberOf(target, waiting)}`;
+        plainFrom = at + 1;
+      }
+    }
+    this.lines.push(`${text}${latin(bytes, plainFrom, end)};`);
+    if (this.file.is(id, 'CARTESIAN_POINT')) this.measure(id);
+  }
+
+  private measure(id: number): void {
+    const values = this.file.record(id, 'CARTESIAN_POINT')?.[1];
+    if (!isList(values)) return;
+    values.slice(0, 3).forEach((value, axis) => {
+      if (typeof value !== 'number') return;
+      this.low[axis] = Math.min(this.low[axis], value);
+      this.high[axis] = Math.max(this.high[axis], value);
+    });
+  }
+
+  /** In the file's unit; 0 without points. */
+  diagonal(): number {
+    return this.high[0] < this.low[0] ? 0 : Math.hypot(...this.high.map((value, axis) => (value === -Infinity ? 0 : value - this.low[axis])));
+  }
+
+  finish(representations: readonly { keyword: string; items: readonly number[]; context: number | null }[], styles: readonly number[]): string {
+    let next = this.numbers.size + 1;
+    const add = (body: string) => {
+      this.lines.push(`#${next}=${body};`);
+      return `#${next++}`;
+    };
+    const application = add(`APPLICATION_CONTEXT('automotive_design')`);
+    add(`APPLICATION_PROTOCOL_DEFINITION('international standard','automotive_design',2000,${application})`);
+    const productContext = add(`PRODUCT_CONTEXT('',${application},'mechanical')`);
+    const product = add(`PRODUCT('shape','shape','',(${productContext}))`);
+    const formation = add(`PRODUCT_DEFINITION_FORMATION('','',${product})`);
+    const definitionContext = add(`PRODUCT_DEFINITION_CONTEXT('part definition',${application},'design')`);
+    const definition = add(`PRODUCT_DEFINITION('design','',${formation},${definitionContext})`);
+    const shape = add(`PRODUCT_DEFINITION_SHAPE('','',${definition})`);
+    const refs = (numbers: readonly number[]) => numbers.map((number) => `#${number}`).join(',');
+    let context: number | null = null;
+    const written = representations.map((part) => {
+      context ??= part.context;
+      return add(`${part.keyword}('',(${refs(part.items)}),${part.context === null ? '$' : `#${part.context}`})`);
+    });
+    add(`SHAPE_DEFINITION_REPRESENTATION(${shape},${written[0]})`);
+    for (const other of written.slice(1)) add(`SHAPE_REPRESENTATION_RELATIONSHIP('','',${written[0]},${other})`);
+    if (styles.length > 0 && context !== null) add(`MECHANICAL_DESIGN_GEOMETRIC_PRESENTATION_REPRESENTATION('',(${refs(styles)}),#${context})`);
+    return ['ISO-10303-21;', 'HEADER;', "FILE_DESCRIPTION((''),'2;1');", "FILE_NAME('','',(''),(''),'','','');",
+      "FILE_SCHEMA(('AUTOMOTIVE_DESIGN { 1 0 10303 214 1 1 1 1 }'));", 'ENDSEC;', 'DATA;', ...this.lines, 'ENDSEC;', 'END-ISO-10303-21;', ''].join('\n');
+  }
+}
+
+const latinDecoder = new TextDecoder('latin1');
+
+/** Texts inside a slice are of no consequence for its shape; bytes of 0x80 and above only have to come out alike each time. */
+function latin(bytes: Uint8Array, from: number, to: number): string {
+  return latinDecoder.decode(bytes.subarray(from, to)).replace(/\s*[\r\n]+\s*/g, '');
+}

@@ -1,0 +1,171 @@
+import type { Placement } from '../geometry/index.ts';
+import { gridTriangles } from './grid.ts';
+import { overlayPieces, type Piece } from './overlay.ts';
+import type { Body, ViewLines } from './records.ts';
+import { buildScene, type ViewScene } from './scene.ts';
+
+/** Shares of the machine's diagonal. Points closer than this on the view plane are one: far above round-off, far below a pen. */
+const SAME_POINT_SHARE = 1e-6;
+/** Visible or hidden runs shorter than this are the noise of thin triangles and are joined to their neighbours. */
+const SHORTEST_RUN_SHARE = 2e-5;
+/** Steep triangles: the depth tolerance grows with the slope, up to this factor. */
+const STEEPEST = 0.05;
+
+/**
+ * The lines of the machine seen along a view placement, each cut into visible and hidden runs that carry their
+ * occurrence. Exact on the triangles: every line is cut by every triangle that covers it and lies nearer. Lines lying on
+ * one another are drawn once, the nearest in front.
+ * Source: A. Appel, "The notion of quantitative invisibility and the machine rendering of solids", Proc. ACM 1967 (cutting
+ * each line by covering faces); intervals instead of counts.
+ * @param view machine to view coordinates, z towards the viewer (see viewPlacement)
+ */
+export function drawView(bodies: readonly Body[], view: Placement): ViewLines {
+  const scene = buildScene(bodies, view);
+  const pieces = cutEdges(scene);
+  const drawn = overlayPieces(pieces, scene.size * SAME_POINT_SHARE, scene.size * SHORTEST_RUN_SHARE);
+  return packLines(drawn, bodies, pieces);
+}
+
+/** Every candidate line as runs; positions on the view plane. */
+function cutEdges(scene: ViewScene): Piece[] {
+  const { corners, edges, edgeKind, edgeBody, edgeNeighbours, edgeTurnedAway, edgeSagitta } = scene;
+  const samePoint = scene.size * SAME_POINT_SHARE;
+  const shortest = scene.size * SHORTEST_RUN_SHARE;
+  const count = scene.facing.length;
+  const nearest = new Float64Array(count); // largest z of each triangle
+  for (let t = 0; t < count; t++) nearest[t] = Math.max(corners[t * 9 + 2], corners[t * 9 + 5], corners[t * 9 + 8]);
+  const { cells, starts, items } = gridTriangles(corners, samePoint);
+  for (let cell = 0; cell < cells.count; cell++) {
+    items.subarray(starts[cell], starts[cell + 1]).sort((a, b) => nearest[b] - nearest[a]);
+  }
+  const lastEdge = new Int32Array(count).fill(-1);
+  const covered = new Intervals();
+  const clip = new Float64Array(2);
+  const pieces: Piece[] = [];
+  for (let edge = 0; edge < edgeKind.length; edge++) {
+    const at = edge * 6;
+    const size = Math.hypot(edges[at + 3] - edges[at], edges[at + 4] - edges[at + 1]);
+    if (size <= samePoint) continue;
+    covered.clear();
+    if (edgeTurnedAway[edge]) covered.add(0, 1);
+    else {
+      const farthest = Math.min(edges[at + 2], edges[at + 5]);
+      const own1 = edgeNeighbours[edge * 2], own2 = edgeNeighbours[edge * 2 + 1];
+      cells.ofStretch(edges[at], edges[at + 1], edges[at + 3], edges[at + 4], (cell) => {
+        for (let item = starts[cell]; item < starts[cell + 1]; item++) {
+          const t = items[item];
+          if (nearest[t] <= farthest) return false; // nearest first: the rest of the cell lies behind the whole edge
+          if (lastEdge[t] === edge || t === own1 || t === own2) continue;
+          lastEdge[t] = edge;
+          if (!coveredRange(scene, edge, t, samePoint, clip)) continue;
+          covered.add(clip[0], clip[1]);
+          if (clip[0] === 0 && clip[1] === 1) return true; // wholly hidden: most edges of a full machine end here
+        }
+        return false;
+      });
+    }
+    covered.runs(shortest / size, (from, to, hidden) => {
+      const x = (s: number) => edges[at] + s * (edges[at + 3] - edges[at]);
+      const y = (s: number) => edges[at + 1] + s * (edges[at + 4] - edges[at + 1]);
+      const middle = (from + to) / 2;
+      pieces.push({
+        x1: x(from), y1: y(from), x2: x(to), y2: y(to), depth: edges[at + 2] + middle * (edges[at + 5] - edges[at + 2]),
+        kind: edgeKind[edge], visible: !hidden, body: edgeBody[edge], sagitta: edgeSagitta[edge],
+      });
+    });
+  }
+  return pieces;
+}
+
+/**
+ * Writes into `out` the stretch (0..1 along the edge) over which triangle t covers the edge and lies nearer; false where
+ * there is none. The triangle is widened by `samePoint`, so that an edge running behind the seam of two triangles has no gap.
+ */
+function coveredRange(scene: ViewScene, edge: number, t: number, samePoint: number, out: Float64Array): boolean {
+  const { corners: p, edges: e, facing, triangleBody, edgeBody, chordError } = scene;
+  const a = t * 9, at = edge * 6;
+  const x0 = e[at], y0 = e[at + 1], dx = e[at + 3] - x0, dy = e[at + 4] - y0;
+  let from = 0, to = 1;
+  for (let side = 0; side < 3; side++) {
+    const i = a + side * 3, j = a + ((side + 1) % 3) * 3;
+    const ex = p[j] - p[i], ey = p[j + 1] - p[i + 1];
+    const size = Math.hypot(ex, ey);
+    if (size === 0) return false;
+    // Signed distance from this side, inside positive, at both ends of the edge.
+    const d0 = (ex * (y0 - p[i + 1]) - ey * (x0 - p[i])) / size + samePoint;
+    const d1 = d0 + (ex * dy - ey * dx) / size;
+    if (d0 < 0 && d1 < 0) return false;
+    if (d0 < 0) from = Math.max(from, d0 / (d0 - d1));
+    else if (d1 < 0) to = Math.min(to, d0 / (d0 - d1));
+    if (from >= to) return false;
+  }
+  const ux = p[a + 3] - p[a], uy = p[a + 4] - p[a + 1], uz = p[a + 5] - p[a + 2];
+  const vx = p[a + 6] - p[a], vy = p[a + 7] - p[a + 1], vz = p[a + 8] - p[a + 2];
+  const nz = ux * vy - uy * vx;
+  const slopeX = -(uy * vz - uz * vy) / nz, slopeY = -(uz * vx - ux * vz) / nz;
+  const own = triangleBody[t] === edgeBody[edge];
+  const stray = own ? 0 : chordError[triangleBody[t]] + chordError[edgeBody[edge]];
+  const tolerance = samePoint + (stray + samePoint) / Math.max(facing[t], STEEPEST);
+  const gap = (s: number) => p[a + 2] + slopeX * (x0 + s * dx - p[a]) + slopeY * (y0 + s * dy - p[a + 1]) - (e[at + 2] + s * (e[at + 5] - e[at + 2])) - tolerance;
+  const g0 = gap(from), g1 = gap(to);
+  if (g0 <= 0 && g1 <= 0) return false;
+  if (g0 <= 0) from += ((to - from) * -g0) / (g1 - g0);
+  else if (g1 <= 0) to -= ((to - from) * -g1) / (g0 - g1);
+  out[0] = from;
+  out[1] = to;
+  return to > from;
+}
+
+/** A set of covered stretches within 0..1, united when read. */
+class Intervals {
+  private stretches: [number, number][] = [];
+
+  clear(): void {
+    this.stretches = [];
+  }
+
+  add(from: number, to: number): void {
+    this.stretches.push([from, to]);
+  }
+
+  /** Alternating runs from 0 to 1; gaps and stretches shorter than `shortest` are joined to what surrounds them. */
+  runs(shortest: number, visit: (from: number, to: number, hidden: boolean) => void): void {
+    if (this.stretches.length === 0) return visit(0, 1, false);
+    this.stretches.sort((a, b) => a[0] - b[0]);
+    const united: [number, number][] = [];
+    for (const [from, to] of this.stretches) {
+      const last = united[united.length - 1];
+      if (last && from <= last[1] + shortest) last[1] = Math.max(last[1], to);
+      else united.push([from <= shortest ? 0 : from, to]);
+    }
+    let at = 0;
+    for (const [from, end] of united) {
+      const to = end >= 1 - shortest ? 1 : end;
+      if (to - from < shortest && to - from < 1) continue;
+      if (from > at) visit(at, from, false);
+      visit(from, to, true);
+      at = to;
+    }
+    if (at < 1) visit(at, 1, false);
+  }
+}
+
+function packLines(drawn: readonly Piece[], bodies: readonly Body[], all: readonly Piece[]): ViewLines {
+  const ends = new Float64Array(drawn.length * 4);
+  const kinds = new Uint8Array(drawn.length), visible = new Uint8Array(drawn.length);
+  const occurrences = new Int32Array(drawn.length);
+  drawn.forEach((piece, at) => {
+    ends.set([piece.x1, piece.y1, piece.x2, piece.y2], at * 4);
+    kinds[at] = piece.kind;
+    visible[at] = piece.visible ? 1 : 0;
+    occurrences[at] = bodies[piece.body].occurrence;
+  });
+  const box: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (const { x1, y1, x2, y2 } of all) {
+    box[0] = Math.min(box[0], x1, x2);
+    box[1] = Math.min(box[1], y1, y2);
+    box[2] = Math.max(box[2], x1, x2);
+    box[3] = Math.max(box[3], y1, y2);
+  }
+  return { ends, kinds, visible, occurrences, box: all.length === 0 ? [0, 0, 0, 0] : box };
+}

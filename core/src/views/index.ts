@@ -1,0 +1,5 @@
+export { directionNames, viewPlacement } from './directions.ts';
+export type { DirectionName, UpAxis } from './directions.ts';
+export { lineKinds, sumLines } from './records.ts';
+export type { Body, LineKind, ViewLines, ViewSums } from './records.ts';
+export { drawView } from './hiddenLines.ts';

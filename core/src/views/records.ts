@@ -1,0 +1,46 @@
+import type { Box2, Mesh, Placement } from '../geometry/index.ts';
+
+/** One shape standing in the machine. */
+export interface Body {
+  readonly mesh: Mesh;
+  /** Own coordinates to machine coordinates. */
+  readonly placement: Placement;
+  /** Index of its occurrence in the list that the view was made from. */
+  readonly occurrence: number;
+}
+
+/** What a line of a view is. An edge where two faces meet at an angle is a feature; an outline is where a face turns away. */
+export const lineKinds = ['feature', 'outline', 'tangent'] as const;
+export type LineKind = (typeof lineKinds)[number];
+
+/** The lines of one view at 1:1; view plane, mm, y up. Arrays are parallel, `ends` has four numbers per line. */
+export interface ViewLines {
+  /** x1, y1, x2, y2 */
+  readonly ends: Float64Array;
+  /** Index into `lineKinds`. */
+  readonly kinds: Uint8Array;
+  /** 1 visible, 0 hidden. */
+  readonly visible: Uint8Array;
+  readonly occurrences: Int32Array;
+  /** Around everything, visible or not; zeros for a view without lines. */
+  readonly box: Box2;
+}
+
+/** Summed lengths at 1:1 in mm. Outlines count with features. */
+export interface ViewSums {
+  readonly visibleMm: number;
+  readonly tangentMm: number;
+  readonly hiddenMm: number;
+}
+
+export function sumLines(lines: ViewLines): ViewSums {
+  const sums = { visibleMm: 0, tangentMm: 0, hiddenMm: 0 };
+  const { ends, kinds, visible } = lines;
+  for (let at = 0; at < kinds.length; at++) {
+    const size = Math.hypot(ends[at * 4 + 2] - ends[at * 4], ends[at * 4 + 3] - ends[at * 4 + 1]);
+    const tangent = lineKinds[kinds[at]] === 'tangent';
+    if (visible[at]) sums[tangent ? 'tangentMm' : 'visibleMm'] += size;
+    else if (!tangent) sums.hiddenMm += size;
+  }
+  return sums;
+}

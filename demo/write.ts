@@ -1,0 +1,3 @@
+import { writeDemoFiles } from './writeDemo.ts';
+
+writeDemoFiles('demo/files');

@@ -1,0 +1,56 @@
+import loadKernel, { type Occt, type OcctMesh } from 'occt-import-js';
+import type { Mesh } from '../../core/src/geometry/index.ts';
+
+/** Bumped when tessellation changes, so that stored meshes are made anew. Part of a mesh's key. */
+export const TESSELLATION_VERSION = 'occt-import-js 0.0.23/1';
+/** Chord error as a share of the shape's box diagonal, its least value in mm, and the largest turn between facets in radian. */
+const DEFLECTION_SHARE = 0.0005;
+const LEAST_DEFLECTION = 0.005;
+const ANGLE = 0.2;
+/** The kernel's memory only grows, so it is thrown away after this many shapes. */
+const SHAPES_PER_KERNEL = 200;
+
+let kernel: Promise<Occt> | null = null;
+let used = 0;
+
+/**
+ * The mesh of one slice; its own coordinates, mm.
+ * @throws Error where the kernel finds no shape in the slice
+ */
+export async function tessellateSlice(text: string, diagonalMm: number): Promise<Mesh> {
+  if (!kernel || used++ >= SHAPES_PER_KERNEL) {
+    kernel = loadKernel({ print: () => {}, printErr: () => {} });
+    used = 0;
+  }
+  const result = (await kernel).ReadStepFile(new TextEncoder().encode(text), {
+    linearUnit: 'millimeter', linearDeflectionType: 'absolute_value',
+    linearDeflection: Math.max(LEAST_DEFLECTION, diagonalMm * DEFLECTION_SHARE), angularDeflection: ANGLE,
+  });
+  const meshes = result.success ? result.meshes.filter((mesh) => mesh.index.array.length > 0) : [];
+  if (meshes.length === 0) throw new Error('The geometry kernel found no solid or surface in it.');
+  return joinMeshes(meshes);
+}
+
+/** The solids of a part as one mesh, faces in order. */
+function joinMeshes(meshes: readonly OcctMesh[]): Mesh {
+  const vertexCount = meshes.reduce((sum, mesh) => sum + mesh.attributes.position.array.length, 0);
+  const indexCount = meshes.reduce((sum, mesh) => sum + mesh.index.array.length, 0);
+  const positions = new Float64Array(vertexCount), normals = new Float32Array(vertexCount), triangles = new Uint32Array(indexCount);
+  const faceStarts: number[] = [], colours: number[] = [];
+  let vertexAt = 0, indexAt = 0;
+  for (const mesh of meshes) {
+    positions.set(mesh.attributes.position.array, vertexAt);
+    if (mesh.attributes.normal) normals.set(mesh.attributes.normal.array, vertexAt);
+    mesh.index.array.forEach((index, at) => (triangles[indexAt + at] = index + vertexAt / 3));
+    for (const face of mesh.brep_faces) {
+      faceStarts.push(indexAt / 3 + face.first);
+      colours.push(packColour(face.color ?? mesh.color));
+    }
+    vertexAt += mesh.attributes.position.array.length;
+    indexAt += mesh.index.array.length;
+  }
+  return { positions, normals, triangles, faceStarts: Uint32Array.from([...faceStarts, indexCount / 3]), faceColours: Int32Array.from(colours) };
+}
+
+const packColour = (colour: readonly number[] | null | undefined): number =>
+  colour ? colour.reduce((sum, channel) => sum * 256 + Math.round(Math.min(1, Math.max(0, channel)) * 255), 0) : -1;
