@@ -283,6 +283,6 @@ export function sledge(options: SledgeOptions): Product {
   return assembly('SL-0000', 'Hauling sledge HS-2', [
     place(body, move(0, 0, 0)), place(winch(options), move(1560, 0, DECK_Z + 18)), place(mast(), move(0, 0, 0)), place(guys(), move(0, 0, 0)),
     place(towing(), move(2250, 0, 175)), place(coreBox, move(430, 0, DECK_Z + 18)),
-    options.tailLamp ? place(lamp, move(15, 0, DECK_Z - 60)) : place(handle, move(20, 0, DECK_Z + 330)),
+    options.tailLamp ? place(lamp, move(15, 0, DECK_Z - 60)) : place(handle, move(48, 0, DECK_Z + 228)),
   ], { revision: options.revision, description: 'For the ice-core drilling camp' });
 }

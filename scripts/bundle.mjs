@@ -1,20 +1,41 @@
 // Bundles a TypeScript entry of this project for Node; packages stay outside and are loaded from node_modules.
 import { createHash } from 'node:crypto';
-import { mkdirSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, renameSync, statSync } from 'node:fs';
 import { dirname, join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { build } from 'esbuild';
 
 export const projectRoot = dirname(dirname(fileURLToPath(import.meta.url)));
 
-/** Path of the bundle. Written under a name of its own first, so that two runs at once do not read each other's half. */
-export async function bundle(entry, outfile) {
+function bundlePath(entry) {
   const name = relative(projectRoot, entry).replace(/[^a-zA-Z0-9]+/g, '-');
-  const target = outfile ?? join(projectRoot, 'node_modules/.cache/sledgeboard', `${name}-${createHash('sha1').update(entry).digest('hex').slice(0, 8)}.mjs`);
+  return join(projectRoot, 'node_modules/.cache/sledgeboard', `${name}-${createHash('sha1').update(entry).digest('hex').slice(0, 8)}.mjs`);
+}
+
+/** Path of the bundle. Written under a name of its own first, so that two runs at once do not read each other's half. */
+export async function bundle(entry) {
+  const target = bundlePath(entry);
+  const partial = `${target.slice(0, -4)}.${process.pid}.mjs`;
   mkdirSync(dirname(target), { recursive: true });
   await build({
-    entryPoints: [entry], outfile: target, bundle: true, platform: 'node', format: 'esm', target: 'node20', packages: 'external', sourcemap: 'linked', logLevel: 'error',
+    entryPoints: [entry], outfile: partial, bundle: true, platform: 'node', format: 'esm', target: 'node20', packages: 'external', sourcemap: 'inline', logLevel: 'error',
     banner: { js: "import { createRequire as __createRequire } from 'node:module'; const require = __createRequire(import.meta.url);" },
   });
+  renameSync(partial, target);
   return target;
+}
+
+/** Like bundle, but only when a source of core, engine, contract, server, demo or bin is newer than the last bundle. */
+export async function bundleIfChanged(entry) {
+  const target = bundlePath(entry);
+  const built = existsSync(target) ? statSync(target).mtimeMs : 0;
+  const folders = ['core/src', 'engine/src', 'contract/src', 'server/src', 'bin/src', 'demo'];
+  const changed = folders.some((folder) => newerThan(join(projectRoot, folder), built)) || statSync(join(projectRoot, 'package-lock.json')).mtimeMs > built;
+  return changed ? bundle(entry) : target;
+}
+
+function newerThan(folder, time) {
+  if (!existsSync(folder)) return false;
+  return readdirSync(folder, { recursive: true, withFileTypes: true })
+    .some((file) => file.isFile() && /\.(ts|json)$/.test(file.name) && statSync(join(file.parentPath ?? file.path, file.name)).mtimeMs > time);
 }

@@ -8,3 +8,5 @@ export { MAX_SHOWN_OCCURRENCES, listOccurrences, componentsAlong, placementAlong
 export type { Occurrence } from './occurrences.ts';
 export { hashKey } from './keys.ts';
 export { groupBy } from './groups.ts';
+export { treatmentWords, treatmentFor, wordFor } from './treatments.ts';
+export type { Treatment, Treatments, TreatmentWord } from './treatments.ts';

@@ -1,5 +1,5 @@
 import type { Mesh } from '../geometry/index.ts';
-import type { ViewLines } from '../views/index.ts';
+import type { Spots, ViewLines } from '../views/index.ts';
 import { packRecord, unpackRecord } from './pack.ts';
 
 /** A mesh as bytes, for blobs, caches and the page. */
@@ -14,3 +14,7 @@ export function unpackViewLines(bytes: Uint8Array): ViewLines {
   const { values, arrays } = unpackRecord(bytes);
   return { ...(arrays as unknown as Omit<ViewLines, 'box'>), box: (values as Pick<ViewLines, 'box'>).box };
 }
+
+/** Spots as bytes. */
+export const packSpots = (spots: Spots): Uint8Array => packRecord(null, { ...spots });
+export const unpackSpots = (bytes: Uint8Array): Spots => unpackRecord(bytes).arrays as unknown as Spots;

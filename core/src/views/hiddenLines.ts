@@ -67,9 +67,9 @@ function cutEdges(scene: ViewScene): Piece[] {
     covered.runs(shortest / size, (from, to, hidden) => {
       const x = (s: number) => edges[at] + s * (edges[at + 3] - edges[at]);
       const y = (s: number) => edges[at + 1] + s * (edges[at + 4] - edges[at + 1]);
-      const middle = (from + to) / 2;
+      const z = (s: number) => edges[at + 2] + s * (edges[at + 5] - edges[at + 2]);
       pieces.push({
-        x1: x(from), y1: y(from), x2: x(to), y2: y(to), depth: edges[at + 2] + middle * (edges[at + 5] - edges[at + 2]),
+        x1: x(from), y1: y(from), z1: z(from), x2: x(to), y2: y(to), z2: z(to),
         kind: edgeKind[edge], visible: !hidden, body: edgeBody[edge], sagitta: edgeSagitta[edge],
       });
     });
@@ -151,11 +151,12 @@ class Intervals {
 }
 
 function packLines(drawn: readonly Piece[], bodies: readonly Body[], all: readonly Piece[]): ViewLines {
-  const ends = new Float64Array(drawn.length * 4);
+  const ends = new Float64Array(drawn.length * 4), depths = new Float64Array(drawn.length * 2);
   const kinds = new Uint8Array(drawn.length), visible = new Uint8Array(drawn.length);
   const occurrences = new Int32Array(drawn.length);
   drawn.forEach((piece, at) => {
     ends.set([piece.x1, piece.y1, piece.x2, piece.y2], at * 4);
+    depths.set([piece.z1, piece.z2], at * 2);
     kinds[at] = piece.kind;
     visible[at] = piece.visible ? 1 : 0;
     occurrences[at] = bodies[piece.body].occurrence;
@@ -167,5 +168,5 @@ function packLines(drawn: readonly Piece[], bodies: readonly Body[], all: readon
     box[2] = Math.max(box[2], x1, x2);
     box[3] = Math.max(box[3], y1, y2);
   }
-  return { ends, kinds, visible, occurrences, box: all.length === 0 ? [0, 0, 0, 0] : box };
+  return { ends, depths, kinds, visible, occurrences, box: all.length === 0 ? [0, 0, 0, 0] : box };
 }

@@ -6,8 +6,9 @@ export interface Piece {
   readonly y1: number;
   readonly x2: number;
   readonly y2: number;
-  /** z of its middle; larger is nearer. */
-  readonly depth: number;
+  /** At both ends; larger is nearer. */
+  readonly z1: number;
+  readonly z2: number;
   /** Index into `lineKinds`. */
   readonly kind: number;
   readonly visible: boolean;
@@ -28,7 +29,7 @@ const rank = (piece: Piece): number => (piece.visible ? (piece.kind === TANGENT 
  * @param shortest mm; left-overs shorter than this are dropped
  */
 export function overlayPieces(pieces: readonly Piece[], samePoint: number, shortest: number): Piece[] {
-  const order = Array.from(pieces.keys()).sort((a, b) => rank(pieces[a]) - rank(pieces[b]) || pieces[b].depth - pieces[a].depth || a - b);
+  const order = Array.from(pieces.keys()).sort((a, b) => rank(pieces[a]) - rank(pieces[b]) || pieces[b].z1 + pieces[b].z2 - pieces[a].z1 - pieces[a].z2 || a - b);
   const cells = layOutCells(boxOf(pieces), pieces.length, samePoint * 2);
   const drawn = new CellLists(cells.count); // pieces of which something was kept; the rest is drawn by others already
   const seen = new Int32Array(pieces.length).fill(-1);
@@ -115,8 +116,12 @@ function keepRest(piece: Piece, covered: [number, number][], shortest: number, k
   let at = 0;
   const keep = (from: number, to: number) => {
     if ((to - from) * own < shortest) return;
-    const x = (t: number) => piece.x1 + t * (piece.x2 - piece.x1), y = (t: number) => piece.y1 + t * (piece.y2 - piece.y1);
-    kept.push({ ...piece, x1: x(from), y1: y(from), x2: x(to), y2: y(to) });
+    const between = (a: number, b: number, t: number) => a + t * (b - a);
+    kept.push({
+      ...piece,
+      x1: between(piece.x1, piece.x2, from), y1: between(piece.y1, piece.y2, from), z1: between(piece.z1, piece.z2, from),
+      x2: between(piece.x1, piece.x2, to), y2: between(piece.y1, piece.y2, to), z2: between(piece.z1, piece.z2, to),
+    });
   };
   for (const [from, to] of covered) {
     if (from > at) keep(at, from);

@@ -17,6 +17,8 @@ export type LineKind = (typeof lineKinds)[number];
 export interface ViewLines {
   /** x1, y1, x2, y2 */
   readonly ends: Float64Array;
+  /** z of both ends, towards the viewer. */
+  readonly depths: Float64Array;
   /** Index into `lineKinds`. */
   readonly kinds: Uint8Array;
   /** 1 visible, 0 hidden. */
@@ -43,4 +45,20 @@ export function sumLines(lines: ViewLines): ViewSums {
     else if (!tangent) sums.hiddenMm += size;
   }
   return sums;
+}
+
+/** The same view without its hidden lines; the box stays. */
+export function visibleLines(lines: ViewLines): ViewLines {
+  const kept = Int32Array.from(lines.kinds.keys()).filter((at) => lines.visible[at] === 1);
+  const pick = <T extends Float64Array | Uint8Array | Int32Array>(from: T, stride: number, into: T): T => {
+    kept.forEach((line, at) => {
+      for (let k = 0; k < stride; k++) into[at * stride + k] = from[line * stride + k];
+    });
+    return into;
+  };
+  return {
+    ends: pick(lines.ends, 4, new Float64Array(kept.length * 4)), depths: pick(lines.depths, 2, new Float64Array(kept.length * 2)),
+    kinds: pick(lines.kinds, 1, new Uint8Array(kept.length)), visible: new Uint8Array(kept.length).fill(1),
+    occurrences: pick(lines.occurrences, 1, new Int32Array(kept.length)), box: lines.box,
+  };
 }

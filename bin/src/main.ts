@@ -1,0 +1,53 @@
+import { Command, CommanderError, Option } from 'commander';
+import { Refusal } from '../../core/src/assembly/index.ts';
+import { depths, identities } from '../../core/src/bill/index.ts';
+import { paperNames } from '../../core/src/sheets/index.ts';
+import { directionNames } from '../../core/src/views/index.ts';
+import { billCommand, sheetCommand, viewCommand } from './commands.ts';
+
+/** Runs one command; the exit code: 0 done, 1 cannot be done (one sentence on standard error), 2 wrong usage. */
+export async function run(args: readonly string[], workerFile: string): Promise<number> {
+  try {
+    await program(workerFile).parseAsync(args, { from: 'user' });
+    return 0;
+  } catch (error) {
+    if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
+    process.stderr.write(`${sentence(error)}\n`);
+    return 1;
+  }
+}
+
+function sentence(error: unknown): string {
+  if (error instanceof Refusal) return error.message;
+  const { code, path, message } = error as NodeJS.ErrnoException;
+  if (code === 'ENOENT') return `There is no file or folder ${path}; check the name.`;
+  if (code === 'EACCES') return `${path} may not be read or written; check its permissions.`;
+  if (code === 'EISDIR') return `${path ?? 'The given path'} is a folder; name a file.`;
+  return `This could not be done: ${message}`;
+}
+
+function program(workerFile: string): Command {
+  const top = new Command('sledgeboard').description('From a STEP assembly to its bill of materials, views and drawing sheet.').exitOverride();
+  const direction = (text: string) => text;
+  const shared = (command: Command) => command
+    .argument('<FILE>', 'STEP file')
+    .addOption(new Option('--up <axis>', 'model axis that points up').choices(['y', 'z']).default('z'))
+    .option('--output <PATH>', 'write to a file instead of standard output');
+  const billOptions = (command: Command) => command
+    .addOption(new Option('--depth <depth>', 'which lines').choices(depths).default('structured'))
+    .addOption(new Option('--merge <identity>', 'what makes two lines one').choices(identities).default('part-number'));
+  billOptions(shared(top.command('bill').description('bill of materials')))
+    .addOption(new Option('--format <format>').choices(['json', 'csv', 'tsv']).default('json'))
+    .action(billCommand);
+  shared(top.command('view').description('lines of one view, hidden lines removed, at 1:1'))
+    .addOption(new Option('--direction <direction>').choices(directionNames).default('isometric'))
+    .addOption(new Option('--format <format>').choices(['svg', 'json']).default('json'))
+    .action((file, options) => viewCommand(file, options, workerFile));
+  billOptions(shared(top.command('sheet').description('drawing sheet with views, parts list and balloons')))
+    .addOption(new Option('--paper <size>').choices(paperNames).default('A3'))
+    .addOption(new Option('--views <directions>', `comma-separated: ${directionNames.join(', ')}`).default('isometric').argParser(direction))
+    .addOption(new Option('--arrange <arrangement>', 'how balloons are laid out').choices(['ring']).default('ring'))
+    .addOption(new Option('--format <format>').choices(['pdf', 'svg', 'json']).default('json'))
+    .action((file, options) => sheetCommand(file, options, workerFile));
+  return top;
+}

@@ -1,0 +1,192 @@
+import { munkres } from 'munkres';
+import { distance2, distanceToStretch, stretchesCross, stretchMeetsBox, type Vec2 } from '../geometry/index.ts';
+import { railPlaces, type RailRoom } from './rails.ts';
+import { LEAST_SLANT, roomEnough, type AnchorChoice } from './records.ts';
+
+/** A balloon to be placed: the first choices are the better places for its leader to end. */
+export interface Unplaced {
+  readonly choices: readonly AnchorChoice[];
+}
+export interface Placed {
+  readonly centre: Vec2;
+  /** Index into the choices. */
+  readonly choice: number;
+}
+/** A balloon that stays where it is. */
+export interface Standing {
+  readonly centre: Vec2;
+  readonly anchor: Vec2;
+}
+export interface RingRequest extends RailRoom {
+  readonly items: readonly Unplaced[];
+  readonly standing: readonly Standing[];
+  /** Distance of the first rail from the outline; mm. */
+  readonly distance: number;
+}
+
+/** Clear space between two balloons; mm. */
+const GAP = 2;
+/** Places offered per balloon before no further rail is laid. */
+const PLENTY = 1.6;
+const MAX_RAILS = 4;
+const REPAIR_ROUNDS = 12;
+
+/** What is wrong costs this much leader length; mm. Overlap outweighs all, then crossings, then what only looks bad. */
+const COST = { overlap: 100_000, crossing: 3000, through: 2000, sameSpot: 2000, obstacle: 2500, slant: 250, room: 120 } as const;
+
+/**
+ * Places balloons on rails around a view: the assignment of anchors to places with the least total leader length, which
+ * for straight leaders has no crossings (two crossing leaders could be exchanged for shorter ones), then repairs what
+ * obstacles, angles and balloons standing by hand spoil. Null for an item that finds no place. Deterministic.
+ * Source: M. Bekos, M. Kaufmann, A. Symvonis, A. Wolff, "Boundary labeling: models and efficient algorithms for
+ * rectangular maps", Computational Geometry 36 (2007), for leaders of least total length.
+ */
+export function arrangeRing(request: RingRequest): (Placed | null)[] {
+  if (request.items.length === 0 || request.hull.length < 3) return request.items.map(() => null);
+  const spacing = 2 * request.radius + GAP;
+  const places: Vec2[] = [], slots: Vec2[] = [];
+  for (let rail = 0; rail < MAX_RAILS && slots.length < request.items.length * (rail === 0 ? 1 : PLENTY); rail++) {
+    const found = railPlaces(request, request.distance + rail * (spacing + GAP));
+    places.push(...found);
+    for (const place of found) {
+      if (slots.every((slot) => distance2(slot, place) >= spacing) && request.standing.every(({ centre }) => distance2(centre, place) >= spacing)) slots.push(place);
+    }
+  }
+  const placed = assign(request, slots);
+  return new Repair(request, places, placed, spacing).run();
+}
+
+function assign(request: RingRequest, slots: readonly Vec2[]): (Placed | null)[] {
+  const placed: (Placed | null)[] = request.items.map(() => null);
+  if (slots.length === 0) return placed;
+  const best = request.items.map((item) => slots.map((slot) => cheapestChoice(request, item, slot)));
+  for (const [item, slot] of munkres(best.map((row) => row.map(({ cost }) => cost)))) {
+    if (item < placed.length && slot < slots.length) placed[item] = { centre: slots[slot], choice: best[item][slot].choice };
+  }
+  return placed;
+}
+
+function cheapestChoice(request: RingRequest, { choices }: Unplaced, centre: Vec2): { cost: number; choice: number } {
+  let found = { cost: Infinity, choice: 0 };
+  choices.forEach((choice, at) => {
+    const cost = ownCost(request, centre, choice);
+    if (cost < found.cost) found = { cost, choice: at };
+  });
+  return found;
+}
+
+/** Cost of one leader by itself. */
+function ownCost({ obstacles, radius }: RingRequest, centre: Vec2, choice: AnchorChoice): number {
+  const { point } = choice;
+  const size = distance2(centre, point);
+  let cost = size;
+  const angle = Math.atan2(Math.abs(point[1] - centre[1]), Math.abs(point[0] - centre[0]));
+  if (angle < LEAST_SLANT || angle > Math.PI / 2 - LEAST_SLANT) cost += COST.slant;
+  if (!roomEnough(choice)) cost += COST.room;
+  if (size < radius + 2) cost += COST.through;
+  for (const box of obstacles) if (stretchMeetsBox(centre, point, box)) cost += COST.obstacle;
+  return cost;
+}
+
+/** Moves single balloons, and exchanges pairs, as long as that makes the whole cheaper. */
+class Repair {
+  private readonly centres: (Vec2 | null)[];
+  private readonly chosen: number[];
+
+  constructor(
+    private readonly request: RingRequest,
+    private readonly places: readonly Vec2[],
+    placed: readonly (Placed | null)[],
+    private readonly spacing: number,
+  ) {
+    this.centres = placed.map((one) => one?.centre ?? null);
+    this.chosen = placed.map((one) => one?.choice ?? 0);
+  }
+
+  run(): (Placed | null)[] {
+    const count = this.centres.length;
+    for (let round = 0; round < REPAIR_ROUNDS; round++) {
+      let changed = false;
+      for (let item = 0; item < count; item++) if (this.improve(item)) changed = true;
+      if (!changed) break;
+    }
+    // What still overlaps something is better left out and said than printed.
+    for (let item = 0; item < count; item++) {
+      const centre = this.centres[item];
+      if (centre && this.costOf(item, centre, this.chosen[item]) >= COST.overlap) this.centres[item] = null;
+    }
+    return this.centres.map((centre, item) => (centre ? { centre, choice: this.chosen[item] } : null));
+  }
+
+  private anchor(item: number): Vec2 {
+    return this.request.items[item].choices[this.chosen[item]].point;
+  }
+
+  /** Cost of item standing at `centre` with this choice, among all others as they stand. */
+  private costOf(item: number, centre: Vec2, choice: number, except = -1, limit = Infinity): number {
+    const { items, standing, radius } = this.request;
+    const anchor = items[item].choices[choice].point;
+    let cost = ownCost(this.request, centre, items[item].choices[choice]);
+    const near = (other: Vec2, otherAnchor: Vec2) => pairCost(centre, anchor, other, otherAnchor, radius, this.spacing);
+    for (const { centre: other, anchor: otherAnchor } of standing) cost += near(other, otherAnchor);
+    for (let other = 0; other < items.length && cost < limit; other++) {
+      const otherCentre = this.centres[other];
+      if (other !== item && other !== except && otherCentre) cost += near(otherCentre, this.anchor(other));
+    }
+    return cost;
+  }
+
+  /** Moves one item to a cheaper place or exchanges it with another; false where its leader is only long, not wrong. */
+  private improve(item: number): boolean {
+    const centre = this.centres[item];
+    const { choices } = this.request.items[item];
+    if (choices.length === 0) return false;
+    const now = centre ? this.costOf(item, centre, this.chosen[item]) : COST.overlap;
+    const length = centre ? distance2(centre, this.anchor(item)) : 0;
+    if (centre && now - length < 1) return false;
+    if (centre && this.exchange(item, now)) return true;
+    let best = now - 1e-6, bestPlace: Vec2 | null = null, bestChoice = 0;
+    for (const place of this.places) {
+      for (let choice = 0; choice < choices.length; choice++) {
+        if (distance2(place, choices[choice].point) >= best) continue;
+        const cost = this.costOf(item, place, choice, -1, best);
+        if (cost < best) {
+          best = cost;
+          bestPlace = place;
+          bestChoice = choice;
+        }
+      }
+    }
+    if (!bestPlace) return false;
+    this.centres[item] = bestPlace;
+    this.chosen[item] = bestChoice;
+    return true;
+  }
+
+  private exchange(item: number, now: number): boolean {
+    const own = this.centres[item]!;
+    for (let other = 0; other < this.centres.length; other++) {
+      const theirs = this.centres[other];
+      if (other === item || !theirs || !stretchesCross(own, this.anchor(item), theirs, this.anchor(other))) continue;
+      const before = now + this.costOf(other, theirs, this.chosen[other], item);
+      const mine = this.costOf(item, theirs, this.chosen[item], other), yours = this.costOf(other, own, this.chosen[other], item);
+      const between = pairCost(theirs, this.anchor(item), own, this.anchor(other), this.request.radius, this.spacing);
+      if (mine + yours + between < before - 1e-6) {
+        this.centres[item] = theirs;
+        this.centres[other] = own;
+        return true;
+      }
+    }
+    return false;
+  }
+}
+
+function pairCost(a: Vec2, anchorA: Vec2, b: Vec2, anchorB: Vec2, radius: number, spacing: number): number {
+  let cost = 0;
+  if (distance2(a, b) < spacing - 1e-6) cost += COST.overlap;
+  if (stretchesCross(a, anchorA, b, anchorB)) cost += COST.crossing;
+  if (distanceToStretch(b, a, anchorA) < radius + 1) cost += COST.through;
+  if (distanceToStretch(a, b, anchorB) < radius + 1) cost += COST.through;
+  if (distance2(anchorA, anchorB) < 1.5) cost += COST.sameSpot;
+  return cost;
+}

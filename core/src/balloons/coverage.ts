@@ -1,0 +1,34 @@
+import type { Row } from '../bill/index.ts';
+
+/** Item numbers by how they are ballooned; every item stands in exactly one list, in the order of the rows. */
+export interface Coverage {
+  /** Count of rows. */
+  readonly rows: number;
+  /** Count of rows ballooned exactly once. */
+  readonly ballooned: number;
+  readonly missing: readonly string[];
+  readonly doubled: readonly string[];
+  /** Ids of balloons whose part is gone or has no line. */
+  readonly hanging: readonly string[];
+  /** Opened subassemblies need none: their contents have balloons. */
+  readonly excused: readonly string[];
+}
+
+/** @param balloons row index per balloon id, -1 for a balloon whose part is gone or has no line */
+export function checkCoverage(rows: readonly Row[], balloons: ReadonlyMap<string, number>): Coverage {
+  const times = new Int32Array(rows.length);
+  const hanging: string[] = [];
+  for (const [id, row] of balloons) {
+    if (row < 0) hanging.push(id);
+    else times[row]++;
+  }
+  const items = (holds: (row: Row, at: number) => boolean) => rows.filter(holds).map((row) => row.item);
+  return {
+    rows: rows.length,
+    ballooned: times.filter((count) => count === 1).length,
+    missing: items((row, at) => times[at] === 0 && !row.opened),
+    doubled: items((_, at) => times[at] > 1),
+    hanging,
+    excused: items((row, at) => times[at] === 0 && row.opened),
+  };
+}

@@ -1,0 +1,75 @@
+import { distance2, type Box2, type Vec2 } from '../geometry/index.ts';
+import { distanceToOutline, insideConvex } from './anchors.ts';
+
+/** What limits where a balloon's centre may stand. Paper mm. */
+export interface RailRoom {
+  /** Convex outline of the view or group. */
+  readonly hull: readonly Vec2[];
+  /** Nothing may leave this: the frame. */
+  readonly frame: Box2;
+  /** Nothing may touch these: list, title block, other views. */
+  readonly obstacles: readonly Box2[];
+  readonly radius: number;
+}
+
+const STEP = 2; // mm between neighbouring places of a rail
+const FROM_MACHINE = 3; // mm between a balloon and the outline
+const FROM_OTHERS = 1.5; // mm between a balloon and frame, list, title block
+
+/**
+ * Places for balloon centres around the outline at this distance, in order around it. Where the frame is nearer, the rail
+ * follows the frame; where something stands, it is interrupted.
+ */
+export function railPlaces(room: RailRoom, distance: number): Vec2[] {
+  const { hull, frame, radius } = room;
+  const inset = radius + FROM_OTHERS;
+  const places: Vec2[] = [];
+  for (const [x, y] of offsetOutline(hull, distance)) {
+    const place: Vec2 = [Math.min(frame[2] - inset, Math.max(frame[0] + inset, x)), Math.min(frame[3] - inset, Math.max(frame[1] + inset, y))];
+    const last = places[places.length - 1];
+    if (last && distance2(last, place) < STEP / 4) continue;
+    if (isFree(place, room)) places.push(place);
+  }
+  return places;
+}
+
+/** Whether a balloon may stand here as far as machine, frame and obstacles go. */
+export function isFree(place: Vec2, { hull, frame, obstacles, radius }: RailRoom): boolean {
+  const inset = radius + FROM_OTHERS - 1e-9;
+  if (place[0] < frame[0] + inset || place[1] < frame[1] + inset || place[0] > frame[2] - inset || place[1] > frame[3] - inset) return false;
+  if (insideConvex(place, hull) || distanceToOutline(place, hull) < radius + FROM_MACHINE) return false;
+  return obstacles.every((box) => distanceToBox(place, box) >= inset);
+}
+
+const distanceToBox = ([x, y]: Vec2, box: Box2): number =>
+  Math.hypot(Math.max(box[0] - x, 0, x - box[2]), Math.max(box[1] - y, 0, y - box[3]));
+
+/** Points along the outline set off outwards, with round corners. */
+function offsetOutline(hull: readonly Vec2[], distance: number): Vec2[] {
+  const middle: Vec2 = [hull.reduce((sum, p) => sum + p[0], 0) / hull.length, hull.reduce((sum, p) => sum + p[1], 0) / hull.length];
+  const points: Vec2[] = [];
+  const outward = (a: Vec2, b: Vec2): number => {
+    const normal: Vec2 = [b[1] - a[1], a[0] - b[0]];
+    const away = (a[0] - middle[0]) * normal[0] + (a[1] - middle[1]) * normal[1];
+    return away < 0 ? Math.atan2(-normal[1], -normal[0]) : Math.atan2(normal[1], normal[0]);
+  };
+  hull.forEach((corner, at) => {
+    const before = hull[(at + hull.length - 1) % hull.length], after = hull[(at + 1) % hull.length];
+    const from = outward(before, corner);
+    let turn = outward(corner, after) - from;
+    while (turn > Math.PI) turn -= 2 * Math.PI;
+    while (turn < -Math.PI) turn += 2 * Math.PI;
+    const arcSteps = Math.max(1, Math.ceil((Math.abs(turn) * distance) / STEP));
+    for (let step = 0; step < arcSteps; step++) {
+      const angle = from + (turn * step) / arcSteps;
+      points.push([corner[0] + distance * Math.cos(angle), corner[1] + distance * Math.sin(angle)]);
+    }
+    const angle = from + turn;
+    const steps = Math.max(1, Math.ceil(distance2(corner, after) / STEP));
+    for (let step = 0; step < steps; step++) {
+      const t = step / steps;
+      points.push([corner[0] + t * (after[0] - corner[0]) + distance * Math.cos(angle), corner[1] + t * (after[1] - corner[1]) + distance * Math.sin(angle)]);
+    }
+  });
+  return points;
+}

@@ -1,0 +1,40 @@
+import type { UsageKey } from '../assembly/index.ts';
+import type { Vec2, Vec3 } from '../geometry/index.ts';
+
+/** How a leader ends: a dot inside a face, or an arrowhead on a line of the part. */
+export type LeaderEnd = 'dot' | 'arrow';
+
+/** A balloon as a sheet stores it. Its number and where its anchor lies on paper are derived, so it cannot disagree with the list. */
+export interface Balloon {
+  readonly id: string;
+  /** Id of the view that it belongs to. */
+  readonly view: string;
+  /** The occurrence that it names. */
+  readonly path: readonly UsageKey[];
+  /** Where the leader ends, in the component's own coordinates; mm. */
+  readonly anchor: Vec3;
+  readonly end: LeaderEnd;
+  /** Centre, measured on paper from the centre of the view; mm, y down. */
+  readonly offset: Vec2;
+  /** Put there by hand: arranging leaves it alone. */
+  readonly byHand: boolean;
+}
+
+/** A place where a leader may end, on paper. */
+export interface AnchorChoice {
+  readonly point: Vec2;
+  readonly end: LeaderEnd;
+  /** Paper mm: free radius inside the face, or distance from the nearest foreign line. */
+  readonly room: number;
+  /** Index into the spots of the view. */
+  readonly spot: number;
+}
+
+/** Smallest circle inside a visible face that a dot may stand in: 1.5 mm across. */
+export const LEAST_FACE_RADIUS = 0.75;
+/** Least distance of an arrowhead from any other part's line. mm */
+export const LEAST_CLEARANCE = 1;
+/** Leaders closer than this to horizontal or vertical read as dimension or frame lines. Radian. */
+export const LEAST_SLANT = (5 * Math.PI) / 180;
+
+export const roomEnough = ({ end, room }: AnchorChoice): boolean => room >= (end === 'dot' ? LEAST_FACE_RADIUS : LEAST_CLEARANCE);

@@ -1,0 +1,50 @@
+import Papa from 'papaparse';
+import { structureTotals, type Assembly, type Finding, type Properties } from '../assembly/index.ts';
+import { lineFacts, type Bill } from '../bill/index.ts';
+import { cellOf, type Column } from '../columns/index.ts';
+
+/** One line of a bill for other programs. */
+export interface BillRecord {
+  readonly key: string;
+  readonly item: string;
+  readonly level: number;
+  readonly kind: 'part' | 'assembly';
+  readonly partNumber: string;
+  readonly name: string;
+  readonly description: string;
+  readonly revision: string;
+  readonly quantity: number;
+  readonly totalQuantity: number;
+  readonly properties: Properties;
+}
+export interface BillDocumentJson {
+  readonly file: string;
+  readonly schema: string;
+  readonly sourceUnit: string;
+  readonly depth: string;
+  readonly leafOccurrences: number;
+  readonly parts: number;
+  readonly assemblies: number;
+  readonly rows: readonly BillRecord[];
+  readonly findings: readonly Finding[];
+}
+
+/** The bill as records; a line of several components shows what the first one says, and a finding tells where they differ. */
+export function billRecords(assembly: Assembly, bill: Bill, file: string): BillDocumentJson {
+  const rows = bill.rows.map((row): BillRecord => {
+    const { partNumber, name, description, revision, properties } = assembly.components[row.components[0]];
+    return { key: row.key, item: row.item, level: row.level, kind: row.kind, partNumber, name, description, revision, quantity: row.quantity, totalQuantity: row.totalQuantity, properties };
+  });
+  return { file, schema: assembly.schema, sourceUnit: assembly.sourceUnit, depth: bill.recipe.depth, ...structureTotals(assembly), rows, findings: [...assembly.findings, ...bill.findings] };
+}
+
+/**
+ * The bill as CSV (RFC 4180, comma) or TSV. Cells that a spreadsheet would run as a formula get a leading apostrophe.
+ */
+export function billToText(assembly: Assembly, bill: Bill, columns: readonly Column[], separator: ',' | '\t'): string {
+  const rows = bill.rows.map((row) => {
+    const facts = lineFacts(assembly, row);
+    return columns.map((column) => cellOf(facts, column.source).text);
+  });
+  return `${Papa.unparse({ fields: columns.map((column) => column.heading), data: rows }, { delimiter: separator, newline: '\r\n', escapeFormulae: true })}\r\n`;
+}

@@ -1,0 +1,13 @@
+export { paperNames, usualPaper, paperSize, frameBox, zoneOf } from './paper.ts';
+export type { Paper, PaperName } from './paper.ts';
+export { titleFieldNames, titleBlockBox } from './titleBlock.ts';
+export type { TitleFields } from './titleBlock.ts';
+export { standardScales, proposeScale, scaleText } from './scales.ts';
+export { tablePlaces } from './records.ts';
+export type { Sheet, SheetProblem, SheetView, TablePlace } from './records.ts';
+export { layOutSheet, layOutView } from './layout.ts';
+export type { LaidBalloon, LaidView, SheetInputs, SheetLayout } from './layout.ts';
+export { drawSheet } from './drawSheet.ts';
+export type { DrawnSheet } from './drawSheet.ts';
+export { planSheet, planBalloons, proposeView, keepOnPaper } from './plan.ts';
+export type { BalloonPlan, PlanRequest } from './plan.ts';

@@ -1,0 +1,132 @@
+import { componentsAlong, placementAlong, type Assembly } from '../assembly/index.ts';
+import { checkCoverage, convexHull, type Balloon, type Coverage, type LeaderEnd } from '../balloons/index.ts';
+import { lineFacts, type Bill } from '../bill/index.ts';
+import { cellOf, isNumberColumn, type Column } from '../columns/index.ts';
+import { applyToPoint, type Box2, type Vec2 } from '../geometry/index.ts';
+import { layOutTable, type MeasuredTable, type TableContent, type TableRoom } from '../tables/index.ts';
+import { viewPlacement, type UpAxis, type ViewLines } from '../views/index.ts';
+import { frameBox } from './paper.ts';
+import type { Sheet, SheetView, TablePlace } from './records.ts';
+import { titleBlockBox } from './titleBlock.ts';
+
+/** Everything that a sheet is computed from. */
+export interface SheetInputs {
+  readonly sheet: Sheet;
+  readonly assembly: Assembly;
+  readonly bill: Bill;
+  readonly columns: readonly Column[];
+  /** Lines of each view on the sheet, by view id; a view without lines yet is left empty. */
+  readonly lines: ReadonlyMap<string, ViewLines>;
+  readonly up: UpAxis;
+}
+
+export interface LaidView {
+  readonly view: SheetView;
+  readonly lines: ViewLines;
+  readonly box: Box2;
+  /** Convex outline on paper. */
+  readonly hull: readonly Vec2[];
+  readonly toPaper: (x: number, y: number) => Vec2;
+}
+export interface LaidBalloon {
+  readonly balloon: Balloon;
+  /** Row index in the bill, -1 when it hangs. */
+  readonly row: number;
+  readonly item: string;
+  /** Part number, else name, of the occurrence; empty when it hangs. */
+  readonly part: string;
+  readonly centre: Vec2;
+  readonly radius: number;
+  readonly anchor: Vec2;
+  /** From the circle to the anchor. */
+  readonly leader: readonly Vec2[];
+  readonly end: LeaderEnd;
+}
+/** Where everything on the sheet lies, in paper mm. */
+export interface SheetLayout {
+  readonly frame: Box2;
+  readonly titleBlock: Box2;
+  readonly views: readonly LaidView[];
+  readonly table: { readonly content: TableContent; readonly measured: MeasuredTable; readonly grows: 'up' | 'down' } | null;
+  readonly balloons: readonly LaidBalloon[];
+  readonly coverage: Coverage;
+}
+
+/** Places everything; draws nothing. */
+export function layOutSheet(inputs: SheetInputs): SheetLayout {
+  const { sheet } = inputs;
+  const views = sheet.views.flatMap((view) => {
+    const lines = inputs.lines.get(view.id);
+    return lines ? [layOutView(view, lines)] : [];
+  });
+  const balloons = sheet.balloons.flatMap((balloon) => {
+    const view = views.find((laid) => laid.view.id === balloon.view);
+    return view ? [layOutBalloon(balloon, view, inputs)] : [];
+  });
+  return {
+    frame: frameBox(sheet.paper), titleBlock: titleBlockBox(sheet.paper), views, balloons,
+    table: sheet.table ? layOutList(inputs, sheet.table.place) : null,
+    coverage: checkCoverage(inputs.bill.rows, new Map(balloons.map(({ balloon, row }) => [balloon.id, row]))),
+  };
+}
+
+export function layOutView(view: SheetView, lines: ViewLines): LaidView {
+  const { box, ends } = lines;
+  const middle: Vec2 = [(box[0] + box[2]) / 2, (box[1] + box[3]) / 2];
+  const toPaper = (x: number, y: number): Vec2 => [view.centre[0] + (x - middle[0]) * view.scale, view.centre[1] - (y - middle[1]) * view.scale];
+  const [x0, y1] = toPaper(box[0], box[1]), [x1, y0] = toPaper(box[2], box[3]);
+  const points: Vec2[] = [];
+  for (let at = 0; at < ends.length; at += 2) points.push([ends[at], ends[at + 1]]);
+  return { view, lines, box: [x0, y0, x1, y1], toPaper, hull: convexHull(points).map(([x, y]) => toPaper(x, y)) };
+}
+
+function layOutBalloon(balloon: Balloon, laid: LaidView, { sheet, assembly, bill, up }: SheetInputs): LaidBalloon {
+  const { view } = laid;
+  const centre: Vec2 = [view.centre[0] + balloon.offset[0], view.centre[1] + balloon.offset[1]];
+  const radius = sheet.balloonLook.radius;
+  const components = componentsAlong(assembly, balloon.path);
+  const placement = placementAlong(assembly, balloon.path);
+  if (!components || !placement) return { balloon, row: -1, item: '?', part: '', centre, radius, anchor: centre, leader: [], end: balloon.end };
+  const seen = applyToPoint(viewPlacement(view.direction, up), applyToPoint(placement, balloon.anchor));
+  const anchor = laid.toPaper(seen[0], seen[1]);
+  const row = bill.rowOf(components);
+  const component = assembly.components[components[components.length - 1]];
+  const away = Math.hypot(anchor[0] - centre[0], anchor[1] - centre[1]);
+  const start: Vec2 = away > radius ? [centre[0] + ((anchor[0] - centre[0]) * radius) / away, centre[1] + ((anchor[1] - centre[1]) * radius) / away] : anchor;
+  const owner = row < 0 ? component : assembly.components[bill.rows[row].components[0]];
+  return { balloon, row, item: row < 0 ? '?' : bill.rows[row].item, part: owner.partNumber || owner.name, centre, radius, anchor, leader: [start, anchor], end: balloon.end };
+}
+
+/** The bill as a table. */
+export function tableContent(bill: Bill, columns: readonly Column[], assembly: Assembly): TableContent {
+  return {
+    headings: columns.map((column) => column.heading.toUpperCase()),
+    alignments: columns.map(({ source }) => (isNumberColumn(source) ? 'right' : source === 'item' ? 'centre' : 'left')),
+    rows: bill.rows.map((row) => {
+      const facts = lineFacts(assembly, row);
+      return columns.map(({ source }) => {
+        const { text, differing } = cellOf(facts, source);
+        return differing > 1 ? `${text} (${differing} values)` : text;
+      });
+    }),
+  };
+}
+
+function layOutList({ sheet, bill, columns, assembly }: SheetInputs, place: TablePlace): SheetLayout['table'] {
+  const content = tableContent(bill, columns, assembly);
+  const room = tableRoom(sheet, place);
+  return { content, measured: layOutTable(content, room), grows: room.grows };
+}
+
+const GAP = 8; // mm between a list in a corner and the title block
+
+/** The room that a list may take from where it hangs. */
+export function tableRoom({ paper }: Sheet, place: TablePlace): TableRoom {
+  const frame = frameBox(paper);
+  const block = titleBlockBox(paper);
+  const share = 0.62;
+  if (place === 'title-block') return { box: [frame[0], frame[1], frame[2], block[1]], grows: 'up', side: 'right', fullWidth: block[2] - block[0], share };
+  if (place === 'top-right') return { box: [frame[0], frame[1], frame[2], block[1] - GAP], grows: 'down', side: 'right', fullWidth: 0, share };
+  if (place === 'top-left') return { box: [frame[0], frame[1], frame[2], block[1] - GAP], grows: 'down', side: 'left', fullWidth: 0, share };
+  return { box: [frame[0], frame[1], Math.max(frame[0] + 1, block[0] - GAP), frame[3]], grows: 'up', side: 'left', fullWidth: 0, share: 1 };
+}

@@ -1,0 +1,81 @@
+import type { Box2 } from '../geometry/index.ts';
+import { boxMark, lineMark, measureText, textMark, type Mark, type MarkSource } from '../marks/index.ts';
+import { frameBox, type Paper } from './paper.ts';
+
+/** Texts of the title block (data fields of ISO 7200); empty ones stay blank. */
+export interface TitleFields {
+  readonly title: string;
+  readonly drawingNumber: string;
+  readonly revision: string;
+  readonly owner: string;
+  readonly createdBy: string;
+  readonly approvedBy: string;
+  readonly date: string;
+  readonly documentType: string;
+}
+export const titleFieldNames = ['title', 'drawingNumber', 'revision', 'owner', 'createdBy', 'approvedBy', 'date', 'documentType'] as const;
+
+/** What the sheet itself knows. */
+export interface SheetFacts {
+  readonly scale: string;
+  readonly sheet: number;
+  readonly of: number;
+}
+
+const WIDTH = 180; // ISO 7200
+const HEIGHT = 42;
+
+/** In the lower right corner of the frame. */
+export function titleBlockBox(paper: Paper): Box2 {
+  const [, , x1, y1] = frameBox(paper);
+  return [x1 - WIDTH, y1 - HEIGHT, x1, y1];
+}
+
+/** Cells as [x0, y0, x1, y1] from the block's upper left corner, label, value, height of capitals. */
+function cells(fields: TitleFields, facts: SheetFacts, paper: Paper): [Box2, string, string, number][] {
+  return [
+    [[0, 0, 50, 10.5], 'Owner', fields.owner, 2.5],
+    [[0, 10.5, 50, 21], 'Created by', fields.createdBy, 2.5],
+    [[0, 21, 50, 31.5], 'Approved by', fields.approvedBy, 2.5],
+    [[0, 31.5, 50, 42], 'Date', fields.date, 2.5],
+    [[50, 0, 180, 15], 'Title', fields.title, 5],
+    [[50, 15, 122, 28], 'Document', fields.documentType, 3.5],
+    [[122, 15, 180, 28], 'Drawing number', fields.drawingNumber, 3.5],
+    [[50, 28, 78, 42], 'Scale', facts.scale, 3.5],
+    [[78, 28, 104, 42], 'Projection', '', 3.5],
+    [[104, 28, 122, 42], 'Paper', paper.size, 3.5],
+    [[122, 28, 150, 42], 'Revision', fields.revision, 3.5],
+    [[150, 28, 180, 42], 'Sheet', `${facts.sheet} / ${facts.of}`, 3.5],
+  ];
+}
+
+/** The title block with its fields; a value too long for its cell is set smaller until it fits. */
+export function drawTitleBlock(fields: TitleFields, facts: SheetFacts, paper: Paper): Mark[] {
+  const source: MarkSource = { kind: 'titleBlock', id: 'titleBlock' };
+  const box = titleBlockBox(paper);
+  const marks: Mark[] = [];
+  for (const [cell, label, value, height] of cells(fields, facts, paper)) {
+    const own: Box2 = [box[0] + cell[0], box[1] + cell[1], box[0] + cell[2], box[1] + cell[3]];
+    marks.push(boxMark(source, own, 0.25), textMark(source, label, own[0] + 1.5, own[1] + 2.3, 1.8));
+    if (!value) continue;
+    const room = own[2] - own[0] - 3;
+    const fitted = Math.min(height, (height * room) / measureText(value, height).width);
+    marks.push(textMark(source, value, own[0] + 1.5, own[3] - 1.8 - height / 2, fitted));
+  }
+  marks.push(...projectionSymbol(source, box[0] + 78, box[1] + 31), boxMark(source, box, 0.7));
+  return marks;
+}
+
+/** First-angle projection (ISO 5456-2): a frustum, and to its right what is seen from its left. */
+function projectionSymbol(source: MarkSource, x: number, y: number): Mark[] {
+  const middle = y + 5.6;
+  const pen = 0.25;
+  return [
+    { kind: 'path', source, points: [[x + 3, middle - 1.75], [x + 10, middle - 3.5], [x + 10, middle + 3.5], [x + 3, middle + 1.75]], closed: true, pen },
+    { kind: 'circle', source, centre: [x + 18, middle], radius: 3.5, pen },
+    { kind: 'circle', source, centre: [x + 18, middle], radius: 1.75, pen },
+    lineMark(source, [x + 1.5, middle], [x + 11.5, middle], 0.18),
+    lineMark(source, [x + 13, middle], [x + 23, middle], 0.18),
+    lineMark(source, [x + 18, middle - 5], [x + 18, middle + 5], 0.18),
+  ];
+}

@@ -1,0 +1,90 @@
+import { listOccurrences, hashKey, Refusal, type Assembly, type Finding, type Occurrence, type ShapeKey } from '../../core/src/assembly/index.ts';
+import { unpackSpots, unpackViewLines } from '../../core/src/formats/index.ts';
+import type { Slice } from '../../core/src/step/index.ts';
+import type { DirectionName, Spots, UpAxis, ViewLines } from '../../core/src/views/index.ts';
+import type { DerivedStore } from './derived.ts';
+import type { Pool } from './pool.ts';
+import { TESSELLATION_VERSION } from './tessellate.ts';
+
+/** Bumped when the lines or spots of a view change, so that stored ones are made anew. */
+const VIEW_VERSION = 'view/1';
+
+export interface Tools {
+  readonly pool: Pool;
+  readonly store: DerivedStore;
+  readonly signal?: AbortSignal;
+}
+
+export const meshKey = (shape: ShapeKey): string => `mesh ${TESSELLATION_VERSION} ${shape}`;
+
+/**
+ * Makes the meshes that the store does not have yet, in parallel. A shape that cannot be made is a finding, never a lost
+ * line.
+ * @param onProgress called with how many of all are ready
+ */
+export async function makeMeshes(slices: readonly Slice[], assembly: Assembly, { pool, store, signal }: Tools, onProgress: (ready: number, of: number) => void = () => {}): Promise<Finding[]> {
+  const findings: Finding[] = [];
+  let ready = 0;
+  await Promise.all(slices.map(async (slice) => {
+    signal?.throwIfAborted();
+    if (!(await store.get(meshKey(slice.key)))) {
+      try {
+        await store.put(meshKey(slice.key), await pool.tessellate(slice.text, slice.diagonalMm, signal));
+      } catch (error) {
+        signal?.throwIfAborted();
+        const parts = assembly.components.filter((component) => component.shape === slice.key).map((component) => component.partNumber || component.name);
+        findings.push({ code: 'shape-failed', message: `The shape of “${parts.join('”, “')}” could not be made (${(error as Error).message}); it is counted in the bill but not drawn.` });
+      }
+    }
+    onProgress(++ready, slices.length);
+  }));
+  return findings;
+}
+
+/** Every occurrence with a shape, in structure order: what occurrence indices of views mean. */
+export const shownOccurrences = (assembly: Assembly): Occurrence[] => listOccurrences(assembly, (index) => assembly.components[index].shape !== null);
+
+export interface MadeView {
+  readonly lines: ViewLines;
+  readonly spots: Spots;
+}
+
+export function viewKeys(assembly: Assembly, direction: DirectionName, up: UpAxis, hidden: boolean): { lines: string; spots: string } {
+  const shapes = shownOccurrences(assembly).map(({ components, placement }) => `${assembly.components[components[components.length - 1]].shape} ${placement.map((value) => value.toFixed(6)).join(' ')}`);
+  const base = `${VIEW_VERSION} ${TESSELLATION_VERSION} ${direction} ${up} ${hashKey('scene', ...shapes)}`;
+  return { lines: `lines ${hidden ? 'all' : 'visible'} ${base}`, spots: `spots ${base}` };
+}
+
+/**
+ * Lines and leader spots of the whole machine seen from a direction; from the store where it has them.
+ * @throws Refusal where the machine has no shape to draw
+ */
+export async function makeView(assembly: Assembly, direction: DirectionName, tools: Tools, { up = 'z' as UpAxis, hidden = false } = {}): Promise<MadeView> {
+  const keys = viewKeys(assembly, direction, up, hidden);
+  let lines = await tools.store.get(keys.lines);
+  let spots = await tools.store.get(keys.spots);
+  if (!lines || !spots) {
+    const made = await tools.pool.view({ ...(await sceneFor(assembly, tools.store)), direction, up, hidden }, tools.signal);
+    lines = made.lines;
+    spots = made.spots;
+    await tools.store.put(keys.lines, lines);
+    await tools.store.put(keys.spots, spots);
+  }
+  return { lines: unpackViewLines(lines), spots: unpackSpots(spots) };
+}
+
+async function sceneFor(assembly: Assembly, store: DerivedStore): Promise<{ meshes: Uint8Array[]; bodies: { mesh: number; placement: readonly number[]; occurrence: number }[] }> {
+  const shapes = [...new Set(assembly.components.flatMap(({ shape }) => (shape ? [shape] : [])))];
+  const meshes: Uint8Array[] = [];
+  const meshOf = new Map<ShapeKey, number>();
+  for (const shape of shapes) {
+    const bytes = await store.get(meshKey(shape));
+    if (bytes) meshOf.set(shape, meshes.push(bytes) - 1);
+  }
+  const bodies = shownOccurrences(assembly).flatMap(({ components, placement }, occurrence) => {
+    const mesh = meshOf.get(assembly.components[components[components.length - 1]].shape!);
+    return mesh === undefined ? [] : [{ mesh, placement, occurrence }];
+  });
+  if (bodies.length === 0) throw new Refusal('no-shapes', 'The file has no solid or surface that can be drawn; its bill can still be made.');
+  return { meshes, bodies };
+}

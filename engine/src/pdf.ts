@@ -1,0 +1,70 @@
+import { createRequire } from 'node:module';
+import PDFDocument from 'pdfkit';
+import { bodySize, letteringFonts, type Mark, type Scene } from '../../core/src/marks/index.ts';
+
+const POINTS_PER_MM = 72 / 25.4;
+const resolveFrom = createRequire(import.meta.url);
+
+/** Path of a shipped font file. */
+export const fontFile = (font: number): string => resolveFrom.resolve(letteringFonts[font].file);
+
+/** A sheet as a PDF page of exactly its paper size: vector lines, real text in embedded subset fonts. */
+export async function sceneToPdf(scene: Scene, created = new Date()): Promise<Uint8Array> {
+  const doc = new PDFDocument({
+    size: [scene.widthMm * POINTS_PER_MM, scene.heightMm * POINTS_PER_MM], margin: 0, pdfVersion: '1.7', lang: 'en',
+    info: { Title: scene.title, Creator: 'Sledgeboard', CreationDate: created },
+  });
+  const chunks: Uint8Array[] = [];
+  const done = new Promise<void>((resolve, reject) => {
+    doc.on('data', (chunk: Uint8Array) => chunks.push(chunk));
+    doc.on('end', resolve);
+    doc.on('error', reject);
+  });
+  doc.scale(POINTS_PER_MM).lineCap('round').lineJoin('round');
+  for (const mark of scene.marks) drawMark(doc, mark);
+  doc.end();
+  await done;
+  return new Uint8Array(Buffer.concat(chunks));
+}
+
+function drawMark(doc: PDFKit.PDFDocument, mark: Mark): void {
+  switch (mark.kind) {
+    case 'stretches': {
+      if (mark.ends.length === 0) return;
+      let lastX = NaN, lastY = NaN;
+      for (let at = 0; at < mark.ends.length; at += 4) {
+        if (mark.ends[at] !== lastX || mark.ends[at + 1] !== lastY) doc.moveTo(mark.ends[at], mark.ends[at + 1]);
+        doc.lineTo((lastX = mark.ends[at + 2]), (lastY = mark.ends[at + 3]));
+      }
+      doc.lineWidth(mark.pen).stroke(mark.grey ? '#777777' : '#000000');
+      return;
+    }
+    case 'path':
+      mark.points.forEach(([x, y], at) => (at ? doc.lineTo(x, y) : doc.moveTo(x, y)));
+      if (mark.closed) doc.closePath();
+      if (mark.filled) doc.fill('#000000');
+      else doc.lineWidth(mark.pen).stroke('#000000');
+      return;
+    case 'circle':
+      doc.circle(mark.centre[0], mark.centre[1], mark.radius);
+      if (mark.filled) doc.fill('#000000');
+      else if (mark.opaque) doc.lineWidth(mark.pen).fillAndStroke('#ffffff', '#000000');
+      else doc.lineWidth(mark.pen).stroke('#000000');
+      return;
+    case 'text':
+      drawText(doc, mark);
+  }
+}
+
+function drawText(doc: PDFKit.PDFDocument, mark: Mark & { kind: 'text' }): void {
+  for (const run of mark.runs) {
+    if (run.font < 0) {
+      for (const x of run.x) doc.rect(mark.at[0] + x + 0.1 * mark.height, mark.at[1] - mark.height, 0.6 * mark.height, mark.height).lineWidth(mark.height / 12).stroke('#000000');
+      continue;
+    }
+    doc.font(fontFile(run.font)).fontSize(bodySize(mark.height)).fillColor('#000000');
+    // Without kerning and ligatures the characters stand exactly where they were measured.
+    const features = { kern: false, liga: false } as unknown as PDFKit.Mixins.OpenTypeFeatures[];
+    doc.text(run.text, mark.at[0] + run.x[0], mark.at[1], { lineBreak: false, baseline: 'alphabetic', features });
+  }
+}
