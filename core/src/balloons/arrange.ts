@@ -29,7 +29,9 @@ const GAP = 2;
 /** Places offered per balloon before no further rail is laid. */
 const PLENTY = 1.6;
 const MAX_RAILS = 4;
-const REPAIR_ROUNDS = 12;
+const REPAIR_ROUNDS = 8;
+/** A balloon that costs less than this more than its best place alone is left where it is; mm. */
+const WORTH = 40;
 
 /** What is wrong costs this much leader length; mm. Overlap outweighs all, then crossings, then what only looks bad. */
 const COST = { overlap: 100_000, crossing: 3000, through: 2000, sameSpot: 2000, obstacle: 2500, slant: 250, room: 120 } as const;
@@ -45,15 +47,26 @@ export function arrangeRing(request: RingRequest): (Placed | null)[] {
   if (request.items.length === 0 || request.hull.length < 3) return request.items.map(() => null);
   const spacing = 2 * request.radius + GAP;
   const places: Vec2[] = [], slots: Vec2[] = [];
+  const standing = request.standing.map(({ centre }) => centre);
   for (let rail = 0; rail < MAX_RAILS && slots.length < request.items.length * (rail === 0 ? 1 : PLENTY); rail++) {
     const found = railPlaces(request, request.distance + rail * (spacing + GAP));
     places.push(...found);
-    for (const place of found) {
-      if (slots.every((slot) => distance2(slot, place) >= spacing) && request.standing.every(({ centre }) => distance2(centre, place) >= spacing)) slots.push(place);
-    }
+    slots.push(...spread(found, spacing, [...slots, ...standing]));
   }
   const placed = assign(request, slots);
   return new Repair(request, places, placed, spacing).run();
+}
+
+/** How many balloons find a place on the first rail alone: what a look is chosen by. */
+export const ringCapacity = (room: RailRoom, distance: number): number => spread(railPlaces(room, distance), 2 * room.radius + GAP, []).length;
+
+/** Of these places, as many as stand apart from one another and from those taken; in order. */
+function spread(places: readonly Vec2[], spacing: number, taken: readonly Vec2[]): Vec2[] {
+  const kept: Vec2[] = [];
+  for (const place of places) {
+    if (kept.every((other) => distance2(other, place) >= spacing) && taken.every((other) => distance2(other, place) >= spacing)) kept.push(place);
+  }
+  return kept;
 }
 
 function assign(request: RingRequest, slots: readonly Vec2[]): (Placed | null)[] {
@@ -92,6 +105,7 @@ function ownCost({ obstacles, radius }: RingRequest, centre: Vec2, choice: Ancho
 class Repair {
   private readonly centres: (Vec2 | null)[];
   private readonly chosen: number[];
+  private readonly known = new Map<number, { own: number; place: Vec2; choice: number }[]>();
 
   constructor(
     private readonly request: RingRequest,
@@ -142,25 +156,33 @@ class Repair {
     const { choices } = this.request.items[item];
     if (choices.length === 0) return false;
     const now = centre ? this.costOf(item, centre, this.chosen[item]) : COST.overlap;
-    const length = centre ? distance2(centre, this.anchor(item)) : 0;
-    if (centre && now - length < 1) return false;
+    const options = this.options(item);
+    if (options.length === 0 || now - options[0].own < WORTH) return false;
     if (centre && this.exchange(item, now)) return true;
     let best = now - 1e-6, bestPlace: Vec2 | null = null, bestChoice = 0;
-    for (const place of this.places) {
-      for (let choice = 0; choice < choices.length; choice++) {
-        if (distance2(place, choices[choice].point) >= best) continue;
-        const cost = this.costOf(item, place, choice, -1, best);
-        if (cost < best) {
-          best = cost;
-          bestPlace = place;
-          bestChoice = choice;
-        }
+    for (const { own, place, choice } of options) {
+      if (own >= best) break; // cheapest first: alone, every further place already costs more
+      const cost = this.costOf(item, place, choice, -1, best);
+      if (cost < best) {
+        best = cost;
+        bestPlace = place;
+        bestChoice = choice;
       }
     }
     if (!bestPlace) return false;
     this.centres[item] = bestPlace;
     this.chosen[item] = bestChoice;
     return true;
+  }
+
+  /** Every place with every choice for one item, by what its leader alone costs. */
+  private options(item: number): readonly { own: number; place: Vec2; choice: number }[] {
+    let known = this.known.get(item);
+    if (!known) {
+      known = this.places.flatMap((place) => this.request.items[item].choices.map((one, choice) => ({ own: ownCost(this.request, place, one), place, choice })));
+      this.known.set(item, known.sort((a, b) => a.own - b.own));
+    }
+    return known;
   }
 
   private exchange(item: number, now: number): boolean {
@@ -182,6 +204,10 @@ class Repair {
 }
 
 function pairCost(a: Vec2, anchorA: Vec2, b: Vec2, anchorB: Vec2, radius: number, spacing: number): number {
+  // Most pairs are far apart: their boxes, widened by a balloon, tell.
+  const reach = spacing;
+  if (Math.min(a[0], anchorA[0]) > Math.max(b[0], anchorB[0]) + reach || Math.min(b[0], anchorB[0]) > Math.max(a[0], anchorA[0]) + reach) return 0;
+  if (Math.min(a[1], anchorA[1]) > Math.max(b[1], anchorB[1]) + reach || Math.min(b[1], anchorB[1]) > Math.max(a[1], anchorA[1]) + reach) return 0;
   let cost = 0;
   if (distance2(a, b) < spacing - 1e-6) cost += COST.overlap;
   if (stretchesCross(a, anchorA, b, anchorB)) cost += COST.crossing;

@@ -12,6 +12,7 @@ export interface RailRoom {
   readonly radius: number;
 }
 
+const PULLS = [1, 0.7, 0.4, 0.1];
 const STEP = 2; // mm between neighbouring places of a rail
 const FROM_MACHINE = 3; // mm between a balloon and the outline
 const FROM_OTHERS = 1.5; // mm between a balloon and frame, list, title block
@@ -24,12 +25,18 @@ export function railPlaces(room: RailRoom, distance: number): Vec2[] {
   const { hull, frame, radius } = room;
   const inset = radius + FROM_OTHERS;
   const places: Vec2[] = [];
-  for (const [x, y] of offsetOutline(hull, distance)) {
-    const place: Vec2 = [Math.min(frame[2] - inset, Math.max(frame[0] + inset, x)), Math.min(frame[3] - inset, Math.max(frame[1] + inset, y))];
-    const last = places[places.length - 1];
-    if (last && distance2(last, place) < STEP / 4) continue;
-    if (isFree(place, room)) places.push(place);
-  }
+  const closest = radius + FROM_MACHINE + 0.01;
+  const rails = PULLS.map((pull) => offsetOutline(hull, closest + Math.max(0, distance - closest) * pull));
+  rails[0].forEach((_, at) => {
+    // Where something stands in the way, the rail runs nearer to the machine.
+    for (const rail of rails) {
+      const [x, y] = rail[Math.min(rail.length - 1, Math.floor((at * rail.length) / rails[0].length))];
+      const place: Vec2 = [Math.min(frame[2] - inset, Math.max(frame[0] + inset, x)), Math.min(frame[3] - inset, Math.max(frame[1] + inset, y))];
+      if (!isFree(place, room)) continue;
+      if (places.every((known) => distance2(known, place) >= STEP / 4)) places.push(place);
+      return;
+    }
+  });
   return places;
 }
 

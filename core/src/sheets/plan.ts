@@ -1,11 +1,11 @@
 import { listOccurrences, type Assembly, type Occurrence } from '../assembly/index.ts';
-import { anchorChoices, arrangeRing, roomEnough, type Balloon } from '../balloons/index.ts';
+import { anchorChoices, arrangeRing, ringCapacity, roomEnough, type Balloon } from '../balloons/index.ts';
 import type { Bill } from '../bill/index.ts';
 import { boxHeight, boxWidth, type Box2, type Vec2, type Vec3 } from '../geometry/index.ts';
 import { measureText } from '../marks/index.ts';
 import type { DirectionName, Spots, UpAxis, ViewLines } from '../views/index.ts';
 import type { Column } from '../columns/index.ts';
-import { layOutSheet, type SheetInputs, type SheetLayout } from './layout.ts';
+import { layOutSheet, layOutView, type SheetInputs, type SheetLayout } from './layout.ts';
 import { frameBox, type Paper } from './paper.ts';
 import type { Sheet, SheetProblem, SheetView } from './records.ts';
 import { proposeScale } from './scales.ts';
@@ -14,6 +14,7 @@ import type { TitleFields } from './titleBlock.ts';
 /** Balloon looks from the usual one (ISO 6433: numbers twice as high as dimension text in 12 mm circles) down to what still reads. */
 const looks: readonly { readonly lettering: number; readonly least: number }[] = [{ lettering: 5, least: 6 }, { lettering: 3.5, least: 4.5 }, { lettering: 2.5, least: 3.2 }];
 const DISTANCE = 22; // mm from the view to the ring; 20–25 is usual
+const LEAST_MARGIN = 8; // mm beside a balloon between view and frame; the ring runs nearer to the machine where it must
 const CAPTION = 10; // mm below a view
 
 export interface PlanRequest {
@@ -39,9 +40,12 @@ export function planSheet(request: PlanRequest): Sheet {
   const needed = bill.rows.filter((row) => !row.opened).length;
   const tries = looks.map((look) => {
     const chosen = balloonLook(bill, look);
-    const views = placeViews(room, shown, request.lines, DISTANCE * (look.lettering / 5) + 2 * chosen.radius + 2, request.newId);
-    const perimeter = views.reduce((sum, view) => sum + ringLength(view, request.lines.get(view.direction)!), 0);
-    return { chosen, views, enough: perimeter >= needed * (2 * chosen.radius + 2) };
+    const views = placeViews(room, shown, request.lines, 2 * chosen.radius + LEAST_MARGIN, request.newId);
+    const capacity = views.reduce((sum, view) => {
+      const { hull } = layOutView(view, request.lines.get(view.direction)!);
+      return sum + ringCapacity({ hull, frame: layout.frame, obstacles: obstaclesOf(layout), radius: chosen.radius }, ringDistance(chosen));
+    }, 0);
+    return { chosen, views, enough: capacity >= needed };
   });
   const { chosen, views } = tries.find(({ enough }) => enough) ?? tries[tries.length - 1];
   return { ...empty, views, balloonLook: chosen };
@@ -52,9 +56,7 @@ function balloonLook(bill: Bill, { lettering, least }: (typeof looks)[number]): 
   return { lettering, radius: Math.min(Math.max(least, widest / 2 + 1), least * 1.35) };
 }
 
-function ringLength(view: SheetView, { box }: ViewLines): number {
-  return 2 * (boxWidth(box) + boxHeight(box)) * view.scale * 0.8 + 2 * Math.PI * DISTANCE;
-}
+const ringDistance = ({ lettering }: Sheet['balloonLook']): number => (DISTANCE * lettering) / looks[0].lettering;
 
 /** Views side by side along the longer side of the room, all at the largest scale that lets each fit with its margin. */
 function placeViews(room: Box2, directions: readonly DirectionName[], lines: ReadonlyMap<DirectionName, ViewLines>, margin: number, newId: () => string): SheetView[] {
@@ -96,7 +98,7 @@ export function largestRoom(frame: Box2, obstacles: readonly Box2[]): Box2 {
 export function proposeView(inputs: SheetInputs, direction: DirectionName, lines: ViewLines, id: string): SheetView {
   const layout = layOutSheet(inputs);
   const room = largestRoom(layout.frame, [...obstaclesOf(layout), ...layout.views.map(({ box }) => box)]);
-  const margin = DISTANCE + 2 * inputs.sheet.balloonLook.radius;
+  const margin = LEAST_MARGIN + 2 * inputs.sheet.balloonLook.radius;
   const [view] = placeViews(room, [direction], new Map([[direction, lines]]), inputs.sheet.views.length ? 12 : margin, () => id);
   return view;
 }
@@ -132,7 +134,7 @@ export function planBalloons(inputs: SheetInputs, spots: ReadonlyMap<string, Spo
     const placed = arrangeRing({
       items: rows.map((row) => ({ choices: choices.get(row)! })), standing: taken, hull: laid.hull, frame: layout.frame,
       obstacles: [...obstaclesOf(layout), ...layout.views.filter((other) => other !== laid).map(({ box }) => box)],
-      radius: sheet.balloonLook.radius, distance: (DISTANCE * sheet.balloonLook.lettering) / 5,
+      radius: sheet.balloonLook.radius, distance: ringDistance(sheet.balloonLook),
     });
     placed.forEach((place, at) => {
       const row = rows[at];
