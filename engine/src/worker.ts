@@ -1,9 +1,12 @@
+import { Refusal } from '../../core/src/assembly/index.ts';
 import { packMesh, packSpots, packViewLines, unpackMesh } from '../../core/src/formats/index.ts';
 import { drawView, findSpots, viewPlacement, visibleLines, type DirectionName, type UpAxis } from '../../core/src/views/index.ts';
+import { readStep, type StepContent } from '../../core/src/step/index.ts';
 import { tessellateSlice } from './tessellate.ts';
 
 /** What a worker of the pool can be asked to do. Bytes in and out are packed records (see core/formats). */
 export type Task =
+  | { readonly kind: 'read'; readonly bytes: Uint8Array }
   | { readonly kind: 'tessellate'; readonly text: string; readonly diagonalMm: number }
   | ViewTask;
 
@@ -22,8 +25,21 @@ export interface ViewResult {
   readonly spots: Uint8Array;
 }
 
+/** A refusal does not survive the way between threads as what it is, so it travels as data. */
+export type ReadResult = { readonly ok: true; readonly content: StepContent } | { readonly ok: false; readonly code: string; readonly message: string };
+
+function read(bytes: Uint8Array): ReadResult {
+  try {
+    return { ok: true, content: readStep(bytes) };
+  } catch (error) {
+    if (error instanceof Refusal) return { ok: false, code: error.code, message: error.message };
+    throw error;
+  }
+}
+
 /** Entry of the worker pool. */
-export default async function run(task: Task): Promise<Uint8Array | ViewResult> {
+export default async function run(task: Task): Promise<Uint8Array | ViewResult | ReadResult> {
+  if (task.kind === 'read') return read(task.bytes);
   if (task.kind === 'tessellate') return packMesh(await tessellateSlice(task.text, task.diagonalMm));
   const meshes = task.meshes.map(unpackMesh);
   const bodies = task.bodies.map((body) => ({ ...body, mesh: meshes[body.mesh] }));

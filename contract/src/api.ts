@@ -1,0 +1,54 @@
+import * as v from 'valibot';
+import { documentKinds } from '../../core/src/documents/index.ts';
+
+const id = v.pipe(v.string(), v.regex(/^[0-9a-zA-Z-]{1,64}$/));
+
+/** How far a job is. */
+export const jobSchema = v.object({
+  id, kind: v.picklist(['import', 'view']), state: v.picklist(['queued', 'running', 'done', 'failed', 'cancelled']),
+  /** What it is doing, in words; done of of. */
+  progress: v.object({ step: v.string(), done: v.number(), of: v.number() }),
+  /** A sentence, once failed. */
+  reason: v.nullable(v.string()),
+  /** Project made by an import, once done. */
+  project: v.nullable(v.string()),
+});
+export type Job = v.InferOutput<typeof jobSchema>;
+
+export const projectSummarySchema = v.object({
+  id, name: v.string(), fileName: v.string(), revision: v.string(), parts: v.number(), leafOccurrences: v.number(), sheets: v.number(), changed: v.string(),
+});
+export type ProjectSummary = v.InferOutput<typeof projectSummarySchema>;
+
+export const storedDocumentSchema = v.object({ id, kind: v.picklist(documentKinds), version: v.number(), content: v.unknown() });
+export type StoredDocument = v.InferOutput<typeof storedDocumentSchema>;
+
+/** What can be taken back or done again by this session, in words. */
+const historySchema = v.object({ undo: v.nullable(v.string()), redo: v.nullable(v.string()) });
+export type History = v.InferOutput<typeof historySchema>;
+
+export const projectSchema = v.object({ summary: projectSummarySchema, documents: v.array(storedDocumentSchema), history: historySchema, findings: v.array(v.object({ code: v.string(), message: v.string() })) });
+export type Project = v.InferOutput<typeof projectSchema>;
+
+/** One gesture: commands for one or several documents, all carried out or none. */
+export const gestureSchema = v.object({
+  gesture: id, session: id, label: v.pipe(v.string(), v.maxLength(200)),
+  steps: v.pipe(v.array(v.object({ document: id, version: v.pipe(v.number(), v.integer()), command: v.looseObject({ kind: v.string() }) })), v.minLength(1), v.maxLength(100)),
+});
+export type Gesture = v.InferOutput<typeof gestureSchema>;
+export const sessionSchema = v.object({ session: id });
+
+/** After a gesture: documents that changed, whole, and the history. */
+export const acceptedSchema = v.object({ documents: v.array(storedDocumentSchema), history: historySchema });
+export type Accepted = v.InferOutput<typeof acceptedSchema>;
+
+/** 409: somebody else was first. */
+export const staleSchema = v.object({
+  error: v.string(),
+  /** Edits since the version that the gesture was made for, oldest first. */
+  since: v.array(v.object({ document: id, session: id, label: v.string(), command: v.looseObject({ kind: v.string() }) })),
+  documents: v.array(storedDocumentSchema),
+});
+export type Stale = v.InferOutput<typeof staleSchema>;
+
+export const errorSchema = v.object({ error: v.string() });

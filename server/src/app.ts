@@ -1,0 +1,226 @@
+import { randomUUID } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import express, { type NextFunction, type Request, type Response } from 'express';
+import helmet from 'helmet';
+import type { DataSource } from 'typeorm';
+import * as v from 'valibot';
+import { api } from '../../contract/src/index.ts';
+import { Refusal, type Assembly, type ShapeKey } from '../../core/src/assembly/index.ts';
+import { makeBill } from '../../core/src/bill/index.ts';
+import type { BillDocument, ComponentEdits } from '../../core/src/documents/index.ts';
+import { billToText, sceneToSvg } from '../../core/src/formats/index.ts';
+import { drawSheet, type Sheet } from '../../core/src/sheets/index.ts';
+import { directionNames, type ViewLines } from '../../core/src/views/index.ts';
+import { embeddedFonts, makeView, meshKey, sceneToPdf, viewKeys, type Pool } from '../../engine/src/index.ts';
+import type { BlobStore } from './blobs.ts';
+import { applyGesture, EditConflict, EditRefused, stepBack } from './edits.ts';
+import { fileKey, type ImportPayload } from './imports.ts';
+import type { JobQueue } from './jobs.ts';
+import { deleteProject, listProjects, loadAssembly, loadProject, NotFound } from './projects.ts';
+
+export interface Services {
+  readonly database: DataSource;
+  readonly blobs: BlobStore;
+  readonly pool: Pool;
+  readonly jobs: JobQueue;
+  /** Folder of the built page; null serves the API alone. */
+  readonly page: string | null;
+}
+
+const MAX_FILE = 600 * 1024 * 1024; // bytes
+const MAX_JSON = '4mb';
+const EVENT_EVERY = 400; // ms
+
+class BadRequest extends Error {
+  override readonly name = 'BadRequest';
+}
+
+/** The HTTP side: routes, checks of what comes in, and one place that turns errors into sentences. */
+export function makeApp(services: Services): express.Express {
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(helmet({
+    contentSecurityPolicy: { directives: { defaultSrc: ["'self'"], styleSrc: ["'self'", "'unsafe-inline'"], imgSrc: ["'self'", 'data:', 'blob:'], fontSrc: ["'self'", 'data:'], workerSrc: ["'self'", 'blob:'], connectSrc: ["'self'"], upgradeInsecureRequests: null } },
+    strictTransportSecurity: false,
+  }));
+  app.use(onlyFromHere);
+  importRoutes(app, services);
+  projectRoutes(app, services);
+  outputRoutes(app, services);
+  app.use('/api', () => {
+    throw new NotFound('There is no such address.');
+  });
+  if (services.page) pageRoutes(app, services.page);
+  app.use(answerError);
+  return app;
+}
+
+/** Another site open in the same browser must not reach the program: its name would stand in Host or Origin. */
+function onlyFromHere(request: Request, _: Response, next: NextFunction): void {
+  const local = (host: string) => /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/.test(host);
+  const { host = '', origin } = request.headers;
+  if (!local(host) || (origin !== undefined && origin !== `http://${host}`)) throw new Forbidden('This program answers only to its own page on this machine.');
+  next();
+}
+class Forbidden extends Error {
+  override readonly name = 'Forbidden';
+}
+
+const parse = <Schema extends v.GenericSchema>(schema: Schema, value: unknown): v.InferOutput<Schema> => v.parse(schema, value);
+const sessionOf = (request: Request): string => parse(v.object({ session: v.optional(v.pipe(v.string(), v.maxLength(64)), '') }), request.query).session;
+const param = (request: Request, name: string): string => String(request.params[name]);
+
+function importRoutes(app: express.Express, { blobs, jobs }: Services): void {
+  app.post('/api/imports', async (request, response) => {
+    const { name } = parse(v.object({ name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)) }), request.query);
+    const bytes = await readBody(request);
+    if (bytes.length === 0) throw new BadRequest(`“${name}” is empty (0 bytes). Export it again and check that it was copied whole.`);
+    const fileBlob = fileKey(bytes);
+    await blobs.put(fileBlob, bytes);
+    const id = await jobs.add('import', { fileName: name, fileBlob, finished: false } satisfies ImportPayload);
+    response.status(202).json({ job: id });
+  });
+  app.get('/api/jobs/:id', async (request, response) => {
+    const job = await jobs.find(param(request, 'id'));
+    if (!job) throw new NotFound('There is no such job.');
+    response.json(job);
+  });
+  app.post('/api/jobs/:id/cancel', async (request, response) => {
+    await jobs.cancel(param(request, 'id'));
+    response.json({});
+  });
+  app.get('/api/jobs/:id/events', async (request, response) => {
+    response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', Connection: 'keep-alive' });
+    let last = '';
+    for (let open = true; open && !request.destroyed; ) {
+      const job = await jobs.find(param(request, 'id'));
+      const text = JSON.stringify(job);
+      if (text !== last) response.write(`data: ${(last = text)}\n\n`);
+      open = job !== null && (job.state === 'queued' || job.state === 'running');
+      if (open) await new Promise((resolve) => setTimeout(resolve, EVENT_EVERY));
+    }
+    response.end();
+  });
+}
+
+async function readBody(request: Request): Promise<Uint8Array> {
+  const chunks: Buffer[] = [];
+  let size = 0;
+  for await (const chunk of request as AsyncIterable<Buffer>) {
+    size += chunk.length;
+    if (size > MAX_FILE) throw new TooLarge(`The file is larger than ${MAX_FILE / 1024 / 1024} MB; that is more than can be read.`);
+    chunks.push(chunk);
+  }
+  return new Uint8Array(Buffer.concat(chunks));
+}
+class TooLarge extends Error {
+  override readonly name = 'TooLarge';
+}
+
+function projectRoutes(app: express.Express, { database, blobs, jobs }: Services): void {
+  const json = express.json({ limit: MAX_JSON });
+  app.get('/api/projects', async (_, response) => void response.json(await listProjects(database)));
+  app.get('/api/projects/:id', async (request, response) => void response.json(await loadProject(database, blobs, param(request, 'id'), sessionOf(request))));
+  app.delete('/api/projects/:id', async (request, response) => {
+    await deleteProject(database, param(request, 'id'));
+    response.json({});
+  });
+  app.post('/api/projects/:id/edits', json, async (request, response) => void response.json(await applyGesture(database, param(request, 'id'), parse(api.gestureSchema, request.body))));
+  for (const mode of ['undo', 'redo'] as const) {
+    app.post(`/api/projects/:id/${mode}`, json, async (request, response) =>
+      void response.json(await stepBack(database, param(request, 'id'), parse(api.sessionSchema, request.body).session, mode, randomUUID())));
+  }
+  app.get('/api/projects/:id/assembly', async (request, response) => void response.json(await loadAssembly(database, blobs, param(request, 'id'))));
+  app.get('/api/meshes/:shape', async (request, response) => {
+    const bytes = await blobs.get(meshKey(param(request, 'shape') as ShapeKey));
+    if (!bytes) throw new NotFound('This shape is not stored; it could not be made, or is not made yet.');
+    sendBytes(response, bytes);
+  });
+  app.get('/api/projects/:id/views/:direction/:what', async (request, response) => {
+    const { direction, what } = parse(v.object({ id: v.string(), direction: v.picklist(directionNames), what: v.picklist(['lines', 'spots']) }), request.params);
+    const assembly = await loadAssembly(database, blobs, param(request, 'id'));
+    const keys = viewKeys(assembly, direction, 'z', false);
+    const [bytes, other] = [await blobs.get(keys[what]), await blobs.get(keys[what === 'lines' ? 'spots' : 'lines'])];
+    if (bytes && other) sendBytes(response, bytes);
+    else response.status(202).json({ job: await jobs.add('view', { project: param(request, 'id'), direction }) });
+  });
+}
+
+const sendBytes = (response: Response, bytes: Uint8Array): void => {
+  response.setHeader('Cache-Control', 'private, max-age=3600');
+  response.type('application/octet-stream').send(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
+};
+
+function outputRoutes(app: express.Express, services: Services): void {
+  const { database, blobs } = services;
+  app.get('/api/projects/:id/bills/:document/:format', async (request, response) => {
+    const { format } = parse(v.object({ id: v.string(), document: v.string(), format: v.picklist(['csv', 'tsv']) }), request.params);
+    const project = await openProject(services, param(request, 'id'));
+    const text = billToText(project.assembly, project.bill(param(request, 'document')), project.billDocument(param(request, 'document')).columns, format === 'csv' ? ',' : '\t');
+    attach(response, `${project.name} bill.${format}`);
+    response.type(format === 'csv' ? 'text/csv; charset=utf-8' : 'text/tab-separated-values; charset=utf-8').send(`\ufeff${text}`);
+  });
+  app.get('/api/projects/:id/sheets/:document/:format', async (request, response) => {
+    const { format } = parse(v.object({ id: v.string(), document: v.string(), format: v.picklist(['pdf', 'svg']) }), request.params);
+    const project = await openProject(services, param(request, 'id'));
+    const found = project.sheets.find(({ id }) => id === param(request, 'document'));
+    if (!found) throw new NotFound('That sheet is no longer in the project.');
+    const lines = new Map<string, ViewLines>();
+    for (const view of found.sheet.views) lines.set(view.id, (await makeView(project.assembly, view.direction, { pool: services.pool, store: blobs })).lines);
+    const { scene } = drawSheet({ sheet: found.sheet, assembly: project.assembly, bill: project.bill(), columns: project.billDocument().columns, lines, up: 'z' }, { sheet: project.sheets.indexOf(found) + 1, of: project.sheets.length });
+    attach(response, `${project.name} ${found.sheet.name}.${format}`);
+    if (format === 'pdf') response.type('application/pdf').send(Buffer.from(await sceneToPdf(scene)));
+    else response.type('image/svg+xml').send(sceneToSvg(scene, await embeddedFonts(scene)));
+  });
+
+  async function openProject(open: Services, id: string) {
+    const project = await loadProject(database, blobs, id, '');
+    const assembly: Assembly = await loadAssembly(open.database, open.blobs, id);
+    const of = <Content>(kind: string) => project.documents.filter((document) => document.kind === kind).map((document) => ({ id: document.id, content: document.content as Content }));
+    const bills = of<BillDocument>('bill');
+    const [components] = of<ComponentEdits>('components');
+    const billDocument = (wanted?: string): BillDocument => {
+      const found = wanted === undefined ? bills[0] : bills.find((bill) => bill.id === wanted);
+      if (!found) throw new NotFound('That bill is no longer in the project.');
+      return found.content;
+    };
+    return {
+      name: project.summary.name, assembly, billDocument,
+      bill: (wanted?: string) => makeBill(assembly, billDocument(wanted).recipe, { treatments: components?.content.treatments ?? {}, ledger: billDocument(wanted).ledger }),
+      sheets: of<Sheet>('sheet').map(({ id: sheetId, content }) => ({ id: sheetId, sheet: content })),
+    };
+  }
+}
+
+function attach(response: Response, fileName: string): void {
+  const plain = fileName.replace(/[^\x20-\x7e]|["\\/]/g, '_');
+  response.setHeader('Content-Disposition', `attachment; filename="${plain}"; filename*=UTF-8''${encodeURIComponent(fileName)}`);
+}
+
+function pageRoutes(app: express.Express, folder: string): void {
+  app.use('/assets', express.static(join(folder, 'assets'), { immutable: true, maxAge: '1y' }));
+  app.use(express.static(folder, { index: false }));
+  app.get('/{*path}', (_, response) => {
+    const page = join(folder, 'index.html');
+    if (!existsSync(page)) throw new NotFound('The page is not built yet.');
+    response.setHeader('Cache-Control', 'no-cache');
+    response.sendFile(page);
+  });
+}
+
+const STATUS: Readonly<Record<string, number>> = { NotFound: 404, Forbidden: 403, BadRequest: 400, TooLarge: 413, EditRefused: 422, Refusal: 422 };
+
+// Express knows an error handler by its four parameters.
+function answerError(error: Error & { status?: number; type?: string }, _: Request, response: Response, next: NextFunction): void {
+  if (response.headersSent) return next(error);
+  if (error instanceof EditConflict) return void response.status(409).json(error.stale);
+  if (error instanceof v.ValiError) {
+    const [issue] = error.issues as v.BaseIssue<unknown>[];
+    return void response.status(400).json({ error: `What was sent is not as expected${issue ? ` at ${v.getDotPath(issue) ?? 'its top'}: ${issue.message}` : ''}.` });
+  }
+  const known = error instanceof Refusal || error instanceof NotFound || error instanceof EditRefused ? STATUS[error.name] : STATUS[error.name] ?? (error.status && error.status < 500 ? error.status : undefined);
+  if (known) return void response.status(known).json({ error: error.type === 'entity.parse.failed' ? 'What was sent is no JSON.' : error.type === 'entity.too.large' ? 'What was sent is too large.' : error.message });
+  console.error(error);
+  response.status(500).json({ error: 'Something went wrong in the program; what you did last may not be kept. Reload the page and look.' });
+}

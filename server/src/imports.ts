@@ -1,0 +1,103 @@
+import { createHash, randomUUID } from 'node:crypto';
+import { gunzipSync, gzipSync } from 'node:zlib';
+import { basename, extname } from 'node:path';
+import type { DataSource } from 'typeorm';
+import * as v from 'valibot';
+import { Refusal, structureTotals, treatmentFor, type Assembly, type Treatments } from '../../core/src/assembly/index.ts';
+import { makeBill, numbersToKeep } from '../../core/src/bill/index.ts';
+import { newBill, newComponentEdits, type DocumentKind, type ProjectDocument } from '../../core/src/documents/index.ts';
+import { planBalloons, planSheet, usualPaper, type Sheet } from '../../core/src/sheets/index.ts';
+import { topLabel } from '../../core/src/step/index.ts';
+import { makeMeshes, makeView, type Pool } from '../../engine/src/index.ts';
+import type { BlobStore } from './blobs.ts';
+import type { JobContext } from './jobs.ts';
+
+const payloadSchema = v.object({ fileName: v.string(), fileBlob: v.string(), /** The demo comes with a finished sheet. */ finished: v.boolean() });
+export type ImportPayload = v.InferOutput<typeof payloadSchema>;
+
+/** A file is stored once, however often it is imported. */
+export const fileKey = (bytes: Uint8Array): string => `file ${createHash('sha256').update(bytes).digest('hex')}`;
+
+export const packAssembly = (assembly: Assembly): Uint8Array => new Uint8Array(gzipSync(JSON.stringify(assembly)));
+export const unpackAssembly = (bytes: Uint8Array): Assembly => JSON.parse(gunzipSync(bytes).toString('utf8')) as Assembly;
+
+/**
+ * Reads a stored file, makes its shapes, and adds a project with a bill and a sheet; all of the project or nothing.
+ * The result is the project's id.
+ */
+export async function importFile(payload: unknown, { signal, report }: JobContext, { database, blobs, pool }: { database: DataSource; blobs: BlobStore; pool: Pool }): Promise<string> {
+  const { fileName, fileBlob, finished } = v.parse(payloadSchema, payload);
+  try {
+    report({ step: 'Reading the structure', done: 0, of: 1 });
+    const bytes = await blobs.get(fileBlob);
+    if (!bytes) throw new Refusal('file-gone', 'The uploaded file is no longer stored; upload it again.');
+    const { assembly: read, slices } = await pool.read(bytes, signal);
+    const tools = { pool, store: blobs, signal };
+    const shapeFindings = await makeMeshes(slices, read, tools, (done, of) => report({ step: 'Making the shapes', done, of }));
+    const assembly: Assembly = { ...read, findings: [...read.findings, ...shapeFindings] };
+    signal.throwIfAborted();
+    const packed = packAssembly(assembly);
+    const assemblyBlob = `assembly ${createHash('sha256').update(packed).digest('hex')}`;
+    await blobs.put(assemblyBlob, packed);
+    const documents = await firstDocuments(assembly, fileName, finished, async (direction) => {
+      report({ step: 'Drawing the first view', done: 0, of: 1 });
+      return makeView(assembly, direction, tools);
+    });
+    signal.throwIfAborted();
+    return await store(database, { fileName, fileBlob, assemblyBlob, assembly, documents });
+  } catch (error) {
+    const [used] = (await database.query('SELECT id FROM revision WHERE fileBlob = ? LIMIT 1', [fileBlob])) as unknown[];
+    if (!used) await blobs.remove(fileBlob);
+    throw error;
+  }
+}
+
+async function store(database: DataSource, { fileName, fileBlob, assemblyBlob, assembly, documents }: { fileName: string; fileBlob: string; assemblyBlob: string; assembly: Assembly; documents: [DocumentKind, ProjectDocument][] }): Promise<string> {
+  const project = randomUUID();
+  const now = new Date();
+  const totals = structureTotals(assembly);
+  const top = assembly.components[assembly.root];
+  await database.transaction(async (manager) => {
+    await manager.query('INSERT INTO project (id, name, created, changed) VALUES (?, ?, ?, ?)', [project, projectName(assembly, fileName).slice(0, 400), now, now]);
+    await manager.query('INSERT INTO revision (id, project, label, fileName, fileBlob, assemblyBlob, parts, leafOccurrences, created) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
+      [randomUUID(), project, top.revision.slice(0, 191), fileName.slice(0, 400), fileBlob, assemblyBlob, totals.parts, totals.leafOccurrences, now]);
+    for (const [position, [kind, content]] of documents.entries()) {
+      await manager.query('INSERT INTO document (id, project, kind, version, content, position) VALUES (?, ?, ?, 1, ?, ?)', [randomUUID(), project, kind, JSON.stringify(content), position]);
+    }
+  });
+  return project;
+}
+
+const projectName = (assembly: Assembly, fileName: string): string =>
+  assembly.components[assembly.root].name || topLabel(assembly) || basename(fileName, extname(fileName));
+
+type ViewMaker = (direction: 'isometric') => ReturnType<typeof makeView>;
+
+/** Component edits, a bill whose numbers are issued, and a sheet: blank, or finished for the demo. */
+async function firstDocuments(assembly: Assembly, fileName: string, finished: boolean, view: ViewMaker): Promise<[DocumentKind, ProjectDocument][]> {
+  const treatments = boughtWhole(assembly, finished);
+  const blank = newBill(assembly, 'Drawing list');
+  const made = makeBill(assembly, blank.recipe, { treatments, ledger: {} });
+  const bill = { ...blank, ledger: numbersToKeep(made) };
+  const { name, partNumber, revision } = assembly.components[assembly.root];
+  const title = name || projectName(assembly, fileName);
+  const demo = finished ? { owner: 'Camp workshop', createdBy: 'T. Halvorsdal', approvedBy: 'I. Maarsund', date: '2026-03-02' } : { owner: '', createdBy: '', approvedBy: '', date: new Date().toISOString().slice(0, 10) };
+  const fields = { title, drawingNumber: partNumber, revision, documentType: 'Assembly drawing', ...demo };
+  const empty: Sheet = { version: 1, name: 'Assembly', paper: usualPaper('A3'), fields, views: [], table: null, balloons: [], balloonLook: { lettering: 5, radius: 6 } };
+  const sheet = finished ? await finishSheet(assembly, made, bill.columns, fields, view) : empty;
+  return [['components', { ...newComponentEdits, treatments }], ['bill', bill], ['sheet', sheet]];
+}
+
+/** In the demo what is bought whole is listed whole; in a file of the drafter's own that is the drafter's to say. */
+function boughtWhole(assembly: Assembly, finished: boolean): Treatments {
+  const bought = assembly.components.filter(({ source, usages }) => finished && source === 'bought' && usages.length > 0);
+  return Object.fromEntries(bought.map(({ key }) => [key, treatmentFor('listed whole')]));
+}
+
+async function finishSheet(assembly: Assembly, bill: ReturnType<typeof makeBill>, columns: Parameters<typeof planSheet>[0]['columns'], fields: Sheet['fields'], view: ViewMaker): Promise<Sheet> {
+  const { lines, spots } = await view('isometric');
+  const planned = planSheet({ name: 'Assembly', paper: usualPaper('A2'), fields, directions: ['isometric'], assembly, bill, columns, lines: new Map([['isometric', lines]]), up: 'z', newId: randomUUID });
+  const [shown] = planned.views;
+  const plan = planBalloons({ sheet: planned, assembly, bill, columns, lines: new Map([[shown.id, lines]]), up: 'z' }, new Map([[shown.id, spots]]), randomUUID);
+  return { ...planned, balloons: plan.balloons };
+}

@@ -1,0 +1,126 @@
+import { randomUUID } from 'node:crypto';
+import type { DataSource } from 'typeorm';
+import type { Job } from '../../contract/src/index.ts';
+import { Refusal } from '../../core/src/assembly/index.ts';
+import { withRetry } from './database.ts';
+import { JobEntity, type JobRow } from './entities.ts';
+
+const LEASE = 30_000; // ms a claimed job stays with its server without being renewed
+const RENEW = 10_000;
+const REPORT = 500; // ms between two writes of progress
+const POLL = 1000; // ms between two looks for jobs of other servers
+const ATTEMPTS = 3;
+
+export type JobKind = JobRow['kind'];
+export interface JobProgress {
+  readonly step: string;
+  readonly done: number;
+  readonly of: number;
+}
+export interface JobContext {
+  readonly signal: AbortSignal;
+  readonly report: (progress: JobProgress) => void;
+}
+/** Does the work; answers with the project that it made, if any. Doing it twice must be harmless. */
+export type JobHandler = (payload: unknown, context: JobContext) => Promise<string | null>;
+
+/** Work that takes longer than a request: rows in the database that any server may claim. */
+export interface JobQueue {
+  readonly add: (kind: JobKind, payload: unknown, id?: string) => Promise<string>;
+  readonly find: (id: string) => Promise<Job | null>;
+  readonly cancel: (id: string) => Promise<void>;
+  readonly stop: () => Promise<void>;
+}
+
+export function startJobs(database: DataSource, handlers: Readonly<Record<JobKind, JobHandler>>, parallel = 2): JobQueue {
+  const owner = randomUUID();
+  const running = new Map<string, AbortController>();
+  let stopped = false;
+  const work = new Set<Promise<void>>();
+
+  /** One short transaction: take the oldest job that is free or whose server let it go. */
+  const claim = () => withRetry(() => database.transaction(async (manager) => {
+    const [row] = (await manager.query(
+      "SELECT * FROM job WHERE state = 'queued' OR (state = 'running' AND leaseUntil < ?) ORDER BY created LIMIT 1 FOR UPDATE SKIP LOCKED", [new Date()],
+    )) as JobRow[];
+    if (!row) return null;
+    const exhausted = row.attempts >= ATTEMPTS;
+    await manager.query('UPDATE job SET state = ?, owner = ?, leaseUntil = ?, attempts = attempts + 1, reason = ? WHERE id = ?',
+      exhausted ? ['failed', null, null, `It was tried ${ATTEMPTS} times and the server stopped each time. Try again, or look into the server's log.`, row.id]
+        : ['running', owner, new Date(Date.now() + LEASE), null, row.id]);
+    return exhausted ? null : row;
+  }));
+
+  const finish = (id: string, state: JobRow['state'], reason: string | null, project: string | null) =>
+    withRetry(() => database.query('UPDATE job SET state = ?, reason = ?, project = ?, owner = NULL, leaseUntil = NULL WHERE id = ? AND owner = ?', [state, reason, project, id, owner]));
+
+  const run = async (row: JobRow) => {
+    const controller = new AbortController();
+    running.set(row.id, controller);
+    let progress: JobProgress | null = null;
+    const report = setInterval(() => {
+      if (!progress) return;
+      const text = JSON.stringify(progress);
+      progress = null;
+      void database.query('UPDATE job SET progress = ? WHERE id = ? AND owner = ?', [text, row.id, owner]).catch(() => {});
+    }, REPORT);
+    const renew = setInterval(() => void database.query('UPDATE job SET leaseUntil = ? WHERE id = ? AND owner = ?', [new Date(Date.now() + LEASE), row.id, owner]).catch(() => {}), RENEW);
+    const watch = setInterval(() => void database.query('SELECT cancel FROM job WHERE id = ?', [row.id])
+      .then(([found]: { cancel: number }[]) => found?.cancel && controller.abort(new Error('cancelled')), () => {}), REPORT);
+    try {
+      const project = await handlers[row.kind](JSON.parse(row.payload), { signal: controller.signal, report: (next) => (progress = next) });
+      await finish(row.id, 'done', null, project);
+    } catch (error) {
+      if (stopped) return; // the lease runs out and another server, or the next start, takes it up
+      if (controller.signal.aborted) await finish(row.id, 'cancelled', 'It was cancelled; nothing was stored.', null);
+      else {
+        if (!(error instanceof Refusal)) console.error(error);
+        await finish(row.id, 'failed', error instanceof Refusal ? error.message : `Something went wrong in the program (${(error as Error).message}); nothing was stored.`, null);
+      }
+    } finally {
+      for (const timer of [report, renew, watch]) clearInterval(timer);
+      running.delete(row.id);
+    }
+  };
+
+  const look = async () => {
+    while (!stopped && running.size < parallel) {
+      const row = await claim().catch(() => null);
+      if (!row) return;
+      const one = run(row).catch((error) => console.error(error)).finally(() => {
+        work.delete(one);
+        void look();
+      });
+      work.add(one);
+    }
+  };
+  const poll = setInterval(() => void look(), POLL);
+  void look();
+
+  return {
+    add: async (kind, payload, id = randomUUID()) => {
+      await withRetry(() => database.query(
+        "INSERT INTO job (id, kind, state, payload, progress, owner, leaseUntil, attempts, cancel, reason, project, created) VALUES (?, ?, 'queued', ?, ?, NULL, NULL, 0, 0, NULL, NULL, ?)",
+        [id, kind, JSON.stringify(payload), JSON.stringify({ step: 'Waiting', done: 0, of: 1 }), new Date()]));
+      void look();
+      return id;
+    },
+    find: async (id) => {
+      const row = await database.getRepository(JobEntity).findOneBy({ id });
+      return row && { id: row.id, kind: row.kind, state: row.state, progress: JSON.parse(row.progress) as JobProgress, reason: row.reason, project: row.project };
+    },
+    cancel: async (id) => {
+      await database.query("UPDATE job SET cancel = 1, state = IF(state = 'queued', 'cancelled', state), reason = IF(state = 'cancelled', 'It was cancelled; nothing was stored.', reason) WHERE id = ? AND state IN ('queued', 'running')", [id]);
+      running.get(id)?.abort(new Error('cancelled'));
+    },
+    stop: async () => {
+      stopped = true;
+      clearInterval(poll);
+      for (const [id, controller] of running) {
+        controller.abort(new Error('stopping'));
+        await database.query("UPDATE job SET state = 'queued', owner = NULL, leaseUntil = NULL, attempts = GREATEST(attempts - 1, 0) WHERE id = ? AND owner = ?", [id, owner]).catch(() => {});
+      }
+      await Promise.allSettled(work);
+    },
+  };
+}

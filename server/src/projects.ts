@@ -1,0 +1,66 @@
+import type { DataSource, EntityManager } from 'typeorm';
+import { parseDocument, type Project, type ProjectSummary, type StoredDocument } from '../../contract/src/index.ts';
+import type { Assembly } from '../../core/src/assembly/index.ts';
+import type { ProjectDocument } from '../../core/src/documents/index.ts';
+import { blobId, type BlobStore } from './blobs.ts';
+import { LRUCache } from './cache.ts';
+import { DocumentEntity, ProjectEntity, type DocumentRow, type RevisionRow } from './entities.ts';
+import { historyOf } from './edits.ts';
+import { unpackAssembly } from './imports.ts';
+
+/** What is asked for is not there; answered 404 with the sentence. */
+export class NotFound extends Error {
+  override readonly name = 'NotFound';
+}
+
+export const readDocument = (row: Pick<DocumentRow, 'id' | 'kind' | 'version' | 'content'>): StoredDocument & { content: ProjectDocument } =>
+  ({ id: row.id, kind: row.kind, version: row.version, content: parseDocument(row.kind, JSON.parse(row.content)) });
+
+const SUMMARY = `SELECT p.id, p.name, p.changed, r.fileName, r.label AS revision, r.parts, r.leafOccurrences,
+  (SELECT COUNT(*) FROM document d WHERE d.project = p.id AND d.kind = 'sheet') AS sheets
+  FROM project p JOIN revision r ON r.project = p.id AND r.created = (SELECT MAX(created) FROM revision WHERE project = p.id)`;
+
+type SummaryRow = Omit<ProjectSummary, 'changed' | 'sheets'> & { changed: Date; sheets: number | string };
+const summary = ({ id, name, fileName, revision, parts, leafOccurrences, sheets, changed }: SummaryRow): ProjectSummary =>
+  ({ id, name, fileName, revision, parts, leafOccurrences: Number(leafOccurrences), sheets: Number(sheets), changed: changed.toISOString() });
+
+export async function listProjects(database: DataSource): Promise<ProjectSummary[]> {
+  return ((await database.query(`${SUMMARY} ORDER BY p.changed DESC`)) as SummaryRow[]).map(summary);
+}
+
+/** @throws NotFound */
+export async function loadProject(database: DataSource, blobs: BlobStore, id: string, session: string): Promise<Project> {
+  const [found] = (await database.query(`${SUMMARY} WHERE p.id = ?`, [id])) as SummaryRow[];
+  if (!found) throw new NotFound('There is no such project; it may have been deleted.');
+  const rows = await database.getRepository(DocumentEntity).find({ where: { project: id }, order: { position: 'ASC' } });
+  const { findings } = await loadAssembly(database, blobs, id);
+  return { summary: summary(found), documents: rows.map(readDocument), history: await historyOf(database.manager, id, session), findings: [...findings] };
+}
+
+export async function deleteProject(database: DataSource, id: string): Promise<void> {
+  await database.transaction(async (manager: EntityManager) => {
+    const blobs = (await manager.query('SELECT fileBlob FROM revision WHERE project = ?', [id])) as { fileBlob: string }[];
+    const { affected } = await manager.getRepository(ProjectEntity).delete({ id });
+    if (!affected) throw new NotFound('There is no such project; it may have been deleted already.');
+    for (const { fileBlob } of blobs) {
+      const [used] = (await manager.query('SELECT id FROM revision WHERE fileBlob = ? LIMIT 1', [fileBlob])) as unknown[];
+      if (!used) await manager.query('DELETE FROM `blob` WHERE id = ?', [blobId(fileBlob)]);
+    }
+  });
+}
+
+// Assemblies are immutable and named by content: keeping a few unpacked is only a matter of speed.
+const unpacked = new LRUCache<string, Assembly>(8);
+
+/** The assembly of the newest revision. @throws NotFound */
+export async function loadAssembly(database: DataSource, blobs: BlobStore, project: string): Promise<Assembly> {
+  const [revision] = (await database.query('SELECT assemblyBlob FROM revision WHERE project = ? ORDER BY created DESC LIMIT 1', [project])) as Pick<RevisionRow, 'assemblyBlob'>[];
+  if (!revision) throw new NotFound('There is no such project; it may have been deleted.');
+  let assembly = unpacked.get(revision.assemblyBlob);
+  if (!assembly) {
+    const bytes = await blobs.get(revision.assemblyBlob);
+    if (!bytes) throw new NotFound('The structure of this project is not stored; import its file again.');
+    unpacked.set(revision.assemblyBlob, (assembly = unpackAssembly(bytes)));
+  }
+  return assembly;
+}

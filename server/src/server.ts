@@ -1,0 +1,83 @@
+import { readFile } from 'node:fs/promises';
+import { createServer, type Server } from 'node:http';
+import { basename } from 'node:path';
+import type { DataSource } from 'typeorm';
+import * as v from 'valibot';
+import { directionNames } from '../../core/src/views/index.ts';
+import { makeView, startPool } from '../../engine/src/index.ts';
+import { makeApp } from './app.ts';
+import { blobStore, type BlobStore } from './blobs.ts';
+import { openDatabase } from './database.ts';
+import { fileKey, importFile, type ImportPayload } from './imports.ts';
+import { startJobs, type JobQueue } from './jobs.ts';
+import { listProjects, loadAssembly } from './projects.ts';
+
+export interface ServerOptions {
+  readonly databaseUrl: string;
+  readonly workerFile: string;
+  readonly page: string | null;
+  /** 0 takes any free port. */
+  readonly port: number;
+  /** STEP file to begin with when there is no project; null begins empty. */
+  readonly demoFile: string | null;
+}
+export interface RunningServer {
+  readonly url: string;
+  readonly close: () => Promise<void>;
+}
+
+const viewPayload = v.object({ project: v.string(), direction: v.picklist(directionNames) });
+
+/** Opens the database, starts jobs, and listens on loopback. */
+export async function startServer(options: ServerOptions): Promise<RunningServer> {
+  const database = await openDatabase(options.databaseUrl);
+  const blobs = blobStore(database);
+  const pool = startPool(options.workerFile);
+  const jobs = startJobs(database, {
+    import: (payload, context) => importFile(payload, context, { database, blobs, pool }),
+    view: async (payload, { signal, report }) => {
+      const { project, direction } = v.parse(viewPayload, payload);
+      report({ step: 'Drawing the view', done: 0, of: 1 });
+      await makeView(await loadAssembly(database, blobs, project), direction, { pool, store: blobs, signal });
+      return null;
+    },
+  });
+  const server = createServer(makeApp({ database, blobs, pool, jobs, page: options.page }));
+  const close = async () => {
+    server.closeAllConnections();
+    await new Promise((resolve) => server.close(resolve));
+    await jobs.stop();
+    await pool.close();
+    await database.destroy();
+  };
+  try {
+    await listen(server, options.port);
+    if (options.demoFile && (await listProjects(database)).length === 0) await addDemo(options.demoFile, database, blobs, jobs);
+  } catch (error) {
+    await close();
+    throw error;
+  }
+  const address = server.address();
+  return { url: `http://127.0.0.1:${typeof address === 'object' && address ? address.port : options.port}`, close };
+}
+
+const listen = (server: Server, port: number): Promise<void> => new Promise((resolve, reject) => {
+  server.once('error', reject);
+  server.listen(port, '127.0.0.1', () => resolve());
+});
+
+/** @throws Error where the demo cannot be imported */
+async function addDemo(file: string, database: DataSource, blobs: BlobStore, jobs: JobQueue): Promise<void> {
+  const bytes = new Uint8Array(await readFile(file));
+  const fileBlob = fileKey(bytes);
+  // A start that was killed while making the demo left its job behind; that one goes on.
+  const [left] = (await database.query("SELECT id FROM job WHERE kind = 'import' AND state IN ('queued', 'running') AND payload LIKE ? LIMIT 1", [`%${fileBlob}%`])) as { id: string }[];
+  if (!left) await blobs.put(fileBlob, bytes);
+  const id = left?.id ?? await jobs.add('import', { fileName: basename(file), fileBlob, finished: true } satisfies ImportPayload);
+  for (let told = ''; ; await new Promise((resolve) => setTimeout(resolve, 250))) {
+    const job = await jobs.find(id);
+    if (job?.state === 'done') return;
+    if (job?.state === 'failed' || job?.state === 'cancelled') throw new Error(`The demo project could not be made: ${job.reason}`);
+    if (job && job.progress.step !== told) console.log(`  demo: ${(told = job.progress.step)} …`);
+  }
+}
