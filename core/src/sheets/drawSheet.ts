@@ -14,15 +14,26 @@ export interface DrawnSheet {
   readonly problems: readonly SheetProblem[];
 }
 
+export interface DrawOptions {
+  readonly sheet: number;
+  readonly of: number;
+  /** False leaves the lines of views out: the screen paints them itself. */
+  readonly viewLines: boolean;
+}
+
 /** The sheet as marks on paper, with what is wrong on it. */
-export function drawSheet(inputs: SheetInputs, facts: { readonly sheet: number; readonly of: number } = { sheet: 1, of: 1 }): DrawnSheet {
+export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {}): DrawnSheet {
+  const facts: DrawOptions = { sheet: 1, of: 1, viewLines: true, ...options };
   const { sheet } = inputs;
   const layout = layOutSheet(inputs);
   const { thick, thin } = penPair(sheet.paper);
   const marks: Mark[] = [
     ...drawFrame(sheet.paper),
     ...drawTitleBlock(sheet.fields, { ...facts, scale: commonScale(sheet) }, sheet.paper),
-    ...layout.views.flatMap((view) => drawViewMarks(view, layout.views.length > 1, thick, thin)),
+    ...layout.views.flatMap((view) => [
+      ...(facts.viewLines ? drawViewMarks(view, thick, thin) : []),
+      ...(layout.views.length > 1 ? [caption(view)] : []),
+    ]),
     ...drawList(layout),
     ...layout.balloons.flatMap((balloon) => drawBalloon(balloon, sheet, thin)),
   ];
@@ -37,7 +48,14 @@ function commonScale({ views }: Sheet): string {
   return scaleText(first.scale) + (views.every((view) => view.scale === first.scale) ? '' : ' *');
 }
 
-function drawViewMarks({ view, lines, toPaper, box }: LaidView, captioned: boolean, thick: number, thin: number): Mark[] {
+/** Pens of a view: full lines between the pair of the sheet, so that small parts of a large machine do not clot. */
+export const viewPens = (thick: number, thin: number): { full: number; tangent: number } => ({ full: (thick + thin) / 3, tangent: thin / 2 });
+
+function caption({ view, box }: LaidView): Mark {
+  return textMark({ kind: 'view', id: view.id }, `${view.direction.toUpperCase()}  ${scaleText(view.scale)}`, (box[0] + box[2]) / 2, box[3] + 6, 3.5, 'centre');
+}
+
+function drawViewMarks({ view, lines, toPaper }: LaidView, thick: number, thin: number): Mark[] {
   const source: MarkSource = { kind: 'view', id: view.id };
   const full: number[] = [], smooth: number[] = [];
   for (let at = 0; at < lines.kinds.length; at++) {
@@ -45,13 +63,11 @@ function drawViewMarks({ view, lines, toPaper, box }: LaidView, captioned: boole
     const from = toPaper(lines.ends[at * 4], lines.ends[at * 4 + 1]), to = toPaper(lines.ends[at * 4 + 2], lines.ends[at * 4 + 3]);
     (lineKinds[lines.kinds[at]] === 'tangent' ? smooth : full).push(from[0], from[1], to[0], to[1]);
   }
-  // Full lines half-way between the pair, so that small parts of a large machine do not clot.
-  const marks: Mark[] = [
-    { kind: 'stretches', source, ends: Float64Array.from(smooth), pen: thin / 2, grey: true },
-    { kind: 'stretches', source, ends: Float64Array.from(full), pen: (thick + thin) / 3 },
+  const pens = viewPens(thick, thin);
+  return [
+    { kind: 'stretches', source, ends: Float64Array.from(smooth), pen: pens.tangent, grey: true },
+    { kind: 'stretches', source, ends: Float64Array.from(full), pen: pens.full },
   ];
-  if (captioned) marks.push(textMark(source, `${view.direction.toUpperCase()}  ${scaleText(view.scale)}`, (box[0] + box[2]) / 2, box[3] + 6, 3.5, 'centre'));
-  return marks;
 }
 
 function drawList({ table }: SheetLayout): Mark[] {

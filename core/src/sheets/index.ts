@@ -1,4 +1,4 @@
-export { paperNames, usualPaper, paperSize, frameBox, zoneOf } from './paper.ts';
+export { paperNames, usualPaper, paperSize, frameBox, penPair, zoneOf } from './paper.ts';
 export type { Paper, PaperName } from './paper.ts';
 export { titleFieldNames, titleBlockBox } from './titleBlock.ts';
 export type { TitleFields } from './titleBlock.ts';
@@ -7,7 +7,7 @@ export { tablePlaces } from './records.ts';
 export type { Sheet, SheetProblem, SheetView, TablePlace } from './records.ts';
 export { layOutSheet, layOutView } from './layout.ts';
 export type { LaidBalloon, LaidView, SheetInputs, SheetLayout } from './layout.ts';
-export { drawSheet } from './drawSheet.ts';
-export type { DrawnSheet } from './drawSheet.ts';
+export { drawSheet, viewPens } from './drawSheet.ts';
+export type { DrawnSheet, DrawOptions } from './drawSheet.ts';
 export { planSheet, planBalloons, proposeView, keepOnPaper } from './plan.ts';
 export type { BalloonPlan, PlanRequest } from './plan.ts';

@@ -71,13 +71,24 @@ export function layOutSheet(inputs: SheetInputs): SheetLayout {
 }
 
 export function layOutView(view: SheetView, lines: ViewLines): LaidView {
-  const { box, ends } = lines;
+  const { box } = lines;
   const middle: Vec2 = [(box[0] + box[2]) / 2, (box[1] + box[3]) / 2];
   const toPaper = (x: number, y: number): Vec2 => [view.centre[0] + (x - middle[0]) * view.scale, view.centre[1] - (y - middle[1]) * view.scale];
   const [x0, y1] = toPaper(box[0], box[1]), [x1, y0] = toPaper(box[2], box[3]);
-  const points: Vec2[] = [];
-  for (let at = 0; at < ends.length; at += 2) points.push([ends[at], ends[at + 1]]);
-  return { view, lines, box: [x0, y0, x1, y1], toPaper, hull: convexHull(points).map(([x, y]) => toPaper(x, y)) };
+  return { view, lines, box: [x0, y0, x1, y1], toPaper, hull: outlineOf(lines).map(([x, y]) => toPaper(x, y)) };
+}
+
+const outlines = new WeakMap<ViewLines, readonly Vec2[]>();
+
+/** Convex outline on the view plane; kept with the lines, since it is asked for at every move of the pointer. */
+function outlineOf(lines: ViewLines): readonly Vec2[] {
+  let outline = outlines.get(lines);
+  if (!outline) {
+    const points: Vec2[] = [];
+    for (let at = 0; at < lines.ends.length; at += 2) points.push([lines.ends[at], lines.ends[at + 1]]);
+    outlines.set(lines, (outline = convexHull(points)));
+  }
+  return outline;
 }
 
 function layOutBalloon(balloon: Balloon, laid: LaidView, { sheet, assembly, bill, up }: SheetInputs): LaidBalloon {

@@ -1,0 +1,43 @@
+import '@mantine/core/styles.css';
+import '@mantine/notifications/styles.css';
+import '@mantine/dropzone/styles.css';
+import '@mantine/spotlight/styles.css';
+import '@fontsource/barlow-semi-condensed/500.css';
+import '@fontsource/barlow-semi-condensed/600.css';
+import '@fontsource/source-sans-3/400.css';
+import '@fontsource/source-sans-3/600.css';
+import './desk.css';
+import { MantineProvider } from '@mantine/core';
+import { Notifications } from '@mantine/notifications';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { createRoot } from 'react-dom/client';
+import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
+import { BillStation } from './bill/BillStation.tsx';
+import { loadLettering } from './lettering.ts';
+import { ModelStation } from './model/ModelStation.tsx';
+import { ProjectsPage } from './projects/ProjectsPage.tsx';
+import { SheetsStation } from './sheets/SheetsStation.tsx';
+import { Shell } from './shell/Shell.tsx';
+import { StartPage } from './projects/StartPage.tsx';
+import { theme } from './theme.ts';
+
+loadLettering();
+const router = createBrowserRouter([
+  { path: '/', Component: StartPage },
+  { path: '/projects', Component: ProjectsPage },
+  { path: '/projects/:id', Component: Shell, children: [
+    { index: true, element: <Navigate to="sheets" replace /> },
+    { path: 'model', Component: ModelStation },
+    { path: 'bill', Component: BillStation },
+    { path: 'sheets', Component: SheetsStation },
+  ] },
+  { path: '*', element: <Navigate to="/projects" replace /> },
+]);
+const queries = new QueryClient({ defaultOptions: { queries: { retry: 1 } } });
+
+createRoot(document.getElementById('root')!).render(
+  <MantineProvider theme={theme} defaultColorScheme="auto">
+    <Notifications position="bottom-right" />
+    <QueryClientProvider client={queries}><RouterProvider router={router} /></QueryClientProvider>
+  </MantineProvider>,
+);

@@ -1,0 +1,30 @@
+import { useEffect, useRef } from 'react';
+import { lineKinds } from '../../../core/src/views/index.ts';
+import { useViewLines } from '../data/views.ts';
+
+/** The machine as a small line drawing. */
+export function Picture({ project }: { project: string }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const lines = useViewLines(project, ['isometric']).lines.get('isometric');
+  useEffect(() => {
+    const surface = canvas.current;
+    const pen = surface?.getContext('2d');
+    if (!surface || !pen || !lines) return;
+    const ratio = window.devicePixelRatio || 1;
+    surface.width = surface.clientWidth * ratio;
+    surface.height = surface.clientHeight * ratio;
+    const [x0, y0, x1, y1] = lines.box;
+    const scale = Math.min((surface.width - 16) / (x1 - x0 || 1), (surface.height - 16) / (y1 - y0 || 1));
+    pen.setTransform(scale, 0, 0, -scale, surface.width / 2 - (scale * (x0 + x1)) / 2, surface.height / 2 + (scale * (y0 + y1)) / 2);
+    pen.lineWidth = 0.8 / scale;
+    pen.strokeStyle = '#20303a';
+    pen.beginPath();
+    for (let at = 0; at < lines.kinds.length; at++) {
+      if (lineKinds[lines.kinds[at]] === 'tangent') continue;
+      pen.moveTo(lines.ends[at * 4], lines.ends[at * 4 + 1]);
+      pen.lineTo(lines.ends[at * 4 + 2], lines.ends[at * 4 + 3]);
+    }
+    pen.stroke();
+  }, [lines]);
+  return <canvas ref={canvas} role="img" aria-label="Picture of the machine" />;
+}

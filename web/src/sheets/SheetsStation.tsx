@@ -1,0 +1,130 @@
+import { Button, Menu } from '@mantine/core';
+import { notifications } from '@mantine/notifications';
+import { IconCircleNumber1, IconDownload, IconLayoutDistributeHorizontal, IconTable, IconView360Number, IconWand } from '@tabler/icons-react';
+import { useQueryClient } from '@tanstack/react-query';
+import { useMemo, useState } from 'react';
+import { drawSheet, planSheet, proposeView, tablePlaces, type Sheet, type SheetView, type TablePlace } from '../../../core/src/sheets/index.ts';
+import { directionNames, type DirectionName, type ViewLines } from '../../../core/src/views/index.ts';
+import { useProject } from '../data/ProjectContext.tsx';
+import { fetchLines } from '../data/views.ts';
+import { CoverageStrip } from '../shell/CoverageStrip.tsx';
+import { Picture } from '../projects/Picture.tsx';
+import { PaperSurface, type PickedThing } from './PaperSurface.tsx';
+import { SheetInspector } from './SheetInspector.tsx';
+import { useArrange } from './useRearrange.ts';
+import { useSheetInputs } from './useSheetInputs.ts';
+
+export const placeWords: Readonly<Record<TablePlace, string>> = { 'title-block': 'on the title block', 'top-right': 'upper right corner', 'top-left': 'upper left corner', 'bottom-left': 'lower left corner' };
+
+/** Paper in the middle, verbs above it, what is picked at the right. */
+export function SheetsStation() {
+  const { sheets } = useProject();
+  const [sheet] = sheets;
+  if (!sheet) return <main className="main"><div className="centre">This project has no sheet.</div></main>;
+  return <OpenSheet key={sheet.id} id={sheet.id} stored={sheet.content} />;
+}
+
+function OpenSheet({ id, stored }: { id: string; stored: Sheet }) {
+  const project = useProject();
+  const { bill, sheets } = project;
+  /** What the sheet reads while something is dragged; null otherwise. */
+  const [draft, setDraft] = useState<Sheet | null>(null);
+  const [thing, setThing] = useState<PickedThing | null>(null);
+  const [ghost, setGhost] = useState<SheetView | null>(null);
+  const sheet = draft ?? stored;
+  const { inputs, waiting, failed } = useSheetInputs(sheet);
+  const drawn = useMemo(() => drawSheet(inputs, { sheet: 1, of: sheets.length, viewLines: false }), [inputs, sheets.length]);
+  return (
+    <>
+      <main className="main">
+        <section className="sheets" aria-label="Sheet">
+          <Verbs id={id} sheet={stored} inputs={inputs} onGhost={setGhost} />
+          <nav className="sheetlist" aria-label="Sheets of this project">
+            <button className="page" style={{ aspectRatio: `${drawn.scene.widthMm} / ${drawn.scene.heightMm}` }} aria-label={`Sheet 1, ${sheet.name}`} onClick={() => setThing(null)}>
+              {sheet.views.length > 0 && <span style={{ display: 'block', width: '66%', height: '100%' }}><MiniPicture /></span>}
+            </button>
+            1 {sheet.name}
+            <div className="quiet" style={{ fontSize: 12 }}>{sheet.paper.size} {sheet.paper.landscape ? 'landscape' : 'portrait'}</div>
+          </nav>
+          <PaperSurface id={id} sheet={stored} drawn={drawn} inputs={inputs} onDraft={setDraft} thing={thing} onThing={setThing} ghost={ghost} onGhost={setGhost} waiting={waiting} failed={failed} />
+        </section>
+        <SheetInspector id={id} sheet={stored} drawn={drawn} thing={thing} onThing={setThing} />
+      </main>
+      <CoverageStrip bill={bill} coverage={drawn.layout.coverage} />
+    </>
+  );
+}
+
+function MiniPicture() {
+  const { id } = useProject();
+  return <Picture project={id} />;
+}
+
+interface VerbsProps {
+  readonly id: string;
+  readonly sheet: Sheet;
+  readonly inputs: ReturnType<typeof useSheetInputs>['inputs'];
+  readonly onGhost: (view: SheetView) => void;
+}
+
+/** Everything one does with a sheet as a whole. */
+function Verbs({ id, sheet, inputs, onGhost }: VerbsProps) {
+  const project = useProject();
+  const { assembly, bill, billDocument, perform } = project;
+  const queries = useQueryClient();
+  const arrange = useArrange();
+  const [busy, setBusy] = useState<string | null>(null);
+  const linesOf = (direction: DirectionName): Promise<ViewLines> =>
+    queries.ensureQueryData({ queryKey: ['lines', project.id, direction], queryFn: () => fetchLines(project.id, direction), staleTime: Infinity });
+  /** Shows that something is going on, and says it in a sentence when it fails. */
+  const during = async (words: string, work: () => Promise<void>) => {
+    setBusy(words);
+    try {
+      await work();
+    } catch (error) {
+      notifications.show({ message: (error as Error).message, color: 'orange' });
+    }
+    setBusy(null);
+  };
+  const placeView = (direction: DirectionName) => during(`Drawing the ${direction} view …`, async () => onGhost(proposeView(inputs, direction, await linesOf(direction), crypto.randomUUID())));
+  const placeList = (place: TablePlace) => perform(`place list ${placeWords[place]}`, { document: id, command: { kind: 'setTable', table: { place } } });
+  const placeBalloons = (label: string) => during('Arranging balloons …', async () => {
+    const { step, plan } = await arrange(id, sheet);
+    perform(label, step);
+    if (plan.problems.length > 0) notifications.show({ message: plan.problems.map(({ message }) => message).join(' '), color: 'orange', autoClose: 9000 });
+  });
+  const makeDrawing = () => during('Making the drawing …', async () => {
+    const lines = new Map([['isometric', await linesOf('isometric')] as const]);
+    const planned = planSheet({ name: sheet.name, paper: sheet.paper, fields: sheet.fields, directions: ['isometric'], assembly, bill, columns: billDocument.content.columns, lines, up: 'z', newId: () => crypto.randomUUID() });
+    const { step } = await arrange(id, planned);
+    perform('make the drawing',
+      { document: id, command: { kind: 'changeBalloons', remove: sheet.balloons.map((balloon) => balloon.id), put: [] } },
+      ...sheet.views.map((view) => ({ document: id, command: { kind: 'removeView', id: view.id } as const })),
+      { document: id, command: { kind: 'setTable', table: planned.table } }, { document: id, command: { kind: 'setBalloonLook', look: planned.balloonLook } },
+      ...planned.views.map((view) => ({ document: id, command: { kind: 'addView', view } as const })), step);
+  });
+  const noViews = sheet.views.length === 0;
+  return (
+    <div className="verbs">
+      <Menu position="bottom-start" shadow="md">
+        <Menu.Target><button disabled={busy !== null}><IconView360Number size={18} stroke={1.6} />Place view</button></Menu.Target>
+        <Menu.Dropdown>{directionNames.map((direction) => <Menu.Item key={direction} onClick={() => void placeView(direction)}>{direction}</Menu.Item>)}</Menu.Dropdown>
+      </Menu>
+      <Menu position="bottom-start" shadow="md">
+        <Menu.Target><button disabled={busy !== null}><IconTable size={18} stroke={1.6} />Place list</button></Menu.Target>
+        <Menu.Dropdown>{tablePlaces.map((place) => <Menu.Item key={place} disabled={sheet.table?.place === place} onClick={() => placeList(place)}>{placeWords[place]}</Menu.Item>)}</Menu.Dropdown>
+      </Menu>
+      <button disabled={busy !== null || noViews} title={noViews ? 'Place a view first' : undefined} onClick={() => void placeBalloons('place balloons')}><IconCircleNumber1 size={18} stroke={1.6} />Place balloons</button>
+      <button disabled={busy !== null || sheet.balloons.length === 0} onClick={() => void placeBalloons('arrange balloons')}><IconLayoutDistributeHorizontal size={18} stroke={1.6} />Arrange</button>
+      <span className="wide quiet" role="status" style={{ paddingLeft: 10 }}>{busy}</span>
+      <Menu position="bottom-end" shadow="md">
+        <Menu.Target><Button size="compact-md" variant="default" leftSection={<IconDownload size={16} />}>Hand over</Button></Menu.Target>
+        <Menu.Dropdown>
+          <Menu.Item component="a" href={`/api/projects/${project.id}/sheets/${id}/pdf`} download>Sheet as PDF</Menu.Item>
+          <Menu.Item component="a" href={`/api/projects/${project.id}/sheets/${id}/svg`} download>Sheet as SVG</Menu.Item>
+        </Menu.Dropdown>
+      </Menu>
+      <Button ml={8} size="compact-md" leftSection={<IconWand size={17} />} disabled={busy !== null} onClick={() => void makeDrawing()}>Make the drawing</Button>
+    </div>
+  );
+}

@@ -1,0 +1,68 @@
+import { useEffect, useRef } from 'react';
+import { penPair, viewPens, type LaidView, type Paper } from '../../../core/src/sheets/index.ts';
+import { lineKinds, type ViewLines } from '../../../core/src/views/index.ts';
+
+export interface ViewCanvasProps {
+  readonly views: readonly LaidView[];
+  readonly paper: Paper;
+  /** Paper size in mm. */ readonly widthMm: number; readonly heightMm: number;
+  /** CSS pixels per mm. */ readonly zoom: number;
+  /** Occurrence indices to be lit. */ readonly lit: ReadonlySet<number>;
+}
+
+interface Paths {
+  readonly full: Path2D;
+  readonly tangent: Path2D;
+}
+const known = new WeakMap<ViewLines, Paths>();
+
+/** Paths of a view in its own coordinates, made once: dragging only moves them. */
+function pathsOf(lines: ViewLines): Paths {
+  let paths = known.get(lines);
+  if (!paths) {
+    paths = { full: new Path2D(), tangent: new Path2D() };
+    for (let at = 0; at < lines.kinds.length; at++) addLine(lineKinds[lines.kinds[at]] === 'tangent' ? paths.tangent : paths.full, lines, at);
+    known.set(lines, paths);
+  }
+  return paths;
+}
+
+function addLine(path: Path2D, { ends }: ViewLines, at: number): void {
+  path.moveTo(ends[at * 4], ends[at * 4 + 1]);
+  path.lineTo(ends[at * 4 + 2], ends[at * 4 + 3]);
+}
+
+/** The lines of all views, painted; what is lit on top. */
+export function ViewCanvas({ views, paper, widthMm, heightMm, zoom, lit }: ViewCanvasProps) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  useEffect(() => {
+    const surface = canvas.current!;
+    const pen = surface.getContext('2d')!;
+    const ratio = Math.min(window.devicePixelRatio || 1, 8000 / (Math.max(widthMm, heightMm) * zoom));
+    surface.width = Math.round(widthMm * zoom * ratio);
+    surface.height = Math.round(heightMm * zoom * ratio);
+    const perMm = zoom * ratio;
+    const { thick, thin } = penPair(paper);
+    const pens = viewPens(thick, thin);
+    pen.lineCap = 'round';
+    for (const { lines, view, toPaper } of views) {
+      const [x, y] = toPaper(0, 0);
+      pen.setTransform(view.scale * perMm, 0, 0, -view.scale * perMm, x * perMm, y * perMm);
+      const width = (mm: number) => Math.max(mm * perMm, 0.7) / (view.scale * perMm); // at least a hair on screen
+      const { full, tangent } = pathsOf(lines);
+      pen.strokeStyle = '#777';
+      pen.lineWidth = width(pens.tangent);
+      pen.stroke(tangent);
+      pen.strokeStyle = '#000';
+      pen.lineWidth = width(pens.full);
+      pen.stroke(full);
+      if (lit.size === 0) continue;
+      const own = new Path2D();
+      for (let at = 0; at < lines.kinds.length; at++) if (lit.has(lines.occurrences[at])) addLine(own, lines, at);
+      pen.strokeStyle = '#d9541e';
+      pen.lineWidth = width(pens.full * 1.8);
+      pen.stroke(own);
+    }
+  }, [views, paper, widthMm, heightMm, zoom, lit]);
+  return <canvas ref={canvas} />;
+}

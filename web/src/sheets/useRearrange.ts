@@ -1,0 +1,58 @@
+import { useQueryClient } from '@tanstack/react-query';
+import type { Ledger, Recipe } from '../../../core/src/bill/index.ts';
+import type { Command } from '../../../core/src/documents/index.ts';
+import type { BalloonPlan, Sheet } from '../../../core/src/sheets/index.ts';
+import type { Spots, ViewLines } from '../../../core/src/views/index.ts';
+import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
+import { solver } from '../data/solver.ts';
+import { fetchLines, fetchSpots } from '../data/views.ts';
+
+export interface RearrangeStep {
+  readonly document: string;
+  readonly command: Command;
+}
+
+/** Lines and spots of a sheet's views, from the cache or the server. */
+async function materials(queries: ReturnType<typeof useQueryClient>, project: string, sheet: Sheet): Promise<{ lines: Map<string, ViewLines>; spots: Map<string, Spots> }> {
+  const lines = new Map<string, ViewLines>(), spots = new Map<string, Spots>();
+  for (const { id, direction } of sheet.views) {
+    lines.set(id, await queries.ensureQueryData({ queryKey: ['lines', project, direction], queryFn: () => fetchLines(project, direction), staleTime: Infinity }));
+    spots.set(id, await queries.ensureQueryData({ queryKey: ['spots', project, direction], queryFn: () => fetchSpots(project, direction), staleTime: Infinity }));
+  }
+  return { lines, spots };
+}
+
+const replaceBalloons = (document: string, sheet: Sheet, plan: BalloonPlan): RearrangeStep => {
+  const kept = new Set(plan.balloons.map(({ id }) => id));
+  const before = new Set(sheet.balloons.map(({ id }) => id));
+  return { document, command: { kind: 'changeBalloons', remove: sheet.balloons.map(({ id }) => id).filter((id) => !kept.has(id)), put: plan.balloons.filter(({ id }) => !before.has(id)) } };
+};
+
+/** Arranges the balloons of a sheet in a worker; the step that puts them there, and what could not be placed. */
+export function useArrange(): (sheetId: string, sheet: Sheet) => Promise<{ step: RearrangeStep; plan: BalloonPlan }> {
+  const project = useProject();
+  const queries = useQueryClient();
+  return async (sheetId, sheet) => {
+    const { recipe, ledger } = project.billDocument.content;
+    const plan = await arrange(project, queries, sheet, recipe, ledger);
+    return { step: replaceBalloons(sheetId, sheet, plan), plan };
+  };
+}
+
+/** The steps that let the balloons of every sheet follow a bill that is about to change; part of the same gesture. */
+export function useRearrange(): (recipe: Recipe, ledger: Ledger) => Promise<RearrangeStep[]> {
+  const project = useProject();
+  const queries = useQueryClient();
+  return async (recipe, ledger) => {
+    const steps: RearrangeStep[] = [];
+    for (const { id, content } of project.sheets) {
+      if (content.balloons.some(({ byHand }) => !byHand)) steps.push(replaceBalloons(id, content, await arrange(project, queries, content, recipe, ledger)));
+    }
+    return steps;
+  };
+}
+
+async function arrange(project: OpenProject, queries: ReturnType<typeof useQueryClient>, sheet: Sheet, recipe: Recipe, ledger: Ledger): Promise<BalloonPlan> {
+  const { assembly, components, billDocument } = project;
+  return solver().arrange({ sheet, assembly, recipe, decisions: { treatments: components.content.treatments, ledger }, columns: billDocument.content.columns, ...(await materials(queries, project.id, sheet)) });
+}

@@ -1,0 +1,38 @@
+import type { Coverage } from '../../../core/src/balloons/index.ts';
+import type { Bill } from '../../../core/src/bill/index.ts';
+import { useProject } from '../data/ProjectContext.tsx';
+
+export interface CoverageStripProps {
+  /** The list as it reads. */ readonly bill: Bill;
+  /** What is ballooned, or null where there is no sheet to look at. */ readonly coverage: Coverage | null;
+}
+
+/** One tile per line of the list: is it ballooned once, never, twice? */
+export function CoverageStrip({ bill, coverage }: CoverageStripProps) {
+  const { picked, pick } = useProject();
+  const missing = new Set(coverage?.missing), doubled = new Set(coverage?.doubled), excused = new Set(coverage?.excused);
+  const stateOf = (item: string) => (missing.has(item) ? 'missing' : doubled.has(item) ? 'doubled' : excused.has(item) ? 'excused' : 'once');
+  const words = { missing: 'no balloon', doubled: 'more than one balloon', excused: 'needs no balloon', once: 'ballooned once' };
+  return (
+    <footer className="strip" aria-label="Which items are ballooned">
+      <div className="tiles">
+        {bill.rows.slice(0, 600).map((row) => {
+          const state = stateOf(row.item);
+          const isPicked = picked !== null && row.components.includes(picked);
+          return <button key={row.key} className={`tile ${state}${isPicked ? ' picked' : ''}`} title={`${row.item}: ${words[state]}`} onClick={() => pick(isPicked ? null : row.components[0])}>{row.item}</button>;
+        })}
+      </div>
+      <span className="words">{coverage ? coverageWords(coverage) : `${bill.rows.length} lines`}</span>
+    </footer>
+  );
+}
+
+/** In plain words, as in the strip. */
+export function coverageWords({ rows, ballooned, missing, doubled, hanging, excused }: Coverage): string {
+  const list = (items: readonly string[]) => (items.length > 4 ? `${items.slice(0, 3).join(', ')} and ${items.length - 3} more` : items.join(', '));
+  return [
+    `${ballooned} of ${rows - excused.length} ballooned once`,
+    missing.length > 0 && `${list(missing)} missing`, doubled.length > 0 && `${list(doubled)} doubled`, hanging.length > 0 && `${hanging.length} hanging`,
+    excused.length > 0 && `${excused.length} need none`,
+  ].filter(Boolean).join(' · ');
+}

@@ -1,0 +1,27 @@
+import { Spotlight } from '@mantine/spotlight';
+import { IconBox, IconFileText, IconListDetails, IconSearch } from '@tabler/icons-react';
+import { useMemo } from 'react';
+import { useNavigate } from 'react-router';
+import { useProject } from '../data/ProjectContext.tsx';
+
+/** Ctrl K: any part by number, name, description or property, and the stations. */
+export function Find() {
+  const { id, assembly, counts, pick } = useProject();
+  const navigate = useNavigate();
+  const actions = useMemo(() => [
+    { group: 'Places', actions: [
+      { id: 'model', label: 'Model', leftSection: <IconBox size={18} />, onClick: () => navigate(`/projects/${id}/model`) },
+      { id: 'bill', label: 'Bill', leftSection: <IconListDetails size={18} />, onClick: () => navigate(`/projects/${id}/bill`) },
+      { id: 'sheets', label: 'Sheets', leftSection: <IconFileText size={18} />, onClick: () => navigate(`/projects/${id}/sheets`) },
+    ] },
+    { group: 'Parts', actions: assembly.components.map((component, index) => ({
+      id: component.key,
+      label: component.name || component.partNumber,
+      description: [component.partNumber, component.description, counts[index] > 1 ? `${counts[index]} times` : ''].filter(Boolean).join(' · '),
+      keywords: Object.values(component.properties).map(({ value }) => String(value)),
+      onClick: () => pick(index),
+    })) },
+  ], [id, assembly, counts, pick, navigate]);
+  return <Spotlight actions={actions} shortcut={null} limit={12} nothingFound="Nothing in this machine is called that." highlightQuery scrollable maxHeight={420}
+    searchProps={{ leftSection: <IconSearch size={18} />, placeholder: 'Part number, name, material …' }} />;
+}
