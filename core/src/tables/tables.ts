@@ -54,6 +54,7 @@ export interface MeasuredTable {
   readonly fits: boolean;
 }
 
+const USUAL_LETTERING = 2.5; // mm, least height on drawings that are to be copied (ISO 3098)
 const PAD = 1.4; // mm between text and line, each side
 const LINE_PITCH = 1.7; // of the lettering height, between lines of one row
 const STRIP_GAP = 3; // mm
@@ -62,17 +63,13 @@ const THIN = 0.25;
 
 /** Measures a table for a room: lettering, column widths so that every row is one line where it can be, and strips. */
 export function layOutTable(content: TableContent, room: TableRoom): MeasuredTable {
-  let made: MeasuredTable | null = null;
-  for (const style of tableStyles) {
-    made = layOutWith(content, style, room);
-    if (made.fits && made.box[2] - made.box[0] <= (room.box[2] - room.box[0]) * room.share) return made;
-  }
-  // Nothing stays within the share: the largest lettering that fits the room at all, else the smallest.
-  for (const style of tableStyles) {
-    const tried = layOutWith(content, style, room);
-    if (tried.fits) return tried;
-  }
-  return made!;
+  const tries = tableStyles.map((style) => layOutWith(content, style, room));
+  const width = ({ box }: MeasuredTable) => box[2] - box[0];
+  const modest = tries.filter((made) => made.fits && width(made) <= (room.box[2] - room.box[0]) * room.share);
+  // A list in one piece reads better than larger lettering in two, as long as the lettering is usual.
+  const usual = modest.filter(({ style }) => style.lettering >= USUAL_LETTERING);
+  const fewest = Math.min(...usual.map(({ strips }) => strips.length));
+  return usual.find(({ strips }) => strips.length === fewest) ?? modest[0] ?? tries.find(({ fits }) => fits) ?? tries[tries.length - 1];
 }
 
 function layOutWith(content: TableContent, style: TableStyle, room: TableRoom): MeasuredTable {

@@ -107,7 +107,7 @@ function Fit({ box }: { box: CoreBox | null }) {
     camera.up.set(0, 0, 1);
     camera.near = -reach * 10;
     camera.far = reach * 20;
-    camera.zoom = Math.min(size.width, size.height) / (2.05 * reach);
+    camera.zoom = Math.min(size.width, size.height) / (1.7 * reach);
     camera.lookAt(sphere.center);
     camera.updateProjectionMatrix();
     (controls as { target?: Vector3; update?: () => void } | null)?.target?.copy(sphere.center);

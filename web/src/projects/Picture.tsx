@@ -1,11 +1,13 @@
 import { useEffect, useRef } from 'react';
-import { lineKinds } from '../../../core/src/views/index.ts';
+import { lineKinds, type DirectionName } from '../../../core/src/views/index.ts';
 import { useViewLines } from '../data/views.ts';
 
+const MARGIN = 4; // px
+
 /** The machine as a small line drawing. */
-export function Picture({ project }: { project: string }) {
+export function Picture({ project, direction = 'isometric' }: { project: string; direction?: DirectionName }) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const lines = useViewLines(project, ['isometric']).lines.get('isometric');
+  const lines = useViewLines(project, [direction]).lines.get(direction);
   useEffect(() => {
     const surface = canvas.current;
     const pen = surface?.getContext('2d');
@@ -14,7 +16,7 @@ export function Picture({ project }: { project: string }) {
     surface.width = surface.clientWidth * ratio;
     surface.height = surface.clientHeight * ratio;
     const [x0, y0, x1, y1] = lines.box;
-    const scale = Math.min((surface.width - 16) / (x1 - x0 || 1), (surface.height - 16) / (y1 - y0 || 1));
+    const scale = Math.min((surface.width - 2 * MARGIN) / (x1 - x0 || 1), (surface.height - 2 * MARGIN) / (y1 - y0 || 1));
     pen.setTransform(scale, 0, 0, -scale, surface.width / 2 - (scale * (x0 + x1)) / 2, surface.height / 2 + (scale * (y0 + y1)) / 2);
     pen.lineWidth = 0.8 / scale;
     pen.strokeStyle = '#20303a';

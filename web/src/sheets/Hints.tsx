@@ -12,9 +12,8 @@ export function Hints({ layout, zoom }: { layout: SheetLayout; zoom: number }) {
   const [seen, setSeen] = useLocalStorage({ key: 'hints-seen', defaultValue: 0, getInitialValueInEffect: false });
   if (seen >= hints.length || !layout.table) return null;
   const [balloon] = layout.balloons;
-  const { box } = layout.table.measured;
   const places = [
-    { left: box[0] * zoom - 250, top: Math.max(10, box[1] * zoom + 12) },
+    { left: layout.titleBlock[0] * zoom - 245, top: layout.titleBlock[1] * zoom - 30 },
     { left: (balloon?.centre[0] ?? 60) * zoom + 22, top: (balloon?.centre[1] ?? 60) * zoom - 10 },
     { left: 120, bottom: 6 },
   ];

@@ -1,12 +1,11 @@
 import { Button, Group, SegmentedControl, Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
-import { leaderEndWords } from './words.ts';
+import { leaderEndWords, placeWords } from './words.ts';
 import { paperNames, scaleText, standardScales, tablePlaces, titleFieldNames, zoneOf, type DrawnSheet, type Sheet, type TablePlace, type TitleFields } from '../../../core/src/sheets/index.ts';
 import { directionNames, type DirectionName } from '../../../core/src/views/index.ts';
 import type { SheetCommand } from '../../../core/src/documents/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import type { PickedThing } from './PaperSurface.tsx';
-import { placeWords } from './SheetsStation.tsx';
 
 export interface SheetInspectorProps {
   readonly id: string;
@@ -57,7 +56,7 @@ function AboutView({ id, sheet, thing, onThing }: SheetInspectorProps) {
   const [typed, setTyped] = useState('');
   const own = sheet.balloons.filter((balloon) => balloon.view === view.id);
   const rescale = (scale: number) => change(`scale ${scaleText(scale)}`, { kind: 'changeView', id: view.id, change: { scale } });
-  const useTyped = () => {
+  const takeTyped = () => {
     const [paper, model = 1] = typed.split(':').map((part) => Number(part.trim().replace(',', '.')));
     if (paper > 0 && model > 0) rescale(paper / model);
     setTyped('');
@@ -68,7 +67,7 @@ function AboutView({ id, sheet, thing, onThing }: SheetInspectorProps) {
       <h2>{view.direction}</h2>
       <Select size="xs" label="Seen from" data={[...directionNames]} value={view.direction} allowDeselect={false} onChange={(direction) => direction && change(`view from ${direction}`, { kind: 'changeView', id: view.id, change: { direction: direction as DirectionName } })} />
       <Select mt="xs" size="xs" label="Scale" value={standardScales.find((scale) => Math.abs(scale - view.scale) < 1e-9)?.toString() ?? null} placeholder={scaleText(view.scale)} data={standardScales.map((scale) => ({ value: String(scale), label: scaleText(scale) }))} onChange={(scale) => scale && rescale(Number(scale))} />
-      <TextInput mt="xs" size="xs" label="Or type one" placeholder="1:7.5" value={typed} onChange={(event) => setTyped(event.currentTarget.value)} onBlur={useTyped} onKeyDown={(event) => event.key === 'Enter' && useTyped()} />
+      <TextInput mt="xs" size="xs" label="Or type one" placeholder="1:7.5" value={typed} onChange={(event) => setTyped(event.currentTarget.value)} onBlur={takeTyped} onKeyDown={(event) => event.key === 'Enter' && takeTyped()} />
       <p className="quiet">{own.length} balloons · {view.byHand ? 'placed by hand' : 'placed by the program'}</p>
       <Button size="compact-sm" variant="default" onClick={() => {
         change(`take away ${view.direction} view`, { kind: 'changeBalloons', remove: own.map((balloon) => balloon.id), put: [] }, { kind: 'removeView', id: view.id });

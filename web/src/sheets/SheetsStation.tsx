@@ -3,7 +3,8 @@ import { notifications } from '@mantine/notifications';
 import { IconCircleNumber1, IconDownload, IconLayoutDistributeHorizontal, IconTable, IconView360Number, IconWand } from '@tabler/icons-react';
 import { useQueryClient } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
-import { drawSheet, planSheet, proposeView, tablePlaces, type Sheet, type SheetView, type TablePlace } from '../../../core/src/sheets/index.ts';
+import type { Box2 } from '../../../core/src/geometry/index.ts';
+import { drawSheet, planSheet, proposeView, tablePlaces, type DrawnSheet, type Sheet, type SheetView, type TablePlace } from '../../../core/src/sheets/index.ts';
 import { directionNames, type DirectionName, type ViewLines } from '../../../core/src/views/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { fetchLines } from '../data/views.ts';
@@ -13,8 +14,7 @@ import { PaperSurface, type PickedThing } from './PaperSurface.tsx';
 import { SheetInspector } from './SheetInspector.tsx';
 import { useArrange } from './useRearrange.ts';
 import { useSheetInputs } from './useSheetInputs.ts';
-
-export const placeWords: Readonly<Record<TablePlace, string>> = { 'title-block': 'on the title block', 'top-right': 'upper right corner', 'top-left': 'upper left corner', 'bottom-left': 'lower left corner' };
+import { placeWords } from './words.ts';
 
 /** Paper in the middle, verbs above it, what is picked at the right. */
 export function SheetsStation() {
@@ -41,7 +41,7 @@ function OpenSheet({ id, stored }: { id: string; stored: Sheet }) {
           <Verbs id={id} sheet={stored} inputs={inputs} onGhost={setGhost} />
           <nav className="sheetlist" aria-label="Sheets of this project">
             <button className="page" style={{ aspectRatio: `${drawn.scene.widthMm} / ${drawn.scene.heightMm}` }} aria-label={`Sheet 1, ${sheet.name}`} onClick={() => setThing(null)}>
-              {sheet.views.length > 0 && <span style={{ display: 'block', width: '66%', height: '100%' }}><MiniPicture /></span>}
+              <MiniSheet drawn={drawn} />
             </button>
             1 {sheet.name}
             <div className="quiet" style={{ fontSize: 12 }}>{sheet.paper.size} {sheet.paper.landscape ? 'landscape' : 'portrait'}</div>
@@ -55,9 +55,17 @@ function OpenSheet({ id, stored }: { id: string; stored: Sheet }) {
   );
 }
 
-function MiniPicture() {
+/** What lies where on the sheet, small: views as pictures, list and title block as fields. */
+function MiniSheet({ drawn: { layout, scene: { widthMm, heightMm } } }: { drawn: DrawnSheet }) {
   const { id } = useProject();
-  return <Picture project={id} />;
+  const at = ([x0, y0, x1, y1]: Box2) => ({ left: `${(100 * x0) / widthMm}%`, top: `${(100 * y0) / heightMm}%`, width: `${(100 * (x1 - x0)) / widthMm}%`, height: `${(100 * (y1 - y0)) / heightMm}%` });
+  return (
+    <>
+      <span className="filled" style={at(layout.titleBlock)} />
+      {layout.table?.measured.strips.map((strip) => <span key={strip.from} className="filled" style={at(strip.box)} />)}
+      {layout.views.map(({ view, box }) => <span key={view.id} style={at(box)}><Picture project={id} direction={view.direction} /></span>)}
+    </>
+  );
 }
 
 interface VerbsProps {
