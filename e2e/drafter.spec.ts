@@ -1,0 +1,178 @@
+import { execFileSync } from 'node:child_process';
+import { expect, test, type Page } from '@playwright/test';
+
+const base = process.env.SLEDGEBOARD_URL!;
+const DEMO = 'demo/files/hauling-sledge-A.step';
+
+test.beforeEach(async ({ page }) => {
+  await page.addInitScript(() => localStorage.setItem('hints-seen', '3'));
+});
+
+/** Uploads a file on the start page and waits until its project is open. */
+async function importFile(page: Page, file: string): Promise<void> {
+  await page.goto(`${base}/projects`);
+  await page.locator('input[type=file]').setInputFiles(file);
+  await page.waitForURL(/\/projects\/[0-9a-f-]+\/sheets/, { timeout: 120_000 });
+}
+const kept = (page: Page) => expect(page.getByRole('banner').getByRole('status')).toHaveText('All kept');
+const strip = (page: Page) => page.getByRole('contentinfo', { name: 'Which items are ballooned' });
+const choose = async (page: Page, menu: string, item: string) => {
+  await page.getByRole('button', { name: menu }).click();
+  await page.getByRole('menuitem', { name: item }).click();
+};
+const centreOf = async (page: Page, label: string) => {
+  const box = (await page.getByLabel(label, { exact: true }).boundingBox())!;
+  return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+};
+
+test('from a STEP file to a printed assembly drawing', async ({ page }) => {
+  await importFile(page, DEMO);
+  await expect(page.getByText('An empty sheet.')).toBeVisible();
+
+  await page.getByRole('combobox', { name: 'Paper' }).click();
+  await page.getByRole('option', { name: 'A2' }).click();
+
+  // A view follows the pointer until it is put down.
+  await choose(page, 'Place view', 'isometric');
+  await expect(page.locator('[data-ghost]')).toBeVisible({ timeout: 60_000 });
+  const paper = (await page.getByLabel('Sheet Assembly, A2').boundingBox())!;
+  await page.mouse.move(paper.x + paper.width * 0.5, paper.y + paper.height * 0.5);
+  await page.mouse.move(paper.x + paper.width * 0.34, paper.y + paper.height * 0.52, { steps: 5 });
+  await page.mouse.down();
+  await page.mouse.up();
+  await expect(page.getByLabel('View isometric')).toBeVisible();
+  await expect(page.getByText('placed by hand')).toBeVisible();
+
+  await choose(page, 'Place list', 'on the title block');
+  await expect(page.getByLabel('Line 61', { exact: true })).toHaveCount(0); // every part once lists 69: the winch is opened
+  await expect(page.getByLabel('Line 69', { exact: true })).toBeAttached();
+
+  await page.getByRole('button', { name: 'Place balloons' }).click();
+  await expect(strip(page)).toContainText(/6\d of 69 ballooned once/, { timeout: 90_000 });
+  await kept(page);
+
+  // What is bought whole becomes one line.
+  await page.getByRole('link', { name: 'Model' }).click();
+  await page.getByRole('treeitem', { name: /Hand winch 350/ }).click();
+  await page.getByRole('combobox', { name: 'In every bill it is' }).click();
+  await page.getByRole('option', { name: /^listed whole/ }).click();
+  await page.getByRole('link', { name: 'Bill' }).click();
+  await expect(page.getByText('61 lines, 360 pieces')).toBeVisible();
+
+  // Columns: one more, one renamed, one moved with the keyboard.
+  await page.getByRole('button', { name: 'column', exact: true }).click();
+  await page.getByPlaceholder('Find a property').fill('mass');
+  await page.getByRole('option', { name: /^Mass/ }).click();
+  await page.getByRole('button', { name: 'Column Name' }).click();
+  await page.getByRole('menuitem', { name: 'Rename' }).click();
+  await page.getByRole('textbox', { name: 'Heading' }).fill('Designation');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('columnheader', { name: 'Designation' })).toBeVisible();
+  await kept(page);
+
+  // The bill's depth changes: list and balloons follow in one gesture, and one undo takes all of it back.
+  await page.getByRole('button', { name: /^Depth of the list/ }).click();
+  await page.getByRole('menuitem', { name: /^the first level only/ }).click();
+  await expect(page.getByText(/^7 lines/).first()).toBeVisible({ timeout: 60_000 });
+  await page.getByRole('link', { name: 'Sheets' }).click();
+  await expect(strip(page)).toContainText('7 of 7 ballooned once');
+  await expect(page.getByLabel('Balloon 7', { exact: true })).toBeAttached();
+  await expect(page.getByLabel('Balloon 8', { exact: true })).toHaveCount(0);
+  await kept(page);
+  await page.getByRole('button', { name: 'Undo: list the first level only' }).click();
+  await expect(page.getByLabel('Line 61', { exact: true })).toBeAttached();
+
+  // A balloon dragged by hand stays when the rest is arranged again.
+  await page.getByRole('button', { name: 'Arrange', exact: true }).click();
+  await expect(strip(page)).toContainText(/5\d of 61 ballooned once/, { timeout: 90_000 });
+  await kept(page);
+  const from = await centreOf(page, 'Balloon 1');
+  await page.mouse.move(from.x, from.y);
+  await page.mouse.down();
+  await page.mouse.move(from.x + 20, from.y + 34, { steps: 6 });
+  await page.mouse.up();
+  await expect(page.getByText('hand; arranging leaves it')).toBeVisible();
+  const put = await centreOf(page, 'Balloon 1');
+  expect(Math.hypot(put.x - from.x - 20, put.y - from.y - 34)).toBeLessThan(2);
+  await page.getByRole('button', { name: 'Arrange', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Undo: arrange balloons' })).toBeEnabled({ timeout: 90_000 });
+  expect(await centreOf(page, 'Balloon 1')).toEqual(put);
+
+  // The title block, by typing.
+  await page.getByLabel('Title block', { exact: true }).click();
+  await page.getByRole('textbox', { name: 'Approved by' }).fill('I. Maarsund');
+  await page.keyboard.press('Enter');
+  await kept(page);
+
+  await page.reload();
+  await expect(page.getByLabel('Balloon 1', { exact: true })).toBeAttached({ timeout: 60_000 });
+  expect(await centreOf(page, 'Balloon 1')).toEqual(put);
+
+  const download = page.waitForEvent('download');
+  await choose(page, 'Hand over', 'Sheet as PDF');
+  const pdf = await (await download).path();
+  const text = execFileSync('pdftotext', ['-layout', pdf, '-'], { encoding: 'utf8' });
+  for (const words of ['Hauling sledge HS-2', 'SL-0000', 'I. Maarsund', 'DESIGNATION', 'Hand winch 350', 'Hexagon bolt M8 × 60', '1:10']) expect(text).toContain(words);
+  expect(text.match(/\bSC-0540\b/g)).toHaveLength(1);
+  expect(execFileSync('pdfinfo', [pdf], { encoding: 'utf8' })).toMatch(/Page size:\s+1683\.78 x 1190\.55 pts \(A2\)/);
+});
+
+test('another window that changed the same thing first is told about, and nothing is lost', async ({ page, browser }) => {
+  await importFile(page, DEMO);
+  const address = page.url();
+  const second = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+  await second.goto(address);
+  await page.route('**/api/projects/*?session=*', (route) => route.abort()); // this window hears nothing of the other one
+  for (const one of [page, second]) await one.getByLabel('Title block', { exact: true }).click();
+
+  await second.getByRole('textbox', { name: 'Owner' }).fill('Camp workshop');
+  await second.keyboard.press('Enter');
+  await kept(second);
+
+  // Something else: both stand, without a question.
+  await page.getByRole('textbox', { name: 'Created by' }).fill('T. Halvorsdal');
+  await page.keyboard.press('Enter');
+  await kept(page);
+  await expect(page.getByRole('textbox', { name: 'Owner' })).toHaveValue('Camp workshop');
+
+  // The same thing: told, and the drafter decides.
+  await second.getByRole('textbox', { name: 'Date' }).fill('2026-03-02');
+  await second.keyboard.press('Enter');
+  await kept(second);
+  await page.getByRole('textbox', { name: 'Date' }).fill('2026-04-01');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('alert')).toContainText('Another window was first: “date”.');
+  await page.getByRole('button', { name: 'Do mine on top' }).click();
+  await kept(page);
+  await second.reload();
+  await second.getByLabel('Title block', { exact: true }).click();
+  await expect(second.getByRole('textbox', { name: 'Date' })).toHaveValue('2026-04-01');
+  await expect(second.getByRole('textbox', { name: 'Created by' })).toHaveValue('T. Halvorsdal');
+});
+
+test('a file that cannot be read is refused in words, and the next try works', async ({ page }) => {
+  await page.goto(`${base}/projects`);
+  const cards = await page.locator('.card').count();
+  await page.locator('input[type=file]').setInputFiles({ name: 'photo.step', mimeType: 'model/step', buffer: Buffer.from([0x89, 0x50, 0x4e, 0x47, 0, 1]) });
+  await expect(page.getByRole('alert')).toHaveText('This is not a STEP file: it must begin with “ISO-10303-21;”, but begins with the mark of a PNG picture.');
+  expect(await page.locator('.card').count()).toBe(cards);
+  await importFile(page, DEMO);
+  await page.getByRole('button', { name: 'Make the drawing' }).click();
+  await expect(strip(page)).toContainText(/6\d of 69 ballooned once/, { timeout: 90_000 });
+});
+
+test('what is picked in one pane is lit in the others; Ctrl K finds by material', async ({ page }) => {
+  await importFile(page, DEMO);
+  await page.getByRole('button', { name: 'Make the drawing' }).click();
+  await expect(strip(page)).toContainText('ballooned once', { timeout: 90_000 });
+  await page.keyboard.press('Control+k');
+  await page.getByPlaceholder('Part number, name, material …').fill('Sheave axle');
+  await page.keyboard.press('Enter');
+  await page.getByRole('link', { name: 'Bill' }).click();
+  await expect(page.getByRole('row', { selected: true })).toContainText('SL-3217');
+  await expect(page.getByText('Why 1 × Sheave axle?')).toBeVisible();
+  await page.getByRole('grid').focus();
+  await page.keyboard.press('ArrowDown');
+  await page.getByRole('link', { name: 'Model' }).click();
+  await expect(page.getByRole('complementary', { name: 'Inspector' })).toContainText('Split pin 4 × 32');
+});

@@ -1,0 +1,19 @@
+import { defineConfig } from '@playwright/test';
+
+export default defineConfig({
+  testDir: '.',
+  globalSetup: './setup.mjs',
+  workers: 1,
+  timeout: 180_000,
+  expect: { timeout: 30_000 },
+  outputDir: '../test-results',
+  reporter: 'list',
+  use: {
+    viewport: { width: 1280, height: 800 },
+    acceptDownloads: true,
+    launchOptions: {
+      executablePath: process.env.SLEDGEBOARD_CHROMIUM || '/usr/bin/chromium',
+      args: ['--no-sandbox', '--use-angle=swiftshader', '--enable-unsafe-swiftshader', '--disable-background-networking', '--disable-component-update', '--no-first-run'],
+    },
+  },
+});

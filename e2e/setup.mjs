@@ -1,0 +1,25 @@
+// Starts the real application on a schema of its own for the tests of the interface.
+import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import { createConnection } from 'mysql2/promise';
+import { bundleIfChanged, projectRoot } from '../scripts/bundle.mjs';
+import { buildPage } from '../scripts/page.mjs';
+
+export default async function setup() {
+  const base = process.env.SLEDGEBOARD_TEST_DATABASE;
+  if (!base) throw new Error('SLEDGEBOARD_TEST_DATABASE is not set; run the tests with npm test.');
+  const schema = `e2e_${process.pid}`;
+  const connection = await createConnection(base);
+  await connection.query(`CREATE DATABASE ${schema}`);
+  const [serverFile, workerFile] = await Promise.all(['server/src/server.ts', 'engine/src/worker.ts'].map((file) => bundleIfChanged(join(projectRoot, file))));
+  const { startServer } = await import(pathToFileURL(serverFile).href);
+  const server = await startServer({
+    databaseUrl: Object.assign(new URL(base), { pathname: `/${schema}` }).href, workerFile, page: await buildPage(), port: 0, demoFile: null,
+  });
+  process.env.SLEDGEBOARD_URL = server.url;
+  return async () => {
+    await server.close();
+    await connection.query(`DROP DATABASE ${schema}`);
+    await connection.end();
+  };
+}
