@@ -3,7 +3,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { stepOf, tableProduct } from '../../core/src/step/testFiles.ts';
+import { stepOf, tableProduct } from '../../testkit/stepFiles.ts';
 
 let folder: string;
 beforeAll(() => {

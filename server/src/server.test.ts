@@ -3,7 +3,7 @@ import { createConnection } from 'mysql2/promise';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import type { Accepted, Job, Project, Stale } from '../../contract/src/index.ts';
 import type { BillDocument } from '../../core/src/documents/index.ts';
-import { stepOf, tableProduct } from '../../core/src/step/testFiles.ts';
+import { stepOf, tableProduct } from '../../testkit/stepFiles.ts';
 import { blobStore } from './blobs.ts';
 import { openDatabase } from './database.ts';
 import { startServer, type RunningServer } from './server.ts';

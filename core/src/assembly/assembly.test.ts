@@ -2,7 +2,7 @@ import { expect, test } from 'vitest';
 import { identityPlacement } from '../geometry/index.ts';
 import { componentsAlong, listOccurrences, MAX_LEVELS, structureTotals } from './index.ts';
 import type { Assembly, Component, ComponentKey, UsageKey } from './records.ts';
-import { assemblyOf, leaf, node } from './testAssemblies.ts';
+import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 
 /** A chain of assemblies, each holding the next one `width` times. */
 function chain(levels: number, width: number): Assembly {

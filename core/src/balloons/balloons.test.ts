@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { assemblyOf, leaf, node } from '../assembly/testAssemblies.ts';
+import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import { makeBill } from '../bill/index.ts';
 import { distance2, distanceToStretch, stretchesCross, type Box2, type Vec2 } from '../geometry/index.ts';
 import { convexHull, distanceToOutline, insideConvex } from './anchors.ts';

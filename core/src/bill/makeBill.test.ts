@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { listOccurrences, treatmentFor, type Assembly } from '../assembly/index.ts';
-import { assemblyOf, leaf, node, type Plan } from '../assembly/testAssemblies.ts';
+import { assemblyOf, leaf, node, type Plan } from '../../../testkit/assemblies.ts';
 import { addressOf, makeBill, noDecisions, numbersToKeep, type Bill, type Depth } from './index.ts';
 
 const structured = { depth: 'structured', identity: 'part-number' } as const;

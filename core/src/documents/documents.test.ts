@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { assemblyOf, leaf, node } from '../assembly/testAssemblies.ts';
+import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import { usualPaper, type Sheet } from '../sheets/index.ts';
 import { applyCommand, newBill, newComponentEdits, overlap, touches, type Command, type DocumentKind, type ProjectDocument } from './index.ts';
 

@@ -1,12 +1,12 @@
 import fc from 'fast-check';
 import Papa from 'papaparse';
 import { describe, expect, test } from 'vitest';
-import { assemblyOf, leaf, node } from '../assembly/testAssemblies.ts';
+import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import { makeBill } from '../bill/index.ts';
 import { newColumn } from '../columns/index.ts';
 import { textMark, type Scene } from '../marks/index.ts';
 import { drawView, viewPlacement } from '../views/index.ts';
-import { body, boxMesh } from '../views/testShapes.ts';
+import { body, boxMesh } from '../../../testkit/shapes.ts';
 import { billRecords, billToText, packMesh, packRecord, packViewLines, sceneToSvg, unpackMesh, unpackRecord, unpackViewLines, viewToSvg } from './index.ts';
 
 describe('packed records', () => {

@@ -1,12 +1,12 @@
 import { describe, expect, test } from 'vitest';
-import { assemblyOf, leaf, node } from '../assembly/testAssemblies.ts';
+import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import type { Assembly, ShapeKey } from '../assembly/index.ts';
 import { listOccurrences } from '../assembly/index.ts';
 import { makeBill } from '../bill/index.ts';
 import { defaultColumns } from '../columns/index.ts';
 import { boxesOverlap, boxInside, type Box2 } from '../geometry/index.ts';
 import { drawView, findSpots, viewPlacement, type Body } from '../views/index.ts';
-import { at, boxMesh } from '../views/testShapes.ts';
+import { at, boxMesh } from '../../../testkit/shapes.ts';
 import { drawSheet, frameBox, paperSize, planBalloons, planSheet, proposeScale, scaleText, titleBlockBox, usualPaper, zoneOf, type SheetInputs } from './index.ts';
 
 describe('paper', () => {

@@ -5,7 +5,7 @@ import { move, turn } from '../../../demo/solids.ts';
 import { isAssembly, listOccurrences, structureTotals, type Assembly } from '../assembly/index.ts';
 import { applyToPoint } from '../geometry/index.ts';
 import { readStep } from './readAssembly.ts';
-import { bytesOf, group, part, stepOf, tableProduct, times } from './testFiles.ts';
+import { bytesOf, group, part, stepOf, tableProduct, times } from '../../../testkit/stepFiles.ts';
 
 const read = (text: string): Assembly => readStep(bytesOf(text)).assembly;
 const reasonOf = (text: string | Uint8Array): string => {

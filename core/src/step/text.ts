@@ -44,7 +44,7 @@ export function decodeText(bytes: Uint8Array, from: number, to: number, coding: 
       break;
     }
   }
-  if (plain && to - from < 4000) return String.fromCharCode(...bytes.subarray(from, to));
+  if (plain && to - from < 4000) return String.fromCharCode.apply(null, bytes.subarray(from, to) as unknown as number[]);
   return resolveDirectives(decoders[coding].decode(bytes.subarray(from, to)));
 }
 

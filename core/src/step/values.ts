@@ -159,7 +159,8 @@ class Parser {
   }
 
   private ascii(from: number, to: number): string {
-    return String.fromCharCode(...this.bytes.subarray(from, to));
+    // apply, not spread: spreading a typed array walks its iterator and is many times slower.
+    return String.fromCharCode.apply(null, this.bytes.subarray(from, to) as unknown as number[]);
   }
 
   private space(): void {

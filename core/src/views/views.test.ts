@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { applyToPoint, type Placement } from '../geometry/index.ts';
 import { drawView, directionNames, findSpots, sumLines, viewPlacement, visibleLines, type Body, type DirectionName, type ViewSums } from './index.ts';
-import { at, body, boxMesh, cylinderMesh } from './testShapes.ts';
+import { at, body, boxMesh, cylinderMesh } from '../../../testkit/shapes.ts';
 
 const sums = (bodies: readonly Body[], direction: DirectionName): ViewSums => sumLines(drawView(bodies, viewPlacement(direction)));
 const rounded = ({ visibleMm, tangentMm, hiddenMm }: ViewSums) => [visibleMm, tangentMm, hiddenMm].map((value) => Math.round(value * 1000) / 1000);

@@ -1,6 +1,5 @@
-import { identityPlacement } from '../geometry/index.ts';
-import { hashKey } from './keys.ts';
-import type { Assembly, Component, ComponentKey, UsageKey } from './records.ts';
+import { identityPlacement } from '../core/src/geometry/index.ts';
+import { hashKey, type Assembly, type Component, type ComponentKey, type UsageKey } from '../core/src/assembly/index.ts';
 
 /** For tests: an assembly as nested words. A leaf is a part number; `{n: [[count, child], …]}` an assembly. */
 export interface Plan {

@@ -1,6 +1,6 @@
-import { move, block } from '../../../demo/solids.ts';
-import { place, ProductWriter, type Placed, type Product } from '../../../demo/product.ts';
-import { StepWriter } from '../../../demo/stepWriter.ts';
+import { move, block } from '../demo/solids.ts';
+import { place, ProductWriter, type Placed, type Product } from '../demo/product.ts';
+import { StepWriter } from '../demo/stepWriter.ts';
 
 /** For tests: the STEP text of a product and everything in it. */
 export function stepOf(product: Product): string {

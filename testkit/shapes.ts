@@ -1,5 +1,5 @@
-import { identityPlacement, type Mesh, type Placement } from '../geometry/index.ts';
-import type { Body } from './records.ts';
+import { identityPlacement, type Mesh, type Placement } from '../core/src/geometry/index.ts';
+import type { Body } from '../core/src/views/index.ts';
 
 /** For tests: a box with six faces, corner at the origin. */
 export function boxMesh(x: number, y: number, z: number): Mesh {

@@ -1,0 +1,79 @@
+// npm run bench: how the parts that must be fast stand against a bound or a library, as ratios within one run. Absolute
+// times mean nothing on shared machines, so none are printed.
+import { readFileSync } from 'node:fs';
+import loadKernel from 'occt-import-js';
+import { arrangeRing, type Unplaced } from '../core/src/balloons/index.ts';
+import type { Vec2 } from '../core/src/geometry/index.ts';
+import { readStep } from '../core/src/step/index.ts';
+import { drawView, viewPlacement, type Body } from '../core/src/views/index.ts';
+import { at, cylinderMesh } from '../testkit/shapes.ts';
+
+/** Shortest of several runs, in ms: the one least disturbed by others on the machine. */
+function shortest(work: () => unknown, runs = 5): number {
+  let best = Infinity;
+  for (let run = 0; run < runs; run++) {
+    const start = performance.now();
+    work();
+    best = Math.min(best, performance.now() - start);
+  }
+  return best;
+}
+const ratio = (value: number) => value.toFixed(2).padStart(7);
+
+/** JSON of about as many bytes: records with the kind of content that entities have. */
+function comparableJson(bytes: number): string {
+  const records: unknown[] = [];
+  let size = 0;
+  for (let id = 1; size < bytes; id++) {
+    const record = { id, type: 'CARTESIAN_POINT', args: ['', [id * 0.37, -id * 1.21, 4.5]], refs: [id + 1, id + 2] };
+    records.push(record);
+    size += JSON.stringify(record).length + 1;
+  }
+  return JSON.stringify(records);
+}
+
+async function reading(): Promise<void> {
+  const one = readFileSync('demo/files/hauling-sledge-A.step');
+  const json = comparableJson(one.length);
+  const parse = shortest(() => JSON.parse(json), 9);
+  console.log('STEP structure of the demo against JSON.parse of equal bytes (1.00 is as fast)');
+  console.log(`  structure, properties, placements: ${ratio(shortest(() => readStep(one, { shapes: false }), 9) / parse)}`);
+  console.log(`  with shape slices:                 ${ratio(shortest(() => readStep(one), 5) / parse)}`);
+  const kernel = await loadKernel({ print: () => {}, printErr: () => {} });
+  const whole = shortest(() => kernel.ReadStepFile(one, null), 1);
+  console.log(`  structure against the whole read by the geometry kernel's own reader: 1 to ${(whole / shortest(() => readStep(one, { shapes: false }), 3)).toFixed(0)}`);
+}
+
+function views(): void {
+  console.log('\nHidden lines: work per thousand triangles as the model doubles (1.00 is linear growth)');
+  const mesh = cylinderMesh(8, 30, 64);
+  let before = 0;
+  for (let count = 64; count <= 1024; count *= 2) {
+    const side = Math.ceil(Math.sqrt(count));
+    const bodies: Body[] = Array.from({ length: count }, (_, index) => ({ mesh, occurrence: index, placement: at((index % side) * 20, Math.floor(index / side) * 20, (index * 7) % 40) }));
+    const triangles = (count * mesh.triangles.length) / 3;
+    const perThousand = shortest(() => drawView(bodies, viewPlacement('isometric')), 3) / (triangles / 1000);
+    console.log(`  ${String(triangles).padStart(7)} triangles: ${before ? ratio(perThousand / before) : '      –'}`);
+    before = perThousand;
+  }
+}
+
+function balloons(): void {
+  console.log('\nBalloon arrangement as balloons double (the assignment alone grows up to 8-fold)');
+  let before = 0;
+  for (let count = 20; count <= 160; count *= 2) {
+    const size = count * 14; // the view grows with what it shows
+    const hull: Vec2[] = [[200, 200], [200 + size, 200], [200 + size, 200 + size], [200, 200 + size]];
+    const items: Unplaced[] = Array.from({ length: count }, (_, index) => {
+      const u = ((index * 0.754877666) % 1) * 0.9 + 0.05, v = ((index * 0.569840291) % 1) * 0.9 + 0.05;
+      return { choices: [{ point: [200 + size * u, 200 + size * v], end: 'dot', room: 2, spot: index }] };
+    });
+    const time = shortest(() => arrangeRing({ items, hull, standing: [], obstacles: [], frame: [0, 0, size + 400, size + 400], radius: 6, distance: 22 }), 2);
+    console.log(`  ${String(count).padStart(4)} balloons: ${before ? `${ratio(time / before)} times the work` : '      –'}`);
+    before = time;
+  }
+}
+
+await reading();
+views();
+balloons();
