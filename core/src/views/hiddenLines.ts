@@ -28,7 +28,7 @@ export function drawView(bodies: readonly Body[], view: Placement): ViewLines {
 
 /** Every candidate line as runs; positions on the view plane. */
 function cutEdges(scene: ViewScene): Piece[] {
-  const { corners, edges, edgeKind, edgeBody, edgeNeighbours, edgeTurnedAway, edgeSagitta } = scene;
+  const { corners, edges, edgeKind, edgeBody, edgeNeighbours, edgeTurnedAway, edgeSagitta, edgeShift } = scene;
   const samePoint = scene.size * SAME_POINT_SHARE;
   const shortest = scene.size * SHORTEST_RUN_SHARE;
   const count = scene.facing.length;
@@ -51,7 +51,8 @@ function cutEdges(scene: ViewScene): Piece[] {
     else {
       const farthest = Math.min(edges[at + 2], edges[at + 5]);
       const own1 = edgeNeighbours[edge * 2], own2 = edgeNeighbours[edge * 2 + 1];
-      cells.ofStretch(edges[at], edges[at + 1], edges[at + 3], edges[at + 4], (cell) => {
+      const besideX = edgeShift[edge * 2], besideY = edgeShift[edge * 2 + 1];
+      cells.ofStretch(edges[at] + besideX, edges[at + 1] + besideY, edges[at + 3] + besideX, edges[at + 4] + besideY, (cell) => {
         for (let item = starts[cell]; item < starts[cell + 1]; item++) {
           const t = items[item];
           if (nearest[t] <= farthest) return false; // nearest first: the rest of the cell lies behind the whole edge
@@ -82,9 +83,9 @@ function cutEdges(scene: ViewScene): Piece[] {
  * there is none. The triangle is widened by `samePoint`, so that an edge running behind the seam of two triangles has no gap.
  */
 function coveredRange(scene: ViewScene, edge: number, t: number, samePoint: number, out: Float64Array): boolean {
-  const { corners: p, edges: e, facing, triangleBody, edgeBody, chordError } = scene;
+  const { corners: p, edges: e, facing, triangleBody, edgeBody, edgeShift, chordError } = scene;
   const a = t * 9, at = edge * 6;
-  const x0 = e[at], y0 = e[at + 1], dx = e[at + 3] - x0, dy = e[at + 4] - y0;
+  const x0 = e[at] + edgeShift[edge * 2], y0 = e[at + 1] + edgeShift[edge * 2 + 1], dx = e[at + 3] - x0, dy = e[at + 4] - y0;
   let from = 0, to = 1;
   for (let side = 0; side < 3; side++) {
     const i = a + side * 3, j = a + ((side + 1) % 3) * 3;

@@ -20,6 +20,11 @@ export interface ViewScene {
   readonly edgeNeighbours: Int32Array;
   /** 1 where both neighbours are turned away, so that the whole line is hidden by its own body. */
   readonly edgeTurnedAway: Uint8Array;
+  /**
+   * x, y per edge: visibility is looked up this far beside the line. Outlines of surfaces that bend both ways lie inside
+   * facets; a step outwards by a few chord errors takes them clear of the facets around them.
+   */
+  readonly edgeShift: Float64Array;
   readonly chordError: Float64Array;
   /** Diagonal of the box around everything in view coordinates; mm. */
   readonly size: number;
@@ -27,6 +32,8 @@ export interface ViewScene {
 
 /** Triangles steeper to the view plane than this are edge-on: neither front nor back, and too thin to hide anything. Radian. */
 const EDGE_ON = 1e-5;
+/** A chord lies inside the surface by up to the chord error and a corner of the next facet stands out as far again. */
+const CLEAR = 2.5;
 /** Kinds of a line in a view; order as in `lineKinds`. */
 const FEATURE = 0, OUTLINE = 1, TANGENT = 2;
 
@@ -48,6 +55,7 @@ class Collector {
   private readonly edgeSagitta: number[] = [];
   private readonly edgeNeighbours: number[] = [];
   private readonly edgeTurnedAway: number[] = [];
+  private readonly edgeShift: number[] = [];
   private readonly low = [Infinity, Infinity, Infinity];
   private readonly high = [-Infinity, -Infinity, -Infinity];
 
@@ -73,6 +81,7 @@ class Collector {
       this.triangleBody.push(index);
       this.triangleFace.push(faceOf[triangle]);
     }
+    this.addSmoothOutlines(body, index, points, slot, view);
     for (let edge = 0; edge < edges.kinds.length; edge++) this.addEdge(edges, edge, points, side, slot, index);
   }
 
@@ -80,7 +89,8 @@ class Collector {
     const one = edges.triangles[edge * 2], two = edges.triangles[edge * 2 + 1];
     const s1 = side[one], s2 = two < 0 ? 0 : side[two];
     // An edge-on wall turns from front to back over its whole width: the outline is where the front ends.
-    const outline = two >= 0 && ((s1 > 0 && s2 <= 0) || (s2 > 0 && s1 <= 0));
+    const smooth = two >= 0 && edges.bentBothWays[one] === 1 && edges.bentBothWays[two] === 1; // see addSmoothOutlines
+    const outline = two >= 0 && !smooth && ((s1 > 0 && s2 <= 0) || (s2 > 0 && s1 <= 0));
     const kind = edges.kinds[edge] === EDGE_FEATURE ? FEATURE : outline ? OUTLINE : edges.kinds[edge] === EDGE_TANGENT ? TANGENT : EDGE_INNER + 1;
     if (kind > TANGENT) return;
     const a = edges.vertices[edge * 2] * 3, b = edges.vertices[edge * 2 + 1] * 3;
@@ -90,6 +100,43 @@ class Collector {
     this.edgeSagitta.push(edges.sagitta[edge]);
     this.edgeNeighbours.push(slot[one], two < 0 ? -1 : slot[two]);
     this.edgeTurnedAway.push(edges.closed && s1 < 0 && s2 < 0 ? 1 : 0);
+    this.edgeShift.push(0, 0);
+  }
+
+  /**
+   * Outlines of surfaces that bend both ways, where the interpolated normal is square to the view: along facet edges they
+   * would zigzag. Source: A. Hertzmann, "Introduction to 3D silhouette detection", SIGGRAPH course notes 1999.
+   */
+  private addSmoothOutlines({ mesh, placement: m }: Body, index: number, points: Float64Array, slot: Int32Array, v: Placement): void {
+    const { bentBothWays, chordError, smoothNormals: n } = meshEdges(mesh);
+    const { triangles } = mesh;
+    const component = (vertex: number, row: number) => {
+      const [x, y, z] = [0, 4, 8].map((at) => m[at] * n[vertex * 3] + m[at + 1] * n[vertex * 3 + 1] + m[at + 2] * n[vertex * 3 + 2]);
+      return v[row * 4] * x + v[row * 4 + 1] * y + v[row * 4 + 2] * z;
+    };
+    for (let triangle = 0; triangle < bentBothWays.length; triangle++) {
+      if (!bentBothWays[triangle]) continue;
+      const corners = [triangles[triangle * 3], triangles[triangle * 3 + 1], triangles[triangle * 3 + 2]];
+      const towards = corners.map((vertex) => component(vertex, 2) || 1e-12);
+      const crossings: number[] = [];
+      const outward = [0, 0];
+      for (let side = 0; side < 3; side++) {
+        const a = side, b = (side + 1) % 3;
+        if (towards[a] > 0 === towards[b] > 0) continue;
+        const t = towards[a] / (towards[a] - towards[b]);
+        for (let axis = 0; axis < 3; axis++) crossings.push(points[corners[a] * 3 + axis] + t * (points[corners[b] * 3 + axis] - points[corners[a] * 3 + axis]));
+        for (let axis = 0; axis < 2; axis++) outward[axis] += component(corners[a], axis) + t * (component(corners[b], axis) - component(corners[a], axis));
+      }
+      if (crossings.length !== 6) continue;
+      const size = Math.hypot(outward[0], outward[1]) || 1;
+      this.edges.push(...crossings);
+      this.edgeKind.push(OUTLINE);
+      this.edgeBody.push(index);
+      this.edgeSagitta.push(chordError);
+      this.edgeNeighbours.push(slot[triangle], -1);
+      this.edgeTurnedAway.push(0);
+      this.edgeShift.push((outward[0] / size) * CLEAR * chordError, (outward[1] / size) * CLEAR * chordError);
+    }
   }
 
   private project({ mesh: { positions }, placement: m }: Body, v: Placement): Float64Array {
@@ -115,7 +162,7 @@ class Collector {
       triangleFace: Int32Array.from(this.triangleFace), edges: Float64Array.from(this.edges), edgeKind: Uint8Array.from(this.edgeKind),
       edgeBody: Int32Array.from(this.edgeBody), edgeSagitta: Float64Array.from(this.edgeSagitta),
       edgeNeighbours: Int32Array.from(this.edgeNeighbours), edgeTurnedAway: Uint8Array.from(this.edgeTurnedAway),
-      chordError: Float64Array.from(chordErrors),
+      edgeShift: Float64Array.from(this.edgeShift), chordError: Float64Array.from(chordErrors),
       size: empty ? 0 : Math.hypot(this.high[0] - this.low[0], this.high[1] - this.low[1], this.high[2] - this.low[2]),
     };
   }

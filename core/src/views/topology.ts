@@ -1,4 +1,4 @@
-import { boxDiagonal, cross, dot, meshBox, normalize, scale, subtract, type Mesh, type Vec3 } from '../geometry/index.ts';
+import { add, boxDiagonal, cross, dot, meshBox, normalize, scale, subtract, type Mesh, type Vec3 } from '../geometry/index.ts';
 
 /** What an edge of the triangle mesh is before anyone looks at it from somewhere. */
 export const EDGE_FEATURE = 0;
@@ -20,6 +20,10 @@ export interface MeshEdges {
   readonly closed: boolean;
   /** Largest sagitta inside any face: how far the facets stray from the true surface; mm. */
   readonly chordError: number;
+  /** 1 per triangle whose surface bends both ways, as on a sphere: its outline runs inside triangles, not along their edges. */
+  readonly bentBothWays: Uint8Array;
+  /** The mesh's normals, made one where two faces, or the two sides of a seam, meet smoothly. */
+  readonly smoothNormals: Float32Array;
 }
 
 /** Faces meeting at less than this are smooth to the eye and to the trade: no edge is drawn full. */
@@ -80,6 +84,7 @@ function classify(mesh: Mesh, faceOf: Uint32Array, raw: { vertices: number[]; si
   const sagitta = new Float64Array(count);
   let closed = true;
   let chordError = 0;
+  const smoothNormals = mesh.normals.slice();
   const cosTangent = Math.cos(TANGENT_ANGLE);
   for (let edge = 0; edge < count; edge++) {
     const [a1, b1, c1, a2, b2, c2] = corners.slice(edge * 6, edge * 6 + 6);
@@ -90,13 +95,39 @@ function classify(mesh: Mesh, faceOf: Uint32Array, raw: { vertices: number[]; si
       continue;
     }
     const sameFace = faceOf[sides[edge * 2]] === faceOf[sides[edge * 2 + 1]];
-    const turn1 = sameFace ? NO_TURN : turnToBorder(mesh, a1, b1, c1), turn2 = sameFace ? NO_TURN : turnToBorder(mesh, a2, b2, c2);
-    const smooth = dot(borderNormal(mesh, a1, turn1), borderNormal(mesh, a2, turn2)) > cosTangent
-      && dot(borderNormal(mesh, b1, turn1), borderNormal(mesh, b2, turn2)) > cosTangent;
+    // A face is one smooth surface: its seam, and any edge inside it, is no line of the part.
+    const smooth = sameFace || meetsSmoothly(mesh, [a1, b1, c1], [a2, b2, c2], cosTangent);
     kinds[edge] = smooth ? (sameFace ? EDGE_INNER : EDGE_TANGENT) : EDGE_FEATURE;
-    if (sameFace && smooth) chordError = Math.max(chordError, sagitta[edge]);
+    if (smooth && a1 !== a2) {
+      joinNormals(mesh.normals, a1, a2, smoothNormals);
+      joinNormals(mesh.normals, b1, b2, smoothNormals);
+    }
+    if (sameFace) chordError = Math.max(chordError, sagitta[edge]);
   }
-  return { vertices: Uint32Array.from(raw.vertices), triangles: Int32Array.from(sides), kinds, sagitta, closed, chordError };
+  return { vertices: Uint32Array.from(raw.vertices), triangles: Int32Array.from(sides), kinds, sagitta, closed, chordError, bentBothWays: findBentBothWays(mesh), smoothNormals };
+}
+
+/** At the border of a face normals lag to its inside; on both sides of a smooth meeting alike, so the middle is right. */
+function joinNormals(normals: Float32Array, a: number, b: number, into: Float32Array): void {
+  const middle = normalize(add(pointAt(normals, a), pointAt(normals, b)));
+  into.set(middle, a * 3);
+  into.set(middle, b * 3);
+}
+
+/** On a plane no side turns the normal, on a cylinder or cone the ruling does not. */
+const STRAIGHT_SHARE = 0.05;
+const LEAST_TURN = 1e-3; // radian
+
+function findBentBothWays({ triangles, normals: n }: Mesh): Uint8Array {
+  const bent = new Uint8Array(triangles.length / 3);
+  const turn = (a: number, b: number) => Math.hypot(n[a * 3] - n[b * 3], n[a * 3 + 1] - n[b * 3 + 1], n[a * 3 + 2] - n[b * 3 + 2]);
+  for (let at = 0; at < bent.length; at++) {
+    const [a, b, c] = [triangles[at * 3], triangles[at * 3 + 1], triangles[at * 3 + 2]];
+    const turns = [turn(a, b), turn(b, c), turn(c, a)];
+    const most = Math.max(...turns);
+    if (most > LEAST_TURN && Math.min(...turns) > STRAIGHT_SHARE * most) bent[at] = 1;
+  }
+  return bent;
 }
 
 /**
@@ -109,7 +140,14 @@ function sagittaAlong({ positions: p, normals: n }: Mesh, a: number, b: number):
   return Math.abs(sum) / 4;
 }
 
-const NO_TURN: Vec3 = [0, 0, 0];
+type Corners = readonly [a: number, b: number, third: number];
+
+/** Whether two faces meet without an angle along an edge; corners as each side has them. */
+function meetsSmoothly(mesh: Mesh, [a1, b1, c1]: Corners, [a2, b2, c2]: Corners, cosTangent: number): boolean {
+  const turn1 = turnToBorder(mesh, a1, b1, c1), turn2 = turnToBorder(mesh, a2, b2, c2);
+  return dot(borderNormal(mesh, a1, turn1), borderNormal(mesh, a2, turn2)) > cosTangent
+    && dot(borderNormal(mesh, b1, turn1), borderNormal(mesh, b2, turn2)) > cosTangent;
+}
 
 /**
  * The geometry kernel averages a vertex's normal over the facets of its face. Inside a face that is the surface normal; at

@@ -1,0 +1,94 @@
+import * as v from 'valibot';
+import { api, type Accepted, type Gesture, type Job, type Project, type ProjectSummary, type Stale } from '../../../contract/src/index.ts';
+import type { Assembly } from '../../../core/src/assembly/index.ts';
+
+/** An answer that is no success, with the server's sentence. */
+export class Refused extends Error {
+  constructor(readonly status: number, message: string) {
+    super(message);
+  }
+}
+/** Somebody else changed the document first. */
+export class OutOfDate extends Error {
+  constructor(readonly stale: Stale) {
+    super(stale.error);
+  }
+}
+
+/** This window's name in the edit history; another tab is another session. */
+export const session: string = (() => {
+  const known = sessionStorage.getItem('session') ?? crypto.randomUUID();
+  sessionStorage.setItem('session', known);
+  return known;
+})();
+
+async function answer(response: Response): Promise<unknown> {
+  const body: unknown = await response.json().catch(() => null);
+  if (response.ok) return body;
+  if (response.status === 409) throw new OutOfDate(v.parse(api.staleSchema, body));
+  const said = v.safeParse(api.errorSchema, body);
+  throw new Refused(response.status, said.success ? said.output.error : `The program answered ${response.status}.`);
+}
+const get = async <Schema extends v.GenericSchema>(path: string, schema: Schema): Promise<v.InferOutput<Schema>> => v.parse(schema, await answer(await fetch(path)));
+const post = async <Schema extends v.GenericSchema>(path: string, body: unknown, schema: Schema): Promise<v.InferOutput<Schema>> =>
+  v.parse(schema, await answer(await fetch(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })));
+
+export const listProjects = (): Promise<ProjectSummary[]> => get('/api/projects', v.array(api.projectSummarySchema));
+export const loadProject = (id: string): Promise<Project> => get(`/api/projects/${id}?session=${session}`, api.projectSchema);
+export const loadAssembly = (id: string): Promise<Assembly> => get(`/api/projects/${id}/assembly`, v.looseObject({ version: v.literal(1) })) as unknown as Promise<Assembly>;
+export const deleteProject = async (id: string): Promise<void> => void (await answer(await fetch(`/api/projects/${id}`, { method: 'DELETE' })));
+export const sendGesture = (project: string, gesture: Gesture): Promise<Accepted> => post(`/api/projects/${project}/edits`, gesture, api.acceptedSchema);
+export const stepBack = (project: string, mode: 'undo' | 'redo'): Promise<Accepted> => post(`/api/projects/${project}/${mode}`, { session }, api.acceptedSchema);
+export const cancelJob = async (id: string): Promise<void> => void (await answer(await fetch(`/api/jobs/${id}/cancel`, { method: 'POST' })));
+
+/** Sends a file; `onSent` gets the share that has left, 0 to 1. The job's id. */
+export function uploadFile(file: File, onSent: (share: number) => void, signal: AbortSignal): Promise<string> {
+  return new Promise((resolve, reject) => {
+    const request = new XMLHttpRequest(); // fetch tells nothing about what has left
+    request.open('POST', `/api/imports?name=${encodeURIComponent(file.name)}`);
+    request.upload.onprogress = ({ loaded, total }) => onSent(total ? loaded / total : 1);
+    request.onerror = () => reject(new Refused(0, 'The connection broke while the file was sent; try again.'));
+    request.onabort = () => reject(new DOMException('cancelled', 'AbortError'));
+    request.onload = () => {
+      const body = JSON.parse(request.responseText || 'null') as { job?: string; error?: string } | null;
+      if (request.status === 202 && body?.job) resolve(body.job);
+      else reject(new Refused(request.status, body?.error ?? `The program answered ${request.status}.`));
+    };
+    signal.addEventListener('abort', () => request.abort());
+    request.send(file);
+  });
+}
+
+/** Follows a job until it ends. @throws Refused with the reason where it failed */
+export function followJob(id: string, onProgress: (job: Job) => void, signal?: AbortSignal): Promise<Job> {
+  return new Promise((resolve, reject) => {
+    const events = new EventSource(`/api/jobs/${id}/events`);
+    signal?.addEventListener('abort', () => {
+      events.close();
+      reject(new DOMException('cancelled', 'AbortError'));
+    });
+    events.onmessage = ({ data }) => {
+      const job = v.parse(v.nullable(api.jobSchema), JSON.parse(data as string));
+      if (!job) {
+        events.close();
+        return reject(new Refused(404, 'The job is gone.'));
+      }
+      onProgress(job);
+      if (job.state === 'queued' || job.state === 'running') return;
+      events.close();
+      if (job.state === 'done') resolve(job);
+      else reject(new Refused(422, job.reason ?? 'It did not work.'));
+    };
+  });
+}
+
+/** Bytes that may first have to be made: waits for the job that makes them. */
+export async function loadDerived(path: string): Promise<Uint8Array> {
+  for (let attempt = 0; attempt < 3; attempt++) {
+    const response = await fetch(path);
+    if (response.status === 200) return new Uint8Array(await response.arrayBuffer());
+    const { job } = v.parse(v.object({ job: v.string() }), await answer(response));
+    await followJob(job, () => {});
+  }
+  throw new Refused(500, 'It was made but cannot be found; reload the page.');
+}
