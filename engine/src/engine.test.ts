@@ -5,13 +5,15 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { revisionA, revisionB, sledge } from '../../demo/sledge.ts';
 import { sledgeStep } from '../../demo/writeDemo.ts';
-import { volume } from '../../demo/solids.ts';
+import { prism, rod, rounded, volume } from '../../demo/solids.ts';
+import { bytesOf, stepOf } from '../../testkit/stepFiles.ts';
 import type { Product } from '../../demo/product.ts';
 import { readFileSync } from 'node:fs';
 import { isAssembly, structureTotals } from '../../core/src/assembly/index.ts';
 import { meshColour, meshVolume } from '../../core/src/geometry/index.ts';
 import { textMark, type Scene } from '../../core/src/marks/index.ts';
 import { readStep, type StepContent } from '../../core/src/step/index.ts';
+import { sumLines } from '../../core/src/views/index.ts';
 import { unpackMesh } from '../../core/src/formats/index.ts';
 import { makeMeshes, makeView, memoryStore, meshKey, sceneToPdf, shownOccurrences, startPool, type Pool } from './index.ts';
 
@@ -57,6 +59,43 @@ describe('the demo sledge', () => {
       const colour = meshColour(mesh)!;
       for (const [got, meant] of [[colour >> 16, r], [(colour >> 8) & 255, g], [colour & 255, b]]) expect(Math.abs(got - meant)).toBeLessThanOrEqual(1);
     }
+  });
+});
+
+/** STEP text of a part whose one face has no edges: a sphere of radius 50, or a ring of radii 50 and 15. */
+function edgelessPart(surface: string, start: string): string {
+  return stepOf({ number: 'S', name: 'S', solids: [rod(10, 30)] })
+    .replace(/MANIFOLD_SOLID_BREP\('',#\d+\)/, "MANIFOLD_SOLID_BREP('',#90006)")
+    .replace('ENDSEC;\nEND-ISO', [
+      "#90000=CARTESIAN_POINT('',(0.,0.,0.));", "#90001=AXIS2_PLACEMENT_3D('',#90000,$,$);", `#90002=${surface};`, `#90003=VERTEX_POINT('',#90008);`,
+      "#90004=FACE_BOUND('',#90007,.T.);", "#90005=ADVANCED_FACE('',(#90004),#90002,.T.);", "#90006=CLOSED_SHELL('',(#90005));", "#90007=VERTEX_LOOP('',#90003);", `#90008=CARTESIAN_POINT('',${start});`,
+    ].join('\n') + '\nENDSEC;\nEND-ISO');
+}
+
+describe('lines of round shapes as the kernel tessellates them', () => {
+  const sumsOf = async (text: string, direction: 'front' | 'top' | 'isometric') => {
+    const { assembly, slices } = await pool.read(bytesOf(text));
+    const store = memoryStore();
+    await makeMeshes(slices, assembly, { pool, store });
+    return sumLines((await makeView(assembly, direction, { pool, store }, { hidden: true })).lines);
+  };
+  test('a rod has outlines but no line along the seam of its surface', async () => {
+    const { visibleMm, tangentMm, hiddenMm } = await sumsOf(stepOf({ number: 'R', name: 'Rod', solids: [rod(10, 30)] }), 'front');
+    expect([visibleMm, tangentMm, hiddenMm].map((value) => Math.round(value * 10) / 10)).toEqual([80, 0, 0]);
+  });
+  test('a rounded plate: its tangent edges are no full lines', async () => {
+    const { visibleMm, tangentMm } = await sumsOf(stepOf({ number: 'P', name: 'Plate', solids: [prism(rounded(100, 60, 10), 0, 10)] }), 'front');
+    expect([visibleMm, tangentMm].map((value) => Math.round(value * 10) / 10)).toEqual([220, 20]);
+  });
+  test.each(['front', 'top', 'isometric'] as const)('a sphere seen from %s is one circle', async (direction) => {
+    const { visibleMm, hiddenMm } = await sumsOf(edgelessPart("SPHERICAL_SURFACE('',#90001,50.)", '(0.,0.,-50.)'), direction);
+    expect(Math.abs(visibleMm / (2 * Math.PI * 50) - 1)).toBeLessThan(0.03);
+    expect(hiddenMm).toBeLessThan(10);
+  });
+  test('a ring from the top is two circles; from the front two half circles and two lines', async () => {
+    const ring = edgelessPart("TOROIDAL_SURFACE('',#90001,50.,15.)", '(65.,0.,0.)');
+    expect(Math.abs((await sumsOf(ring, 'top')).visibleMm / (2 * Math.PI * 100) - 1)).toBeLessThan(0.01);
+    expect(Math.abs((await sumsOf(ring, 'front')).visibleMm / (2 * Math.PI * 15 + 200) - 1)).toBeLessThan(0.01);
   });
 });
 
