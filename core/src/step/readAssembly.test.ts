@@ -90,6 +90,12 @@ describe('structure', () => {
     expect(structureTotals(read(counted)).leafOccurrences).toBe(12);
   });
 
+  test('a product definition with documents is a product definition', () => {
+    const text = table.replace(/=PRODUCT_DEFINITION\('design','',(#\d+),(#\d+)\)/g, "=PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS('design','',$1,$2,())");
+    expect(text).not.toBe(table);
+    expect(read(text)).toEqual(read(table));
+  });
+
   test('several roots stand under an unnamed top', () => {
     const step = stepOf(tableProduct()).replace(/NEXT_ASSEMBLY_USAGE_OCCURRENCE\('\d+','','',#\d+,#\d+,\$\)/g, "DOCUMENT_TYPE('')").replace(/#\d+=CONTEXT_DEPENDENT_SHAPE_REPRESENTATION[^;]*;\n/g, '');
     const assembly = read(step);

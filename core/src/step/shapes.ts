@@ -1,5 +1,9 @@
 import { refOf, refsOf, type StepFile } from './file.ts';
 
+/** Entities that are a definition of a product: the plain one, and its subtype with documents. */
+export const PRODUCT_DEFINITIONS = ['PRODUCT_DEFINITION', 'PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS'] as const;
+export const isProductDefinition = (file: StepFile, id: number): boolean => PRODUCT_DEFINITIONS.some((keyword) => file.is(id, keyword));
+
 /** Which shape representations belong to which product definition, and how they hang together. */
 export interface ShapeLinks {
   /** Representations of a product definition: named by its shape definition, and those related to them without a transformation. */
@@ -17,7 +21,7 @@ export function readShapeLinks(file: StepFile): ShapeLinks {
     const shape = refOf(record?.[0]);
     const representation = refOf(record?.[1]);
     const definition = shape === null ? null : refOf(file.record(shape, 'PRODUCT_DEFINITION_SHAPE')?.[2]);
-    if (definition === null || representation === null || !file.is(definition, 'PRODUCT_DEFINITION')) continue;
+    if (definition === null || representation === null || !isProductDefinition(file, definition)) continue;
     const own = ofDefinition.get(definition) ?? [];
     ofDefinition.set(definition, own);
     for (const reached of reach(representation, related)) {

@@ -2,7 +2,7 @@ import { groupBy, Refusal, type Finding } from '../assembly/index.ts';
 import { identityPlacement, type Placement } from '../geometry/index.ts';
 import { refOf, textOf, type StepFile } from './file.ts';
 import { placementBetween, readAxes } from './placements.ts';
-import { readMappedItem, representationParts, type ShapeLinks } from './shapes.ts';
+import { isProductDefinition, PRODUCT_DEFINITIONS, readMappedItem, representationParts, type ShapeLinks } from './shapes.ts';
 import { lengthUnitOf } from './units.ts';
 import { isTyped } from './values.ts';
 
@@ -28,8 +28,8 @@ export interface RawUsage {
 
 /** PRODUCT_DEFINITION → PRODUCT_DEFINITION_FORMATION → PRODUCT, in file order. */
 export function readDefinitions(file: StepFile): Definition[] {
-  return file.ofType('PRODUCT_DEFINITION').map((id) => {
-    const formation = refOf(file.record(id, 'PRODUCT_DEFINITION')?.[2]);
+  return file.ofType(...PRODUCT_DEFINITIONS).map((id) => {
+    const formation = refOf(PRODUCT_DEFINITIONS.map((keyword) => file.record(id, keyword)).find((record) => record && record.length >= 4)?.[2]);
     const formationEntity = formation === null ? null : file.entity(formation);
     const record = formationEntity
       ? [...formationEntity].find(([keyword]) => keyword.startsWith('PRODUCT_DEFINITION_FORMATION'))?.[1] : undefined;
@@ -62,7 +62,7 @@ export function readUsages(file: StepFile, links: ShapeLinks, findings: Finding[
       ?? entity.get('PRODUCT_DEFINITION_RELATIONSHIP');
     const parent = refOf(base?.[3]);
     const child = refOf(base?.[4]);
-    if (!base || parent === null || child === null || !file.is(parent, 'PRODUCT_DEFINITION') || !file.is(child, 'PRODUCT_DEFINITION')) {
+    if (!base || parent === null || child === null || !isProductDefinition(file, parent) || !isProductDefinition(file, child)) {
       throw new Refusal('broken-usage', `#${id} (${file.keywordsOf(id).join(', ')}) does not join two product definitions. Parts would be missing from the bill, so the file is refused.`);
     }
     usages.push({

@@ -1,7 +1,7 @@
 import { ActionIcon, Tooltip } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { IconMaximize, IconMinus, IconPlus } from '@tabler/icons-react';
-import { useCallback, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent, type WheelEvent } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent, type WheelEvent } from 'react';
 import { listOccurrences } from '../../../core/src/assembly/index.ts';
 import { boxHeight, boxWidth, type Vec2 } from '../../../core/src/geometry/index.ts';
 import type { MarkSource } from '../../../core/src/marks/index.ts';
@@ -50,6 +50,11 @@ export function PaperSurface({ id, sheet, drawn, inputs, onDraft, thing, onThing
   const litBalloons = useMemo(() => new Set(layout.balloons.filter(({ row }) => litRows.has(row)).map(({ balloon }) => balloon.id)), [layout.balloons, litRows]);
   const isLit = useCallback((source: MarkSource) =>
     (source.kind === 'balloon' && (litBalloons.has(source.id) || (thing?.kind === 'balloon' && thing.id === source.id))) || (source.kind === 'table' && litRows.has(Number(source.id))), [litBalloons, litRows, thing]);
+
+  const ghostId = ghost?.id;
+  useEffect(() => {
+    if (ghostId) paper.current?.focus(); // so that Enter puts the view down and arrow keys move it
+  }, [ghostId]);
 
   const toMm = (event: { clientX: number; clientY: number }): Vec2 => {
     const box = paper.current!.getBoundingClientRect();
