@@ -1,0 +1,146 @@
+// @vitest-environment jsdom
+import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
+import type { Project } from '../../../contract/src/index.ts';
+import { applyCommand, newBill, type BillDocument, type Command } from '../../../core/src/documents/index.ts';
+import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
+import { session } from './api.ts';
+import { EditQueue } from './edits.ts';
+
+/** A server in a few lines: one bill, applied and versioned as the real one does it. */
+class Server {
+  bill: BillDocument = newBill(assemblyOf(node('TOP', [1, leaf('A')])), 'list');
+  version = 1;
+  log: { session: string; label: string; command: Command }[] = [];
+  down = false;
+  requests = 0;
+
+  document() {
+    return { id: 'bill', kind: 'bill' as const, version: this.version, content: this.bill };
+  }
+  apply(label: string, who: string, command: Command) {
+    const applied = applyCommand('bill', this.bill, command);
+    if (!applied.ok) throw new Error(applied.reason);
+    this.bill = applied.document as BillDocument;
+    this.version++;
+    this.log.push({ session: who, label, command });
+  }
+  readonly fetch = async (_: string, init?: RequestInit): Promise<Response> => {
+    this.requests++;
+    if (this.down) throw new TypeError('no connection');
+    const { label, session: who, steps } = JSON.parse(String(init?.body)) as { label: string; session: string; steps: { version: number; command: Command }[] };
+    if (steps[0].version !== this.version) {
+      const since = this.log.slice(steps[0].version - 1).map((edit) => ({ document: 'bill', ...edit }));
+      return Response.json({ error: 'Somebody else changed this meanwhile.', since, documents: [this.document()] }, { status: 409 });
+    }
+    try {
+      for (const { command } of steps) this.apply(label, who, command);
+    } catch (error) {
+      return Response.json({ error: (error as Error).message }, { status: 422 });
+    }
+    return Response.json({ documents: [this.document()], history: { undo: label, redo: null } });
+  };
+}
+
+let server: Server;
+let queue: EditQueue;
+let said: string[];
+const loaded = (): Project => ({
+  summary: { id: 'p', name: '', fileName: '', revision: '', parts: 0, leafOccurrences: 0, sheets: 0, changed: '' }, documents: [server.document()], history: { undo: null, redo: null }, findings: [],
+});
+beforeEach(() => {
+  server = new Server();
+  vi.stubGlobal('fetch', server.fetch);
+  said = [];
+  queue = new EditQueue('p', loaded(), (sentence) => said.push(sentence));
+});
+afterEach(() => vi.unstubAllGlobals());
+
+const shown = () => queue.state().documents[0].content as BillDocument;
+const rename = (heading: string, id = 'item'): Command => ({ kind: 'renameColumn', id, heading });
+const perform = (label: string, ...commands: Command[]) => queue.perform(label, commands.map((command) => ({ document: 'bill', command })));
+const settled = () => vi.waitFor(() => expect(queue.state().keeping.state).toBe('kept'));
+
+describe('editing alone', () => {
+  test('an edit shows at once and is kept a moment later', async () => {
+    expect(perform('rename Item', rename('Pos'))).toBe(true);
+    expect(shown().columns[0].heading).toBe('Pos');
+    expect(queue.state()).toMatchObject({ keeping: { state: 'keeping' }, history: { undo: 'rename Item' } });
+    await settled();
+    expect(server.bill.columns[0].heading).toBe('Pos');
+  });
+  test('many quick edits arrive in order', async () => {
+    for (const heading of ['a', 'b', 'c', 'd']) perform(heading, rename(heading));
+    await settled();
+    expect(server.log.map(({ label }) => label)).toEqual(['a', 'b', 'c', 'd']);
+    expect(shown().columns[0].heading).toBe('d');
+  });
+  test('what cannot be done is said and not sent', () => {
+    expect(perform('x', rename('x', 'gone'))).toBe(false);
+    expect(said).toEqual(['That column is no longer in the bill.']);
+    expect(server.requests).toBe(0);
+  });
+  test('a gesture with one impossible step changes nothing on the screen', () => {
+    perform('x', rename('first'), rename('second', 'gone'));
+    expect(shown().columns[0].heading).toBe('Item');
+  });
+});
+
+describe('with another window', () => {
+  test('what touches something else is done on top, without a question', async () => {
+    server.apply('level by level', 'other', { kind: 'setDepth', depth: 'structured' });
+    perform('rename', rename('Pos'));
+    await settled();
+    expect([server.bill.columns[0].heading, shown().recipe.depth]).toEqual(['Pos', 'structured']);
+  });
+  test('what touches the same thing waits for the drafter; mine can be done on top', async () => {
+    server.apply('call it No.', 'other', rename('No.'));
+    perform('call it Pos', rename('Pos'));
+    await vi.waitFor(() => expect(queue.state().keeping).toEqual({ state: 'clash', label: 'call it Pos', other: 'call it No.' }));
+    expect(server.bill.columns[0].heading).toBe('No.');
+    queue.settle(true);
+    await settled();
+    expect(server.bill.columns[0].heading).toBe('Pos');
+  });
+  test('… or theirs left as it is, and what I did after that still counts', async () => {
+    server.apply('call it No.', 'other', rename('No.'));
+    perform('call it Pos', rename('Pos'));
+    perform('merge by name', { kind: 'setIdentity', identity: 'name' });
+    await vi.waitFor(() => expect(queue.state().keeping.state).toBe('clash'));
+    queue.settle(false);
+    await settled();
+    expect([server.bill.columns[0].heading, server.bill.recipe.identity]).toEqual(['No.', 'name']);
+  });
+  test('my own earlier edits never count as another window', async () => {
+    server.apply('from this very window', session, rename('No.'));
+    perform('rename', rename('Pos'));
+    await settled();
+    expect(server.bill.columns[0].heading).toBe('Pos');
+  });
+  test('what others did is taken over when nothing of mine is on its way, and never goes back in time', async () => {
+    const old = loaded();
+    server.apply('x', 'other', rename('No.'));
+    queue.refresh(loaded());
+    expect(shown().columns[0].heading).toBe('No.');
+    queue.refresh(old);
+    expect(shown().columns[0].heading).toBe('No.');
+  });
+});
+
+describe('when something fails', () => {
+  test('without a connection the edit stays on the screen, says so, and is sent again by itself', async () => {
+    server.down = true;
+    perform('rename', rename('Pos'));
+    await vi.waitFor(() => expect(queue.state().keeping.state).toBe('waiting'));
+    expect(shown().columns[0].heading).toBe('Pos');
+    server.down = false;
+    await vi.waitFor(() => expect(queue.state().keeping.state).toBe('kept'), { timeout: 5000 });
+    expect(server.bill.columns[0].heading).toBe('Pos');
+  });
+  test('an edit that the server refuses is taken back from the screen, with its sentence', async () => {
+    server.bill = { ...server.bill, columns: server.bill.columns.filter(({ id }) => id !== 'name') };
+    perform('take away', { kind: 'removeColumn', id: 'name' });
+    await settled();
+    expect(said).toEqual(['That column is no longer in the bill.']);
+    expect(shown().columns.some(({ id }) => id === 'name')).toBe(true); // as this window last heard it
+  });
+});
