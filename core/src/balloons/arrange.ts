@@ -101,6 +101,13 @@ function ownCost({ obstacles, radius }: RingRequest, centre: Vec2, choice: Ancho
   return cost;
 }
 
+interface Move {
+  readonly item: number;
+  readonly place: Vec2;
+  readonly choice: number;
+  readonly gain: number;
+}
+
 /** Moves single balloons, and exchanges pairs, as long as that makes the whole cheaper. */
 class Repair {
   private readonly centres: (Vec2 | null)[];
@@ -121,7 +128,10 @@ class Repair {
     const count = this.centres.length;
     for (let round = 0; round < REPAIR_ROUNDS; round++) {
       let changed = false;
-      for (let item = 0; item < count; item++) if (this.improve(item)) changed = true;
+      for (let item = 0; item < count; item++) if (this.exchange(item)) changed = true;
+      // Of two balloons in each other's way the one moves for which that costs less: the largest gains go first.
+      const moves = Array.from({ length: count }, (_, item) => this.findMove(item)).filter((move) => move !== null);
+      for (const move of moves.sort((one, two) => two.gain - one.gain)) if (this.apply(move)) changed = true;
       if (!changed) break;
     }
     // What still overlaps something is better left out and said than printed.
@@ -150,28 +160,33 @@ class Repair {
     return cost;
   }
 
-  /** Moves one item to a cheaper place or exchanges it with another; false where its leader is only long, not wrong. */
-  private improve(item: number): boolean {
+  private costNow(item: number): number {
     const centre = this.centres[item];
-    const { choices } = this.request.items[item];
-    if (choices.length === 0) return false;
-    const now = centre ? this.costOf(item, centre, this.chosen[item]) : COST.overlap;
+    return centre ? this.costOf(item, centre, this.chosen[item]) : COST.overlap;
+  }
+
+  /** The cheapest place for one item as all others stand; null where it is well placed, or only its leader is long. */
+  private findMove(item: number): Move | null {
+    const now = this.costNow(item);
     const options = this.options(item);
-    if (options.length === 0 || now - options[0].own < WORTH) return false;
-    if (centre && this.exchange(item, now)) return true;
-    let best = now - 1e-6, bestPlace: Vec2 | null = null, bestChoice = 0;
+    if (options.length === 0 || now - options[0].own < WORTH) return null;
+    let best = now - 1e-6;
+    let found: Move | null = null;
     for (const { own, place, choice } of options) {
       if (own >= best) break; // cheapest first: alone, every further place already costs more
       const cost = this.costOf(item, place, choice, -1, best);
-      if (cost < best) {
-        best = cost;
-        bestPlace = place;
-        bestChoice = choice;
-      }
+      if (cost >= best) continue;
+      best = cost;
+      found = { item, place, choice, gain: now - cost };
     }
-    if (!bestPlace) return false;
-    this.centres[item] = bestPlace;
-    this.chosen[item] = bestChoice;
+    return found;
+  }
+
+  /** Carries out a move unless what was moved before it has made it useless. */
+  private apply({ item, place, choice }: Move): boolean {
+    if (this.costOf(item, place, choice) >= this.costNow(item) - 1e-6) return false;
+    this.centres[item] = place;
+    this.chosen[item] = choice;
     return true;
   }
 
@@ -185,8 +200,11 @@ class Repair {
     return known;
   }
 
-  private exchange(item: number, now: number): boolean {
-    const own = this.centres[item]!;
+  /** Exchanges the places of one item and one whose leader it crosses, where that is cheaper for both together. */
+  private exchange(item: number): boolean {
+    const own = this.centres[item];
+    if (!own) return false;
+    const now = this.costNow(item);
     for (let other = 0; other < this.centres.length; other++) {
       const theirs = this.centres[other];
       if (other === item || !theirs || !stretchesCross(own, this.anchor(item), theirs, this.anchor(other))) continue;
