@@ -13,6 +13,7 @@ import type { TitleFields } from './titleBlock.ts';
 
 /** Balloon looks from the usual one (ISO 6433: numbers twice as high as dimension text in 12 mm circles) down to what still reads. */
 const looks: readonly { readonly lettering: number; readonly least: number }[] = [{ lettering: 5, least: 6 }, { lettering: 3.5, least: 4.5 }, { lettering: 2.5, least: 3.2 }];
+const SLACK = 1.25; // free places per balloon, so that each can stand near its part
 const DISTANCE = 22; // mm from the view to the ring; 20–25 is usual
 const LEAST_MARGIN = 8; // mm beside a balloon between view and frame; the ring runs nearer to the machine where it must
 const CAPTION = 10; // mm below a view
@@ -45,7 +46,7 @@ export function planSheet(request: PlanRequest): Sheet {
       const { hull } = layOutView(view, request.lines.get(view.direction)!);
       return sum + ringCapacity({ hull, frame: layout.frame, obstacles: obstaclesOf(layout), radius: chosen.radius }, ringDistance(chosen));
     }, 0);
-    return { chosen, views, enough: capacity >= needed };
+    return { chosen, views, enough: capacity >= needed * SLACK };
   });
   const { chosen, views } = tries.find(({ enough }) => enough) ?? tries[tries.length - 1];
   return { ...empty, views, balloonLook: chosen };
