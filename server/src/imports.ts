@@ -10,7 +10,7 @@ import { planBalloons, planSheet, usualPaper, type Sheet } from '../../core/src/
 import { topLabel } from '../../core/src/step/index.ts';
 import { makeMeshes, makeView, type Pool } from '../../engine/src/index.ts';
 import type { BlobStore } from './blobs.ts';
-import type { JobContext } from './jobs.ts';
+import { ServerStopping, type JobContext } from './jobs.ts';
 
 const payloadSchema = v.object({ fileName: v.string(), fileBlob: v.string(), /** The demo comes with a finished sheet. */ finished: v.boolean() });
 export type ImportPayload = v.InferOutput<typeof payloadSchema>;
@@ -46,10 +46,16 @@ export async function importFile(payload: unknown, { signal, report }: JobContex
     signal.throwIfAborted();
     return await store(database, { fileName, fileBlob, assemblyBlob, assembly, documents });
   } catch (error) {
-    const [used] = (await database.query('SELECT id FROM revision WHERE fileBlob = ? LIMIT 1', [fileBlob])) as unknown[];
-    if (!used) await blobs.remove(fileBlob);
+    if (!(signal.reason instanceof ServerStopping)) await removeUnused(fileBlob, database, blobs);
     throw error;
   }
+}
+
+/** Takes a refused file away, unless a project or another import of the same bytes needs it. */
+async function removeUnused(fileBlob: string, database: DataSource, blobs: BlobStore): Promise<void> {
+  const [used] = (await database.query('SELECT id FROM revision WHERE fileBlob = ? LIMIT 1', [fileBlob])) as unknown[];
+  const imports = (await database.query("SELECT id FROM job WHERE kind = 'import' AND state IN ('queued', 'running') AND payload LIKE ? LIMIT 2", [`%${fileBlob}%`])) as unknown[];
+  if (!used && imports.length < 2) await blobs.remove(fileBlob); // this import itself is still among the running ones
 }
 
 async function store(database: DataSource, { fileName, fileBlob, assemblyBlob, assembly, documents }: { fileName: string; fileBlob: string; assemblyBlob: string; assembly: Assembly; documents: [DocumentKind, ProjectDocument][] }): Promise<string> {

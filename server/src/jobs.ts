@@ -11,6 +11,11 @@ const REPORT = 500; // ms between two writes of progress
 const POLL = 1000; // ms between two looks for jobs of other servers
 const ATTEMPTS = 3;
 
+/** Why a job's signal is aborted when its server goes down: the job is not over, another server or the next start goes on. */
+export class ServerStopping extends Error {
+  override readonly name = 'ServerStopping';
+}
+
 export type JobKind = JobRow['kind'];
 export interface JobProgress {
   readonly step: string;
@@ -117,7 +122,7 @@ export function startJobs(database: DataSource, handlers: Readonly<Record<JobKin
       stopped = true;
       clearInterval(poll);
       for (const [id, controller] of running) {
-        controller.abort(new Error('stopping'));
+        controller.abort(new ServerStopping('stopping'));
         await database.query("UPDATE job SET state = 'queued', owner = NULL, leaseUntil = NULL, attempts = GREATEST(attempts - 1, 0) WHERE id = ? AND owner = ?", [id, owner]).catch(() => {});
       }
       await Promise.allSettled(work);

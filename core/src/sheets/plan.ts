@@ -172,7 +172,7 @@ function rowPerOccurrence(bill: Bill, occurrences: readonly Occurrence[]): Int32
   return Int32Array.from(occurrences, ({ components }) => bill.rowOf(components));
 }
 
-/** Free of title block and frame: where a list could hang is checked by layOutTable; this is for dragging views. */
+/** The nearest centre inside the frame: a view dragged off the paper could not be taken hold of again. */
 export function keepOnPaper(paper: Paper, centre: Vec2): Vec2 {
   const frame = frameBox(paper);
   return [Math.min(frame[2], Math.max(frame[0], centre[0])), Math.min(frame[3], Math.max(frame[1], centre[1]))];
