@@ -49,6 +49,15 @@ describe('jobs', () => {
     for (const id of ids) await ends(one, id, 'done');
     expect(taken.map((entry) => Number(entry.split(' ')[0])).sort((a, b) => a - b)).toEqual(ids.map((_, n) => n));
   });
+  test('a server that has stopped takes nothing up any more, not even what it was about to claim', async () => {
+    const seen: string[] = [];
+    const stopping = serve(async () => (seen.push('stopped server'), null));
+    const adding = stopping.add('import', {}); // the look for work is under way while the server stops
+    await Promise.all([adding, stopping.stop()]);
+    const running = serve(async () => (seen.push('running server'), null));
+    await ends(running, await adding, 'done');
+    expect(seen).toEqual(['running server']);
+  });
   test('a refusal is the reason, word for word', async () => {
     const queue = serve(async () => {
       throw new Refusal('x', 'Line 3: a semicolon is missing.');

@@ -88,26 +88,34 @@ export function startJobs(database: DataSource, handlers: Readonly<Record<JobKin
     }
   };
 
+  const letGo = (id: string) => database.query("UPDATE job SET state = 'queued', owner = NULL, leaseUntil = NULL, attempts = GREATEST(attempts - 1, 0) WHERE id = ? AND owner = ?", [id, owner]).catch(() => {});
+
   const look = async () => {
     while (!stopped && running.size < parallel) {
       const row = await claim().catch(() => null);
       if (!row) return;
+      if (stopped) return void (await letGo(row.id)); // claimed while the server went down
       const one = run(row).catch((error) => console.error(error)).finally(() => {
         work.delete(one);
-        void look();
+        lookSoon();
       });
       work.add(one);
     }
   };
-  const poll = setInterval(() => void look(), POLL);
-  void look();
+  const looks = new Set<Promise<void>>();
+  const lookSoon = () => {
+    const one = look().finally(() => looks.delete(one));
+    looks.add(one);
+  };
+  const poll = setInterval(lookSoon, POLL);
+  lookSoon();
 
   return {
     add: async (kind, payload, id = randomUUID()) => {
       await withRetry(() => database.query(
         "INSERT INTO job (id, kind, state, payload, progress, owner, leaseUntil, attempts, cancel, reason, project, created) VALUES (?, ?, 'queued', ?, ?, NULL, NULL, 0, 0, NULL, NULL, ?)",
         [id, kind, JSON.stringify(payload), JSON.stringify({ step: 'Waiting', done: 0, of: 1 }), new Date()]));
-      void look();
+      lookSoon();
       return id;
     },
     find: async (id) => {
@@ -123,8 +131,9 @@ export function startJobs(database: DataSource, handlers: Readonly<Record<JobKin
       clearInterval(poll);
       for (const [id, controller] of running) {
         controller.abort(new ServerStopping('stopping'));
-        await database.query("UPDATE job SET state = 'queued', owner = NULL, leaseUntil = NULL, attempts = GREATEST(attempts - 1, 0) WHERE id = ? AND owner = ?", [id, owner]).catch(() => {});
+        await letGo(id);
       }
+      await Promise.allSettled(looks);
       await Promise.allSettled(work);
     },
   };

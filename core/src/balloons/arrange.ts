@@ -134,12 +134,32 @@ class Repair {
       for (const move of moves.sort((one, two) => two.gain - one.gain)) if (this.apply(move)) changed = true;
       if (!changed) break;
     }
+    this.uncross();
     // What still overlaps something is better left out and said than printed.
     for (let item = 0; item < count; item++) {
       const centre = this.centres[item];
       if (centre && this.costOf(item, centre, this.chosen[item]) >= COST.overlap) this.centres[item] = null;
     }
     return this.centres.map((centre, item) => (centre ? { centre, choice: this.chosen[item] } : null));
+  }
+
+  /**
+   * Exchanges the places of every two balloons whose leaders still cross, whatever else that costs: the drawing may not
+   * be misread. Two crossing stretches are together longer than the two that join their ends the other way, so the total
+   * length falls with every exchange and the loop ends.
+   */
+  private uncross(): void {
+    const count = this.centres.length;
+    for (let changed = true; changed; ) {
+      changed = false;
+      for (let one = 0; one < count; one++) for (let two = one + 1; two < count; two++) {
+        const a = this.centres[one], b = this.centres[two];
+        if (!a || !b || !stretchesCross(a, this.anchor(one), b, this.anchor(two))) continue;
+        this.centres[one] = b;
+        this.centres[two] = a;
+        changed = true;
+      }
+    }
   }
 
   private anchor(item: number): Vec2 {
@@ -200,14 +220,19 @@ class Repair {
     return known;
   }
 
-  /** Exchanges the places of one item and one whose leader it crosses, where that is cheaper for both together. */
+  /** Whether one of two leaders crosses the other or runs through its balloon. */
+  private disturb(a: Vec2, anchorA: Vec2, b: Vec2, anchorB: Vec2): boolean {
+    return pairCost(a, anchorA, b, anchorB, this.request.radius, this.spacing) >= COST.through;
+  }
+
+  /** Exchanges the places of one item and one that it disturbs, where that is cheaper for both together. */
   private exchange(item: number): boolean {
     const own = this.centres[item];
     if (!own) return false;
     const now = this.costNow(item);
     for (let other = 0; other < this.centres.length; other++) {
       const theirs = this.centres[other];
-      if (other === item || !theirs || !stretchesCross(own, this.anchor(item), theirs, this.anchor(other))) continue;
+      if (other === item || !theirs || !this.disturb(own, this.anchor(item), theirs, this.anchor(other))) continue;
       const before = now + this.costOf(other, theirs, this.chosen[other], item);
       const mine = this.costOf(item, theirs, this.chosen[item], other), yours = this.costOf(other, own, this.chosen[other], item);
       const between = pairCost(theirs, this.anchor(item), own, this.anchor(other), this.request.radius, this.spacing);
