@@ -21,9 +21,10 @@ interface BillOptions extends Common {
 }
 
 async function readBytes(file: string): Promise<Uint8Array> {
-  return new Uint8Array(await readFile(file).catch((error: NodeJS.ErrnoException) => {
+  const bytes = await readFile(file).catch((error: NodeJS.ErrnoException) => {
     throw error.path ? error : Object.assign(error, { path: file });
-  }));
+  });
+  return new Uint8Array(bytes.buffer, bytes.byteOffset, bytes.length); // the same bytes, not a second copy of them
 }
 
 async function write(result: string | Uint8Array, output: string | undefined): Promise<void> {

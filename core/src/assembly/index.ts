@@ -1,6 +1,6 @@
 export { isAssembly, partLabel } from './records.ts';
 export type {
-  Assembly, Component, ComponentKey, Finding, Properties, PropertyValue, ShapeKey, Usage, UsageKey,
+  Assembly, Component, ComponentKey, Finding, Properties, PropertyValue, ShapeKey, ShapeMeasures, Usage, UsageKey,
 } from './records.ts';
 export { Refusal } from './refusal.ts';
 export { MAX_LEVELS, parentsFirst, occurrenceCounts, structureTotals } from './counts.ts';

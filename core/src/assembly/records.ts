@@ -25,6 +25,17 @@ export interface Usage {
   readonly quantity: number;
   /** Child coordinates to parent coordinates. */
   readonly placement: Placement;
+  /** What the file says of this one usage only; it wins over what it says of the component. */
+  readonly properties?: Properties;
+  /** 0xRRGGBB where this one is coloured differently from its component. */
+  readonly colour?: number;
+}
+
+/** Of a shape as it stands in its own coordinates; mm, mm², mm³. */
+export interface ShapeMeasures {
+  readonly volume?: number;
+  readonly area?: number;
+  readonly centroid?: readonly [number, number, number];
 }
 
 /** A definition: a part, or an assembly when it has usages. */
@@ -38,6 +49,12 @@ export interface Component {
   readonly source: 'made' | 'bought' | null;
   readonly shape: ShapeKey | null;
   readonly properties: Properties;
+  /** Who designed it, where the file says so. */
+  readonly author?: string;
+  /** When; ISO 8601 date. */
+  readonly created?: string;
+  /** What the writer measured on its shape, to check ours against. */
+  readonly validation?: ShapeMeasures;
   readonly usages: readonly Usage[];
 }
 

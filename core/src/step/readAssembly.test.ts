@@ -143,7 +143,7 @@ describe('what is refused, and with which words', () => {
     ['another text', 'solid cube', 'This is not a STEP file: it must begin with “ISO-10303-21;”, but begins with “solid cube”.'],
     ['a missing reference', table.replace(/(#\d+=PRODUCT_DEFINITION_FORMATION_WITH_SPECIFIED_SOURCE\('A','',)#\d+/, '$1#77777'), /^Line \d+: #\d+ \(PRODUCT_DEFINITION_FORMATION_WITH_SPECIFIED_SOURCE\) refers to #77777, which the file does not define\./],
     ['an entity defined twice', table.replace('ENDSEC;\nEND-ISO', "#5=PRODUCT('X','X','',(#3));\nENDSEC;\nEND-ISO"), /#5 is defined twice/],
-    ['a missing semicolon', table.replace(/;\n#40=/, '\n#40='), /holds “=”: the semicolon before it is missing/],
+    ['a missing semicolon', table.replace(/;\n#40=/, '\n#40='), /^Line \d+: the semicolon after #39 is missing\.$/],
     ['an open quote', table.replace("'T-1'", "'T-1"), /Line \d+/],
     ['a usage of something that is no product', table.replace(/(NEXT_ASSEMBLY_USAGE_OCCURRENCE\('1','','',#\d+,)#\d+/, '$1#1'), /does not join two product definitions/],
     ['a file without products', "ISO-10303-21;\nHEADER;\nENDSEC;\nDATA;\n#1=CARTESIAN_POINT('',(0.,0.,0.));\nENDSEC;\nEND-ISO-10303-21;\n", /no product definition/],

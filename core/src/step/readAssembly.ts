@@ -1,14 +1,18 @@
 import {
-  groupBy, hashKey, occurrenceCounts, parentsFirst, partLabel, Refusal, type Assembly, type Component, type ComponentKey, type Finding, type Usage, type UsageKey,
+  hashKey, groupBy, occurrenceCounts, parentsFirst, partLabel, Refusal, type Assembly, type Component, type ComponentKey, type Finding, type Properties, type Usage, type UsageKey,
 } from '../assembly/index.ts';
-import type { Placement } from '../geometry/index.ts';
+import { identityPlacement } from '../geometry/index.ts';
 import { openStep, textOf, type StepFile } from './file.ts';
+import { readLayers } from './layers.ts';
+import { readOrigins } from './origins.ts';
 import { readProperties } from './properties.ts';
 import { readShapeLinks, representationParts, type ShapeLinks } from './shapes.ts';
 import { Slicer, type Slice } from './slices.ts';
-import { placementOr, readDefinitions, readUsages, type Definition, type RawUsage } from './structure.ts';
-import { isList } from './values.ts';
+import { findExternalFiles, readDefinitions, readExternalDefinitions, readUsages, type Definition, type RawUsages } from './structure.ts';
 import { lengthUnitOf, type LengthUnit } from './units.ts';
+import { placeUsages, type PlacedUsages } from './usagePlacements.ts';
+import { readValidation } from './validation.ts';
+import { isList } from './values.ts';
 
 /** What a STEP file says, and the pieces of it that are shapes. */
 export interface StepContent {
@@ -18,12 +22,16 @@ export interface StepContent {
 }
 
 export interface ReadOptions {
-  /** False leaves shapes out (and the keys of parts that only their shape tells apart): for a bill nothing else is needed. */
+  /**
+   * False reads what a bill needs and leaves out shapes and placements: usages stand at the origin, are keyed in file order,
+   * and parts that only their shape tells apart are keyed by file order too. Such an assembly is not for storing.
+   */
   readonly shapes: boolean;
 }
 
 /**
- * Reads structure, properties and shape slices of a STEP file (ISO 10303-21 with AP203, AP214 or AP242 data).
+ * Reads structure, properties and shape slices of a STEP file (ISO 10303-21 with AP203, AP214 or AP242 data). Without
+ * shapes the cost is one pass over the bytes and what products, usages and properties take; geometry is never parsed.
  * @throws Refusal with a sentence where anything of structure, name or quantity may be lost
  */
 export function readStep(bytes: Uint8Array, options: ReadOptions = { shapes: true }): StepContent {
@@ -33,30 +41,59 @@ export function readStep(bytes: Uint8Array, options: ReadOptions = { shapes: tru
     findings.push({ code: 'text-coding', message: 'The file holds bytes that are not UTF-8; texts were read as Windows-1252.' });
   }
   const links = readShapeLinks(file);
-  const definitions = readDefinitions(file);
+  const usages = readUsages(file);
+  const definitions = [...readDefinitions(file), ...readExternalDefinitions(file, usages)];
   if (definitions.length === 0) {
     throw new Refusal('no-products', `The file has ${file.index.count} entities but no product definition, so there is nothing to list. Export it as an assembly or part.`);
   }
-  const usages = readUsages(file, links, findings);
+  findings.push(...findExternalFiles(file));
   const kept = keepProducts(definitions, usages, links, findings);
   const slicer = options.shapes ? new Slicer(file, links) : null;
   const sliceOf = new Map<number, Slice>();
-  for (const { id } of kept) {
-    const slice = slicer?.slice(id);
-    if (slice) sliceOf.set(id, slice);
+  for (const { slot } of kept) {
+    const slice = slicer?.slice(slot);
+    if (slice) sliceOf.set(slot, slice);
   }
   const unit = readLengthUnit(file, links, findings);
+  const placed = options.shapes ? placeUsages(file, links, usages, findings) : null;
   const assembly: Assembly = {
     version: 1,
     schema: readSchema(file),
     sourceUnit: unit.name,
-    ...buildGraph(kept, usages, readProperties(file), sliceOf),
+    ...buildGraph(kept, usages, readFacts(file, links, kept), sliceOf, placed),
     findings,
   };
   describeCycle(assembly);
   occurrenceCounts(assembly);
   const slices = new Map([...sliceOf.values()].map((slice) => [slice.key, slice]));
   return { assembly, slices: [...slices.values()] };
+}
+
+/** What the file says about each definition besides its name, and about single usages; by slot. */
+interface Facts {
+  readonly ofDefinition: (definition: Definition) => Pick<Component, 'properties' | 'author' | 'created' | 'validation'>;
+  readonly ofUsage: (slot: number) => Properties | undefined;
+}
+
+function readFacts(file: StepFile, links: ShapeLinks, definitions: readonly Definition[]): Facts {
+  const properties = readProperties(file), origins = readOrigins(file), layers = readLayers(file, links), validation = readValidation(file);
+  // One layer for everything is a writer's default and tells no part from another.
+  const telling = new Set(layers.values()).size > 1 || layers.size < definitions.length;
+  const merge = (slots: readonly number[]): Properties => Object.assign({}, ...slots.map((slot) => properties.get(slot) ?? {}));
+  return {
+    ofDefinition: ({ slot, formation, product }) => {
+      const slots = [product, formation, slot]; // what is nearest to the definition wins
+      const layer = telling ? layers.get(slot) : undefined;
+      const origin = Object.assign({}, ...slots.map((one) => origins.get(one) ?? {})) as Pick<Component, 'author' | 'created'>;
+      const measured = validation.get(slot);
+      return {
+        properties: { ...(layer ? { Layer: { value: layer } } : {}), ...merge(slots) },
+        ...(origin.author ? { author: origin.author } : {}), ...(origin.created ? { created: origin.created } : {}),
+        ...(measured && Object.keys(measured).length > 0 ? { validation: measured } : {}),
+      };
+    },
+    ofUsage: (slot) => properties.get(slot),
+  };
 }
 
 /** parentsFirst refuses cycles on the way from the root; a cycle that nothing leads to has no root at all. */
@@ -76,7 +113,7 @@ function readLengthUnit(file: StepFile, links: ShapeLinks, findings: Finding[]):
   const uses = new Map<number, number>();
   for (const representation of links.definitionOf.keys()) {
     const { context } = representationParts(file, representation);
-    if (context !== null) uses.set(context, (uses.get(context) ?? 0) + 1);
+    if (context >= 0) uses.set(context, (uses.get(context) ?? 0) + 1);
   }
   const [context] = [...uses].sort((a, b) => b[1] - a[1])[0] ?? [null];
   const unit = context === null ? null : lengthUnitOf(file, context);
@@ -86,40 +123,53 @@ function readLengthUnit(file: StepFile, links: ShapeLinks, findings: Finding[]):
 }
 
 /** Leaves out definitions that are neither used, nor opened, nor shaped, where there are others: documents and the like. */
-function keepProducts(definitions: Definition[], usages: readonly RawUsage[], links: ShapeLinks, findings: Finding[]): Definition[] {
-  const joined = new Set(usages.flatMap((usage) => [usage.parent, usage.child]));
-  const kept = definitions.filter(({ id }) => joined.has(id) || links.ofDefinition.has(id));
+function keepProducts(definitions: Definition[], usages: RawUsages, links: ShapeLinks, findings: Finding[]): Definition[] {
+  const joined = new Set<number>();
+  for (let at = 0; at < usages.count; at++) joined.add(usages.parents[at]).add(usages.children[at]);
+  const kept = definitions.filter(({ slot }) => joined.has(slot) || links.ofDefinition.has(slot));
   if (kept.length === 0) return definitions;
   const left = definitions.length - kept.length;
   if (left > 0) findings.push({ code: 'loose-products', message: `${left} products are neither used anywhere nor have a shape (documents, for instance); they were left out.` });
   return kept;
 }
 
-function buildGraph(definitions: readonly Definition[], usages: readonly RawUsage[], properties: ReturnType<typeof readProperties>, sliceOf: ReadonlyMap<number, Slice>): Pick<Assembly, 'root' | 'components'> {
-  const indexOf = new Map(definitions.map(({ id }, index) => [id, index]));
+function buildGraph(definitions: readonly Definition[], usages: RawUsages, facts: Facts, sliceOf: ReadonlyMap<number, Slice>, placed: PlacedUsages | null): Pick<Assembly, 'root' | 'components'> {
+  const indexOf = new Map(definitions.map(({ slot }, index) => [slot, index]));
   const keys = componentKeys(definitions, sliceOf);
-  const used = new Set(usages.map((usage) => usage.child));
-  const byParent = new Map<number, RawUsage[]>();
-  for (const usage of usages) {
-    const siblings = byParent.get(usage.parent);
-    if (siblings) siblings.push(usage);
-    else byParent.set(usage.parent, [usage]);
+  const used = new Uint8Array(definitions.length);
+  const inside: Usage[][] = definitions.map(() => []);
+  const orderKeys: UsageKey[] = [];
+  for (let at = 0; at < usages.count; at++) {
+    const child = indexOf.get(usages.children[at])!, siblings = inside[indexOf.get(usages.parents[at])!];
+    const order = siblings.length;
+    if (order === orderKeys.length) orderKeys.push(`.${order}` as UsageKey);
+    used[child] = 1;
+    siblings.push(usageOf(usages, at, child, orderKeys[order], facts, placed));
   }
-  const components: Component[] = definitions.map(({ id, ...rest }, index) => ({
-    key: keys[index], ...rest,
-    shape: sliceOf.get(id)?.key ?? null,
-    properties: properties.get(id) ?? {},
-    usages: keyUsages(keys[index], (byParent.get(id) ?? []).map((usage) => ({ ...usage, index: indexOf.get(usage.child)!, childKey: keys[indexOf.get(usage.child)!] }))),
-  }));
-  const roots = definitions.flatMap(({ id }, index) => (used.has(id) ? [] : [index]));
+  const components: Component[] = definitions.map((definition, index) => {
+    const { slot, partNumber, name, description, revision, source } = definition;
+    return {
+      key: keys[index], partNumber, name, description, revision, source, shape: sliceOf.get(slot)?.key ?? null,
+      ...facts.ofDefinition(definition), usages: placed ? keyUsages(keys[index], inside[index], keys) : inside[index],
+    };
+  });
+  const roots = [...definitions.keys()].filter((index) => used[index] === 0);
   if (roots.length === 1) return { root: roots[0], components };
   if (roots.length === 0) return { root: 0, components };
   return { root: components.length, components: [...components, unnamedTop(components, roots)] };
 }
 
+/** One usage, keyed by its order among its siblings: without placements nothing better tells usages of one part apart. */
+function usageOf({ slots, labels, quantities }: RawUsages, at: number, child: number, key: UsageKey, facts: Facts, placed: PlacedUsages | null): Usage {
+  const slot = slots[at];
+  const usage: Usage = { key, child, label: labels[at], quantity: quantities[at], placement: placed?.placements.get(slot) ?? identityPlacement };
+  const properties = facts.ofUsage(slot), colour = placed?.colours.get(slot);
+  return properties || colour !== undefined ? { ...usage, ...(properties ? { properties } : {}), ...(colour === undefined ? {} : { colour }) } : usage;
+}
+
 function unnamedTop(components: readonly Component[], roots: readonly number[]): Component {
   const key = hashKey('top', ...roots.map((index) => components[index].key).sort()) as ComponentKey;
-  const usages = keyUsages(key, roots.map((index) => ({ index, childKey: components[index].key, label: '', quantity: 1, placement: null })));
+  const usages = keyUsages(key, roots.map((child, at) => ({ key: `.${at}` as UsageKey, child, label: '', quantity: 1, placement: identityPlacement })), components.map((component) => component.key));
   return { key, partNumber: '', name: '', description: '', revision: '', source: null, shape: null, properties: {}, usages };
 }
 
@@ -128,7 +178,7 @@ function componentKeys(definitions: readonly Definition[], sliceOf: ReadonlyMap<
   const identities: ((definition: Definition) => string[])[] = [
     (one) => [one.partNumber],
     (one) => [one.partNumber, one.name],
-    (one) => [one.partNumber, one.name, sliceOf.get(one.id)?.key ?? ''],
+    (one) => [one.partNumber, one.name, sliceOf.get(one.slot)?.key ?? ''],
   ];
   const keys = new Array<ComponentKey | null>(definitions.length).fill(null);
   let open = definitions.map((_, index) => index);
@@ -148,37 +198,23 @@ function componentKeys(definitions: readonly Definition[], sliceOf: ReadonlyMap<
   return keys as ComponentKey[];
 }
 
-interface UnkeyedUsage {
-  readonly index: number;
-  readonly childKey: ComponentKey;
-  readonly label: string;
-  readonly quantity: number;
-  readonly placement: Placement | null;
-}
-
 /** hash(parent, child, label) + rank by placement among equals, so that order and numbers in the file do not matter. */
-function keyUsages(parent: ComponentKey, usages: readonly UnkeyedUsage[]): Usage[] {
-  const baseOf = new Map(usages.map((usage) => [usage, hashKey('usage', parent, usage.childKey, usage.label)]));
-  const rankOf = new Map<UnkeyedUsage, number>();
+function keyUsages(parent: ComponentKey, usages: readonly Usage[], keys: readonly ComponentKey[]): Usage[] {
+  const baseOf = new Map(usages.map((usage) => [usage, hashKey('usage', parent, keys[usage.child], usage.label)]));
+  const rankOf = new Map<Usage, number>();
   for (const members of groupBy(usages, (usage) => baseOf.get(usage)!).values()) {
     rankByPlacement(members).forEach((usage, rank) => rankOf.set(usage, rank));
   }
-  return usages.map((usage) => ({
-    key: `${baseOf.get(usage)}.${rankOf.get(usage)}` as UsageKey,
-    child: usage.index,
-    label: usage.label,
-    quantity: usage.quantity,
-    placement: placementOr(usage.placement),
-  }));
+  return usages.map((usage) => ({ ...usage, key: `${baseOf.get(usage)}.${rankOf.get(usage)}` as UsageKey }));
 }
 
 const ORIGIN_FIRST = [3, 7, 11, 0, 1, 2, 4, 5, 6, 8, 9, 10];
 
 /** By origin rounded to 0.001 mm, then by rotation rounded to 1e-6; equal ones stay in file order. */
-function rankByPlacement(usages: readonly UnkeyedUsage[]): readonly UnkeyedUsage[] {
+function rankByPlacement(usages: readonly Usage[]): readonly Usage[] {
   if (usages.length === 1) return usages;
   const rounded = new Map(usages.map((usage) => {
-    const placement = placementOr(usage.placement);
+    const { placement } = usage;
     return [usage, ORIGIN_FIRST.map((at, order) => Math.round(placement[at] * (order < 3 ? 1e3 : 1e6)))];
   }));
   return [...usages].sort((a, b) => {

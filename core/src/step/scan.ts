@@ -1,38 +1,59 @@
 import { Refusal } from '../assembly/index.ts';
+import { describeStart } from './foreign.ts';
+import { lineAt } from './lines.ts';
+import { makeFinder, NO_NAME, resolveReferences, type Names } from './references.ts';
 
 /**
- * Where every entity instance of an exchange structure begins and ends, found in one pass over the bytes.
- * Nothing inside the parentheses is parsed until it is asked for.
+ * Where every entity instance of an exchange structure begins and ends and what it refers to, found in one pass over the
+ * bytes. A *slot* is an instance's position in file order, from 0. Nothing inside the parentheses is parsed until it is
+ * asked for.
  */
 export interface Index {
   readonly bytes: Uint8Array;
   readonly count: number;
-  /** Entity instance name (the number after `#`) per instance, in file order. */
-  readonly ids: Float64Array;
-  /** Byte offset just after `=`, and of the closing `;`, per instance. */
+  /** Entity instance name (the number after `#`) per slot. */
+  readonly ids: Names;
+  /** Byte offset just after `=`, and of the closing `;`, per slot. */
   readonly starts: Uint32Array;
   readonly ends: Uint32Array;
-  /** Index into `keywords` per instance; a complex instance has its partial names joined by `+`. */
+  /** Index into `keywords` per slot; a complex instance has its partial names joined by `+`. */
   readonly keywordOf: Uint16Array;
   readonly keywords: readonly string[];
+  /** Slots that slot s refers to, in the order of writing: `references` from `referenceStarts[s]` up to `referenceStarts[s + 1]`; −1 where the file has no such instance. */
+  readonly references: Int32Array;
+  readonly referenceStarts: Uint32Array;
   /** Header instances: keyword and the byte range of the parameter list without its outer parentheses. */
   readonly header: ReadonlyMap<string, readonly [number, number]>;
-  /** Instance with this entity instance name, or -1. */
+  /** Slot of this entity instance name, or −1. */
   readonly find: (id: number) => number;
+  /** Instances defined in another file, by slot: what the REFERENCE section says of them (edition 3). */
+  readonly external: ReadonlyMap<number, string>;
   /** Said about the exchange structure itself: no end mark and the like. */
   readonly remarks: readonly { code: string; message: string }[];
 }
 
-const SPACE = 32, QUOTE = 39, DOUBLE_QUOTE = 34, OPEN = 40, CLOSE = 41, STAR = 42, SLASH = 47, SEMICOLON = 59, EQUALS = 61, HASH = 35;
+const SPACE = 32, QUOTE = 39, DOUBLE_QUOTE = 34, OPEN = 40, CLOSE = 41, STAR = 42, COMMA = 44, SLASH = 47, SEMICOLON = 59, LESS = 60, EQUALS = 61, MORE = 62, HASH = 35;
 const isDigit = (byte: number) => byte >= 48 && byte <= 57;
 const isLetter = (byte: number) => (byte >= 65 && byte <= 90) || (byte >= 97 && byte <= 122) || byte === 95;
 
-/** Entities that only colour or arrange the picture: a missing one of these changes no line of a bill. */
-const PRESENTATION = /STYLE|COLOUR|PRESENTATION|LAYER|INVISIBILITY|CAMERA|DRAUGHTING|ANNOTATION|VIEW_VOLUME/;
+/** 1 for the bytes that mean something to the scan of a body; all others are passed over. */
+const TELLING = new Uint8Array(256);
+for (const byte of [QUOTE, DOUBLE_QUOTE, OPEN, CLOSE, SLASH, SEMICOLON, EQUALS, HASH]) TELLING[byte] = 1;
+
+/** 1 for letters, digits, _ and the ! of user-defined names: what entity names are made of. */
+const WORD = new Uint8Array(256);
+for (let byte = 0; byte < 256; byte++) if (isLetter(byte) || isDigit(byte) || byte === 33) WORD[byte] = 1;
+
+/** Bytes per instance and per reference of usual files; only what is set aside at first depends on it. */
+const BYTES_PER_INSTANCE = 64, BYTES_PER_REFERENCE = 40;
+/** Names are told apart as numbers, which is exact up to here. */
+const LARGEST_ID = Number.MAX_SAFE_INTEGER;
+const LONGEST_KEYWORD = 500;
+const TABLE = 4096;
 
 /**
- * Reads the exchange structure of ISO 10303-21 (edition 3): header, data sections, and skips anchor, reference and
- * signature sections.
+ * Reads the exchange structure of ISO 10303-21 (edition 3): header, data sections and the names that a reference section
+ * defines; anchor and signature sections are passed over.
  * @throws Refusal with line or entity, where the text is not such a file, is cut off, names an instance twice or refers
  *   to one that is missing
  */
@@ -40,39 +61,53 @@ export function scanExchangeStructure(bytes: Uint8Array): Index {
   return new Scanner(bytes).run();
 }
 
-/** Line from 1 of a byte offset; counted only when a sentence needs it. */
-export function lineAt(bytes: Uint8Array, offset: number): number {
-  let line = 1;
-  for (let at = 0; at < offset && at < bytes.length; at++) if (bytes[at] === 10) line++;
-  return line;
-}
-
 class Scanner {
   private at = 0;
   private count = 0;
-  private ids = new Float64Array(1 << 14);
-  private starts = new Uint32Array(1 << 14);
-  private ends = new Uint32Array(1 << 14);
-  private keywordOf = new Uint16Array(1 << 14);
-  private references = new Float64Array(1 << 15);
-  private referenceOwner = new Uint32Array(1 << 15);
+  private ids: Names;
+  private starts: Uint32Array;
+  private ends: Uint32Array;
+  private keywordOf: Uint16Array;
+  private referenceStarts: Uint32Array;
+  private referred: Names;
   private referenceCount = 0;
   private readonly keywords: string[] = [];
-  private readonly keywordByHash = new Map<number, number[]>();
+  /** Letters of each keyword, and the keyword that stood after it last. */
+  private readonly words: Uint8Array[] = [];
+  private readonly followers: number[] = [];
+  private lastKeyword = 0;
+  private readonly keywordByText = new Map<string, number>();
+  /** Keyword indices by hash, a first guess that is checked letter by letter. */
+  private readonly guesses = new Int32Array(TABLE).fill(-1);
+  private readonly complexGuesses = new Int32Array(TABLE).fill(-1);
+  private readonly partials: number[][] = [];
+  private readonly partial: number[] = [];
   private readonly header = new Map<string, readonly [number, number]>();
+  private readonly external = new Map<number, string>();
   private readonly remarks: { code: string; message: string }[] = [];
 
-  constructor(private readonly bytes: Uint8Array) {}
+  constructor(private readonly bytes: Uint8Array) {
+    this.keywordIndex('');
+    const instances = Math.max(1 << 10, Math.ceil(bytes.length / BYTES_PER_INSTANCE));
+    this.ids = new Uint32Array(instances);
+    this.starts = new Uint32Array(instances);
+    this.ends = new Uint32Array(instances);
+    this.keywordOf = new Uint16Array(instances);
+    this.referenceStarts = new Uint32Array(instances + 1);
+    this.referred = new Uint32Array(Math.max(1 << 11, Math.ceil(bytes.length / BYTES_PER_REFERENCE)));
+  }
 
   run(): Index {
     this.readStart();
     this.readSections();
-    const find = this.makeFinder();
-    this.checkReferences(find);
-    return {
-      bytes: this.bytes, count: this.count, ids: this.ids.subarray(0, this.count), starts: this.starts, ends: this.ends,
-      keywordOf: this.keywordOf, keywords: this.keywords, header: this.header, find, remarks: this.remarks,
-    };
+    this.referenceStarts[this.count] = this.referenceCount;
+    const { bytes, count, starts, ends, keywordOf, keywords, header, external, remarks, referenceStarts } = this;
+    const ids = this.ids.subarray(0, count);
+    const finder = makeFinder(ids, (slot) => this.refuse('duplicate-id', `#${ids[slot]} is defined twice. Which one counts cannot be known, so the file is refused.`, starts[slot]));
+    const referred = this.referred.subarray(0, this.referenceCount);
+    const references = resolveReferences({ ids, referred, referenceStarts, keywordOf, keywords, finder, remarks },
+      (slot, words) => this.refuse('dangling-reference', words, starts[slot]));
+    return { bytes, count, ids, starts, ends, keywordOf, keywords, references, referenceStarts, header, find: finder.find, external, remarks };
   }
 
   private refuse(code: string, what: string, offset = this.at): never {
@@ -87,8 +122,7 @@ class Scanner {
       this.remarks.push({ code: 'byte-order-mark', message: 'The file begins with a byte order mark; it was skipped.' });
     }
     this.skipSpace();
-    const mark = this.word(14).toUpperCase();
-    if (!mark.startsWith('ISO-10303-21')) {
+    if (!this.word(12).toUpperCase().startsWith('ISO-10303-21')) {
       throw new Refusal('not-step', `This is not a STEP file: it must begin with “ISO-10303-21;”, but begins with ${describeStart(bytes)}.`);
     }
     this.at += 12;
@@ -103,6 +137,7 @@ class Scanner {
     let sections = 0;
     for (;;) {
       this.skipSpace();
+      this.skipPadding();
       if (this.at >= this.bytes.length) {
         if (sections === 0) this.refuse('truncated', 'the file ends before its DATA section. Export it again; nothing was stored.');
         this.remarks.push({ code: 'no-end-mark', message: 'The file has no END-ISO-10303-21 mark after its last section; every section is complete.' });
@@ -114,19 +149,26 @@ class Scanner {
         this.checkRest();
         return;
       }
-      if (keyword === 'HEADER') {
-        this.expectSemicolon('after HEADER');
-        this.readHeader();
-      } else if (keyword === 'DATA') {
-        this.skipParameters();
-        this.expectSemicolon('after DATA');
-        this.readData();
-        sections++;
-      } else if (keyword === 'ANCHOR' || keyword === 'REFERENCE' || keyword === 'SIGNATURE') {
-        this.skipSection(keyword);
-      } else {
-        this.refuse('unexpected-text', `“${keyword.slice(0, 30) || String.fromCharCode(this.bytes[this.at])}” stands where a section should begin. The file is damaged; export it again.`);
-      }
+      this.readSection(keyword);
+      if (keyword === 'DATA') sections++;
+    }
+  }
+
+  private readSection(keyword: string): void {
+    if (keyword === 'DATA') {
+      this.skipParameters();
+      this.expectSemicolon('after DATA');
+      this.readData();
+    } else if (keyword === 'HEADER') {
+      this.expectSemicolon('after HEADER');
+      this.readHeader();
+    } else if (keyword === 'REFERENCE') {
+      this.expectSemicolon('after REFERENCE');
+      this.readReferenceSection();
+    } else if (keyword === 'ANCHOR' || keyword === 'SIGNATURE') {
+      this.skipSection(keyword);
+    } else {
+      this.refuse('unexpected-text', `“${keyword.slice(0, 30) || String.fromCharCode(this.bytes[this.at])}” stands where a section should begin. The file is damaged; export it again.`);
     }
   }
 
@@ -138,16 +180,26 @@ class Scanner {
 
   private checkRest(): void {
     this.skipSpace();
-    while (this.at < this.bytes.length && (this.bytes[this.at] === 0 || this.bytes[this.at] === 26)) this.at++;
+    this.skipPadding();
     this.skipSpace();
     if (this.at < this.bytes.length) this.refuse('text-after-end', 'there is text after END-ISO-10303-21. Two files may have been joined; nothing was stored.');
+  }
+
+  /** Zero bytes and end-of-file marks (26) at the very end: a file copied in whole blocks. */
+  private skipPadding(): void {
+    const { bytes } = this;
+    let at = this.at;
+    while (at < bytes.length && (bytes[at] === 0 || bytes[at] === 26 || bytes[at] <= SPACE)) at++;
+    if (at < bytes.length || at === this.at) return;
+    this.at = at;
+    this.remarks.push({ code: 'padding', message: 'The file is filled up with empty bytes after its last section; they were skipped.' });
   }
 
   /** White space and comments. */
   private skipSpace(): void {
     const { bytes } = this;
     for (;;) {
-      while (this.at < bytes.length && bytes[this.at] <= SPACE && bytes[this.at] !== 0) this.at++;
+      while (this.at < bytes.length && bytes[this.at] <= SPACE && bytes[this.at] !== 0 && bytes[this.at] !== 26) this.at++;
       if (bytes[this.at] !== SLASH || bytes[this.at + 1] !== STAR) return;
       this.skipComment();
     }
@@ -162,12 +214,31 @@ class Scanner {
     this.at = at + 2;
   }
 
-  /** From an opening quote to just after the closing one; a doubled quote reads as two strings, which ends alike. */
-  private skipString(): void {
-    const from = this.at;
-    const end = this.bytes.indexOf(this.bytes[from], from + 1);
-    if (end < 0) this.refuse('open-string', 'a text opened here with a quote is never closed; the file is cut off or damaged.', from);
-    this.at = end + 1;
+  /**
+   * From an opening quote to just after the closing one; a doubled quote reads as two texts, which ends alike. A text is
+   * followed by a comma or a parenthesis: where it is not, a quote is missing before, and what looks like a text may have
+   * swallowed whole entities.
+   */
+  private skipString(from: number): number {
+    const { bytes } = this;
+    const quote = bytes[from];
+    let end = from + 1;
+    const near = Math.min(bytes.length, from + 48);
+    while (end < near && bytes[end] !== quote) end++;
+    if (end === near && bytes[end] !== quote) end = bytes.indexOf(quote, near);
+    if (end < 0 || end >= bytes.length) this.refuse('open-string', 'a text opened here with a quote is never closed; the file is cut off or damaged.', from);
+    const next = bytes[end + 1];
+    if (next !== COMMA && next !== CLOSE && next !== quote) this.checkAfterString(from, end + 1);
+    return end + 1;
+  }
+
+  private checkAfterString(from: number, at: number): void {
+    const back = this.at;
+    this.at = at;
+    this.skipSpace();
+    const next = this.bytes[this.at];
+    if (next !== COMMA && next !== CLOSE && this.at < this.bytes.length) this.refuse('unbalanced-quotes', 'a text that begins here runs on into what follows it: a quote is missing or doubled wrongly. The file is damaged; export it again.', from);
+    this.at = back;
   }
 
   private expectSemicolon(where: string): void {
@@ -178,18 +249,55 @@ class Scanner {
 
   private skipParameters(): void {
     this.skipSpace();
-    if (this.bytes[this.at] === OPEN) this.scanBody(-1, CLOSE);
+    if (this.bytes[this.at] === OPEN) this.at = this.scanList(-1, this.at);
   }
 
   private skipSection(name: string): void {
     this.expectSemicolon(`after ${name}`);
-    for (;;) {
-      this.skipSpace();
-      if (this.at >= this.bytes.length) this.refuse('truncated', `the ${name} section has no ENDSEC. Export the file again; nothing was stored.`);
-      if (this.readSectionName() === 'ENDSEC') return this.expectSemicolon('after ENDSEC');
-      this.scanBody(-1, SEMICOLON);
-      this.at++;
+    while (!this.atSectionEnd(name)) this.skipStatement(name);
+  }
+
+  /** `#10=<other.step#anchor>;`: instances that this file uses and another one defines. */
+  private readReferenceSection(): void {
+    while (!this.atSectionEnd('REFERENCE')) {
+      const from = this.at;
+      const id = this.bytes[this.at] === HASH ? this.readId() : -1;
+      this.skipStatement('REFERENCE');
+      if (id < 0) continue; // a value defined elsewhere (@12): no entity
+      const written = new TextDecoder().decode(this.bytes.subarray(from, Math.min(this.at, from + 4000)));
+      this.external.set(this.addInstance(id, '!EXTERNAL'), /<([^>]*)>/.exec(written)?.[1] ?? '');
     }
+  }
+
+  private atSectionEnd(name: string): boolean {
+    this.skipSpace();
+    if (this.at >= this.bytes.length) this.refuse('truncated', `the ${name} section has no ENDSEC. Export the file again; nothing was stored.`);
+    const from = this.at;
+    if (this.readSectionName() === 'ENDSEC') {
+      this.expectSemicolon('after ENDSEC');
+      return true;
+    }
+    this.at = from;
+    return false;
+  }
+
+  /** To just after the next semicolon outside texts, comments and resource names in angle brackets. */
+  private skipStatement(section: string): void {
+    const { bytes } = this;
+    for (const from = this.at; this.at < bytes.length; ) {
+      const byte = bytes[this.at];
+      if (byte === QUOTE || byte === DOUBLE_QUOTE) this.at = this.skipString(this.at);
+      else if (byte === LESS) {
+        const end = bytes.indexOf(MORE, this.at);
+        if (end < 0) this.refuse('unbalanced', `the ${section} section opens a name with “<” that is never closed.`, from);
+        this.at = end + 1;
+      } else if (byte === SLASH && bytes[this.at + 1] === STAR) this.skipComment();
+      else {
+        this.at++;
+        if (byte === SEMICOLON) return;
+      }
+    }
+    this.refuse('truncated', `the file ends inside its ${section} section. Export it again; nothing was stored.`);
   }
 
   private readHeader(): void {
@@ -201,129 +309,204 @@ class Scanner {
       if (!keyword) this.refuse('unexpected-text', 'the HEADER section holds something that is no header entity.');
       this.skipSpace();
       const from = this.at;
-      this.scanBody(-1, SEMICOLON);
+      if (this.bytes[from] !== OPEN) this.refuse(from >= this.bytes.length ? 'truncated' : 'unexpected-text', `“(” is missing after ${keyword} in the HEADER section.`);
+      this.at = this.scanList(-1, from);
       this.header.set(keyword, [from, this.at]);
-      this.at++;
+      this.expectSemicolon(`after ${keyword}`);
     }
   }
 
   private readData(): void {
     const { bytes } = this;
     for (;;) {
+      while (bytes[this.at] === 10 || bytes[this.at] === 13) this.at++;
+      if (bytes[this.at] === HASH) {
+        this.readInstance();
+        continue;
+      }
       this.skipSpace();
       if (this.at >= bytes.length) this.refuse('truncated', `the file ends inside its DATA section, after #${this.ids[this.count - 1] ?? 0}. Export it again; nothing was stored.`);
-      if (bytes[this.at] === HASH) this.readInstance();
-      else {
-        const from = this.at;
-        if (this.readSectionName() === 'ENDSEC') return this.expectSemicolon('after ENDSEC');
-        this.refuse(this.at >= bytes.length ? 'truncated' : 'unexpected-text', 'something stands here that is neither an entity nor the end of the DATA section.', from);
-      }
+      if (bytes[this.at] === HASH) continue;
+      const from = this.at;
+      if (this.readSectionName() === 'ENDSEC') return this.expectSemicolon('after ENDSEC');
+      this.refuse(this.at >= bytes.length ? 'truncated' : 'unexpected-text', 'something stands here that is neither an entity nor the end of the DATA section.', from);
     }
   }
 
   private readInstance(): void {
     const { bytes } = this;
-    const from = this.at++;
-    const id = this.readNumber();
-    if (id < 0) this.refuse('unexpected-text', 'a number is missing after #.', from);
-    this.skipSpace();
-    if (bytes[this.at] !== EQUALS) this.refuse(this.at >= bytes.length ? 'truncated' : 'unexpected-text', `“=” is missing after #${id}.`);
-    this.at++;
-    if (this.count === this.ids.length) this.grow();
-    const slot = this.count++;
-    this.ids[slot] = id;
-    this.starts[slot] = this.at;
-    this.skipSpace();
-    this.keywordOf[slot] = bytes[this.at] === OPEN ? this.readComplexKeyword(slot) : this.readKeyword(id);
-    this.scanBody(slot, SEMICOLON);
-    this.ends[slot] = this.at++;
+    const id = this.readId();
+    let at = this.at;
+    if (bytes[at] !== EQUALS) {
+      this.skipSpace();
+      at = this.at;
+      if (bytes[at] !== EQUALS) this.refuse(at >= bytes.length ? 'truncated' : 'unexpected-text', `“=” is missing after #${id}.`);
+    }
+    this.at = ++at;
+    const slot = this.addInstance(id);
+    if (bytes[at] <= SPACE || bytes[at] === SLASH) {
+      this.skipSpace();
+      at = this.at;
+    }
+    if (bytes[at] === OPEN) at = this.readComplex(slot, at);
+    else {
+      this.keywordOf[slot] = this.readKeyword(slot, at);
+      at = this.listAfterKeyword(slot, this.keywordOf[slot]);
+      at = this.scanList(slot, at);
+    }
+    if (bytes[at] !== SEMICOLON) {
+      this.at = at;
+      this.skipSpace();
+      at = this.at;
+      if (bytes[at] !== SEMICOLON) this.refuseMissingSemicolon(slot);
+    }
+    this.ends[slot] = at;
+    this.at = at + 1;
   }
 
-  private readNumber(): number {
-    const from = this.at;
+  /** Offset of the `(` that follows the keyword just read. */
+  private listAfterKeyword(slot: number, keyword: number): number {
+    if (this.bytes[this.at] === OPEN) return this.at;
+    this.skipSpace();
+    if (this.bytes[this.at] !== OPEN) this.refuse(this.at >= this.bytes.length ? 'truncated' : 'unexpected-text', `#${this.ids[slot]}: “(” is missing after ${this.keywords[keyword]}.`);
+    return this.at;
+  }
+
+  private refuseMissingSemicolon(slot: number): never {
+    if (this.at >= this.bytes.length) this.refuse('truncated', `the file ends inside #${this.ids[slot]}. Export it again; nothing was stored.`);
+    if (this.bytes[this.at] === CLOSE) this.refuse('unbalanced', `#${this.ids[slot]} closes a parenthesis that was never opened.`);
+    this.refuse('unbalanced', `the semicolon after #${this.ids[slot]} is missing.`);
+  }
+
+  private addInstance(id: number, keyword?: string): number {
+    if (this.count === this.ids.length) this.grow();
+    const slot = this.count++;
+    if (id >= NO_NAME && this.ids instanceof Uint32Array) this.widen();
+    this.ids[slot] = id;
+    this.starts[slot] = this.at;
+    this.ends[slot] = this.at;
+    this.referenceStarts[slot] = this.referenceCount;
+    if (keyword) this.keywordOf[slot] = this.keywordIndex(keyword);
+    return slot;
+  }
+
+  /** The number after the `#` standing here. */
+  private readId(): number {
+    const from = ++this.at;
+    const { bytes } = this;
     let value = 0;
-    while (isDigit(this.bytes[this.at])) value = value * 10 + this.bytes[this.at++] - 48;
-    return this.at === from ? -1 : value;
+    while (isDigit(bytes[this.at])) value = value * 10 + bytes[this.at++] - 48;
+    if (this.at === from) this.refuse(from >= bytes.length ? 'truncated' : 'unexpected-text', 'a number is missing after #.', from - 1);
+    if (value > LARGEST_ID) this.refuse('id-too-large', `entity numbers above ${LARGEST_ID} cannot be told apart exactly. Export the file with entities numbered anew.`, from - 1);
+    return value;
   }
 
   private grow(): void {
     const size = this.ids.length * 2;
     const wider = <T extends Float64Array | Uint32Array | Uint16Array>(from: T, to: T): T => (to.set(from as never), to);
-    this.ids = wider(this.ids, new Float64Array(size));
+    this.ids = wider(this.ids, sameKind(this.ids, size));
     this.starts = wider(this.starts, new Uint32Array(size));
     this.ends = wider(this.ends, new Uint32Array(size));
     this.keywordOf = wider(this.keywordOf, new Uint16Array(size));
-  }
-
-  private readKeyword(id: number): number {
-    const { bytes } = this;
-    const from = this.at;
-    let hash = 2166136261;
-    for (; ; this.at++) {
-      const byte = bytes[this.at];
-      if (!isLetter(byte) && !isDigit(byte) && byte !== 33) break; // 33: user-defined keywords begin with !
-      hash = Math.imul(hash ^ (byte & 0xdf), 16777619);
-    }
-    if (this.at === from) this.refuse(from >= bytes.length ? 'truncated' : 'unexpected-text', `#${id} has no entity name.`);
-    const known = this.keywordByHash.get(hash);
-    if (known) {
-      for (const index of known) if (this.sameWord(this.keywords[index], from, this.at)) return index;
-    }
-    return this.addKeyword(String.fromCharCode(...bytes.subarray(from, this.at)).toUpperCase(), hash);
-  }
-
-  private sameWord(word: string, from: number, to: number): boolean {
-    if (word.length !== to - from) return false;
-    for (let at = from; at < to; at++) {
-      const byte = this.bytes[at];
-      if (word.charCodeAt(at - from) !== (byte >= 97 && byte <= 122 ? byte - 32 : byte)) return false;
-    }
-    return true;
-  }
-
-  private addKeyword(word: string, hash: number): number {
-    const index = this.keywords.length;
-    if (index > 65535) throw new Refusal('too-many-names', 'The file uses more than 65535 different entity names, so it is no product model.');
-    this.keywords.push(word);
-    this.keywordByHash.set(hash, [...(this.keywordByHash.get(hash) ?? []), index]);
-    return index;
-  }
-
-  /** The partial names of a complex instance; the scan over its body happens again after this. */
-  private readComplexKeyword(slot: number): number {
-    const from = this.at;
-    const names: string[] = [];
-    let hash = 5381;
-    this.at++;
-    for (;;) {
-      this.skipSpace();
-      if (!isLetter(this.bytes[this.at])) break;
-      const index = this.readKeyword(this.ids[slot]);
-      names.push(this.keywords[index]);
-      hash = (Math.imul(hash, 33) + index) | 0;
-      this.skipSpace();
-      if (this.bytes[this.at] !== OPEN) this.refuse('unexpected-text', `#${this.ids[slot]}: “(” is missing after ${this.keywords[index]}.`);
-      this.scanBody(-1, CLOSE);
-    }
-    this.at = from;
-    const joined = names.join('+');
-    for (const index of this.keywordByHash.get(hash) ?? []) if (this.keywords[index] === joined) return index;
-    return this.addKeyword(joined, hash);
+    this.referenceStarts = wider(this.referenceStarts, new Uint32Array(size + 1));
   }
 
   /**
-   * Moves to the `;` that ends the instance, or past the `)` that closes the list standing here; records references
-   * for `slot` (none for -1).
+   * Index of the entity name standing at `at`; `this.at` is just after it. Writers repeat themselves, so what followed the
+   * last name the time before is tried first, then what was last seen with this hash; both are compared letter by letter.
    */
-  private scanBody(slot: number, until: number): void {
+  private readKeyword(slot: number, at: number): number {
+    const expected = this.followers[this.lastKeyword];
+    let index = expected >= 0 && this.isWordAt(expected, at) ? expected : -1;
+    if (index < 0) {
+      index = this.lookUpKeyword(slot, at);
+      this.followers[this.lastKeyword] = index;
+    }
+    this.lastKeyword = index;
+    return index;
+  }
+
+  private lookUpKeyword(slot: number, from: number): number {
     const { bytes } = this;
-    const from = this.at;
-    const size = bytes.length;
-    let depth = 0;
     let at = from;
+    let hash = 0;
+    for (; WORD[bytes[at]] === 1; at++) hash = (Math.imul(hash, 31) + (bytes[at] & 0xdf)) | 0;
+    if (at === from) this.refuse(from >= bytes.length ? 'truncated' : 'unexpected-text', `#${this.ids[slot]} has no entity name.`, from);
+    const guess = this.guesses[hash & (TABLE - 1)];
+    if (guess >= 0 && this.isWordAt(guess, from)) return guess;
+    if (at - from > LONGEST_KEYWORD) this.refuse('unexpected-text', `#${this.ids[slot]} has an entity name of ${at - from} letters, so this is no product model.`, from);
+    const index = this.keywordIndex(String.fromCharCode(...bytes.subarray(from, at)).toUpperCase());
+    this.guesses[hash & (TABLE - 1)] = index;
+    this.at = at;
+    return index;
+  }
+
+  /** Whether this keyword stands at `from`, in capitals, and ends there; then `this.at` is just after it. */
+  private isWordAt(index: number, from: number): boolean {
+    const { bytes } = this;
+    const word = this.words[index];
+    const size = word.length;
+    for (let at = 0; at < size; at++) if (bytes[from + at] !== word[at]) return false;
+    if (WORD[bytes[from + size]] === 1) return false;
+    this.at = from + size;
+    return true;
+  }
+
+  private keywordIndex(word: string): number {
+    const known = this.keywordByText.get(word);
+    if (known !== undefined) return known;
+    const index = this.keywords.length;
+    if (index > 65535) throw new Refusal('too-many-names', 'The file uses more than 65535 different entity names, so it is no product model.');
+    this.keywords.push(word);
+    this.words.push(Uint8Array.from(word, (letter) => letter.charCodeAt(0)));
+    this.followers.push(-1);
+    this.partials.push([]);
+    this.keywordByText.set(word, index);
+    return index;
+  }
+
+  /** An instance of several partial records from its `(`: its names, and the references of all of them; the offset after it. */
+  private readComplex(slot: number, from: number): number {
+    const { bytes, partial } = this;
+    partial.length = 0;
+    let hash = 0;
+    for (let at = from + 1; ; ) {
+      if (WORD[bytes[at]] === 0) {
+        this.at = at;
+        this.skipSpace();
+        at = this.at;
+        if (bytes[at] === CLOSE) break;
+        if (at >= bytes.length) this.refuse('truncated', `the file ends inside #${this.ids[slot]}. Export it again; nothing was stored.`);
+        if (WORD[bytes[at]] === 0) this.refuse('unbalanced', `#${this.ids[slot]}: something other than partial records stands between its parentheses.`);
+      }
+      const index = this.readKeyword(slot, at);
+      partial.push(index);
+      hash = (Math.imul(hash, 33) + index) | 0;
+      at = this.scanList(slot, this.listAfterKeyword(slot, index));
+    }
+    if (partial.length === 0) this.refuse('unexpected-text', `#${this.ids[slot]} has no entity name.`, from);
+    const guess = this.complexGuesses[hash & (TABLE - 1)];
+    if (guess >= 0 && sameNumbers(this.partials[guess], partial)) this.keywordOf[slot] = guess;
+    else {
+      const index = this.keywordIndex(partial.map((one) => this.keywords[one]).join('+') + (partial.length === 1 ? '+' : ''));
+      this.partials[index] = partial.slice();
+      this.complexGuesses[hash & (TABLE - 1)] = index;
+      this.keywordOf[slot] = index;
+    }
+    return this.at + 1;
+  }
+
+  /** From the `(` at `from` to just after the `)` that closes it; records references for `slot` (none for −1). */
+  private scanList(slot: number, from: number): number {
+    const { bytes } = this;
+    let { referred, referenceCount } = this;
+    const size = bytes.length;
+    let depth = 1;
+    let at = from + 1;
     while (at < size) {
       const byte = bytes[at];
-      if (byte === HASH) {
+      if (TELLING[byte] === 0) at++;
+      else if (byte === HASH) {
         let id = 0;
         let digit = bytes[++at];
         const first = at;
@@ -331,33 +514,32 @@ class Scanner {
           id = id * 10 + digit - 48;
           digit = bytes[++at];
         }
-        if (slot >= 0 && at > first) this.addReference(slot, id);
-      } else if (byte === QUOTE || byte === DOUBLE_QUOTE) {
-        this.at = at;
-        this.skipString();
-        at = this.at;
+        if (slot < 0) continue;
+        if (at === first) this.refuse('unexpected-text', `${this.nameOf(slot)} holds a # without a number.`, at);
+        if (referenceCount === referred.length) referred = this.growReferences();
+        if (id >= NO_NAME && referred instanceof Uint32Array) {
+          this.widen();
+          referred = this.referred;
+        }
+        referred[referenceCount++] = id;
       } else if (byte === OPEN) {
         depth++;
         at++;
       } else if (byte === CLOSE) {
         at++;
-        if (--depth < 0) this.refuse('unbalanced', `${this.nameOf(slot)} closes a parenthesis that was never opened.`, at);
-        if (depth === 0 && until === CLOSE) {
-          this.at = at;
-          return;
-        }
-      } else if (byte === SEMICOLON) {
-        if (depth !== 0) this.refuse('unbalanced', `${this.nameOf(slot)} ends before its parentheses are closed.`, at);
-        this.at = at;
-        return;
-      } else if (byte === EQUALS && slot >= 0) {
-        this.refuse('unbalanced', `${this.nameOf(slot)} holds “=”: the semicolon before it is missing.`, at);
-      } else if (byte === SLASH && bytes[at + 1] === STAR) {
+        if (--depth > 0) continue;
+        this.referenceCount = referenceCount;
+        return at;
+      } else if (byte === QUOTE || byte === DOUBLE_QUOTE) at = this.skipString(at);
+      else if (byte === SEMICOLON) this.refuse('unbalanced', `${this.nameOf(slot)} ends before its parentheses are closed.`, at);
+      else if (byte === EQUALS && slot >= 0) this.refuse('unbalanced', `${this.nameOf(slot)} holds “=”: the semicolon before it is missing.`, at);
+      else if (byte === SLASH && bytes[at + 1] === STAR) {
         this.at = at;
         this.skipComment();
         at = this.at;
       } else at++;
     }
+    this.at = size;
     this.refuse('truncated', `the file ends inside ${this.nameOf(slot)}. Export it again; nothing was stored.`, from);
   }
 
@@ -365,71 +547,23 @@ class Scanner {
     return slot < 0 ? 'an entity' : `#${this.ids[slot]}`;
   }
 
-  private addReference(slot: number, id: number): void {
-    if (this.referenceCount === this.references.length) {
-      const ids = new Float64Array(this.referenceCount * 2);
-      ids.set(this.references);
-      this.references = ids;
-      const owners = new Uint32Array(this.referenceCount * 2);
-      owners.set(this.referenceOwner);
-      this.referenceOwner = owners;
-    }
-    this.references[this.referenceCount] = id;
-    this.referenceOwner[this.referenceCount++] = slot;
+  private growReferences(): Names {
+    const wider = sameKind(this.referred, this.referred.length * 2);
+    wider.set(this.referred);
+    return (this.referred = wider);
   }
 
-  /** Writers number densely, so an array indexed by the number serves nearly always; a map serves the rest. */
-  private makeFinder(): (id: number) => number {
-    let highest = 0;
-    for (let slot = 0; slot < this.count; slot++) if (this.ids[slot] > highest) highest = this.ids[slot];
-    const twice = (slot: number, id: number) =>
-      this.refuse('duplicate-id', `#${id} is defined twice. Which one counts cannot be known, so the file is refused.`, this.starts[slot]);
-    if (highest <= this.count * 8 + 65536) {
-      const slots = new Int32Array(highest + 1).fill(-1);
-      for (let slot = 0; slot < this.count; slot++) {
-        const id = this.ids[slot];
-        if (slots[id] >= 0) twice(slot, id);
-        slots[id] = slot;
-      }
-      return (id) => (id <= highest ? slots[id] : -1);
-    }
-    const slots = new Map<number, number>();
-    for (let slot = 0; slot < this.count; slot++) {
-      if (slots.has(this.ids[slot])) twice(slot, this.ids[slot]);
-      slots.set(this.ids[slot], slot);
-    }
-    return (id) => slots.get(id) ?? -1;
-  }
-
-  private checkReferences(find: (id: number) => number): void {
-    const unstyled = new Set<number>();
-    for (let at = 0; at < this.referenceCount; at++) {
-      const id = this.references[at];
-      if (find(id) >= 0) continue;
-      const owner = this.referenceOwner[at];
-      const keyword = this.keywords[this.keywordOf[owner]];
-      if (!PRESENTATION.test(keyword)) {
-        this.refuse('dangling-reference', `#${this.ids[owner]} (${keyword}) refers to #${id}, which the file does not define. Parts may be missing, so the file is refused; export it again.`, this.starts[owner]);
-      }
-      unstyled.add(owner);
-    }
-    if (unstyled.size > 0) {
-      const [first] = unstyled;
-      this.remarks.push({ code: 'dangling-style', message: `${unstyled.size} entities that give colours or layers refer to something missing (first: #${this.ids[first]}); they were left out.` });
-    }
+  /** Numbers beyond 32 bits have come up. */
+  private widen(): void {
+    if (this.ids instanceof Uint32Array) this.ids = Float64Array.from(this.ids);
+    if (this.referred instanceof Uint32Array) this.referred = Float64Array.from(this.referred);
   }
 }
 
-function describeStart(bytes: Uint8Array): string {
-  const known: readonly [readonly number[], string][] = [
-    [[0x89, 0x50, 0x4e, 0x47], 'the mark of a PNG picture'],
-    [[0xff, 0xd8, 0xff], 'the mark of a JPEG picture'],
-    [[0x50, 0x4b, 3, 4], 'the mark of a ZIP archive'],
-    [[0x25, 0x50, 0x44, 0x46], 'the mark of a PDF document'],
-    [[0x1f, 0x8b], 'the mark of a gzip archive'],
-  ];
-  for (const [mark, name] of known) if (mark.every((byte, at) => bytes[at] === byte)) return name;
-  const start = [...bytes.subarray(0, 20)];
-  const text = start.map((byte) => (byte >= 32 && byte < 127 ? String.fromCharCode(byte) : ' ')).join('').trim();
-  return start.some((byte) => byte === 0) || !text ? 'binary data' : `“${text}”`;
+const sameKind = (names: Names, size: number): Names => (names instanceof Uint32Array ? new Uint32Array(size) : new Float64Array(size));
+
+function sameNumbers(one: readonly number[], other: readonly number[]): boolean {
+  if (one.length !== other.length) return false;
+  for (let at = 0; at < one.length; at++) if (one[at] !== other[at]) return false;
+  return true;
 }

@@ -1,5 +1,5 @@
 import { hashKey, type ShapeKey } from '../assembly/index.ts';
-import { refOf, refsOf, type StepFile } from './file.ts';
+import { refsOf, type StepFile } from './file.ts';
 import { readMappedItem, representationParts, type ShapeLinks } from './shapes.ts';
 import { lengthUnitOf } from './units.ts';
 import { isList } from './values.ts';
@@ -31,14 +31,14 @@ export class Slicer {
     const drawn = parts.filter((part) => part.items.some((item) => this.isGeometry(item)));
     if (drawn.length === 0) return null;
     const writer = new SliceWriter(this.file);
-    const representations = drawn.map(({ id, items, context }) => ({ id, items: items.map((item) => writer.include(item)), context: context === null ? null : writer.include(context) }));
+    const representations = drawn.map(({ id, items, context }) => ({ id, items: items.map((item) => writer.include(item)), context: context < 0 ? null : writer.include(context) }));
     const styles = writer.visited().flatMap((id) => this.stylesOf.get(id) ?? []).map((id) => writer.include(id));
     const text = writer.finish(representations.map((part) => ({ ...part, keyword: this.file.keywordsOf(part.id)[0] })), styles);
     return { key: hashKey('slice', text) as ShapeKey, text, diagonalMm: writer.diagonal() * this.unit(drawn[0].context) };
   }
 
-  private unit(context: number | null): number {
-    return context === null ? 1 : lengthUnitOf(this.file, context).toMm;
+  private unit(context: number): number {
+    return context < 0 ? 1 : lengthUnitOf(this.file, context).toMm;
   }
 
   private isGeometry(item: number): boolean {
@@ -46,7 +46,7 @@ export class Slicer {
   }
 
   /** Items of a representation without the mapped items that only place another product's shape here. */
-  private ownItems(id: number, definition: number): { id: number; items: number[]; context: number | null } {
+  private ownItems(id: number, definition: number): { id: number; items: number[]; context: number } {
     const { items, context } = representationParts(this.file, id);
     const own = items.filter((item) => {
       if (!this.file.is(item, 'MAPPED_ITEM')) return true;
@@ -58,12 +58,18 @@ export class Slicer {
   }
 }
 
+/** Styled items by the item that they colour, without those that refer to something missing. */
 function readStyles(file: StepFile): Map<number, number[]> {
   const styles = new Map<number, number[]>();
-  for (const id of file.ofType('STYLED_ITEM', 'OVER_RIDING_STYLED_ITEM')) {
-    const item = refOf(file.record(id, file.is(id, 'STYLED_ITEM') ? 'STYLED_ITEM' : 'OVER_RIDING_STYLED_ITEM')?.[2]);
-    const whole = refsOf(file.record(id, 'STYLED_ITEM')?.[1]).every((style) => file.entity(style) !== null);
-    if (item !== null && whole) styles.set(item, [...(styles.get(item) ?? []), id]);
+  const { referenceStarts, references } = file.index;
+  const isWhole = (slot: number) => references.subarray(referenceStarts[slot], referenceStarts[slot + 1]).every((to) => to >= 0);
+  for (const slot of file.ofType('STYLED_ITEM', 'OVER_RIDING_STYLED_ITEM')) {
+    const keyword = file.size(slot, 'STYLED_ITEM') >= 2 ? 'STYLED_ITEM' : 'OVER_RIDING_STYLED_ITEM';
+    const item = file.ref(slot, keyword, file.size(slot, keyword) === 2 ? 1 : 2);
+    if (item < 0 || !isWhole(slot) || !refsOf(file.value(slot, keyword, file.size(slot, keyword) === 2 ? 0 : 1)).every(isWhole)) continue;
+    const known = styles.get(item);
+    if (known) known.push(slot);
+    else styles.set(item, [slot]);
   }
   return styles;
 }
@@ -100,31 +106,34 @@ class SliceWriter {
     return number;
   }
 
-  private copy(id: number, waiting: number[]): void {
-    const { bytes, find, starts, ends } = this.file.index;
-    const slot = find(id);
-    if (slot < 0) return;
-    const number = this.numbers.get(id)!;
-    let text = `#${number}=`;
+  private copy(slot: number, waiting: number[]): void {
+    const { bytes, starts, ends, references, referenceStarts } = this.file.index;
+    let text = `#${this.numbers.get(slot)!}=`;
     const end = ends[slot];
+    let next = referenceStarts[slot];
     let plainFrom = starts[slot];
     for (let at = plainFrom; at < end; at++) {
       const byte = bytes[at];
-      if (byte === 39) at = bytes.indexOf(39, at + 1);
-      else if (byte === 35) {
+      if (byte === 39 || byte === 34) at = bytes.indexOf(byte, at + 1);
+      else if (byte === 47 && bytes[at + 1] === 42) {
         text += latin(bytes, plainFrom, at);
-        let target = 0;
-        while (bytes[at + 1] >= 48 && bytes[at + 1] <= 57) target = target * 10 + bytes[++at] - 48;
-        text += `#${this.numberOf(target, waiting)}`;
+        while (!(bytes[at] === 42 && bytes[at + 1] === 47) || at < plainFrom) at++;
+        plainFrom = at + 2;
+        at++;
+      } else if (byte === 35) {
+        text += latin(bytes, plainFrom, at);
+        while (bytes[at + 1] >= 48 && bytes[at + 1] <= 57) at++;
+        const target = references[next++];
+        text += target < 0 ? '$' : `#${this.numberOf(target, waiting)}`;
         plainFrom = at + 1;
       }
     }
     this.lines.push(`${text}${latin(bytes, plainFrom, end)};`);
-    if (this.file.is(id, 'CARTESIAN_POINT')) this.measure(id);
+    if (this.file.is(slot, 'CARTESIAN_POINT')) this.measure(slot);
   }
 
-  private measure(id: number): void {
-    const values = this.file.record(id, 'CARTESIAN_POINT')?.[1];
+  private measure(slot: number): void {
+    const values = this.file.value(slot, 'CARTESIAN_POINT', this.file.size(slot, 'CARTESIAN_POINT') - 1);
     if (!isList(values)) return;
     values.slice(0, 3).forEach((value, axis) => {
       if (typeof value !== 'number') return;

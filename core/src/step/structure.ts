@@ -1,156 +1,147 @@
-import { groupBy, Refusal, type Finding } from '../assembly/index.ts';
-import { identityPlacement, type Placement } from '../geometry/index.ts';
-import { refOf, textOf, type StepFile } from './file.ts';
-import { placementBetween, readAxes } from './placements.ts';
-import { isProductDefinition, PRODUCT_DEFINITIONS, readMappedItem, representationParts, type ShapeLinks } from './shapes.ts';
-import { lengthUnitOf } from './units.ts';
-import { isTyped } from './values.ts';
+import { Refusal, type Finding } from '../assembly/index.ts';
+import { numberOf, type StepFile } from './file.ts';
+import { isProductDefinition, PRODUCT_DEFINITIONS } from './shapes.ts';
+import { isEnumeration } from './values.ts';
 
 /** A product definition as the file has it, before keys are made. */
 export interface Definition {
-  readonly id: number;
+  /** Slot of the product definition. */
+  readonly slot: number;
   readonly partNumber: string;
   readonly name: string;
   readonly description: string;
   readonly revision: string;
   readonly source: 'made' | 'bought' | null;
+  /** Slots of its formation and product, −1 for a definition that another file holds. */
+  readonly formation: number;
+  readonly product: number;
 }
 
-/** A usage as the file has it: parent and child are entity instance names of product definitions. */
-export interface RawUsage {
-  readonly id: number;
-  readonly parent: number;
-  readonly child: number;
-  readonly label: string;
-  readonly quantity: number;
-  placement: Placement | null;
+/** Usages as the file has them, in file order, as columns: a large file has hundreds of thousands. */
+export interface RawUsages {
+  readonly count: number;
+  readonly slots: Int32Array;
+  /** Slots of the product definitions that they join. */
+  readonly parents: Int32Array;
+  readonly children: Int32Array;
+  readonly quantities: Float64Array;
+  readonly labels: readonly string[];
 }
 
 /** PRODUCT_DEFINITION → PRODUCT_DEFINITION_FORMATION → PRODUCT, in file order. */
 export function readDefinitions(file: StepFile): Definition[] {
-  return file.ofType(...PRODUCT_DEFINITIONS).map((id) => {
-    const formation = refOf(PRODUCT_DEFINITIONS.map((keyword) => file.record(id, keyword)).find((record) => record && record.length >= 4)?.[2]);
-    const formationEntity = formation === null ? null : file.entity(formation);
-    const record = formationEntity
-      ? [...formationEntity].find(([keyword]) => keyword.startsWith('PRODUCT_DEFINITION_FORMATION'))?.[1] : undefined;
-    const product = refOf(record?.[2]);
-    const productRecord = product === null ? null : file.record(product, 'PRODUCT');
-    if (!productRecord) {
-      throw new Refusal('no-product', `#${id} (PRODUCT_DEFINITION) leads to no PRODUCT, so its part has neither number nor name. Export the file again; nothing was stored.`);
+  return Array.from(file.ofType(...PRODUCT_DEFINITIONS), (slot) => {
+    const keyword = PRODUCT_DEFINITIONS.find((name) => file.size(slot, name) >= 4) ?? 'PRODUCT_DEFINITION';
+    const formation = file.ref(slot, keyword, 2);
+    const kind = file.keywordsOf(formation).find((name) => name.startsWith('PRODUCT_DEFINITION_FORMATION') && file.size(formation, name) >= 3);
+    const product = kind === undefined ? -1 : file.ref(formation, kind, 2);
+    if (kind === undefined || !file.is(product, 'PRODUCT')) {
+      throw new Refusal('no-product', `${file.nameOf(slot)} (PRODUCT_DEFINITION) leads to no PRODUCT, so its part has neither number nor name. Export the file again; nothing was stored.`);
     }
-    const given = record?.[3];
-    const source = given && typeof given === 'object' && 'enumeration' in given ? given.enumeration : '';
     return {
-      id,
-      partNumber: textOf(productRecord[0]).trim(),
-      name: textOf(productRecord[1]).trim(),
-      description: textOf(productRecord[2]).trim(),
-      revision: textOf(record?.[0]).trim(),
-      source: source === 'MADE' ? 'made' : source === 'BOUGHT' ? 'bought' : null,
+      slot, formation, product,
+      partNumber: file.text(product, 'PRODUCT', 0).trim(),
+      name: file.text(product, 'PRODUCT', 1).trim(),
+      description: file.text(product, 'PRODUCT', 2).trim(),
+      revision: file.text(formation, kind, 0).trim(),
+      source: sourceOf(file, formation),
     };
   });
 }
 
-const USAGE = ['NEXT_ASSEMBLY_USAGE_OCCURRENCE', 'QUANTIFIED_ASSEMBLY_COMPONENT_USAGE', 'ASSEMBLY_COMPONENT_USAGE'] as const;
-
-/** Usages in file order, each with its placement where the file gives one by either mechanism. */
-export function readUsages(file: StepFile, links: ShapeLinks, findings: Finding[]): RawUsage[] {
-  const usages: RawUsage[] = [];
-  for (const id of file.ofType(...USAGE)) {
-    const entity = file.entity(id)!;
-    const base = USAGE.map((keyword) => entity.get(keyword)).find((record) => record && record.length >= 5)
-      ?? entity.get('PRODUCT_DEFINITION_RELATIONSHIP');
-    const parent = refOf(base?.[3]);
-    const child = refOf(base?.[4]);
-    if (!base || parent === null || child === null || !isProductDefinition(file, parent) || !isProductDefinition(file, child)) {
-      throw new Refusal('broken-usage', `#${id} (${file.keywordsOf(id).join(', ')}) does not join two product definitions. Parts would be missing from the bill, so the file is refused.`);
-    }
-    usages.push({
-      id, parent, child,
-      label: textOf(base[1]).trim() || textOf(base[0]).trim(),
-      quantity: readQuantity(file, id),
-      placement: null,
-    });
-  }
-  placeByContextDependentShapes(file, links, usages);
-  placeByMappedItems(file, links, usages);
-  const unplaced = usages.filter((usage) => usage.placement === null);
-  if (unplaced.length > 0) {
-    findings.push({ code: 'not-placed', message: `${unplaced.length} of ${usages.length} usages have no placement (first: #${unplaced[0].id}); they are drawn at the origin of their parent. Quantities are not affected.` });
-  }
-  return usages;
+function sourceOf(file: StepFile, formation: number): Definition['source'] {
+  const keyword = 'PRODUCT_DEFINITION_FORMATION_WITH_SPECIFIED_SOURCE';
+  const size = file.size(formation, keyword);
+  const given = size > 0 ? file.value(formation, keyword, size - 1) : null; // 4th, or alone in a complex instance
+  const word = isEnumeration(given) ? given.enumeration : '';
+  return word === 'MADE' ? 'made' : word === 'BOUGHT' ? 'bought' : null;
 }
 
-function readQuantity(file: StepFile, id: number): number {
-  const record = file.record(id, 'QUANTIFIED_ASSEMBLY_COMPONENT_USAGE');
-  const measure = refOf(record?.[record.length - 1]);
-  if (!record || measure === null) return 1;
-  const withUnit = file.record(measure, 'MEASURE_WITH_UNIT') ?? [...(file.entity(measure)?.values() ?? [])][0];
-  const given = withUnit?.[0];
-  const value = isTyped(given) ? given.value : given;
-  if (typeof value !== 'number' || !Number.isInteger(value) || value < 1 || value > Number.MAX_SAFE_INTEGER) {
-    throw new Refusal('quantity-not-whole', `#${id}: the quantity ${String(value)} is no whole number of pieces, so it cannot be counted. Mend it in the model and export again.`);
+/** Definitions that a usage joins but another file holds (edition 3 reference section), named after that file. */
+export function readExternalDefinitions(file: StepFile, { parents, children }: RawUsages): Definition[] {
+  if (file.index.external.size === 0) return [];
+  const used = new Set([...parents, ...children]);
+  return [...file.index.external].filter(([slot]) => used.has(slot)).map(([slot, where]) => ({
+    slot, formation: -1, product: -1, partNumber: '', name: fileNameIn(where), description: '', revision: '', source: null,
+  }));
+}
+
+/** Last piece of a resource name, without what stands after #: `parts/bolt.step#id` is bolt.step. */
+export function fileNameIn(resource: string): string {
+  const path = resource.split('#')[0] || resource;
+  const last = path.split(/[/\\]/).filter(Boolean).at(-1) ?? resource;
+  try {
+    return decodeURIComponent(last);
+  } catch {
+    return last;
+  }
+}
+
+const USAGE = ['NEXT_ASSEMBLY_USAGE_OCCURRENCE', 'QUANTIFIED_ASSEMBLY_COMPONENT_USAGE', 'ASSEMBLY_COMPONENT_USAGE'] as const;
+const BASE = [...USAGE, 'PRODUCT_DEFINITION_RELATIONSHIP'] as const;
+
+/**
+ * Usages in file order. A specified higher usage (a second name for a usage further down) is none of its own.
+ * @throws Refusal where a usage joins something else than two product definitions, or its quantity cannot be counted
+ */
+export function readUsages(file: StepFile): RawUsages {
+  const { external } = file.index;
+  const isDefinition = (slot: number) => slot >= 0 && (isProductDefinition(file, slot) || external.has(slot));
+  const all = file.ofType(...USAGE);
+  const slots = new Int32Array(all.length), parents = new Int32Array(all.length), children = new Int32Array(all.length);
+  const quantities = new Float64Array(all.length);
+  const labels: string[] = [];
+  let count = 0;
+  for (let at = 0; at < all.length; at++) {
+    const slot = all[at];
+    if (file.is(slot, 'SPECIFIED_HIGHER_USAGE_OCCURRENCE')) continue;
+    // Nearly every usage is of the first kind.
+    const base = file.size(slot, USAGE[0]) >= 5 ? USAGE[0] : BASE.find((keyword) => file.size(slot, keyword) >= 5);
+    const parent = base === undefined ? -1 : file.ref(slot, base, 3), child = base === undefined ? -1 : file.ref(slot, base, 4);
+    if (base === undefined || !isDefinition(parent) || !isDefinition(child)) {
+      throw new Refusal('broken-usage', `${file.nameOf(slot)} (${file.keywordsOf(slot).join(', ')}) does not join two product definitions. Parts would be missing from the bill, so the file is refused.`);
+    }
+    slots[count] = slot;
+    parents[count] = parent;
+    children[count] = child;
+    labels.push(file.text(slot, base, 1).trim() || file.text(slot, base, 0).trim());
+    quantities[count++] = readQuantity(file, slot);
+  }
+  return { count, slots: slots.subarray(0, count), parents: parents.subarray(0, count), children: children.subarray(0, count), quantities, labels };
+}
+
+function readQuantity(file: StepFile, slot: number): number {
+  const keyword = 'QUANTIFIED_ASSEMBLY_COMPONENT_USAGE';
+  if (!file.is(slot, keyword)) return 1;
+  const measure = file.ref(slot, keyword, file.size(slot, keyword) - 1);
+  const withUnit = file.keywordsOf(measure).find((name) => name.endsWith('MEASURE_WITH_UNIT') && file.size(measure, name) >= 2);
+  const value = withUnit === undefined ? null : numberOf(file.value(measure, withUnit, 0));
+  if (value === null || !Number.isSafeInteger(value) || value < 1) {
+    const given = value === null ? 'is not given in a form that can be read' : `${value} is no whole number of pieces`;
+    throw new Refusal('quantity-not-whole', `${file.nameOf(slot)}: the quantity ${given}, so it cannot be counted. Mend it in the model and export again.`);
   }
   return value;
 }
 
-/** CONTEXT_DEPENDENT_SHAPE_REPRESENTATION: a relationship with a transformation, for one usage. */
-function placeByContextDependentShapes(file: StepFile, links: ShapeLinks, usages: readonly RawUsage[]): void {
-  const byId = new Map(usages.map((usage) => [usage.id, usage]));
-  for (const id of file.ofType('CONTEXT_DEPENDENT_SHAPE_REPRESENTATION')) {
-    const record = file.record(id, 'CONTEXT_DEPENDENT_SHAPE_REPRESENTATION');
-    const relationship = refOf(record?.[0]);
-    const shape = refOf(record?.[1]);
-    const usage = shape === null ? undefined : byId.get(refOf(file.record(shape, 'PRODUCT_DEFINITION_SHAPE')?.[2]) ?? -1);
-    if (!usage || relationship === null) continue;
-    const entity = file.entity(relationship);
-    const pair = entity?.get('REPRESENTATION_RELATIONSHIP');
-    const first = refOf(pair?.[2]);
-    const second = refOf(pair?.[3]);
-    const transformation = refOf(entity?.get('REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION')?.[0]);
-    const items = transformation === null ? null : file.record(transformation, 'ITEM_DEFINED_TRANSFORMATION');
-    const axes1 = refOf(items?.[2]);
-    const axes2 = refOf(items?.[3]);
-    if (first === null || second === null || axes1 === null || axes2 === null) continue;
-    const one = readAxes(file, axes1, unitFactor(file, first));
-    const two = readAxes(file, axes2, unitFactor(file, second));
-    // Item 1 stands in representation 1. Writers differ in which of the two is the child's; the definitions tell.
-    const reversed = links.definitionOf.get(first) === usage.parent && links.definitionOf.get(second) === usage.child;
-    usage.placement = reversed ? placementBetween(two, one) : placementBetween(one, two);
-  }
+/** Findings about things that stand in other files: one for each file. */
+export function findExternalFiles(file: StepFile): Finding[] {
+  const names = new Set<string>([...file.index.external.values()].map((where) => fileNameIn(where)));
+  for (const slot of file.ofType('DOCUMENT_FILE')) names.add(externalName(file, slot));
+  names.delete('');
+  const all = [...names];
+  const shown = all.slice(0, MOST_EXTERNAL).map((name) => ({ code: 'external-file', message: `The model refers to another file, “${name}”, that was not given; what stands only there is missing. Bring that file in too if its parts matter.` }));
+  if (all.length > MOST_EXTERNAL) shown.push({ code: 'external-file', message: `… and to ${all.length - MOST_EXTERNAL} further files.` });
+  return shown;
 }
+const MOST_EXTERNAL = 30;
 
-const factors = new WeakMap<StepFile, Map<number, number>>();
-
-function unitFactor(file: StepFile, representation: number): number {
-  let known = factors.get(file);
-  if (!known) factors.set(file, (known = new Map()));
-  let factor = known.get(representation);
-  if (factor === undefined) {
-    const { context } = representationParts(file, representation);
-    factor = context === null ? 1 : lengthUnitOf(file, context).toMm;
-    known.set(representation, factor);
+/** An external identification says the file's name best; else the document's own name or id. */
+function externalName(file: StepFile, document: number): string {
+  const kind = file.keywordsOf(document).find((keyword) => file.size(document, keyword) >= 4) ?? 'DOCUMENT_FILE';
+  let named = '';
+  for (const slot of file.ofType('APPLIED_EXTERNAL_IDENTIFICATION_ASSIGNMENT')) {
+    if (!file.refs(slot).includes(document)) continue;
+    named = file.text(slot, 'APPLIED_EXTERNAL_IDENTIFICATION_ASSIGNMENT', 0).trim();
   }
-  return factor;
+  return fileNameIn(named || file.text(document, kind, 0).trim() || file.text(document, kind, 1).trim());
 }
-
-/** MAPPED_ITEM in the parent's representation: the n-th one of a child serves that child's n-th unplaced usage. */
-function placeByMappedItems(file: StepFile, links: ShapeLinks, usages: readonly RawUsage[]): void {
-  const unplaced = usages.filter((usage) => !usage.placement);
-  const waiting = groupBy(unplaced, (usage) => `${usage.parent} ${usage.child}`);
-  const parents = new Set(unplaced.map((usage) => usage.parent));
-  for (const parent of parents) {
-    for (const representation of links.ofDefinition.get(parent) ?? []) {
-      for (const item of representationParts(file, representation).items) {
-        const mapped = readMappedItem(file, item);
-        const child = mapped && links.definitionOf.get(mapped.representation);
-        const usage = waiting.get(`${parent} ${child}`)?.shift();
-        if (!mapped || !usage) continue;
-        const from = readAxes(file, mapped.origin, unitFactor(file, mapped.representation));
-        usage.placement = placementBetween(from, readAxes(file, mapped.target, unitFactor(file, representation)));
-      }
-    }
-  }
-}
-
-export const placementOr = (placement: Placement | null): Placement => placement ?? identityPlacement;

@@ -4,17 +4,34 @@ export type TextCoding = 'utf-8' | 'windows-1252';
 const decoders = { 'utf-8': new TextDecoder('utf-8'), 'windows-1252': new TextDecoder('windows-1252') };
 const pages = new Map<string, TextDecoder>();
 
+const latin = new TextDecoder('latin1');
+
+/** Bytes below 0x80 as text. */
+export function asciiText(bytes: Uint8Array, from: number, to: number): string {
+  // apply, not spread: spreading a typed array walks its iterator and is many times slower. Arguments must fit the stack.
+  return to - from < 4000 ? String.fromCharCode.apply(null, bytes.subarray(from, to) as unknown as number[]) : latin.decode(bytes.subarray(from, to));
+}
+
 /** Whether the file holds bytes of 0x80 and above, and how they must be read. */
 export function detectCoding(bytes: Uint8Array): { coding: TextCoding; foreign: boolean } {
-  let foreign = false;
-  for (let at = 0; at < bytes.length; at++) {
-    if (bytes[at] >= 0x80) {
-      foreign = true;
-      break;
-    }
-  }
+  const foreign = hasHighBytes(bytes);
   if (!foreign) return { coding: 'utf-8', foreign };
   return { coding: isUtf8(bytes) ? 'utf-8' : 'windows-1252', foreign };
+}
+
+/** Thirty-two bytes at a time. */
+function hasHighBytes(bytes: Uint8Array): boolean {
+  const head = Math.min(bytes.length, (4 - (bytes.byteOffset % 4)) % 4);
+  const words = new Uint32Array(bytes.buffer, bytes.byteOffset + head, Math.floor((bytes.length - head) / 4));
+  const eights = words.length - (words.length % 8);
+  for (let at = 0; at < eights; at += 8) {
+    const all = words[at] | words[at + 1] | words[at + 2] | words[at + 3] | words[at + 4] | words[at + 5] | words[at + 6] | words[at + 7];
+    if ((all & 0x80808080) !== 0) return true;
+  }
+  for (let at = eights; at < words.length; at++) if ((words[at] & 0x80808080) !== 0) return true;
+  for (let at = 0; at < head; at++) if (bytes[at] >= 0x80) return true;
+  for (let at = head + words.length * 4; at < bytes.length; at++) if (bytes[at] >= 0x80) return true;
+  return false;
 }
 
 /** In pieces, so that a large file is not held a second time as text. */
@@ -44,7 +61,7 @@ export function decodeText(bytes: Uint8Array, from: number, to: number, coding: 
       break;
     }
   }
-  if (plain && to - from < 4000) return String.fromCharCode.apply(null, bytes.subarray(from, to) as unknown as number[]);
+  if (plain) return asciiText(bytes, from, to);
   return resolveDirectives(decoders[coding].decode(bytes.subarray(from, to)));
 }
 

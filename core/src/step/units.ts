@@ -1,5 +1,5 @@
-import { refOf, refsOf, textOf, type StepFile } from './file.ts';
-import { isEnumeration, isTyped } from './values.ts';
+import { numberOf, refOf, refsOf, textOf, type StepFile } from './file.ts';
+import { isEnumeration } from './values.ts';
 
 /** A length unit of the file: what to multiply by to get mm, and its name in words. */
 export interface LengthUnit {
@@ -18,9 +18,12 @@ const SI_SYMBOL: Readonly<Record<string, string>> = {
 };
 const ASSUMED: LengthUnit = { toMm: 1, name: 'mm', given: false };
 
+/** Units by their usual names, for writers that name one without saying how long it is. */
+const NAMED_MM: Readonly<Record<string, number>> = { INCH: 25.4, IN: 25.4, FOOT: 304.8, FEET: 304.8, FT: 304.8, YARD: 914.4, MILE: 1_609_344, MIL: 0.0254, MICROINCH: 0.0000254 };
+
 /** The length unit of a representation context (GLOBAL_UNIT_ASSIGNED_CONTEXT); mm where it has none. */
 export function lengthUnitOf(file: StepFile, context: number): LengthUnit {
-  for (const unit of refsOf(file.record(context, 'GLOBAL_UNIT_ASSIGNED_CONTEXT')?.[0])) {
+  for (const unit of refsOf(file.value(context, 'GLOBAL_UNIT_ASSIGNED_CONTEXT', 0))) {
     if (file.is(unit, 'LENGTH_UNIT')) return readLength(file, unit, 0) ?? ASSUMED;
   }
   return ASSUMED;
@@ -36,14 +39,28 @@ function readLength(file: StepFile, unit: number, level: number): LengthUnit | n
   }
   const conversion = file.record(unit, 'CONVERSION_BASED_UNIT');
   if (!conversion) return null;
+  const name = textOf(conversion[conversion.length - 2]);
   const measure = refOf(conversion[conversion.length - 1]);
-  const measureRecord = measure === null ? null : (file.record(measure, 'LENGTH_MEASURE_WITH_UNIT') ?? file.record(measure, 'MEASURE_WITH_UNIT'));
-  const base = refOf(measureRecord?.[1]);
-  const size = measureRecord?.[0];
-  const value = isTyped(size) ? size.value : size;
-  const baseUnit = base === null ? null : readLength(file, base, level + 1);
-  if (!baseUnit || typeof value !== 'number' || !(value > 0)) return null;
-  return { toMm: value * baseUnit.toMm, name: textOf(conversion[conversion.length - 2]).toLowerCase() || 'unit of its own', given: true };
+  const kind = file.is(measure, 'LENGTH_MEASURE_WITH_UNIT') && file.size(measure, 'LENGTH_MEASURE_WITH_UNIT') > 0 ? 'LENGTH_MEASURE_WITH_UNIT' : 'MEASURE_WITH_UNIT';
+  const value = numberOf(file.value(measure, kind, 0));
+  const base = file.ref(measure, kind, 1);
+  const baseUnit = base < 0 ? null : readLength(file, base, level + 1);
+  const toMm = baseUnit && value !== null && value > 0 ? value * baseUnit.toMm : NAMED_MM[name.trim().toUpperCase()];
+  return toMm === undefined ? null : { toMm, name: name.toLowerCase() || 'unit of its own', given: true };
+}
+
+/** What a measure in this unit is multiplied by to stand in mm, mm² or mm³; null where the unit is none of length. */
+export function toMillimetres(file: StepFile, unit: number): number | null {
+  if (file.is(unit, 'LENGTH_UNIT')) return readLength(file, unit, 0)?.toMm ?? null;
+  const elements = refsOf(file.value(unit, 'DERIVED_UNIT', 0));
+  let factor = 1;
+  for (const element of elements) {
+    const base = readLength(file, file.ref(element, 'DERIVED_UNIT_ELEMENT', 0), 0);
+    const exponent = numberOf(file.value(element, 'DERIVED_UNIT_ELEMENT', 1));
+    if (!base || exponent === null) return null;
+    factor *= base.toMm ** exponent;
+  }
+  return elements.length > 0 ? factor : null;
 }
 
 /** A unit's symbol as a drafter writes it (mm, kg, N); empty where it has none, as for counts and ratios. */
@@ -62,7 +79,7 @@ export function unitSymbol(file: StepFile, unit: number): string {
 function derivedElement(file: StepFile, element: number): string {
   const record = file.record(element, 'DERIVED_UNIT_ELEMENT');
   const base = refOf(record?.[0]);
-  const exponent = record?.[1];
-  const power = typeof exponent === 'number' && exponent !== 1 ? ({ 2: '²', 3: '³' }[exponent] ?? `^${exponent}`) : '';
-  return (base === null ? '' : unitSymbol(file, base)) + power;
+  const exponent = numberOf(record?.[1]);
+  const power = exponent !== null && exponent !== 1 ? ({ 2: '²', 3: '³' }[exponent] ?? `^${exponent}`) : '';
+  return (base < 0 ? '' : unitSymbol(file, base)) + power;
 }

@@ -1,8 +1,9 @@
 import { Refusal } from '../assembly/index.ts';
-import { lineAt, type Index } from './scan.ts';
-import { decodeText, type TextCoding } from './text.ts';
+import { lineAt } from './lines.ts';
+import type { Index } from './scan.ts';
+import { asciiText, decodeText, type TextCoding } from './text.ts';
 
-/** A parameter of an entity instance as ISO 10303-21 writes it. `null` is `$`; `*` is the text in `Derived`. */
+/** A parameter of an entity instance as ISO 10303-21 writes it. `null` is `$`, `Derived` is `*`; a reference names a slot. */
 export type Value = null | number | string | Reference | Enumeration | Typed | Derived | readonly Value[];
 export interface Reference { readonly ref: number }
 export interface Enumeration { readonly enumeration: string }
@@ -26,6 +27,11 @@ export function parseEntity(index: Index, slot: number, coding: TextCoding): Ent
   return parser.entity();
 }
 
+/** Parses the one value standing at this byte range inside an instance. */
+export function parseValue(index: Index, slot: number, from: number, to: number, coding: TextCoding): Value {
+  return new Parser(index, from, to, `#${index.ids[slot]}`, coding).value();
+}
+
 /** Parses a parameter list standing at this byte range, e.g. of a header entity. */
 export function parseParameters(index: Index, from: number, to: number, coding: TextCoding): readonly Value[] {
   return new Parser(index, from, to, 'the header', coding).list();
@@ -35,7 +41,7 @@ class Parser {
   private readonly bytes: Uint8Array;
   private depth = 0;
   constructor(
-    index: Index,
+    private readonly index: Index,
     private at: number,
     private readonly end: number,
     private readonly name: string,
@@ -82,7 +88,7 @@ class Parser {
     return values;
   }
 
-  private value(): Value {
+  value(): Value {
     this.space();
     const byte = this.bytes[this.at];
     switch (byte) {
@@ -93,8 +99,7 @@ class Parser {
       case 40: return this.list();
       case 35: { // #
         this.at++;
-        const id = this.number();
-        return { ref: id };
+        return { ref: this.index.find(this.number()) };
       }
       case 46: return this.enumeration();
       default:
@@ -159,13 +164,12 @@ class Parser {
   }
 
   private ascii(from: number, to: number): string {
-    // apply, not spread: spreading a typed array walks its iterator and is many times slower.
-    return String.fromCharCode.apply(null, this.bytes.subarray(from, to) as unknown as number[]);
+    return asciiText(this.bytes, from, to);
   }
 
   private space(): void {
     for (;;) {
-      while (this.bytes[this.at] <= 32) this.at++;
+      while (this.at < this.end && this.bytes[this.at] <= 32) this.at++;
       if (this.bytes[this.at] !== 47 || this.bytes[this.at + 1] !== 42) return;
       this.at += 2;
       while (this.at < this.end && !(this.bytes[this.at] === 42 && this.bytes[this.at + 1] === 47)) this.at++;
