@@ -10,3 +10,21 @@ export function hashKey(...parts: readonly (string | Uint8Array)[]): string {
   }
   return bytesToHex(hasher.digest());
 }
+
+/**
+ * A short name for `text` within `scope`, for keys that live only inside one computed value: 16 hex digits, many times
+ * faster than hashKey and without its guarantees, so it is never stored and nothing is merged by it.
+ */
+export function quickKey(scope: string, text: string): string {
+  let one = 0x811c9dc5, two = 0x9e3779b9;
+  const mix = (unit: number) => {
+    one = Math.imul(one ^ unit, 0x01000193);
+    two = Math.imul(two ^ unit, 0x85ebca6b);
+    two ^= two >>> 13;
+  };
+  for (let at = 0; at < scope.length; at++) mix(scope.charCodeAt(at));
+  mix(0xffff);
+  for (let at = 0; at < text.length; at++) mix(text.charCodeAt(at));
+  one ^= one >>> 15;
+  return ((one >>> 0).toString(16).padStart(8, '0') + (two >>> 0).toString(16).padStart(8, '0'));
+}

@@ -1,4 +1,4 @@
-import { hashKey, isAssembly, parentsFirst, type Assembly, type Component, type Finding } from '../assembly/index.ts';
+import { isAssembly, parentsFirst, type Assembly, type Component, type Finding } from '../assembly/index.ts';
 import type { Identity } from './records.ts';
 
 /** What makes two lines one, per component: typed, so that number A1 is not name A1. */
@@ -29,18 +29,35 @@ function plainIdentity(component: Component, identity: Identity): string {
   return (identity === 'name' ? name || number : number || name) || `component:${component.key}`;
 }
 
-/** Hash of what is in each component, down to the parts, by identity and quantity; empty for parts. */
+/**
+ * A name for what is in each component, down to the parts, by identity and quantity; empty for parts. Equal contents get
+ * equal names within one call. Contents are compared as written out, not by hash: a bill may not rest on luck.
+ */
 function contentSignatures(assembly: Assembly, base: readonly string[]): string[] {
   const signatures = new Array<string>(assembly.components.length).fill('');
+  const things = new Numbers(), contents = new Numbers();
+  const thingOf = new Int32Array(assembly.components.length);
   for (const at of parentsFirst(assembly).reverse()) {
     const component = assembly.components[at];
-    if (!isAssembly(component)) continue;
-    const quantities = new Map<string, number>();
-    for (const { child, quantity } of component.usages) {
-      const key = `${base[child]} ${signatures[child]}`;
-      quantities.set(key, (quantities.get(key) ?? 0) + quantity);
+    if (isAssembly(component)) {
+      const quantities = new Map<number, number>();
+      for (const { child, quantity } of component.usages) quantities.set(thingOf[child], (quantities.get(thingOf[child]) ?? 0) + quantity);
+      const written = [...quantities].sort((one, two) => one[0] - two[0]).map(([thing, quantity]) => `${thing}*${quantity}`).join(' ');
+      signatures[at] = `contents ${contents.of(written)}`;
     }
-    signatures[at] = hashKey('contents', ...[...quantities].map(([key, quantity]) => `${quantity} ${key}`).sort());
+    thingOf[at] = things.of(`${base[at]} ${signatures[at]}`);
   }
   return signatures;
+}
+
+/** Gives every different text a number, in the order of first appearance. */
+class Numbers {
+  private readonly known = new Map<string, number>();
+
+  of(text: string): number {
+    const before = this.known.get(text);
+    if (before !== undefined) return before;
+    this.known.set(text, this.known.size);
+    return this.known.size - 1;
+  }
 }

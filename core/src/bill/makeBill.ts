@@ -1,5 +1,5 @@
 import {
-  hashKey, isAssembly, occurrenceCounts, parentsFirst, Refusal, type Assembly, type Finding, type Treatment,
+  isAssembly, occurrenceCounts, parentsFirst, quickKey, Refusal, type Assembly, type Finding, type Treatment,
 } from '../assembly/index.ts';
 import { identityKeys } from './identity.ts';
 import { numberSiblings } from './numbers.ts';
@@ -29,6 +29,21 @@ export function makeBill(assembly: Assembly, recipe: Recipe, decisions: BillDeci
 interface Line {
   readonly components: number[];
   quantity: number;
+}
+
+/** Lines by identity. A component has one identity, so whether it stands in a line already is one question for all lines. */
+class Lines extends Map<string, Line> {
+  private readonly listed = new Set<number>();
+
+  count(identity: string, component: number, quantity: number): void {
+    const line = this.get(identity);
+    if (!line) this.set(identity, { components: [component], quantity });
+    else {
+      line.quantity += quantity;
+      if (!this.listed.has(component)) line.components.push(component);
+    }
+    this.listed.add(component);
+  }
 }
 
 class BillMaker {
@@ -64,11 +79,11 @@ class BillMaker {
     const { components, root } = this.assembly;
     const opened = components.map((component, index) => ({ ...component, usages: index === root || this.treatment(index).countContents ? component.usages : [] }));
     const counts = occurrenceCounts({ components: opened, root }, order);
-    const lines = new Map<string, Line>();
+    const lines = new Lines();
     for (const index of firstAppearance(opened, root)) {
       const whole = opened[index].usages.length === 0;
       if (counts[index] === 0 || !whole || !this.treatment(index).ownLine) continue;
-      this.addTo(lines, index, counts[index]);
+      lines.count(this.identity[index], index, counts[index]);
     }
     this.addRows([...lines.values()], -1, null, 1);
   }
@@ -81,7 +96,7 @@ class BillMaker {
 
   /** Adds the lines inside `parents` (one component, or several that merged because their contents are the same). */
   private level(parents: readonly number[], parentRow: number, parentTotal: number, level: number): void {
-    const lines = new Map<string, Line>();
+    const lines = new Lines();
     this.collect(parents[0], 1, lines);
     const scope = this.assembly.components[parents[0]].key;
     const numbered = this.number([...lines.values()], scope);
@@ -97,30 +112,19 @@ class BillMaker {
   }
 
   /** Lines inside one component; what is opened up gives its contents instead of a line. */
-  private collect(component: number, times: number, lines: Map<string, Line>): void {
+  private collect(component: number, times: number, lines: Lines): void {
     for (const { child, quantity } of this.assembly.components[component].usages) {
       const { ownLine, countContents } = this.treatment(child);
-      if (ownLine) this.addTo(lines, child, times * quantity);
+      if (ownLine) lines.count(this.identity[child], child, times * quantity);
       else if (countContents) this.collect(child, times * quantity, lines);
     }
   }
 
   /** Components of all parents per identity, so that rowOf finds the row from any of the merged parents. */
   private membersOf(parents: readonly number[]): Map<string, number[]> {
-    const members = new Map<string, Line>();
+    const members = new Lines();
     for (const parent of parents) this.collect(parent, 1, members);
     return new Map([...members].map(([key, line]) => [key, line.components]));
-  }
-
-  private addTo(lines: Map<string, Line>, component: number, quantity: number): void {
-    const key = this.identity[component];
-    const line = lines.get(key);
-    if (!line) {
-      lines.set(key, { components: [component], quantity });
-      return;
-    }
-    line.quantity += quantity;
-    if (!line.components.includes(component)) line.components.push(component);
   }
 
   private addRows(lines: readonly Line[], parentRow: number, scope: string | null, level: number): void {
@@ -148,7 +152,7 @@ class BillMaker {
     const assembly = isAssembly(this.assembly.components[first]);
     const above = parent < 0 ? null : this.rows[parent];
     this.rows.push({
-      key: hashKey('row', above?.key ?? '', this.identity[first]),
+      key: quickKey(above?.key ?? '', this.identity[first]),
       item: above ? `${above.item}.${number}` : String(number),
       number, provisional, level, parent, totalQuantity,
       kind: assembly ? 'assembly' : 'part',
