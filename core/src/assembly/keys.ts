@@ -1,14 +1,25 @@
 import { blake3 } from '@noble/hashes/blake3.js';
-import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
+import { bytesToHex } from '@noble/hashes/utils.js';
+
+const encoder = new TextEncoder();
+let scratch = new Uint8Array(4096);
 
 /** 128-bit hash of the parts, as 32 hex digits; parts are length-prefixed so that ['ab','c'] and ['a','bc'] differ. */
 export function hashKey(...parts: readonly (string | Uint8Array)[]): string {
-  const hasher = blake3.create({ dkLen: 16 });
+  const most = parts.reduce((sum, part) => sum + part.length * 3 + 20, 0); // UTF-8 takes up to three bytes per code unit
+  if (scratch.length < most) scratch = new Uint8Array(most);
+  let size = 0;
   for (const part of parts) {
-    const bytes = typeof part === 'string' ? utf8ToBytes(part) : part;
-    hasher.update(utf8ToBytes(`${bytes.length}:`)).update(bytes);
+    // Written behind room for its length, which is known only afterwards, then moved up to it.
+    const bytes = typeof part === 'string' ? encoder.encodeInto(part, scratch.subarray(size + 20)).written : part.length;
+    const prefix = encoder.encodeInto(`${bytes}:`, scratch.subarray(size)).written;
+    if (typeof part === 'string') scratch.copyWithin(size + prefix, size + 20, size + 20 + bytes);
+    else scratch.set(part, size + prefix);
+    size += prefix + bytes;
   }
-  return bytesToHex(hasher.digest());
+  const hash = bytesToHex(blake3(scratch.subarray(0, size), { dkLen: 16 }));
+  if (scratch.length > 1 << 20) scratch = new Uint8Array(4096); // a whole slice went through; do not keep its room
+  return hash;
 }
 
 /**

@@ -4,6 +4,7 @@ import {
 import { identityPlacement } from '../geometry/index.ts';
 import { openStep, textOf, type StepFile } from './file.ts';
 import { readLayers } from './layers.ts';
+import { refuseMisspelt } from './misspelt.ts';
 import { readOrigins } from './origins.ts';
 import { readProperties } from './properties.ts';
 import { readShapeLinks, representationParts, type ShapeLinks } from './shapes.ts';
@@ -40,6 +41,7 @@ export function readStep(bytes: Uint8Array, options: ReadOptions = { shapes: tru
   if (file.coding === 'windows-1252') {
     findings.push({ code: 'text-coding', message: 'The file holds bytes that are not UTF-8; texts were read as Windows-1252.' });
   }
+  refuseMisspelt(file);
   const links = readShapeLinks(file);
   const usages = readUsages(file);
   const definitions = [...readDefinitions(file), ...readExternalDefinitions(file, usages)];

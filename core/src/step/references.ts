@@ -90,7 +90,7 @@ function judgeMissing({ ids, referred, referenceStarts, keywordOf, keywords, rem
     const at = references.subarray(from, to).indexOf(-1);
     if (at < 0) continue;
     const keyword = keywords[keywordOf[slot]];
-    if (!PRESENTATION.test(keyword)) refuse(slot, `#${ids[slot]} (${keyword}) refers to #${referred[from + at]}, which the file does not define. Parts may be missing, so the file is refused; export it again.`);
+    if (!PRESENTATION.test(keyword)) refuse(slot, `#${ids[slot]} (${keyword}) refers to ${Number.isSafeInteger(referred[from + at]) ? `#${referred[from + at]}` : 'an entity'}, which the file does not define. Parts may be missing, so the file is refused; export it again.`);
     styles++;
     if (first < 0) first = slot;
   }
