@@ -1,6 +1,6 @@
 export { isAssembly, partLabel } from './records.ts';
 export type {
-  Assembly, Component, ComponentKey, Finding, Properties, PropertyValue, ShapeKey, ShapeMeasures, Usage, UsageKey,
+  Assembly, Component, ComponentKey, Finding, Properties, PropertyValue, ShapeKey, ShapeMeasures, ShapeMesh, Usage, UsageKey,
 } from './records.ts';
 export { Refusal } from './refusal.ts';
 export { MAX_LEVELS, parentsFirst, occurrenceCounts, structureTotals } from './counts.ts';
@@ -10,3 +10,6 @@ export { hashKey, quickKey } from './keys.ts';
 export { groupBy } from './groups.ts';
 export { treatmentWords, treatmentFor, wordFor } from './treatments.ts';
 export type { Treatment, Treatments, TreatmentWord } from './treatments.ts';
+export { keyGraph, NO_KEY, refuseBrokenGraph } from './keyGraph.ts';
+export type { ComponentDraft, DraftUsage, KeyOptions } from './keyGraph.ts';
+export { keyMesh } from './meshKey.ts';

@@ -1,4 +1,4 @@
-import type { Placement } from '../geometry/index.ts';
+import type { Mesh, Placement } from '../geometry/index.ts';
 
 /** A component's key: hash of what identifies it in the source, never of entity numbers. 32 hex digits. */
 export type ComponentKey = string & { readonly __key: 'component' };
@@ -56,6 +56,12 @@ export interface Component {
   /** What the writer measured on its shape, to check ours against. */
   readonly validation?: ShapeMeasures;
   readonly usages: readonly Usage[];
+}
+
+/** A shape that a file carries as a mesh, under the key that components name it by. */
+export interface ShapeMesh {
+  readonly key: ShapeKey;
+  readonly mesh: Mesh;
 }
 
 /** Something that the program noticed. */

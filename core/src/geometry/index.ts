@@ -9,3 +9,5 @@ export {
 export type { Placement } from './placements.ts';
 export { triangleCount, meshBox, uniteBoxes, boxDiagonal, meshVolume, meshColour } from './meshes.ts';
 export type { Mesh, Box3 } from './meshes.ts';
+export { meshOfTriangles, toSrgb } from './facets.ts';
+export type { TriangleSoup } from './facets.ts';

@@ -1,5 +1,5 @@
 import {
-  hashKey, groupBy, occurrenceCounts, parentsFirst, partLabel, Refusal, type Assembly, type Component, type ComponentKey, type Finding, type Properties, type Usage, type UsageKey,
+  keyGraph, NO_KEY, partLabel, refuseBrokenGraph, Refusal, type Assembly, type Component, type ComponentDraft, type DraftUsage, type Finding, type Properties, type ShapeKey, type ShapeMesh,
 } from '../assembly/index.ts';
 import { identityPlacement } from '../geometry/index.ts';
 import { openStep, textOf, type StepFile } from './file.ts';
@@ -10,6 +10,7 @@ import { readProperties } from './properties.ts';
 import { readShapeLinks, representationParts, type ShapeLinks } from './shapes.ts';
 import { Slicer, type Slice } from './slices.ts';
 import { findExternalFiles, readDefinitions, readExternalDefinitions, readUsages, type Definition, type RawUsages } from './structure.ts';
+import { readTessellated } from './tessellated.ts';
 import { lengthUnitOf, type LengthUnit } from './units.ts';
 import { placeUsages, type PlacedUsages } from './usagePlacements.ts';
 import { readValidation } from './validation.ts';
@@ -20,6 +21,8 @@ export interface StepContent {
   readonly assembly: Assembly;
   /** One slice per different shape, in the order of first use. */
   readonly slices: readonly Slice[];
+  /** Shapes that the file carries as triangles already; no kernel is needed for them. */
+  readonly meshes: readonly ShapeMesh[];
 }
 
 export interface ReadOptions {
@@ -51,10 +54,15 @@ export function readStep(bytes: Uint8Array, options: ReadOptions = { shapes: tru
   findings.push(...findExternalFiles(file));
   const kept = keepProducts(definitions, usages, links, findings);
   const slicer = options.shapes ? new Slicer(file, links) : null;
-  const sliceOf = new Map<number, Slice>();
-  for (const { slot } of kept) {
-    const slice = slicer?.slice(slot);
-    if (slice) sliceOf.set(slot, slice);
+  const slices = new Map<ShapeKey, Slice>(), meshes = new Map<ShapeKey, ShapeMesh>();
+  const shapeOf = new Map<number, ShapeKey>();
+  for (const { slot } of options.shapes ? kept : []) {
+    const slice = slicer!.slice(slot);
+    const made = slice ? null : readTessellated(file, links, slot);
+    if (slice) slices.set(slice.key, slice);
+    if (made) meshes.set(made.key, made);
+    const key = slice?.key ?? made?.key;
+    if (key) shapeOf.set(slot, key);
   }
   const unit = readLengthUnit(file, links, findings);
   const placed = options.shapes ? placeUsages(file, links, usages, findings) : null;
@@ -62,13 +70,11 @@ export function readStep(bytes: Uint8Array, options: ReadOptions = { shapes: tru
     version: 1,
     schema: readSchema(file),
     sourceUnit: unit.name,
-    ...buildGraph(kept, usages, readFacts(file, links, kept), sliceOf, placed),
+    ...buildGraph(kept, usages, readFacts(file, links, kept), shapeOf, placed),
     findings,
   };
-  describeCycle(assembly);
-  occurrenceCounts(assembly);
-  const slices = new Map([...sliceOf.values()].map((slice) => [slice.key, slice]));
-  return { assembly, slices: [...slices.values()] };
+  refuseBrokenGraph(assembly);
+  return { assembly, slices: [...slices.values()], meshes: [...meshes.values()] };
 }
 
 /** What the file says about each definition besides its name, and about single usages; by slot. */
@@ -96,13 +102,6 @@ function readFacts(file: StepFile, links: ShapeLinks, definitions: readonly Defi
     },
     ofUsage: (slot) => properties.get(slot),
   };
-}
-
-/** parentsFirst refuses cycles on the way from the root; a cycle that nothing leads to has no root at all. */
-function describeCycle(assembly: Assembly): void {
-  const reached = new Set(parentsFirst(assembly));
-  const lost = assembly.components.findIndex((_, index) => !reached.has(index));
-  if (lost >= 0) parentsFirst({ ...assembly, root: lost });
 }
 
 function readSchema(file: StepFile): string {
@@ -135,96 +134,24 @@ function keepProducts(definitions: Definition[], usages: RawUsages, links: Shape
   return kept;
 }
 
-function buildGraph(definitions: readonly Definition[], usages: RawUsages, facts: Facts, sliceOf: ReadonlyMap<number, Slice>, placed: PlacedUsages | null): Pick<Assembly, 'root' | 'components'> {
+function buildGraph(definitions: readonly Definition[], usages: RawUsages, facts: Facts, shapeOf: ReadonlyMap<number, ShapeKey>, placed: PlacedUsages | null): Pick<Assembly, 'root' | 'components'> {
   const indexOf = new Map(definitions.map(({ slot }, index) => [slot, index]));
-  const keys = componentKeys(definitions, sliceOf);
-  const used = new Uint8Array(definitions.length);
-  const inside: Usage[][] = definitions.map(() => []);
-  const orderKeys: UsageKey[] = [];
+  const inside: DraftUsage[][] = definitions.map(() => []);
   for (let at = 0; at < usages.count; at++) {
-    const child = indexOf.get(usages.children[at])!, siblings = inside[indexOf.get(usages.parents[at])!];
-    const order = siblings.length;
-    if (order === orderKeys.length) orderKeys.push(`.${order}` as UsageKey);
-    used[child] = 1;
-    siblings.push(usageOf(usages, at, child, orderKeys[order], facts, placed));
+    inside[indexOf.get(usages.parents[at])!].push(usageOf(usages, at, indexOf.get(usages.children[at])!, facts, placed));
   }
-  const components: Component[] = definitions.map((definition, index) => {
+  const drafts = definitions.map((definition, index): ComponentDraft => {
     const { slot, partNumber, name, description, revision, source } = definition;
-    return {
-      key: keys[index], partNumber, name, description, revision, source, shape: sliceOf.get(slot)?.key ?? null,
-      ...facts.ofDefinition(definition), usages: placed ? keyUsages(keys[index], inside[index], keys) : inside[index],
-    };
+    return { partNumber, name, description, revision, source, shape: shapeOf.get(slot) ?? null, ...facts.ofDefinition(definition), usages: inside[index] };
   });
-  const roots = [...definitions.keys()].filter((index) => used[index] === 0);
-  if (roots.length === 1) return { root: roots[0], components };
-  if (roots.length === 0) return { root: 0, components };
-  return { root: components.length, components: [...components, unnamedTop(components, roots)] };
+  return keyGraph(drafts, { placed: placed !== null });
 }
 
-/** One usage, keyed by its order among its siblings: without placements nothing better tells usages of one part apart. */
-function usageOf({ slots, labels, quantities }: RawUsages, at: number, child: number, key: UsageKey, facts: Facts, placed: PlacedUsages | null): Usage {
+function usageOf({ slots, labels, quantities }: RawUsages, at: number, child: number, facts: Facts, placed: PlacedUsages | null): DraftUsage {
   const slot = slots[at];
-  const usage: Usage = { key, child, label: labels[at], quantity: quantities[at], placement: placed?.placements.get(slot) ?? identityPlacement };
+  const usage: DraftUsage = { key: NO_KEY, child, label: labels[at], quantity: quantities[at], placement: placed?.placements.get(slot) ?? identityPlacement };
   const properties = facts.ofUsage(slot), colour = placed?.colours.get(slot);
   return properties || colour !== undefined ? { ...usage, ...(properties ? { properties } : {}), ...(colour === undefined ? {} : { colour }) } : usage;
-}
-
-function unnamedTop(components: readonly Component[], roots: readonly number[]): Component {
-  const key = hashKey('top', ...roots.map((index) => components[index].key).sort()) as ComponentKey;
-  const usages = keyUsages(key, roots.map((child, at) => ({ key: `.${at}` as UsageKey, child, label: '', quantity: 1, placement: identityPlacement })), components.map((component) => component.key));
-  return { key, partNumber: '', name: '', description: '', revision: '', source: null, shape: null, properties: {}, usages };
-}
-
-/** hash(product id); where ambiguous + name; then + slice; then + rank in file order. */
-function componentKeys(definitions: readonly Definition[], sliceOf: ReadonlyMap<number, Slice>): ComponentKey[] {
-  const identities: ((definition: Definition) => string[])[] = [
-    (one) => [one.partNumber],
-    (one) => [one.partNumber, one.name],
-    (one) => [one.partNumber, one.name, sliceOf.get(one.slot)?.key ?? ''],
-  ];
-  const keys = new Array<ComponentKey | null>(definitions.length).fill(null);
-  let open = definitions.map((_, index) => index);
-  identities.forEach((identity, level) => {
-    const groups = groupBy(open, (index) => JSON.stringify(identity(definitions[index])));
-    const last = level === identities.length - 1;
-    open = [];
-    for (const [, members] of groups) {
-      // An empty product id says nothing: such parts are told apart by name at the earliest.
-      if (members.length === 1 && (level > 0 || definitions[members[0]].partNumber)) {
-        keys[members[0]] = hashKey('component', ...identity(definitions[members[0]])) as ComponentKey;
-      } else if (last) {
-        members.forEach((index, rank) => (keys[index] = hashKey('component', ...identity(definitions[index]), String(rank)) as ComponentKey));
-      } else open.push(...members);
-    }
-  });
-  return keys as ComponentKey[];
-}
-
-/** hash(parent, child, label) + rank by placement among equals, so that order and numbers in the file do not matter. */
-function keyUsages(parent: ComponentKey, usages: readonly Usage[], keys: readonly ComponentKey[]): Usage[] {
-  const baseOf = new Map(usages.map((usage) => [usage, hashKey('usage', parent, keys[usage.child], usage.label)]));
-  const rankOf = new Map<Usage, number>();
-  for (const members of groupBy(usages, (usage) => baseOf.get(usage)!).values()) {
-    rankByPlacement(members).forEach((usage, rank) => rankOf.set(usage, rank));
-  }
-  return usages.map((usage) => ({ ...usage, key: `${baseOf.get(usage)}.${rankOf.get(usage)}` as UsageKey }));
-}
-
-const ORIGIN_FIRST = [3, 7, 11, 0, 1, 2, 4, 5, 6, 8, 9, 10];
-
-/** By origin rounded to 0.001 mm, then by rotation rounded to 1e-6; equal ones stay in file order. */
-function rankByPlacement(usages: readonly Usage[]): readonly Usage[] {
-  if (usages.length === 1) return usages;
-  const rounded = new Map(usages.map((usage) => {
-    const { placement } = usage;
-    return [usage, ORIGIN_FIRST.map((at, order) => Math.round(placement[at] * (order < 3 ? 1e3 : 1e6)))];
-  }));
-  return [...usages].sort((a, b) => {
-    const one = rounded.get(a)!;
-    const two = rounded.get(b)!;
-    const differs = one.findIndex((value, at) => value !== two[at]);
-    return differs < 0 ? 0 : one[differs] - two[differs];
-  });
 }
 
 /** What a drafter calls the whole file: its top component, or nothing for an unnamed top. */

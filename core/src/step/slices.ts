@@ -12,7 +12,7 @@ export interface Slice {
   readonly diagonalMm: number;
 }
 
-/** Entities that carry a shape that the geometry kernel can tessellate. */
+/** Entities that carry a shape that the geometry kernel can tessellate; what is tessellated already is read by us. */
 const GEOMETRY = /BREP|SHELL|SURFACE_MODEL|FACETED|GEOMETRIC_SET|GEOMETRIC_CURVE_SET|EXTRUDED|REVOLVED|MAPPED_ITEM|CSG|TESSELLATED_SOLID|SOLID/;
 
 /** Cuts slices out of one file; keeps what all of them need. */
@@ -42,13 +42,14 @@ export class Slicer {
   }
 
   private isGeometry(item: number): boolean {
-    return this.file.keywordsOf(item).some((keyword) => GEOMETRY.test(keyword));
+    return this.file.keywordsOf(item).some((keyword) => GEOMETRY.test(keyword) && !keyword.includes('TESSELLATED'));
   }
 
   /** Items of a representation without the mapped items that only place another product's shape here. */
   private ownItems(id: number, definition: number): { id: number; items: number[]; context: number } {
     const { items, context } = representationParts(this.file, id);
     const own = items.filter((item) => {
+      if (this.file.keywordsOf(item).some((keyword) => keyword.includes('TESSELLATED') || keyword.includes('TRIANGULATED'))) return false;
       if (!this.file.is(item, 'MAPPED_ITEM')) return true;
       const mapped = readMappedItem(this.file, item);
       const owner = mapped ? this.links.definitionOf.get(mapped.representation) : undefined;
