@@ -1,5 +1,5 @@
 // Import direction of the house: core folders in the order of docs/architecture.md, everyone else through doors.
-const coreOrder = ['geometry', 'marks', 'assembly', 'step', 'columns', 'views', 'bill', 'balloons', 'tables', 'sheets', 'documents', 'formats'];
+const coreOrder = ['geometry', 'marks', 'assembly', 'step', 'sources', 'columns', 'views', 'bill', 'balloons', 'tables', 'sheets', 'documents', 'formats'];
 const existing = coreOrder.filter((name) => require('node:fs').existsSync(`core/src/${name}`));
 
 /** A core folder imports only from folders above it in the list. */

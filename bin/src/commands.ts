@@ -6,7 +6,8 @@ import { makeBill, type Depth, type Identity } from '../../core/src/bill/index.t
 import { defaultColumns } from '../../core/src/columns/index.ts';
 import { billRecords, billToText, sceneToSvg, viewToSvg } from '../../core/src/formats/index.ts';
 import { drawSheet, planBalloons, planSheet, usualPaper, type DrawnSheet, type PaperName, type Sheet, type SheetProblem } from '../../core/src/sheets/index.ts';
-import { readStep, topLabel } from '../../core/src/step/index.ts';
+import { readModel } from '../../core/src/sources/index.ts';
+import { topLabel } from '../../core/src/step/index.ts';
 import { directionNames, sumLines, type DirectionName, type UpAxis } from '../../core/src/views/index.ts';
 import { embeddedFonts, folderStore, makeMeshes, makeView, sceneToPdf, startPool, type MadeView, type Tools } from '../../engine/src/index.ts';
 
@@ -34,7 +35,7 @@ async function write(result: string | Uint8Array, output: string | undefined): P
 const json = (value: unknown): string => `${JSON.stringify(value)}\n`;
 
 export async function billCommand(file: string, { depth, merge, format, output }: BillOptions): Promise<void> {
-  const { assembly } = readStep(await readBytes(file), { shapes: false });
+  const { assembly } = await readModel(await readBytes(file), basename(file), { shapes: false, workbook: async (bytes) => (await import('../../engine/src/workbook.ts')).readWorkbook(bytes) });
   const bill = makeBill(assembly, { depth, identity: merge });
   const result = format === 'json' ? json(billRecords(assembly, bill, basename(file))) : billToText(assembly, bill, defaultColumns(assembly), format === 'csv' ? ',' : '\t');
   await write(result, output);
@@ -42,10 +43,12 @@ export async function billCommand(file: string, { depth, merge, format, output }
 
 /** Reads the file, makes its meshes and the views asked for; findings about shapes go to standard error. */
 async function withViews<Result>(file: string, directions: readonly DirectionName[], options: { up: UpAxis; hidden: boolean }, workerFile: string, use: (assembly: Assembly, views: Map<DirectionName, MadeView>) => Promise<Result>): Promise<Result> {
-  const { assembly, slices } = readStep(await readBytes(file));
+  const bytes = await readBytes(file);
   const tools: Tools = { pool: startPool(workerFile), store: folderStore() };
   try {
-    for (const finding of await makeMeshes(slices, assembly, tools)) process.stderr.write(`${finding.message}\n`);
+    const model = await tools.pool.read({ bytes, fileName: basename(file) });
+    const { assembly } = model;
+    for (const finding of await makeMeshes(model, tools)) process.stderr.write(`${finding.message}\n`);
     const views = new Map<DirectionName, MadeView>();
     for (const direction of directions) views.set(direction, await makeView(assembly, direction, tools, options));
     return await use(assembly, views);

@@ -1,4 +1,5 @@
 import * as v from 'valibot';
+import { columnRoles } from '../../core/src/sources/index.ts';
 import { documentKinds } from '../../core/src/documents/index.ts';
 
 const id = v.pipe(v.string(), v.regex(/^[0-9a-zA-Z-]{1,64}$/));
@@ -50,5 +51,11 @@ export const staleSchema = v.object({
   documents: v.array(storedDocumentSchema),
 });
 export type Stale = v.InferOutput<typeof staleSchema>;
+
+/** How a structure list is read. */
+export const listMappingSchema = v.object({ headingRow: v.pipe(v.number(), v.integer(), v.minValue(-1)), roles: v.pipe(v.array(v.picklist(columnRoles)), v.maxLength(500)) });
+/** An uploaded list before it is brought in: its first rows, how many there are, and what the headings suggest. */
+export const listPreviewSchema = v.object({ file: v.string(), rows: v.array(v.array(v.string())), of: v.number(), mapping: listMappingSchema, /** True where the mapping was used for a list with these headings before. */ remembered: v.boolean() });
+export type ListPreview = v.InferOutput<typeof listPreviewSchema>;
 
 export const errorSchema = v.object({ error: v.string() });

@@ -12,10 +12,9 @@ import { readFileSync } from 'node:fs';
 import { isAssembly, structureTotals } from '../../core/src/assembly/index.ts';
 import { meshColour, meshVolume } from '../../core/src/geometry/index.ts';
 import { textMark, type Scene } from '../../core/src/marks/index.ts';
-import { readStep, type StepContent } from '../../core/src/step/index.ts';
 import { sumLines } from '../../core/src/views/index.ts';
 import { unpackMesh } from '../../core/src/formats/index.ts';
-import { makeMeshes, makeView, memoryStore, meshKey, sceneToPdf, shownOccurrences, startPool, type Pool } from './index.ts';
+import { makeMeshes, makeView, memoryStore, meshKey, sceneToPdf, shownOccurrences, startPool, type PackedModel, type Pool } from './index.ts';
 
 const demo = readFileSync('demo/files/hauling-sledge-A.step');
 let pool: Pool;
@@ -23,6 +22,7 @@ beforeAll(() => {
   pool = startPool(process.env.SLEDGEBOARD_WORKER!);
 });
 afterAll(() => pool.close());
+const read = (bytes: Uint8Array, fileName = 'a.step') => pool.read({ bytes, fileName });
 
 /** Every part of the generator, once. */
 function partsOf(product: Product, known = new Map<string, Product>()): Map<string, Product> {
@@ -35,8 +35,8 @@ describe('the demo sledge', () => {
   test('the committed files are what the generator writes', () => {
     for (const options of [revisionA, revisionB]) expect(readFileSync(`demo/files/hauling-sledge-${options.revision}.step`, 'utf8')).toBe(sledgeStep(options));
   });
-  test('is rich enough: parts, pieces, levels, shared fasteners, mirrored pairs, tubes, a bought assembly', () => {
-    const { assembly } = readStep(demo);
+  test('is rich enough: parts, pieces, levels, shared fasteners, mirrored pairs, tubes, a bought assembly', async () => {
+    const { assembly } = await read(demo);
     const totals = structureTotals(assembly);
     expect(totals.parts).toBeGreaterThanOrEqual(45);
     expect(totals.leafOccurrences).toBeGreaterThanOrEqual(250);
@@ -47,9 +47,9 @@ describe('the demo sledge', () => {
     expect(assembly.findings).toEqual([]);
   });
   test('every shape comes out with the volume and the colour that the generator means', async () => {
-    const content = await pool.read(demo);
+    const content = await read(demo);
     const store = memoryStore();
-    expect(await makeMeshes(content.slices, content.assembly, { pool, store })).toEqual([]);
+    expect(await makeMeshes(content, { pool, store })).toEqual([]);
     const wanted = partsOf(sledge(revisionA));
     for (const { partNumber, shape } of content.assembly.components.filter((component) => component.shape)) {
       const mesh = unpackMesh((await store.get(meshKey(shape!)))!);
@@ -74,10 +74,10 @@ function edgelessPart(surface: string, start: string): string {
 
 describe('lines of round shapes as the kernel tessellates them', () => {
   const sumsOf = async (text: string, direction: 'front' | 'top' | 'isometric') => {
-    const { assembly, slices } = await pool.read(bytesOf(text));
+    const model = await read(bytesOf(text));
     const store = memoryStore();
-    await makeMeshes(slices, assembly, { pool, store });
-    return sumLines((await makeView(assembly, direction, { pool, store }, { hidden: true })).lines);
+    await makeMeshes(model, { pool, store });
+    return sumLines((await makeView(model.assembly, direction, { pool, store }, { hidden: true })).lines);
   };
   test('a rod has outlines but no line along the seam of its surface', async () => {
     const { visibleMm, tangentMm, hiddenMm } = await sumsOf(stepOf({ number: 'R', name: 'Rod', solids: [rod(10, 30)] }), 'front');
@@ -101,25 +101,26 @@ describe('lines of round shapes as the kernel tessellates them', () => {
 
 describe('meshes and views', () => {
   test('a shape that cannot be made is a finding that names its parts; the others are there', async () => {
-    const good = readStep(demo);
+    const good = await read(demo);
     const [first, second] = good.slices;
-    const broken: StepContent = { ...good, slices: [{ ...first, text: first.text.replace(/CLOSED_SHELL\('',\([^)]*\)\)/g, "CLOSED_SHELL('',())") }, second] };
+    const broken: PackedModel = { ...good, slices: [{ ...first, text: first.text.replace(/CLOSED_SHELL\('',\([^)]*\)\)/g, "CLOSED_SHELL('',())") }, second] };
     const store = memoryStore();
-    const findings = await makeMeshes(broken.slices, good.assembly, { pool, store });
+    const findings = await makeMeshes(broken, { pool, store });
     expect(findings).toEqual([{ code: 'shape-failed', message: expect.stringMatching(/^The shape of “[^”]+” could not be made .*counted in the bill but not drawn\.$/) as string }]);
     expect(await store.get(meshKey(second.key))).not.toBeNull();
   });
   test('a cancelled run stops with its reason', async () => {
-    const { slices, assembly } = readStep(demo);
+    const model = await read(demo);
     const controller = new AbortController();
-    const run = makeMeshes(slices, assembly, { pool, store: memoryStore(), signal: controller.signal });
+    const run = makeMeshes(model, { pool, store: memoryStore(), signal: controller.signal });
     controller.abort(new Error('cancelled'));
     await expect(run).rejects.toThrow('cancelled');
   });
   test('a view asked for twice is computed once', async () => {
-    const { slices, assembly } = readStep(demo);
+    const model = await read(demo);
+    const { assembly } = model;
     const store = memoryStore();
-    await makeMeshes(slices, assembly, { pool, store });
+    await makeMeshes(model, { pool, store });
     const first = await makeView(assembly, 'right', { pool, store });
     let asked = 0;
     const counting: Pool = { ...pool, view: (...args) => (asked++, pool.view(...args)) };
@@ -127,7 +128,7 @@ describe('meshes and views', () => {
     expect(asked).toBe(0);
   });
   test('a refusal crosses the thread as a refusal', async () => {
-    await expect(pool.read(new Uint8Array(0))).rejects.toMatchObject({ name: 'Refusal', code: 'empty-file' });
+    await expect(read(new Uint8Array(0))).rejects.toMatchObject({ name: 'Refusal', code: 'empty-file' });
   });
 });
 

@@ -1,5 +1,7 @@
 export { startPool } from './pool.ts';
-export type { Pool } from './pool.ts';
+export type { Pool, Source } from './pool.ts';
+export type { PackedModel } from './worker.ts';
+export { readWorkbook } from './workbook.ts';
 export { folderStore, memoryStore } from './derived.ts';
 export type { DerivedStore } from './derived.ts';
 export { makeMeshes, makeView, meshKey, shownOccurrences, viewKeys } from './model.ts';

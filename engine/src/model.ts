@@ -1,6 +1,6 @@
 import { listOccurrences, hashKey, Refusal, type Assembly, type Finding, type Occurrence, type ShapeKey } from '../../core/src/assembly/index.ts';
 import { unpackSpots, unpackViewLines } from '../../core/src/formats/index.ts';
-import type { Slice } from '../../core/src/step/index.ts';
+import type { PackedModel } from './worker.ts';
 import type { DirectionName, Spots, UpAxis, ViewLines } from '../../core/src/views/index.ts';
 import type { DerivedStore } from './derived.ts';
 import type { Pool } from './pool.ts';
@@ -22,8 +22,9 @@ export const meshKey = (shape: ShapeKey): string => `mesh ${TESSELLATION_VERSION
  * line.
  * @param onProgress called with how many of all are ready
  */
-export async function makeMeshes(slices: readonly Slice[], assembly: Assembly, { pool, store, signal }: Tools, onProgress: (ready: number, of: number) => void = () => {}): Promise<Finding[]> {
+export async function makeMeshes({ slices, meshes, assembly }: PackedModel, { pool, store, signal }: Tools, onProgress: (ready: number, of: number) => void = () => {}): Promise<Finding[]> {
   const findings: Finding[] = [];
+  for (const { key, bytes } of meshes) await store.put(meshKey(key), bytes);
   let ready = 0;
   await Promise.all(slices.map(async (slice) => {
     signal?.throwIfAborted();

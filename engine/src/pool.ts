@@ -1,17 +1,27 @@
 import { availableParallelism } from 'node:os';
 import { Piscina } from 'piscina';
 import { Refusal } from '../../core/src/assembly/index.ts';
-import type { StepContent } from '../../core/src/step/index.ts';
-import type { ReadResult, Task, ViewResult, ViewTask } from './worker.ts';
+import type { ListMapping, Table } from '../../core/src/sources/index.ts';
+import type { PackedModel } from './worker.ts';
+import type { Answer, Task, ViewResult, ViewTask } from './worker.ts';
 
 /** Runs dear computations away from the calling thread. */
 export interface Pool {
-  /** Structure and shape slices of a STEP file. Rejects with a Refusal where it cannot be taken. */
-  readonly read: (bytes: Uint8Array, signal?: AbortSignal) => Promise<StepContent>;
+  /** Structure, slices and meshes of a file of any kind that can be brought in. Rejects with a Refusal where it cannot be taken. */
+  readonly read: (source: Source, signal?: AbortSignal) => Promise<PackedModel>;
+  /** Rows of a structure list (CSV, TSV, or the first sheet of a workbook). Rejects with a Refusal. */
+  readonly table: (source: Source) => Promise<Table>;
   /** A packed mesh. Rejects where the shape cannot be tessellated or takes longer than SLICE_LIMIT. */
   readonly tessellate: (text: string, diagonalMm: number, signal?: AbortSignal) => Promise<Uint8Array>;
   readonly view: (task: Omit<ViewTask, 'kind'>, signal?: AbortSignal) => Promise<ViewResult>;
   readonly close: () => Promise<void>;
+}
+
+export interface Source {
+  readonly bytes: Uint8Array;
+  readonly fileName: string;
+  /** For structure lists; absent: what their headings suggest. */
+  readonly mapping?: ListMapping | undefined;
 }
 
 /** One shape may take this long; then its worker is replaced. ms */
@@ -22,12 +32,14 @@ const IDLE = 5000;
 /** @param workerFile the bundled worker.ts */
 export function startPool(workerFile: string): Pool {
   const pool = new Piscina({ filename: workerFile, minThreads: 0, maxThreads: Math.max(1, availableParallelism()), idleTimeout: IDLE });
+  const ask = async <Content>(task: Task, signal?: AbortSignal): Promise<Content> => {
+    const answer = (await pool.run(task, signal ? { signal } : {})) as Answer<Content>;
+    if (!answer.ok) throw new Refusal(answer.code, answer.message);
+    return answer.content;
+  };
   return {
-    read: async (bytes, signal) => {
-      const result: ReadResult = await pool.run({ kind: 'read', bytes } satisfies Task, signal ? { signal } : {});
-      if (!result.ok) throw new Refusal(result.code, result.message);
-      return result.content;
-    },
+    read: (source, signal) => ask({ kind: 'read', source }, signal),
+    table: (source) => ask({ kind: 'table', source }),
     tessellate: (text, diagonalMm, signal) => {
       const limit = AbortSignal.timeout(SLICE_LIMIT);
       return pool.run({ kind: 'tessellate', text, diagonalMm } satisfies Task, { signal: signal ? AbortSignal.any([signal, limit]) : limit });

@@ -3,6 +3,7 @@ import { gunzipSync, gzipSync } from 'node:zlib';
 import { basename, extname } from 'node:path';
 import type { DataSource } from 'typeorm';
 import * as v from 'valibot';
+import { api } from '../../contract/src/index.ts';
 import { Refusal, structureTotals, treatmentFor, type Assembly, type Treatments } from '../../core/src/assembly/index.ts';
 import { makeBill, numbersToKeep } from '../../core/src/bill/index.ts';
 import { newBill, newComponentEdits, type DocumentKind, type ProjectDocument } from '../../core/src/documents/index.ts';
@@ -12,7 +13,7 @@ import { makeMeshes, makeView, type Pool } from '../../engine/src/index.ts';
 import type { BlobStore } from './blobs.ts';
 import { ServerStopping, type JobContext } from './jobs.ts';
 
-const payloadSchema = v.object({ fileName: v.string(), fileBlob: v.string(), /** The demo comes with a finished sheet. */ finished: v.boolean() });
+const payloadSchema = v.object({ fileName: v.string(), fileBlob: v.string(), /** The demo comes with a finished sheet. */ finished: v.boolean(), /** For structure lists. */ mapping: v.optional(api.listMappingSchema) });
 export type ImportPayload = v.InferOutput<typeof payloadSchema>;
 
 /** A file is stored once, however often it is imported. */
@@ -26,14 +27,15 @@ export const unpackAssembly = (bytes: Uint8Array): Assembly => JSON.parse(gunzip
  * The result is the project's id.
  */
 export async function importFile(payload: unknown, { signal, report }: JobContext, { database, blobs, pool }: { database: DataSource; blobs: BlobStore; pool: Pool }): Promise<string> {
-  const { fileName, fileBlob, finished } = v.parse(payloadSchema, payload);
+  const { fileName, fileBlob, finished, mapping } = v.parse(payloadSchema, payload);
   try {
     report({ step: 'Reading the structure', done: 0, of: 1 });
     const bytes = await blobs.get(fileBlob);
     if (!bytes) throw new Refusal('file-gone', 'The uploaded file is no longer stored; upload it again.');
-    const { assembly: read, slices } = await pool.read(bytes, signal);
+    const model = await pool.read({ bytes, fileName, mapping }, signal);
+    const read = model.assembly;
     const tools = { pool, store: blobs, signal };
-    const shapeFindings = await makeMeshes(slices, read, tools, (done, of) => report({ step: 'Making the shapes', done, of }));
+    const shapeFindings = await makeMeshes(model, tools, (done, of) => report({ step: 'Making the shapes', done, of }));
     const assembly: Assembly = { ...read, findings: [...read.findings, ...shapeFindings] };
     signal.throwIfAborted();
     const packed = packAssembly(assembly);

@@ -1,6 +1,6 @@
 import { Fields } from './fields.ts';
 import { scanExchangeStructure, type Index } from './scan.ts';
-import { detectCoding, type TextCoding } from './text.ts';
+import { TextCoding } from './text.ts';
 import { isList, isReference, isTyped, parseEntity, parseParameters, type Entity, type Value } from './values.ts';
 
 /**
@@ -38,7 +38,7 @@ export interface StepFile {
 /** @throws Refusal where the bytes are no complete exchange structure */
 export function openStep(bytes: Uint8Array): StepFile {
   const index = scanExchangeStructure(bytes);
-  const { coding } = detectCoding(bytes);
+  const coding = new TextCoding(bytes);
   const { keywords, keywordOf, references, referenceStarts } = index;
   const partsOf = keywords.map((keyword) => keyword.split('+').filter(Boolean));
   const complex = keywords.map((keyword) => keyword.includes('+'));

@@ -16,8 +16,8 @@ import { placeUsages, type PlacedUsages } from './usagePlacements.ts';
 import { readValidation } from './validation.ts';
 import { isList } from './values.ts';
 
-/** What a STEP file says, and the pieces of it that are shapes. */
-export interface StepContent {
+/** What a file says: a structure, and its shapes as slices to tessellate or as meshes. */
+export interface ModelContent {
   readonly assembly: Assembly;
   /** One slice per different shape, in the order of first use. */
   readonly slices: readonly Slice[];
@@ -38,12 +38,9 @@ export interface ReadOptions {
  * shapes the cost is one pass over the bytes and what products, usages and properties take; geometry is never parsed.
  * @throws Refusal with a sentence where anything of structure, name or quantity may be lost
  */
-export function readStep(bytes: Uint8Array, options: ReadOptions = { shapes: true }): StepContent {
+export function readStep(bytes: Uint8Array, options: ReadOptions = { shapes: true }): ModelContent {
   const file = openStep(bytes);
   const findings: Finding[] = [...file.index.remarks];
-  if (file.coding === 'windows-1252') {
-    findings.push({ code: 'text-coding', message: 'The file holds bytes that are not UTF-8; texts were read as Windows-1252.' });
-  }
   refuseMisspelt(file);
   const links = readShapeLinks(file);
   const usages = readUsages(file);
@@ -73,6 +70,8 @@ export function readStep(bytes: Uint8Array, options: ReadOptions = { shapes: tru
     ...buildGraph(kept, usages, readFacts(file, links, kept), shapeOf, placed),
     findings,
   };
+  // Known only now that every text has been read.
+  if (file.coding.name === 'windows-1252') findings.push({ code: 'text-coding', message: 'The file holds bytes that are not UTF-8; texts were read as Windows-1252.' });
   refuseBrokenGraph(assembly);
   return { assembly, slices: [...slices.values()], meshes: [...meshes.values()] };
 }

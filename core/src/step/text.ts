@@ -1,7 +1,19 @@
-/** How bytes of 0x80 and above are read: UTF-8 where the whole file is valid UTF-8, else Windows-1252. */
-export type TextCoding = 'utf-8' | 'windows-1252';
+/** How bytes of 0x80 and above are read. */
+export type CodingName = 'utf-8' | 'windows-1252';
 
 const decoders = { 'utf-8': new TextDecoder('utf-8'), 'windows-1252': new TextDecoder('windows-1252') };
+
+/** UTF-8 where the whole file is valid UTF-8, else Windows-1252; looked into only when a text has such bytes. */
+export class TextCoding {
+  /** Null as long as no text needed it. */
+  name: CodingName | null = null;
+  constructor(private readonly bytes: Uint8Array) {}
+
+  decode(text: Uint8Array): string {
+    return decoders[(this.name ??= isUtf8(this.bytes) ? 'utf-8' : 'windows-1252')].decode(text);
+  }
+}
+
 const pages = new Map<string, TextDecoder>();
 
 const latin = new TextDecoder('latin1');
@@ -10,28 +22,6 @@ const latin = new TextDecoder('latin1');
 export function asciiText(bytes: Uint8Array, from: number, to: number): string {
   // apply, not spread: spreading a typed array walks its iterator and is many times slower. Arguments must fit the stack.
   return to - from < 4000 ? String.fromCharCode.apply(null, bytes.subarray(from, to) as unknown as number[]) : latin.decode(bytes.subarray(from, to));
-}
-
-/** Whether the file holds bytes of 0x80 and above, and how they must be read. */
-export function detectCoding(bytes: Uint8Array): { coding: TextCoding; foreign: boolean } {
-  const foreign = hasHighBytes(bytes);
-  if (!foreign) return { coding: 'utf-8', foreign };
-  return { coding: isUtf8(bytes) ? 'utf-8' : 'windows-1252', foreign };
-}
-
-/** Thirty-two bytes at a time. */
-function hasHighBytes(bytes: Uint8Array): boolean {
-  const head = Math.min(bytes.length, (4 - (bytes.byteOffset % 4)) % 4);
-  const words = new Uint32Array(bytes.buffer, bytes.byteOffset + head, Math.floor((bytes.length - head) / 4));
-  const eights = words.length - (words.length % 8);
-  for (let at = 0; at < eights; at += 8) {
-    const all = words[at] | words[at + 1] | words[at + 2] | words[at + 3] | words[at + 4] | words[at + 5] | words[at + 6] | words[at + 7];
-    if ((all & 0x80808080) !== 0) return true;
-  }
-  for (let at = eights; at < words.length; at++) if ((words[at] & 0x80808080) !== 0) return true;
-  for (let at = 0; at < head; at++) if (bytes[at] >= 0x80) return true;
-  for (let at = head + words.length * 4; at < bytes.length; at++) if (bytes[at] >= 0x80) return true;
-  return false;
 }
 
 /** In pieces, so that a large file is not held a second time as text. */
@@ -53,16 +43,14 @@ function isUtf8(bytes: Uint8Array): boolean {
  * A directive that is not complete stays as written.
  */
 export function decodeText(bytes: Uint8Array, from: number, to: number, coding: TextCoding): string {
-  let plain = true;
+  let plain = true, foreign = false;
   for (let at = from; at < to; at++) {
     const byte = bytes[at];
-    if (byte >= 0x80 || byte === 92 || byte === 39 || byte < 32) {
-      plain = false;
-      break;
-    }
+    if (byte >= 0x80) foreign = true;
+    else if (byte === 92 || byte === 39 || byte < 32) plain = false;
   }
-  if (plain) return asciiText(bytes, from, to);
-  return resolveDirectives(decoders[coding].decode(bytes.subarray(from, to)));
+  const text = foreign ? coding.decode(bytes.subarray(from, to)) : asciiText(bytes, from, to);
+  return plain ? text : resolveDirectives(text);
 }
 
 const DIRECTIVE = /''|\\\\|\r|\n|\\P([A-Ia-i])\\|\\S\\([\s\S])|\\X\\([0-9A-Fa-f]{2})|\\X2\\((?:[0-9A-Fa-f]{4})*)\\X0\\|\\X4\\((?:[0-9A-Fa-f]{8})*)\\X0\\|\\N\\|\\T\\/g;

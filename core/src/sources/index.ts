@@ -1,0 +1,7 @@
+export { readModel, kindOfSource, sourceKinds } from './readModel.ts';
+export type { ModelOptions, SourceKind } from './readModel.ts';
+export { readGltf } from './gltf.ts';
+export { read3mf } from './threeMf.ts';
+export { proposeMapping, readStructureList, parseTable, columnRoles, mappingProblem } from './structureList.ts';
+export type { ColumnRole, ListMapping, Table } from './structureList.ts';
+export { unzipBounded } from './zip.ts';
