@@ -6,7 +6,7 @@ const existing = coreOrder.filter((name) => require('node:fs').existsSync(`core/
 const direction = existing.slice(0, -1).map((name, at) => ({
   name: `core-${name}-imports-only-upwards`,
   severity: 'error',
-  from: { path: `^core/src/${name}/` },
+  from: { path: `^core/src/${name}/`, pathNot: '\\.test\\.ts$' },
   to: { path: `^core/src/(${existing.slice(at + 1).join('|')})/` },
 }));
 

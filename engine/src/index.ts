@@ -1,6 +1,6 @@
 export { startPool } from './pool.ts';
-export type { Pool, Source } from './pool.ts';
-export type { PackedModel } from './worker.ts';
+export type { Pool } from './pool.ts';
+export type { PackedModel, Source } from './tasks.ts';
 export { readWorkbook } from './workbook.ts';
 export { folderStore, memoryStore } from './derived.ts';
 export type { DerivedStore } from './derived.ts';

@@ -1,6 +1,6 @@
 import { listOccurrences, hashKey, Refusal, type Assembly, type Finding, type Occurrence, type ShapeKey } from '../../core/src/assembly/index.ts';
 import { unpackSpots, unpackViewLines } from '../../core/src/formats/index.ts';
-import type { PackedModel } from './worker.ts';
+import type { PackedModel } from './tasks.ts';
 import type { DirectionName, Spots, UpAxis, ViewLines } from '../../core/src/views/index.ts';
 import type { DerivedStore } from './derived.ts';
 import type { Pool } from './pool.ts';

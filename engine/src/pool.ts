@@ -1,9 +1,8 @@
 import { availableParallelism } from 'node:os';
 import { Piscina } from 'piscina';
 import { Refusal } from '../../core/src/assembly/index.ts';
-import type { ListMapping, Table } from '../../core/src/sources/index.ts';
-import type { PackedModel } from './worker.ts';
-import type { Answer, Task, ViewResult, ViewTask } from './worker.ts';
+import type { Table } from '../../core/src/sources/index.ts';
+import type { Answer, PackedModel, Source, Task, ViewResult, ViewTask } from './tasks.ts';
 
 /** Runs dear computations away from the calling thread. */
 export interface Pool {
@@ -15,13 +14,6 @@ export interface Pool {
   readonly tessellate: (text: string, diagonalMm: number, signal?: AbortSignal) => Promise<Uint8Array>;
   readonly view: (task: Omit<ViewTask, 'kind'>, signal?: AbortSignal) => Promise<ViewResult>;
   readonly close: () => Promise<void>;
-}
-
-export interface Source {
-  readonly bytes: Uint8Array;
-  readonly fileName: string;
-  /** For structure lists; absent: what their headings suggest. */
-  readonly mapping?: ListMapping | undefined;
 }
 
 /** One shape may take this long; then its worker is replaced. ms */

@@ -1,41 +1,10 @@
-import { Refusal, type ShapeKey } from '../../core/src/assembly/index.ts';
+import { Refusal } from '../../core/src/assembly/index.ts';
 import { packMesh, packSpots, packViewLines, unpackMesh } from '../../core/src/formats/index.ts';
-import { drawView, findSpots, viewPlacement, visibleLines, type DirectionName, type UpAxis } from '../../core/src/views/index.ts';
+import { drawView, findSpots, viewPlacement, visibleLines } from '../../core/src/views/index.ts';
 import { readModel, parseTable, type Table } from '../../core/src/sources/index.ts';
-import type { ModelContent } from '../../core/src/step/index.ts';
-import type { Source } from './pool.ts';
+import type { Answer, PackedModel, Source, Task, ViewResult } from './tasks.ts';
 import { readWorkbook } from './workbook.ts';
 import { tessellateSlice } from './tessellate.ts';
-
-/** What a worker of the pool can be asked to do. Bytes in and out are packed records (see core/formats). */
-export type Task =
-  | { readonly kind: 'read'; readonly source: Source }
-  | { readonly kind: 'table'; readonly source: Source }
-  | { readonly kind: 'tessellate'; readonly text: string; readonly diagonalMm: number }
-  | ViewTask;
-
-export interface ViewTask {
-  readonly kind: 'view';
-  readonly meshes: readonly Uint8Array[];
-  /** Indices into `meshes`; placements to machine coordinates. */
-  readonly bodies: readonly { readonly mesh: number; readonly placement: readonly number[]; readonly occurrence: number }[];
-  readonly direction: DirectionName;
-  readonly up: UpAxis;
-  /** Whether hidden lines are kept; they are most of the bytes. */
-  readonly hidden: boolean;
-}
-export interface ViewResult {
-  readonly lines: Uint8Array;
-  readonly spots: Uint8Array;
-}
-
-/** A model on its way between threads: meshes packed. */
-export interface PackedModel extends Omit<ModelContent, 'meshes'> {
-  readonly meshes: readonly { readonly key: ShapeKey; readonly bytes: Uint8Array }[];
-}
-
-/** A refusal does not survive the way between threads as what it is, so it travels as data. */
-export type Answer<Content> = { readonly ok: true; readonly content: Content } | { readonly ok: false; readonly code: string; readonly message: string };
 
 async function answer<Content>(work: () => Promise<Content>): Promise<Answer<Content>> {
   try {

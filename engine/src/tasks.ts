@@ -1,0 +1,43 @@
+import type { ShapeKey } from '../../core/src/assembly/index.ts';
+import type { ListMapping } from '../../core/src/sources/index.ts';
+import type { ModelContent } from '../../core/src/step/index.ts';
+import type { DirectionName, UpAxis } from '../../core/src/views/index.ts';
+
+/** A file to be read. */
+export interface Source {
+  readonly bytes: Uint8Array;
+  readonly fileName: string;
+  /** For structure lists; absent: what their headings suggest. */
+  readonly mapping?: ListMapping | undefined;
+}
+
+/** What a worker of the pool can be asked to do. Bytes in and out are packed records (see core/formats). */
+export type Task =
+  | { readonly kind: 'read'; readonly source: Source }
+  | { readonly kind: 'table'; readonly source: Source }
+  | { readonly kind: 'tessellate'; readonly text: string; readonly diagonalMm: number }
+  | ViewTask;
+
+export interface ViewTask {
+  readonly kind: 'view';
+  readonly meshes: readonly Uint8Array[];
+  /** Indices into `meshes`; placements to machine coordinates. */
+  readonly bodies: readonly { readonly mesh: number; readonly placement: readonly number[]; readonly occurrence: number }[];
+  readonly direction: DirectionName;
+  readonly up: UpAxis;
+  /** Whether hidden lines are kept; they are most of the bytes. */
+  readonly hidden: boolean;
+}
+export interface ViewResult {
+  readonly lines: Uint8Array;
+  readonly spots: Uint8Array;
+}
+
+/** A model on its way between threads: meshes packed. */
+export interface PackedModel extends Omit<ModelContent, 'meshes'> {
+  readonly meshes: readonly { readonly key: ShapeKey; readonly bytes: Uint8Array }[];
+}
+
+/** A refusal does not survive the way between threads as what it is, so it travels as data. */
+export type Answer<Content> = { readonly ok: true; readonly content: Content } | { readonly ok: false; readonly code: string; readonly message: string };
+
