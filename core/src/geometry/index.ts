@@ -11,3 +11,7 @@ export { triangleCount, meshBox, uniteBoxes, boxDiagonal, meshVolume, meshColour
 export type { Mesh, Box3 } from './meshes.ts';
 export { meshOfTriangles, toSrgb } from './facets.ts';
 export type { TriangleSoup } from './facets.ts';
+export { meshMoments, invariantsAgree, compareMeshes } from './moments.ts';
+export type { Likeness, Moments } from './moments.ts';
+export { measureSizes } from './sizes.ts';
+export type { MeasuredSize, ShapeSizes, Stock } from './sizes.ts';
