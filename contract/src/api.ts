@@ -6,7 +6,7 @@ const id = v.pipe(v.string(), v.regex(/^[0-9a-zA-Z-]{1,64}$/));
 
 /** How far a job is. */
 export const jobSchema = v.object({
-  id, kind: v.picklist(['import', 'view']), state: v.picklist(['queued', 'running', 'done', 'failed', 'cancelled']),
+  id, kind: v.picklist(['import', 'shapes', 'view']), state: v.picklist(['queued', 'running', 'done', 'failed', 'cancelled']),
   /** What it is doing, in words; done of of. */
   progress: v.object({ step: v.string(), done: v.number(), of: v.number() }),
   /** A sentence, once failed. */
@@ -28,7 +28,17 @@ export type StoredDocument = v.InferOutput<typeof storedDocumentSchema>;
 const historySchema = v.object({ undo: v.nullable(v.string()), redo: v.nullable(v.string()) });
 export type History = v.InferOutput<typeof historySchema>;
 
-export const projectSchema = v.object({ summary: projectSummarySchema, documents: v.array(storedDocumentSchema), history: historySchema, findings: v.array(v.object({ code: v.string(), message: v.string() })) });
+const findingSchema = v.object({ code: v.string(), message: v.string(), key: v.optional(v.string()), components: v.optional(v.array(v.string())) });
+const measuredSchema = v.object({ value: v.union([v.string(), v.number(), v.boolean()]), unit: v.optional(v.string()), how: v.string() });
+
+/** What is known about the shapes of a project so far. */
+export const shapesSchema = v.object({
+  /** The job that still makes some; null when all are made. */
+  job: v.nullable(id), facts: v.record(v.string(), v.object({ sizes: v.record(v.string(), measuredSchema), volume: v.nullable(v.number()) })), findings: v.array(findingSchema),
+});
+export type Shapes = v.InferOutput<typeof shapesSchema>;
+
+export const projectSchema = v.object({ summary: projectSummarySchema, documents: v.array(storedDocumentSchema), history: historySchema, findings: v.array(findingSchema) });
 export type Project = v.InferOutput<typeof projectSchema>;
 
 /** One gesture: commands for one or several documents, all carried out or none. */
@@ -57,5 +67,7 @@ export const listMappingSchema = v.object({ headingRow: v.pipe(v.number(), v.int
 /** An uploaded list before it is brought in: its first rows, how many there are, and what the headings suggest. */
 export const listPreviewSchema = v.object({ file: v.string(), rows: v.array(v.array(v.string())), of: v.number(), mapping: listMappingSchema, /** True where the mapping was used for a list with these headings before. */ remembered: v.boolean() });
 export type ListPreview = v.InferOutput<typeof listPreviewSchema>;
+
+export const listImportSchema = v.object({ file: v.pipe(v.string(), v.regex(/^file [0-9a-f]{64}$/)), name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)), mapping: listMappingSchema });
 
 export const errorSchema = v.object({ error: v.string() });

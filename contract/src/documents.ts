@@ -2,7 +2,8 @@ import * as v from 'valibot';
 import type { Balloon } from '../../core/src/balloons/index.ts';
 import { depths, identities, type Address } from '../../core/src/bill/index.ts';
 import type { ColumnSource } from '../../core/src/columns/index.ts';
-import type { BillDocument, Command, ComponentEdits, DocumentKind, ProjectDocument } from '../../core/src/documents/index.ts';
+import { modelAxes } from '../../core/src/assembly/index.ts';
+import { upgradeComponentEdits, type BillDocument, type Command, type ComponentEdits, type DocumentKind, type ProjectDocument } from '../../core/src/documents/index.ts';
 import { paperNames, tablePlaces, titleFieldNames, type Sheet } from '../../core/src/sheets/index.ts';
 import { directionNames } from '../../core/src/views/index.ts';
 
@@ -44,10 +45,33 @@ export const sheetSchema = v.object({
 
 const treatment = v.object({ ownLine: v.boolean(), countContents: v.boolean() });
 const componentKey = v.pipe(v.string(), v.regex(/^[0-9a-f]{32}$/));
-export const componentsSchema = v.object({ version: v.literal(1), treatments: v.record(componentKey, treatment) });
+const pathKey = v.pipe(v.string(), v.regex(/^[0-9a-f]{32}\.\d+(\/[0-9a-f]{32}\.\d+){0,511}$/));
+const propertyName = v.pipe(v.string(), v.minLength(1), v.maxLength(200), v.check((name) => name !== '__proto__', 'This is no name for a property.'));
+const longText = v.pipe(v.string(), v.maxLength(10_000));
+const propertyValue = v.object({ value: v.union([longText, finite, v.boolean()]), unit: v.optional(v.pipe(v.string(), v.maxLength(40))) });
+const properties = v.record(propertyName, propertyValue);
+const ownProperty = v.object({ type: v.picklist(['text', 'number', 'yes or no']), unit: v.pipe(v.string(), v.maxLength(40)) });
+const axis = v.picklist(modelAxes);
+const orientation = v.nullable(v.object({ up: axis, front: axis }));
+const findingKey = v.pipe(v.string(), v.minLength(1), v.maxLength(200));
+const decision = v.object({ answer: v.picklist(['same', 'apart', 'seen']) });
+const density = v.pipe(finite, v.minValue(1), v.maxValue(30_000));
+export const componentsSchema = v.object({
+  version: v.literal(2), treatments: v.record(componentKey, treatment), placeTreatments: v.record(pathKey, treatment), typed: v.record(componentKey, properties), typedAt: v.record(pathKey, properties),
+  densities: v.record(propertyName, density), orientation, sameAs: v.record(componentKey, componentKey), ownProperties: v.record(propertyName, ownProperty), upperCase: v.boolean(), decisions: v.record(findingKey, decision),
+});
 
 const commandSchemas = {
-  components: v.variant('kind', [v.object({ kind: v.literal('setTreatment'), component: componentKey, treatment: v.nullable(treatment) })]),
+  components: v.variant('kind', [
+    v.object({ kind: v.literal('setTreatment'), component: componentKey, treatment: v.nullable(treatment) }),
+    v.object({ kind: v.literal('setTreatments'), components: v.record(componentKey, v.nullable(treatment)), places: v.record(pathKey, v.nullable(treatment)) }),
+    v.object({ kind: v.literal('typeValues'), name: propertyName, components: v.record(componentKey, v.nullable(propertyValue)), places: v.record(pathKey, v.nullable(propertyValue)) }),
+    v.object({ kind: v.literal('setOwnProperty'), name: propertyName, property: v.nullable(ownProperty) }),
+    v.object({ kind: v.literal('setUpperCase'), on: v.boolean() }),
+    v.object({ kind: v.literal('setOrientation'), orientation }),
+    v.object({ kind: v.literal('setDensity'), material: propertyName, density: v.nullable(density) }),
+    v.object({ kind: v.literal('decide'), finding: findingKey, decision: v.nullable(decision), sameAs: v.record(componentKey, v.nullable(componentKey)) }),
+  ]),
   bill: v.variant('kind', [
     v.object({ kind: v.literal('setDepth'), depth: v.picklist(depths) }),
     v.object({ kind: v.literal('setIdentity'), identity: v.picklist(identities) }),
@@ -77,5 +101,5 @@ export const parseCommand = (kind: DocumentKind, value: unknown): Command => v.p
 export function parseDocument(kind: DocumentKind, value: unknown): ProjectDocument {
   if (kind === 'bill') return v.parse(billSchema, value) as BillDocument;
   if (kind === 'sheet') return v.parse(sheetSchema, value) as Sheet;
-  return v.parse(componentsSchema, value) as ComponentEdits;
+  return v.parse(componentsSchema, upgradeComponentEdits(value)) as ComponentEdits;
 }

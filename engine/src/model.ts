@@ -21,10 +21,14 @@ export const meshKey = (shape: ShapeKey): string => `mesh ${TESSELLATION_VERSION
  * Makes the meshes that the store does not have yet, in parallel. A shape that cannot be made is a finding, never a lost
  * line.
  * @param onProgress called with how many of all are ready
+ * @param whenMade called for every shape whose mesh is stored, before it counts as ready
  */
-export async function makeMeshes({ slices, meshes, assembly }: PackedModel, { pool, store, signal }: Tools, onProgress: (ready: number, of: number) => void = () => {}): Promise<Finding[]> {
+export async function makeMeshes({ slices, meshes, assembly }: PackedModel, { pool, store, signal }: Tools, onProgress: (ready: number, of: number) => void = () => {}, whenMade: (shape: ShapeKey) => Promise<void> = async () => {}): Promise<Finding[]> {
   const findings: Finding[] = [];
-  for (const { key, bytes } of meshes) await store.put(meshKey(key), bytes);
+  for (const { key, bytes } of meshes) {
+    await store.put(meshKey(key), bytes);
+    await whenMade(key);
+  }
   let ready = 0;
   await Promise.all(slices.map(async (slice) => {
     signal?.throwIfAborted();
@@ -37,6 +41,7 @@ export async function makeMeshes({ slices, meshes, assembly }: PackedModel, { po
         findings.push({ code: 'shape-failed', message: `The shape of “${parts.join('”, “')}” could not be made (${(error as Error).message}); it is counted in the bill but not drawn.` });
       }
     }
+    await whenMade(slice.key);
     onProgress(++ready, slices.length);
   }));
   return findings;

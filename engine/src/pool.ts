@@ -1,6 +1,7 @@
 import { availableParallelism } from 'node:os';
 import { Piscina } from 'piscina';
-import { Refusal } from '../../core/src/assembly/index.ts';
+import { Refusal, type ShapeMeasurement } from '../../core/src/assembly/index.ts';
+import type { Likeness } from '../../core/src/geometry/index.ts';
 import type { Table } from '../../core/src/sources/index.ts';
 import type { Answer, PackedModel, Source, Task, ViewResult, ViewTask } from './tasks.ts';
 
@@ -12,6 +13,10 @@ export interface Pool {
   readonly table: (source: Source) => Promise<Table>;
   /** A packed mesh. Rejects where the shape cannot be tessellated or takes longer than SLICE_LIMIT. */
   readonly tessellate: (text: string, diagonalMm: number, signal?: AbortSignal) => Promise<Uint8Array>;
+  readonly measure: (mesh: Uint8Array, signal?: AbortSignal) => Promise<ShapeMeasurement>;
+  /** A PNG picture. */
+  readonly thumbnail: (mesh: Uint8Array, signal?: AbortSignal) => Promise<Uint8Array>;
+  readonly compare: (one: Uint8Array, other: Uint8Array, signal?: AbortSignal) => Promise<Likeness | null>;
   readonly view: (task: Omit<ViewTask, 'kind'>, signal?: AbortSignal) => Promise<ViewResult>;
   readonly close: () => Promise<void>;
 }
@@ -36,6 +41,9 @@ export function startPool(workerFile: string): Pool {
       const limit = AbortSignal.timeout(SLICE_LIMIT);
       return pool.run({ kind: 'tessellate', text, diagonalMm } satisfies Task, { signal: signal ? AbortSignal.any([signal, limit]) : limit });
     },
+    measure: (mesh, signal) => pool.run({ kind: 'measure', mesh } satisfies Task, signal ? { signal } : {}),
+    thumbnail: (mesh, signal) => pool.run({ kind: 'thumbnail', mesh } satisfies Task, signal ? { signal } : {}),
+    compare: (one, other, signal) => pool.run({ kind: 'compare', one, other } satisfies Task, signal ? { signal } : {}),
     view: (task, signal) => pool.run({ kind: 'view', ...task } satisfies Task, signal ? { signal } : {}),
     close: () => pool.destroy(),
   };

@@ -16,6 +16,9 @@ export type Task =
   | { readonly kind: 'read'; readonly source: Source }
   | { readonly kind: 'table'; readonly source: Source }
   | { readonly kind: 'tessellate'; readonly text: string; readonly diagonalMm: number }
+  | { readonly kind: 'measure'; readonly mesh: Uint8Array }
+  | { readonly kind: 'thumbnail'; readonly mesh: Uint8Array }
+  | { readonly kind: 'compare'; readonly one: Uint8Array; readonly other: Uint8Array }
   | ViewTask;
 
 export interface ViewTask {

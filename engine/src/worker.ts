@@ -1,10 +1,12 @@
-import { Refusal } from '../../core/src/assembly/index.ts';
+import { measureShape, Refusal, type ShapeMeasurement } from '../../core/src/assembly/index.ts';
+import { compareMeshes, type Likeness } from '../../core/src/geometry/index.ts';
 import { packMesh, packSpots, packViewLines, unpackMesh } from '../../core/src/formats/index.ts';
 import { drawView, findSpots, viewPlacement, visibleLines } from '../../core/src/views/index.ts';
 import { readModel, parseTable, type Table } from '../../core/src/sources/index.ts';
 import type { Answer, PackedModel, Source, Task, ViewResult } from './tasks.ts';
 import { readWorkbook } from './workbook.ts';
 import { tessellateSlice } from './tessellate.ts';
+import { drawThumbnail } from './thumbnail.ts';
 
 async function answer<Content>(work: () => Promise<Content>): Promise<Answer<Content>> {
   try {
@@ -23,10 +25,13 @@ async function read({ bytes, fileName, mapping }: Source): Promise<PackedModel> 
 const readTable = async ({ bytes, fileName }: Source): Promise<Table> => (/\.xls[xm]$/i.test(fileName) ? readWorkbook(bytes) : parseTable(bytes));
 
 /** Entry of the worker pool. */
-export default async function run(task: Task): Promise<Uint8Array | ViewResult | Answer<PackedModel> | Answer<Table>> {
+export default async function run(task: Task): Promise<Uint8Array | ViewResult | Answer<PackedModel> | Answer<Table> | ShapeMeasurement | Likeness | null> {
   if (task.kind === 'read') return answer(() => read(task.source));
   if (task.kind === 'table') return answer(() => readTable(task.source));
   if (task.kind === 'tessellate') return packMesh(await tessellateSlice(task.text, task.diagonalMm));
+  if (task.kind === 'measure') return measureShape(unpackMesh(task.mesh));
+  if (task.kind === 'thumbnail') return drawThumbnail(unpackMesh(task.mesh));
+  if (task.kind === 'compare') return compareMeshes(unpackMesh(task.one), unpackMesh(task.other));
   const meshes = task.meshes.map(unpackMesh);
   const bodies = task.bodies.map((body) => ({ ...body, mesh: meshes[body.mesh] }));
   const view = viewPlacement(task.direction, task.up);

@@ -1,23 +1,25 @@
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import express, { type NextFunction, type Request, type Response } from 'express';
 import helmet from 'helmet';
 import type { DataSource } from 'typeorm';
 import * as v from 'valibot';
-import { api } from '../../contract/src/index.ts';
-import { Refusal, type Assembly, type ShapeKey } from '../../core/src/assembly/index.ts';
+import { api, type ListPreview } from '../../contract/src/index.ts';
+import { Refusal, type ShapeKey } from '../../core/src/assembly/index.ts';
 import { makeBill } from '../../core/src/bill/index.ts';
-import type { BillDocument, ComponentEdits } from '../../core/src/documents/index.ts';
+import type { BillDocument } from '../../core/src/documents/index.ts';
 import { billToText, sceneToSvg } from '../../core/src/formats/index.ts';
+import { mappingProblem, proposeMapping, type Table } from '../../core/src/sources/index.ts';
 import { drawSheet, type Sheet } from '../../core/src/sheets/index.ts';
 import { directionNames, type ViewLines } from '../../core/src/views/index.ts';
-import { embeddedFonts, makeView, meshKey, sceneToPdf, viewKeys, type Pool } from '../../engine/src/index.ts';
+import { embeddedFonts, loadMeasures, loadShapeFindings, makeView, meshKey, thumbnailKey, shapeFindingsKey, sceneToPdf, viewKeys, type Pool } from '../../engine/src/index.ts';
 import type { BlobStore } from './blobs.ts';
 import { applyGesture, EditConflict, EditRefused, stepBack } from './edits.ts';
-import { fileKey, type ImportPayload } from './imports.ts';
+import { fileKey, type ImportPayload, type ShapesPayload } from './imports.ts';
+import { recall, remember } from './remembered.ts';
 import type { JobQueue } from './jobs.ts';
-import { deleteProject, listProjects, loadAssembly, loadProject, NotFound } from './projects.ts';
+import { deleteProject, listProjects, loadAssembly, loadEdited, loadProject, NotFound } from './projects.ts';
 
 export interface Services {
   readonly database: DataSource;
@@ -31,6 +33,7 @@ export interface Services {
 const MAX_FILE = 600 * 1024 * 1024; // bytes
 const MAX_JSON = '4mb';
 const EVENT_EVERY = 400; // ms
+const PREVIEW_ROWS = 15;
 
 class BadRequest extends Error {
   override readonly name = 'BadRequest';
@@ -71,7 +74,10 @@ const parse = <Schema extends v.GenericSchema>(schema: Schema, value: unknown): 
 const sessionOf = (request: Request): string => parse(v.object({ session: v.optional(v.pipe(v.string(), v.maxLength(64)), '') }), request.query).session;
 const param = (request: Request, name: string): string => String(request.params[name]);
 
-function importRoutes(app: express.Express, { blobs, jobs }: Services): void {
+/** Lists with these headings are read alike. */
+const headingsKey = (table: Table, headingRow: number): string => `list ${createHash('sha256').update(JSON.stringify(table[Math.max(0, headingRow)] ?? [])).digest('hex')}`;
+
+function importRoutes(app: express.Express, { database, blobs, jobs, pool }: Services): void {
   app.post('/api/imports', async (request, response) => {
     const { name } = parse(v.object({ name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)) }), request.query);
     const bytes = await readBody(request);
@@ -80,6 +86,26 @@ function importRoutes(app: express.Express, { blobs, jobs }: Services): void {
     await blobs.put(fileBlob, bytes);
     const id = await jobs.add('import', { fileName: name, fileBlob, finished: false } satisfies ImportPayload);
     response.status(202).json({ job: id });
+  });
+  app.post('/api/lists', async (request, response) => {
+    const { name } = parse(v.object({ name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)) }), request.query);
+    const bytes = await readBody(request);
+    const table = await pool.table({ bytes, fileName: name });
+    const proposed = proposeMapping(table);
+    const known = await recall(database, headingsKey(table, proposed.headingRow));
+    const file = fileKey(bytes);
+    await blobs.put(file, bytes);
+    const mapping = v.safeParse(api.listMappingSchema, known);
+    response.json({ file, rows: table.slice(0, PREVIEW_ROWS).map((row) => [...row]), of: table.length, mapping: mapping.success ? mapping.output : { ...proposed, roles: [...proposed.roles] }, remembered: mapping.success } satisfies ListPreview);
+  });
+  app.post('/api/lists/import', express.json({ limit: MAX_JSON }), async (request, response) => {
+    const { file, name, mapping } = parse(api.listImportSchema, request.body);
+    const problem = mappingProblem(mapping);
+    if (problem) throw new BadRequest(problem);
+    const bytes = await blobs.get(file);
+    if (!bytes) throw new NotFound('The uploaded list is no longer stored; upload it again.');
+    await remember(database, headingsKey(await pool.table({ bytes, fileName: name }), mapping.headingRow), mapping);
+    response.status(202).json({ job: await jobs.add('import', { fileName: name, fileBlob: file, finished: false, mapping } satisfies ImportPayload) });
   });
   app.get('/api/jobs/:id', async (request, response) => {
     const job = await jobs.find(param(request, 'id'));
@@ -132,6 +158,21 @@ function projectRoutes(app: express.Express, { database, blobs, jobs }: Services
       void response.json(await stepBack(database, param(request, 'id'), parse(api.sessionSchema, request.body).session, mode, randomUUID())));
   }
   app.get('/api/projects/:id/assembly', async (request, response) => void response.json(await loadAssembly(database, blobs, param(request, 'id'))));
+  app.get('/api/projects/:id/shapes', async (request, response) => {
+    const project = param(request, 'id');
+    const assembly = await loadAssembly(database, blobs, project);
+    const complete = (await blobs.get(shapeFindingsKey(assembly))) !== null || assembly.components.every(({ shape }) => shape === null);
+    const measures = await loadMeasures(assembly, { store: blobs });
+    const [running] = (await database.query("SELECT id FROM job WHERE kind = 'shapes' AND state IN ('queued', 'running') AND payload LIKE ? LIMIT 1", [`%${project}%`])) as { id: string }[];
+    const job = complete ? null : running?.id ?? (await jobs.add('shapes', { project } satisfies ShapesPayload));
+    response.json({ job, facts: Object.fromEntries([...measures].map(([shape, { sizes, volume }]) => [shape, { sizes, volume }])), findings: await loadShapeFindings(assembly, { store: blobs }) });
+  });
+  app.get('/api/thumbnails/:shape', async (request, response) => {
+    const bytes = await blobs.get(thumbnailKey(param(request, 'shape') as ShapeKey));
+    if (!bytes) throw new NotFound('There is no picture of this shape yet.');
+    response.setHeader('Cache-Control', 'private, max-age=31536000, immutable'); // named by content
+    response.type('png').send(Buffer.from(bytes));
+  });
   app.get('/api/meshes/:shape', async (request, response) => {
     const bytes = await blobs.get(meshKey(param(request, 'shape') as ShapeKey));
     if (!bytes) throw new NotFound('This shape is not stored; it could not be made, or is not made yet.');
@@ -139,7 +180,7 @@ function projectRoutes(app: express.Express, { database, blobs, jobs }: Services
   });
   app.get('/api/projects/:id/views/:direction/:what', async (request, response) => {
     const { direction, what } = parse(v.object({ id: v.string(), direction: v.picklist(directionNames), what: v.picklist(['lines', 'spots']) }), request.params);
-    const assembly = await loadAssembly(database, blobs, param(request, 'id'));
+    const { assembly } = await loadEdited(database, blobs, param(request, 'id'));
     const keys = viewKeys(assembly, direction, 'z', false);
     const [bytes, other] = [await blobs.get(keys[what]), await blobs.get(keys[what === 'lines' ? 'spots' : 'lines'])];
     if (bytes && other) sendBytes(response, bytes);
@@ -176,10 +217,9 @@ function outputRoutes(app: express.Express, services: Services): void {
 
   async function openProject(open: Services, id: string) {
     const project = await loadProject(database, blobs, id, '');
-    const assembly: Assembly = await loadAssembly(open.database, open.blobs, id);
+    const { assembly, treatments } = await loadEdited(open.database, open.blobs, id);
     const of = <Content>(kind: string) => project.documents.filter((document) => document.kind === kind).map((document) => ({ id: document.id, content: document.content as Content }));
     const bills = of<BillDocument>('bill');
-    const [components] = of<ComponentEdits>('components');
     const billDocument = (wanted?: string): BillDocument => {
       const found = wanted === undefined ? bills[0] : bills.find((bill) => bill.id === wanted);
       if (!found) throw new NotFound('That bill is no longer in the project.');
@@ -187,7 +227,7 @@ function outputRoutes(app: express.Express, services: Services): void {
     };
     return {
       name: project.summary.name, assembly, billDocument,
-      bill: (wanted?: string) => makeBill(assembly, billDocument(wanted).recipe, { treatments: components?.content.treatments ?? {}, ledger: billDocument(wanted).ledger }),
+      bill: (wanted?: string) => makeBill(assembly, billDocument(wanted).recipe, { treatments, ledger: billDocument(wanted).ledger }),
       sheets: of<Sheet>('sheet').map(({ id: sheetId, content }) => ({ id: sheetId, sheet: content })),
     };
   }

@@ -2,6 +2,7 @@ import 'reflect-metadata';
 import { DataSource } from 'typeorm';
 import { entities } from './entities.ts';
 import { First1764000000000 } from './migrations/first.ts';
+import { Second1764300000000 } from './migrations/second.ts';
 
 /**
  * Opens the database and brings it up to date.
@@ -10,7 +11,7 @@ import { First1764000000000 } from './migrations/first.ts';
  */
 export async function openDatabase(url: string): Promise<DataSource> {
   const source = new DataSource({
-    type: 'mariadb', url, entities, migrations: [First1764000000000], synchronize: false, migrationsRun: true, migrationsTransactionMode: 'each',
+    type: 'mariadb', url, entities, migrations: [First1764000000000, Second1764300000000], synchronize: false, migrationsRun: true, migrationsTransactionMode: 'each',
     charset: 'utf8mb4', timezone: 'Z', bigNumberStrings: false, poolSize: 8,
   });
   return source.initialize();

@@ -7,7 +7,7 @@ export interface RevisionRow { id: string; project: string; label: string; fileN
 export interface DocumentRow { id: string; project: string; kind: DocumentKind; version: number; content: string; position: number }
 export interface EditRow { id: number; project: string; gesture: string; session: string; document: string; fromVersion: number; label: string; command: string; inverse: string; mode: 'do' | 'undo' | 'redo'; undoes: string | null; made: Date }
 export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
-export interface JobRow { id: string; kind: 'import' | 'view'; state: JobState; payload: string; progress: string; owner: string | null; leaseUntil: Date | null; attempts: number; cancel: boolean; reason: string | null; project: string | null; created: Date }
+export interface JobRow { id: string; kind: 'import' | 'shapes' | 'view'; state: JobState; payload: string; progress: string; owner: string | null; leaseUntil: Date | null; attempts: number; cancel: boolean; reason: string | null; project: string | null; created: Date }
 
 const text = { type: 'varchar', length: 191 } as const;
 const long = { type: 'longtext' } as const;

@@ -4,12 +4,12 @@ import { basename, extname } from 'node:path';
 import type { DataSource } from 'typeorm';
 import * as v from 'valibot';
 import { api } from '../../contract/src/index.ts';
-import { Refusal, structureTotals, treatmentFor, type Assembly, type Treatments } from '../../core/src/assembly/index.ts';
+import { editAssembly, Refusal, structureTotals, treatmentFor, type Assembly, type Treatments } from '../../core/src/assembly/index.ts';
 import { makeBill, numbersToKeep } from '../../core/src/bill/index.ts';
 import { newBill, newComponentEdits, type DocumentKind, type ProjectDocument } from '../../core/src/documents/index.ts';
 import { planBalloons, planSheet, usualPaper, type Sheet } from '../../core/src/sheets/index.ts';
 import { topLabel } from '../../core/src/step/index.ts';
-import { makeMeshes, makeView, type Pool } from '../../engine/src/index.ts';
+import { loadMeasures, makeShapes, makeView, type Pool, type Tools } from '../../engine/src/index.ts';
 import type { BlobStore } from './blobs.ts';
 import { ServerStopping, type JobContext } from './jobs.ts';
 
@@ -24,9 +24,9 @@ export const unpackAssembly = (bytes: Uint8Array): Assembly => JSON.parse(gunzip
 
 /**
  * Reads a stored file, makes its shapes, and adds a project with a bill and a sheet; all of the project or nothing.
- * The result is the project's id.
+ * The result is the project's id, and whether shapes are left to be made.
  */
-export async function importFile(payload: unknown, { signal, report }: JobContext, { database, blobs, pool }: { database: DataSource; blobs: BlobStore; pool: Pool }): Promise<string> {
+export async function importFile(payload: unknown, { signal, report }: JobContext, { database, blobs, pool }: { database: DataSource; blobs: BlobStore; pool: Pool }): Promise<{ project: string; hasShapes: boolean }> {
   const { fileName, fileBlob, finished, mapping } = v.parse(payloadSchema, payload);
   try {
     report({ step: 'Reading the structure', done: 0, of: 1 });
@@ -35,18 +35,17 @@ export async function importFile(payload: unknown, { signal, report }: JobContex
     const model = await pool.read({ bytes, fileName, mapping }, signal);
     const read = model.assembly;
     const tools = { pool, store: blobs, signal };
-    const shapeFindings = await makeMeshes(model, tools, (done, of) => report({ step: 'Making the shapes', done, of }));
-    const assembly: Assembly = { ...read, findings: [...read.findings, ...shapeFindings] };
+    // The demo opens on a finished sheet; a drafter's own file can be worked on while its shapes are still being made.
+    if (finished) await makeShapes(model, tools, (done, of) => report({ step: 'Making the shapes', done, of }));
+    const assembly = read;
     signal.throwIfAborted();
     const packed = packAssembly(assembly);
     const assemblyBlob = `assembly ${createHash('sha256').update(packed).digest('hex')}`;
     await blobs.put(assemblyBlob, packed);
-    const documents = await firstDocuments(assembly, fileName, finished, async (direction) => {
-      report({ step: 'Drawing the first view', done: 0, of: 1 });
-      return makeView(assembly, direction, tools);
-    });
+    const documents = await firstDocuments(assembly, fileName, finished ? { tools, report } : null);
     signal.throwIfAborted();
-    return await store(database, { fileName, fileBlob, assemblyBlob, assembly, documents });
+    const project = await store(database, { fileName, fileBlob, assemblyBlob, assembly, documents });
+    return { project, hasShapes: !finished && model.slices.length + model.meshes.length > 0 };
   } catch (error) {
     if (!(signal.reason instanceof ServerStopping)) await removeUnused(fileBlob, database, blobs);
     throw error;
@@ -79,33 +78,53 @@ async function store(database: DataSource, { fileName, fileBlob, assemblyBlob, a
 const projectName = (assembly: Assembly, fileName: string): string =>
   assembly.components[assembly.root].name || topLabel(assembly) || basename(fileName, extname(fileName));
 
-type ViewMaker = (direction: 'isometric') => ReturnType<typeof makeView>;
+interface Finishing {
+  readonly tools: Tools;
+  readonly report: JobContext['report'];
+}
 
 /** Component edits, a bill whose numbers are issued, and a sheet: blank, or finished for the demo. */
-async function firstDocuments(assembly: Assembly, fileName: string, finished: boolean, view: ViewMaker): Promise<[DocumentKind, ProjectDocument][]> {
-  const treatments = boughtWhole(assembly, finished);
+async function firstDocuments(original: Assembly, fileName: string, finishing: Finishing | null): Promise<[DocumentKind, ProjectDocument][]> {
+  const edits = { ...newComponentEdits, treatments: finishing ? boughtWhole(original) : {} };
+  const { assembly, treatments } = editAssembly(original, edits, finishing ? await loadMeasures(original, finishing.tools) : new Map());
   const blank = newBill(assembly, 'Drawing list');
   const made = makeBill(assembly, blank.recipe, { treatments, ledger: {} });
   const bill = { ...blank, ledger: numbersToKeep(made) };
   const { name, partNumber, revision } = assembly.components[assembly.root];
   const title = name || projectName(assembly, fileName);
-  const demo = finished ? { owner: 'Camp workshop', createdBy: 'T. Halvorsdal', approvedBy: 'I. Maarsund', date: '2026-03-02' } : { owner: '', createdBy: '', approvedBy: '', date: new Date().toISOString().slice(0, 10) };
+  const demo = finishing ? { owner: 'Camp workshop', createdBy: 'T. Halvorsdal', approvedBy: 'I. Maarsund', date: '2026-03-02' } : { owner: '', createdBy: '', approvedBy: '', date: new Date().toISOString().slice(0, 10) };
   const fields = { title, drawingNumber: partNumber, revision, documentType: 'Assembly drawing', ...demo };
   const empty: Sheet = { version: 1, name: 'Assembly', paper: usualPaper('A3'), fields, views: [], table: null, balloons: [], balloonLook: { lettering: 5, radius: 6 } };
-  const sheet = finished ? await finishSheet(assembly, made, bill.columns, fields, view) : empty;
-  return [['components', { ...newComponentEdits, treatments }], ['bill', bill], ['sheet', sheet]];
+  const sheet = finishing ? await finishSheet(assembly, made, bill.columns, fields, finishing) : empty;
+  return [['components', edits], ['bill', bill], ['sheet', sheet]];
 }
 
 /** In the demo what is bought whole is listed whole; in a file of the drafter's own that is the drafter's to say. */
-function boughtWhole(assembly: Assembly, finished: boolean): Treatments {
-  const bought = assembly.components.filter(({ source, usages }) => finished && source === 'bought' && usages.length > 0);
+function boughtWhole(assembly: Assembly): Treatments {
+  const bought = assembly.components.filter(({ source, usages }) => source === 'bought' && usages.length > 0);
   return Object.fromEntries(bought.map(({ key }) => [key, treatmentFor('listed whole')]));
 }
 
-async function finishSheet(assembly: Assembly, bill: ReturnType<typeof makeBill>, columns: Parameters<typeof planSheet>[0]['columns'], fields: Sheet['fields'], view: ViewMaker): Promise<Sheet> {
-  const { lines, spots } = await view('isometric');
+async function finishSheet(assembly: Assembly, bill: ReturnType<typeof makeBill>, columns: Parameters<typeof planSheet>[0]['columns'], fields: Sheet['fields'], { tools, report }: Finishing): Promise<Sheet> {
+  report({ step: 'Drawing the first view', done: 0, of: 1 });
+  const { lines, spots } = await makeView(assembly, 'isometric', tools);
   const planned = planSheet({ name: 'Assembly', paper: usualPaper('A2'), fields, directions: ['isometric'], assembly, bill, columns, lines: new Map([['isometric', lines]]), up: 'z', newId: randomUUID });
   const [shown] = planned.views;
   const plan = planBalloons({ sheet: planned, assembly, bill, columns, lines: new Map([[shown.id, lines]]), up: 'z' }, new Map([[shown.id, spots]]), randomUUID);
   return { ...planned, balloons: plan.balloons };
+}
+
+const shapesPayload = v.object({ project: v.string() });
+export type ShapesPayload = v.InferOutput<typeof shapesPayload>;
+
+/** Makes the shapes of a project that are not there yet; the project is worked on meanwhile. */
+export async function makeProjectShapes(payload: unknown, { signal, report }: JobContext, { database, blobs, pool }: { database: DataSource; blobs: BlobStore; pool: Pool }): Promise<string> {
+  const { project } = v.parse(shapesPayload, payload);
+  const [revision] = (await database.query('SELECT fileName, fileBlob FROM revision WHERE project = ? ORDER BY created DESC LIMIT 1', [project])) as { fileName: string; fileBlob: string }[];
+  const bytes = revision ? await blobs.get(revision.fileBlob) : null;
+  if (!bytes) throw new Refusal('file-gone', 'The file of this project is no longer stored, so its shapes cannot be made; import it again.');
+  report({ step: 'Cutting out the shapes', done: 0, of: 1 });
+  const model = await pool.read({ bytes, fileName: revision.fileName }, signal);
+  await makeShapes(model, { pool, store: blobs, signal }, (done, of) => report({ step: 'Making the shapes', done, of }));
+  return project;
 }

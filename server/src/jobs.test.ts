@@ -23,7 +23,7 @@ afterAll(async () => {
 
 /** A server's queue whose imports do this. */
 function serve(work: JobHandler): JobQueue {
-  const queue = startJobs(database, { import: work, view: async () => null });
+  const queue = startJobs(database, { import: work, shapes: async () => null, view: async () => null });
   queues.push(queue);
   return queue;
 }

@@ -1,7 +1,8 @@
 import type { DataSource, EntityManager } from 'typeorm';
 import { parseDocument, type Project, type ProjectSummary, type StoredDocument } from '../../contract/src/index.ts';
-import type { Assembly } from '../../core/src/assembly/index.ts';
-import type { ProjectDocument } from '../../core/src/documents/index.ts';
+import { editAssembly, type Assembly, type EditedAssembly } from '../../core/src/assembly/index.ts';
+import { loadMeasures } from '../../engine/src/index.ts';
+import { newComponentEdits, type ComponentEdits, type ProjectDocument } from '../../core/src/documents/index.ts';
 import { blobId, type BlobStore } from './blobs.ts';
 import { LRUCache } from './cache.ts';
 import { DocumentEntity, ProjectEntity, type DocumentRow, type RevisionRow } from './entities.ts';
@@ -34,7 +35,7 @@ export async function loadProject(database: DataSource, blobs: BlobStore, id: st
   if (!found) throw new NotFound('There is no such project; it may have been deleted.');
   const rows = await database.getRepository(DocumentEntity).find({ where: { project: id }, order: { position: 'ASC' } });
   const { findings } = await loadAssembly(database, blobs, id);
-  return { summary: summary(found), documents: rows.map(readDocument), history: await historyOf(database.manager, id, session), findings: [...findings] };
+  return { summary: summary(found), documents: rows.map(readDocument), history: await historyOf(database.manager, id, session), findings: findings.map(({ components, ...finding }) => ({ ...finding, ...(components ? { components: [...components] } : {}) })) };
 }
 
 export async function deleteProject(database: DataSource, id: string): Promise<void> {
@@ -47,6 +48,14 @@ export async function deleteProject(database: DataSource, id: string): Promise<v
       if (!used) await manager.query('DELETE FROM `blob` WHERE id = ?', [blobId(fileBlob)]);
     }
   });
+}
+
+/** The assembly of the newest revision with everything typed, measured and decided laid over it. @throws NotFound */
+export async function loadEdited(database: DataSource, blobs: BlobStore, project: string): Promise<EditedAssembly> {
+  const assembly = await loadAssembly(database, blobs, project);
+  const row = await database.getRepository(DocumentEntity).findOneBy({ project, kind: 'components' });
+  const edits = row ? (readDocument(row).content as ComponentEdits) : newComponentEdits;
+  return editAssembly(assembly, edits, await loadMeasures(assembly, { store: blobs }));
 }
 
 // Assemblies are immutable and named by content: keeping a few unpacked is only a matter of speed.

@@ -8,9 +8,9 @@ import { makeView, startPool } from '../../engine/src/index.ts';
 import { makeApp } from './app.ts';
 import { blobStore, type BlobStore } from './blobs.ts';
 import { openDatabase } from './database.ts';
-import { fileKey, importFile, type ImportPayload } from './imports.ts';
+import { fileKey, importFile, makeProjectShapes, type ImportPayload, type ShapesPayload } from './imports.ts';
 import { startJobs, type JobQueue } from './jobs.ts';
-import { listProjects, loadAssembly } from './projects.ts';
+import { listProjects, loadEdited } from './projects.ts';
 
 export interface ServerOptions {
   readonly databaseUrl: string;
@@ -33,12 +33,17 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const database = await openDatabase(options.databaseUrl);
   const blobs = blobStore(database);
   const pool = startPool(options.workerFile);
-  const jobs = startJobs(database, {
-    import: (payload, context) => importFile(payload, context, { database, blobs, pool }),
+  const jobs: JobQueue = startJobs(database, {
+    import: async (payload, context) => {
+      const { project, hasShapes } = await importFile(payload, context, { database, blobs, pool });
+      if (hasShapes) await jobs.add('shapes', { project } satisfies ShapesPayload);
+      return project;
+    },
+    shapes: (payload, context) => makeProjectShapes(payload, context, { database, blobs, pool }),
     view: async (payload, { signal, report }) => {
       const { project, direction } = v.parse(viewPayload, payload);
       report({ step: 'Drawing the view', done: 0, of: 1 });
-      await makeView(await loadAssembly(database, blobs, project), direction, { pool, store: blobs, signal });
+      await makeView((await loadEdited(database, blobs, project)).assembly, direction, { pool, store: blobs, signal });
       return null;
     },
   });

@@ -13,3 +13,13 @@ export type { Treatment, Treatments, TreatmentWord } from './treatments.ts';
 export { keyGraph, NO_KEY, refuseBrokenGraph } from './keyGraph.ts';
 export type { ComponentDraft, DraftUsage, KeyOptions } from './keyGraph.ts';
 export { keyMesh } from './meshKey.ts';
+export {
+  editAssembly, layersOf, origins, ownFields, pathKey, pathOf, densityOf, usualDensities, modelAxes, usualOrientation, isOrientation, orientationTurn,
+} from './edited.ts';
+export type {
+  EditedAssembly, FactsByShape, LayeredValue, LayerSources, MeasuredValue, ModelAxis, Orientation, Origin, OwnField, PathKey, ShapeFacts, StructureEdits,
+} from './edited.ts';
+export { alikeCandidates, alikeFindings } from './alike.ts';
+export type { LikePair, MeasuredShape } from './alike.ts';
+export { measureShape } from './shapeFacts.ts';
+export type { ShapeMeasurement } from './shapeFacts.ts';

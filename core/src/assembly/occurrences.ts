@@ -11,6 +11,8 @@ export interface Occurrence {
   readonly components: readonly number[];
   /** Own coordinates to machine coordinates. */
   readonly placement: Placement;
+  /** 0xRRGGBB given to this occurrence, or to what it stands in; absent where its shape's own colours hold. */
+  readonly colour?: number;
 }
 
 /** Views and pictures hold every occurrence in memory; beyond this they are refused rather than run out of it. */
@@ -24,7 +26,7 @@ export const MAX_SHOWN_OCCURRENCES = 250_000;
 export function listOccurrences(assembly: Assembly, wanted: (component: number) => boolean): Occurrence[] {
   refuseTooMany(assembly, wanted);
   const found: Occurrence[] = [];
-  const stack: Occurrence[] = [{ path: [], components: [assembly.root], placement: identityPlacement }];
+  const stack: Occurrence[] = [{ path: [], components: [assembly.root], placement: assembly.turn ?? identityPlacement }];
   while (stack.length > 0) {
     const here = stack.pop()!;
     const at = here.components[here.components.length - 1];
@@ -36,6 +38,7 @@ export function listOccurrences(assembly: Assembly, wanted: (component: number) 
         path: [...here.path, usage.key],
         components: [...here.components, usage.child],
         placement: composePlacements(here.placement, usage.placement),
+        ...(usage.colour !== undefined ? { colour: usage.colour } : here.colour !== undefined ? { colour: here.colour } : {}),
       });
     }
   }
@@ -70,7 +73,7 @@ export function componentsAlong(assembly: Assembly, path: readonly UsageKey[]): 
 /** Placement of the last component of a path in the machine; null where the path is not in this assembly. */
 export function placementAlong(assembly: Assembly, path: readonly UsageKey[]): Placement | null {
   let at = assembly.root;
-  let placement = identityPlacement;
+  let placement = assembly.turn ?? identityPlacement;
   for (const key of path) {
     const usage = assembly.components[at].usages.find((candidate) => candidate.key === key);
     if (!usage) return null;

@@ -68,6 +68,10 @@ export interface ShapeMesh {
 export interface Finding {
   readonly code: string;
   readonly message: string;
+  /** Names the finding for a decision, the same after a fresh import; absent where there is nothing to decide. */
+  readonly key?: string;
+  /** The components that it is about. */
+  readonly components?: readonly ComponentKey[];
 }
 
 /** The immutable content of one imported file: a shared graph of components. */
@@ -81,6 +85,8 @@ export interface Assembly {
   readonly root: number;
   readonly components: readonly Component[];
   readonly findings: readonly Finding[];
+  /** Turns the machine so that its up points along z and its front along −y; absent where it stands so already. */
+  readonly turn?: Placement;
 }
 
 export const isAssembly = (component: Component): boolean => component.usages.length > 0;

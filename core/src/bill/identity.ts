@@ -1,10 +1,10 @@
-import { isAssembly, parentsFirst, type Assembly, type Component, type Finding } from '../assembly/index.ts';
+import { isAssembly, parentsFirst, wordFor, type Assembly, type Component, type Finding, type Treatment } from '../assembly/index.ts';
 import type { Identity } from './records.ts';
 
 /** What makes two lines one, per component: typed, so that number A1 is not name A1. */
-export function identityKeys(assembly: Assembly, identity: Identity): { keys: string[]; findings: Finding[] } {
+export function identityKeys(assembly: Assembly, identity: Identity, treatments: readonly (Treatment | undefined)[] = []): { keys: string[]; findings: Finding[] } {
   const base = assembly.components.map((component) => plainIdentity(component, identity));
-  const content = contentSignatures(assembly, base);
+  const content = contentSignatures(assembly, base, treatments);
   const findings: Finding[] = [];
   const seen = new Map<string, string>();
   const told = new Set<string>();
@@ -33,7 +33,7 @@ function plainIdentity(component: Component, identity: Identity): string {
  * A name for what is in each component, down to the parts, by identity and quantity; empty for parts. Equal contents get
  * equal names within one call. Contents are compared as written out, not by hash: a bill may not rest on luck.
  */
-function contentSignatures(assembly: Assembly, base: readonly string[]): string[] {
+function contentSignatures(assembly: Assembly, base: readonly string[], treatments: readonly (Treatment | undefined)[]): string[] {
   const signatures = new Array<string>(assembly.components.length).fill('');
   const things = new Numbers(), contents = new Numbers();
   const thingOf = new Int32Array(assembly.components.length);
@@ -45,7 +45,8 @@ function contentSignatures(assembly: Assembly, base: readonly string[]): string[
       const written = [...quantities].sort((one, two) => one[0] - two[0]).map(([thing, quantity]) => `${thing}*${quantity}`).join(' ');
       signatures[at] = `contents ${contents.of(written)}`;
     }
-    thingOf[at] = things.of(`${base[at]} ${signatures[at]}`);
+    const treatment = treatments[at]; // one that is treated otherwise inside is other contents
+    thingOf[at] = things.of(`${base[at]} ${signatures[at]} ${treatment ? wordFor(treatment) : ''}`);
   }
   return signatures;
 }

@@ -64,7 +64,7 @@ describe('merging', () => {
 describe('treatments', () => {
   const winch = node('WINCH', [1, leaf('DRUM')], [4, bolt]);
   const sledge = assemblyOf(node('SLEDGE', [1, winch], [1, foot]));
-  const withFoot = (word: Parameters<typeof treatmentFor>[0], number = 'WINCH') => ({ ...noDecisions, treatments: { [keyOf(sledge, number)]: treatmentFor(word) } });
+  const withFoot = (word: Parameters<typeof treatmentFor>[0], number = 'WINCH') => ({ ...noDecisions, treatments: sledge.components.map(({ partNumber }) => (partNumber === number ? treatmentFor(word) : undefined)) });
   test('listed whole: one line, never opened, its contents not counted', () => {
     expect(lines(sledge, makeBill(sledge, structured, withFoot('listed whole')))).toEqual(['1 WINCH 1/1', '2 FOOT 1/1', '2.1 BOLT 2/2', '2.2 PLATE 1/1']);
     expect(lines(sledge, makeBill(sledge, partsOnly, withFoot('listed whole')))).toEqual(['1 WINCH 1/1', '2 BOLT 2/2', '3 PLATE 1/1']);

@@ -18,7 +18,7 @@ const LISTED: Treatment = { ownLine: true, countContents: true };
  */
 export function makeBill(assembly: Assembly, recipe: Recipe, decisions: BillDecisions = noDecisions): Bill {
   const order = parentsFirst(assembly);
-  const { keys, findings } = identityKeys(assembly, recipe.identity);
+  const { keys, findings } = identityKeys(assembly, recipe.identity, decisions.treatments);
   const maker = new BillMaker(assembly, recipe.depth, decisions, keys, findings);
   if (!isAssembly(assembly.components[assembly.root])) maker.onePart();
   else if (recipe.depth === 'parts-only') maker.partsOnly(order);
@@ -66,7 +66,7 @@ class BillMaker {
   }
 
   private treatment(component: number): Treatment {
-    return this.decisions.treatments[this.assembly.components[component].key] ?? LISTED;
+    return this.decisions.treatments[component] ?? LISTED;
   }
 
   /** A file that is one part: that part is the line. */

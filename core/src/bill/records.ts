@@ -1,4 +1,4 @@
-import type { ComponentKey, Finding, Treatments } from '../assembly/index.ts';
+import type { ComponentKey, Finding, Treatment } from '../assembly/index.ts';
 
 export const depths = ['structured', 'parts-only', 'single-level'] as const;
 export type Depth = (typeof depths)[number];
@@ -50,10 +50,11 @@ export interface Row {
 
 /** What else goes into a bill. The command line starts with none of it. */
 export interface BillDecisions {
-  readonly treatments: Treatments;
+  /** By component; where there is none, the component is listed and its contents are counted. */
+  readonly treatments: readonly (Treatment | undefined)[];
   readonly ledger: Ledger;
 }
-export const noDecisions: BillDecisions = { treatments: {}, ledger: {} };
+export const noDecisions: BillDecisions = { treatments: [], ledger: {} };
 
 export interface Bill {
   readonly recipe: Recipe;

@@ -2,7 +2,7 @@ import type { MigrationInterface, QueryRunner } from 'typeorm';
 
 // Character set and collation are said with every table: the server's own may be latin1, where M6-a equals M6-A.
 const TEXT = 'CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin';
-const TABLE = `ENGINE=InnoDB DEFAULT ${TEXT}`;
+export const TABLE = `ENGINE=InnoDB DEFAULT ${TEXT}`;
 
 /** Projects, revisions, documents, edits, jobs and blobs. */
 export class First1764000000000 implements MigrationInterface {

@@ -11,10 +11,9 @@ const identityWords: Readonly<Record<Identity, string>> = { 'part-number': 'part
 
 /** How the bill is made, read as a sentence; the underlined words are the choices, each with how many lines it would give. */
 export function RecipeSentence() {
-  const { assembly, bill, billDocument, components, perform } = useProject();
+  const { assembly, bill, billDocument, treatments, perform } = useProject();
   const rearrange = useRearrange();
   const { recipe, ledger } = billDocument.content;
-  const { treatments } = components.content;
   const made = (changed: Partial<Recipe>) => makeBill(assembly, { ...recipe, ...changed }, { treatments, ledger });
   const choose = (changed: Partial<Recipe>, command: Command, label: string) => {
     const next = made(changed);
@@ -23,8 +22,8 @@ export function RecipeSentence() {
     if (Object.keys(numbers).length > 0) steps.push({ document: billDocument.id, command: { kind: 'setNumbers', numbers } });
     void rearrange({ ...recipe, ...changed }, { ...ledger, ...numbers }).then((more) => perform(label, ...steps, ...more));
   };
-  const special = assembly.components.flatMap((component) => (treatments[component.key] ? [{ component, word: wordFor(treatments[component.key]) }] : []));
-  const named = (word: string) => special.filter((one) => one.word === word).map(({ component }) => component.name || component.partNumber).join(', ');
+  const special = assembly.components.flatMap((component, index) => (treatments[index] ? [{ component, word: wordFor(treatments[index]) }] : []));
+  const named = (word: string) => [...new Set(special.filter((one) => one.word === word).map(({ component }) => component.name || component.partNumber))].join(', ');
   const pinned = Object.values(ledger).filter((entry) => entry.pinned).length;
   return (
     <div className="recipe">

@@ -2,19 +2,32 @@ import { notifications } from '@mantine/notifications';
 import { useQuery } from '@tanstack/react-query';
 import { createContext, useContext, useEffect, useMemo, useState, useSyncExternalStore, type ReactNode } from 'react';
 import type { Project } from '../../../contract/src/index.ts';
-import { occurrenceCounts, type Assembly } from '../../../core/src/assembly/index.ts';
+import { componentsAlong, editAssembly, occurrenceCounts, pathOf, usualOrientation, type Assembly, type FactsByShape, type Finding, type PathKey, type Treatment } from '../../../core/src/assembly/index.ts';
 import { makeBill, type Bill } from '../../../core/src/bill/index.ts';
 import { newComponentEdits, type BillDocument, type Command, type ComponentEdits } from '../../../core/src/documents/index.ts';
 import type { Sheet } from '../../../core/src/sheets/index.ts';
 import { loadAssembly, loadProject } from './api.ts';
+import { useShapes, type ShapesState } from './shapes.ts';
 import { EditQueue, type EditState } from './edits.ts';
 
 /** A project that is open: its assembly, its documents as they read now, and what is computed from them. */
 export interface OpenProject {
   readonly id: string;
   readonly summary: Project['summary'];
-  readonly findings: Project['findings'];
+  /** What the program noticed in the file and in its shapes. */
+  readonly findings: readonly Finding[];
+  /** With everything typed, measured and decided laid over what the file says. */
   readonly assembly: Assembly;
+  /** As the file says it. */
+  readonly original: Assembly;
+  /** By component of `assembly`. */
+  readonly treatments: readonly (Treatment | undefined)[];
+  /** Component of `original` that each component of `assembly` is. */
+  readonly originals: readonly number[];
+  readonly facts: FactsByShape;
+  readonly shapes: ShapesState;
+  /** Tells apart how the machine is turned: views are drawn anew when it is. */
+  readonly standing: string;
   /** Occurrences of each component in the whole machine. */
   readonly counts: Float64Array;
   readonly components: { readonly id: string; readonly content: ComponentEdits };
@@ -28,7 +41,10 @@ export interface OpenProject {
   readonly settle: (keepMine: boolean) => void;
   /** Index of the picked component, or null; lit in every pane. */
   readonly picked: number | null;
-  readonly pick: (component: number | null) => void;
+  /** Picks a component, or one place of it. */
+  readonly pick: (component: number | null, path?: PathKey | null) => void;
+  /** The picked place, where one was picked rather than every place of its component. */
+  readonly pickedPath: PathKey | null;
 }
 
 const Context = createContext<OpenProject | null>(null);
@@ -48,23 +64,31 @@ export function ProjectProvider({ id, waiting, failed, children }: { id: string;
   const error = project.data ? assembly.error : project.error ?? assembly.error;
   if (error) return failed(error.message);
   if (!project.data || !assembly.data) return waiting;
-  return <Opened key={id} loaded={project.data} assembly={assembly.data}>{children}</Opened>;
+  return <Opened key={id} loaded={project.data} original={assembly.data}>{children}</Opened>;
 }
 
-function Opened({ loaded, assembly, children }: { loaded: Project; assembly: Assembly; children: ReactNode }) {
+function Opened({ loaded, original, children }: { loaded: Project; original: Assembly; children: ReactNode }) {
   const [queue] = useState(() => new EditQueue(loaded.summary.id, loaded, (sentence) => notifications.show({ message: sentence, color: 'orange' })));
   useEffect(() => queue.refresh(loaded), [queue, loaded]);
   const edits = useSyncExternalStore(queue.subscribe, queue.state);
-  const [picked, pick] = useState<number | null>(null);
+  const [picking, setPicking] = useState<{ component: number; path: PathKey | null } | null>(null);
   const of = <Content,>(kind: string) => edits.documents.filter((document) => document.kind === kind) as unknown as { id: string; content: Content }[];
   const [components = { id: '', content: newComponentEdits }] = of<ComponentEdits>('components');
   const [billDocument] = of<BillDocument>('bill');
   const { recipe, ledger } = billDocument.content;
-  const { treatments } = components.content;
+  const shapes = useShapes(loaded.summary.id, original);
+  const edited = useMemo(() => editAssembly(original, components.content, shapes.facts), [original, components.content, shapes.facts]);
+  const { assembly, treatments } = edited;
+  const { up, front } = components.content.orientation ?? usualOrientation;
   const bill = useMemo(() => makeBill(assembly, recipe, { treatments, ledger }), [assembly, recipe, treatments, ledger]);
+  const findings = useMemo(() => [...loaded.findings, ...shapes.findings] as Finding[], [loaded.findings, shapes.findings]);
+  // A place that is edited gets a component of its own, so what was picked by its path is looked up again.
+  const along = picking?.path ? componentsAlong(assembly, pathOf(picking.path)) : null;
+  const picked = along?.at(-1) ?? (picking && picking.component < assembly.components.length ? picking.component : null);
   const counts = useMemo(() => occurrenceCounts(assembly), [assembly]);
   const value: OpenProject = {
-    id: loaded.summary.id, summary: loaded.summary, findings: loaded.findings, assembly, counts, components, billDocument, bill, sheets: of<Sheet>('sheet'), edits, picked, pick,
+    id: loaded.summary.id, summary: loaded.summary, findings, assembly, original, treatments, originals: edited.originals, facts: shapes.facts, shapes, standing: `${up} ${front}`, counts, components, billDocument, bill, sheets: of<Sheet>('sheet'), edits, picked, pickedPath: along ? picking!.path : null,
+    pick: (component, path = null) => setPicking(component === null ? null : { component, path }),
     perform: (label, ...steps) => queue.perform(label, steps),
     stepBack: (mode) => void queue.stepBack(mode),
     settle: queue.settle,

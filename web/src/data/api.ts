@@ -1,6 +1,7 @@
 import * as v from 'valibot';
-import { api, type Accepted, type Gesture, type Job, type Project, type ProjectSummary, type Stale } from '../../../contract/src/index.ts';
+import { api, type Accepted, type Gesture, type Job, type ListPreview, type Project, type ProjectSummary, type Shapes, type Stale } from '../../../contract/src/index.ts';
 import type { Assembly } from '../../../core/src/assembly/index.ts';
+import type { ListMapping } from '../../../core/src/sources/index.ts';
 
 /** An answer that is no success, with the server's sentence. */
 export class Refused extends Error {
@@ -39,6 +40,10 @@ export const loadAssembly = (id: string): Promise<Assembly> => get(`/api/project
 export const deleteProject = async (id: string): Promise<void> => void (await answer(await fetch(`/api/projects/${id}`, { method: 'DELETE' })));
 export const sendGesture = (project: string, gesture: Gesture): Promise<Accepted> => post(`/api/projects/${project}/edits`, gesture, api.acceptedSchema);
 export const stepBack = (project: string, mode: 'undo' | 'redo'): Promise<Accepted> => post(`/api/projects/${project}/${mode}`, { session }, api.acceptedSchema);
+export const loadShapes = (id: string): Promise<Shapes> => get(`/api/projects/${id}/shapes`, api.shapesSchema);
+export const importList = (list: { file: string; name: string; mapping: ListMapping }): Promise<{ job: string }> => post('/api/lists/import', list, v.object({ job: v.string() }));
+/** Sends a structure list and answers with its first rows. */
+export const previewList = async (file: File): Promise<ListPreview> => v.parse(api.listPreviewSchema, await answer(await fetch(`/api/lists?name=${encodeURIComponent(file.name)}`, { method: 'POST', body: file })));
 export const cancelJob = async (id: string): Promise<void> => void (await answer(await fetch(`/api/jobs/${id}/cancel`, { method: 'POST' })));
 
 /** Sends a file; `onSent` gets the share that has left, 0 to 1. The job's id. */

@@ -1,91 +1,164 @@
-import { ActionIcon, Tooltip } from '@mantine/core';
-import { IconFocusCentered } from '@tabler/icons-react';
 import { OrbitControls } from '@react-three/drei';
-import { Canvas, useThree } from '@react-three/fiber';
+import { Canvas, useThree, type ThreeEvent } from '@react-three/fiber';
 import { useQueries } from '@tanstack/react-query';
-import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
-import { Box3, BufferAttribute, BufferGeometry, Color, InstancedMesh, Matrix4, MeshLambertMaterial, OrthographicCamera, Sphere, Vector3 } from 'three';
-import { listOccurrences, type Assembly, type Occurrence, type ShapeKey } from '../../../core/src/assembly/index.ts';
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { Box3, BufferAttribute, BufferGeometry, Color, DoubleSide, FrontSide, InstancedMesh, Matrix3, Matrix4, MeshLambertMaterial, OrthographicCamera, Plane, Sphere, Vector3 } from 'three';
+import { pathKey, pathOf, usualOrientation, type Occurrence } from '../../../core/src/assembly/index.ts';
 import { unpackMesh } from '../../../core/src/formats/index.ts';
-import { meshBox, meshColour, uniteBoxes, type Box3 as CoreBox, type Mesh } from '../../../core/src/geometry/index.ts';
+import { boxDiagonal, meshBox, meshColour, type Box3 as CoreBox, type Mesh, type Vec3 } from '../../../core/src/geometry/index.ts';
+import { viewPlacement, type DirectionName } from '../../../core/src/views/index.ts';
 import { loadDerived } from '../data/api.ts';
 import { useProject } from '../data/ProjectContext.tsx';
+import { bodiesByShape, inModel, isIn, machineBox, nearestAxis, withAxis, type Picks } from './machine.ts';
+import { MachineTools, type Look } from './MachineTools.tsx';
+
+export interface Machine3DProps {
+  /** Shows the tools for looking into the machine. @default false */
+  readonly tools?: boolean;
+  /** Components lit besides the picked one. */
+  readonly also?: ReadonlySet<number>;
+}
+
+const RETRY = 2500; // ms between two looks for shapes that are still being made
+const PLAIN_LOOK: Look = { hidden: [], only: null, seeThrough: false, section: null };
 
 /** The machine in 3D: turn, pan, zoom; a click picks a part, and what is picked is lit. */
-export function Machine3D() {
-  const { assembly, picked, pick } = useProject();
-  const bodies = useMemo(() => bodiesOf(assembly), [assembly]);
-  const shapes = [...bodies.keys()];
-  const meshes = useQueries({ queries: shapes.map((shape) => ({ queryKey: ['mesh', shape], queryFn: async () => unpackMesh(await loadDerived(`/api/meshes/${shape}`)), staleTime: Infinity, retry: false })) });
-  const ready = shapes.flatMap((shape, at) => (meshes[at].data ? [[shape, meshes[at].data] as const] : []));
-  const [fit, setFit] = useState(0);
+export function Machine3D({ tools = false, also }: Machine3DProps) {
+  const { assembly, picked, pickedPath, pick, shapes: { progress }, components, perform } = useProject();
+  const bodies = useMemo(() => bodiesByShape(assembly), [assembly]);
+  const keys = [...bodies.keys()];
+  const meshes = useQueries({ queries: keys.map((shape) => ({
+    queryKey: ['mesh', shape], queryFn: async () => unpackMesh(await loadDerived(`/api/meshes/${shape}`)), staleTime: Infinity, retry: false,
+    refetchInterval: (query: { state: { data?: unknown } }) => (progress && !query.state.data ? RETRY : (false as const)),
+  })) });
+  const arrived = meshes.map(({ data }) => (data ? 1 : 0)).join('');
+  const ready = useMemo(() => keys.flatMap((shape, at) => (meshes[at].data ? [[shape, meshes[at].data] as const] : [])), [bodies, arrived]); // eslint-disable-line react-hooks/exhaustive-deps -- `arrived` says what is in the lists
+  const picks: Picks = useMemo(() => ({ components: new Set([...(also ?? []), ...(picked === null || also?.size ? [] : [picked])]), path: also?.size ? null : pickedPath === null || pickedPath === '' ? null : pathOf(pickedPath) }), [picked, pickedPath, also]);
+  const [look, setLook] = useState<Look>(PLAIN_LOOK);
+  const [from, setFrom] = useState<{ direction: DirectionName; count: number }>({ direction: 'isometric', count: 0 });
+  const [asking, setAsking] = useState<'up' | 'front' | null>(null);
   const settled = meshes.every(({ isLoading }) => !isLoading);
+  const box = useMemo(() => (ready.length > 0 ? machineBox(ready, bodies) : null), [ready, bodies]);
+  const shown = useMemo(() => new Map([...bodies].map(([shape, occurrences]) => [shape, occurrences.filter((one) => (!look.only || look.only.some((wanted) => isIn(one, wanted))) && !look.hidden.some((gone) => isIn(one, gone)))])), [bodies, look.only, look.hidden]);
+  const planes = useMemo(() => {
+    if (!look.section || !box) return [];
+    const { axis, share, flipped } = look.section;
+    const at = box[axis] + (box[axis + 3] - box[axis]) * share;
+    const normal = new Vector3(...([0, 1, 2].map((one) => (one === axis ? (flipped ? 1 : -1) : 0)) as [number, number, number]));
+    return [new Plane(normal, flipped ? -at : at)];
+  }, [look.section, box]);
+  const choose = useCallback((occurrence: Occurrence, normal: Vec3) => {
+    if (!asking) return pick(occurrence.components[occurrence.components.length - 1], pathKey(occurrence.path));
+    const before = components.content.orientation ?? usualOrientation;
+    const orientation = withAxis(before, asking, nearestAxis(inModel(normal, assembly.turn)));
+    perform(`${asking === 'up' ? 'up' : 'front'} is ${orientation[asking]} of the model`, { document: components.id, command: { kind: 'setOrientation', orientation } });
+    setAsking(asking === 'up' ? 'front' : null);
+  }, [asking, pick, components, assembly, perform]);
   return (
     <div className="machine">
-      <Canvas orthographic frameloop="demand" camera={{ position: [1, -1, 1], up: [0, 0, 1], near: -1e6, far: 1e6 }} aria-label="The machine in 3D" onPointerMissed={() => pick(null)}>
+      <Canvas orthographic frameloop="demand" camera={{ position: [1, -1, 1], up: [0, 0, 1], near: -1e6, far: 1e6 }} aria-label="The machine in 3D" onPointerMissed={() => { if (!asking) pick(null); }}
+        onCreated={({ gl }) => { gl.localClippingEnabled = true; }}>
         <ambientLight intensity={1.5} />
         <directionalLight position={[0.4, -1, 1.6]} intensity={2} />
         <directionalLight position={[-1, 0.6, 0.3]} intensity={0.7} />
-        {ready.map(([shape, mesh]) => <Instances key={shape} mesh={mesh} occurrences={bodies.get(shape)!} picked={picked} onPick={pick} />)}
+        {ready.map(([shape, mesh]) => <Body key={shape} mesh={mesh} occurrences={shown.get(shape) ?? []} picks={picks} seeThrough={look.seeThrough} planes={planes} onChoose={choose} />)}
         <OrbitControls makeDefault enableDamping={false} />
-        <Fit key={`${fit} ${settled}`} box={settled ? machineBox(ready, bodies) : null} />
+        <Fit key={`${from.count} ${from.direction} ${settled} ${assembly.turn?.join() ?? ''}`} box={settled || progress === null ? box : null} direction={from.direction} />
       </Canvas>
-      {!settled && <div className="corner quiet">Loading shapes: {ready.length} of {shapes.length}</div>}
-      <div className="corner" style={{ left: 'auto', right: 10 }}>
-        <Tooltip label="Fit the machine"><ActionIcon variant="default" aria-label="Fit the machine" onClick={() => setFit(fit + 1)}><IconFocusCentered size={18} /></ActionIcon></Tooltip>
-      </div>
+      {!settled || ready.length < keys.length ? <div className="corner quiet">Shapes: {ready.length} of {keys.length}{settled && progress === null && ready.length < keys.length ? '; the others could not be made' : ''}</div> : null}
+      {keys.length === 0 && <div className="centre quiet" style={{ position: 'absolute', inset: 0 }}>This structure came without shapes. Its list and its numbers work all the same.</div>}
+      {asking && <div className="asking" role="status">Click a face that looks {asking === 'up' ? 'up' : 'to the front'} when the machine stands as it is used.</div>}
+      <MachineTools full={tools} look={look} onLook={setLook} picks={picks.components.size > 0 || picks.path ? picks : null} onFrom={(direction) => setFrom({ direction, count: from.count + 1 })} asking={asking} onAsk={setAsking} />
     </div>
   );
 }
 
-function bodiesOf(assembly: Assembly): Map<ShapeKey, Occurrence[]> {
-  const bodies = new Map<ShapeKey, Occurrence[]>();
-  for (const occurrence of listOccurrences(assembly, (index) => assembly.components[index].shape !== null)) {
-    const shape = assembly.components[occurrence.components.at(-1)!].shape!;
-    bodies.set(shape, [...(bodies.get(shape) ?? []), occurrence]);
-  }
-  return bodies;
-}
-
-function machineBox(ready: readonly (readonly [ShapeKey, Mesh])[], bodies: ReadonlyMap<ShapeKey, Occurrence[]>): CoreBox | null {
-  let box: CoreBox | null = null;
-  for (const [shape, mesh] of ready) {
-    const [x0, y0, z0, x1, y1, z1] = meshBox(mesh);
-    const corners: Mesh = { ...mesh, positions: Float64Array.from([x0, y0, z0, x1, y0, z0, x0, y1, z0, x1, y1, z0, x0, y0, z1, x1, y0, z1, x0, y1, z1, x1, y1, z1]) };
-    for (const { placement } of bodies.get(shape)!) {
-      const own = meshBox(corners, placement);
-      box = box ? uniteBoxes(box, own) : own;
-    }
-  }
-  return box;
-}
-
 const LIT = new Color('#d9541e'), PLAIN = 0xb9c0c2;
+const THROUGH = 0.22;
+/** While the machine turns, shapes smaller than this on screen are left out where there is very much to draw. px */
+const SMALL = 4;
+const MUCH = 3_000_000; // triangles
 
-/** All occurrences of one shape, drawn at once. */
-function Instances({ mesh, occurrences, picked, onPick }: { mesh: Mesh; occurrences: readonly Occurrence[]; picked: number | null; onPick: (component: number) => void }) {
+interface BodyProps {
+  readonly mesh: Mesh;
+  readonly occurrences: readonly Occurrence[];
+  readonly picks: Picks;
+  readonly seeThrough: boolean;
+  readonly planes: readonly Plane[];
+  readonly onChoose: (occurrence: Occurrence, normal: Vec3) => void;
+}
+
+/** All occurrences of one shape: those that are lit, and the others, which one may look through. */
+function Body({ mesh, occurrences, picks, seeThrough, planes, onChoose }: BodyProps) {
+  const geometry = useMemo(() => geometryOf(mesh), [mesh]);
+  useEffect(() => () => geometry.dispose(), [geometry]);
+  const [lit, plain] = useMemo(() => {
+    const split: [Occurrence[], Occurrence[]] = [[], []];
+    for (const occurrence of occurrences) split[isIn(occurrence, picks) ? 0 : 1].push(occurrence);
+    return split;
+  }, [occurrences, picks]);
+  const base = useMemo(() => new Color(meshColour(mesh) ?? PLAIN), [mesh]);
+  const size = useMemo(() => boxDiagonal(meshBox(mesh)), [mesh]);
+  return (
+    <>
+      <Instances key={`lit ${lit.length}`} geometry={geometry} occurrences={lit} colour={LIT} fixed through={false} planes={planes} size={size} onChoose={onChoose} />
+      <Instances key={`plain ${plain.length}`} geometry={geometry} occurrences={plain} colour={base} fixed={false} through={seeThrough} planes={planes} size={size} onChoose={onChoose} />
+    </>
+  );
+}
+
+interface InstancesProps {
+  readonly geometry: BufferGeometry;
+  readonly occurrences: readonly Occurrence[];
+  readonly colour: Color;
+  /** All in this colour, whatever colours single occurrences have. */
+  readonly fixed: boolean;
+  readonly through: boolean;
+  readonly planes: readonly Plane[];
+  /** Diagonal of the shape; mm. */
+  readonly size: number;
+  readonly onChoose: (occurrence: Occurrence, normal: Vec3) => void;
+}
+
+function Instances({ geometry, occurrences, colour, fixed, through, planes, size, onChoose }: InstancesProps) {
   const { invalidate } = useThree();
   const instances = useRef<InstancedMesh>(null);
-  const geometry = useMemo(() => geometryOf(mesh), [mesh]);
   const material = useMemo(() => new MeshLambertMaterial({ polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }), []);
-  const plain = useMemo(() => new Color(meshColour(mesh) ?? PLAIN), [mesh]);
-  useEffect(() => () => { geometry.dispose(); material.dispose(); }, [geometry, material]);
+  useEffect(() => () => material.dispose(), [material]);
   useLayoutEffect(() => {
-    const drawn = instances.current!;
-    occurrences.forEach(({ placement: m }, at) => drawn.setMatrixAt(at, new Matrix4().set(m[0], m[1], m[2], m[3], m[4], m[5], m[6], m[7], m[8], m[9], m[10], m[11], 0, 0, 0, 1)));
-    drawn.instanceMatrix.needsUpdate = true;
-    drawn.computeBoundingSphere();
-  }, [occurrences, geometry]);
-  useLayoutEffect(() => {
-    const drawn = instances.current!;
-    occurrences.forEach(({ components }, at) => drawn.setColorAt(at, picked !== null && components.slice(1).includes(picked) ? LIT : plain));
-    if (drawn.instanceColor) drawn.instanceColor.needsUpdate = true;
+    material.transparent = through;
+    material.opacity = through ? THROUGH : 1;
+    material.depthWrite = !through;
+    material.clippingPlanes = [...planes];
+    material.side = planes.length > 0 ? DoubleSide : FrontSide;
+    material.needsUpdate = true;
     invalidate();
-  }, [occurrences, picked, plain, invalidate]);
-  return <instancedMesh ref={instances} args={[geometry, material, occurrences.length]} onClick={(event) => {
+  }, [material, through, planes, invalidate]);
+  useLayoutEffect(() => {
+    const drawn = instances.current!;
+    const matrix = new Matrix4(), own = new Color();
+    occurrences.forEach(({ placement: m, colour: given }, at) => {
+      drawn.setMatrixAt(at, matrix.set(m[0], m[1], m[2], m[3], m[4], m[5], m[6], m[7], m[8], m[9], m[10], m[11], 0, 0, 0, 1));
+      drawn.setColorAt(at, given !== undefined && !fixed ? own.setHex(given) : colour);
+    });
+    drawn.instanceMatrix.needsUpdate = true;
+    if (drawn.instanceColor) drawn.instanceColor.needsUpdate = true;
+    drawn.computeBoundingSphere();
+    drawn.userData.size = size;
+    invalidate();
+  }, [occurrences, colour, fixed, size, invalidate]);
+  if (occurrences.length === 0) return null;
+  const click = (event: ThreeEvent<MouseEvent>) => {
     event.stopPropagation();
-    if (event.delta < 4 && event.instanceId !== undefined) onPick(occurrences[event.instanceId].components.at(-1)!);
-  }} />;
+    if (event.delta >= 4 || event.instanceId === undefined) return;
+    // A face cut away by the section plane was not what was clicked.
+    if (planes.some((plane) => plane.distanceToPoint(event.point) < 0)) return;
+    const matrix = new Matrix4();
+    instances.current!.getMatrixAt(event.instanceId, matrix);
+    const normal = event.face ? event.face.normal.clone().applyNormalMatrix(new Matrix3().getNormalMatrix(matrix)).normalize() : new Vector3(0, 0, 1);
+    onChoose(occurrences[event.instanceId], [normal.x, normal.y, normal.z]);
+  };
+  return <instancedMesh ref={instances} args={[geometry, material, occurrences.length]} onClick={click} />;
 }
 
 function geometryOf(mesh: Mesh): BufferGeometry {
@@ -96,14 +169,17 @@ function geometryOf(mesh: Mesh): BufferGeometry {
   return geometry;
 }
 
-/** Brings the whole machine into the picture once, seen from the front right above. */
-function Fit({ box }: { box: CoreBox | null }) {
-  const { camera, size, controls, invalidate } = useThree();
+/** Brings the whole machine into the picture, seen from a standard direction; leaves small parts out while a very large one turns. */
+function Fit({ box, direction }: { box: CoreBox | null; direction: DirectionName }) {
+  const { camera, size, controls, scene, invalidate } = useThree();
   useLayoutEffect(() => {
     if (!box || !(camera instanceof OrthographicCamera)) return;
     const sphere = new Box3(new Vector3(box[0], box[1], box[2]), new Vector3(box[3], box[4], box[5])).getBoundingSphere(new Sphere());
     const reach = Math.max(sphere.radius, 1);
-    camera.position.copy(sphere.center).add(new Vector3(1, -1, 0.8).normalize().multiplyScalar(reach * 4));
+    const view = viewPlacement(direction);
+    camera.position.copy(sphere.center).add(new Vector3(view[8], view[9], view[10]).multiplyScalar(reach * 4));
+    // Looking straight down, z cannot be up on screen; a hair of slant lets the controls keep their poles.
+    if (Math.abs(view[10]) > 0.99) camera.position.addScaledVector(new Vector3(0, -1, 0), reach * 1e-3);
     camera.up.set(0, 0, 1);
     camera.near = -reach * 10;
     camera.far = reach * 20;
@@ -114,5 +190,25 @@ function Fit({ box }: { box: CoreBox | null }) {
     (controls as { update?: () => void } | null)?.update?.();
     invalidate();
   }, [box !== null, camera, controls]); // eslint-disable-line react-hooks/exhaustive-deps -- once per machine, not when the pane is resized
+  useEffect(() => {
+    const turning = controls as unknown as { addEventListener?: (name: string, work: () => void) => void; removeEventListener?: (name: string, work: () => void) => void } | null;
+    if (!turning?.addEventListener) return;
+    const thin = (moving: boolean) => () => {
+      const drawn: InstancedMesh[] = [];
+      scene.traverse((one) => {
+        if (one instanceof InstancedMesh) drawn.push(one);
+      });
+      const triangles = drawn.reduce((sum, one) => sum + (one.count * (one.geometry.index?.count ?? 0)) / 3, 0);
+      for (const one of drawn) one.visible = !moving || triangles < MUCH || (one.userData.size as number) * camera.zoom > SMALL;
+      invalidate();
+    };
+    const start = thin(true), end = thin(false);
+    turning.addEventListener('start', start);
+    turning.addEventListener('end', end);
+    return () => {
+      turning.removeEventListener?.('start', start);
+      turning.removeEventListener?.('end', end);
+    };
+  }, [controls, scene, camera, invalidate]);
   return null;
 }

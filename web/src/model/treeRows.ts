@@ -1,9 +1,11 @@
-import { isAssembly, type Assembly } from '../../../core/src/assembly/index.ts';
+import { isAssembly, type Assembly, type PathKey } from '../../../core/src/assembly/index.ts';
 
 /** A line of the structure tree. */
 export interface TreeRow {
-  /** Usage keys joined: names the line. */
+  /** Names the line. */
   readonly key: string;
+  /** Places that the line stands for, under the one place that its parents' lines stand for first; empty in search results. */
+  readonly paths: readonly PathKey[];
   readonly component: number;
   readonly level: number;
   /** Pieces per parent, of the same component and label taken together. */
@@ -18,25 +20,30 @@ const MOST = 200_000; // rows; more than that nobody scrolls
 export function treeRows(assembly: Assembly, open: ReadonlySet<string>, matches: ((component: number) => boolean) | null): TreeRow[] {
   if (matches) {
     return assembly.components.flatMap((component, index) => (index !== assembly.root && matches(index)
-      ? [{ key: component.key, component: index, level: 0, quantity: 1, opens: false, open: false }] : []));
+      ? [{ key: `${index} ${component.key}`, paths: [], component: index, level: 0, quantity: 1, opens: false, open: false }] : []));
   }
   const rows: TreeRow[] = [];
-  const stack = childrenOf(assembly, assembly.root, '', 0, open).reverse();
-  if (stack.length === 0) return [{ key: 'root', component: assembly.root, level: 0, quantity: 1, opens: false, open: false }];
+  const stack = childrenOf(assembly, assembly.root, { key: '', path: '' as PathKey }, 0, open).reverse();
+  if (stack.length === 0) return [{ key: 'root', paths: ['' as PathKey], component: assembly.root, level: 0, quantity: 1, opens: false, open: false }];
   while (stack.length > 0 && rows.length < MOST) {
     const row = stack.pop()!;
     rows.push(row);
-    if (row.open) stack.push(...childrenOf(assembly, row.component, row.key, row.level + 1, open).reverse());
+    if (row.open) stack.push(...childrenOf(assembly, row.component, { key: row.key, path: row.paths[0] }, row.level + 1, open).reverse());
   }
   return rows;
 }
 
-function childrenOf(assembly: Assembly, parent: number, path: string, level: number, open: ReadonlySet<string>): TreeRow[] {
-  const quantities = new Map<number, number>();
-  for (const { child, quantity } of assembly.components[parent].usages) quantities.set(child, (quantities.get(child) ?? 0) + quantity);
-  return [...quantities].map(([component, quantity]) => {
-    const key = `${path}/${component}`;
+function childrenOf(assembly: Assembly, parent: number, above: { key: string; path: PathKey }, level: number, open: ReadonlySet<string>): TreeRow[] {
+  const lines = new Map<number, { quantity: number; paths: PathKey[] }>();
+  for (const { key, child, quantity } of assembly.components[parent].usages) {
+    const line = lines.get(child) ?? { quantity: 0, paths: [] };
+    lines.set(child, line);
+    line.quantity += quantity;
+    line.paths.push((above.path ? `${above.path}/${key}` : key) as PathKey);
+  }
+  return [...lines].map(([component, { quantity, paths }]) => {
+    const key = `${above.key}/${component}`;
     const opens = isAssembly(assembly.components[component]);
-    return { key, component, level, quantity, opens, open: opens && open.has(key) };
+    return { key, paths, component, level, quantity, opens, open: opens && open.has(key) };
   });
 }

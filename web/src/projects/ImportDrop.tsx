@@ -4,7 +4,10 @@ import { IconFileImport } from '@tabler/icons-react';
 import { useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { cancelJob, followJob, uploadFile } from '../data/api.ts';
+import type { ListPreview } from '../../../contract/src/index.ts';
+import type { ListMapping } from '../../../core/src/sources/index.ts';
+import { cancelJob, followJob, importList, previewList, uploadFile } from '../data/api.ts';
+import { ListMappingDialog } from './ListMappingDialog.tsx';
 
 interface Running {
   readonly name: string;
@@ -13,10 +16,13 @@ interface Running {
   readonly share: number;
 }
 
-/** Takes a STEP file, shows how far it is, and opens the project; a refusal stays on the page until the next try. */
+const isList = (name: string): boolean => /\.(csv|tsv|tab|txt|xlsx|xlsm)$/i.test(name);
+
+/** Takes a model or a structure list, shows how far it is, and opens the project; a refusal stays on the page until the next try. */
 export function ImportDrop() {
   const [running, setRunning] = useState<Running | null>(null);
   const [refused, setRefused] = useState<string | null>(null);
+  const [list, setList] = useState<{ name: string; preview: ListPreview } | null>(null);
   const stop = useRef<() => void>(() => {});
   const navigate = useNavigate();
   const queries = useQueryClient();
@@ -27,14 +33,34 @@ export function ImportDrop() {
     stop.current = () => upload.abort();
     setRefused(null);
     try {
+      if (isList(file.name)) {
+        setRunning({ name: file.name, step: 'Reading the rows', share: 0.5 });
+        return setList({ name: file.name, preview: await previewList(file) });
+      }
       setRunning({ name: file.name, step: 'Sending', share: 0 });
-      const id = await uploadFile(file, (share) => setRunning({ name: file.name, step: 'Sending', share: share * 0.2 }), upload.signal);
-      stop.current = () => void cancelJob(id);
-      const job = await followJob(id, ({ progress }) => setRunning({ name: file.name, step: progress.of > 1 ? `${progress.step}: ${progress.done} of ${progress.of}` : progress.step, share: 0.2 + (0.8 * progress.done) / Math.max(1, progress.of) }));
-      await queries.invalidateQueries({ queryKey: ['projects'] });
-      void navigate(`/projects/${job.project}/sheets`);
+      await follow(file.name, await uploadFile(file, (share) => setRunning({ name: file.name, step: 'Sending', share: share * 0.2 }), upload.signal));
     } catch (error) {
-      setRefused((error as Error).name === 'AbortError' ? 'Cancelled; nothing was stored.' : (error as Error).message);
+      refuse(error);
+    } finally {
+      setRunning(null);
+    }
+  };
+  const refuse = (error: unknown) => setRefused((error as Error).name === 'AbortError' ? 'Cancelled; nothing was stored.' : (error as Error).message);
+  const follow = async (name: string, id: string) => {
+    stop.current = () => void cancelJob(id);
+    const job = await followJob(id, ({ progress }) => setRunning({ name, step: progress.of > 1 ? `${progress.step}: ${progress.done} of ${progress.of}` : progress.step, share: 0.2 + (0.8 * progress.done) / Math.max(1, progress.of) }));
+    await queries.invalidateQueries({ queryKey: ['projects'] });
+    void navigate(`/projects/${job.project}/model`);
+  };
+  const takeList = async (mapping: ListMapping) => {
+    if (!list) return;
+    const { name, preview: { file } } = list;
+    setList(null);
+    try {
+      setRunning({ name, step: 'Reading the list', share: 0.5 });
+      await follow(name, (await importList({ file, name, mapping })).job);
+    } catch (error) {
+      refuse(error);
     } finally {
       setRunning(null);
     }
@@ -42,12 +68,12 @@ export function ImportDrop() {
 
   return (
     <>
-      <Dropzone onDrop={(files) => void take(files)} maxFiles={1} multiple={false} disabled={running !== null} aria-label="Import a STEP file" radius="md" mt="md" styles={{ root: { background: 'var(--paper-shade)', borderColor: 'var(--hairline)' } }}>
+      <Dropzone onDrop={(files) => void take(files)} maxFiles={1} multiple={false} disabled={running !== null} aria-label="Bring in a file" radius="md" mt="md" styles={{ root: { background: 'var(--paper-shade)', borderColor: 'var(--hairline)' } }}>
         <Group justify="center" gap="md" mih={90} style={{ pointerEvents: 'none' }}>
           <IconFileImport size={34} stroke={1.4} />
           <div>
-            <Text fz="lg" className="title">Drop a STEP file here, or click to choose one</Text>
-            <Text className="quiet">.step or .stp, AP203, AP214 or AP242, from any program</Text>
+            <Text fz="lg" className="title">Drop a model or a structure list here, or click to choose one</Text>
+            <Text className="quiet">STEP (AP203, AP214, AP242), glTF 2.0, 3MF; lists as CSV or XLSX</Text>
           </div>
         </Group>
       </Dropzone>
@@ -60,6 +86,7 @@ export function ImportDrop() {
           <Button variant="default" size="compact-md" onClick={() => stop.current()}>Cancel</Button>
         </Group>
       )}
+      {list && <ListMappingDialog name={list.name} preview={list.preview} onTake={(mapping) => void takeList(mapping)} onLeave={() => setList(null)} />}
       {refused && <p className="problem" role="alert">{refused}</p>}
     </>
   );

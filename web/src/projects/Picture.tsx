@@ -7,7 +7,7 @@ const MARGIN = 4; // px
 /** The machine as a small line drawing. */
 export function Picture({ project, direction = 'isometric' }: { project: string; direction?: DirectionName }) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const lines = useViewLines(project, [direction]).lines.get(direction);
+  const lines = useViewLines(project, '', [direction]).lines.get(direction);
   useEffect(() => {
     const surface = canvas.current;
     const pen = surface?.getContext('2d');

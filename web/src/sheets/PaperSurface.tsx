@@ -202,8 +202,8 @@ function Handles({ drawn: { layout }, inputs, thing, start, onRow }: HandlesProp
 }
 
 function Ghost({ view }: { view: SheetView }) {
-  const { id } = useProject();
-  const lines = useViewLines(id, [view.direction]).lines.get(view.direction);
+  const { id, standing } = useProject();
+  const lines = useViewLines(id, standing, [view.direction]).lines.get(view.direction);
   if (!lines) return null;
   const { box } = layOutView(view, lines);
   return <rect x={box[0]} y={box[1]} width={boxWidth(box)} height={boxHeight(box)} fill="rgb(217 84 30 / 12%)" stroke="#d9541e" strokeWidth={0.5} pointerEvents="none" data-ghost />;

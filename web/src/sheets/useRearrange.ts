@@ -13,11 +13,11 @@ export interface RearrangeStep {
 }
 
 /** Lines and spots of a sheet's views, from the cache or the server. */
-async function materials(queries: ReturnType<typeof useQueryClient>, project: string, sheet: Sheet): Promise<{ lines: Map<string, ViewLines>; spots: Map<string, Spots> }> {
+async function materials(queries: ReturnType<typeof useQueryClient>, { id: project, standing }: OpenProject, sheet: Sheet): Promise<{ lines: Map<string, ViewLines>; spots: Map<string, Spots> }> {
   const lines = new Map<string, ViewLines>(), spots = new Map<string, Spots>();
   for (const { id, direction } of sheet.views) {
-    lines.set(id, await queries.ensureQueryData({ queryKey: ['lines', project, direction], queryFn: () => fetchLines(project, direction), staleTime: Infinity }));
-    spots.set(id, await queries.ensureQueryData({ queryKey: ['spots', project, direction], queryFn: () => fetchSpots(project, direction), staleTime: Infinity }));
+    lines.set(id, await queries.ensureQueryData({ queryKey: ['lines', project, standing, direction], queryFn: () => fetchLines(project, direction), staleTime: Infinity }));
+    spots.set(id, await queries.ensureQueryData({ queryKey: ['spots', project, standing, direction], queryFn: () => fetchSpots(project, direction), staleTime: Infinity }));
   }
   return { lines, spots };
 }
@@ -53,6 +53,6 @@ export function useRearrange(): (recipe: Recipe, ledger: Ledger) => Promise<Rear
 }
 
 async function arrange(project: OpenProject, queries: ReturnType<typeof useQueryClient>, sheet: Sheet, recipe: Recipe, ledger: Ledger): Promise<BalloonPlan> {
-  const { assembly, components, billDocument } = project;
-  return solver().arrange({ sheet, assembly, recipe, decisions: { treatments: components.content.treatments, ledger }, columns: billDocument.content.columns, ...(await materials(queries, project.id, sheet)) });
+  const { assembly, treatments, billDocument } = project;
+  return solver().arrange({ sheet, assembly, recipe, decisions: { treatments, ledger }, columns: billDocument.content.columns, ...(await materials(queries, project, sheet)) });
 }

@@ -5,8 +5,8 @@ import { useViewLines } from '../data/views.ts';
 
 /** Everything a sheet is computed from; views appear as their lines arrive. */
 export function useSheetInputs(sheet: Sheet): { inputs: SheetInputs; waiting: boolean; failed: string | null } {
-  const { id, assembly, bill, billDocument: { content: { columns } } } = useProject();
-  const { lines, waiting, failed } = useViewLines(id, sheet.views.map(({ direction }) => direction));
+  const { id, standing, assembly, bill, billDocument: { content: { columns } } } = useProject();
+  const { lines, waiting, failed } = useViewLines(id, standing, sheet.views.map(({ direction }) => direction));
   const arrived = [...lines.keys()].join();
   const inputs = useMemo<SheetInputs>(() => ({
     sheet, assembly, bill, columns, up: 'z',

@@ -1,0 +1,19 @@
+import { measureSizes, meshMoments, type Mesh, type Moments } from '../geometry/index.ts';
+import type { MeasuredValue, ShapeFacts } from './edited.ts';
+
+/** What is measured once per shape: named sizes for bills, and what tells shapes apart. */
+export interface ShapeMeasurement extends ShapeFacts {
+  readonly moments: Pick<Moments, 'volume' | 'area' | 'principal'>;
+}
+
+const length = (value: number): string => String(Number(value.toFixed(2)));
+
+/** Named sizes of a mesh, its box and stock in words, volume and moments. */
+export function measureShape(mesh: Mesh): ShapeMeasurement {
+  const { box, stock, sizes } = measureSizes(mesh);
+  const { volume, area, principal } = meshMoments(mesh);
+  const found: Record<string, MeasuredValue> = { 'Overall size': { value: box.map(length).join(' × '), unit: 'mm', how: 'box along the main axes of the shape' } };
+  if (stock) found.Stock = { value: stock, how: 'recognised by shape' };
+  for (const [name, { value, how }] of Object.entries(sizes)) found[name] = { value, unit: 'mm', how };
+  return { sizes: found, volume: volume > 0 ? volume : null, moments: { volume, area, principal } };
+}

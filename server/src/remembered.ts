@@ -1,0 +1,11 @@
+import type { DataSource } from 'typeorm';
+
+/** What was remembered under this key; null for nothing. The reader checks what it is. */
+export async function recall(database: DataSource, key: string): Promise<unknown> {
+  const [row] = (await database.query('SELECT content FROM remembered WHERE id = ?', [key])) as { content: string }[];
+  return row ? (JSON.parse(row.content) as unknown) : null;
+}
+
+export async function remember(database: DataSource, key: string, content: unknown): Promise<void> {
+  await database.query('INSERT INTO remembered (id, content, changed) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE content = VALUES(content), changed = VALUES(changed)', [key, JSON.stringify(content), new Date()]);
+}
