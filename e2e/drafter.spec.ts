@@ -12,8 +12,12 @@ test.beforeEach(async ({ page }) => {
 async function importFile(page: Page, file: string): Promise<void> {
   await page.goto(`${base}/projects`);
   await page.locator('input[type=file]').setInputFiles(file);
-  await page.waitForURL(/\/projects\/[0-9a-f-]+\/sheets/, { timeout: 120_000 });
+  await page.waitForURL(/\/projects\/[0-9a-f-]+\/model/, { timeout: 120_000 });
+  await expect(page.getByRole('tree')).toBeVisible();
 }
+const toSheets = (page: Page) => page.getByRole('link', { name: 'Sheets' }).click();
+/** Shapes are made while the structure can be worked on; drawings need them. */
+const shapesReady = (page: Page) => expect(page.locator('.shapes')).toHaveCount(0, { timeout: 120_000 });
 const kept = (page: Page) => expect(page.getByRole('banner').getByRole('status')).toHaveText('All kept');
 const strip = (page: Page) => page.getByRole('contentinfo', { name: 'Which items are ballooned' });
 const choose = async (page: Page, menu: string, item: string) => {
@@ -27,6 +31,8 @@ const centreOf = async (page: Page, label: string) => {
 
 test('from a STEP file to a printed assembly drawing', async ({ page }) => {
   await importFile(page, DEMO);
+  await shapesReady(page);
+  await toSheets(page);
   await expect(page.getByText('An empty sheet.')).toBeVisible();
 
   await page.getByRole('combobox', { name: 'Paper' }).click();
@@ -53,8 +59,9 @@ test('from a STEP file to a printed assembly drawing', async ({ page }) => {
   // What is bought whole becomes one line.
   await page.getByRole('link', { name: 'Model' }).click();
   await page.getByRole('treeitem', { name: /Hand winch 350/ }).click();
-  await page.getByRole('combobox', { name: 'In every bill it is' }).click();
-  await page.getByRole('option', { name: /^listed whole/ }).click();
+  await page.getByRole('group', { name: 'Is what is inside it counted?' }).getByText('no', { exact: true }).click();
+  await expect(page.getByRole('complementary', { name: 'Inspector' }).getByRole('status')).toContainText('The list has 69 lines now and 61 then.');
+  await page.getByRole('button', { name: 'Apply' }).click();
   await page.getByRole('link', { name: 'Bill' }).click();
   await expect(page.getByText('61 lines, 360 pieces')).toBeVisible();
 
@@ -120,6 +127,7 @@ test('from a STEP file to a printed assembly drawing', async ({ page }) => {
 
 test('another window that changed the same thing first is told about, and nothing is lost', async ({ page, browser }) => {
   await importFile(page, DEMO);
+  await toSheets(page);
   const address = page.url();
   const second = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
   await second.goto(address);
@@ -158,12 +166,16 @@ test('a file that cannot be read is refused in words, and the next try works', a
   await expect(page.getByRole('alert')).toHaveText('This is not a STEP file: it must begin with “ISO-10303-21;”, but begins with the mark of a PNG picture.');
   expect(await page.locator('.card').count()).toBe(cards);
   await importFile(page, DEMO);
+  await shapesReady(page);
+  await toSheets(page);
   await page.getByRole('button', { name: 'Make the drawing' }).click();
   await expect(strip(page)).toContainText(/6\d of 69 ballooned once/, { timeout: 90_000 });
 });
 
 test('what is picked in one pane is lit in the others; Ctrl K finds by material', async ({ page }) => {
   await importFile(page, DEMO);
+  await shapesReady(page);
+  await toSheets(page);
   await page.getByRole('button', { name: 'Make the drawing' }).click();
   await expect(strip(page)).toContainText('ballooned once', { timeout: 90_000 });
   await page.keyboard.press('Control+k');

@@ -1,5 +1,6 @@
 import { listOccurrences, hashKey, Refusal, type Assembly, type Finding, type Occurrence, type ShapeKey } from '../../core/src/assembly/index.ts';
 import { unpackSpots, unpackViewLines } from '../../core/src/formats/index.ts';
+import type { Slice } from '../../core/src/step/index.ts';
 import type { PackedModel } from './tasks.ts';
 import type { DirectionName, Spots, UpAxis, ViewLines } from '../../core/src/views/index.ts';
 import type { DerivedStore } from './derived.ts';
@@ -30,7 +31,7 @@ export async function makeMeshes({ slices, meshes, assembly }: PackedModel, { po
     await whenMade(key);
   }
   let ready = 0;
-  await Promise.all(slices.map(async (slice) => {
+  const one = async (slice: Slice) => {
     signal?.throwIfAborted();
     if (!(await store.get(meshKey(slice.key)))) {
       try {
@@ -43,9 +44,15 @@ export async function makeMeshes({ slices, meshes, assembly }: PackedModel, { po
     }
     await whenMade(slice.key);
     onProgress(++ready, slices.length);
+  };
+  // A few at a time: a large file has thousands, and each that waits holds its text.
+  const next = slices.values();
+  await Promise.all(Array.from({ length: AT_ONCE }, async () => {
+    for (const slice of next) await one(slice);
   }));
   return findings;
 }
+const AT_ONCE = 6;
 
 /** Every occurrence with a shape, in structure order: what occurrence indices of views mean. */
 export const shownOccurrences = (assembly: Assembly): Occurrence[] => listOccurrences(assembly, (index) => assembly.components[index].shape !== null);

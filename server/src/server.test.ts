@@ -1,9 +1,9 @@
 import { readFileSync } from 'node:fs';
 import { createConnection } from 'mysql2/promise';
 import { afterAll, beforeAll, beforeEach, describe, expect, test, vi } from 'vitest';
-import type { Accepted, Job, Project, Stale } from '../../contract/src/index.ts';
+import type { Accepted, Job, ListPreview, Project, Shapes, Stale } from '../../contract/src/index.ts';
 import type { BillDocument } from '../../core/src/documents/index.ts';
-import { stepOf, tableProduct } from '../../testkit/stepFiles.ts';
+import { group, part, stepOf, tableProduct, times } from '../../testkit/stepFiles.ts';
 import { blobStore } from './blobs.ts';
 import { openDatabase } from './database.ts';
 import { startServer, type RunningServer } from './server.ts';
@@ -39,6 +39,12 @@ async function importFile(name: string, content: string | Uint8Array): Promise<J
     await new Promise((resolve) => setTimeout(resolve, 50));
   }
 }
+/** Waits until the shapes of what was imported are made too: they go on when the import is done. */
+async function quiet(): Promise<void> {
+  const connection = await createConnection(databaseUrl);
+  await vi.waitFor(async () => expect((await connection.query("SELECT id FROM job WHERE state IN ('queued', 'running')"))[0]).toEqual([]), { timeout: 50_000 });
+  await connection.end();
+}
 const open = async (id: string, session = 'one') => (await call<Project>(`/api/projects/${id}?session=${session}`)).body;
 const billOf = (project: Project) => project.documents.find(({ kind }) => kind === 'bill') as { id: string; version: number; content: BillDocument };
 let gestures = 0;
@@ -64,13 +70,17 @@ describe('import', () => {
     expect(Object.values(billOf(project).content.ledger).map(({ number }) => number)).toEqual([1, 2, 3]);
     const { body: assembly } = await call<{ components: { shape: string | null }[] }>(`/api/projects/${job.project}/assembly`);
     const shape = assembly.components.find((component) => component.shape)!.shape;
+    await quiet();
     expect((await fetch(`${server.url}/api/meshes/${shape}`)).status).toBe(200);
+    const picture = await fetch(`${server.url}/api/thumbnails/${shape}`);
+    expect([picture.headers.get('content-type'), Buffer.from(await picture.arrayBuffer()).subarray(1, 4).toString()]).toEqual(['image/png', 'PNG']);
   });
 
   test.each([
     ['nothing.step', '', 'is empty (0 bytes)'], ['picture.step', Uint8Array.of(0x89, 0x50, 0x4e, 0x47, 1, 2, 3), 'the mark of a PNG picture'],
     ['cut.step', table.slice(0, 4000), 'Export it again; nothing was stored.'], ['missing.step', table.replace(/(#\d+=PRODUCT_DEFINITION\('design','',)#\d+/, '$1#99999'), 'refers to #99999'],
   ])('%s is refused with a sentence, and nothing is stored', async (name, content, words) => {
+    await quiet();
     const before = await rowsIn('project', 'revision', 'document', 'blob');
     const { status, body } = content.length === 0 ? await call<{ error: string }>(`/api/imports?name=${name}`, { method: 'POST', body: content as string }) : { status: 202, body: { error: '' } };
     const said = status === 400 ? body.error : (await importFile(name, content)).reason;
@@ -95,6 +105,77 @@ describe('import', () => {
     while (job.state === 'running' || job.state === 'queued');
     expect(job).toMatchObject({ state: 'cancelled', reason: 'It was cancelled; nothing was stored.', project: null });
     expect(await rowsIn('project', 'document')).toEqual(before);
+  });
+});
+
+describe('shapes', () => {
+  const shapesOf = async (id: string) => (await call<Shapes>(`/api/projects/${id}/shapes`)).body;
+
+  test('the structure is there at once; shapes, what is measured on them and findings follow', async () => {
+    const { project } = await importFile('table.step', stepOf(group('A-1', 'Table', ...times(2, part('B-1', 'Bolt', 8)), ...times(1, part('B-2', 'Bolt, other number', 8)), ...times(1, part('T-1', 'Top', 60)))));
+    expect((await open(project!)).summary).toMatchObject({ parts: 3, leafOccurrences: 4 });
+    await quiet();
+    const { job, facts, findings } = await shapesOf(project!);
+    expect(job).toBeNull();
+    expect(Object.values(facts).map(({ sizes, volume }) => [sizes['Overall size'].value, Math.round(volume!)]).sort()).toEqual([['60 × 60 × 60', 216_000], ['8 × 8 × 8', 512]]);
+    expect(findings.map(({ code, message }) => [code, message])).toEqual([['same-shape', '“B-1” and “B-2” have the same shape under different numbers.']]);
+  });
+
+  test('shapes whose making was cancelled are made when the project is opened again', async () => {
+    const { project } = await importFile('demo.step', readFileSync('demo/files/hauling-sledge-B.step'));
+    const { job } = await shapesOf(project!);
+    if (job) await call(`/api/jobs/${job}/cancel`, { method: 'POST' });
+    await quiet();
+    await shapesOf(project!);
+    await quiet();
+    const { job: rest, facts } = await shapesOf(project!);
+    expect([rest, Object.keys(facts).length > 50]).toEqual([null, true]);
+  });
+
+  test('the bill shows what was measured and typed, and a decided finding makes one line of two', async () => {
+    const { project } = await importFile('table.step', stepOf(group('A-1', 'Table', ...times(2, part('B-1', 'Bolt', 8)), ...times(1, part('B-2', 'Other', 8)))));
+    await quiet();
+    const loaded = await open(project!), bill = billOf(loaded);
+    const components = loaded.documents.find(({ kind }) => kind === 'components')!;
+    const { findings } = await shapesOf(project!);
+    const [first, second] = findings[0].components!;
+    await gesture(project!, bill.id, bill.version, { kind: 'addColumn', column: { id: 'size', source: 'property:Overall size', heading: 'Size' }, at: 4 });
+    await gesture(project!, components.id, 1, { kind: 'typeValues', name: 'Name', components: { [first]: { value: 'BOLT' } }, places: {} });
+    await gesture(project!, components.id, 2, { kind: 'decide', finding: findings[0].key!, decision: { answer: 'same' }, sameAs: { [second]: first } });
+    const { body } = await call<string>(`/api/projects/${project}/bills/${bill.id}/csv`);
+    expect(body.split('\r\n').slice(1, -1)).toEqual(['1,3,B-1,BOLT,8 × 8 × 8 mm']);
+  });
+});
+
+describe('other sources', () => {
+  test('a list is shown with what its columns seem to say, brought in as said, and remembered', async () => {
+    const list = 'Stage;Nr;Designation;Pieces\n0;A-1;Table;1\n1;F-1;Foot;4\n2;B-1;Bolt;2\n';
+    const send = () => call<ListPreview>('/api/lists?name=list.csv', { method: 'POST', body: list });
+    const { body } = await send();
+    expect([body.of, body.rows[2], body.remembered]).toEqual([4, ['1', 'F-1', 'Foot', '4'], false]);
+    const mapping = { headingRow: 0, roles: ['level', 'partNumber', 'name', 'quantity'] as const };
+    const { body: started } = await call<{ job: string }>('/api/lists/import', { json: { file: body.file, name: 'list.csv', mapping } });
+    await vi.waitFor(async () => expect((await call<Job>(`/api/jobs/${started.job}`)).body.state).toBe('done'));
+    const { project } = (await call<Job>(`/api/jobs/${started.job}`)).body;
+    expect((await open(project!)).summary).toMatchObject({ name: 'Table', parts: 1, leafOccurrences: 8 });
+    expect((await send()).body).toMatchObject({ remembered: true, mapping });
+  });
+  test('what cannot be a list is refused with a sentence', async () => {
+    expect(await call('/api/lists?name=list.csv', { method: 'POST', body: Uint8Array.of(0, 1, 2, 3) as never })).toEqual({ status: 422, body: { error: 'The file holds binary data, so it is no table of text. Save it as CSV or XLSX.' } });
+    const { body } = await call<ListPreview>('/api/lists?name=list.csv', { method: 'POST', body: 'a;b\n1;2\n' });
+    expect((await call('/api/lists/import', { json: { file: body.file, name: 'list.csv', mapping: { headingRow: 0, roles: ['level', 'quantity'] } } })).body).toEqual({ error: 'No column says which part a row is; choose the one with part numbers or names.' });
+  });
+  test('glTF comes in with its meshes', async () => {
+    const corners = Float32Array.of(0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1), sides = Uint16Array.of(0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3);
+    const uri = `data:application/octet-stream;base64,${Buffer.concat([Buffer.from(corners.buffer), Buffer.from(sides.buffer)]).toString('base64')}`;
+    const gltf = { asset: { version: '2.0' }, nodes: [{ name: 'Wedges', children: [1, 2] }, { name: 'W', mesh: 0 }, { name: 'W.001', mesh: 0, translation: [2, 0, 0] }], scenes: [{ nodes: [0] }], meshes: [{ name: 'Wedge', primitives: [{ attributes: { POSITION: 0 }, indices: 1 }] }],
+      accessors: [{ bufferView: 0, componentType: 5126, count: 4, type: 'VEC3' }, { bufferView: 1, componentType: 5123, count: 12, type: 'SCALAR' }], bufferViews: [{ buffer: 0, byteLength: 48 }, { buffer: 0, byteOffset: 48, byteLength: 24 }], buffers: [{ byteLength: 72, uri }] };
+    const { project } = await importFile('wedges.gltf', JSON.stringify(gltf));
+    await quiet();
+    const { body } = await call<{ job?: string }>(`/api/projects/${project}/views/front/lines`);
+    if (body.job) await vi.waitFor(async () => expect((await call<Job>(`/api/jobs/${body.job}`)).body.state).toBe('done'), { timeout: 20_000 });
+    expect((await fetch(`${server.url}/api/projects/${project}/views/front/lines`)).status).toBe(200);
+    expect((await open(project!)).summary).toMatchObject({ name: 'Wedges', parts: 1, leafOccurrences: 2 });
   });
 });
 

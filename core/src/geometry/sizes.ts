@@ -42,7 +42,7 @@ export function measureSizes(mesh: Mesh): ShapeSizes {
   const box = order.map((at) => rounded(boxes[best][at])) as unknown as Vec3;
   const shape: Shape = { mesh, facets, frame, box, tolerance, volume: meshMoments(mesh).volume };
   const stock = plate(shape) ?? barAlong(shape, 0) ?? turned(shape) ?? barAlong(shape, 2) ?? { stock: null, sizes: {} };
-  return { box, ...stock };
+  return { box, ...stock }; // round stock knows its box better: a tessellated circle is a little too narrow
 }
 
 const volumeOf = (box: Vec3): number => box[0] * box[1] * box[2];
@@ -63,7 +63,7 @@ interface Shape {
   readonly tolerance: number;
   readonly volume: number;
 }
-type Recognised = Pick<ShapeSizes, 'stock' | 'sizes'>;
+type Recognised = Pick<ShapeSizes, 'stock' | 'sizes'> & { readonly box?: Vec3 };
 
 function facetsOf({ positions: p, triangles: t }: Mesh): Facets {
   const normals = new Float64Array(t.length), areas = new Float64Array(t.length / 3);
@@ -151,9 +151,9 @@ function barAlong(shape: Shape, along: 0 | 2): Recognised | null {
   if (Math.abs(width - height) < FACETED * width) {
     const radii = sideRadii(shape, axis);
     const isRoundOutside = radii !== null && radii.length > 0 && Math.abs(2 * radii[radii.length - 1] - width) < FACETED * width;
-    if (isRoundOutside && radii.length === 1) return { stock: 'round bar', sizes: { Length, Diameter: { value: rounded(2 * radii[0]), how: 'measured on a round bar' } } };
+    if (isRoundOutside && radii.length === 1) return { stock: 'round bar', box: roundBox(box[along], radii[0]), sizes: { Length, Diameter: { value: rounded(2 * radii[0]), how: 'measured on a round bar' } } };
     if (isRoundOutside && radii.length === 2) {
-      return { stock: 'round tube', sizes: { Length, Diameter: { value: rounded(2 * radii[1]), how: 'outer diameter, measured on a round tube' }, Wall: { value: rounded(radii[1] - radii[0]), how: 'outer less inner radius of a round tube' } } };
+      return { stock: 'round tube', box: roundBox(box[along], radii[1]), sizes: { Length, Diameter: { value: rounded(2 * radii[1]), how: 'outer diameter, measured on a round tube' }, Wall: { value: rounded(radii[1] - radii[0]), how: 'outer less inner radius of a round tube' } } };
     }
   }
   if (along !== 0) return null;
@@ -167,6 +167,8 @@ function barAlong(shape: Shape, along: 0 | 2): Recognised | null {
   const isWall = wall > tolerance && wall < Math.min(width, height) / 2 - tolerance && hasCoordinate(shape, others[0], width / 2 - wall) && hasCoordinate(shape, others[1], height / 2 - wall);
   return isWall ? { stock: 'rectangular tube', sizes: { Length, ...sides, Wall: { value: rounded(wall), how: 'from the area of the section of a rectangular tube' } } } : { stock: 'profile', sizes: { Length, ...sides } };
 }
+
+const roundBox = (size: number, radius: number): Vec3 => [size, rounded(2 * radius), rounded(2 * radius)].sort((a, b) => b - a) as unknown as Vec3;
 
 /** Whether a vertex stands this far from the middle along a main axis. */
 function hasCoordinate({ mesh: { positions: p }, frame, tolerance }: Shape, axis: number, from: number): boolean {

@@ -368,7 +368,8 @@ class Scanner {
   private listAfterKeyword(slot: number, keyword: number): number {
     if (this.bytes[this.at] === OPEN) return this.at;
     this.skipSpace();
-    if (this.bytes[this.at] !== OPEN) this.refuse(this.at >= this.bytes.length ? 'truncated' : 'unexpected-text', `#${this.ids[slot]}: “(” is missing after ${this.keywords[keyword]}.`);
+    if (this.at >= this.bytes.length) this.refuse('truncated', `the file ends inside #${this.ids[slot]}. Export it again; nothing was stored.`);
+    if (this.bytes[this.at] !== OPEN) this.refuse('unexpected-text', `#${this.ids[slot]}: “(” is missing after ${this.keywords[keyword]}.`);
     return this.at;
   }
 

@@ -128,7 +128,9 @@ function rayMeets(point: number[], way: number[], { size, corner }: { size: numb
 test('random boxes: as much is visible as a point-by-point look finds', () => {
   const coordinate = fc.integer({ min: 0, max: 5000 }).map((value) => value / 97 + value % 7 / 13); // off any common grid
   const box = fc.record({ size: fc.tuple(coordinate, coordinate, coordinate).map((size) => size.map((value) => value + 4) as [number, number, number]), corner: fc.tuple(coordinate, coordinate, coordinate) });
-  fc.assert(fc.property(fc.array(box, { minLength: 1, maxLength: 5 }), (boxes) => {
+  fc.assert(fc.property(fc.array(box, { minLength: 1, maxLength: 5 }), (drawn) => {
+    // Two faces in one plane have no truth to compare with: which one is in front is nobody's to say.
+    const boxes = drawn.map(({ size, corner }, index) => ({ size: size.map((value, axis) => value + index * 0.0371 + axis * 0.0113) as unknown as typeof size, corner: corner.map((value, axis) => value + index * 0.0613 + axis * 0.0177) as unknown as typeof corner }));
     const view = viewPlacement('isometric');
     const { visibleMm } = sumLines(drawView(boxes.map(({ size, corner }, index) => body(boxMesh(...size), index, at(...corner))), view));
     const sampled = visibleBySampling(boxes, view);

@@ -84,6 +84,7 @@ function Treatments({ indices, place }: { indices: readonly number[]; place: Pat
       {effect && (
         <div className="problem calm" role="status">
           The list has {effect.from} lines now and {effect.to} then.
+          {effect.gone.length + effect.come.length === 0 && effect.from === effect.to && ' No line changes in this depth of the list.'}
           {effect.gone.length > 0 && <div>No longer listed: {shortList(effect.gone)}</div>}
           {effect.come.length > 0 && <div>Newly listed: {shortList(effect.come)}</div>}
           <div className="buttons"><Button size="compact-xs" onClick={apply}>Apply</Button><Button size="compact-xs" variant="default" onClick={() => setWanted(null)}>Leave</Button></div>
@@ -130,7 +131,7 @@ function Values({ indices, place }: { indices: readonly number[]; place: PathKey
   );
 }
 
-function ValueRow({ value: { name, common, texts }, onType, onBack }: { value: SelectionValue; onType: (text: string) => void; onBack: () => void }) {
+function ValueRow({ value: { name, common, texts, typed }, onType, onBack }: { value: SelectionValue; onType: (text: string) => void; onBack: () => void }) {
   const [draft, setDraft] = useState<string | null>(null);
   const bare = common ? String(typeof common.value.value === 'boolean' ? (common.value.value ? 'yes' : 'no') : common.value.value) : '';
   const finish = () => {
@@ -144,7 +145,6 @@ function ValueRow({ value: { name, common, texts }, onType, onBack }: { value: S
       setDraft(null);
     }
   };
-  const typed = common?.origin.startsWith('typed');
   const below = common?.layers[1];
   const tip = !common ? `Several: ${texts.map((text) => text || '(none)').slice(0, 8).join(', ')}` : [common.how, below && `${originWords[below.origin]}: ${propertyText(below.value) || '(empty)'}`].filter(Boolean).join(' · ');
   return (
@@ -161,7 +161,7 @@ function ValueRow({ value: { name, common, texts }, onType, onBack }: { value: S
             </Tooltip>
           )}
       </td>
-      <td className="back">{(typed || !common) && <ActionIcon size="xs" variant="subtle" color="ink" aria-label={`${name} back to what the model says`} onClick={onBack}><IconArrowBackUp size={14} /></ActionIcon>}</td>
+      <td className="back">{typed && <ActionIcon size="xs" variant="subtle" color="ink" aria-label={`${name} back to what the model says`} onClick={onBack}><IconArrowBackUp size={14} /></ActionIcon>}</td>
     </tr>
   );
 }

@@ -101,8 +101,8 @@ function Body({ mesh, occurrences, picks, seeThrough, planes, onChoose }: BodyPr
   const size = useMemo(() => boxDiagonal(meshBox(mesh)), [mesh]);
   return (
     <>
-      <Instances key={`lit ${lit.length}`} geometry={geometry} occurrences={lit} colour={LIT} fixed through={false} planes={planes} size={size} onChoose={onChoose} />
-      <Instances key={`plain ${plain.length}`} geometry={geometry} occurrences={plain} colour={base} fixed={false} through={seeThrough} planes={planes} size={size} onChoose={onChoose} />
+      {lit.length > 0 && <Instances key={`lit ${lit.length}`} geometry={geometry} occurrences={lit} colour={LIT} fixed through={false} planes={planes} size={size} onChoose={onChoose} />}
+      {plain.length > 0 && <Instances key={`plain ${plain.length}`} geometry={geometry} occurrences={plain} colour={base} fixed={false} through={seeThrough} planes={planes} size={size} onChoose={onChoose} />}
     </>
   );
 }
@@ -147,7 +147,6 @@ function Instances({ geometry, occurrences, colour, fixed, through, planes, size
     drawn.userData.size = size;
     invalidate();
   }, [occurrences, colour, fixed, size, invalidate]);
-  if (occurrences.length === 0) return null;
   const click = (event: ThreeEvent<MouseEvent>) => {
     event.stopPropagation();
     if (event.delta >= 4 || event.instanceId === undefined) return;

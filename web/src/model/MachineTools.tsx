@@ -30,13 +30,13 @@ export interface MachineToolsProps {
 export function MachineTools({ full, look, onLook, picks, onFrom, asking, onAsk }: MachineToolsProps) {
   const changed = look.hidden.length > 0 || look.only !== null;
   const tool = (label: string, icon: ReactNode, onClick: () => void, disabled = false, active = false) => (
-    <Tooltip label={label} position="left"><ActionIcon size="lg" variant={active ? 'filled' : 'default'} aria-label={label} aria-pressed={active} disabled={disabled} onClick={onClick}>{icon}</ActionIcon></Tooltip>
+    <Tooltip label={label} position="right"><ActionIcon size="lg" variant={active ? 'filled' : 'default'} aria-label={label} aria-pressed={active} disabled={disabled} onClick={onClick}>{icon}</ActionIcon></Tooltip>
   );
   return (
     <div className="machine-tools" role="toolbar" aria-label="Looking at the machine">
       {tool('Fit the machine', <IconFocusCentered size={18} />, () => onFrom('isometric'))}
-      <Menu position="left-start" shadow="md">
-        <Menu.Target><Tooltip label="Look from …" position="left"><ActionIcon size="lg" variant="default" aria-label="Look from"><IconBox size={18} /></ActionIcon></Tooltip></Menu.Target>
+      <Menu position="right-start" shadow="md">
+        <Menu.Target><Tooltip label="Look from …" position="right"><ActionIcon size="lg" variant="default" aria-label="Look from"><IconBox size={18} /></ActionIcon></Tooltip></Menu.Target>
         <Menu.Dropdown>{directionNames.map((direction) => <Menu.Item key={direction} onClick={() => onFrom(direction)}>{direction}</Menu.Item>)}</Menu.Dropdown>
       </Menu>
       {full && (
@@ -56,8 +56,8 @@ export function MachineTools({ full, look, onLook, picks, onFrom, asking, onAsk 
 function Section({ look, onLook }: Pick<MachineToolsProps, 'look' | 'onLook'>) {
   const section = look.section ?? { axis: 1 as const, share: 0.5, flipped: false };
   return (
-    <Popover position="left-start" shadow="md" width={250} withArrow>
-      <Popover.Target><Tooltip label="Cut the machine open" position="left"><ActionIcon size="lg" variant={look.section ? 'filled' : 'default'} aria-label="Cut the machine open" aria-pressed={look.section !== null}><IconSlice size={18} /></ActionIcon></Tooltip></Popover.Target>
+    <Popover position="right-start" shadow="md" width={250} withArrow>
+      <Popover.Target><Tooltip label="Cut the machine open" position="right"><ActionIcon size="lg" variant={look.section ? 'filled' : 'default'} aria-label="Cut the machine open" aria-pressed={look.section !== null}><IconSlice size={18} /></ActionIcon></Tooltip></Popover.Target>
       <Popover.Dropdown>
         <Switch size="sm" label="Cut open" checked={look.section !== null} onChange={(event) => onLook({ ...look, section: event.currentTarget.checked ? section : null })} />
         <SegmentedControl mt={8} size="xs" fullWidth aria-label="Across" value={String(section.axis)} onChange={(value) => onLook({ ...look, section: { ...section, axis: Number(value) as 0 | 1 | 2 } })} data={[{ value: '0', label: 'left–right' }, { value: '1', label: 'front–back' }, { value: '2', label: 'up–down' }]} />
@@ -74,8 +74,8 @@ function Standing({ asking, onAsk }: Pick<MachineToolsProps, 'asking' | 'onAsk'>
   const now = components.content.orientation ?? usualOrientation;
   const set = (which: 'up' | 'front', axis: ModelAxis) => perform(`${which} is ${axis} of the model`, { document: components.id, command: { kind: 'setOrientation', orientation: withAxis(now, which, axis) } });
   return (
-    <Popover position="left-start" shadow="md" width={250} withArrow>
-      <Popover.Target><Tooltip label="Up and front of the machine" position="left"><ActionIcon size="lg" variant={asking ? 'filled' : 'default'} aria-label="Up and front of the machine"><IconRotate3d size={18} /></ActionIcon></Tooltip></Popover.Target>
+    <Popover position="right-start" shadow="md" width={250} withArrow>
+      <Popover.Target><Tooltip label="Up and front of the machine" position="right"><ActionIcon size="lg" variant={asking ? 'filled' : 'default'} aria-label="Up and front of the machine"><IconRotate3d size={18} /></ActionIcon></Tooltip></Popover.Target>
       <Popover.Dropdown>
         <p className="quiet" style={{ margin: '0 0 8px' }}>Views, drawings and pictures follow which way the machine stands.</p>
         <Button size="compact-sm" fullWidth variant={asking ? 'filled' : 'default'} onClick={() => onAsk(asking ? null : 'up')}>{asking ? 'Stop clicking faces' : 'Click the faces that look up and front'}</Button>

@@ -8,6 +8,8 @@ export interface SelectionValue {
   readonly common: LayeredValue | null;
   /** Different values, as text, the most frequent first. */
   readonly texts: readonly string[];
+  /** Whether any of them was typed, so that it can be taken back. */
+  readonly typed: boolean;
 }
 
 /**
@@ -25,7 +27,7 @@ export function selectionValues(original: Assembly, picked: readonly number[], e
       counts.set(text, (counts.get(text) ?? 0) + 1);
     }
     const texts = [...counts].sort((a, b) => b[1] - a[1]).map(([text]) => text);
-    return { name, texts, common: texts.length === 1 ? values[0] ?? empty(name) : null };
+    return { name, texts, typed: values.some((value) => value?.origin.startsWith('typed')), common: texts.length === 1 ? values[0] ?? empty(name) : null };
   });
 }
 
