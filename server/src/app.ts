@@ -13,10 +13,10 @@ import { billToText, sceneToSvg } from '../../core/src/formats/index.ts';
 import { mappingProblem, proposeMapping, type Table } from '../../core/src/sources/index.ts';
 import { drawSheet, type Sheet } from '../../core/src/sheets/index.ts';
 import { directionNames, type ViewLines } from '../../core/src/views/index.ts';
-import { embeddedFonts, loadMeasures, loadShapeFindings, makeView, meshKey, thumbnailKey, shapeFindingsKey, sceneToPdf, viewKeys, type Pool } from '../../engine/src/index.ts';
+import { embeddedFonts, loadMeasures, loadShapeFindings, makeView, meshKey, thumbnailKey, sceneToPdf, viewKeys, type Pool } from '../../engine/src/index.ts';
 import type { BlobStore } from './blobs.ts';
 import { applyGesture, EditConflict, EditRefused, stepBack } from './edits.ts';
-import { fileKey, type ImportPayload, type ShapesPayload } from './imports.ts';
+import { fileKey, makeProjectShapes, shapesComplete, type ImportPayload, type ShapesPayload } from './imports.ts';
 import { recall, remember } from './remembered.ts';
 import type { JobQueue } from './jobs.ts';
 import { deleteProject, listProjects, loadAssembly, loadEdited, loadProject, NotFound } from './projects.ts';
@@ -161,7 +161,7 @@ function projectRoutes(app: express.Express, { database, blobs, jobs }: Services
   app.get('/api/projects/:id/shapes', async (request, response) => {
     const project = param(request, 'id');
     const assembly = await loadAssembly(database, blobs, project);
-    const complete = (await blobs.get(shapeFindingsKey(assembly))) !== null || assembly.components.every(({ shape }) => shape === null);
+    const complete = await shapesComplete(assembly, blobs);
     const measures = await loadMeasures(assembly, { store: blobs });
     const [running] = (await database.query("SELECT id FROM job WHERE kind = 'shapes' AND state IN ('queued', 'running') AND payload LIKE ? LIMIT 1", [`%${project}%`])) as { id: string }[];
     const job = complete ? null : running?.id ?? (await jobs.add('shapes', { project } satisfies ShapesPayload));
@@ -205,6 +205,8 @@ function outputRoutes(app: express.Express, services: Services): void {
   app.get('/api/projects/:id/sheets/:document/:format', async (request, response) => {
     const { format } = parse(v.object({ id: v.string(), document: v.string(), format: v.picklist(['pdf', 'svg']) }), request.params);
     const project = await openProject(services, param(request, 'id'));
+    // A view drawn before all shapes are there would lack parts, and would be kept so.
+    if (!(await shapesComplete(project.assembly, blobs))) await makeProjectShapes({ project: param(request, 'id') }, { signal: new AbortController().signal, report: () => {} }, services);
     const found = project.sheets.find(({ id }) => id === param(request, 'document'));
     if (!found) throw new NotFound('That sheet is no longer in the project.');
     const lines = new Map<string, ViewLines>();

@@ -9,7 +9,7 @@ import { makeBill, numbersToKeep } from '../../core/src/bill/index.ts';
 import { newBill, newComponentEdits, type DocumentKind, type ProjectDocument } from '../../core/src/documents/index.ts';
 import { planBalloons, planSheet, usualPaper, type Sheet } from '../../core/src/sheets/index.ts';
 import { topLabel } from '../../core/src/step/index.ts';
-import { loadMeasures, makeShapes, makeView, type Pool, type Tools } from '../../engine/src/index.ts';
+import { loadMeasures, makeShapes, makeView, shapeFindingsKey, type Pool, type Tools } from '../../engine/src/index.ts';
 import type { BlobStore } from './blobs.ts';
 import { ServerStopping, type JobContext } from './jobs.ts';
 
@@ -116,6 +116,10 @@ async function finishSheet(assembly: Assembly, bill: ReturnType<typeof makeBill>
 
 const shapesPayload = v.object({ project: v.string() });
 export type ShapesPayload = v.InferOutput<typeof shapesPayload>;
+
+/** Whether everything that hangs on the shapes of an assembly is made. */
+export const shapesComplete = async (assembly: Assembly, blobs: BlobStore): Promise<boolean> =>
+  assembly.components.every(({ shape }) => shape === null) || (await blobs.get(shapeFindingsKey(assembly))) !== null;
 
 /** Makes the shapes of a project that are not there yet; the project is worked on meanwhile. */
 export async function makeProjectShapes(payload: unknown, { signal, report }: JobContext, { database, blobs, pool }: { database: DataSource; blobs: BlobStore; pool: Pool }): Promise<string> {

@@ -8,9 +8,9 @@ import { makeView, startPool } from '../../engine/src/index.ts';
 import { makeApp } from './app.ts';
 import { blobStore, type BlobStore } from './blobs.ts';
 import { openDatabase } from './database.ts';
-import { fileKey, importFile, makeProjectShapes, type ImportPayload, type ShapesPayload } from './imports.ts';
+import { fileKey, importFile, makeProjectShapes, shapesComplete, type ImportPayload, type ShapesPayload } from './imports.ts';
 import { startJobs, type JobQueue } from './jobs.ts';
-import { listProjects, loadEdited } from './projects.ts';
+import { listProjects, loadAssembly, loadEdited } from './projects.ts';
 
 export interface ServerOptions {
   readonly databaseUrl: string;
@@ -42,6 +42,8 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     shapes: (payload, context) => makeProjectShapes(payload, context, { database, blobs, pool }),
     view: async (payload, { signal, report }) => {
       const { project, direction } = v.parse(viewPayload, payload);
+      // A view drawn before all shapes are there would lack parts, and would be kept so. What another job has made is there already.
+      if (!(await shapesComplete(await loadAssembly(database, blobs, project), blobs))) await makeProjectShapes({ project }, { signal, report }, { database, blobs, pool });
       report({ step: 'Drawing the view', done: 0, of: 1 });
       await makeView((await loadEdited(database, blobs, project)).assembly, direction, { pool, store: blobs, signal });
       return null;

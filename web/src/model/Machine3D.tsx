@@ -182,7 +182,7 @@ function Fit({ box, direction }: { box: CoreBox | null; direction: DirectionName
     camera.up.set(0, 0, 1);
     camera.near = -reach * 10;
     camera.far = reach * 20;
-    camera.zoom = Math.min(size.width, size.height) / (1.7 * reach);
+    camera.zoom = Math.min(size.width, size.height) / (1.95 * reach);
     camera.lookAt(sphere.center);
     camera.updateProjectionMatrix();
     (controls as { target?: Vector3; update?: () => void } | null)?.target?.copy(sphere.center);

@@ -80,8 +80,8 @@ function Standing({ asking, onAsk }: Pick<MachineToolsProps, 'asking' | 'onAsk'>
         <p className="quiet" style={{ margin: '0 0 8px' }}>Views, drawings and pictures follow which way the machine stands.</p>
         <Button size="compact-sm" fullWidth variant={asking ? 'filled' : 'default'} onClick={() => onAsk(asking ? null : 'up')}>{asking ? 'Stop clicking faces' : 'Click the faces that look up and front'}</Button>
         <div className="axes">
-          <Select size="xs" label="Up" value={now.up} data={[...modelAxes]} allowDeselect={false} onChange={(value) => value && set('up', value as ModelAxis)} />
-          <Select size="xs" label="Front" value={now.front} data={[...modelAxes]} allowDeselect={false} onChange={(value) => value && set('front', value as ModelAxis)} />
+          <Select size="xs" label="Up" value={now.up} data={[...modelAxes]} allowDeselect={false} comboboxProps={{ withinPortal: false }} onChange={(value) => value && set('up', value as ModelAxis)} />
+          <Select size="xs" label="Front" value={now.front} data={[...modelAxes]} allowDeselect={false} comboboxProps={{ withinPortal: false }} onChange={(value) => value && set('front', value as ModelAxis)} />
         </div>
         {components.content.orientation && <Button mt={8} size="compact-xs" variant="subtle" onClick={() => perform('machine stands as in the file', { document: components.id, command: { kind: 'setOrientation', orientation: null } })}>As in the file</Button>}
       </Popover.Dropdown>
