@@ -14,7 +14,9 @@ import { meshColour, meshVolume } from '../../core/src/geometry/index.ts';
 import { textMark, type Scene } from '../../core/src/marks/index.ts';
 import { sumLines } from '../../core/src/views/index.ts';
 import { unpackMesh } from '../../core/src/formats/index.ts';
-import { makeMeshes, makeView, memoryStore, meshKey, sceneToPdf, shownOccurrences, startPool, type PackedModel, type Pool } from './index.ts';
+import { decode } from 'fast-png';
+import { strToU8, zipSync } from 'fflate';
+import { loadMeasures, loadShapeFindings, makeShapes, thumbnailKey, makeMeshes, makeView, memoryStore, meshKey, sceneToPdf, shownOccurrences, startPool, type PackedModel, type Pool } from './index.ts';
 
 const demo = readFileSync('demo/files/hauling-sledge-A.step');
 let pool: Pool;
@@ -129,6 +131,58 @@ describe('meshes and views', () => {
   });
   test('a refusal crosses the thread as a refusal', async () => {
     await expect(read(new Uint8Array(0))).rejects.toMatchObject({ name: 'Refusal', code: 'empty-file' });
+  });
+});
+
+describe('what hangs on shapes', () => {
+  test('of the demo: sizes as the generator means them, pictures, and no pair that is none', async () => {
+    const model = await read(demo);
+    const store = memoryStore();
+    const findings = await makeShapes(model, { pool, store });
+    const measures = await loadMeasures(model.assembly, { store });
+    const of = (number: string) => measures.get(model.assembly.components.find(({ partNumber }) => partNumber === number)!.shape!)!.sizes;
+    for (const [number, wanted] of [['SL-1412', { Length: 196, Diameter: 33.7, Wall: 2.6 }], ['SL-1410', { Length: 1900, Diameter: 40, Wall: 3 }], ['SL-1310', { Height: 18, Width: 84 }], ['WN-354', { Diameter: 25 }]] as const) {
+      for (const [name, value] of Object.entries(wanted)) expect([number, name, of(number)[name]?.value]).toEqual([number, name, value]);
+    }
+    // Left and right of the demo are mirror images; where the shape has a plane of symmetry, they are one shape, turned.
+    for (const { code, message } of findings) expect([code, /-L” and “.*-R”|-R” and “.*-L”/.test(message)], message).toEqual([code, true]);
+    expect(new Set(findings.map(({ code }) => code))).toEqual(new Set(['same-shape', 'mirrored-pair']));
+    const picture = decode((await store.get(thumbnailKey(model.assembly.components.find(({ partNumber }) => partNumber === 'SL-1310')!.shape!)))!);
+    expect([picture.width, picture.height, picture.channels]).toEqual([96, 96, 4]);
+    const opaque = picture.data.filter((value, at) => at % 4 === 3 && value > 0).length;
+    expect(opaque).toBeGreaterThan(50);
+    expect(opaque).toBeLessThan(96 * 96 * 0.5); // a slat, on nothing
+    expect(await loadShapeFindings(model.assembly, { store })).toEqual(findings);
+  });
+  test('a second run makes nothing anew', async () => {
+    const model = await read(bytesOf(stepOf({ number: 'P', name: 'Plate', solids: [prism(rounded(100, 60, 10), 0, 10)] })));
+    const store = memoryStore();
+    const first = await makeShapes(model, { pool, store });
+    let asked = 0;
+    const counting: Pool = { ...pool, tessellate: (...args) => (asked++, pool.tessellate(...args)), measure: (...args) => (asked++, pool.measure(...args)), thumbnail: (...args) => (asked++, pool.thumbnail(...args)) };
+    expect([await makeShapes(model, { pool: counting, store }), asked]).toEqual([first, 0]);
+  });
+  test('a volume that is not what the file says is a finding', async () => {
+    const text = stepOf({ number: 'P', name: 'Plate', solids: [rod(10, 30)] }).replace(/VOLUME_MEASURE\(([\d.]+)\)/, 'VOLUME_MEASURE(99999.)');
+    const findings = await makeShapes(await read(bytesOf(text)), { pool, store: memoryStore() });
+    expect(findings.map(({ code, message }) => [code, /has \d+ % of the volume that the file says it has/.test(message)])).toEqual([['shape-differs', true]]);
+  });
+});
+
+describe('workbooks', () => {
+  test('the first sheet with rows, formulas by their results, dates as dates', async () => {
+    const { default: excel } = await import('exceljs');
+    const book = new excel.Workbook();
+    book.addWorksheet('Empty');
+    book.addWorksheet('Parts').addRows([['Number', 'Qty', 'Due'], ['A-1', { formula: '1+1', result: 2 }, new Date('2026-03-02')], ['Ä-2', 7, null]]);
+    const bytes = new Uint8Array(await book.xlsx.writeBuffer());
+    expect(await pool.table({ bytes, fileName: 'parts.xlsx' })).toEqual([['Number', 'Qty', 'Due'], ['A-1', '2', '2026-03-02'], ['Ä-2', '7']]);
+    const { assembly } = await read(bytes, 'parts.xlsx');
+    expect(structureTotals(assembly)).toEqual({ leafOccurrences: 9, parts: 2, assemblies: 1 });
+  });
+  test('what is no workbook, or unpacks without end, is refused', async () => {
+    await expect(read(zipSync({ 'a.txt': strToU8('x') }), 'parts.xlsx')).rejects.toMatchObject({ code: 'not-a-workbook' });
+    await expect(read(zipSync({ 'xl/workbook.xml': new Uint8Array(250_000_000) }), 'parts.xlsx')).rejects.toMatchObject({ code: 'archive-too-large' });
   });
 });
 

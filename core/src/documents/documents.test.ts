@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import { usualPaper, type Sheet } from '../sheets/index.ts';
-import { applyCommand, newBill, newComponentEdits, overlap, touches, type Command, type DocumentKind, type ProjectDocument } from './index.ts';
+import { applyCommand, newBill, newComponentEdits, overlap, touches, upgradeComponentEdits, type Command, type DocumentKind, type ProjectDocument } from './index.ts';
 
 const assembly = assemblyOf(node('TOP', [1, leaf('A', { material: 'Ash' })]));
 const bill = newBill(assembly, 'Drawing list');
@@ -31,7 +31,19 @@ const sheetCommand: fc.Arbitrary<Command> = fc.oneof(
   fc.constantFrom(null, { place: 'title-block' }).map((table) => ({ kind: 'setTable', table }) as Command),
   fc.tuple(fc.subarray(['a', 'b', 'c']), fc.subarray(['a', 'b', 'd']), fc.nat(40)).map(([remove, put, x]) => ({ kind: 'changeBalloons', remove, put: put.map((id) => balloon(id, x)) }) as Command),
 );
-const componentCommand: fc.Arbitrary<Command> = fc.option(fc.record({ ownLine: fc.boolean(), countContents: fc.boolean() })).map((treatment) => ({ kind: 'setTreatment', component: key, treatment }) as Command);
+const treatment = fc.option(fc.record({ ownLine: fc.boolean(), countContents: fc.boolean() }));
+const componentKey = fc.constantFrom(key, key.replace('0', 'f')), place = fc.constantFrom(`${key}.0`, `${key}.0/${key}.1`);
+const value = fc.option(fc.oneof(fc.string(), fc.double({ noNaN: true, noDefaultInfinity: true }), fc.boolean()).map((one) => ({ value: one })));
+const componentCommand: fc.Arbitrary<Command> = fc.oneof(
+  fc.tuple(componentKey, treatment).map(([component, one]) => ({ kind: 'setTreatment', component, treatment: one }) as Command),
+  fc.tuple(fc.dictionary(componentKey, treatment), fc.dictionary(place, treatment)).map(([components, places]) => ({ kind: 'setTreatments', components, places }) as Command),
+  fc.tuple(fc.constantFrom('Material', 'Name', 'constructor'), fc.dictionary(componentKey, value), fc.dictionary(place, value)).map(([name, components, places]) => ({ kind: 'typeValues', name, components, places }) as Command),
+  fc.option(fc.constantFrom({ type: 'text', unit: '' }, { type: 'number', unit: 'kg' })).map((property) => ({ kind: 'setOwnProperty', name: 'Coating', property }) as Command),
+  fc.boolean().map((on) => ({ kind: 'setUpperCase', on }) as Command),
+  fc.constantFrom(null, { up: '+y', front: '+z' }, { up: '+y', front: '-y' }).map((orientation) => ({ kind: 'setOrientation', orientation }) as Command),
+  fc.option(fc.integer({ min: 1, max: 9000 })).map((density) => ({ kind: 'setDensity', material: 'Ash', density }) as Command),
+  fc.tuple(fc.option(fc.constantFrom('same', 'apart', 'seen')), fc.dictionary(componentKey, fc.option(componentKey))).map(([answer, sameAs]) => ({ kind: 'decide', finding: 'same-shape x', decision: answer && { answer }, sameAs }) as Command),
+);
 
 /** Balloons and views are sets: taking one away and putting it back may change their order, nothing else. */
 const asSets = (document: ProjectDocument) => ('balloons' in document
@@ -73,4 +85,22 @@ describe.each<[DocumentKind, ProjectDocument, fc.Arbitrary<Command>]>([['bill', 
 test('what cannot be done is refused with a sentence', () => {
   expect(applyCommand('bill', bill, { kind: 'removeColumn', id: 'gone' })).toEqual({ ok: false, reason: 'That column is no longer in the bill.' });
   expect(applyCommand('sheet', { ...sheet, balloons: [balloon('a', 1)] } as Sheet, { kind: 'removeView', id: 'v1' })).toEqual({ ok: false, reason: 'The view still has balloons; take them away first.' });
+});
+
+test('what was stored before single places could be edited is brought to the present shape', () => {
+  const stored = { version: 1, treatments: { [key]: { ownLine: true, countContents: false } } };
+  expect(upgradeComponentEdits(stored)).toEqual({ ...newComponentEdits, treatments: stored.treatments });
+  expect(upgradeComponentEdits(newComponentEdits)).toBe(newComponentEdits);
+  expect(upgradeComponentEdits(null)).toBeNull();
+});
+
+test('up and front on one axis are refused with a sentence', () => {
+  expect(applyCommand('components', newComponentEdits, { kind: 'setOrientation', orientation: { up: '+x', front: '-x' } })).toEqual({ ok: false, reason: 'Up and front cannot lie on one axis of the model.' });
+});
+
+test('taking the last typed value of a part away leaves no trace of it', () => {
+  const typed = applyCommand('components', newComponentEdits, { kind: 'typeValues', name: 'Material', components: { [key]: { value: 'Ash' } }, places: {} });
+  if (!typed.ok) throw new Error(typed.reason);
+  const back = applyCommand('components', typed.document, { kind: 'typeValues', name: 'Material', components: { [key]: null }, places: {} });
+  expect(back.ok && back.document).toEqual(newComponentEdits);
 });

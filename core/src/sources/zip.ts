@@ -27,7 +27,7 @@ export function unzipBounded(bytes: Uint8Array, wanted: (name: string) => boolea
     found.set(file.name, pieces);
     open.add(file.name);
     file.ondata = (error, data, final) => {
-      if (error) throw damaged(error.message);
+      if (error) throw (error as Error) instanceof Refusal ? error : damaged(error.message); // what is thrown here comes back as such an error
       unpacked += data.length;
       if (unpacked > bounds.bytes) throw tooLarge();
       pieces.push(data);
