@@ -22,7 +22,7 @@ module.exports = {
   forbidden: [
     ...direction,
     ...doors,
-    { name: 'testkit-for-tests-only', severity: 'error', from: { pathNot: '\\.test\\.ts$|^testkit/' }, to: { path: '^testkit/' } },
+    { name: 'testkit-for-tests-only', severity: 'error', from: { pathNot: '\\.(test|spec)\\.ts$|^testkit/|^bench/' }, to: { path: '^testkit/' } },
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
     { name: 'core-is-pure', severity: 'error', from: { path: '^core/src', pathNot: '\\.test\\.ts$' }, to: { dependencyTypes: ['core'] } },
     { name: 'core-knows-no-one', severity: 'error', from: { path: '^core/src', pathNot: '\\.test\\.ts$' }, to: { path: '^(engine|contract|server|web|demo)/' } },

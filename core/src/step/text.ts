@@ -16,12 +16,19 @@ export class TextCoding {
 
 const pages = new Map<string, TextDecoder>();
 
-const latin = new TextDecoder('latin1');
+const latin = new TextDecoder('iso-8859-1');
+
+/** Texts up to this many bytes are put together from a list that is kept: a view on the bytes would cost more than the text. */
+const SHORT = 64;
+const lists = Array.from({ length: SHORT + 1 }, (_, size) => new Array<number>(size).fill(0));
 
 /** Bytes below 0x80 as text. */
 export function asciiText(bytes: Uint8Array, from: number, to: number): string {
-  // apply, not spread: spreading a typed array walks its iterator and is many times slower. Arguments must fit the stack.
-  return to - from < 4000 ? String.fromCharCode.apply(null, bytes.subarray(from, to) as unknown as number[]) : latin.decode(bytes.subarray(from, to));
+  const size = to - from;
+  if (size > SHORT) return latin.decode(bytes.subarray(from, to));
+  const codes = lists[size];
+  for (let at = 0; at < size; at++) codes[at] = bytes[from + at];
+  return String.fromCharCode.apply(null, codes);
 }
 
 /** In pieces, so that a large file is not held a second time as text. */
