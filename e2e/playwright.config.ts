@@ -2,6 +2,8 @@ import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
   testDir: '.',
+  // Prints frame times and takes minutes: run by npm run bench:frames only.
+  testIgnore: process.env.SLEDGEBOARD_FRAMES ? [] : ['**/frames.spec.ts'],
   globalSetup: './setup.mjs',
   workers: 1,
   timeout: 180_000,

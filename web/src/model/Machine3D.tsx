@@ -9,7 +9,7 @@ import { boxDiagonal, meshBox, meshColour, type Box3 as CoreBox, type Mesh, type
 import { viewPlacement, type DirectionName } from '../../../core/src/views/index.ts';
 import { loadDerived } from '../data/api.ts';
 import { useProject } from '../data/ProjectContext.tsx';
-import { bodiesByShape, inModel, isIn, machineBox, nearestAxis, withAxis, type Picks } from './machine.ts';
+import { bodiesByShape, inModel, isIn, machineBox, nearestAxis, spreadOrder, withAxis, type Picks } from './machine.ts';
 import { MachineTools, type Look } from './MachineTools.tsx';
 
 export interface Machine3DProps {
@@ -75,9 +75,11 @@ export function Machine3D({ tools = false, also }: Machine3DProps) {
 
 const LIT = new Color('#d9541e'), PLAIN = 0xb9c0c2;
 const THROUGH = 0.22;
-/** While the machine turns, shapes smaller than this on screen are left out where there is very much to draw. px */
-const SMALL = 4;
-const MUCH = 3_000_000; // triangles
+/** While the machine turns, a frame should take no longer than this; where it does, only a share of the pieces of small shapes is drawn. ms */
+const FLUID = 40;
+/** Shapes larger than this on screen are always drawn whole: they are what one turns by. px */
+const LARGE = 60;
+const LEAST_SHARE = 0.004;
 
 interface BodyProps {
   readonly mesh: Mesh;
@@ -123,6 +125,7 @@ interface InstancesProps {
 function Instances({ geometry, occurrences, colour, fixed, through, planes, size, onChoose }: InstancesProps) {
   const { invalidate } = useThree();
   const instances = useRef<InstancedMesh>(null);
+  const order = useMemo(() => spreadOrder(occurrences.length), [occurrences.length]);
   const material = useMemo(() => new MeshLambertMaterial({ polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }), []);
   useEffect(() => () => material.dispose(), [material]);
   useLayoutEffect(() => {
@@ -137,16 +140,17 @@ function Instances({ geometry, occurrences, colour, fixed, through, planes, size
   useLayoutEffect(() => {
     const drawn = instances.current!;
     const matrix = new Matrix4(), own = new Color();
-    occurrences.forEach(({ placement: m, colour: given }, at) => {
+    order.forEach((index, at) => {
+      const { placement: m, colour: given } = occurrences[index];
       drawn.setMatrixAt(at, matrix.set(m[0], m[1], m[2], m[3], m[4], m[5], m[6], m[7], m[8], m[9], m[10], m[11], 0, 0, 0, 1));
       drawn.setColorAt(at, given !== undefined && !fixed ? own.setHex(given) : colour);
     });
     drawn.instanceMatrix.needsUpdate = true;
     if (drawn.instanceColor) drawn.instanceColor.needsUpdate = true;
     drawn.computeBoundingSphere();
-    drawn.userData.size = size;
+    drawn.userData = { size, full: occurrences.length };
     invalidate();
-  }, [occurrences, colour, fixed, size, invalidate]);
+  }, [occurrences, order, colour, fixed, size, invalidate]);
   const click = (event: ThreeEvent<MouseEvent>) => {
     event.stopPropagation();
     if (event.delta >= 4 || event.instanceId === undefined) return;
@@ -155,7 +159,7 @@ function Instances({ geometry, occurrences, colour, fixed, through, planes, size
     const matrix = new Matrix4();
     instances.current!.getMatrixAt(event.instanceId, matrix);
     const normal = event.face ? event.face.normal.clone().applyNormalMatrix(new Matrix3().getNormalMatrix(matrix)).normalize() : new Vector3(0, 0, 1);
-    onChoose(occurrences[event.instanceId], [normal.x, normal.y, normal.z]);
+    onChoose(occurrences[order[event.instanceId]], [normal.x, normal.y, normal.z]);
   };
   return <instancedMesh ref={instances} args={[geometry, material, occurrences.length]} onClick={click} />;
 }
@@ -168,7 +172,7 @@ function geometryOf(mesh: Mesh): BufferGeometry {
   return geometry;
 }
 
-/** Brings the whole machine into the picture, seen from a standard direction; leaves small parts out while a very large one turns. */
+/** Brings the whole machine into the picture, seen from a standard direction; while a very large one turns, draws as much of it as stays fluid. */
 function Fit({ box, direction }: { box: CoreBox | null; direction: DirectionName }) {
   const { camera, size, controls, scene, invalidate } = useThree();
   useLayoutEffect(() => {
@@ -192,20 +196,39 @@ function Fit({ box, direction }: { box: CoreBox | null; direction: DirectionName
   useEffect(() => {
     const turning = controls as unknown as { addEventListener?: (name: string, work: () => void) => void; removeEventListener?: (name: string, work: () => void) => void } | null;
     if (!turning?.addEventListener) return;
-    const thin = (moving: boolean) => () => {
-      const drawn: InstancedMesh[] = [];
+    let share = 1, last = 0, moving = false;
+    const draw = (part: number) => {
       scene.traverse((one) => {
-        if (one instanceof InstancedMesh) drawn.push(one);
+        if (!(one instanceof InstancedMesh)) return;
+        const { size: wide, full } = one.userData as { size: number; full: number };
+        one.count = wide * camera.zoom > LARGE ? full : Math.max(1, Math.ceil(full * part));
       });
-      const triangles = drawn.reduce((sum, one) => sum + (one.count * (one.geometry.index?.count ?? 0)) / 3, 0);
-      for (const one of drawn) one.visible = !moving || triangles < MUCH || (one.userData.size as number) * camera.zoom > SMALL;
+    };
+    const start = () => {
+      moving = true;
+      last = 0;
+    };
+    const change = () => {
+      if (!moving) return;
+      const now = performance.now();
+      // The time since the last change is what the last frame took, while the pointer keeps moving.
+      if (last > 0) {
+        share = Math.min(1, Math.max(LEAST_SHARE, share * Math.min(1.3, Math.max(0.1, FLUID / (now - last)))));
+        draw(share);
+      }
+      last = now;
+    };
+    const end = () => {
+      moving = false;
+      draw(1);
       invalidate();
     };
-    const start = thin(true), end = thin(false);
     turning.addEventListener('start', start);
+    turning.addEventListener('change', change);
     turning.addEventListener('end', end);
     return () => {
       turning.removeEventListener?.('start', start);
+      turning.removeEventListener?.('change', change);
       turning.removeEventListener?.('end', end);
     };
   }, [controls, scene, camera, invalidate]);

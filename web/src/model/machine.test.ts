@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { modelAxes, orientationTurn, type Orientation, type UsageKey } from '../../../core/src/assembly/index.ts';
 import { boxMesh, at } from '../../../testkit/shapes.ts';
-import { inModel, isIn, machineBox, nearestAxis, withAxis } from './machine.ts';
+import { inModel, isIn, machineBox, nearestAxis, spreadOrder, withAxis } from './machine.ts';
 
 const keys = (...names: string[]) => names as UsageKey[];
 const bolt = { components: [0, 1, 4], path: keys('foot.0', 'bolt.1') };
@@ -22,6 +22,16 @@ test('the box of a machine is the box of all its placed boxes', () => {
   const bodies = new Map([['s', [{ placement: at(0, 0, 0) }, { placement: turned }]]]) as never;
   expect(machineBox([['s' as never, mesh]], bodies)).toEqual([0, 0, 0, 100, 20, 30]);
   expect(machineBox([], bodies)).toBeNull();
+});
+
+test('any first part of an order that is spread stands for the whole', () => {
+  for (const count of [1, 2, 7, 40, 1000]) {
+    const order = spreadOrder(count);
+    expect([...order].sort((a, b) => a - b)).toEqual([...Array(count).keys()]);
+    const part = [...order.slice(0, Math.ceil(count / 5))].sort((a, b) => a - b);
+    const gaps = part.map((value, at) => (part[at + 1] ?? count) - value);
+    expect(Math.max(...gaps)).toBeLessThanOrEqual(Math.max(2, 15));
+  }
 });
 
 describe('up and front', () => {

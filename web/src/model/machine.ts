@@ -52,6 +52,16 @@ export function isIn({ components, path }: Pick<Occurrence, 'components' | 'path
   return components.length === 1 && picks.components.has(components[0]);
 }
 
+/** Every number below `count` once, so that any first part of the order is spread evenly over the whole. */
+export function spreadOrder(count: number): Uint32Array {
+  const gcd = (a: number, b: number): number => (b === 0 ? a : gcd(b, a % b));
+  let step = Math.max(1, Math.round(count * 0.618034)); // the golden section spreads best
+  while (gcd(step, count) > 1) step++;
+  const order = new Uint32Array(count);
+  for (let at = 0, next = 0; at < count; at++, next = (next + step) % count) order[at] = next;
+  return order;
+}
+
 /** The model axis that a direction of the picture is nearest to, in the machine as it stands. */
 export function nearestAxis([x, y, z]: Vec3): ModelAxis {
   const size = [Math.abs(x), Math.abs(y), Math.abs(z)];
