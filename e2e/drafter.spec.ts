@@ -60,7 +60,9 @@ test('from a STEP file to a printed assembly drawing', async ({ page }) => {
   await page.getByRole('link', { name: 'Model' }).click();
   await page.getByRole('treeitem', { name: /Hand winch 350/ }).click();
   await page.getByRole('group', { name: 'Is what is inside it counted?' }).getByText('no', { exact: true }).click();
-  await expect(page.getByRole('complementary', { name: 'Inspector' }).getByRole('status')).toContainText('The list has 69 lines now and 61 then.');
+  await expect(page.getByRole('complementary', { name: 'Inspector' }).getByRole('status')).toContainText(
+    'The list has 69 lines now and 61 then.',
+  );
   await page.getByRole('button', { name: 'Apply' }).click();
   await page.getByRole('link', { name: 'Bill' }).click();
   await expect(page.getByText('61 lines, 360 pieces')).toBeVisible();
@@ -120,12 +122,24 @@ test('from a STEP file to a printed assembly drawing', async ({ page }) => {
   await choose(page, 'Hand over', 'Sheet as PDF');
   const pdf = await (await download).path();
   const text = execFileSync('pdftotext', ['-layout', pdf, '-'], { encoding: 'utf8' });
-  for (const words of ['Hauling sledge HS-2', 'SL-0000', 'I. Maarsund', 'DESIGNATION', 'Hand winch 350', 'Hexagon bolt M8 × 60', '1:10']) expect(text).toContain(words);
+  for (const words of [
+    'Hauling sledge HS-2',
+    'SL-0000',
+    'I. Maarsund',
+    'DESIGNATION',
+    'Hand winch 350',
+    'Hexagon bolt M8 × 60',
+    '1:10',
+  ])
+    expect(text).toContain(words);
   expect(text.match(/\bSC-0540\b/g)).toHaveLength(1);
   expect(execFileSync('pdfinfo', [pdf], { encoding: 'utf8' })).toMatch(/Page size:\s+1683\.78 x 1190\.55 pts \(A2\)/);
 });
 
-test('another window that changed the same thing first is told about, and nothing is lost', async ({ page, browser }) => {
+test('another window that changed the same thing first is told about, and nothing is lost', async ({
+  page,
+  browser,
+}) => {
   await importFile(page, DEMO);
   await toSheets(page);
   const address = page.url();
@@ -162,8 +176,12 @@ test('another window that changed the same thing first is told about, and nothin
 test('a file that cannot be read is refused in words, and the next try works', async ({ page }) => {
   await page.goto(`${base}/projects`);
   const cards = await page.locator('.card').count();
-  await page.locator('input[type=file]').setInputFiles({ name: 'photo.step', mimeType: 'model/step', buffer: Buffer.from([0x89, 0x50, 0x4e, 0x47, 0, 1]) });
-  await expect(page.getByRole('alert')).toHaveText('This is not a STEP file: it must begin with “ISO-10303-21;”, but begins with the mark of a PNG picture.');
+  await page
+    .locator('input[type=file]')
+    .setInputFiles({ name: 'photo.step', mimeType: 'model/step', buffer: Buffer.from([0x89, 0x50, 0x4e, 0x47, 0, 1]) });
+  await expect(page.getByRole('alert')).toHaveText(
+    'This is not a STEP file: it must begin with “ISO-10303-21;”, but begins with the mark of a PNG picture.',
+  );
   expect(await page.locator('.card').count()).toBe(cards);
   await importFile(page, DEMO);
   await shapesReady(page);

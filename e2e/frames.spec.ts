@@ -4,25 +4,107 @@ const base = process.env.SLEDGEBOARD_URL!;
 
 /** A machine of boxes: so many occurrences of 40 different parts, as glTF. */
 function boxes(occurrences: number): Buffer {
-  const corners = (size: number) => Float32Array.of(0, 0, 0, size, 0, 0, size, size, 0, 0, size, 0, 0, 0, size, size, 0, size, size, size, size, 0, size, size);
-  const sides = Uint16Array.of(0, 2, 1, 0, 3, 2, 4, 5, 6, 4, 6, 7, 0, 1, 5, 0, 5, 4, 2, 3, 7, 2, 7, 6, 1, 2, 6, 1, 6, 5, 3, 0, 4, 3, 4, 7);
+  const corners = (size: number) =>
+    Float32Array.of(
+      0,
+      0,
+      0,
+      size,
+      0,
+      0,
+      size,
+      size,
+      0,
+      0,
+      size,
+      0,
+      0,
+      0,
+      size,
+      size,
+      0,
+      size,
+      size,
+      size,
+      size,
+      0,
+      size,
+      size,
+    );
+  const sides = Uint16Array.of(
+    0,
+    2,
+    1,
+    0,
+    3,
+    2,
+    4,
+    5,
+    6,
+    4,
+    6,
+    7,
+    0,
+    1,
+    5,
+    0,
+    5,
+    4,
+    2,
+    3,
+    7,
+    2,
+    7,
+    6,
+    1,
+    2,
+    6,
+    1,
+    6,
+    5,
+    3,
+    0,
+    4,
+    3,
+    4,
+    7,
+  );
   const kinds = Array.from({ length: 40 }, (_, kind) => 0.004 + kind * 0.0001);
   const data = Buffer.concat([...kinds.map((size) => Buffer.from(corners(size).buffer)), Buffer.from(sides.buffer)]);
   const side = Math.ceil(Math.cbrt(occurrences));
-  const leaves = Array.from({ length: occurrences }, (_, at) => ({ name: `Part.${at}`, mesh: at % 40, translation: [at % side, Math.floor(at / side) % side, Math.floor(at / side / side)].map((value) => value * 0.012) }));
-  return Buffer.from(JSON.stringify({
-    asset: { version: '2.0' }, scenes: [{ nodes: [0] }], nodes: [{ name: `Machine of ${occurrences}`, children: leaves.map((_, at) => at + 1) }, ...leaves],
-    meshes: kinds.map((_, kind) => ({ name: `Box ${kind}`, primitives: [{ attributes: { POSITION: kind }, indices: 40 }] })),
-    accessors: [...kinds.map((_, kind) => ({ bufferView: kind, componentType: 5126, count: 8, type: 'VEC3' })), { bufferView: 40, componentType: 5123, count: 36, type: 'SCALAR' }],
-    bufferViews: [...kinds.map((_, kind) => ({ buffer: 0, byteOffset: kind * 96, byteLength: 96 })), { buffer: 0, byteOffset: 40 * 96, byteLength: 72 }],
-    buffers: [{ byteLength: data.length, uri: `data:application/octet-stream;base64,${data.toString('base64')}` }],
+  const leaves = Array.from({ length: occurrences }, (_, at) => ({
+    name: `Part.${at}`,
+    mesh: at % 40,
+    translation: [at % side, Math.floor(at / side) % side, Math.floor(at / side / side)].map((value) => value * 0.012),
   }));
+  return Buffer.from(
+    JSON.stringify({
+      asset: { version: '2.0' },
+      scenes: [{ nodes: [0] }],
+      nodes: [{ name: `Machine of ${occurrences}`, children: leaves.map((_, at) => at + 1) }, ...leaves],
+      meshes: kinds.map((_, kind) => ({
+        name: `Box ${kind}`,
+        primitives: [{ attributes: { POSITION: kind }, indices: 40 }],
+      })),
+      accessors: [
+        ...kinds.map((_, kind) => ({ bufferView: kind, componentType: 5126, count: 8, type: 'VEC3' })),
+        { bufferView: 40, componentType: 5123, count: 36, type: 'SCALAR' },
+      ],
+      bufferViews: [
+        ...kinds.map((_, kind) => ({ buffer: 0, byteOffset: kind * 96, byteLength: 96 })),
+        { buffer: 0, byteOffset: 40 * 96, byteLength: 72 },
+      ],
+      buffers: [{ byteLength: data.length, uri: `data:application/octet-stream;base64,${data.toString('base64')}` }],
+    }),
+  );
 }
 
 /** Times between frames while the machine is turned; ms, sorted. */
 async function turn(page: Page, occurrences: number): Promise<number[]> {
   await page.goto(`${base}/projects`);
-  await page.locator('input[type=file]').setInputFiles({ name: `${occurrences}.gltf`, mimeType: 'model/gltf+json', buffer: boxes(occurrences) });
+  await page
+    .locator('input[type=file]')
+    .setInputFiles({ name: `${occurrences}.gltf`, mimeType: 'model/gltf+json', buffer: boxes(occurrences) });
   await page.waitForURL(/\/model/, { timeout: 120_000 });
   await expect(page.locator('.shapes')).toHaveCount(0, { timeout: 60_000 });
   await page.reload();
@@ -44,7 +126,8 @@ async function turn(page: Page, occurrences: number): Promise<number[]> {
   await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
   await page.mouse.down();
   await page.evaluate(() => void ((window as unknown as { frameTimes: number[] }).frameTimes.length = 0));
-  for (let step = 1; step <= 60; step++) await page.mouse.move(box.x + box.width / 2 + step * 3, box.y + box.height / 2 + step);
+  for (let step = 1; step <= 60; step++)
+    await page.mouse.move(box.x + box.width / 2 + step * 3, box.y + box.height / 2 + step);
   const times = await page.evaluate(() => (window as unknown as { frameTimes: number[] }).frameTimes.slice());
   await page.mouse.up();
   return times.sort((a, b) => a - b);
@@ -53,7 +136,10 @@ async function turn(page: Page, occurrences: number): Promise<number[]> {
 test('frame times while turning 1,000 and 100,000 occurrences', async ({ page }) => {
   test.setTimeout(600_000);
   const at = (times: number[], share: number) => times[Math.floor((times.length - 1) * share)];
-  const few = await turn(page, 1000), many = await turn(page, 100_000);
-  console.log(`Frames while turning, drawn by the processor (no graphics card): of 100,000 occurrences the median frame takes ${(at(many, 0.5) / at(few, 0.5)).toFixed(1)} times that of 1,000, the slowest of twenty ${(at(many, 0.95) / at(few, 0.95)).toFixed(1)} times (median ${at(few, 0.5).toFixed(0)} and ${at(many, 0.5).toFixed(0)} ms here).`);
+  const few = await turn(page, 1000),
+    many = await turn(page, 100_000);
+  console.log(
+    `Frames while turning, drawn by the processor (no graphics card): of 100,000 occurrences the median frame takes ${(at(many, 0.5) / at(few, 0.5)).toFixed(1)} times that of 1,000, the slowest of twenty ${(at(many, 0.95) / at(few, 0.95)).toFixed(1)} times (median ${at(few, 0.5).toFixed(0)} and ${at(many, 0.5).toFixed(0)} ms here).`,
+  );
   expect(many.length).toBeGreaterThan(5);
 });

@@ -41,7 +41,9 @@ test('a large file: progress, cancel leaves nothing, and the next try opens its 
   await expect(page.getByText(/^900 lines, 29751 pieces/)).toBeVisible({ timeout: 30_000 });
 });
 
-test('cleaning a structure: treatments, a material for several parts, a decided finding, one place; all of it in the bill', async ({ page }) => {
+test('cleaning a structure: treatments, a material for several parts, a decided finding, one place; all of it in the bill', async ({
+  page,
+}) => {
   await page.goto(`${base}/projects`);
   await page.locator('input[type=file]').setInputFiles('demo/files/hauling-sledge-B.step');
   await page.waitForURL(/\/model/, { timeout: 120_000 });
@@ -57,7 +59,9 @@ test('cleaning a structure: treatments, a material for several parts, a decided 
   await row(page, /Mast tube, lower/).click();
   await row(page, /Mast tube, upper/).click({ modifiers: ['Shift'] });
   await expect(inspector(page).getByRole('heading', { name: '2 components' })).toBeVisible();
-  await inspector(page).getByRole('button', { name: /^Material:/ }).click();
+  await inspector(page)
+    .getByRole('button', { name: /^Material:/ })
+    .click();
   await inspector(page).getByRole('textbox', { name: 'Material' }).fill('Steel S355');
   await page.keyboard.press('Enter');
   await expect(inspector(page).getByRole('button', { name: 'Material: Steel S355' })).toContainText('typed');
@@ -66,14 +70,20 @@ test('cleaning a structure: treatments, a material for several parts, a decided 
   // A grouping that has no line; its contents take its place in an indented list.
   await page.getByLabel('Search the structure').fill('');
   await row(page, /Guy set/).click();
-  await inspector(page).getByRole('group', { name: 'Has it a line of its own?' }).getByText('no', { exact: true }).click();
+  await inspector(page)
+    .getByRole('group', { name: 'Has it a line of its own?' })
+    .getByText('no', { exact: true })
+    .click();
   await page.getByRole('button', { name: 'Apply' }).click();
   await expect(row(page, /Guy set/)).toContainText('opened up');
   await kept(page);
 
   // A finding, decided and remembered.
   await page.getByRole('button', { name: /to decide$/ }).click();
-  const finding = page.getByRole('complementary', { name: 'Findings' }).locator('.problem').filter({ hasText: 'SL-1312-L' });
+  const finding = page
+    .getByRole('complementary', { name: 'Findings' })
+    .locator('.problem')
+    .filter({ hasText: 'SL-1312-L' });
   await finding.getByRole('button', { name: 'They are one part' }).click();
   await expect(finding).toContainText('One part');
   await kept(page);
@@ -126,9 +136,17 @@ test('the tree by keyboard, questions about parts, and the machine turned to sta
   await kept(page);
 });
 
-test('a structure list: its columns are proposed, corrected over its first rows, and become a bill', async ({ page }) => {
+test('a structure list: its columns are proposed, corrected over its first rows, and become a bill', async ({
+  page,
+}) => {
   await page.goto(`${base}/projects`);
-  await page.locator('input[type=file]').setInputFiles({ name: 'parts.csv', mimeType: 'text/csv', buffer: Buffer.from('Level;Part number;What;Qty\n0;A-1;Table;1\n1;F-1;Foot;4\n2;B-1;Bolt;2\n') });
+  await page
+    .locator('input[type=file]')
+    .setInputFiles({
+      name: 'parts.csv',
+      mimeType: 'text/csv',
+      buffer: Buffer.from('Level;Part number;What;Qty\n0;A-1;Table;1\n1;F-1;Foot;4\n2;B-1;Bolt;2\n'),
+    });
   await expect(page.getByRole('dialog')).toContainText('4 rows');
   await page.getByRole('combobox', { name: 'Column 3' }).click();
   await page.getByRole('option', { name: 'name', exact: true }).click();

@@ -27,15 +27,21 @@ afterAll(async () => {
 
 /** Resolves when the process has ended, also when it had before. */
 const ended = (child: ChildProcess): Promise<unknown> =>
-  child.exitCode !== null || child.signalCode !== null ? Promise.resolve() : new Promise((resolve) => child.on('exit', resolve));
+  child.exitCode !== null || child.signalCode !== null
+    ? Promise.resolve()
+    : new Promise((resolve) => child.on('exit', resolve));
 const end = (child: ChildProcess, signal: NodeJS.Signals) => {
   child.kill(signal);
   return ended(child);
 };
 
 /** Starts the application and waits for its address or its end. */
-function start(env: Record<string, string>): Promise<{ child: ChildProcess; url: string | null; code: number | null; said: string }> {
-  const child = spawn(process.execPath, ['scripts/start.mjs'], { env: { ...process.env, SLEDGEBOARD_DEMO: 'no', SLEDGEBOARD_DATA: folder, ...env } });
+function start(
+  env: Record<string, string>,
+): Promise<{ child: ChildProcess; url: string | null; code: number | null; said: string }> {
+  const child = spawn(process.execPath, ['scripts/start.mjs'], {
+    env: { ...process.env, SLEDGEBOARD_DEMO: 'no', SLEDGEBOARD_DATA: folder, ...env },
+  });
   running.add(child);
   let said = '';
   return new Promise((resolve) => {
@@ -49,10 +55,11 @@ function start(env: Record<string, string>): Promise<{ child: ChildProcess; url:
     child.on('exit', (code) => resolve({ child, url: null, code, said }));
   });
 }
-const listening = (): Promise<Server> => new Promise((resolve) => {
-  const server = createServer();
-  server.listen(0, '127.0.0.1', () => resolve(server));
-});
+const listening = (): Promise<Server> =>
+  new Promise((resolve) => {
+    const server = createServer();
+    server.listen(0, '127.0.0.1', () => resolve(server));
+  });
 
 describe('npm start', () => {
   test('serves page and API, and frees its lock when it is stopped', async () => {
@@ -65,7 +72,10 @@ describe('npm start', () => {
   test('a second one on the same folder says where the first is', async () => {
     const { url } = await start({ DATABASE_URL: databaseUrl });
     const second = await start({ DATABASE_URL: databaseUrl });
-    expect([second.code, second.said]).toEqual([1, expect.stringContaining(`Sledgeboard is already running on ${folder}: ${url}`)]);
+    expect([second.code, second.said]).toEqual([
+      1,
+      expect.stringContaining(`Sledgeboard is already running on ${folder}: ${url}`),
+    ]);
   });
   test('the lock of one that was killed is taken over', async () => {
     const { child } = await start({ DATABASE_URL: databaseUrl });
@@ -81,9 +91,14 @@ describe('npm start', () => {
     const other = await listening();
     const port = (other.address() as { port: number }).port;
     const asked = await start({ DATABASE_URL: databaseUrl, PORT: String(port) });
-    expect([asked.code, asked.said]).toEqual([1, expect.stringContaining(`Port ${port} is in use by another program.`)]);
+    expect([asked.code, asked.said]).toEqual([
+      1,
+      expect.stringContaining(`Port ${port} is in use by another program.`),
+    ]);
     other.close();
-    expect((await start({ DATABASE_URL: databaseUrl, PORT: 'many' })).said).toContain('PORT is “many”, which is no port number');
+    expect((await start({ DATABASE_URL: databaseUrl, PORT: 'many' })).said).toContain(
+      'PORT is “many”, which is no port number',
+    );
   });
   test('a database that cannot be reached is said in a sentence', async () => {
     const { code, said } = await start({ DATABASE_URL: 'mysql://nobody:x@127.0.0.1:9/none' });
@@ -99,7 +114,10 @@ describe('npm start', () => {
     expect(second.said).not.toContain('Setting up');
     await end(second.child, 'SIGKILL'); // its database is left running …
     const third = await start({ SLEDGEBOARD_DATA: own, DATABASE_URL: '' });
-    expect([third.url !== null, third.said]).toEqual([true, expect.stringContaining('Stopping the database that an earlier run left behind')]);
+    expect([third.url !== null, third.said]).toEqual([
+      true,
+      expect.stringContaining('Stopping the database that an earlier run left behind'),
+    ]);
     await end(third.child, 'SIGTERM');
     rmSync(join(own, 'mariadb.ready')); // … and as if the power had failed during set-up
     expect((await start({ SLEDGEBOARD_DATA: own, DATABASE_URL: '' })).url).not.toBeNull();

@@ -1,5 +1,11 @@
 import { identityPlacement } from '../core/src/geometry/index.ts';
-import { hashKey, type Assembly, type Component, type ComponentKey, type UsageKey } from '../core/src/assembly/index.ts';
+import {
+  hashKey,
+  type Assembly,
+  type Component,
+  type ComponentKey,
+  type UsageKey,
+} from '../core/src/assembly/index.ts';
 
 /** For tests: an assembly as nested words. A leaf is a part number; `{n: [[count, child], …]}` an assembly. */
 export interface Plan {
@@ -24,11 +30,24 @@ export function assemblyOf(top: Plan): Assembly {
     let rank = 0;
     const usages = (plan.contents ?? []).flatMap(([count, child]) => {
       const at = add(child);
-      return Array.from({ length: count }, () => ({ key: `${hashKey('usage', String(index), String(at))}.${rank++}` as UsageKey, child: at, label: '', quantity: 1, placement: identityPlacement }));
+      return Array.from({ length: count }, () => ({
+        key: `${hashKey('usage', String(index), String(at))}.${rank++}` as UsageKey,
+        child: at,
+        label: '',
+        quantity: 1,
+        placement: identityPlacement,
+      }));
     });
     components[index] = {
-      key: hashKey('component', plan.number, plan.name ?? '', String(index)) as ComponentKey, partNumber: plan.number, name: plan.name ?? '', description: '', revision: '', source: null, shape: null,
-      properties: plan.material ? { Material: { value: plan.material } } : {}, usages,
+      key: hashKey('component', plan.number, plan.name ?? '', String(index)) as ComponentKey,
+      partNumber: plan.number,
+      name: plan.name ?? '',
+      description: '',
+      revision: '',
+      source: null,
+      shape: null,
+      properties: plan.material ? { Material: { value: plan.material } } : {},
+      usages,
     };
     return index;
   };

@@ -3,10 +3,17 @@ import type { Body } from '../core/src/views/index.ts';
 
 /** For tests: a box with six faces, corner at the origin. */
 export function boxMesh(x: number, y: number, z: number): Mesh {
-  const positions: number[] = [], normals: number[] = [], triangles: number[] = [];
+  const positions: number[] = [],
+    normals: number[] = [],
+    triangles: number[] = [];
   const face = (origin: number[], u: number[], v: number[], n: number[]) => {
     const first = positions.length / 3;
-    for (const [a, b] of [[0, 0], [1, 0], [1, 1], [0, 1]]) {
+    for (const [a, b] of [
+      [0, 0],
+      [1, 0],
+      [1, 1],
+      [0, 1],
+    ]) {
       positions.push(...origin.map((value, axis) => value + a * u[axis] + b * v[axis]));
       normals.push(...n);
     }
@@ -23,7 +30,9 @@ export function boxMesh(x: number, y: number, z: number): Mesh {
 
 /** For tests: a closed cylinder standing on the origin, three faces, exact normals. */
 export function cylinderMesh(radius: number, height: number, segments = 48): Mesh {
-  const positions: number[] = [], normals: number[] = [], triangles: number[] = [];
+  const positions: number[] = [],
+    normals: number[] = [],
+    triangles: number[] = [];
   const at = (step: number) => [Math.cos((2 * Math.PI * step) / segments), Math.sin((2 * Math.PI * step) / segments)];
   for (let step = 0; step <= segments; step++) {
     const [c, s] = step === segments ? at(0) : at(step);
@@ -32,9 +41,13 @@ export function cylinderMesh(radius: number, height: number, segments = 48): Mes
       normals.push(c, s, 0);
     }
   }
-  for (let step = 0; step < segments; step++) triangles.push(step * 2, step * 2 + 2, step * 2 + 3, step * 2, step * 2 + 3, step * 2 + 1);
+  for (let step = 0; step < segments; step++)
+    triangles.push(step * 2, step * 2 + 2, step * 2 + 3, step * 2, step * 2 + 3, step * 2 + 1);
   const starts = [0, segments * 2];
-  for (const [z, up] of [[0, -1], [height, 1]]) {
+  for (const [z, up] of [
+    [0, -1],
+    [height, 1],
+  ]) {
     const centre = positions.length / 3;
     positions.push(0, 0, z);
     normals.push(0, 0, up);
@@ -44,19 +57,34 @@ export function cylinderMesh(radius: number, height: number, segments = 48): Mes
       normals.push(0, 0, up);
     }
     for (let step = 0; step < segments; step++) {
-      const a = centre + 1 + step, b = centre + 1 + ((step + 1) % segments);
+      const a = centre + 1 + step,
+        b = centre + 1 + ((step + 1) % segments);
       triangles.push(centre, ...(up > 0 ? [a, b] : [b, a]));
     }
     starts.push(triangles.length / 3);
   }
-  return { ...meshOf(positions, normals, triangles, 1), faceStarts: Uint32Array.from(starts), faceColours: new Int32Array(3).fill(-1) };
+  return {
+    ...meshOf(positions, normals, triangles, 1),
+    faceStarts: Uint32Array.from(starts),
+    faceColours: new Int32Array(3).fill(-1),
+  };
 }
 
 function meshOf(positions: number[], normals: number[], triangles: number[], perFace: number): Mesh {
   const count = triangles.length / 3;
   const faceStarts = Uint32Array.from({ length: count / perFace + 1 }, (_, at) => at * perFace);
-  return { positions: Float64Array.from(positions), normals: Float32Array.from(normals), triangles: Uint32Array.from(triangles), faceStarts, faceColours: new Int32Array(faceStarts.length - 1).fill(-1) };
+  return {
+    positions: Float64Array.from(positions),
+    normals: Float32Array.from(normals),
+    triangles: Uint32Array.from(triangles),
+    faceStarts,
+    faceColours: new Int32Array(faceStarts.length - 1).fill(-1),
+  };
 }
 
 export const at = (x: number, y: number, z: number): Placement => [1, 0, 0, x, 0, 1, 0, y, 0, 0, 1, z];
-export const body = (mesh: Mesh, occurrence = 0, placement: Placement = identityPlacement): Body => ({ mesh, placement, occurrence });
+export const body = (mesh: Mesh, occurrence = 0, placement: Placement = identityPlacement): Body => ({
+  mesh,
+  placement,
+  occurrence,
+});

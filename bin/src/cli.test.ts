@@ -14,7 +14,10 @@ afterAll(() => rmSync(folder, { recursive: true }));
 
 /** Runs the command line as a drafter would, with a cache folder of its own. */
 function sledgeboard(...args: string[]) {
-  const { status, stdout, stderr } = spawnSync(process.execPath, ['bin/sledgeboard', ...args], { encoding: 'utf8', env: { ...process.env, XDG_CACHE_HOME: folder } });
+  const { status, stdout, stderr } = spawnSync(process.execPath, ['bin/sledgeboard', ...args], {
+    encoding: 'utf8',
+    env: { ...process.env, XDG_CACHE_HOME: folder },
+  });
   return { status, stdout, stderr };
 }
 const table = () => join(folder, 'table.step');
@@ -24,18 +27,31 @@ describe('bill', () => {
     const { status, stdout, stderr } = sledgeboard('bill', table());
     expect([status, stderr]).toEqual([0, '']);
     expect(JSON.parse(stdout)).toMatchObject({
-      file: 'table.step', sourceUnit: 'mm', depth: 'structured', leafOccurrences: 13, parts: 3, assemblies: 2, findings: [],
+      file: 'table.step',
+      sourceUnit: 'mm',
+      depth: 'structured',
+      leafOccurrences: 13,
+      parts: 3,
+      assemblies: 2,
+      findings: [],
       rows: [
         { item: '1', level: 1, kind: 'assembly', partNumber: 'F-1', name: 'Foot', quantity: 4, totalQuantity: 4 },
         { item: '1.1', level: 2, kind: 'part', partNumber: 'B-1', quantity: 2, totalQuantity: 8 },
-        { item: '1.2', partNumber: 'P-1', quantity: 1, totalQuantity: 4 }, { item: '2', partNumber: 'T-1', quantity: 1, totalQuantity: 1 },
+        { item: '1.2', partNumber: 'P-1', quantity: 1, totalQuantity: 4 },
+        { item: '2', partNumber: 'T-1', quantity: 1, totalQuantity: 1 },
       ],
     });
   });
   test('CSV of every part once, into a file', () => {
     const output = join(folder, 'bill.csv');
-    expect(sledgeboard('bill', table(), '--depth', 'parts-only', '--format', 'csv', '--output', output)).toEqual({ status: 0, stdout: '', stderr: '' });
-    expect(readFileSync(output, 'utf8')).toBe('Item,Qty,Part number,Name\r\n1,8,B-1,Bolt\r\n2,4,P-1,Plate\r\n3,1,T-1,Top\r\n');
+    expect(sledgeboard('bill', table(), '--depth', 'parts-only', '--format', 'csv', '--output', output)).toEqual({
+      status: 0,
+      stdout: '',
+      stderr: '',
+    });
+    expect(readFileSync(output, 'utf8')).toBe(
+      'Item,Qty,Part number,Name\r\n1,8,B-1,Bolt\r\n2,4,P-1,Plate\r\n3,1,T-1,Top\r\n',
+    );
   });
 });
 
@@ -45,13 +61,17 @@ describe('view', () => {
     const view = JSON.parse(stdout);
     expect(status).toBe(0);
     expect(view).toMatchObject({ direction: 'top', tangentMm: 0 });
-    const sum = view.segments.filter((segment: unknown[]) => segment[5] === true).reduce((total: number, [x1, y1, x2, y2]: number[]) => total + Math.hypot(x2 - x1, y2 - y1), 0);
+    const sum = view.segments
+      .filter((segment: unknown[]) => segment[5] === true)
+      .reduce((total: number, [x1, y1, x2, y2]: number[]) => total + Math.hypot(x2 - x1, y2 - y1), 0);
     expect(sum).toBeCloseTo(view.visibleMm, 3);
     expect(view.visibleOccurrences).toBeGreaterThan(0);
     expect(view.visibleOccurrences).toBeLessThanOrEqual(13);
   });
   test('SVG', () => {
-    expect(sledgeboard('view', table(), '--format', 'svg').stdout).toMatch(/^<svg xmlns="http:\/\/www.w3.org\/2000\/svg" width="[\d.]+mm"/);
+    expect(sledgeboard('view', table(), '--format', 'svg').stdout).toMatch(
+      /^<svg xmlns="http:\/\/www.w3.org\/2000\/svg" width="[\d.]+mm"/,
+    );
   });
 });
 
@@ -71,23 +91,41 @@ describe('sheet', () => {
     }
   });
   test('PDF on standard output', () => {
-    const pdf = execFileSync(process.execPath, ['bin/sledgeboard', 'sheet', table(), '--format', 'pdf', '--paper', 'A4'], { env: { ...process.env, XDG_CACHE_HOME: folder } });
+    const pdf = execFileSync(
+      process.execPath,
+      ['bin/sledgeboard', 'sheet', table(), '--format', 'pdf', '--paper', 'A4'],
+      { env: { ...process.env, XDG_CACHE_HOME: folder } },
+    );
     expect(pdf.subarray(0, 5).toString()).toBe('%PDF-');
   });
 });
 
 describe('what goes wrong', () => {
   test.each([
-    ['no file of that name', ['bill', '/nowhere/gone.step'], 1, 'There is no file or folder /nowhere/gone.step; check the name.\n'],
+    [
+      'no file of that name',
+      ['bill', '/nowhere/gone.step'],
+      1,
+      'There is no file or folder /nowhere/gone.step; check the name.\n',
+    ],
     ['a folder', ['bill', '.'], 1, '. is a folder; name a file.\n'],
-  ])('%s: exit code and one sentence', (_, args, status, stderr) => expect(sledgeboard(...args)).toEqual({ status, stdout: '', stderr }));
+  ])('%s: exit code and one sentence', (_, args, status, stderr) =>
+    expect(sledgeboard(...args)).toEqual({ status, stdout: '', stderr }),
+  );
   test('a file that is refused: the sentence, no stack trace, nothing on standard output', () => {
     writeFileSync(join(folder, 'cut.step'), stepOf(tableProduct()).slice(0, 3000));
     const { status, stdout, stderr } = sledgeboard('sheet', join(folder, 'cut.step'));
     expect([status, stdout, stderr.trim().split('\n').length]).toEqual([1, '', 1]);
     expect(stderr).toMatch(/^Line \d+: the file ends inside/);
   });
-  test.each([[['bill']], [['draw', 'x.step']], [['bill', 'x.step', '--depth', 'flat']], [['view', 'x.step', '--direction', 'inside']], [['sheet', 'x.step', '--views', 'front,inside']], [['sheet', 'x.step', '--paper', 'B5']]])('%j is wrong usage: exit code 2', (args) => {
+  test.each([
+    [['bill']],
+    [['draw', 'x.step']],
+    [['bill', 'x.step', '--depth', 'flat']],
+    [['view', 'x.step', '--direction', 'inside']],
+    [['sheet', 'x.step', '--views', 'front,inside']],
+    [['sheet', 'x.step', '--paper', 'B5']],
+  ])('%j is wrong usage: exit code 2', (args) => {
     expect(sledgeboard(...args)).toMatchObject({ status: 2, stdout: '' });
   });
 });

@@ -16,7 +16,21 @@ import { sumLines } from '../../core/src/views/index.ts';
 import { unpackMesh } from '../../core/src/formats/index.ts';
 import { decode } from 'fast-png';
 import { strToU8, zipSync } from 'fflate';
-import { loadMeasures, loadShapeFindings, makeShapes, thumbnailKey, makeMeshes, makeView, memoryStore, meshKey, sceneToPdf, shownOccurrences, startPool, type PackedModel, type Pool } from './index.ts';
+import {
+  loadMeasures,
+  loadShapeFindings,
+  makeShapes,
+  thumbnailKey,
+  makeMeshes,
+  makeView,
+  memoryStore,
+  meshKey,
+  sceneToPdf,
+  shownOccurrences,
+  startPool,
+  type PackedModel,
+  type Pool,
+} from './index.ts';
 
 const demo = readFileSync('demo/files/hauling-sledge-A.step');
 let pool: Pool;
@@ -35,17 +49,35 @@ function partsOf(product: Product, known = new Map<string, Product>()): Map<stri
 
 describe('the demo sledge', () => {
   test('the committed files are what the generator writes', () => {
-    for (const options of [revisionA, revisionB]) expect(readFileSync(`demo/files/hauling-sledge-${options.revision}.step`, 'utf8')).toBe(sledgeStep(options));
+    for (const options of [revisionA, revisionB])
+      expect(readFileSync(`demo/files/hauling-sledge-${options.revision}.step`, 'utf8')).toBe(sledgeStep(options));
   });
   test('is rich enough: parts, pieces, levels, shared fasteners, mirrored pairs, tubes, a bought assembly', async () => {
     const { assembly } = await read(demo);
     const totals = structureTotals(assembly);
     expect(totals.parts).toBeGreaterThanOrEqual(45);
     expect(totals.leafOccurrences).toBeGreaterThanOrEqual(250);
-    expect(Math.max(...shownOccurrences({ ...assembly, components: assembly.components.map((component) => ({ ...component, shape: 'x' as never })) }).map(({ path }) => path.length))).toBeGreaterThanOrEqual(4);
+    expect(
+      Math.max(
+        ...shownOccurrences({
+          ...assembly,
+          components: assembly.components.map((component) => ({ ...component, shape: 'x' as never })),
+        }).map(({ path }) => path.length),
+      ),
+    ).toBeGreaterThanOrEqual(4);
     expect(assembly.components.filter(({ partNumber }) => partNumber.endsWith('-L')).length).toBeGreaterThanOrEqual(5);
-    expect(new Set(assembly.components.filter(({ description }) => description.startsWith('TUBE')).map(({ properties }) => properties.Length.value)).size).toBeGreaterThanOrEqual(5);
-    expect(assembly.components.filter((component) => isAssembly(component) && component.source === 'bought').map(({ partNumber }) => partNumber)).toEqual(['WN-350']);
+    expect(
+      new Set(
+        assembly.components
+          .filter(({ description }) => description.startsWith('TUBE'))
+          .map(({ properties }) => properties.Length.value),
+      ).size,
+    ).toBeGreaterThanOrEqual(5);
+    expect(
+      assembly.components
+        .filter((component) => isAssembly(component) && component.source === 'bought')
+        .map(({ partNumber }) => partNumber),
+    ).toEqual(['WN-350']);
     expect(assembly.findings).toEqual([]);
   });
   test('every shape comes out with the volume and the colour that the generator means', async () => {
@@ -59,7 +91,12 @@ describe('the demo sledge', () => {
       expect([partNumber, Math.abs(meshVolume(mesh) / exact - 1) < 0.012], partNumber).toEqual([partNumber, true]);
       const [r, g, b] = wanted.get(partNumber)!.colour!.map((channel) => Math.round(channel * 255));
       const colour = meshColour(mesh)!;
-      for (const [got, meant] of [[colour >> 16, r], [(colour >> 8) & 255, g], [colour & 255, b]]) expect(Math.abs(got - meant)).toBeLessThanOrEqual(1);
+      for (const [got, meant] of [
+        [colour >> 16, r],
+        [(colour >> 8) & 255, g],
+        [colour & 255, b],
+      ])
+        expect(Math.abs(got - meant)).toBeLessThanOrEqual(1);
     }
   });
 });
@@ -68,10 +105,20 @@ describe('the demo sledge', () => {
 function edgelessPart(surface: string, start: string): string {
   return stepOf({ number: 'S', name: 'S', solids: [rod(10, 30)] })
     .replace(/MANIFOLD_SOLID_BREP\('',#\d+\)/, "MANIFOLD_SOLID_BREP('',#90006)")
-    .replace('ENDSEC;\nEND-ISO', [
-      "#90000=CARTESIAN_POINT('',(0.,0.,0.));", "#90001=AXIS2_PLACEMENT_3D('',#90000,$,$);", `#90002=${surface};`, `#90003=VERTEX_POINT('',#90008);`,
-      "#90004=FACE_BOUND('',#90007,.T.);", "#90005=ADVANCED_FACE('',(#90004),#90002,.T.);", "#90006=CLOSED_SHELL('',(#90005));", "#90007=VERTEX_LOOP('',#90003);", `#90008=CARTESIAN_POINT('',${start});`,
-    ].join('\n') + '\nENDSEC;\nEND-ISO');
+    .replace(
+      'ENDSEC;\nEND-ISO',
+      [
+        "#90000=CARTESIAN_POINT('',(0.,0.,0.));",
+        "#90001=AXIS2_PLACEMENT_3D('',#90000,$,$);",
+        `#90002=${surface};`,
+        `#90003=VERTEX_POINT('',#90008);`,
+        "#90004=FACE_BOUND('',#90007,.T.);",
+        "#90005=ADVANCED_FACE('',(#90004),#90002,.T.);",
+        "#90006=CLOSED_SHELL('',(#90005));",
+        "#90007=VERTEX_LOOP('',#90003);",
+        `#90008=CARTESIAN_POINT('',${start});`,
+      ].join('\n') + '\nENDSEC;\nEND-ISO',
+    );
 }
 
 describe('lines of round shapes as the kernel tessellates them', () => {
@@ -82,15 +129,24 @@ describe('lines of round shapes as the kernel tessellates them', () => {
     return sumLines((await makeView(model.assembly, direction, { pool, store }, { hidden: true })).lines);
   };
   test('a rod has outlines but no line along the seam of its surface', async () => {
-    const { visibleMm, tangentMm, hiddenMm } = await sumsOf(stepOf({ number: 'R', name: 'Rod', solids: [rod(10, 30)] }), 'front');
+    const { visibleMm, tangentMm, hiddenMm } = await sumsOf(
+      stepOf({ number: 'R', name: 'Rod', solids: [rod(10, 30)] }),
+      'front',
+    );
     expect([visibleMm, tangentMm, hiddenMm].map((value) => Math.round(value * 10) / 10)).toEqual([80, 0, 0]);
   });
   test('a rounded plate: its tangent edges are no full lines', async () => {
-    const { visibleMm, tangentMm } = await sumsOf(stepOf({ number: 'P', name: 'Plate', solids: [prism(rounded(100, 60, 10), 0, 10)] }), 'front');
+    const { visibleMm, tangentMm } = await sumsOf(
+      stepOf({ number: 'P', name: 'Plate', solids: [prism(rounded(100, 60, 10), 0, 10)] }),
+      'front',
+    );
     expect([visibleMm, tangentMm].map((value) => Math.round(value * 10) / 10)).toEqual([220, 20]);
   });
   test.each(['front', 'top', 'isometric'] as const)('a sphere seen from %s is one circle', async (direction) => {
-    const { visibleMm, hiddenMm } = await sumsOf(edgelessPart("SPHERICAL_SURFACE('',#90001,50.)", '(0.,0.,-50.)'), direction);
+    const { visibleMm, hiddenMm } = await sumsOf(
+      edgelessPart("SPHERICAL_SURFACE('',#90001,50.)", '(0.,0.,-50.)'),
+      direction,
+    );
     expect(Math.abs(visibleMm / (2 * Math.PI * 50) - 1)).toBeLessThan(0.03);
     expect(hiddenMm).toBeLessThan(10);
   });
@@ -105,10 +161,20 @@ describe('meshes and views', () => {
   test('a shape that cannot be made is a finding that names its parts; the others are there', async () => {
     const good = await read(demo);
     const [first, second] = good.slices;
-    const broken: PackedModel = { ...good, slices: [{ ...first, text: first.text.replace(/CLOSED_SHELL\('',\([^)]*\)\)/g, "CLOSED_SHELL('',())") }, second] };
+    const broken: PackedModel = {
+      ...good,
+      slices: [{ ...first, text: first.text.replace(/CLOSED_SHELL\('',\([^)]*\)\)/g, "CLOSED_SHELL('',())") }, second],
+    };
     const store = memoryStore();
     const findings = await makeMeshes(broken, { pool, store });
-    expect(findings).toEqual([{ code: 'shape-failed', message: expect.stringMatching(/^The shape of “[^”]+” could not be made .*counted in the bill but not drawn\.$/) as string }]);
+    expect(findings).toEqual([
+      {
+        code: 'shape-failed',
+        message: expect.stringMatching(
+          /^The shape of “[^”]+” could not be made .*counted in the bill but not drawn\.$/,
+        ) as string,
+      },
+    ]);
     expect(await store.get(meshKey(second.key))).not.toBeNull();
   });
   test('a cancelled run stops with its reason', async () => {
@@ -140,14 +206,26 @@ describe('what hangs on shapes', () => {
     const store = memoryStore();
     const findings = await makeShapes(model, { pool, store });
     const measures = await loadMeasures(model.assembly, { store });
-    const of = (number: string) => measures.get(model.assembly.components.find(({ partNumber }) => partNumber === number)!.shape!)!.sizes;
-    for (const [number, wanted] of [['SL-1412', { Length: 196, Diameter: 33.7, Wall: 2.6 }], ['SL-1410', { Length: 1900, Diameter: 40, Wall: 3 }], ['SL-1310', { Height: 18, Width: 84 }], ['WN-354', { Diameter: 25 }]] as const) {
-      for (const [name, value] of Object.entries(wanted)) expect([number, name, of(number)[name]?.value]).toEqual([number, name, value]);
+    const of = (number: string) =>
+      measures.get(model.assembly.components.find(({ partNumber }) => partNumber === number)!.shape!)!.sizes;
+    for (const [number, wanted] of [
+      ['SL-1412', { Length: 196, Diameter: 33.7, Wall: 2.6 }],
+      ['SL-1410', { Length: 1900, Diameter: 40, Wall: 3 }],
+      ['SL-1310', { Height: 18, Width: 84 }],
+      ['WN-354', { Diameter: 25 }],
+    ] as const) {
+      for (const [name, value] of Object.entries(wanted))
+        expect([number, name, of(number)[name]?.value]).toEqual([number, name, value]);
     }
     // Left and right of the demo are mirror images; where the shape has a plane of symmetry, they are one shape, turned.
-    for (const { code, message } of findings) expect([code, /-L” and “.*-R”|-R” and “.*-L”/.test(message)], message).toEqual([code, true]);
+    for (const { code, message } of findings)
+      expect([code, /-L” and “.*-R”|-R” and “.*-L”/.test(message)], message).toEqual([code, true]);
     expect(new Set(findings.map(({ code }) => code))).toEqual(new Set(['same-shape', 'mirrored-pair']));
-    const picture = decode((await store.get(thumbnailKey(model.assembly.components.find(({ partNumber }) => partNumber === 'SL-1310')!.shape!)))!);
+    const picture = decode(
+      (await store.get(
+        thumbnailKey(model.assembly.components.find(({ partNumber }) => partNumber === 'SL-1310')!.shape!),
+      ))!,
+    );
     expect([picture.width, picture.height, picture.channels]).toEqual([96, 96, 4]);
     const opaque = picture.data.filter((value, at) => at % 4 === 3 && value > 0).length;
     expect(opaque).toBeGreaterThan(50);
@@ -155,17 +233,29 @@ describe('what hangs on shapes', () => {
     expect(await loadShapeFindings(model.assembly, { store })).toEqual(findings);
   });
   test('a second run makes nothing anew', async () => {
-    const model = await read(bytesOf(stepOf({ number: 'P', name: 'Plate', solids: [prism(rounded(100, 60, 10), 0, 10)] })));
+    const model = await read(
+      bytesOf(stepOf({ number: 'P', name: 'Plate', solids: [prism(rounded(100, 60, 10), 0, 10)] })),
+    );
     const store = memoryStore();
     const first = await makeShapes(model, { pool, store });
     let asked = 0;
-    const counting: Pool = { ...pool, tessellate: (...args) => (asked++, pool.tessellate(...args)), measure: (...args) => (asked++, pool.measure(...args)), thumbnail: (...args) => (asked++, pool.thumbnail(...args)) };
+    const counting: Pool = {
+      ...pool,
+      tessellate: (...args) => (asked++, pool.tessellate(...args)),
+      measure: (...args) => (asked++, pool.measure(...args)),
+      thumbnail: (...args) => (asked++, pool.thumbnail(...args)),
+    };
     expect([await makeShapes(model, { pool: counting, store }), asked]).toEqual([first, 0]);
   });
   test('a volume that is not what the file says is a finding', async () => {
-    const text = stepOf({ number: 'P', name: 'Plate', solids: [rod(10, 30)] }).replace(/VOLUME_MEASURE\(([\d.]+)\)/, 'VOLUME_MEASURE(99999.)');
+    const text = stepOf({ number: 'P', name: 'Plate', solids: [rod(10, 30)] }).replace(
+      /VOLUME_MEASURE\(([\d.]+)\)/,
+      'VOLUME_MEASURE(99999.)',
+    );
     const findings = await makeShapes(await read(bytesOf(text)), { pool, store: memoryStore() });
-    expect(findings.map(({ code, message }) => [code, /has \d+ % of the volume that the file says it has/.test(message)])).toEqual([['shape-differs', true]]);
+    expect(
+      findings.map(({ code, message }) => [code, /has \d+ % of the volume that the file says it has/.test(message)]),
+    ).toEqual([['shape-differs', true]]);
   });
 });
 
@@ -174,26 +264,50 @@ describe('workbooks', () => {
     const { default: excel } = await import('exceljs');
     const book = new excel.Workbook();
     book.addWorksheet('Empty');
-    book.addWorksheet('Parts').addRows([['Number', 'Qty', 'Due'], ['A-1', { formula: '1+1', result: 2 }, new Date('2026-03-02')], ['Ä-2', 7, null]]);
+    book.addWorksheet('Parts').addRows([
+      ['Number', 'Qty', 'Due'],
+      ['A-1', { formula: '1+1', result: 2 }, new Date('2026-03-02')],
+      ['Ä-2', 7, null],
+    ]);
     const bytes = new Uint8Array(await book.xlsx.writeBuffer());
-    expect(await pool.table({ bytes, fileName: 'parts.xlsx' })).toEqual([['Number', 'Qty', 'Due'], ['A-1', '2', '2026-03-02'], ['Ä-2', '7']]);
+    expect(await pool.table({ bytes, fileName: 'parts.xlsx' })).toEqual([
+      ['Number', 'Qty', 'Due'],
+      ['A-1', '2', '2026-03-02'],
+      ['Ä-2', '7'],
+    ]);
     const { assembly } = await read(bytes, 'parts.xlsx');
     expect(structureTotals(assembly)).toEqual({ leafOccurrences: 9, parts: 2, assemblies: 1 });
   });
   test('what is no workbook, or unpacks without end, is refused', async () => {
-    await expect(read(zipSync({ 'a.txt': strToU8('x') }), 'parts.xlsx')).rejects.toMatchObject({ code: 'not-a-workbook' });
-    await expect(read(zipSync({ 'xl/workbook.xml': new Uint8Array(250_000_000) }), 'parts.xlsx')).rejects.toMatchObject({ code: 'archive-too-large' });
+    await expect(read(zipSync({ 'a.txt': strToU8('x') }), 'parts.xlsx')).rejects.toMatchObject({
+      code: 'not-a-workbook',
+    });
+    await expect(read(zipSync({ 'xl/workbook.xml': new Uint8Array(250_000_000) }), 'parts.xlsx')).rejects.toMatchObject(
+      { code: 'archive-too-large' },
+    );
   });
 });
 
 test('PDF: exact paper size, text that can be searched in every script shipped, fonts embedded', async () => {
   const source = { kind: 'note', id: '1' } as const;
-  const scene: Scene = { widthMm: 420, heightMm: 297, title: 'Test', marks: [textMark(source, 'Deckslatte 18 × 84', 30, 30, 3.5), textMark(source, 'Ледобур', 30, 40, 3.5), { kind: 'circle', source, centre: [100, 100], radius: 6, pen: 0.25, opaque: true }] };
+  const scene: Scene = {
+    widthMm: 420,
+    heightMm: 297,
+    title: 'Test',
+    marks: [
+      textMark(source, 'Deckslatte 18 × 84', 30, 30, 3.5),
+      textMark(source, 'Ледобур', 30, 40, 3.5),
+      { kind: 'circle', source, centre: [100, 100], radius: 6, pen: 0.25, opaque: true },
+    ],
+  };
   const folder = mkdtempSync(join(tmpdir(), 'sledge-pdf-'));
   writeFileSync(join(folder, 'sheet.pdf'), await sceneToPdf(scene));
   const text = execFileSync('pdftotext', [join(folder, 'sheet.pdf'), '-'], { encoding: 'utf8' });
   const info = execFileSync('pdfinfo', [join(folder, 'sheet.pdf')], { encoding: 'utf8' });
-  const fonts = execFileSync('pdffonts', [join(folder, 'sheet.pdf')], { encoding: 'utf8' }).trim().split('\n').slice(2);
+  const fonts = execFileSync('pdffonts', [join(folder, 'sheet.pdf')], { encoding: 'utf8' })
+    .trim()
+    .split('\n')
+    .slice(2);
   rmSync(folder, { recursive: true });
   expect(text).toContain('Deckslatte 18 × 84');
   expect(text).toContain('Ледобур');

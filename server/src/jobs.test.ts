@@ -27,7 +27,8 @@ function serve(work: JobHandler): JobQueue {
   queues.push(queue);
   return queue;
 }
-const ends = async (queue: JobQueue, id: string, state: string) => vi.waitFor(async () => expect((await queue.find(id))?.state).toBe(state), { timeout: 10_000 });
+const ends = async (queue: JobQueue, id: string, state: string) =>
+  vi.waitFor(async () => expect((await queue.find(id))?.state).toBe(state), { timeout: 10_000 });
 
 describe('jobs', () => {
   test('are done once, with what they were given, and tell what they made', async () => {
@@ -39,11 +40,13 @@ describe('jobs', () => {
   });
   test('of several servers on one database never two take the same job', async () => {
     const taken: string[] = [];
-    const work = (server: string): JobHandler => async (payload) => {
-      taken.push(`${(payload as { n: number }).n} ${server}`);
-      await new Promise((resolve) => setTimeout(resolve, 5));
-      return null;
-    };
+    const work =
+      (server: string): JobHandler =>
+      async (payload) => {
+        taken.push(`${(payload as { n: number }).n} ${server}`);
+        await new Promise((resolve) => setTimeout(resolve, 5));
+        return null;
+      };
     const [one] = [serve(work('one')), serve(work('two'))];
     const ids = await Promise.all(Array.from({ length: 12 }, (_, n) => one.add('import', { n })));
     for (const id of ids) await ends(one, id, 'done');
@@ -67,30 +70,53 @@ describe('jobs', () => {
     expect((await queue.find(id))!.reason).toBe('Line 3: a semicolon is missing.');
   });
   test('progress stands in the row while the job runs, and a cancelled job stops', async () => {
-    const queue = serve((_, { signal, report }) => new Promise((__, reject) => {
-      report({ step: 'Making the shapes', done: 3, of: 7 });
-      signal.addEventListener('abort', () => reject(new Error('stopped')));
-    }));
+    const queue = serve(
+      (_, { signal, report }) =>
+        new Promise((__, reject) => {
+          report({ step: 'Making the shapes', done: 3, of: 7 });
+          signal.addEventListener('abort', () => reject(new Error('stopped')));
+        }),
+    );
     const id = await queue.add('import', {});
-    await vi.waitFor(async () => expect((await queue.find(id))!.progress).toEqual({ step: 'Making the shapes', done: 3, of: 7 }), { timeout: 5000 });
+    await vi.waitFor(
+      async () => expect((await queue.find(id))!.progress).toEqual({ step: 'Making the shapes', done: 3, of: 7 }),
+      { timeout: 5000 },
+    );
     await queue.cancel(id);
     await ends(queue, id, 'cancelled');
   });
   test('a job whose server was killed is taken up by the next one', async () => {
-    await database.query("INSERT INTO job VALUES ('left', 'import', 'running', '{}', '{\"step\":\"\",\"done\":0,\"of\":1}', 'gone', ?, 1, 0, NULL, NULL, ?)", [new Date(Date.now() - 1000), new Date()]);
-    await ends(serve(async () => 'again'), 'left', 'done');
+    await database.query(
+      "INSERT INTO job VALUES ('left', 'import', 'running', '{}', '{\"step\":\"\",\"done\":0,\"of\":1}', 'gone', ?, 1, 0, NULL, NULL, ?)",
+      [new Date(Date.now() - 1000), new Date()],
+    );
+    await ends(
+      serve(async () => 'again'),
+      'left',
+      'done',
+    );
   });
   test('… but not for ever: after three attempts it is failed, in words', async () => {
-    await database.query("INSERT INTO job VALUES ('tired', 'import', 'running', '{}', '{\"step\":\"\",\"done\":0,\"of\":1}', 'gone', ?, 3, 0, NULL, NULL, ?)", [new Date(Date.now() - 1000), new Date()]);
+    await database.query(
+      "INSERT INTO job VALUES ('tired', 'import', 'running', '{}', '{\"step\":\"\",\"done\":0,\"of\":1}', 'gone', ?, 3, 0, NULL, NULL, ?)",
+      [new Date(Date.now() - 1000), new Date()],
+    );
     const queue = serve(async () => 'never');
     await ends(queue, 'tired', 'failed');
     expect((await queue.find('tired'))!.reason).toContain('It was tried 3 times');
   });
   test('a server that stops in good order hands its job back at once', async () => {
-    const first = serve((_, { signal }) => new Promise((__, reject) => signal.addEventListener('abort', () => reject(new Error('stopped')))));
+    const first = serve(
+      (_, { signal }) =>
+        new Promise((__, reject) => signal.addEventListener('abort', () => reject(new Error('stopped')))),
+    );
     const id = await first.add('import', {});
     await ends(first, id, 'running');
     await first.stop();
-    await ends(serve(async () => 'taken over'), id, 'done');
+    await ends(
+      serve(async () => 'taken over'),
+      id,
+      'done',
+    );
   });
 });

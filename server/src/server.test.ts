@@ -14,7 +14,8 @@ const databaseUrl = schema.url;
 const table = stepOf(tableProduct());
 
 let server: RunningServer;
-const start = () => startServer({ databaseUrl, workerFile: process.env.SLEDGEBOARD_WORKER!, page: null, port: 0, demoFile: null });
+const start = () =>
+  startServer({ databaseUrl, workerFile: process.env.SLEDGEBOARD_WORKER!, page: null, port: 0, demoFile: null });
 beforeAll(async () => {
   await schema.create();
   server = await start();
@@ -24,15 +25,29 @@ afterAll(async () => {
   await schema.drop();
 });
 
-async function call<Body>(path: string, init?: RequestInit & { json?: unknown }): Promise<{ status: number; body: Body }> {
-  const response = await fetch(`${server.url}${path}`, init?.json === undefined ? init : { ...init, method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(init.json) });
+async function call<Body>(
+  path: string,
+  init?: RequestInit & { json?: unknown },
+): Promise<{ status: number; body: Body }> {
+  const response = await fetch(
+    `${server.url}${path}`,
+    init?.json === undefined
+      ? init
+      : { ...init, method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(init.json) },
+  );
   const text = await response.text();
-  return { status: response.status, body: (text.startsWith('{') || text.startsWith('[') ? JSON.parse(text) : text) as Body };
+  return {
+    status: response.status,
+    body: (text.startsWith('{') || text.startsWith('[') ? JSON.parse(text) : text) as Body,
+  };
 }
 
 /** Uploads a file and waits for the end of its import. */
 async function importFile(name: string, content: string | Uint8Array): Promise<Job> {
-  const { body } = await call<{ job: string }>(`/api/imports?name=${encodeURIComponent(name)}`, { method: 'POST', body: content as string });
+  const { body } = await call<{ job: string }>(`/api/imports?name=${encodeURIComponent(name)}`, {
+    method: 'POST',
+    body: content as string,
+  });
   for (;;) {
     const { body: job } = await call<Job>(`/api/jobs/${body.job}`);
     if (job.state !== 'queued' && job.state !== 'running') return job;
@@ -42,18 +57,34 @@ async function importFile(name: string, content: string | Uint8Array): Promise<J
 /** Waits until the shapes of what was imported are made too: they go on when the import is done. */
 async function quiet(): Promise<void> {
   const connection = await createConnection(databaseUrl);
-  await vi.waitFor(async () => expect((await connection.query("SELECT id FROM job WHERE state IN ('queued', 'running')"))[0]).toEqual([]), { timeout: 50_000 });
+  await vi.waitFor(
+    async () =>
+      expect((await connection.query("SELECT id FROM job WHERE state IN ('queued', 'running')"))[0]).toEqual([]),
+    { timeout: 50_000 },
+  );
   await connection.end();
 }
-const open = async (id: string, session = 'one') => (await call<Project>(`/api/projects/${id}?session=${session}`)).body;
-const billOf = (project: Project) => project.documents.find(({ kind }) => kind === 'bill') as { id: string; version: number; content: BillDocument };
+const open = async (id: string, session = 'one') =>
+  (await call<Project>(`/api/projects/${id}?session=${session}`)).body;
+const billOf = (project: Project) =>
+  project.documents.find(({ kind }) => kind === 'bill') as { id: string; version: number; content: BillDocument };
 let gestures = 0;
-const gesture = (project: string, document: string, version: number, command: unknown, session = 'one', label = 'a change') =>
-  call<Accepted & Stale & { error: string }>(`/api/projects/${project}/edits`, { json: { gesture: `g${++gestures}`, session, label, steps: [{ document, version, command }] } });
+const gesture = (
+  project: string,
+  document: string,
+  version: number,
+  command: unknown,
+  session = 'one',
+  label = 'a change',
+) =>
+  call<Accepted & Stale & { error: string }>(`/api/projects/${project}/edits`, {
+    json: { gesture: `g${++gestures}`, session, label, steps: [{ document, version, command }] },
+  });
 const rowsIn = async (...tables: string[]) => {
   const connection = await createConnection(databaseUrl);
   const counts = [];
-  for (const name of tables) counts.push(Number(((await connection.query(`SELECT COUNT(*) AS n FROM \`${name}\``))[0] as { n: number }[])[0].n));
+  for (const name of tables)
+    counts.push(Number(((await connection.query(`SELECT COUNT(*) AS n FROM \`${name}\``))[0] as { n: number }[])[0].n));
   await connection.end();
   return counts;
 };
@@ -65,40 +96,74 @@ describe('import', () => {
     await server.close();
     server = await start();
     const project = await open(job.project!);
-    expect(project.summary).toMatchObject({ name: 'Table', fileName: 'table.step', parts: 3, leafOccurrences: 13, sheets: 1 });
-    expect(project.documents.map(({ kind, version }) => [kind, version])).toEqual([['components', 1], ['bill', 1], ['sheet', 1]]);
+    expect(project.summary).toMatchObject({
+      name: 'Table',
+      fileName: 'table.step',
+      parts: 3,
+      leafOccurrences: 13,
+      sheets: 1,
+    });
+    expect(project.documents.map(({ kind, version }) => [kind, version])).toEqual([
+      ['components', 1],
+      ['bill', 1],
+      ['sheet', 1],
+    ]);
     expect(Object.values(billOf(project).content.ledger).map(({ number }) => number)).toEqual([1, 2, 3]);
-    const { body: assembly } = await call<{ components: { shape: string | null }[] }>(`/api/projects/${job.project}/assembly`);
+    const { body: assembly } = await call<{ components: { shape: string | null }[] }>(
+      `/api/projects/${job.project}/assembly`,
+    );
     const shape = assembly.components.find((component) => component.shape)!.shape;
     await quiet();
     expect((await fetch(`${server.url}/api/meshes/${shape}`)).status).toBe(200);
     const picture = await fetch(`${server.url}/api/thumbnails/${shape}`);
-    expect([picture.headers.get('content-type'), Buffer.from(await picture.arrayBuffer()).subarray(1, 4).toString()]).toEqual(['image/png', 'PNG']);
+    expect([
+      picture.headers.get('content-type'),
+      Buffer.from(await picture.arrayBuffer())
+        .subarray(1, 4)
+        .toString(),
+    ]).toEqual(['image/png', 'PNG']);
   });
 
   test.each([
-    ['nothing.step', '', 'is empty (0 bytes)'], ['picture.step', Uint8Array.of(0x89, 0x50, 0x4e, 0x47, 1, 2, 3), 'the mark of a PNG picture'],
-    ['cut.step', table.slice(0, 4000), 'Export it again; nothing was stored.'], ['missing.step', table.replace(/(#\d+=PRODUCT_DEFINITION\('design','',)#\d+/, '$1#99999'), 'refers to #99999'],
+    ['nothing.step', '', 'is empty (0 bytes)'],
+    ['picture.step', Uint8Array.of(0x89, 0x50, 0x4e, 0x47, 1, 2, 3), 'the mark of a PNG picture'],
+    ['cut.step', table.slice(0, 4000), 'Export it again; nothing was stored.'],
+    ['missing.step', table.replace(/(#\d+=PRODUCT_DEFINITION\('design','',)#\d+/, '$1#99999'), 'refers to #99999'],
   ])('%s is refused with a sentence, and nothing is stored', async (name, content, words) => {
     await quiet();
     const before = await rowsIn('project', 'revision', 'document', 'blob');
-    const { status, body } = content.length === 0 ? await call<{ error: string }>(`/api/imports?name=${name}`, { method: 'POST', body: content as string }) : { status: 202, body: { error: '' } };
+    const { status, body } =
+      content.length === 0
+        ? await call<{ error: string }>(`/api/imports?name=${name}`, { method: 'POST', body: content as string })
+        : { status: 202, body: { error: '' } };
     const said = status === 400 ? body.error : (await importFile(name, content)).reason;
     expect(said).toContain(words);
     expect(await rowsIn('project', 'revision', 'document', 'blob')).toEqual(before);
   });
 
   test('an import that a stop of the server cut short goes on after the next start', async () => {
-    const { body } = await call<{ job: string }>('/api/imports?name=demo.step', { method: 'POST', body: readFileSync('demo/files/hauling-sledge-B.step') });
-    await vi.waitFor(async () => expect((await call<Job>(`/api/jobs/${body.job}`)).body.state).toBe('running'), { timeout: 10_000 });
+    const { body } = await call<{ job: string }>('/api/imports?name=demo.step', {
+      method: 'POST',
+      body: readFileSync('demo/files/hauling-sledge-B.step'),
+    });
+    await vi.waitFor(async () => expect((await call<Job>(`/api/jobs/${body.job}`)).body.state).toBe('running'), {
+      timeout: 10_000,
+    });
     await server.close();
     server = await start();
-    await vi.waitFor(async () => expect((await call<Job>(`/api/jobs/${body.job}`)).body).toMatchObject({ state: 'done', reason: null }), { timeout: 50_000 });
+    await vi.waitFor(
+      async () =>
+        expect((await call<Job>(`/api/jobs/${body.job}`)).body).toMatchObject({ state: 'done', reason: null }),
+      { timeout: 50_000 },
+    );
   });
 
   test('a cancelled import leaves nothing behind', async () => {
     const before = await rowsIn('project', 'document');
-    const { body } = await call<{ job: string }>('/api/imports?name=demo.step', { method: 'POST', body: readFileSync('demo/files/hauling-sledge-B.step') });
+    const { body } = await call<{ job: string }>('/api/imports?name=demo.step', {
+      method: 'POST',
+      body: readFileSync('demo/files/hauling-sledge-B.step'),
+    });
     await call(`/api/jobs/${body.job}/cancel`, { method: 'POST' });
     let job: Job;
     do job = (await call<Job>(`/api/jobs/${body.job}`)).body;
@@ -112,13 +177,33 @@ describe('shapes', () => {
   const shapesOf = async (id: string) => (await call<Shapes>(`/api/projects/${id}/shapes`)).body;
 
   test('the structure is there at once; shapes, what is measured on them and findings follow', async () => {
-    const { project } = await importFile('table.step', stepOf(group('A-1', 'Table', ...times(2, part('B-1', 'Bolt', 8)), ...times(1, part('B-2', 'Bolt, other number', 8)), ...times(1, part('T-1', 'Top', 60)))));
+    const { project } = await importFile(
+      'table.step',
+      stepOf(
+        group(
+          'A-1',
+          'Table',
+          ...times(2, part('B-1', 'Bolt', 8)),
+          ...times(1, part('B-2', 'Bolt, other number', 8)),
+          ...times(1, part('T-1', 'Top', 60)),
+        ),
+      ),
+    );
     expect((await open(project!)).summary).toMatchObject({ parts: 3, leafOccurrences: 4 });
     await quiet();
     const { job, facts, findings } = await shapesOf(project!);
     expect(job).toBeNull();
-    expect(Object.values(facts).map(({ sizes, volume }) => [sizes['Overall size'].value, Math.round(volume!)]).sort()).toEqual([['60 × 60 × 60', 216_000], ['8 × 8 × 8', 512]]);
-    expect(findings.map(({ code, message }) => [code, message])).toEqual([['same-shape', '“B-1” and “B-2” have the same shape under different numbers.']]);
+    expect(
+      Object.values(facts)
+        .map(({ sizes, volume }) => [sizes['Overall size'].value, Math.round(volume!)])
+        .sort(),
+    ).toEqual([
+      ['60 × 60 × 60', 216_000],
+      ['8 × 8 × 8', 512],
+    ]);
+    expect(findings.map(({ code, message }) => [code, message])).toEqual([
+      ['same-shape', '“B-1” and “B-2” have the same shape under different numbers.'],
+    ]);
   });
 
   test('shapes whose making was cancelled are made when the project is opened again', async () => {
@@ -133,15 +218,33 @@ describe('shapes', () => {
   });
 
   test('the bill shows what was measured and typed, and a decided finding makes one line of two', async () => {
-    const { project } = await importFile('table.step', stepOf(group('A-1', 'Table', ...times(2, part('B-1', 'Bolt', 8)), ...times(1, part('B-2', 'Other', 8)))));
+    const { project } = await importFile(
+      'table.step',
+      stepOf(group('A-1', 'Table', ...times(2, part('B-1', 'Bolt', 8)), ...times(1, part('B-2', 'Other', 8)))),
+    );
     await quiet();
-    const loaded = await open(project!), bill = billOf(loaded);
+    const loaded = await open(project!),
+      bill = billOf(loaded);
     const components = loaded.documents.find(({ kind }) => kind === 'components')!;
     const { findings } = await shapesOf(project!);
     const [first, second] = findings[0].components!;
-    await gesture(project!, bill.id, bill.version, { kind: 'addColumn', column: { id: 'size', source: 'property:Overall size', heading: 'Size' }, at: 4 });
-    await gesture(project!, components.id, 1, { kind: 'typeValues', name: 'Name', components: { [first]: { value: 'BOLT' } }, places: {} });
-    await gesture(project!, components.id, 2, { kind: 'decide', finding: findings[0].key!, decision: { answer: 'same' }, sameAs: { [second]: first } });
+    await gesture(project!, bill.id, bill.version, {
+      kind: 'addColumn',
+      column: { id: 'size', source: 'property:Overall size', heading: 'Size' },
+      at: 4,
+    });
+    await gesture(project!, components.id, 1, {
+      kind: 'typeValues',
+      name: 'Name',
+      components: { [first]: { value: 'BOLT' } },
+      places: {},
+    });
+    await gesture(project!, components.id, 2, {
+      kind: 'decide',
+      finding: findings[0].key!,
+      decision: { answer: 'same' },
+      sameAs: { [second]: first },
+    });
     const { body } = await call<string>(`/api/projects/${project}/bills/${bill.id}/csv`);
     expect(body.split('\r\n').slice(1, -1)).toEqual(['1,3,B-1,BOLT,8 × 8 × 8 mm']);
   });
@@ -154,26 +257,60 @@ describe('other sources', () => {
     const { body } = await send();
     expect([body.of, body.rows[2], body.remembered]).toEqual([4, ['1', 'F-1', 'Foot', '4'], false]);
     const mapping = { headingRow: 0, roles: ['level', 'partNumber', 'name', 'quantity'] as const };
-    const { body: started } = await call<{ job: string }>('/api/lists/import', { json: { file: body.file, name: 'list.csv', mapping } });
+    const { body: started } = await call<{ job: string }>('/api/lists/import', {
+      json: { file: body.file, name: 'list.csv', mapping },
+    });
     await vi.waitFor(async () => expect((await call<Job>(`/api/jobs/${started.job}`)).body.state).toBe('done'));
     const { project } = (await call<Job>(`/api/jobs/${started.job}`)).body;
     expect((await open(project!)).summary).toMatchObject({ name: 'Table', parts: 1, leafOccurrences: 8 });
     expect((await send()).body).toMatchObject({ remembered: true, mapping });
   });
   test('what cannot be a list is refused with a sentence', async () => {
-    expect(await call('/api/lists?name=list.csv', { method: 'POST', body: Uint8Array.of(0, 1, 2, 3) as never })).toEqual({ status: 422, body: { error: 'The file holds binary data, so it is no table of text. Save it as CSV or XLSX.' } });
+    expect(
+      await call('/api/lists?name=list.csv', { method: 'POST', body: Uint8Array.of(0, 1, 2, 3) as never }),
+    ).toEqual({
+      status: 422,
+      body: { error: 'The file holds binary data, so it is no table of text. Save it as CSV or XLSX.' },
+    });
     const { body } = await call<ListPreview>('/api/lists?name=list.csv', { method: 'POST', body: 'a;b\n1;2\n' });
-    expect((await call('/api/lists/import', { json: { file: body.file, name: 'list.csv', mapping: { headingRow: 0, roles: ['level', 'quantity'] } } })).body).toEqual({ error: 'No column says which part a row is; choose the one with part numbers or names.' });
+    expect(
+      (
+        await call('/api/lists/import', {
+          json: { file: body.file, name: 'list.csv', mapping: { headingRow: 0, roles: ['level', 'quantity'] } },
+        })
+      ).body,
+    ).toEqual({ error: 'No column says which part a row is; choose the one with part numbers or names.' });
   });
   test('glTF comes in with its meshes', async () => {
-    const corners = Float32Array.of(0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1), sides = Uint16Array.of(0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3);
+    const corners = Float32Array.of(0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1),
+      sides = Uint16Array.of(0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3);
     const uri = `data:application/octet-stream;base64,${Buffer.concat([Buffer.from(corners.buffer), Buffer.from(sides.buffer)]).toString('base64')}`;
-    const gltf = { asset: { version: '2.0' }, nodes: [{ name: 'Wedges', children: [1, 2] }, { name: 'W', mesh: 0 }, { name: 'W.001', mesh: 0, translation: [2, 0, 0] }], scenes: [{ nodes: [0] }], meshes: [{ name: 'Wedge', primitives: [{ attributes: { POSITION: 0 }, indices: 1 }] }],
-      accessors: [{ bufferView: 0, componentType: 5126, count: 4, type: 'VEC3' }, { bufferView: 1, componentType: 5123, count: 12, type: 'SCALAR' }], bufferViews: [{ buffer: 0, byteLength: 48 }, { buffer: 0, byteOffset: 48, byteLength: 24 }], buffers: [{ byteLength: 72, uri }] };
+    const gltf = {
+      asset: { version: '2.0' },
+      nodes: [
+        { name: 'Wedges', children: [1, 2] },
+        { name: 'W', mesh: 0 },
+        { name: 'W.001', mesh: 0, translation: [2, 0, 0] },
+      ],
+      scenes: [{ nodes: [0] }],
+      meshes: [{ name: 'Wedge', primitives: [{ attributes: { POSITION: 0 }, indices: 1 }] }],
+      accessors: [
+        { bufferView: 0, componentType: 5126, count: 4, type: 'VEC3' },
+        { bufferView: 1, componentType: 5123, count: 12, type: 'SCALAR' },
+      ],
+      bufferViews: [
+        { buffer: 0, byteLength: 48 },
+        { buffer: 0, byteOffset: 48, byteLength: 24 },
+      ],
+      buffers: [{ byteLength: 72, uri }],
+    };
     const { project } = await importFile('wedges.gltf', JSON.stringify(gltf));
     await quiet();
     const { body } = await call<{ job?: string }>(`/api/projects/${project}/views/front/lines`);
-    if (body.job) await vi.waitFor(async () => expect((await call<Job>(`/api/jobs/${body.job}`)).body.state).toBe('done'), { timeout: 20_000 });
+    if (body.job)
+      await vi.waitFor(async () => expect((await call<Job>(`/api/jobs/${body.job}`)).body.state).toBe('done'), {
+        timeout: 20_000,
+      });
     expect((await fetch(`${server.url}/api/projects/${project}/views/front/lines`)).status).toBe(200);
     expect((await open(project!)).summary).toMatchObject({ name: 'Wedges', parts: 1, leafOccurrences: 2 });
   });
@@ -187,7 +324,14 @@ describe('edits', () => {
 
   test('a gesture is kept with its inverse; undo and redo are gestures too', async () => {
     const bill = billOf(await open(id));
-    const { body } = await gesture(id, bill.id, 1, { kind: 'setDepth', depth: 'structured' }, 'one', 'list level by level');
+    const { body } = await gesture(
+      id,
+      bill.id,
+      1,
+      { kind: 'setDepth', depth: 'structured' },
+      'one',
+      'list level by level',
+    );
     expect(body.history).toEqual({ undo: 'list level by level', redo: null });
     expect(billOf(await open(id)).content.recipe.depth).toBe('structured');
     const undone = await call<Accepted>(`/api/projects/${id}/undo`, { json: { session: 'one' } });
@@ -209,7 +353,13 @@ describe('edits', () => {
     const bill = billOf(await open(id));
     await gesture(id, bill.id, 1, { kind: 'setDepth', depth: 'structured' }, 'one', 'level by level');
     await gesture(id, bill.id, 2, { kind: 'setDepth', depth: 'single-level' }, 'two', 'first level only');
-    expect(await call(`/api/projects/${id}/undo`, { json: { session: 'one' } })).toEqual({ status: 422, body: { error: '“level by level” cannot be taken back: “first level only” changed the same thing since, in another window.' } });
+    expect(await call(`/api/projects/${id}/undo`, { json: { session: 'one' } })).toEqual({
+      status: 422,
+      body: {
+        error:
+          '“level by level” cannot be taken back: “first level only” changed the same thing since, in another window.',
+      },
+    });
   });
 
   test('a stale write is told, with what happened meanwhile, and changes nothing', async () => {
@@ -217,23 +367,43 @@ describe('edits', () => {
     await gesture(id, bill.id, 1, { kind: 'setDepth', depth: 'structured' }, 'two', 'level by level');
     const { status, body } = await gesture(id, bill.id, 1, { kind: 'setDepth', depth: 'single-level' }, 'one');
     expect(status).toBe(409);
-    expect(body.since).toEqual([{ document: bill.id, session: 'two', label: 'level by level', command: { kind: 'setDepth', depth: 'structured' } }]);
+    expect(body.since).toEqual([
+      {
+        document: bill.id,
+        session: 'two',
+        label: 'level by level',
+        command: { kind: 'setDepth', depth: 'structured' },
+      },
+    ]);
     expect(billOf(await open(id)).content.recipe.depth).toBe('structured');
   });
 
   test('of a gesture with one bad step nothing is kept', async () => {
     const project = await open(id);
     const bill = billOf(project);
-    const { status, body } = await call<{ error: string }>(`/api/projects/${id}/edits`, { json: { gesture: 'half', session: 'one', label: 'x', steps: [
-      { document: bill.id, version: 1, command: { kind: 'setDepth', depth: 'structured' } }, { document: bill.id, version: 1, command: { kind: 'removeColumn', id: 'gone' } },
-    ] } });
+    const { status, body } = await call<{ error: string }>(`/api/projects/${id}/edits`, {
+      json: {
+        gesture: 'half',
+        session: 'one',
+        label: 'x',
+        steps: [
+          { document: bill.id, version: 1, command: { kind: 'setDepth', depth: 'structured' } },
+          { document: bill.id, version: 1, command: { kind: 'removeColumn', id: 'gone' } },
+        ],
+      },
+    });
     expect([status, body.error]).toEqual([422, 'That column is no longer in the bill.']);
     expect(billOf(await open(id))).toMatchObject({ version: 1, content: { recipe: { depth: 'parts-only' } } });
   });
 
   test('the same gesture sent twice, because the answer got lost, is carried out once', async () => {
     const bill = billOf(await open(id));
-    const json = { gesture: 'twice', session: 'one', label: 'x', steps: [{ document: bill.id, version: 1, command: { kind: 'setDepth', depth: 'structured' } }] };
+    const json = {
+      gesture: 'twice',
+      session: 'one',
+      label: 'x',
+      steps: [{ document: bill.id, version: 1, command: { kind: 'setDepth', depth: 'structured' } }],
+    };
     await call(`/api/projects/${id}/edits`, { json });
     expect((await call(`/api/projects/${id}/edits`, { json })).status).toBe(200);
     expect(billOf(await open(id)).version).toBe(2);
@@ -241,7 +411,11 @@ describe('edits', () => {
 
   test('many windows at once: every accepted gesture counts, no version is used twice', async () => {
     const bill = billOf(await open(id));
-    const answers = await Promise.all(Array.from({ length: 8 }, (_, at) => gesture(id, bill.id, 1, { kind: 'renameColumn', id: 'item', heading: `Pos ${at}` }, `w${at}`)));
+    const answers = await Promise.all(
+      Array.from({ length: 8 }, (_, at) =>
+        gesture(id, bill.id, 1, { kind: 'renameColumn', id: 'item', heading: `Pos ${at}` }, `w${at}`),
+      ),
+    );
     expect(answers.map(({ status }) => status).sort()).toEqual([200, ...Array<number>(7).fill(409)]);
     expect(billOf(await open(id)).version).toBe(2);
   });
@@ -253,23 +427,43 @@ describe('hand over', () => {
     const loaded = await open(project!);
     const sheet = loaded.documents.find(({ kind }) => kind === 'sheet')!;
     const { body: csv } = await call<string>(`/api/projects/${project}/bills/${billOf(loaded).id}/csv`);
-    expect(csv.replace('\ufeff', '')).toBe('Item,Qty,Part number,Name\r\n1,8,B-1,Bolt\r\n2,4,P-1,Plate\r\n3,1,T-1,Top\r\n');
+    expect(csv.replace('\ufeff', '')).toBe(
+      'Item,Qty,Part number,Name\r\n1,8,B-1,Bolt\r\n2,4,P-1,Plate\r\n3,1,T-1,Top\r\n',
+    );
     const pdf = await fetch(`${server.url}/api/projects/${project}/sheets/${sheet.id}/pdf`);
-    expect([pdf.status, pdf.headers.get('content-disposition'), Buffer.from(await pdf.arrayBuffer()).subarray(0, 5).toString()]).toEqual([200, 'attachment; filename="Table Assembly.pdf"; filename*=UTF-8\'\'Table%20Assembly.pdf', '%PDF-']);
-    expect((await call<string>(`/api/projects/${project}/sheets/${sheet.id}/svg`)).body).toContain('viewBox="0 0 420 297"');
+    expect([
+      pdf.status,
+      pdf.headers.get('content-disposition'),
+      Buffer.from(await pdf.arrayBuffer())
+        .subarray(0, 5)
+        .toString(),
+    ]).toEqual([200, 'attachment; filename="Table Assembly.pdf"; filename*=UTF-8\'\'Table%20Assembly.pdf', '%PDF-']);
+    expect((await call<string>(`/api/projects/${project}/sheets/${sheet.id}/svg`)).body).toContain(
+      'viewBox="0 0 420 297"',
+    );
   });
 });
 
 describe('the edge', () => {
   test.each([
-    ['an unknown project', '/api/projects/gone', 404, 'There is no such project; it may have been deleted.'], ['an unknown address', '/api/nothing', 404, 'There is no such address.'],
+    ['an unknown project', '/api/projects/gone', 404, 'There is no such project; it may have been deleted.'],
+    ['an unknown address', '/api/nothing', 404, 'There is no such address.'],
   ])('%s', async (_, path, status, error) => expect(await call(path)).toEqual({ status, body: { error } }));
   test('what is no gesture is refused with the place', async () => {
-    const { status, body } = await call<{ error: string }>('/api/projects/x/edits', { json: { gesture: 'g', session: 's', label: 'x', steps: [{ document: 'd', version: 'one', command: {} }] } });
-    expect([status, body.error]).toEqual([400, expect.stringMatching(/^What was sent is not as expected at steps\.0\.version/)]);
+    const { status, body } = await call<{ error: string }>('/api/projects/x/edits', {
+      json: { gesture: 'g', session: 's', label: 'x', steps: [{ document: 'd', version: 'one', command: {} }] },
+    });
+    expect([status, body.error]).toEqual([
+      400,
+      expect.stringMatching(/^What was sent is not as expected at steps\.0\.version/),
+    ]);
   });
   test('what is no JSON', async () => {
-    const response = await fetch(`${server.url}/api/projects/x/edits`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: '{' });
+    const response = await fetch(`${server.url}/api/projects/x/edits`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: '{',
+    });
     expect([response.status, await response.json()]).toEqual([400, { error: 'What was sent is no JSON.' }]);
   });
   test('a page of another site gets no answer', async () => {
@@ -293,7 +487,9 @@ test('texts keep their case and script in the database, and large blobs come bac
   await blobs.put('M6-A', Uint8Array.of(1));
   expect(Buffer.compare((await blobs.get('M6-a'))!, bytes)).toBe(0);
   expect(await blobs.get('M6-A')).toEqual(Uint8Array.of(1));
-  const [charset] = (await database.query("SELECT table_collation AS c FROM information_schema.tables WHERE table_schema = DATABASE() GROUP BY table_collation")) as { c: string }[];
+  const [charset] = (await database.query(
+    'SELECT table_collation AS c FROM information_schema.tables WHERE table_schema = DATABASE() GROUP BY table_collation',
+  )) as { c: string }[];
   expect(charset.c).toBe('utf8mb4_nopad_bin');
   await database.destroy();
 });

@@ -11,10 +11,23 @@ const titleBlock: Box2 = [404, 368, 584, 410];
 
 /** A view of 200 × 160 in the upper left part of an A2 sheet, with anchors at these shares of its box. */
 function request(anchors: readonly Vec2[], more: Partial<RingRequest> = {}): RingRequest {
-  const hull: Vec2[] = [[120, 90], [320, 90], [320, 250], [120, 250]];
+  const hull: Vec2[] = [
+    [120, 90],
+    [320, 90],
+    [320, 250],
+    [120, 250],
+  ];
   return {
-    hull, frame, obstacles: [titleBlock], radius: 6, distance: 22, standing: [],
-    items: anchors.map(([u, v]) => ({ choices: [{ point: [120 + 200 * u, 90 + 160 * v], end: 'dot', room: 2, spot: 0 }] })), ...more,
+    hull,
+    frame,
+    obstacles: [titleBlock],
+    radius: 6,
+    distance: 22,
+    standing: [],
+    items: anchors.map(([u, v]) => ({
+      choices: [{ point: [120 + 200 * u, 90 + 160 * v], end: 'dot', room: 2, spot: 0 }],
+    })),
+    ...more,
   };
 }
 const anchorOf = (made: RingRequest, item: number) => made.items[item].choices[0].point;
@@ -25,14 +38,20 @@ function faults(made: RingRequest, placed: ReturnType<typeof arrangeRing>): stri
   placed.forEach((one, i) => {
     if (!one) return void found.push(`${i} has no place`);
     const [x, y] = one.centre;
-    if (x - 6 < frame[0] || x + 6 > frame[2] || y - 6 < frame[1] || y + 6 > frame[3]) found.push(`${i} leaves the frame`);
-    if (insideConvex(one.centre, made.hull) || distanceToOutline(one.centre, made.hull) < 6) found.push(`${i} stands on the machine`);
-    for (const box of made.obstacles) if (x + 6 > box[0] && x - 6 < box[2] && y + 6 > box[1] && y - 6 < box[3]) found.push(`${i} stands on the title block`);
+    if (x - 6 < frame[0] || x + 6 > frame[2] || y - 6 < frame[1] || y + 6 > frame[3])
+      found.push(`${i} leaves the frame`);
+    if (insideConvex(one.centre, made.hull) || distanceToOutline(one.centre, made.hull) < 6)
+      found.push(`${i} stands on the machine`);
+    for (const box of made.obstacles)
+      if (x + 6 > box[0] && x - 6 < box[2] && y + 6 > box[1] && y - 6 < box[3])
+        found.push(`${i} stands on the title block`);
     placed.forEach((other, j) => {
       if (!other || j <= i) return;
       if (distance2(one.centre, other.centre) < 12) found.push(`${i} and ${j} overlap`);
-      if (stretchesCross(one.centre, anchorOf(made, i), other.centre, anchorOf(made, j))) found.push(`leaders ${i} and ${j} cross`);
-      if (distanceToStretch(other.centre, one.centre, anchorOf(made, i)) < 6) found.push(`leader ${i} runs through ${j}`);
+      if (stretchesCross(one.centre, anchorOf(made, i), other.centre, anchorOf(made, j)))
+        found.push(`leaders ${i} and ${j} cross`);
+      if (distanceToStretch(other.centre, one.centre, anchorOf(made, i)) < 6)
+        found.push(`leader ${i} runs through ${j}`);
     });
   });
   return found;
@@ -41,17 +60,36 @@ function faults(made: RingRequest, placed: ReturnType<typeof arrangeRing>): stri
 describe('a ring', () => {
   const share = fc.integer({ min: 2, max: 98 }).map((value) => value / 100);
   test('places every balloon: none overlaps, none stands on anything, no leaders cross', () => {
-    fc.assert(fc.property(fc.uniqueArray(fc.tuple(share, share), { minLength: 1, maxLength: 28, comparator: (a, b) => Math.hypot(a[0] - b[0], a[1] - b[1]) < 0.05 }), (anchors) => {
-      const made = request(anchors);
-      expect(faults(made, arrangeRing(made))).toEqual([]);
-    }), { numRuns: 60, seed: 20260302 });
+    fc.assert(
+      fc.property(
+        fc.uniqueArray(fc.tuple(share, share), {
+          minLength: 1,
+          maxLength: 28,
+          comparator: (a, b) => Math.hypot(a[0] - b[0], a[1] - b[1]) < 0.05,
+        }),
+        (anchors) => {
+          const made = request(anchors);
+          expect(faults(made, arrangeRing(made))).toEqual([]);
+        },
+      ),
+      { numRuns: 60, seed: 20260302 },
+    );
   });
   test('the same question gives the same answer', () => {
-    const made = request([[0.1, 0.2], [0.8, 0.3], [0.5, 0.9]]);
+    const made = request([
+      [0.1, 0.2],
+      [0.8, 0.3],
+      [0.5, 0.9],
+    ]);
     expect(arrangeRing(made)).toEqual(arrangeRing(made));
   });
   test('leaders are neither horizontal nor vertical', () => {
-    const made = request([[0.02, 0.5], [0.5, 0.02], [0.98, 0.5], [0.5, 0.98]]);
+    const made = request([
+      [0.02, 0.5],
+      [0.5, 0.02],
+      [0.98, 0.5],
+      [0.5, 0.98],
+    ]);
     for (const [at, placed] of arrangeRing(made).entries()) {
       const [dx, dy] = [0, 1].map((axis) => Math.abs(placed!.centre[axis] - anchorOf(made, at)[axis]));
       expect(Math.min(dx, dy)).toBeGreaterThan(1);
@@ -59,8 +97,16 @@ describe('a ring', () => {
   });
   test('balloons set by hand are kept clear of', () => {
     const standing = [{ centre: [220, 62] as Vec2, anchor: [220, 100] as Vec2 }];
-    const made = request([[0.45, 0.1], [0.5, 0.12], [0.55, 0.1]], { standing });
-    for (const placed of arrangeRing(made)) expect(distance2(placed!.centre, standing[0].centre)).toBeGreaterThanOrEqual(12);
+    const made = request(
+      [
+        [0.45, 0.1],
+        [0.5, 0.12],
+        [0.55, 0.1],
+      ],
+      { standing },
+    );
+    for (const placed of arrangeRing(made))
+      expect(distance2(placed!.centre, standing[0].centre)).toBeGreaterThanOrEqual(12);
   });
   test('where there is no room at all, nothing is placed on top of something', () => {
     const made = request([[0.5, 0.5]], { frame: [120, 90, 320, 250] });
@@ -69,16 +115,39 @@ describe('a ring', () => {
 });
 
 test('the convex hull holds all points, and only points of the set are its corners', () => {
-  fc.assert(fc.property(fc.array(fc.tuple(fc.integer({ min: -50, max: 50 }), fc.integer({ min: -50, max: 50 })), { minLength: 3, maxLength: 40 }), (points) => {
-    const hull = convexHull(points as Vec2[]);
-    for (const corner of hull) expect(points).toContainEqual(corner);
-    if (hull.length >= 3) for (const point of points) expect(insideConvex(point as Vec2, hull)).toBe(true);
-  }));
+  fc.assert(
+    fc.property(
+      fc.array(fc.tuple(fc.integer({ min: -50, max: 50 }), fc.integer({ min: -50, max: 50 })), {
+        minLength: 3,
+        maxLength: 40,
+      }),
+      (points) => {
+        const hull = convexHull(points as Vec2[]);
+        for (const corner of hull) expect(points).toContainEqual(corner);
+        if (hull.length >= 3) for (const point of points) expect(insideConvex(point as Vec2, hull)).toBe(true);
+      },
+    ),
+  );
 });
 
 test('coverage: every row is ballooned once, missing, doubled or excused', () => {
   const bolt = leaf('BOLT');
-  const { rows } = makeBill(assemblyOf(node('TOP', [1, node('FOOT', [2, bolt])], [1, leaf('A')], [1, leaf('B')], [1, leaf('C')])), { depth: 'structured', identity: 'part-number' });
-  const balloons = new Map([['x', 2], ['y', 3], ['z', 3], ['lost', -1]]);
-  expect(checkCoverage(rows, balloons)).toEqual({ rows: 5, ballooned: 1, missing: ['1.1', '4'], doubled: ['3'], hanging: ['lost'], excused: ['1'] });
+  const { rows } = makeBill(
+    assemblyOf(node('TOP', [1, node('FOOT', [2, bolt])], [1, leaf('A')], [1, leaf('B')], [1, leaf('C')])),
+    { depth: 'structured', identity: 'part-number' },
+  );
+  const balloons = new Map([
+    ['x', 2],
+    ['y', 3],
+    ['z', 3],
+    ['lost', -1],
+  ]);
+  expect(checkCoverage(rows, balloons)).toEqual({
+    rows: 5,
+    ballooned: 1,
+    missing: ['1.1', '4'],
+    doubled: ['3'],
+    hanging: ['lost'],
+    excused: ['1'],
+  });
 });

@@ -2,12 +2,33 @@ import { describe, expect, test } from 'vitest';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import { cellOf, defaultColumns, knownColumns, newColumn, propertyText, type LineFacts } from './index.ts';
 
-const assembly = assemblyOf(node('TOP', [1, leaf('A-1', { name: 'Slat', material: 'Ash' })], [2, leaf('B-1', { name: 'Slat', material: 'Birch ply' })], [1, leaf('C-1', { name: 'Pin' })]));
+const assembly = assemblyOf(
+  node(
+    'TOP',
+    [1, leaf('A-1', { name: 'Slat', material: 'Ash' })],
+    [2, leaf('B-1', { name: 'Slat', material: 'Birch ply' })],
+    [1, leaf('C-1', { name: 'Pin' })],
+  ),
+);
 const [, slat, birch, pin] = assembly.components;
-const line = (...components: LineFacts['components']): LineFacts => ({ item: '1.2', quantity: 3, totalQuantity: 12, components });
+const line = (...components: LineFacts['components']): LineFacts => ({
+  item: '1.2',
+  quantity: 3,
+  totalQuantity: 12,
+  components,
+});
 
 describe('cells', () => {
-  test.each([['item', '1.2'], ['quantity', '3'], ['totalQuantity', '12'], ['partNumber', 'A-1'], ['name', 'Slat'], ['property:Material', 'Ash'], ['property:Colour', ''], ['source', '']] as const)('%s reads “%s”', (source, text) => {
+  test.each([
+    ['item', '1.2'],
+    ['quantity', '3'],
+    ['totalQuantity', '12'],
+    ['partNumber', 'A-1'],
+    ['name', 'Slat'],
+    ['property:Material', 'Ash'],
+    ['property:Colour', ''],
+    ['source', ''],
+  ] as const)('%s reads “%s”', (source, text) => {
     expect(cellOf(line(slat), source)).toEqual({ text, differing: 1 });
   });
   test('a line of components that differ says how many values there are', () => {
@@ -21,20 +42,48 @@ describe('cells', () => {
 
 describe('values as text', () => {
   test.each([
-    [{ value: 33.7, unit: 'mm' }, '33.7 mm'], [{ value: 0.1 + 0.2 }, '0.3'], [{ value: 123456789 }, '123457000'], [{ value: true }, 'yes'], [{ value: false }, 'no'], [{ value: 'Ø40' }, 'Ø40'], [{ value: 0, unit: 'kg' }, '0 kg'],
+    [{ value: 33.7, unit: 'mm' }, '33.7 mm'],
+    [{ value: 0.1 + 0.2 }, '0.3'],
+    [{ value: 123456789 }, '123457000'],
+    [{ value: true }, 'yes'],
+    [{ value: false }, 'no'],
+    [{ value: 'Ø40' }, 'Ø40'],
+    [{ value: 0, unit: 'kg' }, '0 kg'],
   ])('%j reads “%s”', (property, text) => expect(propertyText(property)).toBe(text));
   test('what is not known is empty, not zero', () => expect(propertyText(undefined)).toBe(''));
 });
 
 describe('columns to choose from', () => {
   test('each property with an example of this machine and how many parts have it', () => {
-    expect(knownColumns(assembly).find(({ id }) => id === 'property:Material')).toEqual({ id: 'property:Material', source: 'property:Material', heading: 'Material', example: 'Ash', filled: 2, of: 3 });
+    expect(knownColumns(assembly).find(({ id }) => id === 'property:Material')).toEqual({
+      id: 'property:Material',
+      source: 'property:Material',
+      heading: 'Material',
+      example: 'Ash',
+      filled: 2,
+      of: 3,
+    });
   });
   test('a new bill shows a material column only where the machine has materials', () => {
-    expect(defaultColumns(assembly).map(({ heading }) => heading)).toEqual(['Item', 'Qty', 'Part number', 'Name', 'Material']);
-    expect(defaultColumns(assemblyOf(node('TOP', [1, leaf('A')]))).map(({ heading }) => heading)).toEqual(['Item', 'Qty', 'Part number', 'Name']);
+    expect(defaultColumns(assembly).map(({ heading }) => heading)).toEqual([
+      'Item',
+      'Qty',
+      'Part number',
+      'Name',
+      'Material',
+    ]);
+    expect(defaultColumns(assemblyOf(node('TOP', [1, leaf('A')]))).map(({ heading }) => heading)).toEqual([
+      'Item',
+      'Qty',
+      'Part number',
+      'Name',
+    ]);
   });
   test('a property called like a built-in column stays a property', () => {
-    expect(newColumn('property:quantity')).toEqual({ id: 'property:quantity', source: 'property:quantity', heading: 'quantity' });
+    expect(newColumn('property:quantity')).toEqual({
+      id: 'property:quantity',
+      source: 'property:quantity',
+      heading: 'quantity',
+    });
   });
 });

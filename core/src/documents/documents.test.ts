@@ -2,25 +2,66 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import { usualPaper, type Sheet } from '../sheets/index.ts';
-import { applyCommand, newBill, newComponentEdits, overlap, touches, upgradeComponentEdits, type Command, type DocumentKind, type ProjectDocument } from './index.ts';
+import {
+  applyCommand,
+  newBill,
+  newComponentEdits,
+  overlap,
+  touches,
+  upgradeComponentEdits,
+  type Command,
+  type DocumentKind,
+  type ProjectDocument,
+} from './index.ts';
 
 const assembly = assemblyOf(node('TOP', [1, leaf('A', { material: 'Ash' })]));
 const bill = newBill(assembly, 'Drawing list');
 const sheet: Sheet = {
-  version: 1, name: 'Assembly', paper: usualPaper('A3'), table: null, balloons: [], balloonLook: { lettering: 5, radius: 6 }, views: [{ id: 'v1', direction: 'front', scale: 1, centre: [100, 100], byHand: false }],
-  fields: { title: '', drawingNumber: '', revision: '', owner: '', createdBy: '', approvedBy: '', date: '', documentType: '' },
+  version: 1,
+  name: 'Assembly',
+  paper: usualPaper('A3'),
+  table: null,
+  balloons: [],
+  balloonLook: { lettering: 5, radius: 6 },
+  views: [{ id: 'v1', direction: 'front', scale: 1, centre: [100, 100], byHand: false }],
+  fields: {
+    title: '',
+    drawingNumber: '',
+    revision: '',
+    owner: '',
+    createdBy: '',
+    approvedBy: '',
+    date: '',
+    documentType: '',
+  },
 };
-const balloon = (id: string, x: number) => ({ id, view: 'v1', path: [], anchor: [0, 0, 0] as const, end: 'dot' as const, offset: [x, 0] as const, byHand: false });
+const balloon = (id: string, x: number) => ({
+  id,
+  view: 'v1',
+  path: [],
+  anchor: [0, 0, 0] as const,
+  end: 'dot' as const,
+  offset: [x, 0] as const,
+  byHand: false,
+});
 
 const key = '0123456789abcdef0123456789abcdef';
 const billCommand: fc.Arbitrary<Command> = fc.oneof(
   fc.constantFrom('structured', 'parts-only', 'single-level').map((depth) => ({ kind: 'setDepth', depth }) as Command),
   fc.constantFrom('part-number', 'name').map((identity) => ({ kind: 'setIdentity', identity }) as Command),
-  fc.tuple(fc.constantFrom('item', 'mass', 'name', 'partNumber'), fc.nat(9)).map(([id, at]) => ({ kind: 'addColumn', column: { id, source: 'name', heading: id }, at }) as Command),
+  fc
+    .tuple(fc.constantFrom('item', 'mass', 'name', 'partNumber'), fc.nat(9))
+    .map(([id, at]) => ({ kind: 'addColumn', column: { id, source: 'name', heading: id }, at }) as Command),
   fc.constantFrom('item', 'mass', 'name', 'gone').map((id) => ({ kind: 'removeColumn', id }) as Command),
-  fc.tuple(fc.constantFrom('item', 'mass', 'name'), fc.nat(9)).map(([id, to]) => ({ kind: 'moveColumn', id, to }) as Command),
-  fc.tuple(fc.constantFrom('item', 'name'), fc.string()).map(([id, heading]) => ({ kind: 'renameColumn', id, heading }) as Command),
-  fc.option(fc.nat(50)).map((number) => ({ kind: 'setNumbers', numbers: { [key]: number === null ? null : { number } } }) as Command),
+  fc
+    .tuple(fc.constantFrom('item', 'mass', 'name'), fc.nat(9))
+    .map(([id, to]) => ({ kind: 'moveColumn', id, to }) as Command),
+  fc
+    .tuple(fc.constantFrom('item', 'name'), fc.string())
+    .map(([id, heading]) => ({ kind: 'renameColumn', id, heading }) as Command),
+  fc
+    .option(fc.nat(50))
+    .map((number) => ({ kind: 'setNumbers', numbers: { [key]: number === null ? null : { number } } }) as Command),
 );
 const sheetCommand: fc.Arbitrary<Command> = fc.oneof(
   fc.constantFrom('A4', 'A1').map((size) => ({ kind: 'setPaper', paper: { size, landscape: true } }) as Command),
@@ -29,62 +70,110 @@ const sheetCommand: fc.Arbitrary<Command> = fc.oneof(
   fc.constantFrom('v1', 'v2').map((id) => ({ kind: 'removeView', id }) as Command),
   fc.nat(200).map((x) => ({ kind: 'changeView', id: 'v1', change: { centre: [x, 5], byHand: true } }) as Command),
   fc.constantFrom(null, { place: 'title-block' }).map((table) => ({ kind: 'setTable', table }) as Command),
-  fc.tuple(fc.subarray(['a', 'b', 'c']), fc.subarray(['a', 'b', 'd']), fc.nat(40)).map(([remove, put, x]) => ({ kind: 'changeBalloons', remove, put: put.map((id) => balloon(id, x)) }) as Command),
+  fc
+    .tuple(fc.subarray(['a', 'b', 'c']), fc.subarray(['a', 'b', 'd']), fc.nat(40))
+    .map(([remove, put, x]) => ({ kind: 'changeBalloons', remove, put: put.map((id) => balloon(id, x)) }) as Command),
 );
 const treatment = fc.option(fc.record({ ownLine: fc.boolean(), countContents: fc.boolean() }));
-const componentKey = fc.constantFrom(key, key.replace('0', 'f')), place = fc.constantFrom(`${key}.0`, `${key}.0/${key}.1`);
-const value = fc.option(fc.oneof(fc.string(), fc.double({ noNaN: true, noDefaultInfinity: true }), fc.boolean()).map((one) => ({ value: one })));
+const componentKey = fc.constantFrom(key, key.replace('0', 'f')),
+  place = fc.constantFrom(`${key}.0`, `${key}.0/${key}.1`);
+const value = fc.option(
+  fc
+    .oneof(fc.string(), fc.double({ noNaN: true, noDefaultInfinity: true }), fc.boolean())
+    .map((one) => ({ value: one })),
+);
 const componentCommand: fc.Arbitrary<Command> = fc.oneof(
-  fc.tuple(componentKey, treatment).map(([component, one]) => ({ kind: 'setTreatment', component, treatment: one }) as Command),
-  fc.tuple(fc.dictionary(componentKey, treatment), fc.dictionary(place, treatment)).map(([components, places]) => ({ kind: 'setTreatments', components, places }) as Command),
-  fc.tuple(fc.constantFrom('Material', 'Name', 'constructor'), fc.dictionary(componentKey, value), fc.dictionary(place, value)).map(([name, components, places]) => ({ kind: 'typeValues', name, components, places }) as Command),
-  fc.option(fc.constantFrom({ type: 'text', unit: '' }, { type: 'number', unit: 'kg' })).map((property) => ({ kind: 'setOwnProperty', name: 'Coating', property }) as Command),
+  fc
+    .tuple(componentKey, treatment)
+    .map(([component, one]) => ({ kind: 'setTreatment', component, treatment: one }) as Command),
+  fc
+    .tuple(fc.dictionary(componentKey, treatment), fc.dictionary(place, treatment))
+    .map(([components, places]) => ({ kind: 'setTreatments', components, places }) as Command),
+  fc
+    .tuple(
+      fc.constantFrom('Material', 'Name', 'constructor'),
+      fc.dictionary(componentKey, value),
+      fc.dictionary(place, value),
+    )
+    .map(([name, components, places]) => ({ kind: 'typeValues', name, components, places }) as Command),
+  fc
+    .option(fc.constantFrom({ type: 'text', unit: '' }, { type: 'number', unit: 'kg' }))
+    .map((property) => ({ kind: 'setOwnProperty', name: 'Coating', property }) as Command),
   fc.boolean().map((on) => ({ kind: 'setUpperCase', on }) as Command),
-  fc.constantFrom(null, { up: '+y', front: '+z' }, { up: '+y', front: '-y' }).map((orientation) => ({ kind: 'setOrientation', orientation }) as Command),
-  fc.option(fc.integer({ min: 1, max: 9000 })).map((density) => ({ kind: 'setDensity', material: 'Ash', density }) as Command),
-  fc.tuple(fc.option(fc.constantFrom('same', 'apart', 'seen')), fc.dictionary(componentKey, fc.option(componentKey))).map(([answer, sameAs]) => ({ kind: 'decide', finding: 'same-shape x', decision: answer && { answer }, sameAs }) as Command),
+  fc
+    .constantFrom(null, { up: '+y', front: '+z' }, { up: '+y', front: '-y' })
+    .map((orientation) => ({ kind: 'setOrientation', orientation }) as Command),
+  fc
+    .option(fc.integer({ min: 1, max: 9000 }))
+    .map((density) => ({ kind: 'setDensity', material: 'Ash', density }) as Command),
+  fc
+    .tuple(fc.option(fc.constantFrom('same', 'apart', 'seen')), fc.dictionary(componentKey, fc.option(componentKey)))
+    .map(
+      ([answer, sameAs]) =>
+        ({ kind: 'decide', finding: 'same-shape x', decision: answer && { answer }, sameAs }) as Command,
+    ),
 );
 
 /** Balloons and views are sets: taking one away and putting it back may change their order, nothing else. */
-const asSets = (document: ProjectDocument) => ('balloons' in document
-  ? { ...document, balloons: [...document.balloons].sort((a, b) => a.id.localeCompare(b.id)), views: [...document.views].sort((a, b) => a.id.localeCompare(b.id)) } : document);
+const asSets = (document: ProjectDocument) =>
+  'balloons' in document
+    ? {
+        ...document,
+        balloons: [...document.balloons].sort((a, b) => a.id.localeCompare(b.id)),
+        views: [...document.views].sort((a, b) => a.id.localeCompare(b.id)),
+      }
+    : document;
 
-describe.each<[DocumentKind, ProjectDocument, fc.Arbitrary<Command>]>([['bill', bill, billCommand], ['sheet', sheet, sheetCommand], ['components', newComponentEdits, componentCommand]])('commands for %s', (kind, start, command) => {
+describe.each<[DocumentKind, ProjectDocument, fc.Arbitrary<Command>]>([
+  ['bill', bill, billCommand],
+  ['sheet', sheet, sheetCommand],
+  ['components', newComponentEdits, componentCommand],
+])('commands for %s', (kind, start, command) => {
   test('undoing every step in turn leads back to the beginning', () => {
-    fc.assert(fc.property(fc.array(command, { maxLength: 12 }), (commands) => {
-      let document = start;
-      const inverses: Command[] = [];
-      for (const one of commands) {
-        const applied = applyCommand(kind, document, one);
-        if (!applied.ok) continue;
-        document = applied.document;
-        inverses.unshift(applied.inverse);
-      }
-      for (const inverse of inverses) {
-        const applied = applyCommand(kind, document, inverse);
-        if (!applied.ok) throw new Error(applied.reason);
-        document = applied.document;
-      }
-      expect(asSets(document)).toEqual(asSets(start));
-    }));
+    fc.assert(
+      fc.property(fc.array(command, { maxLength: 12 }), (commands) => {
+        let document = start;
+        const inverses: Command[] = [];
+        for (const one of commands) {
+          const applied = applyCommand(kind, document, one);
+          if (!applied.ok) continue;
+          document = applied.document;
+          inverses.unshift(applied.inverse);
+        }
+        for (const inverse of inverses) {
+          const applied = applyCommand(kind, document, inverse);
+          if (!applied.ok) throw new Error(applied.reason);
+          document = applied.document;
+        }
+        expect(asSets(document)).toEqual(asSets(start));
+      }),
+    );
   });
   test('edits that touch nothing in common can be done in either order', () => {
-    fc.assert(fc.property(command, command, (one, two) => {
-      if (overlap(touches(kind, one), touches(kind, two))) return;
-      const both = (first: Command, second: Command) => {
-        const a = applyCommand(kind, start, first);
-        const b = a.ok ? applyCommand(kind, a.document, second) : a;
-        return b.ok ? asSets(b.document) : null;
-      };
-      const there = both(one, two), back = both(two, one);
-      if (there && back) expect(there).toEqual(back);
-    }));
+    fc.assert(
+      fc.property(command, command, (one, two) => {
+        if (overlap(touches(kind, one), touches(kind, two))) return;
+        const both = (first: Command, second: Command) => {
+          const a = applyCommand(kind, start, first);
+          const b = a.ok ? applyCommand(kind, a.document, second) : a;
+          return b.ok ? asSets(b.document) : null;
+        };
+        const there = both(one, two),
+          back = both(two, one);
+        if (there && back) expect(there).toEqual(back);
+      }),
+    );
   });
 });
 
 test('what cannot be done is refused with a sentence', () => {
-  expect(applyCommand('bill', bill, { kind: 'removeColumn', id: 'gone' })).toEqual({ ok: false, reason: 'That column is no longer in the bill.' });
-  expect(applyCommand('sheet', { ...sheet, balloons: [balloon('a', 1)] } as Sheet, { kind: 'removeView', id: 'v1' })).toEqual({ ok: false, reason: 'The view still has balloons; take them away first.' });
+  expect(applyCommand('bill', bill, { kind: 'removeColumn', id: 'gone' })).toEqual({
+    ok: false,
+    reason: 'That column is no longer in the bill.',
+  });
+  expect(
+    applyCommand('sheet', { ...sheet, balloons: [balloon('a', 1)] } as Sheet, { kind: 'removeView', id: 'v1' }),
+  ).toEqual({ ok: false, reason: 'The view still has balloons; take them away first.' });
 });
 
 test('what was stored before single places could be edited is brought to the present shape', () => {
@@ -95,12 +184,24 @@ test('what was stored before single places could be edited is brought to the pre
 });
 
 test('up and front on one axis are refused with a sentence', () => {
-  expect(applyCommand('components', newComponentEdits, { kind: 'setOrientation', orientation: { up: '+x', front: '-x' } })).toEqual({ ok: false, reason: 'Up and front cannot lie on one axis of the model.' });
+  expect(
+    applyCommand('components', newComponentEdits, { kind: 'setOrientation', orientation: { up: '+x', front: '-x' } }),
+  ).toEqual({ ok: false, reason: 'Up and front cannot lie on one axis of the model.' });
 });
 
 test('taking the last typed value of a part away leaves no trace of it', () => {
-  const typed = applyCommand('components', newComponentEdits, { kind: 'typeValues', name: 'Material', components: { [key]: { value: 'Ash' } }, places: {} });
+  const typed = applyCommand('components', newComponentEdits, {
+    kind: 'typeValues',
+    name: 'Material',
+    components: { [key]: { value: 'Ash' } },
+    places: {},
+  });
   if (!typed.ok) throw new Error(typed.reason);
-  const back = applyCommand('components', typed.document, { kind: 'typeValues', name: 'Material', components: { [key]: null }, places: {} });
+  const back = applyCommand('components', typed.document, {
+    kind: 'typeValues',
+    name: 'Material',
+    components: { [key]: null },
+    places: {},
+  });
   expect(back.ok && back.document).toEqual(newComponentEdits);
 });

@@ -7,19 +7,32 @@ import { newColumn } from '../columns/index.ts';
 import { textMark, type Scene } from '../marks/index.ts';
 import { drawView, viewPlacement } from '../views/index.ts';
 import { body, boxMesh } from '../../../testkit/shapes.ts';
-import { billRecords, billToText, packMesh, packRecord, packViewLines, sceneToSvg, unpackMesh, unpackRecord, unpackViewLines, viewToSvg } from './index.ts';
+import {
+  billRecords,
+  billToText,
+  packMesh,
+  packRecord,
+  packViewLines,
+  sceneToSvg,
+  unpackMesh,
+  unpackRecord,
+  unpackViewLines,
+  viewToSvg,
+} from './index.ts';
 
 describe('packed records', () => {
   test('arrays and values come back as they were, from any offset', () => {
-    fc.assert(fc.property(fc.float64Array(), fc.uint8Array(), fc.jsonValue(), fc.nat(7), (numbers, bytes, values, offset) => {
-      const packed = packRecord(values, { numbers: Float64Array.from(numbers), bytes: Uint8Array.from(bytes) });
-      const moved = new Uint8Array(packed.length + offset);
-      moved.set(packed, offset);
-      const back = unpackRecord(moved.subarray(offset));
-      expect(back.values).toEqual(JSON.parse(JSON.stringify(values)));
-      expect([...back.arrays.numbers]).toEqual([...numbers]);
-      expect([...back.arrays.bytes]).toEqual([...bytes]);
-    }));
+    fc.assert(
+      fc.property(fc.float64Array(), fc.uint8Array(), fc.jsonValue(), fc.nat(7), (numbers, bytes, values, offset) => {
+        const packed = packRecord(values, { numbers: Float64Array.from(numbers), bytes: Uint8Array.from(bytes) });
+        const moved = new Uint8Array(packed.length + offset);
+        moved.set(packed, offset);
+        const back = unpackRecord(moved.subarray(offset));
+        expect(back.values).toEqual(JSON.parse(JSON.stringify(values)));
+        expect([...back.arrays.numbers]).toEqual([...numbers]);
+        expect([...back.arrays.bytes]).toEqual([...bytes]);
+      }),
+    );
   });
   test('meshes and view lines', () => {
     const mesh = boxMesh(1, 2, 3);
@@ -28,33 +41,67 @@ describe('packed records', () => {
     expect(unpackViewLines(packViewLines(lines))).toEqual(lines);
   });
   test('what is no packed record, or cut off, is refused', () => {
-    expect(() => unpackRecord(Uint8Array.of(1, 2, 3, 4, 5, 6, 7, 8))).toThrow('Not a packed record: it begins with 1 2 3 4.');
+    expect(() => unpackRecord(Uint8Array.of(1, 2, 3, 4, 5, 6, 7, 8))).toThrow(
+      'Not a packed record: it begins with 1 2 3 4.',
+    );
     const packed = packRecord(null, { numbers: new Float64Array(10) });
     expect(() => unpackRecord(packed.slice(0, -16))).toThrow('The packed record is cut off inside “numbers”.');
   });
 });
 
 describe('the bill for other programs', () => {
-  const assembly = assemblyOf(node('TOP', [2, leaf('A-1', { name: 'Slat, 18 "thick"', material: '=1+1' })], [1, leaf('B-2', { name: 'Ледобур' })]));
+  const assembly = assemblyOf(
+    node(
+      'TOP',
+      [2, leaf('A-1', { name: 'Slat, 18 "thick"', material: '=1+1' })],
+      [1, leaf('B-2', { name: 'Ледобур' })],
+    ),
+  );
   const bill = makeBill(assembly, { depth: 'structured', identity: 'part-number' });
-  const columns = (['item', 'quantity', 'partNumber', 'name', 'property:Material'] as const).map((source) => newColumn(source));
+  const columns = (['item', 'quantity', 'partNumber', 'name', 'property:Material'] as const).map((source) =>
+    newColumn(source),
+  );
   test('CSV: quoted where needed, and no cell runs as a formula', () => {
     const parsed = Papa.parse<string[]>(billToText(assembly, bill, columns, ',').trimEnd()).data;
-    expect(parsed).toEqual([['Item', 'Qty', 'Part number', 'Name', 'Material'], ['1', '2', 'A-1', 'Slat, 18 "thick"', "'=1+1"], ['2', '1', 'B-2', 'Ледобур', '']]);
+    expect(parsed).toEqual([
+      ['Item', 'Qty', 'Part number', 'Name', 'Material'],
+      ['1', '2', 'A-1', 'Slat, 18 "thick"', "'=1+1"],
+      ['2', '1', 'B-2', 'Ледобур', ''],
+    ]);
   });
   test('TSV has the same cells', () => {
     expect(billToText(assembly, bill, columns, '\t').split('\r\n')[2]).toBe('2\t1\tB-2\tЛедобур\t');
   });
   test('JSON: totals, and a record per line', () => {
     expect(billRecords(assembly, bill, 'x.step')).toMatchObject({
-      file: 'x.step', depth: 'structured', leafOccurrences: 3, parts: 2, assemblies: 1,
-      rows: [{ item: '1', level: 1, kind: 'part', partNumber: 'A-1', quantity: 2, totalQuantity: 2, properties: { Material: { value: '=1+1' } } }, { item: '2', name: 'Ледобур' }],
+      file: 'x.step',
+      depth: 'structured',
+      leafOccurrences: 3,
+      parts: 2,
+      assemblies: 1,
+      rows: [
+        {
+          item: '1',
+          level: 1,
+          kind: 'part',
+          partNumber: 'A-1',
+          quantity: 2,
+          totalQuantity: 2,
+          properties: { Material: { value: '=1+1' } },
+        },
+        { item: '2', name: 'Ледобур' },
+      ],
     });
   });
 });
 
 test('SVG: the size in mm, every text whole, and nothing of a name can break it', () => {
-  const scene: Scene = { widthMm: 420, heightMm: 297, title: 'A & B', marks: [textMark({ kind: 'note', id: '"<x>' }, 'Ø40 <b> & "c"', 10, 10, 3.5)] };
+  const scene: Scene = {
+    widthMm: 420,
+    heightMm: 297,
+    title: 'A & B',
+    marks: [textMark({ kind: 'note', id: '"<x>' }, 'Ø40 <b> & "c"', 10, 10, 3.5)],
+  };
   const svg = sceneToSvg(scene);
   expect(svg).toContain('width="420mm" height="297mm" viewBox="0 0 420 297"');
   expect(svg).toContain('>Ø40 &lt;b&gt; &amp; &quot;c&quot;</text>');

@@ -11,7 +11,10 @@ test('lettering is measured by the height of capitals', () => {
 test('each character is set by the first font that has it', () => {
   const { runs } = measureText('Ø40 Лыжи Ω', 2.5);
   expect(runs.map(({ font, text }) => [letteringFonts[font].name, text])).toEqual([
-    ['b612-latin-400', 'Ø40 '], ['source-sans-3-cyrillic-400', 'Лыжи'], ['b612-latin-400', ' '], ['source-sans-3-greek-400', 'Ω'],
+    ['b612-latin-400', 'Ø40 '],
+    ['source-sans-3-cyrillic-400', 'Лыжи'],
+    ['b612-latin-400', ' '],
+    ['source-sans-3-greek-400', 'Ω'],
   ]);
 });
 test('a character that no font has becomes a box, and is named', () => {
@@ -20,9 +23,15 @@ test('a character that no font has becomes a box, and is named', () => {
   expect(missingGlyphs([mark])).toEqual(['橇']);
 });
 test('wrapping loses no word and no line is too wide', () => {
-  fc.assert(fc.property(fc.string({ unit: 'grapheme-ascii', maxLength: 60 }), fc.integer({ min: 6, max: 60 }), (text, width) => {
-    const lines = wrapText(text, 2.5, width);
-    expect(lines.join('').replace(/\s/g, '')).toBe(text.replace(/\s/g, ''));
-    for (const line of lines) expect(line.length <= 1 || measureText(line, 2.5).width <= width).toBe(true);
-  }));
+  fc.assert(
+    fc.property(
+      fc.string({ unit: 'grapheme-ascii', maxLength: 60 }),
+      fc.integer({ min: 6, max: 60 }),
+      (text, width) => {
+        const lines = wrapText(text, 2.5, width);
+        expect(lines.join('').replace(/\s/g, '')).toBe(text.replace(/\s/g, ''));
+        for (const line of lines) expect(line.length <= 1 || measureText(line, 2.5).width <= width).toBe(true);
+      },
+    ),
+  );
 });

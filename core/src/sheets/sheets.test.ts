@@ -7,10 +7,28 @@ import { defaultColumns } from '../columns/index.ts';
 import { boxesOverlap, boxInside, type Box2 } from '../geometry/index.ts';
 import { drawView, findSpots, viewPlacement, type Body } from '../views/index.ts';
 import { at, boxMesh } from '../../../testkit/shapes.ts';
-import { drawSheet, frameBox, paperSize, planBalloons, planSheet, proposeScale, scaleText, titleBlockBox, usualPaper, zoneOf, type SheetInputs } from './index.ts';
+import {
+  drawSheet,
+  frameBox,
+  paperSize,
+  planBalloons,
+  planSheet,
+  proposeScale,
+  scaleText,
+  titleBlockBox,
+  usualPaper,
+  zoneOf,
+  type SheetInputs,
+} from './index.ts';
 
 describe('paper', () => {
-  test.each([['A4', 210, 297], ['A3', 420, 297], ['A2', 594, 420], ['A1', 841, 594], ['A0', 1189, 841]] as const)('%s lies as usual', (size, widthMm, heightMm) => {
+  test.each([
+    ['A4', 210, 297],
+    ['A3', 420, 297],
+    ['A2', 594, 420],
+    ['A1', 841, 594],
+    ['A0', 1189, 841],
+  ] as const)('%s lies as usual', (size, widthMm, heightMm) => {
     expect(paperSize(usualPaper(size))).toEqual({ widthMm, heightMm });
   });
   test('frame: 20 mm to the left, 10 elsewhere; the title block in its lower right corner is 180 wide', () => {
@@ -25,21 +43,46 @@ describe('paper', () => {
 });
 
 describe('scales', () => {
-  test.each([[[1000, 500], [210, 300], 0.2, '1:5'], [[10, 10], [120, 120], 10, '10:1'], [[220, 10], [220, 10], 1, '1:1'], [[2700, 900], [384, 300], 0.1, '1:10']] as const)('%j in %j: %d', (size, room, scale, text) => {
+  test.each([
+    [[1000, 500], [210, 300], 0.2, '1:5'],
+    [[10, 10], [120, 120], 10, '10:1'],
+    [[220, 10], [220, 10], 1, '1:1'],
+    [[2700, 900], [384, 300], 0.1, '1:10'],
+  ] as const)('%j in %j: %d', (size, room, scale, text) => {
     expect([proposeScale(size, room), scaleText(proposeScale(size, room))]).toEqual([scale, text]);
   });
 });
 
 /** Blocks in a row, each a part of its own number, with boxes as shapes. */
 function machine(count: number): { assembly: Assembly; bodies: Body[] } {
-  const plan = node('TOP', ...Array.from({ length: count }, (_, index) => [1, leaf(`N${index + 1}`, { name: `Block ${index + 1}`, material: 'Ash' })] as [number, ReturnType<typeof leaf>]));
+  const plan = node(
+    'TOP',
+    ...Array.from(
+      { length: count },
+      (_, index) =>
+        [1, leaf(`N${index + 1}`, { name: `Block ${index + 1}`, material: 'Ash' })] as [
+          number,
+          ReturnType<typeof leaf>,
+        ],
+    ),
+  );
   const bare = assemblyOf(plan);
   const mesh = boxMesh(40, 30, 20);
   let place = 0;
-  const assembly: Assembly = { ...bare, components: bare.components.map((component) => ({
-    ...component, shape: component.usages.length ? null : (`shape` as ShapeKey), usages: component.usages.map((usage) => ({ ...usage, placement: at(60 * (place % 6), 50 * Math.floor(place++ / 6), 0) })),
-  })) };
-  const bodies = listOccurrences(assembly, (index) => assembly.components[index].shape !== null).map(({ placement }, occurrence) => ({ mesh, placement, occurrence }));
+  const assembly: Assembly = {
+    ...bare,
+    components: bare.components.map((component) => ({
+      ...component,
+      shape: component.usages.length ? null : (`shape` as ShapeKey),
+      usages: component.usages.map((usage) => ({
+        ...usage,
+        placement: at(60 * (place % 6), 50 * Math.floor(place++ / 6), 0),
+      })),
+    })),
+  };
+  const bodies = listOccurrences(assembly, (index) => assembly.components[index].shape !== null).map(
+    ({ placement }, occurrence) => ({ mesh, placement, occurrence }),
+  );
   return { assembly, bodies };
 }
 
@@ -51,9 +94,36 @@ function drawing(count: number, paper: 'A4' | 'A3' | 'A2' = 'A3') {
   const newId = () => `id${++id}`;
   const view = viewPlacement('isometric');
   const lines = drawView(bodies, view);
-  const fields = { title: 'Blocks', drawingNumber: 'D-1', revision: 'A', owner: '', createdBy: '', approvedBy: '', date: '', documentType: '' };
-  const planned = planSheet({ name: 'Blocks', paper: usualPaper(paper), fields, directions: ['isometric'], assembly, bill, columns, lines: new Map([['isometric', lines]]), up: 'z', newId });
-  const inputs: SheetInputs = { sheet: planned, assembly, bill, columns, up: 'z', lines: new Map([[planned.views[0].id, lines]]) };
+  const fields = {
+    title: 'Blocks',
+    drawingNumber: 'D-1',
+    revision: 'A',
+    owner: '',
+    createdBy: '',
+    approvedBy: '',
+    date: '',
+    documentType: '',
+  };
+  const planned = planSheet({
+    name: 'Blocks',
+    paper: usualPaper(paper),
+    fields,
+    directions: ['isometric'],
+    assembly,
+    bill,
+    columns,
+    lines: new Map([['isometric', lines]]),
+    up: 'z',
+    newId,
+  });
+  const inputs: SheetInputs = {
+    sheet: planned,
+    assembly,
+    bill,
+    columns,
+    up: 'z',
+    lines: new Map([[planned.views[0].id, lines]]),
+  };
   const spots = new Map([[planned.views[0].id, findSpots(bodies, view, lines)]]);
   const plan = planBalloons(inputs, spots, newId);
   const sheet = { ...planned, balloons: plan.balloons };
@@ -63,13 +133,32 @@ function drawing(count: number, paper: 'A4' | 'A3' | 'A2' = 'A3') {
 describe('a whole sheet', () => {
   const { drawn, inputs, plan, spots, newId, sheet } = drawing(18);
   test('every line is ballooned once, with its own number', () => {
-    expect(drawn.layout.coverage).toEqual({ rows: 18, ballooned: 18, missing: [], doubled: [], hanging: [], excused: [] });
-    for (const { item, row, part } of drawn.layout.balloons) expect([item, part]).toEqual([inputs.bill.rows[row].item, `N${row + 1}`]);
+    expect(drawn.layout.coverage).toEqual({
+      rows: 18,
+      ballooned: 18,
+      missing: [],
+      doubled: [],
+      hanging: [],
+      excused: [],
+    });
+    for (const { item, row, part } of drawn.layout.balloons)
+      expect([item, part]).toEqual([inputs.bill.rows[row].item, `N${row + 1}`]);
     expect([...drawn.problems, ...plan.problems]).toEqual([]);
   });
   test('view, list, title block and balloons keep clear of one another', () => {
-    const { views: [view], table, titleBlock, balloons, frame } = drawn.layout;
-    const boxes: Box2[] = [view.box, table!.measured.box, titleBlock, ...balloons.map(({ centre: [x, y], radius: r }): Box2 => [x - r, y - r, x + r, y + r])];
+    const {
+      views: [view],
+      table,
+      titleBlock,
+      balloons,
+      frame,
+    } = drawn.layout;
+    const boxes: Box2[] = [
+      view.box,
+      table!.measured.box,
+      titleBlock,
+      ...balloons.map(({ centre: [x, y], radius: r }): Box2 => [x - r, y - r, x + r, y + r]),
+    ];
     boxes.forEach((box, i) => {
       expect(boxInside(box, frame)).toBe(true);
       if (i !== 0) boxes.slice(i + 1).forEach((other) => expect(boxesOverlap(box, other)).toBe(false)); // a ring may pass corners of the view's box
@@ -77,27 +166,48 @@ describe('a whole sheet', () => {
   });
   test('a moved view takes its balloons along', () => {
     const [view] = sheet.views;
-    const moved = drawSheet({ ...inputs, sheet: { ...sheet, views: [{ ...view, centre: [view.centre[0] + 7, view.centre[1] - 3] }] } });
+    const moved = drawSheet({
+      ...inputs,
+      sheet: { ...sheet, views: [{ ...view, centre: [view.centre[0] + 7, view.centre[1] - 3] }] },
+    });
     moved.layout.balloons.forEach(({ centre, anchor }, index) => {
       const before = drawn.layout.balloons[index];
-      expect([centre[0] - before.centre[0], centre[1] - before.centre[1], anchor[0] - before.anchor[0], anchor[1] - before.anchor[1]].map((value) => Math.round(value * 1e6) / 1e6)).toEqual([7, -3, 7, -3]);
+      expect(
+        [
+          centre[0] - before.centre[0],
+          centre[1] - before.centre[1],
+          anchor[0] - before.anchor[0],
+          anchor[1] - before.anchor[1],
+        ].map((value) => Math.round(value * 1e6) / 1e6),
+      ).toEqual([7, -3, 7, -3]);
     });
   });
   test('what was placed by hand stays when the rest is arranged again', () => {
     const byHand = { ...sheet.balloons[3], offset: [-70, -80] as [number, number], byHand: true };
-    const again = planBalloons({ ...inputs, sheet: { ...sheet, balloons: [byHand, ...sheet.balloons.filter(({ id }) => id !== byHand.id)] } }, spots, newId);
+    const again = planBalloons(
+      { ...inputs, sheet: { ...sheet, balloons: [byHand, ...sheet.balloons.filter(({ id }) => id !== byHand.id)] } },
+      spots,
+      newId,
+    );
     expect(again.balloons[0]).toEqual(byHand);
-    expect(drawSheet({ ...inputs, sheet: { ...sheet, balloons: again.balloons } }).layout.coverage).toMatchObject({ ballooned: 18, doubled: [] });
+    expect(drawSheet({ ...inputs, sheet: { ...sheet, balloons: again.balloons } }).layout.coverage).toMatchObject({
+      ballooned: 18,
+      doubled: [],
+    });
   });
   test('the title block shows the fields, the scale and the sheet number', () => {
-    const texts = drawn.scene.marks.flatMap((mark) => (mark.kind === 'text' && mark.source.kind === 'titleBlock' ? [mark.text] : []));
+    const texts = drawn.scene.marks.flatMap((mark) =>
+      mark.kind === 'text' && mark.source.kind === 'titleBlock' ? [mark.text] : [],
+    );
     expect(texts).toEqual(expect.arrayContaining(['Blocks', 'D-1', scaleText(sheet.views[0].scale), '1 / 1', 'A3']));
   });
 });
 
 test('another depth: the same balloons show the numbers of the lines that now stand for their parts', () => {
-  const bolt = leaf('BOLT'), plain = assemblyOf(node('TOP', [1, node('FOOT', [1, bolt], [1, leaf('PLATE')])]));
-  const parts = makeBill(plain, { depth: 'parts-only', identity: 'part-number' }), first = makeBill(plain, { depth: 'single-level', identity: 'part-number' });
+  const bolt = leaf('BOLT'),
+    plain = assemblyOf(node('TOP', [1, node('FOOT', [1, bolt], [1, leaf('PLATE')])]));
+  const parts = makeBill(plain, { depth: 'parts-only', identity: 'part-number' }),
+    first = makeBill(plain, { depth: 'single-level', identity: 'part-number' });
   const [one, two] = listOccurrences(plain, (index) => plain.components[index].usages.length === 0);
   expect([one, two].map(({ components }) => parts.rows[parts.rowOf(components)].item)).toEqual(['1', '2']);
   expect([one, two].map(({ components }) => first.rows[first.rowOf(components)].item)).toEqual(['1', '1']);

@@ -4,7 +4,16 @@ import { describe, expect, test } from 'vitest';
 import { structureTotals } from '../assembly/index.ts';
 import { makeBill } from '../bill/index.ts';
 import { bigStep } from '../../../testkit/bigStep.ts';
-import { bareProduct, bareStep, bareUsage, beforeEnd, bytesOf, readOutcome, stepOf, tableProduct } from '../../../testkit/stepFiles.ts';
+import {
+  bareProduct,
+  bareStep,
+  bareUsage,
+  beforeEnd,
+  bytesOf,
+  readOutcome,
+  stepOf,
+  tableProduct,
+} from '../../../testkit/stepFiles.ts';
 import { readStep } from './readAssembly.ts';
 
 const table = stepOf(tableProduct());
@@ -14,14 +23,28 @@ const firstUsage = /NEXT_ASSEMBLY_USAGE_OCCURRENCE\('1','','',(#\d+),(#\d+),\$\)
 describe('what nothing of the bill can be lost by is read', () => {
   const plain = readOutcome(table);
   test.each<[what: string, file: string | Uint8Array, codes: string[]]>([
-    ['lists nested 200,000 deep in an entity of no interest', with_(`#90001=X(${'('.repeat(200_000)}${')'.repeat(200_000)});`), []],
+    [
+      'lists nested 200,000 deep in an entity of no interest',
+      with_(`#90001=X(${'('.repeat(200_000)}${')'.repeat(200_000)});`),
+      [],
+    ],
     ['a number of five million digits', with_(`#90001=CARTESIAN_POINT('',(${'1'.repeat(5e6)},0.,0.));`), []],
     ['empty bytes after the end', `${table}${'\0'.repeat(999)}`, ['padding']],
-    ['empty bytes instead of the end mark', `${table.replace('END-ISO-10303-21;\n', '')}${'\0'.repeat(999)}`, ['padding', 'no-end-mark']],
+    [
+      'empty bytes instead of the end mark',
+      `${table.replace('END-ISO-10303-21;\n', '')}${'\0'.repeat(999)}`,
+      ['padding', 'no-end-mark'],
+    ],
     ['an end-of-file character', `${table}\x1a`, ['padding']],
     ['no line ends at all', table.replace(/\n/g, ''), []],
     ['line ends of another system', table.replace(/\n/g, '\r\n'), []],
-    ['space and comments between any two tokens', table.replace(/[^\n]*=.*/g, (line) => line.replace(/('[^']*')|([=(,;)])/g, (_, text?: string, mark?: string) => text ?? ` ${mark} /* ; #12=( ' */ `)), []],
+    [
+      'space and comments between any two tokens',
+      table.replace(/[^\n]*=.*/g, (line) =>
+        line.replace(/('[^']*')|([=(,;)])/g, (_, text?: string, mark?: string) => text ?? ` ${mark} /* ; #12=( ' */ `),
+      ),
+      [],
+    ],
     ['entity names in small letters', table.replace(/[A-Z_]{4,}(?=\()/g, (word) => word.toLowerCase()), []],
     ['numbers beyond 2³¹', table.replace(/#(\d+)/g, (_, id: string) => `#${5_000_000_000 + Number(id)}`), []],
     ['numbers with leading zeros', table.replace(/#(\d+)/g, '#000$1'), []],
@@ -42,24 +65,83 @@ describe('what nothing of the bill can be lost by is read', () => {
 
 describe('where something may be lost, the file is refused with the place', () => {
   test.each<[what: string, file: string | Uint8Array, words: RegExp]>([
-    ['a quote missing in two places, so that an entity between them reads as text', with_("#90001=CARTESIAN_POINT(',(1.,2.,3.));", "#90002=NEXT_ASSEMBLY_USAGE_OCCURRENCE('x','','',#1,#1,$);", "#90003=CARTESIAN_POINT(',(4.,5.,6.));"), /^Line \d+: a text that begins here runs on into what follows it/],
-    ['noise between two entities', table.replace(';\n#20=', ';\nxyz 123\n#20='), /^Line \d+: something stands here that is neither an entity nor the end/],
+    [
+      'a quote missing in two places, so that an entity between them reads as text',
+      with_(
+        "#90001=CARTESIAN_POINT(',(1.,2.,3.));",
+        "#90002=NEXT_ASSEMBLY_USAGE_OCCURRENCE('x','','',#1,#1,$);",
+        "#90003=CARTESIAN_POINT(',(4.,5.,6.));",
+      ),
+      /^Line \d+: a text that begins here runs on into what follows it/,
+    ],
+    [
+      'noise between two entities',
+      table.replace(';\n#20=', ';\nxyz 123\n#20='),
+      /^Line \d+: something stands here that is neither an entity nor the end/,
+    ],
     ['an empty byte between two entities', table.replace(';\n#20=', ';\0\n#20='), /^Line \d+: something stands here/],
-    ['an entity number too large to be told apart', with_(`#${'9'.repeat(30)}=X();`), /^Line \d+: entity numbers above 9007199254740991/],
-    ['a reference that no entity number can be', with_(`#90001=X(#${'9'.repeat(400)});`), /refers to an entity, which the file does not define/],
-    ['an entity name of five million letters', with_(`#90001=${'X'.repeat(5e6)}();`), /^Line \d+: #90001 has an entity name of 5000000 letters/],
-    ['the same numbers in two data sections', table.replace('ENDSEC;\nEND-ISO', 'ENDSEC;\nDATA;\n#1=X();\nENDSEC;\nEND-ISO'), /^Line \d+: #1 is defined twice/],
-    ['no end of the data section', table.replace('ENDSEC;\nEND-ISO-10303-21;\n', ''), /^Line \d+: the file ends inside its DATA section, after #\d+/],
+    [
+      'an entity number too large to be told apart',
+      with_(`#${'9'.repeat(30)}=X();`),
+      /^Line \d+: entity numbers above 9007199254740991/,
+    ],
+    [
+      'a reference that no entity number can be',
+      with_(`#90001=X(#${'9'.repeat(400)});`),
+      /refers to an entity, which the file does not define/,
+    ],
+    [
+      'an entity name of five million letters',
+      with_(`#90001=${'X'.repeat(5e6)}();`),
+      /^Line \d+: #90001 has an entity name of 5000000 letters/,
+    ],
+    [
+      'the same numbers in two data sections',
+      table.replace('ENDSEC;\nEND-ISO', 'ENDSEC;\nDATA;\n#1=X();\nENDSEC;\nEND-ISO'),
+      /^Line \d+: #1 is defined twice/,
+    ],
+    [
+      'no end of the data section',
+      table.replace('ENDSEC;\nEND-ISO-10303-21;\n', ''),
+      /^Line \d+: the file ends inside its DATA section, after #\d+/,
+    ],
     ['a comment that is never closed', with_('/* #90001=X();'), /^Line \d+: a comment opened here/],
-    ['a # without a number', with_("#90001=X(#);"), /^Line \d+: #90001 holds a # without a number/],
+    ['a # without a number', with_('#90001=X(#);'), /^Line \d+: #90001 holds a # without a number/],
     ['a parenthesis too many', with_('#90001=X());'), /^Line \d+: #90001 closes a parenthesis that was never opened/],
-    ['a parenthesis too few', with_("#90001=X((1.);"), /^Line \d+: #90001 ends before its parentheses are closed/],
-    ['partial records that are none', with_('#90001=(X() , Y());'), /^Line \d+: #90001: something other than partial records/],
-    ['a quantity that is not given', table.replace(firstUsage, "QUANTIFIED_ASSEMBLY_COMPONENT_USAGE('1','','',$1,$2,$,$)"), /^#\d+: the quantity is not given in a form that can be read/],
-    ['half a piece', with_('#90001=MEASURE_WITH_UNIT(COUNT_MEASURE(0.5),#90002);', '#90002=(NAMED_UNIT(*));').replace(firstUsage, "QUANTIFIED_ASSEMBLY_COMPONENT_USAGE('1','','',$1,$2,$,#90001)"), /^#\d+: the quantity 0\.5 is no whole number of pieces/],
-    ['a formation that is none', table.replace(/(PRODUCT_DEFINITION\('design','',)#\d+/, '$1#1'), /leads to no PRODUCT/],
-    ['a usage whose name is damaged', table.replace('NEXT_ASSEMBLY_USAGE', 'NEXT_ASSEMBLX_USAGE'), /^Line \d+: #\d+ is called NEXT_ASSEMBLX_USAGE_OCCURRENCE, which looks like a damaged name/],
-    ['a usage of which half the name is gone', table.replace('NEXT_ASSEMBLY_USAGE', 'USAGE'), /#\d+ is called USAGE_OCCURRENCE/],
+    ['a parenthesis too few', with_('#90001=X((1.);'), /^Line \d+: #90001 ends before its parentheses are closed/],
+    [
+      'partial records that are none',
+      with_('#90001=(X() , Y());'),
+      /^Line \d+: #90001: something other than partial records/,
+    ],
+    [
+      'a quantity that is not given',
+      table.replace(firstUsage, "QUANTIFIED_ASSEMBLY_COMPONENT_USAGE('1','','',$1,$2,$,$)"),
+      /^#\d+: the quantity is not given in a form that can be read/,
+    ],
+    [
+      'half a piece',
+      with_('#90001=MEASURE_WITH_UNIT(COUNT_MEASURE(0.5),#90002);', '#90002=(NAMED_UNIT(*));').replace(
+        firstUsage,
+        "QUANTIFIED_ASSEMBLY_COMPONENT_USAGE('1','','',$1,$2,$,#90001)",
+      ),
+      /^#\d+: the quantity 0\.5 is no whole number of pieces/,
+    ],
+    [
+      'a formation that is none',
+      table.replace(/(PRODUCT_DEFINITION\('design','',)#\d+/, '$1#1'),
+      /leads to no PRODUCT/,
+    ],
+    [
+      'a usage whose name is damaged',
+      table.replace('NEXT_ASSEMBLY_USAGE', 'NEXT_ASSEMBLX_USAGE'),
+      /^Line \d+: #\d+ is called NEXT_ASSEMBLX_USAGE_OCCURRENCE, which looks like a damaged name/,
+    ],
+    [
+      'a usage of which half the name is gone',
+      table.replace('NEXT_ASSEMBLY_USAGE', 'USAGE'),
+      /#\d+ is called USAGE_OCCURRENCE/,
+    ],
     ['two bytes per character', Uint8Array.from(Buffer.from(table, 'utf16le')), /begins with binary data/],
     ['an archive', Uint8Array.of(0x50, 0x4b, 3, 4, 0, 0), /the mark of a ZIP archive/],
     ['a PDF', bytesOf('%PDF-1.7'), /the mark of a PDF document/],
@@ -67,20 +149,29 @@ describe('where something may be lost, the file is refused with the place', () =
   ])('%s', (_, file, words) => expect(readOutcome(file).refused).toMatch(words));
 
   test('more levels than a machine has', () => {
-    const chain = Array.from({ length: 20_000 }, (__, at) => [bareProduct(10 + at * 4, `P${at}`), at > 0 ? bareUsage(9 + at * 4, 6 + at * 4, 10 + at * 4) : '']).flat();
+    const chain = Array.from({ length: 20_000 }, (__, at) => [
+      bareProduct(10 + at * 4, `P${at}`),
+      at > 0 ? bareUsage(9 + at * 4, 6 + at * 4, 10 + at * 4) : '',
+    ]).flat();
     expect(readOutcome(bareStep(...chain)).refused).toBe('The structure is 19999 levels deep; up to 512 can be read.');
   });
 });
 
 describe('size', () => {
   test('10¹⁴ occurrences of a shared structure are counted, not expanded', () => {
-    const levels = Array.from({ length: 15 }, (_, level) => { // each level uses the one below ten times
+    const levels = Array.from({ length: 15 }, (_, level) => {
+      // each level uses the one below ten times
       const id = 100 * (level + 1);
-      return [bareProduct(id, `L${level}`), ...(level === 14 ? [] : Array.from({ length: 10 }, (__, at) => bareUsage(id + 10 + at, id, id + 100)))];
+      return [
+        bareProduct(id, `L${level}`),
+        ...(level === 14 ? [] : Array.from({ length: 10 }, (__, at) => bareUsage(id + 10 + at, id, id + 100))),
+      ];
     });
     const { assembly } = readStep(bytesOf(bareStep(...levels.flat())), { shapes: false });
     expect(structureTotals(assembly).leafOccurrences).toBe(1e14);
-    expect(makeBill(assembly, { depth: 'parts-only', identity: 'part-number' }).rows.map((row) => row.quantity)).toEqual([1e14]);
+    expect(
+      makeBill(assembly, { depth: 'parts-only', identity: 'part-number' }).rows.map((row) => row.quantity),
+    ).toEqual([1e14]);
   });
 
   test('100,000 usages through shared definitions give the quantities that multiplying along the graph gives', () => {
@@ -103,23 +194,41 @@ describe('any damage to a real file', () => {
   };
 
   test('cut off anywhere: refused, or nothing was behind the cut', () => {
-    fc.assert(fc.property(fc.integer({ min: 0, max: sledge.length - 1 }), (at) => {
-      const read = outcome(sledge.subarray(0, at));
-      if (read.refused === undefined) expect(read.structure).toEqual(whole);
-    }), { numRuns: 60 });
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: sledge.length - 1 }), (at) => {
+        const read = outcome(sledge.subarray(0, at));
+        if (read.refused === undefined) expect(read.structure).toEqual(whole);
+      }),
+      { numRuns: 60 },
+    );
   });
   test('a byte changed: read or refused, never anything else, and no usage is lost in silence', () => {
     const count = (structure: typeof whole) => structure?.reduce((sum, [, , usages]) => sum + usages, 0);
-    fc.assert(fc.property(fc.integer({ min: 0, max: sledge.length - 1 }), fc.integer({ min: 0, max: 255 }), (at, byte) => {
-      const damaged = Uint8Array.from(sledge);
-      damaged[at] = byte;
-      const read = outcome(damaged);
-      if (read.refused === undefined) expect(count(read.structure)).toBe(count(whole));
-    }), { numRuns: 250 });
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: sledge.length - 1 }), fc.integer({ min: 0, max: 255 }), (at, byte) => {
+        const damaged = Uint8Array.from(sledge);
+        damaged[at] = byte;
+        const read = outcome(damaged);
+        if (read.refused === undefined) expect(count(read.structure)).toBe(count(whole));
+      }),
+      { numRuns: 250 },
+    );
   });
   test('a stretch taken out or doubled: read or refused', () => {
-    fc.assert(fc.property(fc.integer({ min: 0, max: sledge.length - 1 }), fc.integer({ min: 1, max: 5000 }), fc.boolean(), (at, size, doubled) => {
-      outcome(doubled ? Buffer.concat([sledge.subarray(0, at + size), sledge.subarray(at)]) : Buffer.concat([sledge.subarray(0, at), sledge.subarray(at + size)]));
-    }), { numRuns: 60 });
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 0, max: sledge.length - 1 }),
+        fc.integer({ min: 1, max: 5000 }),
+        fc.boolean(),
+        (at, size, doubled) => {
+          outcome(
+            doubled
+              ? Buffer.concat([sledge.subarray(0, at + size), sledge.subarray(at)])
+              : Buffer.concat([sledge.subarray(0, at), sledge.subarray(at + size)]),
+          );
+        },
+      ),
+      { numRuns: 60 },
+    );
   });
 });

@@ -8,7 +8,7 @@ const decode = (text: string) => decodeBytes(new TextEncoder().encode(text));
 
 describe('texts of ISO 10303-21', () => {
   test.each([
-    ["a doubled quote is one", "it''s", "it's"],
+    ['a doubled quote is one', "it''s", "it's"],
     ['a doubled backslash is one', 'a\\\\b', 'a\\b'],
     ['\\X2\\ holds 16-bit code units', '\\X2\\00D8\\X0\\40', 'Ø40'],
     ['\\X2\\ holds pairs of units beyond them', '\\X2\\D83DDEF7\\X0\\', '🛷'],
@@ -23,10 +23,12 @@ describe('texts of ISO 10303-21', () => {
   ])('%s', (_, written, meant) => expect(decode(written)).toBe(meant));
 
   test('whatever the writer quotes, the reader gives back', () => {
-    fc.assert(fc.property(fc.string({ unit: 'grapheme' }), (text) => {
-      const clean = text.replace(/[\r\n]/g, '');
-      expect(decode(quote(clean).slice(1, -1))).toBe(clean);
-    }));
+    fc.assert(
+      fc.property(fc.string({ unit: 'grapheme' }), (text) => {
+        const clean = text.replace(/[\r\n]/g, '');
+        expect(decode(quote(clean).slice(1, -1))).toBe(clean);
+      }),
+    );
   });
 
   test('bytes that are no UTF-8 are read as Windows-1252', () => {

@@ -4,7 +4,9 @@ import type { Mark } from '../marks/index.ts';
 import { drawTable, layOutTable, type TableContent, type TableRoom } from './index.ts';
 
 const content = (count: number, text = 'Cross-bearer'): TableContent => ({
-  headings: ['ITEM', 'QTY', 'NAME'], alignments: ['centre', 'right', 'left'], rows: Array.from({ length: count }, (_, at) => [String(at + 1), '2', text]),
+  headings: ['ITEM', 'QTY', 'NAME'],
+  alignments: ['centre', 'right', 'left'],
+  rows: Array.from({ length: count }, (_, at) => [String(at + 1), '2', text]),
 });
 const onTitleBlock: TableRoom = { box: [20, 10, 410, 245], grows: 'up', side: 'right', fullWidth: 180, share: 0.62 };
 const texts = (marks: readonly Mark[]) => marks.flatMap((mark) => (mark.kind === 'text' ? [mark] : []));
@@ -12,7 +14,9 @@ const texts = (marks: readonly Mark[]) => marks.flatMap((mark) => (mark.kind ===
 describe('a list on the title block', () => {
   const measured = layOutTable(content(10), onTitleBlock);
   test('is as wide as the title block, stands on it and ends at the frame', () => {
-    expect([measured.box[0], measured.box[2], measured.box[3]].map((value) => Math.round(value * 1e6) / 1e6)).toEqual([230, 410, 245]);
+    expect([measured.box[0], measured.box[2], measured.box[3]].map((value) => Math.round(value * 1e6) / 1e6)).toEqual([
+      230, 410, 245,
+    ]);
   });
   test('has its heading lowest and item 1 just above it', () => {
     const drawn = texts(drawTable(measured, content(10), 'up', (row) => ({ kind: 'table', id: String(row) })));
@@ -44,15 +48,26 @@ test('a list that cannot fit says so and still has every row', () => {
 });
 
 test('nothing of a text is lost, and it stays inside its column', () => {
-  fc.assert(fc.property(fc.array(fc.string({ unit: 'grapheme-ascii', maxLength: 140 }), { minLength: 1, maxLength: 12 }), (names) => {
-    const table: TableContent = { ...content(0), rows: names.map((name, at) => [String(at), '1', name]) };
-    const measured = layOutTable(table, onTitleBlock);
-    const marks = texts(drawTable(measured, table, 'up', (row) => ({ kind: 'table', id: String(row) })));
-    names.forEach((name, at) => {
-      const x = measured.strips[0].box[0] + measured.widths[0] + measured.widths[1];
-      const own = marks.filter((mark) => mark.source.id === String(at) && mark.at[0] >= x);
-      expect(own.map((mark) => mark.text).join('').replace(/\s/g, '')).toBe(name.replace(/\s/g, ''));
-      for (const mark of own) expect(mark.at[0] + mark.width).toBeLessThanOrEqual(measured.strips[0].box[2] + 1e-6);
-    });
-  }), { numRuns: 60 });
+  fc.assert(
+    fc.property(
+      fc.array(fc.string({ unit: 'grapheme-ascii', maxLength: 140 }), { minLength: 1, maxLength: 12 }),
+      (names) => {
+        const table: TableContent = { ...content(0), rows: names.map((name, at) => [String(at), '1', name]) };
+        const measured = layOutTable(table, onTitleBlock);
+        const marks = texts(drawTable(measured, table, 'up', (row) => ({ kind: 'table', id: String(row) })));
+        names.forEach((name, at) => {
+          const x = measured.strips[0].box[0] + measured.widths[0] + measured.widths[1];
+          const own = marks.filter((mark) => mark.source.id === String(at) && mark.at[0] >= x);
+          expect(
+            own
+              .map((mark) => mark.text)
+              .join('')
+              .replace(/\s/g, ''),
+          ).toBe(name.replace(/\s/g, ''));
+          for (const mark of own) expect(mark.at[0] + mark.width).toBeLessThanOrEqual(measured.strips[0].box[2] + 1e-6);
+        });
+      },
+    ),
+    { numRuns: 60 },
+  );
 });

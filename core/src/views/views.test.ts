@@ -1,20 +1,42 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { applyToPoint, type Placement } from '../geometry/index.ts';
-import { drawView, directionNames, findSpots, sumLines, viewPlacement, visibleLines, type Body, type DirectionName, type ViewSums } from './index.ts';
+import {
+  drawView,
+  directionNames,
+  findSpots,
+  sumLines,
+  viewPlacement,
+  visibleLines,
+  type Body,
+  type DirectionName,
+  type ViewSums,
+} from './index.ts';
 import { at, body, boxMesh, cylinderMesh } from '../../../testkit/shapes.ts';
 
-const sums = (bodies: readonly Body[], direction: DirectionName): ViewSums => sumLines(drawView(bodies, viewPlacement(direction)));
-const rounded = ({ visibleMm, tangentMm, hiddenMm }: ViewSums) => [visibleMm, tangentMm, hiddenMm].map((value) => Math.round(value * 1000) / 1000);
+const sums = (bodies: readonly Body[], direction: DirectionName): ViewSums =>
+  sumLines(drawView(bodies, viewPlacement(direction)));
+const rounded = ({ visibleMm, tangentMm, hiddenMm }: ViewSums) =>
+  [visibleMm, tangentMm, hiddenMm].map((value) => Math.round(value * 1000) / 1000);
 const isometricLength = Math.sqrt(2 / 3); // of 1 mm along a model axis
 
 describe('directions', () => {
   test.each<[DirectionName, number[], number[]]>([
-    ['front', [1, 0, 0], [0, 0, 1]], ['back', [-1, 0, 0], [0, 0, 1]], ['right', [0, 1, 0], [0, 0, 1]],
-    ['left', [0, -1, 0], [0, 0, 1]], ['top', [1, 0, 0], [0, 1, 0]], ['bottom', [1, 0, 0], [0, -1, 0]],
+    ['front', [1, 0, 0], [0, 0, 1]],
+    ['back', [-1, 0, 0], [0, 0, 1]],
+    ['right', [0, 1, 0], [0, 0, 1]],
+    ['left', [0, -1, 0], [0, 0, 1]],
+    ['top', [1, 0, 0], [0, 1, 0]],
+    ['bottom', [1, 0, 0], [0, -1, 0]],
   ])('%s: what runs to the right and what runs up', (direction, right, up) => {
-    const [x, y] = [applyToPoint(viewPlacement(direction), right as never), applyToPoint(viewPlacement(direction), up as never)];
-    expect([x, y].map((point) => point.map((value) => Math.round(value) + 0))).toEqual([[1, 0, 0], [0, 1, 0]]);
+    const [x, y] = [
+      applyToPoint(viewPlacement(direction), right as never),
+      applyToPoint(viewPlacement(direction), up as never),
+    ];
+    expect([x, y].map((point) => point.map((value) => Math.round(value) + 0))).toEqual([
+      [1, 0, 0],
+      [0, 1, 0],
+    ]);
   });
   test('isometric looks from the front right above', () => {
     const towards = applyToPoint(viewPlacement('isometric'), [1, -1, 1]);
@@ -47,19 +69,27 @@ describe('several boxes', () => {
   test('a box wholly behind another is hidden, and its lines count once', () => {
     const bodies = [body(boxMesh(30, 10, 30), 0), body(boxMesh(10, 10, 10), 1, at(10, 40, 10))];
     expect(rounded(sums(bodies, 'front'))).toEqual([120, 0, 40]);
-    expect([...findSpots(bodies, viewPlacement('front'), drawView(bodies, viewPlacement('front'))).visible]).toEqual([0]);
+    expect([...findSpots(bodies, viewPlacement('front'), drawView(bodies, viewPlacement('front'))).visible]).toEqual([
+      0,
+    ]);
   });
   test('two boxes side by side share the line where they touch', () => {
-    expect(rounded(sums([body(boxMesh(10, 10, 10), 0), body(boxMesh(10, 10, 10), 1, at(10, 0, 0))], 'front'))).toEqual([70, 0, 0]);
+    expect(rounded(sums([body(boxMesh(10, 10, 10), 0), body(boxMesh(10, 10, 10), 1, at(10, 0, 0))], 'front'))).toEqual([
+      70, 0, 0,
+    ]);
   });
   test('a box half covered is cut exactly at the edge that covers it', () => {
     const bodies = [body(boxMesh(20, 5, 20), 0), body(boxMesh(20, 5, 20), 1, at(10, 20, 5))];
     expect(rounded(sums(bodies, 'front'))).toEqual([80 + 55, 0, 25]);
   });
   test('lines carry the occurrence that they belong to', () => {
-    const lines = drawView([body(boxMesh(10, 10, 10), 7), body(boxMesh(10, 10, 10), 9, at(50, 0, 0))], viewPlacement('front'));
+    const lines = drawView(
+      [body(boxMesh(10, 10, 10), 7), body(boxMesh(10, 10, 10), 9, at(50, 0, 0))],
+      viewPlacement('front'),
+    );
     expect(new Set(lines.occurrences)).toEqual(new Set([7, 9]));
-    for (let line = 0; line < lines.kinds.length; line++) expect(lines.occurrences[line]).toBe(lines.ends[line * 4] < 30 ? 7 : 9);
+    for (let line = 0; line < lines.kinds.length; line++)
+      expect(lines.occurrences[line]).toBe(lines.ends[line * 4] < 30 ? 7 : 9);
   });
   test('without hidden lines the visible ones stay as they are', () => {
     const all = drawView([body(boxMesh(3, 2, 1))], viewPlacement('isometric'));
@@ -90,25 +120,33 @@ describe('a cylinder of radius 10 and height 30', () => {
 });
 
 /** Visible length of all box edges by looking at many points of each: slow and plain. */
-function visibleBySampling(boxes: readonly { size: [number, number, number]; corner: [number, number, number] }[], view: Placement): number {
+function visibleBySampling(
+  boxes: readonly { size: [number, number, number]; corner: [number, number, number] }[],
+  view: Placement,
+): number {
   const STEPS = 400;
   const towards = [view[8], view[9], view[10]];
   let total = 0;
   for (const { size, corner } of boxes) {
     for (let axis = 0; axis < 3; axis++) {
-      for (const p of [0, 1]) for (const q of [0, 1]) {
-        const from = [...corner], way = [0, 0, 0];
-        from[(axis + 1) % 3] += p * size[(axis + 1) % 3];
-        from[(axis + 2) % 3] += q * size[(axis + 2) % 3];
-        way[axis] = size[axis];
-        const v = applyToPoint([...view.slice(0, 3), 0, ...view.slice(4, 7), 0, ...view.slice(8, 11), 0], way as never);
-        let seen = 0;
-        for (let step = 0; step < STEPS; step++) {
-          const point = from.map((value, at) => value + (way[at] * (step + 0.5)) / STEPS);
-          if (!boxes.some((box) => rayMeets(point, towards, box))) seen++;
+      for (const p of [0, 1])
+        for (const q of [0, 1]) {
+          const from = [...corner],
+            way = [0, 0, 0];
+          from[(axis + 1) % 3] += p * size[(axis + 1) % 3];
+          from[(axis + 2) % 3] += q * size[(axis + 2) % 3];
+          way[axis] = size[axis];
+          const v = applyToPoint(
+            [...view.slice(0, 3), 0, ...view.slice(4, 7), 0, ...view.slice(8, 11), 0],
+            way as never,
+          );
+          let seen = 0;
+          for (let step = 0; step < STEPS; step++) {
+            const point = from.map((value, at) => value + (way[at] * (step + 0.5)) / STEPS);
+            if (!boxes.some((box) => rayMeets(point, towards, box))) seen++;
+          }
+          total += (Math.hypot(v[0], v[1]) * seen) / STEPS;
         }
-        total += (Math.hypot(v[0], v[1]) * seen) / STEPS;
-      }
     }
   }
   return total;
@@ -116,9 +154,11 @@ function visibleBySampling(boxes: readonly { size: [number, number, number]; cor
 
 /** Whether the ray from the point towards the viewer enters the box, touching not counted. */
 function rayMeets(point: number[], way: number[], { size, corner }: { size: number[]; corner: number[] }): boolean {
-  let near = 1e-6, far = Infinity;
+  let near = 1e-6,
+    far = Infinity;
   for (let axis = 0; axis < 3; axis++) {
-    const a = (corner[axis] - point[axis]) / way[axis], b = (corner[axis] + size[axis] - point[axis]) / way[axis];
+    const a = (corner[axis] - point[axis]) / way[axis],
+      b = (corner[axis] + size[axis] - point[axis]) / way[axis];
     near = Math.max(near, Math.min(a, b));
     far = Math.min(far, Math.max(a, b));
   }
@@ -126,26 +166,47 @@ function rayMeets(point: number[], way: number[], { size, corner }: { size: numb
 }
 
 test('random boxes: as much is visible as a point-by-point look finds', () => {
-  const coordinate = fc.integer({ min: 0, max: 5000 }).map((value) => value / 97 + value % 7 / 13); // off any common grid
-  const box = fc.record({ size: fc.tuple(coordinate, coordinate, coordinate).map((size) => size.map((value) => value + 4) as [number, number, number]), corner: fc.tuple(coordinate, coordinate, coordinate) });
-  fc.assert(fc.property(fc.array(box, { minLength: 1, maxLength: 5 }), (drawn) => {
-    // Two faces in one plane have no truth to compare with: which one is in front is nobody's to say.
-    const boxes = drawn.map(({ size, corner }, index) => ({ size: size.map((value, axis) => value + index * 0.0371 + axis * 0.0113) as unknown as typeof size, corner: corner.map((value, axis) => value + index * 0.0613 + axis * 0.0177) as unknown as typeof corner }));
-    const view = viewPlacement('isometric');
-    const { visibleMm } = sumLines(drawView(boxes.map(({ size, corner }, index) => body(boxMesh(...size), index, at(...corner))), view));
-    const sampled = visibleBySampling(boxes, view);
-    expect(Math.abs(visibleMm - sampled)).toBeLessThan(0.004 * sampled + 1.5); // 400 points per edge leave that much open
-  }), { numRuns: 60 });
+  const coordinate = fc.integer({ min: 0, max: 5000 }).map((value) => value / 97 + (value % 7) / 13); // off any common grid
+  const box = fc.record({
+    size: fc
+      .tuple(coordinate, coordinate, coordinate)
+      .map((size) => size.map((value) => value + 4) as [number, number, number]),
+    corner: fc.tuple(coordinate, coordinate, coordinate),
+  });
+  fc.assert(
+    fc.property(fc.array(box, { minLength: 1, maxLength: 5 }), (drawn) => {
+      // Two faces in one plane have no truth to compare with: which one is in front is nobody's to say.
+      const boxes = drawn.map(({ size, corner }, index) => ({
+        size: size.map((value, axis) => value + index * 0.0371 + axis * 0.0113) as unknown as typeof size,
+        corner: corner.map((value, axis) => value + index * 0.0613 + axis * 0.0177) as unknown as typeof corner,
+      }));
+      const view = viewPlacement('isometric');
+      const { visibleMm } = sumLines(
+        drawView(
+          boxes.map(({ size, corner }, index) => body(boxMesh(...size), index, at(...corner))),
+          view,
+        ),
+      );
+      const sampled = visibleBySampling(boxes, view);
+      expect(Math.abs(visibleMm - sampled)).toBeLessThan(0.004 * sampled + 1.5); // 400 points per edge leave that much open
+    }),
+    { numRuns: 60 },
+  );
 });
 
 describe('spots for leaders', () => {
   const bodies = [body(boxMesh(100, 10, 100), 0), body(boxMesh(20, 10, 20), 1, at(40, -30, 40))];
   const lines = drawView(bodies, viewPlacement('front'));
   const spots = findSpots(bodies, viewPlacement('front'), lines);
-  const of = (occurrence: number, face: number) => [...spots.occurrences.keys()].filter((spot) => spots.occurrences[spot] === occurrence && spots.onFace[spot] === face);
+  const of = (occurrence: number, face: number) =>
+    [...spots.occurrences.keys()].filter(
+      (spot) => spots.occurrences[spot] === occurrence && spots.onFace[spot] === face,
+    );
   test('the roomiest spot of a free square is its middle', () => {
     const [best] = of(1, 1);
-    expect([spots.points[best * 2], spots.points[best * 2 + 1], spots.room[best]].map((value) => Math.round(value * 5) / 5)).toEqual([50, 50, 10]);
+    expect(
+      [spots.points[best * 2], spots.points[best * 2 + 1], spots.room[best]].map((value) => Math.round(value * 5) / 5),
+    ).toEqual([50, 50, 10]);
   });
   test('no spot of the large plate lies where the small one covers it', () => {
     for (const spot of of(0, 1)) {
@@ -156,7 +217,9 @@ describe('spots for leaders', () => {
   });
   test('anchors are in the own coordinates of their part', () => {
     const [best] = of(1, 1);
-    expect([...spots.anchors.subarray(best * 3, best * 3 + 3)].map((value) => Math.round(value) + 0)).toEqual([10, 0, 10]);
+    expect([...spots.anchors.subarray(best * 3, best * 3 + 3)].map((value) => Math.round(value) + 0)).toEqual([
+      10, 0, 10,
+    ]);
   });
   test.each(directionNames)('every spot seen from %s lies within the view', (direction) => {
     const drawn = drawView(bodies, viewPlacement(direction));

@@ -27,10 +27,21 @@ class Server {
   readonly fetch = async (_: string, init?: RequestInit): Promise<Response> => {
     this.requests++;
     if (this.down) throw new TypeError('no connection');
-    const { label, session: who, steps } = JSON.parse(String(init?.body)) as { label: string; session: string; steps: { version: number; command: Command }[] };
+    const {
+      label,
+      session: who,
+      steps,
+    } = JSON.parse(String(init?.body)) as {
+      label: string;
+      session: string;
+      steps: { version: number; command: Command }[];
+    };
     if (steps[0].version !== this.version) {
       const since = this.log.slice(steps[0].version - 1).map((edit) => ({ document: 'bill', ...edit }));
-      return Response.json({ error: 'Somebody else changed this meanwhile.', since, documents: [this.document()] }, { status: 409 });
+      return Response.json(
+        { error: 'Somebody else changed this meanwhile.', since, documents: [this.document()] },
+        { status: 409 },
+      );
     }
     try {
       for (const { command } of steps) this.apply(label, who, command);
@@ -45,7 +56,10 @@ let server: Server;
 let queue: EditQueue;
 let said: string[];
 const loaded = (): Project => ({
-  summary: { id: 'p', name: '', fileName: '', revision: '', parts: 0, leafOccurrences: 0, sheets: 0, changed: '' }, documents: [server.document()], history: { undo: null, redo: null }, findings: [],
+  summary: { id: 'p', name: '', fileName: '', revision: '', parts: 0, leafOccurrences: 0, sheets: 0, changed: '' },
+  documents: [server.document()],
+  history: { undo: null, redo: null },
+  findings: [],
 });
 beforeEach(() => {
   server = new Server();
@@ -57,7 +71,11 @@ afterEach(() => vi.unstubAllGlobals());
 
 const shown = () => queue.state().documents[0].content as BillDocument;
 const rename = (heading: string, id = 'item'): Command => ({ kind: 'renameColumn', id, heading });
-const perform = (label: string, ...commands: Command[]) => queue.perform(label, commands.map((command) => ({ document: 'bill', command })));
+const perform = (label: string, ...commands: Command[]) =>
+  queue.perform(
+    label,
+    commands.map((command) => ({ document: 'bill', command })),
+  );
 const settled = () => vi.waitFor(() => expect(queue.state().keeping.state).toBe('kept'));
 
 describe('editing alone', () => {
@@ -95,7 +113,9 @@ describe('with another window', () => {
   test('what touches the same thing waits for the drafter; mine can be done on top', async () => {
     server.apply('call it No.', 'other', rename('No.'));
     perform('call it Pos', rename('Pos'));
-    await vi.waitFor(() => expect(queue.state().keeping).toEqual({ state: 'clash', label: 'call it Pos', other: 'call it No.' }));
+    await vi.waitFor(() =>
+      expect(queue.state().keeping).toEqual({ state: 'clash', label: 'call it Pos', other: 'call it No.' }),
+    );
     expect(server.bill.columns[0].heading).toBe('No.');
     queue.settle(true);
     await settled();

@@ -54,12 +54,9 @@ export function isIn({ components, path }: Pick<Occurrence, 'components' | 'path
 
 /** Every number below `count` once, so that any first part of the order is spread evenly over the whole. */
 export function spreadOrder(count: number): Uint32Array {
-  const gcd = (a: number, b: number): number => (b === 0 ? a : gcd(b, a % b));
-  let step = Math.max(1, Math.round(count * 0.618034)); // the golden section spreads best
-  while (gcd(step, count) > 1) step++;
-  const order = new Uint32Array(count);
-  for (let at = 0, next = 0; at < count; at++, next = (next + step) % count) order[at] = next;
-  return order;
+  // Multiples of the golden section fall evenly into the unit interval (H. Weyl 1916): numbers whose multiple is small lie evenly apart.
+  const place = Float64Array.from({ length: count }, (_, at) => (at * 0.6180339887498949) % 1);
+  return Uint32Array.from(place.keys()).sort((a, b) => place[a] - place[b]);
 }
 
 /** The model axis that a direction of the picture is nearest to, in the machine as it stands. */
