@@ -65,9 +65,10 @@ export type Stale = v.InferOutput<typeof staleSchema>;
 /** How a structure list is read. */
 export const listMappingSchema = v.object({ headingRow: v.pipe(v.number(), v.integer(), v.minValue(-1)), roles: v.pipe(v.array(v.picklist(columnRoles)), v.maxLength(500)) });
 /** An uploaded list before it is brought in: its first rows, how many there are, and what the headings suggest. */
-export const listPreviewSchema = v.object({ file: v.string(), rows: v.array(v.array(v.string())), of: v.number(), mapping: listMappingSchema, /** True where the mapping was used for a list with these headings before. */ remembered: v.boolean() });
+export const listPreviewSchema = v.object({ rows: v.array(v.array(v.string())), of: v.number(), mapping: listMappingSchema, /** True where the mapping was used for a list with these headings before. */ remembered: v.boolean() });
 export type ListPreview = v.InferOutput<typeof listPreviewSchema>;
 
-export const listImportSchema = v.object({ file: v.pipe(v.string(), v.regex(/^file [0-9a-f]{64}$/)), name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)), mapping: listMappingSchema });
+/** Query of a list's import; the mapping as JSON text. */
+export const listImportSchema = v.object({ name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)), mapping: v.pipe(v.string(), v.maxLength(20_000), v.parseJson(), listMappingSchema) });
 
 export const errorSchema = v.object({ error: v.string() });

@@ -93,17 +93,17 @@ function importRoutes(app: express.Express, { database, blobs, jobs, pool }: Ser
     const table = await pool.table({ bytes, fileName: name });
     const proposed = proposeMapping(table);
     const known = await recall(database, headingsKey(table, proposed.headingRow));
-    const file = fileKey(bytes);
-    await blobs.put(file, bytes);
     const mapping = v.safeParse(api.listMappingSchema, known);
-    response.json({ file, rows: table.slice(0, PREVIEW_ROWS).map((row) => [...row]), of: table.length, mapping: mapping.success ? mapping.output : { ...proposed, roles: [...proposed.roles] }, remembered: mapping.success } satisfies ListPreview);
+    response.json({ rows: table.slice(0, PREVIEW_ROWS).map((row) => [...row]), of: table.length, mapping: mapping.success ? mapping.output : { ...proposed, roles: [...proposed.roles] }, remembered: mapping.success } satisfies ListPreview);
   });
-  app.post('/api/lists/import', express.json({ limit: MAX_JSON }), async (request, response) => {
-    const { file, name, mapping } = parse(api.listImportSchema, request.body);
+  // The list comes a second time with its mapping: nothing is stored for one that the drafter only looked at.
+  app.post('/api/lists/import', async (request, response) => {
+    const { name, mapping } = parse(api.listImportSchema, request.query);
     const problem = mappingProblem(mapping);
     if (problem) throw new BadRequest(problem);
-    const bytes = await blobs.get(file);
-    if (!bytes) throw new NotFound('The uploaded list is no longer stored; upload it again.');
+    const bytes = await readBody(request);
+    const file = fileKey(bytes);
+    await blobs.put(file, bytes);
     await remember(database, headingsKey(await pool.table({ bytes, fileName: name }), mapping.headingRow), mapping);
     response.status(202).json({ job: await jobs.add('import', { fileName: name, fileBlob: file, finished: false, mapping } satisfies ImportPayload) });
   });

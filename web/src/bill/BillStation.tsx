@@ -6,6 +6,7 @@ import { numbersToKeep } from '../../../core/src/bill/index.ts';
 import { layOutSheet } from '../../../core/src/sheets/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { Machine3D } from '../model/Machine3D.tsx';
+import { Thumb } from '../shell/Thumb.tsx';
 import { CoverageStrip } from '../shell/CoverageStrip.tsx';
 import { useSheetInputs } from '../sheets/useSheetInputs.ts';
 import { BillGrid } from './BillGrid.tsx';
@@ -73,7 +74,7 @@ function Why() {
   const first = assembly.components[row.components[0]];
   return (
     <div className="why">
-      <div className="quiet">Item {row.item}</div>
+      <div className="inspector-head"><Thumb component={first} size={44} /><span className="quiet">Item {row.item}</span></div>
       <h2>Why {places.reduce((sum, { each, times }) => sum + each * times, 0) || row.totalQuantity} × {first.name || partLabel(first)}?</h2>
       {places.map(({ key, name, each, times }) => <div key={key}><span>{name}{times > 1 ? `, ${times} times` : ''}</span><span className="number">{times > 1 ? `${times} × ${each}` : each}</span></div>)}
     </div>

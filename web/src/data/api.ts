@@ -41,7 +41,9 @@ export const deleteProject = async (id: string): Promise<void> => void (await an
 export const sendGesture = (project: string, gesture: Gesture): Promise<Accepted> => post(`/api/projects/${project}/edits`, gesture, api.acceptedSchema);
 export const stepBack = (project: string, mode: 'undo' | 'redo'): Promise<Accepted> => post(`/api/projects/${project}/${mode}`, { session }, api.acceptedSchema);
 export const loadShapes = (id: string): Promise<Shapes> => get(`/api/projects/${id}/shapes`, api.shapesSchema);
-export const importList = (list: { file: string; name: string; mapping: ListMapping }): Promise<{ job: string }> => post('/api/lists/import', list, v.object({ job: v.string() }));
+/** Brings a list in, its columns read as the mapping says. */
+export const importList = async (file: File, mapping: ListMapping): Promise<{ job: string }> =>
+  v.parse(v.object({ job: v.string() }), await answer(await fetch(`/api/lists/import?name=${encodeURIComponent(file.name)}&mapping=${encodeURIComponent(JSON.stringify(mapping))}`, { method: 'POST', body: file })));
 /** Sends a structure list and answers with its first rows. */
 export const previewList = async (file: File): Promise<ListPreview> => v.parse(api.listPreviewSchema, await answer(await fetch(`/api/lists?name=${encodeURIComponent(file.name)}`, { method: 'POST', body: file })));
 export const cancelJob = async (id: string): Promise<void> => void (await answer(await fetch(`/api/jobs/${id}/cancel`, { method: 'POST' })));

@@ -22,7 +22,7 @@ const isList = (name: string): boolean => /\.(csv|tsv|tab|txt|xlsx|xlsm)$/i.test
 export function ImportDrop() {
   const [running, setRunning] = useState<Running | null>(null);
   const [refused, setRefused] = useState<string | null>(null);
-  const [list, setList] = useState<{ name: string; preview: ListPreview } | null>(null);
+  const [list, setList] = useState<{ file: File; preview: ListPreview } | null>(null);
   const stop = useRef<() => void>(() => {});
   const navigate = useNavigate();
   const queries = useQueryClient();
@@ -35,7 +35,7 @@ export function ImportDrop() {
     try {
       if (isList(file.name)) {
         setRunning({ name: file.name, step: 'Reading the rows', share: 0.5 });
-        return setList({ name: file.name, preview: await previewList(file) });
+        return setList({ file, preview: await previewList(file) });
       }
       setRunning({ name: file.name, step: 'Sending', share: 0 });
       await follow(file.name, await uploadFile(file, (share) => setRunning({ name: file.name, step: 'Sending', share: share * 0.2 }), upload.signal));
@@ -54,11 +54,12 @@ export function ImportDrop() {
   };
   const takeList = async (mapping: ListMapping) => {
     if (!list) return;
-    const { name, preview: { file } } = list;
+    const { file } = list;
+    const { name } = file;
     setList(null);
     try {
       setRunning({ name, step: 'Reading the list', share: 0.5 });
-      await follow(name, (await importList({ file, name, mapping })).job);
+      await follow(name, (await importList(file, mapping)).job);
     } catch (error) {
       refuse(error);
     } finally {
@@ -86,7 +87,7 @@ export function ImportDrop() {
           <Button variant="default" size="compact-md" onClick={() => stop.current()}>Cancel</Button>
         </Group>
       )}
-      {list && <ListMappingDialog name={list.name} preview={list.preview} onTake={(mapping) => void takeList(mapping)} onLeave={() => setList(null)} />}
+      {list && <ListMappingDialog name={list.file.name} preview={list.preview} onTake={(mapping) => void takeList(mapping)} onLeave={() => setList(null)} />}
       {refused && <p className="problem" role="alert">{refused}</p>}
     </>
   );

@@ -3,6 +3,7 @@ import { IconBox, IconFileText, IconListDetails, IconSearch } from '@tabler/icon
 import { useMemo } from 'react';
 import { useNavigate } from 'react-router';
 import { useProject } from '../data/ProjectContext.tsx';
+import { Thumb } from './Thumb.tsx';
 
 /** Ctrl K: any part by number, name, description or property, and the stations. */
 export function Find() {
@@ -17,6 +18,7 @@ export function Find() {
     { group: 'Parts', actions: assembly.components.map((component, index) => ({
       id: component.key,
       label: component.name || component.partNumber,
+      leftSection: <Thumb component={component} size={22} />,
       description: [component.partNumber, component.description, counts[index] > 1 ? `${counts[index]} times` : ''].filter(Boolean).join(' · '),
       keywords: Object.values(component.properties).map(({ value }) => String(value)),
       onClick: () => pick(index),
