@@ -55,6 +55,33 @@ describe('bill', () => {
   });
 });
 
+describe('other sources', () => {
+  test('a list and a glTF file give bills as a STEP file does', () => {
+    writeFileSync(join(folder, 'list.csv'), 'Level;Number;Name;Qty\n0;A-1;Table;1\n1;F-1;Foot;4\n2;B-1;Bolt;2\n');
+    const gltf = {
+      asset: { version: '2.0' },
+      scenes: [{ nodes: [0] }],
+      nodes: [{ name: 'Table', children: [1, 2] }, { name: 'Foot.001' }, { name: 'Foot.002' }],
+    };
+    writeFileSync(join(folder, 'table.gltf'), JSON.stringify(gltf));
+    const csv = (file: string) =>
+      sledgeboard('bill', join(folder, file), '--depth', 'parts-only', '--format', 'csv').stdout;
+    expect(csv('list.csv')).toBe('Item,Qty,Part number,Name\r\n1,8,B-1,Bolt\r\n');
+    expect(csv('table.gltf')).toBe('Item,Qty,Part number,Name\r\n1,2,,Foot\r\n');
+  });
+  test('what has no shapes cannot be drawn, in one sentence', () => {
+    const { status, stdout, stderr } = sledgeboard('view', join(folder, 'list.csv'));
+    expect([status, stdout]).toEqual([1, '']);
+    expect(stderr).toBe('The file has no solid or surface that can be drawn; its bill can still be made.\n');
+  });
+  test('a file of another kind is refused by what it begins with', () => {
+    writeFileSync(join(folder, 'photo.xyz'), Uint8Array.of(0x89, 0x50, 0x4e, 0x47));
+    const { status, stderr } = sledgeboard('bill', join(folder, 'photo.xyz'));
+    expect(status).toBe(1);
+    expect(stderr).toMatch(/^This is no file that can be read: it begins with the mark of a PNG picture\./);
+  });
+});
+
 describe('view', () => {
   test('sums, box and segments; what is seen is counted', () => {
     const { status, stdout } = sledgeboard('view', table(), '--direction', 'top');

@@ -1,5 +1,5 @@
 import loadKernel, { type Occt, type OcctMesh } from 'occt-import-js';
-import type { Mesh } from '../../core/src/geometry/index.ts';
+import { toSrgb, type Mesh } from '../../core/src/geometry/index.ts';
 
 /** Bumped when tessellation changes, so that stored meshes are made anew. Part of a mesh's key. */
 export const TESSELLATION_VERSION = 'occt-import-js 0.0.23/2';
@@ -52,7 +52,5 @@ function joinMeshes(meshes: readonly OcctMesh[]): Mesh {
   return { positions, normals, triangles, faceStarts: Uint32Array.from([...faceStarts, indexCount / 3]), faceColours: Int32Array.from(colours) };
 }
 
-/** The kernel keeps colours linear; files and screens mean sRGB (IEC 61966-2-1). */
-const packColour = (colour: readonly number[] | null | undefined): number =>
-  colour ? colour.reduce((sum, channel) => sum * 256 + Math.round(toSrgb(Math.min(1, Math.max(0, channel))) * 255), 0) : -1;
-const toSrgb = (linear: number): number => (linear <= 0.0031308 ? 12.92 * linear : 1.055 * linear ** (1 / 2.4) - 0.055);
+/** The kernel keeps colours linear; files and screens mean sRGB. */
+const packColour = (colour: readonly number[] | null | undefined): number => (colour ? colour.reduce((sum, channel) => sum * 256 + toSrgb(channel), 0) : -1);
