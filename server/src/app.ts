@@ -138,7 +138,8 @@ async function readBody(request: Request): Promise<Uint8Array> {
     if (size > MAX_FILE) throw new TooLarge(`The file is larger than ${MAX_FILE / 1024 / 1024} MB; that is more than can be read.`);
     chunks.push(chunk);
   }
-  return new Uint8Array(Buffer.concat(chunks));
+  const whole = Buffer.concat(chunks);
+  return new Uint8Array(whole.buffer, whole.byteOffset, whole.length); // the same bytes, not a second copy of them
 }
 class TooLarge extends Error {
   override readonly name = 'TooLarge';

@@ -22,7 +22,7 @@ const JOIN_DAMAGE = 0.5;
 /** @throws Refusal naming line and entity where a structural entity's name looks damaged */
 export function refuseMisspelt(file: StepFile): void {
   const { index: { keywords, keywordOf, count, references, referenceStarts } } = file;
-  const simple = keywords.map((keyword) => !keyword.includes('+') && !STRUCTURE.includes(keyword) && !OTHER_JOINS.has(keyword));
+  const simple = keywords.map((keyword) => !keyword.includes('+') && !keyword.startsWith('!') && !STRUCTURE.includes(keyword) && !OTHER_JOINS.has(keyword));
   const damaged = keywords.map((keyword, at) => simple[at] && STRUCTURE.some((known) => isNear(keyword, known, DAMAGE)));
   const asUsage = keywords.map((keyword, at) => simple[at] && USAGES.some((known) => isNear(keyword, known, known.length * JOIN_DAMAGE)));
   if (!damaged.includes(true) && !asUsage.includes(true)) return;

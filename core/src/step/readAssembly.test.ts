@@ -166,12 +166,12 @@ describe('structure', () => {
     expect(read(airy)).toEqual(read(table));
   });
 
-  test('edition 3: several data sections and an anchor section', () => {
+  test('edition 3: several data sections, anchors, references and a signature', () => {
     const cut = table.indexOf('\n#40=');
     const split = `${table.slice(0, cut)}\nENDSEC;\nDATA('second',('AUTOMOTIVE_DESIGN'));${table.slice(cut)}`.replace(
       'DATA;',
-      "ANCHOR;\n<a>=#1;\nENDSEC;\nDATA('first',('AUTOMOTIVE_DESIGN'));",
-    );
+      `ANCHOR;\n<a>=#1;\n<b>='text; (';\n<c>=(#1,"0FF");\nENDSEC;\nREFERENCE;\n@7=<other.step#x>;\nENDSEC;\nDATA('first',('AUTOMOTIVE_DESIGN'));`,
+    ).replace('END-ISO', 'SIGNATURE;\nMIIBE+/ENDSEX==\nENDSEC;\nEND-ISO');
     expect(read(split)).toEqual(read(table));
   });
 });

@@ -165,8 +165,10 @@ class Scanner {
     } else if (keyword === 'REFERENCE') {
       this.expectSemicolon('after REFERENCE');
       this.readReferenceSection();
-    } else if (keyword === 'ANCHOR' || keyword === 'SIGNATURE') {
+    } else if (keyword === 'ANCHOR') {
       this.skipSection(keyword);
+    } else if (keyword === 'SIGNATURE') {
+      this.skipSignature();
     } else {
       this.refuse('unexpected-text', `“${keyword.slice(0, 30) || String.fromCharCode(this.bytes[this.at])}” stands where a section should begin. The file is damaged; export it again.`);
     }
@@ -237,7 +239,8 @@ class Scanner {
     this.at = at;
     this.skipSpace();
     const next = this.bytes[this.at];
-    if (next !== COMMA && next !== CLOSE && this.at < this.bytes.length) this.refuse('unbalanced-quotes', 'a text that begins here runs on into what follows it: a quote is missing or doubled wrongly. The file is damaged; export it again.', from);
+    // A semicolon ends values of an anchor section; inside an entity it is found out where it stands.
+    if (next !== COMMA && next !== CLOSE && next !== SEMICOLON && this.at < this.bytes.length) this.refuse('unbalanced-quotes', 'a text that begins here runs on into what follows it: a quote is missing or doubled wrongly. The file is damaged; export it again.', from);
     this.at = back;
   }
 
@@ -255,6 +258,20 @@ class Scanner {
   private skipSection(name: string): void {
     this.expectSemicolon(`after ${name}`);
     while (!this.atSectionEnd(name)) this.skipStatement(name);
+  }
+
+  /** Base64 text without any structure, up to the next ENDSEC. */
+  private skipSignature(): void {
+    const { bytes } = this;
+    this.expectSemicolon('after SIGNATURE');
+    for (let at = bytes.indexOf(69, this.at); at >= 0; at = bytes.indexOf(69, at + 1)) { // 69: E
+      this.at = at;
+      if (this.word(6).toUpperCase() !== 'ENDSEC') continue;
+      this.at += 6;
+      return this.expectSemicolon('after ENDSEC');
+    }
+    this.at = bytes.length;
+    this.refuse('truncated', 'the SIGNATURE section has no ENDSEC. Export the file again; nothing was stored.');
   }
 
   /** `#10=<other.step#anchor>;`: instances that this file uses and another one defines. */
