@@ -175,6 +175,7 @@ test('another window that changed the same thing first is told about, and nothin
 
 test('a file that cannot be read is refused in words, and the next try works', async ({ page }) => {
   await page.goto(`${base}/projects`);
+  await page.waitForLoadState('networkidle'); // the cards are there
   const cards = await page.locator('.card').count();
   await page
     .locator('input[type=file]')
@@ -182,7 +183,7 @@ test('a file that cannot be read is refused in words, and the next try works', a
   await expect(page.getByRole('alert')).toHaveText(
     'This is not a STEP file: it must begin with “ISO-10303-21;”, but begins with the mark of a PNG picture.',
   );
-  expect(await page.locator('.card').count()).toBe(cards);
+  await expect(page.locator('.card')).toHaveCount(cards);
   await importFile(page, DEMO);
   await shapesReady(page);
   await toSheets(page);

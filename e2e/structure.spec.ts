@@ -23,13 +23,14 @@ test('a large file: progress, cancel leaves nothing, and the next try opens its 
   writeFileSync(file, bigStep({ assemblies: 250, fan: 120, parts: 900, bytes: 30e6 }));
   await page.goto(`${base}/projects`);
   await expect(page.getByLabel('Bring in a file')).toBeVisible();
+  await page.waitForLoadState('networkidle'); // the cards are there
   const cards = await page.locator('.card').count();
   await page.locator('input[type=file]').setInputFiles(file);
   await expect(page.getByText(/large\.step · /)).toBeVisible();
   await page.getByRole('button', { name: 'Cancel' }).click();
   await expect(page.getByRole('alert')).toContainText('ancelled; nothing was stored.', { timeout: 30_000 });
   await page.reload();
-  expect(await page.locator('.card').count()).toBe(cards);
+  await expect(page.locator('.card')).toHaveCount(cards);
 
   await page.locator('input[type=file]').setInputFiles(file);
   await page.waitForURL(/\/model/, { timeout: 120_000 });

@@ -1,6 +1,6 @@
 import { Refusal, type Finding } from '../assembly/index.ts';
 import { numberOf, type StepFile } from './file.ts';
-import { isProductDefinition, PRODUCT_DEFINITIONS } from './shapes.ts';
+import { PRODUCT_DEFINITIONS } from './shapes.ts';
 import { isEnumeration } from './values.ts';
 
 /** A product definition as the file has it, before keys are made. */
@@ -85,8 +85,11 @@ const BASE = [...USAGE, 'PRODUCT_DEFINITION_RELATIONSHIP'] as const;
  * @throws Refusal where a usage joins something else than two product definitions, or its quantity cannot be counted
  */
 export function readUsages(file: StepFile): RawUsages {
-  const { external } = file.index;
-  const isDefinition = (slot: number) => slot >= 0 && (isProductDefinition(file, slot) || external.has(slot));
+  const { external, keywords, keywordOf, references, referenceStarts } = file.index;
+  // Asked twice for each of hundreds of thousands of usages, so by keyword, once.
+  const defines = keywords.map((keyword) => keyword.split('+').some((part) => (PRODUCT_DEFINITIONS as readonly string[]).includes(part)));
+  const isDefinition = (slot: number) => slot >= 0 && (defines[keywordOf[slot]] || external.has(slot));
+  const usual = keywords.indexOf(USAGE[0]);
   const all = file.ofType(...USAGE);
   const slots = new Int32Array(all.length), parents = new Int32Array(all.length), children = new Int32Array(all.length);
   const quantities = new Float64Array(all.length);
@@ -94,10 +97,12 @@ export function readUsages(file: StepFile): RawUsages {
   let count = 0;
   for (let at = 0; at < all.length; at++) {
     const slot = all[at];
-    if (file.is(slot, 'SPECIFIED_HIGHER_USAGE_OCCURRENCE')) continue;
-    // Nearly every usage is of the first kind.
-    const base = file.size(slot, USAGE[0]) >= 5 ? USAGE[0] : BASE.find((keyword) => file.size(slot, keyword) >= 5);
-    const parent = base === undefined ? -1 : file.ref(slot, base, 3), child = base === undefined ? -1 : file.ref(slot, base, 4);
+    // Nearly every usage is of the first kind; its first two references are what it joins.
+    const isUsual = keywordOf[slot] === usual && referenceStarts[slot + 1] - referenceStarts[slot] === 2 && file.size(slot, USAGE[0]) === 6;
+    if (!isUsual && file.is(slot, 'SPECIFIED_HIGHER_USAGE_OCCURRENCE')) continue;
+    const base = isUsual ? USAGE[0] : BASE.find((keyword) => file.size(slot, keyword) >= 5);
+    const parent = isUsual ? references[referenceStarts[slot]] : base === undefined ? -1 : file.ref(slot, base, 3);
+    const child = isUsual ? references[referenceStarts[slot] + 1] : base === undefined ? -1 : file.ref(slot, base, 4);
     if (base === undefined || !isDefinition(parent) || !isDefinition(child)) {
       throw new Refusal('broken-usage', `${file.nameOf(slot)} (${file.keywordsOf(slot).join(', ')}) does not join two product definitions. Parts would be missing from the bill, so the file is refused.`);
     }
@@ -105,7 +110,7 @@ export function readUsages(file: StepFile): RawUsages {
     parents[count] = parent;
     children[count] = child;
     labels.push(file.text(slot, base, 1).trim() || file.text(slot, base, 0).trim());
-    quantities[count++] = readQuantity(file, slot);
+    quantities[count++] = isUsual ? 1 : readQuantity(file, slot);
   }
   return { count, slots: slots.subarray(0, count), parents: parents.subarray(0, count), children: children.subarray(0, count), quantities, labels };
 }
