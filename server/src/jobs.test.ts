@@ -61,6 +61,21 @@ describe('jobs', () => {
     await ends(running, await adding, 'done');
     expect(seen).toEqual(['running server']);
   });
+  test('a job that is cancelled says what it leaves, which is not the same for each kind', async () => {
+    const untilStopped: JobHandler = (_, { signal }) =>
+      new Promise((__, reject) => signal.addEventListener('abort', () => reject(new Error('stopped'))));
+    const queue = startJobs(database, { import: untilStopped, shapes: untilStopped, view: async () => null });
+    queues.push(queue);
+    const reasonOf = async (kind: 'import' | 'shapes') => {
+      const id = await queue.add(kind, {});
+      await ends(queue, id, 'running');
+      await queue.cancel(id);
+      await ends(queue, id, 'cancelled');
+      return (await queue.find(id))!.reason;
+    };
+    expect(await reasonOf('import')).toBe('It was cancelled; nothing was stored.');
+    expect(await reasonOf('shapes')).toBe('It was cancelled; what was made is kept.');
+  });
   test('a refusal is the reason, word for word', async () => {
     const queue = serve(async () => {
       throw new Refusal('x', 'Line 3: a semicolon is missing.');

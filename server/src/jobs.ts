@@ -10,6 +10,8 @@ const RENEW = 10_000;
 const REPORT = 500; // ms between two writes of progress
 const POLL = 1000; // ms between two looks for jobs of other servers
 const ATTEMPTS = 3;
+/** What a job that ends early leaves: an import nothing, the making of shapes every shape that is made. */
+const LEFT: Readonly<Record<JobKind, string>> = { import: 'nothing was stored', shapes: 'what was made is kept', view: 'nothing was drawn' };
 
 /** Why a job's signal is aborted when its server goes down: the job is not over, another server or the next start goes on. */
 export class ServerStopping extends Error {
@@ -77,10 +79,10 @@ export function startJobs(database: DataSource, handlers: Readonly<Record<JobKin
       await finish(row.id, 'done', null, project);
     } catch (error) {
       if (stopped) return; // the lease runs out and another server, or the next start, takes it up
-      if (controller.signal.aborted) await finish(row.id, 'cancelled', 'It was cancelled; nothing was stored.', null);
+      if (controller.signal.aborted) await finish(row.id, 'cancelled', `It was cancelled; ${LEFT[row.kind]}.`, null);
       else {
         if (!(error instanceof Refusal)) console.error(error);
-        await finish(row.id, 'failed', error instanceof Refusal ? error.message : `Something went wrong in the program (${(error as Error).message}); nothing was stored.`, null);
+        await finish(row.id, 'failed', error instanceof Refusal ? error.message : `Something went wrong in the program (${(error as Error).message}); ${LEFT[row.kind]}.`, null);
       }
     } finally {
       for (const timer of [report, renew, watch]) clearInterval(timer);
@@ -123,7 +125,9 @@ export function startJobs(database: DataSource, handlers: Readonly<Record<JobKin
       return row && { id: row.id, kind: row.kind, state: row.state, progress: JSON.parse(row.progress) as JobProgress, reason: row.reason, project: row.project };
     },
     cancel: async (id) => {
-      await database.query("UPDATE job SET cancel = 1, state = IF(state = 'queued', 'cancelled', state), reason = IF(state = 'cancelled', 'It was cancelled; nothing was stored.', reason) WHERE id = ? AND state IN ('queued', 'running')", [id]);
+      for (const [kind, left] of Object.entries(LEFT)) {
+        await database.query("UPDATE job SET cancel = 1, state = IF(state = 'queued', 'cancelled', state), reason = IF(state = 'cancelled', ?, reason) WHERE id = ? AND kind = ? AND state IN ('queued', 'running')", [`It was cancelled; ${left}.`, id, kind]);
+      }
       running.get(id)?.abort(new Error('cancelled'));
     },
     stop: async () => {

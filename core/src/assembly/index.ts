@@ -4,7 +4,7 @@ export type {
 } from './records.ts';
 export { Refusal } from './refusal.ts';
 export { MAX_LEVELS, parentsFirst, occurrenceCounts, structureTotals } from './counts.ts';
-export { MAX_SHOWN_OCCURRENCES, listOccurrences, componentsAlong, placementAlong } from './occurrences.ts';
+export { MAX_SHOWN_OCCURRENCES, listOccurrences, componentsAlong, placementAlong, usageAt } from './occurrences.ts';
 export type { Occurrence } from './occurrences.ts';
 export { hashKey, quickKey } from './keys.ts';
 export { groupBy } from './groups.ts';

@@ -1,5 +1,5 @@
 import { composePlacements, identityPlacement, type Placement } from '../geometry/index.ts';
-import type { Assembly, UsageKey } from './records.ts';
+import type { Assembly, Usage, UsageKey } from './records.ts';
 import { occurrenceCounts } from './counts.ts';
 import { Refusal } from './refusal.ts';
 
@@ -68,6 +68,12 @@ export function componentsAlong(assembly: Assembly, path: readonly UsageKey[]): 
     along.push(usage.child);
   }
   return along;
+}
+
+/** The last usage of a path: what the file says of that one place; null where the path is empty or not in this assembly. */
+export function usageAt(assembly: Assembly, path: readonly UsageKey[]): Usage | null {
+  const along = componentsAlong(assembly, path.slice(0, -1));
+  return (along && path.length > 0 && assembly.components[along[along.length - 1]].usages.find(({ key }) => key === path[path.length - 1])) || null;
 }
 
 /** Placement of the last component of a path in the machine; null where the path is not in this assembly. */

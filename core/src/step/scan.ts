@@ -1,5 +1,6 @@
 import { Refusal } from '../assembly/index.ts';
 import { describeStart } from './foreign.ts';
+import { KeywordTable, WORD } from './keywords.ts';
 import { lineAt } from './lines.ts';
 import { makeFinder, NO_NAME, resolveReferences, type Names } from './references.ts';
 
@@ -40,16 +41,10 @@ const isLetter = (byte: number) => (byte >= 65 && byte <= 90) || (byte >= 97 && 
 const TELLING = new Uint8Array(256);
 for (const byte of [QUOTE, DOUBLE_QUOTE, OPEN, CLOSE, SLASH, SEMICOLON, EQUALS, HASH]) TELLING[byte] = 1;
 
-/** 1 for letters, digits, _ and the ! of user-defined names: what entity names are made of. */
-const WORD = new Uint8Array(256);
-for (let byte = 0; byte < 256; byte++) if (isLetter(byte) || isDigit(byte) || byte === 33) WORD[byte] = 1;
-
 /** Bytes per instance and per reference of usual files; only what is set aside at first depends on it. */
 const BYTES_PER_INSTANCE = 64, BYTES_PER_REFERENCE = 40;
 /** Names are told apart as numbers, which is exact up to here. */
 const LARGEST_ID = Number.MAX_SAFE_INTEGER;
-const LONGEST_KEYWORD = 500;
-const TABLE = 4096;
 
 /**
  * Reads the exchange structure of ISO 10303-21 (edition 3): header, data sections and the names that a reference section
@@ -71,23 +66,14 @@ class Scanner {
   private referenceStarts: Uint32Array;
   private referred: Names;
   private referenceCount = 0;
-  private readonly keywords: string[] = [];
-  /** Letters of each keyword, and the keyword that stood after it last. */
-  private readonly words: Uint8Array[] = [];
-  private readonly followers: number[] = [];
-  private lastKeyword = 0;
-  private readonly keywordByText = new Map<string, number>();
-  /** Keyword indices by hash, a first guess that is checked letter by letter. */
-  private readonly guesses = new Int32Array(TABLE).fill(-1);
-  private readonly complexGuesses = new Int32Array(TABLE).fill(-1);
-  private readonly partials: number[][] = [];
+  private readonly table: KeywordTable;
   private readonly partial: number[] = [];
   private readonly header = new Map<string, readonly [number, number]>();
   private readonly external = new Map<number, string>();
   private readonly remarks: { code: string; message: string }[] = [];
 
   constructor(private readonly bytes: Uint8Array) {
-    this.keywordIndex('');
+    this.table = new KeywordTable(bytes);
     const instances = Math.max(1 << 10, Math.ceil(bytes.length / BYTES_PER_INSTANCE));
     this.ids = new Uint32Array(instances);
     this.starts = new Uint32Array(instances);
@@ -101,7 +87,7 @@ class Scanner {
     this.readStart();
     this.readSections();
     this.referenceStarts[this.count] = this.referenceCount;
-    const { bytes, count, starts, ends, keywordOf, keywords, header, external, remarks, referenceStarts } = this;
+    const { bytes, count, starts, ends, keywordOf, header, external, remarks, referenceStarts, table: { keywords } } = this;
     const ids = this.ids.subarray(0, count);
     const finder = makeFinder(ids, (slot) => this.refuse('duplicate-id', `#${ids[slot]} is defined twice. Which one counts cannot be known, so the file is refused.`, starts[slot]));
     const referred = this.referred.subarray(0, this.referenceCount);
@@ -386,7 +372,7 @@ class Scanner {
     if (this.bytes[this.at] === OPEN) return this.at;
     this.skipSpace();
     if (this.at >= this.bytes.length) this.refuse('truncated', `the file ends inside #${this.ids[slot]}. Export it again; nothing was stored.`);
-    if (this.bytes[this.at] !== OPEN) this.refuse('unexpected-text', `#${this.ids[slot]}: “(” is missing after ${this.keywords[keyword]}.`);
+    if (this.bytes[this.at] !== OPEN) this.refuse('unexpected-text', `#${this.ids[slot]}: “(” is missing after ${this.table.keywords[keyword]}.`);
     return this.at;
   }
 
@@ -404,7 +390,7 @@ class Scanner {
     this.starts[slot] = this.at;
     this.ends[slot] = this.at;
     this.referenceStarts[slot] = this.referenceCount;
-    if (keyword) this.keywordOf[slot] = this.keywordIndex(keyword);
+    if (keyword) this.keywordOf[slot] = this.table.indexOf(keyword);
     return slot;
   }
 
@@ -429,58 +415,14 @@ class Scanner {
     this.referenceStarts = wider(this.referenceStarts, new Uint32Array(size + 1));
   }
 
-  /**
-   * Index of the entity name standing at `at`; `this.at` is just after it. Writers repeat themselves, so what followed the
-   * last name the time before is tried first, then what was last seen with this hash; both are compared letter by letter.
-   */
+  /** Index of the entity name standing at `at`; `this.at` is just after it. */
   private readKeyword(slot: number, at: number): number {
-    const expected = this.followers[this.lastKeyword];
-    let index = expected >= 0 && this.isWordAt(expected, at) ? expected : -1;
-    if (index < 0) {
-      index = this.lookUpKeyword(slot, at);
-      this.followers[this.lastKeyword] = index;
-    }
-    this.lastKeyword = index;
-    return index;
-  }
-
-  private lookUpKeyword(slot: number, from: number): number {
-    const { bytes } = this;
-    let at = from;
-    let hash = 0;
-    for (; WORD[bytes[at]] === 1; at++) hash = (Math.imul(hash, 31) + (bytes[at] & 0xdf)) | 0;
-    if (at === from) this.refuse(from >= bytes.length ? 'truncated' : 'unexpected-text', `#${this.ids[slot]} has no entity name.`, from);
-    const guess = this.guesses[hash & (TABLE - 1)];
-    if (guess >= 0 && this.isWordAt(guess, from)) return guess;
-    if (at - from > LONGEST_KEYWORD) this.refuse('unexpected-text', `#${this.ids[slot]} has an entity name of ${at - from} letters, so this is no product model.`, from);
-    const index = this.keywordIndex(String.fromCharCode(...bytes.subarray(from, at)).toUpperCase());
-    this.guesses[hash & (TABLE - 1)] = index;
-    this.at = at;
-    return index;
-  }
-
-  /** Whether this keyword stands at `from`, in capitals, and ends there; then `this.at` is just after it. */
-  private isWordAt(index: number, from: number): boolean {
-    const { bytes } = this;
-    const word = this.words[index];
-    const size = word.length;
-    for (let at = 0; at < size; at++) if (bytes[from + at] !== word[at]) return false;
-    if (WORD[bytes[from + size]] === 1) return false;
-    this.at = from + size;
-    return true;
-  }
-
-  private keywordIndex(word: string): number {
-    const known = this.keywordByText.get(word);
-    if (known !== undefined) return known;
-    const index = this.keywords.length;
-    if (index > 65535) throw new Refusal('too-many-names', 'The file uses more than 65535 different entity names, so it is no product model.');
-    this.keywords.push(word);
-    this.words.push(Uint8Array.from(word, (letter) => letter.charCodeAt(0)));
-    this.followers.push(-1);
-    this.partials.push([]);
-    this.keywordByText.set(word, index);
-    return index;
+    const { table } = this;
+    const index = table.read(at);
+    this.at = table.end;
+    if (index >= 0) return index;
+    if (this.at === at) this.refuse(at >= this.bytes.length ? 'truncated' : 'unexpected-text', `#${this.ids[slot]} has no entity name.`);
+    this.refuse('unexpected-text', `#${this.ids[slot]} has an entity name of ${this.at - at} letters, so this is no product model.`, at);
   }
 
   /** An instance of several partial records from its `(`: its names, and the references of all of them; the offset after it. */
@@ -503,14 +445,7 @@ class Scanner {
       at = this.scanList(slot, this.listAfterKeyword(slot, index));
     }
     if (partial.length === 0) this.refuse('unexpected-text', `#${this.ids[slot]} has no entity name.`, from);
-    const guess = this.complexGuesses[hash & (TABLE - 1)];
-    if (guess >= 0 && sameNumbers(this.partials[guess], partial)) this.keywordOf[slot] = guess;
-    else {
-      const index = this.keywordIndex(partial.map((one) => this.keywords[one]).join('+') + (partial.length === 1 ? '+' : ''));
-      this.partials[index] = partial.slice();
-      this.complexGuesses[hash & (TABLE - 1)] = index;
-      this.keywordOf[slot] = index;
-    }
+    this.keywordOf[slot] = this.table.indexOfComplex(partial, hash);
     return this.at + 1;
   }
 
@@ -579,9 +514,3 @@ class Scanner {
 }
 
 const sameKind = (names: Names, size: number): Names => (names instanceof Uint32Array ? new Uint32Array(size) : new Float64Array(size));
-
-function sameNumbers(one: readonly number[], other: readonly number[]): boolean {
-  if (one.length !== other.length) return false;
-  for (let at = 0; at < one.length; at++) if (one[at] !== other[at]) return false;
-  return true;
-}

@@ -1,8 +1,9 @@
-import { Select, TextInput } from '@mantine/core';
+import { Button, Select, TextInput } from '@mantine/core';
 import { IconChevronDown, IconChevronRight, IconSearch } from '@tabler/icons-react';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react';
 import { wordFor } from '../../../core/src/assembly/index.ts';
+import { cancelJob } from '../data/api.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { Thumb } from '../shell/Thumb.tsx';
 import { answers, filters, finds, searchText, type Filter } from './filters.ts';
@@ -109,8 +110,9 @@ export function StructureTree({ also, onAlso, findings }: StructureTreeProps) {
 
 /** How far the shapes are; the structure can be worked on meanwhile. */
 function ShapesProgress() {
-  const { shapes: { progress } } = useProject();
+  const { shapes: { progress, stopped } } = useProject();
+  if (stopped) return <div className="shapes quiet" role="status"><span className="wide">Not all shapes are made: {stopped.reason}</span><Button size="compact-xs" variant="default" onClick={stopped.goOn}>Go on</Button></div>;
   if (!progress) return null;
-  const { done, of, left, step } = progress;
-  return <div className="shapes quiet" role="status"><progress value={done} max={Math.max(1, of)} /> {step}{of > 1 ? `: ${done} of ${of}` : ' …'}{left !== null && left > 2 ? `, about ${left > 90 ? `${Math.round(left / 60)} minutes` : `${left} s`} left` : ''}</div>;
+  const { job, done, of, left, step } = progress;
+  return <div className="shapes quiet" role="status"><span className="wide"><progress value={done} max={Math.max(1, of)} /> {step}{of > 1 ? `: ${done} of ${of}` : ' …'}{left !== null && left > 2 ? `, about ${left > 90 ? `${Math.round(left / 60)} minutes` : `${left} s`} left` : ''}</span><Button size="compact-xs" variant="default" onClick={() => void cancelJob(job)}>Stop</Button></div>;
 }

@@ -62,3 +62,21 @@ describe('what is typed', () => {
     ]).toEqual([{ value: true }, { value: false }, { value: 'maybe' }]));
   test('empty text is a value', () => expect(typedValue('', { value: 'Ash' }, false)).toEqual({ value: '' }));
 });
+
+test('of one place, also what the file says of that place alone', () => {
+  const top = assembly.components[assembly.root];
+  const [first] = top.usages;
+  const marked = {
+    ...assembly,
+    components: assembly.components.with(assembly.root, {
+      ...top,
+      usages: top.usages.with(0, { ...first, properties: { Torque: { value: '25 Nm' } } }),
+    }),
+  };
+  const torque = (path: string | null) =>
+    selectionValues(marked, [first.child], newComponentEdits, new Map(), [], path as never).find(
+      ({ name }) => name === 'Torque',
+    )?.common;
+  expect(torque(first.key)).toMatchObject({ value: { value: '25 Nm' }, origin: 'file, this one' });
+  expect(torque(null)).toBeUndefined();
+});

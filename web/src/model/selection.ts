@@ -1,4 +1,4 @@
-import { layersOf, type Assembly, type FactsByShape, type LayeredValue, type PropertyValue, type StructureEdits } from '../../../core/src/assembly/index.ts';
+import { layersOf, pathOf, usageAt, type PathKey, type Assembly, type FactsByShape, type LayeredValue, type PropertyValue, type StructureEdits } from '../../../core/src/assembly/index.ts';
 import { propertyText } from '../../../core/src/columns/index.ts';
 
 /** What several components say under one name. */
@@ -15,9 +15,11 @@ export interface SelectionValue {
 /**
  * Values of all names known to any of the picked components; a component that has none of a name has the empty text.
  * @param picked indices into the original assembly
+ * @param path the one place that is asked about, with what the file and the drafter say of it alone; null for every place
  */
-export function selectionValues(original: Assembly, picked: readonly number[], edits: StructureEdits, facts: FactsByShape, ownNames: readonly string[], path: string | null): SelectionValue[] {
-  const layered = picked.map((index) => new Map(layersOf(original.components[index], { edits, facts, typedAt: path === null ? undefined : edits.typedAt[path as never] }).map((value) => [value.name, value])));
+export function selectionValues(original: Assembly, picked: readonly number[], edits: StructureEdits, facts: FactsByShape, ownNames: readonly string[], path: PathKey | null): SelectionValue[] {
+  const usage = path === null ? undefined : usageAt(original, pathOf(path))?.properties;
+  const layered = picked.map((index) => new Map(layersOf(original.components[index], { edits, facts, usage, typedAt: path === null ? undefined : edits.typedAt[path] }).map((value) => [value.name, value])));
   const names = [...new Set([...layered.flatMap((values) => [...values.keys()]), ...ownNames])];
   return names.map((name) => {
     const values = layered.map((one) => one.get(name) ?? null);
