@@ -7,6 +7,7 @@ import { group, part, stepOf, tableProduct, times } from '../../testkit/stepFile
 import { blobStore } from './blobs.ts';
 import { openDatabase } from './database.ts';
 import { startServer, type RunningServer } from './server.ts';
+import { gltf } from '../../testkit/gltf.ts';
 import { testSchema } from '../../testkit/schema.ts';
 
 const schema = testSchema('http');
@@ -285,29 +286,12 @@ describe('other sources', () => {
     expect((await bringIn('a;b\n1;2\n', { headingRow: 0, roles: ['level', 'quantity'] })).body).toEqual({ error: 'No column says which part a row is; choose the one with part numbers or names.' });
   });
   test('glTF comes in with its meshes', async () => {
-    const corners = Float32Array.of(0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1),
-      sides = Uint16Array.of(0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3);
-    const uri = `data:application/octet-stream;base64,${Buffer.concat([Buffer.from(corners.buffer), Buffer.from(sides.buffer)]).toString('base64')}`;
-    const gltf = {
-      asset: { version: '2.0' },
-      nodes: [
-        { name: 'Wedges', children: [1, 2] },
-        { name: 'W', mesh: 0 },
-        { name: 'W.001', mesh: 0, translation: [2, 0, 0] },
-      ],
-      scenes: [{ nodes: [0] }],
-      meshes: [{ name: 'Wedge', primitives: [{ attributes: { POSITION: 0 }, indices: 1 }] }],
-      accessors: [
-        { bufferView: 0, componentType: 5126, count: 4, type: 'VEC3' },
-        { bufferView: 1, componentType: 5123, count: 12, type: 'SCALAR' },
-      ],
-      bufferViews: [
-        { buffer: 0, byteLength: 48 },
-        { buffer: 0, byteOffset: 48, byteLength: 24 },
-      ],
-      buffers: [{ byteLength: 72, uri }],
-    };
-    const { project } = await importFile('wedges.gltf', JSON.stringify(gltf));
+    const wedges = gltf([
+      { name: 'Wedges', children: [1, 2] },
+      { name: 'W', mesh: 0 },
+      { name: 'W.001', mesh: 0, translation: [2, 0, 0] },
+    ]);
+    const { project } = await importFile('wedges.gltf', JSON.stringify(wedges));
     await quiet();
     const { body } = await call<{ job?: string }>(`/api/projects/${project}/views/front/lines`);
     if (body.job)

@@ -7,6 +7,7 @@ import { applyToPoint, meshBox, meshVolume } from '../geometry/index.ts';
 import { parseTable, proposeMapping, readModel, readStructureList, unzipBounded } from './index.ts';
 import { read3mf } from './threeMf.ts';
 import { readGltf } from './gltf.ts';
+import { gltf, wedgeBytes } from '../../../testkit/gltf.ts';
 
 const bytes = (text: string) => new TextEncoder().encode(text);
 const lines = (assembly: Assembly) =>
@@ -23,28 +24,6 @@ const refusal = (work: () => unknown): string => {
   return 'read without complaint';
 };
 
-// A tetrahedron with edges of 1 m along the axes, volume 1/6 m³.
-const corners = Float32Array.of(0, 0, 0, 1, 0, 0, 0, 1, 0, 0, 0, 1),
-  sides = Uint16Array.of(0, 2, 1, 0, 1, 3, 0, 3, 2, 1, 2, 3);
-const buffer = new Uint8Array([...new Uint8Array(corners.buffer), ...new Uint8Array(sides.buffer)]);
-const uri = `data:application/octet-stream;base64,${Buffer.from(buffer).toString('base64')}`;
-const gltf = (nodes: object[], more: object = {}) => ({
-  asset: { version: '2.0' },
-  scenes: [{ nodes: [0] }],
-  nodes,
-  meshes: [{ name: 'Wedge', primitives: [{ attributes: { POSITION: 0 }, indices: 1, material: 0 }] }],
-  materials: [{ pbrMetallicRoughness: { baseColorFactor: [1, 0, 0, 1] } }],
-  accessors: [
-    { bufferView: 0, componentType: 5126, count: 4, type: 'VEC3' },
-    { bufferView: 1, componentType: 5123, count: 12, type: 'SCALAR' },
-  ],
-  bufferViews: [
-    { buffer: 0, byteLength: 48 },
-    { buffer: 0, byteOffset: 48, byteLength: 24 },
-  ],
-  buffers: [{ byteLength: 72, uri }],
-  ...more,
-});
 const asText = (value: object) => bytes(JSON.stringify(value));
 function asBinary(value: object): Uint8Array {
   const json = bytes(JSON.stringify({ ...value, buffers: [{ byteLength: 72 }] }).padEnd(4096));
@@ -54,7 +33,7 @@ function asBinary(value: object): Uint8Array {
   whole.set(json, 20);
   view.setUint32(20 + json.length, 72, true);
   view.setUint32(24 + json.length, 0x004e4942, true);
-  whole.set(buffer, 28 + json.length);
+  whole.set(wedgeBytes, 28 + json.length);
   return whole;
 }
 const foot = (first: number) => ({ name: `Foot.00${first}`, children: [first, first + 1] });

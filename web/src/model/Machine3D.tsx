@@ -24,7 +24,7 @@ const PLAIN_LOOK: Look = { hidden: [], only: null, seeThrough: false, section: n
 
 /** The machine in 3D: turn, pan, zoom; a click picks a part, and what is picked is lit. */
 export function Machine3D({ tools = false, also }: Machine3DProps) {
-  const { assembly, picked, pickedPath, pick, shapes: { progress }, components, perform } = useProject();
+  const { assembly, picked, pickedPath, pick, shapes: { progress, stopped }, components, perform } = useProject();
   const bodies = useMemo(() => bodiesByShape(assembly), [assembly]);
   const keys = [...bodies.keys()];
   const meshes = useQueries({ queries: keys.map((shape) => ({
@@ -65,7 +65,7 @@ export function Machine3D({ tools = false, also }: Machine3DProps) {
         <OrbitControls makeDefault enableDamping={false} />
         <Fit key={`${from.count} ${from.direction} ${settled} ${assembly.turn?.join() ?? ''}`} box={settled || progress === null ? box : null} direction={from.direction} />
       </Canvas>
-      {!settled || ready.length < keys.length ? <div className="corner quiet">Shapes: {ready.length} of {keys.length}{settled && progress === null && ready.length < keys.length ? '; the others could not be made' : ''}</div> : null}
+      {!settled || ready.length < keys.length ? <div className="corner quiet">Shapes: {ready.length} of {keys.length}{settled && progress === null && stopped === null && ready.length < keys.length ? '; the others could not be made' : ''}</div> : null}
       {keys.length === 0 && <div className="centre quiet" style={{ position: 'absolute', inset: 0 }}>This structure came without shapes. Its list and its numbers work all the same.</div>}
       {asking && <div className="asking" role="status">Click a face that looks {asking === 'up' ? 'up' : 'to the front'} when the machine stands as it is used.</div>}
       <MachineTools full={tools} look={look} onLook={setLook} picks={picks.components.size > 0 || picks.path ? picks : null} onFrom={(direction) => setFrom({ direction, count: from.count + 1 })} asking={asking} onAsk={setAsking} />
