@@ -6,7 +6,8 @@ export default defineConfig({
   testIgnore: process.env.SLEDGEBOARD_FRAMES ? [] : ['**/frames.spec.ts'],
   globalSetup: './setup.mjs',
   workers: 1,
-  timeout: 180_000,
+  // A drafter's whole job on two busy cores that also draw 3D in software: a limit for what hangs, not a measure of speed.
+  timeout: 600_000,
   expect: { timeout: 30_000 },
   outputDir: '../test-results',
   reporter: 'list',

@@ -1,4 +1,4 @@
-import { useEffect, useRef } from 'react';
+import { memo, useCallback, useEffect, useMemo, useRef } from 'react';
 import { penPair, viewPens, type LaidView, type Paper } from '../../../core/src/sheets/index.ts';
 import { lineKinds, type ViewLines } from '../../../core/src/views/index.ts';
 
@@ -32,8 +32,33 @@ function addLine(path: Path2D, { ends }: ViewLines, at: number): void {
   path.lineTo(ends[at * 4 + 2], ends[at * 4 + 3]);
 }
 
-/** The lines of all views, painted; what is lit on top. */
-export function ViewCanvas({ views, paper, widthMm, heightMm, zoom, lit }: ViewCanvasProps) {
+type Painter = (pen: CanvasRenderingContext2D, lines: ViewLines, width: (mm: number) => number) => void;
+
+/** The lines of all views, painted; what is lit on a surface of its own, so that picking does not paint the rest anew. */
+export function ViewCanvas({ lit, ...on }: ViewCanvasProps) {
+  const pens = useMemo(() => { const { thick, thin } = penPair(on.paper); return viewPens(thick, thin); }, [on.paper]);
+  const paintAll = useCallback<Painter>((pen, lines, width) => {
+    const { full, tangent } = pathsOf(lines);
+    pen.strokeStyle = '#777';
+    pen.lineWidth = width(pens.tangent);
+    pen.stroke(tangent);
+    pen.strokeStyle = '#000';
+    pen.lineWidth = width(pens.full);
+    pen.stroke(full);
+  }, [pens]);
+  const paintLit = useCallback<Painter>((pen, lines, width) => {
+    if (lit.size === 0) return;
+    const own = new Path2D();
+    for (let at = 0; at < lines.kinds.length; at++) if (lit.has(lines.occurrences[at])) addLine(own, lines, at);
+    pen.strokeStyle = '#d9541e';
+    pen.lineWidth = width(pens.full * 1.8);
+    pen.stroke(own);
+  }, [lit, pens]);
+  return <><Surface {...on} paint={paintAll} /><Surface {...on} paint={paintLit} /></>;
+}
+
+/** Dragging a balloon or a list lays the sheet out anew and leaves its views as they were: nothing is painted then. */
+const Surface = memo(function Surface({ views, widthMm, heightMm, zoom, paint }: Omit<ViewCanvasProps, 'lit'> & { readonly paint: Painter }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const surface = canvas.current!;
@@ -42,27 +67,15 @@ export function ViewCanvas({ views, paper, widthMm, heightMm, zoom, lit }: ViewC
     surface.width = Math.round(widthMm * zoom * ratio);
     surface.height = Math.round(heightMm * zoom * ratio);
     const perMm = zoom * ratio;
-    const { thick, thin } = penPair(paper);
-    const pens = viewPens(thick, thin);
     pen.lineCap = 'round';
     for (const { lines, view, toPaper } of views) {
       const [x, y] = toPaper(0, 0);
       pen.setTransform(view.scale * perMm, 0, 0, -view.scale * perMm, x * perMm, y * perMm);
-      const width = (mm: number) => Math.max(mm * perMm, 0.7) / (view.scale * perMm); // at least a hair on screen
-      const { full, tangent } = pathsOf(lines);
-      pen.strokeStyle = '#777';
-      pen.lineWidth = width(pens.tangent);
-      pen.stroke(tangent);
-      pen.strokeStyle = '#000';
-      pen.lineWidth = width(pens.full);
-      pen.stroke(full);
-      if (lit.size === 0) continue;
-      const own = new Path2D();
-      for (let at = 0; at < lines.kinds.length; at++) if (lit.has(lines.occurrences[at])) addLine(own, lines, at);
-      pen.strokeStyle = '#d9541e';
-      pen.lineWidth = width(pens.full * 1.8);
-      pen.stroke(own);
+      paint(pen, lines, (mm) => Math.max(mm * perMm, 0.7) / (view.scale * perMm)); // at least a hair on screen
     }
-  }, [views, paper, widthMm, heightMm, zoom, lit]);
+  }, [views, widthMm, heightMm, zoom, paint]);
   return <canvas ref={canvas} />;
-}
+}, (before, after) => before.zoom === after.zoom && before.paint === after.paint && before.widthMm === after.widthMm && before.heightMm === after.heightMm && sameViews(before.views, after.views));
+
+const sameViews = (before: readonly LaidView[], after: readonly LaidView[]): boolean =>
+  before.length === after.length && before.every(({ view, lines }, at) => view === after[at].view && lines === after[at].lines);
