@@ -49,7 +49,7 @@ export function readStep(bytes: Uint8Array, options: ReadOptions = { shapes: tru
     throw new Refusal('no-products', `The file has ${file.index.count} entities but no product definition, so there is nothing to list. Export it as an assembly or part.`);
   }
   findings.push(...findExternalFiles(file));
-  const kept = keepProducts(definitions, usages, links, findings);
+  const kept = keepProducts(file, definitions, usages, links, findings);
   const slicer = options.shapes ? new Slicer(file, links) : null;
   const slices = new Map<ShapeKey, Slice>(), meshes = new Map<ShapeKey, ShapeMesh>();
   const shapeOf = new Map<number, ShapeKey>();
@@ -123,10 +123,10 @@ function readLengthUnit(file: StepFile, links: ShapeLinks, findings: Finding[]):
 }
 
 /** Leaves out definitions that are neither used, nor opened, nor shaped, where there are others: documents and the like. */
-function keepProducts(definitions: Definition[], usages: RawUsages, links: ShapeLinks, findings: Finding[]): Definition[] {
-  const joined = new Set<number>();
-  for (let at = 0; at < usages.count; at++) joined.add(usages.parents[at]).add(usages.children[at]);
-  const kept = definitions.filter(({ slot }) => joined.has(slot) || links.ofDefinition.has(slot));
+function keepProducts(file: StepFile, definitions: Definition[], usages: RawUsages, links: ShapeLinks, findings: Finding[]): Definition[] {
+  const joined = new Uint8Array(file.index.count); // by slot
+  for (let at = 0; at < usages.count; at++) joined[usages.parents[at]] = joined[usages.children[at]] = 1;
+  const kept = definitions.filter(({ slot }) => joined[slot] === 1 || links.ofDefinition.has(slot));
   if (kept.length === 0) return definitions;
   const left = definitions.length - kept.length;
   if (left > 0) findings.push({ code: 'loose-products', message: `${left} products are neither used anywhere nor have a shape (documents, for instance); they were left out.` });
@@ -134,10 +134,11 @@ function keepProducts(definitions: Definition[], usages: RawUsages, links: Shape
 }
 
 function buildGraph(definitions: readonly Definition[], usages: RawUsages, facts: Facts, shapeOf: ReadonlyMap<number, ShapeKey>, placed: PlacedUsages | null): Pick<Assembly, 'root' | 'components'> {
-  const indexOf = new Map(definitions.map(({ slot }, index) => [slot, index]));
+  const indexOf = new Int32Array(definitions.reduce((most, { slot }) => Math.max(most, slot + 1), 0)); // by slot
+  definitions.forEach(({ slot }, index) => (indexOf[slot] = index));
   const inside: DraftUsage[][] = definitions.map(() => []);
   for (let at = 0; at < usages.count; at++) {
-    inside[indexOf.get(usages.parents[at])!].push(usageOf(usages, at, indexOf.get(usages.children[at])!, facts, placed));
+    inside[indexOf[usages.parents[at]]].push(usageOf(usages, at, indexOf[usages.children[at]], facts, placed));
   }
   const drafts = definitions.map((definition, index): ComponentDraft => {
     const { slot, partNumber, name, description, revision, source } = definition;

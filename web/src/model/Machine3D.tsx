@@ -8,6 +8,7 @@ import { unpackMesh } from '../../../core/src/formats/index.ts';
 import { boxDiagonal, meshBox, meshColour, type Box3 as CoreBox, type Mesh, type Vec3 } from '../../../core/src/geometry/index.ts';
 import { viewPlacement, type DirectionName } from '../../../core/src/views/index.ts';
 import { loadDerived } from '../data/api.ts';
+import { drawsInSoftware } from './graphics.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { bodiesByShape, inModel, isIn, machineBox, nearestAxis, spreadOrder, withAxis, type Picks } from './machine.ts';
 import { MachineTools, type Look } from './MachineTools.tsx';
@@ -56,7 +57,7 @@ export function Machine3D({ tools = false, also }: Machine3DProps) {
   }, [asking, pick, components, assembly, perform]);
   return (
     <div className="machine">
-      <Canvas orthographic frameloop="demand" camera={{ position: [1, -1, 1], up: [0, 0, 1], near: -1e6, far: 1e6 }} aria-label="The machine in 3D" onPointerMissed={() => { if (!asking) pick(null); }}
+      <Canvas orthographic frameloop="demand" gl={{ antialias: !drawsInSoftware() }} camera={{ position: [1, -1, 1], up: [0, 0, 1], near: -1e6, far: 1e6 }} aria-label="The machine in 3D" onPointerMissed={() => { if (!asking) pick(null); }}
         onCreated={({ gl }) => { gl.localClippingEnabled = true; }}>
         <ambientLight intensity={1.5} />
         <directionalLight position={[0.4, -1, 1.6]} intensity={2} />
