@@ -2,7 +2,7 @@ import tseslint from 'typescript-eslint';
 import hooks from 'eslint-plugin-react-hooks';
 
 export default tseslint.config(
-  { ignores: ['**/node_modules/**', 'dist/**', 'data/**', '**/*.json', '**/*.cjs'] },
+  { ignores: ['**/node_modules/**', 'core/wasm/**', 'dist/**', 'data/**', '**/*.json', '**/*.cjs'] },
   ...tseslint.configs.recommended,
   {
     rules: {

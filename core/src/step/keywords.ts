@@ -67,6 +67,11 @@ export class KeywordTable {
     return size > 0;
   }
 
+  /** Indices of the partial names of a complex instance's name; empty for other names. */
+  partialsOf(index: number): readonly number[] {
+    return this.partials[index];
+  }
+
   /** @throws Refusal beyond MOST different names */
   indexOf(name: string): number {
     const known = this.byText.get(name);

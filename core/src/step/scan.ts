@@ -1,7 +1,8 @@
 import { Refusal } from '../assembly/index.ts';
+import { CLOSE, Cursor, DOUBLE_QUOTE, EQUALS, HASH, isDigit, LESS, MORE, OPEN, QUOTE, SEMICOLON, SLASH, SPACE, STAR } from './cursor.ts';
+import { FastScan, type Batch } from './fastScan.ts';
 import { describeStart } from './foreign.ts';
 import { KeywordTable, WORD } from './keywords.ts';
-import { lineAt } from './lines.ts';
 import { makeFinder, NO_NAME, resolveReferences, type Names } from './references.ts';
 
 /**
@@ -33,10 +34,6 @@ export interface Index {
   readonly remarks: readonly { code: string; message: string }[];
 }
 
-const SPACE = 32, QUOTE = 39, DOUBLE_QUOTE = 34, OPEN = 40, CLOSE = 41, STAR = 42, COMMA = 44, SLASH = 47, SEMICOLON = 59, LESS = 60, EQUALS = 61, MORE = 62, HASH = 35;
-const isDigit = (byte: number) => byte >= 48 && byte <= 57;
-const isLetter = (byte: number) => (byte >= 65 && byte <= 90) || (byte >= 97 && byte <= 122) || byte === 95;
-
 /** 1 for the bytes that mean something to the scan of a body; all others are passed over. */
 const TELLING = new Uint8Array(256);
 for (const byte of [QUOTE, DOUBLE_QUOTE, OPEN, CLOSE, SLASH, SEMICOLON, EQUALS, HASH]) TELLING[byte] = 1;
@@ -52,12 +49,16 @@ const LARGEST_ID = Number.MAX_SAFE_INTEGER;
  * @throws Refusal with line or entity, where the text is not such a file, is cut off, names an instance twice or refers
  *   to one that is missing
  */
-export function scanExchangeStructure(bytes: Uint8Array): Index {
-  return new Scanner(bytes).run();
+export function scanExchangeStructure(bytes: Uint8Array, options: ScanOptions = { fast: true }): Index {
+  return new Scanner(bytes, options).run();
 }
 
-class Scanner {
-  private at = 0;
+export interface ScanOptions {
+  /** False reads every instance one by one: the tests judge the fast way by it. */
+  readonly fast: boolean;
+}
+
+class Scanner extends Cursor {
   private count = 0;
   private ids: Names;
   private starts: Uint32Array;
@@ -67,13 +68,16 @@ class Scanner {
   private referred: Names;
   private referenceCount = 0;
   private readonly table: KeywordTable;
+  private readonly fast: FastScan | null;
   private readonly partial: number[] = [];
   private readonly header = new Map<string, readonly [number, number]>();
   private readonly external = new Map<number, string>();
   private readonly remarks: { code: string; message: string }[] = [];
 
-  constructor(private readonly bytes: Uint8Array) {
+  constructor(bytes: Uint8Array, { fast }: ScanOptions) {
+    super(bytes);
     this.table = new KeywordTable(bytes);
+    this.fast = fast ? new FastScan(bytes, this.table) : null;
     const instances = Math.max(1 << 10, Math.ceil(bytes.length / BYTES_PER_INSTANCE));
     this.ids = new Uint32Array(instances);
     this.starts = new Uint32Array(instances);
@@ -96,10 +100,6 @@ class Scanner {
     return { bytes, count, ids, starts, ends, keywordOf, keywords, references, referenceStarts, header, find: finder.find, external, remarks };
   }
 
-  private refuse(code: string, what: string, offset = this.at): never {
-    throw new Refusal(code, `Line ${lineAt(this.bytes, offset)}: ${what}`);
-  }
-
   private readStart(): void {
     const { bytes } = this;
     if (bytes.length === 0) throw new Refusal('empty-file', 'The file is empty (0 bytes). Export it again and check that it was copied whole.');
@@ -113,10 +113,6 @@ class Scanner {
     }
     this.at += 12;
     this.expectSemicolon('after ISO-10303-21');
-  }
-
-  private word(size: number): string {
-    return String.fromCharCode(...this.bytes.subarray(this.at, this.at + size));
   }
 
   private readSections(): void {
@@ -160,12 +156,6 @@ class Scanner {
     }
   }
 
-  private readSectionName(): string {
-    const from = this.at;
-    while (this.at < this.bytes.length && (isLetter(this.bytes[this.at]) || isDigit(this.bytes[this.at]) || this.bytes[this.at] === 45)) this.at++;
-    return String.fromCharCode(...this.bytes.subarray(from, Math.min(this.at, from + 40))).toUpperCase();
-  }
-
   private checkRest(): void {
     this.skipSpace();
     this.skipPadding();
@@ -181,59 +171,6 @@ class Scanner {
     if (at < bytes.length || at === this.at) return;
     this.at = at;
     this.remarks.push({ code: 'padding', message: 'The file is filled up with empty bytes after its last section; they were skipped.' });
-  }
-
-  /** White space and comments. */
-  private skipSpace(): void {
-    const { bytes } = this;
-    for (;;) {
-      while (this.at < bytes.length && bytes[this.at] <= SPACE && bytes[this.at] !== 0 && bytes[this.at] !== 26) this.at++;
-      if (bytes[this.at] !== SLASH || bytes[this.at + 1] !== STAR) return;
-      this.skipComment();
-    }
-  }
-
-  private skipComment(): void {
-    const from = this.at;
-    const { bytes } = this;
-    let at = this.at + 2;
-    while (at < bytes.length && !(bytes[at] === STAR && bytes[at + 1] === SLASH)) at++;
-    if (at >= bytes.length) this.refuse('open-comment', 'a comment opened here with /* is never closed.', from);
-    this.at = at + 2;
-  }
-
-  /**
-   * From an opening quote to just after the closing one; a doubled quote reads as two texts, which ends alike. A text is
-   * followed by a comma or a parenthesis: where it is not, a quote is missing before, and what looks like a text may have
-   * swallowed whole entities.
-   */
-  private skipString(from: number): number {
-    const { bytes } = this;
-    const quote = bytes[from];
-    let end = from + 1;
-    const near = Math.min(bytes.length, from + 48);
-    while (end < near && bytes[end] !== quote) end++;
-    if (end === near && bytes[end] !== quote) end = bytes.indexOf(quote, near);
-    if (end < 0 || end >= bytes.length) this.refuse('open-string', 'a text opened here with a quote is never closed; the file is cut off or damaged.', from);
-    const next = bytes[end + 1];
-    if (next !== COMMA && next !== CLOSE && next !== quote) this.checkAfterString(from, end + 1);
-    return end + 1;
-  }
-
-  private checkAfterString(from: number, at: number): void {
-    const back = this.at;
-    this.at = at;
-    this.skipSpace();
-    const next = this.bytes[this.at];
-    // A semicolon ends values of an anchor section; inside an entity it is found out where it stands.
-    if (next !== COMMA && next !== CLOSE && next !== SEMICOLON && this.at < this.bytes.length) this.refuse('unbalanced-quotes', 'a text that begins here runs on into what follows it: a quote is missing or doubled wrongly. The file is damaged; export it again.', from);
-    this.at = back;
-  }
-
-  private expectSemicolon(where: string): void {
-    this.skipSpace();
-    if (this.bytes[this.at] !== SEMICOLON) this.refuse(this.at >= this.bytes.length ? 'truncated' : 'unexpected-text', `a semicolon is missing ${where}.`);
-    this.at++;
   }
 
   private skipParameters(): void {
@@ -324,7 +261,9 @@ class Scanner {
     for (;;) {
       while (bytes[this.at] === 10 || bytes[this.at] === 13) this.at++;
       if (bytes[this.at] === HASH) {
-        this.readInstance();
+        const batch = this.fast?.read(this.at, this.referenceCount) ?? null;
+        if (batch) this.take(batch);
+        else this.readInstance();
         continue;
       }
       this.skipSpace();
@@ -334,6 +273,20 @@ class Scanner {
       if (this.readSectionName() === 'ENDSEC') return this.expectSemicolon('after ENDSEC');
       this.refuse(this.at >= bytes.length ? 'truncated' : 'unexpected-text', 'something stands here that is neither an entity nor the end of the DATA section.', from);
     }
+  }
+
+  private take({ end, ids, starts, ends, keywordOf, referenceStarts, referred }: Batch): void {
+    while (this.count + ids.length > this.ids.length) this.grow();
+    while (this.referenceCount + referred.length > this.referred.length) this.growReferences();
+    this.ids.set(ids, this.count);
+    this.starts.set(starts, this.count);
+    this.ends.set(ends, this.count);
+    this.keywordOf.set(keywordOf, this.count);
+    this.referenceStarts.set(referenceStarts, this.count);
+    this.referred.set(referred, this.referenceCount);
+    this.count += ids.length;
+    this.referenceCount += referred.length;
+    this.at = end;
   }
 
   private readInstance(): void {
