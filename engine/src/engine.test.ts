@@ -10,7 +10,7 @@ import { bytesOf, stepOf } from '../../testkit/stepFiles.ts';
 import type { Product } from '../../demo/product.ts';
 import { readFileSync } from 'node:fs';
 import { isAssembly, structureTotals } from '../../core/src/assembly/index.ts';
-import { meshColour, meshVolume } from '../../core/src/geometry/index.ts';
+import { boxDiagonal, meshBox, meshColour, meshVolume } from '../../core/src/geometry/index.ts';
 import { textMark, type Scene } from '../../core/src/marks/index.ts';
 import { sumLines } from '../../core/src/views/index.ts';
 import { unpackMesh } from '../../core/src/formats/index.ts';
@@ -167,15 +167,20 @@ describe('meshes and views', () => {
     };
     const store = memoryStore();
     const findings = await makeMeshes(broken, { pool, store });
+    const using = good.assembly.components.filter(({ shape }) => shape === first.key).map(({ key }) => key);
     expect(findings).toEqual([
       {
         code: 'shape-failed',
+        components: using,
         message: expect.stringMatching(
-          /^The shape of “[^”]+” could not be made .*counted in the bill but not drawn\.$/,
+          /^The shape of “[^”]+” could not be made .*counted in the bill and drawn as a dashed box\.$/,
         ) as string,
       },
     ]);
-    expect(await store.get(meshKey(second.key))).not.toBeNull();
+    const [standIn, whole] = await Promise.all([first.key, second.key].map(async (key) => (await store.get(meshKey(key)))!));
+    expect(Math.abs(boxDiagonal(meshBox(unpackMesh(standIn))) / boxDiagonal(first.boxMm) - 1)).toBeLessThan(0.003);
+    expect(whole).not.toBeNull();
+    expect(await makeMeshes(broken, { pool, store })).toEqual(findings); // said again when it is known already
   });
   test('a cancelled run stops with its reason', async () => {
     const model = await read(demo);

@@ -1,5 +1,6 @@
 import { listOccurrences, hashKey, Refusal, type Assembly, type Finding, type Occurrence, type ShapeKey } from '../../core/src/assembly/index.ts';
-import { unpackSpots, unpackViewLines } from '../../core/src/formats/index.ts';
+import { dashedBox } from '../../core/src/geometry/index.ts';
+import { packMesh, unpackSpots, unpackViewLines } from '../../core/src/formats/index.ts';
 import type { Slice } from '../../core/src/step/index.ts';
 import type { PackedModel } from './tasks.ts';
 import type { DirectionName, Spots, UpAxis, ViewLines } from '../../core/src/views/index.ts';
@@ -33,16 +34,13 @@ export async function makeMeshes({ slices, meshes, assembly }: PackedModel, { po
   let ready = 0;
   const one = async (slice: Slice) => {
     signal?.throwIfAborted();
-    if (!(await store.get(meshKey(slice.key)))) {
-      try {
-        await store.put(meshKey(slice.key), await pool.tessellate(slice.text, slice.diagonalMm, signal));
-      } catch (error) {
-        signal?.throwIfAborted();
-        const parts = assembly.components.filter((component) => component.shape === slice.key).map((component) => component.partNumber || component.name);
-        findings.push({ code: 'shape-failed', message: `The shape of “${parts.join('”, “')}” could not be made (${(error as Error).message}); it is counted in the bill but not drawn.` });
-      }
+    const failed = await makeMesh(slice, { pool, store, signal });
+    if (failed === null) await whenMade(slice.key);
+    else {
+      const using = assembly.components.filter((component) => component.shape === slice.key);
+      const parts = using.map((component) => component.partNumber || component.name);
+      findings.push({ code: 'shape-failed', components: using.map(({ key }) => key), message: `The shape of “${parts.join('”, “')}” could not be made (${failed}); it is counted in the bill and drawn as a dashed box.` });
     }
-    await whenMade(slice.key);
     onProgress(++ready, slices.length);
   };
   // A few at a time: a large file has thousands, and each that waits holds its text.
@@ -53,6 +51,25 @@ export async function makeMeshes({ slices, meshes, assembly }: PackedModel, { po
   return findings;
 }
 const AT_ONCE = 6;
+
+/** Makes the mesh of a slice unless it is there; where that fails a dashed box stands in for it, and the reason comes back, also the next time. */
+async function makeMesh(slice: Slice, { pool, store, signal }: Tools): Promise<string | null> {
+  const key = meshKey(slice.key), reasonKey = `stand-in ${key}`;
+  if (await store.get(key)) {
+    const reason = await store.get(reasonKey);
+    return reason ? new TextDecoder().decode(reason) : null;
+  }
+  try {
+    await store.put(key, await pool.tessellate(slice.text, slice.diagonalMm, signal));
+    return null;
+  } catch (error) {
+    signal?.throwIfAborted();
+    const reason = (error as Error).message;
+    await store.put(reasonKey, new TextEncoder().encode(reason));
+    await store.put(key, packMesh(dashedBox(slice.boxMm)));
+    return reason;
+  }
+}
 
 /** Every occurrence with a shape, in structure order: what occurrence indices of views mean. */
 export const shownOccurrences = (assembly: Assembly): Occurrence[] => listOccurrences(assembly, (index) => assembly.components[index].shape !== null);

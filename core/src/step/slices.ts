@@ -1,3 +1,4 @@
+import type { Box3 } from '../geometry/index.ts';
 import { hashKey, type ShapeKey } from '../assembly/index.ts';
 import { refsOf, type StepFile } from './file.ts';
 import { readMappedItem, representationParts, type ShapeLinks } from './shapes.ts';
@@ -10,6 +11,8 @@ export interface Slice {
   readonly text: string;
   /** Diagonal of the box around all points of the slice; mm. At least that of the shape. */
   readonly diagonalMm: number;
+  /** That box; all infinite without points. */
+  readonly boxMm: Box3;
 }
 
 /** Entities that carry a shape that the geometry kernel can tessellate; what is tessellated already is read by us. */
@@ -34,7 +37,8 @@ export class Slicer {
     const representations = drawn.map(({ id, items, context }) => ({ id, items: items.map((item) => writer.include(item)), context: context < 0 ? null : writer.include(context) }));
     const styles = writer.visited().flatMap((id) => this.stylesOf.get(id) ?? []).map((id) => writer.include(id));
     const text = writer.finish(representations.map((part) => ({ ...part, keyword: this.file.keywordsOf(part.id)[0] })), styles);
-    return { key: hashKey('slice', text) as ShapeKey, text, diagonalMm: writer.diagonal() * this.unit(drawn[0].context) };
+    const unit = this.unit(drawn[0].context);
+    return { key: hashKey('slice', text) as ShapeKey, text, diagonalMm: writer.diagonal() * unit, boxMm: writer.box().map((value) => value * unit) as unknown as Box3 };
   }
 
   private unit(context: number): number {
@@ -141,6 +145,11 @@ class SliceWriter {
       this.low[axis] = Math.min(this.low[axis], value);
       this.high[axis] = Math.max(this.high[axis], value);
     });
+  }
+
+  /** In the file's unit. */
+  box(): number[] {
+    return [...this.low, ...this.high].map((value) => (this.high[0] >= this.low[0] && !Number.isFinite(value) ? 0 : value)); // points of a drawing have no z
   }
 
   /** In the file's unit; 0 without points. */
