@@ -2,7 +2,7 @@ import { readFile, writeFile } from 'node:fs/promises';
 import { basename, extname } from 'node:path';
 import { InvalidArgumentError } from 'commander';
 import { Refusal, type Assembly } from '../../core/src/assembly/index.ts';
-import { makeBill, type Depth, type Identity } from '../../core/src/bill/index.ts';
+import { makeBill, noDecisions, type Depth, type Identity } from '../../core/src/bill/index.ts';
 import { defaultColumns } from '../../core/src/columns/index.ts';
 import { billRecords, billToText, sceneToSvg, viewToSvg } from '../../core/src/formats/index.ts';
 import { drawSheet, planBalloons, planSheet, usualPaper, type DrawnSheet, type PaperName, type Sheet, type SheetProblem } from '../../core/src/sheets/index.ts';
@@ -36,8 +36,9 @@ const json = (value: unknown): string => `${JSON.stringify(value)}\n`;
 
 export async function billCommand(file: string, { depth, merge, format, output }: BillOptions): Promise<void> {
   const { assembly } = await readModel(await readBytes(file), basename(file), { shapes: false, workbook: async (bytes) => (await import('../../engine/src/workbook.ts')).readWorkbook(bytes) });
-  const bill = makeBill(assembly, { depth, identity: merge });
-  const result = format === 'json' ? json(billRecords(assembly, bill, basename(file))) : billToText(assembly, bill, defaultColumns(assembly), format === 'csv' ? ',' : '\t');
+  const columns = defaultColumns(assembly);
+  const bill = makeBill(assembly, { depth, identity: merge }, noDecisions, { columns, fileName: basename(file) });
+  const result = format === 'json' ? json(billRecords(assembly, bill, basename(file))) : billToText(bill, columns, format === 'csv' ? ',' : '\t');
   await write(result, output);
 }
 

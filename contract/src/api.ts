@@ -1,5 +1,6 @@
 import * as v from 'valibot';
 import { columnRoles } from '../../core/src/sources/index.ts';
+import { houseStyleSchema } from './documents.ts';
 import { documentKinds } from '../../core/src/documents/index.ts';
 
 const id = v.pipe(v.string(), v.regex(/^[0-9a-zA-Z-]{1,64}$/));
@@ -70,5 +71,13 @@ export type ListPreview = v.InferOutput<typeof listPreviewSchema>;
 
 /** Query of a list's import; the mapping as JSON text. */
 export const listImportSchema = v.object({ name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)), mapping: v.pipe(v.string(), v.maxLength(20_000), v.parseJson(), listMappingSchema) });
+
+/** A new bill: a copy of another one, or blank with the usual house style. */
+export const newBillSchema = v.object({ name: v.pipe(v.string(), v.trim(), v.minLength(1, 'A bill needs a name.'), v.maxLength(400)), from: v.optional(id) });
+export const madeDocumentSchema = v.object({ document: id });
+/** House styles kept for all projects, and the name of the one that new bills begin with. */
+export const stylesSchema = v.object({ styles: v.array(houseStyleSchema), usual: v.nullable(v.string()) });
+export type Styles = v.InferOutput<typeof stylesSchema>;
+export const usualStyleSchema = v.object({ name: v.nullable(v.pipe(v.string(), v.maxLength(150))) });
 
 export const errorSchema = v.object({ error: v.string() });

@@ -5,21 +5,23 @@ import express, { type NextFunction, type Request, type Response } from 'express
 import helmet from 'helmet';
 import type { DataSource } from 'typeorm';
 import * as v from 'valibot';
-import { api, type ListPreview } from '../../contract/src/index.ts';
+import { api, houseStyleSchema, type ListPreview } from '../../contract/src/index.ts';
 import { Refusal, type ShapeKey } from '../../core/src/assembly/index.ts';
-import { makeBill } from '../../core/src/bill/index.ts';
-import type { BillDocument } from '../../core/src/documents/index.ts';
+import { readyForFormulas } from '../../core/src/columns/index.ts';
+import { editedFor, projectBill, type BillDocument } from '../../core/src/documents/index.ts';
 import { billToText, sceneToSvg } from '../../core/src/formats/index.ts';
 import { mappingProblem, proposeMapping, type Table } from '../../core/src/sources/index.ts';
-import { drawSheet, type Sheet } from '../../core/src/sheets/index.ts';
+import { drawSheet, withPlaces, type Sheet } from '../../core/src/sheets/index.ts';
 import { directionNames, type ViewLines } from '../../core/src/views/index.ts';
 import { embeddedFonts, loadMeasures, loadShapeFindings, makeView, meshKey, thumbnailKey, sceneToPdf, viewKeys, type Pool } from '../../engine/src/index.ts';
+import { addBill, removeBill } from './bills.ts';
 import type { BlobStore } from './blobs.ts';
 import { applyGesture, EditConflict, EditRefused, stepBack } from './edits.ts';
 import { fileKey, makeProjectShapes, shapesComplete, type ImportPayload, type ShapesPayload } from './imports.ts';
 import { recall, remember } from './remembered.ts';
 import type { JobQueue } from './jobs.ts';
-import { deleteProject, listProjects, loadAssembly, loadEdited, loadProject, NotFound } from './projects.ts';
+import { deleteProject, listProjects, loadAssembly, loadEdited, loadInputs, loadProject, NotFound } from './projects.ts';
+import { dropStyle, keepStyle, listStyles, setUsualStyle } from './styles.ts';
 
 export interface Services {
   readonly database: DataSource;
@@ -50,6 +52,7 @@ export function makeApp(services: Services): express.Express {
   app.use(onlyFromHere);
   importRoutes(app, services);
   projectRoutes(app, services);
+  billRoutes(app, services);
   outputRoutes(app, services);
   app.use('/api', () => {
     throw new NotFound('There is no such address.');
@@ -199,8 +202,9 @@ function outputRoutes(app: express.Express, services: Services): void {
   app.get('/api/projects/:id/bills/:document/:format', async (request, response) => {
     const { format } = parse(v.object({ id: v.string(), document: v.string(), format: v.picklist(['csv', 'tsv']) }), request.params);
     const project = await openProject(services, param(request, 'id'));
-    const text = billToText(project.assembly, project.bill(param(request, 'document')), project.billDocument(param(request, 'document')).columns, format === 'csv' ? ',' : '\t');
-    attach(response, `${project.name} bill.${format}`);
+    const { bill, document } = project.bill(param(request, 'document'));
+    const text = billToText(bill, document.columns, format === 'csv' ? ',' : '\t');
+    attach(response, `${project.name} ${document.name}.${format}`);
     response.type(format === 'csv' ? 'text/csv; charset=utf-8' : 'text/tab-separated-values; charset=utf-8').send(`\ufeff${text}`);
   });
   app.get('/api/projects/:id/sheets/:document/:format', async (request, response) => {
@@ -212,7 +216,8 @@ function outputRoutes(app: express.Express, services: Services): void {
     if (!found) throw new NotFound('That sheet is no longer in the project.');
     const lines = new Map<string, ViewLines>();
     for (const view of found.sheet.views) lines.set(view.id, (await makeView(project.assembly, view.direction, { pool: services.pool, store: blobs })).lines);
-    const { scene } = drawSheet({ sheet: found.sheet, assembly: project.assembly, bill: project.bill(), columns: project.billDocument().columns, lines, up: 'z' }, { sheet: project.sheets.indexOf(found) + 1, of: project.sheets.length });
+    const { bill, document } = project.bill();
+    const { scene } = drawSheet({ sheet: found.sheet, assembly: project.assembly, bill, columns: document.columns, lines, up: 'z' }, { sheet: project.sheets.indexOf(found) + 1, of: project.sheets.length });
     attach(response, `${project.name} ${found.sheet.name}.${format}`);
     if (format === 'pdf') response.type('application/pdf').send(Buffer.from(await sceneToPdf(scene)));
     else response.type('image/svg+xml').send(sceneToSvg(scene, await embeddedFonts(scene)));
@@ -220,20 +225,50 @@ function outputRoutes(app: express.Express, services: Services): void {
 
   async function openProject(open: Services, id: string) {
     const project = await loadProject(database, blobs, id, '');
-    const { assembly, treatments } = await loadEdited(open.database, open.blobs, id);
+    const inputs = await loadInputs(open.database, open.blobs, id);
+    await readyForFormulas();
+    const edited = editedFor(inputs, null);
     const of = <Content>(kind: string) => project.documents.filter((document) => document.kind === kind).map((document) => ({ id: document.id, content: document.content as Content }));
     const bills = of<BillDocument>('bill');
-    const billDocument = (wanted?: string): BillDocument => {
-      const found = wanted === undefined ? bills[0] : bills.find((bill) => bill.id === wanted);
-      if (!found) throw new NotFound('That bill is no longer in the project.');
-      return found.content;
-    };
     return {
-      name: project.summary.name, assembly, billDocument,
-      bill: (wanted?: string) => makeBill(assembly, billDocument(wanted).recipe, { treatments, ledger: billDocument(wanted).ledger }),
+      name: project.summary.name, assembly: edited.assembly,
+      /** The bill asked for, or the first: the drawing's list. */
+      bill: (wanted?: string) => {
+        const found = wanted === undefined ? bills[0] : bills.find((bill) => bill.id === wanted);
+        if (!found) throw new NotFound('That bill is no longer in the project.');
+        const own = found.content.recipe.variant ? undefined : edited;
+        const made = projectBill({ ...inputs, bill: found.content, fileName: project.summary.fileName }, own);
+        return { document: found.content, bill: withPlaces(made.bill, made.edited.assembly, made.decisions, made.extras, of<Sheet>('sheet').map(({ content }) => content)) };
+      },
       sheets: of<Sheet>('sheet').map(({ id: sheetId, content }) => ({ id: sheetId, sheet: content })),
     };
   }
+}
+
+/** Several bills of one project, and the house styles that all projects share. */
+function billRoutes(app: express.Express, { database, blobs }: Services): void {
+  const json = express.json({ limit: MAX_JSON });
+  app.post('/api/projects/:id/bills', json, async (request, response) => {
+    const { name, from } = parse(api.newBillSchema, request.body);
+    response.status(201).json({ document: await addBill(database, blobs, param(request, 'id'), name, from ?? null) });
+  });
+  app.delete('/api/projects/:id/bills/:document', async (request, response) => {
+    await removeBill(database, param(request, 'id'), param(request, 'document'));
+    response.json({});
+  });
+  app.get('/api/styles', async (_, response) => void response.json(await listStyles(database)));
+  app.put('/api/styles', json, async (request, response) => {
+    await keepStyle(database, parse(houseStyleSchema, request.body));
+    response.json(await listStyles(database));
+  });
+  app.put('/api/styles/usual', json, async (request, response) => {
+    await setUsualStyle(database, parse(api.usualStyleSchema, request.body).name);
+    response.json(await listStyles(database));
+  });
+  app.delete('/api/styles/:name', async (request, response) => {
+    await dropStyle(database, param(request, 'name'));
+    response.json(await listStyles(database));
+  });
 }
 
 function attach(response: Response, fileName: string): void {

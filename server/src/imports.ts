@@ -88,7 +88,7 @@ async function firstDocuments(original: Assembly, fileName: string, finishing: F
   const edits = { ...newComponentEdits, treatments: finishing ? boughtWhole(original) : {} };
   const { assembly, treatments } = editAssembly(original, edits, finishing ? await loadMeasures(original, finishing.tools) : new Map());
   const blank = newBill(assembly, 'Drawing list');
-  const made = makeBill(assembly, blank.recipe, { treatments, ledger: {} });
+  const made = makeBill(assembly, blank.recipe, { treatments, ledger: {} }, { columns: blank.columns, fileName });
   const bill = { ...blank, ledger: numbersToKeep(made) };
   const { name, partNumber, revision } = assembly.components[assembly.root];
   const title = name || projectName(assembly, fileName);

@@ -1,8 +1,8 @@
 import type { DataSource, EntityManager } from 'typeorm';
 import { parseDocument, type Project, type ProjectSummary, type StoredDocument } from '../../contract/src/index.ts';
-import { editAssembly, type Assembly, type EditedAssembly } from '../../core/src/assembly/index.ts';
+import type { Assembly, EditedAssembly } from '../../core/src/assembly/index.ts';
 import { loadMeasures } from '../../engine/src/index.ts';
-import { newComponentEdits, type ComponentEdits, type ProjectDocument } from '../../core/src/documents/index.ts';
+import { editedFor, newComponentEdits, type ComponentEdits, type ProjectBillInput, type ProjectDocument } from '../../core/src/documents/index.ts';
 import { blobId, type BlobStore } from './blobs.ts';
 import { LRUCache } from './cache.ts';
 import { DocumentEntity, ProjectEntity, type DocumentRow, type RevisionRow } from './entities.ts';
@@ -52,10 +52,15 @@ export async function deleteProject(database: DataSource, id: string): Promise<v
 
 /** The assembly of the newest revision with everything typed, measured and decided laid over it. @throws NotFound */
 export async function loadEdited(database: DataSource, blobs: BlobStore, project: string): Promise<EditedAssembly> {
-  const assembly = await loadAssembly(database, blobs, project);
+  return editedFor(await loadInputs(database, blobs, project), null);
+}
+
+/** What the assembly and the bills of a project are computed from. */
+export async function loadInputs(database: DataSource, blobs: BlobStore, project: string): Promise<Pick<ProjectBillInput, 'original' | 'edits' | 'facts'>> {
+  const original = await loadAssembly(database, blobs, project);
   const row = await database.getRepository(DocumentEntity).findOneBy({ project, kind: 'components' });
   const edits = row ? (readDocument(row).content as ComponentEdits) : newComponentEdits;
-  return editAssembly(assembly, edits, await loadMeasures(assembly, { store: blobs }));
+  return { original, edits, facts: await loadMeasures(original, { store: blobs }) };
 }
 
 // Assemblies are immutable and named by content: keeping a few unpacked is only a matter of speed.

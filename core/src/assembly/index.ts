@@ -23,3 +23,5 @@ export { alikeCandidates, alikeFindings } from './alike.ts';
 export type { LikePair, MeasuredShape } from './alike.ts';
 export { measureShape } from './shapeFacts.ts';
 export type { ShapeMeasurement } from './shapeFacts.ts';
+export { applyVariant } from './variants.ts';
+export type { Variant } from './variants.ts';

@@ -10,7 +10,7 @@ export interface Coverage {
   readonly doubled: readonly string[];
   /** Ids of balloons whose part is gone or has no line. */
   readonly hanging: readonly string[];
-  /** Opened subassemblies need none: their contents have balloons. */
+  /** Opened subassemblies need none, since their contents have balloons, nor do lines without a shape. */
   readonly excused: readonly string[];
 }
 
@@ -26,9 +26,11 @@ export function checkCoverage(rows: readonly Row[], balloons: ReadonlyMap<string
   return {
     rows: rows.length,
     ballooned: times.filter((count) => count === 1).length,
-    missing: items((row, at) => times[at] === 0 && !row.opened),
+    missing: items((row, at) => times[at] === 0 && !isExcused(row)),
     doubled: items((_, at) => times[at] > 1),
     hanging,
-    excused: items((row, at) => times[at] === 0 && row.opened),
+    excused: items((row, at) => times[at] === 0 && isExcused(row)),
   };
 }
+
+const isExcused = (row: Row): boolean => row.opened || row.components.length === 0;

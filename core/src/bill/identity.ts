@@ -1,9 +1,19 @@
 import { isAssembly, parentsFirst, wordFor, type Assembly, type Component, type Finding, type Treatment } from '../assembly/index.ts';
-import type { Identity } from './records.ts';
+import { valueKey, valueOfProperty } from '../columns/index.ts';
+import type { Recipe } from './records.ts';
 
-/** What makes two lines one, per component: typed, so that number A1 is not name A1. */
-export function identityKeys(assembly: Assembly, identity: Identity, treatments: readonly (Treatment | undefined)[] = []): { keys: string[]; findings: Finding[] } {
-  const base = assembly.components.map((component) => plainIdentity(component, identity));
+export interface Identities {
+  /** What makes two lines one, per component: typed, so that number A1 is not name A1. */
+  readonly keys: readonly string[];
+  /** The same without the contents of assemblies. */
+  readonly base: readonly string[];
+  /** The contents alone; empty for parts. */
+  readonly content: readonly string[];
+  readonly findings: Finding[];
+}
+
+export function identityKeys(assembly: Assembly, recipe: Pick<Recipe, 'identity' | 'identityWith'>, treatments: readonly (Treatment | undefined)[] = []): Identities {
+  const base = assembly.components.map((component) => plainIdentity(component, recipe));
   const content = contentSignatures(assembly, base, treatments);
   const findings: Finding[] = [];
   const seen = new Map<string, string>();
@@ -20,13 +30,15 @@ export function identityKeys(assembly: Assembly, identity: Identity, treatments:
     }
   });
   // Same number, different contents: kept apart, since one line's contents could not be right for both.
-  return { keys: base.map((key, index) => `${key} ${content[index]}`), findings };
+  return { keys: base.map((key, index) => `${key} ${content[index]}`), base, content, findings };
 }
 
-function plainIdentity(component: Component, identity: Identity): string {
+function plainIdentity(component: Component, { identity, identityWith = [] }: Pick<Recipe, 'identity' | 'identityWith'>): string {
   const number = component.partNumber && `number:${component.partNumber}`;
   const name = component.name && `name:${component.name}`;
-  return (identity === 'name' ? name || number : number || name) || `component:${component.key}`;
+  const shape = identity === 'shape' && component.shape && `shape:${component.shape}`;
+  const own = (identity === 'name' ? name || number : shape || number || name) || `component:${component.key}`;
+  return identityWith.length === 0 ? own : `${own} ${JSON.stringify(identityWith.map((property) => valueKey(valueOfProperty(component.properties[property]))))}`;
 }
 
 /**

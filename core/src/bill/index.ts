@@ -1,4 +1,15 @@
-export { depths, identities, noDecisions, addressOf } from './records.ts';
-export type { Address, Bill, BillDecisions, Depth, Identity, Ledger, LedgerEntry, Recipe, Row } from './records.ts';
-export { makeBill, numbersToKeep, MAX_ROWS } from './makeBill.ts';
-export { lineFacts } from './lineFacts.ts';
+export { addressOf, decidedFor, depths, identities, lineAddress, noDecisions, usualNumbering } from './records.ts';
+export type {
+  Address, Amount, Bill, BillData, BillDecisions, BillFinding, Depth, GroupKey, Identity, Ledger, LedgerEntry, LineWithoutShape, Numbering, QuantityKind, QuantityRule, Recipe, Row, Section, SortKey,
+} from './records.ts';
+export { computeBill, differingFindings, keysOf, makeBill, numbersToKeep, openBill } from './makeBill.ts';
+export type { BillExtras, VariantInput } from './makeBill.ts';
+export { MAX_ROWS } from './lines.ts';
+export { renumber, renumberOrders } from './renumber.ts';
+export type { Renumbering, RenumberOrder } from './renumber.ts';
+export { explainRow } from './explain.ts';
+export type { Explanation, OccurrenceOf, PlacesOf } from './explain.ts';
+export { compareBills } from './compare.ts';
+export type { ComparedBill, LineDifference } from './compare.ts';
+export { printedColumns, printedHeadings, printedLines, printedTexts } from './printed.ts';
+export type { PrintedLine } from './printed.ts';

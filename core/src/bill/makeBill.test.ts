@@ -163,7 +163,7 @@ describe('numbers', () => {
     };
     const bill = makeBill(one, partsOnly, { ...noDecisions, ledger });
     expect(bill.rows.map(({ item }) => item)).toEqual(['5', '6', '7']);
-    expect(bill.findings.map(({ code }) => code)).toEqual(['number-claimed-twice']);
+    expect(bill.findings.map(({ code }) => code)).toEqual(['number-claimed-twice', 'number-gap']);
   });
 });
 

@@ -1,216 +1,237 @@
-import {
-  isAssembly, occurrenceCounts, parentsFirst, quickKey, Refusal, type Assembly, type Finding, type Treatment,
-} from '../assembly/index.ts';
+import { isAssembly, partLabel, parentsFirst, quickKey, type Assembly, type ComponentKey, type Treatment } from '../assembly/index.ts';
+import type { Column, ColumnSource } from '../columns/index.ts';
+import { filterDrafts, sectionsOf, sortDrafts } from './arrange.ts';
+import { CellReader, type CellContext } from './cells.ts';
 import { identityKeys } from './identity.ts';
-import { numberSiblings } from './numbers.ts';
-import {
-  addressOf, noDecisions, type Address, type Bill, type BillDecisions, type Depth, type LedgerEntry, type Recipe, type Row,
-} from './records.ts';
+import { LineMaker, type Draft } from './lines.ts';
+import { gapsIn, itemText, numberSiblings } from './numbers.ts';
+import { amountOf } from './quantity.ts';
+import { decidedFor, noDecisions, usualNumbering, type Address, type Bill, type BillData, type BillDecisions, type BillFinding, type LedgerEntry, type Recipe, type Row } from './records.ts';
 
-/** A structured bill shows every place; beyond this nobody reads it, and a shared structure could ask for 10¹⁴ lines. */
-export const MAX_ROWS = 500_000;
-const LISTED: Treatment = { ownLine: true, countContents: true };
+/** The machine as a variant has it. */
+export interface VariantInput {
+  readonly assembly: Assembly;
+  readonly treatments: readonly (Treatment | undefined)[];
+}
+
+/** What else a bill may show. */
+export interface BillExtras extends CellContext {
+  readonly columns?: readonly Column[];
+  /** Variants whose quantities are asked for, by id. */
+  readonly variants?: ReadonlyMap<string, VariantInput>;
+}
 
 /**
- * The lines of a bill, in the order of structure, numbered from the ledger. Pure and deterministic; cost grows with the
- * shared graph and the number of lines, not with occurrences.
+ * The lines of a bill. The stages follow each other and none looks ahead: lines and counts, what merges, quantities, numbers
+ * from the ledger, filter, order and groups. Pure and deterministic; cost grows with the shared graph and the number of
+ * lines, not with occurrences.
  * @throws Refusal beyond MAX_ROWS lines or 2⁵³−1 pieces, and for a cyclic structure
  */
-export function makeBill(assembly: Assembly, recipe: Recipe, decisions: BillDecisions = noDecisions): Bill {
-  const order = parentsFirst(assembly);
-  const { keys, findings } = identityKeys(assembly, recipe.identity, decisions.treatments);
-  const maker = new BillMaker(assembly, recipe.depth, decisions, keys, findings);
-  if (!isAssembly(assembly.components[assembly.root])) maker.onePart();
-  else if (recipe.depth === 'parts-only') maker.partsOnly(order);
-  else maker.levels();
-  return { recipe, rows: maker.rows, findings, rowOf: (components) => maker.rowOf(components) };
+export function makeBill(assembly: Assembly, recipe: Recipe, decisions: BillDecisions = noDecisions, extras: BillExtras = {}): Bill {
+  return openBill(assembly, computeBill(assembly, recipe, decisions, extras), decisions, extras);
 }
 
-interface Line {
-  readonly components: number[];
-  quantity: number;
+/** The rows of a bill as plain data, for handing over between threads; openBill gives them their cells back. */
+export function computeBill(assembly: Assembly, recipe: Recipe, decisions: BillDecisions = noDecisions, extras: BillExtras = {}): BillData {
+  const identities = identityKeys(assembly, recipe, decisions.treatments);
+  const findings: BillFinding[] = identities.findings;
+  let drafts = new LineMaker(assembly, recipe, decisions, identities).make(parentsFirst(assembly));
+  if (extras.variants && extras.variants.size > 0) drafts = withVariants(drafts, assembly, recipe, decisions, extras.variants);
+  eachDraft(drafts, (draft) => (draft.amount = amountOf(assembly, recipe, draft)));
+  numberDrafts(drafts, recipe, decisions, findings);
+  findings.push(...almostAlike(assembly, drafts, decisions), ...withoutPart(assembly, decisions), ...withoutSize(drafts));
+  const cells = new CellReader(assembly, recipe, decisions, extras.columns ?? [], extras);
+  const values = (draft: Draft, source: ColumnSource) => cells.values(draft, source);
+  const shown = sortDrafts(filterDrafts(drafts, recipe, values), recipe, values);
+  const rows: Row[] = [], rowIn = new Map<number, Map<number, number>>();
+  const firstRows = flatten(shown, -1, recipe, assembly, rows, rowIn);
+  const sections = sectionsOf(shown, recipe.groups ?? [], firstRows, values);
+  findings.push(...claimedTwice(decisions, rows));
+  return { recipe, rows, sections, findings, rowIn };
 }
 
-/** Lines by identity. A component has one identity, so whether it stands in a line already is one question for all lines. */
-class Lines extends Map<string, Line> {
-  private readonly listed = new Set<number>();
+/** A computed bill with what it can be asked. @param assembly the one that it was computed from */
+export function openBill(assembly: Assembly, data: BillData, decisions: BillDecisions, extras: BillExtras = {}): Bill {
+  const cells = new CellReader(assembly, data.recipe, decisions, extras.columns ?? [], extras);
+  return {
+    ...data,
+    rowOf: (components) => rowOf(data, decisions, components),
+    cell: (row, column) => cells.cell(row, column),
+    values: (row, source) => cells.values(row, source),
+    sum: (column, from = 0, to = data.rows.length) => cells.sum(data.rows.slice(from, to).filter(({ opened }) => !opened), column),
+  };
+}
 
-  count(identity: string, component: number, quantity: number): void {
-    const line = this.get(identity);
-    if (!line) this.set(identity, { components: [component], quantity });
-    else {
-      line.quantity += quantity;
-      if (!this.listed.has(component)) line.components.push(component);
-    }
-    this.listed.add(component);
+function eachDraft(drafts: readonly Draft[], visit: (draft: Draft) => void): void {
+  for (const draft of drafts) {
+    visit(draft);
+    eachDraft(draft.children, visit);
   }
 }
 
-class BillMaker {
-  readonly rows: Row[] = [];
-  private readonly issued = new Map<string, LedgerEntry[]>();
-  /** Row per component, within a parent row (-1: top). */
-  private readonly rowIn = new Map<number, Map<number, number>>();
-
-  constructor(
-    private readonly assembly: Assembly,
-    private readonly depth: Depth,
-    private readonly decisions: BillDecisions,
-    private readonly identity: readonly string[],
-    private readonly findings: Finding[],
-  ) {
-    for (const [address, entry] of Object.entries(decisions.ledger)) {
-      const scope = address.split('@')[1] ?? '';
-      this.issued.set(scope, [...(this.issued.get(scope) ?? []), entry]);
+/** Numbers every line among its siblings, before anything is filtered or sorted: neither can change a number then. */
+function numberDrafts(drafts: readonly Draft[], recipe: Recipe, decisions: BillDecisions, findings: BillFinding[]): void {
+  const numbering = recipe.numbering ?? usualNumbering;
+  const issued = new Map<string, LedgerEntry[]>();
+  const scopes = new Set<string>();
+  for (const [address, entry] of Object.entries(decisions.ledger)) {
+    const scope = address.split('@')[1] ?? '';
+    const entries = issued.get(scope);
+    if (entries) entries.push(entry);
+    else issued.set(scope, [entry]);
+  }
+  const gaps: string[] = [];
+  const visit = (siblings: readonly Draft[]): void => {
+    const scope = siblings[0]?.scope ?? '';
+    const entries = issued.get(scope) ?? [];
+    const numbers = numberSiblings(siblings, decisions.ledger, entries, findings, numbering);
+    siblings.forEach((draft, at) => Object.assign(draft, numbers[at]));
+    if (entries.length > 0 && !scopes.has(scope)) {
+      const missing = gapsIn(numbers.map(({ number }) => number), entries, numbering);
+      if (missing) gaps.push(missing);
     }
-  }
+    scopes.add(scope);
+    for (const { children } of siblings) if (children.length > 0) visit(children);
+  };
+  visit(drafts);
+  if (gaps.length > 0) findings.push({ code: 'number-gap', message: `Numbers that nothing has: ${gaps.slice(0, 3).join('; ')}. Renumber closes the gaps, or retire the numbers.` });
+}
 
-  private treatment(component: number): Treatment {
-    return this.decisions.treatments[component] ?? LISTED;
-  }
-
-  /** A file that is one part: that part is the line. */
-  onePart(): void {
-    this.addRows([{ components: [this.assembly.root], quantity: 1 }], -1, null, 1);
-  }
-
-  /** Every part once, counted by multiplying along the shared graph. */
-  partsOnly(order: Int32Array): void {
-    const { components, root } = this.assembly;
-    const opened = components.map((component, index) => ({ ...component, usages: index === root || this.treatment(index).countContents ? component.usages : [] }));
-    const counts = occurrenceCounts({ components: opened, root }, order);
-    const lines = new Lines();
-    for (const index of firstAppearance(opened, root)) {
-      const whole = opened[index].usages.length === 0;
-      if (counts[index] === 0 || !whole || !this.treatment(index).ownLine) continue;
-      lines.count(this.identity[index], index, counts[index]);
-    }
-    this.addRows([...lines.values()], -1, null, 1);
-  }
-
-  /** The first level, or all levels indented. */
-  levels(): void {
-    if (this.depth === 'structured') this.refuseTooMany();
-    this.level([this.assembly.root], -1, 1, 1);
-  }
-
-  /** Adds the lines inside `parents` (one component, or several that merged because their contents are the same). */
-  private level(parents: readonly number[], parentRow: number, parentTotal: number, level: number): void {
-    const lines = new Lines();
-    this.collect(parents[0], 1, lines);
-    const scope = this.assembly.components[parents[0]].key;
-    const numbered = this.number([...lines.values()], scope);
-    const shownAs = new Map<number, number>();
-    this.rowIn.set(parentRow, shownAs);
-    const alike = parents.length > 1 ? this.membersOf(parents) : null;
-    [...lines].forEach(([key, line], at) => {
-      const components = alike?.get(key) ?? line.components;
-      const row = this.push({ ...line, components }, numbered[at], parentRow, scope, level, line.quantity * parentTotal);
-      for (const component of components) shownAs.set(component, row);
-      if (this.rows[row].opened) this.level(components, row, line.quantity * parentTotal, level + 1);
+/** Rows in the order shown; first row of each draft, and the count of rows behind it. */
+function flatten(drafts: readonly Draft[], parent: number, recipe: Recipe, assembly: Assembly, rows: Row[], rowIn: Map<number, Map<number, number>>): number[] {
+  const numbering = recipe.numbering ?? usualNumbering;
+  const shownAs = new Map<number, number>();
+  rowIn.set(parent, shownAs);
+  const above = parent < 0 ? null : rows[parent];
+  const first = drafts.map((draft) => {
+    const at = rows.length;
+    const { components, counts, addresses, quantity, totalQuantity, level, opened, canOpen, number, provisional, amount, line, inVariants } = draft;
+    rows.push({
+      key: quickKey(above?.key ?? '', draft.identity), item: itemText(number, above?.item ?? '', numbering), number, provisional, level, parent, quantity, totalQuantity,
+      kind: line ? 'line' : isAssembly(assembly.components[components[0]]) ? 'assembly' : 'part', opened, canOpen, components, counts, addresses, amount,
+      ...(line ? { line: line.id } : {}), ...(inVariants ? { inVariants } : {}),
     });
-  }
-
-  /** Lines inside one component; what is opened up gives its contents instead of a line. */
-  private collect(component: number, times: number, lines: Lines): void {
-    for (const { child, quantity } of this.assembly.components[component].usages) {
-      const { ownLine, countContents } = this.treatment(child);
-      if (ownLine) lines.count(this.identity[child], child, times * quantity);
-      else if (countContents) this.collect(child, times * quantity, lines);
-    }
-  }
-
-  /** Components of all parents per identity, so that rowOf finds the row from any of the merged parents. */
-  private membersOf(parents: readonly number[]): Map<string, number[]> {
-    const members = new Lines();
-    for (const parent of parents) this.collect(parent, 1, members);
-    return new Map([...members].map(([key, line]) => [key, line.components]));
-  }
-
-  private addRows(lines: readonly Line[], parentRow: number, scope: string | null, level: number): void {
-    const numbered = this.number(lines, scope);
-    const shownAs = new Map<number, number>();
-    this.rowIn.set(parentRow, shownAs);
-    lines.forEach((line, at) => {
-      const row = this.push(line, numbered[at], parentRow, scope, level, line.quantity);
-      for (const component of line.components) shownAs.set(component, row);
-    });
-  }
-
-  private number(lines: readonly Line[], scope: string | null): { number: number; provisional: boolean }[] {
-    const unnumbered = lines.map((line) => ({ addresses: this.addressesOf(line.components, scope) }));
-    return numberSiblings(unnumbered, this.decisions.ledger, this.issued.get(scope ?? '') ?? [], this.findings);
-  }
-
-  private addressesOf(components: readonly number[], scope: string | null): Address[] {
-    return components.map((component) => addressOf(this.assembly.components[component].key, scope as never));
-  }
-
-  private push(line: Line, { number, provisional }: { number: number; provisional: boolean }, parent: number, scope: string | null, level: number, totalQuantity: number): number {
-    if (!Number.isSafeInteger(totalQuantity)) throw new Refusal('count-too-large', 'A line occurs more often than can be counted exactly (2⁵³−1).');
-    const [first] = line.components;
-    const assembly = isAssembly(this.assembly.components[first]);
-    const above = parent < 0 ? null : this.rows[parent];
-    this.rows.push({
-      key: quickKey(above?.key ?? '', this.identity[first]),
-      item: above ? `${above.item}.${number}` : String(number),
-      number, provisional, level, parent, totalQuantity,
-      kind: assembly ? 'assembly' : 'part',
-      opened: assembly && this.depth === 'structured' && this.treatment(first).countContents,
-      components: line.components,
-      addresses: this.addressesOf(line.components, scope),
-      quantity: line.quantity,
-    });
-    return this.rows.length - 1;
-  }
-
-  /** Counts the lines before making them. */
-  private refuseTooMany(): void {
-    const { components, root } = this.assembly;
-    const below = new Float64Array(components.length);
-    for (const at of parentsFirst(this.assembly).reverse()) {
-      if (at !== root && !this.treatment(at).countContents) continue;
-      const children = new Set(components[at].usages.map((usage) => usage.child));
-      for (const child of children) below[at] += (this.treatment(child).ownLine ? 1 : 0) + below[child];
-    }
-    if (below[root] > MAX_ROWS) {
-      throw new Refusal('too-many-rows', `Level by level this machine has about ${below[root].toPrecision(3)} lines; up to ${MAX_ROWS} can be shown. Choose “every part once” (parts-only) instead.`);
-    }
-  }
-
-  rowOf(path: readonly number[]): number {
-    if (path.length === 1) return this.rowIn.get(-1)?.get(path[0]) ?? -1;
-    let found = -1;
-    for (const component of path.slice(1)) {
-      const { ownLine, countContents } = this.treatment(component);
-      const context = this.depth === 'structured' ? found : -1;
-      const row = this.rowIn.get(context)?.get(component);
-      if (ownLine && row !== undefined && (this.depth !== 'single-level' || found < 0)) found = row;
-      if (!countContents) return ownLine ? found : -1;
-    }
-    return found;
-  }
+    for (const component of components) shownAs.set(component, at);
+    if (draft.opened || draft.children.length > 0) flatten(draft.children, at, recipe, assembly, rows, rowIn);
+    return at;
+  });
+  return [...first, rows.length];
 }
 
-/** Component indices reachable from the root, in the order of first appearance when the tree is read from top to bottom. */
-function firstAppearance(components: readonly { usages: readonly { child: number }[] }[], root: number): number[] {
-  const seen = new Uint8Array(components.length);
-  const order: number[] = [];
-  const stack = [root];
-  while (stack.length > 0) {
-    const at = stack.pop()!;
-    if (seen[at]) continue;
-    seen[at] = 1;
-    order.push(at);
-    const { usages } = components[at];
-    for (let step = usages.length - 1; step >= 0; step--) if (!seen[usages[step].child]) stack.push(usages[step].child);
+function rowOf({ recipe: { depth }, rowIn }: BillData, { treatments }: BillDecisions, path: readonly number[]): number {
+  if (path.length === 1) return rowIn.get(-1)?.get(path[0]) ?? -1;
+  let found = -1;
+  for (const component of path.slice(1)) {
+    const { ownLine, countContents } = treatments[component] ?? { ownLine: true, countContents: true };
+    const listed = rowIn.get(depth === 'structured' ? found : -1);
+    const row = listed?.get(component);
+    if (ownLine && row === undefined && depth !== 'parts-only' && listed) return depth === 'single-level' ? found : -1; // filtered out
+    if (ownLine && row !== undefined && (depth !== 'single-level' || found < 0)) found = row;
+    if (!countContents) return ownLine ? found : -1;
   }
-  return order;
+  return found;
+}
+
+/** The lines with their quantities in each variant, and those that only a variant has at their place. */
+function withVariants(base: readonly Draft[], assembly: Assembly, recipe: Recipe, decisions: BillDecisions, variants: ReadonlyMap<string, VariantInput>): Draft[] {
+  const indexOf = new Map(assembly.components.map(({ key }, index) => [key, index]));
+  const merge = (into: Draft[], variant: string, drafts: readonly Draft[], from: Assembly): void => {
+    const byMatch = new Map(into.map((draft) => [draft.match, draft]));
+    for (const draft of drafts) {
+      let line = byMatch.get(draft.match);
+      if (!line) {
+        // Exchanged in: components are those of the same key, which the whole machine knows too, if only as a definition.
+        const components = draft.components.map((component) => indexOf.get(from.components[component].key) ?? -1).filter((component) => component >= 0);
+        if (components.length === 0) continue;
+        line = { ...draft, components, counts: components.map(() => 0), quantity: 0, totalQuantity: 0, opened: false, children: [], inVariants: {} };
+        into.push(line);
+        byMatch.set(line.match, line);
+      }
+      (line.inVariants ??= {})[variant] = ((line.inVariants[variant] ?? 0) + draft.quantity) || null;
+      if (line.opened) merge(line.children, variant, draft.children, from);
+    }
+  };
+  const drafts = [...base];
+  eachDraft(drafts, (draft) => (draft.inVariants = draft.line ? Object.fromEntries([...variants.keys()].map((id) => [id, draft.quantity])) : {}));
+  for (const [id, { assembly: own, treatments }] of variants) {
+    const ownDecisions = { ...decisions, treatments, lines: [] };
+    merge(drafts, id, new LineMaker(own, recipe, ownDecisions, identityKeys(own, recipe, treatments)).make(parentsFirst(own)), own);
+  }
+  return drafts;
+}
+
+/** Lines whose texts differ only in capitals or blanks: never merged in silence, joined with one click. */
+function almostAlike(assembly: Assembly, drafts: readonly Draft[], decisions: BillDecisions): BillFinding[] {
+  const findings: BillFinding[] = [];
+  const told = new Set<string>();
+  const visit = (siblings: readonly Draft[]): void => {
+    const seen = new Map<string, Draft>();
+    for (const draft of siblings) {
+      if (draft.children.length > 0) visit(draft.children);
+      const [kind, ...rest] = draft.match.split(':');
+      if (draft.line || (kind !== 'number' && kind !== 'name') || decidedFor(decisions.apart, draft.addresses[0])) continue;
+      const alike = `${kind}:${rest.join(':').normalize('NFKC').toLowerCase().replace(/\s+/gu, '')}`;
+      const first = seen.get(alike);
+      if (!first) seen.set(alike, draft);
+      else if (first.match !== draft.match && first.canOpen === draft.canOpen) {
+        const [one, other] = [first, draft].map(({ components }) => assembly.components[components[0]]);
+        const key = `almost-alike ${[one.key, other.key].sort().join(' ')}`;
+        if (told.has(key)) continue;
+        told.add(key);
+        findings.push({
+          code: 'almost-alike', key, components: [one.key, other.key], join: { from: draft.addresses[0], to: first.addresses[0] },
+          message: `“${partLabel(one)}” and “${partLabel(other)}” differ only in capitals or blanks. They are two lines; join them if they are one part.`,
+        });
+      }
+    }
+  };
+  visit(drafts);
+  return findings;
+}
+
+/** Numbers that belong to components which the machine no longer has. */
+function withoutPart(assembly: Assembly, { ledger, lines = [] }: BillDecisions): BillFinding[] {
+  const known = new Set<string>([...assembly.components.map(({ key }) => key as string), ...lines.map(({ id }) => `line:${id}`)]);
+  const gone = Object.entries(ledger).filter(([address, { retired }]) => !retired && !known.has(address.split('@')[0]));
+  if (gone.length === 0) return [];
+  const numbers = [...new Set(gone.map(([, { number }]) => number))].sort((a, b) => a - b);
+  return [{ code: 'number-without-part', retire: gone.map(([address]) => address as Address), message: `The parts of ${numbers.length === 1 ? 'number' : 'numbers'} ${numbers.slice(0, 12).join(', ')}${numbers.length > 12 ? ' …' : ''} are gone. Retire what is not to be used again.` }];
+}
+
+function withoutSize(drafts: readonly Draft[]): BillFinding[] {
+  let lines = 0;
+  eachDraft(drafts, ({ amount }) => {
+    if (amount.kind === 'sum' && amount.perParent === null) lines++;
+  });
+  return lines === 0 ? [] : [{ code: 'size-missing', message: `${lines} ${lines === 1 ? 'line is' : 'lines are'} counted by a size that is not known for all of their parts; their quantity stays empty.` }];
+}
+
+/** A line of several components of which more than one holds an override of the same cell. */
+function claimedTwice({ overrides }: BillDecisions, rows: readonly Row[]): BillFinding[] {
+  if (!overrides) return [];
+  return rows.flatMap((row): BillFinding[] => {
+    if (row.addresses.length < 2) return [];
+    const texts = new Map<string, Set<string>>();
+    for (const address of row.addresses) for (const [reference, text] of Object.entries(decidedFor(overrides, address) ?? {})) texts.set(reference, (texts.get(reference) ?? new Set()).add(text));
+    return [...texts.values()].some((all) => all.size > 1) ? [{ code: 'override-twice', message: `Line ${row.item} holds parts for which different texts were typed; the first one is shown.` }] : [];
+  });
+}
+
+/** Findings about lines whose parts do not agree in a column that is shown. */
+export function differingFindings(bill: Bill, columns: readonly Column[]): BillFinding[] {
+  const merged = bill.rows.filter(({ components }) => components.length > 1);
+  return columns.filter(({ hidden }) => !hidden).flatMap((column): BillFinding[] => {
+    const items = merged.filter((row) => bill.cell(row, column).differing > 1).map(({ item }) => item);
+    return items.length === 0 ? [] : [{ code: 'values-differ', message: `${column.heading}: the parts of ${items.length === 1 ? `line ${items[0]}` : `lines ${items.slice(0, 8).join(', ')}${items.length > 8 ? ' …' : ''}`} do not agree. The first value is shown; count the property towards what makes lines one, or set it right.` }];
+  });
 }
 
 /** What the ledger must gain so that every number shown is kept: for each row all of its addresses. */
-export function numbersToKeep(bill: Bill): Record<Address, LedgerEntry> {
+export function numbersToKeep(bill: Pick<Bill, 'rows'>): Record<Address, LedgerEntry> {
   const entries: Record<Address, LedgerEntry> = {};
   for (const row of bill.rows) if (row.provisional) for (const address of row.addresses) entries[address] = { number: row.number };
   return entries;
 }
+
+/** Key of the component that a row's own values belong to. */
+export const keysOf = (assembly: Assembly, row: Row): ComponentKey[] => row.components.map((index) => assembly.components[index].key);

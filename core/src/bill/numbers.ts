@@ -1,5 +1,5 @@
 import type { Finding } from '../assembly/index.ts';
-import type { Address, Ledger, LedgerEntry } from './records.ts';
+import { usualNumbering, type Address, type Ledger, type LedgerEntry, type Numbering } from './records.ts';
 
 /** A line that needs a number, among its siblings. */
 export interface Unnumbered {
@@ -16,7 +16,7 @@ export interface Numbered {
  * first.
  * @param issued every ledger entry that belongs to this level of the bill, also of lines that are gone
  */
-export function numberSiblings(lines: readonly Unnumbered[], ledger: Ledger, issued: readonly LedgerEntry[], findings: Finding[]): Numbered[] {
+export function numberSiblings(lines: readonly Unnumbered[], ledger: Ledger, issued: readonly LedgerEntry[], findings: Finding[], numbering: Numbering = usualNumbering): Numbered[] {
   const taken = new Set<number>();
   const held = lines.map(({ addresses }) => {
     const number = addresses.map((address) => ledger[address]).find((entry) => entry && !entry.retired)?.number;
@@ -28,6 +28,47 @@ export function numberSiblings(lines: readonly Unnumbered[], ledger: Ledger, iss
     taken.add(number);
     return number;
   });
-  let next = Math.max(0, ...issued.map((entry) => entry.number)) + 1;
-  return held.map((number) => (number === null ? { number: next++, provisional: true } : { number, provisional: false }));
+  const next = freeNumbers(numbering, new Set(), issued.reduce((most, { number }) => Math.max(most, number), numbering.start - numbering.step));
+  return held.map((number) => (number === null ? { number: next(), provisional: true } : { number, provisional: false }));
+}
+
+/** Gives out start, start + step, … above `above`, sparing what is spoken for and what is reserved. */
+export function freeNumbers({ start, step, reserved }: Numbering, spoken: ReadonlySet<number>, above: number): () => number {
+  let at = start + Math.max(0, Math.floor((above - start) / step) + 1) * step;
+  return () => {
+    for (;;) {
+      const range = reserved.find(({ from, to }) => at >= from && at <= to);
+      if (range) at = start + Math.max(0, Math.floor((range.to - start) / step) + 1) * step;
+      else if (spoken.has(at)) at += step;
+      else break;
+    }
+    at += step;
+    return at - step;
+  };
+}
+
+/** The item number as it is written, below `above` (empty at the top level). */
+export function itemText(number: number, above: string, { prefix, width, separator, letters }: Numbering): string {
+  if (above === '') return prefix + String(number).padStart(width, '0');
+  return letters ? above + letterNumber(number) : above + separator + String(number).padStart(width, '0');
+}
+
+/** 1 → a, 26 → z, 27 → aa. */
+function letterNumber(number: number): string {
+  let text = '';
+  for (let rest = number; rest > 0; rest = Math.floor((rest - 1) / 26)) text = String.fromCharCode(97 + ((rest - 1) % 26)) + text;
+  return text;
+}
+
+/** At most so many numbers are named in a sentence. */
+const NAMED = 12;
+
+/** Numbers between the first and the last that nobody has: neither a line here, nor a retired or reserved one, nor a line of another depth. */
+export function gapsIn(numbers: readonly number[], issued: readonly LedgerEntry[], { start, step, reserved }: Numbering): string | null {
+  const spoken = new Set([...numbers, ...issued.map(({ number }) => number)]);
+  const gaps: number[] = [];
+  const last = numbers.reduce((most, number) => Math.max(most, number), start);
+  if ((last - start) / step > 100_000) return null; // numbers out of other systems: no sequence is meant
+  for (let at = start; at < last; at += step) if (!spoken.has(at) && !reserved.some(({ from, to }) => at >= from && at <= to)) gaps.push(at);
+  return gaps.length === 0 ? null : gaps.slice(0, NAMED).join(', ') + (gaps.length > NAMED ? ` and ${gaps.length - NAMED} more` : '');
 }

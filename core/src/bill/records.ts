@@ -1,17 +1,74 @@
-import type { ComponentKey, Finding, Treatment } from '../assembly/index.ts';
+import type { ComponentKey, Finding, Properties, Treatment } from '../assembly/index.ts';
+import type { Cell, Column, ColumnSource, RuleGroup, Value } from '../columns/index.ts';
 
 export const depths = ['structured', 'parts-only', 'single-level'] as const;
 export type Depth = (typeof depths)[number];
-export const identities = ['part-number', 'name'] as const;
+/** Where the first is empty the other of number and name counts, and where both are, every definition is a line of its own. */
+export const identities = ['part-number', 'name', 'shape'] as const;
 export type Identity = (typeof identities)[number];
 
-/** How a bill is made. */
+/** How the quantity of a line is counted. */
+export type QuantityKind =
+  | { readonly kind: 'each' }
+  /** The sum of a named size over all pieces, in this unit. */
+  | { readonly kind: 'sum'; readonly size: string; readonly unit: string }
+  | { readonly kind: 'as required' }
+  | { readonly kind: 'fixed'; readonly value: number; readonly unit: string };
+export interface QuantityRule {
+  readonly when: RuleGroup<ColumnSource>;
+  readonly is: QuantityKind;
+}
+
+export interface SortKey {
+  readonly source: ColumnSource;
+  readonly descending?: boolean;
+}
+export interface GroupKey extends SortKey {
+  /** Whether sums of the columns that have a total stand under each group. */
+  readonly subtotal?: boolean;
+}
+
+/** How numbers are given out and written. */
+export interface Numbering {
+  readonly start: number;
+  readonly step: number;
+  readonly prefix: string;
+  /** At least so many digits. */
+  readonly width: number;
+  readonly separator: string;
+  /** Levels below the first as letters: 1a, 1b. */
+  readonly letters: boolean;
+  /** Each group begins at the next multiple of this; 0 for numbers that run on. */
+  readonly groupRange: number;
+  /** Numbers kept free; both ends belong to it. */
+  readonly reserved: readonly { readonly from: number; readonly to: number }[];
+}
+export const usualNumbering: Numbering = { start: 1, step: 1, prefix: '', width: 1, separator: '.', letters: false, groupRange: 0, reserved: [] };
+
+/** How a bill is made. What is left out is as usual. */
 export interface Recipe {
   readonly depth: Depth;
   readonly identity: Identity;
+  /** Names of properties that must agree too before two lines are one. */
+  readonly identityWith?: readonly string[];
+  /** Subassemblies that stay closed in an indented bill. */
+  readonly closed?: Readonly<Record<Address, true>>;
+  /** Totals are for so many machines. */
+  readonly machines?: number;
+  readonly quantityOf?: Readonly<Record<ComponentKey, QuantityKind>>;
+  /** The first that holds counts. */
+  readonly quantityRules?: readonly QuantityRule[];
+  readonly filter?: RuleGroup<ColumnSource> | null;
+  readonly sort?: readonly SortKey[];
+  readonly groups?: readonly GroupKey[];
+  readonly numbering?: Numbering;
+  /** Language whose order sorting follows; the usual one when empty. */
+  readonly locale?: string;
+  /** The variant that is listed; null for the whole machine. */
+  readonly variant?: string | null;
 }
 
-/** Where a decision belongs: a component, in an indented bill within a parent: `component` or `component@parent`. */
+/** Where a decision belongs: a component, in an indented bill within a parent: `component` or `component@parent`; `line:id` for a line without a shape. */
 export type Address = string & { readonly __address: true };
 
 export interface LedgerEntry {
@@ -22,6 +79,27 @@ export interface LedgerEntry {
 }
 /** Which number belongs to what. Filled when a bill is taken over; sorting, filters, depth and revisions never change it. */
 export type Ledger = Readonly<Record<Address, LedgerEntry>>;
+
+/** Grease, paint, a document: a line that no component stands behind. */
+export interface LineWithoutShape {
+  readonly id: string;
+  /** Component key of the subassembly that it is listed in, in an indented bill; null for the top. */
+  readonly parent: ComponentKey | null;
+  /** The line that it follows, with which it moves; null for the beginning. */
+  readonly after: Address | null;
+  readonly quantity: Exclude<QuantityKind, { kind: 'each' } | { kind: 'sum' }>;
+  /** By name, own fields among them: `Name`, `Description`, `Material`. */
+  readonly properties: Properties;
+}
+
+/** What a line's number counts. Null where a size that is summed is not known. */
+export interface Amount {
+  readonly kind: QuantityKind['kind'];
+  readonly perParent: number | null;
+  /** Over one whole machine. */
+  readonly total: number | null;
+  readonly unit: string;
+}
 
 /** One line of a bill. */
 export interface Row {
@@ -34,18 +112,38 @@ export interface Row {
   readonly provisional: boolean;
   /** 1 for lines of the top level. */
   readonly level: number;
-  readonly kind: 'part' | 'assembly';
+  readonly kind: 'part' | 'assembly' | 'line';
   /** Whether lines of its contents follow. */
   readonly opened: boolean;
-  /** Component indices that the line stands for, first in structure order first. */
+  /** Whether it has contents that could follow. */
+  readonly canOpen: boolean;
+  /** Component indices that the line stands for, first in structure order first; none for a line without a shape. */
   readonly components: readonly number[];
+  /** Pieces per parent of each of them. */
+  readonly counts: readonly number[];
   readonly addresses: readonly Address[];
   /** Index of the parent row, -1 at the top level. */
   readonly parent: number;
-  /** Whole pieces per parent. */
+  /** Whole pieces per parent; 0 where only a variant has the line. */
   readonly quantity: number;
   /** Whole pieces of this line over the whole machine: along a structured bill the product of the quantities above it. */
   readonly totalQuantity: number;
+  readonly amount: Amount;
+  /** Id of the line without a shape. */
+  readonly line?: string;
+  /** Pieces per parent by variant, for the variants asked for; null where a variant lacks the line. */
+  readonly inVariants?: Readonly<Record<string, number | null>>;
+}
+
+/** A heading before row `at`; it ends before row `to`. */
+export interface Section {
+  readonly at: number;
+  readonly to: number;
+  /** 1 for the outermost grouping. */
+  readonly level: number;
+  readonly source: ColumnSource;
+  readonly title: string;
+  readonly subtotal: boolean;
 }
 
 /** What else goes into a bill. The command line starts with none of it. */
@@ -53,19 +151,53 @@ export interface BillDecisions {
   /** By component; where there is none, the component is listed and its contents are counted. */
   readonly treatments: readonly (Treatment | undefined)[];
   readonly ledger: Ledger;
+  /** A line is joined to the line of another address. */
+  readonly joins?: Readonly<Record<Address, Address>>;
+  /** A component is kept apart from what it would be merged with; those of one name stay together. */
+  readonly apart?: Readonly<Record<Address, string>>;
+  /** Texts typed into cells, by reference of the column. */
+  readonly overrides?: Readonly<Record<Address, Readonly<Record<string, string>>>>;
+  readonly lines?: readonly LineWithoutShape[];
 }
 export const noDecisions: BillDecisions = { treatments: [], ledger: {} };
 
-export interface Bill {
+/** Something noticed while a bill was made, with the one click that settles it. */
+export interface BillFinding extends Finding {
+  /** Joining the line of one address to that of the other would settle it. */
+  readonly join?: { readonly from: Address; readonly to: Address };
+  /** Numbers whose part is gone. */
+  readonly retire?: readonly Address[];
+}
+
+/** A computed bill as plain data: what a worker hands over. */
+export interface BillData {
   readonly recipe: Recipe;
   readonly rows: readonly Row[];
-  readonly findings: readonly Finding[];
+  readonly sections: readonly Section[];
+  readonly findings: readonly BillFinding[];
+  /** Row per component, by the row that it stands in (−1: top). */
+  readonly rowIn: ReadonlyMap<number, ReadonlyMap<number, number>>;
+}
+
+export interface Bill extends BillData {
   /**
-   * Row of the deepest line on the way down to an occurrence, or -1 where it has none (left out).
+   * Row of the deepest line on the way down to an occurrence, or -1 where it has none (left out, filtered out).
    * @param components component indices along the path, root first (see componentsAlong)
    */
   readonly rowOf: (components: readonly number[]) => number;
+  /** The cell of a row as it reads. */
+  readonly cell: (row: Row, column: Column) => Cell;
+  /** The value behind a reference, for rules and order; `differing` values of merged components all of them. */
+  readonly values: (row: Row, source: ColumnSource) => readonly Value[];
+  /** The sum of a column over rows from `from` up to `to`; null where it has no numbers. */
+  readonly sum: (column: Column, from?: number, to?: number) => Cell | null;
 }
 
 export const addressOf = (component: ComponentKey, parent: ComponentKey | null): Address =>
   (parent === null ? component : `${component}@${parent}`) as Address;
+export const lineAddress = (id: string): Address => `line:${id}` as Address;
+/** A decision made for a line: of its address within the parent, else of the component wherever it is listed. */
+export function decidedFor<Content>(decisions: Readonly<Record<Address, Content>> | undefined, address: Address): Content | undefined {
+  if (!decisions) return undefined;
+  return decisions[address] ?? decisions[address.split('@')[0] as Address];
+}

@@ -1,41 +1,60 @@
-import type { Assembly, Component, PropertyValue } from '../assembly/index.ts';
+import { ownFields, type Assembly, type Component, type PropertyValue } from '../assembly/index.ts';
+import { formatValue, headingUnit, type Format } from './format.ts';
+import { textValue, valueOfProperty, type Value } from './values.ts';
 
-/** Where a column's values come from: about the line, about the component, or a property by name. */
-export type ColumnSource =
-  | 'item' | 'quantity' | 'totalQuantity'
-  | 'partNumber' | 'name' | 'description' | 'revision' | 'source'
-  | `property:${string}`;
+/** What the bill itself knows about a line, and a component's own fields. */
+export const plainSources = [
+  'item', 'quantity', 'totalQuantity', 'unit', 'partNumber', 'name', 'description', 'revision', 'source', 'massEach', 'massTotal', 'usedIn', 'labels', 'fileName', 'picture', 'sheet', 'zone',
+] as const;
+export type PlainSource = (typeof plainSources)[number];
+
+/**
+ * Where a column's values come from: about the line, about the component, a property by name, the quantity in a variant, or
+ * an expression over other columns.
+ */
+export type ColumnSource = PlainSource | `property:${string}` | `variant:${string}` | 'pattern' | 'formula';
 
 /** One column of a bill. */
 export interface Column {
   readonly id: string;
   readonly source: ColumnSource;
   readonly heading: string;
+  /** For a text pattern or formula: `{reference}` names other columns, see `referenceOf`. */
+  readonly expression?: string;
+  readonly format?: Format;
+  /** Whether the sum of its values stands below the last line. */
+  readonly total?: boolean;
+  /** In pixels on screen, where it was drawn to a width by hand. */
+  readonly width?: number;
+  /** Kept, but not shown. */
+  readonly hidden?: boolean;
 }
 
-/** Everything that a column needs to know about a line. */
-export interface LineFacts {
-  readonly item: string;
-  readonly quantity: number;
-  readonly totalQuantity: number;
-  /** The components that the line stands for, first in structure order first. */
-  readonly components: readonly Component[];
-}
-
-/** A cell as it reads. `differing` counts the values that the line's components have between them, when more than one. */
+/** A cell as it reads. */
 export interface Cell {
   readonly text: string;
+  readonly value: Value;
+  /** Count of values that the line's components have between them. */
   readonly differing: number;
+  /** What the model says, where this bill says otherwise. */
+  readonly model?: string;
+  /** Why an expression has no value here. */
+  readonly fault?: string;
 }
 
-const headings: Readonly<Record<Exclude<ColumnSource, `property:${string}`>, string>> = {
-  item: 'Item', quantity: 'Qty', totalQuantity: 'Total qty', partNumber: 'Part number', name: 'Name', description: 'Description', revision: 'Rev.', source: 'Made or bought',
+const headings: Readonly<Record<PlainSource, string>> = {
+  item: 'Item', quantity: 'Qty', totalQuantity: 'Total qty', unit: 'Unit', partNumber: 'Part number', name: 'Name', description: 'Description', revision: 'Rev.', source: 'Made or bought',
+  massEach: 'Mass each', massTotal: 'Mass total', usedIn: 'Used in', labels: 'Labels', fileName: 'File name', picture: 'Picture', sheet: 'Sheet', zone: 'Zone',
 };
 
-export function newColumn(source: ColumnSource, id: string = source): Column {
-  const heading = source.startsWith('property:') ? source.slice('property:'.length) : headings[source as keyof typeof headings];
-  return { id, source, heading };
+/** What a source is called where it has no column of its own. */
+export function sourceName(source: ColumnSource): string {
+  if (source.startsWith('property:')) return source.slice('property:'.length);
+  if (source.startsWith('variant:')) return 'Qty in a variant';
+  return source === 'pattern' ? 'Text' : source === 'formula' ? 'Result' : headings[source as PlainSource];
 }
+
+export const newColumn = (source: ColumnSource, id: string = source): Column => ({ id, source, heading: sourceName(source), ...(source === 'massEach' || source === 'massTotal' ? { format: { unit: 'kg' } } : {}) });
 
 /** What a new bill starts with; material only where the machine has one. */
 export function defaultColumns(assembly: Assembly): Column[] {
@@ -44,7 +63,20 @@ export function defaultColumns(assembly: Assembly): Column[] {
   return wanted.filter((source) => !source.startsWith('property:') || known.has(source)).map((source) => newColumn(source));
 }
 
-export const isNumberColumn = (source: ColumnSource): boolean => source === 'quantity' || source === 'totalQuantity';
+const NUMBERS = new Set<string>(['quantity', 'totalQuantity', 'massEach', 'massTotal', 'formula']);
+export const isNumberColumn = (source: ColumnSource): boolean => NUMBERS.has(source) || source.startsWith('variant:');
+
+/** How a column's cells stand, unless its format says otherwise. */
+export const alignmentOf = ({ source, format }: Column): 'left' | 'centre' | 'right' => format?.align ?? (isNumberColumn(source) ? 'right' : source === 'item' || source === 'picture' ? 'centre' : 'left');
+
+/** The heading with the unit where that stands in it. */
+export function headingOf({ heading, format }: Column): string {
+  const unit = headingUnit(format);
+  return unit ? `${heading} [${unit}]` : heading;
+}
+
+/** What names a column in an expression: its source where that says all, else the column itself. */
+export const referenceOf = ({ id, source }: Column): string => (source === 'pattern' || source === 'formula' ? `column:${id}` : source);
 
 /** A column that could be shown, with an example from this machine and how many of its components have a value. */
 export interface KnownColumn extends Column {
@@ -56,40 +88,30 @@ export interface KnownColumn extends Column {
 /** Everything known about the components of an assembly, as columns. */
 export function knownColumns(assembly: Assembly): KnownColumn[] {
   const components = assembly.components.filter((_, index) => index !== assembly.root);
-  const own: ColumnSource[] = ['item', 'quantity', 'totalQuantity', 'partNumber', 'name', 'description', 'revision', 'source'];
   const names = new Set(components.flatMap((component) => Object.keys(component.properties)));
-  const sources = [...own, ...[...names].map((name) => `property:${name}` as const)];
+  const sources: ColumnSource[] = [...plainSources, ...[...names].map((name) => `property:${name}` as const)];
   return sources.map((source) => {
-    const values = components.map((component) => componentText(component, source)).filter((text) => text !== '');
+    const values = components.map((component) => formatValue(componentValue(component, source))).filter((text) => text !== '');
     return { ...newColumn(source), example: values[0] ?? '', filled: values.length, of: components.length };
   });
 }
 
-/** The text of a cell. */
-export function cellOf(line: LineFacts, source: ColumnSource): Cell {
-  if (source === 'item') return { text: line.item, differing: 1 };
-  if (source === 'quantity') return { text: String(line.quantity), differing: 1 };
-  if (source === 'totalQuantity') return { text: String(line.totalQuantity), differing: 1 };
-  const values = new Set(line.components.map((component) => componentText(component, source)));
-  return { text: [...values][0] ?? '', differing: values.size };
-}
-
-function componentText(component: Component, source: ColumnSource): string {
+/** What a component itself says; null for what only a line can say. */
+export function componentValue(component: Component, source: ColumnSource): Value {
+  if (source.startsWith('property:')) return valueOfProperty(component.properties[source.slice('property:'.length)]);
   switch (source) {
-    case 'item': case 'quantity': case 'totalQuantity': return '';
-    case 'partNumber': case 'name': case 'description': case 'revision': return component[source];
-    case 'source': return component.source ?? '';
-    default: return propertyText(component.properties[source.slice('property:'.length)]);
+    case 'partNumber': case 'name': case 'description': case 'revision': return textValue(component[source]);
+    case 'source': return component.source ? textValue(component.source) : null;
+    default: return null;
   }
 }
 
-/** A property as text with its unit: `33.7 mm`, `Ash`, `yes`. */
-export function propertyText(property: PropertyValue | undefined): string {
-  if (!property) return '';
-  const { value, unit } = property;
-  const text = typeof value === 'boolean' ? (value ? 'yes' : 'no') : typeof value === 'number' ? numberText(value) : value;
-  return unit ? `${text} ${unit}` : text;
+/** Name under which a value typed into a column belongs to the component, or null for a column that is no property of it. */
+export function propertyNameOf(source: ColumnSource): string | null {
+  if (source.startsWith('property:')) return source.slice('property:'.length);
+  const at = (['partNumber', 'name', 'description', 'revision', 'source'] as const).findIndex((field) => field === source);
+  return at < 0 ? null : ownFields[at];
 }
 
-/** Up to six significant digits, without trailing zeros or exponents for everyday sizes. */
-const numberText = (value: number): string => String(Number(value.toPrecision(6)));
+/** A property as text with its unit: `33.7 mm`, `Ash`, `yes`. */
+export const propertyText = (property: PropertyValue | undefined): string => formatValue(valueOfProperty(property)).replace('\u00a0', ' ');

@@ -1,2 +1,14 @@
-export { newColumn, defaultColumns, knownColumns, cellOf, propertyText, isNumberColumn } from './columns.ts';
-export type { Cell, Column, ColumnSource, KnownColumn, LineFacts } from './columns.ts';
+export { alignmentOf, componentValue, defaultColumns, headingOf, isNumberColumn, knownColumns, newColumn, plainSources, propertyNameOf, propertyText, referenceOf, sourceName } from './columns.ts';
+export type { Cell, Column, ColumnSource, KnownColumn, PlainSource } from './columns.ts';
+export { fillPattern, findCircle, referencesOf, splitExpression, toShown, toStored } from './expressions.ts';
+export type { Checked, ExpressionFault } from './expressions.ts';
+export { evaluateFormula, FormulaMismatch, formulasAreReady, readFormula, readyForFormulas } from './formulas.ts';
+export type { Formula } from './formulas.ts';
+export { dateForms, denominators, formatValue } from './format.ts';
+export type { DateForm, Format } from './format.ts';
+export { compareValues, naturalOrder } from './order.ts';
+export { comparisons, needsOperand, rulesHold, rulesText } from './rules.ts';
+export type { Comparison, Rule, RuleGroup } from './rules.ts';
+export { convert, unitOf } from './units.ts';
+export { isEmptyValue, numberValue, readNumber, textValue, typedValue, valueKey, valueOfProperty } from './values.ts';
+export type { Value } from './values.ts';

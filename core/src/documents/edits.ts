@@ -1,4 +1,4 @@
-import { isOrientation, type ComponentKey, type Orientation, type Properties, type PropertyValue, type StructureEdits, type Treatment } from '../assembly/index.ts';
+import { isOrientation, type ComponentKey, type Orientation, type Properties, type PropertyValue, type StructureEdits, type Treatment, type Variant } from '../assembly/index.ts';
 import { refused, type Applied, type Refused } from './applied.ts';
 
 /** A property that the drafter has added: what its values are, and the unit they read in. */
@@ -14,21 +14,23 @@ export interface Decision {
 
 /** What was decided about components, for every bill and sheet of a project. */
 export interface ComponentEdits extends StructureEdits {
-  readonly version: 2;
+  readonly version: 3;
   readonly ownProperties: Readonly<Record<string, OwnProperty>>;
   /** Text typed by hand is kept in capitals. Values of the model are not touched. */
   readonly upperCase: boolean;
   /** By the key of the finding. */
   readonly decisions: Readonly<Record<string, Decision>>;
+  /** Builds of the machine, by id. */
+  readonly variants: Readonly<Record<string, Variant>>;
 }
 
 export const newComponentEdits: ComponentEdits = {
-  version: 2, treatments: {}, placeTreatments: {}, typed: {}, typedAt: {}, densities: {}, orientation: null, sameAs: {}, ownProperties: {}, upperCase: false, decisions: {},
+  version: 3, treatments: {}, placeTreatments: {}, typed: {}, typedAt: {}, densities: {}, orientation: null, sameAs: {}, ownProperties: {}, upperCase: false, decisions: {}, variants: {},
 };
 
-/** Brings an older stored document to the present shape. Version 1 knew treatments of components only. */
+/** Brings an older stored document to the present shape. Version 1 knew treatments of components only, version 2 no variants. */
 export const upgradeComponentEdits = (stored: unknown): unknown =>
-  stored && typeof stored === 'object' && 'version' in stored && stored.version === 1 ? { ...newComponentEdits, ...stored, version: 2 } : stored;
+  stored && typeof stored === 'object' && 'version' in stored && (stored.version === 1 || stored.version === 2) ? { ...newComponentEdits, ...stored, version: 3 } : stored;
 
 export type ComponentCommand =
   /** How a component counts; null gives it back to the usual way (listed, contents counted). */
@@ -39,6 +41,8 @@ export type ComponentCommand =
   | { readonly kind: 'typeValues'; readonly name: string; readonly components: Readonly<Record<string, PropertyValue | null>>; readonly places: Readonly<Record<string, PropertyValue | null>> }
   | { readonly kind: 'setOwnProperty'; readonly name: string; readonly property: OwnProperty | null }
   | { readonly kind: 'setUpperCase'; readonly on: boolean }
+  /** Makes or changes a variant, or with null takes it away. */
+  | { readonly kind: 'setVariant'; readonly id: string; readonly variant: Variant | null }
   | { readonly kind: 'setOrientation'; readonly orientation: Orientation | null }
   | { readonly kind: 'setDensity'; readonly material: string; readonly density: number | null }
   /** Decides a finding, or with null takes the decision back; `sameAs` says which components it makes one. */
@@ -64,6 +68,10 @@ export function applyComponentCommand(edits: ComponentEdits, command: ComponentC
     case 'setOwnProperty': {
       const { map, before } = changeMap(edits.ownProperties, { [command.name]: command.property });
       return done({ ownProperties: map }, { kind: 'setOwnProperty', name: command.name, property: before[command.name] });
+    }
+    case 'setVariant': {
+      const { map, before } = changeMap(edits.variants, { [command.id]: command.variant });
+      return done({ variants: map }, { kind: 'setVariant', id: command.id, variant: before[command.id] });
     }
     case 'setUpperCase': return done({ upperCase: command.on }, { kind: 'setUpperCase', on: edits.upperCase });
     case 'setOrientation':
@@ -111,6 +119,7 @@ export function componentTouches(command: ComponentCommand): string[] {
     case 'typeValues': return [...Object.keys(command.components), ...Object.keys(command.places)].map((key) => `value ${key} ${command.name}`);
     case 'setOwnProperty': return [`own property ${command.name}`];
     case 'setUpperCase': return ['upper case'];
+    case 'setVariant': return [`variant ${command.id}`];
     case 'setOrientation': return ['orientation'];
     case 'setDensity': return [`density ${command.material}`];
     case 'decide': return [`finding ${command.finding}`, ...Object.keys(command.sameAs).map((key) => `same ${key}`)];

@@ -1,14 +1,14 @@
 import Papa from 'papaparse';
 import { structureTotals, type Assembly, type Finding, type Properties } from '../assembly/index.ts';
-import { lineFacts, type Bill } from '../bill/index.ts';
-import { cellOf, type Column } from '../columns/index.ts';
+import { printedColumns, printedHeadings, printedLines, printedTexts, type Bill } from '../bill/index.ts';
+import type { Column } from '../columns/index.ts';
 
 /** One line of a bill for other programs. */
 export interface BillRecord {
   readonly key: string;
   readonly item: string;
   readonly level: number;
-  readonly kind: 'part' | 'assembly';
+  readonly kind: 'part' | 'assembly' | 'line';
   readonly partNumber: string;
   readonly name: string;
   readonly description: string;
@@ -32,7 +32,7 @@ export interface BillDocumentJson {
 /** The bill as records; a line of several components shows what the first one says, and a finding tells where they differ. */
 export function billRecords(assembly: Assembly, bill: Bill, file: string): BillDocumentJson {
   const rows = bill.rows.map((row): BillRecord => {
-    const { partNumber, name, description, revision, properties } = assembly.components[row.components[0]];
+    const { partNumber, name, description, revision, properties } = row.components.length > 0 ? assembly.components[row.components[0]] : { partNumber: '', name: '', description: '', revision: '', properties: {} };
     return { key: row.key, item: row.item, level: row.level, kind: row.kind, partNumber, name, description, revision, quantity: row.quantity, totalQuantity: row.totalQuantity, properties };
   });
   return { file, schema: assembly.schema, sourceUnit: assembly.sourceUnit, depth: bill.recipe.depth, ...structureTotals(assembly), rows, findings: [...assembly.findings, ...bill.findings] };
@@ -41,10 +41,17 @@ export function billRecords(assembly: Assembly, bill: Bill, file: string): BillD
 /**
  * The bill as CSV (RFC 4180, comma) or TSV. Cells that a spreadsheet would run as a formula get a leading apostrophe.
  */
-export function billToText(assembly: Assembly, bill: Bill, columns: readonly Column[], separator: ',' | '\t'): string {
-  const rows = bill.rows.map((row) => {
-    const facts = lineFacts(assembly, row);
-    return columns.map((column) => cellOf(facts, column.source).text);
-  });
-  return `${Papa.unparse({ fields: columns.map((column) => column.heading), data: rows }, { delimiter: separator, newline: '\r\n', escapeFormulae: true })}\r\n`;
+export function billToText(bill: Bill, columns: readonly Column[], separator: ',' | '\t'): string {
+  const shown = printedColumns(columns);
+  const data = printedLines(bill, shown).map((line) => printedTexts(bill, shown, line).map((text) => text.replace(/\u00a0/g, ' ')));
+  return `${Papa.unparse({ fields: printedHeadings(shown), data }, { delimiter: separator, newline: '\r\n', escapeFormulae: true })}\r\n`;
+}
+
+/** Cells for the clipboard, as spreadsheets write them: tabs between cells, quotes around texts with breaks. */
+export const blockToText = (cells: readonly (readonly string[])[]): string => Papa.unparse(cells.map((row) => row.map((text) => text.replace(/\u00a0/g, ' '))), { delimiter: '\t', newline: '\n' });
+
+/** Cells from the clipboard of a spreadsheet; the line end after the last row is no row of its own. */
+export function textToBlock(text: string): string[][] {
+  const { data } = Papa.parse<string[]>(text.replace(/\r?\n$/, ''), { delimiter: '\t' });
+  return data;
 }

@@ -1,5 +1,5 @@
 export { packRecord, unpackRecord } from './pack.ts';
 export { packMesh, unpackMesh, packViewLines, unpackViewLines, packSpots, unpackSpots } from './blobs.ts';
 export { sceneToSvg, viewToSvg, fontFamily } from './svg.ts';
-export { billRecords, billToText } from './billText.ts';
+export { billRecords, billToText, blockToText, textToBlock } from './billText.ts';
 export type { BillDocumentJson, BillRecord } from './billText.ts';

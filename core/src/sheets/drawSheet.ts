@@ -71,7 +71,7 @@ function drawViewMarks({ view, lines, toPaper }: LaidView, thick: number, thin: 
 }
 
 function drawList({ table }: SheetLayout): Mark[] {
-  return table ? drawTable(table.measured, table.content, table.grows, (row) => ({ kind: 'table', id: row < 0 ? 'table' : String(row) })) : [];
+  return table ? drawTable(table.measured, table.content, table.grows, (line) => ({ kind: 'table', id: line < 0 || table.billRows[line] < 0 ? 'table' : String(table.billRows[line]) })) : [];
 }
 
 const ARROW = 3; // mm, length of an arrowhead

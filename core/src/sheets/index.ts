@@ -11,3 +11,4 @@ export { drawSheet, viewPens } from './drawSheet.ts';
 export type { DrawnSheet, DrawOptions } from './drawSheet.ts';
 export { planSheet, planBalloons, proposeView, keepOnPaper } from './plan.ts';
 export type { BalloonPlan, PlanRequest } from './plan.ts';
+export { withPlaces } from './places.ts';

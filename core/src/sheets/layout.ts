@@ -1,7 +1,7 @@
 import { componentsAlong, placementAlong, type Assembly } from '../assembly/index.ts';
 import { checkCoverage, convexHull, type Balloon, type Coverage, type LeaderEnd } from '../balloons/index.ts';
-import { lineFacts, type Bill } from '../bill/index.ts';
-import { cellOf, isNumberColumn, type Column } from '../columns/index.ts';
+import { printedColumns, printedHeadings, printedLines, printedTexts, type Bill } from '../bill/index.ts';
+import { alignmentOf, type Column } from '../columns/index.ts';
 import { applyToPoint, type Box2, type Vec2 } from '../geometry/index.ts';
 import { layOutTable, type MeasuredTable, type TableContent, type TableRoom } from '../tables/index.ts';
 import { viewPlacement, type UpAxis, type ViewLines } from '../views/index.ts';
@@ -47,7 +47,7 @@ export interface SheetLayout {
   readonly frame: Box2;
   readonly titleBlock: Box2;
   readonly views: readonly LaidView[];
-  readonly table: { readonly content: TableContent; readonly measured: MeasuredTable; readonly grows: 'up' | 'down' } | null;
+  readonly table: (ListContent & { readonly measured: MeasuredTable; readonly grows: 'up' | 'down' }) | null;
   readonly balloons: readonly LaidBalloon[];
   readonly coverage: Coverage;
 }
@@ -65,7 +65,7 @@ export function layOutSheet(inputs: SheetInputs): SheetLayout {
   });
   return {
     frame: frameBox(sheet.paper), titleBlock: titleBlockBox(sheet.paper), views, balloons,
-    table: sheet.table ? layOutList(inputs, sheet.table.place) : null,
+    table: sheet.table ? layOutList(inputs, sheet.table.place, sheet.table.onlyBallooned ? new Set(balloons.map(({ row }) => row)) : undefined) : null,
     coverage: checkCoverage(inputs.bill.rows, new Map(balloons.map(({ balloon, row }) => [balloon.id, row]))),
   };
 }
@@ -104,29 +104,36 @@ function layOutBalloon(balloon: Balloon, laid: LaidView, { sheet, assembly, bill
   const component = assembly.components[components[components.length - 1]];
   const away = Math.hypot(anchor[0] - centre[0], anchor[1] - centre[1]);
   const start: Vec2 = away > radius ? [centre[0] + ((anchor[0] - centre[0]) * radius) / away, centre[1] + ((anchor[1] - centre[1]) * radius) / away] : anchor;
-  const owner = row < 0 ? component : assembly.components[bill.rows[row].components[0]];
+  const owner = row < 0 || bill.rows[row].components.length === 0 ? component : assembly.components[bill.rows[row].components[0]];
   return { balloon, row, item: row < 0 ? '?' : bill.rows[row].item, part: owner.partNumber || owner.name, centre, radius, anchor, leader: [start, anchor], end: balloon.end };
 }
 
-/** The bill as a table. */
-export function tableContent(bill: Bill, columns: readonly Column[], assembly: Assembly): TableContent {
+/** A list on paper, and the row of the bill that each of its lines is; −1 for headings and sums. */
+interface ListContent {
+  readonly content: TableContent;
+  readonly billRows: readonly number[];
+}
+
+/** The bill as a table. @param only rows that are shown; all of them when absent */
+export function tableContent(bill: Bill, columns: readonly Column[], only?: ReadonlySet<number>): ListContent {
+  const shown = printedColumns(columns);
+  const has = (from: number, to: number) => [...only!].some((row) => row >= from && row < to);
+  const lines = printedLines(bill, shown).filter(({ kind, row, from, to }) => !only || (kind === 'row' ? only.has(row) : kind === 'heading' && has(from, to))); // a sum over other lines than are shown would mislead
   return {
-    headings: columns.map((column) => column.heading.toUpperCase()),
-    alignments: columns.map(({ source }) => (isNumberColumn(source) ? 'right' : source === 'item' ? 'centre' : 'left')),
-    rows: bill.rows.map((row) => {
-      const facts = lineFacts(assembly, row);
-      return columns.map(({ source }) => {
-        const { text, differing } = cellOf(facts, source);
-        return differing > 1 ? `${text} (${differing} values)` : text;
-      });
-    }),
+    billRows: lines.map(({ row }) => row),
+    content: {
+      headings: printedHeadings(shown).map((heading) => heading.toUpperCase()),
+      alignments: shown.map(alignmentOf),
+      rows: lines.map((line) => printedTexts(bill, shown, line, (text, values) => `${text} (${values} values)`).map((text) => text.replace(/\u00a0/g, ' '))),
+      bold: new Set(lines.flatMap(({ kind }, at) => (kind === 'row' ? [] : [at]))),
+    },
   };
 }
 
-function layOutList({ sheet, bill, columns, assembly }: SheetInputs, place: TablePlace): SheetLayout['table'] {
-  const content = tableContent(bill, columns, assembly);
+function layOutList({ sheet, bill, columns }: SheetInputs, place: TablePlace, only?: ReadonlySet<number>): SheetLayout['table'] {
+  const list = tableContent(bill, columns, only);
   const room = tableRoom(sheet, place);
-  return { content, measured: layOutTable(content, room), grows: room.grows };
+  return { ...list, measured: layOutTable(list.content, room), grows: room.grows };
 }
 
 const GAP = 8; // mm between a list in a corner and the title block

@@ -27,7 +27,7 @@ export interface Sheet {
   readonly paper: Paper;
   readonly fields: TitleFields;
   readonly views: readonly SheetView[];
-  readonly table: { readonly place: TablePlace } | null;
+  readonly table: { readonly place: TablePlace; /** Only lines that are ballooned on this sheet. */ readonly onlyBallooned?: boolean } | null;
   readonly balloons: readonly Balloon[];
   /** Height of numbers and radius of circles, mm; numbers too long for the circle are set smaller. */
   readonly balloonLook: { readonly lettering: number; readonly radius: number };

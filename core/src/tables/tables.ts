@@ -7,6 +7,8 @@ export interface TableContent {
   readonly alignments: readonly Alignment[];
   /** One list of texts per row, as long as `headings`. */
   readonly rows: readonly (readonly string[])[];
+  /** Rows that are lettered bold: headings of groups and sums. */
+  readonly bold?: ReadonlySet<number>;
 }
 
 /** Sizes in mm. */
@@ -94,9 +96,9 @@ function layOutWith(content: TableContent, style: TableStyle, room: TableRoom): 
 }
 
 /** Each column as wide as its widest text; where all of them together are too wide, the widest give way and wrap. */
-function fitWidths({ headings, rows }: TableContent, style: TableStyle, most: number): number[] {
+function fitWidths({ headings, rows, bold }: TableContent, style: TableStyle, most: number): number[] {
   const widths = headings.map((heading, column) =>
-    rows.reduce((widest, row) => Math.max(widest, measureText(row[column], style.lettering).width), measureText(heading, style.lettering, 'bold').width) + 2 * PAD);
+    rows.reduce((widest, row, at) => Math.max(widest, measureText(row[column], style.lettering, bold?.has(at) ? 'bold' : 'regular').width), measureText(heading, style.lettering, 'bold').width) + 2 * PAD);
   const least = 6 * style.lettering + 2 * PAD;
   for (let excess = sum(widths) - most; excess > 1e-6; excess = sum(widths) - most) {
     const widest = widths.indexOf(Math.max(...widths));
@@ -151,7 +153,7 @@ export function drawTable(table: MeasuredTable, content: TableContent, grows: 'u
     drawCells(marks, sourceOf(-1), table, content.headings.map((text) => [text]), content.alignments, x0, heading, 'bold');
     marks.push(lineMark(sourceOf(-1), [x0, y], [x1, y], THICK));
     for (let row = strip.from; row < strip.to; row++) {
-      drawCells(marks, sourceOf(row), table, table.lines[row], content.alignments, x0, band(table.rowHeights[row]), 'regular');
+      drawCells(marks, sourceOf(row), table, table.lines[row], content.alignments, x0, band(table.rowHeights[row]), content.bold?.has(row) ? 'bold' : 'regular');
       if (row + 1 < strip.to) marks.push(lineMark(sourceOf(-1), [x0, y], [x1, y], THIN));
     }
     let x = x0;

@@ -1,108 +1,234 @@
-import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors, type DragEndEvent } from '@dnd-kit/core';
-import { horizontalListSortingStrategy, SortableContext, sortableKeyboardCoordinates, useSortable } from '@dnd-kit/sortable';
-import { CSS } from '@dnd-kit/utilities';
-import { Menu, TextInput } from '@mantine/core';
-import { IconChevronDown } from '@tabler/icons-react';
+import { Button } from '@mantine/core';
+import { notifications } from '@mantine/notifications';
+import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
-import { lineFacts } from '../../../core/src/bill/index.ts';
-import { cellOf, isNumberColumn, type Column } from '../../../core/src/columns/index.ts';
-import type { BillCommand } from '../../../core/src/documents/index.ts';
+import { useEffect, useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent } from 'react';
+import { partLabel, type PropertyValue } from '../../../core/src/assembly/index.ts';
+import { addressOf, keysOf, printedLines, printedTexts, type PrintedLine, type Row } from '../../../core/src/bill/index.ts';
+import { alignmentOf, propertyNameOf, type Column } from '../../../core/src/columns/index.ts';
+import { blockToText, textToBlock } from '../../../core/src/formats/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
-import { AddColumn } from './AddColumn.tsx';
+import { Thumb } from '../shell/Thumb.tsx';
+import { isTypable, spread, typeInto, type CellInput } from './cellEdits.ts';
+import { Headings } from './Headings.tsx';
+import { clampSpot, cornersOf, moveSpot, type Spot } from './gridSelection.ts';
+import { useBillEdit } from './useBillEdit.ts';
 
 const ROW = 30;
 
-/** The list as it will read: columns are dragged, renamed and taken away at their headings. */
+/** The list as it will read, edited in place: arrows move, typing edits, blocks are copied from and to spreadsheets. */
 export function BillGrid() {
-  const { assembly, bill, billDocument, perform, picked, pick } = useProject();
-  const { columns } = billDocument.content;
-  const widths = useMemo(() => columns.map((column) => columnWidth(column, bill.rows.slice(0, 400).map((row) => cellOf(lineFacts(assembly, row), column.source).text))), [columns, bill, assembly]);
+  const { assembly, bill, billDocument, picked, pick } = useProject();
+  const { change } = useBillEdit();
+  const { columns: all } = billDocument.content;
+  const columns = useMemo(() => all.filter(({ hidden }) => !hidden), [all]);
+  const lines = useMemo(() => printedLines(bill, columns), [bill, columns]);
+  const lineOfRow = useMemo(() => new Map(lines.flatMap(({ row }, at) => (row < 0 ? [] : [[row, at] as const]))), [lines]);
+  const widths = useMemo(() => columns.map((column) => column.width ?? usualWidth(column, bill.rows.slice(0, 400).map((row) => bill.cell(row, column).text))), [columns, bill]);
+  const [anchor, setAnchor] = useState<Spot | null>(null);
+  const [focus, setFocus] = useState<Spot | null>(null);
+  const [typing, setTyping] = useState<string | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({ count: bill.rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 15 });
+  const virtual = useVirtualizer({ count: lines.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 15 });
   const pickedRow = picked === null ? -1 : bill.rows.findIndex((row) => row.components.includes(picked));
   useEffect(() => {
-    if (pickedRow >= 0) virtual.scrollToIndex(pickedRow, { align: 'auto' });
+    if (pickedRow >= 0) virtual.scrollToIndex(lineOfRow.get(pickedRow) ?? 0, { align: 'auto' });
   }, [pickedRow]); // eslint-disable-line react-hooks/exhaustive-deps -- only when another line is picked
-  const change = (label: string, command: BillCommand) => perform(label, { document: billDocument.id, command });
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
-  const onDragEnd = ({ active, over }: DragEndEvent) => {
-    const to = columns.findIndex(({ id }) => id === over?.id);
-    const moved = columns.find(({ id }) => id === active.id);
-    if (moved && to >= 0 && over!.id !== active.id) change(`move column ${moved.heading}`, { kind: 'moveColumn', id: moved.id, to });
+  const limits = { rows: bill.rows.length, columns: columns.length };
+  const spot = focus && clampSpot(focus, limits);
+  const [from, to] = cornersOf(anchor && clampSpot(anchor, limits), spot);
+  const selected = from && to ? { rows: bill.rows.slice(from.row, to.row + 1), columns: columns.slice(from.column, to.column + 1) } : null;
+
+  const goTo = (next: Spot, extend = false) => {
+    const place = clampSpot(next, limits);
+    setFocus(place);
+    if (!extend) setAnchor(place);
+    virtual.scrollToIndex(lineOfRow.get(place.row) ?? 0, { align: 'auto' });
+    pick(bill.rows[place.row]?.components[0] ?? null);
+  };
+  const put = (label: string, inputs: readonly CellInput[]) => {
+    const { commands, refused } = typeInto(assembly, bill, billDocument.content, inputs);
+    if (refused.length > 0) notifications.show({ message: refused.slice(0, 3).join(' '), color: 'orange' });
+    if (commands.length > 0) change(label, ...commands);
+  };
+  const begin = (text?: string) => {
+    if (!spot) return;
+    const row = bill.rows[spot.row], column = columns[spot.column];
+    if (!isTypable(row, column)) return void notifications.show({ message: `${column.heading} is worked out; it cannot be typed.`, color: 'orange' });
+    setTyping(text ?? bill.cell(row, column).text);
+  };
+  const finish = (text: string, then: 'down' | 'right' | 'left' | 'fill' | null) => {
+    setTyping(null);
+    scroller.current?.focus();
+    if (!spot || !selected) return;
+    const column = columns[spot.column];
+    if (then === 'fill') put(`type ${text || 'nothing'} into ${selected.rows.length} lines`, selected.rows.map((row) => ({ row, column, text })));
+    else if (text !== bill.cell(bill.rows[spot.row], column).text) put(`type ${column.heading.toLowerCase()} ${text}`.slice(0, 180), [{ row: bill.rows[spot.row], column, text }]);
+    if (then === 'down') goTo({ row: spot.row + 1, column: spot.column });
+    if (then === 'right' || then === 'left') goTo(moveSpot(spot, { key: 'Tab', shiftKey: then === 'left', ctrlKey: false }, limits, 1)!);
+  };
+  const fillDown = () => {
+    if (!selected || selected.rows.length < 2) return;
+    const top = selected.columns.map((column) => bill.cell(selected.rows[0], column).text);
+    put(`fill down ${selected.rows.length} lines`, spread([top], selected.rows.slice(1), selected.columns));
   };
   const onKey = (event: KeyboardEvent) => {
-    const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
-    if (!step || event.target !== event.currentTarget) return;
+    if (event.target !== event.currentTarget || typing !== null) return;
+    const page = Math.max(1, Math.floor((scroller.current?.clientHeight ?? 300) / ROW) - 2);
+    const next = moveSpot(spot ?? { row: pickedRow < 0 ? (event.key === 'ArrowDown' ? -1 : 0) : pickedRow, column: 0 }, { key: event.key, shiftKey: event.shiftKey, ctrlKey: event.ctrlKey || event.metaKey }, limits, page);
+    if (next) goTo(next, event.shiftKey && event.key !== 'Tab');
+    else if (event.key === 'Enter' || event.key === 'F2') begin();
+    else if (event.key === 'Escape') { setAnchor(null); setFocus(null); pick(null); }
+    else if ((event.key === 'Delete' || event.key === 'Backspace') && selected) put('empty cells', spread([['']], selected.rows, selected.columns.filter((column) => isTypable(selected.rows[0], column))));
+    else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'a') { setAnchor({ row: 0, column: 0 }); setFocus({ row: limits.rows - 1, column: limits.columns - 1 }); }
+    else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'd') fillDown();
+    else if (event.key.length === 1 && !event.ctrlKey && !event.metaKey && !event.altKey && spot) begin(event.key === ' ' ? '' : event.key);
+    else return;
     event.preventDefault();
-    const row = bill.rows[Math.max(0, Math.min(bill.rows.length - 1, pickedRow + step))];
-    if (row) pick(row.components[0]);
+  };
+  const onCopy = (event: ClipboardEvent) => {
+    if (!selected || typing !== null) return;
+    event.clipboardData.setData('text/plain', blockToText(selected.rows.map((row) => selected.columns.map((column) => bill.cell(row, column).text))));
+    event.preventDefault();
+  };
+  const onPaste = (event: ClipboardEvent) => {
+    if (!from || !selected || typing !== null) return;
+    const block = textToBlock(event.clipboardData.getData('text/plain'));
+    const rows = bill.rows.slice(from.row, from.row + Math.max(block.length, selected.rows.length)), across = columns.slice(from.column, from.column + Math.max(block[0]?.length ?? 0, selected.columns.length));
+    put(`paste ${block.length} × ${block[0]?.length ?? 0} cells`, spread(block, rows, across));
+    event.preventDefault();
   };
   return (
-    <div className="rows" ref={scroller} tabIndex={0} role="grid" aria-label="List" aria-rowcount={bill.rows.length} onKeyDown={onKey}>
-      <div className="billhead" role="row">
-        <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
-          <SortableContext items={columns.map(({ id }) => id)} strategy={horizontalListSortingStrategy}>
-            {columns.map((column, at) => <Heading key={column.id} column={column} width={widths[at]} last={columns.length === 1} onChange={change} />)}
-          </SortableContext>
-        </DndContext>
-        <AddColumn />
+    <>
+      <div className="rows billgrid" ref={scroller} tabIndex={0} role="grid" aria-label="List" aria-multiselectable aria-rowcount={lines.length} onKeyDown={onKey} onCopy={onCopy} onPaste={onPaste}>
+        <Headings columns={columns} widths={widths} />
+        <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+          {virtual.getVirtualItems().map(({ index, start }) => {
+            const line = lines[index];
+            if (line.kind !== 'row') return <Between key={index} line={line} columns={columns} widths={widths} top={start} />;
+            const row = bill.rows[line.row];
+            return (
+              <div key={row.key} role="row" aria-selected={line.row === pickedRow} className={`billrow${line.row === pickedRow ? ' picked' : ''}`} style={{ top: start }}>
+                {columns.map((column, at) => {
+                  const isFocus = spot?.row === line.row && spot.column === at;
+                  const inside = from && to && line.row >= from.row && line.row <= to.row && at >= from.column && at <= to.column;
+                  if (isFocus && typing !== null) return <CellInputField key={column.id} label={column.heading} width={widths[at]} text={typing} onFinish={finish} onLeave={() => { setTyping(null); scroller.current?.focus(); }} />;
+                  return <GridCell key={column.id} row={row} column={column} width={widths[at]} state={isFocus ? 'focus' : inside ? 'inside' : null} onDown={(extend) => goTo({ row: line.row, column: at }, extend)} onEdit={() => begin()} />;
+                })}
+              </div>
+            );
+          })}
+        </div>
+        {bill.rows.length === 0 && <p className="quiet" style={{ padding: '0 20px' }}>Nothing is listed: every component is left out, or the rules hold for none.</p>}
       </div>
-      <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
-        {virtual.getVirtualItems().map(({ index, start }) => {
-          const row = bill.rows[index];
-          const facts = lineFacts(assembly, row);
-          return (
-            <div key={row.key} role="row" aria-selected={index === pickedRow} className={`billrow${index === pickedRow ? ' picked' : ''}`} style={{ top: start }} onClick={() => pick(row.components[0])}>
-              {columns.map((column, at) => {
-                const { text, differing } = cellOf(facts, column.source);
-                const indent = column.source === 'item' ? (row.level - 1) * 14 : 0;
-                return (
-                  <span key={column.id} role="gridcell" title={column.source === 'item' && row.provisional ? 'Proposed; not taken over yet' : text} style={{ width: widths[at], paddingLeft: 10 + indent }}
-                    className={`cell ellipsis${isNumberColumn(column.source) ? ' number' : ''}${column.source === 'item' ? ` item${row.provisional ? ' proposed' : ''}` : ''}`}>
-                    {text}{differing > 1 && <span className="differs">{differing} values</span>}
-                  </span>
-                );
-              })}
-            </div>
-          );
-        })}
-      </div>
-      {bill.rows.length === 0 && <p className="quiet" style={{ padding: '0 20px' }}>Nothing is listed: every component is left out.</p>}
-    </div>
+      {spot && selected && <CellBar row={bill.rows[spot.row]} column={columns[spot.column]} count={selected.rows.length * selected.columns.length} onBack={() => put('back to the model', selected.rows.flatMap((row) => selected.columns.filter((column) => bill.cell(row, column).model !== undefined || column.source === 'quantity').map((column) => ({ row, column, text: null }))))} onFill={selected.rows.length > 1 ? fillDown : null} />}
+    </>
   );
 }
 
 /** Wide enough for the heading and nearly all texts; long ones end in dots and are read in full when pointed at. */
-function columnWidth(column: Column, texts: readonly string[]): number {
+export function usualWidth(column: Column, texts: readonly string[]): number {
+  if (column.source === 'picture') return 64;
   const longest = texts.map((text) => text.length).sort((a, b) => a - b)[Math.floor(texts.length * 0.97)] ?? 0;
   return Math.round(Math.min(320, Math.max(column.heading.length * 8 + 44, longest * 7.2 + 26, column.source === 'item' ? 84 : 0)));
 }
 
-function Heading({ column, width, last, onChange }: { column: Column; width: number; last: boolean; onChange: (label: string, command: BillCommand) => void }) {
-  const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: column.id });
-  const [renaming, setRenaming] = useState<string | null>(null);
-  const finish = () => {
-    const heading = renaming?.trim();
-    if (heading && heading !== column.heading) onChange(`rename ${column.heading}`, { kind: 'renameColumn', id: column.id, heading });
-    setRenaming(null);
+interface GridCellProps {
+  readonly row: Row;
+  readonly column: Column;
+  readonly width: number;
+  readonly state: 'focus' | 'inside' | null;
+  readonly onDown: (extend: boolean) => void;
+  readonly onEdit: () => void;
+}
+
+function GridCell({ row, column, width, state, onDown, onEdit }: GridCellProps) {
+  const { assembly, bill, billDocument } = useProject();
+  const { change } = useBillEdit();
+  const { text, differing, model, fault } = bill.cell(row, column);
+  const isItem = column.source === 'item';
+  const fold = () => {
+    const address = addressOf(assembly.components[row.components[0]].key, null);
+    const { [address]: _was, ...others } = billDocument.content.recipe.closed ?? {};
+    change(row.opened ? `close ${row.item}` : `open ${row.item}`, { kind: 'changeRecipe', change: { closed: row.opened ? { ...others, [address]: true } : Object.keys(others).length > 0 ? others : null } });
   };
-  if (renaming !== null) {
-    return <span className="cell" style={{ width }}><TextInput size="xs" autoFocus aria-label="Heading" value={renaming} onChange={(event) => setRenaming(event.currentTarget.value)} onBlur={finish} onKeyDown={(event) => {
-      if (event.key === 'Enter') finish();
-      if (event.key === 'Escape') setRenaming(null);
-    }} /></span>;
-  }
+  const words = fault ?? (isItem && row.provisional ? 'Proposed; not taken over yet' : model !== undefined ? `Typed in this bill; the model says “${model}”` : text);
+  const align = alignmentOf(column);
   return (
-    <span ref={setNodeRef} {...attributes} {...listeners} role="columnheader" aria-roledescription="column, can be dragged" className={`cell${isNumberColumn(column.source) ? ' number' : ''}`} style={{ width, transform: CSS.Translate.toString(transform), transition }}>
-      <span className="ellipsis">{column.heading}</span>
-      <Menu position="bottom-start" shadow="md">
-        <Menu.Target><button aria-label={`Column ${column.heading}`} onPointerDown={(event) => event.stopPropagation()} onKeyDown={(event) => event.stopPropagation()}><IconChevronDown size={14} /></button></Menu.Target>
-        <Menu.Dropdown>
-          <Menu.Item onClick={() => setRenaming(column.heading)}>Rename …</Menu.Item>
-          <Menu.Item disabled={last} onClick={() => onChange(`take away column ${column.heading}`, { kind: 'removeColumn', id: column.id })}>Take away</Menu.Item>
-        </Menu.Dropdown>
-      </Menu>
+    <span role="gridcell" title={words} aria-selected={state !== null} style={{ width, paddingLeft: isItem ? 10 + (row.level - 1) * 14 : undefined, justifyContent: align === 'right' ? 'flex-end' : align === 'centre' && !isItem ? 'center' : 'flex-start' }}
+      className={`cell gridcell${isItem ? ` item${row.provisional ? ' proposed' : ''}` : ''}${state ? ` ${state}` : ''}${model !== undefined ? ' typed' : ''}${fault ? ' faulty' : ''}`}
+      onPointerDown={(event) => { if (event.button === 0) onDown(event.shiftKey); }} onDoubleClick={onEdit}>
+      {isItem && row.canOpen && <button className="foldmark" aria-label={row.opened ? `Close ${row.item}` : `Open ${row.item}`} onPointerDown={(event) => event.stopPropagation()} onClick={fold}>{row.opened ? <IconChevronDown size={13} /> : <IconChevronRight size={13} />}</button>}
+      {column.source === 'picture' ? row.components.length > 0 && <Thumb component={assembly.components[row.components[0]]} /> : <span className="ellipsis">{fault ? '?' : text}</span>}
+      {differing > 1 && <span className="differs">{differing} values</span>}
     </span>
+  );
+}
+
+/** A heading of a group, or a sum. */
+function Between({ line, columns, widths, top }: { line: PrintedLine; columns: readonly Column[]; widths: readonly number[]; top: number }) {
+  const { bill } = useProject();
+  const texts = printedTexts(bill, columns, line);
+  return (
+    <div role="row" className={`billrow between ${line.kind}`} style={{ top }}>
+      {columns.map((column, at) => <span key={column.id} role="gridcell" className="cell gridcell" style={{ width: widths[at], justifyContent: alignmentOf(column) === 'right' ? 'flex-end' : 'flex-start', overflow: line.kind === 'heading' ? 'visible' : undefined }}>{texts[at]}</span>)}
+    </div>
+  );
+}
+
+interface CellInputFieldProps {
+  readonly label: string;
+  readonly width: number;
+  readonly text: string;
+  /** Enter goes down, Tab to the side, Ctrl Enter fills the selection. */
+  readonly onFinish: (text: string, then: 'down' | 'right' | 'left' | 'fill' | null) => void;
+  readonly onLeave: () => void;
+}
+
+function CellInputField({ label, width, text, onFinish, onLeave }: CellInputFieldProps) {
+  const [value, setValue] = useState(text);
+  const done = useRef(false);
+  const finish = (then: Parameters<typeof onFinish>[1]) => {
+    if (done.current) return;
+    done.current = true;
+    onFinish(value, then);
+  };
+  return <input className="cell cellinput" aria-label={label} autoFocus style={{ width }} value={value} onChange={(event) => setValue(event.currentTarget.value)} onBlur={() => finish(null)} onKeyDown={(event) => {
+    if (event.key === 'Enter') finish(event.ctrlKey || event.metaKey ? 'fill' : 'down');
+    else if (event.key === 'Tab') finish(event.shiftKey ? 'left' : 'right');
+    else if (event.key === 'Escape') { done.current = true; onLeave(); }
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
+  }} />;
+}
+
+/** What can be done with the selected cells, and where a typed value comes from. */
+function CellBar({ row, column, count, onBack, onFill }: { row: Row; column: Column; count: number; onBack: () => void; onFill: (() => void) | null }) {
+  const { assembly, original, originals, bill, billDocument, components, perform } = useProject();
+  const { text, model } = bill.cell(row, column);
+  const name = propertyNameOf(column.source);
+  const { lines, recipe } = billDocument.content;
+  const own = row.line ? lines.find(({ id }) => id === row.line) : undefined;
+  const pinned = row.addresses.some((address) => billDocument.content.ledger[address]?.pinned);
+  const counted = row.components.some((index) => recipe.quantityOf?.[assembly.components[index].key]);
+  const everywhere = () => {
+    const keys = [...new Set(row.components.map((index) => original.components[originals[index]].key))];
+    const value: PropertyValue = { value: text };
+    perform(`${name} ${text} for every bill`,
+      { document: components.id, command: { kind: 'typeValues', name: name!, components: Object.fromEntries(keys.map((key) => [key, value])), places: {} } },
+      { document: billDocument.id, command: { kind: 'typeCells', cells: Object.fromEntries(row.addresses.map((address) => [address, { [column.source]: null }])) as never } });
+  };
+  const pin = () => perform(pinned ? `unpin ${row.item}` : `pin ${row.item}`, { document: billDocument.id, command: { kind: 'setNumbers', numbers: Object.fromEntries(row.addresses.map((address) => [address, { number: row.number, ...(pinned ? {} : { pinned: true }) }])) as never } });
+  return (
+    <div className="cellbar" role="toolbar" aria-label="Selected cells">
+      <span className="ellipsis">{count > 1 ? `${count} cells` : column.heading}{model !== undefined && count === 1 ? <>: typed in this bill; the model says “{model || 'nothing'}”</> : null}</span>
+      {(model !== undefined || (column.source === 'quantity' && counted)) && <Button size="compact-xs" variant="default" onClick={onBack}>Back to the model</Button>}
+      {model !== undefined && name && count === 1 && <Button size="compact-xs" variant="default" onClick={everywhere}>For every bill</Button>}
+      {column.source === 'item' && count === 1 && <Button size="compact-xs" variant="default" onClick={pin}>{pinned ? 'Unpin the number' : 'Pin the number'}</Button>}
+      {onFill && <Button size="compact-xs" variant="default" onClick={onFill}>Fill down</Button>}
+      {own && <Button size="compact-xs" variant="default" onClick={() => perform(`take line ${row.item} away`, { document: billDocument.id, command: { kind: 'changeLines', remove: [own.id], put: [] } })}>Take this line away</Button>}
+      {!own && row.components.length > 0 && count === 1 && keysOf(assembly, row).length > 1 && column.source === 'item' && <span className="quiet">{keysOf(assembly, row).length} definitions: {partLabel(assembly.components[row.components[0]])} …</span>}
+    </div>
   );
 }

@@ -1,56 +1,114 @@
 import { Button, Menu } from '@mantine/core';
-import { IconDownload } from '@tabler/icons-react';
-import { useMemo } from 'react';
-import { partLabel } from '../../../core/src/assembly/index.ts';
-import { numbersToKeep } from '../../../core/src/bill/index.ts';
-import { layOutSheet } from '../../../core/src/sheets/index.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { IconDownload, IconPlus } from '@tabler/icons-react';
+import { useMemo, useState, type ReactNode } from 'react';
+import { differingFindings, numbersToKeep, type BillFinding } from '../../../core/src/bill/index.ts';
+import { layOutSheet, type Sheet } from '../../../core/src/sheets/index.ts';
+import { ProjectContext, useProject, type OpenProject } from '../data/ProjectContext.tsx';
+import { useBill } from '../data/useBill.ts';
 import { Machine3D } from '../model/Machine3D.tsx';
-import { Thumb } from '../shell/Thumb.tsx';
 import { CoverageStrip } from '../shell/CoverageStrip.tsx';
 import { useSheetInputs } from '../sheets/useSheetInputs.ts';
 import { BillGrid } from './BillGrid.tsx';
+import { BillsBar } from './BillsBar.tsx';
 import { RecipeSentence } from './RecipeSentence.tsx';
+import { useBillEdit } from './useBillEdit.ts';
+import { Why } from './Why.tsx';
 
 /** The recipe as a sentence, the list as it will read, and the machine with the picked line lit. */
 export function BillStation() {
-  const { bill, sheets } = useProject();
+  const { bills, sheets } = useProject();
+  const [wanted, setWanted] = useState<string | null>(null);
+  const open = bills.find(({ id }) => id === wanted) ?? bills[0];
   return (
     <>
       <main className="main">
-        <section className="bill" aria-label="Bill of materials">
-          <RecipeSentence />
-          {bill.findings.map(({ message }) => <p key={message} className="problem" style={{ margin: '8px 20px 0' }}>{message}</p>)}
-          <BillGrid />
-          <BillFoot />
-        </section>
-        <aside className="side" aria-label="Where the picked line is">
-          <Machine3D />
-          <Why />
-        </aside>
+        <OpenedBill open={open}>
+          <section className="bill" aria-label="Bill of materials">
+            <BillsBar open={open.id} onOpen={setWanted} />
+            <RecipeSentence />
+            <Findings />
+            <BillGrid key={open.id} />
+            <BillFoot />
+          </section>
+          <aside className="side" aria-label="Where the picked line is">
+            <Machine3D />
+            <Why />
+          </aside>
+        </OpenedBill>
       </main>
-      {sheets.length > 0 ? <SheetCoverage sheet={sheets[0]} /> : <CoverageStrip bill={bill} coverage={null} />}
+      {sheets.length > 0 ? <SheetCoverage sheet={sheets[0]} /> : <NoCoverage />}
     </>
   );
 }
 
-function SheetCoverage({ sheet }: { sheet: ReturnType<typeof useProject>['sheets'][number] }) {
+const noSheets: readonly Sheet[] = [];
+
+/** Shows another bill than the drawing's list to everything below it. */
+function OpenedBill({ open, children }: { open: OpenProject['bills'][number]; children: ReactNode }) {
+  const project = useProject();
+  const { original, components, facts, summary, sheets, bills, assembly, treatments, originals } = project;
+  const isDrawings = open.id === bills[0].id && !open.content.recipe.variant;
+  const contents = useMemo(() => sheets.map(({ content }) => content), [sheets]);
+  const made = useBill({ original, edits: components.content, facts, bill: open.content, fileName: summary.fileName }, useMemo(() => ({ assembly, treatments, originals }), [assembly, treatments, originals]), isDrawings ? noSheets : contents);
+  const value = useMemo<OpenProject | null>(() => {
+    if (isDrawings) return project;
+    if (!made) return null;
+    return { ...project, billDocument: open, bill: made.bill, decisions: made.decisions, assembly: made.edited.assembly, treatments: made.edited.treatments, originals: made.edited.originals };
+  }, [isDrawings, project, made, open]);
+  if (!value) return <div className="centre quiet">Working the list out …</div>;
+  return <ProjectContext.Provider value={value}>{children}</ProjectContext.Provider>;
+}
+
+function SheetCoverage({ sheet }: { sheet: OpenProject['sheets'][number] }) {
   const { bill } = useProject();
   const { inputs, waiting } = useSheetInputs(sheet.content);
   const coverage = useMemo(() => layOutSheet(inputs).coverage, [inputs]);
   return <CoverageStrip bill={bill} coverage={waiting || sheet.content.balloons.length === 0 ? null : coverage} />;
 }
 
+const NoCoverage = () => <CoverageStrip bill={useProject().bill} coverage={null} />;
+
+const SHOWN = 3;
+
+/** What was noticed while the bill was made, each with what settles it. */
+function Findings() {
+  const { bill, billDocument: { content: { columns, ledger } } } = useProject();
+  const { change } = useBillEdit();
+  const [all, setAll] = useState(false);
+  const findings = useMemo<readonly BillFinding[]>(() => [...bill.findings, ...differingFindings(bill, columns)], [bill, columns]);
+  if (findings.length === 0) return null;
+  const settle = ({ join, retire, message }: BillFinding) => (
+    <>
+      {join && <Button size="compact-xs" variant="default" onClick={() => change('join two lines', { kind: 'decideLines', joins: { [join.from.split('@')[0]]: join.to.split('@')[0] } as never, apart: {} })}>Join them</Button>}
+      {join && <Button size="compact-xs" variant="default" onClick={() => change('keep two lines apart', { kind: 'decideLines', joins: {}, apart: { [join.from.split('@')[0]]: 'apart' } })}>Keep apart</Button>}
+      {retire && <Button size="compact-xs" variant="default" onClick={() => change(`retire ${retire.length === 1 ? 'a number' : 'numbers'}`, { kind: 'setNumbers', numbers: Object.fromEntries(retire.map((address) => [address, { ...ledger[address], retired: true }])) as never })} aria-label={`Retire: ${message}`}>Retire</Button>}
+    </>
+  );
+  return (
+    <div className="billfindings" role="region" aria-label="What was noticed in this list">
+      {findings.slice(0, all ? undefined : SHOWN).map((finding) => <p key={finding.key ?? finding.message} className="problem"><span>{finding.message}</span>{settle(finding)}</p>)}
+      {findings.length > SHOWN && <button className="more" onClick={() => setAll(!all)}>{all ? 'Show fewer' : `${findings.length - SHOWN} more`}</button>}
+    </div>
+  );
+}
+
 function BillFoot() {
-  const { id, bill, billDocument, perform } = useProject();
-  const pieces = bill.rows.filter((row) => !row.opened).reduce((sum, row) => sum + row.totalQuantity, 0);
+  const { id, assembly, bill, billDocument, picked } = useProject();
+  const { change } = useBillEdit();
+  const pieces = bill.rows.filter((row) => !row.opened).reduce((sum, row) => sum + (row.line ? 0 : row.totalQuantity), 0);
   const open = bill.rows.filter((row) => row.provisional).length;
-  const keep = () => perform('take over new numbers', { document: billDocument.id, command: { kind: 'setNumbers', numbers: numbersToKeep(bill) } });
+  const addLine = () => {
+    const after = picked === null ? bill.rows.at(-1) : bill.rows.find(({ components }) => components.includes(picked));
+    const above = after && after.parent >= 0 ? bill.rows[after.parent] : null;
+    const line = { id: crypto.randomUUID(), parent: above ? assembly.components[above.components[0]].key : null, after: after?.addresses[0] ?? null, quantity: { kind: 'as required' as const }, properties: { Name: { value: 'New line' } } };
+    change('add a line', { kind: 'changeLines', remove: [], put: [{ line, at: billDocument.content.lines.length }] });
+  };
   return (
     <div className="billfoot">
       <span>{bill.rows.length} lines, {pieces} pieces</span>
-      {open > 0 && <><span>{open} numbers are proposed</span><Button size="compact-xs" variant="default" onClick={keep}>Take them over</Button></>}
+      {open > 0 && <><span>{open} numbers are proposed</span><Button size="compact-xs" variant="default" onClick={() => change('take over new numbers', { kind: 'setNumbers', numbers: numbersToKeep(bill) })}>Take them over</Button></>}
       <span className="wide" />
+      <Button size="compact-sm" variant="default" leftSection={<IconPlus size={15} />} title="Grease, paint, a document: a line that no component stands behind, after the picked one" onClick={addLine}>Line without a shape</Button>
       <Menu position="top-end">
         <Menu.Target><Button size="compact-sm" variant="default" leftSection={<IconDownload size={15} />}>Hand over</Button></Menu.Target>
         <Menu.Dropdown>
@@ -58,25 +116,6 @@ function BillFoot() {
           <Menu.Item component="a" href={`/api/projects/${id}/bills/${billDocument.id}/tsv`} download>List as TSV</Menu.Item>
         </Menu.Dropdown>
       </Menu>
-    </div>
-  );
-}
-
-/** Where the pieces of the picked line are. */
-function Why() {
-  const { assembly, bill, picked, counts } = useProject();
-  const row = picked === null ? undefined : bill.rows.find(({ components }) => components.includes(picked));
-  const places = useMemo(() => assembly.components.flatMap((parent, index) => {
-    const own = parent.usages.filter(({ child }) => row?.components.includes(child)).reduce((sum, { quantity }) => sum + quantity, 0);
-    return own > 0 ? [{ key: parent.key, name: parent.name || partLabel(parent), each: own, times: counts[index] }] : [];
-  }), [assembly, counts, row]);
-  if (!row) return <div className="why quiet">Pick a line to see where its pieces are.</div>;
-  const first = assembly.components[row.components[0]];
-  return (
-    <div className="why">
-      <div className="inspector-head"><Thumb component={first} size={44} /><span className="quiet">Item {row.item}</span></div>
-      <h2>Why {places.reduce((sum, { each, times }) => sum + each * times, 0) || row.totalQuantity} × {first.name || partLabel(first)}?</h2>
-      {places.map(({ key, name, each, times }) => <div key={key}><span>{name}{times > 1 ? `, ${times} times` : ''}</span><span className="number">{times > 1 ? `${times} × ${each}` : each}</span></div>)}
     </div>
   );
 }

@@ -3,12 +3,13 @@ import { useQuery } from '@tanstack/react-query';
 import { createContext, useContext, useEffect, useMemo, useState, useSyncExternalStore, type ReactNode } from 'react';
 import type { Project } from '../../../contract/src/index.ts';
 import { componentsAlong, editAssembly, occurrenceCounts, pathOf, usualOrientation, type Assembly, type FactsByShape, type Finding, type PathKey, type Treatment } from '../../../core/src/assembly/index.ts';
-import { makeBill, type Bill } from '../../../core/src/bill/index.ts';
+import type { Bill, BillDecisions } from '../../../core/src/bill/index.ts';
 import { newComponentEdits, type BillDocument, type Command, type ComponentEdits } from '../../../core/src/documents/index.ts';
 import type { Sheet } from '../../../core/src/sheets/index.ts';
 import { loadAssembly, loadProject } from './api.ts';
 import { useShapes, type ShapesState } from './shapes.ts';
 import { EditQueue, type EditState } from './edits.ts';
+import { useBill } from './useBill.ts';
 
 /** A project that is open: its assembly, its documents as they read now, and what is computed from them. */
 export interface OpenProject {
@@ -32,7 +33,12 @@ export interface OpenProject {
   readonly counts: Float64Array;
   readonly components: { readonly id: string; readonly content: ComponentEdits };
   readonly billDocument: { readonly id: string; readonly content: BillDocument };
+  /** The drawing's list, whose numbers balloons show; in the Bill station the bill that is open there. */
   readonly bill: Bill;
+  /** What it was made with besides its recipe. */
+  readonly decisions: BillDecisions;
+  /** All bills of the project, the drawing's list first. */
+  readonly bills: readonly { readonly id: string; readonly content: BillDocument }[];
   readonly sheets: readonly { readonly id: string; readonly content: Sheet }[];
   readonly edits: EditState;
   /** Carries out commands as one gesture; `label` is what Undo will say. */
@@ -47,12 +53,21 @@ export interface OpenProject {
   readonly pickedPath: PathKey | null;
 }
 
-const Context = createContext<OpenProject | null>(null);
+/** Also for what shows another bill than the drawing's list to those below it. */
+export const ProjectContext = createContext<OpenProject | null>(null);
 
 export function useProject(): OpenProject {
-  const project = useContext(Context);
+  const project = useContext(ProjectContext);
   if (!project) throw new Error('useProject is used outside ProjectProvider.');
   return project;
+}
+
+/** The list as it was, as long as it has the same members. */
+function useStable<Item>(items: readonly Item[]): readonly Item[] {
+  const [kept, setKept] = useState(items);
+  const same = kept.length === items.length && kept.every((item, at) => item === items[at]);
+  if (!same) setKept(items);
+  return same ? kept : items;
 }
 
 const REFRESH = 4000; // ms between two looks at what other windows did
@@ -64,34 +79,38 @@ export function ProjectProvider({ id, waiting, failed, children }: { id: string;
   const error = project.data ? assembly.error : project.error ?? assembly.error;
   if (error) return failed(error.message);
   if (!project.data || !assembly.data) return waiting;
-  return <Opened key={id} loaded={project.data} original={assembly.data}>{children}</Opened>;
+  return <Opened key={id} loaded={project.data} original={assembly.data} waiting={waiting}>{children}</Opened>;
 }
 
-function Opened({ loaded, original, children }: { loaded: Project; original: Assembly; children: ReactNode }) {
+function Opened({ loaded, original, waiting, children }: { loaded: Project; original: Assembly; waiting: ReactNode; children: ReactNode }) {
   const [queue] = useState(() => new EditQueue(loaded.summary.id, loaded, (sentence) => notifications.show({ message: sentence, color: 'orange' })));
   useEffect(() => queue.refresh(loaded), [queue, loaded]);
   const edits = useSyncExternalStore(queue.subscribe, queue.state);
   const [picking, setPicking] = useState<{ component: number; path: PathKey | null } | null>(null);
   const of = <Content,>(kind: string) => edits.documents.filter((document) => document.kind === kind) as unknown as { id: string; content: Content }[];
   const [components = { id: '', content: newComponentEdits }] = of<ComponentEdits>('components');
-  const [billDocument] = of<BillDocument>('bill');
-  const { recipe, ledger } = billDocument.content;
+  const bills = of<BillDocument>('bill');
+  const [billDocument] = bills;
   const shapes = useShapes(loaded.summary.id, original);
   const edited = useMemo(() => editAssembly(original, components.content, shapes.facts), [original, components.content, shapes.facts]);
   const { assembly, treatments } = edited;
   const { up, front } = components.content.orientation ?? usualOrientation;
-  const bill = useMemo(() => makeBill(assembly, recipe, { treatments, ledger }), [assembly, recipe, treatments, ledger]);
+  const sheetDocuments = edits.documents.filter(({ kind }) => kind === 'sheet');
+  const sheetContents = useStable(sheetDocuments.map(({ content }) => content as Sheet));
+  const made = useBill({ original, edits: components.content, facts: shapes.facts, bill: billDocument.content, fileName: loaded.summary.fileName }, edited, sheetContents);
   const findings = useMemo(() => [...loaded.findings, ...shapes.findings] as Finding[], [loaded.findings, shapes.findings]);
   // A place that is edited gets a component of its own, so what was picked by its path is looked up again.
   const along = picking?.path ? componentsAlong(assembly, pathOf(picking.path)) : null;
   const picked = along?.at(-1) ?? (picking && picking.component < assembly.components.length ? picking.component : null);
   const counts = useMemo(() => occurrenceCounts(assembly), [assembly]);
+  if (!made) return waiting;
+  const { bill, decisions } = made;
   const value: OpenProject = {
-    id: loaded.summary.id, summary: loaded.summary, findings, assembly, original, treatments, originals: edited.originals, facts: shapes.facts, shapes, standing: `${up} ${front}`, counts, components, billDocument, bill, sheets: of<Sheet>('sheet'), edits, picked, pickedPath: along ? picking!.path : null,
+    id: loaded.summary.id, summary: loaded.summary, findings, assembly, original, treatments, originals: edited.originals, facts: shapes.facts, shapes, standing: `${up} ${front}`, counts, components, billDocument, bill, decisions, bills, sheets: of<Sheet>('sheet'), edits, picked, pickedPath: along ? picking!.path : null,
     pick: (component, path = null) => setPicking(component === null ? null : { component, path }),
     perform: (label, ...steps) => queue.perform(label, steps),
     stepBack: (mode) => void queue.stepBack(mode),
     settle: queue.settle,
   };
-  return <Context.Provider value={value}>{children}</Context.Provider>;
+  return <ProjectContext.Provider value={value}>{children}</ProjectContext.Provider>;
 }

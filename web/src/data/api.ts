@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { api, type Accepted, type Gesture, type Job, type ListPreview, type Project, type ProjectSummary, type Shapes, type Stale } from '../../../contract/src/index.ts';
+import { api, houseStyleSchema, type Accepted, type Gesture, type HouseStyle, type Job, type ListPreview, type Project, type ProjectSummary, type Shapes, type Stale, type Styles } from '../../../contract/src/index.ts';
 import type { Assembly } from '../../../core/src/assembly/index.ts';
 import type { ListMapping } from '../../../core/src/sources/index.ts';
 
@@ -98,4 +98,21 @@ export async function loadDerived(path: string): Promise<Uint8Array> {
     await followJob(job, () => {});
   }
   throw new Refused(500, 'It was made but cannot be found; reload the page.');
+}
+
+/** A new bill, a copy of `from` or blank. Its document's id. */
+export const addBill = async (project: string, name: string, from: string | null): Promise<string> => (await post(`/api/projects/${project}/bills`, { name, ...(from ? { from } : {}) }, api.madeDocumentSchema)).document;
+export const removeBill = async (project: string, document: string): Promise<void> => void (await answer(await fetch(`/api/projects/${project}/bills/${document}`, { method: 'DELETE' })));
+
+export const loadStyles = (): Promise<Styles> => get('/api/styles', api.stylesSchema);
+export const keepStyle = (style: HouseStyle): Promise<Styles> => put('/api/styles', style);
+export const setUsualStyle = (name: string | null): Promise<Styles> => put('/api/styles/usual', { name });
+export const dropStyle = async (name: string): Promise<Styles> => v.parse(api.stylesSchema, await answer(await fetch(`/api/styles/${encodeURIComponent(name)}`, { method: 'DELETE' })));
+const put = async (path: string, body: unknown): Promise<Styles> => v.parse(api.stylesSchema, await answer(await fetch(path, { method: 'PUT', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })));
+
+/** A house style from a file. @throws Error with a sentence where the file is none */
+export async function readStyle(file: File): Promise<HouseStyle> {
+  const read = v.safeParse(v.pipe(v.string(), v.parseJson(), houseStyleSchema), await file.text());
+  if (!read.success) throw new Error(`${file.name} is no house style: ${v.getDotPath(read.issues[0]) ?? 'the file'} is not as it should be. Choose a file that was handed on from the House style menu.`);
+  return read.output;
 }

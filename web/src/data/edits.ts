@@ -82,7 +82,8 @@ export class EditQueue {
 
   /** Takes over what another window did, when nothing of ours is on its way. */
   readonly refresh = (loaded: Project): void => {
-    if (this.pending.length > 0 || loaded.documents.every((document) => this.confirmed.some(({ id, version }) => id === document.id && version >= document.version))) return;
+    const same = loaded.documents.length === this.confirmed.length; // a bill may have come or gone
+    if (this.pending.length > 0 || (same && loaded.documents.every((document) => this.confirmed.some(({ id, version }) => id === document.id && version >= document.version)))) return;
     this.confirmed = loaded.documents as Documents;
     this.history = loaded.history;
     this.changed();

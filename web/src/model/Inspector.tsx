@@ -4,7 +4,7 @@ import { useMemo, useState, type KeyboardEvent } from 'react';
 import { densityOf, editAssembly, isAssembly, partLabel, wordFor, type PathKey, type Treatment } from '../../../core/src/assembly/index.ts';
 import { makeBill } from '../../../core/src/bill/index.ts';
 import { propertyText } from '../../../core/src/columns/index.ts';
-import type { ComponentEdits } from '../../../core/src/documents/index.ts';
+import { billDecisions, type ComponentEdits } from '../../../core/src/documents/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { Thumb } from '../shell/Thumb.tsx';
 import { selectionValues, typedValue, type SelectionValue } from './selection.ts';
@@ -50,7 +50,7 @@ const USUAL: Treatment = { ownLine: true, countContents: true };
 
 /** The two questions; what the answer does to the list is shown before it is applied. */
 function Treatments({ indices, place }: { indices: readonly number[]; place: PathKey | null }) {
-  const { assembly, original, originals, treatments, facts, components, billDocument: { content: { recipe, ledger } }, bill, perform } = useProject();
+  const { assembly, original, originals, treatments, facts, components, billDocument: { content: billContent }, bill, perform } = useProject();
   const [wanted, setWanted] = useState<Treatment | null>(null);
   const edits = components.content;
   const now = place === null ? indices.map((index) => edits.treatments[original.components[index].key] ?? USUAL) : [edits.placeTreatments[place] ?? treatments[originals.indexOf(indices[0])] ?? USUAL];
@@ -60,11 +60,11 @@ function Treatments({ indices, place }: { indices: readonly number[]; place: Pat
   const effect = useMemo(() => {
     if (!changed) return null;
     const next = editAssembly(original, { ...edits, ...changed.result }, facts);
-    const label = (of: typeof assembly, row: { components: readonly number[] }) => of.components[row.components[0]].name || partLabel(of.components[row.components[0]]);
-    const after = makeBill(next.assembly, recipe, { treatments: next.treatments, ledger });
+    const label = (of: typeof assembly, row: { components: readonly number[] }) => (row.components.length === 0 ? '' : of.components[row.components[0]].name || partLabel(of.components[row.components[0]]));
+    const after = makeBill(next.assembly, billContent.recipe, billDecisions(billContent, next.treatments), { columns: billContent.columns });
     const before = new Set(bill.rows.map((row) => label(assembly, row))), left = new Set(after.rows.map((row) => label(next.assembly, row)));
     return { from: bill.rows.length, to: after.rows.length, gone: [...before].filter((name) => !left.has(name)), come: [...left].filter((name) => !before.has(name)) };
-  }, [changed, original, edits, facts, recipe, ledger, bill, assembly]);
+  }, [changed, original, edits, facts, billContent, bill, assembly]);
   const answer = (question: keyof Treatment, value: boolean) => setWanted({ ...(wanted ?? { ownLine: common('ownLine') ?? true, countContents: common('countContents') ?? true }), [question]: value });
   const apply = () => {
     if (!changed) return;

@@ -67,7 +67,7 @@ export function PaperSurface({ id, sheet, drawn, inputs, onDraft, thing, onThing
     drag.current = { thing: picking, from: toMm(event), moved: false };
     onThing(picking);
     const balloon = picking.kind === 'balloon' ? layout.balloons.find(({ balloon: one }) => one.id === picking.id) : undefined;
-    if (balloon && balloon.row >= 0) pick(inputs.bill.rows[balloon.row].components[0]);
+    if (balloon && balloon.row >= 0) pick(inputs.bill.rows[balloon.row].components[0] ?? null);
   };
   const move = (event: PointerEvent) => {
     if (ghost) return onGhost({ ...ghost, centre: keepOnPaper(sheet.paper, toMm(event)) });
@@ -120,7 +120,7 @@ export function PaperSurface({ id, sheet, drawn, inputs, onDraft, thing, onThing
         <ViewCanvas views={layout.views} paper={sheet.paper} widthMm={widthMm} heightMm={heightMm} zoom={zoom} lit={lit} />
         <svg viewBox={`0 0 ${widthMm} ${heightMm}`}>
           <SceneMarks marks={marks} isLit={isLit} />
-          <Handles drawn={drawn} inputs={inputs} start={start} onRow={(row) => pick(inputs.bill.rows[row].components[0])} thing={thing} />
+          <Handles drawn={drawn} inputs={inputs} start={start} onRow={(row) => pick(inputs.bill.rows[row].components[0] ?? null)} thing={thing} />
           {ghost && <Ghost view={ghost} />}
         </svg>
         {waiting && <p className="problem calm" style={{ position: 'absolute', left: 30, top: 30 }}>Drawing the view …</p>}
@@ -189,7 +189,9 @@ function Handles({ drawn: { layout }, inputs, thing, start, onRow }: HandlesProp
             {Array.from({ length: strip.to - strip.from }, (_, row) => {
               const size = layout.table!.measured.rowHeights[strip.from + row];
               const top = layout.table!.grows === 'up' ? (y -= size) : (y += size) - size;
-              return <rect key={row} className="grab" style={{ cursor: 'pointer' }} x={strip.box[0]} y={top} width={boxWidth(strip.box)} height={size} aria-label={`Line ${inputs.bill.rows[strip.from + row].item}`} onPointerDown={(event) => { start({ kind: 'table', id: 'table' })(event); onRow(strip.from + row); }} />;
+              const billRow = layout.table!.billRows[strip.from + row];
+              if (billRow < 0) return null; // a heading or a sum
+              return <rect key={row} className="grab" style={{ cursor: 'pointer' }} x={strip.box[0]} y={top} width={boxWidth(strip.box)} height={size} aria-label={`Line ${inputs.bill.rows[billRow].item}`} onPointerDown={(event) => { start({ kind: 'table', id: 'table' })(event); onRow(billRow); }} />;
             })}
           </g>
         );

@@ -1,6 +1,5 @@
 import { useQueryClient } from '@tanstack/react-query';
-import type { Ledger, Recipe } from '../../../core/src/bill/index.ts';
-import type { Command } from '../../../core/src/documents/index.ts';
+import { billDecisions, type BillDocument, type Command } from '../../../core/src/documents/index.ts';
 import type { BalloonPlan, Sheet } from '../../../core/src/sheets/index.ts';
 import type { Spots, ViewLines } from '../../../core/src/views/index.ts';
 import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
@@ -33,26 +32,25 @@ export function useArrange(): (sheetId: string, sheet: Sheet) => Promise<{ step:
   const project = useProject();
   const queries = useQueryClient();
   return async (sheetId, sheet) => {
-    const { recipe, ledger } = project.billDocument.content;
-    const plan = await arrange(project, queries, sheet, recipe, ledger);
+    const plan = await arrange(project, queries, sheet, project.bills[0].content);
     return { step: replaceBalloons(sheetId, sheet, plan), plan };
   };
 }
 
 /** The steps that let the balloons of every sheet follow a bill that is about to change; part of the same gesture. */
-export function useRearrange(): (recipe: Recipe, ledger: Ledger) => Promise<RearrangeStep[]> {
+export function useRearrange(): (next: BillDocument) => Promise<RearrangeStep[]> {
   const project = useProject();
   const queries = useQueryClient();
-  return async (recipe, ledger) => {
+  return async (next) => {
     const steps: RearrangeStep[] = [];
     for (const { id, content } of project.sheets) {
-      if (content.balloons.some(({ byHand }) => !byHand)) steps.push(replaceBalloons(id, content, await arrange(project, queries, content, recipe, ledger)));
+      if (content.balloons.some(({ byHand }) => !byHand)) steps.push(replaceBalloons(id, content, await arrange(project, queries, content, next)));
     }
     return steps;
   };
 }
 
-async function arrange(project: OpenProject, queries: ReturnType<typeof useQueryClient>, sheet: Sheet, recipe: Recipe, ledger: Ledger): Promise<BalloonPlan> {
-  const { assembly, treatments, billDocument } = project;
-  return solver().arrange({ sheet, assembly, recipe, decisions: { treatments, ledger }, columns: billDocument.content.columns, ...(await materials(queries, project, sheet)) });
+async function arrange(project: OpenProject, queries: ReturnType<typeof useQueryClient>, sheet: Sheet, bill: BillDocument): Promise<BalloonPlan> {
+  const { assembly, treatments } = project;
+  return solver().arrange({ sheet, assembly, recipe: bill.recipe, decisions: billDecisions(bill, treatments), columns: bill.columns, ...(await materials(queries, project, sheet)) });
 }

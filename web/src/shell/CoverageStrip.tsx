@@ -19,7 +19,7 @@ export function CoverageStrip({ bill, coverage }: CoverageStripProps) {
         {bill.rows.slice(0, 600).map((row) => {
           const state = stateOf(row.item);
           const isPicked = picked !== null && row.components.includes(picked);
-          return <button key={row.key} className={`tile ${state}${isPicked ? ' picked' : ''}`} title={`${row.item}: ${words[state]}`} onClick={() => pick(isPicked ? null : row.components[0])}>{row.item}</button>;
+          return <button key={row.key} className={`tile ${state}${isPicked ? ' picked' : ''}`} title={`${row.item}: ${words[state]}`} onClick={() => pick(isPicked ? null : (row.components[0] ?? null))}>{row.item}</button>;
         })}
       </div>
       <span className="words">{coverage ? coverageWords(coverage) : `${bill.rows.length} lines`}</span>

@@ -1,0 +1,106 @@
+import { convert } from './units.ts';
+import type { Value } from './values.ts';
+
+export const dateForms = ['2026-03-05', '05.03.2026', '05/03/2026', '03/05/2026', '5 March 2026'] as const;
+export type DateForm = (typeof dateForms)[number];
+export const denominators = [2, 4, 8, 16, 32, 64] as const;
+
+/** How the values of a column are written. Nothing given: up to six significant digits, with the unit behind the number. */
+export interface Format {
+  /** Numbers are converted to this unit where they measure the same. */
+  readonly unit?: string;
+  /** Where the unit stands; behind each number unless said otherwise. */
+  readonly unitPlace?: 'cell' | 'heading' | 'nowhere';
+  /** Digits after the sign; wins over `significant`. */
+  readonly decimals?: number;
+  readonly significant?: number;
+  readonly decimalSign?: '.' | ',';
+  /** Inches as fractions: the finest denominator, and 1 3/8 in one line or with raised and lowered figures. */
+  readonly fraction?: { readonly denominator: (typeof denominators)[number]; readonly stacked: boolean };
+  readonly date?: DateForm;
+  readonly upperCase?: boolean;
+  readonly yes?: string;
+  readonly no?: string;
+  /** Stands where nothing is known. */
+  readonly empty?: string;
+  readonly align?: 'left' | 'centre' | 'right';
+}
+
+/** A value as it reads in a cell. */
+export function formatValue(value: Value, format: Format = {}): string {
+  const { empty = '', yes = 'yes', no = 'no' } = format;
+  if (value === null) return empty;
+  if (value.kind === 'number') return formatNumber(value.value, value.unit, format);
+  if (value.kind === 'flag') return cased(value.value ? yes : no, format);
+  if (value.text === '') return empty;
+  return cased(format.date ? formatDate(value.text, format.date) : value.text, format);
+}
+
+const cased = (text: string, { upperCase }: Format): string => (upperCase ? text.toLocaleUpperCase() : text);
+
+/** The unit that a column's numbers are in, for its heading; empty where it stands elsewhere. */
+export const headingUnit = ({ unit, unitPlace }: Format = {}): string => (unitPlace === 'heading' ? (unit ?? '') : '');
+
+function formatNumber(value: number, unit: string, format: Format): string {
+  const converted = format.unit === undefined ? null : convert(value, unit, format.unit);
+  const [shown, shownUnit] = converted === null ? [value, unit] : [converted, format.unit!];
+  // A unit that differs from the column's is never dropped: the number would be wrong without it.
+  const place = format.unit !== undefined && converted === null && unit !== '' ? 'cell' : (format.unitPlace ?? 'cell');
+  const inches = format.fraction ? convert(shown, shownUnit, 'in') : null;
+  const digits = format.fraction && inches !== null && shownUnit !== '' ? fractionText(inches, format.fraction) : numberText(shown, format);
+  const behind = format.fraction && inches !== null && shownUnit !== '' ? '"' : shownUnit;
+  return place === 'cell' && behind ? `${digits}${behind === '"' || behind === '%' ? '' : '\u00a0'}${behind}` : digits;
+}
+
+function numberText(value: number, { decimals, significant, decimalSign = '.' }: Format): string {
+  const text = decimals !== undefined ? roundTo(value, decimals).toFixed(decimals) : significant !== undefined ? significantText(value, significant) : plainText(Number(value.toPrecision(6)), value);
+  return text.replace('-', '−').replace('.', decimalSign);
+}
+
+/** Whole numbers are written whole, however long. */
+const plainText = (rounded: number, value: number): string => (Number.isSafeInteger(value) ? String(value) : String(rounded));
+
+/** Rounds what is written, not the binary fraction behind it: 1.005 to two decimals is 1.01. */
+function roundTo(value: number, decimals: number): number {
+  const [digits, exponent = '0'] = String(Math.abs(value)).split('e');
+  const rounded = Number(`${Math.round(Number(`${digits}e${Number(exponent) + decimals}`))}e${-decimals}`);
+  return Number.isFinite(rounded) ? (value < 0 && rounded !== 0 ? -rounded : rounded) : value;
+}
+
+function significantText(value: number, digits: number): string {
+  if (value === 0) return (0).toFixed(digits - 1);
+  const places = digits - 1 - Math.floor(Math.log10(Math.abs(value)));
+  const rounded = roundTo(value, places);
+  return rounded.toFixed(Math.min(20, Math.max(0, digits - 1 - Math.floor(Math.log10(Math.abs(rounded))))));
+}
+
+const RAISED = '⁰¹²³⁴⁵⁶⁷⁸⁹', LOWERED = '₀₁₂₃₄₅₆₇₈₉';
+const figures = (number: number, set: string): string => [...String(number)].map((digit) => set[Number(digit)]).join('');
+
+/** To the nearest fraction of this denominator, in lowest terms: 1.374 in at eighths is 1 3/8. */
+function fractionText(inches: number, { denominator, stacked }: NonNullable<Format['fraction']>): string {
+  const parts = Math.round(Math.abs(inches) * denominator);
+  const whole = Math.floor(parts / denominator);
+  let top = parts % denominator, bottom: number = denominator;
+  while (top > 0 && top % 2 === 0) [top, bottom] = [top / 2, bottom / 2];
+  const sign = inches < 0 && parts > 0 ? '−' : '';
+  if (top === 0) return `${sign}${whole}`;
+  const fraction = stacked ? `${figures(top, RAISED)}⁄${figures(bottom, LOWERED)}` : `${top}/${bottom}`;
+  return `${sign}${whole > 0 ? `${whole}${stacked ? '' : ' '}` : ''}${fraction}`;
+}
+
+const MONTHS = ['January', 'February', 'March', 'April', 'May', 'June', 'July', 'August', 'September', 'October', 'November', 'December'];
+
+/** ISO 8601 dates in another form; a text that is no such date stays as it is. */
+function formatDate(text: string, form: DateForm): string {
+  const match = /^(\d{4})-(\d{2})-(\d{2})(?:[T ].*)?$/.exec(text.trim());
+  if (!match) return text;
+  const [, year, month, day] = match;
+  switch (form) {
+    case '2026-03-05': return `${year}-${month}-${day}`;
+    case '05.03.2026': return `${day}.${month}.${year}`;
+    case '05/03/2026': return `${day}/${month}/${year}`;
+    case '03/05/2026': return `${month}/${day}/${year}`;
+    case '5 March 2026': return `${Number(day)} ${MONTHS[Number(month) - 1] ?? month} ${year}`;
+  }
+}

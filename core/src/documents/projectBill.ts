@@ -1,0 +1,46 @@
+import { applyVariant, editAssembly, type Assembly, type EditedAssembly, type FactsByShape, type Treatment } from '../assembly/index.ts';
+import { makeBill, type Bill, type BillDecisions, type BillExtras, type VariantInput } from '../bill/index.ts';
+import type { BillDocument } from './bill.ts';
+import type { ComponentEdits } from './edits.ts';
+
+/** Everything that a project's bill is computed from. */
+export interface ProjectBillInput {
+  /** As the file says it. */
+  readonly original: Assembly;
+  readonly edits: ComponentEdits;
+  readonly facts: FactsByShape;
+  readonly bill: BillDocument;
+  readonly fileName: string;
+}
+
+/** The assembly as the drafter has it, in a variant or (null) as a whole. */
+export function editedFor({ original, edits, facts }: Pick<ProjectBillInput, 'original' | 'edits' | 'facts'>, variant: string | null): EditedAssembly {
+  const wanted = variant === null ? undefined : edits.variants[variant];
+  if (!wanted) return editAssembly(original, edits, facts);
+  const made = applyVariant(original, edits, wanted);
+  return editAssembly(made.assembly, made.edits, facts);
+}
+
+/** Decisions of a stored bill, with how components are treated. */
+export const billDecisions = ({ ledger, joins, apart, overrides, lines }: BillDocument, treatments: readonly (Treatment | undefined)[]): BillDecisions => ({ treatments, ledger, joins, apart, overrides, lines });
+
+/** Variants that a bill shows in columns of their own. */
+export const variantIdsOf = ({ columns }: Pick<BillDocument, 'columns'>): string[] =>
+  [...new Set(columns.flatMap(({ source, hidden }) => (source.startsWith('variant:') && !hidden ? [source.slice('variant:'.length)] : [])))];
+
+/**
+ * A stored bill, computed. Formulas among its columns are worked out where their reader is loaded (readyForFormulas).
+ * @param edited the assembly of the bill's variant, where it is at hand already
+ */
+export function projectBill(input: ProjectBillInput, edited: EditedAssembly = editedFor(input, input.bill.recipe.variant ?? null)): { edited: EditedAssembly; bill: Bill; extras: BillExtras; decisions: BillDecisions } {
+  const { bill, edits, fileName } = input;
+  const variants = new Map<string, VariantInput>();
+  for (const id of variantIdsOf(bill)) {
+    if (!edits.variants[id]) continue;
+    const { assembly, treatments } = editedFor(input, id);
+    variants.set(id, { assembly, treatments });
+  }
+  const extras: BillExtras = { columns: bill.columns, variants, fileName };
+  const decisions = billDecisions(bill, edited.treatments);
+  return { edited, bill: makeBill(edited.assembly, bill.recipe, decisions, extras), extras, decisions };
+}

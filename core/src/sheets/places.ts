@@ -1,0 +1,26 @@
+import { componentsAlong, type Assembly } from '../assembly/index.ts';
+import { openBill, type Bill, type BillDecisions, type BillExtras } from '../bill/index.ts';
+import type { Vec2 } from '../geometry/index.ts';
+import { zoneOf } from './paper.ts';
+import type { Sheet } from './records.ts';
+
+/** The bill, now also knowing for every line the sheets and zones where it is ballooned. */
+export function withPlaces(bill: Bill, assembly: Assembly, decisions: BillDecisions, extras: BillExtras, sheets: readonly Sheet[]): Bill {
+  const found = new Map<string, { sheets: Set<string>; zones: Set<string> }>();
+  sheets.forEach((sheet, index) => {
+    for (const { path, view: id, offset } of sheet.balloons) {
+      const view = sheet.views.find((one) => one.id === id);
+      const components = view && componentsAlong(assembly, path);
+      const row = components ? bill.rowOf(components) : -1;
+      if (!view || row < 0) continue;
+      const { key } = bill.rows[row];
+      let places = found.get(key);
+      if (!places) found.set(key, (places = { sheets: new Set(), zones: new Set() }));
+      const centre: Vec2 = [view.centre[0] + offset[0], view.centre[1] + offset[1]];
+      places.sheets.add(String(index + 1));
+      places.zones.add(zoneOf(sheet.paper, centre));
+    }
+  });
+  const places = new Map([...found].map(([key, one]) => [key, { sheet: [...one.sheets].join(', '), zone: [...one.zones].join(', ') }]));
+  return openBill(assembly, bill, decisions, { ...extras, places });
+}

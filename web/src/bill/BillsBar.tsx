@@ -1,0 +1,100 @@
+import { Button, Group, Menu, Modal, Select, Table, TextInput } from '@mantine/core';
+import { notifications } from '@mantine/notifications';
+import { IconChevronDown, IconPlus } from '@tabler/icons-react';
+import { useQueryClient } from '@tanstack/react-query';
+import { useMemo, useState } from 'react';
+import { partLabel } from '../../../core/src/assembly/index.ts';
+import { compareBills, type ComparedBill } from '../../../core/src/bill/index.ts';
+import { projectBill, type BillDocument } from '../../../core/src/documents/index.ts';
+import { addBill, removeBill } from '../data/api.ts';
+import { useProject } from '../data/ProjectContext.tsx';
+import { StylesMenu } from './StylesMenu.tsx';
+import { useBillEdit } from './useBillEdit.ts';
+
+type Asking = { readonly what: 'name'; readonly from: string | null } | { readonly what: 'rename' | 'away' | 'compare' } | null;
+
+/** The bills of the project: the drawing's list, the buyer's, the spares; one of them is open. */
+export function BillsBar({ open, onOpen }: { open: string; onOpen: (id: string) => void }) {
+  const { id, bills, billDocument } = useProject();
+  const { change } = useBillEdit();
+  const queries = useQueryClient();
+  const [asking, setAsking] = useState<Asking>(null);
+  const [name, setName] = useState('');
+  const during = async (work: () => Promise<unknown>) => {
+    try {
+      await work();
+      await queries.invalidateQueries({ queryKey: ['project', id] });
+    } catch (error) {
+      notifications.show({ message: (error as Error).message, color: 'orange' });
+    }
+    setAsking(null);
+  };
+  const ask = (next: Asking, words: string) => { setName(words); setAsking(next); };
+  const first = bills[0].id === open;
+  const finish = () => {
+    if (asking?.what === 'rename') { change(`name the bill ${name.trim()}`, { kind: 'renameBill', name: name.trim() }); setAsking(null); }
+    if (asking?.what === 'name') void during(async () => { const made = await addBill(id, name.trim(), asking.from); await queries.invalidateQueries({ queryKey: ['project', id] }); onOpen(made); });
+  };
+  return (
+    <div className="bills" role="tablist" aria-label="Bills of this project">
+      {bills.map((bill) => <button key={bill.id} role="tab" aria-selected={bill.id === open} className={bill.id === open ? 'open' : ''} onClick={() => onOpen(bill.id)}>{bill.content.name}</button>)}
+      <Menu position="bottom-start" shadow="md">
+        <Menu.Target><button aria-label="More about bills"><IconPlus size={14} />bill<IconChevronDown size={13} /></button></Menu.Target>
+        <Menu.Dropdown>
+          <Menu.Item onClick={() => ask({ what: 'name', from: null }, 'Buyer’s list')}>New bill …</Menu.Item>
+          <Menu.Item onClick={() => ask({ what: 'name', from: open }, `${billDocument.content.name}, copy`)}>Duplicate “{billDocument.content.name}” …</Menu.Item>
+          <Menu.Item onClick={() => ask({ what: 'rename' }, billDocument.content.name)}>Rename …</Menu.Item>
+          <Menu.Item disabled={bills.length < 2} onClick={() => setAsking({ what: 'compare' })}>Compare with another …</Menu.Item>
+          <Menu.Item disabled={first} onClick={() => setAsking({ what: 'away' })}>{first ? 'The drawing’s list stays' : 'Take away …'}</Menu.Item>
+        </Menu.Dropdown>
+      </Menu>
+      <span className="wide" />
+      <StylesMenu />
+      {(asking?.what === 'name' || asking?.what === 'rename') && (
+        <Modal opened onClose={() => setAsking(null)} title={asking.what === 'rename' ? 'Rename the bill' : 'from' in asking && asking.from ? 'Duplicate the bill' : 'New bill'} size={420}>
+          <TextInput size="xs" label="Name" data-autofocus value={name} onChange={(event) => setName(event.currentTarget.value)} onKeyDown={(event) => event.key === 'Enter' && name.trim() && finish()} />
+          <Group mt="md" gap="xs"><Button size="compact-md" disabled={!name.trim()} onClick={finish}>{asking.what === 'rename' ? 'Rename' : 'Make it'}</Button><Button size="compact-md" variant="default" onClick={() => setAsking(null)}>Leave</Button></Group>
+        </Modal>
+      )}
+      {asking?.what === 'away' && (
+        <Modal opened onClose={() => setAsking(null)} title={`Take “${billDocument.content.name}” away?`} size={420}>
+          <p>Its recipe, numbers and typed cells are gone then; undo does not bring them back. Other bills and the model stay as they are.</p>
+          <Group gap="xs"><Button size="compact-md" onClick={() => void during(async () => { await removeBill(id, open); onOpen(bills[0].id); })}>Take away</Button><Button size="compact-md" variant="default" onClick={() => setAsking(null)}>Leave</Button></Group>
+        </Modal>
+      )}
+      {asking?.what === 'compare' && <CompareDialog open={open} onClose={() => setAsking(null)} />}
+    </div>
+  );
+}
+
+const kindWords = { added: 'only here', removed: 'only there', changed: 'differs' } as const;
+
+/** Lines that only one of two bills has, and where they differ. */
+function CompareDialog({ open, onClose }: { open: string; onClose: () => void }) {
+  const { bills, original, components, facts, summary } = useProject();
+  const [other, setOther] = useState(bills.find(({ id }) => id !== open)!.id);
+  const of = (id: string): ComparedBill & { name: string } => {
+    const document: BillDocument = bills.find((bill) => bill.id === id)!.content;
+    const { bill, edited: { assembly } } = projectBill({ original, edits: components.content, facts, bill: document, fileName: summary.fileName });
+    return { bill, assembly, columns: document.columns, name: document.name };
+  };
+  const sides = useMemo(() => ({ before: of(other), after: of(open) }), [other, open, bills, original, components, facts]); // eslint-disable-line react-hooks/exhaustive-deps -- `of` is made of these
+  const differences = useMemo(() => compareBills(sides.before, sides.after), [sides]);
+  const nameOf = ({ assembly, bill }: ComparedBill, at: number) => {
+    const row = bill.rows[at], [first] = row.components;
+    return `${row.item}  ${first === undefined ? 'line without a shape' : assembly.components[first].name || partLabel(assembly.components[first])}`;
+  };
+  return (
+    <Modal opened onClose={onClose} title={`“${sides.after.name}” against another bill`} size={760}>
+      <Select size="xs" w={280} label="Compared with" allowDeselect={false} data={bills.filter(({ id }) => id !== open).map(({ id, content }) => ({ value: id, label: content.name }))} value={other} onChange={(id) => id && setOther(id)} />
+      <p role="status">{differences.length === 0 ? 'The two lists say the same.' : (['added', 'removed', 'changed'] as const).flatMap((kind) => { const count = differences.filter((one) => one.kind === kind).length; return count > 0 ? [`${count} ${kindWords[kind]}`] : []; }).join(', ')}</p>
+      {differences.length > 0 && (
+        <div style={{ maxHeight: 380, overflow: 'auto' }}>
+          <Table fz={13}><Table.Thead><Table.Tr><Table.Th>Line</Table.Th><Table.Th /><Table.Th>There → here</Table.Th></Table.Tr></Table.Thead>
+            <Table.Tbody>{differences.slice(0, 500).map(({ kind, before, after, changes }) => <Table.Tr key={`${before} ${after}`}><Table.Td>{after >= 0 ? nameOf(sides.after, after) : nameOf(sides.before, before)}</Table.Td><Table.Td>{kindWords[kind]}</Table.Td><Table.Td>{changes.map(({ what, from, to }) => <div key={what}>{what}: {from || 'nothing'} → {to || 'nothing'}</div>)}</Table.Td></Table.Tr>)}</Table.Tbody>
+          </Table>
+        </div>
+      )}
+    </Modal>
+  );
+}

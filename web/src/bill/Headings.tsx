@@ -1,0 +1,95 @@
+import { Menu, TextInput } from '@mantine/core';
+import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors, type DragEndEvent } from '@dnd-kit/core';
+import { horizontalListSortingStrategy, SortableContext, sortableKeyboardCoordinates, useSortable } from '@dnd-kit/sortable';
+import { CSS } from '@dnd-kit/utilities';
+import { IconChevronDown } from '@tabler/icons-react';
+import { useRef, useState, type PointerEvent } from 'react';
+import { alignmentOf, headingOf, type Column } from '../../../core/src/columns/index.ts';
+import type { BillCommand, ColumnChange } from '../../../core/src/documents/index.ts';
+import { useProject } from '../data/ProjectContext.tsx';
+import { AddColumn } from './AddColumn.tsx';
+import { ColumnDialog } from './ColumnDialog.tsx';
+import { useBillEdit } from './useBillEdit.ts';
+
+const NARROWEST = 36, WIDEST = 900; // px
+
+/** Headings: dragged to another place, drawn to another width, each with its own menu. */
+export function Headings({ columns, widths }: { columns: readonly Column[]; widths: readonly number[] }) {
+  const { billDocument } = useProject();
+  const { change } = useBillEdit();
+  const all = billDocument.content.columns;
+  const [asking, setAsking] = useState<Column | null>(null);
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
+  const onDragEnd = ({ active, over }: DragEndEvent) => {
+    const to = all.findIndex(({ id }) => id === over?.id);
+    const moved = all.find(({ id }) => id === active.id);
+    if (moved && to >= 0 && over!.id !== active.id) change(`move column ${moved.heading}`, { kind: 'moveColumn', id: moved.id, to });
+  };
+  return (
+    <div className="billhead" role="row">
+      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
+        <SortableContext items={columns.map(({ id }) => id)} strategy={horizontalListSortingStrategy}>
+          {columns.map((column, at) => <Heading key={column.id} column={column} width={widths[at]} last={all.length === 1} onChange={change} onAsk={() => setAsking(column)} />)}
+        </SortableContext>
+      </DndContext>
+      <AddColumn />
+      {asking && <ColumnDialog column={asking} onClose={() => setAsking(null)} />}
+    </div>
+  );
+}
+
+interface HeadingProps {
+  readonly column: Column;
+  readonly width: number;
+  /** Whether it is the only one. */
+  readonly last: boolean;
+  readonly onChange: (label: string, command: BillCommand) => void;
+  readonly onAsk: () => void;
+}
+
+function Heading({ column, width, last, onChange, onAsk }: HeadingProps) {
+  const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: column.id });
+  const [renaming, setRenaming] = useState<string | null>(null);
+  const [drawn, setDrawn] = useState<number | null>(null);
+  const drag = useRef<{ x: number; width: number } | null>(null);
+  const finish = () => {
+    const heading = renaming?.trim();
+    if (heading && heading !== column.heading) onChange(`rename ${column.heading}`, { kind: 'renameColumn', id: column.id, heading });
+    setRenaming(null);
+  };
+  if (renaming !== null) {
+    return <span className="cell" style={{ width }}><TextInput size="xs" autoFocus aria-label="Heading" value={renaming} onChange={(event) => setRenaming(event.currentTarget.value)} onBlur={finish} onKeyDown={(event) => {
+      event.stopPropagation();
+      if (event.key === 'Enter') finish();
+      if (event.key === 'Escape') setRenaming(null);
+    }} /></span>;
+  }
+  const set = (label: string, part: ColumnChange) => onChange(`${label} ${column.heading}`, { kind: 'changeColumn', id: column.id, change: part });
+  const widen = {
+    onPointerDown: (event: PointerEvent) => { event.stopPropagation(); (event.target as Element).setPointerCapture(event.pointerId); drag.current = { x: event.clientX, width }; },
+    onPointerMove: (event: PointerEvent) => { if (drag.current) setDrawn(Math.max(NARROWEST, Math.min(WIDEST, drag.current.width + event.clientX - drag.current.x))); },
+    onPointerUp: () => {
+      if (drag.current && drawn !== null && drawn !== drag.current.width) set('width of', { width: Math.round(drawn) });
+      drag.current = null;
+      setDrawn(null);
+    },
+  };
+  const align = alignmentOf(column);
+  return (
+    <span ref={setNodeRef} {...attributes} {...listeners} role="columnheader" aria-roledescription="column, can be dragged" className="cell" style={{ width: drawn ?? width, transform: CSS.Translate.toString(transform), transition, justifyContent: align === 'right' ? 'flex-end' : 'flex-start' }}>
+      <span className="ellipsis">{headingOf(column)}</span>
+      <Menu position="bottom-start" shadow="md">
+        <Menu.Target><button aria-label={`Column ${column.heading}`} onPointerDown={(event) => event.stopPropagation()} onKeyDown={(event) => event.stopPropagation()}><IconChevronDown size={14} /></button></Menu.Target>
+        <Menu.Dropdown onPointerDown={(event) => event.stopPropagation()} onKeyDown={(event) => event.stopPropagation()}>
+          <Menu.Item onClick={() => setRenaming(column.heading)}>Rename …</Menu.Item>
+          <Menu.Item onClick={onAsk}>{column.expression === undefined ? 'How its values read …' : 'What it is made of, and how it reads …'}</Menu.Item>
+          <Menu.Item onClick={() => set(column.total ? 'no sum of' : 'sum of', { total: column.total ? null : true })}>{column.total ? 'No sum below' : 'Sum below'}</Menu.Item>
+          <Menu.Item disabled={column.width === undefined} onClick={() => set('fit', { width: null })}>Fit the width to what is in it</Menu.Item>
+          <Menu.Item onClick={() => set('hide', { hidden: true })} disabled={last}>Hide</Menu.Item>
+          <Menu.Item disabled={last} onClick={() => onChange(`take away column ${column.heading}`, { kind: 'removeColumn', id: column.id })}>Take away</Menu.Item>
+        </Menu.Dropdown>
+      </Menu>
+      <span className="widen" {...widen} title="Draw to another width" />
+    </span>
+  );
+}

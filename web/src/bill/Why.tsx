@@ -1,0 +1,44 @@
+import { ActionIcon, Tooltip } from '@mantine/core';
+import { IconChevronLeft, IconChevronRight } from '@tabler/icons-react';
+import { useMemo, useState } from 'react';
+import { partLabel, pathKey } from '../../../core/src/assembly/index.ts';
+import { explainRow } from '../../../core/src/bill/index.ts';
+import { useProject } from '../data/ProjectContext.tsx';
+import { Thumb } from '../shell/Thumb.tsx';
+
+/** Why the picked line has its quantity: its places, and the decisions on the way; arrows lead through them one by one. */
+export function Why() {
+  const { assembly, bill, decisions, picked, pickedPath, pick } = useProject();
+  const row = picked === null ? -1 : bill.rows.findIndex(({ components }) => components.includes(picked));
+  const [shown, setShown] = useState<{ row: number; at: number } | null>(null);
+  const why = useMemo(() => (row < 0 ? null : explainRow(assembly, bill, row, decisions)), [assembly, bill, row, decisions]);
+  if (!why) return <div className="why quiet">Pick a line to see where its pieces are.</div>;
+  const line = bill.rows[row], first = assembly.components[line.components[0]];
+  const all = why.places.flatMap(({ occurrences }) => occurrences);
+  const at = shown?.row === row && pickedPath ? shown.at : -1;
+  const fly = (to: number) => {
+    const next = (to + all.length) % all.length;
+    setShown({ row, at: next });
+    pick(all[next].components.at(-1)!, pathKey(all[next].path));
+  };
+  return (
+    <div className="why" role="region" aria-label="Why this quantity">
+      <div className="inspector-head"><Thumb component={first} size={44} /><span className="quiet">Item {line.item}</span>
+        {all.length > 0 && (
+          <span className="fly">
+            <Tooltip label="The place before"><ActionIcon size="sm" variant="default" aria-label="The place before" onClick={() => fly(at < 0 ? all.length - 1 : at - 1)}><IconChevronLeft size={14} /></ActionIcon></Tooltip>
+            <span>{at < 0 ? `${all.length} places` : `${at + 1} of ${all.length}`}</span>
+            <Tooltip label="The next place"><ActionIcon size="sm" variant="default" aria-label="The next place" onClick={() => fly(at + 1)}><IconChevronRight size={14} /></ActionIcon></Tooltip>
+          </span>
+        )}
+      </div>
+      <h2>Why {why.pieces} × {first.name || partLabel(first)}?</h2>
+      {why.places.slice(0, 60).map(({ names, pieces, occurrences }) => (
+        <button key={occurrences[0].components.join()} className="place" onClick={() => fly(all.indexOf(occurrences[0]))}><span>{names.length > 0 ? names.join(' › ') : 'in the machine itself'}</span><span className="number">{pieces}</span></button>
+      ))}
+      {why.places.length > 60 && <p className="quiet">… and {why.places.length - 60} more ways.</p>}
+      {why.more > 0 && <p className="quiet">… and {why.more} pieces in further places.</p>}
+      {why.remarks.map((remark) => <p key={remark} className="quiet">{remark}</p>)}
+    </div>
+  );
+}

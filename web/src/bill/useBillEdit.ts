@@ -1,0 +1,47 @@
+import { useCallback, useState } from 'react';
+import { numbersToKeep, type Recipe } from '../../../core/src/bill/index.ts';
+import { applyCommand, projectBill, type BillCommand, type BillDocument, type Command } from '../../../core/src/documents/index.ts';
+import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
+import { useRearrange } from '../sheets/useRearrange.ts';
+
+/** Choices after which other lines stand in the list, so that balloons of the drawing's list follow. */
+const RELISTING = new Set<keyof Recipe>(['depth', 'identity', 'identityWith', 'closed', 'filter', 'variant']);
+const relists = (command: BillCommand): boolean =>
+  command.kind === 'setDepth' || command.kind === 'setIdentity' || command.kind === 'decideLines' || command.kind === 'changeLines' || (command.kind === 'changeRecipe' && Object.keys(command.change).some((key) => RELISTING.has(key as keyof Recipe)));
+
+/** The document as it would read after these commands; null where one of them is refused. */
+export const after = (bill: BillDocument, commands: readonly BillCommand[]): BillDocument | null =>
+  commands.reduce<BillDocument | null>((document, command) => {
+    const applied = document && applyCommand('bill', document, command);
+    return applied?.ok ? (applied.document as BillDocument) : null;
+  }, bill);
+
+/** A bill of this project with another document in place of the open one. */
+export const billAfter = (project: OpenProject, document: BillDocument) =>
+  projectBill({ original: project.original, edits: project.components.content, facts: project.facts, bill: document, fileName: project.summary.fileName }).bill;
+
+export interface BillEdit {
+  /** Carries out commands on the open bill as one gesture. New lines get their numbers with it, and balloons of the drawing's list follow. */
+  readonly change: (label: string, ...commands: BillCommand[]) => void;
+  /** True while balloons are being arranged for a choice. */
+  readonly following: boolean;
+}
+
+export function useBillEdit(): BillEdit {
+  const project = useProject();
+  const rearrange = useRearrange();
+  const [following, setFollowing] = useState(false);
+  const change = useCallback((label: string, ...commands: BillCommand[]) => {
+    const { billDocument, bills, sheets, perform } = project;
+    const steps: { document: string; command: Command }[] = commands.map((command) => ({ document: billDocument.id, command }));
+    const next = commands.some(relists) ? after(billDocument.content, commands) : null;
+    if (!next) return void perform(label, ...steps);
+    const numbers = numbersToKeep(billAfter(project, next));
+    if (Object.keys(numbers).length > 0) steps.push({ document: billDocument.id, command: { kind: 'setNumbers', numbers } });
+    const drawn = bills[0].id === billDocument.id && sheets.some(({ content }) => content.balloons.some(({ byHand }) => !byHand));
+    if (!drawn) return void perform(label, ...steps);
+    setFollowing(true);
+    void rearrange({ ...next, ledger: { ...next.ledger, ...numbers } }).then((more) => perform(label, ...steps, ...more)).finally(() => setFollowing(false));
+  }, [project, rearrange]);
+  return { change, following };
+}

@@ -1,0 +1,26 @@
+import { expose } from 'comlink';
+import type { Assembly, FactsByShape } from '../../../core/src/assembly/index.ts';
+import type { BillData } from '../../../core/src/bill/index.ts';
+import { readyForFormulas } from '../../../core/src/columns/index.ts';
+import { editedFor, projectBill, type BillDocument, type ComponentEdits } from '../../../core/src/documents/index.ts';
+
+let held: { original: Assembly; facts: FactsByShape } | null = null;
+/** The edited assembly of the last run: most choices change the bill alone. */
+let last: { edits: ComponentEdits; text: string; variant: string | null; edited: ReturnType<typeof editedFor> } | null = null;
+
+const worker = {
+  take(original: Assembly, facts: FactsByShape): void {
+    held = { original, facts };
+    last = null;
+  },
+  async make(edits: ComponentEdits, bill: BillDocument, fileName: string): Promise<BillData> {
+    if (!held) throw new Error('The structure must be taken before a bill is made.');
+    if (bill.columns.some(({ source }) => source === 'formula')) await readyForFormulas();
+    const variant = bill.recipe.variant ?? null, text = JSON.stringify(edits);
+    if (!last || last.text !== text || last.variant !== variant) last = { edits, text, variant, edited: editedFor({ ...held, edits }, variant) };
+    const { recipe, rows, sections, findings, rowIn } = projectBill({ ...held, edits: last.edits, bill, fileName }, last.edited).bill;
+    return { recipe, rows, sections, findings, rowIn };
+  },
+};
+export type BillWorker = typeof worker;
+expose(worker);

@@ -1,0 +1,62 @@
+import { useEffect, useMemo, useRef, useState } from 'react';
+import type { EditedAssembly } from '../../../core/src/assembly/index.ts';
+import { openBill, type Bill, type BillData, type BillDecisions } from '../../../core/src/bill/index.ts';
+import { formulasAreReady, readyForFormulas } from '../../../core/src/columns/index.ts';
+import { billDecisions, editedFor, projectBill, type BillDocument, type ProjectBillInput } from '../../../core/src/documents/index.ts';
+import { withPlaces, type Sheet } from '../../../core/src/sheets/index.ts';
+import { billMaker } from './billMaker.ts';
+
+/** Up to so many usages a bill is worked out while the page draws; beyond, a worker does it and the list follows. */
+const AT_ONCE = 2500;
+
+export interface OpenBill {
+  readonly bill: Bill;
+  readonly edited: EditedAssembly;
+  readonly decisions: BillDecisions;
+}
+
+/** Whether formulas can be read; asking loads their reader when one of the columns has one. */
+export function useFormulas({ columns }: BillDocument): boolean {
+  const wanted = columns.some(({ source }) => source === 'formula');
+  const [ready, setReady] = useState(formulasAreReady);
+  useEffect(() => {
+    if (wanted && !ready) void readyForFormulas().then(() => setReady(true));
+  }, [wanted, ready]);
+  return ready;
+}
+
+/**
+ * A stored bill as it reads now. In a large machine it stays the one before until the worker has made the next; null before
+ * the first.
+ * @param edited the whole machine as the drafter has it
+ * @param sheets where balloons stand, for the columns that tell it
+ */
+export function useBill({ original, edits, facts, bill: document, fileName }: ProjectBillInput, edited: EditedAssembly, sheets: readonly Sheet[]): OpenBill | null {
+  const formulas = useFormulas(document);
+  const size = useMemo(() => original.components.reduce((sum, { usages }) => sum + usages.length, 0), [original]);
+  const variant = document.recipe.variant ?? null;
+  const own = useMemo(() => (variant === null ? edited : editedFor({ original, edits, facts }, variant)), [edited, original, edits, facts, variant]);
+  const input = useMemo<ProjectBillInput>(() => ({ original, edits, facts, bill: document, fileName }), [original, edits, facts, document, fileName]);
+  const direct = useMemo(() => {
+    if (size > AT_ONCE) return null;
+    const { bill, decisions } = projectBill(input, own);
+    return { bill, edited: own, decisions };
+  }, [size, input, own, formulas]); // eslint-disable-line react-hooks/exhaustive-deps -- formulas have values once they can be read
+  const [made, setMade] = useState<OpenBill | null>(null);
+  const latest = useRef(0);
+  useEffect(() => {
+    if (size <= AT_ONCE) return;
+    const run = ++latest.current;
+    void billMaker().make(input).then((data: BillData) => {
+      if (run !== latest.current) return; // a later choice is on its way
+      const decisions = billDecisions(input.bill, own.treatments);
+      setMade({ bill: openBill(own.assembly, data, decisions, { columns: input.bill.columns, fileName: input.fileName }), edited: own, decisions });
+    });
+  }, [size, input, own]);
+  const open = direct ?? made;
+  const placed = document.columns.some(({ source, hidden }) => !hidden && (source === 'sheet' || source === 'zone'));
+  return useMemo(() => {
+    if (!open || !placed) return open;
+    return { ...open, bill: withPlaces(open.bill, open.edited.assembly, open.decisions, { columns: document.columns, fileName }, sheets) };
+  }, [open, placed, document.columns, fileName, sheets]);
+}
