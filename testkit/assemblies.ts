@@ -4,6 +4,8 @@ import {
   type Assembly,
   type Component,
   type ComponentKey,
+  type Properties,
+  type ShapeKey,
   type UsageKey,
 } from '../core/src/assembly/index.ts';
 
@@ -12,6 +14,10 @@ export interface Plan {
   readonly number: string;
   readonly name?: string;
   readonly material?: string;
+  readonly properties?: Properties;
+  /** Equal words are one shape. */
+  readonly shape?: string;
+  readonly source?: Component['source'];
   readonly contents?: readonly (readonly [count: number, plan: Plan])[];
 }
 export const leaf = (number: string, more: Partial<Plan> = {}): Plan => ({ number, ...more });
@@ -44,9 +50,9 @@ export function assemblyOf(top: Plan): Assembly {
       name: plan.name ?? '',
       description: '',
       revision: '',
-      source: null,
-      shape: null,
-      properties: plan.material ? { Material: { value: plan.material } } : {},
+      source: plan.source ?? null,
+      shape: (plan.shape ?? null) as ShapeKey | null,
+      properties: { ...(plan.material ? { Material: { value: plan.material } } : {}), ...plan.properties },
       usages,
     };
     return index;

@@ -29,7 +29,7 @@ const columnFields = { heading: shortText, expression: v.optional(v.pipe(v.strin
 const column = v.object({ id: shortText, source: columnSource, ...columnFields });
 const columns = v.pipe(v.array(column), v.minLength(1), v.maxLength(200));
 const componentKey = v.pipe(v.string(), v.regex(/^[0-9a-f]{32}$/));
-const address = v.custom<Address>((value) => typeof value === 'string' && (/^[0-9a-f]{32}(@[0-9a-f]{32})?$/.test(value) || /^line:[0-9a-zA-Z-]{1,64}$/.test(value)), 'An address is one or two component keys, or a line of its own.');
+const address = v.custom<Address>((value) => typeof value === 'string' && (/^[0-9a-f]{32}(@[0-9a-f]{32})?$/.test(value) || /^line:[0-9a-zA-Z-]{1,64}(@[0-9a-f]{32})?$/.test(value)), 'An address is one or two component keys, or a line of its own.');
 const number = v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(1e9));
 const ledgerEntry = v.object({ number, pinned: v.optional(v.boolean()), retired: v.optional(v.boolean()) });
 

@@ -132,7 +132,7 @@ export class CellReader {
       const count = line.inVariants?.[source.slice('variant:'.length)] ?? null;
       return [count === null ? null : numberValue(count)];
     }
-    if (line.components.length === 0) return [valueOfProperty(this.lineProperties.get(line.addresses[0])?.[propertyNameOf(source) ?? ''])];
+    if (line.components.length === 0) return [valueOfProperty(this.lineProperties.get(line.addresses[0].split('@')[0])?.[propertyNameOf(source) ?? ''])];
     return this.distinct(line.components.map((component) => componentValue(this.assembly.components[component], source)));
   }
 
@@ -203,10 +203,17 @@ export class CellReader {
     return textValue([...new Set(all)].join(', '));
   }
 
+  /** A cell that another one is made of. @throws CannotTell where it has no value for a reason */
+  private needed(line: LineFacts, column: Column): Cell {
+    const cell = this.cell(line, column);
+    if (cell.fault !== undefined) throw new CannotTell(cell.fault);
+    return cell;
+  }
+
   private filled(line: LineFacts, column: Column): string {
     return this.once(column, () => fillPattern(column.expression ?? '', (reference) => {
       const shownAs = this.byReference.get(reference);
-      if (shownAs) return this.cell(line, shownAs).text;
+      if (shownAs) return this.needed(line, shownAs).text;
       return formatValue(this.values(line, reference as ColumnSource)[0] ?? null);
     }));
   }
@@ -216,7 +223,7 @@ export class CellReader {
     try {
       return this.once(column, () => evaluateFormula(formula, (reference) => {
         const shownAs = this.byReference.get(reference);
-        return shownAs ? this.cell(line, shownAs).value : (this.values(line, reference as ColumnSource)[0] ?? null);
+        return shownAs ? this.needed(line, shownAs).value : (this.values(line, reference as ColumnSource)[0] ?? null);
       }));
     } catch (error) {
       if (error instanceof FormulaMismatch) throw new CannotTell(error.message);

@@ -11,5 +11,5 @@ export { explainRow } from './explain.ts';
 export type { Explanation, OccurrenceOf, PlacesOf } from './explain.ts';
 export { compareBills } from './compare.ts';
 export type { ComparedBill, LineDifference } from './compare.ts';
-export { printedColumns, printedHeadings, printedLines, printedTexts } from './printed.ts';
+export { printedColumns, printedHeadings, printedLines, printedTexts, rowLabel } from './printed.ts';
 export type { PrintedLine } from './printed.ts';

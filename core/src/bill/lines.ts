@@ -145,7 +145,7 @@ export class LineMaker {
     const own = lines.filter(({ parent }) => (this.recipe.depth === 'parts-only' ? true : top ? parent === null : parent === scope));
     for (const line of own) {
       const quantity = line.quantity.kind === 'fixed' ? line.quantity.value : 0;
-      const address = lineAddress(line.id);
+      const address = lineAddress(line.id, scope);
       const draft: Draft = { components: [], counts: [], quantity, totalQuantity: quantity * parentTotal, addresses: [address], canOpen: false, opened: false, line, level, identity: address, match: address, scope, children: [], ...NOT_YET };
       const follows = line.after?.split('@')[0];
       const behind = line.after === null ? -1 : drafts.findIndex(({ addresses }) => addresses.some((one) => one.split('@')[0] === follows));

@@ -1,6 +1,6 @@
 import { groupBy } from '../assembly/index.ts';
-import { headingOf, type Column } from '../columns/index.ts';
-import type { Bill } from './records.ts';
+import { formatValue, headingOf, type Column } from '../columns/index.ts';
+import type { Bill, Row } from './records.ts';
 
 /** One line as it stands in a list: a row of the bill, the heading of a group, a subtotal, or the total. */
 export interface PrintedLine {
@@ -44,6 +44,12 @@ export function printedTexts(bill: Bill, columns: readonly Column[], line: Print
   // The title stands in the first column that is wide enough for words and is not summed.
   const words = Math.max(0, columns.findIndex(({ source, total }) => !total && source !== 'item' && source !== 'quantity' && source !== 'unit'));
   return columns.map((column, at) => (line.kind !== 'heading' && column.total ? (bill.sum(column, line.from, line.to)?.text ?? '') : at === words ? (line.kind === 'subtotal' ? `Sum ${line.title}` : line.title) : ''));
+}
+
+/** What a drafter calls a line: its name as this bill has it, else its number. */
+export function rowLabel(bill: Pick<Bill, 'values'>, row: Row): string {
+  const text = (source: 'name' | 'partNumber') => formatValue(bill.values(row, source)[0] ?? null);
+  return text('name') || text('partNumber') || '(no name)';
 }
 
 export const printedHeadings = (columns: readonly Column[]): string[] => columns.map(headingOf);

@@ -195,7 +195,8 @@ export interface Bill extends BillData {
 
 export const addressOf = (component: ComponentKey, parent: ComponentKey | null): Address =>
   (parent === null ? component : `${component}@${parent}`) as Address;
-export const lineAddress = (id: string): Address => `line:${id}` as Address;
+/** Of a line without a shape; in an indented bill within its parent, since it is numbered among other lines there. */
+export const lineAddress = (id: string, parent: ComponentKey | null): Address => (parent === null ? `line:${id}` : `line:${id}@${parent}`) as Address;
 /** A decision made for a line: of its address within the parent, else of the component wherever it is listed. */
 export function decidedFor<Content>(decisions: Readonly<Record<Address, Content>> | undefined, address: Address): Content | undefined {
   if (!decisions) return undefined;

@@ -54,7 +54,7 @@ export function sourceName(source: ColumnSource): string {
   return source === 'pattern' ? 'Text' : source === 'formula' ? 'Result' : headings[source as PlainSource];
 }
 
-export const newColumn = (source: ColumnSource, id: string = source): Column => ({ id, source, heading: sourceName(source), ...(source === 'massEach' || source === 'massTotal' ? { format: { unit: 'kg' } } : {}) });
+export const newColumn = (source: ColumnSource, id: string = source): Column => ({ id, source, heading: sourceName(source), ...(source === 'massEach' || source === 'massTotal' ? { format: { unit: 'kg', unitPlace: 'heading' as const, decimals: 3 } } : {}) });
 
 /** What a new bill starts with; material only where the machine has one. */
 export function defaultColumns(assembly: Assembly): Column[] {

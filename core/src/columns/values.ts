@@ -30,7 +30,7 @@ export function typedValue(text: string, before: Value): Value {
 
 /** A number as people write it, with `.` or `,` and perhaps a unit behind it; null for anything else. */
 export function readNumber(text: string): { value: number; unit: string } | null {
-  const match = /^\s*([+-−]?)\s*(\d+(?:[.,]\d*)?|[.,]\d+)\s*([\p{L}°µ"][^\d\s]*[\d²³]?|"|%)?\s*$/u.exec(text);
+  const match = /^\s*([+\-−]?)\s*(\d+(?:[.,]\d*)?|[.,]\d+)\s*([\p{L}°µ"][^\d\s]*[\d²³]?|"|%)?\s*$/u.exec(text);
   if (!match) return null;
   const value = Number(match[2].replace(',', '.'));
   return Number.isFinite(value) ? { value: match[1] === '-' || match[1] === '−' ? -value : value, unit: match[3] ?? '' } : null;

@@ -129,7 +129,8 @@ export function BillGrid() {
 /** Wide enough for the heading and nearly all texts; long ones end in dots and are read in full when pointed at. */
 export function usualWidth(column: Column, texts: readonly string[]): number {
   if (column.source === 'picture') return 64;
-  const longest = texts.map((text) => text.length).sort((a, b) => a - b)[Math.floor(texts.length * 0.97)] ?? 0;
+  const lengths = texts.map((text) => text.length).sort((a, b) => a - b);
+  const longest = Math.max(lengths[Math.floor(texts.length * 0.97)] ?? 0, Math.min(12, lengths.at(-1) ?? 0));
   return Math.round(Math.min(320, Math.max(column.heading.length * 8 + 44, longest * 7.2 + 26, column.source === 'item' ? 84 : 0)));
 }
 
@@ -168,10 +169,11 @@ function GridCell({ row, column, width, state, onDown, onEdit }: GridCellProps) 
 /** A heading of a group, or a sum. */
 function Between({ line, columns, widths, top }: { line: PrintedLine; columns: readonly Column[]; widths: readonly number[]; top: number }) {
   const { bill } = useProject();
+  if (line.kind === 'heading') return <div role="row" className="billrow between heading" style={{ top }}><span role="gridcell" className="cell gridcell" style={{ paddingLeft: 10 + (line.level - 1) * 14 }}>{line.title}</span><span className="quiet">{line.to - line.from} {line.to - line.from === 1 ? 'line' : 'lines'}</span></div>;
   const texts = printedTexts(bill, columns, line);
   return (
     <div role="row" className={`billrow between ${line.kind}`} style={{ top }}>
-      {columns.map((column, at) => <span key={column.id} role="gridcell" className="cell gridcell" style={{ width: widths[at], justifyContent: alignmentOf(column) === 'right' ? 'flex-end' : 'flex-start', overflow: line.kind === 'heading' ? 'visible' : undefined }}>{texts[at]}</span>)}
+      {columns.map((column, at) => <span key={column.id} role="gridcell" className="cell gridcell" style={{ width: widths[at], justifyContent: alignmentOf(column) === 'right' ? 'flex-end' : 'flex-start' }}>{texts[at]}</span>)}
     </div>
   );
 }

@@ -3,8 +3,7 @@ import { notifications } from '@mantine/notifications';
 import { IconChevronDown, IconPlus } from '@tabler/icons-react';
 import { useQueryClient } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
-import { partLabel } from '../../../core/src/assembly/index.ts';
-import { compareBills, type ComparedBill } from '../../../core/src/bill/index.ts';
+import { compareBills, rowLabel, type ComparedBill } from '../../../core/src/bill/index.ts';
 import { projectBill, type BillDocument } from '../../../core/src/documents/index.ts';
 import { addBill, removeBill } from '../data/api.ts';
 import { useProject } from '../data/ProjectContext.tsx';
@@ -80,10 +79,7 @@ function CompareDialog({ open, onClose }: { open: string; onClose: () => void })
   };
   const sides = useMemo(() => ({ before: of(other), after: of(open) }), [other, open, bills, original, components, facts]); // eslint-disable-line react-hooks/exhaustive-deps -- `of` is made of these
   const differences = useMemo(() => compareBills(sides.before, sides.after), [sides]);
-  const nameOf = ({ assembly, bill }: ComparedBill, at: number) => {
-    const row = bill.rows[at], [first] = row.components;
-    return `${row.item}  ${first === undefined ? 'line without a shape' : assembly.components[first].name || partLabel(assembly.components[first])}`;
-  };
+  const nameOf = ({ bill }: ComparedBill, at: number) => `${bill.rows[at].item}  ${rowLabel(bill, bill.rows[at])}`;
   return (
     <Modal opened onClose={onClose} title={`“${sides.after.name}” against another bill`} size={760}>
       <Select size="xs" w={280} label="Compared with" allowDeselect={false} data={bills.filter(({ id }) => id !== open).map(({ id, content }) => ({ value: id, label: content.name }))} value={other} onChange={(id) => id && setOther(id)} />

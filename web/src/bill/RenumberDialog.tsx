@@ -1,8 +1,8 @@
 import { ActionIcon, Button, Checkbox, Group, Modal, NumberInput, Select, Table, TextInput } from '@mantine/core';
 import { IconPlus, IconX } from '@tabler/icons-react';
 import { useMemo, useState } from 'react';
-import { componentsAlong, partLabel } from '../../../core/src/assembly/index.ts';
-import { renumber, usualNumbering, type Bill, type Numbering, type RenumberOrder } from '../../../core/src/bill/index.ts';
+import { componentsAlong } from '../../../core/src/assembly/index.ts';
+import { renumber, rowLabel, usualNumbering, type Bill, type Numbering, type RenumberOrder } from '../../../core/src/bill/index.ts';
 import type { Sheet } from '../../../core/src/sheets/index.ts';
 import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
 import { after, billAfter, useBillEdit } from './useBillEdit.ts';
@@ -13,7 +13,7 @@ const SHOWN = 200;
 /** New numbers as an act of its own: old and new side by side before anything changes. */
 export function RenumberDialog({ onClose }: { onClose: () => void }) {
   const project = useProject();
-  const { assembly, bill, billDocument, bills, sheets } = project;
+  const { bill, billDocument, bills, sheets } = project;
   const { change } = useBillEdit();
   const { recipe, ledger } = billDocument.content;
   const [numbering, setNumbering] = useState<Numbering>(recipe.numbering ?? usualNumbering);
@@ -29,10 +29,6 @@ export function RenumberDialog({ onClose }: { onClose: () => void }) {
   const apply = () => {
     change(`number by ${orderWords[order]}`, { kind: 'changeRecipe', change: { numbering } }, { kind: 'setNumbers', numbers: plan.numbers });
     onClose();
-  };
-  const name = (row: number) => {
-    const [first] = bill.rows[row].components;
-    return first === undefined ? 'line without a shape' : assembly.components[first].name || partLabel(assembly.components[first]);
   };
   return (
     <Modal opened onClose={onClose} title="Renumber" size={720}>
@@ -50,7 +46,7 @@ export function RenumberDialog({ onClose }: { onClose: () => void }) {
       {plan.changes.length > 0 && (
         <div style={{ maxHeight: 260, overflow: 'auto' }}>
           <Table withRowBorders fz={13}><Table.Thead><Table.Tr><Table.Th>Now</Table.Th><Table.Th>Then</Table.Th><Table.Th>Line</Table.Th></Table.Tr></Table.Thead>
-            <Table.Tbody>{plan.changes.slice(0, SHOWN).map(({ row, from, to }) => <Table.Tr key={row}><Table.Td>{from || '–'}</Table.Td><Table.Td><strong>{to}</strong></Table.Td><Table.Td>{name(row)}</Table.Td></Table.Tr>)}</Table.Tbody>
+            <Table.Tbody>{plan.changes.slice(0, SHOWN).map(({ row, from, to }) => <Table.Tr key={row}><Table.Td>{from || '–'}</Table.Td><Table.Td><strong>{to}</strong></Table.Td><Table.Td>{rowLabel(bill, bill.rows[row])}</Table.Td></Table.Tr>)}</Table.Tbody>
           </Table>
           {plan.changes.length > SHOWN && <p className="quiet">… and {plan.changes.length - SHOWN} more.</p>}
         </div>
