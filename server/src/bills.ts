@@ -2,13 +2,12 @@ import { randomUUID } from 'node:crypto';
 import type { DataSource } from 'typeorm';
 import { parseDocument } from '../../contract/src/index.ts';
 import { makeBill, numbersToKeep } from '../../core/src/bill/index.ts';
-import { defaultColumns } from '../../core/src/columns/index.ts';
 import { billDecisions, editedFor, newBill, type BillDocument } from '../../core/src/documents/index.ts';
 import type { BlobStore } from './blobs.ts';
 import type { DocumentRow } from './entities.ts';
 import { EditRefused } from './edits.ts';
 import { loadInputs, NotFound } from './projects.ts';
-import { usualStyle } from './styles.ts';
+import { usualStyle, withStyle } from './styles.ts';
 
 const billsOf = async (database: Pick<DataSource, 'query'>, project: string): Promise<DocumentRow[]> => (await database.query("SELECT * FROM document WHERE project = ? AND kind = 'bill' ORDER BY position, id", [project])) as DocumentRow[];
 
@@ -28,9 +27,7 @@ async function readBill(database: DataSource, project: string, id: string): Prom
 
 async function blankBill(database: DataSource, blobs: BlobStore, project: string, name: string): Promise<BillDocument> {
   const { assembly, treatments } = editedFor(await loadInputs(database, blobs, project), null);
-  const style = await usualStyle(database);
-  const blank = newBill(assembly, name, style?.columns ?? defaultColumns(assembly));
-  const bill = { ...blank, recipe: { ...blank.recipe, ...(style?.numbering ? { numbering: style.numbering } : {}) } };
+  const bill = withStyle(newBill(assembly, name), await usualStyle(database));
   return { ...bill, ledger: numbersToKeep(makeBill(assembly, bill.recipe, billDecisions(bill, treatments))) };
 }
 

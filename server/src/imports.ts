@@ -3,7 +3,7 @@ import { gunzipSync, gzipSync } from 'node:zlib';
 import { basename, extname } from 'node:path';
 import type { DataSource } from 'typeorm';
 import * as v from 'valibot';
-import { api } from '../../contract/src/index.ts';
+import { api, type HouseStyle } from '../../contract/src/index.ts';
 import { editAssembly, Refusal, structureTotals, treatmentFor, type Assembly, type Treatments } from '../../core/src/assembly/index.ts';
 import { makeBill, numbersToKeep } from '../../core/src/bill/index.ts';
 import { newBill, newComponentEdits, type DocumentKind, type ProjectDocument } from '../../core/src/documents/index.ts';
@@ -12,6 +12,7 @@ import { topLabel } from '../../core/src/step/index.ts';
 import { loadMeasures, makeShapes, makeView, shapeFindingsKey, type Pool, type Tools } from '../../engine/src/index.ts';
 import type { BlobStore } from './blobs.ts';
 import { ServerStopping, type JobContext } from './jobs.ts';
+import { usualStyle, withStyle } from './styles.ts';
 
 const payloadSchema = v.object({ fileName: v.string(), fileBlob: v.string(), /** The demo comes with a finished sheet. */ finished: v.boolean(), /** For structure lists. */ mapping: v.optional(api.listMappingSchema) });
 export type ImportPayload = v.InferOutput<typeof payloadSchema>;
@@ -42,7 +43,7 @@ export async function importFile(payload: unknown, { signal, report }: JobContex
     const packed = packAssembly(assembly);
     const assemblyBlob = `assembly ${createHash('sha256').update(packed).digest('hex')}`;
     await blobs.put(assemblyBlob, packed);
-    const documents = await firstDocuments(assembly, fileName, finished ? { tools, report } : null);
+    const documents = await firstDocuments(assembly, fileName, finished ? { tools, report } : null, finished ? null : await usualStyle(database));
     signal.throwIfAborted();
     const project = await store(database, { fileName, fileBlob, assemblyBlob, assembly, documents });
     return { project, hasShapes: !finished && model.slices.length + model.meshes.length > 0 };
@@ -84,10 +85,10 @@ interface Finishing {
 }
 
 /** Component edits, a bill whose numbers are issued, and a sheet: blank, or finished for the demo. */
-async function firstDocuments(original: Assembly, fileName: string, finishing: Finishing | null): Promise<[DocumentKind, ProjectDocument][]> {
+async function firstDocuments(original: Assembly, fileName: string, finishing: Finishing | null, style: HouseStyle | null): Promise<[DocumentKind, ProjectDocument][]> {
   const edits = { ...newComponentEdits, treatments: finishing ? boughtWhole(original) : {} };
   const { assembly, treatments } = editAssembly(original, edits, finishing ? await loadMeasures(original, finishing.tools) : new Map());
-  const blank = newBill(assembly, 'Drawing list');
+  const blank = withStyle(newBill(assembly, 'Drawing list'), style);
   const made = makeBill(assembly, blank.recipe, { treatments, ledger: {} }, { columns: blank.columns, fileName });
   const bill = { ...blank, ledger: numbersToKeep(made) };
   const { name, partNumber, revision } = assembly.components[assembly.root];

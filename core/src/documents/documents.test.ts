@@ -6,8 +6,10 @@ import {
   applyCommand,
   newBill,
   newComponentEdits,
+  projectBill,
   overlap,
   touches,
+  upgradeBill,
   upgradeComponentEdits,
   type Command,
   type DocumentKind,
@@ -60,6 +62,38 @@ const billCommand: fc.Arbitrary<Command> = fc.oneof(
     .tuple(fc.constantFrom('item', 'name'), fc.string())
     .map(([id, heading]) => ({ kind: 'renameColumn', id, heading }) as Command),
   fc
+    .record(
+      {
+        machines: fc.option(fc.integer({ min: 1, max: 9 })),
+        closed: fc.option(fc.constant({ [key]: true })),
+        sort: fc.option(fc.constant([{ source: 'name' }])),
+        filter: fc.option(fc.constant({ holds: 'all', of: [] })),
+      },
+      { requiredKeys: [] },
+    )
+    .map((change) => ({ kind: 'changeRecipe', change }) as Command),
+  fc.string().map((name) => ({ kind: 'renameBill', name }) as Command),
+  fc
+    .tuple(fc.constantFrom('item', 'name', 'gone'), fc.option(fc.boolean()), fc.option(fc.constant({ decimals: 2 })))
+    .map(([id, hidden, format]) => ({ kind: 'changeColumn', id, change: { hidden, format } }) as Command),
+  fc.subarray(['item', 'name', 'mass']).map((ids) => ({ kind: 'setColumns', columns: ids.map((id) => ({ id, source: 'name', heading: id })) }) as Command),
+  fc
+    .tuple(fc.option(fc.constant(`${key}@${key}`)), fc.option(fc.string()))
+    .map(([to, tag]) => ({ kind: 'decideLines', joins: { [key]: to }, apart: { [key]: tag } }) as Command),
+  fc
+    .tuple(fc.constantFrom(key, `${key}@${key}`), fc.dictionary(fc.constantFrom('name', 'property:A'), fc.option(fc.string())))
+    .map(([address, texts]) => ({ kind: 'typeCells', cells: { [address]: texts } }) as Command),
+  fc
+    .tuple(fc.subarray(['x', 'y']), fc.subarray(['x', 'z']), fc.nat(3), fc.string())
+    .map(
+      ([remove, put, at, name]) =>
+        ({
+          kind: 'changeLines',
+          remove,
+          put: put.map((id) => ({ at, line: { id, parent: null, after: null, quantity: { kind: 'as required' }, properties: { Name: { value: name } } } })),
+        }) as Command,
+    ),
+  fc
     .option(fc.nat(50))
     .map((number) => ({ kind: 'setNumbers', numbers: { [key]: number === null ? null : { number } } }) as Command),
 );
@@ -100,6 +134,9 @@ const componentCommand: fc.Arbitrary<Command> = fc.oneof(
     .option(fc.constantFrom({ type: 'text', unit: '' }, { type: 'number', unit: 'kg' }))
     .map((property) => ({ kind: 'setOwnProperty', name: 'Coating', property }) as Command),
   fc.boolean().map((on) => ({ kind: 'setUpperCase', on }) as Command),
+  fc
+    .option(fc.record({ name: fc.string(), without: fc.array(componentKey), withoutPlaces: fc.array(place), exchanged: fc.constant({}), typed: fc.constant({}) }))
+    .map((variant) => ({ kind: 'setVariant', id: 'short', variant }) as Command),
   fc
     .constantFrom(null, { up: '+y', front: '+z' }, { up: '+y', front: '-y' })
     .map((orientation) => ({ kind: 'setOrientation', orientation }) as Command),
@@ -204,4 +241,55 @@ test('taking the last typed value of a part away leaves no trace of it', () => {
     places: {},
   });
   expect(back.ok && back.document).toEqual(newComponentEdits);
+});
+
+test('bills stored before joining and typing were known, and edits without variants, are brought to the present shape', () => {
+  const { joins: _joins, apart: _apart, overrides: _overrides, lines: _lines, ...old } = bill;
+  expect(upgradeBill({ ...old, version: 1 })).toEqual(bill);
+  expect(upgradeBill(bill)).toBe(bill);
+  const { variants: _variants, ...edits } = newComponentEdits;
+  expect(upgradeComponentEdits({ ...edits, version: 2 })).toEqual(newComponentEdits);
+});
+
+describe('columns made of others', () => {
+  const formula = (id: string, expression: string) => ({ id, source: 'formula' as const, heading: id.toUpperCase(), expression });
+  const withColumns = (...columns: ReturnType<typeof formula>[]) => ({ ...bill, columns });
+  test('one that leads back to itself is refused with the way round', () => {
+    expect(
+      applyCommand('bill', withColumns(formula('a', '{quantity}'), formula('b', '{column:a}')), {
+        kind: 'changeColumn',
+        id: 'a',
+        change: { expression: '2 × {column:b}' },
+      }),
+    ).toEqual({ ok: false, reason: '“A” is made from “B” is made from “A”: that leads back to itself.' });
+  });
+  test('a column that another one is made of is not taken away', () => {
+    expect(
+      applyCommand('bill', withColumns(formula('a', '{quantity}'), formula('b', '{column:a}')), { kind: 'removeColumn', id: 'a' }),
+    ).toEqual({ ok: false, reason: '“B” is made from this column; change that one first, or hide this one.' });
+  });
+});
+
+test('a variant column of a bill is computed with the drafter’s edits laid under the variant', () => {
+  const machine = assemblyOf(node('TOP', [2, leaf('A')], [1, leaf('B')]));
+  const [, a, b] = machine.components.map((component) => component.key);
+  const variant = { name: 'Short', without: [b], withoutPlaces: [], exchanged: {}, typed: {} };
+  const edits = { ...newComponentEdits, typed: { [a]: { Name: { value: 'Slat' } } }, variants: { short: variant } };
+  const columns = [
+    { id: 'name', source: 'name' as const, heading: 'Name' },
+    { id: 'v', source: 'variant:short' as const, heading: 'Short' },
+  ];
+  const read = (recipe: Partial<typeof bill.recipe>) => {
+    const { bill: made } = projectBill({
+      original: machine,
+      edits,
+      facts: new Map(),
+      fileName: '',
+      bill: { ...newBill(machine, 'x', columns), recipe: { ...bill.recipe, ...recipe } },
+    });
+    return made.rows.map((row) => columns.map((column) => made.cell(row, column).text));
+  };
+  expect(read({})).toEqual([['Slat', '2'], ['', '–']]);
+  expect(read({ variant: 'short' })).toEqual([['Slat', '2']]);
+  expect(read({ variant: 'gone' })).toHaveLength(2);
 });

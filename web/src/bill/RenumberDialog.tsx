@@ -5,7 +5,8 @@ import { componentsAlong } from '../../../core/src/assembly/index.ts';
 import { renumber, rowLabel, usualNumbering, type Bill, type Numbering, type RenumberOrder } from '../../../core/src/bill/index.ts';
 import type { Sheet } from '../../../core/src/sheets/index.ts';
 import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
-import { after, billAfter, useBillEdit } from './useBillEdit.ts';
+import { after } from './cellEdits.ts';
+import { billAfter, useBillEdit } from './useBillEdit.ts';
 
 const orderWords: Readonly<Record<RenumberOrder, string>> = { structure: 'the structure', shown: 'the order shown', balloons: 'the balloons around the views' };
 const SHOWN = 200;

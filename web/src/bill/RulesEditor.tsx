@@ -3,7 +3,8 @@ import { IconPlus, IconX } from '@tabler/icons-react';
 import { useMemo, useState } from 'react';
 import { comparisons, needsOperand, rulesText, type ColumnSource, type Comparison, type Rule, type RuleGroup } from '../../../core/src/columns/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
-import { after, billAfter, useBillEdit } from './useBillEdit.ts';
+import { after } from './cellEdits.ts';
+import { billAfter, useBillEdit } from './useBillEdit.ts';
 import { useNames, useSources } from './useNames.ts';
 
 type Rules = RuleGroup<ColumnSource>;

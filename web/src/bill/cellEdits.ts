@@ -1,7 +1,7 @@
 import type { Assembly, ComponentKey, PropertyValue } from '../../../core/src/assembly/index.ts';
 import { keysOf, usualNumbering, type Bill, type LineWithoutShape, type QuantityKind, type Row } from '../../../core/src/bill/index.ts';
 import { propertyNameOf, readNumber, referenceOf, type Column } from '../../../core/src/columns/index.ts';
-import type { BillCommand, BillDocument, CellTexts } from '../../../core/src/documents/index.ts';
+import { applyCommand, type BillCommand, type BillDocument, type CellTexts } from '../../../core/src/documents/index.ts';
 
 /** A text for a cell; null gives the cell back to the model. */
 export interface CellInput {
@@ -95,3 +95,10 @@ export function spread(block: readonly (readonly string[])[], rows: readonly Row
     return { row, column, text: line[across % line.length] ?? '' };
   }));
 }
+
+/** The document as it would read after these commands; null where one of them is refused. */
+export const after = (bill: BillDocument, commands: readonly BillCommand[]): BillDocument | null =>
+  commands.reduce<BillDocument | null>((document, command) => {
+    const applied = document && applyCommand('bill', document, command);
+    return applied?.ok ? (applied.document as BillDocument) : null;
+  }, bill);

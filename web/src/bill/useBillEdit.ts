@@ -1,20 +1,14 @@
 import { useCallback, useState } from 'react';
 import { numbersToKeep, type Recipe } from '../../../core/src/bill/index.ts';
-import { applyCommand, projectBill, type BillCommand, type BillDocument, type Command } from '../../../core/src/documents/index.ts';
+import { projectBill, type BillCommand, type BillDocument, type Command } from '../../../core/src/documents/index.ts';
 import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
+import { after } from './cellEdits.ts';
 import { useRearrange } from '../sheets/useRearrange.ts';
 
 /** Choices after which other lines stand in the list, so that balloons of the drawing's list follow. */
 const RELISTING = new Set<keyof Recipe>(['depth', 'identity', 'identityWith', 'closed', 'filter', 'variant']);
 const relists = (command: BillCommand): boolean =>
   command.kind === 'setDepth' || command.kind === 'setIdentity' || command.kind === 'decideLines' || command.kind === 'changeLines' || (command.kind === 'changeRecipe' && Object.keys(command.change).some((key) => RELISTING.has(key as keyof Recipe)));
-
-/** The document as it would read after these commands; null where one of them is refused. */
-export const after = (bill: BillDocument, commands: readonly BillCommand[]): BillDocument | null =>
-  commands.reduce<BillDocument | null>((document, command) => {
-    const applied = document && applyCommand('bill', document, command);
-    return applied?.ok ? (applied.document as BillDocument) : null;
-  }, bill);
 
 /** A bill of this project with another document in place of the open one. */
 export const billAfter = (project: OpenProject, document: BillDocument) =>

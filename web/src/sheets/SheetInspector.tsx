@@ -1,4 +1,4 @@
-import { Button, Group, SegmentedControl, Select, TextInput } from '@mantine/core';
+import { Button, Checkbox, Group, SegmentedControl, Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { leaderEndWords, placeWords } from './words.ts';
 import { paperNames, scaleText, standardScales, tablePlaces, titleFieldNames, zoneOf, type DrawnSheet, type Sheet, type TablePlace, type TitleFields } from '../../../core/src/sheets/index.ts';
@@ -84,7 +84,7 @@ function AboutBalloon({ id, sheet, drawn, thing, onThing }: SheetInspectorProps)
   const balloon = sheet.balloons.find((one) => one.id === thing!.id)!;
   if (!laid) return null;
   const row = bill.rows[laid.row];
-  const component = row && assembly.components[row.components[0]];
+  const component = row && row.components.length > 0 ? assembly.components[row.components[0]] : undefined;
   return (
     <>
       <div className="quiet">Balloon</div>
@@ -111,7 +111,8 @@ function AboutList({ id, sheet, drawn }: SheetInspectorProps) {
     <>
       <div className="quiet">Parts list</div>
       <h2>{drawn.layout.table?.content.rows.length ?? 0} lines</h2>
-      <Select size="xs" label="It hangs" data={tablePlaces.map((place) => ({ value: place, label: placeWords[place] }))} value={sheet.table?.place ?? null} allowDeselect={false} onChange={(place) => place && change(`list ${placeWords[place as TablePlace]}`, { kind: 'setTable', table: { place: place as TablePlace } })} />
+      <Select size="xs" label="It hangs" data={tablePlaces.map((place) => ({ value: place, label: placeWords[place] }))} value={sheet.table?.place ?? null} allowDeselect={false} onChange={(place) => place && change(`list ${placeWords[place as TablePlace]}`, { kind: 'setTable', table: { ...sheet.table, place: place as TablePlace } })} />
+      {sheet.table && <Checkbox mt="xs" size="xs" label="Only what is ballooned on this sheet" checked={sheet.table.onlyBallooned ?? false} onChange={({ currentTarget: { checked } }) => change(checked ? 'list only what is ballooned' : 'list every line', { kind: 'setTable', table: { place: sheet.table!.place, ...(checked ? { onlyBallooned: true } : {}) } })} />}
       {measured && <p className="quiet">Lettering {measured.style.lettering} mm, rows {measured.style.pitch} mm apart, {measured.strips.length === 1 ? 'in one piece' : `in ${measured.strips.length} strips`}. It follows the bill.</p>}
       <Button size="compact-sm" variant="default" onClick={() => change('take away list', { kind: 'setTable', table: null })}>Take away</Button>
     </>

@@ -1,0 +1,70 @@
+import { describe, expect, test } from 'vitest';
+import { makeBill, numbersToKeep, rowLabel, type LineWithoutShape } from '../../../core/src/bill/index.ts';
+import { newColumn } from '../../../core/src/columns/index.ts';
+import { billDecisions, newBill, type BillDocument } from '../../../core/src/documents/index.ts';
+import { blockToText, textToBlock } from '../../../core/src/formats/index.ts';
+import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
+import { after, spread, typeInto } from './cellEdits.ts';
+
+const assembly = assemblyOf(node('TOP', [2, leaf('A', { name: 'Slat' })], [1, leaf('A', { name: 'Slat' })], [1, leaf('B', { name: 'Pin' })]));
+const wax: LineWithoutShape = { id: 'wax', parent: null, after: null, quantity: { kind: 'as required' }, properties: { Name: { value: 'Wax' } } };
+const blank = newBill(assembly, 'List');
+const bill: BillDocument = { ...blank, lines: [wax], ledger: numbersToKeep(makeBill(assembly, blank.recipe, { ...billDecisions(blank, []), lines: [wax] })) };
+const made = (document: BillDocument) => makeBill(assembly, document.recipe, billDecisions(document, []), { columns: document.columns });
+const column = (source: 'item' | 'quantity' | 'name' | 'totalQuantity') => newColumn(source);
+
+/** Types into the line of this label; what the list reads then, and what was refused. */
+function type(label: string, source: Parameters<typeof column>[0], text: string | null, document = bill) {
+  const open = made(document);
+  const row = open.rows.find((one) => rowLabel(open, one) === label)!;
+  const { commands, refused } = typeInto(assembly, open, document, [{ row, column: column(source), text }]);
+  const next = after(document, commands)!;
+  const read = made(next);
+  return { next, refused, lines: read.rows.map((one) => [one.item, read.cell(one, column('quantity')).text, rowLabel(read, one)].join(' ').replace('\u00a0', ' ')) };
+}
+
+describe('typing into a list', () => {
+  test('as it was', () => expect(type('Slat', 'name', 'Slat').lines).toEqual(['1 as required Wax', '2 3 Slat', '3 1 Pin']));
+  test('a name is an override of this bill for every part of the line', () => {
+    const { next, lines } = type('Slat', 'name', 'Board');
+    expect(lines).toEqual(['1 as required Wax', '2 3 Board', '3 1 Pin']);
+    expect(Object.keys(next.overrides)).toHaveLength(2);
+    expect(type('Board', 'name', null, next).next.overrides).toEqual({});
+    expect(type('Board', 'name', 'Slat', next).next.overrides).toEqual({}); // what the model says anyway
+  });
+  test('a number goes to the ledger, pinned', () => {
+    const { next, lines } = type('Pin', 'item', '12');
+    expect(lines).toEqual(['1 as required Wax', '2 3 Slat', '12 1 Pin']);
+    expect(Object.values(next.ledger).filter(({ pinned }) => pinned)).toEqual([{ number: 12, pinned: true }]);
+    expect(type('Pin', 'item', 'twelve').refused[0]).toContain('“twelve” is no number that line 3 can have');
+  });
+  test('a quantity is fixed, as required, or with nothing counted again', () => {
+    const fixed = type('Pin', 'quantity', '0,5 kg').next;
+    expect(type('Slat', 'quantity', 'as required', fixed).lines).toEqual(['1 as required Wax', '2 as required Slat', '3 0.5 kg Pin']);
+    expect(type('Pin', 'quantity', '', fixed).lines[2]).toBe('3 1 Pin');
+    expect(type('Pin', 'quantity', 'some', fixed).refused[0]).toContain('“some” is no quantity');
+  });
+  test('on a line without a shape it is the line itself', () => {
+    const { next, lines } = type('Wax', 'quantity', '200 g');
+    expect(lines[0]).toBe('1 200 g Wax');
+    expect(type('Wax', 'name', 'Runner wax', next).lines[0]).toBe('1 200 g Runner wax');
+    expect(type('Wax', 'name', 'Runner wax', next).next.overrides).toEqual({});
+  });
+  test('what is worked out is refused in words', () => {
+    expect(type('Pin', 'totalQuantity', '7').refused).toEqual(['Total qty is worked out; it cannot be typed.']);
+    expect(type('Pin', 'totalQuantity', '7').next).toEqual(bill);
+  });
+});
+
+test('a block fills the selection, repeating where it is smaller', () => {
+  const { rows } = made(bill);
+  const texts = spread([['a', 'b']], rows, [column('name'), column('quantity'), column('item')]).map(({ text }) => text);
+  expect(texts).toEqual(['a', 'b', 'a', 'a', 'b', 'a', 'a', 'b', 'a']);
+  expect(spread([], rows, [column('name')])).toEqual([]);
+});
+
+test('blocks travel through the clipboard whole, with tabs, quotes and breaks in them', () => {
+  const block = [['a\tb', 'say "x"'], ['two\nlines', '']];
+  expect(textToBlock(blockToText(block))).toEqual(block);
+  expect(textToBlock('1\t2\r\n3\t4\r\n')).toEqual([['1', '2'], ['3', '4']]);
+});
