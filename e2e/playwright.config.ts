@@ -12,6 +12,7 @@ export default defineConfig({
   outputDir: '../test-results',
   reporter: 'list',
   use: {
+    actionTimeout: 60_000, // a click that finds nothing says so before the whole test is over
     viewport: { width: 1280, height: 800 },
     acceptDownloads: true,
     launchOptions: {

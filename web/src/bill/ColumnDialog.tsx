@@ -29,6 +29,7 @@ export function ColumnDialog({ column, isNew = false, onClose }: ColumnDialogPro
   const expression: Checked<string> | null = typed === null ? null : checkExpression(column, typed, resolve, bill, formulas);
   const made: Column = { ...column, heading: heading.trim() || column.heading, ...(expression?.ok ? { expression: expression.content } : {}), format };
   const examples = expression && !expression.ok ? [] : [...new Set(bill.rows.slice(0, 200).map((row) => bill.cell(row, made).text).filter(Boolean))].slice(0, 4);
+  const without = expression && !expression.ok ? [] : bill.rows.slice(0, 200).flatMap((row) => bill.cell(row, made).fault ?? []);
   const unitKnown = !format.unit || unitOf(format.unit) !== null;
   const apply = () => {
     const kept = Object.fromEntries(Object.entries(format).filter(([, value]) => value !== undefined && value !== '')) as Format;
@@ -42,6 +43,7 @@ export function ColumnDialog({ column, isNew = false, onClose }: ColumnDialogPro
       {typed !== null && <ExpressionInput formula={column.source === 'formula'} value={typed} onChange={setTyped} checked={expression!} names={sources.map(({ label }) => label)} />}
       <FormatFields format={format} onChange={setFormat} unitKnown={unitKnown} />
       <p role="status">{examples.length > 0 ? <>It reads <strong>{examples.join(' · ')}</strong></> : <span className="quiet">No line of this list has a value here.</span>}</p>
+      {without.length > 0 && <p className="problem">{without.length} {without.length === 1 ? 'line has' : 'lines have'} no value: {without[0]}</p>}
       <Group mt="md" gap="xs"><Button size="compact-md" disabled={!unitKnown || (expression !== null && !expression.ok)} onClick={apply}>Apply</Button><Button size="compact-md" variant="default" onClick={onClose}>Leave</Button></Group>
     </Modal>
   );
@@ -63,15 +65,17 @@ function checkExpression(column: Column, typed: string, resolve: (name: string) 
   if (!formula.ok) return formula;
   const read = readFormula(stored.content);
   if (!read.ok) return read;
+  // Grease by the kilogram may have no value where bolts do; what fits no line at all is refused.
+  let first: string | null = null;
   for (const row of bill.rows.slice(0, 300)) {
     try {
-      evaluateFormula(read.content, (reference) => bill.values(row, reference as ColumnSource)[0] ?? null);
+      if (evaluateFormula(read.content, (reference) => bill.values(row, reference as ColumnSource)[0] ?? null) !== null) return stored;
     } catch (error) {
-      if (error instanceof FormulaMismatch) return { ok: false, fault: { message: `Line ${row.item}: ${error.message}`, at: 0, length: typed.length } };
-      throw error;
+      if (!(error instanceof FormulaMismatch)) throw error;
+      first ??= `Line ${row.item}: ${error.message}`;
     }
   }
-  return stored;
+  return first === null ? stored : { ok: false, fault: { message: first, at: 0, length: typed.length } };
 }
 
 interface ExpressionInputProps {

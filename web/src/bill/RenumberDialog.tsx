@@ -43,7 +43,7 @@ export function RenumberDialog({ onClose }: { onClose: () => void }) {
         {bill.sections.length > 0 && number('Groups begin at every', 'groupRange', 0)}
       </Group>
       <Reserved numbering={numbering} onChange={set} />
-      <p role="status">{plan.changes.length === 0 ? 'No number changes.' : `${plan.changes.length} of ${bill.rows.length} lines get another number${concerned > 0 ? `, and ${concerned} balloons show it` : ''}.`}{plan.pinned > 0 ? ` ${plan.pinned} are pinned and keep theirs.` : ''}</p>
+      <p role="status">{plan.changes.length === 0 ? 'No number changes.' : `${plan.changes.length} of ${bill.rows.length} lines get another number${concerned > 0 ? `, and ${concerned} balloons show it` : ''}.`}{plan.pinned > 0 ? ` ${plan.pinned} are pinned and keep theirs.` : ''}{structure.rows.length > bill.rows.length ? ' Numbers of lines that are not shown are not given out.' : ''}</p>
       {plan.changes.length > 0 && (
         <div style={{ maxHeight: 260, overflow: 'auto' }}>
           <Table withRowBorders fz={13}><Table.Thead><Table.Tr><Table.Th>Now</Table.Th><Table.Th>Then</Table.Th><Table.Th>Line</Table.Th></Table.Tr></Table.Thead>
