@@ -52,7 +52,9 @@ test('a buyer’s list: its own copy, only what is bought, grouped with sums, in
   const left = Number(/\d+/.exec((await page.getByRole('dialog').getByRole('status').textContent())!)![0]);
   await apply(page);
   await foot(page, new RegExp(`^${left} lines,`));
-  await expect(page.getByRole('button', { name: /^Which lines are shown: where Made or bought is bought/ })).toBeVisible();
+  await expect(
+    page.getByRole('button', { name: /^Which lines are shown: where Made or bought is bought/ }),
+  ).toBeVisible();
 
   // Grouped by material, with the sum of the masses below each group and below all.
   await addColumn(page, 'mass total', /^Mass total/);
@@ -70,7 +72,9 @@ test('a buyer’s list: its own copy, only what is bought, grouped with sums, in
   await page.getByRole('textbox', { name: 'Start' }).fill('10');
   await page.getByRole('textbox', { name: 'Step' }).fill('10');
   await page.getByRole('textbox', { name: 'Before it' }).fill('B');
-  await expect(page.getByRole('dialog').getByRole('status')).toHaveText(`${left} of ${left} lines get another number. Numbers of lines that are not shown are not given out.`);
+  await expect(page.getByRole('dialog').getByRole('status')).toHaveText(
+    `${left} of ${left} lines get another number. Numbers of lines that are not shown are not given out.`,
+  );
   await apply(page);
   await expect(page.getByRole('gridcell', { name: 'B20', exact: true })).toBeVisible(); // 10 is held by a line that is not shown
   await expect(page.getByRole('gridcell', { name: 'B10', exact: true })).toHaveCount(0);
@@ -84,7 +88,9 @@ test('a buyer’s list: its own copy, only what is bought, grouped with sums, in
   await page.getByRole('button', { name: 'Hand over' }).click();
   const download = page.waitForEvent('download');
   await page.getByRole('menuitem', { name: 'List as CSV' }).click();
-  const csv = readFileSync(await (await download).path(), 'utf8').trim().split('\r\n');
+  const csv = readFileSync(await (await download).path(), 'utf8')
+    .trim()
+    .split('\r\n');
   expect(csv[0]).toContain('Mass total [kg]');
   expect(csv.filter((line) => /^B\d+0,/.test(line))).toHaveLength(left);
   expect(csv.at(-1)).toMatch(/Total.*,\d+\.\d{3}$/);
@@ -96,7 +102,10 @@ test('a buyer’s list: its own copy, only what is bought, grouped with sums, in
   await foot(page, '69 lines, 376 pieces');
 });
 
-test('a list edited as in a spreadsheet: typed, copied, filled, taken back; wax without a shape; lengths in a text', async ({ page, context }) => {
+test('a list edited as in a spreadsheet: typed, copied, filled, taken back; wax without a shape; lengths in a text', async ({
+  page,
+  context,
+}) => {
   await context.grantPermissions(['clipboard-read', 'clipboard-write']);
   await openBill(page);
 
@@ -168,7 +177,9 @@ test('a list edited as in a spreadsheet: typed, copied, filled, taken back; wax 
   await expect(row(page, 'WS-06').getByRole('gridcell').last()).toHaveText('2');
 });
 
-test('why a quantity: the places one by one; a short build beside the long one; the columns kept as a house style', async ({ page }) => {
+test('why a quantity: the places one by one; a short build beside the long one; the columns kept as a house style', async ({
+  page,
+}) => {
   await openBill(page);
   await cell(page, 'Cross-bearer').click();
   const why = page.getByRole('region', { name: 'Why this quantity' });

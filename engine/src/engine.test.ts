@@ -177,7 +177,9 @@ describe('meshes and views', () => {
         ) as string,
       },
     ]);
-    const [standIn, whole] = await Promise.all([first.key, second.key].map(async (key) => (await store.get(meshKey(key)))!));
+    const [standIn, whole] = await Promise.all(
+      [first.key, second.key].map(async (key) => (await store.get(meshKey(key)))!),
+    );
     expect(Math.abs(boxDiagonal(meshBox(unpackMesh(standIn))) / boxDiagonal(first.boxMm) - 1)).toBeLessThan(0.003);
     expect(whole).not.toBeNull();
     expect(await makeMeshes(broken, { pool, store })).toEqual(findings); // said again when it is known already

@@ -11,7 +11,13 @@ let server: RunningServer;
 let project: string;
 beforeAll(async () => {
   await schema.create();
-  server = await startServer({ databaseUrl: schema.url, workerFile: process.env.SLEDGEBOARD_WORKER!, page: null, port: 0, demoFile: null });
+  server = await startServer({
+    databaseUrl: schema.url,
+    workerFile: process.env.SLEDGEBOARD_WORKER!,
+    page: null,
+    port: 0,
+    demoFile: null,
+  });
   project = await importTable();
 });
 afterAll(async () => {
@@ -28,7 +34,10 @@ async function call<Body>(path: string, method = 'GET', body?: unknown): Promise
   return { status: response.status, body: (/^[{[]/.test(text) ? JSON.parse(text) : text) as Body };
 }
 async function importTable(): Promise<string> {
-  const response = await fetch(`${server.url}/api/imports?name=table.step`, { method: 'POST', body: stepOf(tableProduct()) });
+  const response = await fetch(`${server.url}/api/imports?name=table.step`, {
+    method: 'POST',
+    body: stepOf(tableProduct()),
+  });
   const { job } = (await response.json()) as { job: string };
   for (;;) {
     const { body } = await call<Job>(`/api/jobs/${job}`);
@@ -43,18 +52,34 @@ const bills = async (of = project) =>
     .map(({ id, version, content }) => ({ id, version, content: content as BillDocument }));
 let gesture = 0;
 const edit = (document: string, version: number, command: unknown) =>
-  call<{ error?: string }>(`/api/projects/${project}/edits`, 'POST', { gesture: `g${++gesture}`, session: 'one', label: 'test', steps: [{ document, version, command }] });
-const csv = async (id: string) => (await call<string>(`/api/projects/${project}/bills/${id}/csv`)).body.replace('\ufeff', '').trim().split('\r\n');
+  call<{ error?: string }>(`/api/projects/${project}/edits`, 'POST', {
+    gesture: `g${++gesture}`,
+    session: 'one',
+    label: 'test',
+    steps: [{ document, version, command }],
+  });
+const csv = async (id: string) =>
+  (await call<string>(`/api/projects/${project}/bills/${id}/csv`)).body.replace('\ufeff', '').trim().split('\r\n');
 
 describe('several bills', () => {
   test('a copy has everything of the first and goes its own way', async () => {
     const [first] = await bills();
-    const { status, body } = await call<{ document: string }>(`/api/projects/${project}/bills`, 'POST', { name: 'Buyer’s list', from: first.id });
+    const { status, body } = await call<{ document: string }>(`/api/projects/${project}/bills`, 'POST', {
+      name: 'Buyer’s list',
+      from: first.id,
+    });
     expect(status).toBe(201);
     const [key] = Object.keys(first.content.ledger);
     await edit(body.document, 1, { kind: 'typeCells', cells: { [key]: { name: 'Ordered as plate' } } });
-    await edit(body.document, 2, { kind: 'changeRecipe', change: { machines: 2, sort: [{ source: 'partNumber', descending: true }] } });
-    await edit(body.document, 3, { kind: 'addColumn', at: 9, column: { id: 'twice', source: 'formula', heading: 'Twice', expression: '2 × {quantity}', total: true } });
+    await edit(body.document, 2, {
+      kind: 'changeRecipe',
+      change: { machines: 2, sort: [{ source: 'partNumber', descending: true }] },
+    });
+    await edit(body.document, 3, {
+      kind: 'addColumn',
+      at: 9,
+      column: { id: 'twice', source: 'formula', heading: 'Twice', expression: '2 × {quantity}', total: true },
+    });
     const after = await bills();
     expect(after.map(({ content }) => content.name)).toEqual(['Drawing list', 'Buyer’s list']);
     expect(after[0].content).toEqual(first.content);
@@ -70,7 +95,10 @@ describe('several bills', () => {
     expect(made.content.name).toBe('Spares');
     expect(Object.keys(made.content.ledger).length).toBeGreaterThan(0);
     const [first] = await bills();
-    expect(await call(`/api/projects/${project}/bills/${first.id}`, 'DELETE')).toEqual({ status: 422, body: { error: 'The first bill is the drawing’s list: sheets and balloons show its numbers, so it stays.' } });
+    expect(await call(`/api/projects/${project}/bills/${first.id}`, 'DELETE')).toEqual({
+      status: 422,
+      body: { error: 'The first bill is the drawing’s list: sheets and balloons show its numbers, so it stays.' },
+    });
     expect((await call(`/api/projects/${project}/bills/${made.id}`, 'DELETE')).status).toBe(200);
     expect((await bills()).some(({ id }) => id === made.id)).toBe(false);
     expect((await call(`/api/projects/${project}/bills/${made.id}`, 'DELETE')).status).toBe(404);
@@ -85,10 +113,17 @@ describe('several bills', () => {
   });
   test.each([
     { kind: 'changeRecipe', change: { machines: 0 } },
-    { kind: 'changeRecipe', change: { filter: { holds: 'all', of: [{ source: 'name', comparison: 'sounds like', operand: '' }] } } },
+    {
+      kind: 'changeRecipe',
+      change: { filter: { holds: 'all', of: [{ source: 'name', comparison: 'sounds like', operand: '' }] } },
+    },
     { kind: 'changeColumn', id: 'name', change: { format: { decimals: 99 } } },
     { kind: 'typeCells', cells: { nonsense: { name: 'x' } } },
-    { kind: 'changeLines', remove: [], put: [{ at: 0, line: { id: 'x', parent: null, after: null, quantity: { kind: 'each' }, properties: {} } }] },
+    {
+      kind: 'changeLines',
+      remove: [],
+      put: [{ at: 0, line: { id: 'x', parent: null, after: null, quantity: { kind: 'each' }, properties: {} } }],
+    },
   ])('a command that is none is refused at the door: %j', async (command) => {
     const [{ id, version, content }] = await bills();
     expect((await edit(id, version, command)).status).toBe(400);
@@ -98,7 +133,10 @@ describe('several bills', () => {
     const [{ id, content }] = await bills();
     const { joins: _joins, apart: _apart, overrides: _overrides, lines: _lines, ...old } = content;
     const connection = await createConnection(schema.url);
-    await connection.query('UPDATE document SET content = ? WHERE id = ?', [JSON.stringify({ ...old, version: 1 }), id]);
+    await connection.query('UPDATE document SET content = ? WHERE id = ?', [
+      JSON.stringify({ ...old, version: 1 }),
+      id,
+    ]);
     await connection.end();
     expect((await bills())[0].content).toEqual(content);
   });
@@ -106,9 +144,23 @@ describe('several bills', () => {
 
 describe('house styles', () => {
   const style = {
-    kind: 'sledgeboard house style', version: 1, name: 'Workshop',
-    columns: [{ id: 'item', source: 'item', heading: 'Pos' }, { id: 'property:Lead time', source: 'property:Lead time', heading: 'Lead time', format: { empty: '–' } }],
-    numbering: { start: 10, step: 10, prefix: '', width: 1, separator: '.', letters: false, groupRange: 0, reserved: [] },
+    kind: 'sledgeboard house style',
+    version: 1,
+    name: 'Workshop',
+    columns: [
+      { id: 'item', source: 'item', heading: 'Pos' },
+      { id: 'property:Lead time', source: 'property:Lead time', heading: 'Lead time', format: { empty: '–' } },
+    ],
+    numbering: {
+      start: 10,
+      step: 10,
+      prefix: '',
+      width: 1,
+      separator: '.',
+      letters: false,
+      groupRange: 0,
+      reserved: [],
+    },
   };
   test('one that is kept and usual is what new bills and new projects begin with', async () => {
     expect((await call<Styles>('/api/styles', 'PUT', style)).body).toEqual({ styles: [style], usual: null });
@@ -126,7 +178,10 @@ describe('house styles', () => {
     expect((await call<Styles>('/api/styles/Workshop', 'DELETE')).body).toEqual({ styles: [], usual: null });
   });
   test('what is no style is refused with the place', async () => {
-    const { status, body } = await call<{ error: string }>('/api/styles', 'PUT', { ...style, columns: [{ id: 'x', source: 'colour of the sky', heading: '' }] });
+    const { status, body } = await call<{ error: string }>('/api/styles', 'PUT', {
+      ...style,
+      columns: [{ id: 'x', source: 'colour of the sky', heading: '' }],
+    });
     expect(status).toBe(400);
     expect(body.error).toContain('columns.0.source');
   });

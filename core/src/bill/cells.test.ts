@@ -12,7 +12,14 @@ const machine = assemblyOf(
       2,
       node(
         'FRAME',
-        [2, leaf('TUBE', { name: 'Tube', material: 'Steel', properties: { Length: mm(760), Mass: { value: 1.9, unit: 'kg' } } })],
+        [
+          2,
+          leaf('TUBE', {
+            name: 'Tube',
+            material: 'Steel',
+            properties: { Length: mm(760), Mass: { value: 1.9, unit: 'kg' } },
+          }),
+        ],
         [4, leaf('BOLT', { name: 'Bolt', properties: { Mass: { value: 12, unit: 'g' } } })],
       ),
     ],
@@ -28,11 +35,23 @@ interface Asked {
 /** The texts of one column, row by row. */
 function column(wanted: ColumnSource | Column, { recipe, decisions, more = [] }: Asked = {}): string[] {
   const own = typeof wanted === 'string' ? newColumn(wanted) : wanted;
-  const bill = makeBill(machine, { ...partsOnly, ...recipe }, { ...noDecisions, ...decisions }, { columns: [own, ...more], fileName: 'top.step' });
+  const bill = makeBill(
+    machine,
+    { ...partsOnly, ...recipe },
+    { ...noDecisions, ...decisions },
+    { columns: [own, ...more], fileName: 'top.step' },
+  );
   return bill.rows.map((row) => bill.cell(row, own).text.replace('\u00a0', ' '));
 }
-const made = (source: 'pattern' | 'formula', expression: string, format = {}): Column => ({ id: expression, source, heading: 'Made', expression, format });
-const key = (number: string, nth = 0) => addressOf(machine.components.filter(({ partNumber }) => partNumber === number)[nth].key, null);
+const made = (source: 'pattern' | 'formula', expression: string, format = {}): Column => ({
+  id: expression,
+  source,
+  heading: 'Made',
+  expression,
+  format,
+});
+const key = (number: string, nth = 0) =>
+  addressOf(machine.components.filter(({ partNumber }) => partNumber === number)[nth].key, null);
 
 describe('what cells say', () => {
   test.each<[ColumnSource, string[]]>([
@@ -68,7 +87,10 @@ describe('quantities by a size, as required, fixed', () => {
   const tubes = { holds: 'all', of: [{ source: 'partNumber', comparison: 'is', operand: 'TUBE' }] } as const;
   const by = (recipe: Partial<Recipe>, source: ColumnSource, more: Column[] = []) => column(source, { recipe, more });
   test('by rule: lengths summed in metres, with the unit behind or in its own column', () => {
-    const recipe: Partial<Recipe> = { quantityRules: [{ when: tubes, is: { kind: 'sum', size: 'Length', unit: 'm' } }], machines: 2 };
+    const recipe: Partial<Recipe> = {
+      quantityRules: [{ when: tubes, is: { kind: 'sum', size: 'Length', unit: 'm' } }],
+      machines: 2,
+    };
     expect(by(recipe, 'quantity')).toEqual(['3.54 m', '8']);
     expect(by(recipe, 'totalQuantity', [newColumn('unit')])).toEqual(['7.08', '16']);
     expect(by(recipe, 'unit')).toEqual(['m', '']);
@@ -82,14 +104,21 @@ describe('quantities by a size, as required, fixed', () => {
     expect(by({ quantityRules: recipe.quantityRules! }, 'quantity')).toEqual(['as required', '8']);
   });
   test('a size that one part lacks gives no sum, and a finding', () => {
-    const recipe: Recipe = { ...partsOnly, quantityRules: [{ when: { holds: 'all', of: [] }, is: { kind: 'sum', size: 'Length', unit: 'm' } }] };
+    const recipe: Recipe = {
+      ...partsOnly,
+      quantityRules: [{ when: { holds: 'all', of: [] }, is: { kind: 'sum', size: 'Length', unit: 'm' } }],
+    };
     const bill = makeBill(machine, recipe);
     expect(bill.rows.map(({ amount }) => amount.perParent)).toEqual([3.54, null]);
     expect(bill.findings.map(({ code }) => code)).toEqual(['size-missing']);
   });
   test('counts stay whole pieces whatever is shown', () => {
-    const recipe: Partial<Recipe> = { quantityRules: [{ when: tubes, is: { kind: 'sum', size: 'Length', unit: 'm' } }] };
-    expect(makeBill(machine, { ...partsOnly, ...recipe }).rows.map(({ totalQuantity }) => totalQuantity)).toEqual([5, 8]);
+    const recipe: Partial<Recipe> = {
+      quantityRules: [{ when: tubes, is: { kind: 'sum', size: 'Length', unit: 'm' } }],
+    };
+    expect(makeBill(machine, { ...partsOnly, ...recipe }).rows.map(({ totalQuantity }) => totalQuantity)).toEqual([
+      5, 8,
+    ]);
   });
 });
 
@@ -105,13 +134,18 @@ describe('texts typed into cells', () => {
   test('a number typed where a number stood keeps its unit', () =>
     expect(column('property:Length', { decisions: typed('800', 'property:Length') })).toEqual(['800 mm', '']));
   test('rules, order and other columns see what was typed', () => {
-    expect(column('name', { decisions: typed('Aaa'), recipe: { sort: [{ source: 'name' }] } })).toEqual(['Aaa', 'Bolt']);
+    expect(column('name', { decisions: typed('Aaa'), recipe: { sort: [{ source: 'name' }] } })).toEqual([
+      'Aaa',
+      'Bolt',
+    ]);
     expect(column(made('pattern', '{name}!'), { decisions: typed('Post') })).toEqual(['Post!', 'Bolt!']);
   });
   test('different texts for parts of one line: the first counts, and it is told', () => {
     const overrides = { [key('TUBE')]: { name: 'Post' }, [key('TUBE', 1)]: { name: 'Pole' } };
     expect(column('name', { decisions: { overrides } })[0]).toBe('Post');
-    expect(makeBill(machine, partsOnly, { ...noDecisions, overrides }).findings.map(({ code }) => code)).toEqual(['override-twice']);
+    expect(makeBill(machine, partsOnly, { ...noDecisions, overrides }).findings.map(({ code }) => code)).toEqual([
+      'override-twice',
+    ]);
   });
 });
 
@@ -119,7 +153,10 @@ describe('columns made of others', () => {
   beforeAll(() => readyForFormulas());
   test('a text pattern follows the formats of the columns it names', () => {
     const length: Column = { ...newColumn('property:Length'), format: { unit: 'm', decimals: 2 } };
-    expect(column(made('pattern', '{partNumber}, L = {property:Length}'), { more: [length] })).toEqual(['TUBE, L = 0.76 m', 'BOLT, L = ']);
+    expect(column(made('pattern', '{partNumber}, L = {property:Length}'), { more: [length] })).toEqual([
+      'TUBE, L = 0.76 m',
+      'BOLT, L = ',
+    ]);
     expect(column(made('pattern', 'L = {property:Length}'))).toEqual(['L = 760 mm', '']);
   });
   test('a formula calculates with units', () => {

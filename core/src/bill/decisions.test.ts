@@ -58,7 +58,9 @@ describe('what makes two lines one', () => {
     expect(codes(bill(odd, partsOnly, { apart: { [at(odd, 'sc-0540')]: 'apart' } }))).toEqual([]);
   });
   test('lines joined by hand are one, in every depth; lines kept apart are two', () => {
-    const machine = assemblyOf(node('TOP', [2, leaf('A')], [1, node('SUB', [3, leaf('B')], [1, leaf('A', { name: 'other' })])]));
+    const machine = assemblyOf(
+      node('TOP', [2, leaf('A')], [1, node('SUB', [3, leaf('B')], [1, leaf('A', { name: 'other' })])]),
+    );
     const joins = { [at(machine, 'B')]: at(machine, 'A') };
     expect(read(bill(machine, partsOnly, { joins }))).toEqual(['1 A × 6']);
     expect(read(bill(machine, partsOnly, { apart: { [at(machine, 'A', 1)]: 'mine' } }))).toEqual([
@@ -93,8 +95,12 @@ describe('numbers as they are written', () => {
     [{ reserved: [{ from: 1, to: 4 }] }, ['5', '5.5', '5.6', '6']],
   ])('%j', (numbering, items) => expect(numbered(numbering)).toEqual(items));
   test('the 27th letter is followed by two', () => {
-    const many = assemblyOf(node('TOP', [1, node('SUB', ...Array.from({ length: 28 }, (_, nth) => [1, leaf(`P${nth}`)] as const))]));
-    const items = bill(many, { ...structured, numbering: { ...usualNumbering, letters: true } }).rows.map(({ item }) => item);
+    const many = assemblyOf(
+      node('TOP', [1, node('SUB', ...Array.from({ length: 28 }, (_, nth) => [1, leaf(`P${nth}`)] as const))]),
+    );
+    const items = bill(many, { ...structured, numbering: { ...usualNumbering, letters: true } }).rows.map(
+      ({ item }) => item,
+    );
     expect(items.slice(-3)).toEqual(['1z', '1aa', '1ab']);
   });
   test('gaps, and numbers whose part is gone, are told; retiring settles both', () => {
@@ -114,13 +120,30 @@ describe('numbers as they are written', () => {
 
 describe('renumbering', () => {
   const flat = assemblyOf(
-    node('TOP', [1, leaf('C', { material: 'Ash' })], [1, leaf('A', { material: 'Oak' })], [1, leaf('B', { material: 'Ash' })]),
+    node(
+      'TOP',
+      [1, leaf('C', { material: 'Ash' })],
+      [1, leaf('A', { material: 'Oak' })],
+      [1, leaf('B', { material: 'Ash' })],
+    ),
   );
   const ledger = numbersToKeep(makeBill(flat, partsOnly));
   const byNumber: Recipe = { ...partsOnly, sort: [{ source: 'partNumber' }] };
-  const plan = (recipe: Recipe, order: 'shown' | 'structure' | 'balloons', more: Partial<typeof usualNumbering> = {}, balloons: number[] = []) => {
+  const plan = (
+    recipe: Recipe,
+    order: 'shown' | 'structure' | 'balloons',
+    more: Partial<typeof usualNumbering> = {},
+    balloons: number[] = [],
+  ) => {
     const shown = bill(flat, recipe, { ledger });
-    const made = renumber({ bill: shown, structure: bill(flat, partsOnly, { ledger }), ledger, numbering: { ...usualNumbering, ...more }, order, balloons });
+    const made = renumber({
+      bill: shown,
+      structure: bill(flat, partsOnly, { ledger }),
+      ledger,
+      numbering: { ...usualNumbering, ...more },
+      order,
+      balloons,
+    });
     return made.changes.map(({ row, from, to }) => `${rowLabel(shown, shown.rows[row])} ${from} → ${to}`);
   };
   test('by the order shown', () => expect(plan(byNumber, 'shown')).toEqual(['A 2 → 1', 'B 3 → 2', 'C 1 → 3']));
@@ -128,14 +151,15 @@ describe('renumbering', () => {
   test('by the balloons, what has none after them', () =>
     expect(plan(partsOnly, 'balloons', {}, [2, 0])).toEqual(['B 3 → 1', 'C 1 → 2', 'A 2 → 3']));
   test('each group in a range of its own', () =>
-    expect(plan({ ...byNumber, groups: [{ source: 'property:Material' }] }, 'shown', { groupRange: 100, start: 1 })).toEqual([
-      'B 3 → 1',
-      'C 1 → 2',
-      'A 2 → 100',
-    ]));
+    expect(
+      plan({ ...byNumber, groups: [{ source: 'property:Material' }] }, 'shown', { groupRange: 100, start: 1 }),
+    ).toEqual(['B 3 → 1', 'C 1 → 2', 'A 2 → 100']));
   test('numbers of lines that are filtered out are not given out', () =>
     expect(
-      plan({ ...byNumber, filter: { holds: 'all', of: [{ source: 'partNumber', comparison: 'is not', operand: 'C' }] } }, 'shown'),
+      plan(
+        { ...byNumber, filter: { holds: 'all', of: [{ source: 'partNumber', comparison: 'is not', operand: 'C' }] } },
+        'shown',
+      ),
     ).toEqual([])); // A 2, B 3 stay, for C holds 1
 });
 
@@ -159,16 +183,29 @@ describe('lines without a shape', () => {
   const columns = [newColumn('quantity'), newColumn('name')];
   const cells = (recipe: Recipe) => {
     const made = makeBill(machine, recipe, { ...noDecisions, lines: [wax, paint] }, { columns });
-    return made.rows.map((row) => [row.item, ...columns.map((column) => made.cell(row, column).text.replace('\u00a0', ' '))].join(' | '));
+    return made.rows.map((row) =>
+      [row.item, ...columns.map((column) => made.cell(row, column).text.replace('\u00a0', ' '))].join(' | '),
+    );
   };
   test('stand behind the line they follow, with their own quantity', () => {
-    expect(cells(structured)).toEqual(['1 | 1 | SUB', '1.1 | 2 | ', '1.2 | as required | Paint', '2 | 0.2 kg | Runner wax', '3 | 1 | '].map((line) => line.replace('| SUB', '| ')));
+    expect(cells(structured)).toEqual(
+      ['1 | 1 | SUB', '1.1 | 2 | ', '1.2 | as required | Paint', '2 | 0.2 kg | Runner wax', '3 | 1 | '].map((line) =>
+        line.replace('| SUB', '| '),
+      ),
+    );
     expect(cells(partsOnly)).toEqual(['1 | 2 | ', '2 | as required | Paint', '3 | 1 | ', '4 | 0.2 kg | Runner wax']);
   });
   test('move with their neighbour when the list is made in another order of structure', () => {
-    const turned = { ...machine, components: machine.components.map((one) => ({ ...one, usages: one.usages.toReversed() })) };
+    const turned = {
+      ...machine,
+      components: machine.components.map((one) => ({ ...one, usages: one.usages.toReversed() })),
+    };
     const made = makeBill(turned, structured, { ...noDecisions, lines: [wax] });
-    expect(made.rows.filter(({ level }) => level === 1).map((row) => rowLabel(made, row))).toEqual(['B', 'SUB', 'Runner wax']);
+    expect(made.rows.filter(({ level }) => level === 1).map((row) => rowLabel(made, row))).toEqual([
+      'B',
+      'SUB',
+      'Runner wax',
+    ]);
   });
   test('are numbered among their neighbours', () => {
     const made = makeBill(machine, structured, { ...noDecisions, lines: [wax] });
@@ -194,7 +231,9 @@ describe('order, groups and sums', () => {
   };
   test('natural order, empty last whichever way', () => {
     const by = (source: 'partNumber' | 'property:Material', descending: boolean) =>
-      read(bill(machine, { ...partsOnly, sort: [{ source, descending }, { source: 'partNumber' }] })).map((line) => line.split(' ')[1]);
+      read(bill(machine, { ...partsOnly, sort: [{ source, descending }, { source: 'partNumber' }] })).map(
+        (line) => line.split(' ')[1],
+      );
     expect(by('partNumber', false)).toEqual(['M6', 'M8', 'M10', 'X']);
     expect(by('partNumber', true)).toEqual(['X', 'M10', 'M8', 'M6']);
     expect(by('property:Material', false)).toEqual(['M6', 'M8', 'M10', 'X']);
@@ -216,11 +255,20 @@ describe('order, groups and sums', () => {
     ]);
   });
   test('a filter keeps a subassembly as long as something in it is listed', () => {
-    const nested = assemblyOf(node('TOP', [1, node('SUB', [1, leaf('A', { source: 'bought' })], [1, leaf('B')])], [1, leaf('C')]));
-    const bought: Recipe = { ...structured, filter: { holds: 'all', of: [{ source: 'source', comparison: 'is', operand: 'bought' }] } };
+    const nested = assemblyOf(
+      node('TOP', [1, node('SUB', [1, leaf('A', { source: 'bought' })], [1, leaf('B')])], [1, leaf('C')]),
+    );
+    const bought: Recipe = {
+      ...structured,
+      filter: { holds: 'all', of: [{ source: 'source', comparison: 'is', operand: 'bought' }] },
+    };
     const made = bill(nested, bought);
     expect(read(made)).toEqual(['1 SUB × 1', '1.1 A × 1']);
-    const path = (number: string) => [nested.root, ...(number === 'C' ? [] : [1]), nested.components.findIndex(({ partNumber }) => partNumber === number)];
+    const path = (number: string) => [
+      nested.root,
+      ...(number === 'C' ? [] : [1]),
+      nested.components.findIndex(({ partNumber }) => partNumber === number),
+    ];
     expect(['A', 'B', 'C'].map((number) => made.rowOf(path(number)))).toEqual([1, -1, -1]);
   });
 });
@@ -243,21 +291,37 @@ describe('variants', () => {
     expect(read(own)).toEqual(['1 SHORT × 1', '2 BOLT × 4']);
     expect(own.values(own.rows[1], 'property:Material')).toEqual([{ kind: 'text', text: 'A4' }]);
   });
-  test.each([partsOnly, structured])('side by side, a line that a variant lacks shows a dash, not zero ($depth)', (recipe) => {
-    const columns = [newColumn('partNumber'), newColumn('quantity'), newColumn('variant:short')];
-    const whole = makeBill(withShort, recipe, noDecisions, { columns, variants: new Map([['short', { assembly, treatments }]]) });
-    const rows = whole.rows.map((row) => columns.map((column) => whole.cell(row, column).text).join(' '));
-    expect(rows.filter((row) => !row.startsWith('MAST')).sort()).toEqual(['BOLT 4 4', 'GUY 2 –', 'LONG 1 –', 'SHORT – 1']);
-  });
+  test.each([partsOnly, structured])(
+    'side by side, a line that a variant lacks shows a dash, not zero ($depth)',
+    (recipe) => {
+      const columns = [newColumn('partNumber'), newColumn('quantity'), newColumn('variant:short')];
+      const whole = makeBill(withShort, recipe, noDecisions, {
+        columns,
+        variants: new Map([['short', { assembly, treatments }]]),
+      });
+      const rows = whole.rows.map((row) => columns.map((column) => whole.cell(row, column).text).join(' '));
+      expect(rows.filter((row) => !row.startsWith('MAST')).sort()).toEqual([
+        'BOLT 4 4',
+        'GUY 2 –',
+        'LONG 1 –',
+        'SHORT – 1',
+      ]);
+    },
+  );
   test('an exchange that would put a thing into itself is left out', () => {
-    const odd = applyVariant(machine, newComponentEdits, { ...short, exchanged: { [keyOf(machine, 'LONG')]: keyOf(machine, 'MAST') } });
+    const odd = applyVariant(machine, newComponentEdits, {
+      ...short,
+      exchanged: { [keyOf(machine, 'LONG')]: keyOf(machine, 'MAST') },
+    });
     expect(odd.assembly.components).toEqual(machine.components);
   });
 });
 
 describe('why', () => {
   const foot = node('FOOT', [2, leaf('BOLT')]);
-  const machine = assemblyOf(node('TOP', [3, foot], [1, node('DECK', [1, foot])], [1, leaf('BOLT', { name: 'again' })]));
+  const machine = assemblyOf(
+    node('TOP', [3, foot], [1, node('DECK', [1, foot])], [1, leaf('BOLT', { name: 'again' })]),
+  );
   const row = (made: Bill, label: string) => made.rows.findIndex((one) => rowLabel(made, one) === label);
   test('the places of a line, grouped by the way down, add up to its quantity', () => {
     const made = bill(machine, partsOnly);
@@ -278,7 +342,9 @@ describe('why', () => {
     expect(why.remarks).toEqual(['Closed here: its contents are not listed.']);
   });
   test('treatments on the way are named', () => {
-    const treatments = machine.components.map(({ partNumber }) => (partNumber === 'DECK' ? treatmentFor('opened up') : undefined));
+    const treatments = machine.components.map(({ partNumber }) =>
+      partNumber === 'DECK' ? treatmentFor('opened up') : undefined,
+    );
     const made = bill(machine, structured, { treatments });
     const why = explainRow(machine, made, row(made, 'FOOT'), { ...noDecisions, treatments });
     expect(why.remarks).toEqual(['Counted through DECK, opened up.']);
@@ -300,12 +366,31 @@ test('comparing two bills tells what only one has, and what differs in number, q
     bill: makeBill(before, recipe, { ...noDecisions, ...decisions }, { columns }),
     columns,
   });
-  const filtered: Recipe = { ...partsOnly, filter: { holds: 'all', of: [{ source: 'partNumber', comparison: 'is not', operand: 'C' }] } };
+  const filtered: Recipe = {
+    ...partsOnly,
+    filter: { holds: 'all', of: [{ source: 'partNumber', comparison: 'is not', operand: 'C' }] },
+  };
   const ledger = { ...numbersToKeep(makeBill(before, partsOnly)), [at(before, 'B')]: { number: 9 } };
   const overrides = { [at(before, 'A')]: { 'property:Material': 'Oak' } };
   expect(compareBills(side(partsOnly), side({ ...filtered, machines: 3 }, { ledger, overrides }))).toEqual([
-    { kind: 'changed', before: 0, after: 0, changes: [{ what: 'Quantity', from: '2', to: '6' }, { what: 'Material', from: 'Ash', to: 'Oak' }] },
-    { kind: 'changed', before: 1, after: 1, changes: [{ what: 'Item', from: '2', to: '9' }, { what: 'Quantity', from: '1', to: '3' }] },
+    {
+      kind: 'changed',
+      before: 0,
+      after: 0,
+      changes: [
+        { what: 'Quantity', from: '2', to: '6' },
+        { what: 'Material', from: 'Ash', to: 'Oak' },
+      ],
+    },
+    {
+      kind: 'changed',
+      before: 1,
+      after: 1,
+      changes: [
+        { what: 'Item', from: '2', to: '9' },
+        { what: 'Quantity', from: '1', to: '3' },
+      ],
+    },
     { kind: 'removed', before: 2, after: -1, changes: [] },
   ]);
 });

@@ -33,8 +33,7 @@ const number = (assembly: Assembly, bill: Bill, at: number) =>
 function totals(assembly: Assembly, bill: Bill): Record<string, number> {
   const sums: Record<string, number> = {};
   bill.rows.forEach((row, at) => {
-    if (!row.opened)
-      sums[number(assembly, bill, at)] = (sums[number(assembly, bill, at)] ?? 0) + row.totalQuantity;
+    if (!row.opened) sums[number(assembly, bill, at)] = (sums[number(assembly, bill, at)] ?? 0) + row.totalQuantity;
   });
   return sums;
 }

@@ -74,8 +74,9 @@ function numberDrafts(drafts: readonly Draft[], recipe: Recipe, decisions: BillD
   const numbering = recipe.numbering ?? usualNumbering;
   const issued = new Map<string, LedgerEntry[]>();
   const scopes = new Set<string>();
-  for (const [address, entry] of Object.entries(decisions.ledger)) {
-    const scope = address.split('@')[1] ?? '';
+  for (const address of Object.keys(decisions.ledger) as Address[]) {
+    const entry = decisions.ledger[address], at = address.indexOf('@');
+    const scope = at < 0 ? '' : address.slice(at + 1);
     const entries = issued.get(scope);
     if (entries) entries.push(entry);
     else issued.set(scope, [entry]);
@@ -160,6 +161,9 @@ function withVariants(base: readonly Draft[], assembly: Assembly, recipe: Recipe
   return drafts;
 }
 
+/** Printable ASCII without blanks: nothing to normalize. */
+const PLAIN = /^[!-~]*$/;
+
 /** Lines whose texts differ only in capitals or blanks: never merged in silence, joined with one click. */
 function almostAlike(assembly: Assembly, drafts: readonly Draft[], decisions: BillDecisions): BillFinding[] {
   const findings: BillFinding[] = [];
@@ -168,9 +172,9 @@ function almostAlike(assembly: Assembly, drafts: readonly Draft[], decisions: Bi
     const seen = new Map<string, Draft>();
     for (const draft of siblings) {
       if (draft.children.length > 0) visit(draft.children);
-      const [kind, ...rest] = draft.match.split(':');
-      if (draft.line || (kind !== 'number' && kind !== 'name') || decidedFor(decisions.apart, draft.addresses[0])) continue;
-      const alike = `${kind}:${rest.join(':').normalize('NFKC').toLowerCase().replace(/\s+/gu, '')}`;
+      const { match } = draft;
+      if (draft.line || !(match.startsWith('number:') || match.startsWith('name:')) || decidedFor(decisions.apart, draft.addresses[0])) continue;
+      const alike = (PLAIN.test(match) ? match : match.normalize('NFKC').replace(/\s+/gu, '')).toLowerCase();
       const first = seen.get(alike);
       if (!first) seen.set(alike, draft);
       else if (first.match !== draft.match && first.canOpen === draft.canOpen) {
@@ -192,10 +196,13 @@ function almostAlike(assembly: Assembly, drafts: readonly Draft[], decisions: Bi
 /** Numbers that belong to components which the machine no longer has. */
 function withoutPart(assembly: Assembly, { ledger, lines = [] }: BillDecisions): BillFinding[] {
   const known = new Set<string>([...assembly.components.map(({ key }) => key as string), ...lines.map(({ id }) => `line:${id}`)]);
-  const gone = Object.entries(ledger).filter(([address, { retired }]) => !retired && !known.has(address.split('@')[0]));
+  const gone = (Object.keys(ledger) as Address[]).filter((address) => {
+    const at = address.indexOf('@');
+    return !ledger[address].retired && !known.has(at < 0 ? address : address.slice(0, at));
+  });
   if (gone.length === 0) return [];
-  const numbers = [...new Set(gone.map(([, { number }]) => number))].sort((a, b) => a - b);
-  return [{ code: 'number-without-part', retire: gone.map(([address]) => address as Address), message: `The parts of ${numbers.length === 1 ? 'number' : 'numbers'} ${numbers.slice(0, 12).join(', ')}${numbers.length > 12 ? ' …' : ''} are gone. Retire what is not to be used again.` }];
+  const numbers = [...new Set(gone.map((address) => ledger[address].number))].sort((a, b) => a - b);
+  return [{ code: 'number-without-part', retire: gone, message: `The parts of ${numbers.length === 1 ? 'number' : 'numbers'} ${numbers.slice(0, 12).join(', ')}${numbers.length > 12 ? ' …' : ''} are gone. Retire what is not to be used again.` }];
 }
 
 function withoutSize(drafts: readonly Draft[]): BillFinding[] {

@@ -22,9 +22,9 @@ describe('references in expressions', () => {
   test('are stored by what names a column for good, and shown by its heading', () => {
     const stored = toStored('{Name}, L = {Length}', resolve);
     expect(stored).toEqual({ ok: true, content: '{name}, L = {property:Length}' });
-    expect(toShown('{name}, L = {property:Length}', (reference) => (reference === 'name' ? 'Designation' : 'Length'))).toBe(
-      '{Designation}, L = {Length}',
-    );
+    expect(
+      toShown('{name}, L = {property:Length}', (reference) => (reference === 'name' ? 'Designation' : 'Length')),
+    ).toBe('{Designation}, L = {Length}');
   });
   test.each([
     ['{Nmae} x', { message: 'No column or property is called “Nmae”.', at: 0, length: 6 }],
@@ -106,10 +106,19 @@ describe('formulas', () => {
     ['2 × furlong', '“furlong” is no unit; a column is written {furlong}.'],
     ['sin({n})', '“sin” is no function here; there are round, floor, ceil, min, max, abs, if.'],
     ['if({n} > 1, 2)', '“if” takes 3 values, not 2.'],
-    ['x = 3; x', 'A formula holds columns, numbers, units, + − × ÷ ^, comparisons, parentheses and functions, nothing else.'],
-    ['[1, 2]', 'A formula holds columns, numbers, units, + − × ÷ ^, comparisons, parentheses and functions, nothing else.'],
+    [
+      'x = 3; x',
+      'A formula holds columns, numbers, units, + − × ÷ ^, comparisons, parentheses and functions, nothing else.',
+    ],
+    [
+      '[1, 2]',
+      'A formula holds columns, numbers, units, + − × ÷ ^, comparisons, parentheses and functions, nothing else.',
+    ],
     ['f(x) = 2', '“f” is no function here; there are round, floor, ceil, min, max, abs, if.'],
-    ['{n}.constructor', 'A formula holds columns, numbers, units, + − × ÷ ^, comparisons, parentheses and functions, nothing else.'],
+    [
+      '{n}.constructor',
+      'A formula holds columns, numbers, units, + − × ÷ ^, comparisons, parentheses and functions, nothing else.',
+    ],
     ['import("x")', '“import” is no function here; there are round, floor, ceil, min, max, abs, if.'],
   ])('%s is refused: %s', (text, message) => {
     const read = readFormula(text);
@@ -117,16 +126,24 @@ describe('formulas', () => {
   });
   test('any text is read or refused with a spot inside it, never anything else', () => {
     fc.assert(
-      fc.property(fc.oneof(fc.string(), fc.array(fc.constantFrom('{n}', '{l}', '+', '(', ')', '2', ' ', 'mm', 'if', ',', '>', '!', '"', '^', "'")).map((parts) => parts.join(''))), (text) => {
-        const read = readFormula(text);
-        if (read.ok) {
-          try {
-            evaluateFormula(read.content, (reference) => values[reference] ?? null);
-          } catch (error) {
-            expect(error).toBeInstanceOf(FormulaMismatch);
-          }
-        } else expect(read.fault.at + read.fault.length).toBeLessThanOrEqual(text.length + 1);
-      }),
+      fc.property(
+        fc.oneof(
+          fc.string(),
+          fc
+            .array(fc.constantFrom('{n}', '{l}', '+', '(', ')', '2', ' ', 'mm', 'if', ',', '>', '!', '"', '^', "'"))
+            .map((parts) => parts.join('')),
+        ),
+        (text) => {
+          const read = readFormula(text);
+          if (read.ok) {
+            try {
+              evaluateFormula(read.content, (reference) => values[reference] ?? null);
+            } catch (error) {
+              expect(error).toBeInstanceOf(FormulaMismatch);
+            }
+          } else expect(read.fault.at + read.fault.length).toBeLessThanOrEqual(text.length + 1);
+        },
+      ),
       { numRuns: 500 },
     );
   });
@@ -135,9 +152,14 @@ describe('formulas', () => {
 test('units convert there and back, and only between what measures the same', () => {
   const lengths = ['mm', 'cm', 'm', 'in', 'ft', 'µm'];
   fc.assert(
-    fc.property(fc.double({ min: -1e6, max: 1e6, noNaN: true }), fc.constantFrom(...lengths), fc.constantFrom(...lengths), (value, from, to) => {
-      expect(convert(convert(value, from, to)!, to, from)).toBeCloseTo(value, 6);
-    }),
+    fc.property(
+      fc.double({ min: -1e6, max: 1e6, noNaN: true }),
+      fc.constantFrom(...lengths),
+      fc.constantFrom(...lengths),
+      (value, from, to) => {
+        expect(convert(convert(value, from, to)!, to, from)).toBeCloseTo(value, 6);
+      },
+    ),
   );
   expect(convert(2, 'in', 'mm')).toBe(50.8);
   expect(convert(1, 'm²', 'mm2')).toBe(1e6);

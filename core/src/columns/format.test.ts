@@ -1,6 +1,19 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { compareValues, formatValue, isEmptyValue, numberValue, readNumber, rulesHold, rulesText, textValue, typedValue, type Comparison, type Format, type Value } from './index.ts';
+import {
+  compareValues,
+  formatValue,
+  isEmptyValue,
+  numberValue,
+  readNumber,
+  rulesHold,
+  rulesText,
+  textValue,
+  typedValue,
+  type Comparison,
+  type Format,
+  type Value,
+} from './index.ts';
 
 const written = (value: Value, format: Format = {}) => formatValue(value, format).replace('\u00a0', ' ');
 
@@ -20,7 +33,9 @@ describe('numbers as they are written', () => {
     [99.96, '', { significant: 3 }, '100'],
     [0, '', { significant: 3 }, '0.00'],
     [1e21, '', { decimals: 2 }, '1e+21'],
-  ])('%d %s as %j reads “%s”', (value, unit, format, text) => expect(written(numberValue(value, unit), format)).toBe(text));
+  ])('%d %s as %j reads “%s”', (value, unit, format, text) =>
+    expect(written(numberValue(value, unit), format)).toBe(text),
+  );
 
   test.each<[number, 2 | 8 | 16 | 64, boolean, string]>([
     [34.925, 8, false, '1 3/8"'],
@@ -36,11 +51,19 @@ describe('numbers as they are written', () => {
   );
   test('a fraction is never further off than half of its denominator', () => {
     fc.assert(
-      fc.property(fc.double({ min: 0, max: 100, noNaN: true }), fc.constantFrom(2, 4, 8, 16, 32, 64 as const), (inches, denominator) => {
-        const text = written(numberValue(inches, 'in'), { fraction: { denominator: denominator as 2, stacked: false } });
-        const [, whole = '0', top = '0', bottom = '1'] = /^(?:(\d+)(?: |"|$))?(?:(\d+)\/(\d+))?"?$/.exec(text)!;
-        expect(Math.abs(Number(whole) + Number(top) / Number(bottom) - inches)).toBeLessThanOrEqual(0.5 / denominator + 1e-9);
-      }),
+      fc.property(
+        fc.double({ min: 0, max: 100, noNaN: true }),
+        fc.constantFrom(2, 4, 8, 16, 32, 64 as const),
+        (inches, denominator) => {
+          const text = written(numberValue(inches, 'in'), {
+            fraction: { denominator: denominator as 2, stacked: false },
+          });
+          const [, whole = '0', top = '0', bottom = '1'] = /^(?:(\d+)(?: |"|$))?(?:(\d+)\/(\d+))?"?$/.exec(text)!;
+          expect(Math.abs(Number(whole) + Number(top) / Number(bottom) - inches)).toBeLessThanOrEqual(
+            0.5 / denominator + 1e-9,
+          );
+        },
+      ),
     );
   });
 });
@@ -83,25 +106,38 @@ describe('order of values', () => {
   test('natural: M6 before M10, 2 before 10, 50 cm before 1 m', () => {
     const sorted = (values: Value[]) => values.toSorted((a, b) => compareValues(a, b, 'en'));
     expect(sorted(['M10', 'M6', 'm8', 'A'].map(textValue))).toEqual(['A', 'M6', 'm8', 'M10'].map(textValue));
-    expect(sorted([numberValue(1, 'm'), numberValue(50, 'cm'), numberValue(2, 'mm')])).toEqual([numberValue(2, 'mm'), numberValue(50, 'cm'), numberValue(1, 'm')]);
+    expect(sorted([numberValue(1, 'm'), numberValue(50, 'cm'), numberValue(2, 'mm')])).toEqual([
+      numberValue(2, 'mm'),
+      numberValue(50, 'cm'),
+      numberValue(1, 'm'),
+    ]);
   });
   test('follows the language: ä after z in Swedish, beside a in German', () => {
     const words = ['zink', 'ärm', 'arm'].map(textValue);
-    const order = (locale: string) => words.toSorted((a, b) => compareValues(a, b, locale)).map((value) => (value as { text: string }).text);
+    const order = (locale: string) =>
+      words.toSorted((a, b) => compareValues(a, b, locale)).map((value) => (value as { text: string }).text);
     expect(order('sv')).toEqual(['arm', 'zink', 'ärm']);
     expect(order('de')).toEqual(['arm', 'ärm', 'zink']);
   });
   test('is an order: never two ways at once, and empty values last', () => {
-    const any = fc.oneof(fc.string().map(textValue), fc.integer().map((value) => numberValue(value, 'mm')), fc.constant(null), fc.boolean().map((value): Value => ({ kind: 'flag', value })));
-    fc.assert(fc.property(any, any, (a, b) => {
-      expect(Math.sign(compareValues(a, b, 'en')) + Math.sign(compareValues(b, a, 'en'))).toBe(0);
-      if (isEmptyValue(b) && !isEmptyValue(a)) expect(compareValues(a, b, 'en')).toBeLessThan(0);
-    }));
+    const any = fc.oneof(
+      fc.string().map(textValue),
+      fc.integer().map((value) => numberValue(value, 'mm')),
+      fc.constant(null),
+      fc.boolean().map((value): Value => ({ kind: 'flag', value })),
+    );
+    fc.assert(
+      fc.property(any, any, (a, b) => {
+        expect(Math.sign(compareValues(a, b, 'en')) + Math.sign(compareValues(b, a, 'en'))).toBe(0);
+        if (isEmptyValue(b) && !isEmptyValue(a)) expect(compareValues(a, b, 'en')).toBeLessThan(0);
+      }),
+    );
   });
 });
 
 describe('rules', () => {
-  const holds = (value: Value | Value[], comparison: Comparison, operand = '') => rulesHold({ source: 'x', comparison, operand }, () => (Array.isArray(value) ? value : [value]));
+  const holds = (value: Value | Value[], comparison: Comparison, operand = '') =>
+    rulesHold({ source: 'x', comparison, operand }, () => (Array.isArray(value) ? value : [value]));
   test.each<[Value, Comparison, string, boolean]>([
     [textValue('Ash'), 'is', 'ash', true],
     [textValue('Ash'), 'is not', 'Oak', true],
@@ -125,9 +161,24 @@ describe('rules', () => {
     expect(holds(values, 'is not', 'Birch')).toBe(true);
   });
   test('groups read as a sentence, and hold as it reads', () => {
-    const rules = { holds: 'all', of: [{ source: 'Name', comparison: 'contains', operand: 'bolt' }, { holds: 'any', of: [{ source: 'Source', comparison: 'is', operand: 'bought' }, { source: 'Supplier', comparison: 'is not empty', operand: '' }] }] } as const;
-    expect(rulesText(rules, (source) => source)).toBe('Name contains bolt and (Source is bought or Supplier is not empty)');
-    const line = (values: Record<string, string>) => rulesHold(rules, (source) => [values[source] ? textValue(values[source]) : null]);
+    const rules = {
+      holds: 'all',
+      of: [
+        { source: 'Name', comparison: 'contains', operand: 'bolt' },
+        {
+          holds: 'any',
+          of: [
+            { source: 'Source', comparison: 'is', operand: 'bought' },
+            { source: 'Supplier', comparison: 'is not empty', operand: '' },
+          ],
+        },
+      ],
+    } as const;
+    expect(rulesText(rules, (source) => source)).toBe(
+      'Name contains bolt and (Source is bought or Supplier is not empty)',
+    );
+    const line = (values: Record<string, string>) =>
+      rulesHold(rules, (source) => [values[source] ? textValue(values[source]) : null]);
     expect(line({ Name: 'Bolt', Source: 'made' })).toBe(false);
     expect(line({ Name: 'Bolt', Source: 'made', Supplier: 'Nordkamm' })).toBe(true);
     expect(rulesHold({ holds: 'any', of: [] }, () => [])).toBe(true);

@@ -76,23 +76,35 @@ const billCommand: fc.Arbitrary<Command> = fc.oneof(
   fc
     .tuple(fc.constantFrom('item', 'name', 'gone'), fc.option(fc.boolean()), fc.option(fc.constant({ decimals: 2 })))
     .map(([id, hidden, format]) => ({ kind: 'changeColumn', id, change: { hidden, format } }) as Command),
-  fc.subarray(['item', 'name', 'mass']).map((ids) => ({ kind: 'setColumns', columns: ids.map((id) => ({ id, source: 'name', heading: id })) }) as Command),
+  fc
+    .subarray(['item', 'name', 'mass'])
+    .map((ids) => ({ kind: 'setColumns', columns: ids.map((id) => ({ id, source: 'name', heading: id })) }) as Command),
   fc
     .tuple(fc.option(fc.constant(`${key}@${key}`)), fc.option(fc.string()))
     .map(([to, tag]) => ({ kind: 'decideLines', joins: { [key]: to }, apart: { [key]: tag } }) as Command),
   fc
-    .tuple(fc.constantFrom(key, `${key}@${key}`), fc.dictionary(fc.constantFrom('name', 'property:A'), fc.option(fc.string())))
+    .tuple(
+      fc.constantFrom(key, `${key}@${key}`),
+      fc.dictionary(fc.constantFrom('name', 'property:A'), fc.option(fc.string())),
+    )
     .map(([address, texts]) => ({ kind: 'typeCells', cells: { [address]: texts } }) as Command),
-  fc
-    .tuple(fc.subarray(['x', 'y']), fc.subarray(['x', 'z']), fc.nat(3), fc.string())
-    .map(
-      ([remove, put, at, name]) =>
-        ({
-          kind: 'changeLines',
-          remove,
-          put: put.map((id) => ({ at, line: { id, parent: null, after: null, quantity: { kind: 'as required' }, properties: { Name: { value: name } } } })),
-        }) as Command,
-    ),
+  fc.tuple(fc.subarray(['x', 'y']), fc.subarray(['x', 'z']), fc.nat(3), fc.string()).map(
+    ([remove, put, at, name]) =>
+      ({
+        kind: 'changeLines',
+        remove,
+        put: put.map((id) => ({
+          at,
+          line: {
+            id,
+            parent: null,
+            after: null,
+            quantity: { kind: 'as required' },
+            properties: { Name: { value: name } },
+          },
+        })),
+      }) as Command,
+  ),
   fc
     .option(fc.nat(50))
     .map((number) => ({ kind: 'setNumbers', numbers: { [key]: number === null ? null : { number } } }) as Command),
@@ -135,7 +147,15 @@ const componentCommand: fc.Arbitrary<Command> = fc.oneof(
     .map((property) => ({ kind: 'setOwnProperty', name: 'Coating', property }) as Command),
   fc.boolean().map((on) => ({ kind: 'setUpperCase', on }) as Command),
   fc
-    .option(fc.record({ name: fc.string(), without: fc.array(componentKey), withoutPlaces: fc.array(place), exchanged: fc.constant({}), typed: fc.constant({}) }))
+    .option(
+      fc.record({
+        name: fc.string(),
+        without: fc.array(componentKey),
+        withoutPlaces: fc.array(place),
+        exchanged: fc.constant({}),
+        typed: fc.constant({}),
+      }),
+    )
     .map((variant) => ({ kind: 'setVariant', id: 'short', variant }) as Command),
   fc
     .constantFrom(null, { up: '+y', front: '+z' }, { up: '+y', front: '-y' })
@@ -252,7 +272,12 @@ test('bills stored before joining and typing were known, and edits without varia
 });
 
 describe('columns made of others', () => {
-  const formula = (id: string, expression: string) => ({ id, source: 'formula' as const, heading: id.toUpperCase(), expression });
+  const formula = (id: string, expression: string) => ({
+    id,
+    source: 'formula' as const,
+    heading: id.toUpperCase(),
+    expression,
+  });
   const withColumns = (...columns: ReturnType<typeof formula>[]) => ({ ...bill, columns });
   test('one that leads back to itself is refused with the way round', () => {
     expect(
@@ -265,7 +290,10 @@ describe('columns made of others', () => {
   });
   test('a column that another one is made of is not taken away', () => {
     expect(
-      applyCommand('bill', withColumns(formula('a', '{quantity}'), formula('b', '{column:a}')), { kind: 'removeColumn', id: 'a' }),
+      applyCommand('bill', withColumns(formula('a', '{quantity}'), formula('b', '{column:a}')), {
+        kind: 'removeColumn',
+        id: 'a',
+      }),
     ).toEqual({ ok: false, reason: '“B” is made from this column; change that one first, or hide this one.' });
   });
 });
@@ -289,7 +317,10 @@ test('a variant column of a bill is computed with the drafter’s edits laid und
     });
     return made.rows.map((row) => columns.map((column) => made.cell(row, column).text));
   };
-  expect(read({})).toEqual([['Slat', '2'], ['', '–']]);
+  expect(read({})).toEqual([
+    ['Slat', '2'],
+    ['', '–'],
+  ]);
   expect(read({ variant: 'short' })).toEqual([['Slat', '2']]);
   expect(read({ variant: 'gone' })).toHaveLength(2);
 });

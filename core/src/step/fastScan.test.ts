@@ -68,9 +68,13 @@ describe('instances read many at a time are those read one by one', () => {
       (id: number) => `#${id}=NAME_${id}();`,
     ];
     fc.assert(
-      fc.property(fc.array(fc.nat(kinds.length - 1), { maxLength: 60 }), fc.constantFrom('\n', '\r\n', '', ' \t'), (order, gap) => {
-        same(wrapped(order.map((kind, at) => kinds[kind](at + 1) + gap).join('')));
-      }),
+      fc.property(
+        fc.array(fc.nat(kinds.length - 1), { maxLength: 60 }),
+        fc.constantFrom('\n', '\r\n', '', ' \t'),
+        (order, gap) => {
+          same(wrapped(order.map((kind, at) => kinds[kind](at + 1) + gap).join('')));
+        },
+      ),
     );
   });
 

@@ -6,11 +6,24 @@ import { blockToText, textToBlock } from '../../../core/src/formats/index.ts';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import { after, spread, typeInto } from './cellEdits.ts';
 
-const assembly = assemblyOf(node('TOP', [2, leaf('A', { name: 'Slat' })], [1, leaf('A', { name: 'Slat' })], [1, leaf('B', { name: 'Pin' })]));
-const wax: LineWithoutShape = { id: 'wax', parent: null, after: null, quantity: { kind: 'as required' }, properties: { Name: { value: 'Wax' } } };
+const assembly = assemblyOf(
+  node('TOP', [2, leaf('A', { name: 'Slat' })], [1, leaf('A', { name: 'Slat' })], [1, leaf('B', { name: 'Pin' })]),
+);
+const wax: LineWithoutShape = {
+  id: 'wax',
+  parent: null,
+  after: null,
+  quantity: { kind: 'as required' },
+  properties: { Name: { value: 'Wax' } },
+};
 const blank = newBill(assembly, 'List');
-const bill: BillDocument = { ...blank, lines: [wax], ledger: numbersToKeep(makeBill(assembly, blank.recipe, { ...billDecisions(blank, []), lines: [wax] })) };
-const made = (document: BillDocument) => makeBill(assembly, document.recipe, billDecisions(document, []), { columns: document.columns });
+const bill: BillDocument = {
+  ...blank,
+  lines: [wax],
+  ledger: numbersToKeep(makeBill(assembly, blank.recipe, { ...billDecisions(blank, []), lines: [wax] })),
+};
+const made = (document: BillDocument) =>
+  makeBill(assembly, document.recipe, billDecisions(document, []), { columns: document.columns });
 const column = (source: 'item' | 'quantity' | 'name' | 'totalQuantity') => newColumn(source);
 
 /** Types into the line of this label; what the list reads then, and what was refused. */
@@ -20,11 +33,18 @@ function type(label: string, source: Parameters<typeof column>[0], text: string 
   const { commands, refused } = typeInto(assembly, open, document, [{ row, column: column(source), text }]);
   const next = after(document, commands)!;
   const read = made(next);
-  return { next, refused, lines: read.rows.map((one) => [one.item, read.cell(one, column('quantity')).text, rowLabel(read, one)].join(' ').replace('\u00a0', ' ')) };
+  return {
+    next,
+    refused,
+    lines: read.rows.map((one) =>
+      [one.item, read.cell(one, column('quantity')).text, rowLabel(read, one)].join(' ').replace('\u00a0', ' '),
+    ),
+  };
 }
 
 describe('typing into a list', () => {
-  test('as it was', () => expect(type('Slat', 'name', 'Slat').lines).toEqual(['1 as required Wax', '2 3 Slat', '3 1 Pin']));
+  test('as it was', () =>
+    expect(type('Slat', 'name', 'Slat').lines).toEqual(['1 as required Wax', '2 3 Slat', '3 1 Pin']));
   test('a name is an override of this bill for every part of the line', () => {
     const { next, lines } = type('Slat', 'name', 'Board');
     expect(lines).toEqual(['1 as required Wax', '2 3 Board', '3 1 Pin']);
@@ -40,7 +60,11 @@ describe('typing into a list', () => {
   });
   test('a quantity is fixed, as required, or with nothing counted again', () => {
     const fixed = type('Pin', 'quantity', '0,5 kg').next;
-    expect(type('Slat', 'quantity', 'as required', fixed).lines).toEqual(['1 as required Wax', '2 as required Slat', '3 0.5 kg Pin']);
+    expect(type('Slat', 'quantity', 'as required', fixed).lines).toEqual([
+      '1 as required Wax',
+      '2 as required Slat',
+      '3 0.5 kg Pin',
+    ]);
     expect(type('Pin', 'quantity', '', fixed).lines[2]).toBe('3 1 Pin');
     expect(type('Pin', 'quantity', 'some', fixed).refused[0]).toContain('“some” is no quantity');
   });
@@ -58,13 +82,21 @@ describe('typing into a list', () => {
 
 test('a block fills the selection, repeating where it is smaller', () => {
   const { rows } = made(bill);
-  const texts = spread([['a', 'b']], rows, [column('name'), column('quantity'), column('item')]).map(({ text }) => text);
+  const texts = spread([['a', 'b']], rows, [column('name'), column('quantity'), column('item')]).map(
+    ({ text }) => text,
+  );
   expect(texts).toEqual(['a', 'b', 'a', 'a', 'b', 'a', 'a', 'b', 'a']);
   expect(spread([], rows, [column('name')])).toEqual([]);
 });
 
 test('blocks travel through the clipboard whole, with tabs, quotes and breaks in them', () => {
-  const block = [['a\tb', 'say "x"'], ['two\nlines', '']];
+  const block = [
+    ['a\tb', 'say "x"'],
+    ['two\nlines', ''],
+  ];
   expect(textToBlock(blockToText(block))).toEqual(block);
-  expect(textToBlock('1\t2\r\n3\t4\r\n')).toEqual([['1', '2'], ['3', '4']]);
+  expect(textToBlock('1\t2\r\n3\t4\r\n')).toEqual([
+    ['1', '2'],
+    ['3', '4'],
+  ]);
 });

@@ -25,9 +25,19 @@ describe('keys move through cells as in a spreadsheet', () => {
     ['a', [0, 0], {}, null],
   ])('%s from %j', (key, from, more, to) => expect(press(key, from, more)).toEqual(to));
   test('in an empty list no key leads anywhere', () =>
-    expect(moveSpot({ row: 0, column: 0 }, { key: 'ArrowDown', shiftKey: false, ctrlKey: false }, { rows: 0, columns: 3 }, 4)).toBeNull());
+    expect(
+      moveSpot(
+        { row: 0, column: 0 },
+        { key: 'ArrowDown', shiftKey: false, ctrlKey: false },
+        { rows: 0, columns: 3 },
+        4,
+      ),
+    ).toBeNull());
   test('a selection reads the same whichever corner it was begun at', () => {
-    expect(cornersOf({ row: 5, column: 0 }, { row: 2, column: 2 })).toEqual([{ row: 2, column: 0 }, { row: 5, column: 2 }]);
+    expect(cornersOf({ row: 5, column: 0 }, { row: 2, column: 2 })).toEqual([
+      { row: 2, column: 0 },
+      { row: 5, column: 2 },
+    ]);
     expect(cornersOf(null, { row: 2, column: 2 })).toEqual([null, null]);
   });
 });

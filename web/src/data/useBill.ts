@@ -43,12 +43,13 @@ export function useBill({ original, edits, facts, bill: document, fileName }: Pr
     return { bill, edited: own, decisions };
   }, [size, input, own, formulas]); // eslint-disable-line react-hooks/exhaustive-deps -- formulas have values once they can be read
   const [made, setMade] = useState<OpenBill | null>(null);
-  const latest = useRef(0);
+  const runs = useRef({ started: 0, shown: 0 });
   useEffect(() => {
     if (size <= AT_ONCE) return;
-    const run = ++latest.current;
+    const run = ++runs.current.started;
     void billMaker().make(input).then((data: BillData) => {
-      if (run !== latest.current) return; // a later choice is on its way
+      if (run < runs.current.shown) return; // a later one is there already
+      runs.current.shown = run;
       const decisions = billDecisions(input.bill, own.treatments);
       setMade({ bill: openBill(own.assembly, data, decisions, { columns: input.bill.columns, fileName: input.fileName }), edited: own, decisions });
     });

@@ -1,6 +1,10 @@
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useEffect, useMemo, useRef } from 'react';
 import type { Coverage } from '../../../core/src/balloons/index.ts';
 import type { Bill } from '../../../core/src/bill/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
+
+const GAP = 4; // px between tiles
 
 export interface CoverageStripProps {
   /** The list as it reads. */ readonly bill: Bill;
@@ -10,17 +14,24 @@ export interface CoverageStripProps {
 /** One tile per line of the list: is it ballooned once, never, twice? */
 export function CoverageStrip({ bill, coverage }: CoverageStripProps) {
   const { picked, pick } = useProject();
-  const missing = new Set(coverage?.missing), doubled = new Set(coverage?.doubled), excused = new Set(coverage?.excused);
+  const { missing, doubled, excused } = useMemo(() => ({ missing: new Set(coverage?.missing), doubled: new Set(coverage?.doubled), excused: new Set(coverage?.excused) }), [coverage]);
+  const scroller = useRef<HTMLDivElement>(null);
+  const virtual = useVirtualizer({ horizontal: true, count: bill.rows.length, getScrollElement: () => scroller.current, estimateSize: (index) => Math.max(24, bill.rows[index].item.length * 7 + 11) + GAP, overscan: 20 });
+  const { rows } = bill;
+  useEffect(() => virtual.measure(), [rows]); // eslint-disable-line react-hooks/exhaustive-deps -- other lines have other widths
   const stateOf = (item: string) => (missing.has(item) ? 'missing' : doubled.has(item) ? 'doubled' : excused.has(item) ? 'excused' : 'once');
   const words = { missing: 'no balloon', doubled: 'more than one balloon', excused: 'needs no balloon', once: 'ballooned once' };
   return (
     <footer className="strip" aria-label="Which items are ballooned">
-      <div className="tiles">
-        {bill.rows.slice(0, 600).map((row) => {
-          const state = stateOf(row.item);
-          const isPicked = picked !== null && row.components.includes(picked);
-          return <button key={row.key} className={`tile ${state}${isPicked ? ' picked' : ''}`} title={`${row.item}: ${words[state]}`} onClick={() => pick(isPicked ? null : (row.components[0] ?? null))}>{row.item}</button>;
-        })}
+      <div className="tiles" ref={scroller}>
+        <div style={{ position: 'relative', flex: 'none', height: 24, width: virtual.getTotalSize() }}>
+          {virtual.getVirtualItems().map(({ index, start, size }) => {
+            const row = bill.rows[index];
+            const state = stateOf(row.item);
+            const isPicked = picked !== null && row.components.includes(picked);
+            return <button key={row.key} style={{ position: 'absolute', left: start, width: size - GAP }} className={`tile ${state}${isPicked ? ' picked' : ''}`} title={`${row.item}: ${words[state]}`} onClick={() => pick(isPicked ? null : (row.components[0] ?? null))}>{row.item}</button>;
+          })}
+        </div>
       </div>
       <span className="words">{coverage ? coverageWords(coverage) : `${bill.rows.length} lines`}</span>
     </footer>
