@@ -4,9 +4,11 @@ import { readFileSync } from 'node:fs';
 import loadKernel from 'occt-import-js';
 import { arrangeRing, type Unplaced } from '../core/src/balloons/index.ts';
 import type { Vec2 } from '../core/src/geometry/index.ts';
-import { makeBill } from '../core/src/bill/index.ts';
+import { makeBill, noDecisions, type Recipe } from '../core/src/bill/index.ts';
+import { defaultColumns, readyForFormulas } from '../core/src/columns/index.ts';
 import { readStep } from '../core/src/step/index.ts';
 import { drawView, viewPlacement, type Body } from '../core/src/views/index.ts';
+import { assemblyOf, leaf, node } from '../testkit/assemblies.ts';
 import { bigStep } from '../testkit/bigStep.ts';
 import { at, cylinderMesh } from '../testkit/shapes.ts';
 
@@ -72,6 +74,26 @@ function largeFile(): void {
   console.log(`  100,000 usages against 10,000: ${(bill(shared) / bill(small)).toFixed(1)} times the work for the bill (10 is linear)`);
 }
 
+/** A list of many lines: each choice of the sentence, beside what V8 takes to write its rows as JSON; and how work grows. */
+async function lists(): Promise<void> {
+  await readyForFormulas();
+  const machine = (assemblies: number) => assemblyOf(node('TOP', ...Array.from({ length: assemblies }, (_, a) => [1, node(`AS-${a}`, ...Array.from({ length: 100 }, (_, p) => [1 + (p % 4), leaf(`PT-${a * 100 + p}`, { name: `Part ${(a * 7919 + p * 31) % 10007}`, material: ['Ash', 'Steel'][p % 2], properties: { Mass: { value: p, unit: 'g' } } })] as const))] as const)));
+  const base: Recipe = { depth: 'parts-only', identity: 'part-number' };
+  const columns = [...defaultColumns(machine(1)), { id: 'f', source: 'formula' as const, heading: 'All', expression: '{quantity} × {massEach}' }];
+  const [large, small] = [machine(100), machine(10)];
+  const json = JSON.stringify(makeBill(large, base).rows);
+  const bound = shortest(() => JSON.stringify(JSON.parse(json)), 5);
+  const bill = (of: typeof large, recipe: Recipe) => shortest(() => makeBill(of, recipe, noDecisions, { columns }), 5);
+  console.log('\nA list of 10,000 lines, against reading and writing its rows as JSON');
+  console.log(`  every part once:      ${ratio(bill(large, base) / bound)}`);
+  console.log(`  indented:             ${ratio(bill(large, { ...base, depth: 'structured' }) / bound)}`);
+  console.log(`  sorted by name:       ${ratio(bill(large, { ...base, sort: [{ source: 'name' }] }) / bound)}`);
+  console.log(`  grouped and filtered: ${ratio(bill(large, { ...base, groups: [{ source: 'property:Material' }], filter: { holds: 'all', of: [{ source: 'massEach', comparison: 'is more than', operand: '10 g' }] } }) / bound)}`);
+  const made = makeBill(large, base, noDecisions, { columns });
+  console.log(`  a formula in all of them: ${ratio(shortest(() => made.rows.forEach((row) => made.cell(row, columns.at(-1)!)), 3) / bound)}`);
+  console.log(`  10,000 lines against 1,000: ${(bill(large, base) / bill(small, base)).toFixed(1)} times the work (10 is linear)`);
+}
+
 function views(): void {
   console.log('\nHidden lines: work per thousand triangles as the model doubles (1.00 is linear growth)');
   const mesh = cylinderMesh(8, 30, 64);
@@ -104,5 +126,6 @@ function balloons(): void {
 
 await reading();
 largeFile();
+await lists();
 views();
 balloons();

@@ -3,7 +3,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { stepOf, tableProduct } from '../../testkit/stepFiles.ts';
+import { group, part, stepOf, tableProduct, times } from '../../testkit/stepFiles.ts';
 
 let folder: string;
 beforeAll(() => {
@@ -53,6 +53,14 @@ describe('bill', () => {
       'Item,Qty,Part number,Name\r\n1,8,B-1,Bolt\r\n2,4,P-1,Plate\r\n3,1,T-1,Top\r\n',
     );
   });
+});
+
+test('parts of one shape are one line when the shape decides, whatever they are called', () => {
+  const file = join(folder, 'alike.step');
+  writeFileSync(file, stepOf(group('A-1', 'Frame', ...times(2, part('L-1', 'Left plate', 10)), ...times(1, part('R-1', 'Right plate', 10)), ...times(1, part('P-1', 'Post', 60)))));
+  const csv = (merge: string) => sledgeboard('bill', file, '--merge', merge, '--format', 'csv').stdout.trim().split('\r\n').slice(1);
+  expect(csv('part-number')).toEqual(['1,2,L-1,Left plate', '2,1,R-1,Right plate', '3,1,P-1,Post']);
+  expect(csv('shape')).toEqual(['1,3,L-1,Left plate', '2,1,P-1,Post']);
 });
 
 describe('other sources', () => {

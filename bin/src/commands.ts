@@ -35,7 +35,7 @@ async function write(result: string | Uint8Array, output: string | undefined): P
 const json = (value: unknown): string => `${JSON.stringify(value)}\n`;
 
 export async function billCommand(file: string, { depth, merge, format, output }: BillOptions): Promise<void> {
-  const { assembly } = await readModel(await readBytes(file), basename(file), { shapes: false, workbook: async (bytes) => (await import('../../engine/src/workbook.ts')).readWorkbook(bytes) });
+  const { assembly } = await readModel(await readBytes(file), basename(file), { shapes: merge === 'shape', workbook: async (bytes) => (await import('../../engine/src/workbook.ts')).readWorkbook(bytes) });
   const columns = defaultColumns(assembly);
   const bill = makeBill(assembly, { depth, identity: merge }, noDecisions, { columns, fileName: basename(file) });
   const result = format === 'json' ? json(billRecords(assembly, bill, basename(file))) : billToText(bill, columns, format === 'csv' ? ',' : '\t');

@@ -153,7 +153,7 @@ function withVariants(base: readonly Draft[], assembly: Assembly, recipe: Recipe
     }
   };
   const drafts = [...base];
-  eachDraft(drafts, (draft) => (draft.inVariants = draft.line ? Object.fromEntries([...variants.keys()].map((id) => [id, draft.quantity])) : {}));
+  eachDraft(drafts, (draft) => (draft.inVariants = draft.line ? Object.fromEntries([...variants.keys()].map((id) => [id, draft.quantity || null])) : {}));
   for (const [id, { assembly: own, treatments }] of variants) {
     const ownDecisions = { ...decisions, treatments, lines: [] };
     merge(drafts, id, new LineMaker(own, recipe, ownDecisions, identityKeys(own, recipe, treatments)).make(parentsFirst(own)), own);

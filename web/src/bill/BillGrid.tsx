@@ -11,13 +11,18 @@ import { useProject } from '../data/ProjectContext.tsx';
 import { Thumb } from '../shell/Thumb.tsx';
 import { isTypable, spread, typeInto, type CellInput } from './cellEdits.ts';
 import { Headings } from './Headings.tsx';
-import { clampSpot, cornersOf, moveSpot, type Spot } from './gridSelection.ts';
+import { clampSpot, cornersOf, moveSpot, pickedRowOf, type Spot } from './gridSelection.ts';
 import { useBillEdit } from './useBillEdit.ts';
 
 const ROW = 30;
 
+export interface BillGridProps {
+  /** Key of the row picked here last. */ readonly rowKey: string | null;
+  readonly onRow: (key: string | null) => void;
+}
+
 /** The list as it will read, edited in place: arrows move, typing edits, blocks are copied from and to spreadsheets. */
-export function BillGrid() {
+export function BillGrid({ rowKey, onRow }: BillGridProps) {
   const { assembly, bill, billDocument, picked, pick } = useProject();
   const { change } = useBillEdit();
   const { columns: all } = billDocument.content;
@@ -30,7 +35,7 @@ export function BillGrid() {
   const [typing, setTyping] = useState<string | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({ count: lines.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 15 });
-  const pickedRow = picked === null ? -1 : bill.rows.findIndex((row) => row.components.includes(picked));
+  const pickedRow = pickedRowOf(bill, picked, rowKey);
   useEffect(() => {
     if (pickedRow >= 0) virtual.scrollToIndex(lineOfRow.get(pickedRow) ?? 0, { align: 'auto' });
   }, [pickedRow]); // eslint-disable-line react-hooks/exhaustive-deps -- only when another line is picked
@@ -44,6 +49,7 @@ export function BillGrid() {
     setFocus(place);
     if (!extend) setAnchor(place);
     virtual.scrollToIndex(lineOfRow.get(place.row) ?? 0, { align: 'auto' });
+    onRow(bill.rows[place.row]?.key ?? null);
     pick(bill.rows[place.row]?.components[0] ?? null);
   };
   const put = (label: string, inputs: readonly CellInput[]) => {
@@ -78,7 +84,7 @@ export function BillGrid() {
     const next = moveSpot(spot ?? { row: pickedRow < 0 ? (event.key === 'ArrowDown' ? -1 : 0) : pickedRow, column: 0 }, { key: event.key, shiftKey: event.shiftKey, ctrlKey: event.ctrlKey || event.metaKey }, limits, page);
     if (next) goTo(next, event.shiftKey && event.key !== 'Tab');
     else if (event.key === 'Enter' || event.key === 'F2') begin();
-    else if (event.key === 'Escape') { setAnchor(null); setFocus(null); pick(null); }
+    else if (event.key === 'Escape') { setAnchor(null); setFocus(null); onRow(null); pick(null); }
     else if ((event.key === 'Delete' || event.key === 'Backspace') && selected) put('empty cells', spread([['']], selected.rows, selected.columns.filter((column) => isTypable(selected.rows[0], column))));
     else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'a') { setAnchor({ row: 0, column: 0 }); setFocus({ row: limits.rows - 1, column: limits.columns - 1 }); }
     else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'd') fillDown();
@@ -91,6 +97,10 @@ export function BillGrid() {
     event.clipboardData.setData('text/plain', blockToText(selected.rows.map((row) => selected.columns.map((column) => bill.cell(row, column).text))));
     event.preventDefault();
   };
+  const onCut = (event: ClipboardEvent) => {
+    onCopy(event);
+    if (selected && typing === null) put('cut cells', spread([['']], selected.rows, selected.columns.filter((column) => isTypable(selected.rows[0], column))));
+  };
   const onPaste = (event: ClipboardEvent) => {
     if (!from || !selected || typing !== null) return;
     const block = textToBlock(event.clipboardData.getData('text/plain'));
@@ -100,7 +110,7 @@ export function BillGrid() {
   };
   return (
     <>
-      <div className="rows billgrid" ref={scroller} tabIndex={0} role="grid" aria-label="List" aria-multiselectable aria-rowcount={lines.length} onKeyDown={onKey} onCopy={onCopy} onPaste={onPaste}>
+      <div className="rows billgrid" ref={scroller} tabIndex={0} role="grid" aria-label="List" aria-multiselectable aria-rowcount={lines.length} onKeyDown={onKey} onCopy={onCopy} onCut={onCut} onPaste={onPaste}>
         <Headings columns={columns} widths={widths} />
         <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
           {virtual.getVirtualItems().map(({ index, start }) => {
@@ -216,7 +226,8 @@ function CellBar({ row, column, count, onBack, onFill }: { row: Row; column: Col
   const counted = row.components.some((index) => recipe.quantityOf?.[assembly.components[index].key]);
   const everywhere = () => {
     const keys = [...new Set(row.components.map((index) => original.components[originals[index]].key))];
-    const value: PropertyValue = { value: text };
+    const typed = bill.cell(row, column).value;
+    const value: PropertyValue = typed?.kind === 'number' ? { value: typed.value, ...(typed.unit ? { unit: typed.unit } : {}) } : typed?.kind === 'flag' ? { value: typed.value } : { value: text };
     perform(`${name} ${text} for every bill`,
       { document: components.id, command: { kind: 'typeValues', name: name!, components: Object.fromEntries(keys.map((key) => [key, value])), places: {} } },
       { document: billDocument.id, command: { kind: 'typeCells', cells: Object.fromEntries(row.addresses.map((address) => [address, { [column.source]: null }])) as never } });

@@ -1,6 +1,7 @@
 import { Button, Menu } from '@mantine/core';
 import { IconDownload, IconPlus } from '@tabler/icons-react';
 import { useMemo, useState, type ReactNode } from 'react';
+import { componentsAlong, pathOf } from '../../../core/src/assembly/index.ts';
 import { differingFindings, numbersToKeep, type BillFinding } from '../../../core/src/bill/index.ts';
 import { layOutSheet, type Sheet } from '../../../core/src/sheets/index.ts';
 import { ProjectContext, useProject, type OpenProject } from '../data/ProjectContext.tsx';
@@ -11,6 +12,7 @@ import { useSheetInputs } from '../sheets/useSheetInputs.ts';
 import { BillGrid } from './BillGrid.tsx';
 import { BillsBar } from './BillsBar.tsx';
 import { RecipeSentence } from './RecipeSentence.tsx';
+import { pickedRowOf } from './gridSelection.ts';
 import { useBillEdit } from './useBillEdit.ts';
 import { Why } from './Why.tsx';
 
@@ -18,6 +20,8 @@ import { Why } from './Why.tsx';
 export function BillStation() {
   const { bills, sheets } = useProject();
   const [wanted, setWanted] = useState<string | null>(null);
+  /** Key of the row that was picked in the list: a component may stand in several. */
+  const [rowKey, setRowKey] = useState<string | null>(null);
   const open = bills.find(({ id }) => id === wanted) ?? bills[0];
   return (
     <>
@@ -27,12 +31,12 @@ export function BillStation() {
             <BillsBar open={open.id} onOpen={setWanted} />
             <RecipeSentence />
             <Findings />
-            <BillGrid key={open.id} />
-            <BillFoot />
+            <BillGrid key={open.id} rowKey={rowKey} onRow={setRowKey} />
+            <BillFoot rowKey={rowKey} />
           </section>
           <aside className="side" aria-label="Where the picked line is">
             <Machine3D />
-            <Why />
+            <Why rowKey={rowKey} />
           </aside>
         </OpenedBill>
       </main>
@@ -53,7 +57,11 @@ function OpenedBill({ open, children }: { open: OpenProject['bills'][number]; ch
   const value = useMemo<OpenProject | null>(() => {
     if (isDrawings) return project;
     if (!made) return null;
-    return { ...project, billDocument: open, bill: made.bill, decisions: made.decisions, assembly: made.edited.assembly, treatments: made.edited.treatments, originals: made.edited.originals };
+    const { assembly: own, originals: ownOriginals } = made.edited;
+    // Places that are edited have components of their own, in another order in every variant: a pick travels by its path, or as the file's component.
+    const along = project.pickedPath ? componentsAlong(own, pathOf(project.pickedPath)) : null;
+    const picked = along?.at(-1) ?? (project.picked === null ? null : project.originals[project.picked]);
+    return { ...project, picked, pick: (component, path = null) => project.pick(component === null ? null : ownOriginals[component], path), billDocument: open, bill: made.bill, decisions: made.decisions, assembly: made.edited.assembly, treatments: made.edited.treatments, originals: made.edited.originals };
   }, [isDrawings, project, made, open]);
   if (!value) return <div className="centre quiet">Working the list out …</div>;
   return <ProjectContext.Provider value={value}>{children}</ProjectContext.Provider>;
@@ -92,13 +100,13 @@ function Findings() {
   );
 }
 
-function BillFoot() {
+function BillFoot({ rowKey }: { rowKey: string | null }) {
   const { id, assembly, bill, billDocument, picked } = useProject();
   const { change } = useBillEdit();
   const pieces = bill.rows.filter((row) => !row.opened).reduce((sum, row) => sum + (row.line ? 0 : row.totalQuantity), 0);
   const open = bill.rows.filter((row) => row.provisional).length;
   const addLine = () => {
-    const after = picked === null ? bill.rows.at(-1) : bill.rows.find(({ components }) => components.includes(picked));
+    const after = bill.rows[pickedRowOf(bill, picked, rowKey)] ?? bill.rows.at(-1);
     const above = after && after.parent >= 0 ? bill.rows[after.parent] : null;
     const line = { id: crypto.randomUUID(), parent: above ? assembly.components[above.components[0]].key : null, after: after?.addresses[0] ?? null, quantity: { kind: 'as required' as const }, properties: { Name: { value: 'New line' } } };
     change('add a line', { kind: 'changeLines', remove: [], put: [{ line, at: billDocument.content.lines.length }] });

@@ -2,18 +2,21 @@ import { ActionIcon, Tooltip } from '@mantine/core';
 import { IconChevronLeft, IconChevronRight } from '@tabler/icons-react';
 import { useMemo, useState } from 'react';
 import { partLabel, pathKey } from '../../../core/src/assembly/index.ts';
-import { explainRow } from '../../../core/src/bill/index.ts';
+import { explainRow, rowLabel } from '../../../core/src/bill/index.ts';
+import { pickedRowOf } from './gridSelection.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { Thumb } from '../shell/Thumb.tsx';
 
 /** Why the picked line has its quantity: its places, and the decisions on the way; arrows lead through them one by one. */
-export function Why() {
+export function Why({ rowKey }: { /** Key of the row picked in the list. */ rowKey: string | null }) {
   const { assembly, bill, decisions, picked, pickedPath, pick } = useProject();
-  const row = picked === null ? -1 : bill.rows.findIndex(({ components }) => components.includes(picked));
+  const row = pickedRowOf(bill, picked, rowKey);
   const [shown, setShown] = useState<{ row: number; at: number } | null>(null);
   const why = useMemo(() => (row < 0 ? null : explainRow(assembly, bill, row, decisions)), [assembly, bill, row, decisions]);
   if (!why) return <div className="why quiet">Pick a line to see where its pieces are.</div>;
-  const line = bill.rows[row], first = assembly.components[line.components[0]];
+  const line = bill.rows[row];
+  if (line.components.length === 0) return <div className="why" role="region" aria-label="Why this quantity"><span className="quiet">Item {line.item}</span><h2>{rowLabel(bill, line)}</h2>{why.remarks.map((remark) => <p key={remark} className="quiet">{remark}</p>)}</div>;
+  const first = assembly.components[line.components[0]];
   const all = why.places.flatMap(({ occurrences }) => occurrences);
   const at = shown?.row === row && pickedPath ? shown.at : -1;
   const fly = (to: number) => {

@@ -1,6 +1,8 @@
 import { useCallback, useState } from 'react';
-import { numbersToKeep, type Recipe } from '../../../core/src/bill/index.ts';
+import { numbersToKeep, type BillData, type Recipe } from '../../../core/src/bill/index.ts';
 import { projectBill, type BillCommand, type BillDocument, type Command } from '../../../core/src/documents/index.ts';
+import { billMaker } from '../data/billMaker.ts';
+import { isLarge } from '../data/useBill.ts';
 import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
 import { after } from './cellEdits.ts';
 import { useRearrange } from '../sheets/useRearrange.ts';
@@ -30,12 +32,23 @@ export function useBillEdit(): BillEdit {
     const steps: { document: string; command: Command }[] = commands.map((command) => ({ document: billDocument.id, command }));
     const next = commands.some(relists) ? after(billDocument.content, commands) : null;
     if (!next) return void perform(label, ...steps);
-    const numbers = numbersToKeep(billAfter(project, next));
-    if (Object.keys(numbers).length > 0) steps.push({ document: billDocument.id, command: { kind: 'setNumbers', numbers } });
     const drawn = bills[0].id === billDocument.id && sheets.some(({ content }) => content.balloons.some(({ byHand }) => !byHand));
-    if (!drawn) return void perform(label, ...steps);
+    const finish = (made: Pick<BillData, 'rows'>): void | Promise<void> => {
+      const numbers = numbersToKeep(made);
+      if (Object.keys(numbers).length > 0) steps.push({ document: billDocument.id, command: { kind: 'setNumbers', numbers } });
+      if (!drawn) return void perform(label, ...steps);
+      return rearrange({ ...next, ledger: { ...next.ledger, ...numbers } }).then((more) => void perform(label, ...steps, ...more));
+    };
+    const { original, components, facts, summary } = project;
+    if (isLarge(original)) {
+      setFollowing(true);
+      void billMaker().make({ original, edits: components.content, facts, bill: next, fileName: summary.fileName }).then(finish).finally(() => setFollowing(false));
+      return;
+    }
+    const waits = finish(billAfter(project, next));
+    if (!waits) return;
     setFollowing(true);
-    void rearrange({ ...next, ledger: { ...next.ledger, ...numbers } }).then((more) => perform(label, ...steps, ...more)).finally(() => setFollowing(false));
+    void waits.finally(() => setFollowing(false));
   }, [project, rearrange]);
   return { change, following };
 }

@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
-import type { EditedAssembly } from '../../../core/src/assembly/index.ts';
+import type { Assembly, EditedAssembly } from '../../../core/src/assembly/index.ts';
 import { openBill, type Bill, type BillData, type BillDecisions } from '../../../core/src/bill/index.ts';
 import { formulasAreReady, readyForFormulas } from '../../../core/src/columns/index.ts';
 import { billDecisions, editedFor, projectBill, type BillDocument, type ProjectBillInput } from '../../../core/src/documents/index.ts';
@@ -8,6 +8,7 @@ import { billMaker } from './billMaker.ts';
 
 /** Up to so many usages a bill is worked out while the page draws; beyond, a worker does it and the list follows. */
 const AT_ONCE = 2500;
+export const isLarge = ({ components }: Assembly): boolean => components.reduce((sum, { usages }) => sum + usages.length, 0) > AT_ONCE;
 
 export interface OpenBill {
   readonly bill: Bill;
@@ -33,19 +34,19 @@ export function useFormulas({ columns }: BillDocument): boolean {
  */
 export function useBill({ original, edits, facts, bill: document, fileName }: ProjectBillInput, edited: EditedAssembly, sheets: readonly Sheet[]): OpenBill | null {
   const formulas = useFormulas(document);
-  const size = useMemo(() => original.components.reduce((sum, { usages }) => sum + usages.length, 0), [original]);
+  const large = useMemo(() => isLarge(original), [original]);
   const variant = document.recipe.variant ?? null;
   const own = useMemo(() => (variant === null ? edited : editedFor({ original, edits, facts }, variant)), [edited, original, edits, facts, variant]);
   const input = useMemo<ProjectBillInput>(() => ({ original, edits, facts, bill: document, fileName }), [original, edits, facts, document, fileName]);
   const direct = useMemo(() => {
-    if (size > AT_ONCE) return null;
+    if (large) return null;
     const { bill, decisions } = projectBill(input, own);
     return { bill, edited: own, decisions };
-  }, [size, input, own, formulas]); // eslint-disable-line react-hooks/exhaustive-deps -- formulas have values once they can be read
+  }, [large, input, own, formulas]); // eslint-disable-line react-hooks/exhaustive-deps -- formulas have values once they can be read
   const [made, setMade] = useState<OpenBill | null>(null);
   const runs = useRef({ started: 0, shown: 0 });
   useEffect(() => {
-    if (size <= AT_ONCE) return;
+    if (!large) return;
     const run = ++runs.current.started;
     void billMaker().make(input).then((data: BillData) => {
       if (run < runs.current.shown) return; // a later one is there already
@@ -53,7 +54,7 @@ export function useBill({ original, edits, facts, bill: document, fileName }: Pr
       const decisions = billDecisions(input.bill, own.treatments);
       setMade({ bill: openBill(own.assembly, data, decisions, { columns: input.bill.columns, fileName: input.fileName }), edited: own, decisions });
     });
-  }, [size, input, own]);
+  }, [large, input, own]);
   const open = direct ?? made;
   const placed = document.columns.some(({ source, hidden }) => !hidden && (source === 'sheet' || source === 'zone'));
   return useMemo(() => {
