@@ -11,4 +11,5 @@ export { drawSheet, viewPens } from './drawSheet.ts';
 export type { DrawnSheet, DrawOptions } from './drawSheet.ts';
 export { planSheet, planBalloons, proposeView, keepOnPaper } from './plan.ts';
 export type { BalloonPlan, PlanRequest } from './plan.ts';
+export { tableContent } from './layout.ts';
 export { withPlaces } from './places.ts';

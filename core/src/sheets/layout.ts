@@ -124,11 +124,18 @@ export function tableContent(bill: Bill, columns: readonly Column[], only?: Read
     content: {
       headings: printedHeadings(shown).map((heading) => heading.toUpperCase()),
       alignments: shown.map(alignmentOf),
-      rows: lines.map((line) => printedTexts(bill, shown, line, (text, values) => `${text} (${values} values)`).map((text) => text.replace(/\u00a0/g, ' '))),
+      rows: lines.map((line) => printedTexts(bill, shown, line, (text, values) => `${text} (${values} values)`).map(onPaper)),
       bold: new Set(lines.flatMap(({ kind }, at) => (kind === 'row' ? [] : [at]))),
     },
   };
 }
+
+const RAISED = '⁰¹²³⁴⁵⁶⁷⁸⁹', LOWERED = '₀₁₂₃₄₅₆₇₈₉';
+const figures = (text: string, set: string): string => [...text].map((figure) => set.indexOf(figure)).join('');
+
+/** As the fonts for paper can letter it: they have neither raised and lowered figures nor blanks that do not break. */
+const onPaper = (text: string): string =>
+  text.replace(/\u00a0/g, ' ').replace(/(\d?)([⁰¹²³⁴-⁹]+)⁄([₀-₉]+)/gu, (_, whole: string, top: string, bottom: string) => `${whole}${whole ? ' ' : ''}${figures(top, RAISED)}/${figures(bottom, LOWERED)}`);
 
 function layOutList({ sheet, bill, columns }: SheetInputs, place: TablePlace, only?: ReadonlySet<number>): SheetLayout['table'] {
   const list = tableContent(bill, columns, only);

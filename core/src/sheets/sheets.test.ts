@@ -2,8 +2,8 @@ import { describe, expect, test } from 'vitest';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import type { Assembly, ShapeKey } from '../assembly/index.ts';
 import { listOccurrences } from '../assembly/index.ts';
-import { makeBill } from '../bill/index.ts';
-import { defaultColumns } from '../columns/index.ts';
+import { makeBill, noDecisions } from '../bill/index.ts';
+import { defaultColumns, newColumn } from '../columns/index.ts';
 import { boxesOverlap, boxInside, type Box2 } from '../geometry/index.ts';
 import { drawView, findSpots, viewPlacement, type Body } from '../views/index.ts';
 import { at, boxMesh } from '../../../testkit/shapes.ts';
@@ -15,8 +15,10 @@ import {
   planSheet,
   proposeScale,
   scaleText,
+  tableContent,
   titleBlockBox,
   usualPaper,
+  withPlaces,
   zoneOf,
   type SheetInputs,
 } from './index.ts';
@@ -217,4 +219,60 @@ test('a list that is too long for the paper is a problem in words, with every li
   const { drawn } = drawing(150, 'A4');
   expect(drawn.layout.table!.content.rows).toHaveLength(150);
   expect(drawn.problems.map(({ code }) => code)).toContain('missing-balloons');
+});
+
+describe('the list on paper', () => {
+  const { assembly } = machine(3);
+  const inch = (value: number) => ({ value: value * 25.4, unit: 'mm' });
+  const withSizes = {
+    ...assembly,
+    components: assembly.components.map((component, index) => ({ ...component, properties: { ...component.properties, Size: inch(1.375 + index), Mass: { value: index, unit: 'kg' } } })),
+  };
+  const columns = [
+    newColumn('item'),
+    newColumn('name'),
+    { ...newColumn('property:Size'), format: { unit: 'in', fraction: { denominator: 8, stacked: true } } as const },
+    { ...newColumn('massTotal'), total: true },
+    newColumn('picture'),
+  ];
+  const bill = makeBill(withSizes, { depth: 'parts-only', identity: 'part-number', groups: [{ source: 'property:Material', subtotal: true }] }, noDecisions, { columns });
+  test('shows headings, sums and fractions as its fonts can letter them, and no pictures', () => {
+    const { content, billRows } = tableContent(bill, columns);
+    expect(content.headings).toEqual(['ITEM', 'NAME', 'SIZE', 'MASS TOTAL [KG]']);
+    expect(content.rows).toEqual([
+      ['', 'Ash', '', ''],
+      ['1', 'Block 1', '2 3/8"', '1.000'],
+      ['2', 'Block 2', '3 3/8"', '2.000'],
+      ['3', 'Block 3', '4 3/8"', '3.000'],
+      ['', 'Sum Ash', '', '6.000'],
+      ['', 'Total', '', '6.000'],
+    ]);
+    expect(billRows).toEqual([-1, 0, 1, 2, -1, -1]);
+    expect([...content.bold!]).toEqual([0, 4, 5]);
+  });
+  test('can show only some lines, without sums that would speak of the others', () => {
+    expect(tableContent(bill, columns, new Set([1])).content.rows).toEqual([
+      ['', 'Ash', '', ''],
+      ['2', 'Block 2', '3 3/8"', '2.000'],
+    ]);
+    expect(tableContent(bill, columns, new Set()).content.rows).toEqual([]);
+  });
+  test('a sheet that lists only what is ballooned on it leaves the others out', () => {
+    const { inputs } = drawing(6);
+    const [first, ...others] = inputs.sheet.balloons;
+    const sheet = { ...inputs.sheet, balloons: others, table: { ...inputs.sheet.table!, onlyBallooned: true } };
+    const { layout } = drawSheet({ ...inputs, sheet });
+    expect(layout.table!.content.rows).toHaveLength(others.length);
+    const gone = inputs.bill.rowOf(listOccurrences(inputs.assembly, () => true).find(({ path }) => path.join() === first.path.join())!.components);
+    expect(layout.table!.billRows).not.toContain(gone);
+  });
+  test('a line tells the sheets and zones where it is ballooned', () => {
+    const { inputs } = drawing(3);
+    const placed = withPlaces(inputs.bill, inputs.assembly, noDecisions, {}, [inputs.sheet, inputs.sheet]);
+    const [column, zone] = [newColumn('sheet'), newColumn('zone')];
+    expect(placed.rows.map((row) => placed.cell(row, column).text)).toEqual(['1, 2', '1, 2', '1, 2']);
+    const balloon = inputs.sheet.balloons[0], view = inputs.sheet.views[0];
+    const centre = [view.centre[0] + balloon.offset[0], view.centre[1] + balloon.offset[1]] as const;
+    expect(placed.rows.map((row) => placed.cell(row, zone).text)).toContain(zoneOf(inputs.sheet.paper, centre));
+  });
 });
