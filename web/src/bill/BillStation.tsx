@@ -6,6 +6,7 @@ import { differingFindings, numbersToKeep, type BillFinding } from '../../../cor
 import { layOutSheet, type Sheet } from '../../../core/src/sheets/index.ts';
 import { ProjectContext, useProject, type OpenProject } from '../data/ProjectContext.tsx';
 import { useBill } from '../data/useBill.ts';
+import type { Flight } from '../model/Fly.tsx';
 import { Machine3D } from '../model/Machine3D.tsx';
 import { CoverageStrip } from '../shell/CoverageStrip.tsx';
 import { useSheetInputs } from '../sheets/useSheetInputs.ts';
@@ -22,6 +23,7 @@ export function BillStation() {
   const [wanted, setWanted] = useState<string | null>(null);
   /** Key of the row that was picked in the list: a component may stand in several. */
   const [rowKey, setRowKey] = useState<string | null>(null);
+  const [flight, setFlight] = useState<Flight | null>(null);
   const open = bills.find(({ id }) => id === wanted) ?? bills[0];
   return (
     <>
@@ -35,8 +37,8 @@ export function BillStation() {
             <BillFoot rowKey={rowKey} />
           </section>
           <aside className="side" aria-label="Where the picked line is">
-            <Machine3D />
-            <Why rowKey={rowKey} />
+            <Machine3D flight={flight} />
+            <Why rowKey={rowKey} onFly={(path) => setFlight((before) => ({ path, count: (before?.count ?? 0) + 1 }))} />
           </aside>
         </OpenedBill>
       </main>

@@ -1,14 +1,21 @@
 import { ActionIcon, Tooltip } from '@mantine/core';
 import { IconChevronLeft, IconChevronRight } from '@tabler/icons-react';
 import { useMemo, useState } from 'react';
-import { partLabel, pathKey } from '../../../core/src/assembly/index.ts';
+import { partLabel, pathKey, type PathKey } from '../../../core/src/assembly/index.ts';
 import { explainRow, rowLabel } from '../../../core/src/bill/index.ts';
 import { pickedRowOf } from './gridSelection.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { Thumb } from '../shell/Thumb.tsx';
 
+export interface WhyProps {
+  /** Key of the row picked in the list. */
+  readonly rowKey: string | null;
+  /** Shows a place from near in the 3D picture. */
+  readonly onFly: (path: PathKey) => void;
+}
+
 /** Why the picked line has its quantity: its places, and the decisions on the way; arrows lead through them one by one. */
-export function Why({ rowKey }: { /** Key of the row picked in the list. */ rowKey: string | null }) {
+export function Why({ rowKey, onFly }: WhyProps) {
   const { assembly, bill, decisions, picked, pickedPath, pick } = useProject();
   const row = pickedRowOf(bill, picked, rowKey);
   const [shown, setShown] = useState<{ row: number; at: number } | null>(null);
@@ -23,6 +30,7 @@ export function Why({ rowKey }: { /** Key of the row picked in the list. */ rowK
     const next = (to + all.length) % all.length;
     setShown({ row, at: next });
     pick(all[next].components.at(-1)!, pathKey(all[next].path));
+    onFly(pathKey(all[next].path));
   };
   return (
     <div className="why" role="region" aria-label="Why this quantity">

@@ -11,6 +11,7 @@ import { loadDerived } from '../data/api.ts';
 import { drawsInSoftware } from './graphics.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { bodiesByShape, inModel, isIn, machineBox, nearestAxis, spreadOrder, withAxis, type Picks } from './machine.ts';
+import { Fly, type Flight } from './Fly.tsx';
 import { MachineTools, type Look } from './MachineTools.tsx';
 
 export interface Machine3DProps {
@@ -18,13 +19,15 @@ export interface Machine3DProps {
   readonly tools?: boolean;
   /** Components lit besides the picked one. */
   readonly also?: ReadonlySet<number>;
+  /** A place to fly to; `count` tells one flight from the next. */
+  readonly flight?: Flight | null;
 }
 
 const RETRY = 2500; // ms between two looks for shapes that are still being made
 const PLAIN_LOOK: Look = { hidden: [], only: null, seeThrough: false, section: null };
 
 /** The machine in 3D: turn, pan, zoom; a click picks a part, and what is picked is lit. */
-export function Machine3D({ tools = false, also }: Machine3DProps) {
+export function Machine3D({ tools = false, also, flight = null }: Machine3DProps) {
   const { assembly, picked, pickedPath, pick, shapes: { progress, stopped }, components, perform } = useProject();
   const bodies = useMemo(() => bodiesByShape(assembly), [assembly]);
   const keys = [...bodies.keys()];
@@ -41,6 +44,11 @@ export function Machine3D({ tools = false, also }: Machine3DProps) {
   const settled = meshes.every(({ isLoading }) => !isLoading);
   const box = useMemo(() => (ready.length > 0 ? machineBox(ready, bodies) : null), [ready, bodies]);
   const shown = useMemo(() => new Map([...bodies].map(([shape, occurrences]) => [shape, occurrences.filter((one) => (!look.only || look.only.some((wanted) => isIn(one, wanted))) && !look.hidden.some((gone) => isIn(one, gone)))])), [bodies, look.only, look.hidden]);
+  const goal = useMemo(() => {
+    if (!flight) return null;
+    const picks: Picks = { components: new Set(), path: pathOf(flight.path) };
+    return machineBox(ready, new Map([...bodies].map(([shape, occurrences]) => [shape, occurrences.filter((one) => isIn(one, picks))])));
+  }, [flight, ready, bodies]);
   const planes = useMemo(() => {
     if (!look.section || !box) return [];
     const { axis, share, flipped } = look.section;
@@ -65,6 +73,7 @@ export function Machine3D({ tools = false, also }: Machine3DProps) {
         {ready.map(([shape, mesh]) => <Body key={shape} mesh={mesh} occurrences={shown.get(shape) ?? []} picks={picks} seeThrough={look.seeThrough} planes={planes} onChoose={choose} />)}
         <OrbitControls makeDefault enableDamping={false} />
         <Fit key={`${from.count} ${from.direction} ${settled} ${assembly.turn?.join() ?? ''}`} box={settled || progress === null ? box : null} direction={from.direction} />
+        {flight && goal && <Fly key={flight.count} goal={goal} whole={box!} />}
       </Canvas>
       {!settled || ready.length < keys.length ? <div className="corner quiet">Shapes: {ready.length} of {keys.length}{settled && progress === null && stopped === null && ready.length < keys.length ? '; the others could not be made' : ''}</div> : null}
       {keys.length === 0 && <div className="centre quiet" style={{ position: 'absolute', inset: 0 }}>This structure came without shapes. Its list and its numbers work all the same.</div>}
