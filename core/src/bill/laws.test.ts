@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import type { Assembly } from '../assembly/index.ts';
+import { listOccurrences, type Assembly } from '../assembly/index.ts';
 import { assemblyOf, leaf, node, type Plan } from '../../../testkit/assemblies.ts';
-import { makeBill, noDecisions, numbersToKeep, renumber, usualNumbering, type Bill, type Recipe } from './index.ts';
+import { makeBill, noDecisions, numbersToKeep, openBill, renumber, usualNumbering, type Bill, type Recipe } from './index.ts';
 
 const structured: Recipe = { depth: 'structured', identity: 'part-number' };
 const partsOnly: Recipe = { depth: 'parts-only', identity: 'part-number' };
@@ -143,8 +143,12 @@ describe('laws of bills, for random shared structures', () => {
   test('a bill on its way between threads reads the same', () => {
     fc.assert(
       fc.property(anyAssembly, (assembly) => {
-        const { rows, sections, rowIn } = makeBill(assembly, structured);
-        expect(structuredClone({ rows, sections, rowIn })).toEqual({ rows, sections, rowIn });
+        const bill = makeBill(assembly, structured);
+        const { recipe, rows, sections, findings } = bill;
+        const there = openBill(assembly, JSON.parse(JSON.stringify({ recipe, rows, sections, findings })), noDecisions);
+        expect(there.rows).toEqual(bill.rows);
+        for (const { components } of listOccurrences(assembly, () => true))
+          expect(there.rowOf(components)).toBe(bill.rowOf(components));
       }),
       { numRuns: 20 },
     );

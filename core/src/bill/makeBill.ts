@@ -43,19 +43,20 @@ export function computeBill(assembly: Assembly, recipe: Recipe, decisions: BillD
   const cells = new CellReader(assembly, recipe, decisions, extras.columns ?? [], extras);
   const values = (draft: Draft, source: ColumnSource) => cells.values(draft, source);
   const shown = sortDrafts(filterDrafts(drafts, recipe, values), recipe, values);
-  const rows: Row[] = [], rowIn = new Map<number, Map<number, number>>();
-  const firstRows = flatten(shown, -1, recipe, assembly, rows, rowIn);
+  const rows: Row[] = [];
+  const firstRows = flatten(shown, -1, recipe, assembly, rows);
   const sections = sectionsOf(shown, recipe.groups ?? [], firstRows, values);
   findings.push(...claimedTwice(decisions, rows));
-  return { recipe, rows, sections, findings, rowIn };
+  return { recipe, rows, sections, findings };
 }
 
 /** A computed bill with what it can be asked. @param assembly the one that it was computed from */
 export function openBill(assembly: Assembly, data: BillData, decisions: BillDecisions, extras: BillExtras = {}): Bill {
   const cells = new CellReader(assembly, data.recipe, decisions, extras.columns ?? [], extras);
+  let places: Places | null = null;
   return {
     ...data,
-    rowOf: (components) => rowOf(data, decisions, components),
+    rowOf: (components) => rowOf(data, decisions, (places ??= placesIn(data.rows)), components),
     cell: (row, column) => cells.cell(row, column),
     values: (row, source) => cells.values(row, source),
     sum: (column, from = 0, to = data.rows.length) => cells.sum(data.rows.slice(from, to).filter(({ opened }) => !opened), column),
@@ -99,10 +100,8 @@ function numberDrafts(drafts: readonly Draft[], recipe: Recipe, decisions: BillD
 }
 
 /** Rows in the order shown; first row of each draft, and the count of rows behind it. */
-function flatten(drafts: readonly Draft[], parent: number, recipe: Recipe, assembly: Assembly, rows: Row[], rowIn: Map<number, Map<number, number>>): number[] {
+function flatten(drafts: readonly Draft[], parent: number, recipe: Recipe, assembly: Assembly, rows: Row[]): number[] {
   const numbering = recipe.numbering ?? usualNumbering;
-  const shownAs = new Map<number, number>();
-  rowIn.set(parent, shownAs);
   const above = parent < 0 ? null : rows[parent];
   const first = drafts.map((draft) => {
     const at = rows.length;
@@ -112,14 +111,25 @@ function flatten(drafts: readonly Draft[], parent: number, recipe: Recipe, assem
       kind: line ? 'line' : isAssembly(assembly.components[components[0]]) ? 'assembly' : 'part', opened, canOpen, components, counts, addresses, amount,
       ...(line ? { line: line.id } : {}), ...(inVariants ? { inVariants } : {}),
     });
-    for (const component of components) shownAs.set(component, at);
-    if (draft.opened || draft.children.length > 0) flatten(draft.children, at, recipe, assembly, rows, rowIn);
+    flatten(draft.children, at, recipe, assembly, rows);
     return at;
   });
   return [...first, rows.length];
 }
 
-function rowOf({ recipe: { depth }, rowIn }: BillData, { treatments }: BillDecisions, path: readonly number[]): number {
+/** Row per component, by the row that it stands in (−1: top); a row without an entry is closed. */
+type Places = ReadonlyMap<number, ReadonlyMap<number, number>>;
+
+function placesIn(rows: readonly Row[]): Places {
+  const places = new Map<number, Map<number, number>>([[-1, new Map()]]);
+  rows.forEach(({ components, parent, opened }, at) => {
+    for (const component of components) places.get(parent)!.set(component, at);
+    if (opened) places.set(at, new Map());
+  });
+  return places;
+}
+
+function rowOf({ recipe: { depth } }: BillData, { treatments }: BillDecisions, rowIn: Places, path: readonly number[]): number {
   if (path.length === 1) return rowIn.get(-1)?.get(path[0]) ?? -1;
   let found = -1;
   for (const component of path.slice(1)) {

@@ -169,14 +169,12 @@ export interface BillFinding extends Finding {
   readonly retire?: readonly Address[];
 }
 
-/** A computed bill as plain data: what a worker hands over. */
+/** A computed bill as plain data that survives JSON: what a worker hands over. */
 export interface BillData {
   readonly recipe: Recipe;
   readonly rows: readonly Row[];
   readonly sections: readonly Section[];
   readonly findings: readonly BillFinding[];
-  /** Row per component, by the row that it stands in (−1: top). */
-  readonly rowIn: ReadonlyMap<number, ReadonlyMap<number, number>>;
 }
 
 export interface Bill extends BillData {

@@ -31,9 +31,9 @@ export function QuantityDialog({ onClose }: { onClose: () => void }) {
         {rules.map((rule, at) => (
           <div key={at} className="rulegroup">
             <Kind kind={rule.is} onChange={(is) => setRules(rules.with(at, { ...rule, is }))} />
-            <span className="quiet">where</span>
-            <RulesEditor rules={rule.when} onChange={(when) => setRules(rules.with(at, { ...rule, when }))} />
             <ActionIcon size="sm" variant="subtle" color="ink" aria-label="Take this way of counting away" onClick={() => setRules(rules.toSpliced(at, 1))}><IconX size={14} /></ActionIcon>
+            <span className="quiet" style={{ flexBasis: '100%' }}>where</span>
+            <RulesEditor rules={rule.when} onChange={(when) => setRules(rules.with(at, { ...rule, when }))} />
           </div>
         ))}
         <div><Button size="compact-xs" variant="default" leftSection={<IconPlus size={13} />} onClick={() => setRules([...rules, { when: { ...noRules, of: [{ source: 'name', comparison: 'contains', operand: '' }] }, is: { kind: 'sum', size: 'Length', unit: 'm' } }])}>Another way of counting</Button></div>

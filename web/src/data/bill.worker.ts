@@ -1,4 +1,4 @@
-import { expose } from 'comlink';
+import { expose, transfer } from 'comlink';
 import type { Assembly, FactsByShape } from '../../../core/src/assembly/index.ts';
 import type { BillData } from '../../../core/src/bill/index.ts';
 import { readyForFormulas } from '../../../core/src/columns/index.ts';
@@ -13,13 +13,15 @@ const worker = {
     held = { original, facts };
     last = null;
   },
-  async make(edits: ComponentEdits, bill: BillDocument, fileName: string): Promise<BillData> {
+  /** The bill as JSON bytes: many times faster to hand over than its records. */
+  async make(edits: ComponentEdits, bill: BillDocument, fileName: string): Promise<Uint8Array> {
     if (!held) throw new Error('The structure must be taken before a bill is made.');
     if (bill.columns.some(({ source }) => source === 'formula')) await readyForFormulas();
     const variant = bill.recipe.variant ?? null, text = JSON.stringify(edits);
     if (!last || last.text !== text || last.variant !== variant) last = { edits, text, variant, edited: editedFor({ ...held, edits }, variant) };
-    const { recipe, rows, sections, findings, rowIn } = projectBill({ ...held, edits: last.edits, bill, fileName }, last.edited).bill;
-    return { recipe, rows, sections, findings, rowIn };
+    const { recipe, rows, sections, findings } = projectBill({ ...held, edits: last.edits, bill, fileName }, last.edited).bill;
+    const bytes = new TextEncoder().encode(JSON.stringify({ recipe, rows, sections, findings } satisfies BillData));
+    return transfer(bytes, [bytes.buffer]);
   },
 };
 export type BillWorker = typeof worker;

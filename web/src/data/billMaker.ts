@@ -17,7 +17,7 @@ export function billMaker(): { make: (input: ProjectBillInput) => Promise<BillDa
         sent = { original, facts };
         await worker.take(original, facts);
       }
-      return worker.make(edits, bill, fileName);
+      return JSON.parse(new TextDecoder().decode(await worker.make(edits, bill, fileName))) as BillData;
     },
   };
 }
