@@ -1,47 +1,20 @@
-import { readFile, writeFile } from 'node:fs/promises';
 import { basename, extname } from 'node:path';
 import { InvalidArgumentError } from 'commander';
 import { Refusal, type Assembly } from '../../core/src/assembly/index.ts';
-import { makeBill, noDecisions, type Depth, type Identity } from '../../core/src/bill/index.ts';
+import { makeBill } from '../../core/src/bill/index.ts';
 import { defaultColumns } from '../../core/src/columns/index.ts';
-import { billRecords, billToText, sceneToSvg, viewToSvg } from '../../core/src/formats/index.ts';
+import { sceneToSvg, viewToSvg } from '../../core/src/formats/index.ts';
 import { drawSheet, planBalloons, planSheet, usualPaper, type DrawnSheet, type PaperName, type Sheet, type SheetProblem } from '../../core/src/sheets/index.ts';
-import { readModel } from '../../core/src/sources/index.ts';
 import { topLabel } from '../../core/src/step/index.ts';
 import { directionNames, sumLines, type DirectionName, type UpAxis } from '../../core/src/views/index.ts';
 import { embeddedFonts, folderStore, makeMeshes, makeView, sceneToPdf, startPool, type MadeView, type Tools } from '../../engine/src/index.ts';
+import type { BillOptions } from './billCommand.ts';
+import { json, readBytes, write } from './files.ts';
 
 interface Common {
   readonly up: UpAxis;
   readonly output?: string;
 }
-interface BillOptions extends Common {
-  readonly depth: Depth;
-  readonly merge: Identity;
-  readonly format: string;
-}
-
-async function readBytes(file: string): Promise<Uint8Array> {
-  const bytes = await readFile(file).catch((error: NodeJS.ErrnoException) => {
-    throw error.path ? error : Object.assign(error, { path: file });
-  });
-  return new Uint8Array(bytes.buffer, bytes.byteOffset, bytes.length); // the same bytes, not a second copy of them
-}
-
-async function write(result: string | Uint8Array, output: string | undefined): Promise<void> {
-  if (output) await writeFile(output, result);
-  else await new Promise<void>((resolve, reject) => process.stdout.write(result, (error) => (error && (error as NodeJS.ErrnoException).code !== 'EPIPE' ? reject(error) : resolve())));
-}
-const json = (value: unknown): string => `${JSON.stringify(value)}\n`;
-
-export async function billCommand(file: string, { depth, merge, format, output }: BillOptions): Promise<void> {
-  const { assembly } = await readModel(await readBytes(file), basename(file), { shapes: merge === 'shape', workbook: async (bytes) => (await import('../../engine/src/workbook.ts')).readWorkbook(bytes) });
-  const columns = defaultColumns(assembly);
-  const bill = makeBill(assembly, { depth, identity: merge }, noDecisions, { columns, fileName: basename(file) });
-  const result = format === 'json' ? json(billRecords(assembly, bill, basename(file))) : billToText(bill, columns, format === 'csv' ? ',' : '\t');
-  await write(result, output);
-}
-
 /** Reads the file, makes its meshes and the views asked for; findings about shapes go to standard error. */
 async function withViews<Result>(file: string, directions: readonly DirectionName[], options: { up: UpAxis; hidden: boolean }, workerFile: string, use: (assembly: Assembly, views: Map<DirectionName, MadeView>) => Promise<Result>): Promise<Result> {
   const bytes = await readBytes(file);
@@ -71,7 +44,7 @@ export async function viewCommand(file: string, { direction, format, up, output 
   });
 }
 
-export async function sheetCommand(file: string, options: BillOptions & { paper: PaperName; views: string }, workerFile: string): Promise<void> {
+export async function sheetCommand(file: string, options: Common & Pick<BillOptions, 'depth' | 'merge'> & { format: string; paper: PaperName; views: string }, workerFile: string): Promise<void> {
   const directions = parseDirections(options.views);
   await withViews(file, directions, { up: options.up, hidden: false }, workerFile, async (assembly, views) => {
     const bill = makeBill(assembly, { depth: options.depth, identity: options.merge });

@@ -1,9 +1,10 @@
-import { Command, CommanderError, Option } from 'commander';
+import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { Refusal } from '../../core/src/assembly/index.ts';
 import { depths, identities } from '../../core/src/bill/index.ts';
 import { paperNames } from '../../core/src/sheets/index.ts';
 import { directionNames } from '../../core/src/views/index.ts';
-import { billCommand, sheetCommand, viewCommand } from './commands.ts';
+import { billCommand, type BillOptions } from './billCommand.ts';
+import { sheetCommand, viewCommand } from './commands.ts';
 
 /** Runs one command; the exit code: 0 done, 1 cannot be done (one sentence on standard error), 2 wrong usage. */
 export async function run(args: readonly string[], workerFile: string): Promise<number> {
@@ -26,6 +27,11 @@ function sentence(error: unknown): string {
   return `This could not be done: ${message}`;
 }
 
+function wholeNumber(text: string): number {
+  if (!/^[1-9]\d{0,5}$/.test(text)) throw new InvalidArgumentError('It takes a whole number from 1 on.');
+  return Number(text);
+}
+
 function program(workerFile: string): Command {
   const top = new Command('sledgeboard').description('From a STEP assembly to its bill of materials, views and drawing sheet.').exitOverride();
   const direction = (text: string) => text;
@@ -37,8 +43,16 @@ function program(workerFile: string): Command {
     .addOption(new Option('--depth <depth>', 'which lines').choices(depths).default('structured'))
     .addOption(new Option('--merge <identity>', 'what makes two lines one').choices(identities).default('part-number'));
   billOptions(shared(top.command('bill').description('bill of materials')))
-    .addOption(new Option('--format <format>').choices(['json', 'csv', 'tsv']).default('json'))
-    .action(billCommand);
+    .addOption(new Option('--format <format>', 'recipe: the choices as a file for --recipe').choices(['json', 'csv', 'tsv', 'xlsx', 'recipe']).default('json'))
+    .option('--recipe <FILE>', 'choices, columns, variants and decisions as JSON; what is typed here wins over it')
+    .option('--columns <names>', 'Item, Qty as Pieces, "{Name}, L = {Length}" as Text, = {Qty} × {Mass each} as Weight')
+    .option('--sort <names>', 'Material, Length downwards')
+    .option('--group <names>', 'headings and subtotals over equal values')
+    .option('--filter <rules>', 'Material is Ash and (Qty is more than 4 or is bought)')
+    .option('--variant <name>', 'one of the variants of the recipe file')
+    .option('--machines <count>', 'totals for so many machines', wholeNumber)
+    .option('--explain', 'print the recipe as a sentence instead of the bill')
+    .action((file: string, options: BillOptions, command: Command) => billCommand(file, options, new Set(Object.keys(options).filter((name) => command.getOptionValueSource(name) === 'cli')), workerFile));
   shared(top.command('view').description('lines of one view, hidden lines removed, at 1:1'))
     .addOption(new Option('--direction <direction>').choices(directionNames).default('isometric'))
     .addOption(new Option('--format <format>').choices(['svg', 'json']).default('json'))

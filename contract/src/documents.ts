@@ -1,9 +1,9 @@
 import * as v from 'valibot';
 import type { Balloon } from '../../core/src/balloons/index.ts';
-import { depths, identities, type Address } from '../../core/src/bill/index.ts';
+import { depths, identities, usualNumbering, type Address } from '../../core/src/bill/index.ts';
 import { comparisons, dateForms, denominators, plainSources, type ColumnSource, type RuleGroup } from '../../core/src/columns/index.ts';
-import { modelAxes } from '../../core/src/assembly/index.ts';
-import { upgradeBill, upgradeComponentEdits, type BillDocument, type Command, type ComponentEdits, type DocumentKind, type ProjectDocument } from '../../core/src/documents/index.ts';
+import { modelAxes, treatmentWords } from '../../core/src/assembly/index.ts';
+import { RECIPE_KIND, upgradeBill, upgradeComponentEdits, type BillDocument, type Command, type ComponentEdits, type DocumentKind, type ProjectDocument, type RecipeFile } from '../../core/src/documents/index.ts';
 import { paperNames, tablePlaces, titleFieldNames, type Sheet } from '../../core/src/sheets/index.ts';
 import { directionNames } from '../../core/src/views/index.ts';
 
@@ -39,8 +39,9 @@ const quantityKind = v.variant('kind', [
 const rule = v.object({ source: columnSource, comparison: v.picklist(comparisons), operand: shortText });
 const ruleGroup: v.GenericSchema<RuleGroup<ColumnSource>> = v.object({ holds: v.picklist(['all', 'any']), of: v.pipe(v.array(v.union([rule, v.lazy(() => ruleGroup)])), v.maxLength(100)) });
 const sortKey = { source: columnSource, descending: v.optional(v.boolean()) };
+const levelNumbering = v.object({ start: number, step: v.pipe(number, v.maxValue(10_000)), prefix: v.pipe(v.string(), v.maxLength(20)), width: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(9)) });
 const numbering = v.object({
-  start: number, step: v.pipe(number, v.maxValue(10_000)), prefix: v.pipe(v.string(), v.maxLength(20)), width: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(9)), separator: v.pipe(v.string(), v.maxLength(5)), letters: v.boolean(),
+  ...levelNumbering.entries, levels: v.optional(v.pipe(v.array(levelNumbering), v.maxLength(20))), separator: v.pipe(v.string(), v.maxLength(5)), letters: v.boolean(),
   groupRange: v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(1e6)), reserved: v.pipe(v.array(v.object({ from: number, to: number })), v.maxLength(100)),
 });
 const recipeFields = {
@@ -65,6 +66,37 @@ export const billSchema = v.object({
 export const houseStyleSchema = v.object({ kind: v.literal('sledgeboard house style'), version: v.literal(1), name: v.pipe(shortText, v.minLength(1)), columns, numbering: v.optional(numbering) });
 export type HouseStyle = v.InferOutput<typeof houseStyleSchema>;
 
+const anyRules: v.GenericSchema<RuleGroup> = v.object({ holds: v.picklist(['all', 'any']), of: v.pipe(v.array(v.union([v.object({ source: shortText, comparison: v.picklist(comparisons), operand: shortText }), v.lazy(() => anyRules)])), v.maxLength(100)) });
+const keyList = <Entries extends v.ObjectEntries>(more: Entries) => v.union([longText, v.pipe(v.array(v.object({ source: shortText, descending: v.optional(v.boolean()), ...more })), v.maxLength(20))]);
+const partName = shortText;
+const { filter: _filter, sort: _sort, groups: _groups, quantityOf: _quantityOf, closed: _closed, quantityRules: _rules, ...plainChoices } = recipeFields;
+const { heading: _heading, ...moreOfColumn } = columnFields;
+const treatment = v.object({ ownLine: v.boolean(), countContents: v.boolean() });
+const pathKey = v.pipe(v.string(), v.regex(/^[0-9a-f]{32}\.\d+(\/[0-9a-f]{32}\.\d+){0,511}$/));
+
+/** A recipe as a file, see core's RecipeFile: what a person writes as well as what the Bill station hands over. */
+export const recipeFileSchema = v.partial(v.strictObject({
+  kind: v.literal(RECIPE_KIND), version: v.literal(1), name: shortText,
+  recipe: v.partial(v.strictObject({
+    depth: v.picklist(depths), identity: v.picklist(identities), ...plainChoices, numbering: v.pipe(v.partial(numbering), v.transform((given) => ({ ...usualNumbering, ...given }))), filter: v.nullable(v.union([longText, anyRules])), sort: keyList({}), groups: keyList({ subtotal: v.optional(v.boolean()) }),
+    quantityOf: v.record(partName, quantityKind), closed: v.record(partName, v.literal(true)), quantityRules: v.pipe(v.array(v.object({ when: v.union([longText, anyRules]), is: quantityKind })), v.maxLength(100)),
+  })),
+  columns: v.union([longText, v.pipe(v.array(v.union([longText, v.strictObject({ id: v.optional(shortText), source: shortText, heading: v.optional(shortText), ...moreOfColumn })])), v.minLength(1), v.maxLength(200))]),
+  ledger: v.record(partName, v.union([number, ledgerEntry])), joins: v.record(partName, partName), apart: v.record(partName, shortText), overrides: v.record(partName, v.record(shortText, longText)), lines,
+  treatments: v.record(partName, v.union([v.picklist(treatmentWords), treatment])), placeTreatments: v.record(pathKey, treatment), typed: v.record(partName, properties), typedAt: v.record(pathKey, properties),
+  densities: v.record(propertyName, v.pipe(finite, v.minValue(1), v.maxValue(30_000))), sameAs: v.record(partName, partName),
+  variants: v.record(id, v.object({ name: v.pipe(shortText, v.minLength(1)), without: v.optional(v.array(partName)), withoutPlaces: v.optional(v.array(pathKey)), exchanged: v.optional(v.record(partName, partName)), typed: v.optional(v.record(partName, properties)) })),
+}));
+
+/** A recipe file, or a house style, which is one with columns and numbering only. @throws v.ValiError where it is neither */
+export function parseRecipeFile(value: unknown): RecipeFile {
+  if (v.is(v.object({ kind: v.literal('sledgeboard house style') }), value)) {
+    const { columns: own, numbering: numbers } = v.parse(houseStyleSchema, value);
+    return { columns: own as RecipeFile['columns'], ...(numbers ? { recipe: { numbering: numbers } } : {}) } as RecipeFile;
+  }
+  return v.parse(recipeFileSchema, value) as unknown as RecipeFile;
+}
+
 const paper = v.object({ size: v.picklist(paperNames), landscape: v.boolean() });
 const scale = v.pipe(finite, v.minValue(1e-6), v.maxValue(1e6));
 const view = v.object({ id, direction: v.picklist(directionNames), scale, centre: point, byHand: v.boolean() });
@@ -82,8 +114,6 @@ export const sheetSchema = v.object({
   balloons: v.pipe(v.array(balloon), v.maxLength(5000)), balloonLook,
 });
 
-const treatment = v.object({ ownLine: v.boolean(), countContents: v.boolean() });
-const pathKey = v.pipe(v.string(), v.regex(/^[0-9a-f]{32}\.\d+(\/[0-9a-f]{32}\.\d+){0,511}$/));
 const ownProperty = v.object({ type: v.picklist(['text', 'number', 'yes or no']), unit: v.pipe(v.string(), v.maxLength(40)) });
 const variant = v.object({ name: v.pipe(shortText, v.minLength(1)), without: v.array(componentKey), withoutPlaces: v.array(pathKey), exchanged: v.record(componentKey, componentKey), typed: v.record(componentKey, properties) });
 const axis = v.picklist(modelAxes);

@@ -34,6 +34,12 @@ export async function makeShapes(model: PackedModel, tools: Tools, onProgress: (
   return findings;
 }
 
+/** Meshes and what is measured on them, by shape: what masses, sizes and pictures of a bill need. Findings tell of shapes that could not be made. */
+export async function measureShapes(model: PackedModel, tools: Tools): Promise<{ facts: Map<ShapeKey, ShapeMeasurement>; findings: Finding[] }> {
+  const findings = await makeMeshes(model, tools, () => {}, (shape) => describe(shape, tools));
+  return { facts: await gatherMeasures(model.assembly, tools), findings };
+}
+
 /** Measures and picture of one shape whose mesh is stored. */
 async function describe(shape: ShapeKey, { pool, store, signal }: Tools): Promise<void> {
   const [measured, drawn] = [await store.get(measureKey(shape)), await store.get(thumbnailKey(shape))];

@@ -21,7 +21,7 @@ export type {
 } from './edited.ts';
 export { alikeCandidates, alikeFindings } from './alike.ts';
 export type { LikePair, MeasuredShape } from './alike.ts';
-export { measureShape } from './shapeFacts.ts';
+export { measureShape, measuredNames } from './shapeFacts.ts';
 export type { ShapeMeasurement } from './shapeFacts.ts';
 export { applyVariant } from './variants.ts';
 export type { Variant } from './variants.ts';

@@ -6,6 +6,9 @@ export interface ShapeMeasurement extends ShapeFacts {
   readonly moments: Pick<Moments, 'volume' | 'area' | 'principal'>;
 }
 
+/** Names of everything that shapes give a component, in words of bills. */
+export const measuredNames = ['Overall size', 'Stock', 'Length', 'Width', 'Height', 'Diameter', 'Wall', 'Thickness', 'Mass'] as const;
+
 const length = (value: number): string => String(Number(value.toFixed(2)));
 
 /** Named sizes of a mesh, its box and stock in words, volume and moments. */

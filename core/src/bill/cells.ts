@@ -1,6 +1,6 @@
 import { partLabel, type Assembly } from '../assembly/index.ts';
 import {
-  componentValue, convert, evaluateFormula, fillPattern, formatValue, FormulaMismatch, formulasAreReady, numberValue, propertyNameOf, readFormula, referenceOf, textValue, typedValue, valueKey, valueOfProperty,
+  asNumber, componentValue, convert, evaluateFormula, fillPattern, formatValue, FormulaMismatch, formulasAreReady, numberValue, propertyNameOf, readFormula, referenceOf, textValue, typedValue, valueKey, valueOfProperty,
   type Cell, type Column, type ColumnSource, type Formula, type Value,
 } from '../columns/index.ts';
 import { decidedFor, type Address, type Amount, type BillDecisions, type Recipe } from './records.ts';
@@ -27,6 +27,8 @@ export interface CellContext {
 }
 
 const DASH = '–';
+/** Whether units of quantities stand in a column of their own. */
+export const hasUnitColumn = (columns: readonly Column[]): boolean => columns.some(({ source, hidden }) => source === 'unit' && !hidden);
 
 /** Reads cells of one bill; what several cells need is looked up once. */
 export class CellReader {
@@ -46,7 +48,7 @@ export class CellReader {
     private readonly context: CellContext,
   ) {
     this.byReference = new Map(columns.toReversed().map((column) => [referenceOf(column), column]));
-    this.unitShown = columns.some(({ source, hidden }) => source === 'unit' && !hidden);
+    this.unitShown = hasUnitColumn(columns);
     this.lineProperties = new Map((decisions.lines ?? []).map(({ id, properties }) => [`line:${id}`, properties]));
   }
 
@@ -80,8 +82,8 @@ export class CellReader {
   sum(lines: readonly LineFacts[], column: Column): Cell | null {
     let total = 0, unit: string | null = null;
     for (const line of lines) {
-      const { value } = this.cell(line, column);
-      if (value?.kind !== 'number') continue;
+      const value = asNumber(this.cell(line, column).value);
+      if (!value) continue;
       unit ??= value.unit;
       const converted = convert(value.value, value.unit, unit);
       if (converted === null) return null;
@@ -157,8 +159,8 @@ export class CellReader {
     const known = this.masses.get(component);
     if (known !== undefined) return known;
     const { properties, usages } = this.assembly.components[component];
-    const given = valueOfProperty(properties.Mass);
-    let mass: number | null = given?.kind === 'number' ? convert(given.value, given.unit || 'kg', 'kg') : null;
+    const given = asNumber(valueOfProperty(properties.Mass));
+    let mass: number | null = given ? convert(given.value, given.unit || 'kg', 'kg') : null;
     if (mass === null && usages.length > 0) {
       mass = 0;
       for (const { child, quantity } of usages) {

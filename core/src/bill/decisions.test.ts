@@ -92,6 +92,9 @@ describe('numbers as they are written', () => {
     [{ prefix: 'A', width: 3 }, ['A001', 'A001.001', 'A001.002', 'A002']],
     [{ separator: '-' }, ['1', '1-1', '1-2', '2']],
     [{ letters: true }, ['1', '1a', '1b', '2']],
+    [{ letters: true, start: 10, step: 10 }, ['10', '10a', '10b', '20']],
+    [{ start: 10, step: 10, levels: [{ start: 1, step: 1, prefix: '', width: 2 }] }, ['10', '10.01', '10.02', '20']],
+    [{ levels: [{ start: 5, step: 5, prefix: 'P', width: 1 }] }, ['1', '1.P5', '1.P10', '2']],
     [{ reserved: [{ from: 1, to: 4 }] }, ['5', '5.5', '5.6', '6']],
   ])('%j', (numbering, items) => expect(numbered(numbering)).toEqual(items));
   test('the 27th letter is followed by two', () => {

@@ -1,9 +1,10 @@
-export { addressOf, decidedFor, depths, identities, lineAddress, noDecisions, usualNumbering } from './records.ts';
+export { addressOf, decidedFor, depths, identities, lineAddress, noDecisions, numberingAt, usualNumbering } from './records.ts';
 export type {
-  Address, Amount, Bill, BillData, BillDecisions, BillFinding, Depth, GroupKey, Identity, Ledger, LedgerEntry, LineWithoutShape, Numbering, QuantityKind, QuantityRule, Recipe, Row, Section, SortKey,
+  Address, Amount, Bill, BillData, BillDecisions, BillFinding, Depth, GroupKey, Identity, Ledger, LedgerEntry, LevelNumbering, LineWithoutShape, Numbering, QuantityKind, QuantityRule, Recipe, Row, Section, SortKey,
 } from './records.ts';
 export { computeBill, differingFindings, keysOf, makeBill, numbersToKeep, openBill } from './makeBill.ts';
 export type { BillExtras, VariantInput } from './makeBill.ts';
+export { hasUnitColumn } from './cells.ts';
 export { MAX_ROWS } from './lines.ts';
 export { renumber, renumberOrders } from './renumber.ts';
 export type { Renumbering, RenumberOrder } from './renumber.ts';
@@ -13,3 +14,5 @@ export { compareBills } from './compare.ts';
 export type { ComparedBill, LineDifference } from './compare.ts';
 export { printedColumns, printedHeadings, printedLines, printedTexts, rowLabel } from './printed.ts';
 export type { PrintedLine } from './printed.ts';
+export { depthWords, identityFallbacks, identityWords, quantityWords, recipeSentence, recipeWords } from './sentence.ts';
+export type { SentenceContext, SentenceWords } from './sentence.ts';

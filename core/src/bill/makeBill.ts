@@ -6,7 +6,7 @@ import { identityKeys } from './identity.ts';
 import { LineMaker, type Draft } from './lines.ts';
 import { gapsIn, itemText, numberSiblings } from './numbers.ts';
 import { amountOf } from './quantity.ts';
-import { decidedFor, noDecisions, usualNumbering, type Address, type Bill, type BillData, type BillDecisions, type BillFinding, type LedgerEntry, type Recipe, type Row } from './records.ts';
+import { decidedFor, noDecisions, numberingAt, usualNumbering, type Address, type Bill, type BillData, type BillDecisions, type BillFinding, type LedgerEntry, type Recipe, type Row } from './records.ts';
 
 /** The machine as a variant has it. */
 export interface VariantInput {
@@ -86,10 +86,11 @@ function numberDrafts(drafts: readonly Draft[], recipe: Recipe, decisions: BillD
   const visit = (siblings: readonly Draft[]): void => {
     const scope = siblings[0]?.scope ?? '';
     const entries = issued.get(scope) ?? [];
-    const numbers = numberSiblings(siblings, decisions.ledger, entries, findings, numbering);
+    const here = numberingAt(numbering, siblings[0]?.level ?? 1);
+    const numbers = numberSiblings(siblings, decisions.ledger, entries, findings, here);
     siblings.forEach((draft, at) => Object.assign(draft, numbers[at]));
     if (entries.length > 0 && !scopes.has(scope)) {
-      const missing = gapsIn(numbers.map(({ number }) => number), entries, numbering);
+      const missing = gapsIn(numbers.map(({ number }) => number), entries, here);
       if (missing) gaps.push(missing);
     }
     scopes.add(scope);
@@ -107,7 +108,7 @@ function flatten(drafts: readonly Draft[], parent: number, recipe: Recipe, assem
     const at = rows.length;
     const { components, counts, addresses, quantity, totalQuantity, level, opened, canOpen, number, provisional, amount, line, inVariants } = draft;
     rows.push({
-      key: quickKey(above?.key ?? '', draft.identity), item: itemText(number, above?.item ?? '', numbering), number, provisional, level, parent, quantity, totalQuantity,
+      key: quickKey(above?.key ?? '', draft.identity), item: itemText(number, above?.item ?? '', numberingAt(numbering, level)), number, provisional, level, parent, quantity, totalQuantity,
       kind: line ? 'line' : isAssembly(assembly.components[components[0]]) ? 'assembly' : 'part', opened, canOpen, components, counts, addresses, amount,
       ...(line ? { line: line.id } : {}), ...(inVariants ? { inVariants } : {}),
     });

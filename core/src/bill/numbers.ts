@@ -47,10 +47,11 @@ export function freeNumbers({ start, step, reserved }: Numbering, spoken: Readon
   };
 }
 
-/** The item number as it is written, below `above` (empty at the top level). */
+/** The item number as it is written, below `above` (empty at the top level). @param numbering of its level */
 export function itemText(number: number, above: string, { prefix, width, separator, letters }: Numbering): string {
-  if (above === '') return prefix + String(number).padStart(width, '0');
-  return letters ? above + letterNumber(number) : above + separator + String(number).padStart(width, '0');
+  const own = prefix + String(number).padStart(width, '0');
+  if (above === '') return own;
+  return letters ? above + letterNumber(number) : above + separator + own;
 }
 
 /** 1 → a, 26 → z, 27 → aa. */

@@ -1,5 +1,5 @@
 import type { Assembly } from '../assembly/index.ts';
-import { componentValue, convert, rulesHold } from '../columns/index.ts';
+import { asNumber, componentValue, convert, rulesHold } from '../columns/index.ts';
 import type { Draft } from './lines.ts';
 import type { Amount, QuantityKind, Recipe } from './records.ts';
 
@@ -29,8 +29,8 @@ export function amountOf(assembly: Assembly, recipe: Recipe, draft: Draft): Amou
       let sum = 0;
       for (const [at, component] of draft.components.entries()) {
         if (draft.counts[at] === 0) continue;
-        const size = componentValue(assembly.components[component], `property:${kind.size}`);
-        const value = size?.kind === 'number' ? convert(size.value, size.unit, kind.unit) : null;
+        const size = asNumber(componentValue(assembly.components[component], `property:${kind.size}`));
+        const value = size && convert(size.value, size.unit, kind.unit);
         if (value === null) return { kind: 'sum', perParent: null, total: null, unit: kind.unit };
         sum += draft.counts[at] * value;
       }

@@ -28,22 +28,36 @@ export interface GroupKey extends SortKey {
   readonly subtotal?: boolean;
 }
 
-/** How numbers are given out and written. */
-export interface Numbering {
+/** How the numbers of one level are given out and written. */
+export interface LevelNumbering {
   readonly start: number;
   readonly step: number;
   readonly prefix: string;
   /** At least so many digits. */
   readonly width: number;
+}
+
+/** How numbers are given out and written; start, step, prefix and width are those of the first level. */
+export interface Numbering extends LevelNumbering {
   readonly separator: string;
   /** Levels below the first as letters: 1a, 1b. */
   readonly letters: boolean;
   /** Each group begins at the next multiple of this; 0 for numbers that run on. */
   readonly groupRange: number;
+  /** Own numbering of the second level and those below it; the last entry holds for deeper ones too. Without any they are numbered as the first, without its prefix. */
+  readonly levels?: readonly LevelNumbering[];
   /** Numbers kept free; both ends belong to it. */
   readonly reserved: readonly { readonly from: number; readonly to: number }[];
 }
 export const usualNumbering: Numbering = { start: 1, step: 1, prefix: '', width: 1, separator: '.', letters: false, groupRange: 0, reserved: [] };
+
+/** What holds at a level of an indented list, 1 for the top. */
+export function numberingAt(numbering: Numbering, level: number): Numbering {
+  if (level === 1) return numbering;
+  const { levels = [], letters } = numbering;
+  const own: Partial<LevelNumbering> = levels[Math.min(level - 2, levels.length - 1)] ?? (letters ? { start: 1, step: 1 } : {}); // letters run a, b, c whatever the first level does
+  return { ...numbering, prefix: '', ...own };
+}
 
 /** How a bill is made. What is left out is as usual. */
 export interface Recipe {

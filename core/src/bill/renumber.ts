@@ -1,6 +1,6 @@
 import { groupBy } from '../assembly/index.ts';
 import { freeNumbers, itemText } from './numbers.ts';
-import type { Address, Bill, Ledger, LedgerEntry, Numbering, Row } from './records.ts';
+import { numberingAt, type Address, type Bill, type Ledger, type LedgerEntry, type Numbering, type Row } from './records.ts';
 
 /** What the new numbers follow: the structure, the order in which the lines are shown, or the balloons as they run around a view. */
 export const renumberOrders = ['structure', 'shown', 'balloons'] as const;
@@ -44,7 +44,8 @@ export function renumber({ bill, structure, ledger, numbering, order, balloons =
     for (const entry of pinnedOf.values()) if (entry) spoken.add(entry.number);
     const scope = scopeOf(bill.rows[siblings[0]]);
     for (const [address, entry] of Object.entries(ledger)) if (entry.retired && (address.split('@')[1] ?? '') === scope) spoken.add(entry.number);
-    let next = freeNumbers(numbering, spoken, numbering.start - numbering.step);
+    const here = numberingAt(numbering, bill.rows[siblings[0]].level);
+    let next = freeNumbers(here, spoken, here.start - here.step);
     let last = 0;
     for (const at of siblings) {
       const row = bill.rows[at];
@@ -57,7 +58,7 @@ export function renumber({ bill, structure, ledger, numbering, order, balloons =
       if (held) pinned++;
       last = Math.max(last, number);
       for (const address of row.addresses) numbers[address] = { ...(ledger[address]?.pinned ? { pinned: true } : {}), number };
-      const to = itemText(number, above, numbering);
+      const to = itemText(number, above, here);
       if (to !== row.item || row.provisional) changes.push({ row: at, from: row.provisional ? '' : row.item, to });
       visit(at, to);
     }

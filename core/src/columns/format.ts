@@ -41,15 +41,42 @@ const cased = (text: string, { upperCase }: Format): string => (upperCase ? text
 /** The unit that a column's numbers are in, for its heading; empty where it stands elsewhere. */
 export const headingUnit = ({ unit, unitPlace }: Format = {}): string => (unitPlace === 'heading' ? (unit ?? '') : '');
 
-function formatNumber(value: number, unit: string, format: Format): string {
+/** A number in the unit that it is written in, and the unit where that stands behind it. */
+function inShownUnit(value: number, unit: string, format: Format): { number: number; behind: string; asFraction: NonNullable<Format['fraction']> | null } {
   const converted = format.unit === undefined ? null : convert(value, unit, format.unit);
   const [shown, shownUnit] = converted === null ? [value, unit] : [converted, format.unit!];
   // A unit that differs from the column's is never dropped: the number would be wrong without it.
   const place = format.unit !== undefined && converted === null && unit !== '' ? 'cell' : (format.unitPlace ?? 'cell');
-  const inches = format.fraction ? convert(shown, shownUnit, 'in') : null;
-  const digits = format.fraction && inches !== null && shownUnit !== '' ? fractionText(inches, format.fraction) : numberText(shown, format);
-  const behind = format.fraction && inches !== null && shownUnit !== '' ? '"' : shownUnit;
-  return place === 'cell' && behind ? `${digits}${behind === '"' || behind === '%' ? '' : '\u00a0'}${behind}` : digits;
+  const inches = format.fraction && shownUnit !== '' ? convert(shown, shownUnit, 'in') : null;
+  const behind = inches !== null ? '"' : shownUnit;
+  return { number: inches ?? shown, behind: place === 'cell' ? behind : '', asFraction: inches === null ? null : format.fraction! };
+}
+
+function formatNumber(value: number, unit: string, format: Format): string {
+  const { number, behind, asFraction } = inShownUnit(value, unit, format);
+  const digits = asFraction ? fractionText(number, asFraction) : numberText(number, format);
+  return behind ? `${digits}${behind === '"' || behind === '%' ? '' : '\u00a0'}${behind}` : digits;
+}
+
+/** A value for a spreadsheet that shall read as it does in the list: a number, a date or a text, with the pattern that writes it. */
+export type SpreadsheetValue =
+  | { readonly kind: 'number'; readonly value: number; readonly pattern: string }
+  /** ISO 8601. */
+  | { readonly kind: 'date'; readonly value: string; readonly pattern: string }
+  | { readonly kind: 'text'; readonly value: string };
+
+const DATE_PATTERNS: Readonly<Record<DateForm, string>> = { '2026-03-05': 'yyyy-mm-dd', '05.03.2026': 'dd.mm.yyyy', '05/03/2026': 'dd/mm/yyyy', '03/05/2026': 'mm/dd/yyyy', '5 March 2026': 'd mmmm yyyy' };
+
+/** Number patterns as in ECMA-376 part 1, 18.8.31 (numFmts). */
+export function spreadsheetValue(value: Value, format: Format = {}): SpreadsheetValue {
+  if (value?.kind === 'number' && Number.isFinite(value.value)) {
+    const { number, behind, asFraction } = inShownUnit(value.value, value.unit, format);
+    const digits = asFraction ? `# ${'?'.repeat(String(asFraction.denominator).length)}/${asFraction.denominator}` : format.decimals === undefined ? 'General' : format.decimals === 0 ? '0' : `0.${'0'.repeat(format.decimals)}`;
+    return { kind: 'number', value: number, pattern: behind ? `${digits}"${behind === '"' || behind === '%' ? '' : ' '}${behind === '"' ? '″' : behind}"` : digits };
+  }
+  const day = value?.kind === 'text' && format.date ? /^\d{4}-\d{2}-\d{2}/.exec(value.text.trim())?.[0] : undefined;
+  if (day && !Number.isNaN(Date.parse(day))) return { kind: 'date', value: day, pattern: DATE_PATTERNS[format.date!] };
+  return { kind: 'text', value: formatValue(value, format) };
 }
 
 function numberText(value: number, { decimals, significant, decimalSign = '.' }: Format): string {

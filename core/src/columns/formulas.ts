@@ -1,7 +1,7 @@
 import type { MathNode } from 'mathjs';
 import { fault, splitExpression, type Checked } from './expressions.ts';
 import { baseUnit, dimensionWords, PLAIN, sameDimension, unitOf, type Dimension } from './units.ts';
-import { numberValue, type Value } from './values.ts';
+import { asNumber, numberValue, type Value } from './values.ts';
 
 /**
  * Arithmetic over `{Column}`s, numbers and units. mathjs reads the text; only what stands in the white list below is
@@ -142,6 +142,11 @@ function evaluate(node: Node, column: (name: string) => Term): Term {
 
 function needNumber(term: Exclude<Term, null>): { number: number; dimension: Dimension } {
   if ('number' in term) return term;
+  const read = 'text' in term ? asNumber({ kind: 'text', text: term.text }) : null;
+  if (read) {
+    const { factor, dimension } = unitOf(read.unit)!;
+    return { number: read.value * factor, dimension };
+  }
   throw new FormulaMismatch(`${'text' in term ? `“${term.text}” is a text` : 'A yes or no stands'} where a number is needed.`);
 }
 

@@ -4,11 +4,14 @@ export { fillPattern, findCircle, referencesOf, splitExpression, toShown, toStor
 export type { Checked, ExpressionFault } from './expressions.ts';
 export { evaluateFormula, FormulaMismatch, formulasAreReady, readFormula, readyForFormulas } from './formulas.ts';
 export type { Formula } from './formulas.ts';
-export { dateForms, denominators, formatValue } from './format.ts';
-export type { DateForm, Format } from './format.ts';
+export { dateForms, denominators, formatValue, spreadsheetValue } from './format.ts';
+export type { DateForm, Format, SpreadsheetValue } from './format.ts';
 export { compareValues, naturalOrder } from './order.ts';
+export { propertyNames, sourceFinder } from './names.ts';
+export { readColumns, readKeys, readRules } from './written.ts';
+export type { FindSource } from './written.ts';
 export { comparisons, needsOperand, rulesHold, rulesText } from './rules.ts';
 export type { Comparison, Rule, RuleGroup } from './rules.ts';
 export { convert, unitOf } from './units.ts';
-export { isEmptyValue, numberValue, readNumber, textValue, typedValue, valueKey, valueOfProperty } from './values.ts';
+export { asNumber, isEmptyValue, numberValue, readNumber, textValue, typedValue, valueKey, valueOfProperty } from './values.ts';
 export type { Value } from './values.ts';

@@ -1,6 +1,6 @@
 import { compareValues, naturalOrder } from './order.ts';
 import { convert } from './units.ts';
-import { isEmptyValue, readNumber, type Value } from './values.ts';
+import { asNumber, isEmptyValue, readNumber, type Value } from './values.ts';
 
 /** Comparisons of one column with a text or number, as they read in a sentence. */
 export const comparisons = ['is', 'is not', 'contains', 'does not contain', 'begins with', 'is empty', 'is not empty', 'is more than', 'is less than', 'is at least', 'is at most'] as const;
@@ -58,24 +58,29 @@ const plain = (value: Value): string =>
   (value === null ? '' : value.kind === 'text' ? value.text : value.kind === 'flag' ? (value.value ? 'yes' : 'no') : `${value.value}${value.unit ? ` ${value.unit}` : ''}`).trim().toLocaleLowerCase();
 
 function equals(value: Value, operand: string): boolean {
-  if (value?.kind === 'number') {
-    const number = readNumber(operand);
-    const wanted = number && (number.unit === '' ? number.value : convert(number.value, number.unit, value.unit));
-    if (wanted !== null) return Math.abs(value.value - wanted) <= 1e-9 * Math.max(1, Math.abs(wanted));
+  const own = asNumber(value), number = readNumber(operand);
+  // A text is compared as a text first: number 0012 is not number 12.
+  if (own && number && (value?.kind === 'number' || number.unit !== '')) {
+    const wanted = number.unit === '' ? number.value : convert(number.value, number.unit, own.unit);
+    if (wanted !== null) return Math.abs(own.value - wanted) <= 1e-9 * Math.max(1, Math.abs(wanted));
   }
   return plain(value) === operand.trim().toLocaleLowerCase();
 }
 
 /** A bare number is in the value's own unit. */
 function orderAgainst(value: Value, operand: string): number {
-  const number = readNumber(operand);
-  if (value?.kind === 'number' && number) return compareValues(value, { kind: 'number', value: number.value, unit: number.unit || value.unit }, '');
+  const own = asNumber(value), number = readNumber(operand);
+  if (own && number) return compareValues({ kind: 'number', ...own }, { kind: 'number', value: number.value, unit: number.unit || own.unit }, '');
   return naturalOrder('')(plain(value), operand.trim().toLocaleLowerCase());
 }
 
+/** In quotes where it would be taken for more than a value when the sentence is read back (readRules). */
+const writtenOperand = (operand: string): string =>
+  (operand.trim() !== operand || operand === '' || /["()]|\s(and|or)\s|^(and|or|not|empty|more|less|at)\b|\b(and|or)$/iu.test(operand) ? `"${operand.replaceAll('"', '""')}"` : operand);
+
 /** The rules as a sentence; `nameOf` gives the heading of a source. */
 export function rulesText<Source extends string>(rule: Rule<Source> | RuleGroup<Source>, nameOf: (source: Source) => string, inner = false): string {
-  if (!isGroup(rule)) return `${nameOf(rule.source)} ${rule.comparison}${needsOperand(rule.comparison) ? ` ${rule.operand}` : ''}`;
+  if (!isGroup(rule)) return `${nameOf(rule.source)} ${rule.comparison}${needsOperand(rule.comparison) ? ` ${writtenOperand(rule.operand)}` : ''}`;
   const text = rule.of.map((one) => rulesText(one, nameOf, true)).join(rule.holds === 'all' ? ' and ' : ' or ');
   return inner && rule.of.length > 1 ? `(${text})` : text;
 }

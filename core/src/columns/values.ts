@@ -1,4 +1,5 @@
 import type { PropertyValue } from '../assembly/index.ts';
+import { unitOf } from './units.ts';
 
 /** What a cell holds before it is written; null where nothing is known. `unit` is empty for plain numbers. */
 export type Value =
@@ -34,6 +35,16 @@ export function readNumber(text: string): { value: number; unit: string } | null
   if (!match) return null;
   const value = Number(match[2].replace(',', '.'));
   return Number.isFinite(value) ? { value: match[1] === '-' || match[1] === '−' ? -value : value, unit: match[3] ?? '' } : null;
+}
+
+/**
+ * The number in a value, for calculating: a number itself, or a text that is one with a unit that is known (`760 mm`), as
+ * lists and typed cells have it. Null for anything else.
+ */
+export function asNumber(value: Value): { value: number; unit: string } | null {
+  if (value?.kind === 'number') return value;
+  const read = value?.kind === 'text' ? readNumber(value.text) : null;
+  return read && unitOf(read.unit) ? read : null;
 }
 
 /** Two values that read alike are one: `M8`, `M8 `. Numbers are compared with their unit. */

@@ -113,7 +113,7 @@ export function applyBillCommand(bill: BillDocument, command: BillCommand): Done
 const clampPlace = (at: number, most: number): number => Math.max(0, Math.min(most, Math.trunc(at)));
 
 /** A refusal where columns made from others lead back to themselves. */
-function circleIn(columns: readonly Column[]): Refused | null {
+export function circleIn(columns: readonly Column[]): Refused | null {
   const byReference = new Map(columns.map((column) => [referenceOf(column), column]));
   for (const column of columns) {
     if (column.expression === undefined) continue;

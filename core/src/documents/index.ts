@@ -6,5 +6,7 @@ export type { ComponentCommand, ComponentEdits, Decision, OwnProperty } from './
 export type { SheetCommand } from './sheet.ts';
 export { applyCommand, touches, overlap, documentKinds } from './documents.ts';
 export type { Command, DocumentKind, ProjectDocument } from './documents.ts';
+export { openRecipe, recipeFileOf, RECIPE_KIND } from './recipeFile.ts';
+export type { OpenedRecipe, RecipeFile } from './recipeFile.ts';
 export { billDecisions, editedFor, projectBill, variantIdsOf } from './projectBill.ts';
 export type { ProjectBillInput } from './projectBill.ts';

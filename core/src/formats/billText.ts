@@ -1,7 +1,7 @@
 import Papa from 'papaparse';
 import { structureTotals, type Assembly, type Finding, type Properties } from '../assembly/index.ts';
-import { printedColumns, printedHeadings, printedLines, printedTexts, type Bill } from '../bill/index.ts';
-import type { Column } from '../columns/index.ts';
+import { printedColumns, printedHeadings, printedLines, printedTexts, type Amount, type Bill } from '../bill/index.ts';
+import { headingOf, type Column } from '../columns/index.ts';
 
 /** One line of a bill for other programs. */
 export interface BillRecord {
@@ -16,6 +16,10 @@ export interface BillRecord {
   readonly quantity: number;
   readonly totalQuantity: number;
   readonly properties: Properties;
+  /** Where it is not counted by the piece: what its quantity is. */
+  readonly amount?: Amount;
+  /** Texts of the columns, where columns were asked for. */
+  readonly cells?: readonly string[];
 }
 export interface BillDocumentJson {
   readonly file: string;
@@ -27,15 +31,33 @@ export interface BillDocumentJson {
   readonly assemblies: number;
   readonly rows: readonly BillRecord[];
   readonly findings: readonly Finding[];
+  /** For so many machines, where that is not one; quantities above are those of one. */
+  readonly machines?: number;
+  readonly columns?: readonly { readonly heading: string; readonly source: string }[];
+  /** Groups of rows from `at` up to `to`, with the sums of the columns that have one, by heading. */
+  readonly groups?: readonly { readonly title: string; readonly level: number; readonly at: number; readonly to: number; readonly sums: Readonly<Record<string, string>> }[];
+  readonly sums?: Readonly<Record<string, string>>;
 }
 
-/** The bill as records; a line of several components shows what the first one says, and a finding tells where they differ. */
-export function billRecords(assembly: Assembly, bill: Bill, file: string): BillDocumentJson {
+/**
+ * The bill as records; a line of several components shows what the first one says, and a finding tells where they differ.
+ * @param columns with them, every row has their texts, and groups and sums are given
+ */
+export function billRecords(assembly: Assembly, bill: Bill, file: string, columns: readonly Column[] | null = null): BillDocumentJson {
+  const shown = columns && printedColumns(columns);
+  const sumsOver = (from: number, to: number) => Object.fromEntries((shown ?? []).flatMap((column) => {
+    const sum = column.total ? bill.sum(column, from, to) : null;
+    return sum ? [[headingOf(column), sum.text]] : [];
+  }));
+  const { machines = 1 } = bill.recipe;
   const rows = bill.rows.map((row): BillRecord => {
     const { partNumber, name, description, revision, properties } = row.components.length > 0 ? assembly.components[row.components[0]] : { partNumber: '', name: '', description: '', revision: '', properties: {} };
-    return { key: row.key, item: row.item, level: row.level, kind: row.kind, partNumber, name, description, revision, quantity: row.quantity, totalQuantity: row.totalQuantity, properties };
+    return { key: row.key, item: row.item, level: row.level, kind: row.kind, partNumber, name, description, revision, quantity: row.quantity, totalQuantity: row.totalQuantity, properties, ...(row.amount.kind === 'each' ? {} : { amount: row.amount }), ...(shown ? { cells: shown.map((column) => bill.cell(row, column).text) } : {}) };
   });
-  return { file, schema: assembly.schema, sourceUnit: assembly.sourceUnit, depth: bill.recipe.depth, ...structureTotals(assembly), rows, findings: [...assembly.findings, ...bill.findings] };
+  return {
+    file, schema: assembly.schema, sourceUnit: assembly.sourceUnit, depth: bill.recipe.depth, ...structureTotals(assembly), rows, findings: [...assembly.findings, ...bill.findings], ...(machines === 1 ? {} : { machines }),
+    ...(shown ? { columns: shown.map((column) => ({ heading: headingOf(column), source: column.source })), groups: bill.sections.map(({ title, level, at, to }) => ({ title, level, at, to, sums: sumsOver(at, to) })), sums: sumsOver(0, bill.rows.length) } : {}),
+  };
 }
 
 /**

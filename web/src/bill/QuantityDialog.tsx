@@ -2,12 +2,11 @@ import { ActionIcon, Button, Group, Modal, NumberInput, Select, TextInput } from
 import { IconPlus, IconX } from '@tabler/icons-react';
 import { useMemo, useState } from 'react';
 import { partLabel, type ComponentKey } from '../../../core/src/assembly/index.ts';
-import type { QuantityKind, QuantityRule } from '../../../core/src/bill/index.ts';
+import { quantityWords, type QuantityKind, type QuantityRule } from '../../../core/src/bill/index.ts';
 import { unitOf } from '../../../core/src/columns/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { noRules, RulesEditor } from './RulesEditor.tsx';
 import { useBillEdit } from './useBillEdit.ts';
-import { quantityWords } from './words.ts';
 
 /** What the quantity counts: for how many machines, and which parts by a size, as required or fixed. */
 export function QuantityDialog({ onClose }: { onClose: () => void }) {

@@ -2,7 +2,7 @@ import { ActionIcon, Button, Checkbox, Group, Modal, NumberInput, Select, Table,
 import { IconPlus, IconX } from '@tabler/icons-react';
 import { useMemo, useState } from 'react';
 import { componentsAlong } from '../../../core/src/assembly/index.ts';
-import { renumber, rowLabel, usualNumbering, type Bill, type Numbering, type RenumberOrder } from '../../../core/src/bill/index.ts';
+import { renumber, rowLabel, usualNumbering, type Bill, type LevelNumbering, type Numbering, type RenumberOrder } from '../../../core/src/bill/index.ts';
 import type { Sheet } from '../../../core/src/sheets/index.ts';
 import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
 import { after } from './cellEdits.ts';
@@ -22,6 +22,7 @@ export function RenumberDialog({ onClose }: { onClose: () => void }) {
   const structure = useMemo(() => billAfter(project, after(billDocument.content, [{ kind: 'changeRecipe', change: { filter: null, sort: null, groups: null } }])!), [project, billDocument]);
   const around = useMemo(() => balloonRun(project, bill), [project, bill]);
   const plan = useMemo(() => renumber({ bill, structure, ledger, numbering, order, balloons: around.map(({ row }) => row) }), [bill, structure, ledger, numbering, order, around]);
+  const depth = bill.rows.reduce((most, { level }) => Math.max(most, level), 1);
   const drawn = bills[0].id === billDocument.id;
   const changed = new Set(plan.changes.map(({ row }) => row));
   const concerned = drawn ? around.filter(({ row }) => changed.has(row)).length : 0;
@@ -42,6 +43,7 @@ export function RenumberDialog({ onClose }: { onClose: () => void }) {
         <Checkbox size="xs" label="Lower levels as letters" checked={numbering.letters} onChange={({ currentTarget: { checked } }) => set({ letters: checked })} />
         {bill.sections.length > 0 && number('Groups begin at every', 'groupRange', 0)}
       </Group>
+      {depth > 1 && <Levels numbering={numbering} depth={depth} onChange={(levels) => set({ levels })} />}
       <Reserved numbering={numbering} onChange={set} />
       <p role="status">{plan.changes.length === 0 ? 'No number changes.' : `${plan.changes.length} of ${bill.rows.length} lines get another number${concerned > 0 ? `, and ${concerned} balloons show it` : ''}.`}{plan.pinned > 0 ? ` ${plan.pinned} are pinned and keep theirs.` : ''}{structure.rows.length > bill.rows.length ? ' Numbers of lines that are not shown are not given out.' : ''}</p>
       {plan.changes.length > 0 && (
@@ -54,6 +56,23 @@ export function RenumberDialog({ onClose }: { onClose: () => void }) {
       )}
       <Group mt="md" gap="xs"><Button size="compact-md" disabled={plan.changes.length === 0 && JSON.stringify(numbering) === JSON.stringify(recipe.numbering ?? usualNumbering)} onClick={apply}>Apply</Button><Button size="compact-md" variant="default" onClick={onClose}>Leave</Button></Group>
     </Modal>
+  );
+}
+
+/** Start, step and digits of the levels below the first, where they have their own. */
+function Levels({ numbering, depth, onChange }: { numbering: Numbering; depth: number; onChange: (levels: readonly LevelNumbering[]) => void }) {
+  const { levels = [], letters } = numbering;
+  const put = (at: number, part: Partial<LevelNumbering>) => onChange(levels.with(at, { ...levels[at], ...part }));
+  const number = (at: number, label: string, key: 'start' | 'step' | 'width') => <NumberInput size="xs" w={80} aria-label={`${label} of level ${at + 2}`} min={1} max={10_000} allowDecimal={false} value={levels[at][key]} onChange={(value) => put(at, { [key]: Math.max(1, Math.round(Number(value) || 1)) })} />;
+  return (
+    <div className="rules" style={{ marginTop: 10 }}>
+      {levels.map(({ prefix }, at) => (
+        <Group key={at} gap={6}>{levels.length - 1 === at && depth > at + 2 ? `Level ${at + 2} and below` : `Level ${at + 2}`}: start{number(at, 'Start', 'start')}step{number(at, 'Step', 'step')}
+          {!letters && <>before it<TextInput size="xs" w={70} aria-label={`Before numbers of level ${at + 2}`} placeholder="none" maxLength={20} value={prefix} onChange={(event) => put(at, { prefix: event.currentTarget.value })} />digits{number(at, 'Digits', 'width')}</>}
+          {at === levels.length - 1 && <ActionIcon size="sm" variant="subtle" color="ink" aria-label={`Number level ${at + 2} like the one above`} onClick={() => onChange(levels.slice(0, -1))}><IconX size={14} /></ActionIcon>}</Group>
+      ))}
+      {levels.length < depth - 1 && <div><Button size="compact-xs" variant="default" leftSection={<IconPlus size={13} />} onClick={() => onChange([...levels, { start: 1, step: 1, prefix: '', width: 1 }])}>Number level {levels.length + 2} in its own way</Button></div>}
+    </div>
   );
 }
 

@@ -27,7 +27,7 @@ export function StylesMenu() {
     }
   };
   const { columns, recipe: { numbering } } = billDocument.content;
-  const current = (name: string): HouseStyle => ({ kind: 'sledgeboard house style', version: 1, name, columns: columns.filter(({ source }) => !source.startsWith('variant:')).map((column) => ({ ...column })) as HouseStyle['columns'], ...(numbering ? { numbering: { ...numbering, reserved: [...numbering.reserved] } } : {}) });
+  const current = (name: string): HouseStyle => ({ kind: 'sledgeboard house style', version: 1, name, columns: columns.filter(({ source }) => !source.startsWith('variant:')).map((column) => ({ ...column })) as HouseStyle['columns'], ...(numbering ? { numbering: structuredClone(numbering) as HouseStyle['numbering'] } : {}) });
   const apply = (style: HouseStyle) => {
     const known = new Set<string>(knownColumns(assembly).map(({ source }) => source));
     const lacking = style.columns.filter(({ source }) => source.startsWith('property:') && !known.has(source)).map(({ heading }) => heading);

@@ -1,5 +1,5 @@
 import type { Assembly, ComponentKey, PropertyValue } from '../../../core/src/assembly/index.ts';
-import { keysOf, usualNumbering, type Bill, type LineWithoutShape, type QuantityKind, type Row } from '../../../core/src/bill/index.ts';
+import { keysOf, numberingAt, usualNumbering, type Bill, type LineWithoutShape, type QuantityKind, type Row } from '../../../core/src/bill/index.ts';
 import { propertyNameOf, readNumber, referenceOf, type Column } from '../../../core/src/columns/index.ts';
 import { applyCommand, type BillCommand, type BillDocument, type CellTexts } from '../../../core/src/documents/index.ts';
 
@@ -66,7 +66,7 @@ export function typeInto(assembly: Assembly, bill: Bill, document: BillDocument,
 
 /** The last part of an item number, with or without what stands before it; null for anything that is none. */
 function numberTyped(bill: Bill, { recipe }: BillDocument, row: Row, text: string): number | null {
-  const { prefix, separator } = recipe.numbering ?? usualNumbering;
+  const { prefix, separator } = numberingAt(recipe.numbering ?? usualNumbering, row.level);
   const above = row.parent < 0 ? '' : bill.rows[row.parent].item + separator;
   let bare = text.trim();
   for (const before of [above, prefix]) if (before && bare.startsWith(before)) bare = bare.slice(before.length);

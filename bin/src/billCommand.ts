@@ -1,0 +1,144 @@
+import { readFile } from 'node:fs/promises';
+import { basename } from 'node:path';
+import * as v from 'valibot';
+import { parseRecipeFile } from '../../contract/src/index.ts';
+import { measuredNames, Refusal, type Assembly, type FactsByShape } from '../../core/src/assembly/index.ts';
+import { recipeSentence, recipeWords, type Depth, type Identity, type Recipe } from '../../core/src/bill/index.ts';
+import { readFormula, readyForFormulas, referenceOf, referencesOf, sourceName, type Column, type ColumnSource, type RuleGroup } from '../../core/src/columns/index.ts';
+import { editedFor, openRecipe, projectBill, recipeFileOf, type BillDocument, type OpenedRecipe, type RecipeFile } from '../../core/src/documents/index.ts';
+import { billRecords, billTable, billToText } from '../../core/src/formats/index.ts';
+import { kindOfSource, readModel } from '../../core/src/sources/index.ts';
+import { folderStore, measureShapes, startPool, thumbnailKey, writeBillWorkbook, type Tools } from '../../engine/src/index.ts';
+import { json, readBytes, write } from './files.ts';
+
+export interface BillOptions {
+  readonly depth: Depth;
+  readonly merge: Identity;
+  readonly format: 'json' | 'csv' | 'tsv' | 'xlsx' | 'recipe';
+  readonly output?: string;
+  readonly recipe?: string;
+  readonly columns?: string;
+  readonly sort?: string;
+  readonly group?: string;
+  readonly filter?: string;
+  readonly variant?: string;
+  readonly machines?: number;
+  readonly explain?: boolean;
+}
+
+/** @param given names of the options that were typed; others leave the recipe's choice alone */
+export async function billCommand(file: string, options: BillOptions, given: ReadonlySet<string>, workerFile: string): Promise<void> {
+  const wanted = mergeOptions(options.recipe ? await readRecipe(options.recipe) : {}, options, given);
+  const bytes = await readBytes(file), fileName = basename(file);
+  // Keys of single places, and of parts that only their shape tells apart, need what a bill alone does not read.
+  const namesKeys = /"[0-9a-f]{32}/.test(JSON.stringify(wanted));
+  const workbook = async (of: Uint8Array) => (await import('../../engine/src/workbook.ts')).readWorkbook(of);
+  let { assembly } = await readModel(bytes, fileName, { shapes: namesKeys, workbook });
+  let opened = open(wanted, assembly, options);
+  let facts: FactsByShape = new Map();
+  const pictures = new Map<number, Uint8Array>();
+  if (opened.bill.columns.some(({ source }) => source === 'formula')) await checkFormulas(opened.bill.columns);
+  const isList = ['table', 'workbook'].includes(kindOfSource(bytes, fileName) ?? ''); // has no shapes to measure
+  if (!isList && needsShapes(opened.bill)) {
+    const tools: Tools = { pool: startPool(workerFile), store: folderStore() };
+    try {
+      const model = await tools.pool.read({ bytes, fileName });
+      const measured = await measureShapes(model, tools);
+      ({ assembly } = model);
+      ({ facts } = measured);
+      assembly = { ...assembly, findings: [...assembly.findings, ...measured.findings] };
+      opened = open(wanted, assembly, options);
+      if (options.format === 'xlsx') await loadPictures(assembly, tools, pictures);
+    } finally {
+      await tools.pool.close();
+    }
+  }
+  const { bill: document, edits, findings } = opened;
+  if (options.format === 'recipe') return write(json(recipeFileOf(document, edits)), options.output);
+  const input = { original: assembly, edits, facts, bill: document, fileName };
+  // A plain bill of a large file needs no second copy of its structure.
+  const edited = Object.keys(wanted).some((key) => EDITING.has(key)) || facts.size > 0 ? editedFor(input, document.recipe.variant ?? null) : { assembly, treatments: [], originals: [] };
+  const { bill, decisions } = projectBill(input, edited);
+  if (options.explain) {
+    const variantName = document.recipe.variant ? edits.variants[document.recipe.variant]?.name : undefined;
+    const nameOf = (source: ColumnSource) => document.columns.find((column) => referenceOf(column) === source)?.heading ?? sourceName(source);
+    return write(`${recipeSentence(recipeWords(document.recipe, { assembly: edited.assembly, decisions, nameOf, variantName }), bill.rows.length)}\n`, options.output);
+  }
+  if (options.format !== 'json') for (const { message } of [...assembly.findings, ...findings, ...bill.findings]) process.stderr.write(`${message}\n`);
+  if (options.format === 'xlsx') return write(await writeBillWorkbook(billTable(bill, document.columns), document.name, pictures), options.output);
+  if (options.format !== 'json') return write(billToText(bill, document.columns, options.format === 'csv' ? ',' : '\t'), options.output);
+  const records = billRecords(edited.assembly, bill, fileName, wanted.columns || options.recipe || options.group ? document.columns : null);
+  await write(json({ ...records, findings: [...records.findings, ...findings] }), options.output);
+}
+
+const EDITING = new Set<string>(['treatments', 'placeTreatments', 'typed', 'typedAt', 'densities', 'sameAs', 'variants']);
+
+/** What was typed on the command line wins over the recipe file. */
+function mergeOptions(file: RecipeFile, { depth, merge, columns, sort, group, filter, machines }: BillOptions, given: ReadonlySet<string>): RecipeFile {
+  const { recipe = {} } = file;
+  return {
+    ...file, ...(columns ? { columns } : {}),
+    recipe: {
+      ...recipe,
+      depth: given.has('depth') ? depth : (recipe.depth ?? depth), identity: given.has('merge') ? merge : (recipe.identity ?? merge),
+      ...(sort ? { sort } : {}), ...(group ? { groups: group } : {}), ...(filter ? { filter } : {}), ...(machines ? { machines } : {}),
+    },
+  };
+}
+
+function open(wanted: RecipeFile, assembly: Assembly, { variant }: BillOptions): OpenedRecipe {
+  const opened = openRecipe(wanted, assembly, [...measuredNames, 'Author', 'Created']);
+  if (variant === undefined) return opened;
+  const { variants } = opened.edits;
+  const id = Object.keys(variants).find((one) => one === variant || variants[one].name === variant);
+  if (id === undefined) throw new Refusal('no-variant', `There is no variant “${variant}”; ${Object.keys(variants).length === 0 ? 'variants stand in the recipe file (--recipe)' : `the recipe has ${Object.values(variants).map(({ name }) => `“${name}”`).join(', ')}`}.`);
+  return { ...opened, bill: { ...opened.bill, recipe: { ...opened.bill.recipe, variant: id } } };
+}
+
+async function readRecipe(path: string): Promise<RecipeFile> {
+  const text = await readFile(path, 'utf8').catch((error: NodeJS.ErrnoException) => {
+    throw Object.assign(error, { path });
+  });
+  try {
+    return parseRecipeFile(JSON.parse(text));
+  } catch (error) {
+    if (error instanceof SyntaxError) throw new Refusal('recipe-unread', `${path} is no JSON (${error.message}).`);
+    if (!(error instanceof v.ValiError)) throw error;
+    const [issue] = error.issues as v.BaseIssue<unknown>[];
+    throw new Refusal('recipe-unread', `${path} is no recipe that can be read: ${v.getDotPath(issue) ?? 'its top'}: ${issue.message}`);
+  }
+}
+
+/** A formula that cannot be read, or that adds what does not measure the same, is refused before anything is made. */
+async function checkFormulas(columns: readonly Column[]): Promise<void> {
+  await readyForFormulas();
+  for (const { source, heading, expression = '' } of columns) {
+    if (source !== 'formula') continue;
+    const read = readFormula(expression);
+    if (!read.ok) throw new Refusal('formula-unread', `The formula of “${heading}”: ${read.fault.message}`);
+  }
+}
+
+/** Whether anything that the bill shows or rests on is measured on shapes. */
+function needsShapes({ recipe, columns }: BillDocument): boolean {
+  if (recipe.identity === 'shape') return true;
+  const measured = new Set<string>(['massEach', 'massTotal', 'picture', ...measuredNames.map((name) => `property:${name}`)]);
+  return usedSources(recipe, columns).some((source) => measured.has(source));
+}
+
+function usedSources(recipe: Recipe, columns: readonly Column[]): string[] {
+  const { sort = [], groups = [], filter, quantityRules = [], quantityOf = {}, identityWith = [] } = recipe;
+  const inRules = (rules: RuleGroup<ColumnSource>): string[] => rules.of.flatMap((rule) => ('of' in rule ? inRules(rule) : [rule.source]));
+  const kinds = [...quantityRules.map(({ is }) => is), ...Object.values(quantityOf)];
+  return [
+    ...columns.flatMap(({ source, expression }) => [source, ...(expression ? referencesOf(expression) : [])]), ...sort.map(({ source }) => source), ...groups.map(({ source }) => source),
+    ...(filter ? inRules(filter) : []), ...quantityRules.flatMap(({ when }) => inRules(when)), ...kinds.flatMap((kind) => (kind.kind === 'sum' ? [`property:${kind.size}`] : [])), ...identityWith.map((name) => `property:${name}`),
+  ];
+}
+
+async function loadPictures({ components }: Assembly, { store }: Tools, into: Map<number, Uint8Array>): Promise<void> {
+  for (const [at, { shape }] of components.entries()) {
+    const png = shape ? await store.get(thumbnailKey(shape)) : null;
+    if (png) into.set(at, png);
+  }
+}
