@@ -6,7 +6,7 @@ import { measuredNames, Refusal, type Assembly, type FactsByShape } from '../../
 import { recipeSentence, recipeWords, type Depth, type Identity, type Recipe } from '../../core/src/bill/index.ts';
 import { readFormula, readyForFormulas, referenceOf, referencesOf, sourceName, type Column, type ColumnSource, type RuleGroup } from '../../core/src/columns/index.ts';
 import { editedFor, openRecipe, projectBill, recipeFileOf, type BillDocument, type OpenedRecipe, type RecipeFile } from '../../core/src/documents/index.ts';
-import { billRecords, billTable, billToText } from '../../core/src/formats/index.ts';
+import { billJson, billTable, billToText } from '../../core/src/formats/index.ts';
 import { kindOfSource, readModel } from '../../core/src/sources/index.ts';
 import { folderStore, measureShapes, startPool, thumbnailKey, writeBillWorkbook, type Tools } from '../../engine/src/index.ts';
 import { json, readBytes, write } from './files.ts';
@@ -29,20 +29,19 @@ export interface BillOptions {
 /** @param given names of the options that were typed; others leave the recipe's choice alone */
 export async function billCommand(file: string, options: BillOptions, given: ReadonlySet<string>, workerFile: string): Promise<void> {
   const wanted = mergeOptions(options.recipe ? await readRecipe(options.recipe) : {}, options, given);
-  const bytes = await readBytes(file), fileName = basename(file);
+  const fileName = basename(file);
   // Keys of single places, and of parts that only their shape tells apart, need what a bill alone does not read.
   const namesKeys = /"[0-9a-f]{32}/.test(JSON.stringify(wanted));
-  const workbook = async (of: Uint8Array) => (await import('../../engine/src/workbook.ts')).readWorkbook(of);
-  let { assembly } = await readModel(bytes, fileName, { shapes: namesKeys, workbook });
+  const read = await readStructure(file, namesKeys);
+  let { assembly } = read;
   let opened = open(wanted, assembly, options);
   let facts: FactsByShape = new Map();
   const pictures = new Map<number, Uint8Array>();
   if (opened.bill.columns.some(({ source }) => source === 'formula')) await checkFormulas(opened.bill.columns);
-  const isList = ['table', 'workbook'].includes(kindOfSource(bytes, fileName) ?? ''); // has no shapes to measure
-  if (!isList && needsShapes(opened.bill)) {
+  if (read.hasShapes && needsShapes(opened.bill)) {
     const tools: Tools = { pool: startPool(workerFile), store: folderStore() };
     try {
-      const model = await tools.pool.read({ bytes, fileName });
+      const model = await tools.pool.read({ bytes: await readBytes(file), fileName });
       const measured = await measureShapes(model, tools);
       ({ assembly } = model);
       ({ facts } = measured);
@@ -67,8 +66,15 @@ export async function billCommand(file: string, options: BillOptions, given: Rea
   if (options.format !== 'json') for (const { message } of [...assembly.findings, ...findings, ...bill.findings]) process.stderr.write(`${message}\n`);
   if (options.format === 'xlsx') return write(await writeBillWorkbook(billTable(bill, document.columns), document.name, pictures), options.output);
   if (options.format !== 'json') return write(billToText(bill, document.columns, options.format === 'csv' ? ',' : '\t'), options.output);
-  const records = billRecords(edited.assembly, bill, fileName, wanted.columns || options.recipe || options.group ? document.columns : null);
-  await write(json({ ...records, findings: [...records.findings, ...findings] }), options.output);
+  await write(billJson(edited.assembly, bill, fileName, wanted.columns || options.recipe || options.group ? document.columns : null, findings), options.output);
+}
+
+/** What a bill needs; nothing keeps hold of the file's bytes, which may be many. */
+async function readStructure(file: string, shapes: boolean): Promise<{ assembly: Assembly; hasShapes: boolean }> {
+  const bytes = await readBytes(file), fileName = basename(file);
+  const workbook = async (of: Uint8Array) => (await import('../../engine/src/workbook.ts')).readWorkbook(of);
+  const { assembly } = await readModel(bytes, fileName, { shapes, workbook });
+  return { assembly, hasShapes: !['table', 'workbook'].includes(kindOfSource(bytes, fileName) ?? '') };
 }
 
 const EDITING = new Set<string>(['treatments', 'placeTreatments', 'typed', 'typedAt', 'densities', 'sameAs', 'variants']);

@@ -7,8 +7,19 @@ export async function readBytes(file: string): Promise<Uint8Array> {
   return new Uint8Array(bytes.buffer, bytes.byteOffset, bytes.length); // the same bytes, not a second copy of them
 }
 
-export async function write(result: string | Uint8Array, output: string | undefined): Promise<void> {
-  if (output) await writeFile(output, result);
-  else await new Promise<void>((resolve, reject) => process.stdout.write(result, (error) => (error && (error as NodeJS.ErrnoException).code !== 'EPIPE' ? reject(error) : resolve())));
+/** Writes a result, or its pieces one after the other, to a file or to standard output. */
+export async function write(result: string | Uint8Array | Iterable<string>, output: string | undefined): Promise<void> {
+  if (output) return writeFile(output, result);
+  for (const piece of typeof result === 'string' || result instanceof Uint8Array ? [result] : result) if (!(await toStandardOutput(piece))) return;
 }
+
+// A reader that leaves early is no fault of ours; the write itself tells of it.
+process.stdout.on('error', () => {});
+
+/** False when nobody reads it any more, as behind `| head`. */
+const toStandardOutput = (piece: string | Uint8Array): Promise<boolean> =>
+  new Promise((resolve, reject) => process.stdout.write(piece, (error) => {
+    if (error && (error as NodeJS.ErrnoException).code !== 'EPIPE') reject(error);
+    else resolve(!error);
+  }));
 export const json = (value: unknown): string => `${JSON.stringify(value)}\n`;

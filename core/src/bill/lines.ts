@@ -1,6 +1,6 @@
 import { isAssembly, occurrenceCounts, Refusal, type Assembly, type ComponentKey, type Treatment } from '../assembly/index.ts';
 import type { Identities } from './identity.ts';
-import { addressOf, decidedFor, lineAddress, type Address, type Amount, type BillDecisions, type LineWithoutShape, type Recipe } from './records.ts';
+import { addressOf, decidedFor, hasAny, lineAddress, type Address, type Amount, type BillDecisions, type LineWithoutShape, type Recipe } from './records.ts';
 
 /** A line on its way through the stages of a bill: a tree, as deep as the bill is indented. */
 export interface Draft {
@@ -44,8 +44,13 @@ class Lines extends Map<string, Line> {
   private readonly places = new Map<number, number>();
 
   count(identity: string, component: number, quantity: number): void {
-    let line = this.get(identity);
-    if (!line) this.set(identity, (line = { components: [], counts: [], quantity: 0 }));
+    const line = this.get(identity);
+    if (!line) {
+      // As literals: an empty array that is pushed to takes room for 17, in each of hundreds of thousands of lines.
+      this.set(identity, { components: [component], counts: [quantity], quantity });
+      this.places.set(component, 0);
+      return;
+    }
     line.quantity += quantity;
     const place = this.places.get(component);
     if (place === undefined) {
@@ -58,6 +63,7 @@ class Lines extends Map<string, Line> {
 /** Collects the lines of a bill in the order of structure: what is counted, how often, and what merges. */
 export class LineMaker {
   private readonly indexOf: ReadonlyMap<ComponentKey, number>;
+  private readonly closed: Recipe['closed'];
 
   constructor(
     private readonly assembly: Assembly,
@@ -65,6 +71,7 @@ export class LineMaker {
     private readonly decisions: BillDecisions,
     private readonly identities: Identities,
   ) {
+    this.closed = recipe.closed && hasAny(recipe.closed) ? recipe.closed : undefined;
     this.indexOf = new Map(assembly.components.map(({ key }, index) => [key, index]));
   }
 
@@ -127,7 +134,7 @@ export class LineMaker {
       const [first] = components;
       const addresses = components.map((component) => addressOf(this.assembly.components[component].key, scope));
       const canOpen = this.recipe.depth === 'structured' && isAssembly(this.assembly.components[first]) && this.treatment(first).countContents;
-      const opened = canOpen && !addresses.some((address) => decidedFor(this.recipe.closed, address));
+      const opened = canOpen && !(this.closed && addresses.some((address) => decidedFor(this.closed, address)));
       return {
         components, counts, quantity, totalQuantity, addresses, canOpen, opened, line: null, level, identity, match: this.identities.base[first], scope,
         children: opened ? this.level(components, totalQuantity, level + 1) : [], ...NOT_YET,

@@ -6,7 +6,7 @@ import { identityKeys } from './identity.ts';
 import { LineMaker, type Draft } from './lines.ts';
 import { gapsIn, itemText, numberSiblings } from './numbers.ts';
 import { amountOf } from './quantity.ts';
-import { decidedFor, noDecisions, numberingAt, usualNumbering, type Address, type Bill, type BillData, type BillDecisions, type BillFinding, type LedgerEntry, type Recipe, type Row } from './records.ts';
+import { decidedFor, leanDecisions, noDecisions, numberingAt, usualNumbering, type Address, type Bill, type BillData, type BillDecisions, type BillFinding, type LedgerEntry, type Recipe, type Row } from './records.ts';
 
 /** The machine as a variant has it. */
 export interface VariantInput {
@@ -32,7 +32,8 @@ export function makeBill(assembly: Assembly, recipe: Recipe, decisions: BillDeci
 }
 
 /** The rows of a bill as plain data, for handing over between threads; openBill gives them their cells back. */
-export function computeBill(assembly: Assembly, recipe: Recipe, decisions: BillDecisions = noDecisions, extras: BillExtras = {}): BillData {
+export function computeBill(assembly: Assembly, recipe: Recipe, given: BillDecisions = noDecisions, extras: BillExtras = {}): BillData {
+  const decisions = leanDecisions(given);
   const identities = identityKeys(assembly, recipe, decisions.treatments);
   const findings: BillFinding[] = identities.findings;
   let drafts = new LineMaker(assembly, recipe, decisions, identities).make(parentsFirst(assembly));
@@ -51,7 +52,8 @@ export function computeBill(assembly: Assembly, recipe: Recipe, decisions: BillD
 }
 
 /** A computed bill with what it can be asked. @param assembly the one that it was computed from */
-export function openBill(assembly: Assembly, data: BillData, decisions: BillDecisions, extras: BillExtras = {}): Bill {
+export function openBill(assembly: Assembly, data: BillData, given: BillDecisions, extras: BillExtras = {}): Bill {
+  const decisions = leanDecisions(given);
   const cells = new CellReader(assembly, data.recipe, decisions, extras.columns ?? [], extras);
   let places: Places | null = null;
   return {
@@ -102,17 +104,18 @@ function numberDrafts(drafts: readonly Draft[], recipe: Recipe, decisions: BillD
 
 /** Rows in the order shown; first row of each draft, and the count of rows behind it. */
 function flatten(drafts: readonly Draft[], parent: number, recipe: Recipe, assembly: Assembly, rows: Row[]): number[] {
-  const numbering = recipe.numbering ?? usualNumbering;
   const above = parent < 0 ? null : rows[parent];
+  const numbering = numberingAt(recipe.numbering ?? usualNumbering, drafts[0]?.level ?? 1);
   const first = drafts.map((draft) => {
     const at = rows.length;
     const { components, counts, addresses, quantity, totalQuantity, level, opened, canOpen, number, provisional, amount, line, inVariants } = draft;
     rows.push({
-      key: quickKey(above?.key ?? '', draft.identity), item: itemText(number, above?.item ?? '', numberingAt(numbering, level)), number, provisional, level, parent, quantity, totalQuantity,
+      key: quickKey(above?.key ?? '', draft.identity), item: itemText(number, above?.item ?? '', numbering), number, provisional, level, parent, quantity, totalQuantity,
       kind: line ? 'line' : isAssembly(assembly.components[components[0]]) ? 'assembly' : 'part', opened, canOpen, components, counts, addresses, amount,
       ...(line ? { line: line.id } : {}), ...(inVariants ? { inVariants } : {}),
     });
     flatten(draft.children, at, recipe, assembly, rows);
+    draft.children = []; // not needed any more, and a large list is held once only
     return at;
   });
   return [...first, rows.length];

@@ -1,5 +1,5 @@
 import type { Finding } from '../assembly/index.ts';
-import { usualNumbering, type Address, type Ledger, type LedgerEntry, type Numbering } from './records.ts';
+import { hasAny, usualNumbering, type Address, type Ledger, type LedgerEntry, type Numbering } from './records.ts';
 
 /** A line that needs a number, among its siblings. */
 export interface Unnumbered {
@@ -18,7 +18,7 @@ export interface Numbered {
  */
 export function numberSiblings(lines: readonly Unnumbered[], ledger: Ledger, issued: readonly LedgerEntry[], findings: Finding[], numbering: Numbering = usualNumbering): Numbered[] {
   const taken = new Set<number>();
-  const held = lines.map(({ addresses }) => {
+  const held = !hasAny(ledger) ? lines.map(() => null) : lines.map(({ addresses }) => {
     const number = addresses.map((address) => ledger[address]).find((entry) => entry && !entry.retired)?.number;
     if (number === undefined) return null;
     if (taken.has(number)) {

@@ -209,8 +209,21 @@ export const addressOf = (component: ComponentKey, parent: ComponentKey | null):
   (parent === null ? component : `${component}@${parent}`) as Address;
 /** Of a line without a shape; in an indented bill within its parent, since it is numbered among other lines there. */
 export const lineAddress = (id: string, parent: ComponentKey | null): Address => (parent === null ? `line:${id}` : `line:${id}@${parent}`) as Address;
+/** Decisions without the kinds of which there are none: then no line's address needs to be looked up, and its text is never made. */
+export function leanDecisions(decisions: BillDecisions): BillDecisions {
+  const { joins, apart, overrides, ...rest } = decisions;
+  return { ...rest, ...(joins && hasAny(joins) ? { joins } : {}), ...(apart && hasAny(apart) ? { apart } : {}), ...(overrides && hasAny(overrides) ? { overrides } : {}) };
+}
+export const hasAny = (record: object): boolean => {
+  for (const _ in record) return true;
+  return false;
+};
+
 /** A decision made for a line: of its address within the parent, else of the component wherever it is listed. */
 export function decidedFor<Content>(decisions: Readonly<Record<Address, Content>> | undefined, address: Address): Content | undefined {
   if (!decisions) return undefined;
-  return decisions[address] ?? decisions[address.split('@')[0] as Address];
+  const own = decisions[address];
+  if (own !== undefined) return own;
+  const at = address.indexOf('@');
+  return at < 0 ? undefined : decisions[address.slice(0, at) as Address];
 }

@@ -1,6 +1,6 @@
 import Papa from 'papaparse';
 import { structureTotals, type Assembly, type Finding, type Properties } from '../assembly/index.ts';
-import { printedColumns, printedHeadings, printedLines, printedTexts, type Amount, type Bill } from '../bill/index.ts';
+import { printedColumns, printedHeadings, printedLines, printedTexts, type Amount, type Bill, type Row } from '../bill/index.ts';
 import { headingOf, type Column } from '../columns/index.ts';
 
 /** One line of a bill for other programs. */
@@ -40,23 +40,47 @@ export interface BillDocumentJson {
 }
 
 /**
- * The bill as records; a line of several components shows what the first one says, and a finding tells where they differ.
+ * The bill as JSON text (BillDocumentJson), piece by piece: as one text, a list of hundreds of thousands of lines would take
+ * more memory than the file that it comes from. A line of several components shows what the first one says, and a finding
+ * tells where they differ.
  * @param columns with them, every row has their texts, and groups and sums are given
+ * @param noticed further findings
  */
-export function billRecords(assembly: Assembly, bill: Bill, file: string, columns: readonly Column[] | null = null): BillDocumentJson {
+export function* billJson(assembly: Assembly, bill: Bill, file: string, columns: readonly Column[] | null = null, noticed: readonly Finding[] = []): Generator<string> {
   const shown = columns && printedColumns(columns);
-  const sumsOver = (from: number, to: number) => Object.fromEntries((shown ?? []).flatMap((column) => {
+  const head = { file, schema: assembly.schema, sourceUnit: assembly.sourceUnit, depth: bill.recipe.depth, ...structureTotals(assembly) };
+  yield `${JSON.stringify(head).slice(0, -1)},"rows":[`;
+  let piece: string[] = [];
+  for (const [at, row] of bill.rows.entries()) {
+    piece.push(JSON.stringify(recordOf(assembly, bill, row, shown)));
+    if (piece.length < AT_ONCE && at + 1 < bill.rows.length) continue;
+    yield piece.join(',') + (at + 1 < bill.rows.length ? ',' : '');
+    piece = [];
+  }
+  const { machines = 1 } = bill.recipe;
+  const tail = { findings: [...assembly.findings, ...noticed, ...bill.findings], ...(machines === 1 ? {} : { machines }), ...(shown ? columnsOf(bill, shown) : {}) };
+  yield `],${JSON.stringify(tail).slice(1)}\n`;
+}
+const AT_ONCE = 1000;
+
+const NOTHING = { partNumber: '', name: '', description: '', revision: '', properties: {} };
+
+function recordOf({ components }: Assembly, bill: Bill, row: Row, shown: readonly Column[] | null): BillRecord {
+  const { partNumber, name, description, revision, properties } = row.components.length > 0 ? components[row.components[0]] : NOTHING;
+  return {
+    key: row.key, item: row.item, level: row.level, kind: row.kind, partNumber, name, description, revision, quantity: row.quantity, totalQuantity: row.totalQuantity, properties,
+    ...(row.amount.kind === 'each' ? {} : { amount: row.amount }), ...(shown ? { cells: shown.map((column) => bill.cell(row, column).text) } : {}),
+  };
+}
+
+function columnsOf(bill: Bill, shown: readonly Column[]): Pick<BillDocumentJson, 'columns' | 'groups' | 'sums'> {
+  const sumsOver = (from: number, to: number) => Object.fromEntries(shown.flatMap((column) => {
     const sum = column.total ? bill.sum(column, from, to) : null;
     return sum ? [[headingOf(column), sum.text]] : [];
   }));
-  const { machines = 1 } = bill.recipe;
-  const rows = bill.rows.map((row): BillRecord => {
-    const { partNumber, name, description, revision, properties } = row.components.length > 0 ? assembly.components[row.components[0]] : { partNumber: '', name: '', description: '', revision: '', properties: {} };
-    return { key: row.key, item: row.item, level: row.level, kind: row.kind, partNumber, name, description, revision, quantity: row.quantity, totalQuantity: row.totalQuantity, properties, ...(row.amount.kind === 'each' ? {} : { amount: row.amount }), ...(shown ? { cells: shown.map((column) => bill.cell(row, column).text) } : {}) };
-  });
   return {
-    file, schema: assembly.schema, sourceUnit: assembly.sourceUnit, depth: bill.recipe.depth, ...structureTotals(assembly), rows, findings: [...assembly.findings, ...bill.findings], ...(machines === 1 ? {} : { machines }),
-    ...(shown ? { columns: shown.map((column) => ({ heading: headingOf(column), source: column.source })), groups: bill.sections.map(({ title, level, at, to }) => ({ title, level, at, to, sums: sumsOver(at, to) })), sums: sumsOver(0, bill.rows.length) } : {}),
+    columns: shown.map((column) => ({ heading: headingOf(column), source: column.source })),
+    groups: bill.sections.map(({ title, level, at, to }) => ({ title, level, at, to, sums: sumsOver(at, to) })), sums: sumsOver(0, bill.rows.length),
   };
 }
 

@@ -8,7 +8,7 @@ import { textMark, type Scene } from '../marks/index.ts';
 import { drawView, viewPlacement } from '../views/index.ts';
 import { body, boxMesh } from '../../../testkit/shapes.ts';
 import {
-  billRecords,
+  billJson,
   billToText,
   packMesh,
   packRecord,
@@ -73,7 +73,7 @@ describe('the bill for other programs', () => {
     expect(billToText(bill, columns, '\t').split('\r\n')[2]).toBe('2\t1\tB-2\tЛедобур\t');
   });
   test('JSON: totals, and a record per line', () => {
-    expect(billRecords(assembly, bill, 'x.step')).toMatchObject({
+    expect(JSON.parse([...billJson(assembly, bill, 'x.step')].join(''))).toMatchObject({
       file: 'x.step',
       depth: 'structured',
       leafOccurrences: 3,

@@ -1,7 +1,7 @@
 export { packRecord, unpackRecord } from './pack.ts';
 export { packMesh, unpackMesh, packViewLines, unpackViewLines, packSpots, unpackSpots } from './blobs.ts';
 export { sceneToSvg, viewToSvg, fontFamily } from './svg.ts';
-export { billRecords, billToText, blockToText, textToBlock } from './billText.ts';
+export { billJson, billToText, blockToText, textToBlock } from './billText.ts';
 export { billTable } from './billTable.ts';
 export type { BillTable, TableLine } from './billTable.ts';
 export type { BillDocumentJson, BillRecord } from './billText.ts';
