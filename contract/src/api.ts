@@ -72,9 +72,10 @@ export type ListPreview = v.InferOutput<typeof listPreviewSchema>;
 /** Query of a list's import; the mapping as JSON text. */
 export const listImportSchema = v.object({ name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)), mapping: v.pipe(v.string(), v.maxLength(20_000), v.parseJson(), listMappingSchema) });
 
-/** A new bill: a copy of another one, or blank with the usual house style. */
-export const newBillSchema = v.object({ name: v.pipe(v.string(), v.trim(), v.minLength(1, 'A bill needs a name.'), v.maxLength(400)), from: v.optional(id) });
-export const madeDocumentSchema = v.object({ document: id });
+/** A new bill: a copy of another one, what a recipe file asks for, or blank with the usual house style. */
+export const newBillSchema = v.object({ name: v.pipe(v.string(), v.trim(), v.minLength(1, 'A bill needs a name.'), v.maxLength(400)), from: v.optional(id), recipe: v.optional(v.unknown()), gesture: id, session: id });
+/** What was made, and what a recipe file names that this machine lacks. */
+export const madeDocumentSchema = v.object({ document: id, missing: v.array(v.string()) });
 /** House styles kept for all projects, and the name of the one that new bills begin with. */
 export const stylesSchema = v.object({ styles: v.array(houseStyleSchema), usual: v.nullable(v.string()) });
 export type Styles = v.InferOutput<typeof stylesSchema>;

@@ -59,7 +59,7 @@ const lines = v.pipe(v.array(lineWithoutShape), v.maxLength(10_000));
 
 export const billSchema = v.object({
   version: v.literal(2), name: shortText, recipe: v.object({ depth: v.picklist(depths), identity: v.picklist(identities), ...v.partial(v.object(recipeFields)).entries }),
-  columns, ledger: v.record(address, ledgerEntry), joins: v.record(address, address), apart: v.record(address, shortText), overrides: v.record(address, v.record(shortText, longText)), lines,
+  columns, ledger: v.record(address, ledgerEntry), joins: v.record(address, address), apart: v.record(address, shortText), overrides: v.record(address, v.record(shortText, longText)), lines, away: v.optional(v.literal(true)),
 });
 
 /** A reusable set of columns with their formats, and the order that goes with them. */
@@ -150,6 +150,7 @@ const commandSchemas = {
     v.object({ kind: v.literal('renameColumn'), id: shortText, heading: shortText }),
     v.object({ kind: v.literal('changeRecipe'), change: nullable(recipeFields) }),
     v.object({ kind: v.literal('renameBill'), name: shortText }),
+    v.object({ kind: v.literal('setAway'), away: v.boolean() }),
     v.object({ kind: v.literal('changeColumn'), id: shortText, change: nullable({ ...columnFields, heading: v.optional(shortText) }) }),
     v.object({ kind: v.literal('setColumns'), columns }),
     v.object({ kind: v.literal('decideLines'), joins: v.record(address, v.nullable(address)), apart: v.record(address, v.nullable(shortText)) }),

@@ -3,34 +3,20 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import express, { type NextFunction, type Request, type Response } from 'express';
 import helmet from 'helmet';
-import type { DataSource } from 'typeorm';
 import * as v from 'valibot';
 import { api, houseStyleSchema, type ListPreview } from '../../contract/src/index.ts';
 import { Refusal, type ShapeKey } from '../../core/src/assembly/index.ts';
-import { readyForFormulas } from '../../core/src/columns/index.ts';
-import { editedFor, projectBill, type BillDocument } from '../../core/src/documents/index.ts';
-import { billToText, sceneToSvg } from '../../core/src/formats/index.ts';
 import { mappingProblem, proposeMapping, type Table } from '../../core/src/sources/index.ts';
-import { drawSheet, withPlaces, type Sheet } from '../../core/src/sheets/index.ts';
-import { directionNames, type ViewLines } from '../../core/src/views/index.ts';
-import { embeddedFonts, loadMeasures, loadShapeFindings, makeView, meshKey, thumbnailKey, sceneToPdf, viewKeys, type Pool } from '../../engine/src/index.ts';
-import { addBill, removeBill } from './bills.ts';
-import type { BlobStore } from './blobs.ts';
+import { directionNames } from '../../core/src/views/index.ts';
+import { loadMeasures, loadShapeFindings, meshKey, thumbnailKey, viewKeys } from '../../engine/src/index.ts';
+import { addBill } from './bills.ts';
 import { applyGesture, EditConflict, EditRefused, stepBack } from './edits.ts';
-import { fileKey, makeProjectShapes, shapesComplete, type ImportPayload, type ShapesPayload } from './imports.ts';
+import { fileKey, shapesComplete, type ImportPayload, type ShapesPayload } from './imports.ts';
 import { recall, remember } from './remembered.ts';
-import type { JobQueue } from './jobs.ts';
-import { deleteProject, listProjects, loadAssembly, loadEdited, loadInputs, loadProject, NotFound } from './projects.ts';
+import { param, parse, type Services } from './http.ts';
+import { outputRoutes } from './outputs.ts';
+import { deleteProject, listProjects, loadAssembly, loadEdited, loadProject, NotFound } from './projects.ts';
 import { dropStyle, keepStyle, listStyles, setUsualStyle } from './styles.ts';
-
-export interface Services {
-  readonly database: DataSource;
-  readonly blobs: BlobStore;
-  readonly pool: Pool;
-  readonly jobs: JobQueue;
-  /** Folder of the built page; null serves the API alone. */
-  readonly page: string | null;
-}
 
 const MAX_FILE = 600 * 1024 * 1024; // bytes
 const MAX_JSON = '4mb';
@@ -73,9 +59,7 @@ class Forbidden extends Error {
   override readonly name = 'Forbidden';
 }
 
-const parse = <Schema extends v.GenericSchema>(schema: Schema, value: unknown): v.InferOutput<Schema> => v.parse(schema, value);
 const sessionOf = (request: Request): string => parse(v.object({ session: v.optional(v.pipe(v.string(), v.maxLength(64)), '') }), request.query).session;
-const param = (request: Request, name: string): string => String(request.params[name]);
 
 /** Lists with these headings are read alike. */
 const headingsKey = (table: Table, headingRow: number): string => `list ${createHash('sha256').update(JSON.stringify(table[Math.max(0, headingRow)] ?? [])).digest('hex')}`;
@@ -197,64 +181,11 @@ const sendBytes = (response: Response, bytes: Uint8Array): void => {
   response.type('application/octet-stream').send(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
 };
 
-function outputRoutes(app: express.Express, services: Services): void {
-  const { database, blobs } = services;
-  app.get('/api/projects/:id/bills/:document/:format', async (request, response) => {
-    const { format } = parse(v.object({ id: v.string(), document: v.string(), format: v.picklist(['csv', 'tsv']) }), request.params);
-    const project = await openProject(services, param(request, 'id'));
-    const { bill, document } = project.bill(param(request, 'document'));
-    const text = billToText(bill, document.columns, format === 'csv' ? ',' : '\t');
-    attach(response, `${project.name} ${document.name}.${format}`);
-    response.type(format === 'csv' ? 'text/csv; charset=utf-8' : 'text/tab-separated-values; charset=utf-8').send(`\ufeff${text}`);
-  });
-  app.get('/api/projects/:id/sheets/:document/:format', async (request, response) => {
-    const { format } = parse(v.object({ id: v.string(), document: v.string(), format: v.picklist(['pdf', 'svg']) }), request.params);
-    const project = await openProject(services, param(request, 'id'));
-    // A view drawn before all shapes are there would lack parts, and would be kept so.
-    if (!(await shapesComplete(project.assembly, blobs))) await makeProjectShapes({ project: param(request, 'id') }, { signal: new AbortController().signal, report: () => {} }, services);
-    const found = project.sheets.find(({ id }) => id === param(request, 'document'));
-    if (!found) throw new NotFound('That sheet is no longer in the project.');
-    const lines = new Map<string, ViewLines>();
-    for (const view of found.sheet.views) lines.set(view.id, (await makeView(project.assembly, view.direction, { pool: services.pool, store: blobs })).lines);
-    const { bill, document } = project.bill();
-    const { scene } = drawSheet({ sheet: found.sheet, assembly: project.assembly, bill, columns: document.columns, lines, up: 'z' }, { sheet: project.sheets.indexOf(found) + 1, of: project.sheets.length });
-    attach(response, `${project.name} ${found.sheet.name}.${format}`);
-    if (format === 'pdf') response.type('application/pdf').send(Buffer.from(await sceneToPdf(scene)));
-    else response.type('image/svg+xml').send(sceneToSvg(scene, await embeddedFonts(scene)));
-  });
-
-  async function openProject(open: Services, id: string) {
-    const project = await loadProject(database, blobs, id, '');
-    const inputs = await loadInputs(open.database, open.blobs, id);
-    await readyForFormulas();
-    const edited = editedFor(inputs, null);
-    const of = <Content>(kind: string) => project.documents.filter((document) => document.kind === kind).map((document) => ({ id: document.id, content: document.content as Content }));
-    const bills = of<BillDocument>('bill');
-    return {
-      name: project.summary.name, assembly: edited.assembly,
-      /** The bill asked for, or the first: the drawing's list. */
-      bill: (wanted?: string) => {
-        const found = wanted === undefined ? bills[0] : bills.find((bill) => bill.id === wanted);
-        if (!found) throw new NotFound('That bill is no longer in the project.');
-        const own = found.content.recipe.variant ? undefined : edited;
-        const made = projectBill({ ...inputs, bill: found.content, fileName: project.summary.fileName }, own);
-        return { document: found.content, bill: withPlaces(made.bill, made.edited.assembly, made.decisions, made.extras, of<Sheet>('sheet').map(({ content }) => content)) };
-      },
-      sheets: of<Sheet>('sheet').map(({ id: sheetId, content }) => ({ id: sheetId, sheet: content })),
-    };
-  }
-}
-
 /** Several bills of one project, and the house styles that all projects share. */
 function billRoutes(app: express.Express, { database, blobs }: Services): void {
   const json = express.json({ limit: MAX_JSON });
   app.post('/api/projects/:id/bills', json, async (request, response) => {
-    const { name, from } = parse(api.newBillSchema, request.body);
-    response.status(201).json({ document: await addBill(database, blobs, param(request, 'id'), name, from ?? null) });
-  });
-  app.delete('/api/projects/:id/bills/:document', async (request, response) => {
-    await removeBill(database, param(request, 'id'), param(request, 'document'));
-    response.json({});
+    response.status(201).json(await addBill(database, blobs, param(request, 'id'), parse(api.newBillSchema, request.body)));
   });
   app.get('/api/styles', async (_, response) => void response.json(await listStyles(database)));
   app.put('/api/styles', json, async (request, response) => {
@@ -269,11 +200,6 @@ function billRoutes(app: express.Express, { database, blobs }: Services): void {
     await dropStyle(database, param(request, 'name'));
     response.json(await listStyles(database));
   });
-}
-
-function attach(response: Response, fileName: string): void {
-  const plain = fileName.replace(/[^\x20-\x7e]|["\\/]/g, '_');
-  response.setHeader('Content-Disposition', `attachment; filename="${plain}"; filename*=UTF-8''${encodeURIComponent(fileName)}`);
 }
 
 function pageRoutes(app: express.Express, folder: string): void {

@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import excel from 'exceljs';
 import { createConnection } from 'mysql2/promise';
 import type { Job, Project, Styles } from '../../contract/src/index.ts';
 import type { BillDocument } from '../../core/src/documents/index.ts';
@@ -49,7 +50,8 @@ async function importTable(): Promise<string> {
 const bills = async (of = project) =>
   (await call<Project>(`/api/projects/${of}?session=one`)).body.documents
     .filter(({ kind }) => kind === 'bill')
-    .map(({ id, version, content }) => ({ id, version, content: content as BillDocument }));
+    .map(({ id, version, content }) => ({ id, version, content: content as BillDocument }))
+    .filter(({ content }) => !content.away);
 let gesture = 0;
 const edit = (document: string, version: number, command: unknown) =>
   call<{ error?: string }>(`/api/projects/${project}/edits`, 'POST', {
@@ -58,24 +60,24 @@ const edit = (document: string, version: number, command: unknown) =>
     label: 'test',
     steps: [{ document, version, command }],
   });
+const addBill = (body: { name: string; from?: string; recipe?: unknown }) =>
+  call<{ document: string; missing: string[]; error: string }>(`/api/projects/${project}/bills`, 'POST', { gesture: `g${++gesture}`, session: 'one', ...body });
+const step = (mode: 'undo' | 'redo') => call(`/api/projects/${project}/${mode}`, 'POST', { session: 'one' });
 const csv = async (id: string) =>
   (await call<string>(`/api/projects/${project}/bills/${id}/csv`)).body.replace('\ufeff', '').trim().split('\r\n');
 
 describe('several bills', () => {
   test('a copy has everything of the first and goes its own way', async () => {
     const [first] = await bills();
-    const { status, body } = await call<{ document: string }>(`/api/projects/${project}/bills`, 'POST', {
-      name: 'Buyer’s list',
-      from: first.id,
-    });
+    const { status, body } = await addBill({ name: 'Buyer’s list', from: first.id });
     expect(status).toBe(201);
     const [key] = Object.keys(first.content.ledger);
-    await edit(body.document, 1, { kind: 'typeCells', cells: { [key]: { name: 'Ordered as plate' } } });
-    await edit(body.document, 2, {
+    await edit(body.document, 2, { kind: 'typeCells', cells: { [key]: { name: 'Ordered as plate' } } });
+    await edit(body.document, 3, {
       kind: 'changeRecipe',
       change: { machines: 2, sort: [{ source: 'partNumber', descending: true }] },
     });
-    await edit(body.document, 3, {
+    await edit(body.document, 4, {
       kind: 'addColumn',
       at: 9,
       column: { id: 'twice', source: 'formula', heading: 'Twice', expression: '2 × {quantity}', total: true },
@@ -89,25 +91,57 @@ describe('several bills', () => {
     expect(lines.at(-1)).toMatch(/Total.*,\d+$/);
     expect((await csv(first.id)).some((line) => line.includes('Ordered as plate'))).toBe(false);
   });
-  test('a blank one is numbered; the first stays, others can be taken away', async () => {
-    const { body } = await call<{ document: string }>(`/api/projects/${project}/bills`, 'POST', { name: ' Spares ' });
+  test('a blank one is numbered; making it and taking it away can be undone', async () => {
+    const { body } = await addBill({ name: ' Spares ' });
+    const isThere = async () => (await bills()).some(({ id }) => id === body.document);
     const made = (await bills()).find(({ id }) => id === body.document)!;
     expect(made.content.name).toBe('Spares');
     expect(Object.keys(made.content.ledger).length).toBeGreaterThan(0);
+    await step('undo');
+    expect(await isThere()).toBe(false);
+    await step('redo');
+    expect(await isThere()).toBe(true);
+    await edit(made.id, (await bills()).find(({ id }) => id === made.id)!.version, { kind: 'setAway', away: true });
+    expect([await isThere(), (await call(`/api/projects/${project}/bills/${made.id}/csv`)).status]).toEqual([false, 404]);
+    await step('undo');
+    expect((await bills()).find(({ id }) => id === made.id)!.content).toEqual(made.content);
+  });
+  test('the drawing’s list stays', async () => {
     const [first] = await bills();
-    expect(await call(`/api/projects/${project}/bills/${first.id}`, 'DELETE')).toEqual({
+    expect(await edit(first.id, first.version, { kind: 'setAway', away: true })).toMatchObject({
       status: 422,
       body: { error: 'The first bill is the drawing’s list: sheets and balloons show its numbers, so it stays.' },
     });
-    expect((await call(`/api/projects/${project}/bills/${made.id}`, 'DELETE')).status).toBe(200);
-    expect((await bills()).some(({ id }) => id === made.id)).toBe(false);
-    expect((await call(`/api/projects/${project}/bills/${made.id}`, 'DELETE')).status).toBe(404);
+    expect((await bills())[0].id).toBe(first.id);
+  });
+  test('a recipe handed over makes a bill like its own; a part that is not there is told', async () => {
+    const [first] = await bills();
+    const recipe = (await call<Record<string, unknown>>(`/api/projects/${project}/bills/${first.id}/recipe`)).body;
+    expect(recipe).toMatchObject({ kind: 'sledgeboard recipe', version: 1, name: 'Drawing list' });
+    const { body } = await addBill({ name: 'Again', recipe: { ...recipe, apart: { 'X-99': 'apart' } } });
+    expect(body.missing).toEqual(['The recipe names “X-99”, which this file does not have; what it says of it is passed over.']);
+    expect(await csv(body.document)).toEqual(await csv(first.id));
+    expect(await addBill({ name: 'Wrong', recipe: { columns: [{ source: 'colour of the sky' }] } })).toMatchObject({ status: 422, body: { error: 'The recipe\'s columns name “colour of the sky”, but no column or property is called so in this file.' } });
+    expect(await addBill({ name: 'Wrong', recipe: { depth: 'flat' } })).toMatchObject({ status: 400 });
+  });
+  test('the list as JSON and as a workbook', async () => {
+    const [first] = await bills();
+    const { body } = await call<{ columns: { heading: string }[]; rows: { cells: string[] }[] }>(`/api/projects/${project}/bills/${first.id}/json`);
+    expect([body.columns.map(({ heading }) => heading).join(), ...body.rows.map(({ cells }) => cells.join())]).toEqual(await csv(first.id));
+    await edit(first.id, first.version, { kind: 'addColumn', at: 0, column: { id: 'picture', source: 'picture', heading: 'Picture' } });
+    const bytes = await (await fetch(`${server.url}/api/projects/${project}/bills/${first.id}/xlsx`)).arrayBuffer();
+    const workbook = new excel.Workbook();
+    await workbook.xlsx.load(bytes);
+    const [sheet] = workbook.worksheets;
+    expect(sheet.name).toBe('Drawing list');
+    expect([2, 3, 4].map((row) => [2, 3, 4].map((column) => sheet.getRow(row).getCell(column).value))).toEqual(body.rows.map(({ cells: [item, quantity, number] }) => [Number(item), Number(quantity), number]));
+    expect(sheet.getImages()).toHaveLength(3);
   });
   test.each([
     [{ name: '  ' }, 400],
     [{ name: 'x', from: 'no-such-bill' }, 404],
   ])('%j is refused', async (body, status) => {
-    const answer = await call<{ error: string }>(`/api/projects/${project}/bills`, 'POST', body);
+    const answer = await addBill(body);
     expect(answer.status).toBe(status);
     expect(answer.body.error).toMatch(/[.]$/);
   });
@@ -165,7 +199,7 @@ describe('house styles', () => {
   test('one that is kept and usual is what new bills and new projects begin with', async () => {
     expect((await call<Styles>('/api/styles', 'PUT', style)).body).toEqual({ styles: [style], usual: null });
     expect((await call<Styles>('/api/styles/usual', 'PUT', { name: 'Workshop' })).body.usual).toBe('Workshop');
-    const { body } = await call<{ document: string }>(`/api/projects/${project}/bills`, 'POST', { name: 'In style' });
+    const { body } = await addBill({ name: 'In style' });
     const lines = await csv(body.document);
     expect(lines.slice(0, 3)).toEqual(['Pos,Lead time', '10,–', '20,–']);
     const [first] = await bills(await importTable());

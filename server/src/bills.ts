@@ -1,43 +1,40 @@
 import { randomUUID } from 'node:crypto';
 import type { DataSource } from 'typeorm';
-import { parseDocument } from '../../contract/src/index.ts';
+import type * as v from 'valibot';
+import { parseDocument, parseRecipeFile, type api } from '../../contract/src/index.ts';
+import { measuredNames } from '../../core/src/assembly/index.ts';
 import { makeBill, numbersToKeep } from '../../core/src/bill/index.ts';
-import { billDecisions, editedFor, newBill, type BillDocument } from '../../core/src/documents/index.ts';
+import { billDecisions, editedFor, newBill, openRecipe, type BillDocument } from '../../core/src/documents/index.ts';
 import type { BlobStore } from './blobs.ts';
 import type { DocumentRow } from './entities.ts';
-import { EditRefused } from './edits.ts';
+import { applyGesture } from './edits.ts';
 import { loadInputs, NotFound } from './projects.ts';
 import { usualStyle, withStyle } from './styles.ts';
 
-const billsOf = async (database: Pick<DataSource, 'query'>, project: string): Promise<DocumentRow[]> => (await database.query("SELECT * FROM document WHERE project = ? AND kind = 'bill' ORDER BY position, id", [project])) as DocumentRow[];
-
-/** Adds a bill: a copy of another one with all of its decisions, or a blank one whose numbers are issued. Its id. */
-export async function addBill(database: DataSource, blobs: BlobStore, project: string, name: string, from: string | null): Promise<string> {
+/**
+ * Adds a bill: a copy of another one with all of its decisions, what a recipe file asks for, or a blank one. It is stored as
+ * one that is away and then brought by a gesture of the session, which can be taken back like any other.
+ */
+export async function addBill(database: DataSource, blobs: BlobStore, project: string, { name, from, recipe, gesture, session }: v.InferOutput<typeof api.newBillSchema>): Promise<v.InferOutput<typeof api.madeDocumentSchema>> {
   const id = randomUUID();
-  const content = from === null ? await blankBill(database, blobs, project, name) : { ...(await readBill(database, project, from)), name };
+  const { bill, missing } = from !== undefined ? { bill: await readBill(database, project, from), missing: [] } : await madeBill(database, blobs, project, recipe);
+  const content: BillDocument = { ...bill, name, away: true };
   await database.query("INSERT INTO document (id, project, kind, version, content, position) SELECT ?, ?, 'bill', 1, ?, MAX(position) + 1 FROM document WHERE project = ?", [id, project, JSON.stringify(content), project]);
-  return id;
+  await applyGesture(database, project, { gesture, session, label: `make the bill ${name}`.slice(0, 200), steps: [{ document: id, version: 1, command: { kind: 'setAway', away: false } }] });
+  return { document: id, missing };
 }
 
 async function readBill(database: DataSource, project: string, id: string): Promise<BillDocument> {
-  const row = (await billsOf(database, project)).find((one) => one.id === id);
+  const [row] = (await database.query("SELECT * FROM document WHERE project = ? AND id = ? AND kind = 'bill'", [project, id])) as DocumentRow[];
   if (!row) throw new NotFound('That bill is no longer in the project.');
   return parseDocument('bill', JSON.parse(row.content)) as BillDocument;
 }
 
-async function blankBill(database: DataSource, blobs: BlobStore, project: string, name: string): Promise<BillDocument> {
+/** A bill whose numbers are issued. What a recipe file says of components belongs to the whole project and is not taken over. */
+async function madeBill(database: DataSource, blobs: BlobStore, project: string, recipe: unknown): Promise<{ bill: BillDocument; missing: string[] }> {
   const { assembly, treatments } = editedFor(await loadInputs(database, blobs, project), null);
-  const bill = withStyle(newBill(assembly, name), await usualStyle(database));
-  return { ...bill, ledger: numbersToKeep(makeBill(assembly, bill.recipe, billDecisions(bill, treatments))) };
-}
-
-/** Takes a bill away with its history. @throws EditRefused for the last one: sheets and balloons need it */
-export async function removeBill(database: DataSource, project: string, id: string): Promise<void> {
-  await database.transaction(async (manager) => {
-    const bills = await billsOf(manager as unknown as DataSource, project);
-    if (!bills.some((bill) => bill.id === id)) throw new NotFound('That bill is no longer in the project.');
-    if (bills[0].id === id) throw new EditRefused('The first bill is the drawing’s list: sheets and balloons show its numbers, so it stays.');
-    await manager.query('DELETE FROM edit WHERE document = ?', [id]);
-    await manager.query('DELETE FROM document WHERE id = ?', [id]);
-  });
+  const opened = recipe === undefined ? null : openRecipe(parseRecipeFile(recipe), assembly, measuredNames);
+  const bill = opened?.bill ?? withStyle(newBill(assembly, ''), await usualStyle(database));
+  const ledger = { ...bill.ledger, ...numbersToKeep(makeBill(assembly, bill.recipe, billDecisions(bill, treatments))) };
+  return { bill: { ...bill, ledger }, missing: (opened?.findings ?? []).map(({ message }) => message) };
 }

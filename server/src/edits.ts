@@ -54,6 +54,7 @@ async function applySteps(manager: EntityManager, project: string, steps: readon
     const command = parseCommand(document.row.kind, step.command);
     const applied = applyCommand(document.row.kind, document.content, command);
     if (!applied.ok) throw new EditRefused(applied.reason);
+    if (command.kind === 'setAway' && command.away && (await isDrawingsList(manager, project, step.document))) throw new EditRefused('The first bill is the drawing’s list: sheets and balloons show its numbers, so it stays.');
     await manager.query(
       'INSERT INTO edit (project, gesture, session, document, fromVersion, label, command, inverse, mode, undoes, made) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
       [project, meta.gesture, meta.session, step.document, document.version, meta.label, JSON.stringify(command), JSON.stringify(applied.inverse), meta.mode, meta.undoes, now]);
@@ -64,6 +65,9 @@ async function applySteps(manager: EntityManager, project: string, steps: readon
   await manager.query('UPDATE project SET changed = ? WHERE id = ?', [now, project]);
   return [...open].map(([id, { row, content, version }]) => ({ id, kind: row.kind, version, content }));
 }
+
+const isDrawingsList = async (manager: EntityManager, project: string, document: string): Promise<boolean> =>
+  ((await manager.query("SELECT id FROM document WHERE project = ? AND kind = 'bill' ORDER BY position, id LIMIT 1", [project])) as { id: string }[])[0]?.id === document;
 
 async function documentsOf(manager: EntityManager, project: string, ids: readonly string[]): Promise<Accepted['documents']> {
   const rows = (await manager.query('SELECT * FROM document WHERE project = ? AND id IN (?)', [project, [...ids]])) as DocumentRow[];

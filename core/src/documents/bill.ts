@@ -17,6 +17,8 @@ export interface BillDocument {
   readonly apart: Readonly<Record<Address, string>>;
   readonly overrides: Readonly<Record<Address, CellTexts>>;
   readonly lines: readonly LineWithoutShape[];
+  /** Taken away; kept so that it can come back. */
+  readonly away?: true;
 }
 
 /** Brings an older stored bill to the present shape. Version 1 knew depth, identity, columns and numbers only. */
@@ -33,6 +35,8 @@ export type BillCommand =
   | { readonly kind: 'setIdentity'; readonly identity: Identity }
   | { readonly kind: 'changeRecipe'; readonly change: RecipeChange }
   | { readonly kind: 'renameBill'; readonly name: string }
+  /** Takes the bill away, or brings it (back). */
+  | { readonly kind: 'setAway'; readonly away: boolean }
   | { readonly kind: 'addColumn'; readonly column: Column; readonly at: number }
   | { readonly kind: 'removeColumn'; readonly id: string }
   | { readonly kind: 'moveColumn'; readonly id: string; readonly to: number }
@@ -68,6 +72,10 @@ export function applyBillCommand(bill: BillDocument, command: BillCommand): Done
     }
     case 'renameBill':
       return command.name.trim() === '' ? refused('A bill needs a name.') : done({ name: command.name }, { kind: 'renameBill', name: bill.name });
+    case 'setAway': {
+      const { away, ...rest } = bill;
+      return { ok: true, document: command.away ? { ...rest, away: true } : rest, inverse: { kind: 'setAway', away: away ?? false } };
+    }
     case 'addColumn': {
       if (columns.some(({ id }) => id === command.column.id)) return refused(`The bill already has a column ${command.column.heading}.`);
       const after = columns.toSpliced(clampPlace(command.at, columns.length), 0, command.column);
@@ -180,6 +188,7 @@ export function billTouches(command: BillCommand): string[] {
     case 'setIdentity': return ['identity'];
     case 'changeRecipe': return Object.keys(command.change).map((key) => `recipe ${key}`);
     case 'renameBill': return ['name'];
+    case 'setAway': return ['away'];
     case 'addColumn': return [`column ${command.column.id}`, 'column order'];
     case 'removeColumn': return [`column ${command.id}`, 'column order'];
     case 'moveColumn': return [`column ${command.id}`, 'column order'];

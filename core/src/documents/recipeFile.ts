@@ -36,7 +36,7 @@ export interface RecipeFile {
 
 /** Everything of a stored bill, and of what was decided about components, as a file that openRecipe reads back. */
 export function recipeFileOf(bill: BillDocument, edits: ComponentEdits): RecipeFile & { kind: string; version: 1 } {
-  const { version: _bill, ...content } = bill;
+  const { version: _bill, away: _away, ...content } = bill;
   const { treatments, placeTreatments, typed, typedAt, densities, sameAs, variants } = edits;
   const given = Object.entries({ ...content, treatments, placeTreatments, typed, typedAt, densities, sameAs, variants }).filter(([, value]) => typeof value !== 'object' || Object.keys(value).length > 0);
   return { kind: RECIPE_KIND, version: 1, ...(Object.fromEntries(given) as unknown as RecipeFile) };

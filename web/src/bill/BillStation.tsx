@@ -102,6 +102,8 @@ function Findings() {
   );
 }
 
+const handedOver = [['xlsx', 'List as XLSX workbook'], ['csv', 'List as CSV'], ['tsv', 'List as TSV'], ['json', 'List as JSON'], ['recipe', 'Recipe as JSON, for another project or the command line']] as const;
+
 function BillFoot({ rowKey }: { rowKey: string | null }) {
   const { id, assembly, bill, billDocument, picked } = useProject();
   const { change } = useBillEdit();
@@ -122,8 +124,7 @@ function BillFoot({ rowKey }: { rowKey: string | null }) {
       <Menu position="top-end">
         <Menu.Target><Button size="compact-sm" variant="default" leftSection={<IconDownload size={15} />}>Hand over</Button></Menu.Target>
         <Menu.Dropdown>
-          <Menu.Item component="a" href={`/api/projects/${id}/bills/${billDocument.id}/csv`} download>List as CSV</Menu.Item>
-          <Menu.Item component="a" href={`/api/projects/${id}/bills/${billDocument.id}/tsv`} download>List as TSV</Menu.Item>
+          {handedOver.map(([format, words]) => <Menu.Item key={format} component="a" href={`/api/projects/${id}/bills/${billDocument.id}/${format}`} download>{words}</Menu.Item>)}
         </Menu.Dropdown>
       </Menu>
     </div>

@@ -1,16 +1,16 @@
-import { Button, Group, Menu, Modal, Select, Table, TextInput } from '@mantine/core';
+import { Button, FileButton, Group, Menu, Modal, Select, Table, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { IconChevronDown, IconPlus } from '@tabler/icons-react';
 import { useQueryClient } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { compareBills, rowLabel, type ComparedBill } from '../../../core/src/bill/index.ts';
 import { projectBill, type BillDocument } from '../../../core/src/documents/index.ts';
-import { addBill, removeBill } from '../data/api.ts';
+import { addBill } from '../data/api.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { StylesMenu } from './StylesMenu.tsx';
 import { useBillEdit } from './useBillEdit.ts';
 
-type Asking = { readonly what: 'name'; readonly from: string | null } | { readonly what: 'rename' | 'away' | 'compare' } | null;
+type Asking = { readonly what: 'name'; readonly from?: string; readonly recipe?: unknown } | { readonly what: 'rename' | 'compare' } | null;
 
 /** The bills of the project: the drawing's list, the buyer's, the spares; one of them is open. */
 export function BillsBar({ open, onOpen }: { open: string; onOpen: (id: string) => void }) {
@@ -32,33 +32,38 @@ export function BillsBar({ open, onOpen }: { open: string; onOpen: (id: string) 
   const first = bills[0].id === open;
   const finish = () => {
     if (asking?.what === 'rename') { change(`name the bill ${name.trim()}`, { kind: 'renameBill', name: name.trim() }); setAsking(null); }
-    if (asking?.what === 'name') void during(async () => { const made = await addBill(id, name.trim(), asking.from); await queries.invalidateQueries({ queryKey: ['project', id] }); onOpen(made); });
+    if (asking?.what === 'name') void during(async () => {
+      const { what: _what, ...made } = asking;
+      const { document, missing } = await addBill(id, name.trim(), made);
+      for (const message of missing) notifications.show({ message, color: 'orange' });
+      await queries.invalidateQueries({ queryKey: ['project', id] });
+      onOpen(document);
+    });
   };
+  const openFile = (file: File | null) => void file?.text().then((text) => {
+    const recipe = JSON.parse(text) as { name?: unknown };
+    ask({ what: 'name', recipe }, typeof recipe.name === 'string' ? recipe.name : file.name.replace(/(\.recipe)?\.json$/i, ''));
+  }).catch(() => notifications.show({ message: `${file.name} is no JSON, so there is no recipe in it.`, color: 'orange' }));
   return (
     <div className="bills" role="tablist" aria-label="Bills of this project">
       {bills.map((bill) => <button key={bill.id} role="tab" aria-selected={bill.id === open} className={bill.id === open ? 'open' : ''} onClick={() => onOpen(bill.id)}>{bill.content.name}</button>)}
       <Menu position="bottom-start" shadow="md">
         <Menu.Target><button aria-label="More about bills"><IconPlus size={14} />bill<IconChevronDown size={13} /></button></Menu.Target>
         <Menu.Dropdown>
-          <Menu.Item onClick={() => ask({ what: 'name', from: null }, 'Buyer’s list')}>New bill …</Menu.Item>
+          <Menu.Item onClick={() => ask({ what: 'name' }, 'Buyer’s list')}>New bill …</Menu.Item>
+          <FileButton accept=".json,application/json" onChange={openFile}>{(props) => <Menu.Item {...props} closeMenuOnClick={false}>New bill from a recipe file …</Menu.Item>}</FileButton>
           <Menu.Item onClick={() => ask({ what: 'name', from: open }, `${billDocument.content.name}, copy`)}>Duplicate “{billDocument.content.name}” …</Menu.Item>
           <Menu.Item onClick={() => ask({ what: 'rename' }, billDocument.content.name)}>Rename …</Menu.Item>
           <Menu.Item disabled={bills.length < 2} onClick={() => setAsking({ what: 'compare' })}>Compare with another …</Menu.Item>
-          <Menu.Item disabled={first} onClick={() => setAsking({ what: 'away' })}>{first ? 'The drawing’s list stays' : 'Take away …'}</Menu.Item>
+          <Menu.Item disabled={first} onClick={() => { change(`take the bill ${billDocument.content.name} away`, { kind: 'setAway', away: true }); onOpen(bills[0].id); }}>{first ? 'The drawing’s list stays' : `Take “${billDocument.content.name}” away`}</Menu.Item>
         </Menu.Dropdown>
       </Menu>
       <span className="wide" />
       <StylesMenu />
       {(asking?.what === 'name' || asking?.what === 'rename') && (
-        <Modal opened onClose={() => setAsking(null)} title={asking.what === 'rename' ? 'Rename the bill' : 'from' in asking && asking.from ? 'Duplicate the bill' : 'New bill'} size={420}>
+        <Modal opened onClose={() => setAsking(null)} title={asking.what === 'rename' ? 'Rename the bill' : 'from' in asking ? 'Duplicate the bill' : 'New bill'} size={420}>
           <TextInput size="xs" label="Name" data-autofocus value={name} onChange={(event) => setName(event.currentTarget.value)} onKeyDown={(event) => event.key === 'Enter' && name.trim() && finish()} />
           <Group mt="md" gap="xs"><Button size="compact-md" disabled={!name.trim()} onClick={finish}>{asking.what === 'rename' ? 'Rename' : 'Make it'}</Button><Button size="compact-md" variant="default" onClick={() => setAsking(null)}>Leave</Button></Group>
-        </Modal>
-      )}
-      {asking?.what === 'away' && (
-        <Modal opened onClose={() => setAsking(null)} title={`Take “${billDocument.content.name}” away?`} size={420}>
-          <p>Its recipe, numbers and typed cells are gone then; undo does not bring them back. Other bills and the model stay as they are.</p>
-          <Group gap="xs"><Button size="compact-md" onClick={() => void during(async () => { await removeBill(id, open); onOpen(bills[0].id); })}>Take away</Button><Button size="compact-md" variant="default" onClick={() => setAsking(null)}>Leave</Button></Group>
         </Modal>
       )}
       {asking?.what === 'compare' && <CompareDialog open={open} onClose={() => setAsking(null)} />}

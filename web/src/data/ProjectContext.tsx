@@ -89,7 +89,7 @@ function Opened({ loaded, original, waiting, children }: { loaded: Project; orig
   const [picking, setPicking] = useState<{ component: number; path: PathKey | null } | null>(null);
   const of = <Content,>(kind: string) => edits.documents.filter((document) => document.kind === kind) as unknown as { id: string; content: Content }[];
   const [components = { id: '', content: newComponentEdits }] = of<ComponentEdits>('components');
-  const bills = of<BillDocument>('bill');
+  const bills = of<BillDocument>('bill').filter(({ content }) => !content.away);
   const [billDocument] = bills;
   const shapes = useShapes(loaded.summary.id, original);
   const edited = useMemo(() => editAssembly(original, components.content, shapes.facts), [original, components.content, shapes.facts]);

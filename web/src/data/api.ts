@@ -100,9 +100,9 @@ export async function loadDerived(path: string): Promise<Uint8Array> {
   throw new Refused(500, 'It was made but cannot be found; reload the page.');
 }
 
-/** A new bill, a copy of `from` or blank. Its document's id. */
-export const addBill = async (project: string, name: string, from: string | null): Promise<string> => (await post(`/api/projects/${project}/bills`, { name, ...(from ? { from } : {}) }, api.madeDocumentSchema)).document;
-export const removeBill = async (project: string, document: string): Promise<void> => void (await answer(await fetch(`/api/projects/${project}/bills/${document}`, { method: 'DELETE' })));
+/** A new bill: a copy of `from`, what a recipe file asks for, or blank. Its document's id, and what the file names in vain. */
+export const addBill = (project: string, name: string, made: { from?: string; recipe?: unknown }): Promise<{ document: string; missing: string[] }> =>
+  post(`/api/projects/${project}/bills`, { name, ...made, gesture: crypto.randomUUID(), session }, api.madeDocumentSchema);
 
 export const loadStyles = (): Promise<Styles> => get('/api/styles', api.stylesSchema);
 export const keepStyle = (style: HouseStyle): Promise<Styles> => put('/api/styles', style);

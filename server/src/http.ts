@@ -1,0 +1,24 @@
+import type { Request, Response } from 'express';
+import type { DataSource } from 'typeorm';
+import * as v from 'valibot';
+import type { Pool } from '../../engine/src/index.ts';
+import type { BlobStore } from './blobs.ts';
+import type { JobQueue } from './jobs.ts';
+
+export interface Services {
+  readonly database: DataSource;
+  readonly blobs: BlobStore;
+  readonly pool: Pool;
+  readonly jobs: JobQueue;
+  /** Folder of the built page; null serves the API alone. */
+  readonly page: string | null;
+}
+
+/** @throws v.ValiError, which is answered as a bad request */
+export const parse = <Schema extends v.GenericSchema>(schema: Schema, value: unknown): v.InferOutput<Schema> => v.parse(schema, value);
+export const param = (request: Request, name: string): string => String(request.params[name]);
+
+export function attach(response: Response, fileName: string): void {
+  const plain = fileName.replace(/[^\x20-\x7e]|["\\/]/g, '_');
+  response.setHeader('Content-Disposition', `attachment; filename="${plain}"; filename*=UTF-8''${encodeURIComponent(fileName)}`);
+}
