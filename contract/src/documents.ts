@@ -25,7 +25,7 @@ const format = v.object({
   fraction: v.optional(v.object({ denominator: v.picklist(denominators), stacked: v.boolean() })), date: v.optional(v.picklist(dateForms)), upperCase: v.optional(v.boolean()),
   yes: v.optional(unitText), no: v.optional(unitText), empty: v.optional(unitText), align: v.optional(v.picklist(['left', 'centre', 'right'])),
 });
-const columnFields = { heading: shortText, expression: v.optional(v.pipe(v.string(), v.maxLength(2000))), format: v.optional(format), total: v.optional(v.boolean()), width: v.optional(v.pipe(finite, v.minValue(20), v.maxValue(2000))), hidden: v.optional(v.boolean()) };
+const columnFields = { heading: shortText, expression: v.optional(v.pipe(v.string(), v.maxLength(2000))), format: v.optional(format), total: v.optional(v.boolean()), required: v.optional(v.boolean()), width: v.optional(v.pipe(finite, v.minValue(20), v.maxValue(2000))), hidden: v.optional(v.boolean()) };
 const column = v.object({ id: shortText, source: columnSource, ...columnFields });
 const columns = v.pipe(v.array(column), v.minLength(1), v.maxLength(200));
 const componentKey = v.pipe(v.string(), v.regex(/^[0-9a-f]{32}$/));

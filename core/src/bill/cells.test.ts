@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, test } from 'vitest';
 import { newColumn, readyForFormulas, type Column, type ColumnSource } from '../columns/index.ts';
-import { addressOf, differingFindings, makeBill, noDecisions, type BillDecisions, type Recipe } from './index.ts';
+import { addressOf, columnFindings, makeBill, noDecisions, type BillDecisions, type Recipe } from './index.ts';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 
 const partsOnly: Recipe = { depth: 'parts-only', identity: 'part-number' };
@@ -78,8 +78,8 @@ describe('what cells say', () => {
     const columns = [newColumn('property:Material')];
     const bill = makeBill(machine, partsOnly, noDecisions, { columns });
     expect(bill.cell(bill.rows[0], columns[0])).toMatchObject({ text: 'Steel', differing: 2 });
-    expect(differingFindings(bill, columns)[0].message).toContain('Material: the parts of line 1 do not agree.');
-    expect(differingFindings(bill, [newColumn('item'), newColumn('partNumber')])).toEqual([]);
+    expect(columnFindings(bill, columns)[0].message).toContain('Material: the parts of line 1 do not agree.');
+    expect(columnFindings(bill, [newColumn('item'), newColumn('partNumber')])).toEqual([]);
   });
 });
 

@@ -1,9 +1,11 @@
 export { addressOf, decidedFor, depths, identities, lineAddress, noDecisions, numberingAt, usualNumbering } from './records.ts';
 export type {
-  Address, Amount, Bill, BillData, BillDecisions, BillFinding, Depth, GroupKey, Identity, Ledger, LedgerEntry, LevelNumbering, LineWithoutShape, Numbering, QuantityKind, QuantityRule, Recipe, Row, Section, SortKey,
+  Address, Amount, Bill, BillData, BillDecisions, BillFinding, BillTotals, Depth, GroupKey, Identity, Ledger, LedgerEntry, LevelNumbering, LineWithoutShape, Numbering, QuantityKind, QuantityRule, Recipe, Row, Section, SortKey,
 } from './records.ts';
-export { computeBill, differingFindings, keysOf, makeBill, numbersToKeep, openBill } from './makeBill.ts';
+export { computeBill, keysOf, makeBill, numbersToKeep, openBill } from './makeBill.ts';
 export type { BillExtras, VariantInput } from './makeBill.ts';
+export { billTotals, chartMeasures, chartShares, columnFindings } from './totals.ts';
+export type { ChartMeasure, ChartShare } from './totals.ts';
 export { hasUnitColumn } from './cells.ts';
 export { MAX_ROWS } from './lines.ts';
 export { renumber, renumberOrders } from './renumber.ts';

@@ -238,15 +238,6 @@ function claimedTwice({ overrides }: BillDecisions, rows: readonly Row[]): BillF
   });
 }
 
-/** Findings about lines whose parts do not agree in a column that is shown. */
-export function differingFindings(bill: Bill, columns: readonly Column[]): BillFinding[] {
-  const merged = bill.rows.filter(({ components }) => components.length > 1);
-  return columns.filter(({ hidden }) => !hidden).flatMap((column): BillFinding[] => {
-    const items = merged.filter((row) => bill.cell(row, column).differing > 1).map(({ item }) => item);
-    return items.length === 0 ? [] : [{ code: 'values-differ', message: `${column.heading}: the parts of ${items.length === 1 ? `line ${items[0]}` : `lines ${items.slice(0, 8).join(', ')}${items.length > 8 ? ' …' : ''}`} do not agree. The first value is shown; count the property towards what makes lines one, or set it right.` }];
-  });
-}
-
 /** What the ledger must gain so that every number shown is kept: for each row all of its addresses. */
 export function numbersToKeep(bill: Pick<Bill, 'rows'>): Record<Address, LedgerEntry> {
   const entries: Record<Address, LedgerEntry> = {};

@@ -189,6 +189,19 @@ export interface BillData {
   readonly rows: readonly Row[];
   readonly sections: readonly Section[];
   readonly findings: readonly BillFinding[];
+  /** Where they were worked out with it. */
+  readonly totals?: BillTotals;
+}
+
+/** What a list comes to; quantities over all machines. Opened subassemblies are counted by what is in them. */
+export interface BillTotals {
+  readonly lines: number;
+  readonly pieces: number;
+  /** kg of the lines whose mass is known; null where none is. */
+  readonly mass: number | null;
+  readonly withoutMass: number;
+  /** Columns shown in which lines have nothing, and how many. */
+  readonly empty: readonly { readonly heading: string; readonly lines: number }[];
 }
 
 export interface Bill extends BillData {

@@ -24,6 +24,8 @@ export interface Column {
   readonly format?: Format;
   /** Whether the sum of its values stands below the last line. */
   readonly total?: boolean;
+  /** Whether a line that has nothing here is a finding. */
+  readonly required?: boolean;
   /** In pixels on screen, where it was drawn to a width by hand. */
   readonly width?: number;
   /** Kept, but not shown. */

@@ -1,8 +1,8 @@
 import { Button, Menu } from '@mantine/core';
-import { IconDownload, IconPlus } from '@tabler/icons-react';
-import { useMemo, useState, type ReactNode } from 'react';
+import { IconChartBar, IconDownload, IconPlus } from '@tabler/icons-react';
+import { lazy, Suspense, useMemo, useState, type ReactNode } from 'react';
 import { componentsAlong, pathOf } from '../../../core/src/assembly/index.ts';
-import { differingFindings, numbersToKeep, type BillFinding } from '../../../core/src/bill/index.ts';
+import { billTotals, columnFindings, numbersToKeep, type BillFinding } from '../../../core/src/bill/index.ts';
 import { layOutSheet, type Sheet } from '../../../core/src/sheets/index.ts';
 import { ProjectContext, useProject, type OpenProject } from '../data/ProjectContext.tsx';
 import { useBill } from '../data/useBill.ts';
@@ -16,6 +16,9 @@ import { RecipeSentence } from './RecipeSentence.tsx';
 import { pickedRowOf } from './gridSelection.ts';
 import { useBillEdit } from './useBillEdit.ts';
 import { Why } from './Why.tsx';
+
+/** Charts are large and asked for now and then. */
+const ChartDialog = lazy(() => import('./ChartDialog.tsx'));
 
 /** The recipe as a sentence, the list as it will read, and the machine with the picked line lit. */
 export function BillStation() {
@@ -85,7 +88,7 @@ function Findings() {
   const { bill, billDocument: { content: { columns, ledger } } } = useProject();
   const { change } = useBillEdit();
   const [all, setAll] = useState(false);
-  const findings = useMemo<readonly BillFinding[]>(() => [...bill.findings, ...differingFindings(bill, columns)], [bill, columns]);
+  const findings = useMemo<readonly BillFinding[]>(() => [...bill.findings, ...columnFindings(bill, columns)], [bill, columns]);
   if (findings.length === 0) return null;
   const settle = ({ join, retire, message }: BillFinding) => (
     <>
@@ -107,7 +110,9 @@ const handedOver = [['xlsx', 'List as XLSX workbook'], ['csv', 'List as CSV'], [
 function BillFoot({ rowKey }: { rowKey: string | null }) {
   const { id, assembly, bill, billDocument, picked } = useProject();
   const { change } = useBillEdit();
-  const pieces = bill.rows.filter((row) => !row.opened).reduce((sum, row) => sum + (row.line ? 0 : row.totalQuantity), 0);
+  const { columns } = billDocument.content;
+  const { pieces, mass, withoutMass, empty } = useMemo(() => bill.totals ?? billTotals(bill, columns), [bill, columns]);
+  const [charting, setCharting] = useState(false);
   const open = bill.rows.filter((row) => row.provisional).length;
   const addLine = () => {
     const after = bill.rows[pickedRowOf(bill, picked, rowKey)] ?? bill.rows.at(-1);
@@ -117,9 +122,13 @@ function BillFoot({ rowKey }: { rowKey: string | null }) {
   };
   return (
     <div className="billfoot">
-      <span>{bill.rows.length} lines, {pieces} pieces</span>
+      <span>{bill.rows.length} lines, {pieces} pieces{mass !== null && `, ${mass.toLocaleString('en', { maximumSignificantDigits: 5 })} kg`}</span>
+      {withoutMass > 0 && <span className="quiet">{withoutMass} without mass</span>}
+      {empty.slice(0, 3).map(({ heading, lines }) => <span key={heading} className="quiet">{lines} without {heading.toLowerCase()}</span>)}
       {open > 0 && <><span>{open} numbers are proposed</span><Button size="compact-xs" variant="default" onClick={() => change('take over new numbers', { kind: 'setNumbers', numbers: numbersToKeep(bill) })}>Take them over</Button></>}
       <span className="wide" />
+      <Button size="compact-sm" variant="default" leftSection={<IconChartBar size={15} />} onClick={() => setCharting(true)}>Chart</Button>
+      {charting && <Suspense fallback={null}><ChartDialog onClose={() => setCharting(false)} /></Suspense>}
       <Button size="compact-sm" variant="default" leftSection={<IconPlus size={15} />} title="Grease, paint, a document: a line that no component stands behind, after the picked one" onClick={addLine}>Line without a shape</Button>
       <Menu position="top-end">
         <Menu.Target><Button size="compact-sm" variant="default" leftSection={<IconDownload size={15} />}>Hand over</Button></Menu.Target>

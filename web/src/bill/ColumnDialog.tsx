@@ -24,6 +24,7 @@ export function ColumnDialog({ column, isNew = false, onClose }: ColumnDialogPro
   const [heading, setHeading] = useState(column.heading);
   const [typed, setTyped] = useState(column.expression === undefined ? null : toShown(column.expression, nameOf));
   const [format, setFormat] = useState<Format>(column.format ?? {});
+  const [required, setRequired] = useState(column.required ?? false);
   const formulas = useFormulaReader(column.source === 'formula');
   const resolve = (name: string) => sources.find(({ label }) => label === name)?.value ?? sources.find(({ label }) => label.toLowerCase() === name.toLowerCase())?.value ?? null;
   const expression: Checked<string> | null = typed === null ? null : checkExpression(column, typed, resolve, bill, formulas);
@@ -33,8 +34,8 @@ export function ColumnDialog({ column, isNew = false, onClose }: ColumnDialogPro
   const unitKnown = !format.unit || unitOf(format.unit) !== null;
   const apply = () => {
     const kept = Object.fromEntries(Object.entries(format).filter(([, value]) => value !== undefined && value !== '')) as Format;
-    if (isNew) change(`add column ${made.heading}`, { kind: 'addColumn', column: { ...made, format: kept }, at: billDocument.content.columns.length });
-    else change(`how ${made.heading} reads`, { kind: 'changeColumn', id: column.id, change: { heading: made.heading, format: Object.keys(kept).length > 0 ? kept : null, ...(expression?.ok ? { expression: expression.content } : {}) } });
+    if (isNew) change(`add column ${made.heading}`, { kind: 'addColumn', column: { ...made, format: kept, ...(required ? { required } : {}) }, at: billDocument.content.columns.length });
+    else change(`how ${made.heading} reads`, { kind: 'changeColumn', id: column.id, change: { heading: made.heading, format: Object.keys(kept).length > 0 ? kept : null, required: required || null, ...(expression?.ok ? { expression: expression.content } : {}) } });
     onClose();
   };
   return (
@@ -42,6 +43,7 @@ export function ColumnDialog({ column, isNew = false, onClose }: ColumnDialogPro
       <TextInput size="xs" label="Heading" value={heading} onChange={(event) => setHeading(event.currentTarget.value)} data-autofocus={isNew || undefined} />
       {typed !== null && <ExpressionInput formula={column.source === 'formula'} value={typed} onChange={setTyped} checked={expression!} names={sources.map(({ label }) => label)} />}
       <FormatFields format={format} onChange={setFormat} unitKnown={unitKnown} />
+      <Checkbox mt="sm" size="xs" label="every line needs a value here" checked={required} onChange={({ currentTarget: { checked } }) => setRequired(checked)} />
       <p role="status">{examples.length > 0 ? <>It reads <strong>{examples.join(' · ')}</strong></> : <span className="quiet">No line of this list has a value here.</span>}</p>
       {without.length > 0 && <p className="problem">{without.length} {without.length === 1 ? 'line has' : 'lines have'} no value: {without[0]}</p>}
       <Group mt="md" gap="xs"><Button size="compact-md" disabled={!unitKnown || (expression !== null && !expression.ok)} onClick={apply}>Apply</Button><Button size="compact-md" variant="default" onClick={onClose}>Leave</Button></Group>

@@ -1,6 +1,6 @@
 import { expose, transfer } from 'comlink';
 import type { Assembly, FactsByShape } from '../../../core/src/assembly/index.ts';
-import type { BillData } from '../../../core/src/bill/index.ts';
+import { billTotals, type BillData } from '../../../core/src/bill/index.ts';
 import { readyForFormulas } from '../../../core/src/columns/index.ts';
 import { editedFor, projectBill, type BillDocument, type ComponentEdits } from '../../../core/src/documents/index.ts';
 
@@ -19,8 +19,9 @@ const worker = {
     if (bill.columns.some(({ source }) => source === 'formula')) await readyForFormulas();
     const variant = bill.recipe.variant ?? null, text = JSON.stringify(edits);
     if (!last || last.text !== text || last.variant !== variant) last = { edits, text, variant, edited: editedFor({ ...held, edits }, variant) };
-    const { recipe, rows, sections, findings } = projectBill({ ...held, edits: last.edits, bill, fileName }, last.edited).bill;
-    const bytes = new TextEncoder().encode(JSON.stringify({ recipe, rows, sections, findings } satisfies BillData));
+    const made = projectBill({ ...held, edits: last.edits, bill, fileName }, last.edited).bill;
+    const { recipe, rows, sections, findings } = made;
+    const bytes = new TextEncoder().encode(JSON.stringify({ recipe, rows, sections, findings, totals: billTotals(made, bill.columns) } satisfies BillData));
     return transfer(bytes, [bytes.buffer]);
   },
 };
