@@ -4,7 +4,7 @@ import { filterDrafts, sectionsOf, sortDrafts } from './arrange.ts';
 import { CellReader, type CellContext } from './cells.ts';
 import { identityKeys } from './identity.ts';
 import { LineMaker, type Draft } from './lines.ts';
-import { gapsIn, itemText, numberSiblings } from './numbers.ts';
+import { gapsIn, itemText, ledgerByLevel, numberSiblings, type LevelLedger } from './numbers.ts';
 import { amountOf } from './quantity.ts';
 import { decidedFor, leanDecisions, noDecisions, numberingAt, usualNumbering, type Address, type Bill, type BillData, type BillDecisions, type BillFinding, type LedgerEntry, type Recipe, type Row } from './records.ts';
 
@@ -39,7 +39,7 @@ export function computeBill(assembly: Assembly, recipe: Recipe, given: BillDecis
   let drafts = new LineMaker(assembly, recipe, decisions, identities).make(parentsFirst(assembly));
   if (extras.variants && extras.variants.size > 0) drafts = withVariants(drafts, assembly, recipe, decisions, extras.variants);
   eachDraft(drafts, (draft) => (draft.amount = amountOf(assembly, recipe, draft)));
-  numberDrafts(drafts, recipe, decisions, findings);
+  numberDrafts(assembly, drafts, recipe, decisions, findings);
   findings.push(...almostAlike(assembly, drafts, decisions), ...withoutPart(assembly, decisions), ...withoutSize(drafts));
   const cells = new CellReader(assembly, recipe, decisions, extras.columns ?? [], extras);
   const values = (draft: Draft, source: ColumnSource) => cells.values(draft, source);
@@ -72,27 +72,23 @@ function eachDraft(drafts: readonly Draft[], visit: (draft: Draft) => void): voi
   }
 }
 
+const NO_NUMBERS: LevelLedger = new Map();
+
 /** Numbers every line among its siblings, before anything is filtered or sorted: neither can change a number then. */
-function numberDrafts(drafts: readonly Draft[], recipe: Recipe, decisions: BillDecisions, findings: BillFinding[]): void {
+function numberDrafts(assembly: Assembly, drafts: readonly Draft[], recipe: Recipe, decisions: BillDecisions, findings: BillFinding[]): void {
   const numbering = recipe.numbering ?? usualNumbering;
-  const issued = new Map<string, LedgerEntry[]>();
+  const levels = ledgerByLevel(decisions.ledger);
   const scopes = new Set<string>();
-  for (const address of Object.keys(decisions.ledger) as Address[]) {
-    const entry = decisions.ledger[address], at = address.indexOf('@');
-    const scope = at < 0 ? '' : address.slice(at + 1);
-    const entries = issued.get(scope);
-    if (entries) entries.push(entry);
-    else issued.set(scope, [entry]);
-  }
+  const namesOf = ({ line, components }: Draft) => (line ? [`line:${line.id}`] : components.map((component) => assembly.components[component].key));
   const gaps: string[] = [];
   const visit = (siblings: readonly Draft[]): void => {
     const scope = siblings[0]?.scope ?? '';
-    const entries = issued.get(scope) ?? [];
+    const level: LevelLedger = levels.get(scope) ?? NO_NUMBERS;
     const here = numberingAt(numbering, siblings[0]?.level ?? 1);
-    const numbers = numberSiblings(siblings, decisions.ledger, entries, findings, here);
+    const numbers = numberSiblings(siblings.map(namesOf), level, findings, here);
     siblings.forEach((draft, at) => Object.assign(draft, numbers[at]));
-    if (entries.length > 0 && !scopes.has(scope)) {
-      const missing = gapsIn(numbers.map(({ number }) => number), entries, here);
+    if (level.size > 0 && !scopes.has(scope)) {
+      const missing = gapsIn(numbers.map(({ number }) => number), [...level.values()], here);
       if (missing) gaps.push(missing);
     }
     scopes.add(scope);

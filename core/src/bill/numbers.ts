@@ -1,9 +1,23 @@
 import type { Finding } from '../assembly/index.ts';
-import { hasAny, usualNumbering, type Address, type Ledger, type LedgerEntry, type Numbering } from './records.ts';
+import { usualNumbering, type Address, type Ledger, type LedgerEntry, type Numbering } from './records.ts';
 
-/** A line that needs a number, among its siblings. */
-export interface Unnumbered {
-  readonly addresses: readonly Address[];
+/** What a ledger has for one level of a bill, by the name of what a number belongs to: a component key, or `line:id`. */
+export type LevelLedger = ReadonlyMap<string, LedgerEntry>;
+
+/**
+ * A ledger by levels: the parent's key, empty for the top of a list that is not indented. The names of lines are looked up
+ * in these, since an address would have to be made and hashed for each of many thousand lines.
+ */
+export function ledgerByLevel(ledger: Ledger): Map<string, Map<string, LedgerEntry>> {
+  const levels = new Map<string, Map<string, LedgerEntry>>();
+  for (const address of Object.keys(ledger) as Address[]) {
+    const at = address.indexOf('@');
+    const scope = at < 0 ? '' : address.slice(at + 1);
+    let level = levels.get(scope);
+    if (!level) levels.set(scope, (level = new Map()));
+    level.set(at < 0 ? address : address.slice(0, at), ledger[address]);
+  }
+  return levels;
 }
 export interface Numbered {
   readonly number: number;
@@ -14,12 +28,19 @@ export interface Numbered {
  * Numbers for sibling lines in their order: what the ledger has for one of their addresses, first address first; else the
  * next after the highest number in use among these siblings, as a proposal. A number that two lines claim stays with the
  * first.
- * @param issued every ledger entry that belongs to this level of the bill, also of lines that are gone
+ * @param lines for each the names of what it stands for
+ * @param level every entry that belongs to this level, also of lines that are gone
  */
-export function numberSiblings(lines: readonly Unnumbered[], ledger: Ledger, issued: readonly LedgerEntry[], findings: Finding[], numbering: Numbering = usualNumbering): Numbered[] {
+export function numberSiblings(lines: readonly (readonly string[])[], level: LevelLedger, findings: Finding[], numbering: Numbering = usualNumbering): Numbered[] {
   const taken = new Set<number>();
-  const held = !hasAny(ledger) ? lines.map(() => null) : lines.map(({ addresses }) => {
-    const number = addresses.map((address) => ledger[address]).find((entry) => entry && !entry.retired)?.number;
+  const held = lines.map((names) => {
+    let number: number | undefined;
+    for (const name of names) {
+      const entry = level.get(name);
+      if (!entry || entry.retired) continue;
+      ({ number } = entry);
+      break;
+    }
     if (number === undefined) return null;
     if (taken.has(number)) {
       findings.push({ code: 'number-claimed-twice', message: `Number ${number} belongs to two lines; the first keeps it, the other gets the next free one.` });
@@ -28,7 +49,7 @@ export function numberSiblings(lines: readonly Unnumbered[], ledger: Ledger, iss
     taken.add(number);
     return number;
   });
-  const next = freeNumbers(numbering, new Set(), issued.reduce((most, { number }) => Math.max(most, number), numbering.start - numbering.step));
+  const next = freeNumbers(numbering, new Set(), [...level.values()].reduce((most, { number }) => Math.max(most, number), numbering.start - numbering.step));
   return held.map((number) => (number === null ? { number: next(), provisional: true } : { number, provisional: false }));
 }
 

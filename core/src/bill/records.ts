@@ -227,10 +227,8 @@ export function leanDecisions(decisions: BillDecisions): BillDecisions {
   const { joins, apart, overrides, ...rest } = decisions;
   return { ...rest, ...(joins && hasAny(joins) ? { joins } : {}), ...(apart && hasAny(apart) ? { apart } : {}), ...(overrides && hasAny(overrides) ? { overrides } : {}) };
 }
-export const hasAny = (record: object): boolean => {
-  for (const _ in record) return true;
-  return false;
-};
+/** Looks at all keys: for small records, or once per bill. */
+export const hasAny = (record: object): boolean => Object.keys(record).length > 0;
 
 /** A decision made for a line: of its address within the parent, else of the component wherever it is listed. */
 export function decidedFor<Content>(decisions: Readonly<Record<Address, Content>> | undefined, address: Address): Content | undefined {

@@ -3,7 +3,7 @@ import { IconChartBar, IconDownload, IconPlus } from '@tabler/icons-react';
 import { lazy, Suspense, useMemo, useState, type ReactNode } from 'react';
 import { componentsAlong, pathOf } from '../../../core/src/assembly/index.ts';
 import { billTotals, columnFindings, numbersToKeep, type BillFinding } from '../../../core/src/bill/index.ts';
-import { layOutSheet, type Sheet } from '../../../core/src/sheets/index.ts';
+import { layOutSheet } from '../../../core/src/sheets/index.ts';
 import { ProjectContext, useProject, type OpenProject } from '../data/ProjectContext.tsx';
 import { useBill } from '../data/useBill.ts';
 import type { Flight } from '../model/Fly.tsx';
@@ -50,15 +50,13 @@ export function BillStation() {
   );
 }
 
-const noSheets: readonly Sheet[] = [];
-
 /** Shows another bill than the drawing's list to everything below it. */
 function OpenedBill({ open, children }: { open: OpenProject['bills'][number]; children: ReactNode }) {
   const project = useProject();
   const { original, components, facts, summary, sheets, bills, assembly, treatments, originals } = project;
   const isDrawings = open.id === bills[0].id && !open.content.recipe.variant;
   const contents = useMemo(() => sheets.map(({ content }) => content), [sheets]);
-  const made = useBill({ original, edits: components.content, facts, bill: open.content, fileName: summary.fileName }, useMemo(() => ({ assembly, treatments, originals }), [assembly, treatments, originals]), isDrawings ? noSheets : contents);
+  const made = useBill({ original, edits: components.content, facts, bill: open.content, fileName: summary.fileName }, useMemo(() => ({ assembly, treatments, originals }), [assembly, treatments, originals]), contents, { wanted: !isDrawings });
   const value = useMemo<OpenProject | null>(() => {
     if (isDrawings) return project;
     if (!made) return null;

@@ -28,24 +28,24 @@ export function useBillEdit(): BillEdit {
   const rearrange = useRearrange();
   const [following, setFollowing] = useState(false);
   const change = useCallback((label: string, ...commands: BillCommand[]) => {
-    const { billDocument, bills, sheets, perform } = project;
+    const { billDocument, bills, sheets, perform, original, components, facts, summary } = project;
     const steps: { document: string; command: Command }[] = commands.map((command) => ({ document: billDocument.id, command }));
     const next = commands.some(relists) ? after(billDocument.content, commands) : null;
     if (!next) return void perform(label, ...steps);
     const drawn = bills[0].id === billDocument.id && sheets.some(({ content }) => content.balloons.some(({ byHand }) => !byHand));
-    const finish = (made: Pick<BillData, 'rows'>): void | Promise<void> => {
+    const finish = (made: BillData, ahead: boolean): void | Promise<void> => {
       const numbers = numbersToKeep(made);
+      if (ahead) billMaker().foresee(components.content, { ...next, ledger: { ...next.ledger, ...numbers } }, made);
       if (Object.keys(numbers).length > 0) steps.push({ document: billDocument.id, command: { kind: 'setNumbers', numbers } });
       if (!drawn) return void perform(label, ...steps);
       return rearrange({ ...next, ledger: { ...next.ledger, ...numbers } }).then((more) => void perform(label, ...steps, ...more));
     };
-    const { original, components, facts, summary } = project;
     if (isLarge(original)) {
       setFollowing(true);
-      void billMaker().make({ original, edits: components.content, facts, bill: next, fileName: summary.fileName }).then(finish).finally(() => setFollowing(false));
+      void billMaker().make({ original, edits: components.content, facts, bill: next, fileName: summary.fileName }).then((made) => finish(made, true)).finally(() => setFollowing(false));
       return;
     }
-    const waits = finish(billAfter(project, next));
+    const waits = finish(billAfter(project, next), false);
     if (!waits) return;
     setFollowing(true);
     void waits.finally(() => setFollowing(false));

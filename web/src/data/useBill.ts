@@ -31,30 +31,32 @@ export function useFormulas({ columns }: BillDocument): boolean {
  * the first.
  * @param edited the whole machine as the drafter has it
  * @param sheets where balloons stand, for the columns that tell it
+ * @param options.wanted false where nobody asks: null then, and nothing is worked out
  */
-export function useBill({ original, edits, facts, bill: document, fileName }: ProjectBillInput, edited: EditedAssembly, sheets: readonly Sheet[]): OpenBill | null {
+export function useBill({ original, edits, facts, bill: document, fileName }: ProjectBillInput, edited: EditedAssembly, sheets: readonly Sheet[], { wanted = true } = {}): OpenBill | null {
   const formulas = useFormulas(document);
   const large = useMemo(() => isLarge(original), [original]);
   const variant = document.recipe.variant ?? null;
   const own = useMemo(() => (variant === null ? edited : editedFor({ original, edits, facts }, variant)), [edited, original, edits, facts, variant]);
   const input = useMemo<ProjectBillInput>(() => ({ original, edits, facts, bill: document, fileName }), [original, edits, facts, document, fileName]);
   const direct = useMemo(() => {
-    if (large) return null;
+    if (large || !wanted) return null;
     const { bill, decisions } = projectBill(input, own);
     return { bill, edited: own, decisions };
-  }, [large, input, own, formulas]); // eslint-disable-line react-hooks/exhaustive-deps -- formulas have values once they can be read
-  const [made, setMade] = useState<OpenBill | null>(null);
+  }, [large, wanted, input, own, formulas]); // eslint-disable-line react-hooks/exhaustive-deps -- formulas have values once they can be read
+  const [made, setMade] = useState<(OpenBill & { data: BillData }) | null>(null);
   const runs = useRef({ started: 0, shown: 0 });
   useEffect(() => {
-    if (!large) return;
+    if (!large || !wanted) return;
     const run = ++runs.current.started;
     void billMaker().make(input).then((data: BillData) => {
       if (run < runs.current.shown) return; // a later one is there already
       runs.current.shown = run;
       const decisions = billDecisions(input.bill, own.treatments);
-      setMade({ bill: openBill(own.assembly, data, decisions, { columns: input.bill.columns, fileName: input.fileName }), edited: own, decisions });
+      // The same data stands for the same document: what is shown may stay, and nothing is drawn anew.
+      setMade((shown) => (shown && shown.data === data && shown.edited === own ? shown : { data, bill: openBill(own.assembly, data, decisions, { columns: input.bill.columns, fileName: input.fileName }), edited: own, decisions }));
     });
-  }, [large, input, own]);
+  }, [large, wanted, input, own]);
   const open = direct ?? made;
   const placed = document.columns.some(({ source, hidden }) => !hidden && (source === 'sheet' || source === 'zone'));
   return useMemo(() => {
