@@ -74,6 +74,28 @@ function largeFile(): void {
   console.log(`  100,000 usages against 10,000: ${(bill(shared) / bill(small)).toFixed(1)} times the work for the bill (10 is linear)`);
 }
 
+/**
+ * Rows of a machine of 100,000 pieces and 5,000 different parts, beside a plain walk over all its places that only counts
+ * them by part number.
+ */
+function rows(): void {
+  const machine = assemblyOf(node('TOP', ...Array.from({ length: 100 }, (_, a) => [10, node(`AS-${a}`, ...Array.from({ length: 50 }, (_, p) => [2, leaf(`PT-${a * 50 + p}`)] as const))] as const)));
+  const walk = () => {
+    const counts = new Map<string, number>();
+    const visit = (at: number): void => {
+      const { usages, partNumber } = machine.components[at];
+      if (usages.length === 0) counts.set(partNumber, (counts.get(partNumber) ?? 0) + 1);
+      for (const { child, quantity } of usages) for (let piece = 0; piece < quantity; piece++) visit(child);
+    };
+    visit(machine.root);
+    return counts;
+  };
+  if ([...walk().values()].reduce((sum, count) => sum + count, 0) !== 100_000) throw new Error('The machine has not 100,000 pieces.');
+  const bound = shortest(walk, 9);
+  console.log('\nRows of 100,000 pieces, 5,000 different parts, against a plain walk over all places');
+  for (const depth of ['parts-only', 'structured', 'single-level'] as const) console.log(`  ${depth.padEnd(20)}  ${ratio(shortest(() => makeBill(machine, { depth, identity: 'part-number' }), 9) / bound)}`);
+}
+
 /** A list of many lines: each choice of the sentence, beside what V8 takes to write its rows as JSON; and how work grows. */
 async function lists(): Promise<void> {
   await readyForFormulas();
@@ -126,6 +148,7 @@ function balloons(): void {
 
 await reading();
 largeFile();
+rows();
 await lists();
 views();
 balloons();
