@@ -6,6 +6,8 @@ export { computeBill, keysOf, makeBill, numbersToKeep, openBill } from './makeBi
 export type { BillExtras, VariantInput } from './makeBill.ts';
 export { billTotals, chartMeasures, chartShares, columnFindings } from './totals.ts';
 export type { ChartMeasure, ChartShare } from './totals.ts';
+export { packBill, unpackBill } from './handOver.ts';
+export type { PackedBill } from './handOver.ts';
 export { hasUnitColumn } from './cells.ts';
 export { MAX_ROWS } from './lines.ts';
 export { renumber, renumberOrders } from './renumber.ts';

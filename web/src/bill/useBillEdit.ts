@@ -1,6 +1,6 @@
 import { useCallback, useState } from 'react';
 import { numbersToKeep, type BillData, type Recipe } from '../../../core/src/bill/index.ts';
-import { projectBill, type BillCommand, type BillDocument, type Command } from '../../../core/src/documents/index.ts';
+import { editedFor, projectBill, type BillCommand, type BillDocument, type Command } from '../../../core/src/documents/index.ts';
 import { billMaker } from '../data/billMaker.ts';
 import { isLarge } from '../data/useBill.ts';
 import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
@@ -42,7 +42,9 @@ export function useBillEdit(): BillEdit {
     };
     if (isLarge(original)) {
       setFollowing(true);
-      void billMaker().make({ original, edits: components.content, facts, bill: next, fileName: summary.fileName }).then((made) => finish(made, true)).finally(() => setFollowing(false));
+      const variant = next.recipe.variant ?? null;
+      const edited = variant === (billDocument.content.recipe.variant ?? null) ? project.assembly : editedFor({ original, edits: components.content, facts }, variant).assembly;
+      void billMaker().make({ original, edits: components.content, facts, bill: next, fileName: summary.fileName }, edited).then((made) => finish(made, true)).finally(() => setFollowing(false));
       return;
     }
     const waits = finish(billAfter(project, next), false);

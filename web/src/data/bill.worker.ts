@@ -1,6 +1,6 @@
 import { expose, transfer } from 'comlink';
 import type { Assembly, FactsByShape } from '../../../core/src/assembly/index.ts';
-import { billTotals, type BillData } from '../../../core/src/bill/index.ts';
+import { billTotals, packBill } from '../../../core/src/bill/index.ts';
 import { readyForFormulas } from '../../../core/src/columns/index.ts';
 import { editedFor, projectBill, type BillDocument, type ComponentEdits } from '../../../core/src/documents/index.ts';
 
@@ -22,7 +22,7 @@ const worker = {
     if (!last || last.text !== text || last.variant !== variant) last = { edits, text, variant, edited: editedFor({ ...held, edits }, variant) };
     const made = projectBill({ ...held, edits: last.edits, bill, fileName }, last.edited).bill;
     const { recipe, rows, sections, findings } = made;
-    const bytes = new TextEncoder().encode(JSON.stringify({ recipe, rows, sections, findings, totals: billTotals(made, bill.columns) } satisfies BillData));
+    const bytes = new TextEncoder().encode(JSON.stringify(packBill({ recipe, rows, sections, findings, totals: billTotals(made, bill.columns) })));
     return transfer(bytes, [bytes.buffer]);
   },
 };

@@ -1,6 +1,6 @@
 import { wrap, type Remote } from 'comlink';
 import type { Assembly, FactsByShape } from '../../../core/src/assembly/index.ts';
-import type { BillData, Ledger } from '../../../core/src/bill/index.ts';
+import { unpackBill, type BillData, type Ledger, type PackedBill } from '../../../core/src/bill/index.ts';
 import type { BillDocument, ProjectBillInput } from '../../../core/src/documents/index.ts';
 import type { BillWorker } from './bill.worker.ts';
 
@@ -12,8 +12,11 @@ const KEPT = 3;
 const keep = (edits: ProjectBillInput['edits'], document: BillDocument, data: BillData): void => void (known = [{ edits, document, data }, ...known].slice(0, KEPT));
 
 export interface BillMaker {
-  /** The same data again for a document that says the same. */
-  readonly make: (input: ProjectBillInput) => Promise<BillData>;
+  /**
+   * The same data again for a document that says the same.
+   * @param edited the assembly of the bill's variant, which the worker works out for itself
+   */
+  readonly make: (input: ProjectBillInput, edited: Assembly) => Promise<BillData>;
   /**
    * Says that a document with these numbers taken over will be asked for next; its bill is then there without another run.
    * @param data of the same document before they were
@@ -26,7 +29,7 @@ export function billMaker(): BillMaker {
   started ??= wrap<BillWorker>(new Worker(new URL('./bill.worker.ts', import.meta.url), { type: 'module' }));
   const worker = started;
   return {
-    make: async ({ original, facts, edits, bill, fileName }) => {
+    make: async ({ original, facts, edits, bill, fileName }, edited) => {
       if (sent?.original !== original || sent.facts !== facts) {
         sent = { original, facts };
         known = [];
@@ -35,7 +38,8 @@ export function billMaker(): BillMaker {
       const before = known.find((one) => one.edits === edits && sameBill(one.document, bill));
       if (before) return before.data;
       // As text: its ledger has an entry for every line, and cloning records takes several times as long.
-      const data = JSON.parse(new TextDecoder().decode(await worker.make(edits, JSON.stringify(bill), fileName))) as BillData;
+      const packed = JSON.parse(new TextDecoder().decode(await worker.make(edits, JSON.stringify(bill), fileName))) as PackedBill;
+      const data = unpackBill(packed, edited);
       keep(edits, bill, data);
       return data;
     },

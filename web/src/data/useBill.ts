@@ -49,7 +49,7 @@ export function useBill({ original, edits, facts, bill: document, fileName }: Pr
   useEffect(() => {
     if (!large || !wanted) return;
     const run = ++runs.current.started;
-    void billMaker().make(input).then((data: BillData) => {
+    void billMaker().make(input, own.assembly).then((data: BillData) => {
       if (run < runs.current.shown) return; // a later one is there already
       runs.current.shown = run;
       const decisions = billDecisions(input.bill, own.treatments);
