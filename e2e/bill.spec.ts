@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import excel from 'exceljs';
 import { expect, test, type Page } from '@playwright/test';
 
 const base = process.env.SLEDGEBOARD_URL!;
@@ -95,12 +96,34 @@ test('a buyer’s list: its own copy, only what is bought, grouped with sums, in
   expect(csv[0]).toContain('Mass total [kg]');
   expect(csv.filter((line) => /^B\d+0,/.test(line))).toHaveLength(left);
   expect(csv.at(-1)).toMatch(/Total.*,\d+\.\d{3}$/);
+  await page.getByRole('button', { name: 'Hand over' }).click();
+  const book = page.waitForEvent('download');
+  await page.getByRole('menuitem', { name: 'List as XLSX workbook' }).click();
+  const workbook = new excel.Workbook();
+  await workbook.xlsx.readFile(await (await book).path());
+  const total = workbook.worksheets[0].lastRow!.values as unknown[];
+  expect(Number(total.at(-1)).toFixed(3)).toBe(csv.at(-1)!.split(',').at(-1));
+
+  // What weighs most, as bars.
+  await page.getByRole('button', { name: 'Chart' }).click();
+  await expect(page.getByRole('dialog').getByRole('status')).toContainText(/^[\d.]+ kg in all, \d kinds\./);
+  await expect(page.getByRole('dialog').locator('svg').getByText('A4-70', { exact: true })).toBeVisible();
+  await page.getByRole('dialog').press('Escape');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
 
   // One undo takes the renumbering back.
   await page.getByRole('button', { name: 'Undo: number by the order shown' }).click();
   await expect(page.getByRole('gridcell', { name: 'B20', exact: true })).toHaveCount(0);
   await page.getByRole('tab', { name: 'Drawing list' }).click();
   await foot(page, '69 lines, 376 pieces');
+
+  // Taken away, and brought back by undo.
+  await page.getByRole('tab', { name: 'Buyer’s list' }).click();
+  await page.getByRole('button', { name: 'More about bills' }).click();
+  await page.getByRole('menuitem', { name: 'Take “Buyer’s list” away' }).click();
+  await expect(page.getByRole('tab', { name: 'Buyer’s list' })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Undo: take the bill Buyer’s list away' }).click();
+  await expect(page.getByRole('tab', { name: 'Buyer’s list' })).toBeVisible();
 });
 
 test('a list edited as in a spreadsheet: typed, copied, filled, taken back; wax without a shape; lengths in a text', async ({
@@ -178,7 +201,7 @@ test('a list edited as in a spreadsheet: typed, copied, filled, taken back; wax 
   await expect(row(page, 'WS-06').getByRole('gridcell').last()).toHaveText('2');
 });
 
-test('why a quantity: the places one by one; a short build beside the long one; the columns kept as a house style', async ({
+test('why a quantity; two builds side by side; columns as a house style; an indented list in tens with pins through a sort', async ({
   page,
 }) => {
   await openBill(page);
@@ -190,19 +213,24 @@ test('why a quantity: the places one by one; a short build beside the long one; 
   await why.getByRole('button', { name: 'The place before' }).click();
   await expect(why).toContainText('5 of 5');
 
-  // A build without the guy wires, its quantities in a column beside the machine's.
+  // Two builds, one without cross-bearers and one without nose caps, their quantities in columns side by side.
   await choose(page, /^Variant/);
-  await page.getByRole('button', { name: 'New variant' }).click();
-  await page.getByRole('textbox', { name: 'Name' }).fill('Short mast');
-  await page.getByRole('combobox', { name: 'It does without' }).fill('Cross-bearer');
-  await page.getByRole('option', { name: /^Cross-bearer/ }).click();
-  await page.keyboard.press('Escape');
-  await kept(page);
+  for (const [name, part] of [['Short mast', 'Cross-bearer'], ['Summer', 'Nose cap']]) {
+    await page.getByRole('button', { name: 'New variant' }).click();
+    await page.getByRole('textbox', { name: 'Name' }).last().fill(name);
+    await page.getByRole('combobox', { name: 'It does without' }).last().fill(part);
+    await page.getByRole('option', { name: new RegExp(`^${part}`) }).click();
+    await page.keyboard.press('Escape');
+    await kept(page);
+  }
   await page.getByRole('dialog').press('Escape');
   await expect(page.getByRole('dialog')).toHaveCount(0);
   await addColumn(page, 'Short', /^Short mast/);
-  await expect(row(page, 'SL-1210').getByRole('gridcell').last()).toHaveText('–');
-  await expect(row(page, 'SL-1115').getByRole('gridcell').last()).toHaveText('2');
+  await addColumn(page, 'Summer', /^Summer/);
+  const builds = async (part: string) => (await row(page, part).getByRole('gridcell').allTextContents()).slice(-2);
+  await expect.poll(() => builds('SL-1210')).toEqual(['–', '5']);
+  expect(await builds('SL-1118')).toEqual(['2', '–']);
+  expect(await builds('SL-1115')).toEqual(['2', '2']);
 
   // The columns become a house style, which is handed on and brought back.
   await page.getByRole('button', { name: 'House styles' }).click();
@@ -224,4 +252,39 @@ test('why a quantity: the places one by one; a short build beside the long one; 
   await expect(page.getByText(lines!)).toHaveCount(0);
   await page.getByRole('button', { name: 'Open 1', exact: true }).click();
   await expect(page.getByText(lines!)).toBeVisible();
+
+  // Numbered in tens, lower levels in ones, with the first two lines pinned: no change of order moves a number.
+  const items = () => page.locator('.gridcell.item').allTextContents();
+  const bar = page.getByRole('toolbar', { name: 'Selected cells' });
+  const item = (number: string) => page.locator('.gridcell.item').filter({ hasText: new RegExp(`^${number.replace('.', '\\.')}$`) });
+  for (const number of ['1', '1.1']) {
+    await item(number).click();
+    await bar.getByRole('button', { name: 'Pin the number' }).click();
+  }
+  await choose(page, /^Renumber/);
+  await page.getByRole('textbox', { name: 'Start', exact: true }).fill('10');
+  await page.getByRole('textbox', { name: 'Step', exact: true }).fill('10');
+  await page.getByRole('button', { name: 'Number level 2 in its own way' }).click();
+  await expect(page.getByRole('dialog').getByRole('status')).toContainText('2 are pinned and keep theirs.');
+  await apply(page);
+  await expect.poll(async () => (await items()).slice(0, 3)).toEqual(['1', '1.1', '1.1.1']);
+  const listed = async () => {
+    await kept(page);
+    await page.getByRole('button', { name: 'Hand over' }).click();
+    const download = page.waitForEvent('download');
+    await page.getByRole('menuitem', { name: 'List as JSON' }).click();
+    const { rows } = JSON.parse(readFileSync(await (await download).path(), 'utf8')) as { rows: { item: string; partNumber: string }[] };
+    return rows.map(({ item: number, partNumber }) => `${number} ${partNumber}`);
+  };
+  const before = await listed();
+  await choose(page, /^Order of the lines/);
+  await page.getByRole('button', { name: 'Key' }).last().click();
+  await page.getByRole('combobox', { name: 'Column' }).click();
+  await page.getByRole('option', { name: 'Name', exact: true }).click();
+  await apply(page);
+  await expect(page.getByRole('button', { name: 'Order of the lines: sorted by Name' })).toBeVisible();
+  const after = await listed();
+  expect(after).not.toEqual(before);
+  expect(after.toSorted()).toEqual(before.toSorted());
+  expect(after.filter((line) => /^1(\.1)? /.test(line)).toSorted()).toEqual(before.slice(0, 2).toSorted());
 });

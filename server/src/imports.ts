@@ -4,13 +4,14 @@ import { basename, extname } from 'node:path';
 import type { DataSource } from 'typeorm';
 import * as v from 'valibot';
 import { api, type HouseStyle } from '../../contract/src/index.ts';
-import { editAssembly, Refusal, structureTotals, treatmentFor, type Assembly, type Treatments } from '../../core/src/assembly/index.ts';
+import { editAssembly, Refusal, structureTotals, type Assembly } from '../../core/src/assembly/index.ts';
 import { makeBill, numbersToKeep } from '../../core/src/bill/index.ts';
 import { newBill, newComponentEdits, type DocumentKind, type ProjectDocument } from '../../core/src/documents/index.ts';
 import { planBalloons, planSheet, usualPaper, type Sheet } from '../../core/src/sheets/index.ts';
 import { topLabel } from '../../core/src/step/index.ts';
 import { loadMeasures, makeShapes, makeView, shapeFindingsKey, type Pool, type Tools } from '../../engine/src/index.ts';
 import type { BlobStore } from './blobs.ts';
+import { boughtWhole, buyersList, mastVariants } from './demoDocuments.ts';
 import { ServerStopping, type JobContext } from './jobs.ts';
 import { usualStyle, withStyle } from './styles.ts';
 
@@ -86,7 +87,7 @@ interface Finishing {
 
 /** Component edits, a bill whose numbers are issued, and a sheet: blank, or finished for the demo. */
 async function firstDocuments(original: Assembly, fileName: string, finishing: Finishing | null, style: HouseStyle | null): Promise<[DocumentKind, ProjectDocument][]> {
-  const edits = { ...newComponentEdits, treatments: finishing ? boughtWhole(original) : {} };
+  const edits = finishing ? { ...newComponentEdits, treatments: boughtWhole(original), variants: mastVariants(original) } : newComponentEdits;
   const { assembly, treatments } = editAssembly(original, edits, finishing ? await loadMeasures(original, finishing.tools) : new Map());
   const blank = withStyle(newBill(assembly, 'Drawing list'), style);
   const made = makeBill(assembly, blank.recipe, { treatments, ledger: {} }, { columns: blank.columns, fileName });
@@ -97,13 +98,8 @@ async function firstDocuments(original: Assembly, fileName: string, finishing: F
   const fields = { title, drawingNumber: partNumber, revision, documentType: 'Assembly drawing', ...demo };
   const empty: Sheet = { version: 1, name: 'Assembly', paper: usualPaper('A3'), fields, views: [], table: null, balloons: [], balloonLook: { lettering: 5, radius: 6 } };
   const sheet = finishing ? await finishSheet(assembly, made, bill.columns, fields, finishing) : empty;
-  return [['components', edits], ['bill', bill], ['sheet', sheet]];
-}
-
-/** In the demo what is bought whole is listed whole; in a file of the drafter's own that is the drafter's to say. */
-function boughtWhole(assembly: Assembly): Treatments {
-  const bought = assembly.components.filter(({ source, usages }) => source === 'bought' && usages.length > 0);
-  return Object.fromEntries(bought.map(({ key }) => [key, treatmentFor('listed whole')]));
+  const more: [DocumentKind, ProjectDocument][] = finishing ? [['bill', buyersList(assembly, treatments)]] : [];
+  return [['components', edits], ['bill', bill], ...more, ['sheet', sheet]];
 }
 
 async function finishSheet(assembly: Assembly, bill: ReturnType<typeof makeBill>, columns: Parameters<typeof planSheet>[0]['columns'], fields: Sheet['fields'], { tools, report }: Finishing): Promise<Sheet> {
