@@ -3,7 +3,7 @@ import type { DataSource } from 'typeorm';
 import type * as v from 'valibot';
 import { parseDocument, parseRecipeFile, type api } from '../../contract/src/index.ts';
 import { measuredNames } from '../../core/src/assembly/index.ts';
-import { makeBill, numbersToKeep } from '../../core/src/bill/index.ts';
+import { firstNumbers, makeBill, numbersToKeep } from '../../core/src/bill/index.ts';
 import { billDecisions, editedFor, newBill, openRecipe, type BillDocument } from '../../core/src/documents/index.ts';
 import type { BlobStore } from './blobs.ts';
 import type { DocumentRow } from './entities.ts';
@@ -35,6 +35,6 @@ async function madeBill(database: DataSource, blobs: BlobStore, project: string,
   const { assembly, treatments } = editedFor(await loadInputs(database, blobs, project), null);
   const opened = recipe === undefined ? null : openRecipe(parseRecipeFile(recipe), assembly, measuredNames);
   const bill = opened?.bill ?? withStyle(newBill(assembly, ''), await usualStyle(database));
-  const ledger = { ...bill.ledger, ...numbersToKeep(makeBill(assembly, bill.recipe, billDecisions(bill, treatments))) };
-  return { bill: { ...bill, ledger }, missing: (opened?.findings ?? []).map(({ message }) => message) };
+  const made = makeBill(assembly, bill.recipe, billDecisions(bill, treatments), { columns: bill.columns });
+  return { bill: { ...bill, ledger: Object.keys(bill.ledger).length > 0 ? { ...bill.ledger, ...numbersToKeep(made) } : firstNumbers(made) }, missing: (opened?.findings ?? []).map(({ message }) => message) };
 }

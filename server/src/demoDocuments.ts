@@ -1,6 +1,6 @@
 // What the demo project has besides a drawing's list and a sheet.
 import { treatmentFor, type Assembly, type Treatment, type Treatments } from '../../core/src/assembly/index.ts';
-import { makeBill, numbersToKeep } from '../../core/src/bill/index.ts';
+import { firstNumbers, makeBill } from '../../core/src/bill/index.ts';
 import { defaultColumns, newColumn } from '../../core/src/columns/index.ts';
 import { newBill, type BillDocument, type ComponentEdits } from '../../core/src/documents/index.ts';
 
@@ -21,7 +21,7 @@ export function buyersList(assembly: Assembly, treatments: readonly (Treatment |
   const recipe: BillDocument['recipe'] = {
     ...bill.recipe, filter: { holds: 'all', of: [{ source: 'source', comparison: 'is', operand: 'bought' }] }, groups: [{ source: 'property:Material', subtotal: true }], sort: [{ source: 'name' }],
   };
-  return { ...bill, recipe, ledger: numbersToKeep(makeBill(assembly, recipe, { treatments, ledger: {} }, { columns })) };
+  return { ...bill, recipe, ledger: firstNumbers(makeBill(assembly, recipe, { treatments, ledger: {} }, { columns })) };
 }
 
 /** In the demo what is bought whole is listed whole; in a file of the drafter's own that is the drafter's to say. */

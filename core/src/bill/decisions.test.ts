@@ -4,6 +4,7 @@ import { newColumn } from '../columns/index.ts';
 import { newComponentEdits } from '../documents/index.ts';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import {
+  firstNumbers,
   addressOf,
   compareBills,
   explainRow,
@@ -132,6 +133,12 @@ describe('renumbering', () => {
   );
   const ledger = numbersToKeep(makeBill(flat, partsOnly));
   const byNumber: Recipe = { ...partsOnly, sort: [{ source: 'partNumber' }] };
+  test('a new list is numbered as it reads, without gaps for what it does not show', () => {
+    const ash: Recipe = { ...byNumber, filter: { holds: 'all', of: [{ source: 'property:Material', comparison: 'is', operand: 'Ash' }] } };
+    const { rows, findings } = bill(flat, ash, { ledger: firstNumbers(bill(flat, ash)) });
+    expect(rows.map(({ item, provisional }) => [item, provisional])).toEqual([['1', false], ['2', false]]);
+    expect(findings).toEqual([]);
+  });
   const plan = (
     recipe: Recipe,
     order: 'shown' | 'structure' | 'balloons',

@@ -10,7 +10,7 @@ export { packBill, unpackBill } from './handOver.ts';
 export type { PackedBill } from './handOver.ts';
 export { hasUnitColumn } from './cells.ts';
 export { MAX_ROWS } from './lines.ts';
-export { renumber, renumberOrders } from './renumber.ts';
+export { firstNumbers, renumber, renumberOrders } from './renumber.ts';
 export type { Renumbering, RenumberOrder } from './renumber.ts';
 export { explainRow } from './explain.ts';
 export type { Explanation, OccurrenceOf, PlacesOf } from './explain.ts';

@@ -1,6 +1,6 @@
 import { groupBy } from '../assembly/index.ts';
 import { freeNumbers, itemText } from './numbers.ts';
-import { numberingAt, type Address, type Bill, type Ledger, type LedgerEntry, type Numbering, type Row } from './records.ts';
+import { numberingAt, usualNumbering, type Address, type Bill, type Ledger, type LedgerEntry, type Numbering, type Row } from './records.ts';
 
 /** What the new numbers follow: the structure, the order in which the lines are shown, or the balloons as they run around a view. */
 export const renumberOrders = ['structure', 'shown', 'balloons'] as const;
@@ -65,6 +65,12 @@ export function renumber({ bill, structure, ledger, numbering, order, balloons =
   };
   visit(-1, '');
   return { changes, pinned, numbers };
+}
+
+/** The ledger of a bill that has none yet: its lines in the order shown, without gaps for what it does not show. */
+export function firstNumbers(bill: Bill): Ledger {
+  const { numbers } = renumber({ bill, structure: bill, ledger: {}, numbering: bill.recipe.numbering ?? usualNumbering, order: 'shown' });
+  return numbers as Ledger; // nothing is taken away where nothing was
 }
 
 const scopeOf = (row: Row): string => row.addresses[0].split('@')[1] ?? '';

@@ -5,7 +5,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent } from 'react';
 import { partLabel, type PropertyValue } from '../../../core/src/assembly/index.ts';
 import { addressOf, keysOf, printedLines, printedTexts, type PrintedLine, type Row } from '../../../core/src/bill/index.ts';
-import { alignmentOf, propertyNameOf, type Column } from '../../../core/src/columns/index.ts';
+import { alignmentOf, headingOf, propertyNameOf, type Column } from '../../../core/src/columns/index.ts';
 import { blockToText, textToBlock } from '../../../core/src/formats/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { Thumb } from '../shell/Thumb.tsx';
@@ -15,6 +15,8 @@ import { clampSpot, cornersOf, moveSpot, pickedRowOf, type Spot } from './gridSe
 import { useBillEdit } from './useBillEdit.ts';
 
 const ROW = 30;
+/** What a level of indentation, and the fold mark, take in the item column; in characters. */
+const INDENT = 2;
 
 export interface BillGridProps {
   /** Key of the row picked here last. */ readonly rowKey: string | null;
@@ -29,7 +31,7 @@ export function BillGrid({ rowKey, onRow }: BillGridProps) {
   const columns = useMemo(() => all.filter(({ hidden }) => !hidden), [all]);
   const lines = useMemo(() => printedLines(bill, columns), [bill, columns]);
   const lineOfRow = useMemo(() => new Map(lines.flatMap(({ row }, at) => (row < 0 ? [] : [[row, at] as const]))), [lines]);
-  const widths = useMemo(() => columns.map((column) => column.width ?? usualWidth(column, bill.rows.slice(0, 400).map((row) => bill.cell(row, column).text))), [columns, bill]);
+  const widths = useMemo(() => columns.map((column) => column.width ?? usualWidth(column, bill.rows.slice(0, 400).map((row) => bill.cell(row, column).text + (column.source === 'item' && row.level + Number(row.canOpen) > 1 ? ' '.repeat(INDENT * row.level) : '')))), [columns, bill]);
   const [anchor, setAnchor] = useState<Spot | null>(null);
   const [focus, setFocus] = useState<Spot | null>(null);
   const [typing, setTyping] = useState<string | null>(null);
@@ -141,7 +143,7 @@ export function usualWidth(column: Column, texts: readonly string[]): number {
   if (column.source === 'picture') return 64;
   const lengths = texts.map((text) => text.length).sort((a, b) => a - b);
   const longest = Math.max(lengths[Math.floor(texts.length * 0.97)] ?? 0, Math.min(12, lengths.at(-1) ?? 0));
-  return Math.round(Math.min(320, Math.max(column.heading.length * 8 + 44, longest * 7.2 + 26, column.source === 'item' ? 84 : 0)));
+  return Math.round(Math.min(320, Math.max(headingOf(column).length * 7.5 + 48, longest * 7.2 + 26, column.source === 'item' ? 84 : 0)));
 }
 
 interface GridCellProps {
