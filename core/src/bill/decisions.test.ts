@@ -404,3 +404,14 @@ test('comparing two bills tells what only one has, and what differs in number, q
     { kind: 'removed', before: 2, after: -1, changes: [] },
   ]);
 });
+
+test('rules and order that rest on a property which nothing has say so, and nothing is lost', () => {
+  const machine = assemblyOf(node('TOP', [1, leaf('A', { material: 'Ash' })], [1, leaf('B')]));
+  const recipe: Recipe = { ...partsOnly, sort: [{ source: 'property:Colour' }, { source: 'property:Material' }], filter: { holds: 'any', of: [{ source: 'property:Weight', comparison: 'is empty', operand: '' }] } };
+  const { rows, findings } = bill(machine, recipe);
+  expect(rows).toHaveLength(2);
+  expect(findings.map(({ message }) => message)).toEqual([
+    'Which lines are shown rests on “Weight”, but nothing in this machine has that property. Choose another one, or give it to the parts.',
+    'The order rests on “Colour”, but nothing in this machine has that property. Choose another one, or give it to the parts.',
+  ]);
+});

@@ -1,5 +1,5 @@
-import { isAssembly, partLabel, parentsFirst, quickKey, type Assembly, type ComponentKey, type Treatment } from '../assembly/index.ts';
-import type { Column, ColumnSource } from '../columns/index.ts';
+import { isAssembly, ownFields, partLabel, parentsFirst, quickKey, type Assembly, type ComponentKey, type Treatment } from '../assembly/index.ts';
+import { propertyNameOf, propertyNames, type Column, type ColumnSource, type RuleGroup } from '../columns/index.ts';
 import { filterDrafts, sectionsOf, sortDrafts } from './arrange.ts';
 import { CellReader, type CellContext } from './cells.ts';
 import { identityKeys } from './identity.ts';
@@ -40,7 +40,7 @@ export function computeBill(assembly: Assembly, recipe: Recipe, given: BillDecis
   if (extras.variants && extras.variants.size > 0) drafts = withVariants(drafts, assembly, recipe, decisions, extras.variants);
   eachDraft(drafts, (draft) => (draft.amount = amountOf(assembly, recipe, draft)));
   numberDrafts(assembly, drafts, recipe, decisions, findings);
-  findings.push(...almostAlike(assembly, drafts, decisions), ...withoutPart(assembly, decisions), ...withoutSize(drafts));
+  findings.push(...almostAlike(assembly, drafts, decisions), ...withoutPart(assembly, decisions), ...withoutSize(drafts), ...goneProperties(assembly, recipe, decisions));
   const cells = new CellReader(assembly, recipe, decisions, extras.columns ?? [], extras);
   const values = (draft: Draft, source: ColumnSource) => cells.values(draft, source);
   const shown = sortDrafts(filterDrafts(drafts, recipe, values), recipe, values);
@@ -221,6 +221,21 @@ function withoutSize(drafts: readonly Draft[]): BillFinding[] {
     if (amount.kind === 'sum' && amount.perParent === null) lines++;
   });
   return lines === 0 ? [] : [{ code: 'size-missing', message: `${lines} ${lines === 1 ? 'line is' : 'lines are'} counted by a size that is not known for all of their parts; their quantity stays empty.` }];
+}
+
+/** Rules, order and groups that look at a property which nothing in this machine has (any more). */
+function goneProperties(assembly: Assembly, { filter, sort = [], groups = [], quantityRules = [], identityWith = [] }: Recipe, { lines = [] }: BillDecisions): BillFinding[] {
+  const inRules = (rules: RuleGroup<ColumnSource>): ColumnSource[] => rules.of.flatMap((rule) => ('of' in rule ? inRules(rule) : [rule.source]));
+  const uses: readonly (readonly [string, readonly ColumnSource[]])[] = [
+    ['which lines are shown', filter ? inRules(filter) : []], ['the order', sort.map(({ source }) => source)], ['the groups', groups.map(({ source }) => source)],
+    ['what is counted', quantityRules.flatMap(({ when }) => inRules(when))], ['what makes lines one', identityWith.map((name) => `property:${name}` as const)],
+  ];
+  if (uses.every(([, sources]) => sources.every((source) => propertyNameOf(source) === null))) return [];
+  const known = new Set([...propertyNames(assembly), ...ownFields, ...lines.flatMap(({ properties }) => Object.keys(properties))]);
+  return uses.flatMap(([what, sources]) => {
+    const gone = [...new Set(sources.map(propertyNameOf))].filter((name) => name !== null && !known.has(name));
+    return gone.length === 0 ? [] : [{ code: 'property-gone', message: `${what[0].toUpperCase()}${what.slice(1)} ${what === 'the groups' ? 'rest' : 'rests'} on ${gone.map((name) => `“${name}”`).join(', ')}, but nothing in this machine has that property. Choose another one, or give it to the parts.` }];
+  });
 }
 
 /** A line of several components of which more than one holds an override of the same cell. */

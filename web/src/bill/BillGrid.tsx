@@ -9,7 +9,7 @@ import { alignmentOf, headingOf, propertyNameOf, type Column } from '../../../co
 import { blockToText, textToBlock } from '../../../core/src/formats/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { Thumb } from '../shell/Thumb.tsx';
-import { isTypable, spread, typeInto, type CellInput } from './cellEdits.ts';
+import { beyondList, isTypable, spread, typeInto, type CellInput } from './cellEdits.ts';
 import { Headings } from './Headings.tsx';
 import { clampSpot, cornersOf, moveSpot, pickedRowOf, type Spot } from './gridSelection.ts';
 import { useBillEdit } from './useBillEdit.ts';
@@ -107,6 +107,8 @@ export function BillGrid({ rowKey, onRow }: BillGridProps) {
     if (!from || !selected || typing !== null) return;
     const block = textToBlock(event.clipboardData.getData('text/plain'));
     const rows = bill.rows.slice(from.row, from.row + Math.max(block.length, selected.rows.length)), across = columns.slice(from.column, from.column + Math.max(block[0]?.length ?? 0, selected.columns.length));
+    const beyond = beyondList(block, rows.length, across.length);
+    if (beyond) notifications.show({ message: beyond, color: 'orange' });
     put(`paste ${block.length} × ${block[0]?.length ?? 0} cells`, spread(block, rows, across));
     event.preventDefault();
   };

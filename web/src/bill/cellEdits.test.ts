@@ -4,7 +4,7 @@ import { newColumn } from '../../../core/src/columns/index.ts';
 import { billDecisions, newBill, type BillDocument } from '../../../core/src/documents/index.ts';
 import { blockToText, textToBlock } from '../../../core/src/formats/index.ts';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
-import { after, spread, typeInto } from './cellEdits.ts';
+import { after, beyondList, spread, typeInto } from './cellEdits.ts';
 
 const assembly = assemblyOf(
   node('TOP', [2, leaf('A', { name: 'Slat' })], [1, leaf('A', { name: 'Slat' })], [1, leaf('B', { name: 'Pin' })]),
@@ -99,4 +99,11 @@ test('blocks travel through the clipboard whole, with tabs, quotes and breaks in
     ['1', '2'],
     ['3', '4'],
   ]);
+});
+
+test('what of a pasted block lies beyond the list is said', () => {
+  const block = [['a', 'b', 'c'], ['d', 'e', 'f']];
+  expect(beyondList(block, 2, 3)).toBeNull();
+  expect(beyondList(block, 1, 3)).toBe('The block is larger than what is left of the list: its last 1 row was not pasted. Nothing else was lost.');
+  expect(beyondList(block, 1, 1)).toBe('The block is larger than what is left of the list: its last 1 row and 2 columns were not pasted. Nothing else was lost.');
 });

@@ -96,6 +96,13 @@ export function spread(block: readonly (readonly string[])[], rows: readonly Row
   }));
 }
 
+/** What of a block does not fit into the rows and columns left, in words; null where all of it does. */
+export function beyondList(block: readonly (readonly string[])[], rows: number, columns: number): string | null {
+  const count = (over: number, one: string) => (over > 0 ? [`${over} ${one}${over === 1 ? '' : 's'}`] : []);
+  const over = [...count(block.length - rows, 'row'), ...count((block[0]?.length ?? 0) - columns, 'column')];
+  return over.length === 0 ? null : `The block is larger than what is left of the list: its last ${over.join(' and ')} ${over.join() === '1 row' || over.join() === '1 column' ? 'was' : 'were'} not pasted. Nothing else was lost.`;
+}
+
 /** The document as it would read after these commands; null where one of them is refused. */
 export const after = (bill: BillDocument, commands: readonly BillCommand[]): BillDocument | null =>
   commands.reduce<BillDocument | null>((document, command) => {
