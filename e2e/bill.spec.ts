@@ -124,6 +124,15 @@ test('a buyer’s list: its own copy, only what is bought, grouped with sums, in
   await expect(page.getByRole('tab', { name: 'Buyer’s list' })).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo: take the bill Buyer’s list away' }).click();
   await expect(page.getByRole('tab', { name: 'Buyer’s list' })).toBeVisible();
+
+  // The sheet can show it instead of the drawing's list: its lines, its numbers.
+  await page.getByRole('link', { name: 'Sheets' }).click();
+  await page.getByRole('combobox', { name: 'Lines and numbers from' }).click();
+  await page.getByRole('option', { name: 'Buyer’s list' }).click();
+  await expect(page.getByText(new RegExp(`of ${left} lines|${left} lines`)).first()).toBeVisible();
+  await kept(page);
+  await page.reload();
+  await expect(page.getByRole('combobox', { name: 'Lines and numbers from' })).toHaveValue('Buyer’s list');
 });
 
 test('a list edited as in a spreadsheet: typed, copied, filled, taken back; wax without a shape; lengths in a text', async ({

@@ -110,7 +110,7 @@ const field = v.picklist(titleFieldNames);
 const fields = v.object({ title: shortText, drawingNumber: shortText, revision: shortText, owner: shortText, createdBy: shortText, approvedBy: shortText, date: shortText, documentType: shortText });
 
 export const sheetSchema = v.object({
-  version: v.literal(1), name: shortText, paper, fields, views: v.pipe(v.array(view), v.maxLength(50)), table,
+  version: v.literal(1), name: shortText, bill: v.optional(id), paper, fields, views: v.pipe(v.array(view), v.maxLength(50)), table,
   balloons: v.pipe(v.array(balloon), v.maxLength(5000)), balloonLook,
 });
 
@@ -162,6 +162,7 @@ const commandSchemas = {
     v.object({ kind: v.literal('setPaper'), paper }),
     v.object({ kind: v.literal('setField'), field, value: shortText }),
     v.object({ kind: v.literal('renameSheet'), name: shortText }),
+    v.object({ kind: v.literal('setBill'), bill: v.nullable(id) }),
     v.object({ kind: v.literal('addView'), view }),
     v.object({ kind: v.literal('removeView'), id }),
     v.object({ kind: v.literal('changeView'), id, change: v.partial(v.object({ centre: point, scale, byHand: v.boolean(), direction: v.picklist(directionNames) })) }),

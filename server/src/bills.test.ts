@@ -176,6 +176,18 @@ describe('several bills', () => {
   });
 });
 
+test('a sheet shows the bill that it names, and the drawing’s list once that is away', async () => {
+  const sheetOf = async () => (await call<Project>(`/api/projects/${project}?session=one`)).body.documents.find(({ kind }) => kind === 'sheet')!;
+  const { body } = await addBill({ name: 'Plates', recipe: { columns: [{ source: 'name', heading: 'Plate or bolt' }], recipe: { depth: 'parts-only' } } });
+  const sheet = await sheetOf();
+  await edit(sheet.id, sheet.version, { kind: 'setTable', table: { place: 'title-block' } });
+  await edit(sheet.id, sheet.version + 1, { kind: 'setBill', bill: body.document });
+  const svg = async () => (await call<string>(`/api/projects/${project}/sheets/${sheet.id}/svg`)).body;
+  expect(await svg()).toContain('PLATE OR BOLT');
+  await edit(body.document, 2, { kind: 'setAway', away: true });
+  expect(await svg()).not.toContain('PLATE OR BOLT');
+});
+
 describe('house styles', () => {
   const style = {
     kind: 'sledgeboard house style',

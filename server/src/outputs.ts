@@ -2,7 +2,7 @@ import type express from 'express';
 import * as v from 'valibot';
 import type { Assembly } from '../../core/src/assembly/index.ts';
 import { readyForFormulas } from '../../core/src/columns/index.ts';
-import { editedFor, projectBill, recipeFileOf, type BillDocument } from '../../core/src/documents/index.ts';
+import { billShownBy, editedFor, projectBill, recipeFileOf, type BillDocument } from '../../core/src/documents/index.ts';
 import { billJson, billTable, billToText, sceneToSvg } from '../../core/src/formats/index.ts';
 import { drawSheet, withPlaces, type Sheet } from '../../core/src/sheets/index.ts';
 import type { ViewLines } from '../../core/src/views/index.ts';
@@ -40,7 +40,7 @@ export function outputRoutes(app: express.Express, services: Services): void {
     if (!found) throw new NotFound('That sheet is no longer in the project.');
     const lines = new Map<string, ViewLines>();
     for (const view of found.sheet.views) lines.set(view.id, (await makeView(project.assembly, view.direction, { pool: services.pool, store: blobs })).lines);
-    const { bill, document } = project.bill();
+    const { bill, document } = project.bill(billShownBy(project.bills, found.sheet).id);
     const { scene } = drawSheet({ sheet: found.sheet, assembly: project.assembly, bill, columns: document.columns, lines, up: 'z' }, { sheet: project.sheets.indexOf(found) + 1, of: project.sheets.length });
     attach(response, `${project.name} ${found.sheet.name}.${format}`);
     if (format === 'pdf') response.type('application/pdf').send(Buffer.from(await sceneToPdf(scene)));
@@ -55,10 +55,10 @@ export function outputRoutes(app: express.Express, services: Services): void {
     const of = <Content>(kind: string) => project.documents.filter((document) => document.kind === kind).map((document) => ({ id: document.id, content: document.content as Content }));
     const bills = of<BillDocument>('bill').filter(({ content }) => !content.away);
     return {
-      name: project.summary.name, fileName: project.summary.fileName, edits: inputs.edits, assembly: edited.assembly,
-      /** The bill asked for, or the first: the drawing's list. */
-      bill: (wanted?: string) => {
-        const found = wanted === undefined ? bills[0] : bills.find((bill) => bill.id === wanted);
+      name: project.summary.name, fileName: project.summary.fileName, edits: inputs.edits, assembly: edited.assembly, bills,
+      /** @throws NotFound */
+      bill: (wanted: string) => {
+        const found = bills.find((bill) => bill.id === wanted);
         if (!found) throw new NotFound('That bill is no longer in the project.');
         const own = found.content.recipe.variant ? undefined : edited;
         const made = projectBill({ ...inputs, bill: found.content, fileName: project.summary.fileName }, own);

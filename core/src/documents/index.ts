@@ -8,5 +8,5 @@ export { applyCommand, touches, overlap, documentKinds } from './documents.ts';
 export type { Command, DocumentKind, ProjectDocument } from './documents.ts';
 export { openRecipe, recipeFileOf, RECIPE_KIND } from './recipeFile.ts';
 export type { OpenedRecipe, RecipeFile } from './recipeFile.ts';
-export { billDecisions, editedFor, projectBill, variantIdsOf } from './projectBill.ts';
+export { billDecisions, billShownBy, editedFor, projectBill, variantIdsOf } from './projectBill.ts';
 export type { ProjectBillInput } from './projectBill.ts';

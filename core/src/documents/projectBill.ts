@@ -1,5 +1,6 @@
 import { applyVariant, editAssembly, type Assembly, type EditedAssembly, type FactsByShape, type Treatment } from '../assembly/index.ts';
 import { makeBill, type Bill, type BillDecisions, type BillExtras, type VariantInput } from '../bill/index.ts';
+import type { Sheet } from '../sheets/index.ts';
 import type { BillDocument } from './bill.ts';
 import type { ComponentEdits } from './edits.ts';
 
@@ -23,6 +24,9 @@ export function editedFor({ original, edits, facts }: Pick<ProjectBillInput, 'or
 
 /** Decisions of a stored bill, with how components are treated. */
 export const billDecisions = ({ ledger, joins, apart, overrides, lines }: BillDocument, treatments: readonly (Treatment | undefined)[]): BillDecisions => ({ treatments, ledger, joins, apart, overrides, lines });
+
+/** Of a project's bills the one whose lines and numbers a sheet shows: the one it names, else the first. */
+export const billShownBy = <Document extends { readonly id: string }>(bills: readonly Document[], { bill }: Pick<Sheet, 'bill'>): Document => bills.find(({ id }) => id === bill) ?? bills[0];
 
 /** Variants that a bill shows in columns of their own. */
 export const variantIdsOf = ({ columns }: Pick<BillDocument, 'columns'>): string[] =>

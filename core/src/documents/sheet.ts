@@ -6,6 +6,8 @@ export type SheetCommand =
   | { readonly kind: 'setPaper'; readonly paper: Paper }
   | { readonly kind: 'setField'; readonly field: keyof TitleFields; readonly value: string }
   | { readonly kind: 'renameSheet'; readonly name: string }
+  /** Which bill the sheet shows; null for the project's first. */
+  | { readonly kind: 'setBill'; readonly bill: string | null }
   | { readonly kind: 'addView'; readonly view: SheetView }
   /** With its balloons. */
   | { readonly kind: 'removeView'; readonly id: string }
@@ -21,6 +23,10 @@ export function applySheetCommand(sheet: Sheet, command: SheetCommand): Applied<
     case 'setPaper': return done({ paper: command.paper }, { kind: 'setPaper', paper: sheet.paper });
     case 'setField': return done({ fields: { ...sheet.fields, [command.field]: command.value } }, { kind: 'setField', field: command.field, value: sheet.fields[command.field] });
     case 'renameSheet': return done({ name: command.name }, { kind: 'renameSheet', name: sheet.name });
+    case 'setBill': {
+      const { bill, ...rest } = sheet;
+      return { ok: true, document: command.bill === null ? rest : { ...rest, bill: command.bill }, inverse: { kind: 'setBill', bill: bill ?? null } };
+    }
     case 'setTable': return done({ table: command.table }, { kind: 'setTable', table: sheet.table });
     case 'setBalloonLook': return done({ balloonLook: command.look }, { kind: 'setBalloonLook', look: sheet.balloonLook });
     case 'changeBalloons': return changeBalloons(sheet, command.remove, command.put);
@@ -58,6 +64,7 @@ export function sheetTouches(command: SheetCommand): string[] {
     case 'setPaper': return ['paper'];
     case 'setField': return [`field ${command.field}`];
     case 'renameSheet': return ['name'];
+    case 'setBill': return ['bill'];
     case 'setTable': return ['table'];
     case 'setBalloonLook': return ['balloon look'];
     case 'addView': return [`view ${command.view.id}`];

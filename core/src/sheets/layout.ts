@@ -1,7 +1,7 @@
 import { componentsAlong, placementAlong, type Assembly } from '../assembly/index.ts';
 import { checkCoverage, convexHull, type Balloon, type Coverage, type LeaderEnd } from '../balloons/index.ts';
-import { printedColumns, printedHeadings, printedLines, printedTexts, type Bill } from '../bill/index.ts';
-import { alignmentOf, type Column } from '../columns/index.ts';
+import { printedColumns, printedLines, printedTexts, type Bill } from '../bill/index.ts';
+import { alignmentOf, headingOf, type Column } from '../columns/index.ts';
 import { applyToPoint, type Box2, type Vec2 } from '../geometry/index.ts';
 import { layOutTable, type MeasuredTable, type TableContent, type TableRoom } from '../tables/index.ts';
 import { viewPlacement, type UpAxis, type ViewLines } from '../views/index.ts';
@@ -122,7 +122,7 @@ export function tableContent(bill: Bill, columns: readonly Column[], only?: Read
   return {
     billRows: lines.map(({ row }) => row),
     content: {
-      headings: printedHeadings(shown).map((heading) => heading.toUpperCase()),
+      headings: shown.map((column) => headingOf({ ...column, heading: column.heading.toUpperCase() })), // units keep their case: kg is not KG
       alignments: shown.map(alignmentOf),
       rows: lines.map((line) => printedTexts(bill, shown, line, (text, values) => `${text} (${values} values)`).map(onPaper)),
       bold: new Set(lines.flatMap(({ kind }, at) => (kind === 'row' ? [] : [at]))),

@@ -41,10 +41,35 @@ test('one piece with smaller lettering is preferred to two pieces with larger', 
   expect(layOutTable(content(44), onTitleBlock)).toMatchObject({ style: { lettering: 2.5 }, strips: { length: 1 } });
 });
 
+test('rows of one line with smaller lettering are preferred to wrapped ones with larger', () => {
+  const long = content(5, 'A name of sixty letters and more, which is long but not too long');
+  const measured = layOutTable(long, { ...onTitleBlock, fullWidth: 150 });
+  expect(measured.style.lettering).toBe(2.5);
+  expect(measured.lines.flat().every((cell) => cell.length === 1)).toBe(true);
+});
+
 test('a list that cannot fit says so and still has every row', () => {
   const measured = layOutTable(content(3000), onTitleBlock);
   expect(measured.fits).toBe(false);
   expect(measured.strips.reduce((sum, { from, to }) => sum + to - from, 0)).toBe(3000);
+});
+
+test('headings stay inside their columns, wrapped between words; numbers keep their unit beside them', () => {
+  const wide: TableContent = {
+    headings: ['ITEM', 'PART NUMBER', 'NAME', 'MASS EACH [kg]', 'MASS TOTAL [kg]', 'STOCK LENGTH'],
+    alignments: ['centre', 'left', 'left', 'right', 'right', 'right'],
+    rows: [['1', 'SL-1110-L', 'A name that is a good deal longer than all the others', '1.250', '2.500', '1860.5 mm']],
+  };
+  const measured = layOutTable(wide, { ...onTitleBlock, fullWidth: 140 });
+  const edges = measured.widths.reduce<number[]>((found, width) => [...found, found.at(-1)! + width], [measured.strips[0].box[0]]);
+  expect(edges.at(-1)! - edges[0]).toBeLessThanOrEqual(140 + 1e-6);
+  const drawn = texts(drawTable(measured, wide, 'up', (row) => ({ kind: 'table', id: String(row) })));
+  for (const mark of drawn) {
+    const column = edges.findLastIndex((edge) => edge <= mark.at[0]);
+    expect(mark.at[0] + mark.width).toBeLessThanOrEqual(edges[column + 1]);
+  }
+  expect(drawn.filter(({ source }) => source.id === '-1').map(({ text }) => text)).toEqual(expect.arrayContaining(['PART', 'NUMBER', 'STOCK', 'LENGTH']));
+  expect(drawn.map(({ text }) => text)).toContain('1860.5 mm');
 });
 
 test('nothing of a text is lost, and it stays inside its column', () => {

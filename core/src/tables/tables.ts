@@ -1,5 +1,5 @@
 import type { Box2 } from '../geometry/index.ts';
-import { lineMark, boxMark, measureText, textMark, wrapText, type Alignment, type Mark, type MarkSource } from '../marks/index.ts';
+import { lineMark, boxMark, measureText, textMark, wrapText, type Alignment, type Mark, type MarkSource, type Weight } from '../marks/index.ts';
 
 /** What a table holds, as text. */
 export interface TableContent {
@@ -48,6 +48,7 @@ export interface MeasuredTable {
   /** Lines of text per row and column. */
   readonly lines: readonly (readonly (readonly string[])[])[];
   readonly rowHeights: readonly number[];
+  readonly headingLines: readonly (readonly string[])[];
   readonly headingHeight: number;
   readonly strips: readonly Strip[];
   /** Around all strips. */
@@ -71,15 +72,20 @@ export function layOutTable(content: TableContent, room: TableRoom): MeasuredTab
   // A list in one piece reads better than larger lettering in two, as long as the lettering is usual.
   const usual = modest.filter(({ style }) => style.lettering >= USUAL_LETTERING);
   const fewest = Math.min(...usual.map(({ strips }) => strips.length));
-  return usual.find(({ strips }) => strips.length === fewest) ?? modest[0] ?? tries.find(({ fits }) => fits) ?? tries[tries.length - 1];
+  const inOnePiece = usual.filter(({ strips }) => strips.length === fewest);
+  // … and a row that is one line reads better than a larger one that wraps.
+  return inOnePiece.find(({ lines }) => lines.every((cells) => cells.every((cell) => cell.length <= 1))) ?? inOnePiece[0] ?? modest[0] ?? tries.find(({ fits }) => fits) ?? tries[tries.length - 1];
 }
 
 function layOutWith(content: TableContent, style: TableStyle, room: TableRoom): MeasuredTable {
   const roomWidth = room.box[2] - room.box[0];
   const widths = fitWidths(content, style, room.fullWidth || roomWidth);
-  const lines = content.rows.map((row) => row.map((text, column) => wrapText(text, style.lettering, widths[column] - 2 * PAD + 1e-6)));
-  const rowHeights = lines.map((cells) => style.pitch + (Math.max(...cells.map((cell) => cell.length)) - 1) * style.lettering * LINE_PITCH);
-  const headingHeight = style.pitch + 1;
+  const wrapped = (texts: readonly string[], weight: Weight) => texts.map((text, column) => wrapText(text, style.lettering, widths[column] - 2 * PAD + 1e-6, weight));
+  const heightOf = (cells: readonly (readonly string[])[]) => style.pitch + (Math.max(...cells.map((cell) => cell.length)) - 1) * style.lettering * LINE_PITCH;
+  const lines = content.rows.map((row, at) => wrapped(row, weightOf(content, at)));
+  const rowHeights = lines.map(heightOf);
+  const headingLines = wrapped(content.headings, 'bold');
+  const headingHeight = heightOf(headingLines) + 1;
   const runs = breakIntoStrips(rowHeights, room.box[3] - room.box[1] - headingHeight);
   const own = widths.reduce((sum, width) => sum + width, 0);
   if (runs.length === 1 && room.fullWidth > own) stretch(widths, content.alignments, room.fullWidth - own);
@@ -92,21 +98,40 @@ function layOutWith(content: TableContent, style: TableStyle, room: TableRoom): 
   });
   const box: Box2 = [Math.min(...strips.map(({ box: b }) => b[0])), Math.min(...strips.map(({ box: b }) => b[1])), Math.max(...strips.map(({ box: b }) => b[2])), Math.max(...strips.map(({ box: b }) => b[3]))];
   const fits = box[0] >= room.box[0] - 1e-6 && box[1] >= room.box[1] - 1e-6 && box[2] <= room.box[2] + 1e-6 && box[3] <= room.box[3] + 1e-6;
-  return { style, widths, lines, rowHeights, headingHeight, strips, box, fits };
+  return { style, widths, lines, rowHeights, headingLines, headingHeight, strips, box, fits };
 }
 
-/** Each column as wide as its widest text; where all of them together are too wide, the widest give way and wrap. */
-function fitWidths({ headings, rows, bold }: TableContent, style: TableStyle, most: number): number[] {
-  const widths = headings.map((heading, column) =>
-    rows.reduce((widest, row, at) => Math.max(widest, measureText(row[column], style.lettering, bold?.has(at) ? 'bold' : 'regular').width), measureText(heading, style.lettering, 'bold').width) + 2 * PAD);
+const weightOf = ({ bold }: TableContent, row: number): Weight => (bold?.has(row) ? 'bold' : 'regular');
+
+/**
+ * Each column as wide as its widest text; where all of them together are too wide, those with most to give wrap between
+ * words, and only when that is not enough inside of them.
+ */
+function fitWidths(content: TableContent, style: TableStyle, most: number): number[] {
+  const { headings, rows, alignments } = content;
+  const widthOf = (text: string, weight: Weight) => measureText(text, style.lettering, weight).width + 2 * PAD;
+  const widths = headings.map((heading, column) => rows.reduce((widest, row, at) => Math.max(widest, widthOf(row[column], weightOf(content, at))), widthOf(heading, 'bold')));
+  if (sum(widths) <= most) return widths;
+  // What must stay together: words, and in columns of numbers the number with its unit.
+  const pieces = (text: string, column: number) => (alignments[column] === 'right' ? [text] : text.split(/\s+/));
+  const widestPiece = (texts: readonly string[], weight: Weight) => texts.reduce((widest, text) => Math.max(widest, widthOf(text, weight)), 0);
+  const whole = headings.map((heading, column) => rows.reduce((widest, row, at) => Math.max(widest, widestPiece(pieces(row[column], column), weightOf(content, at))), widestPiece(heading.split(/\s+/), 'bold')));
   const least = 6 * style.lettering + 2 * PAD;
-  for (let excess = sum(widths) - most; excess > 1e-6; excess = sum(widths) - most) {
-    const widest = widths.indexOf(Math.max(...widths));
-    const second = Math.max(...widths.filter((_, at) => at !== widest), least);
-    if (widths[widest] <= least) break;
-    widths[widest] = Math.max(least, second < widths[widest] ? Math.max(second, widths[widest] - excess) : widths[widest] - Math.min(excess, 1));
-  }
+  giveWay(widths, whole.map((width) => Math.max(least, width)), most);
+  giveWay(widths, whole.map((width) => Math.min(least, width)), most);
   return widths;
+}
+
+/** Takes from the columns that have most above their least, until they are together as wide as they may be. */
+function giveWay(widths: number[], least: readonly number[], most: number): void {
+  for (let excess = sum(widths) - most; excess > 1e-6; excess = sum(widths) - most) {
+    const spare = widths.map((width, at) => width - least[at]);
+    const richest = spare.indexOf(Math.max(...spare));
+    if (spare[richest] <= 1e-6) return;
+    const second = Math.max(...spare.filter((_, at) => at !== richest), 0);
+    const gives = second < spare[richest] - 1e-6 ? spare[richest] - second : 1;
+    widths[richest] -= Math.min(excess, gives, spare[richest]);
+  }
 }
 
 const sum = (values: readonly number[]): number => values.reduce((total, value) => total + value, 0);
@@ -150,10 +175,10 @@ export function drawTable(table: MeasuredTable, content: TableContent, grows: 'u
       return [Math.min(from, y), Math.max(from, y)];
     };
     const heading = band(table.headingHeight);
-    drawCells(marks, sourceOf(-1), table, content.headings.map((text) => [text]), content.alignments, x0, heading, 'bold');
+    drawCells(marks, sourceOf(-1), table, table.headingLines, content.alignments, x0, heading, 'bold');
     marks.push(lineMark(sourceOf(-1), [x0, y], [x1, y], THICK));
     for (let row = strip.from; row < strip.to; row++) {
-      drawCells(marks, sourceOf(row), table, table.lines[row], content.alignments, x0, band(table.rowHeights[row]), content.bold?.has(row) ? 'bold' : 'regular');
+      drawCells(marks, sourceOf(row), table, table.lines[row], content.alignments, x0, band(table.rowHeights[row]), weightOf(content, row));
       if (row + 1 < strip.to) marks.push(lineMark(sourceOf(-1), [x0, y], [x1, y], THIN));
     }
     let x = x0;

@@ -145,7 +145,7 @@ export function usualWidth(column: Column, texts: readonly string[]): number {
   if (column.source === 'picture') return 64;
   const lengths = texts.map((text) => text.length).sort((a, b) => a - b);
   const longest = Math.max(lengths[Math.floor(texts.length * 0.97)] ?? 0, Math.min(12, lengths.at(-1) ?? 0));
-  return Math.round(Math.min(320, Math.max(headingOf(column).length * 7.5 + 48, longest * 7.2 + 26, column.source === 'item' ? 84 : 0)));
+  return Math.round(Math.min(320, Math.max(headingOf(column).length * 6.6 + 46, longest * 7.2 + 26, column.source === 'item' ? 84 : 0)));
 }
 
 interface GridCellProps {

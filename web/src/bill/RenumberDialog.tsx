@@ -3,6 +3,7 @@ import { IconPlus, IconX } from '@tabler/icons-react';
 import { useMemo, useState } from 'react';
 import { componentsAlong } from '../../../core/src/assembly/index.ts';
 import { renumber, rowLabel, usualNumbering, type Bill, type LevelNumbering, type Numbering, type RenumberOrder } from '../../../core/src/bill/index.ts';
+import { billShownBy } from '../../../core/src/documents/index.ts';
 import type { Sheet } from '../../../core/src/sheets/index.ts';
 import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
 import { after } from './cellEdits.ts';
@@ -23,7 +24,7 @@ export function RenumberDialog({ onClose }: { onClose: () => void }) {
   const around = useMemo(() => balloonRun(project, bill), [project, bill]);
   const plan = useMemo(() => renumber({ bill, structure, ledger, numbering, order, balloons: around.map(({ row }) => row) }), [bill, structure, ledger, numbering, order, around]);
   const depth = bill.rows.reduce((most, { level }) => Math.max(most, level), 1);
-  const drawn = bills[0].id === billDocument.id;
+  const drawn = sheets.some(({ content }) => billShownBy(bills, content).id === billDocument.id);
   const changed = new Set(plan.changes.map(({ row }) => row));
   const concerned = drawn ? around.filter(({ row }) => changed.has(row)).length : 0;
   const set = (part: Partial<Numbering>) => setNumbering({ ...numbering, ...part });

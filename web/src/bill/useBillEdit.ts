@@ -1,6 +1,6 @@
 import { useCallback, useState } from 'react';
 import { numbersToKeep, type BillData, type Recipe } from '../../../core/src/bill/index.ts';
-import { editedFor, projectBill, type BillCommand, type BillDocument, type Command } from '../../../core/src/documents/index.ts';
+import { billShownBy, editedFor, projectBill, type BillCommand, type BillDocument, type Command } from '../../../core/src/documents/index.ts';
 import { billMaker } from '../data/billMaker.ts';
 import { isLarge } from '../data/useBill.ts';
 import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
@@ -32,7 +32,7 @@ export function useBillEdit(): BillEdit {
     const steps: { document: string; command: Command }[] = commands.map((command) => ({ document: billDocument.id, command }));
     const next = commands.some(relists) ? after(billDocument.content, commands) : null;
     if (!next) return void perform(label, ...steps);
-    const drawn = bills[0].id === billDocument.id && sheets.some(({ content }) => content.balloons.some(({ byHand }) => !byHand));
+    const drawn = sheets.some(({ content }) => billShownBy(bills, content).id === billDocument.id && content.balloons.some(({ byHand }) => !byHand));
     const finish = (made: BillData, ahead: boolean): void | Promise<void> => {
       const numbers = numbersToKeep(made);
       if (ahead) billMaker().foresee(components.content, { ...next, ledger: { ...next.ledger, ...numbers } }, made);

@@ -1,11 +1,13 @@
 import { Button, Checkbox, Group, SegmentedControl, Select, TextInput } from '@mantine/core';
+import { notifications } from '@mantine/notifications';
 import { useState } from 'react';
 import { leaderEndWords, placeWords } from './words.ts';
 import { paperNames, scaleText, standardScales, tablePlaces, titleFieldNames, zoneOf, type DrawnSheet, type Sheet, type TablePlace, type TitleFields } from '../../../core/src/sheets/index.ts';
 import { directionNames, type DirectionName } from '../../../core/src/views/index.ts';
-import type { SheetCommand } from '../../../core/src/documents/index.ts';
+import { billShownBy, type SheetCommand } from '../../../core/src/documents/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import type { PickedThing } from './PaperSurface.tsx';
+import { useShowBill } from './useRearrange.ts';
 
 export interface SheetInspectorProps {
   readonly id: string;
@@ -34,6 +36,16 @@ function useChange(id: string): (label: string, ...commands: SheetCommand[]) => 
 
 function AboutSheet({ id, sheet, drawn, onThing }: SheetInspectorProps) {
   const change = useChange(id);
+  const { bills, perform } = useProject();
+  const stepsTo = useShowBill();
+  const [busy, setBusy] = useState(false);
+  const showBill = (wanted: string) => {
+    const bill = bills.find((one) => one.id === wanted)!;
+    setBusy(true);
+    stepsTo(id, sheet, bill)
+      .then((steps) => perform(`show ${bill.content.name}`, ...steps), (error: Error) => notifications.show({ message: error.message, color: 'orange' }))
+      .finally(() => setBusy(false));
+  };
   return (
     <>
       <div className="quiet">Sheet 1 of 1</div>
@@ -42,6 +54,7 @@ function AboutSheet({ id, sheet, drawn, onThing }: SheetInspectorProps) {
         <Select size="xs" label="Paper" data={[...paperNames]} value={sheet.paper.size} allowDeselect={false} onChange={(size) => size && change(`paper ${size}`, { kind: 'setPaper', paper: { ...sheet.paper, size: size as Sheet['paper']['size'] } })} />
         <SegmentedControl size="xs" aria-label="Which way the paper lies" data={['landscape', 'portrait']} value={sheet.paper.landscape ? 'landscape' : 'portrait'} onChange={(way) => change(`paper ${way}`, { kind: 'setPaper', paper: { ...sheet.paper, landscape: way === 'landscape' } })} />
       </Group>
+      {bills.length > 1 && <Select mt="xs" size="xs" label="Lines and numbers from" disabled={busy} allowDeselect={false} value={billShownBy(bills, sheet).id} data={bills.map(({ id: value, content: { name, recipe } }) => ({ value, label: recipe.variant ? `${name} (lists a variant; views show the whole machine)` : name, disabled: Boolean(recipe.variant) }))} onChange={(value) => value && showBill(value)} />}
       <Button mt="sm" size="compact-sm" variant="default" onClick={() => onThing({ kind: 'titleBlock', id: 'titleBlock' })}>Title block …</Button>
       <h3>To look at on this sheet</h3>
       {drawn.problems.map(({ code, message, items }) => <p key={`${code} ${message}`} className="problem">{message}{items.length > 0 && <><br /><span className="quiet">{items.slice(0, 12).join(', ')}{items.length > 12 ? ` and ${items.length - 12} more` : ''}</span></>}</p>)}

@@ -3,9 +3,11 @@ import { notifications } from '@mantine/notifications';
 import { IconCircleNumber1, IconDownload, IconLayoutDistributeHorizontal, IconTable, IconView360Number, IconWand } from '@tabler/icons-react';
 import { useQueryClient } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
+import { billShownBy } from '../../../core/src/documents/index.ts';
 import type { Box2 } from '../../../core/src/geometry/index.ts';
 import { drawSheet, planSheet, proposeView, tablePlaces, type DrawnSheet, type Sheet, type SheetView, type TablePlace } from '../../../core/src/sheets/index.ts';
 import { directionNames, type DirectionName, type ViewLines } from '../../../core/src/views/index.ts';
+import { OpenedBill } from '../data/OpenedBill.tsx';
 import { useProject } from '../data/ProjectContext.tsx';
 import { fetchLines } from '../data/views.ts';
 import { CoverageStrip } from '../shell/CoverageStrip.tsx';
@@ -18,10 +20,10 @@ import { placeWords } from './words.ts';
 
 /** Paper in the middle, verbs above it, what is picked at the right. */
 export function SheetsStation() {
-  const { sheets } = useProject();
+  const { sheets, bills } = useProject();
   const [sheet] = sheets;
   if (!sheet) return <main className="main"><div className="centre">This project has no sheet.</div></main>;
-  return <OpenSheet key={sheet.id} id={sheet.id} stored={sheet.content} />;
+  return <OpenedBill open={billShownBy(bills, sheet.content)}><OpenSheet key={sheet.id} id={sheet.id} stored={sheet.content} /></OpenedBill>;
 }
 
 function OpenSheet({ id, stored }: { id: string; stored: Sheet }) {

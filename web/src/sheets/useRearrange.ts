@@ -1,5 +1,5 @@
 import { useQueryClient } from '@tanstack/react-query';
-import { billDecisions, type BillDocument, type Command } from '../../../core/src/documents/index.ts';
+import { billDecisions, billShownBy, type BillDocument, type Command } from '../../../core/src/documents/index.ts';
 import type { BalloonPlan, Sheet } from '../../../core/src/sheets/index.ts';
 import type { Spots, ViewLines } from '../../../core/src/views/index.ts';
 import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
@@ -32,21 +32,31 @@ export function useArrange(): (sheetId: string, sheet: Sheet) => Promise<{ step:
   const project = useProject();
   const queries = useQueryClient();
   return async (sheetId, sheet) => {
-    const plan = await arrange(project, queries, sheet, project.bills[0].content);
+    const plan = await arrange(project, queries, sheet, project.billDocument.content);
     return { step: replaceBalloons(sheetId, sheet, plan), plan };
   };
 }
 
-/** The steps that let the balloons of every sheet follow a bill that is about to change; part of the same gesture. */
+/** The steps that let the balloons of every sheet that shows the open bill follow it when it is about to change; part of the same gesture. */
 export function useRearrange(): (next: BillDocument) => Promise<RearrangeStep[]> {
   const project = useProject();
   const queries = useQueryClient();
   return async (next) => {
     const steps: RearrangeStep[] = [];
     for (const { id, content } of project.sheets) {
-      if (content.balloons.some(({ byHand }) => !byHand)) steps.push(replaceBalloons(id, content, await arrange(project, queries, content, next)));
+      if (billShownBy(project.bills, content).id === project.billDocument.id && content.balloons.some(({ byHand }) => !byHand)) steps.push(replaceBalloons(id, content, await arrange(project, queries, content, next)));
     }
     return steps;
+  };
+}
+
+/** The steps that let a sheet show another bill, with balloons on its lines; those placed by hand stay. */
+export function useShowBill(): (sheetId: string, sheet: Sheet, bill: OpenProject['bills'][number]) => Promise<RearrangeStep[]> {
+  const project = useProject();
+  const queries = useQueryClient();
+  return async (sheetId, sheet, { id, content }) => {
+    const shows: RearrangeStep = { document: sheetId, command: { kind: 'setBill', bill: id === project.bills[0].id ? null : id } };
+    return sheet.balloons.length === 0 ? [shows] : [shows, replaceBalloons(sheetId, sheet, await arrange(project, queries, sheet, content))];
   };
 }
 
