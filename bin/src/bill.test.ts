@@ -3,6 +3,10 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import excel from 'exceljs';
 import { afterAll, beforeAll, describe, expect, test, vi } from 'vitest';
+import { parseRecipeFile } from '../../contract/src/index.ts';
+import { measuredNames } from '../../core/src/assembly/index.ts';
+import { openRecipe } from '../../core/src/documents/index.ts';
+import { readStep } from '../../core/src/step/index.ts';
 import { run as runCommand } from './main.ts';
 
 // A frame of two legs with bolts; the same as a list, whose bill needs no shapes.
@@ -128,4 +132,12 @@ describe('what goes wrong is one sentence', () => {
     expect([ran.status, ran.stdout]).toEqual([1, '']);
     expect(ran.stderr).toMatch(stderr);
   });
+});
+
+test('the example of docs/recipes.md is a recipe for the demo', async () => {
+  const example = /```json\n(.*?)```/s.exec(readFileSync('docs/recipes.md', 'utf8'))![1];
+  const { assembly } = readStep(readFileSync('demo/files/hauling-sledge-A.step'), { shapes: false });
+  const { bill, findings } = openRecipe(parseRecipeFile(JSON.parse(example)), assembly, measuredNames);
+  expect(findings).toEqual([]);
+  expect(bill.columns.map(({ heading }) => heading)).toEqual(['Item', 'Qty', 'Name', 'Stuff', 'Mass', 'Bars']);
 });
