@@ -28,7 +28,7 @@ export function RenumberDialog({ onClose }: { onClose: () => void }) {
   const changed = new Set(plan.changes.map(({ row }) => row));
   const concerned = drawn ? around.filter(({ row }) => changed.has(row)).length : 0;
   const set = (part: Partial<Numbering>) => setNumbering({ ...numbering, ...part });
-  const number = (label: string, key: 'start' | 'step' | 'width' | 'groupRange', least: number) => <NumberInput size="xs" w={110} label={label} min={least} max={1_000_000} allowDecimal={false} value={numbering[key]} onChange={(value) => set({ [key]: Math.max(least, Math.round(Number(value) || least)) })} />;
+  const number = (label: string, key: 'start' | 'step' | 'width' | 'groupRange', least: number) => <NumberInput size="xs" w={key === 'groupRange' ? 150 : 110} label={label} min={least} max={1_000_000} allowDecimal={false} value={numbering[key]} onChange={(value) => set({ [key]: Math.max(least, Math.round(Number(value) || least)) })} />;
   const apply = () => {
     change(`number by ${orderWords[order]}`, { kind: 'changeRecipe', change: { numbering } }, { kind: 'setNumbers', numbers: plan.numbers });
     onClose();
