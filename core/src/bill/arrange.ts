@@ -15,18 +15,28 @@ export function filterDrafts(drafts: readonly Draft[], recipe: Recipe, values: D
   });
 }
 
-/** Lines in order, level by level; those that compare alike stay in the order of structure. Groups order the top level first. */
+/**
+ * Lines in order, level by level; those that compare alike stay in the order of structure. Groups order the top level first.
+ * A line without a shape moves with its neighbour, as long as both are in one group.
+ */
 export function sortDrafts(drafts: readonly Draft[], { groups = [], sort = [], locale = '' }: Recipe, values: DraftValues): Draft[] {
-  const inner = (level: readonly Draft[], keys: readonly SortKey[]): Draft[] => {
-    const sorted = keys.length === 0 ? [...level] : sortBy(level, keys, locale, values);
-    return sort.length === 0 ? sorted : sorted.map((draft) => (draft.children.length > 0 ? { ...draft, children: inner(draft.children, sort) } : draft));
+  const inner = (level: readonly Draft[], grouping: readonly SortKey[]): Draft[] => {
+    const keys = [...grouping, ...sort];
+    const sorted = keys.length === 0 ? [...level] : sortBy(level, keys, grouping.length, locale, values);
+    return sort.length === 0 ? sorted : sorted.map((draft) => (draft.children.length > 0 ? { ...draft, children: inner(draft.children, []) } : draft));
   };
-  return inner(drafts, [...groups, ...sort]);
+  return inner(drafts, groups);
 }
 
-function sortBy(drafts: readonly Draft[], keys: readonly SortKey[], locale: string, values: DraftValues): Draft[] {
+/** @param own how many of the keys a line without a shape answers for itself; the others are its neighbour's */
+function sortBy(drafts: readonly Draft[], keys: readonly SortKey[], own: number, locale: string, values: DraftValues): Draft[] {
+  let neighbour: Draft | null = null;
   // Each value is looked up once, not at every comparison.
-  const looked = new Map(drafts.map((draft) => [draft, keys.map(({ source }) => values(draft, source)[0] ?? null)]));
+  const looked = new Map(drafts.map((draft) => {
+    if (!draft.line || draft.line.after === null) neighbour = draft;
+    const mover: Draft = neighbour ?? draft;
+    return [draft, keys.map(({ source }, at) => values(at < own || source === 'item' ? draft : mover, source)[0] ?? null)];
+  }));
   return [...drafts].sort((one, two) => {
     const a = looked.get(one)!, b = looked.get(two)!;
     for (let at = 0; at < keys.length; at++) {

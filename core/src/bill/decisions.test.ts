@@ -197,6 +197,23 @@ describe('lines without a shape', () => {
       [row.item, ...columns.map((column) => made.cell(row, column).text.replace('\u00a0', ' '))].join(' | '),
     );
   };
+  test('move with their neighbour when the list is sorted, and stand in a group of their own where it is grouped', () => {
+    const machine = assemblyOf(node('TOP', [1, leaf('B', { name: 'Beam', material: 'Ash' })], [1, leaf('A', { name: 'Arm', material: 'Ash' })]));
+    const lines = [{ id: 'w', parent: null, after: at(machine, 'B'), quantity: { kind: 'as required' as const }, properties: { Name: { value: 'Aqua seal' } } }];
+    const names = (recipe: Recipe) => {
+      const made = bill(machine, recipe, { lines });
+      return made.rows.map((row) => rowLabel(made, row));
+    };
+    expect(names({ ...partsOnly, sort: [{ source: 'name' }] })).toEqual(['Arm', 'Beam', 'Aqua seal']);
+    expect(names({ ...partsOnly, groups: [{ source: 'property:Material' }], sort: [{ source: 'name', descending: true }] })).toEqual(['Beam', 'Arm', 'Aqua seal']);
+  });
+  test('several behind one line stand in the order in which they were put there', () => {
+    const machine = assemblyOf(node('TOP', [1, leaf('A')], [1, leaf('B')]));
+    const behind = (id: string, after: string | null) => ({ id, parent: null, after: after as Address | null, quantity: { kind: 'as required' as const }, properties: { Name: { value: id } } });
+    const lines = [behind('wax', at(machine, 'A')), behind('paint', at(machine, 'A')), behind('plan', null), behind('thinner', 'line:paint'), behind('label', null)];
+    const made = bill(machine, partsOnly, { lines });
+    expect(made.rows.map((row) => rowLabel(made, row))).toEqual(['plan', 'label', 'A', 'wax', 'paint', 'thinner', 'B']);
+  });
   test('stand behind the line they follow, with their own quantity', () => {
     expect(cells(structured)).toEqual(
       ['1 | 1 | SUB', '1.1 | 2 | ', '1.2 | as required | Paint', '2 | 0.2 kg | Runner wax', '3 | 1 | '].map((line) =>

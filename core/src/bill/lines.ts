@@ -156,7 +156,9 @@ export class LineMaker {
       const draft: Draft = { components: [], counts: [], quantity, totalQuantity: quantity * parentTotal, addresses: [address], canOpen: false, opened: false, line, level, identity: address, match: address, scope, children: [], ...NOT_YET };
       const follows = line.after?.split('@')[0];
       const behind = line.after === null ? -1 : drafts.findIndex(({ addresses }) => addresses.some((one) => one.split('@')[0] === follows));
-      drafts.splice(line.after === null ? 0 : behind < 0 ? drafts.length : behind + 1, 0, draft);
+      let place = line.after === null ? 0 : behind < 0 ? drafts.length : behind + 1;
+      while (drafts[place]?.line?.after === line.after && drafts[place].line) place++; // those that follow the same line stand in the order in which they were put there
+      drafts.splice(place, 0, draft);
     }
     return drafts;
   }

@@ -99,7 +99,14 @@ describe('formulas', () => {
     ['2^{l}', 'An exponent is a plain number.'],
     ['if({n}, 1, 2)', '“if” begins with a comparison, such as {Qty} > 1.'],
     ['min({l}, {m})', '“min” compares values of one kind, not a length and a mass.'],
-  ])('%s: %s', (text, message) => expect(() => result(text)).toThrow(new FormulaMismatch(message)));
+  ])('%s: %s', (text, message) => expect(() => result(text)).toThrow(expect.objectContaining({ name: 'FormulaMismatch', message })));
+  test.each([
+    ['{n} × ({l} + {m})', [1, 2]],
+    ['{l} + round({m})', [1]],
+    ['2 mm + 1 kg', []],
+  ])('%s: a mismatch names the columns that it is about', (text, references) => {
+    expect(() => result(text)).toThrow(expect.objectContaining({ references }));
+  });
   test.each([
     ['', 'Write a formula: {Columns}, numbers with units, + − × ÷ ^ and parentheses.'],
     ['{n} +', 'The formula cannot be read from here on: a sign, a number or a parenthesis is missing or too many.'],

@@ -89,6 +89,8 @@ type Term = { readonly number: number; readonly dimension: Dimension } | { reado
 /** Says what is wrong with a formula for these values, in words for its author. */
 export class FormulaMismatch extends Error {
   override readonly name = 'FormulaMismatch';
+  /** Which of the formula's references it is about, in the order of writing; none where it is about no column. */
+  references: readonly number[] = [];
 }
 
 /**
@@ -132,12 +134,27 @@ function evaluate(node: Node, column: (name: string) => Term): Term {
       const unit = unitOf(node.name!)!;
       return { number: unit.factor, dimension: unit.dimension };
     }
-    case 'FunctionNode': return callFunction(node.fn!.name, node.args!, column);
+    case 'FunctionNode': return located(node, () => callFunction(node.fn!.name, node.args!, column));
     default: {
       const terms = node.args!.map((one) => evaluate(one, column));
-      return terms.includes(null) ? null : operate(node.op!, terms as Exclude<Term, null>[]);
+      return terms.includes(null) ? null : located(node, () => operate(node.op!, terms as Exclude<Term, null>[]));
     }
   }
+}
+
+/** Says of a mismatch which columns it is about: those of the innermost part of the formula where it shows. */
+function located<Content>(node: Node, work: () => Content): Content {
+  try {
+    return work();
+  } catch (error) {
+    if (error instanceof FormulaMismatch && error.references.length === 0) error.references = referencesIn(node);
+    throw error;
+  }
+}
+
+function referencesIn(node: Node): number[] {
+  if (node.type === 'SymbolNode') return /^c\d+_$/.test(node.name!) ? [Number(node.name!.slice(1, -1))] : [];
+  return [...(node.content ? referencesIn(node.content) : []), ...(node.args ?? []).flatMap(referencesIn)];
 }
 
 function needNumber(term: Exclude<Term, null>): { number: number; dimension: Dimension } {

@@ -1,7 +1,7 @@
 import { Button, Checkbox, Group, Modal, NumberInput, Select, TextInput } from '@mantine/core';
 import { useEffect, useState } from 'react';
 import {
-  dateForms, denominators, evaluateFormula, FormulaMismatch, formulasAreReady, readFormula, readyForFormulas, toShown, toStored, unitOf, type Checked, type Column, type ColumnSource, type Format,
+  dateForms, denominators, evaluateFormula, FormulaMismatch, formulasAreReady, readFormula, readyForFormulas, splitExpression, toShown, toStored, unitOf, type Checked, type Column, type ColumnSource, type Format,
 } from '../../../core/src/columns/index.ts';
 import type { Bill } from '../../../core/src/bill/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
@@ -68,16 +68,26 @@ function checkExpression(column: Column, typed: string, resolve: (name: string) 
   const read = readFormula(stored.content);
   if (!read.ok) return read;
   // Grease by the kilogram may have no value where bolts do; what fits no line at all is refused.
-  let first: string | null = null;
+  let first: { message: string; references: readonly number[] } | null = null;
   for (const row of bill.rows.slice(0, 300)) {
     try {
       if (evaluateFormula(read.content, (reference) => bill.values(row, reference as ColumnSource)[0] ?? null) !== null) return stored;
     } catch (error) {
       if (!(error instanceof FormulaMismatch)) throw error;
-      first ??= `Line ${row.item}: ${error.message}`;
+      first ??= { message: `Line ${row.item}: ${error.message}`, references: error.references };
     }
   }
-  return first === null ? stored : { ok: false, fault: { message: first, at: 0, length: typed.length } };
+  return first === null ? stored : { ok: false, fault: { message: first.message, ...spanOf(typed, first.references) } };
+}
+
+/** Where these references stand in a formula, from the first to the last; all of it where there are none. */
+function spanOf(typed: string, references: readonly number[]): { at: number; length: number } {
+  const split = splitExpression(typed);
+  const pieces = split.ok ? split.content.flatMap((piece) => ('reference' in piece ? [piece] : [])) : [];
+  const concerned = references.map((index) => pieces[index]).filter((piece) => piece !== undefined);
+  if (concerned.length === 0) return { at: 0, length: typed.length };
+  const at = Math.min(...concerned.map((piece) => piece.at));
+  return { at, length: Math.max(...concerned.map((piece) => piece.at + piece.length)) - at };
 }
 
 interface ExpressionInputProps {
