@@ -29,6 +29,13 @@ export interface Draft {
 }
 const NOT_YET = { number: 0, provisional: true, amount: { kind: 'each', perParent: null, total: null, unit: '' } as Amount };
 
+export function eachDraft(drafts: readonly Draft[], visit: (draft: Draft) => void): void {
+  for (const draft of drafts) {
+    visit(draft);
+    eachDraft(draft.children, visit);
+  }
+}
+
 /** A structured bill shows every place; beyond this nobody reads it, and a shared structure could ask for 10¹⁴ lines. */
 export const MAX_ROWS = 500_000;
 const LISTED: Treatment = { ownLine: true, countContents: true };

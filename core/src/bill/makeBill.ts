@@ -1,12 +1,13 @@
-import { isAssembly, ownFields, partLabel, parentsFirst, quickKey, type Assembly, type ComponentKey, type Treatment } from '../assembly/index.ts';
-import { propertyNameOf, propertyNames, type Column, type ColumnSource, type RuleGroup } from '../columns/index.ts';
+import { isAssembly, parentsFirst, quickKey, type Assembly, type ComponentKey, type Treatment } from '../assembly/index.ts';
+import type { Column, ColumnSource } from '../columns/index.ts';
 import { filterDrafts, sectionsOf, sortDrafts } from './arrange.ts';
 import { CellReader, type CellContext } from './cells.ts';
 import { identityKeys } from './identity.ts';
-import { LineMaker, type Draft } from './lines.ts';
+import { almostAlike, claimedTwice, goneProperties, withoutPart, withoutSize } from './findings.ts';
+import { eachDraft, LineMaker, type Draft } from './lines.ts';
 import { gapsIn, itemText, ledgerByLevel, numberSiblings, type LevelLedger } from './numbers.ts';
 import { amountOf } from './quantity.ts';
-import { decidedFor, leanDecisions, noDecisions, numberingAt, usualNumbering, type Address, type Bill, type BillData, type BillDecisions, type BillFinding, type LedgerEntry, type Recipe, type Row } from './records.ts';
+import { leanDecisions, noDecisions, numberingAt, usualNumbering, type Address, type Bill, type BillData, type BillDecisions, type BillFinding, type LedgerEntry, type Recipe, type Row } from './records.ts';
 
 /** The machine as a variant has it. */
 export interface VariantInput {
@@ -63,13 +64,6 @@ export function openBill(assembly: Assembly, data: BillData, given: BillDecision
     values: (row, source) => cells.values(row, source),
     sum: (column, from = 0, to = data.rows.length) => cells.sum(data.rows.slice(from, to).filter(({ opened }) => !opened), column),
   };
-}
-
-function eachDraft(drafts: readonly Draft[], visit: (draft: Draft) => void): void {
-  for (const draft of drafts) {
-    visit(draft);
-    eachDraft(draft.children, visit);
-  }
 }
 
 const NO_NUMBERS: LevelLedger = new Map();
@@ -169,84 +163,6 @@ function withVariants(base: readonly Draft[], assembly: Assembly, recipe: Recipe
     merge(drafts, id, new LineMaker(own, recipe, ownDecisions, identityKeys(own, recipe, treatments)).make(parentsFirst(own)), own);
   }
   return drafts;
-}
-
-/** Printable ASCII without blanks: nothing to normalize. */
-const PLAIN = /^[!-~]*$/;
-
-/** Lines whose texts differ only in capitals or blanks: never merged in silence, joined with one click. */
-function almostAlike(assembly: Assembly, drafts: readonly Draft[], decisions: BillDecisions): BillFinding[] {
-  const findings: BillFinding[] = [];
-  const told = new Set<string>();
-  const visit = (siblings: readonly Draft[]): void => {
-    const seen = new Map<string, Draft>();
-    for (const draft of siblings) {
-      if (draft.children.length > 0) visit(draft.children);
-      const { match } = draft;
-      if (draft.line || !(match.startsWith('number:') || match.startsWith('name:')) || decidedFor(decisions.apart, draft.addresses[0])) continue;
-      const alike = (PLAIN.test(match) ? match : match.normalize('NFKC').replace(/\s+/gu, '')).toLowerCase();
-      const first = seen.get(alike);
-      if (!first) seen.set(alike, draft);
-      else if (first.match !== draft.match && first.canOpen === draft.canOpen) {
-        const [one, other] = [first, draft].map(({ components }) => assembly.components[components[0]]);
-        const key = `almost-alike ${[one.key, other.key].sort().join(' ')}`;
-        if (told.has(key)) continue;
-        told.add(key);
-        findings.push({
-          code: 'almost-alike', key, components: [one.key, other.key], join: { from: draft.addresses[0], to: first.addresses[0] },
-          message: `“${partLabel(one)}” and “${partLabel(other)}” differ only in capitals or blanks. They are two lines; join them if they are one part.`,
-        });
-      }
-    }
-  };
-  visit(drafts);
-  return findings;
-}
-
-/** Numbers that belong to components which the machine no longer has. */
-function withoutPart(assembly: Assembly, { ledger, lines = [] }: BillDecisions): BillFinding[] {
-  const known = new Set<string>([...assembly.components.map(({ key }) => key as string), ...lines.map(({ id }) => `line:${id}`)]);
-  const gone = (Object.keys(ledger) as Address[]).filter((address) => {
-    const at = address.indexOf('@');
-    return !ledger[address].retired && !known.has(at < 0 ? address : address.slice(0, at));
-  });
-  if (gone.length === 0) return [];
-  const numbers = [...new Set(gone.map((address) => ledger[address].number))].sort((a, b) => a - b);
-  return [{ code: 'number-without-part', retire: gone, message: `The parts of ${numbers.length === 1 ? 'number' : 'numbers'} ${numbers.slice(0, 12).join(', ')}${numbers.length > 12 ? ' …' : ''} are gone. Retire what is not to be used again.` }];
-}
-
-function withoutSize(drafts: readonly Draft[]): BillFinding[] {
-  let lines = 0;
-  eachDraft(drafts, ({ amount }) => {
-    if (amount.kind === 'sum' && amount.perParent === null) lines++;
-  });
-  return lines === 0 ? [] : [{ code: 'size-missing', message: `${lines} ${lines === 1 ? 'line is' : 'lines are'} counted by a size that is not known for all of their parts; their quantity stays empty.` }];
-}
-
-/** Rules, order and groups that look at a property which nothing in this machine has (any more). */
-function goneProperties(assembly: Assembly, { filter, sort = [], groups = [], quantityRules = [], identityWith = [] }: Recipe, { lines = [] }: BillDecisions): BillFinding[] {
-  const inRules = (rules: RuleGroup<ColumnSource>): ColumnSource[] => rules.of.flatMap((rule) => ('of' in rule ? inRules(rule) : [rule.source]));
-  const uses: readonly (readonly [string, readonly ColumnSource[]])[] = [
-    ['which lines are shown', filter ? inRules(filter) : []], ['the order', sort.map(({ source }) => source)], ['the groups', groups.map(({ source }) => source)],
-    ['what is counted', quantityRules.flatMap(({ when }) => inRules(when))], ['what makes lines one', identityWith.map((name) => `property:${name}` as const)],
-  ];
-  if (uses.every(([, sources]) => sources.every((source) => propertyNameOf(source) === null))) return [];
-  const known = new Set([...propertyNames(assembly), ...ownFields, ...lines.flatMap(({ properties }) => Object.keys(properties))]);
-  return uses.flatMap(([what, sources]) => {
-    const gone = [...new Set(sources.map(propertyNameOf))].filter((name) => name !== null && !known.has(name));
-    return gone.length === 0 ? [] : [{ code: 'property-gone', message: `${what[0].toUpperCase()}${what.slice(1)} ${what === 'the groups' ? 'rest' : 'rests'} on ${gone.map((name) => `“${name}”`).join(', ')}, but nothing in this machine has that property. Choose another one, or give it to the parts.` }];
-  });
-}
-
-/** A line of several components of which more than one holds an override of the same cell. */
-function claimedTwice({ overrides }: BillDecisions, rows: readonly Row[]): BillFinding[] {
-  if (!overrides) return [];
-  return rows.flatMap((row): BillFinding[] => {
-    if (row.addresses.length < 2) return [];
-    const texts = new Map<string, Set<string>>();
-    for (const address of row.addresses) for (const [reference, text] of Object.entries(decidedFor(overrides, address) ?? {})) texts.set(reference, (texts.get(reference) ?? new Set()).add(text));
-    return [...texts.values()].some((all) => all.size > 1) ? [{ code: 'override-twice', message: `Line ${row.item} holds parts for which different texts were typed; the first one is shown.` }] : [];
-  });
 }
 
 /** What the ledger must gain so that every number shown is kept: for each row all of its addresses. */
