@@ -175,6 +175,16 @@ test('a list edited as in a spreadsheet: typed, copied, filled, taken back; wax 
   await expect(bar.getByRole('button', { name: 'Back to the model' })).toHaveCount(0);
   await expect(row(page, 'SL-1115')).toContainText('Ash');
 
+  // Two lines made one by hand, and apart again.
+  await cell(page, 'Stanchion foot, left').click();
+  await page.keyboard.press('Shift+ArrowDown');
+  await bar.getByRole('button', { name: 'Make them one line' }).click();
+  await foot(page, /^68 lines, 376 pieces/);
+  await expect(row(page, 'SL-1122-L')).toContainText('2 values'); // what differs in it is shown
+  await row(page, 'SL-1122-L').getByRole('gridcell').first().click();
+  await bar.getByRole('button', { name: 'Keep its parts apart' }).click();
+  await foot(page, /^69 lines, 376 pieces/);
+
   // Wax: a line that no component stands behind, with an amount of its own.
   await page.getByRole('button', { name: 'Line without a shape' }).click();
   await cell(page, 'New line').click();

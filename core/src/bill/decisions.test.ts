@@ -75,6 +75,9 @@ describe('what makes two lines one', () => {
     const machine = assemblyOf(node('TOP', [1, node('X', [1, leaf('A')])], [1, node('Y', [2, leaf('A')])]));
     const joins = { [at(machine, 'Y')]: at(machine, 'X') };
     expect(read(bill(machine, structured, { joins }))).toEqual(['1 X × 1', '1.1 A × 1', '2 Y × 1', '2.1 A × 2']);
+    expect(bill(machine, structured, { joins }).findings.map(({ message }) => message)).toContain(
+      '“Y” was made one with “X”, but they hold different things; they stay lines of their own so that no quantity is wrong.',
+    );
   });
   test('joins that lead in a circle join all of it and end', () => {
     const machine = assemblyOf(node('TOP', [1, leaf('A')], [1, leaf('B')]));

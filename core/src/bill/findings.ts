@@ -81,3 +81,8 @@ export function claimedTwice({ overrides }: BillDecisions, rows: readonly Row[])
     return [...texts.values()].some((all) => all.size > 1) ? [{ code: 'override-twice', message: `Line ${row.item} holds parts for which different texts were typed; the first one is shown.` }] : [];
   });
 }
+
+/** Lines that were joined by hand and cannot be one. */
+export function joinedInVain({ components }: Assembly, pairs: Iterable<readonly [number, number]>): BillFinding[] {
+  return [...pairs].map(([one, other]) => ({ code: 'join-different-contents', message: `“${partLabel(components[one])}” was made one with “${partLabel(components[other])}”, but they hold different things; they stay lines of their own so that no quantity is wrong.` }));
+}

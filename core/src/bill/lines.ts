@@ -71,6 +71,8 @@ class Lines extends Map<string, Line> {
 export class LineMaker {
   private readonly indexOf: ReadonlyMap<ComponentKey, number>;
   private readonly closed: Recipe['closed'];
+  /** Components that were joined but hold different things, in pairs. */
+  readonly vainJoins = new Map<string, readonly [number, number]>();
 
   constructor(
     private readonly assembly: Assembly,
@@ -180,8 +182,12 @@ export class LineMaker {
       seen.add(at);
       const address = addressOf(this.assembly.components[at].key, scope);
       const target = this.indexOf.get((decidedFor(joins, address)?.split('@')[0] ?? '') as ComponentKey);
+      if (target === undefined || seen.has(target)) break;
       // Assemblies with different contents are never one line: the contents of one would be wrong for the other.
-      if (target === undefined || seen.has(target) || this.identities.content[target] !== this.identities.content[at]) break;
+      if (this.identities.content[target] !== this.identities.content[at]) {
+        this.vainJoins.set(`${at} ${target}`, [at, target]);
+        break;
+      }
       at = target;
     }
     const tag = decidedFor(apart, addressOf(this.assembly.components[at].key, scope));

@@ -9,7 +9,7 @@ import { alignmentOf, headingOf, propertyNameOf, type Column } from '../../../co
 import { blockToText, textToBlock } from '../../../core/src/formats/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { Thumb } from '../shell/Thumb.tsx';
-import { beyondList, isTypable, spread, typeInto, type CellInput } from './cellEdits.ts';
+import { beyondList, isTypable, joinRows, mergeAsUsual, partRow, spread, typeInto, type CellInput } from './cellEdits.ts';
 import { Headings } from './Headings.tsx';
 import { clampSpot, cornersOf, moveSpot, pickedRowOf, type Spot } from './gridSelection.ts';
 import { useBillEdit } from './useBillEdit.ts';
@@ -135,7 +135,7 @@ export function BillGrid({ rowKey, onRow }: BillGridProps) {
         </div>
         {bill.rows.length === 0 && <p className="quiet" style={{ padding: '0 20px' }}>Nothing is listed: every component is left out, or the rules hold for none.</p>}
       </div>
-      {spot && selected && <CellBar row={bill.rows[spot.row]} column={columns[spot.column]} count={selected.rows.length * selected.columns.length} onBack={() => put('back to the model', selected.rows.flatMap((row) => selected.columns.filter((column) => bill.cell(row, column).model !== undefined || column.source === 'quantity').map((column) => ({ row, column, text: null }))))} onFill={selected.rows.length > 1 ? fillDown : null} />}
+      {spot && selected && <CellBar rows={selected.rows} row={bill.rows[spot.row]} column={columns[spot.column]} count={selected.rows.length * selected.columns.length} onBack={() => put('back to the model', selected.rows.flatMap((row) => selected.columns.filter((column) => bill.cell(row, column).model !== undefined || column.source === 'quantity').map((column) => ({ row, column, text: null }))))} onFill={selected.rows.length > 1 ? fillDown : null} />}
     </>
   );
 }
@@ -220,8 +220,9 @@ function CellInputField({ label, width, text, onFinish, onLeave }: CellInputFiel
 }
 
 /** What can be done with the selected cells, and where a typed value comes from. */
-function CellBar({ row, column, count, onBack, onFill }: { row: Row; column: Column; count: number; onBack: () => void; onFill: (() => void) | null }) {
+function CellBar({ rows, row, column, count, onBack, onFill }: { rows: readonly Row[]; row: Row; column: Column; count: number; onBack: () => void; onFill: (() => void) | null }) {
   const { assembly, original, originals, bill, billDocument, components, perform } = useProject();
+  const { change } = useBillEdit();
   const { text, model } = bill.cell(row, column);
   const name = propertyNameOf(column.source);
   const { lines, recipe } = billDocument.content;
@@ -236,6 +237,9 @@ function CellBar({ row, column, count, onBack, onFill }: { row: Row; column: Col
       { document: components.id, command: { kind: 'typeValues', name: name!, components: Object.fromEntries(keys.map((key) => [key, value])), places: {} } },
       { document: billDocument.id, command: { kind: 'typeCells', cells: Object.fromEntries(row.addresses.map((address) => [address, { [column.source]: null }])) as never } });
   };
+  const join = rows.length > 1 ? joinRows(assembly, rows) : null;
+  const part = rows.length === 1 ? partRow(assembly, billDocument.content, row) : null;
+  const merge = rows.length === 1 ? mergeAsUsual(assembly, billDocument.content, row) : null;
   const pin = () => perform(pinned ? `unpin ${row.item}` : `pin ${row.item}`, { document: billDocument.id, command: { kind: 'setNumbers', numbers: Object.fromEntries(row.addresses.map((address) => [address, { number: row.number, ...(pinned ? {} : { pinned: true }) }])) as never } });
   return (
     <div className="cellbar" role="toolbar" aria-label="Selected cells">
@@ -244,6 +248,9 @@ function CellBar({ row, column, count, onBack, onFill }: { row: Row; column: Col
       {model !== undefined && name && count === 1 && <Button size="compact-xs" variant="default" onClick={everywhere}>For every bill</Button>}
       {column.source === 'item' && count === 1 && <Button size="compact-xs" variant="default" onClick={pin}>{pinned ? 'Unpin the number' : 'Pin the number'}</Button>}
       {onFill && <Button size="compact-xs" variant="default" onClick={onFill}>Fill down</Button>}
+      {join && <Button size="compact-xs" variant="default" onClick={() => change(`make ${rows.length} lines one`, join)}>Make them one line</Button>}
+      {part && <Button size="compact-xs" variant="default" onClick={() => change(`keep the parts of ${row.item} apart`, part)}>Keep its parts apart</Button>}
+      {merge && <Button size="compact-xs" variant="default" onClick={() => change(`merge ${row.item} as usual`, merge)}>Merge as usual</Button>}
       {own && <Button size="compact-xs" variant="default" onClick={() => perform(`take line ${row.item} away`, { document: billDocument.id, command: { kind: 'changeLines', remove: [own.id], put: [] } })}>Take this line away</Button>}
       {!own && row.components.length > 0 && count === 1 && keysOf(assembly, row).length > 1 && column.source === 'item' && <span className="quiet">{keysOf(assembly, row).length} definitions: {partLabel(assembly.components[row.components[0]])} …</span>}
     </div>

@@ -4,7 +4,7 @@ import { newColumn } from '../../../core/src/columns/index.ts';
 import { billDecisions, newBill, type BillDocument } from '../../../core/src/documents/index.ts';
 import { blockToText, textToBlock } from '../../../core/src/formats/index.ts';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
-import { after, beyondList, spread, typeInto } from './cellEdits.ts';
+import { after, beyondList, joinRows, mergeAsUsual, partRow, spread, typeInto } from './cellEdits.ts';
 
 const assembly = assemblyOf(
   node('TOP', [2, leaf('A', { name: 'Slat' })], [1, leaf('A', { name: 'Slat' })], [1, leaf('B', { name: 'Pin' })]),
@@ -106,4 +106,31 @@ test('what of a pasted block lies beyond the list is said', () => {
   expect(beyondList(block, 2, 3)).toBeNull();
   expect(beyondList(block, 1, 3)).toBe('The block is larger than what is left of the list: its last 1 row was not pasted. Nothing else was lost.');
   expect(beyondList(block, 1, 1)).toBe('The block is larger than what is left of the list: its last 1 row and 2 columns were not pasted. Nothing else was lost.');
+});
+
+describe('making lines one and keeping parts apart', () => {
+  const twins = assemblyOf(node('TOP', [2, leaf('A', { name: 'Slat' })], [1, leaf('B', { name: 'Pin' })], [3, leaf('C', { name: 'Peg' })], [1, leaf('A', { name: 'Slat, birch' })]));
+  const open = (document: BillDocument) => makeBill(twins, document.recipe, billDecisions(document, []));
+  const lines = (document: BillDocument) => open(document).rows.map((row) => `${row.quantity} ${twins.components[row.components[0]].name}`);
+  const start = newBill(twins, 'List');
+  test('several selected lines become the first of them, and can be parted again', () => {
+    const { rows } = open(start);
+    const joined = after(start, [joinRows(twins, rows.slice(1, 3))!])!;
+    expect([lines(start), lines(joined)]).toEqual([['3 Slat', '1 Pin', '3 Peg'], ['3 Slat', '4 Pin']]);
+    const parted = after(joined, [partRow(twins, joined, open(joined).rows[1])!])!;
+    expect(lines(parted)).toEqual(lines(start));
+    expect(parted.joins).toEqual({});
+  });
+  test('parts of one number are kept apart by hand, and merged as usual again', () => {
+    const parted = after(start, [partRow(twins, start, open(start).rows[0])!])!;
+    expect(lines(parted)).toEqual(['2 Slat', '1 Pin', '3 Peg', '1 Slat, birch']);
+    const row = open(parted).rows[3];
+    expect([partRow(twins, parted, row), mergeAsUsual(twins, start, row)]).toEqual([null, null]);
+    expect(lines(after(parted, [mergeAsUsual(twins, parted, row)!])!)).toEqual(lines(start));
+  });
+  test('lines of different kinds, or of different subassemblies, are not offered', () => {
+    const deep = assemblyOf(node('TOP', [1, node('SUB', [1, leaf('A')])], [1, leaf('B')]));
+    const { rows } = makeBill(deep, { depth: 'structured', identity: 'part-number' });
+    expect([joinRows(deep, [rows[0], rows[2]]), joinRows(deep, [rows[1], rows[2]]), joinRows(deep, [rows[0]])]).toEqual([null, null, null]);
+  });
 });

@@ -96,6 +96,33 @@ export function spread(block: readonly (readonly string[])[], rows: readonly Row
   }));
 }
 
+/**
+ * Makes several lines one: what stands in the others is counted with the first, wherever it is listed. Null where these lines
+ * cannot be one: lines without a shape, parts with assemblies, lines of different subassemblies.
+ */
+export function joinRows(assembly: Assembly, rows: readonly Row[]): BillCommand | null {
+  const [first, ...others] = rows;
+  if (!first || others.length === 0 || rows.some(({ kind, parent }) => kind === 'line' || kind !== first.kind || parent !== first.parent)) return null;
+  const [target] = keysOf(assembly, first);
+  const from = others.flatMap((row) => keysOf(assembly, row)).filter((key) => key !== target);
+  return { kind: 'decideLines', joins: Object.fromEntries(from.map((key) => [key, target])) as never, apart: Object.fromEntries(from.map((key) => [key, null])) as never };
+}
+
+/** Gives each part of a merged line a line of its own: takes joins back, and keeps the others apart by name. Null where there is one part only. */
+export function partRow(assembly: Assembly, { joins }: BillDocument, row: Row): BillCommand | null {
+  const keys = [...new Set(keysOf(assembly, row))];
+  if (keys.length < 2) return null;
+  const joined = keys.filter((key) => joins[key as never] !== undefined);
+  const merged = keys.filter((key) => !joined.includes(key)).slice(1);
+  return { kind: 'decideLines', joins: Object.fromEntries(joined.map((key) => [key, null])) as never, apart: Object.fromEntries(merged.map((key, at) => [key, String(at + 1)])) as never };
+}
+
+/** Takes back that a line's parts are kept apart; null where they are not. */
+export function mergeAsUsual(assembly: Assembly, { apart }: BillDocument, row: Row): BillCommand | null {
+  const keys = keysOf(assembly, row).filter((key) => apart[key as never] !== undefined);
+  return keys.length === 0 ? null : { kind: 'decideLines', joins: {}, apart: Object.fromEntries(keys.map((key) => [key, null])) as never };
+}
+
 /** What of a block does not fit into the rows and columns left, in words; null where all of it does. */
 export function beyondList(block: readonly (readonly string[])[], rows: number, columns: number): string | null {
   const count = (over: number, one: string) => (over > 0 ? [`${over} ${one}${over === 1 ? '' : 's'}`] : []);
