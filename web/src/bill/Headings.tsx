@@ -20,16 +20,18 @@ export function Headings({ columns, widths }: { columns: readonly Column[]; widt
   const all = billDocument.content.columns;
   const [asking, setAsking] = useState<Column | null>(null);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
-  const onDragEnd = ({ active, over }: DragEndEvent) => {
-    const to = all.findIndex(({ id }) => id === over?.id);
-    const moved = all.find(({ id }) => id === active.id);
-    if (moved && to >= 0 && over!.id !== active.id) change(`move column ${moved.heading}`, { kind: 'moveColumn', id: moved.id, to });
+  /** Puts a column where another one stands. */
+  const move = (id: string, place: string | undefined) => {
+    const to = all.findIndex((column) => column.id === place);
+    const moved = all.find((column) => column.id === id);
+    if (moved && to >= 0 && place !== id) change(`move column ${moved.heading}`, { kind: 'moveColumn', id, to });
   };
+  const onDragEnd = ({ active, over }: DragEndEvent) => move(String(active.id), over ? String(over.id) : undefined);
   return (
     <div className="billhead" role="row">
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
         <SortableContext items={columns.map(({ id }) => id)} strategy={horizontalListSortingStrategy}>
-          {columns.map((column, at) => <Heading key={column.id} column={column} width={widths[at]} last={all.length === 1} onChange={change} onAsk={() => setAsking(column)} />)}
+          {columns.map((column, at) => <Heading key={column.id} column={column} width={widths[at]} last={all.length === 1} onMove={{ left: columns[at - 1] && (() => move(column.id, columns[at - 1].id)), right: columns[at + 1] && (() => move(column.id, columns[at + 1].id)) }} onChange={change} onAsk={() => setAsking(column)} />)}
         </SortableContext>
       </DndContext>
       <AddColumn />
@@ -43,11 +45,13 @@ interface HeadingProps {
   readonly width: number;
   /** Whether it is the only one. */
   readonly last: boolean;
+  /** Where there is a column to change places with. */
+  readonly onMove: { readonly left: (() => void) | undefined; readonly right: (() => void) | undefined };
   readonly onChange: (label: string, command: BillCommand) => void;
   readonly onAsk: () => void;
 }
 
-function Heading({ column, width, last, onChange, onAsk }: HeadingProps) {
+function Heading({ column, width, last, onMove, onChange, onAsk }: HeadingProps) {
   const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: column.id });
   const [renaming, setRenaming] = useState<string | null>(null);
   const [drawn, setDrawn] = useState<number | null>(null);
@@ -85,6 +89,8 @@ function Heading({ column, width, last, onChange, onAsk }: HeadingProps) {
           <Menu.Item onClick={onAsk}>{column.expression === undefined ? 'How its values read …' : 'What it is made of, and how it reads …'}</Menu.Item>
           <Menu.Item onClick={() => set(column.total ? 'no sum of' : 'sum of', { total: column.total ? null : true })}>{column.total ? 'No sum below' : 'Sum below'}</Menu.Item>
           <Menu.Item disabled={column.width === undefined} onClick={() => set('fit', { width: null })}>Fit the width to what is in it</Menu.Item>
+          <Menu.Item disabled={!onMove.left} onClick={onMove.left}>One place to the left</Menu.Item>
+          <Menu.Item disabled={!onMove.right} onClick={onMove.right}>One place to the right</Menu.Item>
           <Menu.Item onClick={() => set('hide', { hidden: true })} disabled={last}>Hide</Menu.Item>
           <Menu.Item disabled={last} onClick={() => onChange(`take away column ${column.heading}`, { kind: 'removeColumn', id: column.id })}>Take away</Menu.Item>
         </Menu.Dropdown>
