@@ -9,7 +9,7 @@ import { editedFor, openRecipe, projectBill, recipeFileOf, type BillDocument, ty
 import { billJson, billTable, billToText } from '../../core/src/formats/index.ts';
 import { kindOfSource, readModel } from '../../core/src/sources/index.ts';
 import { folderStore, measureShapes, startPool, thumbnailKey, writeBillWorkbook, type Tools } from '../../engine/src/index.ts';
-import { json, readBytes, write } from './files.ts';
+import { collectGarbage, json, readBytes, write } from './files.ts';
 
 export interface BillOptions {
   readonly depth: Depth;
@@ -33,6 +33,7 @@ export async function billCommand(file: string, options: BillOptions, given: Rea
   // Keys of single places, and of parts that only their shape tells apart, need what a bill alone does not read.
   const namesKeys = /"[0-9a-f]{32}/.test(JSON.stringify(wanted));
   const read = await readStructure(file, namesKeys);
+  if (read.size > MUCH) collectGarbage();
   let { assembly } = read;
   let opened = open(wanted, assembly, options);
   let facts: FactsByShape = new Map();
@@ -70,13 +71,15 @@ export async function billCommand(file: string, options: BillOptions, given: Rea
 }
 
 /** What a bill needs; nothing keeps hold of the file's bytes, which may be many. */
-async function readStructure(file: string, shapes: boolean): Promise<{ assembly: Assembly; hasShapes: boolean }> {
+async function readStructure(file: string, shapes: boolean): Promise<{ assembly: Assembly; hasShapes: boolean; size: number }> {
   const bytes = await readBytes(file), fileName = basename(file);
   const workbook = async (of: Uint8Array) => (await import('../../engine/src/workbook.ts')).readWorkbook(of);
   const { assembly } = await readModel(bytes, fileName, { shapes, workbook });
-  return { assembly, hasShapes: !['table', 'workbook'].includes(kindOfSource(bytes, fileName) ?? '') };
+  return { assembly, size: bytes.length, hasShapes: !['table', 'workbook'].includes(kindOfSource(bytes, fileName) ?? '') };
 }
 
+/** Beyond so many bytes of a file memory is counted. */
+const MUCH = 20e6;
 const EDITING = new Set<string>(['treatments', 'placeTreatments', 'typed', 'typedAt', 'densities', 'sameAs', 'variants']);
 
 /** What was typed on the command line wins over the recipe file. */

@@ -6,7 +6,7 @@ import { identityKeys } from './identity.ts';
 import { almostAlike, claimedTwice, goneProperties, joinedInVain, withoutPart, withoutSize } from './findings.ts';
 import { eachDraft, LineMaker, type Draft } from './lines.ts';
 import { gapsIn, itemText, ledgerByLevel, numberSiblings, type LevelLedger } from './numbers.ts';
-import { amountOf } from './quantity.ts';
+import { amountOf, PieceAmounts } from './quantity.ts';
 import { leanDecisions, noDecisions, numberingAt, usualNumbering, type Address, type Bill, type BillData, type BillDecisions, type BillFinding, type LedgerEntry, type Recipe, type Row } from './records.ts';
 
 /** The machine as a variant has it. */
@@ -41,7 +41,8 @@ export function computeBill(assembly: Assembly, recipe: Recipe, given: BillDecis
   let drafts = maker.make(parentsFirst(assembly));
   findings.push(...joinedInVain(assembly, maker.vainJoins.values()));
   if (extras.variants && extras.variants.size > 0) drafts = withVariants(drafts, assembly, recipe, decisions, extras.variants);
-  eachDraft(drafts, (draft) => (draft.amount = amountOf(assembly, recipe, draft)));
+  const pieces = new PieceAmounts();
+  eachDraft(drafts, (draft) => (draft.amount = amountOf(assembly, recipe, draft, pieces)));
   numberDrafts(assembly, drafts, recipe, decisions, findings);
   findings.push(...almostAlike(assembly, drafts, decisions), ...withoutPart(assembly, decisions), ...withoutSize(drafts), ...goneProperties(assembly, recipe, decisions));
   const cells = new CellReader(assembly, recipe, decisions, extras.columns ?? [], extras);

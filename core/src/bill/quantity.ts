@@ -13,8 +13,21 @@ export function quantityKindOf(assembly: Assembly, recipe: Recipe, component: nu
   return recipe.quantityRules?.find(({ when }) => rulesHold(when, (source) => [componentValue(one, source)]))?.is ?? EACH;
 }
 
+/** Amounts of lines counted by the piece, which are nearly all and repeat themselves: one record for all that are alike. */
+export class PieceAmounts {
+  private readonly known = new Map<number, Map<number, Amount>>();
+
+  of(perParent: number, total: number): Amount {
+    let byTotal = this.known.get(perParent);
+    if (!byTotal) this.known.set(perParent, (byTotal = new Map()));
+    let amount = byTotal.get(total);
+    if (!amount) byTotal.set(total, (amount = { kind: 'each', perParent, total, unit: '' }));
+    return amount;
+  }
+}
+
 /** What a line's number counts; a line of several components is counted as its first. */
-export function amountOf(assembly: Assembly, recipe: Recipe, draft: Draft): Amount {
+export function amountOf(assembly: Assembly, recipe: Recipe, draft: Draft, pieces: PieceAmounts): Amount {
   if (draft.line) {
     const { quantity } = draft.line;
     return quantity.kind === 'fixed' ? { kind: 'fixed', perParent: draft.quantity, total: draft.totalQuantity, unit: quantity.unit } : { kind: 'as required', perParent: null, total: null, unit: '' };
@@ -22,7 +35,7 @@ export function amountOf(assembly: Assembly, recipe: Recipe, draft: Draft): Amou
   const kind = quantityKindOf(assembly, recipe, draft.components[0]);
   const times = draft.quantity === 0 ? 0 : draft.totalQuantity / draft.quantity;
   switch (kind.kind) {
-    case 'each': return { kind: 'each', perParent: draft.quantity, total: draft.totalQuantity, unit: '' };
+    case 'each': return pieces.of(draft.quantity, draft.totalQuantity);
     case 'as required': return { kind: 'as required', perParent: null, total: null, unit: '' };
     case 'fixed': return { kind: 'fixed', perParent: kind.value, total: kind.value * times, unit: kind.unit };
     case 'sum': {
