@@ -125,6 +125,21 @@ test('a buyer’s list: its own copy, only what is bought, grouped with sums, in
   await page.getByRole('button', { name: 'Undo: take the bill Buyer’s list away' }).click();
   await expect(page.getByRole('tab', { name: 'Buyer’s list' })).toBeVisible();
 
+  // Its recipe, handed over as a file, makes another bill that reads alike.
+  await page.getByRole('tab', { name: 'Buyer’s list' }).click();
+  await page.getByRole('button', { name: 'Hand over' }).click();
+  const recipe = page.waitForEvent('download');
+  await page.getByRole('menuitem', { name: /^Recipe as JSON/ }).click();
+  await page.getByRole('button', { name: 'More about bills' }).click();
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByRole('menuitem', { name: 'New bill from a recipe file …' }).click();
+  await (await chooser).setFiles(await (await recipe).path());
+  await expect(page.getByRole('menu')).toHaveCount(0);
+  await page.getByRole('textbox', { name: 'Name' }).fill('Spares');
+  await page.getByRole('button', { name: 'Make it' }).click();
+  await expect(page.getByRole('tab', { name: 'Spares' })).toHaveAttribute('aria-selected', 'true');
+  await foot(page, new RegExp(`^${left} lines,`));
+
   // The sheet can show it instead of the drawing's list: its lines, its numbers.
   await page.getByRole('link', { name: 'Sheets' }).click();
   await page.getByRole('combobox', { name: 'Lines and numbers from' }).click();

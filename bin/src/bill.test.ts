@@ -70,6 +70,19 @@ describe('choices on the command line', () => {
     ));
 });
 
+test('a line whose parts do not agree, and a formula without a result, are findings', async () => {
+  const differing = join(folder, 'differing.csv');
+  writeFileSync(differing, 'Level;Number;Name;Qty;Material\n0;A-1;Frame;1;\n1;S-1;Slat;2;Ash\n1;S-1;Slat;3;Birch\n1;B-6;Bolt;4;Steel\n');
+  const output = join(folder, 'differing.json');
+  expect(await runCommand(['bill', differing, '--columns', 'Qty, Material, = {Qty} + 1 mm as Odd', '--output', output], '')).toBe(0);
+  const { rows, findings } = JSON.parse(readFileSync(output, 'utf8')) as { rows: { quantity: number }[]; findings: { message: string }[] };
+  expect(rows.map(({ quantity }) => quantity)).toEqual([5, 4]);
+  expect(findings.map(({ message }) => message)).toEqual([
+    'Material: the parts of line 1 do not agree. The first value is shown; count the property towards what makes lines one, or set it right.',
+    'Odd has no value in lines 1, 2: A plain number and a length cannot be added.',
+  ]);
+});
+
 describe('a recipe file', () => {
   const full = {
     recipe: { depth: 'parts-only', sort: 'Name', numbering: { start: 10, step: 10 }, quantityRules: [{ when: 'Material is Steel', is: { kind: 'sum', size: 'Length', unit: 'm' } }] },

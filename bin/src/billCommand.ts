@@ -3,12 +3,12 @@ import { basename } from 'node:path';
 import * as v from 'valibot';
 import { parseRecipeFile } from '../../contract/src/index.ts';
 import { measuredNames, Refusal, type Assembly, type FactsByShape } from '../../core/src/assembly/index.ts';
-import { recipeSentence, recipeWords, type Depth, type Identity, type Recipe } from '../../core/src/bill/index.ts';
-import { readFormula, readyForFormulas, referenceOf, referencesOf, sourceName, type Column, type ColumnSource, type RuleGroup } from '../../core/src/columns/index.ts';
+import { columnFindings, faultFindings, recipeSentence, recipeWords, sourcesUsed, type Depth, type Identity } from '../../core/src/bill/index.ts';
+import { readFormula, readyForFormulas, referenceOf, sourceName, type Column, type ColumnSource } from '../../core/src/columns/index.ts';
 import { editedFor, openRecipe, projectBill, recipeFileOf, type BillDocument, type OpenedRecipe, type RecipeFile } from '../../core/src/documents/index.ts';
 import { billJson, billTable, billToText } from '../../core/src/formats/index.ts';
 import { kindOfSource, readModel } from '../../core/src/sources/index.ts';
-import { folderStore, measureShapes, startPool, thumbnailKey, writeBillWorkbook, type Tools } from '../../engine/src/index.ts';
+import { folderStore, loadThumbnails, measureShapes, startPool, writeBillWorkbook, type Tools } from '../../engine/src/index.ts';
 import { collectGarbage, json, readBytes, write } from './files.ts';
 
 export interface BillOptions {
@@ -37,7 +37,7 @@ export async function billCommand(file: string, options: BillOptions, given: Rea
   let { assembly } = read;
   let opened = open(wanted, assembly, options);
   let facts: FactsByShape = new Map();
-  const pictures = new Map<number, Uint8Array>();
+  let pictures: ReadonlyMap<number, Uint8Array> = new Map();
   if (opened.bill.columns.some(({ source }) => source === 'formula')) await checkFormulas(opened.bill.columns);
   if (read.hasShapes && needsShapes(opened.bill)) {
     const tools: Tools = { pool: startPool(workerFile), store: folderStore() };
@@ -48,7 +48,7 @@ export async function billCommand(file: string, options: BillOptions, given: Rea
       ({ facts } = measured);
       assembly = { ...assembly, findings: [...assembly.findings, ...measured.findings] };
       opened = open(wanted, assembly, options);
-      if (options.format === 'xlsx') await loadPictures(assembly, tools, pictures);
+      if (options.format === 'xlsx') pictures = await loadThumbnails(assembly, tools);
     } finally {
       await tools.pool.close();
     }
@@ -64,10 +64,11 @@ export async function billCommand(file: string, options: BillOptions, given: Rea
     const nameOf = (source: ColumnSource) => document.columns.find((column) => referenceOf(column) === source)?.heading ?? sourceName(source);
     return write(`${recipeSentence(recipeWords(document.recipe, { assembly: edited.assembly, decisions, nameOf, variantName }), bill.rows.length)}\n`, options.output);
   }
-  if (options.format !== 'json') for (const { message } of [...assembly.findings, ...findings, ...bill.findings]) process.stderr.write(`${message}\n`);
+  const noticed = [...findings, ...columnFindings(bill, document.columns), ...faultFindings(bill, document.columns)];
+  if (options.format !== 'json') for (const { message } of [...assembly.findings, ...noticed, ...bill.findings]) process.stderr.write(`${message}\n`);
   if (options.format === 'xlsx') return write(await writeBillWorkbook(billTable(bill, document.columns), document.name, pictures), options.output);
   if (options.format !== 'json') return write(billToText(bill, document.columns, options.format === 'csv' ? ',' : '\t'), options.output);
-  await write(billJson(edited.assembly, bill, fileName, wanted.columns || options.recipe || options.group ? document.columns : null, findings), options.output);
+  await write(billJson(edited.assembly, bill, fileName, wanted.columns || options.recipe || options.group ? document.columns : null, noticed), options.output);
 }
 
 /** What a bill needs; nothing keeps hold of the file's bytes, which may be many. */
@@ -118,7 +119,7 @@ async function readRecipe(path: string): Promise<RecipeFile> {
   }
 }
 
-/** A formula that cannot be read, or that adds what does not measure the same, is refused before anything is made. */
+/** A formula that cannot be read is refused before anything is made; one that has no value for some lines is a finding. */
 async function checkFormulas(columns: readonly Column[]): Promise<void> {
   await readyForFormulas();
   for (const { source, heading, expression = '' } of columns) {
@@ -132,22 +133,5 @@ async function checkFormulas(columns: readonly Column[]): Promise<void> {
 function needsShapes({ recipe, columns }: BillDocument): boolean {
   if (recipe.identity === 'shape') return true;
   const measured = new Set<string>(['massEach', 'massTotal', 'picture', ...measuredNames.map((name) => `property:${name}`)]);
-  return usedSources(recipe, columns).some((source) => measured.has(source));
-}
-
-function usedSources(recipe: Recipe, columns: readonly Column[]): string[] {
-  const { sort = [], groups = [], filter, quantityRules = [], quantityOf = {}, identityWith = [] } = recipe;
-  const inRules = (rules: RuleGroup<ColumnSource>): string[] => rules.of.flatMap((rule) => ('of' in rule ? inRules(rule) : [rule.source]));
-  const kinds = [...quantityRules.map(({ is }) => is), ...Object.values(quantityOf)];
-  return [
-    ...columns.flatMap(({ source, expression }) => [source, ...(expression ? referencesOf(expression) : [])]), ...sort.map(({ source }) => source), ...groups.map(({ source }) => source),
-    ...(filter ? inRules(filter) : []), ...quantityRules.flatMap(({ when }) => inRules(when)), ...kinds.flatMap((kind) => (kind.kind === 'sum' ? [`property:${kind.size}`] : [])), ...identityWith.map((name) => `property:${name}`),
-  ];
-}
-
-async function loadPictures({ components }: Assembly, { store }: Tools, into: Map<number, Uint8Array>): Promise<void> {
-  for (const [at, { shape }] of components.entries()) {
-    const png = shape ? await store.get(thumbnailKey(shape)) : null;
-    if (png) into.set(at, png);
-  }
+  return sourcesUsed(recipe, columns).some((source) => measured.has(source));
 }

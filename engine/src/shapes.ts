@@ -52,6 +52,16 @@ async function describe(shape: ShapeKey, { pool, store, signal }: Tools): Promis
 
 const shapesOf = (assembly: Assembly): ShapeKey[] => [...new Set(assembly.components.flatMap(({ shape }) => (shape ? [shape] : [])))];
 
+/** PNG pictures of parts by component index, for lists that show them; those that are made. */
+export async function loadThumbnails({ components }: Assembly, { store }: Pick<Tools, 'store'>): Promise<Map<number, Uint8Array>> {
+  const pictures = new Map<number, Uint8Array>();
+  for (const [at, { shape }] of components.entries()) {
+    const png = shape ? await store.get(thumbnailKey(shape)) : null;
+    if (png) pictures.set(at, png);
+  }
+  return pictures;
+}
+
 /** What was measured on the shapes of an assembly, by shape; empty before all of them are made. */
 export async function loadMeasures(assembly: Assembly, { store }: Pick<Tools, 'store'>): Promise<Map<ShapeKey, ShapeMeasurement>> {
   const bytes = await store.get(allMeasuresKey(assembly));

@@ -60,7 +60,7 @@ const edit = (document: string, version: number, command: unknown) =>
     label: 'test',
     steps: [{ document, version, command }],
   });
-const addBill = (body: { name: string; from?: string; recipe?: unknown }) =>
+const addBill = (body: { name: string; from?: string; recipe?: unknown; gesture?: string }) =>
   call<{ document: string; missing: string[]; error: string }>(`/api/projects/${project}/bills`, 'POST', { gesture: `g${++gesture}`, session: 'one', ...body });
 const step = (mode: 'undo' | 'redo') => call(`/api/projects/${project}/${mode}`, 'POST', { session: 'one' });
 const csv = async (id: string) =>
@@ -105,6 +105,13 @@ describe('several bills', () => {
     expect([await isThere(), (await call(`/api/projects/${project}/bills/${made.id}/csv`)).status]).toEqual([false, 404]);
     await step('undo');
     expect((await bills()).find(({ id }) => id === made.id)!.content).toEqual(made.content);
+  });
+  test('a request that is repeated makes one bill', async () => {
+    const again = { name: 'Once', gesture: 'the same gesture' };
+    const [one, two] = [await addBill(again), await addBill(again)];
+    expect(two.body.document).toBe(one.body.document);
+    expect((await bills()).filter(({ content }) => content.name === 'Once')).toHaveLength(1);
+    await step('undo');
   });
   test('the drawing’s list stays', async () => {
     const [first] = await bills();

@@ -16,11 +16,19 @@ import { usualStyle, withStyle } from './styles.ts';
  * one that is away and then brought by a gesture of the session, which can be taken back like any other.
  */
 export async function addBill(database: DataSource, blobs: BlobStore, project: string, { name, from, recipe, gesture, session }: v.InferOutput<typeof api.newBillSchema>): Promise<v.InferOutput<typeof api.madeDocumentSchema>> {
+  // A repeated request (the answer got lost on the way) is answered, not carried out again.
+  const [done] = (await database.query('SELECT document FROM edit WHERE project = ? AND gesture = ? LIMIT 1', [project, gesture])) as { document: string }[];
+  if (done) return { document: done.document, missing: [] };
   const id = randomUUID();
   const { bill, missing } = from !== undefined ? { bill: await readBill(database, project, from), missing: [] } : await madeBill(database, blobs, project, recipe);
   const content: BillDocument = { ...bill, name, away: true };
   await database.query("INSERT INTO document (id, project, kind, version, content, position) SELECT ?, ?, 'bill', 1, ?, MAX(position) + 1 FROM document WHERE project = ?", [id, project, JSON.stringify(content), project]);
-  await applyGesture(database, project, { gesture, session, label: `make the bill ${name}`.slice(0, 200), steps: [{ document: id, version: 1, command: { kind: 'setAway', away: false } }] });
+  try {
+    await applyGesture(database, project, { gesture, session, label: `make the bill ${name}`.slice(0, 200), steps: [{ document: id, version: 1, command: { kind: 'setAway', away: false } }] });
+  } catch (error) {
+    await database.query('DELETE FROM document WHERE id = ?', [id]); // nothing is left half-made
+    throw error;
+  }
   return { document: id, missing };
 }
 
@@ -36,5 +44,7 @@ async function madeBill(database: DataSource, blobs: BlobStore, project: string,
   const opened = recipe === undefined ? null : openRecipe(parseRecipeFile(recipe), assembly, measuredNames);
   const bill = opened?.bill ?? withStyle(newBill(assembly, ''), await usualStyle(database));
   const made = makeBill(assembly, bill.recipe, billDecisions(bill, treatments), { columns: bill.columns });
-  return { bill: { ...bill, ledger: Object.keys(bill.ledger).length > 0 ? { ...bill.ledger, ...numbersToKeep(made) } : firstNumbers(made) }, missing: (opened?.findings ?? []).map(({ message }) => message) };
+  // Numbers that a recipe has issued are kept; pins alone leave the others to be given out as the list reads.
+  const issued = Object.values(bill.ledger).some(({ pinned }) => !pinned);
+  return { bill: { ...bill, ledger: { ...bill.ledger, ...(issued ? numbersToKeep(made) : firstNumbers(made, bill.ledger)) } }, missing: (opened?.findings ?? []).map(({ message }) => message) };
 }

@@ -1,13 +1,13 @@
 import type express from 'express';
 import * as v from 'valibot';
 import type { Assembly } from '../../core/src/assembly/index.ts';
+import { columnFindings, faultFindings } from '../../core/src/bill/index.ts';
 import { readyForFormulas } from '../../core/src/columns/index.ts';
 import { billShownBy, editedFor, projectBill, recipeFileOf, type BillDocument } from '../../core/src/documents/index.ts';
 import { billJson, billTable, billToText, sceneToSvg } from '../../core/src/formats/index.ts';
 import { drawSheet, withPlaces, type Sheet } from '../../core/src/sheets/index.ts';
 import type { ViewLines } from '../../core/src/views/index.ts';
-import { embeddedFonts, makeView, sceneToPdf, thumbnailKey, writeBillWorkbook } from '../../engine/src/index.ts';
-import type { BlobStore } from './blobs.ts';
+import { embeddedFonts, loadThumbnails, makeView, sceneToPdf, writeBillWorkbook } from '../../engine/src/index.ts';
 import { attach, param, parse, type Services } from './http.ts';
 import { makeProjectShapes, shapesComplete } from './imports.ts';
 import { loadInputs, loadProject, NotFound } from './projects.ts';
@@ -15,6 +15,7 @@ import { loadInputs, loadProject, NotFound } from './projects.ts';
 /** Lists and sheets as files. */
 export function outputRoutes(app: express.Express, services: Services): void {
   const { database, blobs } = services;
+  const picturesOf = async (assembly: Assembly, { columns }: BillDocument) => (columns.some(({ source, hidden }) => source === 'picture' && !hidden) ? loadThumbnails(assembly, { store: blobs }) : new Map<number, Uint8Array>());
   app.get('/api/projects/:id/bills/:document/:format', async (request, response) => {
     const { format } = parse(v.object({ id: v.string(), document: v.string(), format: v.picklist(['csv', 'tsv', 'xlsx', 'json', 'recipe']) }), request.params);
     const project = await openProject(services, param(request, 'id'));
@@ -24,10 +25,10 @@ export function outputRoutes(app: express.Express, services: Services): void {
       case 'csv': return void response.type('text/csv; charset=utf-8').send(`\ufeff${billToText(bill, document.columns, ',')}`);
       case 'tsv': return void response.type('text/tab-separated-values; charset=utf-8').send(`\ufeff${billToText(bill, document.columns, '\t')}`);
       case 'recipe': return void response.json(recipeFileOf(document, project.edits));
-      case 'xlsx': return void response.type(XLSX).send(Buffer.from(await writeBillWorkbook(billTable(bill, document.columns), document.name, await picturesFor(assembly, document, blobs))));
+      case 'xlsx': return void response.type(XLSX).send(Buffer.from(await writeBillWorkbook(billTable(bill, document.columns), document.name, await picturesOf(assembly, document))));
       case 'json':
         response.type('application/json');
-        for (const piece of billJson(assembly, bill, project.fileName, document.columns)) response.write(piece);
+        for (const piece of billJson(assembly, bill, project.fileName, document.columns, [...columnFindings(bill, document.columns), ...faultFindings(bill, document.columns)])) response.write(piece);
         response.end();
     }
   });
@@ -70,14 +71,3 @@ export function outputRoutes(app: express.Express, services: Services): void {
 }
 
 const XLSX = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
-
-/** Pictures of the parts, for a list that shows them. */
-async function picturesFor({ components }: Assembly, { columns }: BillDocument, blobs: BlobStore): Promise<Map<number, Uint8Array>> {
-  const pictures = new Map<number, Uint8Array>();
-  if (!columns.some(({ source, hidden }) => source === 'picture' && !hidden)) return pictures;
-  for (const [at, { shape }] of components.entries()) {
-    const png = shape ? await blobs.get(thumbnailKey(shape)) : null;
-    if (png) pictures.set(at, png);
-  }
-  return pictures;
-}

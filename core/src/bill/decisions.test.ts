@@ -141,6 +141,9 @@ describe('renumbering', () => {
     const { rows, findings } = bill(flat, ash, { ledger: firstNumbers(bill(flat, ash)) });
     expect(rows.map(({ item, provisional }) => [item, provisional])).toEqual([['1', false], ['2', false]]);
     expect(findings).toEqual([]);
+    const pinned = { [at(flat, 'B')]: { number: 1, pinned: true } };
+    const around = bill(flat, byNumber, { ledger: firstNumbers(bill(flat, byNumber, { ledger: pinned }), pinned) });
+    expect(around.rows.map(({ item }) => item)).toEqual(['2', '1', '3']);
   });
   const plan = (
     recipe: Recipe,

@@ -1,6 +1,6 @@
 // What is noticed while a bill is made, each in a sentence, and with what settles it where one click does.
 import { ownFields, partLabel, type Assembly } from '../assembly/index.ts';
-import { propertyNameOf, propertyNames, type ColumnSource, type RuleGroup } from '../columns/index.ts';
+import { propertyNameOf, propertyNames, sourcesIn, type ColumnSource } from '../columns/index.ts';
 import { eachDraft, type Draft } from './lines.ts';
 import { decidedFor, type Address, type BillDecisions, type BillFinding, type Recipe, type Row } from './records.ts';
 
@@ -58,10 +58,9 @@ export function withoutSize(drafts: readonly Draft[]): BillFinding[] {
 
 /** Rules, order and groups that look at a property which nothing in this machine has (any more). */
 export function goneProperties(assembly: Assembly, { filter, sort = [], groups = [], quantityRules = [], identityWith = [] }: Recipe, { lines = [] }: BillDecisions): BillFinding[] {
-  const inRules = (rules: RuleGroup<ColumnSource>): ColumnSource[] => rules.of.flatMap((rule) => ('of' in rule ? inRules(rule) : [rule.source]));
   const uses: readonly (readonly [string, readonly ColumnSource[]])[] = [
-    ['which lines are shown', filter ? inRules(filter) : []], ['the order', sort.map(({ source }) => source)], ['the groups', groups.map(({ source }) => source)],
-    ['what is counted', quantityRules.flatMap(({ when }) => inRules(when))], ['what makes lines one', identityWith.map((name) => `property:${name}` as const)],
+    ['which lines are shown', filter ? sourcesIn(filter) : []], ['the order', sort.map(({ source }) => source)], ['the groups', groups.map(({ source }) => source)],
+    ['what is counted', quantityRules.flatMap(({ when }) => sourcesIn(when))], ['what makes lines one', identityWith.map((name) => `property:${name}` as const)],
   ];
   if (uses.every(([, sources]) => sources.every((source) => propertyNameOf(source) === null))) return [];
   const known = new Set([...propertyNames(assembly), ...ownFields, ...lines.flatMap(({ properties }) => Object.keys(properties))]);

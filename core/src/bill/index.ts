@@ -4,11 +4,12 @@ export type {
 } from './records.ts';
 export { computeBill, keysOf, makeBill, numbersToKeep, openBill } from './makeBill.ts';
 export type { BillExtras, VariantInput } from './makeBill.ts';
-export { billTotals, chartMeasures, chartShares, columnFindings } from './totals.ts';
+export { billTotals, chartMeasures, chartShares, columnFindings, faultFindings } from './totals.ts';
 export type { ChartMeasure, ChartShare } from './totals.ts';
 export { packBill, unpackBill } from './handOver.ts';
 export type { PackedBill } from './handOver.ts';
 export { hasUnitColumn } from './cells.ts';
+export { sourcesUsed } from './sources.ts';
 export { MAX_ROWS } from './lines.ts';
 export { firstNumbers, renumber, renumberOrders } from './renumber.ts';
 export type { Renumbering, RenumberOrder } from './renumber.ts';

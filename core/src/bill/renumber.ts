@@ -67,9 +67,12 @@ export function renumber({ bill, structure, ledger, numbering, order, balloons =
   return { changes, pinned, numbers };
 }
 
-/** The ledger of a bill that has none yet: its lines in the order shown, without gaps for what it does not show. */
-export function firstNumbers(bill: Bill): Ledger {
-  const { numbers } = renumber({ bill, structure: bill, ledger: {}, numbering: bill.recipe.numbering ?? usualNumbering, order: 'shown' });
+/**
+ * The ledger of a bill that has none yet: its lines in the order shown, without gaps for what it does not show.
+ * @param pinned numbers that are spoken for already
+ */
+export function firstNumbers(bill: Bill, pinned: Ledger = {}): Ledger {
+  const { numbers } = renumber({ bill, structure: bill, ledger: pinned, numbering: bill.recipe.numbering ?? usualNumbering, order: 'shown' });
   return numbers as Ledger; // nothing is taken away where nothing was
 }
 

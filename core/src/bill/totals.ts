@@ -68,3 +68,11 @@ export function columnFindings(bill: Bill, columns: readonly Column[]): BillFind
     ];
   });
 }
+
+/** Findings about expressions that have no value for some lines, with the reason for the first of them. Looks at every line. */
+export function faultFindings(bill: Bill, columns: readonly Column[]): BillFinding[] {
+  return columns.filter(({ hidden, expression }) => !hidden && expression !== undefined).flatMap((column): BillFinding[] => {
+    const faulty = bill.rows.filter((row) => bill.cell(row, column).fault !== undefined);
+    return faulty.length === 0 ? [] : [{ code: 'no-result', message: `${column.heading} has no value in ${faulty.length === 1 ? 'line' : 'lines'} ${itemsText(faulty)}: ${bill.cell(faulty[0], column).fault}` }];
+  });
+}

@@ -13,6 +13,7 @@ import {
   toShown,
   toStored,
   type Value,
+  spanOf,
 } from './index.ts';
 
 const known: Record<string, string> = { Name: 'name', Length: 'property:Length', 'Mass each': 'massEach' };
@@ -172,4 +173,13 @@ test('units convert there and back, and only between what measures the same', ()
   expect(convert(1, 'm²', 'mm2')).toBe(1e6);
   expect(convert(1, 'mm', 'kg')).toBeNull();
   expect(convert(1, 'furlong', 'mm')).toBeNull();
+});
+
+test('where references stand in an expression, from the first to the last', () => {
+  const typed = '{n} × ({l} + {m})';
+  const marked = (references: number[]) => {
+    const { at, length } = spanOf(typed, references);
+    return typed.slice(at, at + length);
+  };
+  expect([marked([1, 2]), marked([0]), marked([]), marked([9])]).toEqual(['{l} + {m}', '{n}', typed, typed]);
 });

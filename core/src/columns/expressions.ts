@@ -70,6 +70,16 @@ export function fillPattern(stored: string, textOf: (reference: string) => strin
   return found > 0 && given === 0 ? '' : text;
 }
 
+/** Where these references (by index) stand in an expression as typed, from the first to the last; all of it where there are none. */
+export function spanOf(typed: string, references: readonly number[]): { at: number; length: number } {
+  const split = splitExpression(typed);
+  const pieces = split.ok ? split.content.flatMap((piece) => ('reference' in piece ? [piece] : [])) : [];
+  const concerned = references.map((index) => pieces[index]).filter((piece) => piece !== undefined);
+  if (concerned.length === 0) return { at: 0, length: typed.length };
+  const at = Math.min(...concerned.map((piece) => piece.at));
+  return { at, length: Math.max(...concerned.map((piece) => piece.at + piece.length)) - at };
+}
+
 /** A chain of columns that leads from one back to itself, or null. `refersTo` gives the columns that a column's expression names. */
 export function findCircle(start: string, refersTo: (id: string) => readonly string[]): string[] | null {
   const done = new Set<string>();

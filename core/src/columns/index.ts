@@ -1,6 +1,6 @@
 export { alignmentOf, componentValue, defaultColumns, headingOf, isNumberColumn, knownColumns, newColumn, plainSources, propertyNameOf, propertyText, referenceOf, sourceName } from './columns.ts';
 export type { Cell, Column, ColumnSource, KnownColumn, PlainSource } from './columns.ts';
-export { fillPattern, findCircle, referencesOf, splitExpression, toShown, toStored } from './expressions.ts';
+export { fillPattern, findCircle, referencesOf, spanOf, splitExpression, toShown, toStored } from './expressions.ts';
 export type { Checked, ExpressionFault } from './expressions.ts';
 export { evaluateFormula, FormulaMismatch, formulasAreReady, readFormula, readyForFormulas } from './formulas.ts';
 export type { Formula } from './formulas.ts';
@@ -10,7 +10,7 @@ export { compareValues, naturalOrder } from './order.ts';
 export { propertyNames, sourceFinder } from './names.ts';
 export { readColumns, readKeys, readRules } from './written.ts';
 export type { FindSource } from './written.ts';
-export { comparisons, needsOperand, rulesHold, rulesText } from './rules.ts';
+export { comparisons, needsOperand, rulesHold, rulesText, sourcesIn } from './rules.ts';
 export type { Comparison, Rule, RuleGroup } from './rules.ts';
 export { convert, unitOf } from './units.ts';
 export { asNumber, isEmptyValue, numberValue, readNumber, textValue, typedValue, valueKey, valueOfProperty } from './values.ts';

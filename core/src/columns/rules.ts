@@ -21,6 +21,9 @@ export interface RuleGroup<Source extends string = string> {
 
 const isGroup = <Source extends string>(rule: Rule<Source> | RuleGroup<Source>): rule is RuleGroup<Source> => 'of' in rule;
 
+/** Everything that rules look at, in the order of writing. */
+export const sourcesIn = <Source extends string>(rules: RuleGroup<Source>): Source[] => rules.of.flatMap((rule) => (isGroup(rule) ? sourcesIn(rule) : [rule.source]));
+
 /** Whether the values that `lookup` gives satisfy the rules. */
 export function rulesHold<Source extends string>(rule: Rule<Source> | RuleGroup<Source>, lookup: (source: Source) => readonly Value[]): boolean {
   if (!isGroup(rule)) return ruleHolds(rule, lookup(rule.source));

@@ -1,8 +1,8 @@
-import { Button, FileButton, Group, Menu, Modal, Select, Table, TextInput } from '@mantine/core';
+import { Button, Group, Menu, Modal, Select, Table, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { IconChevronDown, IconPlus } from '@tabler/icons-react';
 import { useQueryClient } from '@tanstack/react-query';
-import { useMemo, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { compareBills, rowLabel, type ComparedBill } from '../../../core/src/bill/index.ts';
 import { projectBill, type BillDocument } from '../../../core/src/documents/index.ts';
 import { addBill } from '../data/api.ts';
@@ -19,6 +19,7 @@ export function BillsBar({ open, onOpen }: { open: string; onOpen: (id: string) 
   const queries = useQueryClient();
   const [asking, setAsking] = useState<Asking>(null);
   const [name, setName] = useState('');
+  const picker = useRef<HTMLInputElement>(null);
   const during = async (work: () => Promise<unknown>) => {
     try {
       await work();
@@ -51,13 +52,14 @@ export function BillsBar({ open, onOpen }: { open: string; onOpen: (id: string) 
         <Menu.Target><button aria-label="More about bills"><IconPlus size={14} />bill<IconChevronDown size={13} /></button></Menu.Target>
         <Menu.Dropdown>
           <Menu.Item onClick={() => ask({ what: 'name' }, 'Buyer’s list')}>New bill …</Menu.Item>
-          <FileButton accept=".json,application/json" onChange={openFile}>{(props) => <Menu.Item {...props} closeMenuOnClick={false}>New bill from a recipe file …</Menu.Item>}</FileButton>
+          <Menu.Item onClick={() => picker.current?.click()}>New bill from a recipe file …</Menu.Item>
           <Menu.Item onClick={() => ask({ what: 'name', from: open }, `${billDocument.content.name}, copy`)}>Duplicate “{billDocument.content.name}” …</Menu.Item>
           <Menu.Item onClick={() => ask({ what: 'rename' }, billDocument.content.name)}>Rename …</Menu.Item>
           <Menu.Item disabled={bills.length < 2} onClick={() => setAsking({ what: 'compare' })}>Compare with another …</Menu.Item>
           <Menu.Item disabled={first} onClick={() => { change(`take the bill ${billDocument.content.name} away`, { kind: 'setAway', away: true }); onOpen(bills[0].id); }}>{first ? 'The drawing’s list stays' : `Take “${billDocument.content.name}” away`}</Menu.Item>
         </Menu.Dropdown>
       </Menu>
+      <input ref={picker} type="file" hidden accept=".json,application/json" aria-label="Recipe file" onChange={({ currentTarget }) => { openFile(currentTarget.files?.[0] ?? null); currentTarget.value = ''; }} />
       <span className="wide" />
       <StylesMenu />
       {(asking?.what === 'name' || asking?.what === 'rename') && (

@@ -1,7 +1,7 @@
 import { Button, Checkbox, Group, Modal, NumberInput, Select, TextInput } from '@mantine/core';
 import { useEffect, useState } from 'react';
 import {
-  dateForms, denominators, evaluateFormula, FormulaMismatch, formulasAreReady, readFormula, readyForFormulas, splitExpression, toShown, toStored, unitOf, type Checked, type Column, type ColumnSource, type Format,
+  dateForms, denominators, evaluateFormula, FormulaMismatch, formulasAreReady, readFormula, readyForFormulas, spanOf, toShown, toStored, unitOf, type Checked, type Column, type ColumnSource, type Format,
 } from '../../../core/src/columns/index.ts';
 import type { Bill } from '../../../core/src/bill/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
@@ -78,16 +78,6 @@ function checkExpression(column: Column, typed: string, resolve: (name: string) 
     }
   }
   return first === null ? stored : { ok: false, fault: { message: first.message, ...spanOf(typed, first.references) } };
-}
-
-/** Where these references stand in a formula, from the first to the last; all of it where there are none. */
-function spanOf(typed: string, references: readonly number[]): { at: number; length: number } {
-  const split = splitExpression(typed);
-  const pieces = split.ok ? split.content.flatMap((piece) => ('reference' in piece ? [piece] : [])) : [];
-  const concerned = references.map((index) => pieces[index]).filter((piece) => piece !== undefined);
-  if (concerned.length === 0) return { at: 0, length: typed.length };
-  const at = Math.min(...concerned.map((piece) => piece.at));
-  return { at, length: Math.max(...concerned.map((piece) => piece.at + piece.length)) - at };
 }
 
 interface ExpressionInputProps {
