@@ -41,14 +41,21 @@ async function reading(): Promise<void> {
   const json = comparableJson(one.length);
   const parse = shortest(() => JSON.parse(json), 9);
   console.log('STEP structure of the demo (0.7 MB) against JSON.parse of equal bytes (1.00 is as fast)');
-  console.log(`  structure, properties:             ${ratio(shortest(() => readStep(one, { shapes: false }), 9) / parse)}`);
+  console.log(
+    `  structure, properties:             ${ratio(shortest(() => readStep(one, { shapes: false }), 9) / parse)}`,
+  );
   console.log(`  with placements and shape slices:  ${ratio(shortest(() => readStep(one), 5) / parse)}`);
   const kernel = await loadKernel({ print: () => {}, printErr: () => {} });
   const whole = shortest(() => kernel.ReadStepFile(one, null), 1);
-  console.log(`  structure against the whole read by the geometry kernel's own reader: 1 to ${(whole / shortest(() => readStep(one, { shapes: false }), 3)).toFixed(0)}`);
+  console.log(
+    `  structure against the whole read by the geometry kernel's own reader: 1 to ${(whole / shortest(() => readStep(one, { shapes: false }), 3)).toFixed(0)}`,
+  );
 }
 
-/** The bound set for large files: 0.35 of what V8 takes to parse as many bytes of JSON. Runs take turns, so that both meet the same machine. */
+/**
+ * The bound set for large files: 0.35 of what V8 takes to parse as many bytes of JSON. Runs take turns, so that both
+ * meet the same machine.
+ */
 function largeFile(): void {
   const file = bigStep({ assemblies: 2000, fan: 120, parts: 4000 });
   const json = comparableJson(file.length / 2); // half, counted twice: a string of all of it would be larger than V8 allows for
@@ -56,30 +63,53 @@ function largeFile(): void {
   const before = process.memoryUsage().rss;
   let most = 0;
   for (let run = 0; run < 4; run++) {
-    best.read = Math.min(best.read, shortest(() => {
-      readStep(file, { shapes: false });
-      most = Math.max(most, process.memoryUsage().rss);
-    }, 1));
+    best.read = Math.min(
+      best.read,
+      shortest(() => {
+        readStep(file, { shapes: false });
+        most = Math.max(most, process.memoryUsage().rss);
+      }, 1),
+    );
     best.json = Math.min(best.json, 2 * shortest(() => JSON.parse(json), 1));
   }
-  console.log(`\nSTEP structure of ${(file.length / 1e6).toFixed(0)} MB, 240,000 usages, 1.7 million entities, against JSON.parse of equal bytes`);
+  console.log(
+    `\nSTEP structure of ${(file.length / 1e6).toFixed(0)} MB, 240,000 usages, 1.7 million entities, against JSON.parse of equal bytes`,
+  );
   console.log(`  structure: ${ratio(best.read / best.json)}   (bound 0.35)`);
-  console.log(`  memory while reading beside the file itself: ${((most - before) / file.length).toFixed(1)} × its size (the bound of 3 × counts the file)`);
+  console.log(
+    `  memory while reading beside the file itself: ${((most - before) / file.length).toFixed(1)} × its size (the bound of 3 × counts the file)`,
+  );
   const { assembly } = readStep(file, { shapes: false });
   const scan = best.read;
-  console.log(`  bill of every part once from it, as a share of reading: ${ratio(shortest(() => makeBill(assembly, { depth: 'parts-only', identity: 'part-number' }), 3) / scan)}`);
+  console.log(
+    `  bill of every part once from it, as a share of reading: ${ratio(shortest(() => makeBill(assembly, { depth: 'parts-only', identity: 'part-number' }), 3) / scan)}`,
+  );
   const shared = readStep(bigStep({ assemblies: 400, fan: 250, parts: 1000 }), { shapes: false }).assembly;
   const small = readStep(bigStep({ assemblies: 40, fan: 250, parts: 1000 }), { shapes: false }).assembly;
   const bill = (of: typeof shared) => shortest(() => makeBill(of, { depth: 'parts-only', identity: 'part-number' }), 5);
-  console.log(`  100,000 usages against 10,000: ${(bill(shared) / bill(small)).toFixed(1)} times the work for the bill (10 is linear)`);
+  console.log(
+    `  100,000 usages against 10,000: ${(bill(shared) / bill(small)).toFixed(1)} times the work for the bill (10 is linear)`,
+  );
 }
 
 /**
- * Rows of a machine of 100,000 pieces and 5,000 different parts, beside a plain walk over all its places that only counts
- * them by part number.
+ * Rows of a machine of 100,000 pieces and 5,000 different parts, beside a plain walk over all its places that only
+ * counts them by part number.
  */
 function rows(): void {
-  const machine = assemblyOf(node('TOP', ...Array.from({ length: 100 }, (_, a) => [10, node(`AS-${a}`, ...Array.from({ length: 50 }, (_, p) => [2, leaf(`PT-${a * 50 + p}`)] as const))] as const)));
+  const machine = assemblyOf(
+    node(
+      'TOP',
+      ...Array.from(
+        { length: 100 },
+        (_, a) =>
+          [
+            10,
+            node(`AS-${a}`, ...Array.from({ length: 50 }, (_, p) => [2, leaf(`PT-${a * 50 + p}`)] as const)),
+          ] as const,
+      ),
+    ),
+  );
   const walk = () => {
     const counts = new Map<string, number>();
     const visit = (at: number): void => {
@@ -90,18 +120,55 @@ function rows(): void {
     visit(machine.root);
     return counts;
   };
-  if ([...walk().values()].reduce((sum, count) => sum + count, 0) !== 100_000) throw new Error('The machine has not 100,000 pieces.');
+  if ([...walk().values()].reduce((sum, count) => sum + count, 0) !== 100_000)
+    throw new Error('The machine has not 100,000 pieces.');
   const bound = shortest(walk, 9);
   console.log('\nRows of 100,000 pieces, 5,000 different parts, against a plain walk over all places');
-  for (const depth of ['parts-only', 'structured', 'single-level'] as const) console.log(`  ${depth.padEnd(20)}  ${ratio(shortest(() => makeBill(machine, { depth, identity: 'part-number' }), 9) / bound)}`);
+  for (const depth of ['parts-only', 'structured', 'single-level'] as const)
+    console.log(
+      `  ${depth.padEnd(20)}  ${ratio(shortest(() => makeBill(machine, { depth, identity: 'part-number' }), 9) / bound)}`,
+    );
 }
 
-/** A list of many lines: each choice of the sentence, beside what V8 takes to write its rows as JSON; and how work grows. */
+/**
+ * A list of many lines: each choice of the sentence, beside what V8 takes to write its rows as JSON; and how work
+ * grows.
+ */
 async function lists(): Promise<void> {
   await readyForFormulas();
-  const machine = (assemblies: number) => assemblyOf(node('TOP', ...Array.from({ length: assemblies }, (_, a) => [1, node(`AS-${a}`, ...Array.from({ length: 100 }, (_, p) => [1 + (p % 4), leaf(`PT-${a * 100 + p}`, { name: `Part ${(a * 7919 + p * 31) % 10007}`, material: ['Ash', 'Steel'][p % 2], properties: { Mass: { value: p, unit: 'g' } } })] as const))] as const)));
+  const machine = (assemblies: number) =>
+    assemblyOf(
+      node(
+        'TOP',
+        ...Array.from(
+          { length: assemblies },
+          (_, a) =>
+            [
+              1,
+              node(
+                `AS-${a}`,
+                ...Array.from(
+                  { length: 100 },
+                  (_, p) =>
+                    [
+                      1 + (p % 4),
+                      leaf(`PT-${a * 100 + p}`, {
+                        name: `Part ${(a * 7919 + p * 31) % 10007}`,
+                        material: ['Ash', 'Steel'][p % 2],
+                        properties: { Mass: { value: p, unit: 'g' } },
+                      }),
+                    ] as const,
+                ),
+              ),
+            ] as const,
+        ),
+      ),
+    );
   const base: Recipe = { depth: 'parts-only', identity: 'part-number' };
-  const columns = [...defaultColumns(machine(1)), { id: 'f', source: 'formula' as const, heading: 'All', expression: '{quantity} × {massEach}' }];
+  const columns = [
+    ...defaultColumns(machine(1)),
+    { id: 'f', source: 'formula' as const, heading: 'All', expression: '{quantity} × {massEach}' },
+  ];
   const [large, small] = [machine(100), machine(10)];
   const json = JSON.stringify(makeBill(large, base).rows);
   const bound = shortest(() => JSON.stringify(JSON.parse(json)), 5);
@@ -110,10 +177,16 @@ async function lists(): Promise<void> {
   console.log(`  every part once:      ${ratio(bill(large, base) / bound)}`);
   console.log(`  indented:             ${ratio(bill(large, { ...base, depth: 'structured' }) / bound)}`);
   console.log(`  sorted by name:       ${ratio(bill(large, { ...base, sort: [{ source: 'name' }] }) / bound)}`);
-  console.log(`  grouped and filtered: ${ratio(bill(large, { ...base, groups: [{ source: 'property:Material' }], filter: { holds: 'all', of: [{ source: 'massEach', comparison: 'is more than', operand: '10 g' }] } }) / bound)}`);
+  console.log(
+    `  grouped and filtered: ${ratio(bill(large, { ...base, groups: [{ source: 'property:Material' }], filter: { holds: 'all', of: [{ source: 'massEach', comparison: 'is more than', operand: '10 g' }] } }) / bound)}`,
+  );
   const made = makeBill(large, base, noDecisions, { columns });
-  console.log(`  a formula in all of them: ${ratio(shortest(() => made.rows.forEach((row) => made.cell(row, columns.at(-1)!)), 3) / bound)}`);
-  console.log(`  10,000 lines against 1,000: ${(bill(large, base) / bill(small, base)).toFixed(1)} times the work (10 is linear)`);
+  console.log(
+    `  a formula in all of them: ${ratio(shortest(() => made.rows.forEach((row) => made.cell(row, columns.at(-1)!)), 3) / bound)}`,
+  );
+  console.log(
+    `  10,000 lines against 1,000: ${(bill(large, base) / bill(small, base)).toFixed(1)} times the work (10 is linear)`,
+  );
 }
 
 function views(): void {
@@ -122,7 +195,11 @@ function views(): void {
   let before = 0;
   for (let count = 64; count <= 1024; count *= 2) {
     const side = Math.ceil(Math.sqrt(count));
-    const bodies: Body[] = Array.from({ length: count }, (_, index) => ({ mesh, occurrence: index, placement: at((index % side) * 20, Math.floor(index / side) * 20, (index * 7) % 40) }));
+    const bodies: Body[] = Array.from({ length: count }, (_, index) => ({
+      mesh,
+      occurrence: index,
+      placement: at((index % side) * 20, Math.floor(index / side) * 20, (index * 7) % 40),
+    }));
     const triangles = (count * mesh.triangles.length) / 3;
     const perThousand = shortest(() => drawView(bodies, viewPlacement('isometric')), 3) / (triangles / 1000);
     console.log(`  ${String(triangles).padStart(7)} triangles: ${before ? ratio(perThousand / before) : '      –'}`);
@@ -135,13 +212,33 @@ function balloons(): void {
   let before = 0;
   for (let count = 20; count <= 160; count *= 2) {
     const size = count * 14; // the view grows with what it shows
-    const hull: Vec2[] = [[200, 200], [200 + size, 200], [200 + size, 200 + size], [200, 200 + size]];
+    const hull: Vec2[] = [
+      [200, 200],
+      [200 + size, 200],
+      [200 + size, 200 + size],
+      [200, 200 + size],
+    ];
     const items: Unplaced[] = Array.from({ length: count }, (_, index) => {
-      const u = ((index * 0.754877666) % 1) * 0.9 + 0.05, v = ((index * 0.569840291) % 1) * 0.9 + 0.05;
+      const u = ((index * 0.754877666) % 1) * 0.9 + 0.05,
+        v = ((index * 0.569840291) % 1) * 0.9 + 0.05;
       return { choices: [{ point: [200 + size * u, 200 + size * v], end: 'dot', room: 2, spot: index }] };
     });
-    const time = shortest(() => arrangeRing({ items, hull, standing: [], obstacles: [], frame: [0, 0, size + 400, size + 400], radius: 6, distance: 22 }), 2);
-    console.log(`  ${String(count).padStart(4)} balloons: ${before ? `${ratio(time / before)} times the work` : '      –'}`);
+    const time = shortest(
+      () =>
+        arrangeRing({
+          items,
+          hull,
+          standing: [],
+          obstacles: [],
+          frame: [0, 0, size + 400, size + 400],
+          radius: 6,
+          distance: 22,
+        }),
+      2,
+    );
+    console.log(
+      `  ${String(count).padStart(4)} balloons: ${before ? `${ratio(time / before)} times the work` : '      –'}`,
+    );
     before = time;
   }
 }

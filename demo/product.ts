@@ -26,7 +26,11 @@ export interface Placed {
   readonly label?: string;
 }
 
-export const place = (product: Product, placement: Placement, label?: string): Placed => ({ product, placement, ...(label ? { label } : {}) });
+export const place = (product: Product, placement: Placement, label?: string): Placed => ({
+  product,
+  placement,
+  ...(label ? { label } : {}),
+});
 
 interface Written {
   readonly definition: string;
@@ -55,8 +59,12 @@ export class ProductWriter {
     const kg = step.add('(MASS_UNIT()NAMED_UNIT(*)SI_UNIT(.KILO.,.GRAM.))');
     const cubic = step.add(`DERIVED_UNIT((${step.add(`DERIVED_UNIT_ELEMENT(${mm},3.)`)}))`);
     this.units = { mm, kg, 'mm³': cubic };
-    const uncertainty = step.add(`UNCERTAINTY_MEASURE_WITH_UNIT(LENGTH_MEASURE(1.E-5),${mm},'distance_accuracy_value','')`);
-    this.context = step.add(`(GEOMETRIC_REPRESENTATION_CONTEXT(3)GLOBAL_UNCERTAINTY_ASSIGNED_CONTEXT((${uncertainty}))GLOBAL_UNIT_ASSIGNED_CONTEXT((${mm},${radian},${steradian}))REPRESENTATION_CONTEXT('',''))`);
+    const uncertainty = step.add(
+      `UNCERTAINTY_MEASURE_WITH_UNIT(LENGTH_MEASURE(1.E-5),${mm},'distance_accuracy_value','')`,
+    );
+    this.context = step.add(
+      `(GEOMETRIC_REPRESENTATION_CONTEXT(3)GLOBAL_UNCERTAINTY_ASSIGNED_CONTEXT((${uncertainty}))GLOBAL_UNIT_ASSIGNED_CONTEXT((${mm},${radian},${steradian}))REPRESENTATION_CONTEXT('',''))`,
+    );
   }
 
   /** Writes the product and everything in it, each product once. */
@@ -65,12 +73,18 @@ export class ProductWriter {
     if (known) return known;
     const { step } = this;
     const origin = axes(step, identityPlacement);
-    const ofProduct = step.add(`PRODUCT(${quote(product.number)},${quote(product.name)},${quote(product.description ?? '')},(${this.productContext}))`);
-    const formation = step.add(`PRODUCT_DEFINITION_FORMATION_WITH_SPECIFIED_SOURCE(${quote(product.revision ?? 'A')},'',${ofProduct},${product.bought ? '.BOUGHT.' : '.MADE.'})`);
+    const ofProduct = step.add(
+      `PRODUCT(${quote(product.number)},${quote(product.name)},${quote(product.description ?? '')},(${this.productContext}))`,
+    );
+    const formation = step.add(
+      `PRODUCT_DEFINITION_FORMATION_WITH_SPECIFIED_SOURCE(${quote(product.revision ?? 'A')},'',${ofProduct},${product.bought ? '.BOUGHT.' : '.MADE.'})`,
+    );
     const definition = step.add(`PRODUCT_DEFINITION('design','',${formation},${this.definitionContext})`);
     const shape = step.add(`PRODUCT_DEFINITION_SHAPE('','',${definition})`);
     const solids = (product.solids ?? []).map((solid) => this.writeStyled(solid, product.colour));
-    const representation = step.add(`${solids.length ? 'ADVANCED_BREP_SHAPE_REPRESENTATION' : 'SHAPE_REPRESENTATION'}('',(${[origin, ...solids].join(',')}),${this.context})`);
+    const representation = step.add(
+      `${solids.length ? 'ADVANCED_BREP_SHAPE_REPRESENTATION' : 'SHAPE_REPRESENTATION'}('',(${[origin, ...solids].join(',')}),${this.context})`,
+    );
     step.add(`SHAPE_DEFINITION_REPRESENTATION(${shape},${representation})`);
     const result = { definition, representation };
     this.written.set(product, result);
@@ -81,7 +95,10 @@ export class ProductWriter {
 
   /** Colours go into one representation at the end. */
   finish(): void {
-    if (this.styled.length) this.step.add(`MECHANICAL_DESIGN_GEOMETRIC_PRESENTATION_REPRESENTATION('',(${this.styled.join(',')}),${this.context})`);
+    if (this.styled.length)
+      this.step.add(
+        `MECHANICAL_DESIGN_GEOMETRIC_PRESENTATION_REPRESENTATION('',(${this.styled.join(',')}),${this.context})`,
+      );
   }
 
   private writeStyled(solid: Solid, colour: Product['colour']): string {
@@ -89,8 +106,12 @@ export class ProductWriter {
     const brep = writeSolid(step, solid);
     if (colour) {
       const rgb = step.once(`COLOUR_RGB('',${colour.map(real).join(',')})`);
-      const fill = step.once(`SURFACE_STYLE_FILL_AREA(${step.once(`FILL_AREA_STYLE('',(${step.once(`FILL_AREA_STYLE_COLOUR('',${rgb})`)}))`)})`);
-      const style = step.once(`PRESENTATION_STYLE_ASSIGNMENT((${step.once(`SURFACE_STYLE_USAGE(.BOTH.,${step.once(`SURFACE_SIDE_STYLE('',(${fill}))`)})`)}))`);
+      const fill = step.once(
+        `SURFACE_STYLE_FILL_AREA(${step.once(`FILL_AREA_STYLE('',(${step.once(`FILL_AREA_STYLE_COLOUR('',${rgb})`)}))`)})`,
+      );
+      const style = step.once(
+        `PRESENTATION_STYLE_ASSIGNMENT((${step.once(`SURFACE_STYLE_USAGE(.BOTH.,${step.once(`SURFACE_SIDE_STYLE('',(${fill}))`)})`)}))`,
+      );
       this.styled.push(step.add(`STYLED_ITEM('',(${style}),${brep})`));
     }
     return brep;
@@ -99,24 +120,33 @@ export class ProductWriter {
   private writeUsage(parent: Written, { product, placement, label }: Placed, origin: string): void {
     const { step } = this;
     const child = this.write(product);
-    const usage = step.add(`NEXT_ASSEMBLY_USAGE_OCCURRENCE('${++this.usageCount}',${quote(label ?? '')},'',${parent.definition},${child.definition},$)`);
+    const usage = step.add(
+      `NEXT_ASSEMBLY_USAGE_OCCURRENCE('${++this.usageCount}',${quote(label ?? '')},'',${parent.definition},${child.definition},$)`,
+    );
     const shape = step.add(`PRODUCT_DEFINITION_SHAPE('','',${usage})`);
     const transformation = step.add(`ITEM_DEFINED_TRANSFORMATION('','',${origin},${axes(step, placement)})`);
-    const relationship = step.add(`(REPRESENTATION_RELATIONSHIP('','',${child.representation},${parent.representation})REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION(${transformation})SHAPE_REPRESENTATION_RELATIONSHIP())`);
+    const relationship = step.add(
+      `(REPRESENTATION_RELATIONSHIP('','',${child.representation},${parent.representation})REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION(${transformation})SHAPE_REPRESENTATION_RELATIONSHIP())`,
+    );
     step.add(`CONTEXT_DEPENDENT_SHAPE_REPRESENTATION(${relationship},${shape})`);
   }
 
   private writeProperties(product: Product, definition: string, shape: string): void {
     const { step } = this;
     for (const [name, carried] of Object.entries(product.properties ?? {})) {
-      const item = typeof carried === 'string'
-        ? step.add(`DESCRIPTIVE_REPRESENTATION_ITEM(${quote(name)},${quote(carried)})`)
-        : step.add(`MEASURE_REPRESENTATION_ITEM(${quote(name)},${carried.unit === 'kg' ? 'MASS_MEASURE' : 'LENGTH_MEASURE'}(${real(carried.value)}),${this.units[carried.unit]})`);
+      const item =
+        typeof carried === 'string'
+          ? step.add(`DESCRIPTIVE_REPRESENTATION_ITEM(${quote(name)},${quote(carried)})`)
+          : step.add(
+              `MEASURE_REPRESENTATION_ITEM(${quote(name)},${carried.unit === 'kg' ? 'MASS_MEASURE' : 'LENGTH_MEASURE'}(${real(carried.value)}),${this.units[carried.unit]})`,
+            );
       this.writeProperty(name, definition, item);
     }
     if (product.solids?.length) {
       const total = product.solids.reduce((sum, solid) => sum + volume(solid), 0);
-      const item = step.add(`MEASURE_REPRESENTATION_ITEM('volume measure',VOLUME_MEASURE(${real(total)}),${this.units['mm³']})`);
+      const item = step.add(
+        `MEASURE_REPRESENTATION_ITEM('volume measure',VOLUME_MEASURE(${real(total)}),${this.units['mm³']})`,
+      );
       this.writeProperty('geometric validation property', shape, item);
     }
   }

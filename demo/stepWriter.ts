@@ -21,12 +21,17 @@ export class StepWriter {
   /** The complete exchange structure. `stamp` is an ISO date and time. */
   finish(name: string, stamp: string): string {
     return [
-      'ISO-10303-21;', 'HEADER;',
+      'ISO-10303-21;',
+      'HEADER;',
       `FILE_DESCRIPTION((${quote('Hauling sledge for an ice-core drilling camp')}),'2;1');`,
       `FILE_NAME(${quote(name)},'${stamp}',('T. Halvorsdal'),('Camp workshop'),'sledge generator','sledge generator','');`,
-      "FILE_SCHEMA(('AUTOMOTIVE_DESIGN { 1 0 10303 214 1 1 1 1 }'));", 'ENDSEC;', 'DATA;',
+      "FILE_SCHEMA(('AUTOMOTIVE_DESIGN { 1 0 10303 214 1 1 1 1 }'));",
+      'ENDSEC;',
+      'DATA;',
       ...this.lines.map((body, at) => `#${at + 1}=${body};`),
-      'ENDSEC;', 'END-ISO-10303-21;', '',
+      'ENDSEC;',
+      'END-ISO-10303-21;',
+      '',
     ].join('\n');
   }
 }
@@ -60,5 +65,7 @@ export function direction(step: StepWriter, [x, y, z]: readonly [number, number,
 
 /** An axis2_placement_3d standing where the placement puts the origin. */
 export function axes(step: StepWriter, m: Placement): string {
-  return step.once(`AXIS2_PLACEMENT_3D('',${point(step, [m[3], m[7], m[11]])},${direction(step, [m[2], m[6], m[10]])},${direction(step, [m[0], m[4], m[8]])})`);
+  return step.once(
+    `AXIS2_PLACEMENT_3D('',${point(step, [m[3], m[7], m[11]])},${direction(step, [m[2], m[6], m[10]])},${direction(step, [m[0], m[4], m[8]])})`,
+  );
 }

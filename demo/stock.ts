@@ -16,11 +16,20 @@ const materials = {
 export type Material = keyof typeof materials;
 
 const finishes: Partial<Record<Material, string>> = {
-  ash: 'Oiled', birch: 'Lacquered', aluminium: 'Anodised, natural', steel: 'Hot-dip galvanised', stainless: 'Plain',
+  ash: 'Oiled',
+  birch: 'Lacquered',
+  aluminium: 'Anodised, natural',
+  steel: 'Hot-dip galvanised',
+  stainless: 'Plain',
 };
 const suppliers: Partial<Record<Material, string>> = {
-  ash: 'Lind & Floe Timber', birch: 'Lind & Floe Timber', aluminium: 'Tindra Metallvaror', steel: 'Tindra Metallvaror',
-  slider: 'Polarplast Works', plastic: 'Polarplast Works', rubber: 'Polarplast Works',
+  ash: 'Lind & Floe Timber',
+  birch: 'Lind & Floe Timber',
+  aluminium: 'Tindra Metallvaror',
+  steel: 'Tindra Metallvaror',
+  slider: 'Polarplast Works',
+  plastic: 'Polarplast Works',
+  rubber: 'Polarplast Works',
 };
 
 interface PartWords {
@@ -30,13 +39,42 @@ interface PartWords {
 }
 
 /** A part made in the workshop; mass follows from the exact volume. */
-export function made(number: string, name: string, material: Material, solids: readonly Solid[], words: PartWords = {}): Product {
-  return { number, name, description: words.description, revision: words.revision, solids, colour: materials[material][1], properties: carried(material, solids, words) };
+export function made(
+  number: string,
+  name: string,
+  material: Material,
+  solids: readonly Solid[],
+  words: PartWords = {},
+): Product {
+  return {
+    number,
+    name,
+    description: words.description,
+    revision: words.revision,
+    solids,
+    colour: materials[material][1],
+    properties: carried(material, solids, words),
+  };
 }
 
 /** A bought part, like a fastener. */
-export function bought(number: string, name: string, material: Material, supplier: string, solids: readonly Solid[], words: PartWords = {}): Product {
-  return { ...made(number, name, material, solids, words), bought: true, properties: { ...carried(material, solids, words), Supplier: supplier, Finish: material === 'stainless' ? 'Plain' : 'Zinc flake' } };
+export function bought(
+  number: string,
+  name: string,
+  material: Material,
+  supplier: string,
+  solids: readonly Solid[],
+  words: PartWords = {},
+): Product {
+  return {
+    ...made(number, name, material, solids, words),
+    bought: true,
+    properties: {
+      ...carried(material, solids, words),
+      Supplier: supplier,
+      Finish: material === 'stainless' ? 'Plain' : 'Zinc flake',
+    },
+  };
 }
 
 function carried(material: Material, solids: readonly Solid[], { sizes = {} }: PartWords): Record<string, Carried> {

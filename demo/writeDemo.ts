@@ -9,7 +9,10 @@ export function sledgeStep(options: SledgeOptions): string {
   const writer = new ProductWriter(step);
   writer.write(sledge(options));
   writer.finish();
-  return step.finish(`hauling-sledge-${options.revision}.step`, options.revision === 'A' ? '2026-03-02T09:00:00' : '2026-05-18T14:30:00');
+  return step.finish(
+    `hauling-sledge-${options.revision}.step`,
+    options.revision === 'A' ? '2026-03-02T09:00:00' : '2026-05-18T14:30:00',
+  );
 }
 
 /** Writes both revisions into a folder. */

@@ -249,7 +249,10 @@ test('why a quantity; two builds side by side; columns as a house style; an inde
 
   // Two builds, one without cross-bearers and one without nose caps, their quantities in columns side by side.
   await choose(page, /^Variant/);
-  for (const [name, part] of [['Short mast', 'Cross-bearer'], ['Summer', 'Nose cap']]) {
+  for (const [name, part] of [
+    ['Short mast', 'Cross-bearer'],
+    ['Summer', 'Nose cap'],
+  ]) {
     await page.getByRole('button', { name: 'New variant' }).click();
     await page.getByRole('textbox', { name: 'Name' }).last().fill(name);
     await page.getByRole('combobox', { name: 'It does without' }).last().fill(part);
@@ -290,7 +293,8 @@ test('why a quantity; two builds side by side; columns as a house style; an inde
   // Numbered in tens, lower levels in ones, with the first two lines pinned: no change of order moves a number.
   const items = () => page.locator('.gridcell.item').allTextContents();
   const bar = page.getByRole('toolbar', { name: 'Selected cells' });
-  const item = (number: string) => page.locator('.gridcell.item').filter({ hasText: new RegExp(`^${number.replace('.', '\\.')}$`) });
+  const item = (number: string) =>
+    page.locator('.gridcell.item').filter({ hasText: new RegExp(`^${number.replace('.', '\\.')}$`) });
   for (const number of ['1', '1.1']) {
     await item(number).click();
     await bar.getByRole('button', { name: 'Pin the number' }).click();
@@ -307,7 +311,9 @@ test('why a quantity; two builds side by side; columns as a house style; an inde
     await page.getByRole('button', { name: 'Hand over' }).click();
     const download = page.waitForEvent('download');
     await page.getByRole('menuitem', { name: 'List as JSON' }).click();
-    const { rows } = JSON.parse(readFileSync(await (await download).path(), 'utf8')) as { rows: { item: string; partNumber: string }[] };
+    const { rows } = JSON.parse(readFileSync(await (await download).path(), 'utf8')) as {
+      rows: { item: string; partNumber: string }[];
+    };
     return rows.map(({ item: number, partNumber }) => `${number} ${partNumber}`);
   };
   const before = await listed();

@@ -153,7 +153,11 @@ function manyLines(): Buffer {
       return `2;PT-${n};Part ${(n * 7919) % 10007};${1 + (p % 4)};${['Ash', 'Steel', 'Brass'][n % 3]}`;
     }),
   ];
-  const lines = ['Level;Number;Name;Qty;Material', '0;TOP;Machine;1;', ...Array.from({ length: 100 }, (_, a) => group(a)).flat()];
+  const lines = [
+    'Level;Number;Name;Qty;Material',
+    '0;TOP;Machine;1;',
+    ...Array.from({ length: 100 }, (_, a) => group(a)).flat(),
+  ];
   return Buffer.from(`${lines.join('\n')}\n`);
 }
 
@@ -162,7 +166,9 @@ test('from a choice of the sentence to the painted list, 10,000 lines', async ({
   const query = 'name=many.csv';
   const preview = await (await page.request.post(`${base}/api/lists?${query}`, { data: manyLines() })).json();
   const mapping = encodeURIComponent(JSON.stringify(preview.mapping));
-  const { job } = await (await page.request.post(`${base}/api/lists/import?${query}&mapping=${mapping}`, { data: manyLines() })).json();
+  const { job } = await (
+    await page.request.post(`${base}/api/lists/import?${query}&mapping=${mapping}`, { data: manyLines() })
+  ).json();
   let project = '';
   await expect(async () => {
     ({ project } = await (await page.request.get(`${base}/api/jobs/${job}`)).json());

@@ -6,7 +6,8 @@ export default defineConfig({
   testIgnore: process.env.SLEDGEBOARD_FRAMES ? [] : ['**/frames.spec.ts'],
   globalSetup: './setup.mjs',
   workers: 1,
-  // A drafter's whole job on two busy cores that also draw 3D in software: a limit for what hangs, not a measure of speed.
+  // A drafter's whole job on two busy cores that also draw 3D in software: a limit for what hangs, not a measure of
+  // speed.
   timeout: 600_000,
   expect: { timeout: 30_000 },
   outputDir: '../test-results',
@@ -17,7 +18,14 @@ export default defineConfig({
     acceptDownloads: true,
     launchOptions: {
       executablePath: process.env.SLEDGEBOARD_CHROMIUM || '/usr/bin/chromium',
-      args: ['--no-sandbox', '--use-angle=swiftshader', '--enable-unsafe-swiftshader', '--disable-background-networking', '--disable-component-update', '--no-first-run'],
+      args: [
+        '--no-sandbox',
+        '--use-angle=swiftshader',
+        '--enable-unsafe-swiftshader',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--no-first-run',
+      ],
     },
   },
 });

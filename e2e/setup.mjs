@@ -11,10 +11,16 @@ export default async function setup() {
   const schema = `e2e_${process.pid}`;
   const connection = await createConnection(base);
   await connection.query(`CREATE DATABASE ${schema}`);
-  const [serverFile, workerFile] = await Promise.all(['server/src/server.ts', 'engine/src/worker.ts'].map((file) => bundleIfChanged(join(projectRoot, file))));
+  const [serverFile, workerFile] = await Promise.all(
+    ['server/src/server.ts', 'engine/src/worker.ts'].map((file) => bundleIfChanged(join(projectRoot, file))),
+  );
   const { startServer } = await import(pathToFileURL(serverFile).href);
   const server = await startServer({
-    databaseUrl: Object.assign(new URL(base), { pathname: `/${schema}` }).href, workerFile, page: await buildPage(), port: 0, demoFile: null,
+    databaseUrl: Object.assign(new URL(base), { pathname: `/${schema}` }).href,
+    workerFile,
+    page: await buildPage(),
+    port: 0,
+    demoFile: null,
   });
   process.env.SLEDGEBOARD_URL = server.url;
   return async () => {

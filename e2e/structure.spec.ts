@@ -141,13 +141,11 @@ test('a structure list: its columns are proposed, corrected over its first rows,
   page,
 }) => {
   await page.goto(`${base}/projects`);
-  await page
-    .locator('input[type=file]')
-    .setInputFiles({
-      name: 'parts.csv',
-      mimeType: 'text/csv',
-      buffer: Buffer.from('Level;Part number;What;Qty\n0;A-1;Table;1\n1;F-1;Foot;4\n2;B-1;Bolt;2\n'),
-    });
+  await page.locator('input[type=file]').setInputFiles({
+    name: 'parts.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('Level;Part number;What;Qty\n0;A-1;Table;1\n1;F-1;Foot;4\n2;B-1;Bolt;2\n'),
+  });
   await expect(page.getByRole('dialog')).toContainText('4 rows');
   await page.getByRole('combobox', { name: 'Column 3' }).click();
   await page.getByRole('option', { name: 'name', exact: true }).click();

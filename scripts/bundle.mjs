@@ -9,17 +9,33 @@ export const projectRoot = dirname(dirname(fileURLToPath(import.meta.url)));
 
 function bundlePath(entry) {
   const name = relative(projectRoot, entry).replace(/[^a-zA-Z0-9]+/g, '-');
-  return join(projectRoot, 'node_modules/.cache/sledgeboard', `${name}-${createHash('sha1').update(entry).digest('hex').slice(0, 8)}.mjs`);
+  return join(
+    projectRoot,
+    'node_modules/.cache/sledgeboard',
+    `${name}-${createHash('sha1').update(entry).digest('hex').slice(0, 8)}.mjs`,
+  );
 }
 
-/** Path of the bundle. Written under a name of its own first, so that two runs at once do not read each other's half. */
+/**
+ * Path of the bundle. Written under a name of its own first, so that two runs at once do not read each other's half.
+ */
 export async function bundle(entry) {
   const target = bundlePath(entry);
   const partial = `${target.slice(0, -4)}.${process.pid}.mjs`;
   mkdirSync(dirname(target), { recursive: true });
   await build({
-    entryPoints: [entry], outfile: partial, bundle: true, platform: 'node', format: 'esm', target: 'node20', packages: 'external', sourcemap: 'inline', logLevel: 'error',
-    banner: { js: "import { createRequire as __createRequire } from 'node:module'; const require = __createRequire(import.meta.url);" },
+    entryPoints: [entry],
+    outfile: partial,
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    packages: 'external',
+    sourcemap: 'inline',
+    logLevel: 'error',
+    banner: {
+      js: "import { createRequire as __createRequire } from 'node:module'; const require = __createRequire(import.meta.url);",
+    },
   });
   renameSync(partial, target);
   return target;
@@ -30,12 +46,18 @@ export async function bundleIfChanged(entry) {
   const target = bundlePath(entry);
   const built = existsSync(target) ? statSync(target).mtimeMs : 0;
   const folders = ['core/src', 'engine/src', 'contract/src', 'server/src', 'bin/src', 'demo'];
-  const changed = folders.some((folder) => newerThan(join(projectRoot, folder), built)) || statSync(join(projectRoot, 'package-lock.json')).mtimeMs > built;
+  const changed =
+    folders.some((folder) => newerThan(join(projectRoot, folder), built)) ||
+    statSync(join(projectRoot, 'package-lock.json')).mtimeMs > built;
   return changed ? bundle(entry) : target;
 }
 
 function newerThan(folder, time) {
   if (!existsSync(folder)) return false;
-  return readdirSync(folder, { recursive: true, withFileTypes: true })
-    .some((file) => file.isFile() && /\.(ts|json)$/.test(file.name) && statSync(join(file.parentPath ?? file.path, file.name)).mtimeMs > time);
+  return readdirSync(folder, { recursive: true, withFileTypes: true }).some(
+    (file) =>
+      file.isFile() &&
+      /\.(ts|json)$/.test(file.name) &&
+      statSync(join(file.parentPath ?? file.path, file.name)).mtimeMs > time,
+  );
 }

@@ -6,14 +6,26 @@ const lock = JSON.parse(readFileSync('package-lock.json', 'utf8'));
 const shipped = new Map();
 for (const [path, { version, dev, link, optional, license }] of Object.entries(lock.packages)) {
   const name = path.replace(/^.*node_modules\//, '');
-  if (!path.includes('node_modules/') || dev || link || name.startsWith('@sledgeboard/') || (optional && !existsSync(path))) continue;
+  if (
+    !path.includes('node_modules/') ||
+    dev ||
+    link ||
+    name.startsWith('@sledgeboard/') ||
+    (optional && !existsSync(path))
+  )
+    continue;
   const own = existsSync(`${path}/package.json`) ? JSON.parse(readFileSync(`${path}/package.json`, 'utf8')) : {};
-  const licence = license ?? own.license?.type ?? own.license ?? own.licenses?.map((one) => one.type).join(' OR ') ?? 'see package';
+  const licence =
+    license ?? own.license?.type ?? own.license ?? own.licenses?.map((one) => one.type).join(' OR ') ?? 'see package';
   shipped.set(`${name} ${version}`, { name, version, licence });
 }
-const list = [...shipped.values()].sort((a, b) => a.name.localeCompare(b.name, 'en') || a.version.localeCompare(b.version));
+const list = [...shipped.values()].sort(
+  (a, b) => a.name.localeCompare(b.name, 'en') || a.version.localeCompare(b.version),
+);
 writeFileSync('web/src/shell/licences.json', `${JSON.stringify(list, null, 0).replace(/\},/g, '},\n')}\n`);
-writeFileSync('docs/licences.md', `# Third-party licences
+writeFileSync(
+  'docs/licences.md',
+  `# Third-party licences
 
 Everything below ships with the application or is installed with it. Texts of the licences stand in each package's own folder.
 
@@ -27,5 +39,6 @@ ${list.length} packages:
 | package | version | licence |
 | --- | --- | --- |
 ${list.map(({ name, version, licence }) => `| ${name} | ${version} | ${licence} |`).join('\n')}
-`);
+`,
+);
 console.log(`${list.length} packages`);

@@ -13,7 +13,12 @@ export async function buildPage() {
   say('Building the page …');
   const { build } = await import('vite');
   const partial = join(projectRoot, 'dist/web-partial');
-  await build({ root: join(projectRoot, 'web'), configFile: join(projectRoot, 'web/vite.config.ts'), logLevel: 'warn', build: { outDir: partial, emptyOutDir: true } });
+  await build({
+    root: join(projectRoot, 'web'),
+    configFile: join(projectRoot, 'web/vite.config.ts'),
+    logLevel: 'warn',
+    build: { outDir: partial, emptyOutDir: true },
+  });
   rmSync(folder, { recursive: true, force: true });
   renameSync(partial, folder);
   return folder;

@@ -27,11 +27,16 @@ try {
     const { startMariaDb } = await import('./mariadb.mjs');
     database = await startMariaDb(folder);
   }
-  const [serverFile, workerFile] = await Promise.all(['server/src/server.ts', 'engine/src/worker.ts'].map((file) => bundleIfChanged(join(projectRoot, file))));
+  const [serverFile, workerFile] = await Promise.all(
+    ['server/src/server.ts', 'engine/src/worker.ts'].map((file) => bundleIfChanged(join(projectRoot, file))),
+  );
   const page = await buildPage();
   const { startServer } = await import(pathToFileURL(serverFile).href);
   server = await startServer({
-    databaseUrl: process.env.DATABASE_URL || database.url, workerFile, page, port,
+    databaseUrl: process.env.DATABASE_URL || database.url,
+    workerFile,
+    page,
+    port,
     demoFile: process.env.SLEDGEBOARD_DEMO === 'no' ? null : join(projectRoot, 'demo/files/hauling-sledge-A.step'),
   });
   writeFileSync(join(folder, 'lock'), JSON.stringify({ pid: process.pid, url: server.url }));
@@ -61,7 +66,9 @@ function takeLock() {
       // cut off while being written: nobody holds it
     }
     if (held.pid && held.pid !== process.pid && isRunning(held.pid, 'start.mjs')) {
-      stop(`Sledgeboard is already running on ${folder}${held.url ? `: ${held.url}` : ''} (process ${held.pid}). Use that one, or give this one its own folder with SLEDGEBOARD_DATA.`);
+      stop(
+        `Sledgeboard is already running on ${folder}${held.url ? `: ${held.url}` : ''} (process ${held.pid}). Use that one, or give this one its own folder with SLEDGEBOARD_DATA.`,
+      );
     }
   }
   writeFileSync(file, JSON.stringify({ pid: process.pid }));
@@ -70,11 +77,14 @@ function takeLock() {
 async function choosePort() {
   const wanted = process.env.PORT ? Number(process.env.PORT) : null;
   if (wanted !== null) {
-    if (!Number.isInteger(wanted) || wanted < 1 || wanted > 65535) giveUp(`PORT is “${process.env.PORT}”, which is no port number (1 to 65535).`);
-    if (!(await isFree(wanted))) giveUp(`Port ${wanted} is in use by another program. Choose another with PORT, or leave PORT out.`);
+    if (!Number.isInteger(wanted) || wanted < 1 || wanted > 65535)
+      giveUp(`PORT is “${process.env.PORT}”, which is no port number (1 to 65535).`);
+    if (!(await isFree(wanted)))
+      giveUp(`Port ${wanted} is in use by another program. Choose another with PORT, or leave PORT out.`);
     return wanted;
   }
-  for (let candidate = USUAL_PORT; candidate < USUAL_PORT + 50; candidate++) if (await isFree(candidate)) return candidate;
+  for (let candidate = USUAL_PORT; candidate < USUAL_PORT + 50; candidate++)
+    if (await isFree(candidate)) return candidate;
   return giveUp(`No free port between ${USUAL_PORT} and ${USUAL_PORT + 49}. Choose one with PORT.`);
 }
 
@@ -92,7 +102,10 @@ function isFree(candidate) {
 }
 
 function explain(error) {
-  if (process.env.DATABASE_URL && /ECONNREFUSED|ENOTFOUND|ER_ACCESS_DENIED|ER_BAD_DB|ETIMEDOUT/.test(`${error.code} ${error.message}`)) {
+  if (
+    process.env.DATABASE_URL &&
+    /ECONNREFUSED|ENOTFOUND|ER_ACCESS_DENIED|ER_BAD_DB|ETIMEDOUT/.test(`${error.code} ${error.message}`)
+  ) {
     return `the database of DATABASE_URL cannot be used (${error.message}). Check address, user, password and that the database exists.`;
   }
   return error.stack ?? String(error);

@@ -42,19 +42,30 @@ async function runner(name, args, env, readCounts) {
 
 let database = null;
 try {
+  await check('format', 'npx', ['--no-install', 'prettier', '--check', '--log-level', 'warn', '.']);
   await check('types', 'npx', ['--no-install', 'tsc', '-p', 'tsconfig.json']);
   await check('lint', 'npx', ['--no-install', 'eslint', '.']);
   await check('import rules', 'npm', ['run', '-s', 'rules']);
   const { startMariaDb } = await import('./mariadb.mjs');
   database = await startMariaDb(join(scratch, 'data'), { quiet: true });
   const env = { SLEDGEBOARD_TEST_DATABASE: database.url, SLEDGEBOARD_CHROMIUM: chromium, CI: 'true' };
-  await runner('vitest', (report) => ['vitest', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${report}`], env,
+  await runner(
+    'vitest',
+    (report) => ['vitest', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${report}`],
+    env,
     ({ numPassedTests, numFailedTests, testResults }) => {
-      const broken = testResults.filter((file) => file.status === 'failed' && file.assertionResults.every((one) => one.status !== 'failed')).length;
+      const broken = testResults.filter(
+        (file) => file.status === 'failed' && file.assertionResults.every((one) => one.status !== 'failed'),
+      ).length;
       return { passed: numPassedTests, failed: numFailedTests + broken };
-    });
-  await runner('playwright', () => ['playwright', 'test', '-c', 'e2e/playwright.config.ts', '--reporter=list,json'], { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: join(scratch, 'playwright.json') },
-    ({ stats, errors }) => ({ passed: stats.expected, failed: stats.unexpected + stats.flaky + errors.length }));
+    },
+  );
+  await runner(
+    'playwright',
+    () => ['playwright', 'test', '-c', 'e2e/playwright.config.ts', '--reporter=list,json'],
+    { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: join(scratch, 'playwright.json') },
+    ({ stats, errors }) => ({ passed: stats.expected, failed: stats.unexpected + stats.flaky + errors.length }),
+  );
 } catch (error) {
   say(`FAILED ${error.stack ?? error}`);
   totals.failed++;

@@ -38,7 +38,10 @@ export function tableProduct(): Product {
 export const beforeEnd = (text: string, ...entities: string[]): string =>
   text.replace(/ENDSEC;\nEND-ISO/, () => `${entities.join('\n')}\nENDSEC;\nEND-ISO`);
 
-/** What comes of reading: number, name and count of usages per component and the codes of findings, or the sentence of the refusal. Anything but a refusal is thrown on. */
+/**
+ * What comes of reading: number, name and count of usages per component and the codes of findings, or the sentence of
+ * the refusal. Anything but a refusal is thrown on.
+ */
 export function readOutcome(file: string | Uint8Array): {
   structure?: [number: string, name: string, usages: number][];
   findings?: string[];

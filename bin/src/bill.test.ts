@@ -39,7 +39,8 @@ async function run(...args: string[]) {
   const bytes = status === 0 ? readFileSync(output) : Buffer.alloc(0);
   return { status, stdout: bytes.toString(), stderr: errors.join(''), bytes };
 }
-const csv = async (...args: string[]) => (await run('--depth', 'parts-only', '--format', 'csv', ...args)).stdout.trim().split('\r\n').slice(1);
+const csv = async (...args: string[]) =>
+  (await run('--depth', 'parts-only', '--format', 'csv', ...args)).stdout.trim().split('\r\n').slice(1);
 const recipe = (content: unknown): string => {
   const path = join(folder, `${Math.random()}.json`);
   writeFileSync(path, typeof content === 'string' ? content : JSON.stringify(content));
@@ -48,15 +49,46 @@ const recipe = (content: unknown): string => {
 
 describe('choices on the command line', () => {
   test('columns, order and rules', async () => {
-    expect(await csv('--columns', 'Item, Qty as Pieces, Name', '--sort', 'Name', '--filter', 'is bought or Material = Ash')).toEqual(['4,12,Bolt M6', '2,8,Bolt M10', '3,6,Slat']);
-    expect(await csv('--columns', '"{Name}, L = {Length}" as Text, = {Qty} × {Length} as All', '--sort', 'length downwards')).toEqual(['"Slat, L = 1200 mm",7200 mm', '"Tube, L = 760 mm",1520 mm', '"Bolt M10, L = 40 mm",320 mm', '"Bolt M6, L = 30 mm",360 mm']);
+    expect(
+      await csv('--columns', 'Item, Qty as Pieces, Name', '--sort', 'Name', '--filter', 'is bought or Material = Ash'),
+    ).toEqual(['4,12,Bolt M6', '2,8,Bolt M10', '3,6,Slat']);
+    expect(
+      await csv('--columns', '"{Name}, L = {Length}" as Text, = {Qty} × {Length} as All', '--sort', 'length downwards'),
+    ).toEqual([
+      '"Slat, L = 1200 mm",7200 mm',
+      '"Tube, L = 760 mm",1520 mm',
+      '"Bolt M10, L = 40 mm",320 mm',
+      '"Bolt M6, L = 30 mm",360 mm',
+    ]);
   });
   test('groups have headings and subtotals', async () =>
-    expect(await csv('--columns', 'Qty, Name', '--group', 'Material')).toEqual([',A4-70', '8,Bolt M10', '12,Bolt M6', '20,Sum A4-70', ',Ash', '6,Slat', '6,Sum Ash', ',Steel', '2,Tube', '2,Sum Steel', '28,Total']));
+    expect(await csv('--columns', 'Qty, Name', '--group', 'Material')).toEqual([
+      ',A4-70',
+      '8,Bolt M10',
+      '12,Bolt M6',
+      '20,Sum A4-70',
+      ',Ash',
+      '6,Slat',
+      '6,Sum Ash',
+      ',Steel',
+      '2,Tube',
+      '2,Sum Steel',
+      '28,Total',
+    ]));
   test('JSON tells the texts of the columns, the groups and their sums', async () => {
-    const bill = JSON.parse((await run('--depth', 'parts-only', '--columns', 'Qty,Name', '--group', 'Material', '--machines', '3')).stdout);
-    expect(bill.columns).toEqual([{ heading: 'Qty', source: 'quantity' }, { heading: 'Name', source: 'name' }]);
-    expect(bill.rows.map(({ cells }: { cells: string[] }) => cells)).toEqual([['8', 'Bolt M10'], ['12', 'Bolt M6'], ['6', 'Slat'], ['2', 'Tube']]);
+    const bill = JSON.parse(
+      (await run('--depth', 'parts-only', '--columns', 'Qty,Name', '--group', 'Material', '--machines', '3')).stdout,
+    );
+    expect(bill.columns).toEqual([
+      { heading: 'Qty', source: 'quantity' },
+      { heading: 'Name', source: 'name' },
+    ]);
+    expect(bill.rows.map(({ cells }: { cells: string[] }) => cells)).toEqual([
+      ['8', 'Bolt M10'],
+      ['12', 'Bolt M6'],
+      ['6', 'Slat'],
+      ['2', 'Tube'],
+    ]);
     expect(bill.groups).toEqual([
       { title: 'A4-70', level: 1, at: 0, to: 2, sums: { Qty: '20' } },
       { title: 'Ash', level: 1, at: 2, to: 3, sums: { Qty: '6' } },
@@ -65,17 +97,39 @@ describe('choices on the command line', () => {
     expect([bill.sums, bill.machines]).toEqual([{ Qty: '28' }, 3]);
   });
   test('the recipe as a sentence', async () =>
-    expect((await run('--explain', '--depth', 'parts-only', '--group', 'Material', '--sort', 'Name downwards', '--filter', 'Qty > 4')).stdout).toBe(
+    expect(
+      (
+        await run(
+          '--explain',
+          '--depth',
+          'parts-only',
+          '--group',
+          'Material',
+          '--sort',
+          'Name downwards',
+          '--filter',
+          'Qty > 4',
+        )
+      ).stdout,
+    ).toBe(
       'List every part once, merging lines with the same part number, counted over one whole machine, with everything in it, where Qty is more than 4, grouped by Material and sorted by Name downwards. Numbers from 1; they stay with their parts. 3 lines.\n',
     ));
 });
 
 test('a line whose parts do not agree, and a formula without a result, are findings', async () => {
   const differing = join(folder, 'differing.csv');
-  writeFileSync(differing, 'Level;Number;Name;Qty;Material\n0;A-1;Frame;1;\n1;S-1;Slat;2;Ash\n1;S-1;Slat;3;Birch\n1;B-6;Bolt;4;Steel\n');
+  writeFileSync(
+    differing,
+    'Level;Number;Name;Qty;Material\n0;A-1;Frame;1;\n1;S-1;Slat;2;Ash\n1;S-1;Slat;3;Birch\n1;B-6;Bolt;4;Steel\n',
+  );
   const output = join(folder, 'differing.json');
-  expect(await runCommand(['bill', differing, '--columns', 'Qty, Material, = {Qty} + 1 mm as Odd', '--output', output], '')).toBe(0);
-  const { rows, findings } = JSON.parse(readFileSync(output, 'utf8')) as { rows: { quantity: number }[]; findings: { message: string }[] };
+  expect(
+    await runCommand(['bill', differing, '--columns', 'Qty, Material, = {Qty} + 1 mm as Odd', '--output', output], ''),
+  ).toBe(0);
+  const { rows, findings } = JSON.parse(readFileSync(output, 'utf8')) as {
+    rows: { quantity: number }[];
+    findings: { message: string }[];
+  };
   expect(rows.map(({ quantity }) => quantity)).toEqual([5, 4]);
   expect(findings.map(({ message }) => message)).toEqual([
     'Material: the parts of line 1 do not agree. The first value is shown; count the property towards what makes lines one, or set it right.',
@@ -85,27 +139,58 @@ test('a line whose parts do not agree, and a formula without a result, are findi
 
 describe('a recipe file', () => {
   const full = {
-    recipe: { depth: 'parts-only', sort: 'Name', numbering: { start: 10, step: 10 }, quantityRules: [{ when: 'Material is Steel', is: { kind: 'sum', size: 'Length', unit: 'm' } }] },
-    columns: ['Item', 'Qty', { source: 'name', heading: 'Part', format: { upperCase: true } }, { source: 'formula', heading: 'Long', expression: '{Qty} × 2' }, { source: 'formula', heading: 'Longer', expression: '{Long} + {Long}' }],
+    recipe: {
+      depth: 'parts-only',
+      sort: 'Name',
+      numbering: { start: 10, step: 10 },
+      quantityRules: [{ when: 'Material is Steel', is: { kind: 'sum', size: 'Length', unit: 'm' } }],
+    },
+    columns: [
+      'Item',
+      'Qty',
+      { source: 'name', heading: 'Part', format: { upperCase: true } },
+      { source: 'formula', heading: 'Long', expression: '{Qty} × 2' },
+      { source: 'formula', heading: 'Longer', expression: '{Long} + {Long}' },
+    ],
     ledger: { 'S-1': { number: 7, pinned: true } },
     treatments: { 'B-6': 'left out' },
     variants: { short: { name: 'Short', without: ['L-1'], typed: { 'S-1': { Name: { value: 'Short slat' } } } } },
   };
   test('names parts by number, and says everything of a bill', async () =>
-    expect((await run('--recipe', recipe(full), '--format', 'csv')).stdout.trim().split('\r\n')).toEqual(['Item,Qty,Part,Long,Longer', '20,8,BOLT M10,16,32', '7,6,SLAT,12,24', '10,1.52 m,TUBE,3040 mm,6080 mm']));
+    expect((await run('--recipe', recipe(full), '--format', 'csv')).stdout.trim().split('\r\n')).toEqual([
+      'Item,Qty,Part,Long,Longer',
+      '20,8,BOLT M10,16,32',
+      '7,6,SLAT,12,24',
+      '10,1.52 m,TUBE,3040 mm,6080 mm',
+    ]));
   test('what is typed wins over it', async () => {
-    expect((await run('--recipe', recipe(full), '--depth', 'single-level', '--columns', 'Name', '--format', 'csv')).stdout).toBe('Name\r\nLeg\r\nSlat\r\n');
+    expect(
+      (await run('--recipe', recipe(full), '--depth', 'single-level', '--columns', 'Name', '--format', 'csv')).stdout,
+    ).toBe('Name\r\nLeg\r\nSlat\r\n');
   });
   test('one of its variants', async () => {
-    expect((await run('--recipe', recipe(full), '--variant', 'Short', '--columns', 'Qty,Name', '--format', 'csv')).stdout).toBe('Qty,Name\r\n6,Short slat\r\n');
-    expect(await run('--recipe', recipe(full), '--variant', 'Long')).toMatchObject({ status: 1, stdout: '', stderr: 'There is no variant “Long”; the recipe has “Short”.\n' });
+    expect(
+      (await run('--recipe', recipe(full), '--variant', 'Short', '--columns', 'Qty,Name', '--format', 'csv')).stdout,
+    ).toBe('Qty,Name\r\n6,Short slat\r\n');
+    expect(await run('--recipe', recipe(full), '--variant', 'Long')).toMatchObject({
+      status: 1,
+      stdout: '',
+      stderr: 'There is no variant “Long”; the recipe has “Short”.\n',
+    });
   });
   test('given out as a file, it makes the same bill again', async () => {
     const given = (await run('--recipe', recipe(full), '--format', 'recipe')).stdout;
     expect((await run('--recipe', recipe(given))).stdout).toBe((await run('--recipe', recipe(full))).stdout);
   });
   test('a part that this file lacks is told, and the rest holds', async () => {
-    const { stdout, stderr } = await run('--recipe', recipe({ treatments: { 'B-6': 'left out', 'X-1': 'left out' }, columns: 'Name' }), '--format', 'csv', '--depth', 'single-level');
+    const { stdout, stderr } = await run(
+      '--recipe',
+      recipe({ treatments: { 'B-6': 'left out', 'X-1': 'left out' }, columns: 'Name' }),
+      '--format',
+      'csv',
+      '--depth',
+      'single-level',
+    );
     expect(stdout).toBe('Name\r\nLeg\r\nSlat\r\n');
     expect(stderr).toBe('The recipe names “X-1”, which this file does not have; what it says of it is passed over.\n');
   });
@@ -123,11 +208,31 @@ test('a workbook has real numbers, an outline and a frozen heading', async () =>
 
 describe('what goes wrong is one sentence', () => {
   test.each<[string, string[], number, RegExp]>([
-    ['a column that nothing has', ['--columns', 'Item, Colour'], 1, /^The columns of the recipe: No column or property is called “Colour”\.\n$/],
-    ['a rule about a column that is gone', ['--filter', 'Colour is red'], 1, /^The rules of the recipe: “Colour is red” is no rule/],
-    ['a formula that cannot be read', ['--columns', '= {Qty} × as All'], 1, /^The formula of “All”: The formula cannot be read/],
+    [
+      'a column that nothing has',
+      ['--columns', 'Item, Colour'],
+      1,
+      /^The columns of the recipe: No column or property is called “Colour”\.\n$/,
+    ],
+    [
+      'a rule about a column that is gone',
+      ['--filter', 'Colour is red'],
+      1,
+      /^The rules of the recipe: “Colour is red” is no rule/,
+    ],
+    [
+      'a formula that cannot be read',
+      ['--columns', '= {Qty} × as All'],
+      1,
+      /^The formula of “All”: The formula cannot be read/,
+    ],
     ['machines', ['--machines', '0'], 2, /whole number/],
-    ['a variant without a recipe', ['--variant', 'Short'], 1, /^There is no variant “Short”; variants stand in the recipe file/],
+    [
+      'a variant without a recipe',
+      ['--variant', 'Short'],
+      1,
+      /^There is no variant “Short”; variants stand in the recipe file/,
+    ],
     ['no such recipe', ['--recipe', '/nowhere/r.json'], 1, /^There is no file or folder \/nowhere\/r\.json/],
   ])('%s', async (_, args, status, stderr) => {
     const ran = await run(...args);
@@ -139,7 +244,15 @@ describe('what goes wrong is one sentence', () => {
     [{ recipe: { depth: 'deep' } }, /is no recipe that can be read: recipe\.depth: /],
     [{ kind: 'sledgeboard recipe', version: 2 }, /is no recipe that can be read: version: /],
     [{ colums: ['Item'] }, /is no recipe that can be read: colums: /],
-    [{ columns: [{ source: 'formula', heading: 'A', expression: '{B}' }, { source: 'formula', heading: 'B', expression: '{A}' }] }, /^“A” is made from “B” is made from “A”: that leads back to itself\.\n$/],
+    [
+      {
+        columns: [
+          { source: 'formula', heading: 'A', expression: '{B}' },
+          { source: 'formula', heading: 'B', expression: '{A}' },
+        ],
+      },
+      /^“A” is made from “B” is made from “A”: that leads back to itself\.\n$/,
+    ],
   ])('recipe %j', async (content, stderr) => {
     const ran = await run('--recipe', recipe(content));
     expect([ran.status, ran.stdout]).toEqual([1, '']);

@@ -3,12 +3,42 @@ import { basename } from 'node:path';
 import * as v from 'valibot';
 import { parseRecipeFile } from '../../contract/src/index.ts';
 import { measuredNames, Refusal, type Assembly, type FactsByShape } from '../../core/src/assembly/index.ts';
-import { columnFindings, faultFindings, recipeSentence, recipeWords, sourcesUsed, type Depth, type Identity } from '../../core/src/bill/index.ts';
-import { readFormula, readyForFormulas, referenceOf, sourceName, type Column, type ColumnSource } from '../../core/src/columns/index.ts';
-import { editedFor, openRecipe, projectBill, recipeFileOf, type BillDocument, type OpenedRecipe, type RecipeFile } from '../../core/src/documents/index.ts';
+import {
+  columnFindings,
+  faultFindings,
+  recipeSentence,
+  recipeWords,
+  sourcesUsed,
+  type Depth,
+  type Identity,
+} from '../../core/src/bill/index.ts';
+import {
+  readFormula,
+  readyForFormulas,
+  referenceOf,
+  sourceName,
+  type Column,
+  type ColumnSource,
+} from '../../core/src/columns/index.ts';
+import {
+  editedFor,
+  openRecipe,
+  projectBill,
+  recipeFileOf,
+  type BillDocument,
+  type OpenedRecipe,
+  type RecipeFile,
+} from '../../core/src/documents/index.ts';
 import { billJson, billTable, billToText } from '../../core/src/formats/index.ts';
 import { kindOfSource, readModel } from '../../core/src/sources/index.ts';
-import { folderStore, loadThumbnails, measureShapes, startPool, writeBillWorkbook, type Tools } from '../../engine/src/index.ts';
+import {
+  folderStore,
+  loadThumbnails,
+  measureShapes,
+  startPool,
+  writeBillWorkbook,
+  type Tools,
+} from '../../engine/src/index.ts';
 import { collectGarbage, json, readBytes, write } from './files.ts';
 
 export interface BillOptions {
@@ -27,7 +57,12 @@ export interface BillOptions {
 }
 
 /** @param given names of the options that were typed; others leave the recipe's choice alone */
-export async function billCommand(file: string, options: BillOptions, given: ReadonlySet<string>, workerFile: string): Promise<void> {
+export async function billCommand(
+  file: string,
+  options: BillOptions,
+  given: ReadonlySet<string>,
+  workerFile: string,
+): Promise<void> {
   const wanted = mergeOptions(options.recipe ? await readRecipe(options.recipe) : {}, options, given);
   const fileName = basename(file);
   // Keys of single places, and of parts that only their shape tells apart, need what a bill alone does not read.
@@ -57,41 +92,86 @@ export async function billCommand(file: string, options: BillOptions, given: Rea
   if (options.format === 'recipe') return write(json(recipeFileOf(document, edits)), options.output);
   const input = { original: assembly, edits, facts, bill: document, fileName };
   // A plain bill of a large file needs no second copy of its structure.
-  const edited = Object.keys(wanted).some((key) => EDITING.has(key)) || facts.size > 0 ? editedFor(input, document.recipe.variant ?? null) : { assembly, treatments: [], originals: [] };
+  const edited =
+    Object.keys(wanted).some((key) => EDITING.has(key)) || facts.size > 0
+      ? editedFor(input, document.recipe.variant ?? null)
+      : { assembly, treatments: [], originals: [] };
   const { bill, decisions } = projectBill(input, edited);
   if (options.explain) {
     const variantName = document.recipe.variant ? edits.variants[document.recipe.variant]?.name : undefined;
-    const nameOf = (source: ColumnSource) => document.columns.find((column) => referenceOf(column) === source)?.heading ?? sourceName(source);
-    return write(`${recipeSentence(recipeWords(document.recipe, { assembly: edited.assembly, decisions, nameOf, variantName }), bill.rows.length)}\n`, options.output);
+    const nameOf = (source: ColumnSource) =>
+      document.columns.find((column) => referenceOf(column) === source)?.heading ?? sourceName(source);
+    return write(
+      `${recipeSentence(recipeWords(document.recipe, { assembly: edited.assembly, decisions, nameOf, variantName }), bill.rows.length)}\n`,
+      options.output,
+    );
   }
   const noticed = [...findings, ...columnFindings(bill, document.columns), ...faultFindings(bill, document.columns)];
-  if (options.format !== 'json') for (const { message } of [...assembly.findings, ...noticed, ...bill.findings]) process.stderr.write(`${message}\n`);
-  if (options.format === 'xlsx') return write(await writeBillWorkbook(billTable(bill, document.columns), document.name, pictures), options.output);
-  if (options.format !== 'json') return write(billToText(bill, document.columns, options.format === 'csv' ? ',' : '\t'), options.output);
-  await write(billJson(edited.assembly, bill, fileName, wanted.columns || options.recipe || options.group ? document.columns : null, noticed), options.output);
+  if (options.format !== 'json')
+    for (const { message } of [...assembly.findings, ...noticed, ...bill.findings])
+      process.stderr.write(`${message}\n`);
+  if (options.format === 'xlsx')
+    return write(await writeBillWorkbook(billTable(bill, document.columns), document.name, pictures), options.output);
+  if (options.format !== 'json')
+    return write(billToText(bill, document.columns, options.format === 'csv' ? ',' : '\t'), options.output);
+  await write(
+    billJson(
+      edited.assembly,
+      bill,
+      fileName,
+      wanted.columns || options.recipe || options.group ? document.columns : null,
+      noticed,
+    ),
+    options.output,
+  );
 }
 
 /** What a bill needs; nothing keeps hold of the file's bytes, which may be many. */
-async function readStructure(file: string, shapes: boolean): Promise<{ assembly: Assembly; hasShapes: boolean; size: number }> {
-  const bytes = await readBytes(file), fileName = basename(file);
+async function readStructure(
+  file: string,
+  shapes: boolean,
+): Promise<{ assembly: Assembly; hasShapes: boolean; size: number }> {
+  const bytes = await readBytes(file),
+    fileName = basename(file);
   const workbook = async (of: Uint8Array) => (await import('../../engine/src/workbook.ts')).readWorkbook(of);
   const { assembly } = await readModel(bytes, fileName, { shapes, workbook });
-  return { assembly, size: bytes.length, hasShapes: !['table', 'workbook'].includes(kindOfSource(bytes, fileName) ?? '') };
+  return {
+    assembly,
+    size: bytes.length,
+    hasShapes: !['table', 'workbook'].includes(kindOfSource(bytes, fileName) ?? ''),
+  };
 }
 
 /** Beyond so many bytes of a file memory is counted. */
 const MUCH = 20e6;
-const EDITING = new Set<string>(['treatments', 'placeTreatments', 'typed', 'typedAt', 'densities', 'sameAs', 'variants']);
+const EDITING = new Set<string>([
+  'treatments',
+  'placeTreatments',
+  'typed',
+  'typedAt',
+  'densities',
+  'sameAs',
+  'variants',
+]);
 
 /** What was typed on the command line wins over the recipe file. */
-function mergeOptions(file: RecipeFile, { depth, merge, columns, sort, group, filter, machines }: BillOptions, given: ReadonlySet<string>): RecipeFile {
+function mergeOptions(
+  file: RecipeFile,
+  { depth, merge, columns, sort, group, filter, machines }: BillOptions,
+  given: ReadonlySet<string>,
+): RecipeFile {
   const { recipe = {} } = file;
   return {
-    ...file, ...(columns ? { columns } : {}),
+    ...file,
+    ...(columns ? { columns } : {}),
     recipe: {
       ...recipe,
-      depth: given.has('depth') ? depth : (recipe.depth ?? depth), identity: given.has('merge') ? merge : (recipe.identity ?? merge),
-      ...(sort ? { sort } : {}), ...(group ? { groups: group } : {}), ...(filter ? { filter } : {}), ...(machines ? { machines } : {}),
+      depth: given.has('depth') ? depth : (recipe.depth ?? depth),
+      identity: given.has('merge') ? merge : (recipe.identity ?? merge),
+      ...(sort ? { sort } : {}),
+      ...(group ? { groups: group } : {}),
+      ...(filter ? { filter } : {}),
+      ...(machines ? { machines } : {}),
     },
   };
 }
@@ -101,7 +181,17 @@ function open(wanted: RecipeFile, assembly: Assembly, { variant }: BillOptions):
   if (variant === undefined) return opened;
   const { variants } = opened.edits;
   const id = Object.keys(variants).find((one) => one === variant || variants[one].name === variant);
-  if (id === undefined) throw new Refusal('no-variant', `There is no variant “${variant}”; ${Object.keys(variants).length === 0 ? 'variants stand in the recipe file (--recipe)' : `the recipe has ${Object.values(variants).map(({ name }) => `“${name}”`).join(', ')}`}.`);
+  if (id === undefined)
+    throw new Refusal(
+      'no-variant',
+      `There is no variant “${variant}”; ${
+        Object.keys(variants).length === 0
+          ? 'variants stand in the recipe file (--recipe)'
+          : `the recipe has ${Object.values(variants)
+              .map(({ name }) => `“${name}”`)
+              .join(', ')}`
+      }.`,
+    );
   return { ...opened, bill: { ...opened.bill, recipe: { ...opened.bill.recipe, variant: id } } };
 }
 
@@ -115,11 +205,17 @@ async function readRecipe(path: string): Promise<RecipeFile> {
     if (error instanceof SyntaxError) throw new Refusal('recipe-unread', `${path} is no JSON (${error.message}).`);
     if (!(error instanceof v.ValiError)) throw error;
     const [issue] = error.issues as v.BaseIssue<unknown>[];
-    throw new Refusal('recipe-unread', `${path} is no recipe that can be read: ${v.getDotPath(issue) ?? 'its top'}: ${issue.message}`);
+    throw new Refusal(
+      'recipe-unread',
+      `${path} is no recipe that can be read: ${v.getDotPath(issue) ?? 'its top'}: ${issue.message}`,
+    );
   }
 }
 
-/** A formula that cannot be read is refused before anything is made; one that has no value for some lines is a finding. */
+/**
+ * A formula that cannot be read is refused before anything is made; one that has no value for some lines is a
+ * finding.
+ */
 async function checkFormulas(columns: readonly Column[]): Promise<void> {
   await readyForFormulas();
   for (const { source, heading, expression = '' } of columns) {
@@ -132,6 +228,11 @@ async function checkFormulas(columns: readonly Column[]): Promise<void> {
 /** Whether anything that the bill shows or rests on is measured on shapes. */
 function needsShapes({ recipe, columns }: BillDocument): boolean {
   if (recipe.identity === 'shape') return true;
-  const measured = new Set<string>(['massEach', 'massTotal', 'picture', ...measuredNames.map((name) => `property:${name}`)]);
+  const measured = new Set<string>([
+    'massEach',
+    'massTotal',
+    'picture',
+    ...measuredNames.map((name) => `property:${name}`),
+  ]);
   return sourcesUsed(recipe, columns).some((source) => measured.has(source));
 }

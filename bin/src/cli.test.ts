@@ -57,8 +57,20 @@ describe('bill', () => {
 
 test('parts of one shape are one line when the shape decides, whatever they are called', () => {
   const file = join(folder, 'alike.step');
-  writeFileSync(file, stepOf(group('A-1', 'Frame', ...times(2, part('L-1', 'Left plate', 10)), ...times(1, part('R-1', 'Right plate', 10)), ...times(1, part('P-1', 'Post', 60)))));
-  const csv = (merge: string) => sledgeboard('bill', file, '--merge', merge, '--format', 'csv').stdout.trim().split('\r\n').slice(1);
+  writeFileSync(
+    file,
+    stepOf(
+      group(
+        'A-1',
+        'Frame',
+        ...times(2, part('L-1', 'Left plate', 10)),
+        ...times(1, part('R-1', 'Right plate', 10)),
+        ...times(1, part('P-1', 'Post', 60)),
+      ),
+    ),
+  );
+  const csv = (merge: string) =>
+    sledgeboard('bill', file, '--merge', merge, '--format', 'csv').stdout.trim().split('\r\n').slice(1);
   expect(csv('part-number')).toEqual(['1,2,L-1,Left plate', '2,1,R-1,Right plate', '3,1,P-1,Post']);
   expect(csv('shape')).toEqual(['1,3,L-1,Left plate', '2,1,P-1,Post']);
 });

@@ -4,10 +4,28 @@ import { Refusal, type Assembly } from '../../core/src/assembly/index.ts';
 import { makeBill } from '../../core/src/bill/index.ts';
 import { defaultColumns } from '../../core/src/columns/index.ts';
 import { sceneToSvg, viewToSvg } from '../../core/src/formats/index.ts';
-import { drawSheet, planBalloons, planSheet, usualPaper, type DrawnSheet, type PaperName, type Sheet, type SheetProblem } from '../../core/src/sheets/index.ts';
+import {
+  drawSheet,
+  planBalloons,
+  planSheet,
+  usualPaper,
+  type DrawnSheet,
+  type PaperName,
+  type Sheet,
+  type SheetProblem,
+} from '../../core/src/sheets/index.ts';
 import { topLabel } from '../../core/src/step/index.ts';
 import { directionNames, sumLines, type DirectionName, type UpAxis } from '../../core/src/views/index.ts';
-import { embeddedFonts, folderStore, makeMeshes, makeView, sceneToPdf, startPool, type MadeView, type Tools } from '../../engine/src/index.ts';
+import {
+  embeddedFonts,
+  folderStore,
+  makeMeshes,
+  makeView,
+  sceneToPdf,
+  startPool,
+  type MadeView,
+  type Tools,
+} from '../../engine/src/index.ts';
 import type { BillOptions } from './billCommand.ts';
 import { json, readBytes, write } from './files.ts';
 
@@ -16,7 +34,13 @@ interface Common {
   readonly output?: string;
 }
 /** Reads the file, makes its meshes and the views asked for; findings about shapes go to standard error. */
-async function withViews<Result>(file: string, directions: readonly DirectionName[], options: { up: UpAxis; hidden: boolean }, workerFile: string, use: (assembly: Assembly, views: Map<DirectionName, MadeView>) => Promise<Result>): Promise<Result> {
+async function withViews<Result>(
+  file: string,
+  directions: readonly DirectionName[],
+  options: { up: UpAxis; hidden: boolean },
+  workerFile: string,
+  use: (assembly: Assembly, views: Map<DirectionName, MadeView>) => Promise<Result>,
+): Promise<Result> {
   const bytes = await readBytes(file);
   const tools: Tools = { pool: startPool(workerFile), store: folderStore() };
   try {
@@ -33,18 +57,42 @@ async function withViews<Result>(file: string, directions: readonly DirectionNam
 
 const rounded = (value: number): number => Math.round(value * 1e6) / 1e6;
 
-export async function viewCommand(file: string, { direction, format, up, output }: Common & { direction: DirectionName; format: string }, workerFile: string): Promise<void> {
+export async function viewCommand(
+  file: string,
+  { direction, format, up, output }: Common & { direction: DirectionName; format: string },
+  workerFile: string,
+): Promise<void> {
   await withViews(file, [direction], { up, hidden: true }, workerFile, async (_, views) => {
     const { lines, spots } = views.get(direction)!;
-    if (format === 'svg') return write(viewToSvg(lines.ends, lines.kinds, lines.visible, lines.box, `${basename(file)}, ${direction}`), output);
+    if (format === 'svg')
+      return write(
+        viewToSvg(lines.ends, lines.kinds, lines.visible, lines.box, `${basename(file)}, ${direction}`),
+        output,
+      );
     const segments = Array.from(lines.kinds, (kind, at) => [
-      ...Array.from(lines.ends.subarray(at * 4, at * 4 + 4), rounded), ['feature', 'outline', 'tangent'][kind], lines.visible[at] === 1, lines.occurrences[at],
+      ...Array.from(lines.ends.subarray(at * 4, at * 4 + 4), rounded),
+      ['feature', 'outline', 'tangent'][kind],
+      lines.visible[at] === 1,
+      lines.occurrences[at],
     ]);
-    return write(json({ direction, ...sumLines(lines), box: lines.box.map(rounded), segments, visibleOccurrences: spots.visible.length }), output);
+    return write(
+      json({
+        direction,
+        ...sumLines(lines),
+        box: lines.box.map(rounded),
+        segments,
+        visibleOccurrences: spots.visible.length,
+      }),
+      output,
+    );
   });
 }
 
-export async function sheetCommand(file: string, options: Common & Pick<BillOptions, 'depth' | 'merge'> & { format: string; paper: PaperName; views: string }, workerFile: string): Promise<void> {
+export async function sheetCommand(
+  file: string,
+  options: Common & Pick<BillOptions, 'depth' | 'merge'> & { format: string; paper: PaperName; views: string },
+  workerFile: string,
+): Promise<void> {
   const directions = parseDirections(options.views);
   await withViews(file, directions, { up: options.up, hidden: false }, workerFile, async (assembly, views) => {
     const bill = makeBill(assembly, { depth: options.depth, identity: options.merge });
@@ -55,25 +103,53 @@ export async function sheetCommand(file: string, options: Common & Pick<BillOpti
     const title = topLabel(assembly) ? top.name || top.partNumber : basename(file, extname(file));
     const lines = new Map([...views].map(([direction, view]) => [direction, view.lines]));
     const planned = planSheet({
-      name: title, paper: usualPaper(options.paper), directions, assembly, bill, columns, lines, up: options.up, newId,
-      fields: { title, drawingNumber: top.partNumber, revision: top.revision, owner: '', createdBy: '', approvedBy: '', date: '', documentType: 'Assembly drawing' },
+      name: title,
+      paper: usualPaper(options.paper),
+      directions,
+      assembly,
+      bill,
+      columns,
+      lines,
+      up: options.up,
+      newId,
+      fields: {
+        title,
+        drawingNumber: top.partNumber,
+        revision: top.revision,
+        owner: '',
+        createdBy: '',
+        approvedBy: '',
+        date: '',
+        documentType: 'Assembly drawing',
+      },
     });
-    const byView = <Value>(pick: (view: MadeView) => Value) => new Map(planned.views.map((view) => [view.id, pick(views.get(view.direction)!)]));
+    const byView = <Value>(pick: (view: MadeView) => Value) =>
+      new Map(planned.views.map((view) => [view.id, pick(views.get(view.direction)!)]));
     const inputs = { assembly, bill, columns, up: options.up, lines: byView((view) => view.lines) };
-    const plan = planBalloons({ ...inputs, sheet: planned }, byView((view) => view.spots), newId);
+    const plan = planBalloons(
+      { ...inputs, sheet: planned },
+      byView((view) => view.spots),
+      newId,
+    );
     const sheet: Sheet = { ...planned, balloons: plan.balloons };
     const drawn = drawSheet({ ...inputs, sheet });
     if (options.format === 'pdf') return write(await sceneToPdf(drawn.scene), options.output);
-    if (options.format === 'svg') return write(sceneToSvg(drawn.scene, await embeddedFonts(drawn.scene)), options.output);
+    if (options.format === 'svg')
+      return write(sceneToSvg(drawn.scene, await embeddedFonts(drawn.scene)), options.output);
     return write(json(describeSheet(drawn, plan.problems)), options.output);
   });
 }
 
 function parseDirections(text: string): DirectionName[] {
-  const names = text.split(',').map((name) => name.trim()).filter(Boolean);
+  const names = text
+    .split(',')
+    .map((name) => name.trim())
+    .filter(Boolean);
   const unknown = names.find((name) => !(directionNames as readonly string[]).includes(name));
   if (unknown !== undefined || names.length === 0) {
-    process.stderr.write(`error: option '--views' does not know “${unknown ?? text}”; allowed are ${directionNames.join(', ')}\n`);
+    process.stderr.write(
+      `error: option '--views' does not know “${unknown ?? text}”; allowed are ${directionNames.join(', ')}\n`,
+    );
     throw new InvalidArgumentError('views');
   }
   return [...new Set(names)] as DirectionName[];
@@ -87,9 +163,21 @@ function describeSheet({ scene, layout, problems }: DrawnSheet, planProblems: re
     paper: { widthMm: scene.widthMm, heightMm: scene.heightMm },
     titleBlock: { box: layout.titleBlock.map(rounded) },
     views: layout.views.map(({ view, box }) => ({ name: view.direction, scale: view.scale, box: box.map(rounded) })),
-    table: { box: measured.box.map(rounded), rows: content.rows, columns: content.headings, strips: measured.strips.map((strip) => ({ box: strip.box.map(rounded), from: strip.from, to: strip.to })) },
+    table: {
+      box: measured.box.map(rounded),
+      rows: content.rows,
+      columns: content.headings,
+      strips: measured.strips.map((strip) => ({ box: strip.box.map(rounded), from: strip.from, to: strip.to })),
+    },
     balloons: layout.balloons.map(({ item, balloon, centre, radius, anchor, leader, end, part }) => ({
-      item, view: nameOf.get(balloon.view), centre: centre.map(rounded), radius, anchor: anchor.map(rounded), leader: leader.map((point) => point.map(rounded)), end, part,
+      item,
+      view: nameOf.get(balloon.view),
+      centre: centre.map(rounded),
+      radius,
+      anchor: anchor.map(rounded),
+      leader: leader.map((point) => point.map(rounded)),
+      end,
+      part,
     })),
     coverage: layout.coverage,
     problems: [...problems, ...planProblems],

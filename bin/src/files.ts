@@ -12,7 +12,8 @@ export async function readBytes(file: string): Promise<Uint8Array> {
 /** Writes a result, or its pieces one after the other, to a file or to standard output. */
 export async function write(result: string | Uint8Array | Iterable<string>, output: string | undefined): Promise<void> {
   if (output) return writeFile(output, result);
-  for (const piece of typeof result === 'string' || result instanceof Uint8Array ? [result] : result) if (!(await toStandardOutput(piece))) return;
+  for (const piece of typeof result === 'string' || result instanceof Uint8Array ? [result] : result)
+    if (!(await toStandardOutput(piece))) return;
 }
 
 // A reader that leaves early is no fault of ours; the write itself tells of it.
@@ -20,15 +21,17 @@ process.stdout.on('error', () => {});
 
 /** False when nobody reads it any more, as behind `| head`. */
 const toStandardOutput = (piece: string | Uint8Array): Promise<boolean> =>
-  new Promise((resolve, reject) => process.stdout.write(piece, (error) => {
-    if (error && (error as NodeJS.ErrnoException).code !== 'EPIPE') reject(error);
-    else resolve(!error);
-  }));
+  new Promise((resolve, reject) =>
+    process.stdout.write(piece, (error) => {
+      if (error && (error as NodeJS.ErrnoException).code !== 'EPIPE') reject(error);
+      else resolve(!error);
+    }),
+  );
 export const json = (value: unknown): string => `${JSON.stringify(value)}\n`;
 
 /**
- * Frees now what nothing holds any more. The bytes of a large file, and what reading them needed, would otherwise be kept
- * until the collector finds time, while the rows made of it already take their own room.
+ * Frees now what nothing holds any more. The bytes of a large file, and what reading them needed, would otherwise be
+ * kept until the collector finds time, while the rows made of it already take their own room.
  */
 export function collectGarbage(): void {
   setFlagsFromString('--expose-gc');

@@ -33,17 +33,27 @@ function wholeNumber(text: string): number {
 }
 
 function program(workerFile: string): Command {
-  const top = new Command('sledgeboard').description('From a STEP assembly to its bill of materials, views and drawing sheet.').exitOverride();
+  const top = new Command('sledgeboard')
+    .description('From a STEP assembly to its bill of materials, views and drawing sheet.')
+    .exitOverride();
   const direction = (text: string) => text;
-  const shared = (command: Command) => command
-    .argument('<FILE>', 'STEP file')
-    .addOption(new Option('--up <axis>', 'model axis that points up').choices(['y', 'z']).default('z'))
-    .option('--output <PATH>', 'write to a file instead of standard output');
-  const billOptions = (command: Command) => command
-    .addOption(new Option('--depth <depth>', 'which lines').choices(depths).default('structured'))
-    .addOption(new Option('--merge <identity>', 'what makes two lines one').choices(identities).default('part-number'));
+  const shared = (command: Command) =>
+    command
+      .argument('<FILE>', 'STEP file')
+      .addOption(new Option('--up <axis>', 'model axis that points up').choices(['y', 'z']).default('z'))
+      .option('--output <PATH>', 'write to a file instead of standard output');
+  const billOptions = (command: Command) =>
+    command
+      .addOption(new Option('--depth <depth>', 'which lines').choices(depths).default('structured'))
+      .addOption(
+        new Option('--merge <identity>', 'what makes two lines one').choices(identities).default('part-number'),
+      );
   billOptions(shared(top.command('bill').description('bill of materials')))
-    .addOption(new Option('--format <format>', 'recipe: the choices as a file for --recipe').choices(['json', 'csv', 'tsv', 'xlsx', 'recipe']).default('json'))
+    .addOption(
+      new Option('--format <format>', 'recipe: the choices as a file for --recipe')
+        .choices(['json', 'csv', 'tsv', 'xlsx', 'recipe'])
+        .default('json'),
+    )
     .option('--recipe <FILE>', 'choices, columns, variants and decisions as JSON; what is typed here wins over it')
     .option('--columns <names>', 'Item, Qty as Pieces, "{Name}, L = {Length}" as Text, = {Qty} × {Mass each} as Weight')
     .option('--sort <names>', 'Material, Length downwards')
@@ -52,14 +62,25 @@ function program(workerFile: string): Command {
     .option('--variant <name>', 'one of the variants of the recipe file')
     .option('--machines <count>', 'totals for so many machines', wholeNumber)
     .option('--explain', 'print the recipe as a sentence instead of the bill')
-    .action((file: string, options: BillOptions, command: Command) => billCommand(file, options, new Set(Object.keys(options).filter((name) => command.getOptionValueSource(name) === 'cli')), workerFile));
+    .action((file: string, options: BillOptions, command: Command) =>
+      billCommand(
+        file,
+        options,
+        new Set(Object.keys(options).filter((name) => command.getOptionValueSource(name) === 'cli')),
+        workerFile,
+      ),
+    );
   shared(top.command('view').description('lines of one view, hidden lines removed, at 1:1'))
     .addOption(new Option('--direction <direction>').choices(directionNames).default('isometric'))
     .addOption(new Option('--format <format>').choices(['svg', 'json']).default('json'))
     .action((file, options) => viewCommand(file, options, workerFile));
   billOptions(shared(top.command('sheet').description('drawing sheet with views, parts list and balloons')))
     .addOption(new Option('--paper <size>').choices(paperNames).default('A3'))
-    .addOption(new Option('--views <directions>', `comma-separated: ${directionNames.join(', ')}`).default('isometric').argParser(direction))
+    .addOption(
+      new Option('--views <directions>', `comma-separated: ${directionNames.join(', ')}`)
+        .default('isometric')
+        .argParser(direction),
+    )
     .addOption(new Option('--arrange <arrangement>', 'how balloons are laid out').choices(['ring']).default('ring'))
     .addOption(new Option('--format <format>').choices(['pdf', 'svg', 'json']).default('json'))
     .action((file, options) => sheetCommand(file, options, workerFile));

@@ -7,7 +7,9 @@ const id = v.pipe(v.string(), v.regex(/^[0-9a-zA-Z-]{1,64}$/));
 
 /** How far a job is. */
 export const jobSchema = v.object({
-  id, kind: v.picklist(['import', 'shapes', 'view']), state: v.picklist(['queued', 'running', 'done', 'failed', 'cancelled']),
+  id,
+  kind: v.picklist(['import', 'shapes', 'view']),
+  state: v.picklist(['queued', 'running', 'done', 'failed', 'cancelled']),
   /** What it is doing, in words; done of of. */
   progress: v.object({ step: v.string(), done: v.number(), of: v.number() }),
   /** A sentence, once failed. */
@@ -18,34 +20,77 @@ export const jobSchema = v.object({
 export type Job = v.InferOutput<typeof jobSchema>;
 
 export const projectSummarySchema = v.object({
-  id, name: v.string(), fileName: v.string(), revision: v.string(), parts: v.number(), leafOccurrences: v.number(), sheets: v.number(), changed: v.string(),
+  id,
+  name: v.string(),
+  fileName: v.string(),
+  revision: v.string(),
+  parts: v.number(),
+  leafOccurrences: v.number(),
+  sheets: v.number(),
+  changed: v.string(),
 });
 export type ProjectSummary = v.InferOutput<typeof projectSummarySchema>;
 
-export const storedDocumentSchema = v.object({ id, kind: v.picklist(documentKinds), version: v.number(), content: v.unknown() });
+export const storedDocumentSchema = v.object({
+  id,
+  kind: v.picklist(documentKinds),
+  version: v.number(),
+  content: v.unknown(),
+});
 export type StoredDocument = v.InferOutput<typeof storedDocumentSchema>;
 
 /** What can be taken back or done again by this session, in words. */
 const historySchema = v.object({ undo: v.nullable(v.string()), redo: v.nullable(v.string()) });
 export type History = v.InferOutput<typeof historySchema>;
 
-const findingSchema = v.object({ code: v.string(), message: v.string(), key: v.optional(v.string()), components: v.optional(v.array(v.string())) });
-const measuredSchema = v.object({ value: v.union([v.string(), v.number(), v.boolean()]), unit: v.optional(v.string()), how: v.string() });
+const findingSchema = v.object({
+  code: v.string(),
+  message: v.string(),
+  key: v.optional(v.string()),
+  components: v.optional(v.array(v.string())),
+});
+const measuredSchema = v.object({
+  value: v.union([v.string(), v.number(), v.boolean()]),
+  unit: v.optional(v.string()),
+  how: v.string(),
+});
 
 /** What is known about the shapes of a project so far. */
 export const shapesSchema = v.object({
   /** The job that still makes some; null when all are made. */
-  job: v.nullable(id), facts: v.record(v.string(), v.object({ sizes: v.record(v.string(), measuredSchema), volume: v.nullable(v.number()) })), findings: v.array(findingSchema),
+  job: v.nullable(id),
+  facts: v.record(
+    v.string(),
+    v.object({ sizes: v.record(v.string(), measuredSchema), volume: v.nullable(v.number()) }),
+  ),
+  findings: v.array(findingSchema),
 });
 export type Shapes = v.InferOutput<typeof shapesSchema>;
 
-export const projectSchema = v.object({ summary: projectSummarySchema, documents: v.array(storedDocumentSchema), history: historySchema, findings: v.array(findingSchema) });
+export const projectSchema = v.object({
+  summary: projectSummarySchema,
+  documents: v.array(storedDocumentSchema),
+  history: historySchema,
+  findings: v.array(findingSchema),
+});
 export type Project = v.InferOutput<typeof projectSchema>;
 
 /** One gesture: commands for one or several documents, all carried out or none. */
 export const gestureSchema = v.object({
-  gesture: id, session: id, label: v.pipe(v.string(), v.maxLength(200)),
-  steps: v.pipe(v.array(v.object({ document: id, version: v.pipe(v.number(), v.integer()), command: v.looseObject({ kind: v.string() }) })), v.minLength(1), v.maxLength(100)),
+  gesture: id,
+  session: id,
+  label: v.pipe(v.string(), v.maxLength(200)),
+  steps: v.pipe(
+    v.array(
+      v.object({
+        document: id,
+        version: v.pipe(v.number(), v.integer()),
+        command: v.looseObject({ kind: v.string() }),
+      }),
+    ),
+    v.minLength(1),
+    v.maxLength(100),
+  ),
 });
 export type Gesture = v.InferOutput<typeof gestureSchema>;
 export const sessionSchema = v.object({ session: id });
@@ -58,22 +103,41 @@ export type Accepted = v.InferOutput<typeof acceptedSchema>;
 export const staleSchema = v.object({
   error: v.string(),
   /** Edits since the version that the gesture was made for, oldest first. */
-  since: v.array(v.object({ document: id, session: id, label: v.string(), command: v.looseObject({ kind: v.string() }) })),
+  since: v.array(
+    v.object({ document: id, session: id, label: v.string(), command: v.looseObject({ kind: v.string() }) }),
+  ),
   documents: v.array(storedDocumentSchema),
 });
 export type Stale = v.InferOutput<typeof staleSchema>;
 
 /** How a structure list is read. */
-export const listMappingSchema = v.object({ headingRow: v.pipe(v.number(), v.integer(), v.minValue(-1)), roles: v.pipe(v.array(v.picklist(columnRoles)), v.maxLength(500)) });
+export const listMappingSchema = v.object({
+  headingRow: v.pipe(v.number(), v.integer(), v.minValue(-1)),
+  roles: v.pipe(v.array(v.picklist(columnRoles)), v.maxLength(500)),
+});
 /** An uploaded list before it is brought in: its first rows, how many there are, and what the headings suggest. */
-export const listPreviewSchema = v.object({ rows: v.array(v.array(v.string())), of: v.number(), mapping: listMappingSchema, /** True where the mapping was used for a list with these headings before. */ remembered: v.boolean() });
+export const listPreviewSchema = v.object({
+  rows: v.array(v.array(v.string())),
+  of: v.number(),
+  mapping: listMappingSchema,
+  /** True where the mapping was used for a list with these headings before. */ remembered: v.boolean(),
+});
 export type ListPreview = v.InferOutput<typeof listPreviewSchema>;
 
 /** Query of a list's import; the mapping as JSON text. */
-export const listImportSchema = v.object({ name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)), mapping: v.pipe(v.string(), v.maxLength(20_000), v.parseJson(), listMappingSchema) });
+export const listImportSchema = v.object({
+  name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)),
+  mapping: v.pipe(v.string(), v.maxLength(20_000), v.parseJson(), listMappingSchema),
+});
 
 /** A new bill: a copy of another one, what a recipe file asks for, or blank with the usual house style. */
-export const newBillSchema = v.object({ name: v.pipe(v.string(), v.trim(), v.minLength(1, 'A bill needs a name.'), v.maxLength(400)), from: v.optional(id), recipe: v.optional(v.unknown()), gesture: id, session: id });
+export const newBillSchema = v.object({
+  name: v.pipe(v.string(), v.trim(), v.minLength(1, 'A bill needs a name.'), v.maxLength(400)),
+  from: v.optional(id),
+  recipe: v.optional(v.unknown()),
+  gesture: id,
+  session: id,
+});
 /** What was made, and what a recipe file names that this machine lacks. */
 export const madeDocumentSchema = v.object({ document: id, missing: v.array(v.string()) });
 /** House styles kept for all projects, and the name of the one that new bills begin with. */

@@ -7,16 +7,27 @@ const PICTURE_PX = 40;
 const NO_SHEET_NAME = /[*?:\\/[\]]/g;
 /** A cell holds no more text (Excel's own limit, kept by other programs too). */
 const LONGEST_TEXT = 32_767;
-const fitting = (text: string): string => (text.length <= LONGEST_TEXT ? text : `${text.slice(0, LONGEST_TEXT - 100)} … (${text.length} characters; whole in CSV or JSON)`);
+const fitting = (text: string): string =>
+  text.length <= LONGEST_TEXT
+    ? text
+    : `${text.slice(0, LONGEST_TEXT - 100)} … (${text.length} characters; whole in CSV or JSON)`;
 
 /**
- * An XLSX workbook of a bill: real numbers and dates, widths, the heading frozen, indented lines as an outline that folds.
+ * An XLSX workbook of a bill: real numbers and dates, widths, the heading frozen, indented lines as an outline that
+ * folds.
  * @param pictures PNG by component index, for the picture columns
  */
-export async function writeBillWorkbook(table: BillTable, name: string, pictures: ReadonlyMap<number, Uint8Array>): Promise<Uint8Array> {
+export async function writeBillWorkbook(
+  table: BillTable,
+  name: string,
+  pictures: ReadonlyMap<number, Uint8Array>,
+): Promise<Uint8Array> {
   const { default: excel } = await import('exceljs');
   const workbook = new excel.Workbook();
-  const sheet = workbook.addWorksheet(name.replace(NO_SHEET_NAME, ' ').trim().slice(0, 31) || 'Bill', { views: [{ state: 'frozen', ySplit: 1 }], properties: { outlineProperties: { summaryBelow: false, summaryRight: false } } as never });
+  const sheet = workbook.addWorksheet(name.replace(NO_SHEET_NAME, ' ').trim().slice(0, 31) || 'Bill', {
+    views: [{ state: 'frozen', ySplit: 1 }],
+    properties: { outlineProperties: { summaryBelow: false, summaryRight: false } } as never,
+  });
   const horizontal = (align: 'left' | 'centre' | 'right') => (align === 'centre' ? 'center' : align);
   sheet.columns = table.columns.map(({ width }) => ({ width }));
   const headings = sheet.addRow(table.columns.map(({ heading }) => heading));
@@ -29,17 +40,28 @@ export async function writeBillWorkbook(table: BillTable, name: string, pictures
     cells.forEach((given, at) => {
       if (!given) return;
       const cell = row.getCell(at + 1);
-      cell.value = given.kind === 'date' ? new Date(`${given.value}T00:00:00Z`) : given.kind === 'text' ? fitting(given.value) : given.value;
+      cell.value =
+        given.kind === 'date'
+          ? new Date(`${given.value}T00:00:00Z`)
+          : given.kind === 'text'
+            ? fitting(given.value)
+            : given.value;
       if (given.kind !== 'text' && given.pattern !== 'General') cell.numFmt = given.pattern;
-      cell.alignment = { horizontal: horizontal(table.columns[at].align), vertical: 'middle', ...(at === 0 && outline > 0 ? { indent: outline } : {}) };
+      cell.alignment = {
+        horizontal: horizontal(table.columns[at].align),
+        vertical: 'middle',
+        ...(at === 0 && outline > 0 ? { indent: outline } : {}),
+      };
     });
     if (kind !== 'row') row.font = { bold: true };
     if (outline > 0) row.outlineLevel = Math.min(DEEPEST_OUTLINE, outline);
     const png = pictures.get(component);
     if (!png || pictureColumns.length === 0) return;
     let image = images.get(component);
-    if (image === undefined) images.set(component, (image = workbook.addImage({ buffer: Buffer.from(png) as never, extension: 'png' })));
-    for (const at of pictureColumns) sheet.addImage(image, { tl: { col: at, row: row.number - 1 }, ext: { width: PICTURE_PX, height: PICTURE_PX } });
+    if (image === undefined)
+      images.set(component, (image = workbook.addImage({ buffer: Buffer.from(png) as never, extension: 'png' })));
+    for (const at of pictureColumns)
+      sheet.addImage(image, { tl: { col: at, row: row.number - 1 }, ext: { width: PICTURE_PX, height: PICTURE_PX } });
     row.height = PICTURE_PX * 0.75 + 2; // points
   });
   return new Uint8Array(await workbook.xlsx.writeBuffer());

@@ -10,10 +10,16 @@ export interface DerivedStore {
 }
 
 /** The user's cache folder; whatever cannot be read or written there is computed again. */
-export function folderStore(folder = join(process.env.XDG_CACHE_HOME || join(homedir(), '.cache'), 'sledgeboard')): DerivedStore {
+export function folderStore(
+  folder = join(process.env.XDG_CACHE_HOME || join(homedir(), '.cache'), 'sledgeboard'),
+): DerivedStore {
   const pathOf = (key: string) => join(folder, createHash('sha256').update(key).digest('hex').slice(0, 40));
   return {
-    get: (key) => readFile(pathOf(key)).then((bytes) => new Uint8Array(bytes), () => null),
+    get: (key) =>
+      readFile(pathOf(key)).then(
+        (bytes) => new Uint8Array(bytes),
+        () => null,
+      ),
     put: async (key, bytes) => {
       try {
         await mkdir(folder, { recursive: true });

@@ -224,7 +224,8 @@ describe('what hangs on shapes', () => {
       for (const [name, value] of Object.entries(wanted))
         expect([number, name, of(number)[name]?.value]).toEqual([number, name, value]);
     }
-    // Left and right of the demo are mirror images; where the shape has a plane of symmetry, they are one shape, turned.
+    // Left and right of the demo are mirror images; where the shape has a plane of symmetry, they are one shape,
+    // turned.
     for (const { code, message } of findings)
       expect([code, /-L” and “.*-R”|-R” and “.*-L”/.test(message)], message).toEqual([code, true]);
     expect(new Set(findings.map(({ code }) => code))).toEqual(new Set(['same-shape', 'mirrored-pair']));

@@ -7,7 +7,15 @@ export { folderStore, memoryStore } from './derived.ts';
 export type { DerivedStore } from './derived.ts';
 export { makeMeshes, makeView, meshKey, shownOccurrences, viewKeys } from './model.ts';
 export type { MadeView, Tools } from './model.ts';
-export { makeShapes, loadMeasures, loadThumbnails, measureShapes, loadShapeFindings, shapeFindingsKey, thumbnailKey } from './shapes.ts';
+export {
+  makeShapes,
+  loadMeasures,
+  loadThumbnails,
+  measureShapes,
+  loadShapeFindings,
+  shapeFindingsKey,
+  thumbnailKey,
+} from './shapes.ts';
 export { drawThumbnail } from './thumbnail.ts';
 export { tessellateSlice } from './tessellate.ts';
 export { sceneToPdf } from './pdf.ts';

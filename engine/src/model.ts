@@ -1,4 +1,12 @@
-import { listOccurrences, hashKey, Refusal, type Assembly, type Finding, type Occurrence, type ShapeKey } from '../../core/src/assembly/index.ts';
+import {
+  listOccurrences,
+  hashKey,
+  Refusal,
+  type Assembly,
+  type Finding,
+  type Occurrence,
+  type ShapeKey,
+} from '../../core/src/assembly/index.ts';
 import { dashedBox } from '../../core/src/geometry/index.ts';
 import { packMesh, unpackSpots, unpackViewLines } from '../../core/src/formats/index.ts';
 import type { Slice } from '../../core/src/step/index.ts';
@@ -20,12 +28,17 @@ export interface Tools {
 export const meshKey = (shape: ShapeKey): string => `mesh ${TESSELLATION_VERSION} ${shape}`;
 
 /**
- * Makes the meshes that the store does not have yet, in parallel. A shape that cannot be made is a finding, never a lost
- * line.
+ * Makes the meshes that the store does not have yet, in parallel. A shape that cannot be made is a finding, never a
+ * lost line.
  * @param onProgress called with how many of all are ready
  * @param whenMade called for every shape whose mesh is stored, before it counts as ready
  */
-export async function makeMeshes({ slices, meshes, assembly }: PackedModel, { pool, store, signal }: Tools, onProgress: (ready: number, of: number) => void = () => {}, whenMade: (shape: ShapeKey) => Promise<void> = async () => {}): Promise<Finding[]> {
+export async function makeMeshes(
+  { slices, meshes, assembly }: PackedModel,
+  { pool, store, signal }: Tools,
+  onProgress: (ready: number, of: number) => void = () => {},
+  whenMade: (shape: ShapeKey) => Promise<void> = async () => {},
+): Promise<Finding[]> {
   const findings: Finding[] = [];
   for (const { key, bytes } of meshes) {
     await store.put(meshKey(key), bytes);
@@ -39,22 +52,32 @@ export async function makeMeshes({ slices, meshes, assembly }: PackedModel, { po
     else {
       const using = assembly.components.filter((component) => component.shape === slice.key);
       const parts = using.map((component) => component.partNumber || component.name);
-      findings.push({ code: 'shape-failed', components: using.map(({ key }) => key), message: `The shape of “${parts.join('”, “')}” could not be made (${failed}); it is counted in the bill and drawn as a dashed box.` });
+      findings.push({
+        code: 'shape-failed',
+        components: using.map(({ key }) => key),
+        message: `The shape of “${parts.join('”, “')}” could not be made (${failed}); it is counted in the bill and drawn as a dashed box.`,
+      });
     }
     onProgress(++ready, slices.length);
   };
   // A few at a time: a large file has thousands, and each that waits holds its text.
   const next = slices.values();
-  await Promise.all(Array.from({ length: AT_ONCE }, async () => {
-    for (const slice of next) await one(slice);
-  }));
+  await Promise.all(
+    Array.from({ length: AT_ONCE }, async () => {
+      for (const slice of next) await one(slice);
+    }),
+  );
   return findings;
 }
 const AT_ONCE = 6;
 
-/** Makes the mesh of a slice unless it is there; where that fails a dashed box stands in for it, and the reason comes back, also the next time. */
+/**
+ * Makes the mesh of a slice unless it is there; where that fails a dashed box stands in for it, and the reason comes
+ * back, also the next time.
+ */
 async function makeMesh(slice: Slice, { pool, store, signal }: Tools): Promise<string | null> {
-  const key = meshKey(slice.key), reasonKey = `stand-in ${key}`;
+  const key = meshKey(slice.key),
+    reasonKey = `stand-in ${key}`;
   if (await store.get(key)) {
     const reason = await store.get(reasonKey);
     return reason ? new TextDecoder().decode(reason) : null;
@@ -72,15 +95,24 @@ async function makeMesh(slice: Slice, { pool, store, signal }: Tools): Promise<s
 }
 
 /** Every occurrence with a shape, in structure order: what occurrence indices of views mean. */
-export const shownOccurrences = (assembly: Assembly): Occurrence[] => listOccurrences(assembly, (index) => assembly.components[index].shape !== null);
+export const shownOccurrences = (assembly: Assembly): Occurrence[] =>
+  listOccurrences(assembly, (index) => assembly.components[index].shape !== null);
 
 export interface MadeView {
   readonly lines: ViewLines;
   readonly spots: Spots;
 }
 
-export function viewKeys(assembly: Assembly, direction: DirectionName, up: UpAxis, hidden: boolean): { lines: string; spots: string } {
-  const shapes = shownOccurrences(assembly).map(({ components, placement }) => `${assembly.components[components[components.length - 1]].shape} ${placement.map((value) => value.toFixed(6)).join(' ')}`);
+export function viewKeys(
+  assembly: Assembly,
+  direction: DirectionName,
+  up: UpAxis,
+  hidden: boolean,
+): { lines: string; spots: string } {
+  const shapes = shownOccurrences(assembly).map(
+    ({ components, placement }) =>
+      `${assembly.components[components[components.length - 1]].shape} ${placement.map((value) => value.toFixed(6)).join(' ')}`,
+  );
   const base = `${VIEW_VERSION} ${TESSELLATION_VERSION} ${direction} ${up} ${hashKey('scene', ...shapes)}`;
   return { lines: `lines ${hidden ? 'all' : 'visible'} ${base}`, spots: `spots ${base}` };
 }
@@ -89,12 +121,20 @@ export function viewKeys(assembly: Assembly, direction: DirectionName, up: UpAxi
  * Lines and leader spots of the whole machine seen from a direction; from the store where it has them.
  * @throws Refusal where the machine has no shape to draw
  */
-export async function makeView(assembly: Assembly, direction: DirectionName, tools: Tools, { up = 'z' as UpAxis, hidden = false } = {}): Promise<MadeView> {
+export async function makeView(
+  assembly: Assembly,
+  direction: DirectionName,
+  tools: Tools,
+  { up = 'z' as UpAxis, hidden = false } = {},
+): Promise<MadeView> {
   const keys = viewKeys(assembly, direction, up, hidden);
   let lines = await tools.store.get(keys.lines);
   let spots = await tools.store.get(keys.spots);
   if (!lines || !spots) {
-    const made = await tools.pool.view({ ...(await sceneFor(assembly, tools.store)), direction, up, hidden }, tools.signal);
+    const made = await tools.pool.view(
+      { ...(await sceneFor(assembly, tools.store)), direction, up, hidden },
+      tools.signal,
+    );
     lines = made.lines;
     spots = made.spots;
     await tools.store.put(keys.lines, lines);
@@ -103,7 +143,10 @@ export async function makeView(assembly: Assembly, direction: DirectionName, too
   return { lines: unpackViewLines(lines), spots: unpackSpots(spots) };
 }
 
-async function sceneFor(assembly: Assembly, store: DerivedStore): Promise<{ meshes: Uint8Array[]; bodies: { mesh: number; placement: readonly number[]; occurrence: number }[] }> {
+async function sceneFor(
+  assembly: Assembly,
+  store: DerivedStore,
+): Promise<{ meshes: Uint8Array[]; bodies: { mesh: number; placement: readonly number[]; occurrence: number }[] }> {
   const shapes = [...new Set(assembly.components.flatMap(({ shape }) => (shape ? [shape] : [])))];
   const meshes: Uint8Array[] = [];
   const meshOf = new Map<ShapeKey, number>();
@@ -115,6 +158,7 @@ async function sceneFor(assembly: Assembly, store: DerivedStore): Promise<{ mesh
     const mesh = meshOf.get(assembly.components[components[components.length - 1]].shape!);
     return mesh === undefined ? [] : [{ mesh, placement, occurrence }];
   });
-  if (bodies.length === 0) throw new Refusal('no-shapes', 'The file has no solid or surface that can be drawn; its bill can still be made.');
+  if (bodies.length === 0)
+    throw new Refusal('no-shapes', 'The file has no solid or surface that can be drawn; its bill can still be made.');
   return { meshes, bodies };
 }

@@ -11,7 +11,10 @@ export const fontFile = (font: number): string => resolveFrom.resolve(letteringF
 /** A sheet as a PDF page of exactly its paper size: vector lines, real text in embedded subset fonts. */
 export async function sceneToPdf(scene: Scene, created = new Date()): Promise<Uint8Array> {
   const doc = new PDFDocument({
-    size: [scene.widthMm * POINTS_PER_MM, scene.heightMm * POINTS_PER_MM], margin: 0, pdfVersion: '1.7', lang: 'en',
+    size: [scene.widthMm * POINTS_PER_MM, scene.heightMm * POINTS_PER_MM],
+    margin: 0,
+    pdfVersion: '1.7',
+    lang: 'en',
     info: { Title: scene.title, Creator: 'Sledgeboard', CreationDate: created },
   });
   const chunks: Uint8Array[] = [];
@@ -31,7 +34,8 @@ function drawMark(doc: PDFKit.PDFDocument, mark: Mark): void {
   switch (mark.kind) {
     case 'stretches': {
       if (mark.ends.length === 0) return;
-      let lastX = NaN, lastY = NaN;
+      let lastX = NaN,
+        lastY = NaN;
       for (let at = 0; at < mark.ends.length; at += 4) {
         if (mark.ends[at] !== lastX || mark.ends[at + 1] !== lastY) doc.moveTo(mark.ends[at], mark.ends[at + 1]);
         doc.lineTo((lastX = mark.ends[at + 2]), (lastY = mark.ends[at + 3]));
@@ -59,7 +63,11 @@ function drawMark(doc: PDFKit.PDFDocument, mark: Mark): void {
 function drawText(doc: PDFKit.PDFDocument, mark: Mark & { kind: 'text' }): void {
   for (const run of mark.runs) {
     if (run.font < 0) {
-      for (const x of run.x) doc.rect(mark.at[0] + x + 0.1 * mark.height, mark.at[1] - mark.height, 0.6 * mark.height, mark.height).lineWidth(mark.height / 12).stroke('#000000');
+      for (const x of run.x)
+        doc
+          .rect(mark.at[0] + x + 0.1 * mark.height, mark.at[1] - mark.height, 0.6 * mark.height, mark.height)
+          .lineWidth(mark.height / 12)
+          .stroke('#000000');
       continue;
     }
     doc.font(fontFile(run.font)).fontSize(bodySize(mark.height)).fillColor('#000000');

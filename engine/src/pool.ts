@@ -7,7 +7,10 @@ import type { Answer, PackedModel, Source, Task, ViewResult, ViewTask } from './
 
 /** Runs dear computations away from the calling thread. */
 export interface Pool {
-  /** Structure, slices and meshes of a file of any kind that can be brought in. Rejects with a Refusal where it cannot be taken. */
+  /**
+   * Structure, slices and meshes of a file of any kind that can be brought in. Rejects with a Refusal where it cannot
+   * be taken.
+   */
   readonly read: (source: Source, signal?: AbortSignal) => Promise<PackedModel>;
   /** Rows of a structure list (CSV, TSV, or the first sheet of a workbook). Rejects with a Refusal. */
   readonly table: (source: Source) => Promise<Table>;
@@ -28,7 +31,12 @@ const IDLE = 5000;
 
 /** @param workerFile the bundled worker.ts */
 export function startPool(workerFile: string): Pool {
-  const pool = new Piscina({ filename: workerFile, minThreads: 0, maxThreads: Math.max(1, availableParallelism()), idleTimeout: IDLE });
+  const pool = new Piscina({
+    filename: workerFile,
+    minThreads: 0,
+    maxThreads: Math.max(1, availableParallelism()),
+    idleTimeout: IDLE,
+  });
   const ask = async <Content>(task: Task, signal?: AbortSignal): Promise<Content> => {
     const answer = (await pool.run(task, signal ? { signal } : {})) as Answer<Content>;
     if (!answer.ok) throw new Refusal(answer.code, answer.message);
@@ -39,7 +47,9 @@ export function startPool(workerFile: string): Pool {
     table: (source) => ask({ kind: 'table', source }),
     tessellate: (text, diagonalMm, signal) => {
       const limit = AbortSignal.timeout(SLICE_LIMIT);
-      return pool.run({ kind: 'tessellate', text, diagonalMm } satisfies Task, { signal: signal ? AbortSignal.any([signal, limit]) : limit });
+      return pool.run({ kind: 'tessellate', text, diagonalMm } satisfies Task, {
+        signal: signal ? AbortSignal.any([signal, limit]) : limit,
+      });
     },
     measure: (mesh, signal) => pool.run({ kind: 'measure', mesh } satisfies Task, signal ? { signal } : {}),
     thumbnail: (mesh, signal) => pool.run({ kind: 'thumbnail', mesh } satisfies Task, signal ? { signal } : {}),

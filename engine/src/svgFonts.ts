@@ -5,10 +5,18 @@ import { fontFile } from './pdf.ts';
 
 /** `@font-face` rules with the fonts that a scene uses inside, so that the SVG looks alike wherever it is opened. */
 export async function embeddedFonts(scene: Scene): Promise<{ css: string }> {
-  const used = new Set(scene.marks.flatMap((mark) => (mark.kind === 'text' ? mark.runs.map((run) => run.font) : [])).filter((font) => font >= 0));
-  const rules = await Promise.all([...used].sort((a, b) => a - b).map(async (font) => {
-    const data = (await readFile(fontFile(font))).toString('base64');
-    return `@font-face{font-family:"${fontFamily(font)}";font-weight:${letteringFonts[font].weight === 'bold' ? 700 : 400};src:url(data:font/woff;base64,${data}) format("woff")}`;
-  }));
+  const used = new Set(
+    scene.marks
+      .flatMap((mark) => (mark.kind === 'text' ? mark.runs.map((run) => run.font) : []))
+      .filter((font) => font >= 0),
+  );
+  const rules = await Promise.all(
+    [...used]
+      .sort((a, b) => a - b)
+      .map(async (font) => {
+        const data = (await readFile(fontFile(font))).toString('base64');
+        return `@font-face{font-family:"${fontFamily(font)}";font-weight:${letteringFonts[font].weight === 'bold' ? 700 : 400};src:url(data:font/woff;base64,${data}) format("woff")}`;
+      }),
+  );
   return { css: rules.join('') };
 }

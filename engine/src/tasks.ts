@@ -25,7 +25,11 @@ export interface ViewTask {
   readonly kind: 'view';
   readonly meshes: readonly Uint8Array[];
   /** Indices into `meshes`; placements to machine coordinates. */
-  readonly bodies: readonly { readonly mesh: number; readonly placement: readonly number[]; readonly occurrence: number }[];
+  readonly bodies: readonly {
+    readonly mesh: number;
+    readonly placement: readonly number[];
+    readonly occurrence: number;
+  }[];
   readonly direction: DirectionName;
   readonly up: UpAxis;
   /** Whether hidden lines are kept; they are most of the bytes. */
@@ -42,5 +46,6 @@ export interface PackedModel extends Omit<ModelContent, 'meshes'> {
 }
 
 /** A refusal does not survive the way between threads as what it is, so it travels as data. */
-export type Answer<Content> = { readonly ok: true; readonly content: Content } | { readonly ok: false; readonly code: string; readonly message: string };
-
+export type Answer<Content> =
+  | { readonly ok: true; readonly content: Content }
+  | { readonly ok: false; readonly code: string; readonly message: string };

@@ -3,7 +3,10 @@ import { toSrgb, type Mesh } from '../../core/src/geometry/index.ts';
 
 /** Bumped when tessellation changes, so that stored meshes are made anew. Part of a mesh's key. */
 export const TESSELLATION_VERSION = 'occt-import-js 0.0.23/2';
-/** Chord error as a share of the shape's box diagonal, its least value in mm, and the largest turn between facets in radian. */
+/**
+ * Chord error as a share of the shape's box diagonal, its least value in mm, and the largest turn between facets in
+ * radian.
+ */
 const DEFLECTION_SHARE = 0.0005;
 const LEAST_DEFLECTION = 0.005;
 const ANGLE = 0.2;
@@ -23,8 +26,10 @@ export async function tessellateSlice(text: string, diagonalMm: number): Promise
     used = 0;
   }
   const result = (await kernel).ReadStepFile(new TextEncoder().encode(text), {
-    linearUnit: 'millimeter', linearDeflectionType: 'absolute_value',
-    linearDeflection: Math.max(LEAST_DEFLECTION, diagonalMm * DEFLECTION_SHARE), angularDeflection: ANGLE,
+    linearUnit: 'millimeter',
+    linearDeflectionType: 'absolute_value',
+    linearDeflection: Math.max(LEAST_DEFLECTION, diagonalMm * DEFLECTION_SHARE),
+    angularDeflection: ANGLE,
   });
   const meshes = result.success ? result.meshes.filter((mesh) => mesh.index.array.length > 0) : [];
   if (meshes.length === 0) throw new Error('The geometry kernel found no solid or surface in it.');
@@ -35,9 +40,13 @@ export async function tessellateSlice(text: string, diagonalMm: number): Promise
 function joinMeshes(meshes: readonly OcctMesh[]): Mesh {
   const vertexCount = meshes.reduce((sum, mesh) => sum + mesh.attributes.position.array.length, 0);
   const indexCount = meshes.reduce((sum, mesh) => sum + mesh.index.array.length, 0);
-  const positions = new Float64Array(vertexCount), normals = new Float32Array(vertexCount), triangles = new Uint32Array(indexCount);
-  const faceStarts: number[] = [], colours: number[] = [];
-  let vertexAt = 0, indexAt = 0;
+  const positions = new Float64Array(vertexCount),
+    normals = new Float32Array(vertexCount),
+    triangles = new Uint32Array(indexCount);
+  const faceStarts: number[] = [],
+    colours: number[] = [];
+  let vertexAt = 0,
+    indexAt = 0;
   for (const mesh of meshes) {
     positions.set(mesh.attributes.position.array, vertexAt);
     if (mesh.attributes.normal) normals.set(mesh.attributes.normal.array, vertexAt);
@@ -49,8 +58,15 @@ function joinMeshes(meshes: readonly OcctMesh[]): Mesh {
     vertexAt += mesh.attributes.position.array.length;
     indexAt += mesh.index.array.length;
   }
-  return { positions, normals, triangles, faceStarts: Uint32Array.from([...faceStarts, indexCount / 3]), faceColours: Int32Array.from(colours) };
+  return {
+    positions,
+    normals,
+    triangles,
+    faceStarts: Uint32Array.from([...faceStarts, indexCount / 3]),
+    faceColours: Int32Array.from(colours),
+  };
 }
 
 /** The kernel keeps colours linear; files and screens mean sRGB. */
-const packColour = (colour: readonly number[] | null | undefined): number => (colour ? colour.reduce((sum, channel) => sum * 256 + toSrgb(channel), 0) : -1);
+const packColour = (colour: readonly number[] | null | undefined): number =>
+  colour ? colour.reduce((sum, channel) => sum * 256 + toSrgb(channel), 0) : -1;

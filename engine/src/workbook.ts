@@ -11,21 +11,29 @@ const BOUNDS = { bytes: 200_000_000, entries: 5000 };
 export async function readWorkbook(bytes: Uint8Array): Promise<Table> {
   // Unpacked once only to see that it stays in bounds: the library below would unpack whatever it is given.
   const parts = unzipBounded(bytes, () => true, BOUNDS);
-  if (!parts.has('xl/workbook.xml')) throw new Refusal('not-a-workbook', 'The archive is no XLSX workbook. Save the list as XLSX or CSV.');
+  if (!parts.has('xl/workbook.xml'))
+    throw new Refusal('not-a-workbook', 'The archive is no XLSX workbook. Save the list as XLSX or CSV.');
   parts.clear();
   const { default: excel } = await import('exceljs');
   const workbook = new excel.Workbook();
   try {
     await workbook.xlsx.load(Buffer.from(bytes.buffer as ArrayBuffer, bytes.byteOffset, bytes.length) as never);
   } catch (error) {
-    throw new Refusal('not-a-workbook', `The workbook could not be read (${(error as Error).message}). Save the list as CSV and bring that in.`);
+    throw new Refusal(
+      'not-a-workbook',
+      `The workbook could not be read (${(error as Error).message}). Save the list as CSV and bring that in.`,
+    );
   }
   const sheet = workbook.worksheets.find(({ actualRowCount }) => actualRowCount > 0);
   if (!sheet) throw new Refusal('no-products', 'The workbook has no sheet with rows, so there is nothing to list.');
   const rows: string[][] = [];
   sheet.eachRow({ includeEmpty: false }, (row) => {
     const cells: string[] = [];
-    row.eachCell({ includeEmpty: true }, (cell, column) => (cells[column - 1] = cell.isMerged && cell.master !== cell ? '' : cellText(cell.value, cell.text)));
+    row.eachCell(
+      { includeEmpty: true },
+      (cell, column) =>
+        (cells[column - 1] = cell.isMerged && cell.master !== cell ? '' : cellText(cell.value, cell.text)),
+    );
     rows.push(Array.from(cells, (cell) => cell ?? ''));
   });
   return rows;
@@ -33,6 +41,7 @@ export async function readWorkbook(bytes: Uint8Array): Promise<Table> {
 
 function cellText(value: unknown, shown: string): string {
   if (value instanceof Date) return value.toISOString().slice(0, 10);
-  if (value && typeof value === 'object' && 'result' in value) return cellText(value.result, String(value.result ?? ''));
+  if (value && typeof value === 'object' && 'result' in value)
+    return cellText(value.result, String(value.result ?? ''));
   return typeof value === 'number' ? String(value) : (shown ?? '').trim();
 }

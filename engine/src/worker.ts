@@ -18,14 +18,21 @@ async function answer<Content>(work: () => Promise<Content>): Promise<Answer<Con
 }
 
 async function read({ bytes, fileName, mapping }: Source): Promise<PackedModel> {
-  const { assembly, slices, meshes } = await readModel(bytes, fileName, { shapes: true, workbook: readWorkbook, ...(mapping ? { mapping } : {}) });
+  const { assembly, slices, meshes } = await readModel(bytes, fileName, {
+    shapes: true,
+    workbook: readWorkbook,
+    ...(mapping ? { mapping } : {}),
+  });
   return { assembly, slices, meshes: meshes.map(({ key, mesh }) => ({ key, bytes: packMesh(mesh) })) };
 }
 
-const readTable = async ({ bytes, fileName }: Source): Promise<Table> => (/\.xls[xm]$/i.test(fileName) ? readWorkbook(bytes) : parseTable(bytes));
+const readTable = async ({ bytes, fileName }: Source): Promise<Table> =>
+  /\.xls[xm]$/i.test(fileName) ? readWorkbook(bytes) : parseTable(bytes);
 
 /** Entry of the worker pool. */
-export default async function run(task: Task): Promise<Uint8Array | ViewResult | Answer<PackedModel> | Answer<Table> | ShapeMeasurement | Likeness | null> {
+export default async function run(
+  task: Task,
+): Promise<Uint8Array | ViewResult | Answer<PackedModel> | Answer<Table> | ShapeMeasurement | Likeness | null> {
   if (task.kind === 'read') return answer(() => read(task.source));
   if (task.kind === 'table') return answer(() => readTable(task.source));
   if (task.kind === 'tessellate') return packMesh(await tessellateSlice(task.text, task.diagonalMm));
@@ -36,5 +43,8 @@ export default async function run(task: Task): Promise<Uint8Array | ViewResult |
   const bodies = task.bodies.map((body) => ({ ...body, mesh: meshes[body.mesh] }));
   const view = viewPlacement(task.direction, task.up);
   const all = drawView(bodies, view);
-  return { lines: packViewLines(task.hidden ? all : visibleLines(all)), spots: packSpots(findSpots(bodies, view, all)) };
+  return {
+    lines: packViewLines(task.hidden ? all : visibleLines(all)),
+    spots: packSpots(findSpots(bodies, view, all)),
+  };
 }

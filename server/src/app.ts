@@ -31,10 +31,22 @@ class BadRequest extends Error {
 export function makeApp(services: Services): express.Express {
   const app = express();
   app.disable('x-powered-by');
-  app.use(helmet({
-    contentSecurityPolicy: { directives: { defaultSrc: ["'self'"], styleSrc: ["'self'", "'unsafe-inline'"], imgSrc: ["'self'", 'data:', 'blob:'], fontSrc: ["'self'", 'data:'], workerSrc: ["'self'", 'blob:'], connectSrc: ["'self'"], upgradeInsecureRequests: null } },
-    strictTransportSecurity: false,
-  }));
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        directives: {
+          defaultSrc: ["'self'"],
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          fontSrc: ["'self'", 'data:'],
+          workerSrc: ["'self'", 'blob:'],
+          connectSrc: ["'self'"],
+          upgradeInsecureRequests: null,
+        },
+      },
+      strictTransportSecurity: false,
+    }),
+  );
   app.use(onlyFromHere);
   importRoutes(app, services);
   projectRoutes(app, services);
@@ -52,23 +64,29 @@ export function makeApp(services: Services): express.Express {
 function onlyFromHere(request: Request, _: Response, next: NextFunction): void {
   const local = (host: string) => /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/.test(host);
   const { host = '', origin } = request.headers;
-  if (!local(host) || (origin !== undefined && origin !== `http://${host}`)) throw new Forbidden('This program answers only to its own page on this machine.');
+  if (!local(host) || (origin !== undefined && origin !== `http://${host}`))
+    throw new Forbidden('This program answers only to its own page on this machine.');
   next();
 }
 class Forbidden extends Error {
   override readonly name = 'Forbidden';
 }
 
-const sessionOf = (request: Request): string => parse(v.object({ session: v.optional(v.pipe(v.string(), v.maxLength(64)), '') }), request.query).session;
+const sessionOf = (request: Request): string =>
+  parse(v.object({ session: v.optional(v.pipe(v.string(), v.maxLength(64)), '') }), request.query).session;
 
 /** Lists with these headings are read alike. */
-const headingsKey = (table: Table, headingRow: number): string => `list ${createHash('sha256').update(JSON.stringify(table[Math.max(0, headingRow)] ?? [])).digest('hex')}`;
+const headingsKey = (table: Table, headingRow: number): string =>
+  `list ${createHash('sha256')
+    .update(JSON.stringify(table[Math.max(0, headingRow)] ?? []))
+    .digest('hex')}`;
 
 function importRoutes(app: express.Express, { database, blobs, jobs, pool }: Services): void {
   app.post('/api/imports', async (request, response) => {
     const { name } = parse(v.object({ name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)) }), request.query);
     const bytes = await readBody(request);
-    if (bytes.length === 0) throw new BadRequest(`“${name}” is empty (0 bytes). Export it again and check that it was copied whole.`);
+    if (bytes.length === 0)
+      throw new BadRequest(`“${name}” is empty (0 bytes). Export it again and check that it was copied whole.`);
     const fileBlob = fileKey(bytes);
     await blobs.put(fileBlob, bytes);
     const id = await jobs.add('import', { fileName: name, fileBlob, finished: false } satisfies ImportPayload);
@@ -81,7 +99,12 @@ function importRoutes(app: express.Express, { database, blobs, jobs, pool }: Ser
     const proposed = proposeMapping(table);
     const known = await recall(database, headingsKey(table, proposed.headingRow));
     const mapping = v.safeParse(api.listMappingSchema, known);
-    response.json({ rows: table.slice(0, PREVIEW_ROWS).map((row) => [...row]), of: table.length, mapping: mapping.success ? mapping.output : { ...proposed, roles: [...proposed.roles] }, remembered: mapping.success } satisfies ListPreview);
+    response.json({
+      rows: table.slice(0, PREVIEW_ROWS).map((row) => [...row]),
+      of: table.length,
+      mapping: mapping.success ? mapping.output : { ...proposed, roles: [...proposed.roles] },
+      remembered: mapping.success,
+    } satisfies ListPreview);
   });
   // The list comes a second time with its mapping: nothing is stored for one that the drafter only looked at.
   app.post('/api/lists/import', async (request, response) => {
@@ -92,7 +115,14 @@ function importRoutes(app: express.Express, { database, blobs, jobs, pool }: Ser
     const file = fileKey(bytes);
     await blobs.put(file, bytes);
     await remember(database, headingsKey(await pool.table({ bytes, fileName: name }), mapping.headingRow), mapping);
-    response.status(202).json({ job: await jobs.add('import', { fileName: name, fileBlob: file, finished: false, mapping } satisfies ImportPayload) });
+    response.status(202).json({
+      job: await jobs.add('import', {
+        fileName: name,
+        fileBlob: file,
+        finished: false,
+        mapping,
+      } satisfies ImportPayload),
+    });
   });
   app.get('/api/jobs/:id', async (request, response) => {
     const job = await jobs.find(param(request, 'id'));
@@ -104,9 +134,13 @@ function importRoutes(app: express.Express, { database, blobs, jobs, pool }: Ser
     response.json({});
   });
   app.get('/api/jobs/:id/events', async (request, response) => {
-    response.writeHead(200, { 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', Connection: 'keep-alive' });
+    response.writeHead(200, {
+      'Content-Type': 'text/event-stream',
+      'Cache-Control': 'no-store',
+      Connection: 'keep-alive',
+    });
     let last = '';
-    for (let open = true; open && !request.destroyed; ) {
+    for (let open = true; open && !request.destroyed;) {
       const job = await jobs.find(param(request, 'id'));
       const text = JSON.stringify(job);
       if (text !== last) response.write(`data: ${(last = text)}\n\n`);
@@ -122,7 +156,8 @@ async function readBody(request: Request): Promise<Uint8Array> {
   let size = 0;
   for await (const chunk of request as AsyncIterable<Buffer>) {
     size += chunk.length;
-    if (size > MAX_FILE) throw new TooLarge(`The file is larger than ${MAX_FILE / 1024 / 1024} MB; that is more than can be read.`);
+    if (size > MAX_FILE)
+      throw new TooLarge(`The file is larger than ${MAX_FILE / 1024 / 1024} MB; that is more than can be read.`);
     chunks.push(chunk);
   }
   const whole = Buffer.concat(chunks);
@@ -135,25 +170,56 @@ class TooLarge extends Error {
 function projectRoutes(app: express.Express, { database, blobs, jobs }: Services): void {
   const json = express.json({ limit: MAX_JSON });
   app.get('/api/projects', async (_, response) => void response.json(await listProjects(database)));
-  app.get('/api/projects/:id', async (request, response) => void response.json(await loadProject(database, blobs, param(request, 'id'), sessionOf(request))));
+  app.get(
+    '/api/projects/:id',
+    async (request, response) =>
+      void response.json(await loadProject(database, blobs, param(request, 'id'), sessionOf(request))),
+  );
   app.delete('/api/projects/:id', async (request, response) => {
     await deleteProject(database, param(request, 'id'));
     response.json({});
   });
-  app.post('/api/projects/:id/edits', json, async (request, response) => void response.json(await applyGesture(database, param(request, 'id'), parse(api.gestureSchema, request.body))));
+  app.post(
+    '/api/projects/:id/edits',
+    json,
+    async (request, response) =>
+      void response.json(await applyGesture(database, param(request, 'id'), parse(api.gestureSchema, request.body))),
+  );
   for (const mode of ['undo', 'redo'] as const) {
-    app.post(`/api/projects/:id/${mode}`, json, async (request, response) =>
-      void response.json(await stepBack(database, param(request, 'id'), parse(api.sessionSchema, request.body).session, mode, randomUUID())));
+    app.post(
+      `/api/projects/:id/${mode}`,
+      json,
+      async (request, response) =>
+        void response.json(
+          await stepBack(
+            database,
+            param(request, 'id'),
+            parse(api.sessionSchema, request.body).session,
+            mode,
+            randomUUID(),
+          ),
+        ),
+    );
   }
-  app.get('/api/projects/:id/assembly', async (request, response) => void response.json(await loadAssembly(database, blobs, param(request, 'id'))));
+  app.get(
+    '/api/projects/:id/assembly',
+    async (request, response) => void response.json(await loadAssembly(database, blobs, param(request, 'id'))),
+  );
   app.get('/api/projects/:id/shapes', async (request, response) => {
     const project = param(request, 'id');
     const assembly = await loadAssembly(database, blobs, project);
     const complete = await shapesComplete(assembly, blobs);
     const measures = await loadMeasures(assembly, { store: blobs });
-    const [running] = (await database.query("SELECT id FROM job WHERE kind = 'shapes' AND state IN ('queued', 'running') AND payload LIKE ? LIMIT 1", [`%${project}%`])) as { id: string }[];
-    const job = complete ? null : running?.id ?? (await jobs.add('shapes', { project } satisfies ShapesPayload));
-    response.json({ job, facts: Object.fromEntries([...measures].map(([shape, { sizes, volume }]) => [shape, { sizes, volume }])), findings: await loadShapeFindings(assembly, { store: blobs }) });
+    const [running] = (await database.query(
+      "SELECT id FROM job WHERE kind = 'shapes' AND state IN ('queued', 'running') AND payload LIKE ? LIMIT 1",
+      [`%${project}%`],
+    )) as { id: string }[];
+    const job = complete ? null : (running?.id ?? (await jobs.add('shapes', { project } satisfies ShapesPayload)));
+    response.json({
+      job,
+      facts: Object.fromEntries([...measures].map(([shape, { sizes, volume }]) => [shape, { sizes, volume }])),
+      findings: await loadShapeFindings(assembly, { store: blobs }),
+    });
   });
   app.get('/api/thumbnails/:shape', async (request, response) => {
     const bytes = await blobs.get(thumbnailKey(param(request, 'shape') as ShapeKey));
@@ -167,7 +233,10 @@ function projectRoutes(app: express.Express, { database, blobs, jobs }: Services
     sendBytes(response, bytes);
   });
   app.get('/api/projects/:id/views/:direction/:what', async (request, response) => {
-    const { direction, what } = parse(v.object({ id: v.string(), direction: v.picklist(directionNames), what: v.picklist(['lines', 'spots']) }), request.params);
+    const { direction, what } = parse(
+      v.object({ id: v.string(), direction: v.picklist(directionNames), what: v.picklist(['lines', 'spots']) }),
+      request.params,
+    );
     const { assembly } = await loadEdited(database, blobs, param(request, 'id'));
     const keys = viewKeys(assembly, direction, 'z', false);
     const [bytes, other] = [await blobs.get(keys[what]), await blobs.get(keys[what === 'lines' ? 'spots' : 'lines'])];
@@ -185,7 +254,9 @@ const sendBytes = (response: Response, bytes: Uint8Array): void => {
 function billRoutes(app: express.Express, { database, blobs }: Services): void {
   const json = express.json({ limit: MAX_JSON });
   app.post('/api/projects/:id/bills', json, async (request, response) => {
-    response.status(201).json(await addBill(database, blobs, param(request, 'id'), parse(api.newBillSchema, request.body)));
+    response
+      .status(201)
+      .json(await addBill(database, blobs, param(request, 'id'), parse(api.newBillSchema, request.body)));
   });
   app.get('/api/styles', async (_, response) => void response.json(await listStyles(database)));
   app.put('/api/styles', json, async (request, response) => {
@@ -213,18 +284,45 @@ function pageRoutes(app: express.Express, folder: string): void {
   });
 }
 
-const STATUS: Readonly<Record<string, number>> = { NotFound: 404, Forbidden: 403, BadRequest: 400, TooLarge: 413, EditRefused: 422, Refusal: 422 };
+const STATUS: Readonly<Record<string, number>> = {
+  NotFound: 404,
+  Forbidden: 403,
+  BadRequest: 400,
+  TooLarge: 413,
+  EditRefused: 422,
+  Refusal: 422,
+};
 
 // Express knows an error handler by its four parameters.
-function answerError(error: Error & { status?: number; type?: string }, _: Request, response: Response, next: NextFunction): void {
+function answerError(
+  error: Error & { status?: number; type?: string },
+  _: Request,
+  response: Response,
+  next: NextFunction,
+): void {
   if (response.headersSent) return next(error);
   if (error instanceof EditConflict) return void response.status(409).json(error.stale);
   if (error instanceof v.ValiError) {
     const [issue] = error.issues as v.BaseIssue<unknown>[];
-    return void response.status(400).json({ error: `What was sent is not as expected${issue ? ` at ${v.getDotPath(issue) ?? 'its top'}: ${issue.message}` : ''}.` });
+    return void response.status(400).json({
+      error: `What was sent is not as expected${issue ? ` at ${v.getDotPath(issue) ?? 'its top'}: ${issue.message}` : ''}.`,
+    });
   }
-  const known = error instanceof Refusal || error instanceof NotFound || error instanceof EditRefused ? STATUS[error.name] : STATUS[error.name] ?? (error.status && error.status < 500 ? error.status : undefined);
-  if (known) return void response.status(known).json({ error: error.type === 'entity.parse.failed' ? 'What was sent is no JSON.' : error.type === 'entity.too.large' ? 'What was sent is too large.' : error.message });
+  const known =
+    error instanceof Refusal || error instanceof NotFound || error instanceof EditRefused
+      ? STATUS[error.name]
+      : (STATUS[error.name] ?? (error.status && error.status < 500 ? error.status : undefined));
+  if (known)
+    return void response.status(known).json({
+      error:
+        error.type === 'entity.parse.failed'
+          ? 'What was sent is no JSON.'
+          : error.type === 'entity.too.large'
+            ? 'What was sent is too large.'
+            : error.message,
+    });
   console.error(error);
-  response.status(500).json({ error: 'Something went wrong in the program; what you did last may not be kept. Reload the page and look.' });
+  response.status(500).json({
+    error: 'Something went wrong in the program; what you did last may not be kept. Reload the page and look.',
+  });
 }

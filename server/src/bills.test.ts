@@ -61,7 +61,11 @@ const edit = (document: string, version: number, command: unknown) =>
     steps: [{ document, version, command }],
   });
 const addBill = (body: { name: string; from?: string; recipe?: unknown; gesture?: string }) =>
-  call<{ document: string; missing: string[]; error: string }>(`/api/projects/${project}/bills`, 'POST', { gesture: `g${++gesture}`, session: 'one', ...body });
+  call<{ document: string; missing: string[]; error: string }>(`/api/projects/${project}/bills`, 'POST', {
+    gesture: `g${++gesture}`,
+    session: 'one',
+    ...body,
+  });
 const step = (mode: 'undo' | 'redo') => call(`/api/projects/${project}/${mode}`, 'POST', { session: 'one' });
 const csv = async (id: string) =>
   (await call<string>(`/api/projects/${project}/bills/${id}/csv`)).body.replace('\ufeff', '').trim().split('\r\n');
@@ -102,7 +106,10 @@ describe('several bills', () => {
     await step('redo');
     expect(await isThere()).toBe(true);
     await edit(made.id, (await bills()).find(({ id }) => id === made.id)!.version, { kind: 'setAway', away: true });
-    expect([await isThere(), (await call(`/api/projects/${project}/bills/${made.id}/csv`)).status]).toEqual([false, 404]);
+    expect([await isThere(), (await call(`/api/projects/${project}/bills/${made.id}/csv`)).status]).toEqual([
+      false,
+      404,
+    ]);
     await step('undo');
     expect((await bills()).find(({ id }) => id === made.id)!.content).toEqual(made.content);
   });
@@ -126,22 +133,39 @@ describe('several bills', () => {
     const recipe = (await call<Record<string, unknown>>(`/api/projects/${project}/bills/${first.id}/recipe`)).body;
     expect(recipe).toMatchObject({ kind: 'sledgeboard recipe', version: 1, name: 'Drawing list' });
     const { body } = await addBill({ name: 'Again', recipe: { ...recipe, apart: { 'X-99': 'apart' } } });
-    expect(body.missing).toEqual(['The recipe names “X-99”, which this file does not have; what it says of it is passed over.']);
+    expect(body.missing).toEqual([
+      'The recipe names “X-99”, which this file does not have; what it says of it is passed over.',
+    ]);
     expect(await csv(body.document)).toEqual(await csv(first.id));
-    expect(await addBill({ name: 'Wrong', recipe: { columns: [{ source: 'colour of the sky' }] } })).toMatchObject({ status: 422, body: { error: 'The recipe\'s columns name “colour of the sky”, but no column or property is called so in this file.' } });
+    expect(await addBill({ name: 'Wrong', recipe: { columns: [{ source: 'colour of the sky' }] } })).toMatchObject({
+      status: 422,
+      body: {
+        error: "The recipe's columns name “colour of the sky”, but no column or property is called so in this file.",
+      },
+    });
     expect(await addBill({ name: 'Wrong', recipe: { depth: 'flat' } })).toMatchObject({ status: 400 });
   });
   test('the list as JSON and as a workbook', async () => {
     const [first] = await bills();
-    const { body } = await call<{ columns: { heading: string }[]; rows: { cells: string[] }[] }>(`/api/projects/${project}/bills/${first.id}/json`);
-    expect([body.columns.map(({ heading }) => heading).join(), ...body.rows.map(({ cells }) => cells.join())]).toEqual(await csv(first.id));
-    await edit(first.id, first.version, { kind: 'addColumn', at: 0, column: { id: 'picture', source: 'picture', heading: 'Picture' } });
+    const { body } = await call<{ columns: { heading: string }[]; rows: { cells: string[] }[] }>(
+      `/api/projects/${project}/bills/${first.id}/json`,
+    );
+    expect([body.columns.map(({ heading }) => heading).join(), ...body.rows.map(({ cells }) => cells.join())]).toEqual(
+      await csv(first.id),
+    );
+    await edit(first.id, first.version, {
+      kind: 'addColumn',
+      at: 0,
+      column: { id: 'picture', source: 'picture', heading: 'Picture' },
+    });
     const bytes = await (await fetch(`${server.url}/api/projects/${project}/bills/${first.id}/xlsx`)).arrayBuffer();
     const workbook = new excel.Workbook();
     await workbook.xlsx.load(bytes);
     const [sheet] = workbook.worksheets;
     expect(sheet.name).toBe('Drawing list');
-    expect([2, 3, 4].map((row) => [2, 3, 4].map((column) => sheet.getRow(row).getCell(column).value))).toEqual(body.rows.map(({ cells: [item, quantity, number] }) => [Number(item), Number(quantity), number]));
+    expect([2, 3, 4].map((row) => [2, 3, 4].map((column) => sheet.getRow(row).getCell(column).value))).toEqual(
+      body.rows.map(({ cells: [item, quantity, number] }) => [Number(item), Number(quantity), number]),
+    );
     expect(sheet.getImages()).toHaveLength(3);
   });
   test.each([
@@ -184,8 +208,12 @@ describe('several bills', () => {
 });
 
 test('a sheet shows the bill that it names, and the drawing’s list once that is away', async () => {
-  const sheetOf = async () => (await call<Project>(`/api/projects/${project}?session=one`)).body.documents.find(({ kind }) => kind === 'sheet')!;
-  const { body } = await addBill({ name: 'Plates', recipe: { columns: [{ source: 'name', heading: 'Plate or bolt' }], recipe: { depth: 'parts-only' } } });
+  const sheetOf = async () =>
+    (await call<Project>(`/api/projects/${project}?session=one`)).body.documents.find(({ kind }) => kind === 'sheet')!;
+  const { body } = await addBill({
+    name: 'Plates',
+    recipe: { columns: [{ source: 'name', heading: 'Plate or bolt' }], recipe: { depth: 'parts-only' } },
+  });
   const sheet = await sheetOf();
   await edit(sheet.id, sheet.version, { kind: 'setTable', table: { place: 'title-block' } });
   await edit(sheet.id, sheet.version + 1, { kind: 'setBill', bill: body.document });

@@ -10,7 +10,8 @@ export interface BlobStore extends DerivedStore {
 }
 
 /** Keys may be long; the row's id is their hash, with a readable beginning. */
-export const blobId = (key: string): string => `${key.slice(0, 40).replace(/[^a-zA-Z0-9]+/g, '-')} ${createHash('sha256').update(key).digest('hex').slice(0, 40)}`;
+export const blobId = (key: string): string =>
+  `${key.slice(0, 40).replace(/[^a-zA-Z0-9]+/g, '-')} ${createHash('sha256').update(key).digest('hex').slice(0, 40)}`;
 
 export function blobStore(database: DataSource): BlobStore {
   return {
@@ -21,7 +22,10 @@ export function blobStore(database: DataSource): BlobStore {
       const bytes = new Uint8Array(Number(found.size));
       let at = 0;
       for (let part = 0; at < bytes.length; part++) {
-        const [chunk] = (await database.query('SELECT bytes FROM blob_chunk WHERE `blob` = ? AND part = ?', [id, part])) as { bytes: Buffer }[];
+        const [chunk] = (await database.query('SELECT bytes FROM blob_chunk WHERE `blob` = ? AND part = ?', [
+          id,
+          part,
+        ])) as { bytes: Buffer }[];
         if (!chunk) return null; // written by a server that was killed half-way; it is made again
         bytes.set(chunk.bytes, at);
         at += chunk.bytes.length;
@@ -34,9 +38,17 @@ export function blobStore(database: DataSource): BlobStore {
       await database.transaction(async (manager) => {
         const [known] = (await manager.query('SELECT id FROM `blob` WHERE id = ?', [id])) as unknown[];
         if (known) return;
-        await manager.query('INSERT IGNORE INTO `blob` (id, size, created) VALUES (?, ?, ?)', [id, bytes.length, new Date()]);
+        await manager.query('INSERT IGNORE INTO `blob` (id, size, created) VALUES (?, ?, ?)', [
+          id,
+          bytes.length,
+          new Date(),
+        ]);
         for (let at = 0, part = 0; at < bytes.length; at += CHUNK, part++) {
-          await manager.query('INSERT IGNORE INTO blob_chunk (`blob`, part, bytes) VALUES (?, ?, ?)', [id, part, Buffer.from(bytes.subarray(at, at + CHUNK))]);
+          await manager.query('INSERT IGNORE INTO blob_chunk (`blob`, part, bytes) VALUES (?, ?, ?)', [
+            id,
+            part,
+            Buffer.from(bytes.subarray(at, at + CHUNK)),
+          ]);
         }
       });
     },

@@ -11,15 +11,27 @@ import { Second1764300000000 } from './migrations/second.ts';
  */
 export async function openDatabase(url: string): Promise<DataSource> {
   const source = new DataSource({
-    type: 'mariadb', url, entities, migrations: [First1764000000000, Second1764300000000], synchronize: false, migrationsRun: true, migrationsTransactionMode: 'each',
-    charset: 'utf8mb4', timezone: 'Z', bigNumberStrings: false, poolSize: 8,
+    type: 'mariadb',
+    url,
+    entities,
+    migrations: [First1764000000000, Second1764300000000],
+    synchronize: false,
+    migrationsRun: true,
+    migrationsTransactionMode: 'each',
+    charset: 'utf8mb4',
+    timezone: 'Z',
+    bigNumberStrings: false,
+    poolSize: 8,
   });
   return source.initialize();
 }
 
 const RETRIED = new Set(['ER_LOCK_DEADLOCK', 'ER_LOCK_WAIT_TIMEOUT', 'ER_CHECKREAD']);
 
-/** Runs a piece of work again where the database asks for it: deadlock, or a conflict found when a cluster certifies it. */
+/**
+ * Runs a piece of work again where the database asks for it: deadlock, or a conflict found when a cluster certifies
+ * it.
+ */
 export async function withRetry<Result>(work: () => Promise<Result>, tries = 5): Promise<Result> {
   for (let attempt = 1; ; attempt++) {
     try {

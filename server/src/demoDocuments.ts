@@ -6,11 +6,17 @@ import { newBill, type BillDocument, type ComponentEdits } from '../../core/src/
 
 /** The demo sledge is built with a long mast, or with a short one that has no upper tube. */
 export function mastVariants({ components }: Assembly): ComponentEdits['variants'] {
-  const keysOf = (...numbers: string[]) => components.filter(({ partNumber }) => numbers.includes(partNumber)).map(({ key }) => key);
+  const keysOf = (...numbers: string[]) =>
+    components.filter(({ partNumber }) => numbers.includes(partNumber)).map(({ key }) => key);
   const variant = { withoutPlaces: [], exchanged: {}, typed: {} };
   return {
     'long-mast': { ...variant, name: 'Long mast', without: [] },
-    'short-mast': { ...variant, name: 'Short mast', without: keysOf('SL-3122'), typed: Object.fromEntries(keysOf('SL-3000').map((key) => [key, { Name: { value: 'Drill mast, short' } }])) },
+    'short-mast': {
+      ...variant,
+      name: 'Short mast',
+      without: keysOf('SL-3122'),
+      typed: Object.fromEntries(keysOf('SL-3000').map((key) => [key, { Name: { value: 'Drill mast, short' } }])),
+    },
   };
 }
 
@@ -19,7 +25,10 @@ export function buyersList(assembly: Assembly, treatments: readonly (Treatment |
   const columns = [...defaultColumns(assembly), newColumn('massEach'), { ...newColumn('massTotal'), total: true }];
   const bill = newBill(assembly, 'Buyer’s list', columns);
   const recipe: BillDocument['recipe'] = {
-    ...bill.recipe, filter: { holds: 'all', of: [{ source: 'source', comparison: 'is', operand: 'bought' }] }, groups: [{ source: 'property:Material', subtotal: true }], sort: [{ source: 'name' }],
+    ...bill.recipe,
+    filter: { holds: 'all', of: [{ source: 'source', comparison: 'is', operand: 'bought' }] },
+    groups: [{ source: 'property:Material', subtotal: true }],
+    sort: [{ source: 'name' }],
   };
   return { ...bill, recipe, ledger: firstNumbers(makeBill(assembly, recipe, { treatments, ledger: {} }, { columns })) };
 }

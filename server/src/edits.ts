@@ -1,6 +1,20 @@
 import type { DataSource, EntityManager } from 'typeorm';
-import { parseCommand, parseDocument, type Accepted, type Gesture, type History, type Stale } from '../../contract/src/index.ts';
-import { applyCommand, overlap, touches, type Command, type DocumentKind, type ProjectDocument } from '../../core/src/documents/index.ts';
+import {
+  parseCommand,
+  parseDocument,
+  type Accepted,
+  type Gesture,
+  type History,
+  type Stale,
+} from '../../contract/src/index.ts';
+import {
+  applyCommand,
+  overlap,
+  touches,
+  type Command,
+  type DocumentKind,
+  type ProjectDocument,
+} from '../../core/src/documents/index.ts';
 import { withRetry } from './database.ts';
 import type { DocumentRow, EditRow } from './entities.ts';
 
@@ -28,25 +42,51 @@ interface Step {
  * @throws EditRefused where a command cannot be carried out
  */
 export function applyGesture(database: DataSource, project: string, gesture: Gesture): Promise<Accepted> {
-  return withRetry(() => database.transaction(async (manager) => {
-    const [done] = (await manager.query('SELECT id FROM edit WHERE project = ? AND gesture = ? LIMIT 1', [project, gesture.gesture])) as unknown[];
-    // A repeated request (the answer got lost on the way) is answered, not carried out again.
-    const documents = done ? await documentsOf(manager, project, gesture.steps.map(({ document }) => document))
-      : await applySteps(manager, project, gesture.steps, { gesture: gesture.gesture, session: gesture.session, label: gesture.label, mode: 'do', undoes: null });
-    return { documents, history: await historyOf(manager, project, gesture.session) };
-  }));
+  return withRetry(() =>
+    database.transaction(async (manager) => {
+      const [done] = (await manager.query('SELECT id FROM edit WHERE project = ? AND gesture = ? LIMIT 1', [
+        project,
+        gesture.gesture,
+      ])) as unknown[];
+      // A repeated request (the answer got lost on the way) is answered, not carried out again.
+      const documents = done
+        ? await documentsOf(
+            manager,
+            project,
+            gesture.steps.map(({ document }) => document),
+          )
+        : await applySteps(manager, project, gesture.steps, {
+            gesture: gesture.gesture,
+            session: gesture.session,
+            label: gesture.label,
+            mode: 'do',
+            undoes: null,
+          });
+      return { documents, history: await historyOf(manager, project, gesture.session) };
+    }),
+  );
 }
 
-async function applySteps(manager: EntityManager, project: string, steps: readonly Step[], meta: Pick<EditRow, 'gesture' | 'session' | 'label' | 'mode' | 'undoes'>): Promise<Accepted['documents']> {
+async function applySteps(
+  manager: EntityManager,
+  project: string,
+  steps: readonly Step[],
+  meta: Pick<EditRow, 'gesture' | 'session' | 'label' | 'mode' | 'undoes'>,
+): Promise<Accepted['documents']> {
   const open = new Map<string, { row: DocumentRow; content: ProjectDocument; version: number }>();
-  for (const id of [...new Set(steps.map(({ document }) => document))].sort()) { // one order for all: no deadlock between two gestures
-    const [row] = (await manager.query('SELECT * FROM document WHERE id = ? AND project = ? FOR UPDATE', [id, project])) as DocumentRow[];
+  for (const id of [...new Set(steps.map(({ document }) => document))].sort()) {
+    // one order for all: no deadlock between two gestures
+    const [row] = (await manager.query('SELECT * FROM document WHERE id = ? AND project = ? FOR UPDATE', [
+      id,
+      project,
+    ])) as DocumentRow[];
     if (!row) throw new EditRefused('The document is no longer in this project.');
     open.set(id, { row, content: parseDocument(row.kind, JSON.parse(row.content)), version: row.version });
   }
   for (const step of steps) {
     const { row } = open.get(step.document)!;
-    if (step.version !== null && step.version !== row.version) throw new EditConflict(await staleAnswer(manager, project, steps));
+    if (step.version !== null && step.version !== row.version)
+      throw new EditConflict(await staleAnswer(manager, project, steps));
   }
   const now = new Date();
   for (const step of steps) {
@@ -54,42 +94,105 @@ async function applySteps(manager: EntityManager, project: string, steps: readon
     const command = parseCommand(document.row.kind, step.command);
     const applied = applyCommand(document.row.kind, document.content, command);
     if (!applied.ok) throw new EditRefused(applied.reason);
-    if (command.kind === 'setAway' && command.away && (await isDrawingsList(manager, project, step.document))) throw new EditRefused('The first bill is the drawing’s list: sheets and balloons show its numbers, so it stays.');
+    if (command.kind === 'setAway' && command.away && (await isDrawingsList(manager, project, step.document)))
+      throw new EditRefused('The first bill is the drawing’s list: sheets and balloons show its numbers, so it stays.');
     await manager.query(
       'INSERT INTO edit (project, gesture, session, document, fromVersion, label, command, inverse, mode, undoes, made) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
-      [project, meta.gesture, meta.session, step.document, document.version, meta.label, JSON.stringify(command), JSON.stringify(applied.inverse), meta.mode, meta.undoes, now]);
+      [
+        project,
+        meta.gesture,
+        meta.session,
+        step.document,
+        document.version,
+        meta.label,
+        JSON.stringify(command),
+        JSON.stringify(applied.inverse),
+        meta.mode,
+        meta.undoes,
+        now,
+      ],
+    );
     document.content = applied.document;
     document.version++;
   }
-  for (const [id, { content, version }] of open) await manager.query('UPDATE document SET content = ?, version = ? WHERE id = ?', [JSON.stringify(content), version, id]);
+  for (const [id, { content, version }] of open)
+    await manager.query('UPDATE document SET content = ?, version = ? WHERE id = ?', [
+      JSON.stringify(content),
+      version,
+      id,
+    ]);
   await manager.query('UPDATE project SET changed = ? WHERE id = ?', [now, project]);
   return [...open].map(([id, { row, content, version }]) => ({ id, kind: row.kind, version, content }));
 }
 
 const isDrawingsList = async (manager: EntityManager, project: string, document: string): Promise<boolean> =>
-  ((await manager.query("SELECT id FROM document WHERE project = ? AND kind = 'bill' ORDER BY position, id LIMIT 1", [project])) as { id: string }[])[0]?.id === document;
+  (
+    (await manager.query("SELECT id FROM document WHERE project = ? AND kind = 'bill' ORDER BY position, id LIMIT 1", [
+      project,
+    ])) as { id: string }[]
+  )[0]?.id === document;
 
-async function documentsOf(manager: EntityManager, project: string, ids: readonly string[]): Promise<Accepted['documents']> {
-  const rows = (await manager.query('SELECT * FROM document WHERE project = ? AND id IN (?)', [project, [...ids]])) as DocumentRow[];
-  return rows.map((row) => ({ id: row.id, kind: row.kind, version: row.version, content: parseDocument(row.kind, JSON.parse(row.content)) }));
+async function documentsOf(
+  manager: EntityManager,
+  project: string,
+  ids: readonly string[],
+): Promise<Accepted['documents']> {
+  const rows = (await manager.query('SELECT * FROM document WHERE project = ? AND id IN (?)', [
+    project,
+    [...ids],
+  ])) as DocumentRow[];
+  return rows.map((row) => ({
+    id: row.id,
+    kind: row.kind,
+    version: row.version,
+    content: parseDocument(row.kind, JSON.parse(row.content)),
+  }));
 }
 
 async function staleAnswer(manager: EntityManager, project: string, steps: readonly Step[]): Promise<Stale> {
   const since: Stale['since'] = [];
   for (const { document, version } of steps) {
-    const rows = (await manager.query('SELECT * FROM edit WHERE document = ? AND fromVersion >= ? ORDER BY fromVersion', [document, version])) as EditRow[];
-    since.push(...rows.map((row) => ({ document, session: row.session, label: row.label, command: JSON.parse(row.command) as { kind: string } })));
+    const rows = (await manager.query(
+      'SELECT * FROM edit WHERE document = ? AND fromVersion >= ? ORDER BY fromVersion',
+      [document, version],
+    )) as EditRow[];
+    since.push(
+      ...rows.map((row) => ({
+        document,
+        session: row.session,
+        label: row.label,
+        command: JSON.parse(row.command) as { kind: string },
+      })),
+    );
   }
-  const documents = await documentsOf(manager, project, steps.map(({ document }) => document));
+  const documents = await documentsOf(
+    manager,
+    project,
+    steps.map(({ document }) => document),
+  );
   return { error: 'Somebody else changed this meanwhile.', since, documents };
 }
 
-interface GestureSummary { gesture: string; label: string; mode: EditRow['mode']; undoes: string | null; last: number }
+interface GestureSummary {
+  gesture: string;
+  label: string;
+  mode: EditRow['mode'];
+  undoes: string | null;
+  last: number;
+}
 
 /** This session's gestures as two stacks: what undo takes back next is last. */
-async function stacks(manager: EntityManager, project: string, session: string): Promise<{ undo: GestureSummary[]; redo: GestureSummary[] }> {
-  const gestures = (await manager.query('SELECT gesture, MIN(label) AS label, MIN(mode) AS mode, MIN(undoes) AS undoes, MAX(id) AS last FROM edit WHERE project = ? AND session = ? GROUP BY gesture ORDER BY last', [project, session])) as GestureSummary[];
-  const undo: GestureSummary[] = [], redo: GestureSummary[] = [];
+async function stacks(
+  manager: EntityManager,
+  project: string,
+  session: string,
+): Promise<{ undo: GestureSummary[]; redo: GestureSummary[] }> {
+  const gestures = (await manager.query(
+    'SELECT gesture, MIN(label) AS label, MIN(mode) AS mode, MIN(undoes) AS undoes, MAX(id) AS last FROM edit WHERE project = ? AND session = ? GROUP BY gesture ORDER BY last',
+    [project, session],
+  )) as GestureSummary[];
+  const undo: GestureSummary[] = [],
+    redo: GestureSummary[] = [];
   for (const one of gestures) {
     if (one.mode === 'undo') {
       undo.pop();
@@ -113,18 +216,51 @@ export async function historyOf(manager: EntityManager, project: string, session
  * Takes back this session's last gesture (or does its last undone one again) as a new gesture.
  * @throws EditRefused where there is none, or where what it touched was changed by somebody else since
  */
-export function stepBack(database: DataSource, project: string, session: string, mode: 'undo' | 'redo', gesture: string): Promise<Accepted> {
-  return withRetry(() => database.transaction(async (manager) => {
-    const target = (await stacks(manager, project, session))[mode].at(-1);
-    if (!target) throw new EditRefused(mode === 'undo' ? 'There is nothing to take back in this window.' : 'There is nothing to do again in this window.');
-    const edits = (await manager.query('SELECT e.*, d.kind FROM edit e JOIN document d ON d.id = e.document WHERE e.project = ? AND e.gesture = ? ORDER BY e.id DESC', [project, target.gesture])) as (EditRow & { kind: DocumentKind })[];
-    const later = (await manager.query('SELECT e.*, d.kind FROM edit e JOIN document d ON d.id = e.document WHERE e.project = ? AND e.id > ? AND e.session <> ? ORDER BY e.id', [project, target.last, session])) as (EditRow & { kind: DocumentKind })[];
-    const touched = (edit: EditRow & { kind: DocumentKind }) => touches(edit.kind, JSON.parse(edit.command) as Command).map((name) => `${edit.document} ${name}`);
-    const mine = edits.flatMap(touched);
-    const clash = later.find((edit) => overlap(mine, touched(edit)));
-    if (clash) throw new EditRefused(`“${target.label}” cannot be taken back: “${clash.label}” changed the same thing since, in another window.`);
-    const steps = edits.map((edit) => ({ document: edit.document, version: null, command: JSON.parse(edit.inverse) as unknown }));
-    const documents = await applySteps(manager, project, steps, { gesture, session, label: target.label, mode, undoes: target.gesture });
-    return { documents, history: await historyOf(manager, project, session) };
-  }));
+export function stepBack(
+  database: DataSource,
+  project: string,
+  session: string,
+  mode: 'undo' | 'redo',
+  gesture: string,
+): Promise<Accepted> {
+  return withRetry(() =>
+    database.transaction(async (manager) => {
+      const target = (await stacks(manager, project, session))[mode].at(-1);
+      if (!target)
+        throw new EditRefused(
+          mode === 'undo'
+            ? 'There is nothing to take back in this window.'
+            : 'There is nothing to do again in this window.',
+        );
+      const edits = (await manager.query(
+        'SELECT e.*, d.kind FROM edit e JOIN document d ON d.id = e.document WHERE e.project = ? AND e.gesture = ? ORDER BY e.id DESC',
+        [project, target.gesture],
+      )) as (EditRow & { kind: DocumentKind })[];
+      const later = (await manager.query(
+        'SELECT e.*, d.kind FROM edit e JOIN document d ON d.id = e.document WHERE e.project = ? AND e.id > ? AND e.session <> ? ORDER BY e.id',
+        [project, target.last, session],
+      )) as (EditRow & { kind: DocumentKind })[];
+      const touched = (edit: EditRow & { kind: DocumentKind }) =>
+        touches(edit.kind, JSON.parse(edit.command) as Command).map((name) => `${edit.document} ${name}`);
+      const mine = edits.flatMap(touched);
+      const clash = later.find((edit) => overlap(mine, touched(edit)));
+      if (clash)
+        throw new EditRefused(
+          `“${target.label}” cannot be taken back: “${clash.label}” changed the same thing since, in another window.`,
+        );
+      const steps = edits.map((edit) => ({
+        document: edit.document,
+        version: null,
+        command: JSON.parse(edit.inverse) as unknown,
+      }));
+      const documents = await applySteps(manager, project, steps, {
+        gesture,
+        session,
+        label: target.label,
+        mode,
+        undoes: target.gesture,
+      });
+      return { documents, history: await historyOf(manager, project, session) };
+    }),
+  );
 }

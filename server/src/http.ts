@@ -15,10 +15,14 @@ export interface Services {
 }
 
 /** @throws v.ValiError, which is answered as a bad request */
-export const parse = <Schema extends v.GenericSchema>(schema: Schema, value: unknown): v.InferOutput<Schema> => v.parse(schema, value);
+export const parse = <Schema extends v.GenericSchema>(schema: Schema, value: unknown): v.InferOutput<Schema> =>
+  v.parse(schema, value);
 export const param = (request: Request, name: string): string => String(request.params[name]);
 
 export function attach(response: Response, fileName: string): void {
   const plain = fileName.replace(/[^\x20-\x7e]|["\\/]/g, '_');
-  response.setHeader('Content-Disposition', `attachment; filename="${plain}"; filename*=UTF-8''${encodeURIComponent(fileName)}`);
+  response.setHeader(
+    'Content-Disposition',
+    `attachment; filename="${plain}"; filename*=UTF-8''${encodeURIComponent(fileName)}`,
+  );
 }

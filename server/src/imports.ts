@@ -15,20 +15,30 @@ import { boughtWhole, buyersList, mastVariants } from './demoDocuments.ts';
 import { ServerStopping, type JobContext } from './jobs.ts';
 import { usualStyle, withStyle } from './styles.ts';
 
-const payloadSchema = v.object({ fileName: v.string(), fileBlob: v.string(), /** The demo comes with a finished sheet. */ finished: v.boolean(), /** For structure lists. */ mapping: v.optional(api.listMappingSchema) });
+const payloadSchema = v.object({
+  fileName: v.string(),
+  fileBlob: v.string(),
+  /** The demo comes with a finished sheet. */ finished: v.boolean(),
+  /** For structure lists. */ mapping: v.optional(api.listMappingSchema),
+});
 export type ImportPayload = v.InferOutput<typeof payloadSchema>;
 
 /** A file is stored once, however often it is imported. */
 export const fileKey = (bytes: Uint8Array): string => `file ${createHash('sha256').update(bytes).digest('hex')}`;
 
 export const packAssembly = (assembly: Assembly): Uint8Array => new Uint8Array(gzipSync(JSON.stringify(assembly)));
-export const unpackAssembly = (bytes: Uint8Array): Assembly => JSON.parse(gunzipSync(bytes).toString('utf8')) as Assembly;
+export const unpackAssembly = (bytes: Uint8Array): Assembly =>
+  JSON.parse(gunzipSync(bytes).toString('utf8')) as Assembly;
 
 /**
  * Reads a stored file, makes its shapes, and adds a project with a bill and a sheet; all of the project or nothing.
  * The result is the project's id, and whether shapes are left to be made.
  */
-export async function importFile(payload: unknown, { signal, report }: JobContext, { database, blobs, pool }: { database: DataSource; blobs: BlobStore; pool: Pool }): Promise<{ project: string; hasShapes: boolean }> {
+export async function importFile(
+  payload: unknown,
+  { signal, report }: JobContext,
+  { database, blobs, pool }: { database: DataSource; blobs: BlobStore; pool: Pool },
+): Promise<{ project: string; hasShapes: boolean }> {
   const { fileName, fileBlob, finished, mapping } = v.parse(payloadSchema, payload);
   try {
     report({ step: 'Reading the structure', done: 0, of: 1 });
@@ -44,7 +54,12 @@ export async function importFile(payload: unknown, { signal, report }: JobContex
     const packed = packAssembly(assembly);
     const assemblyBlob = `assembly ${createHash('sha256').update(packed).digest('hex')}`;
     await blobs.put(assemblyBlob, packed);
-    const documents = await firstDocuments(assembly, fileName, finished ? { tools, report } : null, finished ? null : await usualStyle(database));
+    const documents = await firstDocuments(
+      assembly,
+      fileName,
+      finished ? { tools, report } : null,
+      finished ? null : await usualStyle(database),
+    );
     signal.throwIfAborted();
     const project = await store(database, { fileName, fileBlob, assemblyBlob, assembly, documents });
     return { project, hasShapes: !finished && model.slices.length + model.meshes.length > 0 };
@@ -57,21 +72,59 @@ export async function importFile(payload: unknown, { signal, report }: JobContex
 /** Takes a refused file away, unless a project or another import of the same bytes needs it. */
 async function removeUnused(fileBlob: string, database: DataSource, blobs: BlobStore): Promise<void> {
   const [used] = (await database.query('SELECT id FROM revision WHERE fileBlob = ? LIMIT 1', [fileBlob])) as unknown[];
-  const imports = (await database.query("SELECT id FROM job WHERE kind = 'import' AND state IN ('queued', 'running') AND payload LIKE ? LIMIT 2", [`%${fileBlob}%`])) as unknown[];
+  const imports = (await database.query(
+    "SELECT id FROM job WHERE kind = 'import' AND state IN ('queued', 'running') AND payload LIKE ? LIMIT 2",
+    [`%${fileBlob}%`],
+  )) as unknown[];
   if (!used && imports.length < 2) await blobs.remove(fileBlob); // this import itself is still among the running ones
 }
 
-async function store(database: DataSource, { fileName, fileBlob, assemblyBlob, assembly, documents }: { fileName: string; fileBlob: string; assemblyBlob: string; assembly: Assembly; documents: [DocumentKind, ProjectDocument][] }): Promise<string> {
+async function store(
+  database: DataSource,
+  {
+    fileName,
+    fileBlob,
+    assemblyBlob,
+    assembly,
+    documents,
+  }: {
+    fileName: string;
+    fileBlob: string;
+    assemblyBlob: string;
+    assembly: Assembly;
+    documents: [DocumentKind, ProjectDocument][];
+  },
+): Promise<string> {
   const project = randomUUID();
   const now = new Date();
   const totals = structureTotals(assembly);
   const top = assembly.components[assembly.root];
   await database.transaction(async (manager) => {
-    await manager.query('INSERT INTO project (id, name, created, changed) VALUES (?, ?, ?, ?)', [project, projectName(assembly, fileName).slice(0, 400), now, now]);
-    await manager.query('INSERT INTO revision (id, project, label, fileName, fileBlob, assemblyBlob, parts, leafOccurrences, created) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
-      [randomUUID(), project, top.revision.slice(0, 191), fileName.slice(0, 400), fileBlob, assemblyBlob, totals.parts, totals.leafOccurrences, now]);
+    await manager.query('INSERT INTO project (id, name, created, changed) VALUES (?, ?, ?, ?)', [
+      project,
+      projectName(assembly, fileName).slice(0, 400),
+      now,
+      now,
+    ]);
+    await manager.query(
+      'INSERT INTO revision (id, project, label, fileName, fileBlob, assemblyBlob, parts, leafOccurrences, created) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
+      [
+        randomUUID(),
+        project,
+        top.revision.slice(0, 191),
+        fileName.slice(0, 400),
+        fileBlob,
+        assemblyBlob,
+        totals.parts,
+        totals.leafOccurrences,
+        now,
+      ],
+    );
     for (const [position, [kind, content]] of documents.entries()) {
-      await manager.query('INSERT INTO document (id, project, kind, version, content, position) VALUES (?, ?, ?, 1, ?, ?)', [randomUUID(), project, kind, JSON.stringify(content), position]);
+      await manager.query(
+        'INSERT INTO document (id, project, kind, version, content, position) VALUES (?, ?, ?, 1, ?, ?)',
+        [randomUUID(), project, kind, JSON.stringify(content), position],
+      );
     }
   });
   return project;
@@ -86,28 +139,71 @@ interface Finishing {
 }
 
 /** Component edits, a bill whose numbers are issued, and a sheet: blank, or finished for the demo. */
-async function firstDocuments(original: Assembly, fileName: string, finishing: Finishing | null, style: HouseStyle | null): Promise<[DocumentKind, ProjectDocument][]> {
-  const edits = finishing ? { ...newComponentEdits, treatments: boughtWhole(original), variants: mastVariants(original) } : newComponentEdits;
-  const { assembly, treatments } = editAssembly(original, edits, finishing ? await loadMeasures(original, finishing.tools) : new Map());
+async function firstDocuments(
+  original: Assembly,
+  fileName: string,
+  finishing: Finishing | null,
+  style: HouseStyle | null,
+): Promise<[DocumentKind, ProjectDocument][]> {
+  const edits = finishing
+    ? { ...newComponentEdits, treatments: boughtWhole(original), variants: mastVariants(original) }
+    : newComponentEdits;
+  const { assembly, treatments } = editAssembly(
+    original,
+    edits,
+    finishing ? await loadMeasures(original, finishing.tools) : new Map(),
+  );
   const blank = withStyle(newBill(assembly, 'Drawing list'), style);
   const made = makeBill(assembly, blank.recipe, { treatments, ledger: {} }, { columns: blank.columns, fileName });
   const bill = { ...blank, ledger: numbersToKeep(made) };
   const { name, partNumber, revision } = assembly.components[assembly.root];
   const title = name || projectName(assembly, fileName);
-  const demo = finishing ? { owner: 'Camp workshop', createdBy: 'T. Halvorsdal', approvedBy: 'I. Maarsund', date: '2026-03-02' } : { owner: '', createdBy: '', approvedBy: '', date: new Date().toISOString().slice(0, 10) };
+  const demo = finishing
+    ? { owner: 'Camp workshop', createdBy: 'T. Halvorsdal', approvedBy: 'I. Maarsund', date: '2026-03-02' }
+    : { owner: '', createdBy: '', approvedBy: '', date: new Date().toISOString().slice(0, 10) };
   const fields = { title, drawingNumber: partNumber, revision, documentType: 'Assembly drawing', ...demo };
-  const empty: Sheet = { version: 1, name: 'Assembly', paper: usualPaper('A3'), fields, views: [], table: null, balloons: [], balloonLook: { lettering: 5, radius: 6 } };
+  const empty: Sheet = {
+    version: 1,
+    name: 'Assembly',
+    paper: usualPaper('A3'),
+    fields,
+    views: [],
+    table: null,
+    balloons: [],
+    balloonLook: { lettering: 5, radius: 6 },
+  };
   const sheet = finishing ? await finishSheet(assembly, made, bill.columns, fields, finishing) : empty;
   const more: [DocumentKind, ProjectDocument][] = finishing ? [['bill', buyersList(assembly, treatments)]] : [];
   return [['components', edits], ['bill', bill], ...more, ['sheet', sheet]];
 }
 
-async function finishSheet(assembly: Assembly, bill: ReturnType<typeof makeBill>, columns: Parameters<typeof planSheet>[0]['columns'], fields: Sheet['fields'], { tools, report }: Finishing): Promise<Sheet> {
+async function finishSheet(
+  assembly: Assembly,
+  bill: ReturnType<typeof makeBill>,
+  columns: Parameters<typeof planSheet>[0]['columns'],
+  fields: Sheet['fields'],
+  { tools, report }: Finishing,
+): Promise<Sheet> {
   report({ step: 'Drawing the first view', done: 0, of: 1 });
   const { lines, spots } = await makeView(assembly, 'isometric', tools);
-  const planned = planSheet({ name: 'Assembly', paper: usualPaper('A2'), fields, directions: ['isometric'], assembly, bill, columns, lines: new Map([['isometric', lines]]), up: 'z', newId: randomUUID });
+  const planned = planSheet({
+    name: 'Assembly',
+    paper: usualPaper('A2'),
+    fields,
+    directions: ['isometric'],
+    assembly,
+    bill,
+    columns,
+    lines: new Map([['isometric', lines]]),
+    up: 'z',
+    newId: randomUUID,
+  });
   const [shown] = planned.views;
-  const plan = planBalloons({ sheet: planned, assembly, bill, columns, lines: new Map([[shown.id, lines]]), up: 'z' }, new Map([[shown.id, spots]]), randomUUID);
+  const plan = planBalloons(
+    { sheet: planned, assembly, bill, columns, lines: new Map([[shown.id, lines]]), up: 'z' },
+    new Map([[shown.id, spots]]),
+    randomUUID,
+  );
   return { ...planned, balloons: plan.balloons };
 }
 
@@ -119,13 +215,26 @@ export const shapesComplete = async (assembly: Assembly, blobs: BlobStore): Prom
   assembly.components.every(({ shape }) => shape === null) || (await blobs.get(shapeFindingsKey(assembly))) !== null;
 
 /** Makes the shapes of a project that are not there yet; the project is worked on meanwhile. */
-export async function makeProjectShapes(payload: unknown, { signal, report }: JobContext, { database, blobs, pool }: { database: DataSource; blobs: BlobStore; pool: Pool }): Promise<string> {
+export async function makeProjectShapes(
+  payload: unknown,
+  { signal, report }: JobContext,
+  { database, blobs, pool }: { database: DataSource; blobs: BlobStore; pool: Pool },
+): Promise<string> {
   const { project } = v.parse(shapesPayload, payload);
-  const [revision] = (await database.query('SELECT fileName, fileBlob FROM revision WHERE project = ? ORDER BY created DESC LIMIT 1', [project])) as { fileName: string; fileBlob: string }[];
+  const [revision] = (await database.query(
+    'SELECT fileName, fileBlob FROM revision WHERE project = ? ORDER BY created DESC LIMIT 1',
+    [project],
+  )) as { fileName: string; fileBlob: string }[];
   const bytes = revision ? await blobs.get(revision.fileBlob) : null;
-  if (!bytes) throw new Refusal('file-gone', 'The file of this project is no longer stored, so its shapes cannot be made; import it again.');
+  if (!bytes)
+    throw new Refusal(
+      'file-gone',
+      'The file of this project is no longer stored, so its shapes cannot be made; import it again.',
+    );
   report({ step: 'Cutting out the shapes', done: 0, of: 1 });
   const model = await pool.read({ bytes, fileName: revision.fileName }, signal);
-  await makeShapes(model, { pool, store: blobs, signal }, (done, of) => report({ step: 'Making the shapes', done, of }));
+  await makeShapes(model, { pool, store: blobs, signal }, (done, of) =>
+    report({ step: 'Making the shapes', done, of }),
+  );
   return project;
 }

@@ -11,9 +11,16 @@ const REPORT = 500; // ms between two writes of progress
 const POLL = 1000; // ms between two looks for jobs of other servers
 const ATTEMPTS = 3;
 /** What a job that ends early leaves: an import nothing, the making of shapes every shape that is made. */
-const LEFT: Readonly<Record<JobKind, string>> = { import: 'nothing was stored', shapes: 'what was made is kept', view: 'nothing was drawn' };
+const LEFT: Readonly<Record<JobKind, string>> = {
+  import: 'nothing was stored',
+  shapes: 'what was made is kept',
+  view: 'nothing was drawn',
+};
 
-/** Why a job's signal is aborted when its server goes down: the job is not over, another server or the next start goes on. */
+/**
+ * Why a job's signal is aborted when its server goes down: the job is not over, another server or the next start goes
+ * on.
+ */
 export class ServerStopping extends Error {
   override readonly name = 'ServerStopping';
 }
@@ -39,27 +46,49 @@ export interface JobQueue {
   readonly stop: () => Promise<void>;
 }
 
-export function startJobs(database: DataSource, handlers: Readonly<Record<JobKind, JobHandler>>, parallel = 2): JobQueue {
+export function startJobs(
+  database: DataSource,
+  handlers: Readonly<Record<JobKind, JobHandler>>,
+  parallel = 2,
+): JobQueue {
   const owner = randomUUID();
   const running = new Map<string, AbortController>();
   let stopped = false;
   const work = new Set<Promise<void>>();
 
   /** One short transaction: take the oldest job that is free or whose server let it go. */
-  const claim = () => withRetry(() => database.transaction(async (manager) => {
-    const [row] = (await manager.query(
-      "SELECT * FROM job WHERE state = 'queued' OR (state = 'running' AND leaseUntil < ?) ORDER BY created LIMIT 1 FOR UPDATE SKIP LOCKED", [new Date()],
-    )) as JobRow[];
-    if (!row) return null;
-    const exhausted = row.attempts >= ATTEMPTS;
-    await manager.query('UPDATE job SET state = ?, owner = ?, leaseUntil = ?, attempts = attempts + 1, reason = ? WHERE id = ?',
-      exhausted ? ['failed', null, null, `It was tried ${ATTEMPTS} times and the server stopped each time. Try again, or look into the server's log.`, row.id]
-        : ['running', owner, new Date(Date.now() + LEASE), null, row.id]);
-    return exhausted ? null : row;
-  }));
+  const claim = () =>
+    withRetry(() =>
+      database.transaction(async (manager) => {
+        const [row] = (await manager.query(
+          "SELECT * FROM job WHERE state = 'queued' OR (state = 'running' AND leaseUntil < ?) ORDER BY created LIMIT 1 FOR UPDATE SKIP LOCKED",
+          [new Date()],
+        )) as JobRow[];
+        if (!row) return null;
+        const exhausted = row.attempts >= ATTEMPTS;
+        await manager.query(
+          'UPDATE job SET state = ?, owner = ?, leaseUntil = ?, attempts = attempts + 1, reason = ? WHERE id = ?',
+          exhausted
+            ? [
+                'failed',
+                null,
+                null,
+                `It was tried ${ATTEMPTS} times and the server stopped each time. Try again, or look into the server's log.`,
+                row.id,
+              ]
+            : ['running', owner, new Date(Date.now() + LEASE), null, row.id],
+        );
+        return exhausted ? null : row;
+      }),
+    );
 
   const finish = (id: string, state: JobRow['state'], reason: string | null, project: string | null) =>
-    withRetry(() => database.query('UPDATE job SET state = ?, reason = ?, project = ?, owner = NULL, leaseUntil = NULL WHERE id = ? AND owner = ?', [state, reason, project, id, owner]));
+    withRetry(() =>
+      database.query(
+        'UPDATE job SET state = ?, reason = ?, project = ?, owner = NULL, leaseUntil = NULL WHERE id = ? AND owner = ?',
+        [state, reason, project, id, owner],
+      ),
+    );
 
   const run = async (row: JobRow) => {
     const controller = new AbortController();
@@ -69,20 +98,48 @@ export function startJobs(database: DataSource, handlers: Readonly<Record<JobKin
       if (!progress) return;
       const text = JSON.stringify(progress);
       progress = null;
-      void database.query('UPDATE job SET progress = ? WHERE id = ? AND owner = ?', [text, row.id, owner]).catch(() => {});
+      void database
+        .query('UPDATE job SET progress = ? WHERE id = ? AND owner = ?', [text, row.id, owner])
+        .catch(() => {});
     }, REPORT);
-    const renew = setInterval(() => void database.query('UPDATE job SET leaseUntil = ? WHERE id = ? AND owner = ?', [new Date(Date.now() + LEASE), row.id, owner]).catch(() => {}), RENEW);
-    const watch = setInterval(() => void database.query('SELECT cancel FROM job WHERE id = ?', [row.id])
-      .then(([found]: { cancel: number }[]) => found?.cancel && controller.abort(new Error('cancelled')), () => {}), REPORT);
+    const renew = setInterval(
+      () =>
+        void database
+          .query('UPDATE job SET leaseUntil = ? WHERE id = ? AND owner = ?', [
+            new Date(Date.now() + LEASE),
+            row.id,
+            owner,
+          ])
+          .catch(() => {}),
+      RENEW,
+    );
+    const watch = setInterval(
+      () =>
+        void database.query('SELECT cancel FROM job WHERE id = ?', [row.id]).then(
+          ([found]: { cancel: number }[]) => found?.cancel && controller.abort(new Error('cancelled')),
+          () => {},
+        ),
+      REPORT,
+    );
     try {
-      const project = await handlers[row.kind](JSON.parse(row.payload), { signal: controller.signal, report: (next) => (progress = next) });
+      const project = await handlers[row.kind](JSON.parse(row.payload), {
+        signal: controller.signal,
+        report: (next) => (progress = next),
+      });
       await finish(row.id, 'done', null, project);
     } catch (error) {
       if (stopped) return; // the lease runs out and another server, or the next start, takes it up
       if (controller.signal.aborted) await finish(row.id, 'cancelled', `It was cancelled; ${LEFT[row.kind]}.`, null);
       else {
         if (!(error instanceof Refusal)) console.error(error);
-        await finish(row.id, 'failed', error instanceof Refusal ? error.message : `Something went wrong in the program (${(error as Error).message}); ${LEFT[row.kind]}.`, null);
+        await finish(
+          row.id,
+          'failed',
+          error instanceof Refusal
+            ? error.message
+            : `Something went wrong in the program (${(error as Error).message}); ${LEFT[row.kind]}.`,
+          null,
+        );
       }
     } finally {
       for (const timer of [report, renew, watch]) clearInterval(timer);
@@ -90,17 +147,25 @@ export function startJobs(database: DataSource, handlers: Readonly<Record<JobKin
     }
   };
 
-  const letGo = (id: string) => database.query("UPDATE job SET state = 'queued', owner = NULL, leaseUntil = NULL, attempts = GREATEST(attempts - 1, 0) WHERE id = ? AND owner = ?", [id, owner]).catch(() => {});
+  const letGo = (id: string) =>
+    database
+      .query(
+        "UPDATE job SET state = 'queued', owner = NULL, leaseUntil = NULL, attempts = GREATEST(attempts - 1, 0) WHERE id = ? AND owner = ?",
+        [id, owner],
+      )
+      .catch(() => {});
 
   const look = async () => {
     while (!stopped && running.size < parallel) {
       const row = await claim().catch(() => null);
       if (!row) return;
       if (stopped) return void (await letGo(row.id)); // claimed while the server went down
-      const one = run(row).catch((error) => console.error(error)).finally(() => {
-        work.delete(one);
-        lookSoon();
-      });
+      const one = run(row)
+        .catch((error) => console.error(error))
+        .finally(() => {
+          work.delete(one);
+          lookSoon();
+        });
       work.add(one);
     }
   };
@@ -114,19 +179,34 @@ export function startJobs(database: DataSource, handlers: Readonly<Record<JobKin
 
   return {
     add: async (kind, payload, id = randomUUID()) => {
-      await withRetry(() => database.query(
-        "INSERT INTO job (id, kind, state, payload, progress, owner, leaseUntil, attempts, cancel, reason, project, created) VALUES (?, ?, 'queued', ?, ?, NULL, NULL, 0, 0, NULL, NULL, ?)",
-        [id, kind, JSON.stringify(payload), JSON.stringify({ step: 'Waiting', done: 0, of: 1 }), new Date()]));
+      await withRetry(() =>
+        database.query(
+          "INSERT INTO job (id, kind, state, payload, progress, owner, leaseUntil, attempts, cancel, reason, project, created) VALUES (?, ?, 'queued', ?, ?, NULL, NULL, 0, 0, NULL, NULL, ?)",
+          [id, kind, JSON.stringify(payload), JSON.stringify({ step: 'Waiting', done: 0, of: 1 }), new Date()],
+        ),
+      );
       lookSoon();
       return id;
     },
     find: async (id) => {
       const row = await database.getRepository(JobEntity).findOneBy({ id });
-      return row && { id: row.id, kind: row.kind, state: row.state, progress: JSON.parse(row.progress) as JobProgress, reason: row.reason, project: row.project };
+      return (
+        row && {
+          id: row.id,
+          kind: row.kind,
+          state: row.state,
+          progress: JSON.parse(row.progress) as JobProgress,
+          reason: row.reason,
+          project: row.project,
+        }
+      );
     },
     cancel: async (id) => {
       for (const [kind, left] of Object.entries(LEFT)) {
-        await database.query("UPDATE job SET cancel = 1, state = IF(state = 'queued', 'cancelled', state), reason = IF(state = 'cancelled', ?, reason) WHERE id = ? AND kind = ? AND state IN ('queued', 'running')", [`It was cancelled; ${left}.`, id, kind]);
+        await database.query(
+          "UPDATE job SET cancel = 1, state = IF(state = 'queued', 'cancelled', state), reason = IF(state = 'cancelled', ?, reason) WHERE id = ? AND kind = ? AND state IN ('queued', 'running')",
+          [`It was cancelled; ${left}.`, id, kind],
+        );
       }
       running.get(id)?.abort(new Error('cancelled'));
     },

@@ -2,7 +2,13 @@ import type { DataSource, EntityManager } from 'typeorm';
 import { parseDocument, type Project, type ProjectSummary, type StoredDocument } from '../../contract/src/index.ts';
 import type { Assembly, EditedAssembly } from '../../core/src/assembly/index.ts';
 import { loadMeasures } from '../../engine/src/index.ts';
-import { editedFor, newComponentEdits, type ComponentEdits, type ProjectBillInput, type ProjectDocument } from '../../core/src/documents/index.ts';
+import {
+  editedFor,
+  newComponentEdits,
+  type ComponentEdits,
+  type ProjectBillInput,
+  type ProjectDocument,
+} from '../../core/src/documents/index.ts';
 import { blobId, type BlobStore } from './blobs.ts';
 import { LRUCache } from './cache.ts';
 import { DocumentEntity, ProjectEntity, type DocumentRow, type RevisionRow } from './entities.ts';
@@ -14,37 +20,79 @@ export class NotFound extends Error {
   override readonly name = 'NotFound';
 }
 
-export const readDocument = (row: Pick<DocumentRow, 'id' | 'kind' | 'version' | 'content'>): StoredDocument & { content: ProjectDocument } =>
-  ({ id: row.id, kind: row.kind, version: row.version, content: parseDocument(row.kind, JSON.parse(row.content)) });
+export const readDocument = (
+  row: Pick<DocumentRow, 'id' | 'kind' | 'version' | 'content'>,
+): StoredDocument & { content: ProjectDocument } => ({
+  id: row.id,
+  kind: row.kind,
+  version: row.version,
+  content: parseDocument(row.kind, JSON.parse(row.content)),
+});
 
 const SUMMARY = `SELECT p.id, p.name, p.changed, r.fileName, r.label AS revision, r.parts, r.leafOccurrences,
   (SELECT COUNT(*) FROM document d WHERE d.project = p.id AND d.kind = 'sheet') AS sheets
   FROM project p JOIN revision r ON r.project = p.id AND r.created = (SELECT MAX(created) FROM revision WHERE project = p.id)`;
 
 type SummaryRow = Omit<ProjectSummary, 'changed' | 'sheets'> & { changed: Date; sheets: number | string };
-const summary = ({ id, name, fileName, revision, parts, leafOccurrences, sheets, changed }: SummaryRow): ProjectSummary =>
-  ({ id, name, fileName, revision, parts, leafOccurrences: Number(leafOccurrences), sheets: Number(sheets), changed: changed.toISOString() });
+const summary = ({
+  id,
+  name,
+  fileName,
+  revision,
+  parts,
+  leafOccurrences,
+  sheets,
+  changed,
+}: SummaryRow): ProjectSummary => ({
+  id,
+  name,
+  fileName,
+  revision,
+  parts,
+  leafOccurrences: Number(leafOccurrences),
+  sheets: Number(sheets),
+  changed: changed.toISOString(),
+});
 
 export async function listProjects(database: DataSource): Promise<ProjectSummary[]> {
   return ((await database.query(`${SUMMARY} ORDER BY p.changed DESC`)) as SummaryRow[]).map(summary);
 }
 
 /** @throws NotFound */
-export async function loadProject(database: DataSource, blobs: BlobStore, id: string, session: string): Promise<Project> {
+export async function loadProject(
+  database: DataSource,
+  blobs: BlobStore,
+  id: string,
+  session: string,
+): Promise<Project> {
   const [found] = (await database.query(`${SUMMARY} WHERE p.id = ?`, [id])) as SummaryRow[];
   if (!found) throw new NotFound('There is no such project; it may have been deleted.');
-  const rows = await database.getRepository(DocumentEntity).find({ where: { project: id }, order: { position: 'ASC' } });
+  const rows = await database
+    .getRepository(DocumentEntity)
+    .find({ where: { project: id }, order: { position: 'ASC' } });
   const { findings } = await loadAssembly(database, blobs, id);
-  return { summary: summary(found), documents: rows.map(readDocument), history: await historyOf(database.manager, id, session), findings: findings.map(({ components, ...finding }) => ({ ...finding, ...(components ? { components: [...components] } : {}) })) };
+  return {
+    summary: summary(found),
+    documents: rows.map(readDocument),
+    history: await historyOf(database.manager, id, session),
+    findings: findings.map(({ components, ...finding }) => ({
+      ...finding,
+      ...(components ? { components: [...components] } : {}),
+    })),
+  };
 }
 
 export async function deleteProject(database: DataSource, id: string): Promise<void> {
   await database.transaction(async (manager: EntityManager) => {
-    const blobs = (await manager.query('SELECT fileBlob FROM revision WHERE project = ?', [id])) as { fileBlob: string }[];
+    const blobs = (await manager.query('SELECT fileBlob FROM revision WHERE project = ?', [id])) as {
+      fileBlob: string;
+    }[];
     const { affected } = await manager.getRepository(ProjectEntity).delete({ id });
     if (!affected) throw new NotFound('There is no such project; it may have been deleted already.');
     for (const { fileBlob } of blobs) {
-      const [used] = (await manager.query('SELECT id FROM revision WHERE fileBlob = ? LIMIT 1', [fileBlob])) as unknown[];
+      const [used] = (await manager.query('SELECT id FROM revision WHERE fileBlob = ? LIMIT 1', [
+        fileBlob,
+      ])) as unknown[];
       if (!used) await manager.query('DELETE FROM `blob` WHERE id = ?', [blobId(fileBlob)]);
     }
   });
@@ -56,7 +104,11 @@ export async function loadEdited(database: DataSource, blobs: BlobStore, project
 }
 
 /** What the assembly and the bills of a project are computed from. */
-export async function loadInputs(database: DataSource, blobs: BlobStore, project: string): Promise<Pick<ProjectBillInput, 'original' | 'edits' | 'facts'>> {
+export async function loadInputs(
+  database: DataSource,
+  blobs: BlobStore,
+  project: string,
+): Promise<Pick<ProjectBillInput, 'original' | 'edits' | 'facts'>> {
   const original = await loadAssembly(database, blobs, project);
   const row = await database.getRepository(DocumentEntity).findOneBy({ project, kind: 'components' });
   const edits = row ? (readDocument(row).content as ComponentEdits) : newComponentEdits;
@@ -68,7 +120,10 @@ const unpacked = new LRUCache<string, Assembly>(8);
 
 /** The assembly of the newest revision. @throws NotFound */
 export async function loadAssembly(database: DataSource, blobs: BlobStore, project: string): Promise<Assembly> {
-  const [revision] = (await database.query('SELECT assemblyBlob FROM revision WHERE project = ? ORDER BY created DESC LIMIT 1', [project])) as Pick<RevisionRow, 'assemblyBlob'>[];
+  const [revision] = (await database.query(
+    'SELECT assemblyBlob FROM revision WHERE project = ? ORDER BY created DESC LIMIT 1',
+    [project],
+  )) as Pick<RevisionRow, 'assemblyBlob'>[];
   if (!revision) throw new NotFound('There is no such project; it may have been deleted.');
   let assembly = unpacked.get(revision.assemblyBlob);
   if (!assembly) {

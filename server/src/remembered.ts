@@ -7,5 +7,8 @@ export async function recall(database: DataSource, key: string): Promise<unknown
 }
 
 export async function remember(database: DataSource, key: string, content: unknown): Promise<void> {
-  await database.query('INSERT INTO remembered (id, content, changed) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE content = VALUES(content), changed = VALUES(changed)', [key, JSON.stringify(content), new Date()]);
+  await database.query(
+    'INSERT INTO remembered (id, content, changed) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE content = VALUES(content), changed = VALUES(changed)',
+    [key, JSON.stringify(content), new Date()],
+  );
 }

@@ -283,7 +283,9 @@ describe('other sources', () => {
       status: 422,
       body: { error: 'The file holds binary data, so it is no table of text. Save it as CSV or XLSX.' },
     });
-    expect((await bringIn('a;b\n1;2\n', { headingRow: 0, roles: ['level', 'quantity'] })).body).toEqual({ error: 'No column says which part a row is; choose the one with part numbers or names.' });
+    expect((await bringIn('a;b\n1;2\n', { headingRow: 0, roles: ['level', 'quantity'] })).body).toEqual({
+      error: 'No column says which part a row is; choose the one with part numbers or names.',
+    });
   });
   test('glTF comes in with its meshes', async () => {
     const wedges = gltf([

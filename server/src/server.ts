@@ -8,7 +8,14 @@ import { makeView, startPool } from '../../engine/src/index.ts';
 import { makeApp } from './app.ts';
 import { blobStore, type BlobStore } from './blobs.ts';
 import { openDatabase } from './database.ts';
-import { fileKey, importFile, makeProjectShapes, shapesComplete, type ImportPayload, type ShapesPayload } from './imports.ts';
+import {
+  fileKey,
+  importFile,
+  makeProjectShapes,
+  shapesComplete,
+  type ImportPayload,
+  type ShapesPayload,
+} from './imports.ts';
 import { startJobs, type JobQueue } from './jobs.ts';
 import { listProjects, loadAssembly, loadEdited } from './projects.ts';
 
@@ -42,8 +49,10 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     shapes: (payload, context) => makeProjectShapes(payload, context, { database, blobs, pool }),
     view: async (payload, { signal, report }) => {
       const { project, direction } = v.parse(viewPayload, payload);
-      // A view drawn before all shapes are there would lack parts, and would be kept so. What another job has made is there already.
-      if (!(await shapesComplete(await loadAssembly(database, blobs, project), blobs))) await makeProjectShapes({ project }, { signal, report }, { database, blobs, pool });
+      // A view drawn before all shapes are there would lack parts, and would be kept so. What another job has made is
+      // there already.
+      if (!(await shapesComplete(await loadAssembly(database, blobs, project), blobs)))
+        await makeProjectShapes({ project }, { signal, report }, { database, blobs, pool });
       report({ step: 'Drawing the view', done: 0, of: 1 });
       await makeView((await loadEdited(database, blobs, project)).assembly, direction, { pool, store: blobs, signal });
       return null;
@@ -59,7 +68,8 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   };
   try {
     await listen(server, options.port);
-    if (options.demoFile && (await listProjects(database)).length === 0) await addDemo(options.demoFile, database, blobs, jobs);
+    if (options.demoFile && (await listProjects(database)).length === 0)
+      await addDemo(options.demoFile, database, blobs, jobs);
   } catch (error) {
     await close();
     throw error;
@@ -68,23 +78,30 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   return { url: `http://127.0.0.1:${typeof address === 'object' && address ? address.port : options.port}`, close };
 }
 
-const listen = (server: Server, port: number): Promise<void> => new Promise((resolve, reject) => {
-  server.once('error', reject);
-  server.listen(port, '127.0.0.1', () => resolve());
-});
+const listen = (server: Server, port: number): Promise<void> =>
+  new Promise((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(port, '127.0.0.1', () => resolve());
+  });
 
 /** @throws Error where the demo cannot be imported */
 async function addDemo(file: string, database: DataSource, blobs: BlobStore, jobs: JobQueue): Promise<void> {
   const bytes = new Uint8Array(await readFile(file));
   const fileBlob = fileKey(bytes);
   // A start that was killed while making the demo left its job behind; that one goes on.
-  const [left] = (await database.query("SELECT id FROM job WHERE kind = 'import' AND state IN ('queued', 'running') AND payload LIKE ? LIMIT 1", [`%${fileBlob}%`])) as { id: string }[];
+  const [left] = (await database.query(
+    "SELECT id FROM job WHERE kind = 'import' AND state IN ('queued', 'running') AND payload LIKE ? LIMIT 1",
+    [`%${fileBlob}%`],
+  )) as { id: string }[];
   if (!left) await blobs.put(fileBlob, bytes);
-  const id = left?.id ?? await jobs.add('import', { fileName: basename(file), fileBlob, finished: true } satisfies ImportPayload);
+  const id =
+    left?.id ??
+    (await jobs.add('import', { fileName: basename(file), fileBlob, finished: true } satisfies ImportPayload));
   for (let told = ''; ; await new Promise((resolve) => setTimeout(resolve, 250))) {
     const job = await jobs.find(id);
     if (job?.state === 'done') return;
-    if (job?.state === 'failed' || job?.state === 'cancelled') throw new Error(`The demo project could not be made: ${job.reason}`);
+    if (job?.state === 'failed' || job?.state === 'cancelled')
+      throw new Error(`The demo project could not be made: ${job.reason}`);
     if (job && job.progress.step !== told) console.log(`  demo: ${(told = job.progress.step)} …`);
   }
 }

@@ -1,10 +1,13 @@
 import { fontFamily } from '../../core/src/formats/index.ts';
 import { letteringFonts } from '../../core/src/marks/index.ts';
 
-const files = import.meta.glob<string>([
-  '../../node_modules/@fontsource/b612/files/b612-latin-{400,700}-normal.woff',
-  '../../node_modules/@fontsource/source-sans-3/files/source-sans-3-*-{400,700}-normal.woff',
-], { query: '?url', import: 'default', eager: true });
+const files = import.meta.glob<string>(
+  [
+    '../../node_modules/@fontsource/b612/files/b612-latin-{400,700}-normal.woff',
+    '../../node_modules/@fontsource/source-sans-3/files/source-sans-3-*-{400,700}-normal.woff',
+  ],
+  { query: '?url', import: 'default', eager: true },
+);
 
 /** Registers the fonts that sheets are lettered with; each loads when a text first asks for it. */
 export function loadLettering(): void {

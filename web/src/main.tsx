@@ -25,12 +25,16 @@ loadLettering();
 const router = createBrowserRouter([
   { path: '/', Component: StartPage },
   { path: '/projects', Component: ProjectsPage },
-  { path: '/projects/:id', Component: Shell, children: [
-    { index: true, element: <Navigate to="sheets" replace /> },
-    { path: 'model', Component: ModelStation },
-    { path: 'bill', Component: BillStation },
-    { path: 'sheets', Component: SheetsStation },
-  ] },
+  {
+    path: '/projects/:id',
+    Component: Shell,
+    children: [
+      { index: true, element: <Navigate to="sheets" replace /> },
+      { path: 'model', Component: ModelStation },
+      { path: 'bill', Component: BillStation },
+      { path: 'sheets', Component: SheetsStation },
+    ],
+  },
   { path: '*', element: <Navigate to="/projects" replace /> },
 ]);
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1 } } });
@@ -38,6 +42,8 @@ const queries = new QueryClient({ defaultOptions: { queries: { retry: 1 } } });
 createRoot(document.getElementById('root')!).render(
   <MantineProvider theme={theme} defaultColorScheme="auto">
     <Notifications position="bottom-right" />
-    <QueryClientProvider client={queries}><RouterProvider router={router} /></QueryClientProvider>
+    <QueryClientProvider client={queries}>
+      <RouterProvider router={router} />
+    </QueryClientProvider>
   </MantineProvider>,
 );

@@ -1,10 +1,46 @@
 import { createTheme, type MantineColorsTuple } from '@mantine/core';
 
-const ink: MantineColorsTuple = ['#eef2f4', '#dde4e8', '#bccbd3', '#98b0bd', '#7a98a8', '#62808f', '#486372', '#33495a', '#20303a', '#16232b'];
-const lichen: MantineColorsTuple = ['#f0f5ee', '#e0e9dd', '#c3d4bd', '#a3bc9b', '#88a87f', '#739a68', '#5f7f5a', '#4c6848', '#3b5238', '#2b3d29'];
-const signal: MantineColorsTuple = ['#fce9dd', '#f9d6c2', '#f2b08c', '#ec8b56', '#e66c31', '#df5c20', '#d9541e', '#b34212', '#8d330d', '#672508'];
+const ink: MantineColorsTuple = [
+  '#eef2f4',
+  '#dde4e8',
+  '#bccbd3',
+  '#98b0bd',
+  '#7a98a8',
+  '#62808f',
+  '#486372',
+  '#33495a',
+  '#20303a',
+  '#16232b',
+];
+const lichen: MantineColorsTuple = [
+  '#f0f5ee',
+  '#e0e9dd',
+  '#c3d4bd',
+  '#a3bc9b',
+  '#88a87f',
+  '#739a68',
+  '#5f7f5a',
+  '#4c6848',
+  '#3b5238',
+  '#2b3d29',
+];
+const signal: MantineColorsTuple = [
+  '#fce9dd',
+  '#f9d6c2',
+  '#f2b08c',
+  '#ec8b56',
+  '#e66c31',
+  '#df5c20',
+  '#d9541e',
+  '#b34212',
+  '#8d330d',
+  '#672508',
+];
 
-/** The look of the desk: ink for actions, lichen for what is in order, signal for what is picked or waits for a decision. */
+/**
+ * The look of the desk: ink for actions, lichen for what is in order, signal for what is picked or waits for a
+ * decision.
+ */
 export const theme = createTheme({
   fontFamily: '"Source Sans 3", sans-serif',
   headings: { fontFamily: '"Barlow Semi Condensed", sans-serif', fontWeight: '600' },

@@ -9,12 +9,19 @@ export interface MeasuredShape {
   readonly moments: Pick<Moments, 'volume' | 'area' | 'principal'>;
 }
 
-/** Pairs of shapes that could be the same or mirrored: those whose invariants agree. Sorted by volume, so only neighbours are looked at. */
+/**
+ * Pairs of shapes that could be the same or mirrored: those whose invariants agree. Sorted by volume, so only
+ * neighbours are looked at.
+ */
 export function alikeCandidates(shapes: readonly MeasuredShape[]): [ShapeKey, ShapeKey][] {
   const sorted = shapes.filter(({ moments }) => moments.volume > 0).sort((a, b) => a.moments.volume - b.moments.volume);
   const pairs: [ShapeKey, ShapeKey][] = [];
   for (let one = 0; one < sorted.length; one++) {
-    for (let other = one + 1; other < sorted.length && sorted[other].moments.volume <= sorted[one].moments.volume * (1 + 1e-4); other++) {
+    for (
+      let other = one + 1;
+      other < sorted.length && sorted[other].moments.volume <= sorted[one].moments.volume * (1 + 1e-4);
+      other++
+    ) {
       if (invariantsAgree(sorted[one].moments, sorted[other].moments)) pairs.push([sorted[one].key, sorted[other].key]);
     }
   }
@@ -27,7 +34,8 @@ export interface LikePair {
 }
 
 /**
- * What the drafter should look at: one shape under different numbers, one number on different shapes, and mirrored pairs.
+ * What the drafter should look at: one shape under different numbers, one number on different shapes, and mirrored
+ * pairs.
  * @param pairs confirmed likenesses between different shapes; components with one shape key are alike without them
  */
 export function alikeFindings(assembly: Assembly, pairs: readonly LikePair[]): Finding[] {
@@ -37,16 +45,38 @@ export function alikeFindings(assembly: Assembly, pairs: readonly LikePair[]): F
   const findings: Finding[] = [];
   for (const members of groupBy(parts, shapeClass).values()) {
     const named = [...groupBy(members, partLabel).values()].map(([first]) => first);
-    if (named.length > 1) findings.push(about('same-shape', named, `${list(named)} have the same shape under different ${named.every(({ partNumber }) => partNumber) ? 'numbers' : 'names'}.`));
+    if (named.length > 1)
+      findings.push(
+        about(
+          'same-shape',
+          named,
+          `${list(named)} have the same shape under different ${named.every(({ partNumber }) => partNumber) ? 'numbers' : 'names'}.`,
+        ),
+      );
   }
-  for (const [number, members] of groupBy(parts.filter(({ partNumber }) => partNumber), ({ partNumber }) => partNumber)) {
+  for (const [number, members] of groupBy(
+    parts.filter(({ partNumber }) => partNumber),
+    ({ partNumber }) => partNumber,
+  )) {
     const shapes = [...groupBy(members, shapeClass).values()].map(([first]) => first);
-    if (shapes.length > 1) findings.push(about('same-number', shapes, `Number “${number}” is used for ${shapes.length} different shapes${new Set(shapes.map(({ name }) => name)).size > 1 ? `: ${shapes.map(({ name }) => `“${name}”`).join(', ')}` : ''}.`));
+    if (shapes.length > 1)
+      findings.push(
+        about(
+          'same-number',
+          shapes,
+          `Number “${number}” is used for ${shapes.length} different shapes${new Set(shapes.map(({ name }) => name)).size > 1 ? `: ${shapes.map(({ name }) => `“${name}”`).join(', ')}` : ''}.`,
+        ),
+      );
   }
   const ofShape = groupBy(parts, ({ shape }) => shape!);
-  for (const { shapes: [one, other], likeness } of pairs) {
-    const left = ofShape.get(one)?.[0], right = ofShape.get(other)?.[0];
-    if (likeness === 'mirrored' && left && right) findings.push(about('mirrored-pair', [left, right], `${list([left, right])} are mirror images of each other.`));
+  for (const {
+    shapes: [one, other],
+    likeness,
+  } of pairs) {
+    const left = ofShape.get(one)?.[0],
+      right = ofShape.get(other)?.[0];
+    if (likeness === 'mirrored' && left && right)
+      findings.push(about('mirrored-pair', [left, right], `${list([left, right])} are mirror images of each other.`));
   }
   return findings;
 }
@@ -57,7 +87,10 @@ const list = (components: readonly Component[]): string => {
 };
 
 const about = (code: string, components: readonly Component[], message: string): Finding => ({
-  code, message, key: `${code} ${hashKey(...components.map(({ key }) => key).sort())}`, components: components.map(({ key }) => key),
+  code,
+  message,
+  key: `${code} ${hashKey(...components.map(({ key }) => key).sort())}`,
+  components: components.map(({ key }) => key),
 });
 
 /** Class of a shape: shapes joined by “same”, directly or over others, have one. */
@@ -68,7 +101,10 @@ function sameClasses(pairs: readonly LikePair[]): (shape: ShapeKey) => string {
     for (let up = parent.get(at); up !== undefined; up = parent.get(at)) at = up;
     return at;
   };
-  for (const { shapes: [one, other], likeness } of pairs) {
+  for (const {
+    shapes: [one, other],
+    likeness,
+  } of pairs) {
     if (likeness === 'same' && rootOf(one) !== rootOf(other)) parent.set(rootOf(one), rootOf(other));
   }
   return rootOf;

@@ -24,7 +24,10 @@ export function parentsFirst(assembly: Pick<Assembly, 'components' | 'root'>): I
       const child = usages[step].child;
       if (state[child] === 1) {
         const loop = path.slice(path.indexOf(child)).map((index) => partLabel(components[index]));
-        throw new Refusal('cyclic-structure', `The structure is cyclic: ${listLoop(loop)}. Ask for a new export; nothing was stored.`);
+        throw new Refusal(
+          'cyclic-structure',
+          `The structure is cyclic: ${listLoop(loop)}. Ask for a new export; nothing was stored.`,
+        );
       }
       if (state[child] === 0) {
         state[child] = 1;
@@ -60,14 +63,20 @@ function listLoop(labels: string[]): string {
  * not below the root. Indexed like `components`.
  * @throws Refusal where a count passes 2⁵³−1, since it could no longer be exact
  */
-export function occurrenceCounts(assembly: Pick<Assembly, 'components' | 'root'>, order = parentsFirst(assembly)): Float64Array {
+export function occurrenceCounts(
+  assembly: Pick<Assembly, 'components' | 'root'>,
+  order = parentsFirst(assembly),
+): Float64Array {
   const counts = new Float64Array(assembly.components.length);
   counts[assembly.root] = 1;
   for (const at of order) {
     for (const usage of assembly.components[at].usages) {
       counts[usage.child] += counts[at] * usage.quantity;
       if (counts[usage.child] > Number.MAX_SAFE_INTEGER) {
-        throw new Refusal('count-too-large', `“${partLabel(assembly.components[usage.child])}” occurs more often than can be counted exactly (2⁵³−1).`);
+        throw new Refusal(
+          'count-too-large',
+          `“${partLabel(assembly.components[usage.child])}” occurs more often than can be counted exactly (2⁵³−1).`,
+        );
       }
     }
   }

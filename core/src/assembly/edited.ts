@@ -1,5 +1,14 @@
 import { determinant, identityPlacement, type Placement, type Vec3 } from '../geometry/index.ts';
-import type { Assembly, Component, ComponentKey, Properties, PropertyValue, ShapeKey, Usage, UsageKey } from './records.ts';
+import type {
+  Assembly,
+  Component,
+  ComponentKey,
+  Properties,
+  PropertyValue,
+  ShapeKey,
+  Usage,
+  UsageKey,
+} from './records.ts';
 import type { Treatment } from './treatments.ts';
 
 /** Where a value came from, weakest first: a later one wins. */
@@ -47,7 +56,13 @@ export const usualOrientation: Orientation = { up: '+z', front: '-y' };
 /** Names of what stands in a component's own fields rather than among its properties. */
 export const ownFields = ['Part number', 'Name', 'Description', 'Revision', 'Made or bought'] as const;
 export type OwnField = (typeof ownFields)[number];
-const fieldOf: Readonly<Record<OwnField, 'partNumber' | 'name' | 'description' | 'revision' | 'source'>> = { 'Part number': 'partNumber', Name: 'name', Description: 'description', Revision: 'revision', 'Made or bought': 'source' };
+const fieldOf: Readonly<Record<OwnField, 'partNumber' | 'name' | 'description' | 'revision' | 'source'>> = {
+  'Part number': 'partNumber',
+  Name: 'name',
+  Description: 'description',
+  Revision: 'revision',
+  'Made or bought': 'source',
+};
 const isOwnField = (name: string): name is OwnField => name in fieldOf;
 
 /** What is typed and decided about components; all of it optional. Names of properties are keys. */
@@ -64,7 +79,10 @@ export interface StructureEdits {
 }
 
 export interface EditedAssembly {
-  /** The assembly as the drafter has it: effective values, and own components for edited places. Indices differ from the file's behind its last component. */
+  /**
+   * The assembly as the drafter has it: effective values, and own components for edited places. Indices differ from
+   * the file's behind its last component.
+   */
   readonly assembly: Assembly;
   /** By component; undefined where nothing was said. */
   readonly treatments: readonly (Treatment | undefined)[];
@@ -76,11 +94,14 @@ export interface EditedAssembly {
 export type FactsByShape = ReadonlyMap<ShapeKey, ShapeFacts>;
 
 /**
- * The assembly with everything typed, measured and decided laid over it. Only places with edits of their own, and what is
- * above them, get components of their own (with the key of the component that they are); everything else stays shared.
+ * The assembly with everything typed, measured and decided laid over it. Only places with edits of their own, and
+ * what is above them, get components of their own (with the key of the component that they are); everything else
+ * stays shared.
  */
 export function editAssembly(assembly: Assembly, edits: StructureEdits, facts: FactsByShape): EditedAssembly {
-  const components: Component[] = assembly.components.map((component) => withValues(component, layersOf(component, { edits, facts })));
+  const components: Component[] = assembly.components.map((component) =>
+    withValues(component, layersOf(component, { edits, facts })),
+  );
   const original = assembly.components.map((_, index) => index);
   const placeTreatments = new Map<number, Treatment>();
   const root = editPlaces(assembly, edits, facts, { components, original, placeTreatments });
@@ -88,7 +109,8 @@ export function editAssembly(assembly: Assembly, edits: StructureEdits, facts: F
   const byKey = new Map(assembly.components.map(({ key }, index) => [key, index]));
   components.forEach((component, index) => {
     const target = byKey.get(sameAs.get(component.key) ?? ('' as ComponentKey));
-    if (target !== undefined) components[index] = { ...component, partNumber: components[target].partNumber, name: components[target].name };
+    if (target !== undefined)
+      components[index] = { ...component, partNumber: components[target].partNumber, name: components[target].name };
   });
   const turn = orientationTurn(edits.orientation ?? usualOrientation);
   return {
@@ -110,14 +132,18 @@ interface PlaceNode {
   typed?: Properties;
 }
 
-/** Walks the trie of edited places together with the structure; the new root. Usages with properties of their own count as edited places. */
+/**
+ * Walks the trie of edited places together with the structure; the new root. Usages with properties of their own
+ * count as edited places.
+ */
 function editPlaces(assembly: Assembly, edits: StructureEdits, facts: FactsByShape, grow: Growing): number {
   const trie: PlaceNode = { children: new Map() };
-  const nodeAt = (path: PathKey): PlaceNode => pathOf(path).reduce<PlaceNode>((node, key) => {
-    let next = node.children.get(key);
-    if (!next) node.children.set(key, (next = { children: new Map() }));
-    return next;
-  }, trie);
+  const nodeAt = (path: PathKey): PlaceNode =>
+    pathOf(path).reduce<PlaceNode>((node, key) => {
+      let next = node.children.get(key);
+      if (!next) node.children.set(key, (next = { children: new Map() }));
+      return next;
+    }, trie);
   for (const [path, treatment] of Object.entries(edits.placeTreatments)) nodeAt(path as PathKey).treatment = treatment;
   for (const [path, typed] of Object.entries(edits.typedAt)) nodeAt(path as PathKey).typed = typed;
   const place = (index: number, node: PlaceNode | null, usage: Usage | null): number => {
@@ -129,17 +155,23 @@ function editPlaces(assembly: Assembly, edits: StructureEdits, facts: FactsBySha
     });
     const unchanged = usages.every((inner, at) => inner === component.usages[at]);
     if (unchanged && !node?.treatment && !node?.typed && !usage?.properties) return index;
-    const own = withValues(component, layersOf(component, { edits, facts, usage: usage?.properties, typedAt: node?.typed }));
+    const own = withValues(
+      component,
+      layersOf(component, { edits, facts, usage: usage?.properties, typedAt: node?.typed }),
+    );
     grow.components.push({ ...own, usages });
     grow.original.push(index);
     if (node?.treatment) grow.placeTreatments.set(grow.components.length - 1, node.treatment);
     return grow.components.length - 1;
   };
-  // Usages with properties are edited places wherever their parent is used, so shared parents are rewritten once, in place.
+  // Usages with properties are edited places wherever their parent is used, so shared parents are rewritten once, in
+  // place.
   for (let index = 0; index < assembly.components.length; index++) {
     const { usages } = assembly.components[index];
     if (!usages.some((usage) => usage.properties)) continue;
-    const rewritten = usages.map((usage) => (usage.properties ? { ...usage, child: place(usage.child, null, usage) } : usage));
+    const rewritten = usages.map((usage) =>
+      usage.properties ? { ...usage, child: place(usage.child, null, usage) } : usage,
+    );
     grow.components[index] = { ...grow.components[index], usages: rewritten };
   }
   return trie.children.size > 0 ? place(assembly.root, trie, null) : assembly.root;
@@ -152,7 +184,10 @@ export interface LayerSources {
   readonly typedAt?: Properties | undefined;
 }
 
-/** Everything known about a component of the file, by name; own fields first, then properties in the order in which they are first known. */
+/**
+ * Everything known about a component of the file, by name; own fields first, then properties in the order in which
+ * they are first known.
+ */
 export function layersOf(component: Component, { edits, facts, usage, typedAt }: LayerSources): LayeredValue[] {
   const found = new Map<string, { origin: Origin; value: PropertyValue; how?: string }[]>();
   const add = (origin: Origin, values: Readonly<Record<string, PropertyValue & { how?: string }>>) => {
@@ -163,29 +198,42 @@ export function layersOf(component: Component, { edits, facts, usage, typedAt }:
     }
   };
   for (const field of ownFields) add('file', { [field]: { value: component[fieldOf[field]] ?? '' } });
-  add('file', { ...(component.author ? { Author: { value: component.author } } : {}), ...(component.created ? { Created: { value: component.created } } : {}) });
+  add('file', {
+    ...(component.author ? { Author: { value: component.author } } : {}),
+    ...(component.created ? { Created: { value: component.created } } : {}),
+  });
   add('file', component.properties);
   const shape = component.shape ? facts.get(component.shape) : undefined;
   if (shape) add('measured', shape.sizes);
   const typed = edits.typed[component.key];
   const material = textOf(typedAt?.Material ?? usage?.Material ?? typed?.Material ?? component.properties.Material);
-  const mass = shape && component.usages.length === 0 ? computedMass(component, shape, material, edits.densities) : null;
+  const mass =
+    shape && component.usages.length === 0 ? computedMass(component, shape, material, edits.densities) : null;
   // A mass that the file gives was weighed or declared; ours is only volume times density.
   if (mass && !component.properties.Mass) add('measured', { Mass: mass });
   if (typed) add('typed', typed);
   if (usage) add('file, this one', usage);
   if (typedAt) add('typed, this one', typedAt);
-  return [...found].map(([name, layers]) => ({ name, value: layers[0].value, origin: layers[0].origin, ...(layers[0].how ? { how: layers[0].how } : {}), layers }));
+  return [...found].map(([name, layers]) => ({
+    name,
+    value: layers[0].value,
+    origin: layers[0].origin,
+    ...(layers[0].how ? { how: layers[0].how } : {}),
+    layers,
+  }));
 }
 
 const textOf = (value: PropertyValue | undefined): string => (value ? String(value.value).trim() : '');
 
 function withValues(component: Component, layers: readonly LayeredValue[]): Component {
   const properties: Record<string, PropertyValue> = {};
-  const fields: Partial<Record<'partNumber' | 'name' | 'description' | 'revision', string>> & { source?: Component['source'] } = {};
+  const fields: Partial<Record<'partNumber' | 'name' | 'description' | 'revision', string>> & {
+    source?: Component['source'];
+  } = {};
   for (const { name, value } of layers) {
     if (!isOwnField(name)) properties[name] = value;
-    else if (name === 'Made or bought') fields.source = value.value === 'made' || value.value === 'bought' ? value.value : null;
+    else if (name === 'Made or bought')
+      fields.source = value.value === 'made' || value.value === 'bought' ? value.value : null;
     else fields[fieldOf[name] as 'name'] = String(value.value);
   }
   return { ...component, ...fields, properties };
@@ -193,25 +241,73 @@ function withValues(component: Component, layers: readonly LayeredValue[]): Comp
 
 /** kg/m³ of materials as drafters write them; matched as whole words at the beginning, longest first. */
 export const usualDensities: Readonly<Record<string, number>> = {
-  steel: 7850, 'stainless steel': 7900, 'a2-70': 7900, 'a4-70': 7980, 'a4-80': 7980, 'cast iron': 7200, aluminium: 2700, aluminum: 2700, al: 2700, brass: 8500, bronze: 8800, copper: 8960, titanium: 4500,
-  ash: 690, beech: 720, oak: 720, birch: 650, 'birch ply': 680, pine: 520, spruce: 450, plywood: 680, pom: 1410, 'pe-uhmw': 935, 'pe-hd': 955, pa6: 1140, pvc: 1400, ptfe: 2200, epdm: 1150, rubber: 1200, glass: 2500,
+  steel: 7850,
+  'stainless steel': 7900,
+  'a2-70': 7900,
+  'a4-70': 7980,
+  'a4-80': 7980,
+  'cast iron': 7200,
+  aluminium: 2700,
+  aluminum: 2700,
+  al: 2700,
+  brass: 8500,
+  bronze: 8800,
+  copper: 8960,
+  titanium: 4500,
+  ash: 690,
+  beech: 720,
+  oak: 720,
+  birch: 650,
+  'birch ply': 680,
+  pine: 520,
+  spruce: 450,
+  plywood: 680,
+  pom: 1410,
+  'pe-uhmw': 935,
+  'pe-hd': 955,
+  pa6: 1140,
+  pvc: 1400,
+  ptfe: 2200,
+  epdm: 1150,
+  rubber: 1200,
+  glass: 2500,
 };
 
-/** Density of a material and the entry that it was found by; null where it is not known: then there is no mass, not zero. */
-export function densityOf(material: string, own: Readonly<Record<string, number>>): { density: number; entry: string } | null {
+/**
+ * Density of a material and the entry that it was found by; null where it is not known: then there is no mass, not
+ * zero.
+ */
+export function densityOf(
+  material: string,
+  own: Readonly<Record<string, number>>,
+): { density: number; entry: string } | null {
   const wanted = material.trim().toLowerCase();
   if (!wanted) return null;
-  const table = { ...usualDensities, ...Object.fromEntries(Object.entries(own).map(([name, density]) => [name.trim().toLowerCase(), density])) };
-  const entry = Object.keys(table).sort((a, b) => b.length - a.length).find((name) => wanted === name || (wanted.startsWith(name) && !/[\p{L}\d]/u.test(wanted[name.length])));
+  const table = {
+    ...usualDensities,
+    ...Object.fromEntries(Object.entries(own).map(([name, density]) => [name.trim().toLowerCase(), density])),
+  };
+  const entry = Object.keys(table)
+    .sort((a, b) => b.length - a.length)
+    .find((name) => wanted === name || (wanted.startsWith(name) && !/[\p{L}\d]/u.test(wanted[name.length])));
   return entry === undefined || !(table[entry] > 0) ? null : { density: table[entry], entry };
 }
 
-function computedMass(component: Component, shape: ShapeFacts, material: string, own: Readonly<Record<string, number>>): MeasuredValue | null {
+function computedMass(
+  component: Component,
+  shape: ShapeFacts,
+  material: string,
+  own: Readonly<Record<string, number>>,
+): MeasuredValue | null {
   const known = densityOf(material, own);
   const volume = component.validation?.volume ?? shape.volume;
   if (!known || volume === null || !(volume > 0)) return null;
   const given = component.validation?.volume !== undefined ? 'volume given by the file' : 'volume of the shape';
-  return { value: Number((volume * 1e-9 * known.density).toPrecision(6)), unit: 'kg', how: `${given} × ${known.density} kg/m³ (${known.entry})` };
+  return {
+    value: Number((volume * 1e-9 * known.density).toPrecision(6)),
+    unit: 'kg',
+    how: `${given} × ${known.density} kg/m³ (${known.entry})`,
+  };
 }
 
 const axisVector = (axis: ModelAxis): Vec3 => {
@@ -220,11 +316,16 @@ const axisVector = (axis: ModelAxis): Vec3 => {
 };
 export const isOrientation = ({ up, front }: Orientation): boolean => up[1] !== front[1];
 
-/** The turn that brings `up` to +z and `front` to −y; null for the usual way. @throws RangeError where both lie on one axis */
+/**
+ * The turn that brings `up` to +z and `front` to −y; null for the usual way. @throws RangeError where both lie on one
+ * axis
+ */
 export function orientationTurn(orientation: Orientation): Placement | null {
-  if (!isOrientation(orientation)) throw new RangeError(`Up (${orientation.up}) and front (${orientation.front}) lie on one axis.`);
+  if (!isOrientation(orientation))
+    throw new RangeError(`Up (${orientation.up}) and front (${orientation.front}) lie on one axis.`);
   if (orientation.up === usualOrientation.up && orientation.front === usualOrientation.front) return null;
-  const z = axisVector(orientation.up), y = axisVector(orientation.front).map((value) => 0 - value) as unknown as Vec3;
+  const z = axisVector(orientation.up),
+    y = axisVector(orientation.front).map((value) => 0 - value) as unknown as Vec3;
   const x: Vec3 = [y[1] * z[2] - y[2] * z[1], y[2] * z[0] - y[0] * z[2], y[0] * z[1] - y[1] * z[0]];
   const turn = [x[0], x[1], x[2], 0, y[0], y[1], y[2], 0, z[0], z[1], z[2], 0].map((value) => value + 0);
   return determinant(turn) > 0 ? turn : identityPlacement;

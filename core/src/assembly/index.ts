@@ -1,6 +1,16 @@
 export { isAssembly, partLabel } from './records.ts';
 export type {
-  Assembly, Component, ComponentKey, Finding, Properties, PropertyValue, ShapeKey, ShapeMeasures, ShapeMesh, Usage, UsageKey,
+  Assembly,
+  Component,
+  ComponentKey,
+  Finding,
+  Properties,
+  PropertyValue,
+  ShapeKey,
+  ShapeMeasures,
+  ShapeMesh,
+  Usage,
+  UsageKey,
 } from './records.ts';
 export { Refusal } from './refusal.ts';
 export { MAX_LEVELS, parentsFirst, occurrenceCounts, structureTotals } from './counts.ts';
@@ -14,10 +24,32 @@ export { keyGraph, NO_KEY, refuseBrokenGraph } from './keyGraph.ts';
 export type { ComponentDraft, DraftUsage, KeyOptions } from './keyGraph.ts';
 export { keyMesh } from './meshKey.ts';
 export {
-  editAssembly, layersOf, origins, ownFields, pathKey, pathOf, densityOf, usualDensities, modelAxes, usualOrientation, isOrientation, orientationTurn,
+  editAssembly,
+  layersOf,
+  origins,
+  ownFields,
+  pathKey,
+  pathOf,
+  densityOf,
+  usualDensities,
+  modelAxes,
+  usualOrientation,
+  isOrientation,
+  orientationTurn,
 } from './edited.ts';
 export type {
-  EditedAssembly, FactsByShape, LayeredValue, LayerSources, MeasuredValue, ModelAxis, Orientation, Origin, OwnField, PathKey, ShapeFacts, StructureEdits,
+  EditedAssembly,
+  FactsByShape,
+  LayeredValue,
+  LayerSources,
+  MeasuredValue,
+  ModelAxis,
+  Orientation,
+  Origin,
+  OwnField,
+  PathKey,
+  ShapeFacts,
+  StructureEdits,
 } from './edited.ts';
 export { alikeCandidates, alikeFindings } from './alike.ts';
 export type { LikePair, MeasuredShape } from './alike.ts';

@@ -7,7 +7,9 @@ import { hashKey } from './keys.ts';
 /** A usage before it has its key; keyGraph fills it in. */
 export type DraftUsage = Omit<Usage, 'key'> & { key: UsageKey };
 export const NO_KEY = '' as UsageKey;
-/** A component as a reader found it, before keys are made; `child` of its usages is an index into the list of drafts. */
+/**
+ * A component as a reader found it, before keys are made; `child` of its usages is an index into the list of drafts.
+ */
 export type ComponentDraft = Omit<Component, 'key' | 'usages'> & { readonly usages: readonly DraftUsage[] };
 
 export interface KeyOptions {
@@ -16,10 +18,14 @@ export interface KeyOptions {
 }
 
 /**
- * Keys for everything (those of usages are filled into the drafts, which are taken over), so that a fresh export by the same writer gives the same ones whatever the order and numbers in the
+ * Keys for everything (those of usages are filled into the drafts, which are taken over), so that a fresh export by
+ * the same writer gives the same ones whatever the order and numbers in the
  * file, and the top component: the only one that nothing uses, else an unnamed one that holds all of those.
  */
-export function keyGraph(drafts: readonly ComponentDraft[], { placed }: KeyOptions = { placed: true }): Pick<Assembly, 'root' | 'components'> {
+export function keyGraph(
+  drafts: readonly ComponentDraft[],
+  { placed }: KeyOptions = { placed: true },
+): Pick<Assembly, 'root' | 'components'> {
   const keys = componentKeys(drafts);
   const used = new Uint8Array(drafts.length);
   for (const { usages } of drafts) for (const { child } of usages) used[child] = 1;
@@ -51,7 +57,17 @@ function unnamedTop(keys: readonly ComponentKey[], roots: readonly number[]): Co
   const key = hashKey('top', ...roots.map((index) => keys[index]).sort()) as ComponentKey;
   const usages = roots.map((child) => ({ key: NO_KEY, child, label: '', quantity: 1, placement: identityPlacement }));
   keyUsages(key, usages, keys);
-  return { key, partNumber: '', name: '', description: '', revision: '', source: null, shape: null, properties: {}, usages };
+  return {
+    key,
+    partNumber: '',
+    name: '',
+    description: '',
+    revision: '',
+    source: null,
+    shape: null,
+    properties: {},
+    usages,
+  };
 }
 
 /** hash(product id); where ambiguous + name; then + shape; then + rank in file order. */
@@ -64,7 +80,9 @@ function componentKeys(drafts: readonly ComponentDraft[]): ComponentKey[] {
   const keys = new Array<ComponentKey | null>(drafts.length).fill(null);
   let open = drafts.map((_, index) => index);
   identities.forEach((identity, level) => {
-    const groups = groupBy(open, (index) => (level === 0 ? drafts[index].partNumber : JSON.stringify(identity(drafts[index]))));
+    const groups = groupBy(open, (index) =>
+      level === 0 ? drafts[index].partNumber : JSON.stringify(identity(drafts[index])),
+    );
     const last = level === identities.length - 1;
     open = [];
     for (const [, members] of groups) {
@@ -72,7 +90,10 @@ function componentKeys(drafts: readonly ComponentDraft[]): ComponentKey[] {
       if (members.length === 1 && (level > 0 || drafts[members[0]].partNumber)) {
         keys[members[0]] = hashKey('component', ...identity(drafts[members[0]])) as ComponentKey;
       } else if (last) {
-        members.forEach((index, rank) => (keys[index] = hashKey('component', ...identity(drafts[index]), String(rank)) as ComponentKey));
+        members.forEach(
+          (index, rank) =>
+            (keys[index] = hashKey('component', ...identity(drafts[index]), String(rank)) as ComponentKey),
+        );
       } else for (const index of members) open.push(index);
     }
   });
@@ -94,7 +115,12 @@ const ORIGIN_FIRST = [3, 7, 11, 0, 1, 2, 4, 5, 6, 8, 9, 10];
 /** By origin rounded to 0.001 mm, then by rotation rounded to 1e-6; equal ones stay in file order. */
 function rankByPlacement(members: readonly number[], usages: readonly DraftUsage[]): readonly number[] {
   if (members.length === 1) return members;
-  const rounded = new Map(members.map((at) => [at, ORIGIN_FIRST.map((entry, order) => Math.round(usages[at].placement[entry] * (order < 3 ? 1e3 : 1e6)))]));
+  const rounded = new Map(
+    members.map((at) => [
+      at,
+      ORIGIN_FIRST.map((entry, order) => Math.round(usages[at].placement[entry] * (order < 3 ? 1e3 : 1e6))),
+    ]),
+  );
   return [...members].sort((a, b) => {
     const one = rounded.get(a)!;
     const two = rounded.get(b)!;

@@ -11,7 +11,8 @@ export function hashKey(...parts: readonly (string | Uint8Array)[]): string {
   let size = 0;
   for (const part of parts) {
     // Written behind room for its length, which is known only afterwards, then moved up to it.
-    const bytes = typeof part === 'string' ? encoder.encodeInto(part, scratch.subarray(size + 20)).written : part.length;
+    const bytes =
+      typeof part === 'string' ? encoder.encodeInto(part, scratch.subarray(size + 20)).written : part.length;
     const prefix = encoder.encodeInto(`${bytes}:`, scratch.subarray(size)).written;
     if (typeof part === 'string') scratch.copyWithin(size + prefix, size + 20, size + 20 + bytes);
     else scratch.set(part, size + prefix);
@@ -27,7 +28,8 @@ export function hashKey(...parts: readonly (string | Uint8Array)[]): string {
  * faster than hashKey and without its guarantees, so it is never stored and nothing is merged by it.
  */
 export function quickKey(scope: string, text: string): string {
-  let one = 0x811c9dc5, two = 0x9e3779b9;
+  let one = 0x811c9dc5,
+    two = 0x9e3779b9;
   const mix = (unit: number) => {
     one = Math.imul(one ^ unit, 0x01000193);
     two = Math.imul(two ^ unit, 0x85ebca6b);
@@ -37,5 +39,5 @@ export function quickKey(scope: string, text: string): string {
   mix(0xffff);
   for (let at = 0; at < text.length; at++) mix(text.charCodeAt(at));
   one ^= one >>> 15;
-  return ((one >>> 0).toString(16).padStart(8, '0') + (two >>> 0).toString(16).padStart(8, '0'));
+  return (one >>> 0).toString(16).padStart(8, '0') + (two >>> 0).toString(16).padStart(8, '0');
 }

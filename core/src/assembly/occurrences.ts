@@ -26,7 +26,9 @@ export const MAX_SHOWN_OCCURRENCES = 250_000;
 export function listOccurrences(assembly: Assembly, wanted: (component: number) => boolean): Occurrence[] {
   refuseTooMany(assembly, wanted);
   const found: Occurrence[] = [];
-  const stack: Occurrence[] = [{ path: [], components: [assembly.root], placement: assembly.turn ?? identityPlacement }];
+  const stack: Occurrence[] = [
+    { path: [], components: [assembly.root], placement: assembly.turn ?? identityPlacement },
+  ];
   while (stack.length > 0) {
     const here = stack.pop()!;
     const at = here.components[here.components.length - 1];
@@ -38,14 +40,21 @@ export function listOccurrences(assembly: Assembly, wanted: (component: number) 
         path: [...here.path, usage.key],
         components: [...here.components, usage.child],
         placement: composePlacements(here.placement, usage.placement),
-        ...(usage.colour !== undefined ? { colour: usage.colour } : here.colour !== undefined ? { colour: here.colour } : {}),
+        ...(usage.colour !== undefined
+          ? { colour: usage.colour }
+          : here.colour !== undefined
+            ? { colour: here.colour }
+            : {}),
       });
     }
   }
   return found;
 }
 
-/** Counted along the shared graph before anything is expanded; nodes without a shape cost walking time, so they count too. */
+/**
+ * Counted along the shared graph before anything is expanded; nodes without a shape cost walking time, so they count
+ * too.
+ */
 function refuseTooMany(assembly: Assembly, wanted: (component: number) => boolean): void {
   const counts = occurrenceCounts(assembly);
   let shown = 0;
@@ -55,7 +64,10 @@ function refuseTooMany(assembly: Assembly, wanted: (component: number) => boolea
     if (wanted(component)) shown += count;
   });
   if (shown > MAX_SHOWN_OCCURRENCES || walked > 8 * MAX_SHOWN_OCCURRENCES) {
-    throw new Refusal('too-many-occurrences', `The machine has ${shown} occurrences with a shape; up to ${MAX_SHOWN_OCCURRENCES} can be drawn. The bill can still be made.`);
+    throw new Refusal(
+      'too-many-occurrences',
+      `The machine has ${shown} occurrences with a shape; up to ${MAX_SHOWN_OCCURRENCES} can be drawn. The bill can still be made.`,
+    );
   }
 }
 
@@ -70,10 +82,18 @@ export function componentsAlong(assembly: Assembly, path: readonly UsageKey[]): 
   return along;
 }
 
-/** The last usage of a path: what the file says of that one place; null where the path is empty or not in this assembly. */
+/**
+ * The last usage of a path: what the file says of that one place; null where the path is empty or not in this
+ * assembly.
+ */
 export function usageAt(assembly: Assembly, path: readonly UsageKey[]): Usage | null {
   const along = componentsAlong(assembly, path.slice(0, -1));
-  return (along && path.length > 0 && assembly.components[along[along.length - 1]].usages.find(({ key }) => key === path[path.length - 1])) || null;
+  return (
+    (along &&
+      path.length > 0 &&
+      assembly.components[along[along.length - 1]].usages.find(({ key }) => key === path[path.length - 1])) ||
+    null
+  );
 }
 
 /** Placement of the last component of a path in the machine; null where the path is not in this assembly. */

@@ -7,7 +7,17 @@ export interface ShapeMeasurement extends ShapeFacts {
 }
 
 /** Names of everything that shapes give a component, in words of bills. */
-export const measuredNames = ['Overall size', 'Stock', 'Length', 'Width', 'Height', 'Diameter', 'Wall', 'Thickness', 'Mass'] as const;
+export const measuredNames = [
+  'Overall size',
+  'Stock',
+  'Length',
+  'Width',
+  'Height',
+  'Diameter',
+  'Wall',
+  'Thickness',
+  'Mass',
+] as const;
 
 const length = (value: number): string => String(Number(value.toFixed(2)));
 
@@ -15,7 +25,9 @@ const length = (value: number): string => String(Number(value.toFixed(2)));
 export function measureShape(mesh: Mesh): ShapeMeasurement {
   const { box, stock, sizes } = measureSizes(mesh);
   const { volume, area, principal } = meshMoments(mesh);
-  const found: Record<string, MeasuredValue> = { 'Overall size': { value: box.map(length).join(' × '), unit: 'mm', how: 'box along the main axes of the shape' } };
+  const found: Record<string, MeasuredValue> = {
+    'Overall size': { value: box.map(length).join(' × '), unit: 'mm', how: 'box along the main axes of the shape' },
+  };
   if (stock) found.Stock = { value: stock, how: 'recognised by shape' };
   for (const [name, { value, how }] of Object.entries(sizes)) found[name] = { value, unit: 'mm', how };
   return { sizes: found, volume: volume > 0 ? volume : null, moments: { volume, area, principal } };

@@ -16,17 +16,28 @@ export interface Variant {
 }
 
 /**
- * The file's assembly and the drafter's edits as a variant has them; to be laid over each other by editAssembly. Components
- * keep their indices. An exchange that would put a thing into itself is left out.
+ * The file's assembly and the drafter's edits as a variant has them; to be laid over each other by editAssembly.
+ * Components keep their indices. An exchange that would put a thing into itself is left out.
  */
-export function applyVariant(assembly: Assembly, edits: StructureEdits, variant: Variant): { assembly: Assembly; edits: StructureEdits } {
+export function applyVariant(
+  assembly: Assembly,
+  edits: StructureEdits,
+  variant: Variant,
+): { assembly: Assembly; edits: StructureEdits } {
   const leftOut = treatmentFor('left out');
-  const laid = <Key extends string>(under: Readonly<Record<Key, Treatment>>, keys: readonly Key[]) => ({ ...under, ...Object.fromEntries(keys.map((key) => [key, leftOut])) }) as Record<Key, Treatment>;
+  const laid = <Key extends string>(under: Readonly<Record<Key, Treatment>>, keys: readonly Key[]) =>
+    ({ ...under, ...Object.fromEntries(keys.map((key) => [key, leftOut])) }) as Record<Key, Treatment>;
   const typed: Record<ComponentKey, Properties> = { ...edits.typed };
-  for (const [key, properties] of Object.entries(variant.typed)) typed[key as ComponentKey] = { ...typed[key as ComponentKey], ...properties };
+  for (const [key, properties] of Object.entries(variant.typed))
+    typed[key as ComponentKey] = { ...typed[key as ComponentKey], ...properties };
   return {
     assembly: exchange(assembly, variant.exchanged),
-    edits: { ...edits, typed, treatments: laid(edits.treatments, variant.without), placeTreatments: laid(edits.placeTreatments, variant.withoutPlaces) },
+    edits: {
+      ...edits,
+      typed,
+      treatments: laid(edits.treatments, variant.without),
+      placeTreatments: laid(edits.placeTreatments, variant.withoutPlaces),
+    },
   };
 }
 
@@ -37,7 +48,13 @@ function exchange(assembly: Assembly, exchanged: Readonly<Record<ComponentKey, C
     const [old, other] = [indexOf.get(from), indexOf.get(to)];
     if (old === undefined || other === undefined || old === made.root) continue;
     const components = made.components.map((component) =>
-      (component.usages.some(({ child }) => child === old) ? { ...component, usages: component.usages.map((usage) => (usage.child === old ? { ...usage, child: other } : usage)) } : component));
+      component.usages.some(({ child }) => child === old)
+        ? {
+            ...component,
+            usages: component.usages.map((usage) => (usage.child === old ? { ...usage, child: other } : usage)),
+          }
+        : component,
+    );
     try {
       parentsFirst({ components, root: made.root });
       made = { ...made, components };

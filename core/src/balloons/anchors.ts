@@ -13,15 +13,30 @@ const CHOICES = 10;
  * @param scale paper mm per model mm
  * @param hull convex outline of the view on paper
  */
-export function anchorChoices(spots: Spots, rowOfOccurrence: (occurrence: number) => number, toPaper: (x: number, y: number) => Vec2, scale: number, hull: readonly Vec2[]): Map<number, AnchorChoice[]> {
+export function anchorChoices(
+  spots: Spots,
+  rowOfOccurrence: (occurrence: number) => number,
+  toPaper: (x: number, y: number) => Vec2,
+  scale: number,
+  hull: readonly Vec2[],
+): Map<number, AnchorChoice[]> {
   const byRow = new Map<number, (AnchorChoice & { score: number })[]>();
   for (let spot = 0; spot < spots.occurrences.length; spot++) {
     const row = rowOfOccurrence(spots.occurrences[spot]);
     if (row < 0) continue;
     const point = toPaper(spots.points[spot * 2], spots.points[spot * 2 + 1]);
-    const choice: AnchorChoice = { point, end: spots.onFace[spot] ? 'dot' : 'arrow', room: spots.room[spot] * scale, spot };
+    const choice: AnchorChoice = {
+      point,
+      end: spots.onFace[spot] ? 'dot' : 'arrow',
+      room: spots.room[spot] * scale,
+      spot,
+    };
     const depth = distanceToOutline(point, hull);
-    const score = (roomEnough(choice) ? 0 : 1000 - 100 * Math.min(choice.room, 1)) + depth - 4 * Math.min(choice.room, 3) + (choice.end === 'arrow' ? 3 : 0);
+    const score =
+      (roomEnough(choice) ? 0 : 1000 - 100 * Math.min(choice.room, 1)) +
+      depth -
+      4 * Math.min(choice.room, 3) +
+      (choice.end === 'arrow' ? 3 : 0);
     const list = byRow.get(row);
     if (list) list.push({ ...choice, score });
     else byRow.set(row, [{ ...choice, score }]);
@@ -33,13 +48,16 @@ export function anchorChoices(spots: Spots, rowOfOccurrence: (occurrence: number
 /** Distance from a point to the nearest side of a polygon. */
 export function distanceToOutline(point: Vec2, polygon: readonly Vec2[]): number {
   let nearest = Infinity;
-  polygon.forEach((corner, at) => (nearest = Math.min(nearest, distanceToStretch(point, corner, polygon[(at + 1) % polygon.length]))));
+  polygon.forEach(
+    (corner, at) => (nearest = Math.min(nearest, distanceToStretch(point, corner, polygon[(at + 1) % polygon.length]))),
+  );
   return nearest;
 }
 
 /** Whether the point lies inside a convex polygon given counter-clockwise (in a plane where y runs up) or clockwise. */
 export function insideConvex([x, y]: Vec2, polygon: readonly Vec2[]): boolean {
-  let positive = false, negative = false;
+  let positive = false,
+    negative = false;
   polygon.forEach(([ax, ay], at) => {
     const [bx, by] = polygon[(at + 1) % polygon.length];
     const side = (bx - ax) * (y - ay) - (by - ay) * (x - ax);
@@ -49,7 +67,10 @@ export function insideConvex([x, y]: Vec2, polygon: readonly Vec2[]): boolean {
   return !(positive && negative);
 }
 
-/** Corners of the convex hull, in order. Source: A. M. Andrew, "Another efficient algorithm for convex hulls in two dimensions", Information Processing Letters 9 (1979). */
+/**
+ * Corners of the convex hull, in order. Source: A. M. Andrew, "Another efficient algorithm for convex hulls in two
+ * dimensions", Information Processing Letters 9 (1979).
+ */
 export function convexHull(points: readonly Vec2[]): Vec2[] {
   const sorted = [...points].sort((a, b) => a[0] - b[0] || a[1] - b[1]);
   if (sorted.length < 3) return sorted;

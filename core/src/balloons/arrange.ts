@@ -34,7 +34,15 @@ const REPAIR_ROUNDS = 8;
 const WORTH = 40;
 
 /** What is wrong costs this much leader length; mm. Overlap outweighs all, then crossings, then what only looks bad. */
-const COST = { overlap: 100_000, crossing: 3000, through: 2000, sameSpot: 2000, obstacle: 2500, slant: 250, room: 120 } as const;
+const COST = {
+  overlap: 100_000,
+  crossing: 3000,
+  through: 2000,
+  sameSpot: 2000,
+  obstacle: 2500,
+  slant: 250,
+  room: 120,
+} as const;
 
 /**
  * Places balloons on rails around a view: the assignment of anchors to places with the least total leader length, which
@@ -46,7 +54,8 @@ const COST = { overlap: 100_000, crossing: 3000, through: 2000, sameSpot: 2000, 
 export function arrangeRing(request: RingRequest): (Placed | null)[] {
   if (request.items.length === 0 || request.hull.length < 3) return request.items.map(() => null);
   const spacing = 2 * request.radius + GAP;
-  const places: Vec2[] = [], slots: Vec2[] = [];
+  const places: Vec2[] = [],
+    slots: Vec2[] = [];
   const standing = request.standing.map(({ centre }) => centre);
   for (let rail = 0; rail < MAX_RAILS && slots.length < request.items.length * (rail === 0 ? 1 : PLENTY); rail++) {
     const found = railPlaces(request, request.distance + rail * (spacing + GAP));
@@ -58,13 +67,18 @@ export function arrangeRing(request: RingRequest): (Placed | null)[] {
 }
 
 /** How many balloons find a place on the first rail alone: what a look is chosen by. */
-export const ringCapacity = (room: RailRoom, distance: number): number => spread(railPlaces(room, distance), 2 * room.radius + GAP, []).length;
+export const ringCapacity = (room: RailRoom, distance: number): number =>
+  spread(railPlaces(room, distance), 2 * room.radius + GAP, []).length;
 
 /** Of these places, as many as stand apart from one another and from those taken; in order. */
 function spread(places: readonly Vec2[], spacing: number, taken: readonly Vec2[]): Vec2[] {
   const kept: Vec2[] = [];
   for (const place of places) {
-    if (kept.every((other) => distance2(other, place) >= spacing) && taken.every((other) => distance2(other, place) >= spacing)) kept.push(place);
+    if (
+      kept.every((other) => distance2(other, place) >= spacing) &&
+      taken.every((other) => distance2(other, place) >= spacing)
+    )
+      kept.push(place);
   }
   return kept;
 }
@@ -74,7 +88,8 @@ function assign(request: RingRequest, slots: readonly Vec2[]): (Placed | null)[]
   if (slots.length === 0) return placed;
   const best = request.items.map((item) => slots.map((slot) => cheapestChoice(request, item, slot)));
   for (const [item, slot] of munkres(best.map((row) => row.map(({ cost }) => cost)))) {
-    if (item < placed.length && slot < slots.length) placed[item] = { centre: slots[slot], choice: best[item][slot].choice };
+    if (item < placed.length && slot < slots.length)
+      placed[item] = { centre: slots[slot], choice: best[item][slot].choice };
   }
   return placed;
 }
@@ -144,21 +159,23 @@ class Repair {
   }
 
   /**
-   * Exchanges the places of every two balloons whose leaders still cross, whatever else that costs: the drawing may not
-   * be misread. Two crossing stretches are together longer than the two that join their ends the other way, so the total
-   * length falls with every exchange and the loop ends.
+   * Exchanges the places of every two balloons whose leaders still cross, whatever else that costs: the drawing may
+   * not be misread. Two crossing stretches are together longer than the two that join their ends the other way, so
+   * the total length falls with every exchange and the loop ends.
    */
   private uncross(): void {
     const count = this.centres.length;
-    for (let changed = true; changed; ) {
+    for (let changed = true; changed;) {
       changed = false;
-      for (let one = 0; one < count; one++) for (let two = one + 1; two < count; two++) {
-        const a = this.centres[one], b = this.centres[two];
-        if (!a || !b || !stretchesCross(a, this.anchor(one), b, this.anchor(two))) continue;
-        this.centres[one] = b;
-        this.centres[two] = a;
-        changed = true;
-      }
+      for (let one = 0; one < count; one++)
+        for (let two = one + 1; two < count; two++) {
+          const a = this.centres[one],
+            b = this.centres[two];
+          if (!a || !b || !stretchesCross(a, this.anchor(one), b, this.anchor(two))) continue;
+          this.centres[one] = b;
+          this.centres[two] = a;
+          changed = true;
+        }
     }
   }
 
@@ -214,8 +231,17 @@ class Repair {
   private options(item: number): readonly { own: number; place: Vec2; choice: number }[] {
     let known = this.known.get(item);
     if (!known) {
-      known = this.places.flatMap((place) => this.request.items[item].choices.map((one, choice) => ({ own: ownCost(this.request, place, one), place, choice })));
-      this.known.set(item, known.sort((a, b) => a.own - b.own));
+      known = this.places.flatMap((place) =>
+        this.request.items[item].choices.map((one, choice) => ({
+          own: ownCost(this.request, place, one),
+          place,
+          choice,
+        })),
+      );
+      this.known.set(
+        item,
+        known.sort((a, b) => a.own - b.own),
+      );
     }
     return known;
   }
@@ -234,7 +260,8 @@ class Repair {
       const theirs = this.centres[other];
       if (other === item || !theirs || !this.disturb(own, this.anchor(item), theirs, this.anchor(other))) continue;
       const before = now + this.costOf(other, theirs, this.chosen[other], item);
-      const mine = this.costOf(item, theirs, this.chosen[item], other), yours = this.costOf(other, own, this.chosen[other], item);
+      const mine = this.costOf(item, theirs, this.chosen[item], other),
+        yours = this.costOf(other, own, this.chosen[other], item);
       const between = pairCost(theirs, this.anchor(item), own, this.anchor(other), this.request.radius, this.spacing);
       if (mine + yours + between < before - 1e-6) {
         this.centres[item] = theirs;
@@ -249,8 +276,16 @@ class Repair {
 function pairCost(a: Vec2, anchorA: Vec2, b: Vec2, anchorB: Vec2, radius: number, spacing: number): number {
   // Most pairs are far apart: their boxes, widened by a balloon, tell.
   const reach = spacing;
-  if (Math.min(a[0], anchorA[0]) > Math.max(b[0], anchorB[0]) + reach || Math.min(b[0], anchorB[0]) > Math.max(a[0], anchorA[0]) + reach) return 0;
-  if (Math.min(a[1], anchorA[1]) > Math.max(b[1], anchorB[1]) + reach || Math.min(b[1], anchorB[1]) > Math.max(a[1], anchorA[1]) + reach) return 0;
+  if (
+    Math.min(a[0], anchorA[0]) > Math.max(b[0], anchorB[0]) + reach ||
+    Math.min(b[0], anchorB[0]) > Math.max(a[0], anchorA[0]) + reach
+  )
+    return 0;
+  if (
+    Math.min(a[1], anchorA[1]) > Math.max(b[1], anchorB[1]) + reach ||
+    Math.min(b[1], anchorB[1]) > Math.max(a[1], anchorA[1]) + reach
+  )
+    return 0;
   let cost = 0;
   if (distance2(a, b) < spacing - 1e-6) cost += COST.overlap;
   if (stretchesCross(a, anchorA, b, anchorB)) cost += COST.crossing;

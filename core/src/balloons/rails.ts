@@ -18,8 +18,8 @@ const FROM_MACHINE = 3; // mm between a balloon and the outline
 const FROM_OTHERS = 1.5; // mm between a balloon and frame, list, title block
 
 /**
- * Places for balloon centres around the outline at this distance, in order around it. Where the frame is nearer, the rail
- * follows the frame; where something stands, it is interrupted.
+ * Places for balloon centres around the outline at this distance, in order around it. Where the frame is nearer, the
+ * rail follows the frame; where something stands, it is interrupted.
  */
 export function railPlaces(room: RailRoom, distance: number): Vec2[] {
   const { hull, frame, radius } = room;
@@ -31,7 +31,10 @@ export function railPlaces(room: RailRoom, distance: number): Vec2[] {
     // Where something stands in the way, the rail runs nearer to the machine.
     for (const rail of rails) {
       const [x, y] = rail[Math.min(rail.length - 1, Math.floor((at * rail.length) / rails[0].length))];
-      const place: Vec2 = [Math.min(frame[2] - inset, Math.max(frame[0] + inset, x)), Math.min(frame[3] - inset, Math.max(frame[1] + inset, y))];
+      const place: Vec2 = [
+        Math.min(frame[2] - inset, Math.max(frame[0] + inset, x)),
+        Math.min(frame[3] - inset, Math.max(frame[1] + inset, y)),
+      ];
       if (!isFree(place, room)) continue;
       if (places.every((known) => distance2(known, place) >= STEP / 4)) places.push(place);
       return;
@@ -43,7 +46,13 @@ export function railPlaces(room: RailRoom, distance: number): Vec2[] {
 /** Whether a balloon may stand here as far as machine, frame and obstacles go. */
 export function isFree(place: Vec2, { hull, frame, obstacles, radius }: RailRoom): boolean {
   const inset = radius + FROM_OTHERS - 1e-9;
-  if (place[0] < frame[0] + inset || place[1] < frame[1] + inset || place[0] > frame[2] - inset || place[1] > frame[3] - inset) return false;
+  if (
+    place[0] < frame[0] + inset ||
+    place[1] < frame[1] + inset ||
+    place[0] > frame[2] - inset ||
+    place[1] > frame[3] - inset
+  )
+    return false;
   if (insideConvex(place, hull) || distanceToOutline(place, hull) < radius + FROM_MACHINE) return false;
   return obstacles.every((box) => distanceToBox(place, box) >= inset);
 }
@@ -53,7 +62,10 @@ const distanceToBox = ([x, y]: Vec2, box: Box2): number =>
 
 /** Points along the outline set off outwards, with round corners. */
 function offsetOutline(hull: readonly Vec2[], distance: number): Vec2[] {
-  const middle: Vec2 = [hull.reduce((sum, p) => sum + p[0], 0) / hull.length, hull.reduce((sum, p) => sum + p[1], 0) / hull.length];
+  const middle: Vec2 = [
+    hull.reduce((sum, p) => sum + p[0], 0) / hull.length,
+    hull.reduce((sum, p) => sum + p[1], 0) / hull.length,
+  ];
   const points: Vec2[] = [];
   const outward = (a: Vec2, b: Vec2): number => {
     const normal: Vec2 = [b[1] - a[1], a[0] - b[0]];
@@ -61,7 +73,8 @@ function offsetOutline(hull: readonly Vec2[], distance: number): Vec2[] {
     return away < 0 ? Math.atan2(-normal[1], -normal[0]) : Math.atan2(normal[1], normal[0]);
   };
   hull.forEach((corner, at) => {
-    const before = hull[(at + hull.length - 1) % hull.length], after = hull[(at + 1) % hull.length];
+    const before = hull[(at + hull.length - 1) % hull.length],
+      after = hull[(at + 1) % hull.length];
     const from = outward(before, corner);
     let turn = outward(corner, after) - from;
     while (turn > Math.PI) turn -= 2 * Math.PI;
@@ -75,7 +88,10 @@ function offsetOutline(hull: readonly Vec2[], distance: number): Vec2[] {
     const steps = Math.max(1, Math.ceil(distance2(corner, after) / STEP));
     for (let step = 0; step < steps; step++) {
       const t = step / steps;
-      points.push([corner[0] + t * (after[0] - corner[0]) + distance * Math.cos(angle), corner[1] + t * (after[1] - corner[1]) + distance * Math.sin(angle)]);
+      points.push([
+        corner[0] + t * (after[0] - corner[0]) + distance * Math.cos(angle),
+        corner[1] + t * (after[1] - corner[1]) + distance * Math.sin(angle),
+      ]);
     }
   });
   return points;

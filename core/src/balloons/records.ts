@@ -4,7 +4,10 @@ import type { Vec2, Vec3 } from '../geometry/index.ts';
 /** How a leader ends: a dot inside a face, or an arrowhead on a line of the part. */
 export type LeaderEnd = 'dot' | 'arrow';
 
-/** A balloon as a sheet stores it. Its number and where its anchor lies on paper are derived, so it cannot disagree with the list. */
+/**
+ * A balloon as a sheet stores it. Its number and where its anchor lies on paper are derived, so it cannot disagree
+ * with the list.
+ */
 export interface Balloon {
   readonly id: string;
   /** Id of the view that it belongs to. */
@@ -37,4 +40,5 @@ export const LEAST_CLEARANCE = 1;
 /** Leaders closer than this to horizontal or vertical read as dimension or frame lines. Radian. */
 export const LEAST_SLANT = (5 * Math.PI) / 180;
 
-export const roomEnough = ({ end, room }: AnchorChoice): boolean => room >= (end === 'dot' ? LEAST_FACE_RADIUS : LEAST_CLEARANCE);
+export const roomEnough = ({ end, room }: AnchorChoice): boolean =>
+  room >= (end === 'dot' ? LEAST_FACE_RADIUS : LEAST_CLEARANCE);

@@ -1,7 +1,26 @@
 import { partLabel, type Assembly } from '../assembly/index.ts';
 import {
-  asNumber, componentValue, convert, evaluateFormula, fillPattern, formatValue, FormulaMismatch, formulasAreReady, numberValue, propertyNameOf, readFormula, referenceOf, textValue, typedValue, valueKey, valueOfProperty,
-  type Cell, type Column, type ColumnSource, type Formula, type Value,
+  asNumber,
+  componentValue,
+  convert,
+  evaluateFormula,
+  fillPattern,
+  formatValue,
+  FormulaMismatch,
+  formulasAreReady,
+  numberValue,
+  propertyNameOf,
+  readFormula,
+  referenceOf,
+  textValue,
+  typedValue,
+  valueKey,
+  valueOfProperty,
+  type Cell,
+  type Column,
+  type ColumnSource,
+  type Formula,
+  type Value,
 } from '../columns/index.ts';
 import { decidedFor, type Address, type Amount, type BillDecisions, type Recipe } from './records.ts';
 
@@ -28,7 +47,8 @@ export interface CellContext {
 
 const DASH = '–';
 /** Whether units of quantities stand in a column of their own. */
-export const hasUnitColumn = (columns: readonly Column[]): boolean => columns.some(({ source, hidden }) => source === 'unit' && !hidden);
+export const hasUnitColumn = (columns: readonly Column[]): boolean =>
+  columns.some(({ source, hidden }) => source === 'unit' && !hidden);
 
 /** Reads cells of one bill; what several cells need is looked up once. */
 export class CellReader {
@@ -65,10 +85,24 @@ export class CellReader {
       faultText = error.message;
       values = [null];
     }
-    const write = (value: Value) => (value === null && this.isLacking(line, column.source) ? DASH : formatValue(this.shown(value, column.source), format));
+    const write = (value: Value) =>
+      value === null && this.isLacking(line, column.source)
+        ? DASH
+        : formatValue(this.shown(value, column.source), format);
     const own = values[0] ?? null;
-    if (typed !== undefined) return { value: typedValue(typed, own), text: formatValue(typedValue(typed, own), { ...format, empty: typed === '' ? '' : (format.empty ?? '') }), differing: 1, model: write(own) };
-    return { value: own, text: write(own), differing: values.length, ...(faultText === undefined ? {} : { fault: faultText }) };
+    if (typed !== undefined)
+      return {
+        value: typedValue(typed, own),
+        text: formatValue(typedValue(typed, own), { ...format, empty: typed === '' ? '' : (format.empty ?? '') }),
+        differing: 1,
+        model: write(own),
+      };
+    return {
+      value: own,
+      text: write(own),
+      differing: values.length,
+      ...(faultText === undefined ? {} : { fault: faultText }),
+    };
   }
 
   /** The different values of a line's components, as this bill has them. */
@@ -80,7 +114,8 @@ export class CellReader {
 
   /** The values summed; null where there is not one number among them, or they do not measure the same. */
   sum(lines: readonly LineFacts[], column: Column): Cell | null {
-    let total = 0, unit: string | null = null;
+    let total = 0,
+      unit: string | null = null;
     for (const line of lines) {
       const value = asNumber(this.cell(line, column).value);
       if (!value) continue;
@@ -106,36 +141,60 @@ export class CellReader {
 
   /** A variant without the line, or a line that only a variant has: a dash, since there is none, not zero of it. */
   private isLacking(line: LineFacts, source: ColumnSource): boolean {
-    return source.startsWith('variant:') || ((source === 'quantity' || source === 'totalQuantity') && line.amount.kind === 'each' && line.quantity === 0);
+    return (
+      source.startsWith('variant:') ||
+      ((source === 'quantity' || source === 'totalQuantity') && line.amount.kind === 'each' && line.quantity === 0)
+    );
   }
 
   /** Quantities leave their unit to the unit column where there is one. */
   private shown(value: Value, source: ColumnSource): Value {
-    return value?.kind === 'number' && this.unitShown && (source === 'quantity' || source === 'totalQuantity') ? numberValue(value.value) : value;
+    return value?.kind === 'number' && this.unitShown && (source === 'quantity' || source === 'totalQuantity')
+      ? numberValue(value.value)
+      : value;
   }
 
   private modelValues(line: LineFacts, source: ColumnSource, column: Column | undefined): readonly Value[] {
     const { machines = 1 } = this.recipe;
     switch (source) {
-      case 'item': return [line.item === undefined ? numberValue(line.number) : textValue(line.item)];
-      case 'quantity': return [this.amount(line, line.amount.perParent)];
-      case 'totalQuantity': return [this.amount(line, line.amount.total === null ? null : line.amount.total * machines)];
-      case 'unit': return [textValue(line.amount.unit)];
-      case 'massEach': return this.distinct(line.components.map((component) => this.massOf(component)));
-      case 'massTotal': return [this.massTotal(line, machines)];
-      case 'usedIn': case 'labels': return [this.usersText(line, source)];
-      case 'fileName': return [textValue(this.context.fileName ?? '')];
-      case 'picture': return [null];
-      case 'sheet': case 'zone': return [textValue(this.context.places?.get(line.key ?? '')?.[source] ?? '')];
-      case 'pattern': return [column ? textValue(this.filled(line, column)) : null];
-      case 'formula': return [column ? this.calculated(line, column) : null];
+      case 'item':
+        return [line.item === undefined ? numberValue(line.number) : textValue(line.item)];
+      case 'quantity':
+        return [this.amount(line, line.amount.perParent)];
+      case 'totalQuantity':
+        return [this.amount(line, line.amount.total === null ? null : line.amount.total * machines)];
+      case 'unit':
+        return [textValue(line.amount.unit)];
+      case 'massEach':
+        return this.distinct(line.components.map((component) => this.massOf(component)));
+      case 'massTotal':
+        return [this.massTotal(line, machines)];
+      case 'usedIn':
+      case 'labels':
+        return [this.usersText(line, source)];
+      case 'fileName':
+        return [textValue(this.context.fileName ?? '')];
+      case 'picture':
+        return [null];
+      case 'sheet':
+      case 'zone':
+        return [textValue(this.context.places?.get(line.key ?? '')?.[source] ?? '')];
+      case 'pattern':
+        return [column ? textValue(this.filled(line, column)) : null];
+      case 'formula':
+        return [column ? this.calculated(line, column) : null];
     }
     if (source.startsWith('variant:')) {
       const count = line.inVariants?.[source.slice('variant:'.length)] ?? null;
       return [count === null ? null : numberValue(count)];
     }
-    if (line.components.length === 0) return [valueOfProperty(this.lineProperties.get(line.addresses[0].split('@')[0])?.[propertyNameOf(source) ?? ''])];
-    return this.distinct(line.components.map((component) => componentValue(this.assembly.components[component], source)));
+    if (line.components.length === 0)
+      return [
+        valueOfProperty(this.lineProperties.get(line.addresses[0].split('@')[0])?.[propertyNameOf(source) ?? '']),
+      ];
+    return this.distinct(
+      line.components.map((component) => componentValue(this.assembly.components[component], source)),
+    );
   }
 
   private distinct(values: readonly Value[]): readonly Value[] {
@@ -186,7 +245,9 @@ export class CellReader {
       if (mass === null) return null;
       perParent += counts[at] * mass;
     }
-    return components.length === 0 || quantity === 0 ? null : numberValue((perParent / quantity) * totalQuantity * machines, 'kg');
+    return components.length === 0 || quantity === 0
+      ? null
+      : numberValue((perParent / quantity) * totalQuantity * machines, 'kg');
   }
 
   private usersText({ components }: LineFacts, what: 'usedIn' | 'labels'): Value {
@@ -201,7 +262,9 @@ export class CellReader {
         }
       }
     }
-    const all = components.flatMap((component) => [...(this.users!.get(component)?.[what === 'usedIn' ? 'parents' : 'labels'] ?? [])]);
+    const all = components.flatMap((component) => [
+      ...(this.users!.get(component)?.[what === 'usedIn' ? 'parents' : 'labels'] ?? []),
+    ]);
     return textValue([...new Set(all)].join(', '));
   }
 
@@ -213,20 +276,24 @@ export class CellReader {
   }
 
   private filled(line: LineFacts, column: Column): string {
-    return this.once(column, () => fillPattern(column.expression ?? '', (reference) => {
-      const shownAs = this.byReference.get(reference);
-      if (shownAs) return this.needed(line, shownAs).text;
-      return formatValue(this.values(line, reference as ColumnSource)[0] ?? null);
-    }));
+    return this.once(column, () =>
+      fillPattern(column.expression ?? '', (reference) => {
+        const shownAs = this.byReference.get(reference);
+        if (shownAs) return this.needed(line, shownAs).text;
+        return formatValue(this.values(line, reference as ColumnSource)[0] ?? null);
+      }),
+    );
   }
 
   private calculated(line: LineFacts, column: Column): Value {
     const formula = this.formulaOf(column);
     try {
-      return this.once(column, () => evaluateFormula(formula, (reference) => {
-        const shownAs = this.byReference.get(reference);
-        return shownAs ? this.needed(line, shownAs).value : (this.values(line, reference as ColumnSource)[0] ?? null);
-      }));
+      return this.once(column, () =>
+        evaluateFormula(formula, (reference) => {
+          const shownAs = this.byReference.get(reference);
+          return shownAs ? this.needed(line, shownAs).value : (this.values(line, reference as ColumnSource)[0] ?? null);
+        }),
+      );
     } catch (error) {
       if (error instanceof FormulaMismatch) throw new CannotTell(error.message);
       throw error;

@@ -137,9 +137,15 @@ describe('renumbering', () => {
   const ledger = numbersToKeep(makeBill(flat, partsOnly));
   const byNumber: Recipe = { ...partsOnly, sort: [{ source: 'partNumber' }] };
   test('a new list is numbered as it reads, without gaps for what it does not show', () => {
-    const ash: Recipe = { ...byNumber, filter: { holds: 'all', of: [{ source: 'property:Material', comparison: 'is', operand: 'Ash' }] } };
+    const ash: Recipe = {
+      ...byNumber,
+      filter: { holds: 'all', of: [{ source: 'property:Material', comparison: 'is', operand: 'Ash' }] },
+    };
     const { rows, findings } = bill(flat, ash, { ledger: firstNumbers(bill(flat, ash)) });
-    expect(rows.map(({ item, provisional }) => [item, provisional])).toEqual([['1', false], ['2', false]]);
+    expect(rows.map(({ item, provisional }) => [item, provisional])).toEqual([
+      ['1', false],
+      ['2', false],
+    ]);
     expect(findings).toEqual([]);
     const pinned = { [at(flat, 'B')]: { number: 1, pinned: true } };
     const around = bill(flat, byNumber, { ledger: firstNumbers(bill(flat, byNumber, { ledger: pinned }), pinned) });
@@ -204,19 +210,43 @@ describe('lines without a shape', () => {
     );
   };
   test('move with their neighbour when the list is sorted, and stand in a group of their own where it is grouped', () => {
-    const machine = assemblyOf(node('TOP', [1, leaf('B', { name: 'Beam', material: 'Ash' })], [1, leaf('A', { name: 'Arm', material: 'Ash' })]));
-    const lines = [{ id: 'w', parent: null, after: at(machine, 'B'), quantity: { kind: 'as required' as const }, properties: { Name: { value: 'Aqua seal' } } }];
+    const machine = assemblyOf(
+      node('TOP', [1, leaf('B', { name: 'Beam', material: 'Ash' })], [1, leaf('A', { name: 'Arm', material: 'Ash' })]),
+    );
+    const lines = [
+      {
+        id: 'w',
+        parent: null,
+        after: at(machine, 'B'),
+        quantity: { kind: 'as required' as const },
+        properties: { Name: { value: 'Aqua seal' } },
+      },
+    ];
     const names = (recipe: Recipe) => {
       const made = bill(machine, recipe, { lines });
       return made.rows.map((row) => rowLabel(made, row));
     };
     expect(names({ ...partsOnly, sort: [{ source: 'name' }] })).toEqual(['Arm', 'Beam', 'Aqua seal']);
-    expect(names({ ...partsOnly, groups: [{ source: 'property:Material' }], sort: [{ source: 'name', descending: true }] })).toEqual(['Beam', 'Arm', 'Aqua seal']);
+    expect(
+      names({ ...partsOnly, groups: [{ source: 'property:Material' }], sort: [{ source: 'name', descending: true }] }),
+    ).toEqual(['Beam', 'Arm', 'Aqua seal']);
   });
   test('several behind one line stand in the order in which they were put there', () => {
     const machine = assemblyOf(node('TOP', [1, leaf('A')], [1, leaf('B')]));
-    const behind = (id: string, after: string | null) => ({ id, parent: null, after: after as Address | null, quantity: { kind: 'as required' as const }, properties: { Name: { value: id } } });
-    const lines = [behind('wax', at(machine, 'A')), behind('paint', at(machine, 'A')), behind('plan', null), behind('thinner', 'line:paint'), behind('label', null)];
+    const behind = (id: string, after: string | null) => ({
+      id,
+      parent: null,
+      after: after as Address | null,
+      quantity: { kind: 'as required' as const },
+      properties: { Name: { value: id } },
+    });
+    const lines = [
+      behind('wax', at(machine, 'A')),
+      behind('paint', at(machine, 'A')),
+      behind('plan', null),
+      behind('thinner', 'line:paint'),
+      behind('label', null),
+    ];
     const made = bill(machine, partsOnly, { lines });
     expect(made.rows.map((row) => rowLabel(made, row))).toEqual(['plan', 'label', 'A', 'wax', 'paint', 'thinner', 'B']);
   });
@@ -430,7 +460,11 @@ test('comparing two bills tells what only one has, and what differs in number, q
 
 test('rules and order that rest on a property which nothing has say so, and nothing is lost', () => {
   const machine = assemblyOf(node('TOP', [1, leaf('A', { material: 'Ash' })], [1, leaf('B')]));
-  const recipe: Recipe = { ...partsOnly, sort: [{ source: 'property:Colour' }, { source: 'property:Material' }], filter: { holds: 'any', of: [{ source: 'property:Weight', comparison: 'is empty', operand: '' }] } };
+  const recipe: Recipe = {
+    ...partsOnly,
+    sort: [{ source: 'property:Colour' }, { source: 'property:Material' }],
+    filter: { holds: 'any', of: [{ source: 'property:Weight', comparison: 'is empty', operand: '' }] },
+  };
   const { rows, findings } = bill(machine, recipe);
   expect(rows).toHaveLength(2);
   expect(findings.map(({ message }) => message)).toEqual([

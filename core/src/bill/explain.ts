@@ -37,11 +37,17 @@ export function explainRow(assembly: Assembly, bill: Bill, row: number, decision
   const opened = new Set<string>();
   const walk = (components: number[], path: UsageKey[], quantity: number): void => {
     const at = components[components.length - 1];
-    if (members.has(at) && (path.length > 0 || assembly.root === at) && bill.rowOf(components) === row && isThisLine(bill, components, row)) {
+    if (
+      members.has(at) &&
+      (path.length > 0 || assembly.root === at) &&
+      bill.rowOf(components) === row &&
+      isThisLine(bill, components, row)
+    ) {
       found.push({ path: [...path], components: [...components], quantity });
       components.slice(1, -1).forEach((component) => {
         const treatment = decisions.treatments[component];
-        if (treatment && wordFor(treatment) === 'opened up') opened.add(assembly.components[component].name || partLabel(assembly.components[component]));
+        if (treatment && wordFor(treatment) === 'opened up')
+          opened.add(assembly.components[component].name || partLabel(assembly.components[component]));
       });
     }
     for (const usage of assembly.components[at].usages) {
@@ -54,24 +60,37 @@ export function explainRow(assembly: Assembly, bill: Bill, row: number, decision
     }
   };
   if (members.size > 0) walk([assembly.root], [], 1);
-  const nameOf = (component: number) => assembly.components[component].name || partLabel(assembly.components[component]);
+  const nameOf = (component: number) =>
+    assembly.components[component].name || partLabel(assembly.components[component]);
   const byWay = groupBy(found, ({ components }) => components.slice(0, -1).join(' '));
-  const places = [...byWay.values()].map((occurrences): PlacesOf => ({ names: occurrences[0].components.slice(1, -1).map(nameOf), pieces: occurrences.reduce((sum, { quantity }) => sum + quantity, 0), occurrences }));
+  const places = [...byWay.values()].map((occurrences): PlacesOf => ({
+    names: occurrences[0].components.slice(1, -1).map(nameOf),
+    pieces: occurrences.reduce((sum, { quantity }) => sum + quantity, 0),
+    occurrences,
+  }));
   const listed = places.reduce((sum, { pieces }) => sum + pieces, 0);
-  return { pieces: line.totalQuantity, places, more: Math.max(0, line.totalQuantity - listed), remarks: remarksOn(assembly, bill, line, decisions, opened) };
+  return {
+    pieces: line.totalQuantity,
+    places,
+    more: Math.max(0, line.totalQuantity - listed),
+    remarks: remarksOn(assembly, bill, line, decisions, opened),
+  };
 }
 
 /** A piece inside a closed line belongs to that line without being what it lists. */
-const isThisLine = (bill: Bill, components: readonly number[], row: number): boolean => components.length === 1 || bill.rowOf(components.slice(0, -1)) !== row;
+const isThisLine = (bill: Bill, components: readonly number[], row: number): boolean =>
+  components.length === 1 || bill.rowOf(components.slice(0, -1)) !== row;
 
 /** Components that have one of the members somewhere below them, and the members themselves. */
 function leadingTo(assembly: Assembly, members: ReadonlySet<number>): Uint8Array {
   const users = new Map<number, number[]>();
-  assembly.components.forEach(({ usages }, parent) => usages.forEach(({ child }) => {
-    const of = users.get(child);
-    if (of) of.push(parent);
-    else users.set(child, [parent]);
-  }));
+  assembly.components.forEach(({ usages }, parent) =>
+    usages.forEach(({ child }) => {
+      const of = users.get(child);
+      if (of) of.push(parent);
+      else users.set(child, [parent]);
+    }),
+  );
   const leads = new Uint8Array(assembly.components.length);
   const open = [...members];
   for (const at of members) leads[at] = 1;
@@ -85,22 +104,38 @@ function leadingTo(assembly: Assembly, members: ReadonlySet<number>): Uint8Array
   return leads;
 }
 
-function remarksOn(assembly: Assembly, bill: Bill, row: Row, decisions: BillDecisions, opened: ReadonlySet<string>): string[] {
+function remarksOn(
+  assembly: Assembly,
+  bill: Bill,
+  row: Row,
+  decisions: BillDecisions,
+  opened: ReadonlySet<string>,
+): string[] {
   const remarks: string[] = [];
   const { recipe } = bill;
   if (row.line) remarks.push('A line without a shape: its quantity was typed.');
   if (row.components.length > 1) {
     const by = recipe.identity === 'part-number' ? 'part number' : recipe.identity;
-    remarks.push(`${row.components.length} definitions count as one line: the same ${by}${recipe.identityWith?.length ? ` and ${recipe.identityWith.join(', ')}` : ''}${row.addresses.some((address) => decidedFor(decisions.joins, address)) ? ', or joined by hand' : ''}.`);
+    remarks.push(
+      `${row.components.length} definitions count as one line: the same ${by}${recipe.identityWith?.length ? ` and ${recipe.identityWith.join(', ')}` : ''}${row.addresses.some((address) => decidedFor(decisions.joins, address)) ? ', or joined by hand' : ''}.`,
+    );
   }
-  if (row.addresses.some((address) => decidedFor(decisions.apart, address) !== undefined)) remarks.push('Kept apart by hand.');
+  if (row.addresses.some((address) => decidedFor(decisions.apart, address) !== undefined))
+    remarks.push('Kept apart by hand.');
   if (opened.size > 0) remarks.push(`Counted through ${[...opened].join(', ')}, opened up.`);
   const treatment = row.components.length > 0 ? decisions.treatments[row.components[0]] : undefined;
   if (treatment && wordFor(treatment) !== 'listed') remarks.push(`It is ${wordFor(treatment)}.`);
   const { amount } = row;
-  if (amount.kind === 'sum') remarks.push(`The quantity is a size summed over ${row.totalQuantity} pieces, in ${amount.unit}.`);
+  if (amount.kind === 'sum')
+    remarks.push(`The quantity is a size summed over ${row.totalQuantity} pieces, in ${amount.unit}.`);
   if (amount.kind === 'fixed' && !row.line) remarks.push('The quantity is fixed by hand.');
   if (amount.kind === 'as required') remarks.push('The quantity is as required.');
-  if (row.components.some((component) => assembly.components[component].usages.length > 0) && !row.opened && recipe.depth === 'structured' && row.canOpen) remarks.push('Closed here: its contents are not listed.');
+  if (
+    row.components.some((component) => assembly.components[component].usages.length > 0) &&
+    !row.opened &&
+    recipe.depth === 'structured' &&
+    row.canOpen
+  )
+    remarks.push('Closed here: its contents are not listed.');
   return remarks;
 }

@@ -1,4 +1,12 @@
-import { isAssembly, parentsFirst, wordFor, type Assembly, type Component, type Finding, type Treatment } from '../assembly/index.ts';
+import {
+  isAssembly,
+  parentsFirst,
+  wordFor,
+  type Assembly,
+  type Component,
+  type Finding,
+  type Treatment,
+} from '../assembly/index.ts';
 import { valueKey, valueOfProperty } from '../columns/index.ts';
 import type { Recipe } from './records.ts';
 
@@ -12,7 +20,11 @@ export interface Identities {
   readonly findings: Finding[];
 }
 
-export function identityKeys(assembly: Assembly, recipe: Pick<Recipe, 'identity' | 'identityWith'>, treatments: readonly (Treatment | undefined)[] = []): Identities {
+export function identityKeys(
+  assembly: Assembly,
+  recipe: Pick<Recipe, 'identity' | 'identityWith'>,
+  treatments: readonly (Treatment | undefined)[] = [],
+): Identities {
   const base = assembly.components.map((component) => plainIdentity(component, recipe));
   const content = contentSignatures(assembly, base, treatments);
   const findings: Finding[] = [];
@@ -33,28 +45,42 @@ export function identityKeys(assembly: Assembly, recipe: Pick<Recipe, 'identity'
   return { keys: base.map((key, index) => `${key} ${content[index]}`), base, content, findings };
 }
 
-function plainIdentity(component: Component, { identity, identityWith = [] }: Pick<Recipe, 'identity' | 'identityWith'>): string {
+function plainIdentity(
+  component: Component,
+  { identity, identityWith = [] }: Pick<Recipe, 'identity' | 'identityWith'>,
+): string {
   const number = component.partNumber && `number:${component.partNumber}`;
   const name = component.name && `name:${component.name}`;
   const shape = identity === 'shape' && component.shape && `shape:${component.shape}`;
   const own = (identity === 'name' ? name || number : shape || number || name) || `component:${component.key}`;
-  return identityWith.length === 0 ? own : `${own} ${JSON.stringify(identityWith.map((property) => valueKey(valueOfProperty(component.properties[property]))))}`;
+  return identityWith.length === 0
+    ? own
+    : `${own} ${JSON.stringify(identityWith.map((property) => valueKey(valueOfProperty(component.properties[property]))))}`;
 }
 
 /**
- * A name for what is in each component, down to the parts, by identity and quantity; empty for parts. Equal contents get
- * equal names within one call. Contents are compared as written out, not by hash: a bill may not rest on luck.
+ * A name for what is in each component, down to the parts, by identity and quantity; empty for parts. Equal contents
+ * get equal names within one call. Contents are compared as written out, not by hash: a bill may not rest on luck.
  */
-function contentSignatures(assembly: Assembly, base: readonly string[], treatments: readonly (Treatment | undefined)[]): string[] {
+function contentSignatures(
+  assembly: Assembly,
+  base: readonly string[],
+  treatments: readonly (Treatment | undefined)[],
+): string[] {
   const signatures = new Array<string>(assembly.components.length).fill('');
-  const things = new Numbers(), contents = new Numbers();
+  const things = new Numbers(),
+    contents = new Numbers();
   const thingOf = new Int32Array(assembly.components.length);
   for (const at of parentsFirst(assembly).reverse()) {
     const component = assembly.components[at];
     if (isAssembly(component)) {
       const quantities = new Map<number, number>();
-      for (const { child, quantity } of component.usages) quantities.set(thingOf[child], (quantities.get(thingOf[child]) ?? 0) + quantity);
-      const written = [...quantities].sort((one, two) => one[0] - two[0]).map(([thing, quantity]) => `${thing}*${quantity}`).join(' ');
+      for (const { child, quantity } of component.usages)
+        quantities.set(thingOf[child], (quantities.get(thingOf[child]) ?? 0) + quantity);
+      const written = [...quantities]
+        .sort((one, two) => one[0] - two[0])
+        .map(([thing, quantity]) => `${thing}*${quantity}`)
+        .join(' ');
       signatures[at] = `contents ${contents.of(written)}`;
     }
     const treatment = treatments[at]; // one that is treated otherwise inside is other contents

@@ -1,6 +1,35 @@
-export { addressOf, decidedFor, depths, identities, lineAddress, noDecisions, numberingAt, usualNumbering } from './records.ts';
+export {
+  addressOf,
+  decidedFor,
+  depths,
+  identities,
+  lineAddress,
+  noDecisions,
+  numberingAt,
+  usualNumbering,
+} from './records.ts';
 export type {
-  Address, Amount, Bill, BillData, BillDecisions, BillFinding, BillTotals, Depth, GroupKey, Identity, Ledger, LedgerEntry, LevelNumbering, LineWithoutShape, Numbering, QuantityKind, QuantityRule, Recipe, Row, Section, SortKey,
+  Address,
+  Amount,
+  Bill,
+  BillData,
+  BillDecisions,
+  BillFinding,
+  BillTotals,
+  Depth,
+  GroupKey,
+  Identity,
+  Ledger,
+  LedgerEntry,
+  LevelNumbering,
+  LineWithoutShape,
+  Numbering,
+  QuantityKind,
+  QuantityRule,
+  Recipe,
+  Row,
+  Section,
+  SortKey,
 } from './records.ts';
 export { computeBill, keysOf, makeBill, numbersToKeep, openBill } from './makeBill.ts';
 export type { BillExtras, VariantInput } from './makeBill.ts';
@@ -19,5 +48,12 @@ export { compareBills } from './compare.ts';
 export type { ComparedBill, LineDifference } from './compare.ts';
 export { printedColumns, printedHeadings, printedLines, printedTexts, rowLabel } from './printed.ts';
 export type { PrintedLine } from './printed.ts';
-export { depthWords, identityFallbacks, identityWords, quantityWords, recipeSentence, recipeWords } from './sentence.ts';
+export {
+  depthWords,
+  identityFallbacks,
+  identityWords,
+  quantityWords,
+  recipeSentence,
+  recipeWords,
+} from './sentence.ts';
 export type { SentenceContext, SentenceWords } from './sentence.ts';

@@ -2,7 +2,19 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { listOccurrences, type Assembly } from '../assembly/index.ts';
 import { assemblyOf, leaf, node, type Plan } from '../../../testkit/assemblies.ts';
-import { computeBill, makeBill, noDecisions, numbersToKeep, openBill, packBill, renumber, unpackBill, usualNumbering, type Bill, type Recipe } from './index.ts';
+import {
+  computeBill,
+  makeBill,
+  noDecisions,
+  numbersToKeep,
+  openBill,
+  packBill,
+  renumber,
+  unpackBill,
+  usualNumbering,
+  type Bill,
+  type Recipe,
+} from './index.ts';
 
 const structured: Recipe = { depth: 'structured', identity: 'part-number' };
 const partsOnly: Recipe = { depth: 'parts-only', identity: 'part-number' };
@@ -155,13 +167,34 @@ describe('laws of bills, for random shared structures', () => {
   });
   test('a bill handed over between threads is the bill again', () => {
     const lines = [
-      { id: 'g', parent: null, after: null, quantity: { kind: 'as required' as const }, properties: { Name: { value: 'Grease' } } },
+      {
+        id: 'g',
+        parent: null,
+        after: null,
+        quantity: { kind: 'as required' as const },
+        properties: { Name: { value: 'Grease' } },
+      },
     ];
-    const recipes: Recipe[] = [structured, partsOnly, { depth: 'single-level', identity: 'name', quantityRules: [{ when: { holds: 'all', of: [{ source: 'partNumber', comparison: 'is', operand: 'P1' }] }, is: { kind: 'as required' } }] }];
+    const recipes: Recipe[] = [
+      structured,
+      partsOnly,
+      {
+        depth: 'single-level',
+        identity: 'name',
+        quantityRules: [
+          {
+            when: { holds: 'all', of: [{ source: 'partNumber', comparison: 'is', operand: 'P1' }] },
+            is: { kind: 'as required' },
+          },
+        ],
+      },
+    ];
     fc.assert(
       fc.property(anyAssembly, fc.constantFrom(...recipes), fc.boolean(), (assembly, recipe, issued) => {
         const first = computeBill(assembly, recipe, { ...noDecisions, lines });
-        const bill = issued ? computeBill(assembly, recipe, { ...ledgerOf(openBill(assembly, first, noDecisions)), lines }) : first;
+        const bill = issued
+          ? computeBill(assembly, recipe, { ...ledgerOf(openBill(assembly, first, noDecisions)), lines })
+          : first;
         expect(unpackBill(JSON.parse(JSON.stringify(packBill(bill))), assembly)).toEqual(bill);
       }),
     );

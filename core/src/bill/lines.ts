@@ -1,6 +1,23 @@
-import { isAssembly, occurrenceCounts, Refusal, type Assembly, type ComponentKey, type Treatment } from '../assembly/index.ts';
+import {
+  isAssembly,
+  occurrenceCounts,
+  Refusal,
+  type Assembly,
+  type ComponentKey,
+  type Treatment,
+} from '../assembly/index.ts';
 import type { Identities } from './identity.ts';
-import { addressOf, decidedFor, hasAny, lineAddress, type Address, type Amount, type BillDecisions, type LineWithoutShape, type Recipe } from './records.ts';
+import {
+  addressOf,
+  decidedFor,
+  hasAny,
+  lineAddress,
+  type Address,
+  type Amount,
+  type BillDecisions,
+  type LineWithoutShape,
+  type Recipe,
+} from './records.ts';
 
 /** A line on its way through the stages of a bill: a tree, as deep as the bill is indented. */
 export interface Draft {
@@ -27,7 +44,11 @@ export interface Draft {
   amount: Amount;
   inVariants?: Record<string, number | null>;
 }
-const NOT_YET = { number: 0, provisional: true, amount: { kind: 'each', perParent: null, total: null, unit: '' } as Amount };
+const NOT_YET = {
+  number: 0,
+  provisional: true,
+  amount: { kind: 'each', perParent: null, total: null, unit: '' } as Amount,
+};
 
 export function eachDraft(drafts: readonly Draft[], visit: (draft: Draft) => void): void {
   for (const draft of drafts) {
@@ -36,7 +57,9 @@ export function eachDraft(drafts: readonly Draft[], visit: (draft: Draft) => voi
   }
 }
 
-/** A structured bill shows every place; beyond this nobody reads it, and a shared structure could ask for 10¹⁴ lines. */
+/**
+ * A structured bill shows every place; beyond this nobody reads it, and a shared structure could ask for 10¹⁴ lines.
+ */
 export const MAX_ROWS = 500_000;
 const LISTED: Treatment = { ownLine: true, countContents: true };
 
@@ -46,7 +69,10 @@ interface Line {
   quantity: number;
 }
 
-/** Lines by identity. A component has one identity, so where it stands in a line already is one question for all lines. */
+/**
+ * Lines by identity. A component has one identity, so where it stands in a line already is one question for all
+ * lines.
+ */
 class Lines extends Map<string, Line> {
   private readonly places = new Map<number, number>();
 
@@ -90,7 +116,13 @@ export class LineMaker {
 
   make(order: Int32Array): Draft[] {
     const { components, root } = this.assembly;
-    if (!isAssembly(components[root])) return this.drafts(new Map([[this.identities.keys[root], { components: [root], counts: [1], quantity: 1 }]]), null, 1, 1);
+    if (!isAssembly(components[root]))
+      return this.drafts(
+        new Map([[this.identities.keys[root], { components: [root], counts: [1], quantity: 1 }]]),
+        null,
+        1,
+        1,
+      );
     if (this.recipe.depth === 'parts-only') return this.partsOnly(order);
     if (this.recipe.depth === 'structured') this.refuseTooMany(order);
     return this.level([root], 1, 1);
@@ -99,7 +131,10 @@ export class LineMaker {
   /** Every part once, counted by multiplying along the shared graph. */
   private partsOnly(order: Int32Array): Draft[] {
     const { components, root } = this.assembly;
-    const opened = components.map((component, index) => ({ ...component, usages: index === root || this.treatment(index).countContents ? component.usages : [] }));
+    const opened = components.map((component, index) => ({
+      ...component,
+      usages: index === root || this.treatment(index).countContents ? component.usages : [],
+    }));
     const counts = occurrenceCounts({ components: opened, root }, order);
     const lines = new Lines();
     for (const index of firstAppearance(opened, root)) {
@@ -116,12 +151,14 @@ export class LineMaker {
     const lines = new Lines();
     this.collect(parents[0], 1, lines, scope);
     if (parents.length > 1) {
-      // Components of the other parents belong to the same lines, so that each piece finds its line; they count nothing more.
+      // Components of the other parents belong to the same lines, so that each piece finds its line; they count
+      // nothing more.
       const members = new Lines();
       for (const parent of parents) this.collect(parent, 1, members, scope);
       for (const [key, { components }] of members) {
         const line = lines.get(key);
-        for (const component of components) if (line && !line.components.includes(component)) line.counts[line.components.push(component) - 1] = 0;
+        for (const component of components)
+          if (line && !line.components.includes(component)) line.counts[line.components.push(component) - 1] = 0;
       }
     }
     return this.drafts(lines, scope, parentTotal, level);
@@ -136,17 +173,38 @@ export class LineMaker {
     }
   }
 
-  private drafts(lines: ReadonlyMap<string, Line>, scope: ComponentKey | null, parentTotal: number, level: number): Draft[] {
+  private drafts(
+    lines: ReadonlyMap<string, Line>,
+    scope: ComponentKey | null,
+    parentTotal: number,
+    level: number,
+  ): Draft[] {
     const made = [...lines].map(([identity, { components, counts, quantity }]): Draft => {
       const totalQuantity = quantity * parentTotal;
-      if (!Number.isSafeInteger(totalQuantity)) throw new Refusal('count-too-large', 'A line occurs more often than can be counted exactly (2⁵³−1).');
+      if (!Number.isSafeInteger(totalQuantity))
+        throw new Refusal('count-too-large', 'A line occurs more often than can be counted exactly (2⁵³−1).');
       const [first] = components;
       const addresses = components.map((component) => addressOf(this.assembly.components[component].key, scope));
-      const canOpen = this.recipe.depth === 'structured' && isAssembly(this.assembly.components[first]) && this.treatment(first).countContents;
+      const canOpen =
+        this.recipe.depth === 'structured' &&
+        isAssembly(this.assembly.components[first]) &&
+        this.treatment(first).countContents;
       const opened = canOpen && !(this.closed && addresses.some((address) => decidedFor(this.closed, address)));
       return {
-        components, counts, quantity, totalQuantity, addresses, canOpen, opened, line: null, level, identity, match: this.identities.base[first], scope,
-        children: opened ? this.level(components, totalQuantity, level + 1) : [], ...NOT_YET,
+        components,
+        counts,
+        quantity,
+        totalQuantity,
+        addresses,
+        canOpen,
+        opened,
+        line: null,
+        level,
+        identity,
+        match: this.identities.base[first],
+        scope,
+        children: opened ? this.level(components, totalQuantity, level + 1) : [],
+        ...NOT_YET,
       };
     });
     return this.insertLines(made, scope, parentTotal, level);
@@ -158,15 +216,36 @@ export class LineMaker {
     if (lines.length === 0) return drafts;
     // In a list of one level the top stands for everything; a line in a subassembly shows where that is opened.
     const top = scope === null || scope === this.assembly.components[this.assembly.root].key;
-    const own = lines.filter(({ parent }) => (this.recipe.depth === 'parts-only' ? true : top ? parent === null : parent === scope));
+    const own = lines.filter(({ parent }) =>
+      this.recipe.depth === 'parts-only' ? true : top ? parent === null : parent === scope,
+    );
     for (const line of own) {
       const quantity = line.quantity.kind === 'fixed' ? line.quantity.value : 0;
       const address = lineAddress(line.id, scope);
-      const draft: Draft = { components: [], counts: [], quantity, totalQuantity: quantity * parentTotal, addresses: [address], canOpen: false, opened: false, line, level, identity: address, match: address, scope, children: [], ...NOT_YET };
+      const draft: Draft = {
+        components: [],
+        counts: [],
+        quantity,
+        totalQuantity: quantity * parentTotal,
+        addresses: [address],
+        canOpen: false,
+        opened: false,
+        line,
+        level,
+        identity: address,
+        match: address,
+        scope,
+        children: [],
+        ...NOT_YET,
+      };
       const follows = line.after?.split('@')[0];
-      const behind = line.after === null ? -1 : drafts.findIndex(({ addresses }) => addresses.some((one) => one.split('@')[0] === follows));
+      const behind =
+        line.after === null
+          ? -1
+          : drafts.findIndex(({ addresses }) => addresses.some((one) => one.split('@')[0] === follows));
       let place = line.after === null ? 0 : behind < 0 ? drafts.length : behind + 1;
-      while (drafts[place]?.line?.after === line.after && drafts[place].line) place++; // those that follow the same line stand in the order in which they were put there
+      // Those that follow the same line stand in the order in which they were put there
+      while (drafts[place]?.line?.after === line.after && drafts[place].line) place++;
       drafts.splice(place, 0, draft);
     }
     return drafts;
@@ -205,12 +284,18 @@ export class LineMaker {
       for (const child of children) below[at] += (this.treatment(child).ownLine ? 1 : 0) + below[child];
     }
     if (below[root] > MAX_ROWS) {
-      throw new Refusal('too-many-rows', `Level by level this machine has about ${below[root].toPrecision(3)} lines; up to ${MAX_ROWS} can be shown. Choose “every part once” (parts-only) instead.`);
+      throw new Refusal(
+        'too-many-rows',
+        `Level by level this machine has about ${below[root].toPrecision(3)} lines; up to ${MAX_ROWS} can be shown. Choose “every part once” (parts-only) instead.`,
+      );
     }
   }
 }
 
-/** Component indices reachable from the root, in the order of first appearance when the tree is read from top to bottom. */
+/**
+ * Component indices reachable from the root, in the order of first appearance when the tree is read from top to
+ * bottom.
+ */
 function firstAppearance(components: readonly { usages: readonly { child: number }[] }[], root: number): number[] {
   const seen = new Uint8Array(components.length);
   const order: number[] = [];

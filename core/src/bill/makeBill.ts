@@ -1,4 +1,11 @@
-import { isAssembly, parentsFirst, quickKey, type Assembly, type ComponentKey, type Treatment } from '../assembly/index.ts';
+import {
+  isAssembly,
+  parentsFirst,
+  quickKey,
+  type Assembly,
+  type ComponentKey,
+  type Treatment,
+} from '../assembly/index.ts';
 import type { Column, ColumnSource } from '../columns/index.ts';
 import { filterDrafts, sectionsOf, sortDrafts } from './arrange.ts';
 import { CellReader, type CellContext } from './cells.ts';
@@ -7,7 +14,20 @@ import { almostAlike, claimedTwice, goneProperties, joinedInVain, withoutPart, w
 import { eachDraft, LineMaker, type Draft } from './lines.ts';
 import { gapsIn, itemText, ledgerByLevel, numberSiblings, type LevelLedger } from './numbers.ts';
 import { amountOf, PieceAmounts } from './quantity.ts';
-import { leanDecisions, noDecisions, numberingAt, usualNumbering, type Address, type Bill, type BillData, type BillDecisions, type BillFinding, type LedgerEntry, type Recipe, type Row } from './records.ts';
+import {
+  leanDecisions,
+  noDecisions,
+  numberingAt,
+  usualNumbering,
+  type Address,
+  type Bill,
+  type BillData,
+  type BillDecisions,
+  type BillFinding,
+  type LedgerEntry,
+  type Recipe,
+  type Row,
+} from './records.ts';
 
 /** The machine as a variant has it. */
 export interface VariantInput {
@@ -23,28 +43,44 @@ export interface BillExtras extends CellContext {
 }
 
 /**
- * The lines of a bill. The stages follow each other and none looks ahead: lines and counts, what merges, quantities, numbers
- * from the ledger, filter, order and groups. Pure and deterministic; cost grows with the shared graph and the number of
- * lines, not with occurrences.
+ * The lines of a bill. The stages follow each other and none looks ahead: lines and counts, what merges, quantities,
+ * numbers from the ledger, filter, order and groups. Pure and deterministic; cost grows with the shared graph and the
+ * number of lines, not with occurrences.
  * @throws Refusal beyond MAX_ROWS lines or 2⁵³−1 pieces, and for a cyclic structure
  */
-export function makeBill(assembly: Assembly, recipe: Recipe, decisions: BillDecisions = noDecisions, extras: BillExtras = {}): Bill {
+export function makeBill(
+  assembly: Assembly,
+  recipe: Recipe,
+  decisions: BillDecisions = noDecisions,
+  extras: BillExtras = {},
+): Bill {
   return openBill(assembly, computeBill(assembly, recipe, decisions, extras), decisions, extras);
 }
 
 /** The rows of a bill as plain data, for handing over between threads; openBill gives them their cells back. */
-export function computeBill(assembly: Assembly, recipe: Recipe, given: BillDecisions = noDecisions, extras: BillExtras = {}): BillData {
+export function computeBill(
+  assembly: Assembly,
+  recipe: Recipe,
+  given: BillDecisions = noDecisions,
+  extras: BillExtras = {},
+): BillData {
   const decisions = leanDecisions(given);
   const identities = identityKeys(assembly, recipe, decisions.treatments);
   const findings: BillFinding[] = identities.findings;
   const maker = new LineMaker(assembly, recipe, decisions, identities);
   let drafts = maker.make(parentsFirst(assembly));
   findings.push(...joinedInVain(assembly, maker.vainJoins.values()));
-  if (extras.variants && extras.variants.size > 0) drafts = withVariants(drafts, assembly, recipe, decisions, extras.variants);
+  if (extras.variants && extras.variants.size > 0)
+    drafts = withVariants(drafts, assembly, recipe, decisions, extras.variants);
   const pieces = new PieceAmounts();
   eachDraft(drafts, (draft) => (draft.amount = amountOf(assembly, recipe, draft, pieces)));
   numberDrafts(assembly, drafts, recipe, decisions, findings);
-  findings.push(...almostAlike(assembly, drafts, decisions), ...withoutPart(assembly, decisions), ...withoutSize(drafts), ...goneProperties(assembly, recipe, decisions));
+  findings.push(
+    ...almostAlike(assembly, drafts, decisions),
+    ...withoutPart(assembly, decisions),
+    ...withoutSize(drafts),
+    ...goneProperties(assembly, recipe, decisions),
+  );
   const cells = new CellReader(assembly, recipe, decisions, extras.columns ?? [], extras);
   const values = (draft: Draft, source: ColumnSource) => cells.values(draft, source);
   const shown = sortDrafts(filterDrafts(drafts, recipe, values), recipe, values);
@@ -65,18 +101,29 @@ export function openBill(assembly: Assembly, data: BillData, given: BillDecision
     rowOf: (components) => rowOf(data, decisions, (places ??= placesIn(data.rows)), components),
     cell: (row, column) => cells.cell(row, column),
     values: (row, source) => cells.values(row, source),
-    sum: (column, from = 0, to = data.rows.length) => cells.sum(data.rows.slice(from, to).filter(({ opened }) => !opened), column),
+    sum: (column, from = 0, to = data.rows.length) =>
+      cells.sum(
+        data.rows.slice(from, to).filter(({ opened }) => !opened),
+        column,
+      ),
   };
 }
 
 const NO_NUMBERS: LevelLedger = new Map();
 
 /** Numbers every line among its siblings, before anything is filtered or sorted: neither can change a number then. */
-function numberDrafts(assembly: Assembly, drafts: readonly Draft[], recipe: Recipe, decisions: BillDecisions, findings: BillFinding[]): void {
+function numberDrafts(
+  assembly: Assembly,
+  drafts: readonly Draft[],
+  recipe: Recipe,
+  decisions: BillDecisions,
+  findings: BillFinding[],
+): void {
   const numbering = recipe.numbering ?? usualNumbering;
   const levels = ledgerByLevel(decisions.ledger);
   const scopes = new Set<string>();
-  const namesOf = ({ line, components }: Draft) => (line ? [`line:${line.id}`] : components.map((component) => assembly.components[component].key));
+  const namesOf = ({ line, components }: Draft) =>
+    line ? [`line:${line.id}`] : components.map((component) => assembly.components[component].key);
   const gaps: string[] = [];
   const visit = (siblings: readonly Draft[]): void => {
     const scope = siblings[0]?.scope ?? '';
@@ -85,14 +132,22 @@ function numberDrafts(assembly: Assembly, drafts: readonly Draft[], recipe: Reci
     const numbers = numberSiblings(siblings.map(namesOf), level, findings, here);
     siblings.forEach((draft, at) => Object.assign(draft, numbers[at]));
     if (level.size > 0 && !scopes.has(scope)) {
-      const missing = gapsIn(numbers.map(({ number }) => number), [...level.values()], here);
+      const missing = gapsIn(
+        numbers.map(({ number }) => number),
+        [...level.values()],
+        here,
+      );
       if (missing) gaps.push(missing);
     }
     scopes.add(scope);
     for (const { children } of siblings) if (children.length > 0) visit(children);
   };
   visit(drafts);
-  if (gaps.length > 0) findings.push({ code: 'number-gap', message: `Numbers that nothing has: ${gaps.slice(0, 3).join('; ')}. Renumber closes the gaps, or retire the numbers.` });
+  if (gaps.length > 0)
+    findings.push({
+      code: 'number-gap',
+      message: `Numbers that nothing has: ${gaps.slice(0, 3).join('; ')}. Renumber closes the gaps, or retire the numbers.`,
+    });
 }
 
 /** Rows in the order shown; first row of each draft, and the count of rows behind it. */
@@ -101,11 +156,39 @@ function flatten(drafts: readonly Draft[], parent: number, recipe: Recipe, assem
   const numbering = numberingAt(recipe.numbering ?? usualNumbering, drafts[0]?.level ?? 1);
   const first = drafts.map((draft) => {
     const at = rows.length;
-    const { components, counts, addresses, quantity, totalQuantity, level, opened, canOpen, number, provisional, amount, line, inVariants } = draft;
+    const {
+      components,
+      counts,
+      addresses,
+      quantity,
+      totalQuantity,
+      level,
+      opened,
+      canOpen,
+      number,
+      provisional,
+      amount,
+      line,
+      inVariants,
+    } = draft;
     rows.push({
-      key: quickKey(above?.key ?? '', draft.identity), item: itemText(number, above?.item ?? '', numbering), number, provisional, level, parent, quantity, totalQuantity,
-      kind: line ? 'line' : isAssembly(assembly.components[components[0]]) ? 'assembly' : 'part', opened, canOpen, components, counts, addresses, amount,
-      ...(line ? { line: line.id } : {}), ...(inVariants ? { inVariants } : {}),
+      key: quickKey(above?.key ?? '', draft.identity),
+      item: itemText(number, above?.item ?? '', numbering),
+      number,
+      provisional,
+      level,
+      parent,
+      quantity,
+      totalQuantity,
+      kind: line ? 'line' : isAssembly(assembly.components[components[0]]) ? 'assembly' : 'part',
+      opened,
+      canOpen,
+      components,
+      counts,
+      addresses,
+      amount,
+      ...(line ? { line: line.id } : {}),
+      ...(inVariants ? { inVariants } : {}),
     });
     flatten(draft.children, at, recipe, assembly, rows);
     draft.children = []; // not needed any more, and a large list is held once only
@@ -126,7 +209,12 @@ function placesIn(rows: readonly Row[]): Places {
   return places;
 }
 
-function rowOf({ recipe: { depth } }: BillData, { treatments }: BillDecisions, rowIn: Places, path: readonly number[]): number {
+function rowOf(
+  { recipe: { depth } }: BillData,
+  { treatments }: BillDecisions,
+  rowIn: Places,
+  path: readonly number[],
+): number {
   if (path.length === 1) return rowIn.get(-1)?.get(path[0]) ?? -1;
   let found = -1;
   for (const component of path.slice(1)) {
@@ -141,29 +229,58 @@ function rowOf({ recipe: { depth } }: BillData, { treatments }: BillDecisions, r
 }
 
 /** The lines with their quantities in each variant, and those that only a variant has at their place. */
-function withVariants(base: readonly Draft[], assembly: Assembly, recipe: Recipe, decisions: BillDecisions, variants: ReadonlyMap<string, VariantInput>): Draft[] {
+function withVariants(
+  base: readonly Draft[],
+  assembly: Assembly,
+  recipe: Recipe,
+  decisions: BillDecisions,
+  variants: ReadonlyMap<string, VariantInput>,
+): Draft[] {
   const indexOf = new Map(assembly.components.map(({ key }, index) => [key, index]));
   const merge = (into: Draft[], variant: string, drafts: readonly Draft[], from: Assembly): void => {
     const byMatch = new Map(into.map((draft) => [draft.match, draft]));
     for (const draft of drafts) {
       let line = byMatch.get(draft.match);
       if (!line) {
-        // Exchanged in: components are those of the same key, which the whole machine knows too, if only as a definition.
-        const components = draft.components.map((component) => indexOf.get(from.components[component].key) ?? -1).filter((component) => component >= 0);
+        // Exchanged in: components are those of the same key, which the whole machine knows too, if only as a
+        // definition.
+        const components = draft.components
+          .map((component) => indexOf.get(from.components[component].key) ?? -1)
+          .filter((component) => component >= 0);
         if (components.length === 0) continue;
-        line = { ...draft, components, counts: components.map(() => 0), quantity: 0, totalQuantity: 0, opened: false, children: [], inVariants: {} };
+        line = {
+          ...draft,
+          components,
+          counts: components.map(() => 0),
+          quantity: 0,
+          totalQuantity: 0,
+          opened: false,
+          children: [],
+          inVariants: {},
+        };
         into.push(line);
         byMatch.set(line.match, line);
       }
-      (line.inVariants ??= {})[variant] = ((line.inVariants[variant] ?? 0) + draft.quantity) || null;
+      (line.inVariants ??= {})[variant] = (line.inVariants[variant] ?? 0) + draft.quantity || null;
       if (line.opened) merge(line.children, variant, draft.children, from);
     }
   };
   const drafts = [...base];
-  eachDraft(drafts, (draft) => (draft.inVariants = draft.line ? Object.fromEntries([...variants.keys()].map((id) => [id, draft.quantity || null])) : {}));
+  eachDraft(
+    drafts,
+    (draft) =>
+      (draft.inVariants = draft.line
+        ? Object.fromEntries([...variants.keys()].map((id) => [id, draft.quantity || null]))
+        : {}),
+  );
   for (const [id, { assembly: own, treatments }] of variants) {
     const ownDecisions = { ...decisions, treatments, lines: [] };
-    merge(drafts, id, new LineMaker(own, recipe, ownDecisions, identityKeys(own, recipe, treatments)).make(parentsFirst(own)), own);
+    merge(
+      drafts,
+      id,
+      new LineMaker(own, recipe, ownDecisions, identityKeys(own, recipe, treatments)).make(parentsFirst(own)),
+      own,
+    );
   }
   return drafts;
 }
@@ -171,9 +288,11 @@ function withVariants(base: readonly Draft[], assembly: Assembly, recipe: Recipe
 /** What the ledger must gain so that every number shown is kept: for each row all of its addresses. */
 export function numbersToKeep(bill: Pick<Bill, 'rows'>): Record<Address, LedgerEntry> {
   const entries: Record<Address, LedgerEntry> = {};
-  for (const row of bill.rows) if (row.provisional) for (const address of row.addresses) entries[address] = { number: row.number };
+  for (const row of bill.rows)
+    if (row.provisional) for (const address of row.addresses) entries[address] = { number: row.number };
   return entries;
 }
 
 /** Key of the component that a row's own values belong to. */
-export const keysOf = (assembly: Assembly, row: Row): ComponentKey[] => row.components.map((index) => assembly.components[index].key);
+export const keysOf = (assembly: Assembly, row: Row): ComponentKey[] =>
+  row.components.map((index) => assembly.components[index].key);

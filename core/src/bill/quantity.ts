@@ -10,10 +10,15 @@ export function quantityKindOf(assembly: Assembly, recipe: Recipe, component: nu
   const one = assembly.components[component];
   const chosen = recipe.quantityOf?.[one.key];
   if (chosen) return chosen;
-  return recipe.quantityRules?.find(({ when }) => rulesHold(when, (source) => [componentValue(one, source)]))?.is ?? EACH;
+  return (
+    recipe.quantityRules?.find(({ when }) => rulesHold(when, (source) => [componentValue(one, source)]))?.is ?? EACH
+  );
 }
 
-/** Amounts of lines counted by the piece, which are nearly all and repeat themselves: one record for all that are alike. */
+/**
+ * Amounts of lines counted by the piece, which are nearly all and repeat themselves: one record for all that are
+ * alike.
+ */
 export class PieceAmounts {
   private readonly known = new Map<number, Map<number, Amount>>();
 
@@ -30,14 +35,19 @@ export class PieceAmounts {
 export function amountOf(assembly: Assembly, recipe: Recipe, draft: Draft, pieces: PieceAmounts): Amount {
   if (draft.line) {
     const { quantity } = draft.line;
-    return quantity.kind === 'fixed' ? { kind: 'fixed', perParent: draft.quantity, total: draft.totalQuantity, unit: quantity.unit } : { kind: 'as required', perParent: null, total: null, unit: '' };
+    return quantity.kind === 'fixed'
+      ? { kind: 'fixed', perParent: draft.quantity, total: draft.totalQuantity, unit: quantity.unit }
+      : { kind: 'as required', perParent: null, total: null, unit: '' };
   }
   const kind = quantityKindOf(assembly, recipe, draft.components[0]);
   const times = draft.quantity === 0 ? 0 : draft.totalQuantity / draft.quantity;
   switch (kind.kind) {
-    case 'each': return pieces.of(draft.quantity, draft.totalQuantity);
-    case 'as required': return { kind: 'as required', perParent: null, total: null, unit: '' };
-    case 'fixed': return { kind: 'fixed', perParent: kind.value, total: kind.value * times, unit: kind.unit };
+    case 'each':
+      return pieces.of(draft.quantity, draft.totalQuantity);
+    case 'as required':
+      return { kind: 'as required', perParent: null, total: null, unit: '' };
+    case 'fixed':
+      return { kind: 'fixed', perParent: kind.value, total: kind.value * times, unit: kind.unit };
     case 'sum': {
       let sum = 0;
       for (const [at, component] of draft.components.entries()) {

@@ -3,7 +3,10 @@ import type { Cell, Column, ColumnSource, RuleGroup, Value } from '../columns/in
 
 export const depths = ['structured', 'parts-only', 'single-level'] as const;
 export type Depth = (typeof depths)[number];
-/** Where the first is empty the other of number and name counts, and where both are, every definition is a line of its own. */
+/**
+ * Where the first is empty the other of number and name counts, and where both are, every definition is a line of its
+ * own.
+ */
 export const identities = ['part-number', 'name', 'shape'] as const;
 export type Identity = (typeof identities)[number];
 
@@ -44,18 +47,32 @@ export interface Numbering extends LevelNumbering {
   readonly letters: boolean;
   /** Each group begins at the next multiple of this; 0 for numbers that run on. */
   readonly groupRange: number;
-  /** Own numbering of the second level and those below it; the last entry holds for deeper ones too. Without any they are numbered as the first, without its prefix. */
+  /**
+   * Own numbering of the second level and those below it; the last entry holds for deeper ones too. Without any they
+   * are numbered as the first, without its prefix.
+   */
   readonly levels?: readonly LevelNumbering[];
   /** Numbers kept free; both ends belong to it. */
   readonly reserved: readonly { readonly from: number; readonly to: number }[];
 }
-export const usualNumbering: Numbering = { start: 1, step: 1, prefix: '', width: 1, separator: '.', letters: false, groupRange: 0, reserved: [] };
+export const usualNumbering: Numbering = {
+  start: 1,
+  step: 1,
+  prefix: '',
+  width: 1,
+  separator: '.',
+  letters: false,
+  groupRange: 0,
+  reserved: [],
+};
 
 /** What holds at a level of an indented list, 1 for the top. */
 export function numberingAt(numbering: Numbering, level: number): Numbering {
   if (level === 1) return numbering;
   const { levels = [], letters } = numbering;
-  const own: Partial<LevelNumbering> = levels[Math.min(level - 2, levels.length - 1)] ?? (letters ? { start: 1, step: 1 } : {}); // letters run a, b, c whatever the first level does
+  const own: Partial<LevelNumbering> =
+    // Letters run a, b, c whatever the first level does
+    levels[Math.min(level - 2, levels.length - 1)] ?? (letters ? { start: 1, step: 1 } : {});
   return { ...numbering, prefix: '', ...own };
 }
 
@@ -82,7 +99,10 @@ export interface Recipe {
   readonly variant?: string | null;
 }
 
-/** Where a decision belongs: a component, in an indented bill within a parent: `component` or `component@parent`; `line:id` for a line without a shape. */
+/**
+ * Where a decision belongs: a component, in an indented bill within a parent: `component` or `component@parent`;
+ * `line:id` for a line without a shape.
+ */
 export type Address = string & { readonly __address: true };
 
 export interface LedgerEntry {
@@ -91,7 +111,10 @@ export interface LedgerEntry {
   readonly pinned?: boolean;
   readonly retired?: boolean;
 }
-/** Which number belongs to what. Filled when a bill is taken over; sorting, filters, depth and revisions never change it. */
+/**
+ * Which number belongs to what. Filled when a bill is taken over; sorting, filters, depth and revisions never change
+ * it.
+ */
 export type Ledger = Readonly<Record<Address, LedgerEntry>>;
 
 /** Grease, paint, a document: a line that no component stands behind. */
@@ -140,7 +163,9 @@ export interface Row {
   readonly parent: number;
   /** Whole pieces per parent; 0 where only a variant has the line. */
   readonly quantity: number;
-  /** Whole pieces of this line over the whole machine: along a structured bill the product of the quantities above it. */
+  /**
+   * Whole pieces of this line over the whole machine: along a structured bill the product of the quantities above it.
+   */
   readonly totalQuantity: number;
   readonly amount: Amount;
   /** Id of the line without a shape. */
@@ -221,17 +246,29 @@ export interface Bill extends BillData {
 export const addressOf = (component: ComponentKey, parent: ComponentKey | null): Address =>
   (parent === null ? component : `${component}@${parent}`) as Address;
 /** Of a line without a shape; in an indented bill within its parent, since it is numbered among other lines there. */
-export const lineAddress = (id: string, parent: ComponentKey | null): Address => (parent === null ? `line:${id}` : `line:${id}@${parent}`) as Address;
-/** Decisions without the kinds of which there are none: then no line's address needs to be looked up, and its text is never made. */
+export const lineAddress = (id: string, parent: ComponentKey | null): Address =>
+  (parent === null ? `line:${id}` : `line:${id}@${parent}`) as Address;
+/**
+ * Decisions without the kinds of which there are none: then no line's address needs to be looked up, and its text is
+ * never made.
+ */
 export function leanDecisions(decisions: BillDecisions): BillDecisions {
   const { joins, apart, overrides, ...rest } = decisions;
-  return { ...rest, ...(joins && hasAny(joins) ? { joins } : {}), ...(apart && hasAny(apart) ? { apart } : {}), ...(overrides && hasAny(overrides) ? { overrides } : {}) };
+  return {
+    ...rest,
+    ...(joins && hasAny(joins) ? { joins } : {}),
+    ...(apart && hasAny(apart) ? { apart } : {}),
+    ...(overrides && hasAny(overrides) ? { overrides } : {}),
+  };
 }
 /** Looks at all keys: for small records, or once per bill. */
 export const hasAny = (record: object): boolean => Object.keys(record).length > 0;
 
 /** A decision made for a line: of its address within the parent, else of the component wherever it is listed. */
-export function decidedFor<Content>(decisions: Readonly<Record<Address, Content>> | undefined, address: Address): Content | undefined {
+export function decidedFor<Content>(
+  decisions: Readonly<Record<Address, Content>> | undefined,
+  address: Address,
+): Content | undefined {
   if (!decisions) return undefined;
   const own = decisions[address];
   if (own !== undefined) return own;

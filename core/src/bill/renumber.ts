@@ -1,8 +1,20 @@
 import { groupBy } from '../assembly/index.ts';
 import { freeNumbers, itemText } from './numbers.ts';
-import { numberingAt, usualNumbering, type Address, type Bill, type Ledger, type LedgerEntry, type Numbering, type Row } from './records.ts';
+import {
+  numberingAt,
+  usualNumbering,
+  type Address,
+  type Bill,
+  type Ledger,
+  type LedgerEntry,
+  type Numbering,
+  type Row,
+} from './records.ts';
 
-/** What the new numbers follow: the structure, the order in which the lines are shown, or the balloons as they run around a view. */
+/**
+ * What the new numbers follow: the structure, the order in which the lines are shown, or the balloons as they run
+ * around a view.
+ */
 export const renumberOrders = ['structure', 'shown', 'balloons'] as const;
 export type RenumberOrder = (typeof renumberOrders)[number];
 
@@ -27,7 +39,10 @@ export interface Renumbering {
   readonly numbers: Readonly<Record<Address, LedgerEntry | null>>;
 }
 
-/** New numbers for the lines shown, level by level. Pinned ones are spared, retired, reserved and hidden ones not given out. */
+/**
+ * New numbers for the lines shown, level by level. Pinned ones are spared, retired, reserved and hidden ones not
+ * given out.
+ */
 export function renumber({ bill, structure, ledger, numbering, order, balloons = [] }: RenumberInput): Renumbering {
   const places = placesIn(order, bill, structure, balloons);
   const bySiblings = groupBy(bill.rows.keys(), (at) => bill.rows[at].parent);
@@ -38,26 +53,34 @@ export function renumber({ bill, structure, ledger, numbering, order, balloons =
   const visit = (parent: number, above: string): void => {
     const siblings = (bySiblings.get(parent) ?? []).toSorted((a, b) => places[a] - places[b]);
     if (siblings.length === 0) return;
-    const entriesOf = (row: Row) => row.addresses.map((address) => ledger[address]).filter((entry) => entry !== undefined);
+    const entriesOf = (row: Row) =>
+      row.addresses.map((address) => ledger[address]).filter((entry) => entry !== undefined);
     const pinnedOf = new Map(siblings.map((at) => [at, entriesOf(bill.rows[at]).find((entry) => entry.pinned)]));
     const spoken = new Set<number>(hidden.get(scopeOf(bill.rows[siblings[0]])));
     for (const entry of pinnedOf.values()) if (entry) spoken.add(entry.number);
     const scope = scopeOf(bill.rows[siblings[0]]);
-    for (const [address, entry] of Object.entries(ledger)) if (entry.retired && (address.split('@')[1] ?? '') === scope) spoken.add(entry.number);
+    for (const [address, entry] of Object.entries(ledger))
+      if (entry.retired && (address.split('@')[1] ?? '') === scope) spoken.add(entry.number);
     const here = numberingAt(numbering, bill.rows[siblings[0]].level);
     let next = freeNumbers(here, spoken, here.start - here.step);
     let last = 0;
     for (const at of siblings) {
       const row = bill.rows[at];
       const held = pinnedOf.get(at);
-      if (numbering.groupRange > 0 && parent < 0 && last > 0 && bill.sections.some((section) => section.level === 1 && section.at === at)) {
+      if (
+        numbering.groupRange > 0 &&
+        parent < 0 &&
+        last > 0 &&
+        bill.sections.some((section) => section.level === 1 && section.at === at)
+      ) {
         const from = Math.ceil((last + 1) / numbering.groupRange) * numbering.groupRange;
         next = freeNumbers({ ...numbering, start: from }, spoken, from - numbering.step);
       }
       const number = held ? held.number : next();
       if (held) pinned++;
       last = Math.max(last, number);
-      for (const address of row.addresses) numbers[address] = { ...(ledger[address]?.pinned ? { pinned: true } : {}), number };
+      for (const address of row.addresses)
+        numbers[address] = { ...(ledger[address]?.pinned ? { pinned: true } : {}), number };
       const to = itemText(number, above, here);
       if (to !== row.item || row.provisional) changes.push({ row: at, from: row.provisional ? '' : row.item, to });
       visit(at, to);
@@ -72,7 +95,13 @@ export function renumber({ bill, structure, ledger, numbering, order, balloons =
  * @param pinned numbers that are spoken for already
  */
 export function firstNumbers(bill: Bill, pinned: Ledger = {}): Ledger {
-  const { numbers } = renumber({ bill, structure: bill, ledger: pinned, numbering: bill.recipe.numbering ?? usualNumbering, order: 'shown' });
+  const { numbers } = renumber({
+    bill,
+    structure: bill,
+    ledger: pinned,
+    numbering: bill.recipe.numbering ?? usualNumbering,
+    order: 'shown',
+  });
   return numbers as Ledger; // nothing is taken away where nothing was
 }
 

@@ -1,19 +1,42 @@
 import { wordFor, type Assembly, type Treatment, type TreatmentWord } from '../assembly/index.ts';
 import { rulesText, type ColumnSource } from '../columns/index.ts';
-import { usualNumbering, type BillDecisions, type Depth, type Identity, type QuantityKind, type Recipe } from './records.ts';
+import {
+  usualNumbering,
+  type BillDecisions,
+  type Depth,
+  type Identity,
+  type QuantityKind,
+  type Recipe,
+} from './records.ts';
 
-export const depthWords: Readonly<Record<Depth, string>> = { 'single-level': 'the first level only', structured: 'indented, level by level', 'parts-only': 'every part once' };
-export const identityWords: Readonly<Record<Identity, string>> = { 'part-number': 'part number', name: 'name', shape: 'shape' };
+export const depthWords: Readonly<Record<Depth, string>> = {
+  'single-level': 'the first level only',
+  structured: 'indented, level by level',
+  'parts-only': 'every part once',
+};
+export const identityWords: Readonly<Record<Identity, string>> = {
+  'part-number': 'part number',
+  name: 'name',
+  shape: 'shape',
+};
 /** What counts where the key is empty. */
-export const identityFallbacks: Readonly<Record<Identity, string>> = { 'part-number': 'the name where there is no number', name: 'the number where there is no name', shape: 'the number where there is no shape' };
+export const identityFallbacks: Readonly<Record<Identity, string>> = {
+  'part-number': 'the name where there is no number',
+  name: 'the number where there is no name',
+  shape: 'the number where there is no shape',
+};
 
 /** How a quantity is counted, in words. */
 export function quantityWords(kind: QuantityKind): string {
   switch (kind.kind) {
-    case 'each': return 'by the piece';
-    case 'sum': return `by ${kind.size} in ${kind.unit}`;
-    case 'as required': return 'as required';
-    case 'fixed': return `${kind.value}${kind.unit ? ` ${kind.unit}` : ''} fixed`;
+    case 'each':
+      return 'by the piece';
+    case 'sum':
+      return `by ${kind.size} in ${kind.unit}`;
+    case 'as required':
+      return 'as required';
+    case 'fixed':
+      return `${kind.value}${kind.unit ? ` ${kind.unit}` : ''} fixed`;
   }
 }
 
@@ -27,12 +50,32 @@ export interface SentenceContext {
 }
 
 /** The choices of a recipe, each in the words that stand for it in the sentence. */
-export type SentenceWords = Readonly<Record<'depth' | 'identity' | 'quantity' | 'variant' | 'filter' | 'order' | 'rest' | 'numbers', string>>;
+export type SentenceWords = Readonly<
+  Record<'depth' | 'identity' | 'quantity' | 'variant' | 'filter' | 'order' | 'rest' | 'numbers', string>
+>;
 
-export function recipeWords(recipe: Recipe, { assembly, decisions, nameOf, variantName }: SentenceContext): SentenceWords {
-  const { identityWith = [], machines = 1, quantityRules = [], quantityOf = {}, filter, sort = [], groups = [], numbering = usualNumbering } = recipe;
-  const keys = (of: readonly { source: ColumnSource; descending?: boolean }[]) => of.map(({ source, descending }) => `${nameOf(source)}${descending ? ' downwards' : ''}`).join(', then ');
-  const counted = [...new Set([...quantityRules.map(({ is }) => quantityWords(is)), ...(Object.keys(quantityOf).length > 0 ? [`${Object.keys(quantityOf).length} by choice`] : [])])];
+export function recipeWords(
+  recipe: Recipe,
+  { assembly, decisions, nameOf, variantName }: SentenceContext,
+): SentenceWords {
+  const {
+    identityWith = [],
+    machines = 1,
+    quantityRules = [],
+    quantityOf = {},
+    filter,
+    sort = [],
+    groups = [],
+    numbering = usualNumbering,
+  } = recipe;
+  const keys = (of: readonly { source: ColumnSource; descending?: boolean }[]) =>
+    of.map(({ source, descending }) => `${nameOf(source)}${descending ? ' downwards' : ''}`).join(', then ');
+  const counted = [
+    ...new Set([
+      ...quantityRules.map(({ is }) => quantityWords(is)),
+      ...(Object.keys(quantityOf).length > 0 ? [`${Object.keys(quantityOf).length} by choice`] : []),
+    ]),
+  ];
   const pinned = Object.values(decisions.ledger).filter((entry) => entry.pinned).length;
   return {
     depth: depthWords[recipe.depth],
@@ -40,7 +83,12 @@ export function recipeWords(recipe: Recipe, { assembly, decisions, nameOf, varia
     quantity: `counted ${counted.length > 0 ? `by the piece or ${counted.join(', ')}, ` : ''}over ${machines === 1 ? 'one whole machine' : `${machines} machines`}`,
     variant: recipe.variant ? `as ${variantName ?? 'a variant that is gone'}` : 'with everything in it',
     filter: filter && filter.of.length > 0 ? `where ${rulesText(filter, nameOf)}` : 'showing every line',
-    order: groups.length + sort.length === 0 ? 'in the order of structure' : [groups.length > 0 ? `grouped by ${keys(groups)}` : '', sort.length > 0 ? `sorted by ${keys(sort)}` : ''].filter(Boolean).join(' and '),
+    order:
+      groups.length + sort.length === 0
+        ? 'in the order of structure'
+        : [groups.length > 0 ? `grouped by ${keys(groups)}` : '', sort.length > 0 ? `sorted by ${keys(sort)}` : '']
+            .filter(Boolean)
+            .join(' and '),
     rest: treatedWords(assembly, decisions.treatments) + decidedWords(decisions),
     numbers: `Numbers ${numbering.prefix ? `with ${numbering.prefix} ` : ''}from ${numbering.start}${numbering.step === 1 ? '' : ` in steps of ${numbering.step}`}${numbering.levels && numbering.levels.length > 0 ? ', lower levels on their own' : ''}; they stay with their parts${pinned > 0 ? `, ${pinned} pinned` : ''}.`,
   };
@@ -54,13 +102,26 @@ const NAMED = 4;
 
 function treatedWords(assembly: Assembly, treatments: readonly (Treatment | undefined)[]): string {
   const words = (word: TreatmentWord, begin: string) => {
-    const names = [...new Set(assembly.components.flatMap((component, index) => (treatments[index] && wordFor(treatments[index]) === word ? [component.name || component.partNumber] : [])))];
-    return names.length === 0 ? '' : `, ${begin} ${names.length > NAMED ? `${names.length} components` : names.join(', ')}`;
+    const names = [
+      ...new Set(
+        assembly.components.flatMap((component, index) =>
+          treatments[index] && wordFor(treatments[index]) === word ? [component.name || component.partNumber] : [],
+        ),
+      ),
+    ];
+    return names.length === 0
+      ? ''
+      : `, ${begin} ${names.length > NAMED ? `${names.length} components` : names.join(', ')}`;
   };
   return words('listed whole', 'listing whole') + words('opened up', 'opening up') + words('left out', 'leaving out');
 }
 
 function decidedWords({ lines = [], joins = {}, apart = {} }: SentenceContext['decisions']): string {
-  const count = (number: number, one: string, more: string) => (number === 0 ? '' : `, with ${number} ${number === 1 ? one : more}`);
-  return count(Object.keys(joins).length, 'line joined by hand', 'lines joined by hand') + count(Object.keys(apart).length, 'line kept apart', 'lines kept apart') + count(lines.length, 'line that has no shape', 'lines that have no shape');
+  const count = (number: number, one: string, more: string) =>
+    number === 0 ? '' : `, with ${number} ${number === 1 ? one : more}`;
+  return (
+    count(Object.keys(joins).length, 'line joined by hand', 'lines joined by hand') +
+    count(Object.keys(apart).length, 'line kept apart', 'lines kept apart') +
+    count(lines.length, 'line that has no shape', 'lines that have no shape')
+  );
 }

@@ -5,7 +5,12 @@ import { billTotals, chartShares, columnFindings, makeBill, noDecisions, type Re
 
 const kg = (value: number) => ({ properties: { Mass: { value, unit: 'kg' } } });
 const machine = assemblyOf(
-  node('TOP', [1, node('SUB', [2, leaf('A', { name: 'Slat', material: 'Ash', ...kg(1.5) })])], [3, leaf('B', { name: 'Beam', material: 'Ash', ...kg(4) })], [5, leaf('C', { name: 'Cord' })]),
+  node(
+    'TOP',
+    [1, node('SUB', [2, leaf('A', { name: 'Slat', material: 'Ash', ...kg(1.5) })])],
+    [3, leaf('B', { name: 'Beam', material: 'Ash', ...kg(4) })],
+    [5, leaf('C', { name: 'Cord' })],
+  ),
 );
 const columns = [newColumn('item'), newColumn('name'), { ...newColumn('property:Material'), required: true }];
 const bill = (recipe: Recipe) => makeBill(machine, recipe, noDecisions, { columns });
@@ -13,8 +18,18 @@ const bill = (recipe: Recipe) => makeBill(machine, recipe, noDecisions, { column
 describe('what a list comes to', () => {
   test('pieces and mass are those of the parts, at any depth, over all machines; what is unknown is said', () => {
     const structured: Recipe = { depth: 'structured', identity: 'part-number', machines: 2 };
-    expect(billTotals(bill(structured), columns)).toEqual({ lines: 4, pieces: 20, mass: 30, withoutMass: 1, empty: [{ heading: 'Material', lines: 1 }] });
-    expect(billTotals(bill({ ...structured, depth: 'parts-only' }), columns)).toMatchObject({ lines: 3, pieces: 20, mass: 30 });
+    expect(billTotals(bill(structured), columns)).toEqual({
+      lines: 4,
+      pieces: 20,
+      mass: 30,
+      withoutMass: 1,
+      empty: [{ heading: 'Material', lines: 1 }],
+    });
+    expect(billTotals(bill({ ...structured, depth: 'parts-only' }), columns)).toMatchObject({
+      lines: 3,
+      pieces: 20,
+      mass: 30,
+    });
   });
   test('shares of a column, largest first, with what the mass lacks', () => {
     const made = bill({ depth: 'parts-only', identity: 'part-number' });
@@ -22,11 +37,16 @@ describe('what a list comes to', () => {
       { title: 'Ash', amount: 15, lines: 2, without: 0 },
       { title: '', amount: 0, lines: 1, without: 1 },
     ]);
-    expect(chartShares(made, 'property:Material', 'pieces').map(({ title, amount }) => [title, amount])).toEqual([['Ash', 5], ['', 5]]);
+    expect(chartShares(made, 'property:Material', 'pieces').map(({ title, amount }) => [title, amount])).toEqual([
+      ['Ash', 5],
+      ['', 5],
+    ]);
     expect(chartShares(made, 'property:Material', 'lines').map(({ amount }) => amount)).toEqual([2, 1]);
   });
   test('a cell that must not be empty is a finding', () => {
-    expect(columnFindings(bill({ depth: 'parts-only', identity: 'part-number' }), columns).map(({ message }) => message)).toEqual(['Material must not be empty, but line 3 has nothing there.']);
+    expect(
+      columnFindings(bill({ depth: 'parts-only', identity: 'part-number' }), columns).map(({ message }) => message),
+    ).toEqual(['Material must not be empty, but line 3 has nothing there.']);
     expect(columnFindings(bill({ depth: 'parts-only', identity: 'part-number' }), columns.slice(0, 2))).toEqual([]);
   });
 });

@@ -4,13 +4,29 @@ import { textValue, valueOfProperty, type Value } from './values.ts';
 
 /** What the bill itself knows about a line, and a component's own fields. */
 export const plainSources = [
-  'item', 'quantity', 'totalQuantity', 'unit', 'partNumber', 'name', 'description', 'revision', 'source', 'massEach', 'massTotal', 'usedIn', 'labels', 'fileName', 'picture', 'sheet', 'zone',
+  'item',
+  'quantity',
+  'totalQuantity',
+  'unit',
+  'partNumber',
+  'name',
+  'description',
+  'revision',
+  'source',
+  'massEach',
+  'massTotal',
+  'usedIn',
+  'labels',
+  'fileName',
+  'picture',
+  'sheet',
+  'zone',
 ] as const;
 export type PlainSource = (typeof plainSources)[number];
 
 /**
- * Where a column's values come from: about the line, about the component, a property by name, the quantity in a variant, or
- * an expression over other columns.
+ * Where a column's values come from: about the line, about the component, a property by name, the quantity in a
+ * variant, or an expression over other columns.
  */
 export type ColumnSource = PlainSource | `property:${string}` | `variant:${string}` | 'pattern' | 'formula';
 
@@ -45,8 +61,23 @@ export interface Cell {
 }
 
 const headings: Readonly<Record<PlainSource, string>> = {
-  item: 'Item', quantity: 'Qty', totalQuantity: 'Total qty', unit: 'Unit', partNumber: 'Part number', name: 'Name', description: 'Description', revision: 'Rev.', source: 'Made or bought',
-  massEach: 'Mass each', massTotal: 'Mass total', usedIn: 'Used in', labels: 'Labels', fileName: 'File name', picture: 'Picture', sheet: 'Sheet', zone: 'Zone',
+  item: 'Item',
+  quantity: 'Qty',
+  totalQuantity: 'Total qty',
+  unit: 'Unit',
+  partNumber: 'Part number',
+  name: 'Name',
+  description: 'Description',
+  revision: 'Rev.',
+  source: 'Made or bought',
+  massEach: 'Mass each',
+  massTotal: 'Mass total',
+  usedIn: 'Used in',
+  labels: 'Labels',
+  fileName: 'File name',
+  picture: 'Picture',
+  sheet: 'Sheet',
+  zone: 'Zone',
 };
 
 /** What a source is called where it has no column of its own. */
@@ -56,20 +87,30 @@ export function sourceName(source: ColumnSource): string {
   return source === 'pattern' ? 'Text' : source === 'formula' ? 'Result' : headings[source as PlainSource];
 }
 
-export const newColumn = (source: ColumnSource, id: string = source): Column => ({ id, source, heading: sourceName(source), ...(source === 'massEach' || source === 'massTotal' ? { format: { unit: 'kg', unitPlace: 'heading' as const, decimals: 3 } } : {}) });
+export const newColumn = (source: ColumnSource, id: string = source): Column => ({
+  id,
+  source,
+  heading: sourceName(source),
+  ...(source === 'massEach' || source === 'massTotal'
+    ? { format: { unit: 'kg', unitPlace: 'heading' as const, decimals: 3 } }
+    : {}),
+});
 
 /** What a new bill starts with; material only where the machine has one. */
 export function defaultColumns(assembly: Assembly): Column[] {
   const known = new Set(knownColumns(assembly).map((column) => column.source));
   const wanted: ColumnSource[] = ['item', 'quantity', 'partNumber', 'name', 'property:Material'];
-  return wanted.filter((source) => !source.startsWith('property:') || known.has(source)).map((source) => newColumn(source));
+  return wanted
+    .filter((source) => !source.startsWith('property:') || known.has(source))
+    .map((source) => newColumn(source));
 }
 
 const NUMBERS = new Set<string>(['quantity', 'totalQuantity', 'massEach', 'massTotal', 'formula']);
 export const isNumberColumn = (source: ColumnSource): boolean => NUMBERS.has(source) || source.startsWith('variant:');
 
 /** How a column's cells stand, unless its format says otherwise. */
-export const alignmentOf = ({ source, format }: Column): 'left' | 'centre' | 'right' => format?.align ?? (isNumberColumn(source) ? 'right' : source === 'item' || source === 'picture' ? 'centre' : 'left');
+export const alignmentOf = ({ source, format }: Column): 'left' | 'centre' | 'right' =>
+  format?.align ?? (isNumberColumn(source) ? 'right' : source === 'item' || source === 'picture' ? 'centre' : 'left');
 
 /** The heading with the unit where that stands in it. */
 export function headingOf({ heading, format }: Column): string {
@@ -78,7 +119,8 @@ export function headingOf({ heading, format }: Column): string {
 }
 
 /** What names a column in an expression: its source where that says all, else the column itself. */
-export const referenceOf = ({ id, source }: Column): string => (source === 'pattern' || source === 'formula' ? `column:${id}` : source);
+export const referenceOf = ({ id, source }: Column): string =>
+  source === 'pattern' || source === 'formula' ? `column:${id}` : source;
 
 /** A column that could be shown, with an example from this machine and how many of its components have a value. */
 export interface KnownColumn extends Column {
@@ -93,7 +135,9 @@ export function knownColumns(assembly: Assembly): KnownColumn[] {
   const names = new Set(components.flatMap((component) => Object.keys(component.properties)));
   const sources: ColumnSource[] = [...plainSources, ...[...names].map((name) => `property:${name}` as const)];
   return sources.map((source) => {
-    const values = components.map((component) => formatValue(componentValue(component, source))).filter((text) => text !== '');
+    const values = components
+      .map((component) => formatValue(componentValue(component, source)))
+      .filter((text) => text !== '');
     return { ...newColumn(source), example: values[0] ?? '', filled: values.length, of: components.length };
   });
 }
@@ -102,18 +146,30 @@ export function knownColumns(assembly: Assembly): KnownColumn[] {
 export function componentValue(component: Component, source: ColumnSource): Value {
   if (source.startsWith('property:')) return valueOfProperty(component.properties[source.slice('property:'.length)]);
   switch (source) {
-    case 'partNumber': case 'name': case 'description': case 'revision': return textValue(component[source]);
-    case 'source': return component.source ? textValue(component.source) : null;
-    default: return null;
+    case 'partNumber':
+    case 'name':
+    case 'description':
+    case 'revision':
+      return textValue(component[source]);
+    case 'source':
+      return component.source ? textValue(component.source) : null;
+    default:
+      return null;
   }
 }
 
-/** Name under which a value typed into a column belongs to the component, or null for a column that is no property of it. */
+/**
+ * Name under which a value typed into a column belongs to the component, or null for a column that is no property of
+ * it.
+ */
 export function propertyNameOf(source: ColumnSource): string | null {
   if (source.startsWith('property:')) return source.slice('property:'.length);
-  const at = (['partNumber', 'name', 'description', 'revision', 'source'] as const).findIndex((field) => field === source);
+  const at = (['partNumber', 'name', 'description', 'revision', 'source'] as const).findIndex(
+    (field) => field === source,
+  );
   return at < 0 ? null : ownFields[at];
 }
 
 /** A property as text with its unit: `33.7 mm`, `Ash`, `yes`. */
-export const propertyText = (property: PropertyValue | undefined): string => formatValue(valueOfProperty(property)).replace('\u00a0', ' ');
+export const propertyText = (property: PropertyValue | undefined): string =>
+  formatValue(valueOfProperty(property)).replace('\u00a0', ' ');

@@ -100,7 +100,9 @@ describe('formulas', () => {
     ['2^{l}', 'An exponent is a plain number.'],
     ['if({n}, 1, 2)', '“if” begins with a comparison, such as {Qty} > 1.'],
     ['min({l}, {m})', '“min” compares values of one kind, not a length and a mass.'],
-  ])('%s: %s', (text, message) => expect(() => result(text)).toThrow(expect.objectContaining({ name: 'FormulaMismatch', message })));
+  ])('%s: %s', (text, message) =>
+    expect(() => result(text)).toThrow(expect.objectContaining({ name: 'FormulaMismatch', message })),
+  );
   test.each([
     ['{n} × ({l} + {m})', [1, 2]],
     ['{l} + round({m})', [1]],

@@ -5,40 +5,54 @@ export interface ExpressionFault {
   readonly at: number;
   readonly length: number;
 }
-export type Checked<Content> = { readonly ok: true; readonly content: Content } | { readonly ok: false; readonly fault: ExpressionFault };
+export type Checked<Content> =
+  { readonly ok: true; readonly content: Content } | { readonly ok: false; readonly fault: ExpressionFault };
 
 /** A piece of a text with `{Column}` in it. */
-export type Piece = { readonly text: string } | { readonly reference: string; readonly at: number; readonly length: number };
+export type Piece =
+  { readonly text: string } | { readonly reference: string; readonly at: number; readonly length: number };
 
-export const fault = (message: string, at: number, length: number): { ok: false; fault: ExpressionFault } => ({ ok: false, fault: { message, at, length } });
+export const fault = (message: string, at: number, length: number): { ok: false; fault: ExpressionFault } => ({
+  ok: false,
+  fault: { message, at, length },
+});
 
 /** Texts and references of an expression, in order. */
 export function splitExpression(text: string): Checked<Piece[]> {
   const pieces: Piece[] = [];
-  for (let at = 0; at < text.length; ) {
-    const open = text.indexOf('{', at), stray = text.indexOf('}', at);
-    if (stray >= 0 && (open < 0 || stray < open)) return fault('This } closes nothing: a column is written {Column}.', stray, 1);
+  for (let at = 0; at < text.length;) {
+    const open = text.indexOf('{', at),
+      stray = text.indexOf('}', at);
+    if (stray >= 0 && (open < 0 || stray < open))
+      return fault('This } closes nothing: a column is written {Column}.', stray, 1);
     if (open < 0) {
       pieces.push({ text: text.slice(at) });
       break;
     }
     if (open > at) pieces.push({ text: text.slice(at, open) });
-    const close = text.indexOf('}', open), again = text.indexOf('{', open + 1);
-    if (close < 0 || (again >= 0 && again < close)) return fault('This { is not closed: a column is written {Column}.', open, 1);
+    const close = text.indexOf('}', open),
+      again = text.indexOf('{', open + 1);
+    if (close < 0 || (again >= 0 && again < close))
+      return fault('This { is not closed: a column is written {Column}.', open, 1);
     pieces.push({ reference: text.slice(open + 1, close), at: open, length: close + 1 - open });
     at = close + 1;
   }
   return { ok: true, content: pieces };
 }
 
-const join = (pieces: readonly Piece[], write: (reference: string) => string): string => pieces.map((piece) => ('text' in piece ? piece.text : `{${write(piece.reference)}}`)).join('');
+const join = (pieces: readonly Piece[], write: (reference: string) => string): string =>
+  pieces.map((piece) => ('text' in piece ? piece.text : `{${write(piece.reference)}}`)).join('');
 
-/** The expression with each column's own name, as typed, replaced by what names it for good. `resolve` gives null for a name that nothing has. */
+/**
+ * The expression with each column's own name, as typed, replaced by what names it for good. `resolve` gives null for
+ * a name that nothing has.
+ */
 export function toStored(typed: string, resolve: (name: string) => string | null): Checked<string> {
   const split = splitExpression(typed);
   if (!split.ok) return split;
   for (const piece of split.content) {
-    if ('reference' in piece && resolve(piece.reference.trim()) === null) return fault(`No column or property is called “${piece.reference.trim()}”.`, piece.at, piece.length);
+    if ('reference' in piece && resolve(piece.reference.trim()) === null)
+      return fault(`No column or property is called “${piece.reference.trim()}”.`, piece.at, piece.length);
   }
   return { ok: true, content: join(split.content, (name) => resolve(name.trim())!) };
 }
@@ -59,18 +73,24 @@ export function referencesOf(stored: string): string[] {
 export function fillPattern(stored: string, textOf: (reference: string) => string): string {
   const split = splitExpression(stored);
   if (!split.ok) return stored;
-  let found = 0, given = 0;
-  const text = split.content.map((piece) => {
-    if ('text' in piece) return piece.text;
-    const value = textOf(piece.reference);
-    found++;
-    if (value !== '') given++;
-    return value;
-  }).join('');
+  let found = 0,
+    given = 0;
+  const text = split.content
+    .map((piece) => {
+      if ('text' in piece) return piece.text;
+      const value = textOf(piece.reference);
+      found++;
+      if (value !== '') given++;
+      return value;
+    })
+    .join('');
   return found > 0 && given === 0 ? '' : text;
 }
 
-/** Where these references (by index) stand in an expression as typed, from the first to the last; all of it where there are none. */
+/**
+ * Where these references (by index) stand in an expression as typed, from the first to the last; all of it where
+ * there are none.
+ */
 export function spanOf(typed: string, references: readonly number[]): { at: number; length: number } {
   const split = splitExpression(typed);
   const pieces = split.ok ? split.content.flatMap((piece) => ('reference' in piece ? [piece] : [])) : [];
@@ -80,7 +100,10 @@ export function spanOf(typed: string, references: readonly number[]): { at: numb
   return { at, length: Math.max(...concerned.map((piece) => piece.at + piece.length)) - at };
 }
 
-/** A chain of columns that leads from one back to itself, or null. `refersTo` gives the columns that a column's expression names. */
+/**
+ * A chain of columns that leads from one back to itself, or null. `refersTo` gives the columns that a column's
+ * expression names.
+ */
 export function findCircle(start: string, refersTo: (id: string) => readonly string[]): string[] | null {
   const done = new Set<string>();
   const walk = (id: string, path: readonly string[]): string[] | null => {

@@ -1,4 +1,17 @@
-export { alignmentOf, componentValue, defaultColumns, headingOf, isNumberColumn, knownColumns, newColumn, plainSources, propertyNameOf, propertyText, referenceOf, sourceName } from './columns.ts';
+export {
+  alignmentOf,
+  componentValue,
+  defaultColumns,
+  headingOf,
+  isNumberColumn,
+  knownColumns,
+  newColumn,
+  plainSources,
+  propertyNameOf,
+  propertyText,
+  referenceOf,
+  sourceName,
+} from './columns.ts';
 export type { Cell, Column, ColumnSource, KnownColumn, PlainSource } from './columns.ts';
 export { fillPattern, findCircle, referencesOf, spanOf, splitExpression, toShown, toStored } from './expressions.ts';
 export type { Checked, ExpressionFault } from './expressions.ts';
@@ -13,5 +26,14 @@ export type { FindSource } from './written.ts';
 export { comparisons, needsOperand, rulesHold, rulesText, sourcesIn } from './rules.ts';
 export type { Comparison, Rule, RuleGroup } from './rules.ts';
 export { convert, unitOf } from './units.ts';
-export { asNumber, isEmptyValue, numberValue, readNumber, textValue, typedValue, valueKey, valueOfProperty } from './values.ts';
+export {
+  asNumber,
+  isEmptyValue,
+  numberValue,
+  readNumber,
+  textValue,
+  typedValue,
+  valueKey,
+  valueOfProperty,
+} from './values.ts';
 export type { Value } from './values.ts';

@@ -4,14 +4,18 @@ import { plainSources, sourceName, type ColumnSource } from './columns.ts';
 const plain = (text: string): string => text.toLowerCase().replace(/[\s\-_.]+/g, '');
 
 /** Names of all properties that components have, in the order of first appearance. */
-export const propertyNames = (assembly: Assembly): string[] => [...new Set(assembly.components.flatMap(({ properties }) => Object.keys(properties)))];
+export const propertyNames = (assembly: Assembly): string[] => [
+  ...new Set(assembly.components.flatMap(({ properties }) => Object.keys(properties))),
+];
 
 /**
- * What finds the source that a person means by a name: the source's own name, the usual heading, or a property; capitals,
- * blanks and hyphens make no difference where the exact name is not there. It gives null for a name that nothing has.
+ * What finds the source that a person means by a name: the source's own name, the usual heading, or a property;
+ * capitals, blanks and hyphens make no difference where the exact name is not there. It gives null for a name that
+ * nothing has.
  */
 export function sourceFinder(properties: readonly string[]): (name: string) => ColumnSource | null {
-  const exact = new Map<string, ColumnSource>(), alike = new Map<string, ColumnSource>();
+  const exact = new Map<string, ColumnSource>(),
+    alike = new Map<string, ColumnSource>();
   const add = (name: string, source: ColumnSource) => {
     if (!exact.has(name)) exact.set(name, source);
     if (!alike.has(plain(name))) alike.set(plain(name), source);

@@ -6,11 +6,22 @@ const collators = new Map<string, Intl.Collator>();
 /** Natural order: M6 before M10, 2 before 10; small and capital letters alike at first. */
 export function naturalOrder(locale: string): (one: string, two: string) => number {
   let collator = collators.get(locale);
-  if (!collator) collators.set(locale, (collator = new Intl.Collator(locale || undefined, { numeric: true, sensitivity: 'variant', caseFirst: 'upper' })));
+  if (!collator)
+    collators.set(
+      locale,
+      (collator = new Intl.Collator(locale || undefined, {
+        numeric: true,
+        sensitivity: 'variant',
+        caseFirst: 'upper',
+      })),
+    );
   return collator.compare;
 }
 
-/** Numbers by size in whatever unit they are, then texts in natural order, then yes before no; what is empty is not compared here. */
+/**
+ * Numbers by size in whatever unit they are, then texts in natural order, then yes before no; what is empty is not
+ * compared here.
+ */
 export function compareValues(one: Value, two: Value, locale: string): number {
   const [a, b] = [rankOf(one), rankOf(two)];
   if (a !== b) return a - b;
@@ -20,5 +31,6 @@ export function compareValues(one: Value, two: Value, locale: string): number {
   return 0;
 }
 
-const rankOf = (value: Value): number => (isEmptyValue(value) ? 3 : value!.kind === 'number' ? 0 : value!.kind === 'text' ? 1 : 2);
+const rankOf = (value: Value): number =>
+  isEmptyValue(value) ? 3 : value!.kind === 'number' ? 0 : value!.kind === 'text' ? 1 : 2;
 const sizeOf = ({ value, unit }: { value: number; unit: string }): number => value * (unitOf(unit)?.factor ?? 1);

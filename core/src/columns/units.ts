@@ -8,18 +8,59 @@ export interface Unit {
   readonly factor: number;
 }
 
-const LENGTHS: Readonly<Record<string, number>> = { µm: 0.001, um: 0.001, mm: 1, cm: 10, dm: 100, m: 1000, km: 1e6, in: 25.4, inch: 25.4, '"': 25.4, ft: 304.8 };
-const MASSES: Readonly<Record<string, number>> = { mg: 1e-6, g: 0.001, kg: 1, t: 1000, lb: 0.45359237, oz: 0.028349523125 };
-const TIMES: Readonly<Record<string, number>> = { s: 1 / 86400, min: 1 / 1440, h: 1 / 24, d: 1, day: 1, days: 1, week: 7, weeks: 7 };
+const LENGTHS: Readonly<Record<string, number>> = {
+  µm: 0.001,
+  um: 0.001,
+  mm: 1,
+  cm: 10,
+  dm: 100,
+  m: 1000,
+  km: 1e6,
+  in: 25.4,
+  inch: 25.4,
+  '"': 25.4,
+  ft: 304.8,
+};
+const MASSES: Readonly<Record<string, number>> = {
+  mg: 1e-6,
+  g: 0.001,
+  kg: 1,
+  t: 1000,
+  lb: 0.45359237,
+  oz: 0.028349523125,
+};
+const TIMES: Readonly<Record<string, number>> = {
+  s: 1 / 86400,
+  min: 1 / 1440,
+  h: 1 / 24,
+  d: 1,
+  day: 1,
+  days: 1,
+  week: 7,
+  weeks: 7,
+};
 
-const known = new Map<string, Unit>([['', { dimension: PLAIN, factor: 1 }], ['%', { dimension: PLAIN, factor: 0.01 }]]);
+const known = new Map<string, Unit>([
+  ['', { dimension: PLAIN, factor: 1 }],
+  ['%', { dimension: PLAIN, factor: 0.01 }],
+]);
 for (const [name, factor] of Object.entries(LENGTHS)) {
   known.set(name, { dimension: [1, 0, 0], factor });
-  for (const [power, marks] of [[2, ['²', '2', '^2']], [3, ['³', '3', '^3']]] as const) for (const mark of marks) known.set(name + mark, { dimension: [power, 0, 0], factor: factor ** power });
+  for (const [power, marks] of [
+    [2, ['²', '2', '^2']],
+    [3, ['³', '3', '^3']],
+  ] as const)
+    for (const mark of marks) known.set(name + mark, { dimension: [power, 0, 0], factor: factor ** power });
 }
 for (const [name, factor] of Object.entries(MASSES)) known.set(name, { dimension: [0, 1, 0], factor });
 for (const [name, factor] of Object.entries(TIMES)) known.set(name, { dimension: [0, 0, 1], factor });
-for (const [name, factor] of [['ml', 1e3], ['cl', 1e4], ['l', 1e6], ['L', 1e6]] as const) known.set(name, { dimension: [3, 0, 0], factor });
+for (const [name, factor] of [
+  ['ml', 1e3],
+  ['cl', 1e4],
+  ['l', 1e6],
+  ['L', 1e6],
+] as const)
+  known.set(name, { dimension: [3, 0, 0], factor });
 
 /** The unit of this name, or null for one that is not known: its values can be shown but not converted. */
 export const unitOf = (name: string): Unit | null => known.get(name.trim().replace(/\*\*|\^/, '^')) ?? null;
@@ -29,7 +70,8 @@ export const sameDimension = (one: Dimension, two: Dimension): boolean => one.ev
 /** The value in another unit; null where they do not measure the same. */
 export function convert(value: number, from: string, to: string): number | null {
   if (from === to) return value;
-  const one = unitOf(from), two = unitOf(to);
+  const one = unitOf(from),
+    two = unitOf(to);
   return one && two && sameDimension(one.dimension, two.dimension) ? (value * one.factor) / two.factor : null;
 }
 
@@ -38,11 +80,23 @@ const RAISED = ['', '', '²', '³'];
 
 /** The name of the unit that values of this dimension are kept in: mm, mm², kg, kg/mm; empty for plain numbers. */
 export function baseUnit(dimension: Dimension): string {
-  const part = (wanted: 1 | -1) => dimension.flatMap((power, at) => (power * wanted > 0 ? [BASES[at] + (RAISED[power * wanted] ?? `^${power * wanted}`)] : [])).join('·');
+  const part = (wanted: 1 | -1) =>
+    dimension
+      .flatMap((power, at) =>
+        power * wanted > 0 ? [BASES[at] + (RAISED[power * wanted] ?? `^${power * wanted}`)] : [],
+      )
+      .join('·');
   const [top, bottom] = [part(1), part(-1)];
   return bottom ? `${top || '1'}/${bottom}` : top;
 }
 
 /** In words, for a sentence. */
 export const dimensionWords = (dimension: Dimension): string =>
-  ({ '0,0,0': 'a plain number', '1,0,0': 'a length', '2,0,0': 'an area', '3,0,0': 'a volume', '0,1,0': 'a mass', '0,0,1': 'a time' })[dimension.join()] ?? `a value in ${baseUnit(dimension)}`;
+  ({
+    '0,0,0': 'a plain number',
+    '1,0,0': 'a length',
+    '2,0,0': 'an area',
+    '3,0,0': 'a volume',
+    '0,1,0': 'a mass',
+    '0,0,1': 'a time',
+  })[dimension.join()] ?? `a value in ${baseUnit(dimension)}`;

@@ -12,7 +12,9 @@ const unknown = (name: string, at: number) => fault(`No column or property is ca
 /** Pieces between commas that stand outside quotes and braces, each with where it begins. */
 function pieces(text: string): { text: string; at: number }[] {
   const found: { text: string; at: number }[] = [];
-  let from = 0, quoted = false, depth = 0;
+  let from = 0,
+    quoted = false,
+    depth = 0;
   for (let at = 0; at <= text.length; at++) {
     const sign = text[at];
     if (sign === '"') quoted = !quoted;
@@ -29,8 +31,8 @@ function pieces(text: string): { text: string; at: number }[] {
 const unquoted = (text: string): string => (/^".*"$/s.test(text) ? text.slice(1, -1) : text);
 
 /**
- * Columns from `Item, Qty, Name as Part, "{Name}, L = {Length}" as Text, = {Qty} × {Mass each} as Weight`: names, with the
- * heading behind `as`; texts with `{Column}` in them, and formulas behind `=`.
+ * Columns from `Item, Qty, Name as Part, "{Name}, L = {Length}" as Text, = {Qty} × {Mass each} as Weight`: names,
+ * with the heading behind `as`; texts with `{Column}` in them, and formulas behind `=`.
  */
 export function readColumns(text: string, find: FindSource): Checked<Column[]> {
   const columns: Column[] = [];
@@ -41,13 +43,20 @@ export function readColumns(text: string, find: FindSource): Checked<Column[]> {
     if (!isFormula && !bare.includes('{')) {
       const source = find(bare);
       if (!source) return unknown(bare, at);
-      const column = newColumn(source, columns.some(({ id }) => id === source) ? `${source} ${columns.length + 1}` : source);
+      const column = newColumn(
+        source,
+        columns.some(({ id }) => id === source) ? `${source} ${columns.length + 1}` : source,
+      );
       columns.push(heading ? { ...column, heading: heading.trim() } : column);
       continue;
     }
     const stored = toStored(isFormula ? bare.slice(1).trim() : bare, find);
     if (!stored.ok) return fault(stored.fault.message, at, piece.length);
-    columns.push({ ...newColumn(isFormula ? 'formula' : 'pattern', `written-${columns.length + 1}`), ...(heading ? { heading: heading.trim() } : {}), expression: stored.content });
+    columns.push({
+      ...newColumn(isFormula ? 'formula' : 'pattern', `written-${columns.length + 1}`),
+      ...(heading ? { heading: heading.trim() } : {}),
+      expression: stored.content,
+    });
   }
   return columns.length === 0 ? fault('Name at least one column.', 0, 0) : { ok: true, content: columns };
 }
@@ -64,11 +73,26 @@ export function readKeys(text: string, find: FindSource): Checked<{ source: Colu
   return keys.length === 0 ? fault('Name at least one column.', 0, 0) : { ok: true, content: keys };
 }
 
-const SIGNS: Readonly<Record<string, Comparison>> = { '>=': 'is at least', '≥': 'is at least', '<=': 'is at most', '≤': 'is at most', '!=': 'is not', '≠': 'is not', '=': 'is', '>': 'is more than', '<': 'is less than' };
+const SIGNS: Readonly<Record<string, Comparison>> = {
+  '>=': 'is at least',
+  '≥': 'is at least',
+  '<=': 'is at most',
+  '≤': 'is at most',
+  '!=': 'is not',
+  '≠': 'is not',
+  '=': 'is',
+  '>': 'is more than',
+  '<': 'is less than',
+};
 // Longest first: “is not empty” before “is not” before “is”.
-const WORDS = [...comparisons].sort((one, other) => other.length - one.length).map((words) => ({ words, pattern: new RegExp(`\\s${words.replaceAll(' ', '\\s+')}(?=[\\s"()]|$)`, 'iuy') }));
+const WORDS = [...comparisons]
+  .sort((one, other) => other.length - one.length)
+  .map((words) => ({ words, pattern: new RegExp(`\\s${words.replaceAll(' ', '\\s+')}(?=[\\s"()]|$)`, 'iuy') }));
 
-/** Rules from `Material is Ash and (Qty is more than 4 or is bought)`, as the sentence writes them; signs such as `>=` stand for words too. */
+/**
+ * Rules from `Material is Ash and (Qty is more than 4 or is bought)`, as the sentence writes them; signs such as `>=`
+ * stand for words too.
+ */
 export function readRules(text: string, find: FindSource): Checked<RuleGroup<ColumnSource>> {
   const reader = new RuleReader(text, find);
   try {
@@ -83,20 +107,34 @@ export function readRules(text: string, find: FindSource): Checked<RuleGroup<Col
 
 class Unread extends Error {
   override readonly name = 'Unread';
-  constructor(message: string, readonly at: number, readonly length: number) { super(message); }
+  constructor(
+    message: string,
+    readonly at: number,
+    readonly length: number,
+  ) {
+    super(message);
+  }
 }
 type Node = Rule<ColumnSource> | RuleGroup<ColumnSource>;
 
 class RuleReader {
   private at = 0;
 
-  constructor(private readonly text: string, private readonly find: FindSource) {}
+  constructor(
+    private readonly text: string,
+    private readonly find: FindSource,
+  ) {}
 
   group(): Node {
     const of = [this.term()];
     let joint: string | null = null;
     for (let next = this.joint(); next; next = this.joint()) {
-      if (joint !== null && joint !== next) throw new Unread('“and” and “or” side by side can be read in two ways; put parentheses around what belongs together.', this.at, 0);
+      if (joint !== null && joint !== next)
+        throw new Unread(
+          '“and” and “or” side by side can be read in two ways; put parentheses around what belongs together.',
+          this.at,
+          0,
+        );
       joint = next;
       of.push(this.term());
     }
@@ -117,7 +155,11 @@ class RuleReader {
   }
 
   private joint(): 'and' | 'or' | null {
-    return (this.skip(/\s*(?<=[\s)"])(and|or)(?=[\s(])/iuy)?.trim().toLowerCase() as 'and' | 'or' | undefined) ?? null;
+    return (
+      (this.skip(/\s*(?<=[\s)"])(and|or)(?=[\s(])/iuy)
+        ?.trim()
+        .toLowerCase() as 'and' | 'or' | undefined) ?? null
+    );
   }
 
   private term(): Node {
@@ -150,7 +192,13 @@ class RuleReader {
       return { source, comparison: found.comparison };
     }
     const rest = this.text.slice(from).trim();
-    throw new Unread(rest === '' ? 'A rule is missing here: Material is Ash, for instance.' : `“${rest}” is no rule: a column of this file, then ${comparisons.slice(0, 3).join(', ')} … or a sign, then a value.`, from, rest.length);
+    throw new Unread(
+      rest === ''
+        ? 'A rule is missing here: Material is Ash, for instance.'
+        : `“${rest}” is no rule: a column of this file, then ${comparisons.slice(0, 3).join(', ')} … or a sign, then a value.`,
+      from,
+      rest.length,
+    );
   }
 
   private operand(): string {
@@ -169,6 +217,7 @@ function comparisonAt(text: string, at: number): { comparison: Comparison; lengt
     const found = pattern.exec(text);
     if (found) return { comparison: words, length: found[0].length };
   }
-  for (const [sign, comparison] of Object.entries(SIGNS)) if (text.startsWith(sign, at)) return { comparison, length: sign.length };
+  for (const [sign, comparison] of Object.entries(SIGNS))
+    if (text.startsWith(sign, at)) return { comparison, length: sign.length };
   return null;
 }

@@ -23,7 +23,9 @@ export interface BillDocument {
 
 /** Brings an older stored bill to the present shape. Version 1 knew depth, identity, columns and numbers only. */
 export const upgradeBill = (stored: unknown): unknown =>
-  stored && typeof stored === 'object' && 'version' in stored && stored.version === 1 ? { joins: {}, apart: {}, overrides: {}, lines: [], ...stored, version: 2 } : stored;
+  stored && typeof stored === 'object' && 'version' in stored && stored.version === 1
+    ? { joins: {}, apart: {}, overrides: {}, lines: [], ...stored, version: 2 }
+    : stored;
 
 /** Choices of a recipe besides depth and identity; null takes one back to the usual. */
 export type RecipeChange = { readonly [Key in Exclude<keyof Recipe, 'depth' | 'identity'>]?: Recipe[Key] | null };
@@ -47,43 +49,79 @@ export type BillCommand =
   /** Sets or, with null, takes away numbers. */
   | { readonly kind: 'setNumbers'; readonly numbers: Readonly<Record<Address, LedgerEntry | null>> }
   /** Joins lines, keeps them apart, or with null takes that back. */
-  | { readonly kind: 'decideLines'; readonly joins: Readonly<Record<Address, Address | null>>; readonly apart: Readonly<Record<Address, string | null>> }
+  | {
+      readonly kind: 'decideLines';
+      readonly joins: Readonly<Record<Address, Address | null>>;
+      readonly apart: Readonly<Record<Address, string | null>>;
+    }
   /** Types texts into cells; null gives a cell back to the model. */
   | { readonly kind: 'typeCells'; readonly cells: Readonly<Record<Address, Readonly<Record<string, string | null>>>> }
   /** Puts lines without a shape at a place of their list, those with a known id anew; takes others away. */
-  | { readonly kind: 'changeLines'; readonly remove: readonly string[]; readonly put: readonly { readonly line: LineWithoutShape; readonly at: number }[] };
+  | {
+      readonly kind: 'changeLines';
+      readonly remove: readonly string[];
+      readonly put: readonly { readonly line: LineWithoutShape; readonly at: number }[];
+    };
 
-export const newBill = (assembly: Assembly, name: string, columns: readonly Column[] = defaultColumns(assembly)): BillDocument =>
-  ({ version: 2, name, recipe: { depth: 'parts-only', identity: 'part-number' }, columns, ledger: {}, joins: {}, apart: {}, overrides: {}, lines: [] });
+export const newBill = (
+  assembly: Assembly,
+  name: string,
+  columns: readonly Column[] = defaultColumns(assembly),
+): BillDocument => ({
+  version: 2,
+  name,
+  recipe: { depth: 'parts-only', identity: 'part-number' },
+  columns,
+  ledger: {},
+  joins: {},
+  apart: {},
+  overrides: {},
+  lines: [],
+});
 
 type Done = Applied<BillDocument, BillCommand> | Refused;
 
 export function applyBillCommand(bill: BillDocument, command: BillCommand): Done {
   const { columns, recipe } = bill;
-  const done = (changed: Partial<BillDocument>, inverse: BillCommand) => ({ ok: true as const, document: { ...bill, ...changed }, inverse });
+  const done = (changed: Partial<BillDocument>, inverse: BillCommand) => ({
+    ok: true as const,
+    document: { ...bill, ...changed },
+    inverse,
+  });
   switch (command.kind) {
     case 'setDepth':
       return done({ recipe: { ...recipe, depth: command.depth } }, { kind: 'setDepth', depth: recipe.depth });
     case 'setIdentity':
-      return done({ recipe: { ...recipe, identity: command.identity } }, { kind: 'setIdentity', identity: recipe.identity });
+      return done(
+        { recipe: { ...recipe, identity: command.identity } },
+        { kind: 'setIdentity', identity: recipe.identity },
+      );
     case 'changeRecipe': {
       const { changed, before } = changeFields(recipe, command.change);
       return done({ recipe: changed }, { kind: 'changeRecipe', change: before });
     }
     case 'renameBill':
-      return command.name.trim() === '' ? refused('A bill needs a name.') : done({ name: command.name }, { kind: 'renameBill', name: bill.name });
+      return command.name.trim() === ''
+        ? refused('A bill needs a name.')
+        : done({ name: command.name }, { kind: 'renameBill', name: bill.name });
     case 'setAway': {
       const { away, ...rest } = bill;
-      return { ok: true, document: command.away ? { ...rest, away: true } : rest, inverse: { kind: 'setAway', away: away ?? false } };
+      return {
+        ok: true,
+        document: command.away ? { ...rest, away: true } : rest,
+        inverse: { kind: 'setAway', away: away ?? false },
+      };
     }
     case 'addColumn': {
-      if (columns.some(({ id }) => id === command.column.id)) return refused(`The bill already has a column ${command.column.heading}.`);
+      if (columns.some(({ id }) => id === command.column.id))
+        return refused(`The bill already has a column ${command.column.heading}.`);
       const after = columns.toSpliced(clampPlace(command.at, columns.length), 0, command.column);
       return circleIn(after) ?? done({ columns: after }, { kind: 'removeColumn', id: command.column.id });
     }
     case 'setColumns': {
       if (command.columns.length === 0) return refused('A bill keeps at least one column.');
-      if (new Set(command.columns.map(({ id }) => id)).size < command.columns.length) return refused('Two of these columns have the same name inside.');
+      if (new Set(command.columns.map(({ id }) => id)).size < command.columns.length)
+        return refused('Two of these columns have the same name inside.');
       return circleIn(command.columns) ?? done({ columns: command.columns }, { kind: 'setColumns', columns });
     }
     case 'setNumbers': {
@@ -91,25 +129,40 @@ export function applyBillCommand(bill: BillDocument, command: BillCommand): Done
       return done({ ledger: map }, { kind: 'setNumbers', numbers: before });
     }
     case 'decideLines': {
-      const joins = changeEntries(bill.joins, command.joins), apart = changeEntries(bill.apart, command.apart);
-      return done({ joins: joins.map, apart: apart.map }, { kind: 'decideLines', joins: joins.before, apart: apart.before });
+      const joins = changeEntries(bill.joins, command.joins),
+        apart = changeEntries(bill.apart, command.apart);
+      return done(
+        { joins: joins.map, apart: apart.map },
+        { kind: 'decideLines', joins: joins.before, apart: apart.before },
+      );
     }
-    case 'typeCells': return typeCells(bill, command.cells);
-    case 'changeLines': return changeLines(bill, command.remove, command.put);
+    case 'typeCells':
+      return typeCells(bill, command.cells);
+    case 'changeLines':
+      return changeLines(bill, command.remove, command.put);
   }
   const at = columns.findIndex(({ id }) => id === command.id);
   if (at < 0) return refused('That column is no longer in the bill.');
   switch (command.kind) {
     case 'removeColumn': {
       if (columns.length === 1) return refused('A bill keeps at least one column.');
-      const user = columns.find(({ id, expression }) => id !== command.id && expression !== undefined && referencesOf(expression).includes(`column:${command.id}`));
+      const user = columns.find(
+        ({ id, expression }) =>
+          id !== command.id && expression !== undefined && referencesOf(expression).includes(`column:${command.id}`),
+      );
       if (user) return refused(`“${user.heading}” is made from this column; change that one first, or hide this one.`);
       return done({ columns: columns.toSpliced(at, 1) }, { kind: 'addColumn', column: columns[at], at });
     }
     case 'moveColumn':
-      return done({ columns: columns.toSpliced(at, 1).toSpliced(clampPlace(command.to, columns.length - 1), 0, columns[at]) }, { kind: 'moveColumn', id: command.id, to: at });
+      return done(
+        { columns: columns.toSpliced(at, 1).toSpliced(clampPlace(command.to, columns.length - 1), 0, columns[at]) },
+        { kind: 'moveColumn', id: command.id, to: at },
+      );
     case 'renameColumn':
-      return done({ columns: columns.with(at, { ...columns[at], heading: command.heading }) }, { kind: 'renameColumn', id: command.id, heading: columns[at].heading });
+      return done(
+        { columns: columns.with(at, { ...columns[at], heading: command.heading }) },
+        { kind: 'renameColumn', id: command.id, heading: columns[at].heading },
+      );
     case 'changeColumn': {
       const { changed, before } = changeFields(columns[at], command.change);
       const after = columns.with(at, changed);
@@ -125,14 +178,22 @@ export function circleIn(columns: readonly Column[]): Refused | null {
   const byReference = new Map(columns.map((column) => [referenceOf(column), column]));
   for (const column of columns) {
     if (column.expression === undefined) continue;
-    const circle = findCircle(referenceOf(column), (reference) => referencesOf(byReference.get(reference)?.expression ?? ''));
-    if (circle) return refused(`${circle.map((reference) => `“${byReference.get(reference)?.heading ?? reference}”`).join(' is made from ')}: that leads back to itself.`);
+    const circle = findCircle(referenceOf(column), (reference) =>
+      referencesOf(byReference.get(reference)?.expression ?? ''),
+    );
+    if (circle)
+      return refused(
+        `${circle.map((reference) => `“${byReference.get(reference)?.heading ?? reference}”`).join(' is made from ')}: that leads back to itself.`,
+      );
   }
   return null;
 }
 
 /** The record with these fields set, or with null taken out, and what they were. */
-function changeFields<Of extends object>(record: Of, change: { readonly [Key in keyof Of]?: Of[Key] | null }): { changed: Of; before: Record<string, never> } {
+function changeFields<Of extends object>(
+  record: Of,
+  change: { readonly [Key in keyof Of]?: Of[Key] | null },
+): { changed: Of; before: Record<string, never> } {
   const changed = { ...record } as Record<string, unknown>;
   const before: Record<string, unknown> = {};
   for (const [key, value] of Object.entries(change)) {
@@ -143,7 +204,10 @@ function changeFields<Of extends object>(record: Of, change: { readonly [Key in 
   return { changed: changed as Of, before: before as Record<string, never> };
 }
 
-function changeEntries<Content>(map: Readonly<Record<Address, Content>>, changes: Readonly<Record<Address, Content | null>>): { map: Record<Address, Content>; before: Record<Address, Content | null> } {
+function changeEntries<Content>(
+  map: Readonly<Record<Address, Content>>,
+  changes: Readonly<Record<Address, Content | null>>,
+): { map: Record<Address, Content>; before: Record<Address, Content | null> } {
   const after: Record<Address, Content> = { ...map };
   const before: Record<Address, Content | null> = {};
   for (const [key, value] of Object.entries(changes) as [Address, Content | null][]) {
@@ -154,7 +218,10 @@ function changeEntries<Content>(map: Readonly<Record<Address, Content>>, changes
   return { map: after, before };
 }
 
-function typeCells(bill: BillDocument, cells: Readonly<Record<Address, Readonly<Record<string, string | null>>>>): Done {
+function typeCells(
+  bill: BillDocument,
+  cells: Readonly<Record<Address, Readonly<Record<string, string | null>>>>,
+): Done {
   const overrides: Record<Address, CellTexts> = { ...bill.overrides };
   const before: Record<Address, Record<string, string | null>> = {};
   for (const [key, texts] of Object.entries(cells)) {
@@ -172,32 +239,62 @@ function typeCells(bill: BillDocument, cells: Readonly<Record<Address, Readonly<
   return { ok: true, document: { ...bill, overrides }, inverse: { kind: 'typeCells', cells: before } };
 }
 
-function changeLines(bill: BillDocument, remove: readonly string[], put: readonly { readonly line: LineWithoutShape; readonly at: number }[]): Done {
+function changeLines(
+  bill: BillDocument,
+  remove: readonly string[],
+  put: readonly { readonly line: LineWithoutShape; readonly at: number }[],
+): Done {
   const gone = new Set([...remove, ...put.map(({ line }) => line.id)]);
   const before = bill.lines.flatMap((line, at) => (gone.has(line.id) ? [{ line, at }] : []));
   const known = new Set(before.map(({ line }) => line.id));
   const lines = bill.lines.filter(({ id }) => !gone.has(id));
-  for (const { line, at } of [...put].sort((one, two) => one.at - two.at)) lines.splice(clampPlace(at, lines.length), 0, line);
-  return { ok: true, document: { ...bill, lines }, inverse: { kind: 'changeLines', remove: put.map(({ line }) => line.id).filter((id) => !known.has(id)), put: before } };
+  for (const { line, at } of [...put].sort((one, two) => one.at - two.at))
+    lines.splice(clampPlace(at, lines.length), 0, line);
+  return {
+    ok: true,
+    document: { ...bill, lines },
+    inverse: {
+      kind: 'changeLines',
+      remove: put.map(({ line }) => line.id).filter((id) => !known.has(id)),
+      put: before,
+    },
+  };
 }
 
 /** What a command changes, by name: two edits with no name in common can be applied in either order. */
 export function billTouches(command: BillCommand): string[] {
   switch (command.kind) {
-    case 'setDepth': return ['depth'];
-    case 'setIdentity': return ['identity'];
-    case 'changeRecipe': return Object.keys(command.change).map((key) => `recipe ${key}`);
-    case 'renameBill': return ['name'];
-    case 'setAway': return ['away'];
-    case 'addColumn': return [`column ${command.column.id}`, 'column order'];
-    case 'removeColumn': return [`column ${command.id}`, 'column order'];
-    case 'moveColumn': return [`column ${command.id}`, 'column order'];
-    case 'renameColumn': return [`column ${command.id}`];
-    case 'changeColumn': return [`column ${command.id}`];
-    case 'setColumns': return ['column', 'column order'];
-    case 'setNumbers': return Object.keys(command.numbers).map((address) => `number ${address}`);
-    case 'decideLines': return [...Object.keys(command.joins), ...Object.keys(command.apart)].map((address) => `line ${address}`);
-    case 'typeCells': return Object.entries(command.cells).flatMap(([address, texts]) => Object.keys(texts).map((reference) => `cell ${address} ${reference}`));
-    case 'changeLines': return ['lines'];
+    case 'setDepth':
+      return ['depth'];
+    case 'setIdentity':
+      return ['identity'];
+    case 'changeRecipe':
+      return Object.keys(command.change).map((key) => `recipe ${key}`);
+    case 'renameBill':
+      return ['name'];
+    case 'setAway':
+      return ['away'];
+    case 'addColumn':
+      return [`column ${command.column.id}`, 'column order'];
+    case 'removeColumn':
+      return [`column ${command.id}`, 'column order'];
+    case 'moveColumn':
+      return [`column ${command.id}`, 'column order'];
+    case 'renameColumn':
+      return [`column ${command.id}`];
+    case 'changeColumn':
+      return [`column ${command.id}`];
+    case 'setColumns':
+      return ['column', 'column order'];
+    case 'setNumbers':
+      return Object.keys(command.numbers).map((address) => `number ${address}`);
+    case 'decideLines':
+      return [...Object.keys(command.joins), ...Object.keys(command.apart)].map((address) => `line ${address}`);
+    case 'typeCells':
+      return Object.entries(command.cells).flatMap(([address, texts]) =>
+        Object.keys(texts).map((reference) => `cell ${address} ${reference}`),
+      );
+    case 'changeLines':
+      return ['lines'];
   }
 }

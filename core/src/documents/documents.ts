@@ -11,7 +11,11 @@ export type ProjectDocument = ComponentEdits | BillDocument | Sheet;
 export type Command = ComponentCommand | BillCommand | SheetCommand;
 
 /** Carries out a command on a document of this kind. Pure; the server and the page run the same. */
-export function applyCommand(kind: DocumentKind, document: ProjectDocument, command: Command): Applied<ProjectDocument, Command> | Refused {
+export function applyCommand(
+  kind: DocumentKind,
+  document: ProjectDocument,
+  command: Command,
+): Applied<ProjectDocument, Command> | Refused {
   if (kind === 'bill') return applyBillCommand(document as BillDocument, command as BillCommand);
   if (kind === 'sheet') return applySheetCommand(document as Sheet, command as SheetCommand);
   return applyComponentCommand(document as ComponentEdits, command as ComponentCommand);

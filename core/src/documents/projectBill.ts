@@ -1,4 +1,11 @@
-import { applyVariant, editAssembly, type Assembly, type EditedAssembly, type FactsByShape, type Treatment } from '../assembly/index.ts';
+import {
+  applyVariant,
+  editAssembly,
+  type Assembly,
+  type EditedAssembly,
+  type FactsByShape,
+  type Treatment,
+} from '../assembly/index.ts';
 import { makeBill, type Bill, type BillDecisions, type BillExtras, type VariantInput } from '../bill/index.ts';
 import type { Sheet } from '../sheets/index.ts';
 import type { BillDocument } from './bill.ts';
@@ -15,7 +22,10 @@ export interface ProjectBillInput {
 }
 
 /** The assembly as the drafter has it, in a variant or (null) as a whole. */
-export function editedFor({ original, edits, facts }: Pick<ProjectBillInput, 'original' | 'edits' | 'facts'>, variant: string | null): EditedAssembly {
+export function editedFor(
+  { original, edits, facts }: Pick<ProjectBillInput, 'original' | 'edits' | 'facts'>,
+  variant: string | null,
+): EditedAssembly {
   const wanted = variant === null ? undefined : edits.variants[variant];
   if (!wanted) return editAssembly(original, edits, facts);
   const made = applyVariant(original, edits, wanted);
@@ -23,20 +33,34 @@ export function editedFor({ original, edits, facts }: Pick<ProjectBillInput, 'or
 }
 
 /** Decisions of a stored bill, with how components are treated. */
-export const billDecisions = ({ ledger, joins, apart, overrides, lines }: BillDocument, treatments: readonly (Treatment | undefined)[]): BillDecisions => ({ treatments, ledger, joins, apart, overrides, lines });
+export const billDecisions = (
+  { ledger, joins, apart, overrides, lines }: BillDocument,
+  treatments: readonly (Treatment | undefined)[],
+): BillDecisions => ({ treatments, ledger, joins, apart, overrides, lines });
 
 /** Of a project's bills the one whose lines and numbers a sheet shows: the one it names, else the first. */
-export const billShownBy = <Document extends { readonly id: string }>(bills: readonly Document[], { bill }: Pick<Sheet, 'bill'>): Document => bills.find(({ id }) => id === bill) ?? bills[0];
+export const billShownBy = <Document extends { readonly id: string }>(
+  bills: readonly Document[],
+  { bill }: Pick<Sheet, 'bill'>,
+): Document => bills.find(({ id }) => id === bill) ?? bills[0];
 
 /** Variants that a bill shows in columns of their own. */
-export const variantIdsOf = ({ columns }: Pick<BillDocument, 'columns'>): string[] =>
-  [...new Set(columns.flatMap(({ source, hidden }) => (source.startsWith('variant:') && !hidden ? [source.slice('variant:'.length)] : [])))];
+export const variantIdsOf = ({ columns }: Pick<BillDocument, 'columns'>): string[] => [
+  ...new Set(
+    columns.flatMap(({ source, hidden }) =>
+      source.startsWith('variant:') && !hidden ? [source.slice('variant:'.length)] : [],
+    ),
+  ),
+];
 
 /**
  * A stored bill, computed. Formulas among its columns are worked out where their reader is loaded (readyForFormulas).
  * @param edited the assembly of the bill's variant, where it is at hand already
  */
-export function projectBill(input: ProjectBillInput, edited: EditedAssembly = editedFor(input, input.bill.recipe.variant ?? null)): { edited: EditedAssembly; bill: Bill; extras: BillExtras; decisions: BillDecisions } {
+export function projectBill(
+  input: ProjectBillInput,
+  edited: EditedAssembly = editedFor(input, input.bill.recipe.variant ?? null),
+): { edited: EditedAssembly; bill: Bill; extras: BillExtras; decisions: BillDecisions } {
   const { bill, edits, fileName } = input;
   const variants = new Map<string, VariantInput>();
   for (const id of variantIdsOf(bill)) {

@@ -1,25 +1,64 @@
-import { Refusal, treatmentFor, type Assembly, type ComponentKey, type Finding, type PathKey, type Properties, type Treatment, type TreatmentWord, type Variant } from '../assembly/index.ts';
+import {
+  Refusal,
+  treatmentFor,
+  type Assembly,
+  type ComponentKey,
+  type Finding,
+  type PathKey,
+  type Properties,
+  type Treatment,
+  type TreatmentWord,
+  type Variant,
+} from '../assembly/index.ts';
 import type { Address, LedgerEntry, LineWithoutShape, Recipe } from '../bill/index.ts';
-import { newColumn, propertyNames, readColumns, readKeys, readRules, referenceOf, sourceFinder, toStored, type Checked, type Column, type ColumnSource, type FindSource, type RuleGroup } from '../columns/index.ts';
+import {
+  newColumn,
+  propertyNames,
+  readColumns,
+  readKeys,
+  readRules,
+  referenceOf,
+  sourceFinder,
+  toStored,
+  type Checked,
+  type Column,
+  type ColumnSource,
+  type FindSource,
+  type RuleGroup,
+} from '../columns/index.ts';
 import { circleIn, newBill, type BillDocument, type CellTexts } from './bill.ts';
 import { newComponentEdits, type ComponentEdits } from './edits.ts';
 
 /**
- * A recipe as a file: how a bill is made, what it shows, and what was decided about it. Everything may be left out. Columns
- * are named by source or heading, rules, order and groups may be written as the sentence writes them, and parts are named by
- * key, part number or name, so that such a file can be written by hand and used for another machine.
+ * A recipe as a file: how a bill is made, what it shows, and what was decided about it. Everything may be left out.
+ * Columns are named by source or heading, rules, order and groups may be written as the sentence writes them, and
+ * parts are named by key, part number or name, so that such a file can be written by hand and used for another
+ * machine.
  */
 export interface RecipeFile {
   readonly name?: string;
   readonly recipe?: Omit<Partial<Recipe>, 'filter' | 'sort' | 'groups' | 'quantityOf' | 'closed' | 'quantityRules'> & {
     readonly filter?: string | RuleGroup | null;
     readonly sort?: string | readonly { readonly source: string; readonly descending?: boolean }[];
-    readonly groups?: string | readonly { readonly source: string; readonly descending?: boolean; readonly subtotal?: boolean }[];
+    readonly groups?:
+      string | readonly { readonly source: string; readonly descending?: boolean; readonly subtotal?: boolean }[];
     readonly quantityOf?: Recipe['quantityOf'];
     readonly closed?: Recipe['closed'];
-    readonly quantityRules?: readonly { readonly when: string | RuleGroup; readonly is: NonNullable<Recipe['quantityRules']>[number]['is'] }[];
+    readonly quantityRules?: readonly {
+      readonly when: string | RuleGroup;
+      readonly is: NonNullable<Recipe['quantityRules']>[number]['is'];
+    }[];
   };
-  readonly columns?: string | readonly (string | (Omit<Column, 'id' | 'source' | 'heading'> & { readonly id?: string; readonly source: string; readonly heading?: string }))[];
+  readonly columns?:
+    | string
+    | readonly (
+        | string
+        | (Omit<Column, 'id' | 'source' | 'heading'> & {
+            readonly id?: string;
+            readonly source: string;
+            readonly heading?: string;
+          })
+      )[];
   readonly ledger?: Readonly<Record<string, LedgerEntry | number>>;
   readonly joins?: Readonly<Record<string, string>>;
   readonly apart?: Readonly<Record<string, string>>;
@@ -31,14 +70,33 @@ export interface RecipeFile {
   readonly typedAt?: Readonly<Record<PathKey, Properties>>;
   readonly densities?: Readonly<Record<string, number>>;
   readonly sameAs?: Readonly<Record<string, string>>;
-  readonly variants?: Readonly<Record<string, Pick<Variant, 'name'> & { readonly without?: readonly string[]; readonly withoutPlaces?: readonly PathKey[]; readonly exchanged?: Readonly<Record<string, string>>; readonly typed?: Readonly<Record<string, Properties>> }>>;
+  readonly variants?: Readonly<
+    Record<
+      string,
+      Pick<Variant, 'name'> & {
+        readonly without?: readonly string[];
+        readonly withoutPlaces?: readonly PathKey[];
+        readonly exchanged?: Readonly<Record<string, string>>;
+        readonly typed?: Readonly<Record<string, Properties>>;
+      }
+    >
+  >;
 }
 
 /** Everything of a stored bill, and of what was decided about components, as a file that openRecipe reads back. */
 export function recipeFileOf(bill: BillDocument, edits: ComponentEdits): RecipeFile & { kind: string; version: 1 } {
   const { version: _bill, away: _away, ...content } = bill;
   const { treatments, placeTreatments, typed, typedAt, densities, sameAs, variants } = edits;
-  const given = Object.entries({ ...content, treatments, placeTreatments, typed, typedAt, densities, sameAs, variants }).filter(([, value]) => typeof value !== 'object' || Object.keys(value).length > 0);
+  const given = Object.entries({
+    ...content,
+    treatments,
+    placeTreatments,
+    typed,
+    typedAt,
+    densities,
+    sameAs,
+    variants,
+  }).filter(([, value]) => typeof value !== 'object' || Object.keys(value).length > 0);
   return { kind: RECIPE_KIND, version: 1, ...(Object.fromEntries(given) as unknown as RecipeFile) };
 }
 export const RECIPE_KIND = 'sledgeboard recipe';
@@ -61,69 +119,151 @@ export function openRecipe(file: RecipeFile, assembly: Assembly, measured: reado
   const parts = new PartFinder(assembly);
   const usual = newBill(assembly, file.name ?? 'Bill');
   const edits: ComponentEdits = {
-    ...newComponentEdits, placeTreatments: file.placeTreatments ?? {}, typedAt: file.typedAt ?? {}, densities: file.densities ?? {},
-    treatments: parts.keyed(file.treatments, (treatment) => (typeof treatment === 'string' ? treatmentFor(treatment) : treatment)),
+    ...newComponentEdits,
+    placeTreatments: file.placeTreatments ?? {},
+    typedAt: file.typedAt ?? {},
+    densities: file.densities ?? {},
+    treatments: parts.keyed(file.treatments, (treatment) =>
+      typeof treatment === 'string' ? treatmentFor(treatment) : treatment,
+    ),
     typed: parts.keyed(file.typed, (properties) => properties),
     sameAs: parts.keyed(file.sameAs, (name) => parts.one(name)),
-    variants: Object.fromEntries(Object.entries(file.variants ?? {}).map(([id, { name, without = [], withoutPlaces = [], exchanged, typed: replaced }]): [string, Variant] => [id, {
-      name, without: without.flatMap((part) => parts.all(part)), withoutPlaces, exchanged: parts.keyed(exchanged, (other) => parts.one(other)), typed: parts.keyed(replaced, (properties) => properties),
-    }])),
+    variants: Object.fromEntries(
+      Object.entries(file.variants ?? {}).map(
+        ([id, { name, without = [], withoutPlaces = [], exchanged, typed: replaced }]): [string, Variant] => [
+          id,
+          {
+            name,
+            without: without.flatMap((part) => parts.all(part)),
+            withoutPlaces,
+            exchanged: parts.keyed(exchanged, (other) => parts.one(other)),
+            typed: parts.keyed(replaced, (properties) => properties),
+          },
+        ],
+      ),
+    ),
   };
   const recipe = openChoices(file.recipe ?? {}, usual.recipe, find, parts);
   const columns = file.columns ? openColumns(file.columns, find) : usual.columns;
   const bill: BillDocument = {
-    ...usual, recipe, columns: typeof file.columns === 'object' || !recipe.groups ? columns : columns.map((column) => (SUMMED.has(column.source) ? { ...column, total: true } : column)), lines: file.lines ?? [],
+    ...usual,
+    recipe,
+    columns:
+      typeof file.columns === 'object' || !recipe.groups
+        ? columns
+        : columns.map((column) => (SUMMED.has(column.source) ? { ...column, total: true } : column)),
+    lines: file.lines ?? [],
     ledger: parts.addressed(file.ledger, (entry) => (typeof entry === 'number' ? { number: entry } : entry)),
     joins: parts.addressed(file.joins, (target) => parts.addresses(target)[0] ?? null),
     apart: parts.addressed(file.apart, (tag) => tag),
-    overrides: parts.addressed(file.overrides, (texts) => Object.fromEntries(Object.entries(texts).map(([column, text]) => [column.startsWith('column:') ? column : (find(column) ?? column), text]))),
+    overrides: parts.addressed(file.overrides, (texts) =>
+      Object.fromEntries(
+        Object.entries(texts).map(([column, text]) => [
+          column.startsWith('column:') ? column : (find(column) ?? column),
+          text,
+        ]),
+      ),
+    ),
   };
   return { bill, edits, findings: parts.findings() };
 }
 
-function openChoices({ filter, sort, groups, quantityOf, closed, quantityRules, ...plain }: NonNullable<RecipeFile['recipe']>, usual: Recipe, find: FindSource, parts: PartFinder): Recipe {
-  const keys = <Key extends { source: string }>(given: string | readonly Key[], what: string) => (typeof given === 'string' ? checked(readKeys(given, find), what) : given.map((key) => ({ ...key, source: known(key.source, find, what) })));
+function openChoices(
+  { filter, sort, groups, quantityOf, closed, quantityRules, ...plain }: NonNullable<RecipeFile['recipe']>,
+  usual: Recipe,
+  find: FindSource,
+  parts: PartFinder,
+): Recipe {
+  const keys = <Key extends { source: string }>(given: string | readonly Key[], what: string) =>
+    typeof given === 'string'
+      ? checked(readKeys(given, find), what)
+      : given.map((key) => ({ ...key, source: known(key.source, find, what) }));
   return {
-    ...usual, ...plain,
+    ...usual,
+    ...plain,
     ...(filter ? { filter: openRules(filter, find) } : {}),
     ...(sort ? { sort: keys(sort, 'order') } : {}),
-    ...(groups ? { groups: typeof groups === 'string' ? keys(groups, 'groups').map((key) => ({ ...key, subtotal: true })) : keys(groups, 'groups') } : {}),
+    ...(groups
+      ? {
+          groups:
+            typeof groups === 'string'
+              ? keys(groups, 'groups').map((key) => ({ ...key, subtotal: true }))
+              : keys(groups, 'groups'),
+        }
+      : {}),
     ...(quantityOf ? { quantityOf: parts.keyed(quantityOf, (kind) => kind) } : {}),
     ...(closed ? { closed: parts.addressed(closed, () => true as const) } : {}),
-    ...(quantityRules ? { quantityRules: quantityRules.map(({ when, is }) => ({ when: openRules(when, find), is })) } : {}),
+    ...(quantityRules
+      ? { quantityRules: quantityRules.map(({ when, is }) => ({ when: openRules(when, find), is })) }
+      : {}),
   };
 }
 
 function openRules(rules: string | RuleGroup, find: FindSource): RuleGroup<ColumnSource> {
   if (typeof rules === 'string') return checked(readRules(rules, find), 'rules');
-  return { holds: rules.holds, of: rules.of.map((rule) => ('of' in rule ? openRules(rule, find) : { ...rule, source: known(rule.source, find, 'rules') })) };
+  return {
+    holds: rules.holds,
+    of: rules.of.map((rule) =>
+      'of' in rule ? openRules(rule, find) : { ...rule, source: known(rule.source, find, 'rules') },
+    ),
+  };
 }
 
 function openColumns(columns: NonNullable<RecipeFile['columns']>, find: FindSource): Column[] {
   if (typeof columns === 'string') return checked(readColumns(columns, find), 'columns');
   const ids = new Set<string>();
-  const made = columns.flatMap((given) => (typeof given === 'string' ? checked(readColumns(given, find), 'columns') : [openColumn(given, find)])).map((column) => {
-    const id = ids.has(column.id) ? `${column.id} ${ids.size + 1}` : column.id;
-    ids.add(id);
-    return { ...column, id };
-  });
+  const made = columns
+    .flatMap((given) =>
+      typeof given === 'string' ? checked(readColumns(given, find), 'columns') : [openColumn(given, find)],
+    )
+    .map((column) => {
+      const id = ids.has(column.id) ? `${column.id} ${ids.size + 1}` : column.id;
+      ids.add(id);
+      return { ...column, id };
+    });
   // Only now is every heading known by which one column may name another.
-  const byHeading = new Map(made.flatMap((column) => (column.expression === undefined ? [] : [[column.heading, referenceOf(column)] as const])));
-  const resolved = made.map((column) => (column.expression === undefined ? column : { ...column, expression: checked(toStored(column.expression, (name) => (name.startsWith('column:') ? name : (byHeading.get(name) ?? find(name)))), 'columns') }));
+  const byHeading = new Map(
+    made.flatMap((column) => (column.expression === undefined ? [] : [[column.heading, referenceOf(column)] as const])),
+  );
+  const resolved = made.map((column) =>
+    column.expression === undefined
+      ? column
+      : {
+          ...column,
+          expression: checked(
+            toStored(column.expression, (name) =>
+              name.startsWith('column:') ? name : (byHeading.get(name) ?? find(name)),
+            ),
+            'columns',
+          ),
+        },
+  );
   const circle = circleIn(resolved);
   if (circle) throw new Refusal('recipe-circle', circle.reason);
   return resolved;
 }
 
-function openColumn({ id, source: name, heading, expression, ...rest }: Exclude<NonNullable<RecipeFile['columns']>[number], string>, find: FindSource): Column {
+function openColumn(
+  { id, source: name, heading, expression, ...rest }: Exclude<NonNullable<RecipeFile['columns']>[number], string>,
+  find: FindSource,
+): Column {
   const source = name === 'pattern' || name === 'formula' ? name : known(name, find, 'columns');
   const usual = newColumn(source, id ?? (expression === undefined ? source : `${source} ${heading ?? ''}`.trim()));
-  return { ...usual, ...rest, ...(heading === undefined ? {} : { heading }), ...(expression === undefined ? {} : { expression }) };
+  return {
+    ...usual,
+    ...rest,
+    ...(heading === undefined ? {} : { heading }),
+    ...(expression === undefined ? {} : { expression }),
+  };
 }
 
 function known(name: string, find: FindSource, what: string): ColumnSource {
   const source = find(name);
-  if (!source) throw new Refusal('unknown-column', `The recipe's ${what} name “${name}”, but no column or property is called so in this file.`);
+  if (!source)
+    throw new Refusal(
+      'unknown-column',
+      `The recipe's ${what} name “${name}”, but no column or property is called so in this file.`,
+    );
   return source;
 }
 
@@ -166,15 +306,25 @@ class PartFinder {
     return this.all(name.slice(0, at)).map((key) => `${key}@${parent}` as Address);
   }
 
-  keyed<Given, Content>(record: Readonly<Record<string, Given>> | undefined, make: (given: Given) => Content | null): Record<ComponentKey, Content> {
+  keyed<Given, Content>(
+    record: Readonly<Record<string, Given>> | undefined,
+    make: (given: Given) => Content | null,
+  ): Record<ComponentKey, Content> {
     return this.collect(record, make, (name) => this.all(name)) as Record<ComponentKey, Content>;
   }
 
-  addressed<Given, Content>(record: Readonly<Record<string, Given>> | undefined, make: (given: Given) => Content | null): Record<Address, Content> {
+  addressed<Given, Content>(
+    record: Readonly<Record<string, Given>> | undefined,
+    make: (given: Given) => Content | null,
+  ): Record<Address, Content> {
     return this.collect(record, make, (name) => this.addresses(name)) as Record<Address, Content>;
   }
 
-  private collect<Given, Content>(record: Readonly<Record<string, Given>> | undefined, make: (given: Given) => Content | null, find: (name: string) => string[]): Record<string, Content> {
+  private collect<Given, Content>(
+    record: Readonly<Record<string, Given>> | undefined,
+    make: (given: Given) => Content | null,
+    find: (name: string) => string[],
+  ): Record<string, Content> {
     const made: Record<string, Content> = {};
     for (const [name, given] of Object.entries(record ?? {})) {
       const content = make(given);
@@ -185,7 +335,19 @@ class PartFinder {
 
   findings(): Finding[] {
     const names = [...this.missing];
-    return names.length === 0 ? [] : [{ code: 'recipe-part-missing', message: `The recipe names ${names.slice(0, 8).map((name) => `“${name}”`).join(', ')}${names.length > 8 ? ` and ${names.length - 8} more` : ''}, which this file does not have; what it says of ${names.length === 1 ? 'it' : 'them'} is passed over.` }];
+    return names.length === 0
+      ? []
+      : [
+          {
+            code: 'recipe-part-missing',
+            message: `The recipe names ${names
+              .slice(0, 8)
+              .map((name) => `“${name}”`)
+              .join(
+                ', ',
+              )}${names.length > 8 ? ` and ${names.length - 8} more` : ''}, which this file does not have; what it says of ${names.length === 1 ? 'it' : 'them'} is passed over.`,
+          },
+        ];
   }
 }
 

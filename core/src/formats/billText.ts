@@ -1,6 +1,14 @@
 import Papa from 'papaparse';
 import { structureTotals, type Assembly, type Finding, type Properties } from '../assembly/index.ts';
-import { printedColumns, printedHeadings, printedLines, printedTexts, type Amount, type Bill, type Row } from '../bill/index.ts';
+import {
+  printedColumns,
+  printedHeadings,
+  printedLines,
+  printedTexts,
+  type Amount,
+  type Bill,
+  type Row,
+} from '../bill/index.ts';
 import { headingOf, type Column } from '../columns/index.ts';
 
 /** One line of a bill for other programs. */
@@ -35,20 +43,38 @@ export interface BillDocumentJson {
   readonly machines?: number;
   readonly columns?: readonly { readonly heading: string; readonly source: string }[];
   /** Groups of rows from `at` up to `to`, with the sums of the columns that have one, by heading. */
-  readonly groups?: readonly { readonly title: string; readonly level: number; readonly at: number; readonly to: number; readonly sums: Readonly<Record<string, string>> }[];
+  readonly groups?: readonly {
+    readonly title: string;
+    readonly level: number;
+    readonly at: number;
+    readonly to: number;
+    readonly sums: Readonly<Record<string, string>>;
+  }[];
   readonly sums?: Readonly<Record<string, string>>;
 }
 
 /**
- * The bill as JSON text (BillDocumentJson), piece by piece: as one text, a list of hundreds of thousands of lines would take
- * more memory than the file that it comes from. A line of several components shows what the first one says, and a finding
- * tells where they differ.
+ * The bill as JSON text (BillDocumentJson), piece by piece: as one text, a list of hundreds of thousands of lines
+ * would take more memory than the file that it comes from. A line of several components shows what the first one
+ * says, and a finding tells where they differ.
  * @param columns with them, every row has their texts, and groups and sums are given
  * @param noticed further findings
  */
-export function* billJson(assembly: Assembly, bill: Bill, file: string, columns: readonly Column[] | null = null, noticed: readonly Finding[] = []): Generator<string> {
+export function* billJson(
+  assembly: Assembly,
+  bill: Bill,
+  file: string,
+  columns: readonly Column[] | null = null,
+  noticed: readonly Finding[] = [],
+): Generator<string> {
   const shown = columns && printedColumns(columns);
-  const head = { file, schema: assembly.schema, sourceUnit: assembly.sourceUnit, depth: bill.recipe.depth, ...structureTotals(assembly) };
+  const head = {
+    file,
+    schema: assembly.schema,
+    sourceUnit: assembly.sourceUnit,
+    depth: bill.recipe.depth,
+    ...structureTotals(assembly),
+  };
   yield `${JSON.stringify(head).slice(0, -1)},"rows":[`;
   let piece: string[] = [];
   for (const [at, row] of bill.rows.entries()) {
@@ -58,7 +84,11 @@ export function* billJson(assembly: Assembly, bill: Bill, file: string, columns:
     piece = [];
   }
   const { machines = 1 } = bill.recipe;
-  const tail = { findings: [...assembly.findings, ...noticed, ...bill.findings], ...(machines === 1 ? {} : { machines }), ...(shown ? columnsOf(bill, shown) : {}) };
+  const tail = {
+    findings: [...assembly.findings, ...noticed, ...bill.findings],
+    ...(machines === 1 ? {} : { machines }),
+    ...(shown ? columnsOf(bill, shown) : {}),
+  };
   yield `],${JSON.stringify(tail).slice(1)}\n`;
 }
 const AT_ONCE = 1000;
@@ -66,21 +96,37 @@ const AT_ONCE = 1000;
 const NOTHING = { partNumber: '', name: '', description: '', revision: '', properties: {} };
 
 function recordOf({ components }: Assembly, bill: Bill, row: Row, shown: readonly Column[] | null): BillRecord {
-  const { partNumber, name, description, revision, properties } = row.components.length > 0 ? components[row.components[0]] : NOTHING;
+  const { partNumber, name, description, revision, properties } =
+    row.components.length > 0 ? components[row.components[0]] : NOTHING;
   return {
-    key: row.key, item: row.item, level: row.level, kind: row.kind, partNumber, name, description, revision, quantity: row.quantity, totalQuantity: row.totalQuantity, properties,
-    ...(row.amount.kind === 'each' ? {} : { amount: row.amount }), ...(shown ? { cells: shown.map((column) => bill.cell(row, column).text) } : {}),
+    key: row.key,
+    item: row.item,
+    level: row.level,
+    kind: row.kind,
+    partNumber,
+    name,
+    description,
+    revision,
+    quantity: row.quantity,
+    totalQuantity: row.totalQuantity,
+    properties,
+    ...(row.amount.kind === 'each' ? {} : { amount: row.amount }),
+    ...(shown ? { cells: shown.map((column) => bill.cell(row, column).text) } : {}),
   };
 }
 
 function columnsOf(bill: Bill, shown: readonly Column[]): Pick<BillDocumentJson, 'columns' | 'groups' | 'sums'> {
-  const sumsOver = (from: number, to: number) => Object.fromEntries(shown.flatMap((column) => {
-    const sum = column.total ? bill.sum(column, from, to) : null;
-    return sum ? [[headingOf(column), sum.text]] : [];
-  }));
+  const sumsOver = (from: number, to: number) =>
+    Object.fromEntries(
+      shown.flatMap((column) => {
+        const sum = column.total ? bill.sum(column, from, to) : null;
+        return sum ? [[headingOf(column), sum.text]] : [];
+      }),
+    );
   return {
     columns: shown.map((column) => ({ heading: headingOf(column), source: column.source })),
-    groups: bill.sections.map(({ title, level, at, to }) => ({ title, level, at, to, sums: sumsOver(at, to) })), sums: sumsOver(0, bill.rows.length),
+    groups: bill.sections.map(({ title, level, at, to }) => ({ title, level, at, to, sums: sumsOver(at, to) })),
+    sums: sumsOver(0, bill.rows.length),
   };
 }
 
@@ -89,12 +135,18 @@ function columnsOf(bill: Bill, shown: readonly Column[]): Pick<BillDocumentJson,
  */
 export function billToText(bill: Bill, columns: readonly Column[], separator: ',' | '\t'): string {
   const shown = printedColumns(columns);
-  const data = printedLines(bill, shown).map((line) => printedTexts(bill, shown, line).map((text) => text.replace(/\u00a0/g, ' ')));
+  const data = printedLines(bill, shown).map((line) =>
+    printedTexts(bill, shown, line).map((text) => text.replace(/\u00a0/g, ' ')),
+  );
   return `${Papa.unparse({ fields: printedHeadings(shown), data }, { delimiter: separator, newline: '\r\n', escapeFormulae: true })}\r\n`;
 }
 
 /** Cells for the clipboard, as spreadsheets write them: tabs between cells, quotes around texts with breaks. */
-export const blockToText = (cells: readonly (readonly string[])[]): string => Papa.unparse(cells.map((row) => row.map((text) => text.replace(/\u00a0/g, ' '))), { delimiter: '\t', newline: '\n' });
+export const blockToText = (cells: readonly (readonly string[])[]): string =>
+  Papa.unparse(
+    cells.map((row) => row.map((text) => text.replace(/\u00a0/g, ' '))),
+    { delimiter: '\t', newline: '\n' },
+  );
 
 /** Cells from the clipboard of a spreadsheet; the line end after the last row is no row of its own. */
 export function textToBlock(text: string): string[][] {

@@ -28,16 +28,21 @@ export function packRecord(values: unknown, arrays: Readonly<Record<string, Pack
 
 /** @throws RangeError where the bytes are no packed record or are cut off */
 export function unpackRecord(bytes: Uint8Array): { values: unknown; arrays: Record<string, PackedArray> } {
-  if (bytes.length < 8 || new TextDecoder().decode(bytes.subarray(0, 4)) !== MARK) throw new RangeError(`Not a packed record: it begins with ${[...bytes.subarray(0, 4)].join(' ')}.`);
+  if (bytes.length < 8 || new TextDecoder().decode(bytes.subarray(0, 4)) !== MARK)
+    throw new RangeError(`Not a packed record: it begins with ${[...bytes.subarray(0, 4)].join(' ')}.`);
   // Arrays need their own alignment, which a slice of a network buffer may not have.
   const own = bytes.byteOffset % 8 === 0 ? bytes : bytes.slice();
   const headSize = new DataView(own.buffer, own.byteOffset).getUint32(4, true);
-  const head = JSON.parse(new TextDecoder().decode(own.subarray(8, 8 + headSize))) as { values: unknown; arrays: [string, Kind, number][] };
+  const head = JSON.parse(new TextDecoder().decode(own.subarray(8, 8 + headSize))) as {
+    values: unknown;
+    arrays: [string, Kind, number][];
+  };
   const arrays: Record<string, PackedArray> = {};
   let at = align(8 + headSize);
   for (const [name, kind, length] of head.arrays) {
     const make = kinds[kind];
-    if (at + length * make.BYTES_PER_ELEMENT > own.length) throw new RangeError(`The packed record is cut off inside “${name}”.`);
+    if (at + length * make.BYTES_PER_ELEMENT > own.length)
+      throw new RangeError(`The packed record is cut off inside “${name}”.`);
     arrays[name] = new make(own.buffer as ArrayBuffer, own.byteOffset + at, length);
     at = align(at + length * make.BYTES_PER_ELEMENT);
   }

@@ -17,7 +17,11 @@ export function sceneToSvg(scene: Scene, fonts: SvgFonts = { css: '' }): string 
     `<title>${escapeXml(scene.title)}</title>`,
     `<style>${fonts.css}text{font-kerning:none;font-variant-ligatures:none;white-space:pre}</style>`,
     `<rect width="${scene.widthMm}" height="${scene.heightMm}" fill="#fff"/>`,
-    `<g fill="none" stroke="#000" stroke-linecap="round" stroke-linejoin="round">`, body, '</g>', '</svg>', '',
+    `<g fill="none" stroke="#000" stroke-linecap="round" stroke-linejoin="round">`,
+    body,
+    '</g>',
+    '</svg>',
+    '',
   ].join('\n');
 }
 
@@ -26,27 +30,44 @@ const n = (value: number): string => String(Number(value.toFixed(3)));
 function markToSvg(mark: Mark): string {
   const id = `data-of="${mark.source.kind} ${escapeXml(mark.source.id)}"`;
   switch (mark.kind) {
-    case 'stretches': return mark.ends.length === 0 ? '' : `<path ${id} d="${stretchesPath(mark.ends)}" stroke-width="${n(mark.pen)}"${mark.grey ? ' stroke="#777"' : ''}/>`;
+    case 'stretches':
+      return mark.ends.length === 0
+        ? ''
+        : `<path ${id} d="${stretchesPath(mark.ends)}" stroke-width="${n(mark.pen)}"${mark.grey ? ' stroke="#777"' : ''}/>`;
     case 'path': {
       const d = mark.points.map(([x, y], at) => `${at ? 'L' : 'M'}${n(x)} ${n(y)}`).join('') + (mark.closed ? 'Z' : '');
-      return mark.filled ? `<path ${id} d="${d}" fill="#000" stroke="none"/>` : `<path ${id} d="${d}" stroke-width="${n(mark.pen)}"/>`;
+      return mark.filled
+        ? `<path ${id} d="${d}" fill="#000" stroke="none"/>`
+        : `<path ${id} d="${d}" stroke-width="${n(mark.pen)}"/>`;
     }
     case 'circle': {
-      const look = mark.filled ? 'fill="#000" stroke="none"' : `stroke-width="${n(mark.pen)}"${mark.opaque ? ' fill="#fff"' : ''}`;
+      const look = mark.filled
+        ? 'fill="#000" stroke="none"'
+        : `stroke-width="${n(mark.pen)}"${mark.opaque ? ' fill="#fff"' : ''}`;
       return `<circle ${id} cx="${n(mark.centre[0])}" cy="${n(mark.centre[1])}" r="${n(mark.radius)}" ${look}/>`;
     }
-    case 'text': return mark.runs.map((run) => {
-      if (run.font < 0) return run.x.map((x) => `<rect ${id} x="${n(mark.at[0] + x + 0.1 * mark.height)}" y="${n(mark.at[1] - mark.height)}" width="${n(0.6 * mark.height)}" height="${n(mark.height)}" stroke-width="${n(mark.height / 12)}"/>`).join('');
-      const weight = letteringFonts[run.font].weight === 'bold' ? ' font-weight="700"' : '';
-      return `<text ${id} x="${run.x.map((x) => n(mark.at[0] + x)).join(' ')}" y="${n(mark.at[1])}" font-family="${fontFamily(run.font)},sans-serif"${weight} font-size="${n(bodySize(mark.height))}" fill="#000" stroke="none">${escapeXml(run.text)}</text>`;
-    }).join('');
+    case 'text':
+      return mark.runs
+        .map((run) => {
+          if (run.font < 0)
+            return run.x
+              .map(
+                (x) =>
+                  `<rect ${id} x="${n(mark.at[0] + x + 0.1 * mark.height)}" y="${n(mark.at[1] - mark.height)}" width="${n(0.6 * mark.height)}" height="${n(mark.height)}" stroke-width="${n(mark.height / 12)}"/>`,
+              )
+              .join('');
+          const weight = letteringFonts[run.font].weight === 'bold' ? ' font-weight="700"' : '';
+          return `<text ${id} x="${run.x.map((x) => n(mark.at[0] + x)).join(' ')}" y="${n(mark.at[1])}" font-family="${fontFamily(run.font)},sans-serif"${weight} font-size="${n(bodySize(mark.height))}" fill="#000" stroke="none">${escapeXml(run.text)}</text>`;
+        })
+        .join('');
   }
 }
 
 /** Neighbouring stretches that meet are joined into one run. */
 export function stretchesPath(ends: Float64Array): string {
   let path = '';
-  let lastX = NaN, lastY = NaN;
+  let lastX = NaN,
+    lastY = NaN;
   for (let at = 0; at < ends.length; at += 4) {
     const [x1, y1, x2, y2] = [ends[at], ends[at + 1], ends[at + 2], ends[at + 3]];
     if (x1 !== lastX || y1 !== lastY) path += `M${n(x1)} ${n(y1)}`;
@@ -57,10 +78,17 @@ export function stretchesPath(ends: Float64Array): string {
   return path;
 }
 
-const escapeXml = (text: string): string => text.replace(/[&<>"]/g, (char) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[char]!);
+const escapeXml = (text: string): string =>
+  text.replace(/[&<>"]/g, (char) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[char]!);
 
 /** Lines of a view at 1:1 as SVG, cropped to them; hidden lines dashed. */
-export function viewToSvg(ends: Float64Array, kinds: Uint8Array, visible: Uint8Array, box: Box2, title: string): string {
+export function viewToSvg(
+  ends: Float64Array,
+  kinds: Uint8Array,
+  visible: Uint8Array,
+  box: Box2,
+  title: string,
+): string {
   const size = Math.max(box[2] - box[0], box[3] - box[1], 1);
   const margin = size * 0.02;
   const pen = size / 800;
@@ -68,14 +96,26 @@ export function viewToSvg(ends: Float64Array, kinds: Uint8Array, visible: Uint8A
   for (let at = 0; at < kinds.length; at++) {
     const tangent = kinds[at] === 2;
     if (!visible[at] && tangent) continue;
-    groups[visible[at] ? (tangent ? 'smooth' : 'full') : 'hidden'].push(ends[at * 4], -ends[at * 4 + 1], ends[at * 4 + 2], -ends[at * 4 + 3]);
+    groups[visible[at] ? (tangent ? 'smooth' : 'full') : 'hidden'].push(
+      ends[at * 4],
+      -ends[at * 4 + 1],
+      ends[at * 4 + 2],
+      -ends[at * 4 + 3],
+    );
   }
-  const path = (list: number[], look: string) => (list.length ? `<path d="${stretchesPath(Float64Array.from(list))}" ${look}/>` : '');
-  const width = box[2] - box[0] + 2 * margin, height = box[3] - box[1] + 2 * margin;
+  const path = (list: number[], look: string) =>
+    list.length ? `<path d="${stretchesPath(Float64Array.from(list))}" ${look}/>` : '';
+  const width = box[2] - box[0] + 2 * margin,
+    height = box[3] - box[1] + 2 * margin;
   return [
     `<svg xmlns="http://www.w3.org/2000/svg" width="${n(width)}mm" height="${n(height)}mm" viewBox="${n(box[0] - margin)} ${n(-box[3] - margin)} ${n(width)} ${n(height)}">`,
-    `<title>${escapeXml(title)}</title>`, '<g fill="none" stroke="#000" stroke-linecap="round">',
+    `<title>${escapeXml(title)}</title>`,
+    '<g fill="none" stroke="#000" stroke-linecap="round">',
     path(groups.hidden, `stroke-width="${n(pen / 2)}" stroke="#999" stroke-dasharray="${n(pen * 6)} ${n(pen * 3)}"`),
-    path(groups.smooth, `stroke-width="${n(pen / 2)}" stroke="#777"`), path(groups.full, `stroke-width="${n(pen)}"`), '</g>', '</svg>', '',
+    path(groups.smooth, `stroke-width="${n(pen / 2)}" stroke="#777"`),
+    path(groups.full, `stroke-width="${n(pen)}"`),
+    '</g>',
+    '</svg>',
+    '',
   ].join('\n');
 }

@@ -12,15 +12,18 @@ export interface TriangleSoup {
   readonly colours: readonly number[];
 }
 
-/** Triangles that meet at less than this belong to one smooth face. Above the turn between facets of usual tessellations, below any bevel. */
+/**
+ * Triangles that meet at less than this belong to one smooth face. Above the turn between facets of usual
+ * tessellations, below any bevel.
+ */
 const CREASE = (25 * Math.PI) / 180;
 /** Vertices closer than this share of the diagonal are one. */
 const WELD_SHARE = 1e-7;
 
 /**
- * A mesh whose faces are the smooth regions of the triangles, with normals averaged inside each (weighted by area, as the
- * true normal of a smooth surface is). Triangles without area are left out. Vertices are those of the faces, not shared
- * between two.
+ * A mesh whose faces are the smooth regions of the triangles, with normals averaged inside each (weighted by area, as
+ * the true normal of a smooth surface is). Triangles without area are left out. Vertices are those of the faces, not
+ * shared between two.
  */
 export function meshOfTriangles({ positions, triangles, groups, colours }: TriangleSoup): Mesh {
   const count = triangles.length / 3;
@@ -30,18 +33,32 @@ export function meshOfTriangles({ positions, triangles, groups, colours }: Trian
   const order: number[] = [];
   for (let triangle = 0; triangle < count; triangle++) if (areaOf(normals, triangle) > 0) order.push(triangle);
   order.sort((a, b) => joined.rootOf(a) - joined.rootOf(b) || a - b);
-  return writeFaces(order, (triangle) => joined.rootOf(triangle), { positions, triangles, groups, colours, weld, normals });
+  return writeFaces(order, (triangle) => joined.rootOf(triangle), {
+    positions,
+    triangles,
+    groups,
+    colours,
+    weld,
+    normals,
+  });
 }
 
-const areaOf = (normals: Float64Array, triangle: number): number => Math.hypot(normals[triangle * 3], normals[triangle * 3 + 1], normals[triangle * 3 + 2]);
+const areaOf = (normals: Float64Array, triangle: number): number =>
+  Math.hypot(normals[triangle * 3], normals[triangle * 3 + 1], normals[triangle * 3 + 2]);
 
 /** Cross products: direction of the normal, length twice the area. */
 function triangleNormals(p: Float64Array, t: Uint32Array): Float64Array {
   const normals = new Float64Array(t.length);
   for (let at = 0; at < t.length; at += 3) {
-    const a = t[at] * 3, b = t[at + 1] * 3, c = t[at + 2] * 3;
-    const ux = p[b] - p[a], uy = p[b + 1] - p[a + 1], uz = p[b + 2] - p[a + 2];
-    const vx = p[c] - p[a], vy = p[c + 1] - p[a + 1], vz = p[c + 2] - p[a + 2];
+    const a = t[at] * 3,
+      b = t[at + 1] * 3,
+      c = t[at + 2] * 3;
+    const ux = p[b] - p[a],
+      uy = p[b + 1] - p[a + 1],
+      uz = p[b + 2] - p[a + 2];
+    const vx = p[c] - p[a],
+      vy = p[c + 1] - p[a + 1],
+      vz = p[c + 2] - p[a + 2];
     normals[at] = uy * vz - uz * vy;
     normals[at + 1] = uz * vx - ux * vz;
     normals[at + 2] = ux * vy - uy * vx;
@@ -82,7 +99,8 @@ function smoothRegions({ count, triangles, weld, normals, groups }: Regions): { 
   const vertices = weld.length;
   for (let triangle = 0; triangle < count; triangle++) {
     for (let side = 0; side < 3; side++) {
-      const a = weld[triangles[triangle * 3 + side]], b = weld[triangles[triangle * 3 + ((side + 1) % 3)]];
+      const a = weld[triangles[triangle * 3 + side]],
+        b = weld[triangles[triangle * 3 + ((side + 1) % 3)]];
       const edge = a < b ? a * vertices + b : b * vertices + a;
       const other = open.get(edge);
       if (other === undefined) {
@@ -90,19 +108,27 @@ function smoothRegions({ count, triangles, weld, normals, groups }: Regions): { 
         continue;
       }
       if (groups && groups[other] !== groups[triangle]) continue;
-      const n = triangle * 3, m = other * 3;
+      const n = triangle * 3,
+        m = other * 3;
       const sizes = areaOf(normals, triangle) * areaOf(normals, other);
-      const turn = (normals[n] * normals[m] + normals[n + 1] * normals[m + 1] + normals[n + 2] * normals[m + 2]) / sizes;
+      const turn =
+        (normals[n] * normals[m] + normals[n + 1] * normals[m + 1] + normals[n + 2] * normals[m + 2]) / sizes;
       if (sizes > 0 && turn >= cosCrease) parent[rootOf(triangle)] = rootOf(other);
     }
   }
   return { rootOf };
 }
 
-function writeFaces(order: readonly number[], rootOf: (triangle: number) => number, { positions, triangles, groups, colours, weld, normals }: TriangleSoup & { weld: Uint32Array; normals: Float64Array }): Mesh {
-  const place: number[] = [], sums: number[] = [];
+function writeFaces(
+  order: readonly number[],
+  rootOf: (triangle: number) => number,
+  { positions, triangles, groups, colours, weld, normals }: TriangleSoup & { weld: Uint32Array; normals: Float64Array },
+): Mesh {
+  const place: number[] = [],
+    sums: number[] = [];
   const indices = new Uint32Array(order.length * 3);
-  const faceStarts: number[] = [], faceColours: number[] = [];
+  const faceStarts: number[] = [],
+    faceColours: number[] = [];
   let face = -1;
   let inFace = new Map<number, number>();
   order.forEach((triangle, at) => {
@@ -129,7 +155,13 @@ function writeFaces(order: readonly number[], rootOf: (triangle: number) => numb
     const size = Math.hypot(sums[at], sums[at + 1], sums[at + 2]) || 1;
     for (let axis = 0; axis < 3; axis++) unit[at + axis] = sums[at + axis] / size;
   }
-  return { positions: Float64Array.from(place), normals: unit, triangles: indices, faceStarts: Uint32Array.from([...faceStarts, order.length]), faceColours: Int32Array.from(faceColours) };
+  return {
+    positions: Float64Array.from(place),
+    normals: unit,
+    triangles: indices,
+    faceStarts: Uint32Array.from([...faceStarts, order.length]),
+    faceColours: Int32Array.from(faceColours),
+  };
 }
 
 /** A linear colour channel 0…1 as sRGB 0…255 (IEC 61966-2-1). */

@@ -1,10 +1,30 @@
 export {
-  add, subtract, scale, dot, cross, length, normalize, distance2, distanceToStretch, stretchesCross, stretchMeetsBox,
-  boxWidth, boxHeight, growBox, boxesOverlap, boxInside, moveBox,
+  add,
+  subtract,
+  scale,
+  dot,
+  cross,
+  length,
+  normalize,
+  distance2,
+  distanceToStretch,
+  stretchesCross,
+  stretchMeetsBox,
+  boxWidth,
+  boxHeight,
+  growBox,
+  boxesOverlap,
+  boxInside,
+  moveBox,
 } from './vectors.ts';
 export type { Vec2, Vec3, Box2 } from './vectors.ts';
 export {
-  identityPlacement, composePlacements, applyToPoint, determinant, invertPlacement, placementFromAxes,
+  identityPlacement,
+  composePlacements,
+  applyToPoint,
+  determinant,
+  invertPlacement,
+  placementFromAxes,
 } from './placements.ts';
 export type { Placement } from './placements.ts';
 export { triangleCount, meshBox, uniteBoxes, boxDiagonal, meshVolume, meshColour } from './meshes.ts';

@@ -36,19 +36,28 @@ export function meshBox(mesh: Mesh, placement?: Placement): Box3 {
 
 /** The box around two boxes. */
 export const uniteBoxes = (a: Box3, b: Box3): Box3 => [
-  Math.min(a[0], b[0]), Math.min(a[1], b[1]), Math.min(a[2], b[2]),
-  Math.max(a[3], b[3]), Math.max(a[4], b[4]), Math.max(a[5], b[5]),
+  Math.min(a[0], b[0]),
+  Math.min(a[1], b[1]),
+  Math.min(a[2], b[2]),
+  Math.max(a[3], b[3]),
+  Math.max(a[4], b[4]),
+  Math.max(a[5], b[5]),
 ];
 
 export const boxDiagonal = (box: Box3): number =>
   box[3] < box[0] ? 0 : Math.hypot(box[3] - box[0], box[4] - box[1], box[5] - box[2]);
 
-/** Enclosed volume in mm³ by the divergence theorem; exact for the triangles, so low by the chord error on round shapes. */
+/**
+ * Enclosed volume in mm³ by the divergence theorem; exact for the triangles, so low by the chord error on round
+ * shapes.
+ */
 export function meshVolume(mesh: Mesh): number {
   const { positions: p, triangles: t } = mesh;
   let six = 0;
   for (let at = 0; at < t.length; at += 3) {
-    const a = t[at] * 3, b = t[at + 1] * 3, c = t[at + 2] * 3;
+    const a = t[at] * 3,
+      b = t[at + 1] * 3,
+      c = t[at + 2] * 3;
     six +=
       p[a] * (p[b + 1] * p[c + 2] - p[b + 2] * p[c + 1]) +
       p[a + 1] * (p[b + 2] * p[c] - p[b] * p[c + 2]) +

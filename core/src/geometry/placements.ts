@@ -12,7 +12,9 @@ export const identityPlacement: Placement = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0]
 export function composePlacements(outer: Placement, inner: Placement): Placement {
   const out = new Array<number>(12);
   for (let row = 0; row < 3; row++) {
-    const a = outer[row * 4], b = outer[row * 4 + 1], c = outer[row * 4 + 2];
+    const a = outer[row * 4],
+      b = outer[row * 4 + 1],
+      c = outer[row * 4 + 2];
     for (let column = 0; column < 4; column++) {
       out[row * 4 + column] = a * inner[column] + b * inner[4 + column] + c * inner[8 + column];
     }
@@ -34,11 +36,18 @@ export const determinant = (m: Placement): number =>
 /** @throws RangeError where the placement flattens space (determinant 0) */
 export function invertPlacement(m: Placement): Placement {
   const size = determinant(m);
-  if (size === 0) throw new RangeError('A placement with determinant 0 has no inverse; check the axes it was made from.');
+  if (size === 0)
+    throw new RangeError('A placement with determinant 0 has no inverse; check the axes it was made from.');
   const r = [
-    m[5] * m[10] - m[6] * m[9], m[2] * m[9] - m[1] * m[10], m[1] * m[6] - m[2] * m[5],
-    m[6] * m[8] - m[4] * m[10], m[0] * m[10] - m[2] * m[8], m[2] * m[4] - m[0] * m[6],
-    m[4] * m[9] - m[5] * m[8], m[1] * m[8] - m[0] * m[9], m[0] * m[5] - m[1] * m[4],
+    m[5] * m[10] - m[6] * m[9],
+    m[2] * m[9] - m[1] * m[10],
+    m[1] * m[6] - m[2] * m[5],
+    m[6] * m[8] - m[4] * m[10],
+    m[0] * m[10] - m[2] * m[8],
+    m[2] * m[4] - m[0] * m[6],
+    m[4] * m[9] - m[5] * m[8],
+    m[1] * m[8] - m[0] * m[9],
+    m[0] * m[5] - m[1] * m[4],
   ].map((value) => value / size);
   const t = [0, 3, 6].map((row) => -(r[row] * m[3] + r[row + 1] * m[7] + r[row + 2] * m[11]));
   return [r[0], r[1], r[2], t[0], r[3], r[4], r[5], t[1], r[6], r[7], r[8], t[2]];

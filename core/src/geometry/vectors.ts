@@ -28,7 +28,12 @@ export const growBox = (box: Box2, by: number): Box2 => [box[0] - by, box[1] - b
 export const boxesOverlap = (a: Box2, b: Box2): boolean => a[0] < b[2] && b[0] < a[2] && a[1] < b[3] && b[1] < a[3];
 export const boxInside = (inner: Box2, outer: Box2): boolean =>
   inner[0] >= outer[0] && inner[1] >= outer[1] && inner[2] <= outer[2] && inner[3] <= outer[3];
-export const moveBox = (box: Box2, dx: number, dy: number): Box2 => [box[0] + dx, box[1] + dy, box[2] + dx, box[3] + dy];
+export const moveBox = (box: Box2, dx: number, dy: number): Box2 => [
+  box[0] + dx,
+  box[1] + dy,
+  box[2] + dx,
+  box[3] + dy,
+];
 export const distance2 = (a: Vec2, b: Vec2): number => Math.hypot(a[0] - b[0], a[1] - b[1]);
 
 /** Distance of point p from the stretch a–b; all in one plane. */

@@ -63,7 +63,10 @@ export function measureText(text: string, height: number, weight: Weight = 'regu
   return { runs, width: x };
 }
 
-/** Breaks a text into lines no wider than `width`, at spaces where it can, inside a word where it must; nothing is lost. */
+/**
+ * Breaks a text into lines no wider than `width`, at spaces where it can, inside a word where it must; nothing is
+ * lost.
+ */
 export function wrapText(text: string, height: number, width: number, weight: Weight = 'regular'): string[] {
   const fits = (line: string) => measureText(line, height, weight).width <= width;
   const lines: string[] = [];

@@ -12,10 +12,35 @@ interface MarkBase {
 }
 /** All coordinates are paper mm, origin top left, y down. Pens are widths in mm. */
 export type Mark =
-  | (MarkBase & { readonly kind: 'stretches'; /** x1, y1, x2, y2 each */ readonly ends: Float64Array; readonly pen: number; readonly grey?: boolean })
-  | (MarkBase & { readonly kind: 'path'; readonly points: readonly Vec2[]; readonly closed: boolean; readonly pen: number; /** Filled black instead of drawn. */ readonly filled?: boolean })
-  | (MarkBase & { readonly kind: 'circle'; readonly centre: Vec2; readonly radius: number; readonly pen: number; readonly filled?: boolean; /** White inside, so that lines below end at it. */ readonly opaque?: boolean })
-  | (MarkBase & { readonly kind: 'text'; /** Left end of the base line. */ readonly at: Vec2; readonly runs: readonly TextRun[]; /** Height of capitals, mm. */ readonly height: number; readonly width: number; readonly text: string });
+  | (MarkBase & {
+      readonly kind: 'stretches';
+      /** x1, y1, x2, y2 each */ readonly ends: Float64Array;
+      readonly pen: number;
+      readonly grey?: boolean;
+    })
+  | (MarkBase & {
+      readonly kind: 'path';
+      readonly points: readonly Vec2[];
+      readonly closed: boolean;
+      readonly pen: number;
+      /** Filled black instead of drawn. */ readonly filled?: boolean;
+    })
+  | (MarkBase & {
+      readonly kind: 'circle';
+      readonly centre: Vec2;
+      readonly radius: number;
+      readonly pen: number;
+      readonly filled?: boolean;
+      /** White inside, so that lines below end at it. */ readonly opaque?: boolean;
+    })
+  | (MarkBase & {
+      readonly kind: 'text';
+      /** Left end of the base line. */ readonly at: Vec2;
+      readonly runs: readonly TextRun[];
+      /** Height of capitals, mm. */ readonly height: number;
+      readonly width: number;
+      readonly text: string;
+    });
 
 /** Everything on one sheet, ready to be written. */
 export interface Scene {
@@ -28,20 +53,46 @@ export interface Scene {
 export type Alignment = 'left' | 'centre' | 'right';
 
 /** A line of text whose left end, middle or right end stands at x, with its capitals centred on y. */
-export function textMark(source: MarkSource, text: string, x: number, y: number, height: number, align: Alignment = 'left', weight: Weight = 'regular'): Mark {
+export function textMark(
+  source: MarkSource,
+  text: string,
+  x: number,
+  y: number,
+  height: number,
+  align: Alignment = 'left',
+  weight: Weight = 'regular',
+): Mark {
   const { runs, width } = measureText(text, height, weight);
   const left = align === 'left' ? x : align === 'right' ? x - width : x - width / 2;
   return { kind: 'text', source, text, at: [left, y + height / 2], runs, height, width };
 }
 
-export const lineMark = (source: MarkSource, from: Vec2, to: Vec2, pen: number): Mark => ({ kind: 'path', source, points: [from, to], closed: false, pen });
+export const lineMark = (source: MarkSource, from: Vec2, to: Vec2, pen: number): Mark => ({
+  kind: 'path',
+  source,
+  points: [from, to],
+  closed: false,
+  pen,
+});
 
-export const boxMark = (source: MarkSource, [x0, y0, x1, y1]: Box2, pen: number): Mark =>
-  ({ kind: 'path', source, points: [[x0, y0], [x1, y0], [x1, y1], [x0, y1]], closed: true, pen });
+export const boxMark = (source: MarkSource, [x0, y0, x1, y1]: Box2, pen: number): Mark => ({
+  kind: 'path',
+  source,
+  points: [
+    [x0, y0],
+    [x1, y0],
+    [x1, y1],
+    [x0, y1],
+  ],
+  closed: true,
+  pen,
+});
 
 /** Characters that no shipped font has, in the order met. */
 export function missingGlyphs(marks: readonly Mark[]): string[] {
   const missing = new Set<string>();
-  for (const mark of marks) if (mark.kind === 'text') for (const run of mark.runs) if (run.font < 0) for (const char of run.text) missing.add(char);
+  for (const mark of marks)
+    if (mark.kind === 'text')
+      for (const run of mark.runs) if (run.font < 0) for (const char of run.text) missing.add(char);
   return [...missing];
 }

@@ -41,7 +41,9 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
   return { scene: { widthMm, heightMm, title: sheet.name, marks }, layout, problems: findProblems(layout, marks) };
 }
 
-/** The scale in the title block: that of the views when they agree, else of the first with a star; N/A without views. */
+/**
+ * The scale in the title block: that of the views when they agree, else of the first with a star; N/A without views.
+ */
 function commonScale({ views }: Sheet): string {
   if (views.length === 0) return 'N/A';
   const [first] = views;
@@ -49,18 +51,30 @@ function commonScale({ views }: Sheet): string {
 }
 
 /** Pens of a view: full lines between the pair of the sheet, so that small parts of a large machine do not clot. */
-export const viewPens = (thick: number, thin: number): { full: number; tangent: number } => ({ full: (thick + thin) / 3, tangent: thin / 2 });
+export const viewPens = (thick: number, thin: number): { full: number; tangent: number } => ({
+  full: (thick + thin) / 3,
+  tangent: thin / 2,
+});
 
 function caption({ view, box }: LaidView): Mark {
-  return textMark({ kind: 'view', id: view.id }, `${view.direction.toUpperCase()}  ${scaleText(view.scale)}`, (box[0] + box[2]) / 2, box[3] + 6, 3.5, 'centre');
+  return textMark(
+    { kind: 'view', id: view.id },
+    `${view.direction.toUpperCase()}  ${scaleText(view.scale)}`,
+    (box[0] + box[2]) / 2,
+    box[3] + 6,
+    3.5,
+    'centre',
+  );
 }
 
 function drawViewMarks({ view, lines, toPaper }: LaidView, thick: number, thin: number): Mark[] {
   const source: MarkSource = { kind: 'view', id: view.id };
-  const full: number[] = [], smooth: number[] = [];
+  const full: number[] = [],
+    smooth: number[] = [];
   for (let at = 0; at < lines.kinds.length; at++) {
     if (!lines.visible[at]) continue;
-    const from = toPaper(lines.ends[at * 4], lines.ends[at * 4 + 1]), to = toPaper(lines.ends[at * 4 + 2], lines.ends[at * 4 + 3]);
+    const from = toPaper(lines.ends[at * 4], lines.ends[at * 4 + 1]),
+      to = toPaper(lines.ends[at * 4 + 2], lines.ends[at * 4 + 3]);
     (lineKinds[lines.kinds[at]] === 'tangent' ? smooth : full).push(from[0], from[1], to[0], to[1]);
   }
   const pens = viewPens(thick, thin);
@@ -71,7 +85,12 @@ function drawViewMarks({ view, lines, toPaper }: LaidView, thick: number, thin: 
 }
 
 function drawList({ table }: SheetLayout): Mark[] {
-  return table ? drawTable(table.measured, table.content, table.grows, (line) => ({ kind: 'table', id: line < 0 || table.billRows[line] < 0 ? 'table' : String(table.billRows[line]) })) : [];
+  return table
+    ? drawTable(table.measured, table.content, table.grows, (line) => ({
+        kind: 'table',
+        id: line < 0 || table.billRows[line] < 0 ? 'table' : String(table.billRows[line]),
+      }))
+    : [];
 }
 
 const ARROW = 3; // mm, length of an arrowhead
@@ -83,19 +102,38 @@ function drawBalloon({ balloon, item, centre, radius, leader, end }: LaidBalloon
   if (leader.length > 1) {
     const [from, to] = leader;
     marks.push({ kind: 'path', source, points: leader, closed: false, pen });
-    marks.push(end === 'dot' ? { kind: 'circle', source, centre: to, radius: DOT, pen: 0, filled: true } : arrowhead(source, from, to));
+    marks.push(
+      end === 'dot'
+        ? { kind: 'circle', source, centre: to, radius: DOT, pen: 0, filled: true }
+        : arrowhead(source, from, to),
+    );
   }
-  const fitted = Math.min(sheet.balloonLook.lettering, (sheet.balloonLook.lettering * (2 * radius - 1.6)) / Math.max(measureText(item, sheet.balloonLook.lettering).width, 0.1));
-  marks.push({ kind: 'circle', source, centre, radius, pen, opaque: true }, textMark(source, item, centre[0], centre[1], fitted, 'centre'));
+  const fitted = Math.min(
+    sheet.balloonLook.lettering,
+    (sheet.balloonLook.lettering * (2 * radius - 1.6)) /
+      Math.max(measureText(item, sheet.balloonLook.lettering).width, 0.1),
+  );
+  marks.push(
+    { kind: 'circle', source, centre, radius, pen, opaque: true },
+    textMark(source, item, centre[0], centre[1], fitted, 'centre'),
+  );
   return marks;
 }
 
 function arrowhead(source: MarkSource, from: Vec2, to: Vec2): Mark {
   const size = Math.hypot(to[0] - from[0], to[1] - from[1]) || 1;
-  const ux = (to[0] - from[0]) / size, uy = (to[1] - from[1]) / size;
+  const ux = (to[0] - from[0]) / size,
+    uy = (to[1] - from[1]) / size;
   const side = ARROW * Math.tan((7.5 * Math.PI) / 180); // 15° arrowhead, ISO 129-1
   const back: Vec2 = [to[0] - ux * ARROW, to[1] - uy * ARROW];
-  return { kind: 'path', source, points: [to, [back[0] - uy * side, back[1] + ux * side], [back[0] + uy * side, back[1] - ux * side]], closed: true, pen: 0, filled: true };
+  return {
+    kind: 'path',
+    source,
+    points: [to, [back[0] - uy * side, back[1] + ux * side], [back[0] + uy * side, back[1] - ux * side]],
+    closed: true,
+    pen: 0,
+    filled: true,
+  };
 }
 
 /** What a checker would mark on this sheet. */
@@ -103,21 +141,47 @@ function findProblems(layout: SheetLayout, marks: readonly Mark[]): SheetProblem
   const problems: SheetProblem[] = [];
   const say = (code: string, message: string, items: readonly string[] = []) => problems.push({ code, message, items });
   const { coverage, table, views, frame, titleBlock } = layout;
-  if (coverage.missing.length > 0) say('missing-balloons', `${coverage.missing.length} of ${coverage.rows} lines have no balloon on this sheet.`, coverage.missing);
-  if (coverage.doubled.length > 0) say('doubled-balloons', `${coverage.doubled.length} lines have more than one balloon.`, coverage.doubled);
-  if (coverage.hanging.length > 0) say('hanging-balloons', `${coverage.hanging.length} balloons point at a part that is gone or has no line.`);
-  if (table && !table.measured.fits) say('list-too-large', `The list of ${table.content.rows.length} lines does not fit this paper; choose larger paper, fewer columns or another depth.`);
-  const placed: [string, Box2][] = [['The title block', titleBlock], ...(table ? table.measured.strips.map((strip): [string, Box2] => ['The list', strip.box]) : [])];
+  if (coverage.missing.length > 0)
+    say(
+      'missing-balloons',
+      `${coverage.missing.length} of ${coverage.rows} lines have no balloon on this sheet.`,
+      coverage.missing,
+    );
+  if (coverage.doubled.length > 0)
+    say('doubled-balloons', `${coverage.doubled.length} lines have more than one balloon.`, coverage.doubled);
+  if (coverage.hanging.length > 0)
+    say('hanging-balloons', `${coverage.hanging.length} balloons point at a part that is gone or has no line.`);
+  if (table && !table.measured.fits)
+    say(
+      'list-too-large',
+      `The list of ${table.content.rows.length} lines does not fit this paper; choose larger paper, fewer columns or another depth.`,
+    );
+  const placed: [string, Box2][] = [
+    ['The title block', titleBlock],
+    ...(table ? table.measured.strips.map((strip): [string, Box2] => ['The list', strip.box]) : []),
+  ];
   for (const { view, box } of views) {
-    if (!boxInside(box, frame)) say('view-outside', `The ${view.direction} view reaches over the frame; move it or make it smaller.`);
-    for (const [name, other] of placed) if (boxesOverlap(box, other)) say('view-covered', `${name} lies over the ${view.direction} view; move one of them.`);
+    if (!boxInside(box, frame))
+      say('view-outside', `The ${view.direction} view reaches over the frame; move it or make it smaller.`);
+    for (const [name, other] of placed)
+      if (boxesOverlap(box, other))
+        say('view-covered', `${name} lies over the ${view.direction} view; move one of them.`);
   }
   const bad = layout.balloons.filter(({ centre: [x, y], radius: r }) => {
     const box: Box2 = [x - r, y - r, x + r, y + r];
     return !boxInside(box, frame) || placed.some(([, other]) => boxesOverlap(box, other));
   });
-  if (bad.length > 0) say('balloon-misplaced', 'Balloons stand on the list, the title block or outside the frame.', bad.map(({ item }) => item));
+  if (bad.length > 0)
+    say(
+      'balloon-misplaced',
+      'Balloons stand on the list, the title block or outside the frame.',
+      bad.map(({ item }) => item),
+    );
   const glyphs = missingGlyphs(marks);
-  if (glyphs.length > 0) say('missing-glyphs', `No lettering font has ${glyphs.slice(0, 8).join(' ')}${glyphs.length > 8 ? ' …' : ''}; boxes stand in their place.`);
+  if (glyphs.length > 0)
+    say(
+      'missing-glyphs',
+      `No lettering font has ${glyphs.slice(0, 8).join(' ')}${glyphs.length > 8 ? ' …' : ''}; boxes stand in their place.`,
+    );
   return problems;
 }

@@ -64,8 +64,17 @@ export function layOutSheet(inputs: SheetInputs): SheetLayout {
     return view ? [layOutBalloon(balloon, view, inputs)] : [];
   });
   return {
-    frame: frameBox(sheet.paper), titleBlock: titleBlockBox(sheet.paper), views, balloons,
-    table: sheet.table ? layOutList(inputs, sheet.table.place, sheet.table.onlyBallooned ? new Set(balloons.map(({ row }) => row)) : undefined) : null,
+    frame: frameBox(sheet.paper),
+    titleBlock: titleBlockBox(sheet.paper),
+    views,
+    balloons,
+    table: sheet.table
+      ? layOutList(
+          inputs,
+          sheet.table.place,
+          sheet.table.onlyBallooned ? new Set(balloons.map(({ row }) => row)) : undefined,
+        )
+      : null,
     coverage: checkCoverage(inputs.bill.rows, new Map(balloons.map(({ balloon, row }) => [balloon.id, row]))),
   };
 }
@@ -73,8 +82,12 @@ export function layOutSheet(inputs: SheetInputs): SheetLayout {
 export function layOutView(view: SheetView, lines: ViewLines): LaidView {
   const { box } = lines;
   const middle: Vec2 = [(box[0] + box[2]) / 2, (box[1] + box[3]) / 2];
-  const toPaper = (x: number, y: number): Vec2 => [view.centre[0] + (x - middle[0]) * view.scale, view.centre[1] - (y - middle[1]) * view.scale];
-  const [x0, y1] = toPaper(box[0], box[1]), [x1, y0] = toPaper(box[2], box[3]);
+  const toPaper = (x: number, y: number): Vec2 => [
+    view.centre[0] + (x - middle[0]) * view.scale,
+    view.centre[1] - (y - middle[1]) * view.scale,
+  ];
+  const [x0, y1] = toPaper(box[0], box[1]),
+    [x1, y0] = toPaper(box[2], box[3]);
   return { view, lines, box: [x0, y0, x1, y1], toPaper, hull: outlineOf(lines).map(([x, y]) => toPaper(x, y)) };
 }
 
@@ -97,15 +110,30 @@ function layOutBalloon(balloon: Balloon, laid: LaidView, { sheet, assembly, bill
   const radius = sheet.balloonLook.radius;
   const components = componentsAlong(assembly, balloon.path);
   const placement = placementAlong(assembly, balloon.path);
-  if (!components || !placement) return { balloon, row: -1, item: '?', part: '', centre, radius, anchor: centre, leader: [], end: balloon.end };
+  if (!components || !placement)
+    return { balloon, row: -1, item: '?', part: '', centre, radius, anchor: centre, leader: [], end: balloon.end };
   const seen = applyToPoint(viewPlacement(view.direction, up), applyToPoint(placement, balloon.anchor));
   const anchor = laid.toPaper(seen[0], seen[1]);
   const row = bill.rowOf(components);
   const component = assembly.components[components[components.length - 1]];
   const away = Math.hypot(anchor[0] - centre[0], anchor[1] - centre[1]);
-  const start: Vec2 = away > radius ? [centre[0] + ((anchor[0] - centre[0]) * radius) / away, centre[1] + ((anchor[1] - centre[1]) * radius) / away] : anchor;
-  const owner = row < 0 || bill.rows[row].components.length === 0 ? component : assembly.components[bill.rows[row].components[0]];
-  return { balloon, row, item: row < 0 ? '?' : bill.rows[row].item, part: owner.partNumber || owner.name, centre, radius, anchor, leader: [start, anchor], end: balloon.end };
+  const start: Vec2 =
+    away > radius
+      ? [centre[0] + ((anchor[0] - centre[0]) * radius) / away, centre[1] + ((anchor[1] - centre[1]) * radius) / away]
+      : anchor;
+  const owner =
+    row < 0 || bill.rows[row].components.length === 0 ? component : assembly.components[bill.rows[row].components[0]];
+  return {
+    balloon,
+    row,
+    item: row < 0 ? '?' : bill.rows[row].item,
+    part: owner.partNumber || owner.name,
+    centre,
+    radius,
+    anchor,
+    leader: [start, anchor],
+    end: balloon.end,
+  };
 }
 
 /** A list on paper, and the row of the bill that each of its lines is; −1 for headings and sums. */
@@ -118,26 +146,42 @@ interface ListContent {
 export function tableContent(bill: Bill, columns: readonly Column[], only?: ReadonlySet<number>): ListContent {
   const shown = printedColumns(columns);
   const has = (from: number, to: number) => [...only!].some((row) => row >= from && row < to);
-  const lines = printedLines(bill, shown).filter(({ kind, row, from, to }) => !only || (kind === 'row' ? only.has(row) : kind === 'heading' && has(from, to))); // a sum over other lines than are shown would mislead
+  const lines = printedLines(bill, shown).filter(
+    ({ kind, row, from, to }) => !only || (kind === 'row' ? only.has(row) : kind === 'heading' && has(from, to)),
+  ); // a sum over other lines than are shown would mislead
   return {
     billRows: lines.map(({ row }) => row),
     content: {
-      headings: shown.map((column) => headingOf({ ...column, heading: column.heading.toUpperCase() })), // units keep their case: kg is not KG
+      // Units keep their case: kg is not KG
+      headings: shown.map((column) => headingOf({ ...column, heading: column.heading.toUpperCase() })),
       alignments: shown.map(alignmentOf),
-      rows: lines.map((line) => printedTexts(bill, shown, line, (text, values) => `${text} (${values} values)`).map(onPaper)),
+      rows: lines.map((line) =>
+        printedTexts(bill, shown, line, (text, values) => `${text} (${values} values)`).map(onPaper),
+      ),
       bold: new Set(lines.flatMap(({ kind }, at) => (kind === 'row' ? [] : [at]))),
     },
   };
 }
 
-const RAISED = '⁰¹²³⁴⁵⁶⁷⁸⁹', LOWERED = '₀₁₂₃₄₅₆₇₈₉';
+const RAISED = '⁰¹²³⁴⁵⁶⁷⁸⁹',
+  LOWERED = '₀₁₂₃₄₅₆₇₈₉';
 const figures = (text: string, set: string): string => [...text].map((figure) => set.indexOf(figure)).join('');
 
 /** As the fonts for paper can letter it: they have neither raised and lowered figures nor blanks that do not break. */
 const onPaper = (text: string): string =>
-  text.replace(/\u00a0/g, ' ').replace(/(\d?)([⁰¹²³⁴-⁹]+)⁄([₀-₉]+)/gu, (_, whole: string, top: string, bottom: string) => `${whole}${whole ? ' ' : ''}${figures(top, RAISED)}/${figures(bottom, LOWERED)}`);
+  text
+    .replace(/\u00a0/g, ' ')
+    .replace(
+      /(\d?)([⁰¹²³⁴-⁹]+)⁄([₀-₉]+)/gu,
+      (_, whole: string, top: string, bottom: string) =>
+        `${whole}${whole ? ' ' : ''}${figures(top, RAISED)}/${figures(bottom, LOWERED)}`,
+    );
 
-function layOutList({ sheet, bill, columns }: SheetInputs, place: TablePlace, only?: ReadonlySet<number>): SheetLayout['table'] {
+function layOutList(
+  { sheet, bill, columns }: SheetInputs,
+  place: TablePlace,
+  only?: ReadonlySet<number>,
+): SheetLayout['table'] {
   const list = tableContent(bill, columns, only);
   const room = tableRoom(sheet, place);
   return { ...list, measured: layOutTable(list.content, room), grows: room.grows };
@@ -150,8 +194,23 @@ export function tableRoom({ paper }: Sheet, place: TablePlace): TableRoom {
   const frame = frameBox(paper);
   const block = titleBlockBox(paper);
   const share = 0.62;
-  if (place === 'title-block') return { box: [frame[0], frame[1], frame[2], block[1]], grows: 'up', side: 'right', fullWidth: block[2] - block[0], share };
-  if (place === 'top-right') return { box: [frame[0], frame[1], frame[2], block[1] - GAP], grows: 'down', side: 'right', fullWidth: 0, share };
-  if (place === 'top-left') return { box: [frame[0], frame[1], frame[2], block[1] - GAP], grows: 'down', side: 'left', fullWidth: 0, share };
-  return { box: [frame[0], frame[1], Math.max(frame[0] + 1, block[0] - GAP), frame[3]], grows: 'up', side: 'left', fullWidth: 0, share: 1 };
+  if (place === 'title-block')
+    return {
+      box: [frame[0], frame[1], frame[2], block[1]],
+      grows: 'up',
+      side: 'right',
+      fullWidth: block[2] - block[0],
+      share,
+    };
+  if (place === 'top-right')
+    return { box: [frame[0], frame[1], frame[2], block[1] - GAP], grows: 'down', side: 'right', fullWidth: 0, share };
+  if (place === 'top-left')
+    return { box: [frame[0], frame[1], frame[2], block[1] - GAP], grows: 'down', side: 'left', fullWidth: 0, share };
+  return {
+    box: [frame[0], frame[1], Math.max(frame[0] + 1, block[0] - GAP), frame[3]],
+    grows: 'up',
+    side: 'left',
+    fullWidth: 0,
+    share: 1,
+  };
 }

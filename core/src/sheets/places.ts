@@ -5,7 +5,13 @@ import { zoneOf } from './paper.ts';
 import type { Sheet } from './records.ts';
 
 /** The bill, now also knowing for every line the sheets and zones where it is ballooned. */
-export function withPlaces(bill: Bill, assembly: Assembly, decisions: BillDecisions, extras: BillExtras, sheets: readonly Sheet[]): Bill {
+export function withPlaces(
+  bill: Bill,
+  assembly: Assembly,
+  decisions: BillDecisions,
+  extras: BillExtras,
+  sheets: readonly Sheet[],
+): Bill {
   const found = new Map<string, { sheets: Set<string>; zones: Set<string> }>();
   sheets.forEach((sheet, index) => {
     for (const { path, view: id, offset } of sheet.balloons) {
@@ -21,6 +27,8 @@ export function withPlaces(bill: Bill, assembly: Assembly, decisions: BillDecisi
       places.zones.add(zoneOf(sheet.paper, centre));
     }
   });
-  const places = new Map([...found].map(([key, one]) => [key, { sheet: [...one.sheets].join(', '), zone: [...one.zones].join(', ') }]));
+  const places = new Map(
+    [...found].map(([key, one]) => [key, { sheet: [...one.sheets].join(', '), zone: [...one.zones].join(', ') }]),
+  );
   return openBill(assembly, bill, decisions, { ...extras, places });
 }

@@ -11,8 +11,15 @@ import type { Sheet, SheetProblem, SheetView } from './records.ts';
 import { proposeScale } from './scales.ts';
 import type { TitleFields } from './titleBlock.ts';
 
-/** Balloon looks from the usual one (ISO 6433: numbers twice as high as dimension text in 12 mm circles) down to what still reads. */
-const looks: readonly { readonly lettering: number; readonly least: number }[] = [{ lettering: 5, least: 6 }, { lettering: 3.5, least: 4.5 }, { lettering: 2.5, least: 3.2 }];
+/**
+ * Balloon looks from the usual one (ISO 6433: numbers twice as high as dimension text in 12 mm circles) down to what
+ * still reads.
+ */
+const looks: readonly { readonly lettering: number; readonly least: number }[] = [
+  { lettering: 5, least: 6 },
+  { lettering: 3.5, least: 4.5 },
+  { lettering: 2.5, least: 3.2 },
+];
 const SLACK = 1.25; // free places per balloon, so that each can stand near its part
 const DISTANCE = 22; // mm from the view to the ring; 20–25 is usual
 const LEAST_MARGIN = 8; // mm beside a balloon between view and frame; the ring runs nearer to the machine where it must
@@ -31,10 +38,22 @@ export interface PlanRequest {
   readonly newId: () => string;
 }
 
-/** A sheet with its list on the title block and the views in the room that is left, at a common standard scale; no balloons yet. */
+/**
+ * A sheet with its list on the title block and the views in the room that is left, at a common standard scale; no
+ * balloons yet.
+ */
 export function planSheet(request: PlanRequest): Sheet {
   const { name, paper, fields, bill } = request;
-  const empty: Sheet = { version: 1, name, paper, fields, views: [], table: { place: 'title-block' }, balloons: [], balloonLook: balloonLook(bill, looks[0]) };
+  const empty: Sheet = {
+    version: 1,
+    name,
+    paper,
+    fields,
+    views: [],
+    table: { place: 'title-block' },
+    balloons: [],
+    balloonLook: balloonLook(bill, looks[0]),
+  };
   const layout = layOutSheet({ ...request, sheet: empty, lines: new Map() });
   const room = largestRoom(layout.frame, obstaclesOf(layout));
   const shown = request.directions.filter((direction) => request.lines.has(direction));
@@ -44,7 +63,13 @@ export function planSheet(request: PlanRequest): Sheet {
     const views = placeViews(room, shown, request.lines, 2 * chosen.radius + LEAST_MARGIN, request.newId);
     const capacity = views.reduce((sum, view) => {
       const { hull } = layOutView(view, request.lines.get(view.direction)!);
-      return sum + ringCapacity({ hull, frame: layout.frame, obstacles: obstaclesOf(layout), radius: chosen.radius }, ringDistance(chosen));
+      return (
+        sum +
+        ringCapacity(
+          { hull, frame: layout.frame, obstacles: obstaclesOf(layout), radius: chosen.radius },
+          ringDistance(chosen),
+        )
+      );
     }, 0);
     return { chosen, views, enough: capacity >= needed * SLACK };
   });
@@ -59,39 +84,73 @@ function balloonLook(bill: Bill, { lettering, least }: (typeof looks)[number]): 
 
 const ringDistance = ({ lettering }: Sheet['balloonLook']): number => (DISTANCE * lettering) / looks[0].lettering;
 
-/** Views side by side along the longer side of the room, all at the largest scale that lets each fit with its margin. */
-function placeViews(room: Box2, directions: readonly DirectionName[], lines: ReadonlyMap<DirectionName, ViewLines>, margin: number, newId: () => string): SheetView[] {
+/**
+ * Views side by side along the longer side of the room, all at the largest scale that lets each fit with its margin.
+ */
+function placeViews(
+  room: Box2,
+  directions: readonly DirectionName[],
+  lines: ReadonlyMap<DirectionName, ViewLines>,
+  margin: number,
+  newId: () => string,
+): SheetView[] {
   const across = boxWidth(room) >= boxHeight(room);
   const caption = directions.length > 1 ? CAPTION : 0;
-  const cellSize: Vec2 = across ? [boxWidth(room) / directions.length, boxHeight(room)] : [boxWidth(room), boxHeight(room) / directions.length];
-  const scale = Math.min(...directions.map((direction) => {
-    const { box } = lines.get(direction)!;
-    return proposeScale([boxWidth(box), boxHeight(box)], [Math.max(10, cellSize[0] - 2 * margin), Math.max(10, cellSize[1] - 2 * margin - caption)]);
-  }));
+  const cellSize: Vec2 = across
+    ? [boxWidth(room) / directions.length, boxHeight(room)]
+    : [boxWidth(room), boxHeight(room) / directions.length];
+  const scale = Math.min(
+    ...directions.map((direction) => {
+      const { box } = lines.get(direction)!;
+      return proposeScale(
+        [boxWidth(box), boxHeight(box)],
+        [Math.max(10, cellSize[0] - 2 * margin), Math.max(10, cellSize[1] - 2 * margin - caption)],
+      );
+    }),
+  );
   return directions.map((direction, at) => ({
-    id: newId(), direction, scale, byHand: false,
-    centre: [room[0] + (across ? at + 0.5 : 0.5) * cellSize[0], room[1] + (across ? 0.5 : at + 0.5) * cellSize[1] - caption / 2],
+    id: newId(),
+    direction,
+    scale,
+    byHand: false,
+    centre: [
+      room[0] + (across ? at + 0.5 : 0.5) * cellSize[0],
+      room[1] + (across ? 0.5 : at + 0.5) * cellSize[1] - caption / 2,
+    ],
   }));
 }
 
 /** Title block and strips of the list: what views and balloons keep clear of. */
-export const obstaclesOf = ({ titleBlock, table }: Pick<SheetLayout, 'titleBlock' | 'table'>): Box2[] => [titleBlock, ...(table?.measured.strips.map((strip) => strip.box) ?? [])];
+export const obstaclesOf = ({ titleBlock, table }: Pick<SheetLayout, 'titleBlock' | 'table'>): Box2[] => [
+  titleBlock,
+  ...(table?.measured.strips.map((strip) => strip.box) ?? []),
+];
 
 /** The largest upright rectangle of the frame that touches no obstacle. */
 export function largestRoom(frame: Box2, obstacles: readonly Box2[]): Box2 {
-  const xs = [...new Set([frame[0], frame[2], ...obstacles.flatMap((box) => [box[0], box[2]])])].filter((x) => x >= frame[0] && x <= frame[2]).sort((a, b) => a - b);
-  const ys = [...new Set([frame[1], frame[3], ...obstacles.flatMap((box) => [box[1], box[3]])])].filter((y) => y >= frame[1] && y <= frame[3]).sort((a, b) => a - b);
+  const xs = [...new Set([frame[0], frame[2], ...obstacles.flatMap((box) => [box[0], box[2]])])]
+    .filter((x) => x >= frame[0] && x <= frame[2])
+    .sort((a, b) => a - b);
+  const ys = [...new Set([frame[1], frame[3], ...obstacles.flatMap((box) => [box[1], box[3]])])]
+    .filter((y) => y >= frame[1] && y <= frame[3])
+    .sort((a, b) => a - b);
   let best: Box2 = [frame[0], frame[1], frame[0] + 1, frame[1] + 1];
   let bestWorth = 0;
-  for (const x0 of xs) for (const x1 of xs) for (const y0 of ys) for (const y1 of ys) {
-    if (x1 <= x0 || y1 <= y0) continue;
-    // A long narrow room holds a view badly: its shorter side counts more.
-    const worth = (x1 - x0) * (y1 - y0) * Math.min(x1 - x0, y1 - y0);
-    if (worth > bestWorth && obstacles.every((box) => box[2] <= x0 || box[0] >= x1 || box[3] <= y0 || box[1] >= y1)) {
-      best = [x0, y0, x1, y1];
-      bestWorth = worth;
-    }
-  }
+  for (const x0 of xs)
+    for (const x1 of xs)
+      for (const y0 of ys)
+        for (const y1 of ys) {
+          if (x1 <= x0 || y1 <= y0) continue;
+          // A long narrow room holds a view badly: its shorter side counts more.
+          const worth = (x1 - x0) * (y1 - y0) * Math.min(x1 - x0, y1 - y0);
+          if (
+            worth > bestWorth &&
+            obstacles.every((box) => box[2] <= x0 || box[0] >= x1 || box[3] <= y0 || box[1] >= y1)
+          ) {
+            best = [x0, y0, x1, y1];
+            bestWorth = worth;
+          }
+        }
   return best;
 }
 
@@ -100,7 +159,13 @@ export function proposeView(inputs: SheetInputs, direction: DirectionName, lines
   const layout = layOutSheet(inputs);
   const room = largestRoom(layout.frame, [...obstaclesOf(layout), ...layout.views.map(({ box }) => box)]);
   const margin = LEAST_MARGIN + 2 * inputs.sheet.balloonLook.radius;
-  const [view] = placeViews(room, [direction], new Map([[direction, lines]]), inputs.sheet.views.length ? 12 : margin, () => id);
+  const [view] = placeViews(
+    room,
+    [direction],
+    new Map([[direction, lines]]),
+    inputs.sheet.views.length ? 12 : margin,
+    () => id,
+  );
   return view;
 }
 
@@ -111,7 +176,8 @@ export interface BalloonPlan {
 }
 
 /**
- * One balloon for every line that can be seen in one of the views, the first view first; opened subassemblies need none.
+ * One balloon for every line that can be seen in one of the views, the first view first; opened subassemblies need
+ * none.
  * Balloons set by hand stay, unless what they point at is gone.
  * @param spots by view id
  */
@@ -123,7 +189,8 @@ export function planBalloons(inputs: SheetInputs, spots: ReadonlyMap<string, Spo
   const done = new Set(standing.map(({ row }) => row));
   const seen = new Set(done);
   const balloons: Balloon[] = standing.map(({ balloon }) => balloon);
-  const tight: number[] = [], crowded: number[] = [];
+  const tight: number[] = [],
+    crowded: number[] = [];
   const taken: { centre: Vec2; anchor: Vec2 }[] = standing.map(({ centre, anchor }) => ({ centre, anchor }));
   const rowOf = rowPerOccurrence(bill, occurrences);
   for (const laid of layout.views) {
@@ -133,9 +200,13 @@ export function planBalloons(inputs: SheetInputs, spots: ReadonlyMap<string, Spo
     const rows = [...choices.keys()].filter((row) => !done.has(row)).sort((a, b) => a - b);
     rows.forEach((row) => seen.add(row));
     const placed = arrangeRing({
-      items: rows.map((row) => ({ choices: choices.get(row)! })), standing: taken, hull: laid.hull, frame: layout.frame,
+      items: rows.map((row) => ({ choices: choices.get(row)! })),
+      standing: taken,
+      hull: laid.hull,
+      frame: layout.frame,
       obstacles: [...obstaclesOf(layout), ...layout.views.filter((other) => other !== laid).map(({ box }) => box)],
-      radius: sheet.balloonLook.radius, distance: ringDistance(sheet.balloonLook),
+      radius: sheet.balloonLook.radius,
+      distance: ringDistance(sheet.balloonLook),
     });
     placed.forEach((place, at) => {
       const row = rows[at];
@@ -148,7 +219,11 @@ export function planBalloons(inputs: SheetInputs, spots: ReadonlyMap<string, Spo
       done.add(row);
       taken.push({ centre: place.centre, anchor: choice.point });
       balloons.push({
-        id: newId(), view: laid.view.id, path: occurrences[own.occurrences[choice.spot]].path, end: choice.end, byHand: false,
+        id: newId(),
+        view: laid.view.id,
+        path: occurrences[own.occurrences[choice.spot]].path,
+        end: choice.end,
+        byHand: false,
         anchor: [...own.anchors.subarray(choice.spot * 3, choice.spot * 3 + 3)] as unknown as Vec3,
         offset: [place.centre[0] - laid.view.centre[0], place.centre[1] - laid.view.centre[1]],
       });
@@ -157,14 +232,35 @@ export function planBalloons(inputs: SheetInputs, spots: ReadonlyMap<string, Spo
   return { balloons, problems: planProblems(bill, seen, done, crowded, tight) };
 }
 
-function planProblems(bill: Bill, seen: ReadonlySet<number>, done: ReadonlySet<number>, crowded: readonly number[], tight: readonly number[]): SheetProblem[] {
+function planProblems(
+  bill: Bill,
+  seen: ReadonlySet<number>,
+  done: ReadonlySet<number>,
+  crowded: readonly number[],
+  tight: readonly number[],
+): SheetProblem[] {
   const items = (rows: readonly number[]) => rows.map((row) => bill.rows[row].item);
   const hidden = bill.rows.flatMap((row, at) => (row.opened || seen.has(at) ? [] : [at]));
   const squeezed = crowded.filter((row) => !done.has(row));
   const problems: SheetProblem[] = [];
-  if (hidden.length > 0) problems.push({ code: 'hidden-everywhere', message: `${hidden.length} lines cannot be seen in any view of this sheet; add a view that shows them.`, items: items(hidden) });
-  if (squeezed.length > 0) problems.push({ code: 'no-room-for-balloon', message: `${squeezed.length} balloons found no free place around the views; choose larger paper, a smaller scale or another depth.`, items: items(squeezed) });
-  if (tight.length > 0) problems.push({ code: 'tight-anchor', message: `${tight.length} leaders end where less than a 1.5 mm circle of the part can be seen; look at them, or add a larger view.`, items: items(tight) });
+  if (hidden.length > 0)
+    problems.push({
+      code: 'hidden-everywhere',
+      message: `${hidden.length} lines cannot be seen in any view of this sheet; add a view that shows them.`,
+      items: items(hidden),
+    });
+  if (squeezed.length > 0)
+    problems.push({
+      code: 'no-room-for-balloon',
+      message: `${squeezed.length} balloons found no free place around the views; choose larger paper, a smaller scale or another depth.`,
+      items: items(squeezed),
+    });
+  if (tight.length > 0)
+    problems.push({
+      code: 'tight-anchor',
+      message: `${tight.length} leaders end where less than a 1.5 mm circle of the part can be seen; look at them, or add a larger view.`,
+      items: items(tight),
+    });
   return problems;
 }
 
@@ -177,4 +273,3 @@ export function keepOnPaper(paper: Paper, centre: Vec2): Vec2 {
   const frame = frameBox(paper);
   return [Math.min(frame[2], Math.max(frame[0], centre[0])), Math.min(frame[3], Math.max(frame[1], centre[1]))];
 }
-

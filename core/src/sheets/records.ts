@@ -29,7 +29,10 @@ export interface Sheet {
   readonly views: readonly SheetView[];
   /** Document id of the bill whose lines and numbers it shows; the project's first where absent or gone. */
   readonly bill?: string;
-  readonly table: { readonly place: TablePlace; /** Only lines that are ballooned on this sheet. */ readonly onlyBallooned?: boolean } | null;
+  readonly table: {
+    readonly place: TablePlace;
+    /** Only lines that are ballooned on this sheet. */ readonly onlyBallooned?: boolean;
+  } | null;
   readonly balloons: readonly Balloon[];
   /** Height of numbers and radius of circles, mm; numbers too long for the circle are set smaller. */
   readonly balloonLook: { readonly lettering: number; readonly radius: number };

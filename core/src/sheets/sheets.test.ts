@@ -163,7 +163,8 @@ describe('a whole sheet', () => {
     ];
     boxes.forEach((box, i) => {
       expect(boxInside(box, frame)).toBe(true);
-      if (i !== 0) boxes.slice(i + 1).forEach((other) => expect(boxesOverlap(box, other)).toBe(false)); // a ring may pass corners of the view's box
+      // A ring may pass corners of the view's box
+      if (i !== 0) boxes.slice(i + 1).forEach((other) => expect(boxesOverlap(box, other)).toBe(false));
     });
   });
   test('a moved view takes its balloons along', () => {
@@ -226,7 +227,10 @@ describe('the list on paper', () => {
   const inch = (value: number) => ({ value: value * 25.4, unit: 'mm' });
   const withSizes = {
     ...assembly,
-    components: assembly.components.map((component, index) => ({ ...component, properties: { ...component.properties, Size: inch(1.375 + index), Mass: { value: index, unit: 'kg' } } })),
+    components: assembly.components.map((component, index) => ({
+      ...component,
+      properties: { ...component.properties, Size: inch(1.375 + index), Mass: { value: index, unit: 'kg' } },
+    })),
   };
   const columns = [
     newColumn('item'),
@@ -235,7 +239,12 @@ describe('the list on paper', () => {
     { ...newColumn('massTotal'), total: true },
     newColumn('picture'),
   ];
-  const bill = makeBill(withSizes, { depth: 'parts-only', identity: 'part-number', groups: [{ source: 'property:Material', subtotal: true }] }, noDecisions, { columns });
+  const bill = makeBill(
+    withSizes,
+    { depth: 'parts-only', identity: 'part-number', groups: [{ source: 'property:Material', subtotal: true }] },
+    noDecisions,
+    { columns },
+  );
   test('shows headings, sums and fractions as its fonts can letter them, and no pictures', () => {
     const { content, billRows } = tableContent(bill, columns);
     expect(content.headings).toEqual(['ITEM', 'NAME', 'SIZE', 'MASS TOTAL [kg]']);
@@ -263,7 +272,9 @@ describe('the list on paper', () => {
     const sheet = { ...inputs.sheet, balloons: others, table: { ...inputs.sheet.table!, onlyBallooned: true } };
     const { layout } = drawSheet({ ...inputs, sheet });
     expect(layout.table!.content.rows).toHaveLength(others.length);
-    const gone = inputs.bill.rowOf(listOccurrences(inputs.assembly, () => true).find(({ path }) => path.join() === first.path.join())!.components);
+    const gone = inputs.bill.rowOf(
+      listOccurrences(inputs.assembly, () => true).find(({ path }) => path.join() === first.path.join())!.components,
+    );
     expect(layout.table!.billRows).not.toContain(gone);
   });
   test('a line tells the sheets and zones where it is ballooned', () => {
@@ -271,7 +282,8 @@ describe('the list on paper', () => {
     const placed = withPlaces(inputs.bill, inputs.assembly, noDecisions, {}, [inputs.sheet, inputs.sheet]);
     const [column, zone] = [newColumn('sheet'), newColumn('zone')];
     expect(placed.rows.map((row) => placed.cell(row, column).text)).toEqual(['1, 2', '1, 2', '1, 2']);
-    const balloon = inputs.sheet.balloons[0], view = inputs.sheet.views[0];
+    const balloon = inputs.sheet.balloons[0],
+      view = inputs.sheet.views[0];
     const centre = [view.centre[0] + balloon.offset[0], view.centre[1] + balloon.offset[1]] as const;
     expect(placed.rows.map((row) => placed.cell(row, zone).text)).toContain(zoneOf(inputs.sheet.paper, centre));
   });

@@ -13,7 +13,16 @@ export interface TitleFields {
   readonly date: string;
   readonly documentType: string;
 }
-export const titleFieldNames = ['title', 'drawingNumber', 'revision', 'owner', 'createdBy', 'approvedBy', 'date', 'documentType'] as const;
+export const titleFieldNames = [
+  'title',
+  'drawingNumber',
+  'revision',
+  'owner',
+  'createdBy',
+  'approvedBy',
+  'date',
+  'documentType',
+] as const;
 
 /** What the sheet itself knows. */
 export interface SheetFacts {
@@ -71,7 +80,18 @@ function projectionSymbol(source: MarkSource, x: number, y: number): Mark[] {
   const middle = y + 5.6;
   const pen = 0.25;
   return [
-    { kind: 'path', source, points: [[x + 3, middle - 1.75], [x + 10, middle - 3.5], [x + 10, middle + 3.5], [x + 3, middle + 1.75]], closed: true, pen },
+    {
+      kind: 'path',
+      source,
+      points: [
+        [x + 3, middle - 1.75],
+        [x + 10, middle - 3.5],
+        [x + 10, middle + 3.5],
+        [x + 3, middle + 1.75],
+      ],
+      closed: true,
+      pen,
+    },
     { kind: 'circle', source, centre: [x + 18, middle], radius: 3.5, pen },
     { kind: 'circle', source, centre: [x + 18, middle], radius: 1.75, pen },
     lineMark(source, [x + 1.5, middle], [x + 11.5, middle], 0.18),

@@ -1,4 +1,14 @@
-import { keyGraph, keyMesh, refuseBrokenGraph, Refusal, type Finding, type Properties, type PropertyValue, type ShapeKey, type ShapeMesh } from '../assembly/index.ts';
+import {
+  keyGraph,
+  keyMesh,
+  refuseBrokenGraph,
+  Refusal,
+  type Finding,
+  type Properties,
+  type PropertyValue,
+  type ShapeKey,
+  type ShapeMesh,
+} from '../assembly/index.ts';
 import { composePlacements, identityPlacement, meshOfTriangles, toSrgb, type Placement } from '../geometry/index.ts';
 import type { ModelContent } from '../step/index.ts';
 import { shareAlike, type TreeNode } from './shareAlike.ts';
@@ -9,10 +19,19 @@ interface Gltf {
   readonly scene?: number;
   readonly scenes?: readonly { readonly nodes?: readonly number[]; readonly name?: string }[];
   readonly nodes?: readonly GltfNode[];
-  readonly meshes?: readonly { readonly name?: string; readonly primitives?: readonly Primitive[]; readonly extras?: unknown }[];
+  readonly meshes?: readonly {
+    readonly name?: string;
+    readonly primitives?: readonly Primitive[];
+    readonly extras?: unknown;
+  }[];
   readonly materials?: readonly { readonly pbrMetallicRoughness?: { readonly baseColorFactor?: readonly number[] } }[];
   readonly accessors?: readonly Accessor[];
-  readonly bufferViews?: readonly { readonly buffer: number; readonly byteOffset?: number; readonly byteLength: number; readonly byteStride?: number }[];
+  readonly bufferViews?: readonly {
+    readonly buffer: number;
+    readonly byteOffset?: number;
+    readonly byteLength: number;
+    readonly byteStride?: number;
+  }[];
   readonly buffers?: readonly { readonly uri?: string; readonly byteLength: number }[];
 }
 interface GltfNode {
@@ -45,11 +64,16 @@ interface Accessor {
 const TO_MM = 1000; // glTF is in metres
 /** glTF has y up; here z is. Own coordinates of meshes are turned too, so placements are turned from both sides. */
 const turnPlacement = (m: Placement): Placement => {
-  const turned = composePlacements(composePlacements([1, 0, 0, 0, 0, 0, -1, 0, 0, 1, 0, 0], m), [1, 0, 0, 0, 0, 0, 1, 0, 0, -1, 0, 0]);
+  const turned = composePlacements(
+    composePlacements([1, 0, 0, 0, 0, 0, -1, 0, 0, 1, 0, 0], m),
+    [1, 0, 0, 0, 0, 0, 1, 0, 0, -1, 0, 0],
+  );
   return turned.map((value, at) => (at % 4 === 3 ? value * TO_MM : value) + 0);
 };
 const MAX_DEPTH = 512;
-const TRIANGLES = 4, STRIP = 5, FAN = 6;
+const TRIANGLES = 4,
+  STRIP = 5,
+  FAN = 6;
 
 /**
  * Structure, names, extras and meshes of a glTF 2.0 asset, text or binary. Nodes that are alike become one component.
@@ -57,18 +81,28 @@ const TRIANGLES = 4, STRIP = 5, FAN = 6;
  */
 export function readGltf(bytes: Uint8Array): ModelContent {
   const { json, binary } = openContainer(bytes);
-  if (!json.asset?.version?.startsWith('2.')) throw new Refusal('not-gltf', `This is glTF version ${json.asset?.version ?? '(none given)'}; version 2 can be read. Export it as glTF 2.0.`);
+  if (!json.asset?.version?.startsWith('2.'))
+    throw new Refusal(
+      'not-gltf',
+      `This is glTF version ${json.asset?.version ?? '(none given)'}; version 2 can be read. Export it as glTF 2.0.`,
+    );
   return new GltfReader(json, binary).read();
 }
 
 function openContainer(bytes: Uint8Array): { json: Gltf; binary: Uint8Array | null } {
   if (bytes[0] !== 0x67) return { json: parseJson(bytes), binary: null };
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  const cut = () => new Refusal('truncated', `The binary glTF file is cut off: it says it has ${bytes.length >= 12 ? view.getUint32(8, true) : 'at least 12'} bytes, but there are ${bytes.length}. Copy or export it again; nothing was stored.`);
+  const cut = () =>
+    new Refusal(
+      'truncated',
+      `The binary glTF file is cut off: it says it has ${bytes.length >= 12 ? view.getUint32(8, true) : 'at least 12'} bytes, but there are ${bytes.length}. Copy or export it again; nothing was stored.`,
+    );
   if (bytes.length < 20 || view.getUint32(8, true) > bytes.length) throw cut();
-  let json: Gltf | null = null, binary: Uint8Array | null = null;
-  for (let at = 12; at + 8 <= view.getUint32(8, true); ) {
-    const size = view.getUint32(at, true), kind = view.getUint32(at + 4, true);
+  let json: Gltf | null = null,
+    binary: Uint8Array | null = null;
+  for (let at = 12; at + 8 <= view.getUint32(8, true);) {
+    const size = view.getUint32(at, true),
+      kind = view.getUint32(at + 4, true);
     if (at + 8 + size > bytes.length) throw cut();
     const chunk = bytes.subarray(at + 8, at + 8 + size);
     if (kind === 0x4e4f534a) json ??= parseJson(chunk);
@@ -84,7 +118,10 @@ function parseJson(bytes: Uint8Array): Gltf {
     const value = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes)) as unknown;
     if (value && typeof value === 'object' && !Array.isArray(value)) return value as Gltf;
   } catch (error) {
-    throw new Refusal('not-gltf', `The glTF file is no valid JSON (${(error as Error).message}). It may be cut off; export it again.`);
+    throw new Refusal(
+      'not-gltf',
+      `The glTF file is no valid JSON (${(error as Error).message}). It may be cut off; export it again.`,
+    );
   }
   throw new Refusal('not-gltf', 'The glTF file holds no JSON object, so there is no structure to read.');
 }
@@ -96,7 +133,10 @@ class GltfReader {
   private readonly buffers = new Map<number, Uint8Array | null>();
   private readonly missing = new Set<string>();
 
-  constructor(private readonly json: Gltf, private readonly binary: Uint8Array | null) {}
+  constructor(
+    private readonly json: Gltf,
+    private readonly binary: Uint8Array | null,
+  ) {}
 
   read(): ModelContent {
     const scene = this.json.scenes?.[this.json.scene ?? 0];
@@ -104,21 +144,53 @@ class GltfReader {
     const used = new Set(nodes.flatMap((node) => node.children ?? []));
     const roots = scene?.nodes ?? [...nodes.keys()].filter((at) => !used.has(at));
     const tree = this.walk(nodes, roots);
-    if (tree.length === 0) throw new Refusal('no-products', 'The glTF file has no nodes, so there is nothing to list. Export it with its scene.');
-    const { drafts } = shareAlike(tree.length > 1 && roots.length === 1 ? tree : [this.top(roots.length), ...shift(tree)]);
-    for (const name of this.missing) this.findings.push({ code: 'external-file', message: `Shapes stand in another file, “${name}”, that was not given; they are counted but not drawn. Export as one binary file (.glb) to have them.` });
-    const assembly = { version: 1 as const, schema: `glTF ${this.json.asset!.version}`, sourceUnit: 'm', ...keyGraph(drafts.reverse().map((draft) => ({ ...draft, usages: draft.usages.map((usage) => ({ ...usage, child: drafts.length - 1 - usage.child })) }))), findings: this.findings };
+    if (tree.length === 0)
+      throw new Refusal(
+        'no-products',
+        'The glTF file has no nodes, so there is nothing to list. Export it with its scene.',
+      );
+    const { drafts } = shareAlike(
+      tree.length > 1 && roots.length === 1 ? tree : [this.top(roots.length), ...shift(tree)],
+    );
+    for (const name of this.missing)
+      this.findings.push({
+        code: 'external-file',
+        message: `Shapes stand in another file, “${name}”, that was not given; they are counted but not drawn. Export as one binary file (.glb) to have them.`,
+      });
+    const assembly = {
+      version: 1 as const,
+      schema: `glTF ${this.json.asset!.version}`,
+      sourceUnit: 'm',
+      ...keyGraph(
+        drafts.reverse().map((draft) => ({
+          ...draft,
+          usages: draft.usages.map((usage) => ({ ...usage, child: drafts.length - 1 - usage.child })),
+        })),
+      ),
+      findings: this.findings,
+    };
     refuseBrokenGraph(assembly);
     return { assembly, slices: [], meshes: [...this.meshes.values()] };
   }
 
   /** Several roots stand under an unnamed top, in their places. */
   private top(roots: number): TreeNode {
-    return { partNumber: '', name: '', description: '', revision: '', source: null, shape: null, properties: {}, usage: place(identityPlacement, ''), children: Array.from({ length: roots }, (_, at) => at + 1) };
+    return {
+      partNumber: '',
+      name: '',
+      description: '',
+      revision: '',
+      source: null,
+      shape: null,
+      properties: {},
+      usage: place(identityPlacement, ''),
+      children: Array.from({ length: roots }, (_, at) => at + 1),
+    };
   }
 
   private list<Item>(value: readonly Item[] | undefined, name: string): readonly Item[] {
-    if (value !== undefined && !Array.isArray(value)) throw new Refusal('not-gltf', `“${name}” of the glTF file is no list.`);
+    if (value !== undefined && !Array.isArray(value))
+      throw new Refusal('not-gltf', `“${name}” of the glTF file is no list.`);
     return value ?? [];
   }
 
@@ -129,29 +201,48 @@ class GltfReader {
     const seen = new Set<number>();
     for (const { node: at, depth } of waiting) {
       const node = nodes[at];
-      if (!node) throw new Refusal('dangling-reference', `The glTF file refers to node ${at}, but it has ${nodes.length}. Parts may be missing, so it is refused; export it again.`);
-      if (seen.has(at)) throw new Refusal('cyclic-structure', `Node ${at} (“${node.name ?? ''}”) of the glTF file stands in two places or in itself; a node may have one parent. Export it again.`);
+      if (!node)
+        throw new Refusal(
+          'dangling-reference',
+          `The glTF file refers to node ${at}, but it has ${nodes.length}. Parts may be missing, so it is refused; export it again.`,
+        );
+      if (seen.has(at))
+        throw new Refusal(
+          'cyclic-structure',
+          `Node ${at} (“${node.name ?? ''}”) of the glTF file stands in two places or in itself; a node may have one parent. Export it again.`,
+        );
       if (depth > MAX_DEPTH) throw new Refusal('too-deep', `The node tree is more than ${MAX_DEPTH} levels deep.`);
       seen.add(at);
       const children = this.list(node.children, 'children');
       const first = waiting.length;
       for (const child of children) waiting.push({ node: child, depth: depth + 1 });
-      tree.push(this.treeNode(node, children.map((_, order) => first + order)));
+      tree.push(
+        this.treeNode(
+          node,
+          children.map((_, order) => first + order),
+        ),
+      );
     }
     return tree;
   }
 
   private treeNode(node: GltfNode, children: readonly number[]): TreeNode {
     const mesh = node.mesh === undefined ? undefined : this.json.meshes?.[node.mesh];
-    if (node.mesh !== undefined && !mesh) throw new Refusal('dangling-reference', `Node “${node.name ?? ''}” refers to mesh ${node.mesh}, which the glTF file does not define. Export it again.`);
+    if (node.mesh !== undefined && !mesh)
+      throw new Refusal(
+        'dangling-reference',
+        `Node “${node.name ?? ''}” refers to mesh ${node.mesh}, which the glTF file does not define. Export it again.`,
+      );
     const own = text(node.name);
     const leaf = children.length === 0;
     const facts = factsOf({ ...plain(mesh?.extras), ...plain(node.extras) });
     return {
-      ...facts, shape: node.mesh === undefined ? null : this.shape(node.mesh),
+      ...facts,
+      shape: node.mesh === undefined ? null : this.shape(node.mesh),
       // Writers number the places of one mesh (“Bolt.003”): the mesh says what it is, the node where.
       name: leaf && mesh ? text(mesh.name) || stem(own) : stem(own),
-      usage: place(nodePlacement(node), own), children,
+      usage: place(nodePlacement(node), own),
+      children,
     };
   }
 
@@ -166,7 +257,10 @@ class GltfReader {
   }
 
   private makeMesh(mesh: number): ShapeMesh | null {
-    const positions: number[] = [], triangles: number[] = [], groups: number[] = [], colours: number[] = [];
+    const positions: number[] = [],
+      triangles: number[] = [],
+      groups: number[] = [],
+      colours: number[] = [];
     this.list(this.json.meshes![mesh].primitives, 'primitives').forEach((primitive, group) => {
       const mode = primitive.mode ?? TRIANGLES;
       if (mode < TRIANGLES || mode > FAN) return; // points and lines have no surface
@@ -174,23 +268,43 @@ class GltfReader {
       const points = packed ? null : this.accessor(primitive.attributes?.POSITION, 3);
       if (!points) return this.tellUnreadable(mesh, packed);
       const first = positions.length / 3;
-      for (let at = 0; at + 2 < points.length; at += 3) positions.push(points[at] * TO_MM, 0 - points[at + 2] * TO_MM, points[at + 1] * TO_MM);
-      const indices = primitive.indices === undefined ? Float64Array.from({ length: points.length / 3 }, (_, at) => at) : this.accessor(primitive.indices, 1);
+      for (let at = 0; at + 2 < points.length; at += 3)
+        positions.push(points[at] * TO_MM, 0 - points[at + 2] * TO_MM, points[at + 1] * TO_MM);
+      const indices =
+        primitive.indices === undefined
+          ? Float64Array.from({ length: points.length / 3 }, (_, at) => at)
+          : this.accessor(primitive.indices, 1);
       if (!indices) return this.tellUnreadable(mesh, undefined);
       addTriangles(indices, mode, points.length / 3, first, triangles);
       while (groups.length < triangles.length / 3) groups.push(group);
       const factor = this.json.materials?.[primitive.material ?? -1]?.pbrMetallicRoughness?.baseColorFactor;
-      colours[group] = Array.isArray(factor) && factor.length >= 3 ? toSrgb(factor[0]) * 65536 + toSrgb(factor[1]) * 256 + toSrgb(factor[2]) : -1;
+      colours[group] =
+        Array.isArray(factor) && factor.length >= 3
+          ? toSrgb(factor[0]) * 65536 + toSrgb(factor[1]) * 256 + toSrgb(factor[2])
+          : -1;
     });
     if (triangles.length === 0) return null;
-    const made = meshOfTriangles({ positions: Float64Array.from(positions), triangles: Uint32Array.from(triangles), groups: Uint32Array.from(groups), colours });
+    const made = meshOfTriangles({
+      positions: Float64Array.from(positions),
+      triangles: Uint32Array.from(triangles),
+      groups: Uint32Array.from(groups),
+      colours,
+    });
     return made.triangles.length > 0 ? keyMesh(made) : null;
   }
 
   private tellUnreadable(mesh: number, extension: string | undefined): void {
     const name = text(this.json.meshes![mesh].name) || `number ${mesh}`;
-    if (extension) this.findings.push({ code: 'shape-failed', message: `The mesh “${name}” is packed by ${extension}, which is not read; it is counted in the bill but not drawn. Export without compression to have it.` });
-    else if (this.missing.size === 0) this.findings.push({ code: 'shape-failed', message: `The mesh “${name}” is incomplete; it is counted in the bill but not drawn.` });
+    if (extension)
+      this.findings.push({
+        code: 'shape-failed',
+        message: `The mesh “${name}” is packed by ${extension}, which is not read; it is counted in the bill but not drawn. Export without compression to have it.`,
+      });
+    else if (this.missing.size === 0)
+      this.findings.push({
+        code: 'shape-failed',
+        message: `The mesh “${name}” is incomplete; it is counted in the bill but not drawn.`,
+      });
   }
 
   /** Values of an accessor as plain numbers; null where it, or what it stands in, is missing or too short. */
@@ -198,9 +312,18 @@ class GltfReader {
     const accessor = index === undefined ? undefined : this.json.accessors?.[index];
     const view = accessor?.bufferView === undefined ? undefined : this.json.bufferViews?.[accessor.bufferView];
     const kind = accessor && COMPONENTS[accessor.componentType];
-    if (!accessor || !view || !kind || accessor.sparse !== undefined || accessor.type !== (width === 3 ? 'VEC3' : 'SCALAR') || !(accessor.count >= 0)) return null;
+    if (
+      !accessor ||
+      !view ||
+      !kind ||
+      accessor.sparse !== undefined ||
+      accessor.type !== (width === 3 ? 'VEC3' : 'SCALAR') ||
+      !(accessor.count >= 0)
+    )
+      return null;
     const buffer = this.buffer(view.buffer);
-    const start = (view.byteOffset ?? 0) + (accessor.byteOffset ?? 0), stride = view.byteStride ?? kind.size * width;
+    const start = (view.byteOffset ?? 0) + (accessor.byteOffset ?? 0),
+      stride = view.byteStride ?? kind.size * width;
     if (!buffer || start + (accessor.count - 1) * stride + kind.size * width > buffer.length) return null;
     const data = new DataView(buffer.buffer, buffer.byteOffset, buffer.byteLength);
     const values = new Float64Array(accessor.count * width);
@@ -235,55 +358,94 @@ class GltfReader {
   }
 }
 
-interface ComponentReading { readonly size: number; readonly most: number; readonly read: (data: DataView, at: number) => number }
+interface ComponentReading {
+  readonly size: number;
+  readonly most: number;
+  readonly read: (data: DataView, at: number) => number;
+}
 const COMPONENTS: Readonly<Record<number, ComponentReading>> = {
-  5120: { size: 1, most: 127, read: (data, at) => data.getInt8(at) }, 5121: { size: 1, most: 255, read: (data, at) => data.getUint8(at) },
-  5122: { size: 2, most: 32767, read: (data, at) => data.getInt16(at, true) }, 5123: { size: 2, most: 65535, read: (data, at) => data.getUint16(at, true) },
-  5125: { size: 4, most: 1, read: (data, at) => data.getUint32(at, true) }, 5126: { size: 4, most: 1, read: (data, at) => data.getFloat32(at, true) },
+  5120: { size: 1, most: 127, read: (data, at) => data.getInt8(at) },
+  5121: { size: 1, most: 255, read: (data, at) => data.getUint8(at) },
+  5122: { size: 2, most: 32767, read: (data, at) => data.getInt16(at, true) },
+  5123: { size: 2, most: 65535, read: (data, at) => data.getUint16(at, true) },
+  5125: { size: 4, most: 1, read: (data, at) => data.getUint32(at, true) },
+  5126: { size: 4, most: 1, read: (data, at) => data.getFloat32(at, true) },
 };
 
 function addTriangles(indices: Float64Array, mode: number, vertices: number, first: number, triangles: number[]): void {
   const add = (a: number, b: number, c: number) => {
     if (a < vertices && b < vertices && c < vertices) triangles.push(first + a, first + b, first + c);
   };
-  if (mode === TRIANGLES) for (let at = 0; at + 2 < indices.length; at += 3) add(indices[at], indices[at + 1], indices[at + 2]);
-  if (mode === STRIP) for (let at = 0; at + 2 < indices.length; at++) add(indices[at], indices[at + 1 + (at % 2)], indices[at + 2 - (at % 2)]);
+  if (mode === TRIANGLES)
+    for (let at = 0; at + 2 < indices.length; at += 3) add(indices[at], indices[at + 1], indices[at + 2]);
+  if (mode === STRIP)
+    for (let at = 0; at + 2 < indices.length; at++)
+      add(indices[at], indices[at + 1 + (at % 2)], indices[at + 2 - (at % 2)]);
   if (mode === FAN) for (let at = 1; at + 1 < indices.length; at++) add(indices[0], indices[at], indices[at + 1]);
 }
 
 const place = (placement: Placement, label: string): TreeNode['usage'] => ({ label, quantity: 1, placement });
-const shift = (tree: readonly TreeNode[]): TreeNode[] => tree.map((node) => ({ ...node, children: node.children.map((child) => child + 1) }));
+const shift = (tree: readonly TreeNode[]): TreeNode[] =>
+  tree.map((node) => ({ ...node, children: node.children.map((child) => child + 1) }));
 const text = (value: unknown): string => (typeof value === 'string' ? value.trim() : '');
 /** “Bolt.003”, “Bolt:3” and “Bolt_003” are places of Bolt. */
 const stem = (name: string): string => name.replace(/(\.\d{3}|:\d+|_\d{3})$/, '');
-const plain = (extras: unknown): Record<string, unknown> => (extras && typeof extras === 'object' && !Array.isArray(extras) ? (extras as Record<string, unknown>) : {});
+const plain = (extras: unknown): Record<string, unknown> =>
+  extras && typeof extras === 'object' && !Array.isArray(extras) ? (extras as Record<string, unknown>) : {};
 
 function nodePlacement({ matrix, translation, rotation, scale }: GltfNode): Placement {
-  const finite = (values: readonly number[] | undefined, size: number): readonly number[] | null => (Array.isArray(values) && values.length === size && values.every(Number.isFinite) ? values : null);
+  const finite = (values: readonly number[] | undefined, size: number): readonly number[] | null =>
+    Array.isArray(values) && values.length === size && values.every(Number.isFinite) ? values : null;
   const m = finite(matrix, 16);
   if (m) return turnPlacement([m[0], m[4], m[8], m[12], m[1], m[5], m[9], m[13], m[2], m[6], m[10], m[14]]);
   const [x, y, z, w] = finite(rotation, 4) ?? [0, 0, 0, 1];
   const [sx, sy, sz] = finite(scale, 3) ?? [1, 1, 1];
   const [tx, ty, tz] = finite(translation, 3) ?? [0, 0, 0];
   return turnPlacement([
-    (1 - 2 * (y * y + z * z)) * sx, 2 * (x * y - z * w) * sy, 2 * (x * z + y * w) * sz, tx,
-    2 * (x * y + z * w) * sx, (1 - 2 * (x * x + z * z)) * sy, 2 * (y * z - x * w) * sz, ty,
-    2 * (x * z - y * w) * sx, 2 * (y * z + x * w) * sy, (1 - 2 * (x * x + y * y)) * sz, tz,
+    (1 - 2 * (y * y + z * z)) * sx,
+    2 * (x * y - z * w) * sy,
+    2 * (x * z + y * w) * sz,
+    tx,
+    2 * (x * y + z * w) * sx,
+    (1 - 2 * (x * x + z * z)) * sy,
+    2 * (y * z - x * w) * sz,
+    ty,
+    2 * (x * z - y * w) * sx,
+    2 * (y * z + x * w) * sy,
+    (1 - 2 * (x * x + y * y)) * sz,
+    tz,
   ]);
 }
 
-/** Names under which writers keep what a part has of its own in extras, in small letters without marks between words. */
-const OWN: Readonly<Record<string, 'partNumber' | 'description' | 'revision'>> = { partnumber: 'partNumber', partno: 'partNumber', number: 'partNumber', description: 'description', revision: 'revision', rev: 'revision' };
+/**
+ * Names under which writers keep what a part has of its own in extras, in small letters without marks between words.
+ */
+const OWN: Readonly<Record<string, 'partNumber' | 'description' | 'revision'>> = {
+  partnumber: 'partNumber',
+  partno: 'partNumber',
+  number: 'partNumber',
+  description: 'description',
+  revision: 'revision',
+  rev: 'revision',
+};
 
 /** Extras as own fields of a component and properties; nested ones by their names joined with a point. */
-export function factsOf(extras: Readonly<Record<string, unknown>>): Pick<TreeNode, 'partNumber' | 'description' | 'revision' | 'source' | 'properties'> {
+export function factsOf(
+  extras: Readonly<Record<string, unknown>>,
+): Pick<TreeNode, 'partNumber' | 'description' | 'revision' | 'source' | 'properties'> {
   const facts = { partNumber: '', description: '', revision: '' };
   const properties: Record<string, PropertyValue> = {};
   const add = (name: string, value: unknown, depth: number) => {
     const own = OWN[name.toLowerCase().replace(/[^a-z]/g, '')];
     if (own && (typeof value === 'string' || typeof value === 'number')) facts[own] ||= String(value).trim();
-    else if (typeof value === 'string' || typeof value === 'boolean' || (typeof value === 'number' && Number.isFinite(value))) properties[name] = { value };
-    else if (value && typeof value === 'object' && depth < 4) for (const [key, inner] of Object.entries(value)) add(`${name}.${key}`, inner, depth + 1);
+    else if (
+      typeof value === 'string' ||
+      typeof value === 'boolean' ||
+      (typeof value === 'number' && Number.isFinite(value))
+    )
+      properties[name] = { value };
+    else if (value && typeof value === 'object' && depth < 4)
+      for (const [key, inner] of Object.entries(value)) add(`${name}.${key}`, inner, depth + 1);
   };
   for (const [name, value] of Object.entries(extras)) add(name, value, 0);
   return { ...facts, source: null, properties: properties as Properties };

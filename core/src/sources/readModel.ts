@@ -16,13 +16,19 @@ export interface ModelOptions {
   readonly workbook?: (bytes: Uint8Array) => Promise<Table>;
 }
 
-/** What a file is, by its first bytes, and only where these leave it open by its name; null where it is none that can be read. */
+/**
+ * What a file is, by its first bytes, and only where these leave it open by its name; null where it is none that can
+ * be read.
+ */
 export function kindOfSource(bytes: Uint8Array, fileName: string): SourceKind | null {
-  const start = String.fromCharCode(...bytes.subarray(0, 200)).replace(/^\u00ef\u00bb\u00bf/, '').trimStart();
+  const start = String.fromCharCode(...bytes.subarray(0, 200))
+    .replace(/^\u00ef\u00bb\u00bf/, '')
+    .trimStart();
   if (/^(\/\*|ISO-10303-21)/i.test(start)) return 'step';
   if (start.startsWith('glTF')) return 'gltf';
   const ending = /\.([a-z0-9]+)$/i.exec(fileName)?.[1].toLowerCase() ?? '';
-  if (start.startsWith('PK\x03\x04')) return ending === 'xlsx' || ending === 'xlsm' ? 'workbook' : ending === '3mf' ? '3mf' : null;
+  if (start.startsWith('PK\x03\x04'))
+    return ending === 'xlsx' || ending === 'xlsm' ? 'workbook' : ending === '3mf' ? '3mf' : null;
   if (start.startsWith('{')) return 'gltf';
   if (['csv', 'tsv', 'tab', 'txt'].includes(ending)) return 'table';
   return null;
@@ -33,17 +39,27 @@ export function kindOfSource(bytes: Uint8Array, fileName: string): SourceKind | 
  * @throws Refusal with a sentence where it is none, or where anything of structure, name or quantity may be lost
  */
 export async function readModel(bytes: Uint8Array, fileName: string, options: ModelOptions): Promise<ModelContent> {
-  if (bytes.length === 0) throw new Refusal('empty-file', 'The file is empty (0 bytes). Export it again and check that it was copied whole.');
+  if (bytes.length === 0)
+    throw new Refusal('empty-file', 'The file is empty (0 bytes). Export it again and check that it was copied whole.');
   switch (kindOfSource(bytes, fileName)) {
-    case 'step': return readStep(bytes, { shapes: options.shapes });
-    case 'gltf': return readGltf(bytes);
-    case '3mf': return read3mf(bytes);
-    case 'table': return readList(parseTable(bytes), options);
-    case 'workbook': if (options.workbook) return readList(await options.workbook(bytes), options);
+    case 'step':
+      return readStep(bytes, { shapes: options.shapes });
+    case 'gltf':
+      return readGltf(bytes);
+    case '3mf':
+      return read3mf(bytes);
+    case 'table':
+      return readList(parseTable(bytes), options);
+    case 'workbook':
+      if (options.workbook) return readList(await options.workbook(bytes), options);
   }
   // By name it should be one of these: their own reader says best what is wrong.
   if (/\.(step|stp|p21)$/i.test(fileName)) return readStep(bytes, { shapes: options.shapes });
-  throw new Refusal('unknown-kind', `This is no file that can be read: it begins with ${describeStart(bytes)}. STEP (.step, .stp), glTF 2.0 (.glb, .gltf), 3MF and structure lists (.csv, .xlsx) can be.`);
+  throw new Refusal(
+    'unknown-kind',
+    `This is no file that can be read: it begins with ${describeStart(bytes)}. STEP (.step, .stp), glTF 2.0 (.glb, .gltf), 3MF and structure lists (.csv, .xlsx) can be.`,
+  );
 }
 
-const readList = (table: Table, { mapping }: ModelOptions): ModelContent => readStructureList(table, mapping ?? proposeMapping(table));
+const readList = (table: Table, { mapping }: ModelOptions): ModelContent =>
+  readStructureList(table, mapping ?? proposeMapping(table));

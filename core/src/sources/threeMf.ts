@@ -1,10 +1,29 @@
 import { SaxesParser, type SaxesTagPlain } from 'saxes';
-import { keyGraph, keyMesh, NO_KEY, refuseBrokenGraph, Refusal, type ComponentDraft, type DraftUsage, type Finding, type PropertyValue, type ShapeKey, type ShapeMesh } from '../assembly/index.ts';
+import {
+  keyGraph,
+  keyMesh,
+  NO_KEY,
+  refuseBrokenGraph,
+  Refusal,
+  type ComponentDraft,
+  type DraftUsage,
+  type Finding,
+  type PropertyValue,
+  type ShapeKey,
+  type ShapeMesh,
+} from '../assembly/index.ts';
 import { identityPlacement, meshOfTriangles, type Placement } from '../geometry/index.ts';
 import type { ModelContent } from '../step/index.ts';
 import { unzipBounded } from './zip.ts';
 
-const UNITS: Readonly<Record<string, readonly [toMm: number, name: string]>> = { micron: [0.001, 'µm'], millimeter: [1, 'mm'], centimeter: [10, 'cm'], inch: [25.4, 'inch'], foot: [304.8, 'foot'], meter: [1000, 'm'] };
+const UNITS: Readonly<Record<string, readonly [toMm: number, name: string]>> = {
+  micron: [0.001, 'µm'],
+  millimeter: [1, 'mm'],
+  centimeter: [10, 'cm'],
+  inch: [25.4, 'inch'],
+  foot: [304.8, 'foot'],
+  meter: [1000, 'm'],
+};
 
 interface Object3 {
   readonly where: string;
@@ -19,7 +38,10 @@ interface Object3 {
   readonly components: { readonly object: string; readonly placement: Placement }[];
   readonly properties: Record<string, PropertyValue>;
 }
-interface BaseMaterial { readonly name: string; readonly colour: number }
+interface BaseMaterial {
+  readonly name: string;
+  readonly colour: number;
+}
 
 /**
  * Structure and meshes of a 3MF package. Source: 3MF Core Specification 1.3, with component paths of the Production
@@ -35,17 +57,20 @@ export function read3mf(bytes: Uint8Array): ModelContent {
 /** The package says which model is the main one; usually 3D/3dmodel.model. */
 function mainModel(files: ReadonlyMap<string, Uint8Array>): string {
   const relations = files.get('_rels/.rels');
-  const said = relations && /Target="([^"]+)"[^>]*3dmodel|3dmodel[^>]*Target="([^"]+)"/.exec(new TextDecoder().decode(relations));
+  const said =
+    relations && /Target="([^"]+)"[^>]*3dmodel|3dmodel[^>]*Target="([^"]+)"/.exec(new TextDecoder().decode(relations));
   const wanted = (said?.[1] ?? said?.[2] ?? '/3D/3dmodel.model').replace(/^\//, '');
   const found = [wanted, ...files.keys()].find((name) => files.has(name) && name.endsWith('.model'));
-  if (!found) throw new Refusal('not-3mf', 'The archive holds no 3D model (3D/3dmodel.model), so it is no 3MF package.');
+  if (!found)
+    throw new Refusal('not-3mf', 'The archive holds no 3D model (3D/3dmodel.model), so it is no 3MF package.');
   return found;
 }
 
 class PackageReader {
   private readonly objects = new Map<string, Object3>();
   private readonly baseMaterials = new Map<string, BaseMaterial[]>();
-  private readonly items: { readonly object: string; readonly placement: Placement; readonly partNumber: string }[] = [];
+  private readonly items: { readonly object: string; readonly placement: Placement; readonly partNumber: string }[] =
+    [];
   private readonly findings: Finding[] = [];
   private readonly meshes = new Map<ShapeKey, ShapeMesh>();
   private readonly read_ = new Set<string>();
@@ -58,10 +83,33 @@ class PackageReader {
     this.readFile(main, true);
     const drafts: ComponentDraft[] = [];
     const draftOf = new Map<string, number>();
-    if (this.items.length === 0) throw new Refusal('no-products', 'The 3MF package has no build items, so there is nothing to list.');
-    const roots = this.items.map(({ object, placement }): DraftUsage => ({ key: NO_KEY, child: this.addDraft(object, drafts, draftOf), label: '', quantity: 1, placement }));
-    if (roots.length > 1 || this.title) drafts.push({ partNumber: '', name: this.title, description: '', revision: '', source: null, shape: null, properties: {}, usages: roots });
-    const assembly = { version: 1 as const, schema: '3MF', sourceUnit: this.unit[1], ...keyGraph(drafts), findings: this.findings };
+    if (this.items.length === 0)
+      throw new Refusal('no-products', 'The 3MF package has no build items, so there is nothing to list.');
+    const roots = this.items.map(({ object, placement }): DraftUsage => ({
+      key: NO_KEY,
+      child: this.addDraft(object, drafts, draftOf),
+      label: '',
+      quantity: 1,
+      placement,
+    }));
+    if (roots.length > 1 || this.title)
+      drafts.push({
+        partNumber: '',
+        name: this.title,
+        description: '',
+        revision: '',
+        source: null,
+        shape: null,
+        properties: {},
+        usages: roots,
+      });
+    const assembly = {
+      version: 1 as const,
+      schema: '3MF',
+      sourceUnit: this.unit[1],
+      ...keyGraph(drafts),
+      findings: this.findings,
+    };
     refuseBrokenGraph(assembly);
     return { assembly, slices: [], meshes: [...this.meshes.values()] };
   }
@@ -73,12 +121,22 @@ class PackageReader {
     while (waiting.length > 0) {
       const at = waiting[waiting.length - 1];
       const object = this.object(at);
-      const open = draftOf.has(at) ? [] : object.components.map((component) => component.object).filter((other) => !draftOf.has(other));
+      const open = draftOf.has(at)
+        ? []
+        : object.components.map((component) => component.object).filter((other) => !draftOf.has(other));
       if (open.length > 0) {
-        if (onWay.has(at)) throw new Refusal('cyclic-structure', `Object ${at.split('#')[1]} of the 3MF package contains itself. Export it again; nothing was stored.`);
+        if (onWay.has(at))
+          throw new Refusal(
+            'cyclic-structure',
+            `Object ${at.split('#')[1]} of the 3MF package contains itself. Export it again; nothing was stored.`,
+          );
         onWay.add(at);
         const back = open.find((other) => onWay.has(other));
-        if (back) throw new Refusal('cyclic-structure', `Object ${back.split('#')[1]} of the 3MF package contains itself. Export it again; nothing was stored.`);
+        if (back)
+          throw new Refusal(
+            'cyclic-structure',
+            `Object ${back.split('#')[1]} of the 3MF package contains itself. Export it again; nothing was stored.`,
+          );
         waiting.push(...new Set(open));
         continue;
       }
@@ -95,15 +153,30 @@ class PackageReader {
     const { partNumber, name, properties, components } = object;
     const material = object.material && this.baseMaterials.get(object.material[0])?.[object.material[1]]?.name;
     return {
-      partNumber, name, description: '', revision: '', source: null, shape: this.shape(object),
+      partNumber,
+      name,
+      description: '',
+      revision: '',
+      source: null,
+      shape: this.shape(object),
       properties: { ...(material ? { Material: { value: material } } : {}), ...properties },
-      usages: components.map(({ object: child, placement }) => ({ key: NO_KEY, child: draftOf.get(child)!, label: '', quantity: 1, placement })),
+      usages: components.map(({ object: child, placement }) => ({
+        key: NO_KEY,
+        child: draftOf.get(child)!,
+        label: '',
+        quantity: 1,
+        placement,
+      })),
     };
   }
 
   private object(key: string): Object3 {
     const found = this.objects.get(key);
-    if (!found) throw new Refusal('dangling-reference', `The 3MF package refers to object ${key.split('#')[1]}, which it does not hold. Parts may be missing, so it is refused; export it again.`);
+    if (!found)
+      throw new Refusal(
+        'dangling-reference',
+        `The 3MF package refers to object ${key.split('#')[1]}, which it does not hold. Parts may be missing, so it is refused; export it again.`,
+      );
     return found;
   }
 
@@ -121,7 +194,12 @@ class PackageReader {
       }
       return group;
     });
-    const mesh = meshOfTriangles({ positions: Float64Array.from(positions), triangles: Uint32Array.from(triangles), groups, colours });
+    const mesh = meshOfTriangles({
+      positions: Float64Array.from(positions),
+      triangles: Uint32Array.from(triangles),
+      groups,
+      colours,
+    });
     if (mesh.triangles.length === 0) return null;
     const made = keyMesh(mesh);
     this.meshes.set(made.key, made);
@@ -132,13 +210,21 @@ class PackageReader {
     if (this.read_.has(path)) return;
     this.read_.add(path);
     const bytes = this.files.get(path);
-    if (!bytes) throw new Refusal('dangling-reference', `The 3MF package refers to “${path}”, which it does not hold. Parts may be missing, so it is refused; export it again.`);
+    if (!bytes)
+      throw new Refusal(
+        'dangling-reference',
+        `The 3MF package refers to “${path}”, which it does not hold. Parts may be missing, so it is refused; export it again.`,
+      );
     const others = new ModelParser(path, isMain, this).parse(bytes);
     for (const other of others) this.readFile(other, false);
   }
 
   addObject(key: string, object: Object3): void {
-    if (this.objects.has(key)) throw new Refusal('duplicate-id', `Object ${key.split('#')[1]} is defined twice in “${object.where}”. Which one counts cannot be known, so the file is refused.`);
+    if (this.objects.has(key))
+      throw new Refusal(
+        'duplicate-id',
+        `Object ${key.split('#')[1]} is defined twice in “${object.where}”. Which one counts cannot be known, so the file is refused.`,
+      );
     this.objects.set(key, object);
   }
   addItem(object: string, placement: Placement, partNumber: string): void {
@@ -149,7 +235,11 @@ class PackageReader {
   }
   setModel(unit: string, isMain: boolean): number {
     const known = UNITS[unit || 'millimeter'];
-    if (!known) throw new Refusal('unknown-length-unit', `The 3MF package is in “${unit}”, which is no unit of 3MF (micron, millimeter, centimeter, inch, foot, meter).`);
+    if (!known)
+      throw new Refusal(
+        'unknown-length-unit',
+        `The 3MF package is in “${unit}”, which is no unit of 3MF (micron, millimeter, centimeter, inch, foot, meter).`,
+      );
     if (isMain) this.unit = known;
     return known[0];
   }
@@ -158,7 +248,10 @@ class PackageReader {
   }
 }
 
-/** Reads one .model part. Attribute names are taken without their prefix: the extensions' prefixes are the writer's choice. */
+/**
+ * Reads one .model part. Attribute names are taken without their prefix: the extensions' prefixes are the writer's
+ * choice.
+ */
 class ModelParser {
   private toMm = 1;
   private object: Object3 | null = null;
@@ -166,7 +259,11 @@ class ModelParser {
   private metadata: { name: string; text: string } | null = null;
   private readonly others = new Set<string>();
 
-  constructor(private readonly path: string, private readonly isMain: boolean, private readonly into: PackageReader) {}
+  constructor(
+    private readonly path: string,
+    private readonly isMain: boolean,
+    private readonly into: PackageReader,
+  ) {}
 
   /** Paths of further parts that this one refers to. */
   parse(bytes: Uint8Array): Set<string> {
@@ -177,36 +274,76 @@ class ModelParser {
       if (this.metadata) this.metadata.text += text;
     });
     parser.on('error', (error) => {
-      throw new Refusal('malformed-xml', `“${this.path}” of the 3MF package is damaged: ${error.message}. Export it again; nothing was stored.`);
+      throw new Refusal(
+        'malformed-xml',
+        `“${this.path}” of the 3MF package is damaged: ${error.message}. Export it again; nothing was stored.`,
+      );
     });
     const decoder = new TextDecoder();
     const PIECE = 1 << 20;
-    for (let at = 0; at < bytes.length; at += PIECE) parser.write(decoder.decode(bytes.subarray(at, at + PIECE), { stream: true }));
+    for (let at = 0; at < bytes.length; at += PIECE)
+      parser.write(decoder.decode(bytes.subarray(at, at + PIECE), { stream: true }));
     parser.write(decoder.decode()).close();
     return this.others;
   }
 
   private open(tag: SaxesTagPlain): void {
     const name = local(tag.name);
-    const attribute = (wanted: string): string => tag.attributes[wanted] ?? Object.entries(tag.attributes).find(([key]) => local(key) === wanted)?.[1] ?? '';
+    const attribute = (wanted: string): string =>
+      tag.attributes[wanted] ?? Object.entries(tag.attributes).find(([key]) => local(key) === wanted)?.[1] ?? '';
     switch (name) {
-      case 'vertex': return void this.object?.positions.push(Number(attribute('x')) * this.toMm, Number(attribute('y')) * this.toMm, Number(attribute('z')) * this.toMm);
-      case 'triangle': return this.triangle(attribute);
-      case 'model': return void (this.toMm = this.into.setModel(attribute('unit'), this.isMain));
-      case 'object': return this.openObject(attribute);
-      case 'component': return void this.object?.components.push({ object: this.objectKey(attribute), placement: this.transform(attribute('transform')) });
-      case 'item': return this.isMain ? this.into.addItem(this.objectKey(attribute), this.transform(attribute('transform')), attribute('partnumber')) : undefined;
-      case 'basematerials': return void (this.materials = { key: `${this.path}#${attribute('id')}`, list: [] });
-      case 'base': return void this.materials?.list.push({ name: attribute('name').trim(), colour: /^#[0-9a-f]{6}/i.test(attribute('displaycolor')) ? parseInt(attribute('displaycolor').slice(1, 7), 16) : -1 });
-      case 'metadata': return void (this.metadata = { name: attribute('name'), text: '' });
+      case 'vertex':
+        return void this.object?.positions.push(
+          Number(attribute('x')) * this.toMm,
+          Number(attribute('y')) * this.toMm,
+          Number(attribute('z')) * this.toMm,
+        );
+      case 'triangle':
+        return this.triangle(attribute);
+      case 'model':
+        return void (this.toMm = this.into.setModel(attribute('unit'), this.isMain));
+      case 'object':
+        return this.openObject(attribute);
+      case 'component':
+        return void this.object?.components.push({
+          object: this.objectKey(attribute),
+          placement: this.transform(attribute('transform')),
+        });
+      case 'item':
+        return this.isMain
+          ? this.into.addItem(
+              this.objectKey(attribute),
+              this.transform(attribute('transform')),
+              attribute('partnumber'),
+            )
+          : undefined;
+      case 'basematerials':
+        return void (this.materials = { key: `${this.path}#${attribute('id')}`, list: [] });
+      case 'base':
+        return void this.materials?.list.push({
+          name: attribute('name').trim(),
+          colour: /^#[0-9a-f]{6}/i.test(attribute('displaycolor'))
+            ? parseInt(attribute('displaycolor').slice(1, 7), 16)
+            : -1,
+        });
+      case 'metadata':
+        return void (this.metadata = { name: attribute('name'), text: '' });
     }
   }
 
   private openObject(attribute: (name: string) => string): void {
     const group = attribute('pid');
     this.object = {
-      where: this.path, partNumber: attribute('partnumber').trim(), name: attribute('name').trim(), type: attribute('type') || 'model',
-      material: group ? [`${this.path}#${group}`, Number(attribute('pindex') || 0)] : null, positions: [], triangles: [], materials: [], components: [], properties: {},
+      where: this.path,
+      partNumber: attribute('partnumber').trim(),
+      name: attribute('name').trim(),
+      type: attribute('type') || 'model',
+      material: group ? [`${this.path}#${group}`, Number(attribute('pindex') || 0)] : null,
+      positions: [],
+      triangles: [],
+      materials: [],
+      components: [],
+      properties: {},
     };
     this.into.addObject(`${this.path}#${attribute('id')}`, this.object);
   }
@@ -217,8 +354,11 @@ class ModelParser {
     const corners = [attribute('v1'), attribute('v2'), attribute('v3')].map(Number);
     if (!corners.every((at) => Number.isInteger(at) && at >= 0 && at < count)) return;
     this.object.triangles.push(...corners);
-    const group = attribute('pid'), index = attribute('p1');
-    this.object.materials.push(group || index ? [group ? `${this.path}#${group}` : this.object.material?.[0] ?? '', Number(index || 0)] : null);
+    const group = attribute('pid'),
+      index = attribute('p1');
+    this.object.materials.push(
+      group || index ? [group ? `${this.path}#${group}` : (this.object.material?.[0] ?? ''), Number(index || 0)] : null,
+    );
   }
 
   private close(name: string): void {
@@ -244,8 +384,25 @@ class ModelParser {
   private transform(text: string): Placement {
     if (!text.trim()) return identityPlacement;
     const m = text.trim().split(/\s+/).map(Number);
-    if (m.length !== 12 || !m.every(Number.isFinite)) throw new Refusal('malformed-transform', `“${this.path}” of the 3MF package holds a transform that is no 12 numbers: “${text.slice(0, 60)}”.`);
-    return [m[0], m[3], m[6], m[9] * this.toMm, m[1], m[4], m[7], m[10] * this.toMm, m[2], m[5], m[8], m[11] * this.toMm];
+    if (m.length !== 12 || !m.every(Number.isFinite))
+      throw new Refusal(
+        'malformed-transform',
+        `“${this.path}” of the 3MF package holds a transform that is no 12 numbers: “${text.slice(0, 60)}”.`,
+      );
+    return [
+      m[0],
+      m[3],
+      m[6],
+      m[9] * this.toMm,
+      m[1],
+      m[4],
+      m[7],
+      m[10] * this.toMm,
+      m[2],
+      m[5],
+      m[8],
+      m[11] * this.toMm,
+    ];
   }
 }
 

@@ -33,8 +33,11 @@ export interface Batch {
   readonly referred: Uint32Array;
 }
 
-/** After an instance that was not ordinary, so many are read without asking again; doubled each time, up to the most. */
-const FEWEST_BETWEEN = 1, MOST_BETWEEN = 256;
+/**
+ * After an instance that was not ordinary, so many are read without asking again; doubled each time, up to the most.
+ */
+const FEWEST_BETWEEN = 1,
+  MOST_BETWEEN = 256;
 /** A window with less than this left is moved on, so that an instance across its end is met whole. */
 const LEAST_LEFT = 1 << 16; // bytes
 
@@ -45,7 +48,8 @@ function load(): Exports | null {
   if (compiled === undefined) {
     try {
       const code = Uint8Array.from(atob(wasmCode), (letter) => letter.charCodeAt(0));
-      compiled = new WebAssembly.Instance(new WebAssembly.Module(code), { env: { abort: () => {} } }).exports as unknown as Exports;
+      compiled = new WebAssembly.Instance(new WebAssembly.Module(code), { env: { abort: () => {} } })
+        .exports as unknown as Exports;
     } catch {
       compiled = null; // not allowed here: everything is read the slow way
     }
@@ -54,8 +58,8 @@ function load(): Exports | null {
 }
 
 /**
- * Reads runs of ordinary instances many times faster than the scanner reads one. It gives up in front of whatever is not
- * ordinary and leaves that to the scanner, so what is accepted and refused is decided in one place.
+ * Reads runs of ordinary instances many times faster than the scanner reads one. It gives up in front of whatever is
+ * not ordinary and leaves that to the scanner, so what is accepted and refused is decided in one place.
  */
 export class FastScan {
   private readonly code: Exports | null;
@@ -79,7 +83,8 @@ export class FastScan {
     const { code } = this;
     if (!code || this.waiting-- > 0) return null;
     this.teach(code);
-    if (at < this.from || at >= this.to || (this.to - at < LEAST_LEFT && this.to < this.bytes.length)) this.moveWindow(code, at);
+    if (at < this.from || at >= this.to || (this.to - at < LEAST_LEFT && this.to < this.bytes.length))
+      this.moveWindow(code, at);
     const end = code.scan(at - this.from, this.to - this.from, this.from, referenceCount) + this.from;
     const count = code.count.value as number;
     if (count < 8) {
@@ -87,9 +92,14 @@ export class FastScan {
       this.between = Math.min(MOST_BETWEEN, this.between * 2);
     } else this.between = FEWEST_BETWEEN;
     if (count === 0) return null;
-    const words = (address: WebAssembly.Global, size: number) => new Uint32Array(code.memory.buffer, address.value as number, size);
+    const words = (address: WebAssembly.Global, size: number) =>
+      new Uint32Array(code.memory.buffer, address.value as number, size);
     return {
-      end, ids: words(code.ids, count), starts: words(code.starts, count), ends: words(code.ends, count), referenceStarts: words(code.firstReferences, count),
+      end,
+      ids: words(code.ids, count),
+      starts: words(code.starts, count),
+      ends: words(code.ends, count),
+      referenceStarts: words(code.firstReferences, count),
       keywordOf: new Uint16Array(code.memory.buffer, code.keywords.value as number, count),
       referred: words(code.referred, code.referenceCount.value as number),
     };
@@ -104,7 +114,8 @@ export class FastScan {
   private teach(code: Exports): void {
     const { keywords } = this.table;
     for (; this.taught < keywords.length && !this.full; this.taught++) {
-      const name = keywords[this.taught], partials = this.table.partialsOf(this.taught);
+      const name = keywords[this.taught],
+        partials = this.table.partialsOf(this.taught);
       const room = code.nameRoom();
       if (partials.length > 0) {
         new Uint16Array(code.memory.buffer, room, partials.length).set(partials);

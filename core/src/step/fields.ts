@@ -4,7 +4,15 @@ import { parseValue, type Value } from './values.ts';
 
 /** Entities with more parameters than this are lists of their own kind; what comes after is read as absent. */
 const MOST = 64;
-const SPACE = 32, QUOTE = 39, DOUBLE_QUOTE = 34, OPEN = 40, CLOSE = 41, STAR = 42, COMMA = 44, SLASH = 47, HASH = 35;
+const SPACE = 32,
+  QUOTE = 39,
+  DOUBLE_QUOTE = 34,
+  OPEN = 40,
+  CLOSE = 41,
+  STAR = 42,
+  COMMA = 44,
+  SLASH = 47,
+  HASH = 35;
 
 /**
  * Single parameters of instances, read where they stand without parsing the rest of the instance. The places of the
@@ -47,7 +55,8 @@ export class Fields {
   /** Text of the n-th parameter; empty where it is none. */
   text(slot: number, keyword: string, n: number): string {
     if (this.open(slot, keyword) <= n) return '';
-    const from = this.froms[n], to = this.tos[n];
+    const from = this.froms[n],
+      to = this.tos[n];
     if (this.index.bytes[from] !== QUOTE) return '';
     return to - from < 3 ? '' : decodeText(this.index.bytes, from + 1, to - 1, this.coding);
   }
@@ -65,7 +74,7 @@ export class Fields {
       if (keywords[keywordOf[slot]] !== keyword) return -1;
       return this.skipSpace(at + keyword.length);
     }
-    for (at = this.skipSpace(at + 1); at < ends[slot] && bytes[at] !== CLOSE; ) {
+    for (at = this.skipSpace(at + 1); at < ends[slot] && bytes[at] !== CLOSE;) {
       const from = at;
       while (bytes[at] !== OPEN && bytes[at] > SPACE && bytes[at] !== SLASH) at++;
       const same = at - from === keyword.length && this.isWord(keyword, from);
@@ -124,7 +133,7 @@ export class Fields {
     let from = this.skipSpace(at + 1);
     if (bytes[from] === CLOSE) return 0;
     let end = from; // just after the last byte of the parameter
-    for (at = from; at < bytes.length; ) {
+    for (at = from; at < bytes.length;) {
       const byte = bytes[at];
       if (byte === QUOTE || byte === DOUBLE_QUOTE) end = at = this.stringEnd(at) + 1;
       else if (byte === OPEN) {

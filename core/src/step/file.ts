@@ -4,8 +4,8 @@ import { TextCoding } from './text.ts';
 import { isList, isReference, isTyped, parseEntity, parseParameters, type Entity, type Value } from './values.ts';
 
 /**
- * An exchange structure with its instances looked up by entity name. Instances are named by slot (position in file order,
- * from 0; −1 is none, and every question about −1 is answered as about an empty instance).
+ * An exchange structure with its instances looked up by entity name. Instances are named by slot (position in file
+ * order, from 0; −1 is none, and every question about −1 is answered as about an empty instance).
  */
 export interface StepFile {
   readonly index: Index;
@@ -46,17 +46,28 @@ export function openStep(bytes: Uint8Array): StepFile {
   const slotsByKeyword = bucketSlots(index);
   const entity = (slot: number): Entity | null => (slot < 0 ? null : parseEntity(index, slot, coding));
   const keywordsOf = (slot: number): readonly string[] => (slot < 0 ? [] : partsOf[keywordOf[slot]]);
-  const is = (slot: number, keyword: string) => slot >= 0 && (complex[keywordOf[slot]] ? partsOf[keywordOf[slot]].includes(keyword) : keywords[keywordOf[slot]] === keyword);
+  const is = (slot: number, keyword: string) =>
+    slot >= 0 &&
+    (complex[keywordOf[slot]] ? partsOf[keywordOf[slot]].includes(keyword) : keywords[keywordOf[slot]] === keyword);
   return {
-    index, coding, entity, keywordsOf, is,
+    index,
+    coding,
+    entity,
+    keywordsOf,
+    is,
     ref: (slot, keyword, n) => (slot < 0 ? -1 : fields.ref(slot, keyword, n)),
     text: (slot, keyword, n) => (slot < 0 ? '' : fields.text(slot, keyword, n)),
     value: (slot, keyword, n) => (slot < 0 ? null : fields.value(slot, keyword, n)),
     size: (slot, keyword) => (slot < 0 ? -1 : fields.open(slot, keyword)),
-    refs: (slot) => (slot < 0 ? [] : Array.from(references.subarray(referenceStarts[slot], referenceStarts[slot + 1])).filter((to) => to >= 0)),
+    refs: (slot) =>
+      slot < 0
+        ? []
+        : Array.from(references.subarray(referenceStarts[slot], referenceStarts[slot + 1])).filter((to) => to >= 0),
     record: (slot, keyword) => (is(slot, keyword) ? (entity(slot)?.get(keyword) ?? null) : null),
     ofType: (...wanted) => {
-      const found = partsOf.flatMap((parts, keyword) => (parts.some((part) => wanted.includes(part)) ? [slotsByKeyword(keyword)] : []));
+      const found = partsOf.flatMap((parts, keyword) =>
+        parts.some((part) => wanted.includes(part)) ? [slotsByKeyword(keyword)] : [],
+      );
       if (found.length === 1) return found[0];
       const slots: number[] = [];
       for (const some of found) for (const slot of some) slots.push(slot);

@@ -12,6 +12,9 @@ const MARKS: readonly (readonly [readonly number[], string])[] = [
 export function describeStart(bytes: Uint8Array): string {
   for (const [mark, name] of MARKS) if (mark.every((byte, at) => bytes[at] === byte)) return name;
   const start = [...bytes.subarray(0, 20)];
-  const text = start.map((byte) => (byte >= 32 && byte < 127 ? String.fromCharCode(byte) : ' ')).join('').trim();
+  const text = start
+    .map((byte) => (byte >= 32 && byte < 127 ? String.fromCharCode(byte) : ' '))
+    .join('')
+    .trim();
   return start.some((byte) => byte === 0) || !text ? 'binary data' : `“${text}”`;
 }

@@ -29,9 +29,9 @@ export class KeywordTable {
   }
 
   /**
-   * Index of the name standing at `at`; −1 where none stands there (`end` is `at` then) or it is too long for one. Writers
-   * repeat themselves, so what followed the last name the time before is tried first, then what was last seen with this
-   * hash; both are compared letter by letter.
+   * Index of the name standing at `at`; −1 where none stands there (`end` is `at` then) or it is too long for one.
+   * Writers repeat themselves, so what followed the last name the time before is tried first, then what was last seen
+   * with this hash; both are compared letter by letter.
    */
   read(at: number): number {
     const expected = this.followers[this.last];
@@ -53,7 +53,9 @@ export class KeywordTable {
     if (guess >= 0 && this.standsAt(guess, from)) return guess;
     this.end = at;
     if (at === from || at - from > LONGEST) return -1;
-    return (this.guesses[hash & (TABLE - 1)] = this.indexOf(String.fromCharCode(...bytes.subarray(from, at)).toUpperCase()));
+    return (this.guesses[hash & (TABLE - 1)] = this.indexOf(
+      String.fromCharCode(...bytes.subarray(from, at)).toUpperCase(),
+    ));
   }
 
   /** Whether this name stands at `from`, in capitals, and ends there; then `end` is just after it. */
@@ -77,7 +79,11 @@ export class KeywordTable {
     const known = this.byText.get(name);
     if (known !== undefined) return known;
     const index = this.keywords.length;
-    if (index >= MOST) throw new Refusal('too-many-names', `The file uses more than ${MOST - 1} different entity names, so it is no product model.`);
+    if (index >= MOST)
+      throw new Refusal(
+        'too-many-names',
+        `The file uses more than ${MOST - 1} different entity names, so it is no product model.`,
+      );
     this.keywords.push(name);
     this.words.push(Uint8Array.from(name, (letter) => letter.charCodeAt(0)));
     this.followers.push(-1);
@@ -86,7 +92,10 @@ export class KeywordTable {
     return index;
   }
 
-  /** Index of the joined name of a complex instance. @param hash any hash of the partial names' indices; @param partial not kept */
+  /**
+   * Index of the joined name of a complex instance. @param hash any hash of the partial names' indices; @param
+   * partial not kept
+   */
   indexOfComplex(partial: readonly number[], hash: number): number {
     const guess = this.complexGuesses[hash & (TABLE - 1)];
     if (guess >= 0 && sameNumbers(this.partials[guess], partial)) return guess;

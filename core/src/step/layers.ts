@@ -1,7 +1,10 @@
 import { refsOf, type StepFile } from './file.ts';
 import { representationParts, type ShapeLinks } from './shapes.ts';
 
-/** Names of the layers that a product definition's shape stands on, by slot of the definition. Blank names and bare numbers of default layers say nothing. */
+/**
+ * Names of the layers that a product definition's shape stands on, by slot of the definition. Blank names and bare
+ * numbers of default layers say nothing.
+ */
 export function readLayers(file: StepFile, links: ShapeLinks): ReadonlyMap<number, string> {
   const assignments = file.ofType('PRESENTATION_LAYER_ASSIGNMENT');
   const layers = new Map<number, string>();

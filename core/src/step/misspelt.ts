@@ -5,14 +5,27 @@ import { PRODUCT_DEFINITIONS } from './shapes.ts';
 
 /** What structure is made of. An entity whose name was damaged would be passed over, and with it its parts. */
 const STRUCTURE = [
-  'PRODUCT', ...PRODUCT_DEFINITIONS, 'PRODUCT_DEFINITION_FORMATION', 'PRODUCT_DEFINITION_FORMATION_WITH_SPECIFIED_SOURCE',
-  'NEXT_ASSEMBLY_USAGE_OCCURRENCE', 'QUANTIFIED_ASSEMBLY_COMPONENT_USAGE', 'ASSEMBLY_COMPONENT_USAGE',
+  'PRODUCT',
+  ...PRODUCT_DEFINITIONS,
+  'PRODUCT_DEFINITION_FORMATION',
+  'PRODUCT_DEFINITION_FORMATION_WITH_SPECIFIED_SOURCE',
+  'NEXT_ASSEMBLY_USAGE_OCCURRENCE',
+  'QUANTIFIED_ASSEMBLY_COMPONENT_USAGE',
+  'ASSEMBLY_COMPONENT_USAGE',
 ];
 const USAGES = STRUCTURE.slice(-3);
 /** Names of the standard that join two product definitions and are no usages. */
 const OTHER_JOINS = new Set([
-  'PRODUCT_DEFINITION_RELATIONSHIP', 'PRODUCT_DEFINITION_USAGE', 'MAKE_FROM_USAGE_OPTION', 'PROMISSORY_USAGE_OCCURRENCE', 'SPECIFIED_HIGHER_USAGE_OCCURRENCE',
-  'ASSEMBLY_COMPONENT_USAGE_SUBSTITUTE', 'PRODUCT_DEFINITION_SUBSTITUTE', 'DESIGN_MAKE_FROM_RELATIONSHIP', 'SUPPLIED_PART_RELATIONSHIP', 'COMPOSITE_ASSEMBLY_DEFINITION',
+  'PRODUCT_DEFINITION_RELATIONSHIP',
+  'PRODUCT_DEFINITION_USAGE',
+  'MAKE_FROM_USAGE_OPTION',
+  'PROMISSORY_USAGE_OCCURRENCE',
+  'SPECIFIED_HIGHER_USAGE_OCCURRENCE',
+  'ASSEMBLY_COMPONENT_USAGE_SUBSTITUTE',
+  'PRODUCT_DEFINITION_SUBSTITUTE',
+  'DESIGN_MAKE_FROM_RELATIONSHIP',
+  'SUPPLIED_PART_RELATIONSHIP',
+  'COMPOSITE_ASSEMBLY_DEFINITION',
 ]);
 /** So many letters may differ for a name to be a damaged one of STRUCTURE. */
 const DAMAGE = 2;
@@ -21,26 +34,47 @@ const JOIN_DAMAGE = 0.5;
 
 /** @throws Refusal naming line and entity where a structural entity's name looks damaged */
 export function refuseMisspelt(file: StepFile): void {
-  const { index: { keywords, keywordOf, count, references, referenceStarts } } = file;
-  const simple = keywords.map((keyword) => !keyword.includes('+') && !keyword.startsWith('!') && !STRUCTURE.includes(keyword) && !OTHER_JOINS.has(keyword));
-  const damaged = keywords.map((keyword, at) => simple[at] && STRUCTURE.some((known) => isNear(keyword, known, DAMAGE)));
-  const asUsage = keywords.map((keyword, at) => simple[at] && USAGES.some((known) => isNear(keyword, known, known.length * JOIN_DAMAGE)));
+  const {
+    index: { keywords, keywordOf, count, references, referenceStarts },
+  } = file;
+  const simple = keywords.map(
+    (keyword) =>
+      !keyword.includes('+') && !keyword.startsWith('!') && !STRUCTURE.includes(keyword) && !OTHER_JOINS.has(keyword),
+  );
+  const damaged = keywords.map(
+    (keyword, at) => simple[at] && STRUCTURE.some((known) => isNear(keyword, known, DAMAGE)),
+  );
+  const asUsage = keywords.map(
+    (keyword, at) => simple[at] && USAGES.some((known) => isNear(keyword, known, known.length * JOIN_DAMAGE)),
+  );
   if (!damaged.includes(true) && !asUsage.includes(true)) return;
-  const definitions = keywords.map((keyword) => keyword.split('+').some((part) => (PRODUCT_DEFINITIONS as readonly string[]).includes(part)));
+  const definitions = keywords.map((keyword) =>
+    keyword.split('+').some((part) => (PRODUCT_DEFINITIONS as readonly string[]).includes(part)),
+  );
   const isDefinition = (slot: number) => slot >= 0 && definitions[keywordOf[slot]];
   for (let slot = 0; slot < count; slot++) {
     const from = referenceStarts[slot];
-    const joins = asUsage[keywordOf[slot]] && referenceStarts[slot + 1] - from >= 2 && isDefinition(references[from]) && isDefinition(references[from + 1]);
+    const joins =
+      asUsage[keywordOf[slot]] &&
+      referenceStarts[slot + 1] - from >= 2 &&
+      isDefinition(references[from]) &&
+      isDefinition(references[from + 1]);
     if (joins || damaged[keywordOf[slot]]) refuse(file, slot);
   }
 }
 
 function refuse(file: StepFile, slot: number): never {
   const { bytes, starts, keywords, keywordOf } = file.index;
-  throw new Refusal('damaged-name', `Line ${lineAt(bytes, starts[slot])}: ${file.nameOf(slot)} is called ${keywords[keywordOf[slot]]}, which looks like a damaged name of an entity that parts or quantities hang on. Export the file again; nothing was stored.`);
+  throw new Refusal(
+    'damaged-name',
+    `Line ${lineAt(bytes, starts[slot])}: ${file.nameOf(slot)} is called ${keywords[keywordOf[slot]]}, which looks like a damaged name of an entity that parts or quantities hang on. Export the file again; nothing was stored.`,
+  );
 }
 
-/** Whether one text becomes the other by at most `most` letters changed, put in or taken out. Source: V. Levenshtein 1966, by rows. */
+/**
+ * Whether one text becomes the other by at most `most` letters changed, put in or taken out. Source: V. Levenshtein
+ * 1966, by rows.
+ */
 function isNear(one: string, other: string, most: number): boolean {
   if (Math.abs(one.length - other.length) > most) return false;
   let before = Array.from({ length: other.length + 1 }, (_, at) => at);

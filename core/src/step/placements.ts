@@ -1,5 +1,11 @@
 import {
-  composePlacements, identityPlacement, invertPlacement, determinant, placementFromAxes, type Placement, type Vec3,
+  composePlacements,
+  identityPlacement,
+  invertPlacement,
+  determinant,
+  placementFromAxes,
+  type Placement,
+  type Vec3,
 } from '../geometry/index.ts';
 import { numberOf, refOf, type StepFile } from './file.ts';
 import { isList, type Value } from './values.ts';
@@ -16,15 +22,25 @@ export class PlacementReader {
     let known = this.axesBefore.get(toMm);
     if (!known) this.axesBefore.set(toMm, (known = new Map()));
     let placement = known.get(slot);
-    if (!placement) known.set(slot, (placement = this.file.is(slot, 'AXIS2_PLACEMENT_3D') ? this.axis2(slot, toMm) : this.operator(slot, toMm)));
+    if (!placement)
+      known.set(
+        slot,
+        (placement = this.file.is(slot, 'AXIS2_PLACEMENT_3D') ? this.axis2(slot, toMm) : this.operator(slot, toMm)),
+      );
     return placement;
   }
 
   private axis2(slot: number, toMm: number): Placement {
     const { file } = this;
     const at = (n: number) => file.ref(slot, 'AXIS2_PLACEMENT_3D', n);
-    const origin = at(1), z = at(2), x = at(3);
-    return placementFromAxes(this.triple(origin, 'CARTESIAN_POINT', toMm) ?? [0, 0, 0], this.direction(z), this.direction(x));
+    const origin = at(1),
+      z = at(2),
+      x = at(3);
+    return placementFromAxes(
+      this.triple(origin, 'CARTESIAN_POINT', toMm) ?? [0, 0, 0],
+      this.direction(z),
+      this.direction(x),
+    );
   }
 
   private direction(slot: number): Vec3 | null {
@@ -48,11 +64,17 @@ export class PlacementReader {
     // A complex instance splits the parameters over its partial records, without the name in front.
     const [axis1, axis2, origin, factor, axis3]: readonly (Value | undefined)[] = complex
       ? [...complex, simple?.[0]]
-      : simple ? simple.slice(simple.length - 5) : [];
+      : simple
+        ? simple.slice(simple.length - 5)
+        : [];
     if (!entity || !(complex || simple)) return identityPlacement;
     const x = this.direction(refOf(axis1)) ?? [1, 0, 0];
     const y = this.direction(refOf(axis2)) ?? [0, 1, 0];
-    const z = this.direction(refOf(axis3)) ?? [x[1] * y[2] - x[2] * y[1], x[2] * y[0] - x[0] * y[2], x[0] * y[1] - x[1] * y[0]];
+    const z = this.direction(refOf(axis3)) ?? [
+      x[1] * y[2] - x[2] * y[1],
+      x[2] * y[0] - x[0] * y[2],
+      x[0] * y[1] - x[1] * y[0],
+    ];
     const o = this.triple(refOf(origin), 'CARTESIAN_POINT', toMm) ?? [0, 0, 0];
     const s = Math.max(numberOf(factor) ?? 1, 0) || 1;
     return [x[0] * s, y[0] * s, z[0] * s, o[0], x[1] * s, y[1] * s, z[1] * s, o[1], x[2] * s, y[2] * s, z[2] * s, o[2]];
@@ -64,7 +86,9 @@ export function placementBetween(from: Placement, to: Placement): Placement | nu
   if (from === to) return identityPlacement;
   if (isIdentity(from)) return to;
   const size = determinant(from);
-  return Number.isFinite(size) && size !== 0 && to.every(Number.isFinite) ? composePlacements(to, invertPlacement(from)) : null;
+  return Number.isFinite(size) && size !== 0 && to.every(Number.isFinite)
+    ? composePlacements(to, invertPlacement(from))
+    : null;
 }
 
 function isIdentity(m: Placement): boolean {

@@ -2,7 +2,10 @@ import { describe, expect, test } from 'vitest';
 import { bytesOf, part, stepOf } from '../../../testkit/stepFiles.ts';
 import { readStep } from './readAssembly.ts';
 
-/** Properties of a part whose file has these entities besides; `#900` is free, @DEF stands for its definition, @SHAPE for its shape, @CTX for its context. */
+/**
+ * Properties of a part whose file has these entities besides; `#900` is free, @DEF stands for its definition, @SHAPE
+ * for its shape, @CTX for its context.
+ */
 function propertiesWith(...entities: string[]) {
   const text = stepOf(part('P', 'Plate'));
   const id = (keyword: string) => new RegExp(`(#\\d+)=${keyword}\\(`).exec(text)![1];

@@ -8,7 +8,8 @@ export const VALIDATION = /validation property/i;
 const PLACEHOLDER = /^(|user defined attribute|general property|description|\/null|none)$/i;
 
 /** Entities of a property definition: the plain one and subtypes that writers use in its place. */
-const isProperty = (keyword: string) => keyword === 'PROPERTY_DEFINITION' || keyword === 'CHARACTERIZED_OBJECT+PROPERTY_DEFINITION';
+const isProperty = (keyword: string) =>
+  keyword === 'PROPERTY_DEFINITION' || keyword === 'CHARACTERIZED_OBJECT+PROPERTY_DEFINITION';
 
 /**
  * User-defined properties by the slot of what they belong to: a product definition, a formation, a product, or a usage.
@@ -40,7 +41,8 @@ export function readProperties(file: StepFile): ReadonlyMap<number, Properties> 
   }
   for (const slot of file.ofType('MATERIAL_DESIGNATION')) {
     const material = file.text(slot, 'MATERIAL_DESIGNATION', 0).trim();
-    for (const target of refsOf(file.value(slot, 'MATERIAL_DESIGNATION', 1))) if (material) add(ownerOf(file, target), 'Material', { value: material });
+    for (const target of refsOf(file.value(slot, 'MATERIAL_DESIGNATION', 1)))
+      if (material) add(ownerOf(file, target), 'Material', { value: material });
   }
   return found;
 }
@@ -53,7 +55,8 @@ export function ownerOf(file: StepFile, target: number): number {
 /** A second, different value under one name is kept beside the first: nothing of the file is lost. */
 function freeName(values: Readonly<Record<string, PropertyValue>>, name: string, value: PropertyValue): string {
   let free = name;
-  for (let number = 2; Object.hasOwn(values, free) && !sameValue(values[free], value); number++) free = `${name} (${number})`;
+  for (let number = 2; Object.hasOwn(values, free) && !sameValue(values[free], value); number++)
+    free = `${name} (${number})`;
   return free;
 }
 const sameValue = (a: PropertyValue, b: PropertyValue) => a.value === b.value && a.unit === b.unit;
@@ -61,7 +64,8 @@ const sameValue = (a: PropertyValue, b: PropertyValue) => a.value === b.value &&
 function readGeneralNames(file: StepFile): Map<number, string> {
   const names = new Map<number, string>();
   for (const slot of file.ofType('GENERAL_PROPERTY_ASSOCIATION')) {
-    const general = file.ref(slot, 'GENERAL_PROPERTY_ASSOCIATION', 2), property = file.ref(slot, 'GENERAL_PROPERTY_ASSOCIATION', 3);
+    const general = file.ref(slot, 'GENERAL_PROPERTY_ASSOCIATION', 2),
+      property = file.ref(slot, 'GENERAL_PROPERTY_ASSOCIATION', 3);
     const name = file.text(general, 'GENERAL_PROPERTY', 1);
     if (property >= 0 && name) names.set(property, name);
   }
@@ -69,11 +73,20 @@ function readGeneralNames(file: StepFile): Map<number, string> {
 }
 
 export function representationItems(file: StepFile, representation: number): number[] {
-  for (const keyword of file.keywordsOf(representation)) if (keyword.endsWith('REPRESENTATION') && file.size(representation, keyword) >= 2) return refsOf(file.value(representation, keyword, 1));
+  for (const keyword of file.keywordsOf(representation))
+    if (keyword.endsWith('REPRESENTATION') && file.size(representation, keyword) >= 2)
+      return refsOf(file.value(representation, keyword, 1));
   return [];
 }
 
-const PLAIN_ITEMS = ['VALUE_REPRESENTATION_ITEM', 'INTEGER_REPRESENTATION_ITEM', 'REAL_REPRESENTATION_ITEM', 'BOOLEAN_REPRESENTATION_ITEM', 'LOGICAL_REPRESENTATION_ITEM', 'STRING_REPRESENTATION_ITEM'];
+const PLAIN_ITEMS = [
+  'VALUE_REPRESENTATION_ITEM',
+  'INTEGER_REPRESENTATION_ITEM',
+  'REAL_REPRESENTATION_ITEM',
+  'BOOLEAN_REPRESENTATION_ITEM',
+  'LOGICAL_REPRESENTATION_ITEM',
+  'STRING_REPRESENTATION_ITEM',
+];
 
 function readItem(file: StepFile, slot: number): [string, PropertyValue] | null {
   const entity = file.entity(slot);
@@ -85,7 +98,9 @@ function readItem(file: StepFile, slot: number): [string, PropertyValue] | null 
   const valueIn = (record: readonly Value[]) => record[split ? 0 : 1];
   const descriptive = named('DESCRIPTIVE_REPRESENTATION_ITEM');
   if (descriptive) return [nameIn(descriptive), { value: textOf(valueIn(descriptive)) }];
-  const measure = named('MEASURE_REPRESENTATION_ITEM') ?? [...entity].find(([keyword]) => /_MEASURE_(REPRESENTATION_ITEM|WITH_UNIT)$/.test(keyword))?.[1];
+  const measure =
+    named('MEASURE_REPRESENTATION_ITEM') ??
+    [...entity].find(([keyword]) => /_MEASURE_(REPRESENTATION_ITEM|WITH_UNIT)$/.test(keyword))?.[1];
   if (measure) {
     const [value, unit] = named('MEASURE_WITH_UNIT') ?? [measure[1], measure[2]];
     const reference = unit && typeof unit === 'object' && 'ref' in unit ? unit.ref : -1;

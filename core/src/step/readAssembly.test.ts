@@ -96,7 +96,8 @@ describe('structure', () => {
   test('a placement given by a mapped item is read when there is no other', () => {
     const text = stepOf(group('TOP', 'Top', place(part('P', 'Plate'), move(30, 40, 50))));
     const child = /SHAPE_DEFINITION_REPRESENTATION\(#\d+,(#\d+)\)/g;
-    const representations = [...text.matchAll(child)].map((match) => match[1]); // children are written after their parent's own representation
+    // Children are written after their parent's own representation
+    const representations = [...text.matchAll(child)].map((match) => match[1]);
     const target = /ITEM_DEFINED_TRANSFORMATION\('','',(#\d+),(#\d+)\)/.exec(text)!;
     const mapped = text
       .replace(/#\d+=CONTEXT_DEPENDENT_SHAPE_REPRESENTATION[^;]*;\n/, '')
@@ -168,10 +169,12 @@ describe('structure', () => {
 
   test('edition 3: several data sections, anchors, references and a signature', () => {
     const cut = table.indexOf('\n#40=');
-    const split = `${table.slice(0, cut)}\nENDSEC;\nDATA('second',('AUTOMOTIVE_DESIGN'));${table.slice(cut)}`.replace(
-      'DATA;',
-      `ANCHOR;\n<a>=#1;\n<b>='text; (';\n<c>=(#1,"0FF");\nENDSEC;\nREFERENCE;\n@7=<other.step#x>;\nENDSEC;\nDATA('first',('AUTOMOTIVE_DESIGN'));`,
-    ).replace('END-ISO', 'SIGNATURE;\nMIIBE+/ENDSEX==\nENDSEC;\nEND-ISO');
+    const split = `${table.slice(0, cut)}\nENDSEC;\nDATA('second',('AUTOMOTIVE_DESIGN'));${table.slice(cut)}`
+      .replace(
+        'DATA;',
+        `ANCHOR;\n<a>=#1;\n<b>='text; (';\n<c>=(#1,"0FF");\nENDSEC;\nREFERENCE;\n@7=<other.step#x>;\nENDSEC;\nDATA('first',('AUTOMOTIVE_DESIGN'));`,
+      )
+      .replace('END-ISO', 'SIGNATURE;\nMIIBE+/ENDSEX==\nENDSEC;\nEND-ISO');
     expect(read(split)).toEqual(read(table));
   });
 });

@@ -1,5 +1,17 @@
 import {
-  keyGraph, NO_KEY, partLabel, refuseBrokenGraph, Refusal, type Assembly, type Component, type ComponentDraft, type DraftUsage, type Finding, type Properties, type ShapeKey, type ShapeMesh,
+  keyGraph,
+  NO_KEY,
+  partLabel,
+  refuseBrokenGraph,
+  Refusal,
+  type Assembly,
+  type Component,
+  type ComponentDraft,
+  type DraftUsage,
+  type Finding,
+  type Properties,
+  type ShapeKey,
+  type ShapeMesh,
 } from '../assembly/index.ts';
 import { identityPlacement } from '../geometry/index.ts';
 import { openStep, textOf, type StepFile } from './file.ts';
@@ -9,7 +21,14 @@ import { readOrigins } from './origins.ts';
 import { readProperties } from './properties.ts';
 import { readShapeLinks, representationParts, type ShapeLinks } from './shapes.ts';
 import { Slicer, type Slice } from './slices.ts';
-import { findExternalFiles, readDefinitions, readExternalDefinitions, readUsages, type Definition, type RawUsages } from './structure.ts';
+import {
+  findExternalFiles,
+  readDefinitions,
+  readExternalDefinitions,
+  readUsages,
+  type Definition,
+  type RawUsages,
+} from './structure.ts';
 import { readTessellated } from './tessellated.ts';
 import { lengthUnitOf, type LengthUnit } from './units.ts';
 import { placeUsages, type PlacedUsages } from './usagePlacements.ts';
@@ -27,8 +46,9 @@ export interface ModelContent {
 
 export interface ReadOptions {
   /**
-   * False reads what a bill needs and leaves out shapes and placements: usages stand at the origin, are keyed in file order,
-   * and parts that only their shape tells apart are keyed by file order too. Such an assembly is not for storing.
+   * False reads what a bill needs and leaves out shapes and placements: usages stand at the origin, are keyed in file
+   * order, and parts that only their shape tells apart are keyed by file order too. Such an assembly is not for
+   * storing.
    */
   readonly shapes: boolean;
 }
@@ -46,12 +66,16 @@ export function readStep(bytes: Uint8Array, options: ReadOptions = { shapes: tru
   const usages = readUsages(file);
   const definitions = [...readDefinitions(file), ...readExternalDefinitions(file, usages)];
   if (definitions.length === 0) {
-    throw new Refusal('no-products', `The file has ${file.index.count} entities but no product definition, so there is nothing to list. Export it as an assembly or part.`);
+    throw new Refusal(
+      'no-products',
+      `The file has ${file.index.count} entities but no product definition, so there is nothing to list. Export it as an assembly or part.`,
+    );
   }
   findings.push(...findExternalFiles(file));
   const kept = keepProducts(file, definitions, usages, links, findings);
   const slicer = options.shapes ? new Slicer(file, links) : null;
-  const slices = new Map<ShapeKey, Slice>(), meshes = new Map<ShapeKey, ShapeMesh>();
+  const slices = new Map<ShapeKey, Slice>(),
+    meshes = new Map<ShapeKey, ShapeMesh>();
   const shapeOf = new Map<number, ShapeKey>();
   for (const { slot } of options.shapes ? kept : []) {
     const slice = slicer!.slice(slot);
@@ -71,31 +95,45 @@ export function readStep(bytes: Uint8Array, options: ReadOptions = { shapes: tru
     findings,
   };
   // Known only now that every text has been read.
-  if (file.coding.name === 'windows-1252') findings.push({ code: 'text-coding', message: 'The file holds bytes that are not UTF-8; texts were read as Windows-1252.' });
+  if (file.coding.name === 'windows-1252')
+    findings.push({
+      code: 'text-coding',
+      message: 'The file holds bytes that are not UTF-8; texts were read as Windows-1252.',
+    });
   refuseBrokenGraph(assembly);
   return { assembly, slices: [...slices.values()], meshes: [...meshes.values()] };
 }
 
 /** What the file says about each definition besides its name, and about single usages; by slot. */
 interface Facts {
-  readonly ofDefinition: (definition: Definition) => Pick<Component, 'properties' | 'author' | 'created' | 'validation'>;
+  readonly ofDefinition: (
+    definition: Definition,
+  ) => Pick<Component, 'properties' | 'author' | 'created' | 'validation'>;
   readonly ofUsage: (slot: number) => Properties | undefined;
 }
 
 function readFacts(file: StepFile, links: ShapeLinks, definitions: readonly Definition[]): Facts {
-  const properties = readProperties(file), origins = readOrigins(file), layers = readLayers(file, links), validation = readValidation(file);
+  const properties = readProperties(file),
+    origins = readOrigins(file),
+    layers = readLayers(file, links),
+    validation = readValidation(file);
   // One layer for everything is a writer's default and tells no part from another.
   const telling = new Set(layers.values()).size > 1 || layers.size < definitions.length;
-  const merge = (slots: readonly number[]): Properties => Object.assign({}, ...slots.map((slot) => properties.get(slot) ?? {}));
+  const merge = (slots: readonly number[]): Properties =>
+    Object.assign({}, ...slots.map((slot) => properties.get(slot) ?? {}));
   return {
     ofDefinition: ({ slot, formation, product }) => {
       const slots = [product, formation, slot]; // what is nearest to the definition wins
       const layer = telling ? layers.get(slot) : undefined;
-      const origin = Object.assign({}, ...slots.map((one) => origins.get(one) ?? {})) as Pick<Component, 'author' | 'created'>;
+      const origin = Object.assign({}, ...slots.map((one) => origins.get(one) ?? {})) as Pick<
+        Component,
+        'author' | 'created'
+      >;
       const measured = validation.get(slot);
       return {
         properties: { ...(layer ? { Layer: { value: layer } } : {}), ...merge(slots) },
-        ...(origin.author ? { author: origin.author } : {}), ...(origin.created ? { created: origin.created } : {}),
+        ...(origin.author ? { author: origin.author } : {}),
+        ...(origin.created ? { created: origin.created } : {}),
         ...(measured && Object.keys(measured).length > 0 ? { validation: measured } : {}),
       };
     },
@@ -118,22 +156,42 @@ function readLengthUnit(file: StepFile, links: ShapeLinks, findings: Finding[]):
   const [context] = [...uses].sort((a, b) => b[1] - a[1])[0] ?? [null];
   const unit = context === null ? null : lengthUnitOf(file, context);
   if (unit?.given) return unit;
-  if (context !== null) findings.push({ code: 'no-length-unit', message: 'The file gives no length unit; millimetres were assumed.' });
+  if (context !== null)
+    findings.push({ code: 'no-length-unit', message: 'The file gives no length unit; millimetres were assumed.' });
   return { toMm: 1, name: 'mm', given: false };
 }
 
-/** Leaves out definitions that are neither used, nor opened, nor shaped, where there are others: documents and the like. */
-function keepProducts(file: StepFile, definitions: Definition[], usages: RawUsages, links: ShapeLinks, findings: Finding[]): Definition[] {
+/**
+ * Leaves out definitions that are neither used, nor opened, nor shaped, where there are others: documents and the
+ * like.
+ */
+function keepProducts(
+  file: StepFile,
+  definitions: Definition[],
+  usages: RawUsages,
+  links: ShapeLinks,
+  findings: Finding[],
+): Definition[] {
   const joined = new Uint8Array(file.index.count); // by slot
   for (let at = 0; at < usages.count; at++) joined[usages.parents[at]] = joined[usages.children[at]] = 1;
   const kept = definitions.filter(({ slot }) => joined[slot] === 1 || links.ofDefinition.has(slot));
   if (kept.length === 0) return definitions;
   const left = definitions.length - kept.length;
-  if (left > 0) findings.push({ code: 'loose-products', message: `${left} products are neither used anywhere nor have a shape (documents, for instance); they were left out.` });
+  if (left > 0)
+    findings.push({
+      code: 'loose-products',
+      message: `${left} products are neither used anywhere nor have a shape (documents, for instance); they were left out.`,
+    });
   return kept;
 }
 
-function buildGraph(definitions: readonly Definition[], usages: RawUsages, facts: Facts, shapeOf: ReadonlyMap<number, ShapeKey>, placed: PlacedUsages | null): Pick<Assembly, 'root' | 'components'> {
+function buildGraph(
+  definitions: readonly Definition[],
+  usages: RawUsages,
+  facts: Facts,
+  shapeOf: ReadonlyMap<number, ShapeKey>,
+  placed: PlacedUsages | null,
+): Pick<Assembly, 'root' | 'components'> {
   const indexOf = new Int32Array(definitions.reduce((most, { slot }) => Math.max(most, slot + 1), 0)); // by slot
   definitions.forEach(({ slot }, index) => (indexOf[slot] = index));
   const inside: DraftUsage[][] = definitions.map(() => []);
@@ -142,17 +200,44 @@ function buildGraph(definitions: readonly Definition[], usages: RawUsages, facts
   }
   const drafts = definitions.map((definition, index): ComponentDraft => {
     const { slot, partNumber, name, description, revision, source } = definition;
-    return { partNumber, name, description, revision, source, shape: shapeOf.get(slot) ?? null, ...facts.ofDefinition(definition), usages: inside[index] };
+    return {
+      partNumber,
+      name,
+      description,
+      revision,
+      source,
+      shape: shapeOf.get(slot) ?? null,
+      ...facts.ofDefinition(definition),
+      usages: inside[index],
+    };
   });
   return keyGraph(drafts, { placed: placed !== null });
 }
 
-function usageOf({ slots, labels, quantities }: RawUsages, at: number, child: number, facts: Facts, placed: PlacedUsages | null): DraftUsage {
+function usageOf(
+  { slots, labels, quantities }: RawUsages,
+  at: number,
+  child: number,
+  facts: Facts,
+  placed: PlacedUsages | null,
+): DraftUsage {
   const slot = slots[at];
-  const usage: DraftUsage = { key: NO_KEY, child, label: labels[at], quantity: quantities[at], placement: placed?.placements.get(slot) ?? identityPlacement };
-  const properties = facts.ofUsage(slot), colour = placed?.colours.get(slot);
-  return properties || colour !== undefined ? { ...usage, ...(properties ? { properties } : {}), ...(colour === undefined ? {} : { colour }) } : usage;
+  const usage: DraftUsage = {
+    key: NO_KEY,
+    child,
+    label: labels[at],
+    quantity: quantities[at],
+    placement: placed?.placements.get(slot) ?? identityPlacement,
+  };
+  const properties = facts.ofUsage(slot),
+    colour = placed?.colours.get(slot);
+  return properties || colour !== undefined
+    ? { ...usage, ...(properties ? { properties } : {}), ...(colour === undefined ? {} : { colour }) }
+    : usage;
 }
 
 /** What a drafter calls the whole file: its top component, or nothing for an unnamed top. */
-export const topLabel = (assembly: Assembly): string => (assembly.components[assembly.root].name || assembly.components[assembly.root].partNumber ? partLabel(assembly.components[assembly.root]) : '');
+export const topLabel = (assembly: Assembly): string =>
+  assembly.components[assembly.root].name || assembly.components[assembly.root].partNumber
+    ? partLabel(assembly.components[assembly.root])
+    : '';

@@ -38,14 +38,16 @@ function makeSparseFinder(ids: Names, twice: (slot: number) => never): (id: numb
   let size = 1024;
   while (size < ids.length * 2) size *= 2;
   const table = new Int32Array(size).fill(-1);
-  const placeOf = (id: number) => (Math.imul((id % 4294967296) ^ Math.floor(id / 4294967296), 0x9e3779b1) >>> 0) & (size - 1);
+  const placeOf = (id: number) =>
+    (Math.imul((id % 4294967296) ^ Math.floor(id / 4294967296), 0x9e3779b1) >>> 0) & (size - 1);
   for (let slot = 0; slot < ids.length; slot++) {
     let place = placeOf(ids[slot]);
     for (; table[place] >= 0; place = (place + 1) & (size - 1)) if (ids[table[place]] === ids[slot]) twice(slot);
     table[place] = slot;
   }
   return (id) => {
-    for (let place = placeOf(id); table[place] >= 0; place = (place + 1) & (size - 1)) if (ids[table[place]] === id) return table[place];
+    for (let place = placeOf(id); table[place] >= 0; place = (place + 1) & (size - 1))
+      if (ids[table[place]] === id) return table[place];
     return -1;
   };
 }
@@ -66,7 +68,10 @@ interface Unresolved {
  * @param refuse called with the slot of the entity that refers to something missing, and a sentence
  */
 export function resolveReferences(unresolved: Unresolved, refuse: (slot: number, words: string) => never): Int32Array {
-  const { referred, finder: { find, table } } = unresolved;
+  const {
+    referred,
+    finder: { find, table },
+  } = unresolved;
   const references = new Int32Array(referred.length);
   let missing = false;
   if (table) {
@@ -83,16 +88,29 @@ export function resolveReferences(unresolved: Unresolved, refuse: (slot: number,
   return references;
 }
 
-function judgeMissing({ ids, referred, referenceStarts, keywordOf, keywords, remarks }: Unresolved, references: Int32Array, refuse: (slot: number, words: string) => never): void {
-  let first = -1, styles = 0;
+function judgeMissing(
+  { ids, referred, referenceStarts, keywordOf, keywords, remarks }: Unresolved,
+  references: Int32Array,
+  refuse: (slot: number, words: string) => never,
+): void {
+  let first = -1,
+    styles = 0;
   for (let slot = 0; slot < ids.length; slot++) {
-    const from = referenceStarts[slot], to = referenceStarts[slot + 1];
+    const from = referenceStarts[slot],
+      to = referenceStarts[slot + 1];
     const at = references.subarray(from, to).indexOf(-1);
     if (at < 0) continue;
     const keyword = keywords[keywordOf[slot]];
-    if (!PRESENTATION.test(keyword)) refuse(slot, `#${ids[slot]} (${keyword}) refers to ${Number.isSafeInteger(referred[from + at]) ? `#${referred[from + at]}` : 'an entity'}, which the file does not define. Parts may be missing, so the file is refused; export it again.`);
+    if (!PRESENTATION.test(keyword))
+      refuse(
+        slot,
+        `#${ids[slot]} (${keyword}) refers to ${Number.isSafeInteger(referred[from + at]) ? `#${referred[from + at]}` : 'an entity'}, which the file does not define. Parts may be missing, so the file is refused; export it again.`,
+      );
     styles++;
     if (first < 0) first = slot;
   }
-  remarks.push({ code: 'dangling-style', message: `${styles} ${styles === 1 ? 'entity that gives' : 'entities that give'} colours or layers refer to something missing (first: #${ids[first]}); they were left out.` });
+  remarks.push({
+    code: 'dangling-style',
+    message: `${styles} ${styles === 1 ? 'entity that gives' : 'entities that give'} colours or layers refer to something missing (first: #${ids[first]}); they were left out.`,
+  });
 }

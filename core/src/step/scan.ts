@@ -1,14 +1,29 @@
 import { Refusal } from '../assembly/index.ts';
-import { CLOSE, Cursor, DOUBLE_QUOTE, EQUALS, HASH, isDigit, LESS, MORE, OPEN, QUOTE, SEMICOLON, SLASH, SPACE, STAR } from './cursor.ts';
+import {
+  CLOSE,
+  Cursor,
+  DOUBLE_QUOTE,
+  EQUALS,
+  HASH,
+  isDigit,
+  LESS,
+  MORE,
+  OPEN,
+  QUOTE,
+  SEMICOLON,
+  SLASH,
+  SPACE,
+  STAR,
+} from './cursor.ts';
 import { FastScan, type Batch } from './fastScan.ts';
 import { describeStart } from './foreign.ts';
 import { KeywordTable, WORD } from './keywords.ts';
 import { makeFinder, NO_NAME, resolveReferences, type Names } from './references.ts';
 
 /**
- * Where every entity instance of an exchange structure begins and ends and what it refers to, found in one pass over the
- * bytes. A *slot* is an instance's position in file order, from 0. Nothing inside the parentheses is parsed until it is
- * asked for.
+ * Where every entity instance of an exchange structure begins and ends and what it refers to, found in one pass over
+ * the bytes. A *slot* is an instance's position in file order, from 0. Nothing inside the parentheses is parsed until
+ * it is asked for.
  */
 export interface Index {
   readonly bytes: Uint8Array;
@@ -21,7 +36,10 @@ export interface Index {
   /** Index into `keywords` per slot; a complex instance has its partial names joined by `+`. */
   readonly keywordOf: Uint16Array;
   readonly keywords: readonly string[];
-  /** Slots that slot s refers to, in the order of writing: `references` from `referenceStarts[s]` up to `referenceStarts[s + 1]`; −1 where the file has no such instance. */
+  /**
+   * Slots that slot s refers to, in the order of writing: `references` from `referenceStarts[s]` up to
+   * `referenceStarts[s + 1]`; −1 where the file has no such instance.
+   */
   readonly references: Int32Array;
   readonly referenceStarts: Uint32Array;
   /** Header instances: keyword and the byte range of the parameter list without its outer parentheses. */
@@ -39,13 +57,14 @@ const TELLING = new Uint8Array(256);
 for (const byte of [QUOTE, DOUBLE_QUOTE, OPEN, CLOSE, SLASH, SEMICOLON, EQUALS, HASH]) TELLING[byte] = 1;
 
 /** Bytes per instance and per reference of usual files; only what is set aside at first depends on it. */
-const BYTES_PER_INSTANCE = 64, BYTES_PER_REFERENCE = 40;
+const BYTES_PER_INSTANCE = 64,
+  BYTES_PER_REFERENCE = 40;
 /** Names are told apart as numbers, which is exact up to here. */
 const LARGEST_ID = Number.MAX_SAFE_INTEGER;
 
 /**
- * Reads the exchange structure of ISO 10303-21 (edition 3): header, data sections and the names that a reference section
- * defines; anchor and signature sections are passed over.
+ * Reads the exchange structure of ISO 10303-21 (edition 3): header, data sections and the names that a reference
+ * section defines; anchor and signature sections are passed over.
  * @throws Refusal with line or entity, where the text is not such a file, is cut off, names an instance twice or refers
  *   to one that is missing
  */
@@ -91,25 +110,68 @@ class Scanner extends Cursor {
     this.readStart();
     this.readSections();
     this.referenceStarts[this.count] = this.referenceCount;
-    const { bytes, count, starts, ends, keywordOf, header, external, remarks, referenceStarts, table: { keywords } } = this;
+    const {
+      bytes,
+      count,
+      starts,
+      ends,
+      keywordOf,
+      header,
+      external,
+      remarks,
+      referenceStarts,
+      table: { keywords },
+    } = this;
     const ids = this.ids.subarray(0, count);
-    const finder = makeFinder(ids, (slot) => this.refuse('duplicate-id', `#${ids[slot]} is defined twice. Which one counts cannot be known, so the file is refused.`, starts[slot]));
+    const finder = makeFinder(ids, (slot) =>
+      this.refuse(
+        'duplicate-id',
+        `#${ids[slot]} is defined twice. Which one counts cannot be known, so the file is refused.`,
+        starts[slot],
+      ),
+    );
     const referred = this.referred.subarray(0, this.referenceCount);
-    const references = resolveReferences({ ids, referred, referenceStarts, keywordOf, keywords, finder, remarks },
-      (slot, words) => this.refuse('dangling-reference', words, starts[slot]));
-    return { bytes, count, ids, starts, ends, keywordOf, keywords, references, referenceStarts, header, find: finder.find, external, remarks };
+    const references = resolveReferences(
+      { ids, referred, referenceStarts, keywordOf, keywords, finder, remarks },
+      (slot, words) => this.refuse('dangling-reference', words, starts[slot]),
+    );
+    return {
+      bytes,
+      count,
+      ids,
+      starts,
+      ends,
+      keywordOf,
+      keywords,
+      references,
+      referenceStarts,
+      header,
+      find: finder.find,
+      external,
+      remarks,
+    };
   }
 
   private readStart(): void {
     const { bytes } = this;
-    if (bytes.length === 0) throw new Refusal('empty-file', 'The file is empty (0 bytes). Export it again and check that it was copied whole.');
+    if (bytes.length === 0)
+      throw new Refusal(
+        'empty-file',
+        'The file is empty (0 bytes). Export it again and check that it was copied whole.',
+      );
     if (bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf) {
       this.at = 3;
-      this.remarks.push({ code: 'byte-order-mark', message: 'The file begins with a byte order mark; it was skipped.' });
+      this.remarks.push({
+        code: 'byte-order-mark',
+        message: 'The file begins with a byte order mark; it was skipped.',
+      });
     }
     this.skipSpace();
     if (!this.word(12).toUpperCase().startsWith('ISO-10303-21')) {
-      throw new Refusal('not-step', `This is not a STEP file: it must begin with “ISO-10303-21;”, but begins with ${describeStart(bytes)}.`);
+      throw new Refusal(
+        'not-step',
+        `This is not a STEP file: it must begin with “ISO-10303-21;”, but begins with ${describeStart(bytes)}.`,
+      );
     }
     this.at += 12;
     this.expectSemicolon('after ISO-10303-21');
@@ -121,8 +183,12 @@ class Scanner extends Cursor {
       this.skipSpace();
       this.skipPadding();
       if (this.at >= this.bytes.length) {
-        if (sections === 0) this.refuse('truncated', 'the file ends before its DATA section. Export it again; nothing was stored.');
-        this.remarks.push({ code: 'no-end-mark', message: 'The file has no END-ISO-10303-21 mark after its last section; every section is complete.' });
+        if (sections === 0)
+          this.refuse('truncated', 'the file ends before its DATA section. Export it again; nothing was stored.');
+        this.remarks.push({
+          code: 'no-end-mark',
+          message: 'The file has no END-ISO-10303-21 mark after its last section; every section is complete.',
+        });
         return;
       }
       const keyword = this.readSectionName();
@@ -152,7 +218,10 @@ class Scanner extends Cursor {
     } else if (keyword === 'SIGNATURE') {
       this.skipSignature();
     } else {
-      this.refuse('unexpected-text', `“${keyword.slice(0, 30) || String.fromCharCode(this.bytes[this.at])}” stands where a section should begin. The file is damaged; export it again.`);
+      this.refuse(
+        'unexpected-text',
+        `“${keyword.slice(0, 30) || String.fromCharCode(this.bytes[this.at])}” stands where a section should begin. The file is damaged; export it again.`,
+      );
     }
   }
 
@@ -160,7 +229,11 @@ class Scanner extends Cursor {
     this.skipSpace();
     this.skipPadding();
     this.skipSpace();
-    if (this.at < this.bytes.length) this.refuse('text-after-end', 'there is text after END-ISO-10303-21. Two files may have been joined; nothing was stored.');
+    if (this.at < this.bytes.length)
+      this.refuse(
+        'text-after-end',
+        'there is text after END-ISO-10303-21. Two files may have been joined; nothing was stored.',
+      );
   }
 
   /** Zero bytes and end-of-file marks (26) at the very end: a file copied in whole blocks. */
@@ -170,7 +243,10 @@ class Scanner extends Cursor {
     while (at < bytes.length && (bytes[at] === 0 || bytes[at] === 26 || bytes[at] <= SPACE)) at++;
     if (at < bytes.length || at === this.at) return;
     this.at = at;
-    this.remarks.push({ code: 'padding', message: 'The file is filled up with empty bytes after its last section; they were skipped.' });
+    this.remarks.push({
+      code: 'padding',
+      message: 'The file is filled up with empty bytes after its last section; they were skipped.',
+    });
   }
 
   private skipParameters(): void {
@@ -187,7 +263,8 @@ class Scanner extends Cursor {
   private skipSignature(): void {
     const { bytes } = this;
     this.expectSemicolon('after SIGNATURE');
-    for (let at = bytes.indexOf(69, this.at); at >= 0; at = bytes.indexOf(69, at + 1)) { // 69: E
+    for (let at = bytes.indexOf(69, this.at); at >= 0; at = bytes.indexOf(69, at + 1)) {
+      // 69: E
       this.at = at;
       if (this.word(6).toUpperCase() !== 'ENDSEC') continue;
       this.at += 6;
@@ -211,7 +288,8 @@ class Scanner extends Cursor {
 
   private atSectionEnd(name: string): boolean {
     this.skipSpace();
-    if (this.at >= this.bytes.length) this.refuse('truncated', `the ${name} section has no ENDSEC. Export the file again; nothing was stored.`);
+    if (this.at >= this.bytes.length)
+      this.refuse('truncated', `the ${name} section has no ENDSEC. Export the file again; nothing was stored.`);
     const from = this.at;
     if (this.readSectionName() === 'ENDSEC') {
       this.expectSemicolon('after ENDSEC');
@@ -224,12 +302,13 @@ class Scanner extends Cursor {
   /** To just after the next semicolon outside texts, comments and resource names in angle brackets. */
   private skipStatement(section: string): void {
     const { bytes } = this;
-    for (const from = this.at; this.at < bytes.length; ) {
+    for (const from = this.at; this.at < bytes.length;) {
       const byte = bytes[this.at];
       if (byte === QUOTE || byte === DOUBLE_QUOTE) this.at = this.skipString(this.at);
       else if (byte === LESS) {
         const end = bytes.indexOf(MORE, this.at);
-        if (end < 0) this.refuse('unbalanced', `the ${section} section opens a name with “<” that is never closed.`, from);
+        if (end < 0)
+          this.refuse('unbalanced', `the ${section} section opens a name with “<” that is never closed.`, from);
         this.at = end + 1;
       } else if (byte === SLASH && bytes[this.at + 1] === STAR) this.skipComment();
       else {
@@ -243,13 +322,18 @@ class Scanner extends Cursor {
   private readHeader(): void {
     for (;;) {
       this.skipSpace();
-      if (this.at >= this.bytes.length) this.refuse('truncated', 'the file ends inside its HEADER section. Export it again; nothing was stored.');
+      if (this.at >= this.bytes.length)
+        this.refuse('truncated', 'the file ends inside its HEADER section. Export it again; nothing was stored.');
       const keyword = this.readSectionName();
       if (keyword === 'ENDSEC') return this.expectSemicolon('after ENDSEC');
       if (!keyword) this.refuse('unexpected-text', 'the HEADER section holds something that is no header entity.');
       this.skipSpace();
       const from = this.at;
-      if (this.bytes[from] !== OPEN) this.refuse(from >= this.bytes.length ? 'truncated' : 'unexpected-text', `“(” is missing after ${keyword} in the HEADER section.`);
+      if (this.bytes[from] !== OPEN)
+        this.refuse(
+          from >= this.bytes.length ? 'truncated' : 'unexpected-text',
+          `“(” is missing after ${keyword} in the HEADER section.`,
+        );
       this.at = this.scanList(-1, from);
       this.header.set(keyword, [from, this.at]);
       this.expectSemicolon(`after ${keyword}`);
@@ -267,11 +351,19 @@ class Scanner extends Cursor {
         continue;
       }
       this.skipSpace();
-      if (this.at >= bytes.length) this.refuse('truncated', `the file ends inside its DATA section, after #${this.ids[this.count - 1] ?? 0}. Export it again; nothing was stored.`);
+      if (this.at >= bytes.length)
+        this.refuse(
+          'truncated',
+          `the file ends inside its DATA section, after #${this.ids[this.count - 1] ?? 0}. Export it again; nothing was stored.`,
+        );
       if (bytes[this.at] === HASH) continue;
       const from = this.at;
       if (this.readSectionName() === 'ENDSEC') return this.expectSemicolon('after ENDSEC');
-      this.refuse(this.at >= bytes.length ? 'truncated' : 'unexpected-text', 'something stands here that is neither an entity nor the end of the DATA section.', from);
+      this.refuse(
+        this.at >= bytes.length ? 'truncated' : 'unexpected-text',
+        'something stands here that is neither an entity nor the end of the DATA section.',
+        from,
+      );
     }
   }
 
@@ -296,7 +388,8 @@ class Scanner extends Cursor {
     if (bytes[at] !== EQUALS) {
       this.skipSpace();
       at = this.at;
-      if (bytes[at] !== EQUALS) this.refuse(at >= bytes.length ? 'truncated' : 'unexpected-text', `“=” is missing after #${id}.`);
+      if (bytes[at] !== EQUALS)
+        this.refuse(at >= bytes.length ? 'truncated' : 'unexpected-text', `“=” is missing after #${id}.`);
     }
     this.at = ++at;
     const slot = this.addInstance(id);
@@ -324,14 +417,18 @@ class Scanner extends Cursor {
   private listAfterKeyword(slot: number, keyword: number): number {
     if (this.bytes[this.at] === OPEN) return this.at;
     this.skipSpace();
-    if (this.at >= this.bytes.length) this.refuse('truncated', `the file ends inside #${this.ids[slot]}. Export it again; nothing was stored.`);
-    if (this.bytes[this.at] !== OPEN) this.refuse('unexpected-text', `#${this.ids[slot]}: “(” is missing after ${this.table.keywords[keyword]}.`);
+    if (this.at >= this.bytes.length)
+      this.refuse('truncated', `the file ends inside #${this.ids[slot]}. Export it again; nothing was stored.`);
+    if (this.bytes[this.at] !== OPEN)
+      this.refuse('unexpected-text', `#${this.ids[slot]}: “(” is missing after ${this.table.keywords[keyword]}.`);
     return this.at;
   }
 
   private refuseMissingSemicolon(slot: number): never {
-    if (this.at >= this.bytes.length) this.refuse('truncated', `the file ends inside #${this.ids[slot]}. Export it again; nothing was stored.`);
-    if (this.bytes[this.at] === CLOSE) this.refuse('unbalanced', `#${this.ids[slot]} closes a parenthesis that was never opened.`);
+    if (this.at >= this.bytes.length)
+      this.refuse('truncated', `the file ends inside #${this.ids[slot]}. Export it again; nothing was stored.`);
+    if (this.bytes[this.at] === CLOSE)
+      this.refuse('unbalanced', `#${this.ids[slot]} closes a parenthesis that was never opened.`);
     this.refuse('unbalanced', `the semicolon after #${this.ids[slot]} is missing.`);
   }
 
@@ -353,14 +450,23 @@ class Scanner extends Cursor {
     const { bytes } = this;
     let value = 0;
     while (isDigit(bytes[this.at])) value = value * 10 + bytes[this.at++] - 48;
-    if (this.at === from) this.refuse(from >= bytes.length ? 'truncated' : 'unexpected-text', 'a number is missing after #.', from - 1);
-    if (value > LARGEST_ID) this.refuse('id-too-large', `entity numbers above ${LARGEST_ID} cannot be told apart exactly. Export the file with entities numbered anew.`, from - 1);
+    if (this.at === from)
+      this.refuse(from >= bytes.length ? 'truncated' : 'unexpected-text', 'a number is missing after #.', from - 1);
+    if (value > LARGEST_ID)
+      this.refuse(
+        'id-too-large',
+        `entity numbers above ${LARGEST_ID} cannot be told apart exactly. Export the file with entities numbered anew.`,
+        from - 1,
+      );
     return value;
   }
 
   private grow(): void {
     const size = this.ids.length * 2;
-    const wider = <T extends Float64Array | Uint32Array | Uint16Array>(from: T, to: T): T => (to.set(from as never), to);
+    const wider = <T extends Float64Array | Uint32Array | Uint16Array>(from: T, to: T): T => (
+      to.set(from as never),
+      to
+    );
     this.ids = wider(this.ids, sameKind(this.ids, size));
     this.starts = wider(this.starts, new Uint32Array(size));
     this.ends = wider(this.ends, new Uint32Array(size));
@@ -374,23 +480,36 @@ class Scanner extends Cursor {
     const index = table.read(at);
     this.at = table.end;
     if (index >= 0) return index;
-    if (this.at === at) this.refuse(at >= this.bytes.length ? 'truncated' : 'unexpected-text', `#${this.ids[slot]} has no entity name.`);
-    this.refuse('unexpected-text', `#${this.ids[slot]} has an entity name of ${this.at - at} letters, so this is no product model.`, at);
+    if (this.at === at)
+      this.refuse(at >= this.bytes.length ? 'truncated' : 'unexpected-text', `#${this.ids[slot]} has no entity name.`);
+    this.refuse(
+      'unexpected-text',
+      `#${this.ids[slot]} has an entity name of ${this.at - at} letters, so this is no product model.`,
+      at,
+    );
   }
 
-  /** An instance of several partial records from its `(`: its names, and the references of all of them; the offset after it. */
+  /**
+   * An instance of several partial records from its `(`: its names, and the references of all of them; the offset
+   * after it.
+   */
   private readComplex(slot: number, from: number): number {
     const { bytes, partial } = this;
     partial.length = 0;
     let hash = 0;
-    for (let at = from + 1; ; ) {
+    for (let at = from + 1; ;) {
       if (WORD[bytes[at]] === 0) {
         this.at = at;
         this.skipSpace();
         at = this.at;
         if (bytes[at] === CLOSE) break;
-        if (at >= bytes.length) this.refuse('truncated', `the file ends inside #${this.ids[slot]}. Export it again; nothing was stored.`);
-        if (WORD[bytes[at]] === 0) this.refuse('unbalanced', `#${this.ids[slot]}: something other than partial records stands between its parentheses.`);
+        if (at >= bytes.length)
+          this.refuse('truncated', `the file ends inside #${this.ids[slot]}. Export it again; nothing was stored.`);
+        if (WORD[bytes[at]] === 0)
+          this.refuse(
+            'unbalanced',
+            `#${this.ids[slot]}: something other than partial records stands between its parentheses.`,
+          );
       }
       const index = this.readKeyword(slot, at);
       partial.push(index);
@@ -437,8 +556,10 @@ class Scanner extends Cursor {
         this.referenceCount = referenceCount;
         return at;
       } else if (byte === QUOTE || byte === DOUBLE_QUOTE) at = this.skipString(at);
-      else if (byte === SEMICOLON) this.refuse('unbalanced', `${this.nameOf(slot)} ends before its parentheses are closed.`, at);
-      else if (byte === EQUALS && slot >= 0) this.refuse('unbalanced', `${this.nameOf(slot)} holds “=”: the semicolon before it is missing.`, at);
+      else if (byte === SEMICOLON)
+        this.refuse('unbalanced', `${this.nameOf(slot)} ends before its parentheses are closed.`, at);
+      else if (byte === EQUALS && slot >= 0)
+        this.refuse('unbalanced', `${this.nameOf(slot)} holds “=”: the semicolon before it is missing.`, at);
       else if (byte === SLASH && bytes[at + 1] === STAR) {
         this.at = at;
         this.skipComment();
@@ -466,4 +587,5 @@ class Scanner extends Cursor {
   }
 }
 
-const sameKind = (names: Names, size: number): Names => (names instanceof Uint32Array ? new Uint32Array(size) : new Float64Array(size));
+const sameKind = (names: Names, size: number): Names =>
+  names instanceof Uint32Array ? new Uint32Array(size) : new Float64Array(size);

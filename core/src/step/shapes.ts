@@ -2,11 +2,15 @@ import { numberOf, refsOf, type StepFile } from './file.ts';
 
 /** Entities that are a definition of a product: the plain one, and its subtype with documents. */
 export const PRODUCT_DEFINITIONS = ['PRODUCT_DEFINITION', 'PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS'] as const;
-export const isProductDefinition = (file: StepFile, slot: number): boolean => PRODUCT_DEFINITIONS.some((keyword) => file.is(slot, keyword));
+export const isProductDefinition = (file: StepFile, slot: number): boolean =>
+  PRODUCT_DEFINITIONS.some((keyword) => file.is(slot, keyword));
 
 /** Which shape representations belong to which product definition, and how they hang together. Slots throughout. */
 export interface ShapeLinks {
-  /** Representations of a product definition: named by its shape definition, and those related to them without a transformation. */
+  /**
+   * Representations of a product definition: named by its shape definition, and those related to them without a
+   * transformation.
+   */
   readonly ofDefinition: ReadonlyMap<number, readonly number[]>;
   /** The product definition that a representation belongs to. */
   readonly definitionOf: ReadonlyMap<number, number>;
@@ -43,8 +47,12 @@ function relatedRepresentations(file: StepFile): Map<number, number[]> {
   };
   for (const slot of file.ofType('SHAPE_REPRESENTATION_RELATIONSHIP')) {
     if (file.is(slot, 'REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION')) continue;
-    const keyword = file.size(slot, 'SHAPE_REPRESENTATION_RELATIONSHIP') >= 4 ? 'SHAPE_REPRESENTATION_RELATIONSHIP' : 'REPRESENTATION_RELATIONSHIP';
-    const a = file.ref(slot, keyword, 2), b = file.ref(slot, keyword, 3);
+    const keyword =
+      file.size(slot, 'SHAPE_REPRESENTATION_RELATIONSHIP') >= 4
+        ? 'SHAPE_REPRESENTATION_RELATIONSHIP'
+        : 'REPRESENTATION_RELATIONSHIP';
+    const a = file.ref(slot, keyword, 2),
+      b = file.ref(slot, keyword, 3);
     if (a < 0 || b < 0) continue;
     join(a, b);
     join(b, a);
@@ -61,17 +69,23 @@ function reach(start: number, related: ReadonlyMap<number, readonly number[]>): 
 /** Items and context of any representation, whatever its entity name. */
 export function representationParts(file: StepFile, slot: number): { items: number[]; context: number } {
   for (const keyword of file.keywordsOf(slot)) {
-    if (file.size(slot, keyword) >= 3) return { items: refsOf(file.value(slot, keyword, 1)), context: file.ref(slot, keyword, 2) };
+    if (file.size(slot, keyword) >= 3)
+      return { items: refsOf(file.value(slot, keyword, 1)), context: file.ref(slot, keyword, 2) };
   }
   return { items: [], context: -1 };
 }
 
 /** For a MAPPED_ITEM: what is mapped, from which origin, to which target; null where it is none, or not whole. */
-export function readMappedItem(file: StepFile, slot: number): { representation: number; origin: number; target: number } | null {
+export function readMappedItem(
+  file: StepFile,
+  slot: number,
+): { representation: number; origin: number; target: number } | null {
   // As a complex instance the name stands in REPRESENTATION_ITEM.
   const first = file.size(slot, 'MAPPED_ITEM') === 2 ? 0 : 1;
-  const map = file.ref(slot, 'MAPPED_ITEM', first), target = file.ref(slot, 'MAPPED_ITEM', first + 1);
-  const origin = file.ref(map, 'REPRESENTATION_MAP', 0), representation = file.ref(map, 'REPRESENTATION_MAP', 1);
+  const map = file.ref(slot, 'MAPPED_ITEM', first),
+    target = file.ref(slot, 'MAPPED_ITEM', first + 1);
+  const origin = file.ref(map, 'REPRESENTATION_MAP', 0),
+    representation = file.ref(map, 'REPRESENTATION_MAP', 1);
   return target < 0 || origin < 0 || representation < 0 ? null : { representation, origin, target };
 }
 
@@ -82,7 +96,9 @@ export function colourOf(file: StepFile, slots: readonly number[]): number | nul
     if (seen.size > 200) return null; // no style is as large
     if (file.is(slot, 'COLOUR_RGB')) {
       const size = file.size(slot, 'COLOUR_RGB'); // 4 with the name, 3 in a complex instance
-      const channels = [size - 3, size - 2, size - 1].map((n) => Math.round(255 * Math.min(1, Math.max(0, numberOf(file.value(slot, 'COLOUR_RGB', n)) ?? 0))));
+      const channels = [size - 3, size - 2, size - 1].map((n) =>
+        Math.round(255 * Math.min(1, Math.max(0, numberOf(file.value(slot, 'COLOUR_RGB', n)) ?? 0))),
+      );
       return channels[0] * 65536 + channels[1] * 256 + channels[2];
     }
     const named = NAMED_COLOURS[file.text(slot, 'DRAUGHTING_PRE_DEFINED_COLOUR', 0).toLowerCase()];
@@ -93,4 +109,13 @@ export function colourOf(file: StepFile, slots: readonly number[]): number | nul
 }
 
 /** ISO 10303-46 draughting_pre_defined_colour. */
-const NAMED_COLOURS: Readonly<Record<string, number>> = { red: 0xff0000, green: 0x00ff00, blue: 0x0000ff, yellow: 0xffff00, magenta: 0xff00ff, cyan: 0x00ffff, black: 0, white: 0xffffff };
+const NAMED_COLOURS: Readonly<Record<string, number>> = {
+  red: 0xff0000,
+  green: 0x00ff00,
+  blue: 0x0000ff,
+  yellow: 0xffff00,
+  magenta: 0xff00ff,
+  cyan: 0x00ffff,
+  black: 0,
+  white: 0xffffff,
+};

@@ -16,7 +16,8 @@ export interface Slice {
 }
 
 /** Entities that carry a shape that the geometry kernel can tessellate; what is tessellated already is read by us. */
-const GEOMETRY = /BREP|SHELL|SURFACE_MODEL|FACETED|GEOMETRIC_SET|GEOMETRIC_CURVE_SET|EXTRUDED|REVOLVED|MAPPED_ITEM|CSG|TESSELLATED_SOLID|SOLID/;
+const GEOMETRY =
+  /BREP|SHELL|SURFACE_MODEL|FACETED|GEOMETRIC_SET|GEOMETRIC_CURVE_SET|EXTRUDED|REVOLVED|MAPPED_ITEM|CSG|TESSELLATED_SOLID|SOLID/;
 
 /** Cuts slices out of one file; keeps what all of them need. */
 export class Slicer {
@@ -34,11 +35,26 @@ export class Slicer {
     const drawn = parts.filter((part) => part.items.some((item) => this.isGeometry(item)));
     if (drawn.length === 0) return null;
     const writer = new SliceWriter(this.file);
-    const representations = drawn.map(({ id, items, context }) => ({ id, items: items.map((item) => writer.include(item)), context: context < 0 ? null : writer.include(context) }));
-    const styles = writer.visited().flatMap((id) => this.stylesOf.get(id) ?? []).map((id) => writer.include(id));
-    const text = writer.finish(representations.map((part) => ({ ...part, keyword: this.file.keywordsOf(part.id)[0] })), styles);
+    const representations = drawn.map(({ id, items, context }) => ({
+      id,
+      items: items.map((item) => writer.include(item)),
+      context: context < 0 ? null : writer.include(context),
+    }));
+    const styles = writer
+      .visited()
+      .flatMap((id) => this.stylesOf.get(id) ?? [])
+      .map((id) => writer.include(id));
+    const text = writer.finish(
+      representations.map((part) => ({ ...part, keyword: this.file.keywordsOf(part.id)[0] })),
+      styles,
+    );
     const unit = this.unit(drawn[0].context);
-    return { key: hashKey('slice', text) as ShapeKey, text, diagonalMm: writer.diagonal() * unit, boxMm: writer.box().map((value) => value * unit) as unknown as Box3 };
+    return {
+      key: hashKey('slice', text) as ShapeKey,
+      text,
+      diagonalMm: writer.diagonal() * unit,
+      boxMm: writer.box().map((value) => value * unit) as unknown as Box3,
+    };
   }
 
   private unit(context: number): number {
@@ -53,7 +69,12 @@ export class Slicer {
   private ownItems(id: number, definition: number): { id: number; items: number[]; context: number } {
     const { items, context } = representationParts(this.file, id);
     const own = items.filter((item) => {
-      if (this.file.keywordsOf(item).some((keyword) => keyword.includes('TESSELLATED') || keyword.includes('TRIANGULATED'))) return false;
+      if (
+        this.file
+          .keywordsOf(item)
+          .some((keyword) => keyword.includes('TESSELLATED') || keyword.includes('TRIANGULATED'))
+      )
+        return false;
       if (!this.file.is(item, 'MAPPED_ITEM')) return true;
       const mapped = readMappedItem(this.file, item);
       const owner = mapped ? this.links.definitionOf.get(mapped.representation) : undefined;
@@ -67,11 +88,17 @@ export class Slicer {
 function readStyles(file: StepFile): Map<number, number[]> {
   const styles = new Map<number, number[]>();
   const { referenceStarts, references } = file.index;
-  const isWhole = (slot: number) => references.subarray(referenceStarts[slot], referenceStarts[slot + 1]).every((to) => to >= 0);
+  const isWhole = (slot: number) =>
+    references.subarray(referenceStarts[slot], referenceStarts[slot + 1]).every((to) => to >= 0);
   for (const slot of file.ofType('STYLED_ITEM', 'OVER_RIDING_STYLED_ITEM')) {
     const keyword = file.size(slot, 'STYLED_ITEM') >= 2 ? 'STYLED_ITEM' : 'OVER_RIDING_STYLED_ITEM';
     const item = file.ref(slot, keyword, file.size(slot, keyword) === 2 ? 1 : 2);
-    if (item < 0 || !isWhole(slot) || !refsOf(file.value(slot, keyword, file.size(slot, keyword) === 2 ? 0 : 1)).every(isWhole)) continue;
+    if (
+      item < 0 ||
+      !isWhole(slot) ||
+      !refsOf(file.value(slot, keyword, file.size(slot, keyword) === 2 ? 0 : 1)).every(isWhole)
+    )
+      continue;
     const known = styles.get(item);
     if (known) known.push(slot);
     else styles.set(item, [slot]);
@@ -149,15 +176,22 @@ class SliceWriter {
 
   /** In the file's unit. */
   box(): number[] {
-    return [...this.low, ...this.high].map((value) => (this.high[0] >= this.low[0] && !Number.isFinite(value) ? 0 : value)); // points of a drawing have no z
+    return [...this.low, ...this.high].map((value) =>
+      this.high[0] >= this.low[0] && !Number.isFinite(value) ? 0 : value,
+    ); // points of a drawing have no z
   }
 
   /** In the file's unit; 0 without points. */
   diagonal(): number {
-    return this.high[0] < this.low[0] ? 0 : Math.hypot(...this.high.map((value, axis) => (value === -Infinity ? 0 : value - this.low[axis])));
+    return this.high[0] < this.low[0]
+      ? 0
+      : Math.hypot(...this.high.map((value, axis) => (value === -Infinity ? 0 : value - this.low[axis])));
   }
 
-  finish(representations: readonly { keyword: string; items: readonly number[]; context: number | null }[], styles: readonly number[]): string {
+  finish(
+    representations: readonly { keyword: string; items: readonly number[]; context: number | null }[],
+    styles: readonly number[],
+  ): string {
     let next = this.numbers.size + 1;
     const add = (body: string) => {
       this.lines.push(`#${next}=${body};`);
@@ -179,15 +213,30 @@ class SliceWriter {
     });
     add(`SHAPE_DEFINITION_REPRESENTATION(${shape},${written[0]})`);
     for (const other of written.slice(1)) add(`SHAPE_REPRESENTATION_RELATIONSHIP('','',${written[0]},${other})`);
-    if (styles.length > 0 && context !== null) add(`MECHANICAL_DESIGN_GEOMETRIC_PRESENTATION_REPRESENTATION('',(${refs(styles)}),#${context})`);
-    return ['ISO-10303-21;', 'HEADER;', "FILE_DESCRIPTION((''),'2;1');", "FILE_NAME('','',(''),(''),'','','');",
-      "FILE_SCHEMA(('AUTOMOTIVE_DESIGN { 1 0 10303 214 1 1 1 1 }'));", 'ENDSEC;', 'DATA;', ...this.lines, 'ENDSEC;', 'END-ISO-10303-21;', ''].join('\n');
+    if (styles.length > 0 && context !== null)
+      add(`MECHANICAL_DESIGN_GEOMETRIC_PRESENTATION_REPRESENTATION('',(${refs(styles)}),#${context})`);
+    return [
+      'ISO-10303-21;',
+      'HEADER;',
+      "FILE_DESCRIPTION((''),'2;1');",
+      "FILE_NAME('','',(''),(''),'','','');",
+      "FILE_SCHEMA(('AUTOMOTIVE_DESIGN { 1 0 10303 214 1 1 1 1 }'));",
+      'ENDSEC;',
+      'DATA;',
+      ...this.lines,
+      'ENDSEC;',
+      'END-ISO-10303-21;',
+      '',
+    ].join('\n');
   }
 }
 
 const latinDecoder = new TextDecoder('latin1');
 
-/** Texts inside a slice are of no consequence for its shape; bytes of 0x80 and above only have to come out alike each time. */
+/**
+ * Texts inside a slice are of no consequence for its shape; bytes of 0x80 and above only have to come out alike each
+ * time.
+ */
 function latin(bytes: Uint8Array, from: number, to: number): string {
   return latinDecoder.decode(bytes.subarray(from, to)).replace(/\s*[\r\n]+\s*/g, '');
 }

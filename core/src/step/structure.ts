@@ -33,13 +33,20 @@ export function readDefinitions(file: StepFile): Definition[] {
   return Array.from(file.ofType(...PRODUCT_DEFINITIONS), (slot) => {
     const keyword = PRODUCT_DEFINITIONS.find((name) => file.size(slot, name) >= 4) ?? 'PRODUCT_DEFINITION';
     const formation = file.ref(slot, keyword, 2);
-    const kind = file.keywordsOf(formation).find((name) => name.startsWith('PRODUCT_DEFINITION_FORMATION') && file.size(formation, name) >= 3);
+    const kind = file
+      .keywordsOf(formation)
+      .find((name) => name.startsWith('PRODUCT_DEFINITION_FORMATION') && file.size(formation, name) >= 3);
     const product = kind === undefined ? -1 : file.ref(formation, kind, 2);
     if (kind === undefined || !file.is(product, 'PRODUCT')) {
-      throw new Refusal('no-product', `${file.nameOf(slot)} (PRODUCT_DEFINITION) leads to no PRODUCT, so its part has neither number nor name. Export the file again; nothing was stored.`);
+      throw new Refusal(
+        'no-product',
+        `${file.nameOf(slot)} (PRODUCT_DEFINITION) leads to no PRODUCT, so its part has neither number nor name. Export the file again; nothing was stored.`,
+      );
     }
     return {
-      slot, formation, product,
+      slot,
+      formation,
+      product,
       partNumber: file.text(product, 'PRODUCT', 0).trim(),
       name: file.text(product, 'PRODUCT', 1).trim(),
       description: file.text(product, 'PRODUCT', 2).trim(),
@@ -61,9 +68,18 @@ function sourceOf(file: StepFile, formation: number): Definition['source'] {
 export function readExternalDefinitions(file: StepFile, { parents, children }: RawUsages): Definition[] {
   if (file.index.external.size === 0) return [];
   const used = new Set([...parents, ...children]);
-  return [...file.index.external].filter(([slot]) => used.has(slot)).map(([slot, where]) => ({
-    slot, formation: -1, product: -1, partNumber: '', name: fileNameIn(where), description: '', revision: '', source: null,
-  }));
+  return [...file.index.external]
+    .filter(([slot]) => used.has(slot))
+    .map(([slot, where]) => ({
+      slot,
+      formation: -1,
+      product: -1,
+      partNumber: '',
+      name: fileNameIn(where),
+      description: '',
+      revision: '',
+      source: null,
+    }));
 }
 
 /** Last piece of a resource name, without what stands after #: `parts/bolt.step#id` is bolt.step. */
@@ -77,7 +93,11 @@ export function fileNameIn(resource: string): string {
   }
 }
 
-const USAGE = ['NEXT_ASSEMBLY_USAGE_OCCURRENCE', 'QUANTIFIED_ASSEMBLY_COMPONENT_USAGE', 'ASSEMBLY_COMPONENT_USAGE'] as const;
+const USAGE = [
+  'NEXT_ASSEMBLY_USAGE_OCCURRENCE',
+  'QUANTIFIED_ASSEMBLY_COMPONENT_USAGE',
+  'ASSEMBLY_COMPONENT_USAGE',
+] as const;
 const BASE = [...USAGE, 'PRODUCT_DEFINITION_RELATIONSHIP'] as const;
 
 /**
@@ -87,24 +107,34 @@ const BASE = [...USAGE, 'PRODUCT_DEFINITION_RELATIONSHIP'] as const;
 export function readUsages(file: StepFile): RawUsages {
   const { external, keywords, keywordOf, references, referenceStarts } = file.index;
   // Asked twice for each of hundreds of thousands of usages, so by keyword, once.
-  const defines = keywords.map((keyword) => keyword.split('+').some((part) => (PRODUCT_DEFINITIONS as readonly string[]).includes(part)));
+  const defines = keywords.map((keyword) =>
+    keyword.split('+').some((part) => (PRODUCT_DEFINITIONS as readonly string[]).includes(part)),
+  );
   const isDefinition = (slot: number) => slot >= 0 && (defines[keywordOf[slot]] || external.has(slot));
   const usual = keywords.indexOf(USAGE[0]);
   const all = file.ofType(...USAGE);
-  const slots = new Int32Array(all.length), parents = new Int32Array(all.length), children = new Int32Array(all.length);
+  const slots = new Int32Array(all.length),
+    parents = new Int32Array(all.length),
+    children = new Int32Array(all.length);
   const quantities = new Float64Array(all.length);
   const labels: string[] = [];
   let count = 0;
   for (let at = 0; at < all.length; at++) {
     const slot = all[at];
     // Nearly every usage is of the first kind; its first two references are what it joins.
-    const isUsual = keywordOf[slot] === usual && referenceStarts[slot + 1] - referenceStarts[slot] === 2 && file.size(slot, USAGE[0]) === 6;
+    const isUsual =
+      keywordOf[slot] === usual &&
+      referenceStarts[slot + 1] - referenceStarts[slot] === 2 &&
+      file.size(slot, USAGE[0]) === 6;
     if (!isUsual && file.is(slot, 'SPECIFIED_HIGHER_USAGE_OCCURRENCE')) continue;
     const base = isUsual ? USAGE[0] : BASE.find((keyword) => file.size(slot, keyword) >= 5);
     const parent = isUsual ? references[referenceStarts[slot]] : base === undefined ? -1 : file.ref(slot, base, 3);
     const child = isUsual ? references[referenceStarts[slot] + 1] : base === undefined ? -1 : file.ref(slot, base, 4);
     if (base === undefined || !isDefinition(parent) || !isDefinition(child)) {
-      throw new Refusal('broken-usage', `${file.nameOf(slot)} (${file.keywordsOf(slot).join(', ')}) does not join two product definitions. Parts would be missing from the bill, so the file is refused.`);
+      throw new Refusal(
+        'broken-usage',
+        `${file.nameOf(slot)} (${file.keywordsOf(slot).join(', ')}) does not join two product definitions. Parts would be missing from the bill, so the file is refused.`,
+      );
     }
     slots[count] = slot;
     parents[count] = parent;
@@ -112,18 +142,30 @@ export function readUsages(file: StepFile): RawUsages {
     labels.push(file.text(slot, base, 1).trim() || file.text(slot, base, 0).trim());
     quantities[count++] = isUsual ? 1 : readQuantity(file, slot);
   }
-  return { count, slots: slots.subarray(0, count), parents: parents.subarray(0, count), children: children.subarray(0, count), quantities, labels };
+  return {
+    count,
+    slots: slots.subarray(0, count),
+    parents: parents.subarray(0, count),
+    children: children.subarray(0, count),
+    quantities,
+    labels,
+  };
 }
 
 function readQuantity(file: StepFile, slot: number): number {
   const keyword = 'QUANTIFIED_ASSEMBLY_COMPONENT_USAGE';
   if (!file.is(slot, keyword)) return 1;
   const measure = file.ref(slot, keyword, file.size(slot, keyword) - 1);
-  const withUnit = file.keywordsOf(measure).find((name) => name.endsWith('MEASURE_WITH_UNIT') && file.size(measure, name) >= 2);
+  const withUnit = file
+    .keywordsOf(measure)
+    .find((name) => name.endsWith('MEASURE_WITH_UNIT') && file.size(measure, name) >= 2);
   const value = withUnit === undefined ? null : numberOf(file.value(measure, withUnit, 0));
   if (value === null || !Number.isSafeInteger(value) || value < 1) {
     const given = value === null ? 'is not given in a form that can be read' : `${value} is no whole number of pieces`;
-    throw new Refusal('quantity-not-whole', `${file.nameOf(slot)}: the quantity ${given}, so it cannot be counted. Mend it in the model and export again.`);
+    throw new Refusal(
+      'quantity-not-whole',
+      `${file.nameOf(slot)}: the quantity ${given}, so it cannot be counted. Mend it in the model and export again.`,
+    );
   }
   return value;
 }
@@ -134,8 +176,12 @@ export function findExternalFiles(file: StepFile): Finding[] {
   for (const slot of file.ofType('DOCUMENT_FILE')) names.add(externalName(file, slot));
   names.delete('');
   const all = [...names];
-  const shown = all.slice(0, MOST_EXTERNAL).map((name) => ({ code: 'external-file', message: `The model refers to another file, “${name}”, that was not given; what stands only there is missing. Bring that file in too if its parts matter.` }));
-  if (all.length > MOST_EXTERNAL) shown.push({ code: 'external-file', message: `… and to ${all.length - MOST_EXTERNAL} further files.` });
+  const shown = all.slice(0, MOST_EXTERNAL).map((name) => ({
+    code: 'external-file',
+    message: `The model refers to another file, “${name}”, that was not given; what stands only there is missing. Bring that file in too if its parts matter.`,
+  }));
+  if (all.length > MOST_EXTERNAL)
+    shown.push({ code: 'external-file', message: `… and to ${all.length - MOST_EXTERNAL} further files.` });
   return shown;
 }
 const MOST_EXTERNAL = 30;

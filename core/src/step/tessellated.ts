@@ -6,7 +6,9 @@ import { lengthUnitOf } from './units.ts';
 import { isList, type Value } from './values.ts';
 
 /** Where the records of a face keep their parts: coordinates first, then these, counted from 0. */
-const FACES: Readonly<Record<string, { readonly index: number; readonly triangles?: number; readonly strips?: number }>> = {
+const FACES: Readonly<
+  Record<string, { readonly index: number; readonly triangles?: number; readonly strips?: number }>
+> = {
   TRIANGULATED_FACE: { index: 5, triangles: 6 },
   COMPLEX_TRIANGULATED_FACE: { index: 5, strips: 6 },
   TRIANGULATED_SURFACE_SET: { index: 4, triangles: 5 },
@@ -15,11 +17,15 @@ const FACES: Readonly<Record<string, { readonly index: number; readonly triangle
 const CONTAINERS = ['TESSELLATED_SOLID', 'TESSELLATED_SHELL', 'TESSELLATED_GEOMETRIC_SET'];
 
 /**
- * The shape that a product definition carries as triangles, or null where it carries none. Source: ISO 10303-42 edition 4,
- * tessellated shape models (strips alternate their sense, fans turn about their first point; indices count from 1).
+ * The shape that a product definition carries as triangles, or null where it carries none. Source: ISO 10303-42
+ * edition 4, tessellated shape models (strips alternate their sense, fans turn about their first point; indices count
+ * from 1).
  */
 export function readTessellated(file: StepFile, links: ShapeLinks, definition: number): ShapeMesh | null {
-  const positions: number[] = [], triangles: number[] = [], groups: number[] = [], colours: number[] = [];
+  const positions: number[] = [],
+    triangles: number[] = [],
+    groups: number[] = [],
+    colours: number[] = [];
   for (const representation of links.ofDefinition.get(definition) ?? []) {
     const { items, context } = representationParts(file, representation);
     const toMm = context < 0 ? 1 : lengthUnitOf(file, context).toMm;
@@ -30,7 +36,12 @@ export function readTessellated(file: StepFile, links: ShapeLinks, definition: n
     }
   }
   if (triangles.length === 0) return null;
-  const mesh = meshOfTriangles({ positions: Float64Array.from(positions), triangles: Uint32Array.from(triangles), groups: Uint32Array.from(groups), colours });
+  const mesh = meshOfTriangles({
+    positions: Float64Array.from(positions),
+    triangles: Uint32Array.from(triangles),
+    groups: Uint32Array.from(groups),
+    colours,
+  });
   return mesh.triangles.length > 0 ? keyMesh(mesh) : null;
 }
 
@@ -76,12 +87,14 @@ function addFace(file: StepFile, face: number, toMm: number, positions: number[]
   const wanted = chosen.length > 0 ? chosen : points.map((_, at) => at + 1);
   for (const at of wanted) {
     const point = points[at - 1];
-    for (let axis = 0; axis < 3; axis++) positions.push((isList(point) ? numberOf(point[axis]) ?? 0 : 0) * toMm);
+    for (let axis = 0; axis < 3; axis++) positions.push((isList(point) ? (numberOf(point[axis]) ?? 0) : 0) * toMm);
   }
   const add = (a: number, b: number, c: number) => {
-    if ([a, b, c].every((at) => at >= 1 && at <= wanted.length)) triangles.push(first + a - 1, first + b - 1, first + c - 1);
+    if ([a, b, c].every((at) => at >= 1 && at <= wanted.length))
+      triangles.push(first + a - 1, first + b - 1, first + c - 1);
   };
-  if (layout.triangles !== undefined) for (const [a, b, c] of lists(file.value(face, keyword, layout.triangles))) add(a, b, c);
+  if (layout.triangles !== undefined)
+    for (const [a, b, c] of lists(file.value(face, keyword, layout.triangles))) add(a, b, c);
   if (layout.strips === undefined) return;
   for (const strip of lists(file.value(face, keyword, layout.strips))) {
     for (let at = 0; at + 2 < strip.length; at++) add(strip[at], strip[at + 1 + (at % 2)], strip[at + 2 - (at % 2)]);

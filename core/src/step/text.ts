@@ -18,7 +18,10 @@ const pages = new Map<string, TextDecoder>();
 
 const latin = new TextDecoder('iso-8859-1');
 
-/** Texts up to this many bytes are put together from a list that is kept: a view on the bytes would cost more than the text. */
+/**
+ * Texts up to this many bytes are put together from a list that is kept: a view on the bytes would cost more than the
+ * text.
+ */
 const SHORT = 64;
 const lists = Array.from({ length: SHORT + 1 }, (_, size) => new Array<number>(size).fill(0));
 
@@ -50,7 +53,8 @@ function isUtf8(bytes: Uint8Array): boolean {
  * A directive that is not complete stays as written.
  */
 export function decodeText(bytes: Uint8Array, from: number, to: number, coding: TextCoding): string {
-  let plain = true, foreign = false;
+  let plain = true,
+    foreign = false;
   for (let at = from; at < to; at++) {
     const byte = bytes[at];
     if (byte >= 0x80) foreign = true;
@@ -60,25 +64,35 @@ export function decodeText(bytes: Uint8Array, from: number, to: number, coding: 
   return plain ? text : resolveDirectives(text);
 }
 
-const DIRECTIVE = /''|\\\\|\r|\n|\\P([A-Ia-i])\\|\\S\\([\s\S])|\\X\\([0-9A-Fa-f]{2})|\\X2\\((?:[0-9A-Fa-f]{4})*)\\X0\\|\\X4\\((?:[0-9A-Fa-f]{8})*)\\X0\\|\\N\\|\\T\\/g;
+const DIRECTIVE =
+  /''|\\\\|\r|\n|\\P([A-Ia-i])\\|\\S\\([\s\S])|\\X\\([0-9A-Fa-f]{2})|\\X2\\((?:[0-9A-Fa-f]{4})*)\\X0\\|\\X4\\((?:[0-9A-Fa-f]{8})*)\\X0\\|\\N\\|\\T\\/g;
 
 function resolveDirectives(text: string): string {
   let page = 'A';
-  return text.replace(DIRECTIVE, (all: string, newPage?: string, shifted?: string, byte?: string, two?: string, four?: string) => {
-    if (all === "''") return "'";
-    if (all === '\\\\') return '\\';
-    if (all === '\\N\\') return '\n';
-    if (all === '\\T\\') return '\t';
-    if (newPage !== undefined) {
-      page = newPage.toUpperCase();
-      return '';
-    }
-    if (shifted !== undefined) return fromPage(page, shifted.charCodeAt(0) + 128);
-    if (byte !== undefined) return String.fromCharCode(parseInt(byte, 16));
-    if (two !== undefined) return codeUnits(two, 4).map((unit) => String.fromCharCode(unit)).join('');
-    if (four !== undefined) return codeUnits(four, 8).map((unit) => (unit <= 0x10ffff ? String.fromCodePoint(unit) : '\ufffd')).join('');
-    return ''; // a line end inside a text is a break of the file, not of the text
-  });
+  return text.replace(
+    DIRECTIVE,
+    (all: string, newPage?: string, shifted?: string, byte?: string, two?: string, four?: string) => {
+      if (all === "''") return "'";
+      if (all === '\\\\') return '\\';
+      if (all === '\\N\\') return '\n';
+      if (all === '\\T\\') return '\t';
+      if (newPage !== undefined) {
+        page = newPage.toUpperCase();
+        return '';
+      }
+      if (shifted !== undefined) return fromPage(page, shifted.charCodeAt(0) + 128);
+      if (byte !== undefined) return String.fromCharCode(parseInt(byte, 16));
+      if (two !== undefined)
+        return codeUnits(two, 4)
+          .map((unit) => String.fromCharCode(unit))
+          .join('');
+      if (four !== undefined)
+        return codeUnits(four, 8)
+          .map((unit) => (unit <= 0x10ffff ? String.fromCodePoint(unit) : '\ufffd'))
+          .join('');
+      return ''; // a line end inside a text is a break of the file, not of the text
+    },
+  );
 }
 
 function codeUnits(hex: string, digits: number): number[] {

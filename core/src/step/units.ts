@@ -10,16 +10,48 @@ export interface LengthUnit {
 }
 
 const SI_PREFIX: Readonly<Record<string, readonly [number, string]>> = {
-  EXA: [1e18, 'E'], PETA: [1e15, 'P'], TERA: [1e12, 'T'], GIGA: [1e9, 'G'], MEGA: [1e6, 'M'], KILO: [1e3, 'k'], HECTO: [1e2, 'h'],
-  DECA: [1e1, 'da'], DECI: [1e-1, 'd'], CENTI: [1e-2, 'c'], MILLI: [1e-3, 'm'], MICRO: [1e-6, 'µ'], NANO: [1e-9, 'n'], PICO: [1e-12, 'p'],
+  EXA: [1e18, 'E'],
+  PETA: [1e15, 'P'],
+  TERA: [1e12, 'T'],
+  GIGA: [1e9, 'G'],
+  MEGA: [1e6, 'M'],
+  KILO: [1e3, 'k'],
+  HECTO: [1e2, 'h'],
+  DECA: [1e1, 'da'],
+  DECI: [1e-1, 'd'],
+  CENTI: [1e-2, 'c'],
+  MILLI: [1e-3, 'm'],
+  MICRO: [1e-6, 'µ'],
+  NANO: [1e-9, 'n'],
+  PICO: [1e-12, 'p'],
 };
 const SI_SYMBOL: Readonly<Record<string, string>> = {
-  METRE: 'm', GRAM: 'g', SECOND: 's', RADIAN: 'rad', STERADIAN: 'sr', NEWTON: 'N', PASCAL: 'Pa', JOULE: 'J', WATT: 'W', KELVIN: 'K', DEGREE_CELSIUS: '°C',
+  METRE: 'm',
+  GRAM: 'g',
+  SECOND: 's',
+  RADIAN: 'rad',
+  STERADIAN: 'sr',
+  NEWTON: 'N',
+  PASCAL: 'Pa',
+  JOULE: 'J',
+  WATT: 'W',
+  KELVIN: 'K',
+  DEGREE_CELSIUS: '°C',
 };
 const ASSUMED: LengthUnit = { toMm: 1, name: 'mm', given: false };
 
 /** Units by their usual names, for writers that name one without saying how long it is. */
-const NAMED_MM: Readonly<Record<string, number>> = { INCH: 25.4, IN: 25.4, FOOT: 304.8, FEET: 304.8, FT: 304.8, YARD: 914.4, MILE: 1_609_344, MIL: 0.0254, MICROINCH: 0.0000254 };
+const NAMED_MM: Readonly<Record<string, number>> = {
+  INCH: 25.4,
+  IN: 25.4,
+  FOOT: 304.8,
+  FEET: 304.8,
+  FT: 304.8,
+  YARD: 914.4,
+  MILE: 1_609_344,
+  MIL: 0.0254,
+  MICROINCH: 0.0000254,
+};
 
 /** The length unit of a representation context (GLOBAL_UNIT_ASSIGNED_CONTEXT); mm where it has none. */
 export function lengthUnitOf(file: StepFile, context: number): LengthUnit {
@@ -41,7 +73,10 @@ function readLength(file: StepFile, unit: number, level: number): LengthUnit | n
   if (!conversion) return null;
   const name = textOf(conversion[conversion.length - 2]);
   const measure = refOf(conversion[conversion.length - 1]);
-  const kind = file.is(measure, 'LENGTH_MEASURE_WITH_UNIT') && file.size(measure, 'LENGTH_MEASURE_WITH_UNIT') > 0 ? 'LENGTH_MEASURE_WITH_UNIT' : 'MEASURE_WITH_UNIT';
+  const kind =
+    file.is(measure, 'LENGTH_MEASURE_WITH_UNIT') && file.size(measure, 'LENGTH_MEASURE_WITH_UNIT') > 0
+      ? 'LENGTH_MEASURE_WITH_UNIT'
+      : 'MEASURE_WITH_UNIT';
   const value = numberOf(file.value(measure, kind, 0));
   const base = file.ref(measure, kind, 1);
   const baseUnit = base < 0 ? null : readLength(file, base, level + 1);
@@ -73,7 +108,11 @@ export function unitSymbol(file: StepFile, unit: number): string {
   const conversion = file.record(unit, 'CONVERSION_BASED_UNIT');
   if (conversion) return textOf(conversion[conversion.length - 2]).toLowerCase();
   const derived = file.record(unit, 'DERIVED_UNIT');
-  return derived ? refsOf(derived[0]).map((element) => derivedElement(file, element)).join('·') : '';
+  return derived
+    ? refsOf(derived[0])
+        .map((element) => derivedElement(file, element))
+        .join('·')
+    : '';
 }
 
 function derivedElement(file: StepFile, element: number): string {

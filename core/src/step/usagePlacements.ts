@@ -22,7 +22,10 @@ export function placeUsages(file: StepFile, links: ShapeLinks, usages: RawUsages
   const { placements } = placer;
   const unplaced = usages.slots.filter((slot) => !placements.has(slot));
   if (unplaced.length > 0) {
-    findings.push({ code: 'not-placed', message: `${unplaced.length} of ${usages.count} usages have no placement (first: ${file.nameOf(unplaced[0])}); they are drawn at the origin of their parent. Quantities are not affected.` });
+    findings.push({
+      code: 'not-placed',
+      message: `${unplaced.length} of ${usages.count} usages have no placement (first: ${file.nameOf(unplaced[0])}); they are drawn at the origin of their parent. Quantities are not affected.`,
+    });
   }
   return { placements, colours: placer.colours() };
 }
@@ -54,9 +57,11 @@ class UsagePlacer {
       const at = atOf.get(file.ref(shape, 'PRODUCT_DEFINITION_SHAPE', 2));
       if (at === undefined) continue;
       this.usageBehind.set(slot, slots[at]).set(relationship, slots[at]);
-      const first = file.ref(relationship, 'REPRESENTATION_RELATIONSHIP', 2), second = file.ref(relationship, 'REPRESENTATION_RELATIONSHIP', 3);
+      const first = file.ref(relationship, 'REPRESENTATION_RELATIONSHIP', 2),
+        second = file.ref(relationship, 'REPRESENTATION_RELATIONSHIP', 3);
       const transformation = file.ref(relationship, 'REPRESENTATION_RELATIONSHIP_WITH_TRANSFORMATION', 0);
-      const axes1 = file.ref(transformation, 'ITEM_DEFINED_TRANSFORMATION', 2), axes2 = file.ref(transformation, 'ITEM_DEFINED_TRANSFORMATION', 3);
+      const axes1 = file.ref(transformation, 'ITEM_DEFINED_TRANSFORMATION', 2),
+        axes2 = file.ref(transformation, 'ITEM_DEFINED_TRANSFORMATION', 3);
       if (first < 0 || second < 0 || axes1 < 0 || axes2 < 0) continue;
       const one = this.reader.axes(axes1, this.unitFactor(first));
       const two = this.reader.axes(axes2, this.unitFactor(second));
@@ -77,10 +82,16 @@ class UsagePlacer {
       for (const representation of links.ofDefinition.get(parent) ?? []) {
         for (const item of representationParts(file, representation).items) {
           const mapped = readMappedItem(file, item);
-          const at = mapped ? waiting.get(`${parent} ${links.definitionOf.get(mapped.representation)}`)?.shift() : undefined;
+          const at = mapped
+            ? waiting.get(`${parent} ${links.definitionOf.get(mapped.representation)}`)?.shift()
+            : undefined;
           if (!mapped || at === undefined) continue;
           const from = this.reader.axes(mapped.origin, this.unitFactor(mapped.representation));
-          this.placements.set(slots[at], placementBetween(from, this.reader.axes(mapped.target, this.unitFactor(representation))) ?? identityPlacement);
+          this.placements.set(
+            slots[at],
+            placementBetween(from, this.reader.axes(mapped.target, this.unitFactor(representation))) ??
+              identityPlacement,
+          );
           this.usageBehind.set(item, slots[at]);
         }
       }
@@ -98,7 +109,15 @@ class UsagePlacer {
         const places = keyword.startsWith('CONTEXT') ? file.refs(slot) : [file.ref(slot, keyword, 2)];
         const usage = places.map((place) => this.usageBehind.get(place)).find((known) => known !== undefined);
         const styles = file.value(slot, keyword, 1);
-        const colour = usage === undefined || !Array.isArray(styles) ? null : colourOf(file, styles.flatMap((style: unknown) => (style && typeof style === 'object' && 'ref' in style ? [style.ref as number] : [])));
+        const colour =
+          usage === undefined || !Array.isArray(styles)
+            ? null
+            : colourOf(
+                file,
+                styles.flatMap((style: unknown) =>
+                  style && typeof style === 'object' && 'ref' in style ? [style.ref as number] : [],
+                ),
+              );
         if (usage !== undefined && colour !== null) colours.set(usage, colour);
       }
     }

@@ -6,7 +6,8 @@ import { lengthUnitOf, toMillimetres } from './units.ts';
 import { isList } from './values.ts';
 
 /**
- * What the writer measured on each product definition's shape, left for readers to check their own against; mm, mm², mm³.
+ * What the writer measured on each product definition's shape, left for readers to check their own against; mm, mm²,
+ * mm³.
  * Source: geometric validation properties of ISO 10303-203, -214 and -242.
  */
 export function readValidation(file: StepFile): ReadonlyMap<number, ShapeMeasures> {
@@ -25,8 +26,17 @@ export function readValidation(file: StepFile): ReadonlyMap<number, ShapeMeasure
   return found;
 }
 
-function readMeasure(file: StepFile, item: number, toMm: number, into: { volume?: number; area?: number; centroid?: readonly [number, number, number] }): void {
-  const name = (file.text(item, 'MEASURE_REPRESENTATION_ITEM', 0) || file.text(item, 'REPRESENTATION_ITEM', 0) || file.text(item, 'CARTESIAN_POINT', 0)).toLowerCase();
+function readMeasure(
+  file: StepFile,
+  item: number,
+  toMm: number,
+  into: { volume?: number; area?: number; centroid?: readonly [number, number, number] },
+): void {
+  const name = (
+    file.text(item, 'MEASURE_REPRESENTATION_ITEM', 0) ||
+    file.text(item, 'REPRESENTATION_ITEM', 0) ||
+    file.text(item, 'CARTESIAN_POINT', 0)
+  ).toLowerCase();
   const split = file.size(item, 'MEASURE_WITH_UNIT') === 2;
   const keyword = split ? 'MEASURE_WITH_UNIT' : 'MEASURE_REPRESENTATION_ITEM';
   const value = numberOf(file.value(item, keyword, split ? 0 : 1));
@@ -36,5 +46,6 @@ function readMeasure(file: StepFile, item: number, toMm: number, into: { volume?
     else if (name.includes('area')) into.area = value * factor;
   }
   const point = file.value(item, 'CARTESIAN_POINT', 1);
-  if (name.includes('centre point') && isList(point) && point.length === 3) into.centroid = point.map((one) => (numberOf(one) ?? 0) * toMm) as unknown as [number, number, number];
+  if (name.includes('centre point') && isList(point) && point.length === 3)
+    into.centroid = point.map((one) => (numberOf(one) ?? 0) * toMm) as unknown as [number, number, number];
 }

@@ -3,20 +3,35 @@ import { lineAt } from './lines.ts';
 import type { Index } from './scan.ts';
 import { asciiText, decodeText, type TextCoding } from './text.ts';
 
-/** A parameter of an entity instance as ISO 10303-21 writes it. `null` is `$`, `Derived` is `*`; a reference names a slot. */
+/**
+ * A parameter of an entity instance as ISO 10303-21 writes it. `null` is `$`, `Derived` is `*`; a reference names a
+ * slot.
+ */
 export type Value = null | number | string | Reference | Enumeration | Typed | Derived | readonly Value[];
-export interface Reference { readonly ref: number }
-export interface Enumeration { readonly enumeration: string }
-export interface Typed { readonly type: string; readonly value: Value }
-export interface Derived { readonly derived: true }
+export interface Reference {
+  readonly ref: number;
+}
+export interface Enumeration {
+  readonly enumeration: string;
+}
+export interface Typed {
+  readonly type: string;
+  readonly value: Value;
+}
+export interface Derived {
+  readonly derived: true;
+}
 
 /** One entity instance: partial records by name; a simple instance has one. */
 export type Entity = ReadonlyMap<string, readonly Value[]>;
 
-export const isReference = (value: Value | undefined): value is Reference => value != null && typeof value === 'object' && 'ref' in value;
+export const isReference = (value: Value | undefined): value is Reference =>
+  value != null && typeof value === 'object' && 'ref' in value;
 export const isList = (value: Value | undefined): value is readonly Value[] => Array.isArray(value);
-export const isTyped = (value: Value | undefined): value is Typed => value != null && typeof value === 'object' && 'type' in value;
-export const isEnumeration = (value: Value | undefined): value is Enumeration => value != null && typeof value === 'object' && 'enumeration' in value;
+export const isTyped = (value: Value | undefined): value is Typed =>
+  value != null && typeof value === 'object' && 'type' in value;
+export const isEnumeration = (value: Value | undefined): value is Enumeration =>
+  value != null && typeof value === 'object' && 'enumeration' in value;
 
 /** A list nested deeper than this is no product data. */
 const MAX_NESTING = 2000;
@@ -92,16 +107,25 @@ class Parser {
     this.space();
     const byte = this.bytes[this.at];
     switch (byte) {
-      case 36: this.at++; return null; // $
-      case 42: this.at++; return { derived: true }; // *
-      case 39: return this.text();
-      case 34: return this.binary();
-      case 40: return this.list();
-      case 35: { // #
+      case 36:
+        this.at++;
+        return null; // $
+      case 42:
+        this.at++;
+        return { derived: true }; // *
+      case 39:
+        return this.text();
+      case 34:
+        return this.binary();
+      case 40:
+        return this.list();
+      case 35: {
+        // #
         this.at++;
         return { ref: this.index.find(this.number()) };
       }
-      case 46: return this.enumeration();
+      case 46:
+        return this.enumeration();
       default:
         if ((byte >= 48 && byte <= 57) || byte === 43 || byte === 45) return this.number();
         return this.typed();
@@ -124,11 +148,13 @@ class Parser {
     const from = this.at;
     for (; this.at < this.end; this.at++) {
       const byte = this.bytes[this.at];
-      const inNumber = (byte >= 48 && byte <= 57) || byte === 43 || byte === 45 || byte === 46 || byte === 69 || byte === 101;
+      const inNumber =
+        (byte >= 48 && byte <= 57) || byte === 43 || byte === 45 || byte === 46 || byte === 69 || byte === 101;
       if (!inNumber) break;
     }
     const value = Number(this.ascii(from, this.at));
-    if (this.at === from || Number.isNaN(value)) this.fail(`“${this.ascii(from, Math.min(this.end, from + 20))}” is no number`);
+    if (this.at === from || Number.isNaN(value))
+      this.fail(`“${this.ascii(from, Math.min(this.end, from + 20))}” is no number`);
     return value;
   }
 
@@ -155,7 +181,12 @@ class Parser {
     const from = this.at;
     while (this.at < this.end) {
       const byte = this.bytes[this.at];
-      const inWord = (byte >= 65 && byte <= 90) || (byte >= 97 && byte <= 122) || (byte >= 48 && byte <= 57) || byte === 95 || byte === 33;
+      const inWord =
+        (byte >= 65 && byte <= 90) ||
+        (byte >= 97 && byte <= 122) ||
+        (byte >= 48 && byte <= 57) ||
+        byte === 95 ||
+        byte === 33;
       if (!inWord) break;
       this.at++;
     }

@@ -61,14 +61,19 @@ test('headings stay inside their columns, wrapped between words; numbers keep th
     rows: [['1', 'SL-1110-L', 'A name that is a good deal longer than all the others', '1.250', '2.500', '1860.5 mm']],
   };
   const measured = layOutTable(wide, { ...onTitleBlock, fullWidth: 140 });
-  const edges = measured.widths.reduce<number[]>((found, width) => [...found, found.at(-1)! + width], [measured.strips[0].box[0]]);
+  const edges = measured.widths.reduce<number[]>(
+    (found, width) => [...found, found.at(-1)! + width],
+    [measured.strips[0].box[0]],
+  );
   expect(edges.at(-1)! - edges[0]).toBeLessThanOrEqual(140 + 1e-6);
   const drawn = texts(drawTable(measured, wide, 'up', (row) => ({ kind: 'table', id: String(row) })));
   for (const mark of drawn) {
     const column = edges.findLastIndex((edge) => edge <= mark.at[0]);
     expect(mark.at[0] + mark.width).toBeLessThanOrEqual(edges[column + 1]);
   }
-  expect(drawn.filter(({ source }) => source.id === '-1').map(({ text }) => text)).toEqual(expect.arrayContaining(['PART', 'NUMBER', 'STOCK', 'LENGTH']));
+  expect(drawn.filter(({ source }) => source.id === '-1').map(({ text }) => text)).toEqual(
+    expect.arrayContaining(['PART', 'NUMBER', 'STOCK', 'LENGTH']),
+  );
   expect(drawn.map(({ text }) => text)).toContain('1860.5 mm');
 });
 

@@ -1,5 +1,15 @@
 import type { Box2 } from '../geometry/index.ts';
-import { lineMark, boxMark, measureText, textMark, wrapText, type Alignment, type Mark, type MarkSource, type Weight } from '../marks/index.ts';
+import {
+  lineMark,
+  boxMark,
+  measureText,
+  textMark,
+  wrapText,
+  type Alignment,
+  type Mark,
+  type MarkSource,
+  type Weight,
+} from '../marks/index.ts';
 
 /** What a table holds, as text. */
 export interface TableContent {
@@ -20,7 +30,11 @@ export interface TableStyle {
 }
 /** Tried from the roomiest on until a list fits. ISO 3098 heights. */
 export const tableStyles: readonly TableStyle[] = [
-  { lettering: 3.5, pitch: 7 }, { lettering: 2.5, pitch: 6 }, { lettering: 2.5, pitch: 5 }, { lettering: 2.5, pitch: 4.2 }, { lettering: 1.8, pitch: 3.4 },
+  { lettering: 3.5, pitch: 7 },
+  { lettering: 2.5, pitch: 6 },
+  { lettering: 2.5, pitch: 5 },
+  { lettering: 2.5, pitch: 4.2 },
+  { lettering: 1.8, pitch: 3.4 },
 ];
 
 /** Where the table hangs: the corner of this room, and which way it grows from there. */
@@ -74,14 +88,22 @@ export function layOutTable(content: TableContent, room: TableRoom): MeasuredTab
   const fewest = Math.min(...usual.map(({ strips }) => strips.length));
   const inOnePiece = usual.filter(({ strips }) => strips.length === fewest);
   // … and a row that is one line reads better than a larger one that wraps.
-  return inOnePiece.find(({ lines }) => lines.every((cells) => cells.every((cell) => cell.length <= 1))) ?? inOnePiece[0] ?? modest[0] ?? tries.find(({ fits }) => fits) ?? tries[tries.length - 1];
+  return (
+    inOnePiece.find(({ lines }) => lines.every((cells) => cells.every((cell) => cell.length <= 1))) ??
+    inOnePiece[0] ??
+    modest[0] ??
+    tries.find(({ fits }) => fits) ??
+    tries[tries.length - 1]
+  );
 }
 
 function layOutWith(content: TableContent, style: TableStyle, room: TableRoom): MeasuredTable {
   const roomWidth = room.box[2] - room.box[0];
   const widths = fitWidths(content, style, room.fullWidth || roomWidth);
-  const wrapped = (texts: readonly string[], weight: Weight) => texts.map((text, column) => wrapText(text, style.lettering, widths[column] - 2 * PAD + 1e-6, weight));
-  const heightOf = (cells: readonly (readonly string[])[]) => style.pitch + (Math.max(...cells.map((cell) => cell.length)) - 1) * style.lettering * LINE_PITCH;
+  const wrapped = (texts: readonly string[], weight: Weight) =>
+    texts.map((text, column) => wrapText(text, style.lettering, widths[column] - 2 * PAD + 1e-6, weight));
+  const heightOf = (cells: readonly (readonly string[])[]) =>
+    style.pitch + (Math.max(...cells.map((cell) => cell.length)) - 1) * style.lettering * LINE_PITCH;
   const lines = content.rows.map((row, at) => wrapped(row, weightOf(content, at)));
   const rowHeights = lines.map(heightOf);
   const headingLines = wrapped(content.headings, 'bold');
@@ -94,10 +116,26 @@ function layOutWith(content: TableContent, style: TableStyle, room: TableRoom): 
     const away = at * (width + STRIP_GAP);
     const x0 = room.side === 'right' ? room.box[2] - away - width : room.box[0] + away;
     const total = height + headingHeight;
-    return { from, to, box: room.grows === 'up' ? [x0, room.box[3] - total, x0 + width, room.box[3]] : [x0, room.box[1], x0 + width, room.box[1] + total] };
+    return {
+      from,
+      to,
+      box:
+        room.grows === 'up'
+          ? [x0, room.box[3] - total, x0 + width, room.box[3]]
+          : [x0, room.box[1], x0 + width, room.box[1] + total],
+    };
   });
-  const box: Box2 = [Math.min(...strips.map(({ box: b }) => b[0])), Math.min(...strips.map(({ box: b }) => b[1])), Math.max(...strips.map(({ box: b }) => b[2])), Math.max(...strips.map(({ box: b }) => b[3]))];
-  const fits = box[0] >= room.box[0] - 1e-6 && box[1] >= room.box[1] - 1e-6 && box[2] <= room.box[2] + 1e-6 && box[3] <= room.box[3] + 1e-6;
+  const box: Box2 = [
+    Math.min(...strips.map(({ box: b }) => b[0])),
+    Math.min(...strips.map(({ box: b }) => b[1])),
+    Math.max(...strips.map(({ box: b }) => b[2])),
+    Math.max(...strips.map(({ box: b }) => b[3])),
+  ];
+  const fits =
+    box[0] >= room.box[0] - 1e-6 &&
+    box[1] >= room.box[1] - 1e-6 &&
+    box[2] <= room.box[2] + 1e-6 &&
+    box[3] <= room.box[3] + 1e-6;
   return { style, widths, lines, rowHeights, headingLines, headingHeight, strips, box, fits };
 }
 
@@ -110,15 +148,34 @@ const weightOf = ({ bold }: TableContent, row: number): Weight => (bold?.has(row
 function fitWidths(content: TableContent, style: TableStyle, most: number): number[] {
   const { headings, rows, alignments } = content;
   const widthOf = (text: string, weight: Weight) => measureText(text, style.lettering, weight).width + 2 * PAD;
-  const widths = headings.map((heading, column) => rows.reduce((widest, row, at) => Math.max(widest, widthOf(row[column], weightOf(content, at))), widthOf(heading, 'bold')));
+  const widths = headings.map((heading, column) =>
+    rows.reduce(
+      (widest, row, at) => Math.max(widest, widthOf(row[column], weightOf(content, at))),
+      widthOf(heading, 'bold'),
+    ),
+  );
   if (sum(widths) <= most) return widths;
   // What must stay together: words, and in columns of numbers the number with its unit.
   const pieces = (text: string, column: number) => (alignments[column] === 'right' ? [text] : text.split(/\s+/));
-  const widestPiece = (texts: readonly string[], weight: Weight) => texts.reduce((widest, text) => Math.max(widest, widthOf(text, weight)), 0);
-  const whole = headings.map((heading, column) => rows.reduce((widest, row, at) => Math.max(widest, widestPiece(pieces(row[column], column), weightOf(content, at))), widestPiece(heading.split(/\s+/), 'bold')));
+  const widestPiece = (texts: readonly string[], weight: Weight) =>
+    texts.reduce((widest, text) => Math.max(widest, widthOf(text, weight)), 0);
+  const whole = headings.map((heading, column) =>
+    rows.reduce(
+      (widest, row, at) => Math.max(widest, widestPiece(pieces(row[column], column), weightOf(content, at))),
+      widestPiece(heading.split(/\s+/), 'bold'),
+    ),
+  );
   const least = 6 * style.lettering + 2 * PAD;
-  giveWay(widths, whole.map((width) => Math.max(least, width)), most);
-  giveWay(widths, whole.map((width) => Math.min(least, width)), most);
+  giveWay(
+    widths,
+    whole.map((width) => Math.max(least, width)),
+    most,
+  );
+  giveWay(
+    widths,
+    whole.map((width) => Math.min(least, width)),
+    most,
+  );
   return widths;
 }
 
@@ -146,7 +203,8 @@ function stretch(widths: number[], alignments: readonly Alignment[], spare: numb
 
 function breakIntoStrips(rowHeights: readonly number[], most: number): { from: number; to: number; height: number }[] {
   const strips: { from: number; to: number; height: number }[] = [];
-  let from = 0, height = 0;
+  let from = 0,
+    height = 0;
   rowHeights.forEach((row, at) => {
     if (at > from && height + row > most + 1e-6) {
       strips.push({ from, to: at, height });
@@ -164,7 +222,12 @@ function breakIntoStrips(rowHeights: readonly number[], most: number): { from: n
  * row above it.
  * @param sourceOf names what a row belongs to (-1: the heading and the lines)
  */
-export function drawTable(table: MeasuredTable, content: TableContent, grows: 'up' | 'down', sourceOf: (row: number) => MarkSource): Mark[] {
+export function drawTable(
+  table: MeasuredTable,
+  content: TableContent,
+  grows: 'up' | 'down',
+  sourceOf: (row: number) => MarkSource,
+): Mark[] {
   const marks: Mark[] = [];
   for (const strip of table.strips) {
     const [x0, , x1] = strip.box;
@@ -178,7 +241,16 @@ export function drawTable(table: MeasuredTable, content: TableContent, grows: 'u
     drawCells(marks, sourceOf(-1), table, table.headingLines, content.alignments, x0, heading, 'bold');
     marks.push(lineMark(sourceOf(-1), [x0, y], [x1, y], THICK));
     for (let row = strip.from; row < strip.to; row++) {
-      drawCells(marks, sourceOf(row), table, table.lines[row], content.alignments, x0, band(table.rowHeights[row]), weightOf(content, row));
+      drawCells(
+        marks,
+        sourceOf(row),
+        table,
+        table.lines[row],
+        content.alignments,
+        x0,
+        band(table.rowHeights[row]),
+        weightOf(content, row),
+      );
       if (row + 1 < strip.to) marks.push(lineMark(sourceOf(-1), [x0, y], [x1, y], THIN));
     }
     let x = x0;
@@ -191,12 +263,22 @@ export function drawTable(table: MeasuredTable, content: TableContent, grows: 'u
   return marks;
 }
 
-function drawCells(marks: Mark[], source: MarkSource, table: MeasuredTable, cells: readonly (readonly string[])[], alignments: readonly Alignment[], x0: number, [top, bottom]: [number, number], weight: 'regular' | 'bold'): void {
+function drawCells(
+  marks: Mark[],
+  source: MarkSource,
+  table: MeasuredTable,
+  cells: readonly (readonly string[])[],
+  alignments: readonly Alignment[],
+  x0: number,
+  [top, bottom]: [number, number],
+  weight: 'regular' | 'bold',
+): void {
   const { lettering } = table.style;
   let x = x0;
   cells.forEach((lines, column) => {
     const width = table.widths[column];
-    const at = alignments[column] === 'left' ? x + PAD : alignments[column] === 'right' ? x + width - PAD : x + width / 2;
+    const at =
+      alignments[column] === 'left' ? x + PAD : alignments[column] === 'right' ? x + width - PAD : x + width / 2;
     lines.forEach((text, line) => {
       const middle = (top + bottom) / 2 + (line - (lines.length - 1) / 2) * lettering * LINE_PITCH;
       if (text) marks.push(textMark(source, text, at, middle, lettering, alignments[column], weight));

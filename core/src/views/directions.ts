@@ -18,7 +18,8 @@ const looks: Readonly<Record<DirectionName, { readonly viewer: Vec3; readonly up
 };
 
 /**
- * Machine coordinates to view coordinates: x to the right and y up on the view plane, z towards the viewer; mm, no scale.
+ * Machine coordinates to view coordinates: x to the right and y up on the view plane, z towards the viewer; mm, no
+ * scale.
  * With `upAxis` y the machine is first turned so that its y stands where z is otherwise (a quarter turn about x).
  */
 export function viewPlacement(direction: DirectionName, upAxis: UpAxis = 'z'): Placement {

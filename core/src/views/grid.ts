@@ -17,31 +17,41 @@ const MAX_SIDE = 4096;
  * @param margin widens every thing, so that neighbours within it share a cell
  */
 export function layOutCells(box: readonly [number, number, number, number], things: number, margin: number): Cells {
-  const width = Math.max(box[2] - box[0], 1e-9) + 4 * margin, height = Math.max(box[3] - box[1], 1e-9) + 4 * margin;
+  const width = Math.max(box[2] - box[0], 1e-9) + 4 * margin,
+    height = Math.max(box[3] - box[1], 1e-9) + 4 * margin;
   const side = Math.sqrt((width * height) / Math.min(MAX_CELLS, Math.max(1, things / THINGS_PER_CELL)));
-  const columns = clamp(Math.ceil(width / side), 1, MAX_SIDE), rows = clamp(Math.ceil(height / side), 1, MAX_SIDE);
-  const stepX = width / columns, stepY = height / rows;
-  const originX = box[0] - 2 * margin, originY = box[1] - 2 * margin;
+  const columns = clamp(Math.ceil(width / side), 1, MAX_SIDE),
+    rows = clamp(Math.ceil(height / side), 1, MAX_SIDE);
+  const stepX = width / columns,
+    stepY = height / rows;
+  const originX = box[0] - 2 * margin,
+    originY = box[1] - 2 * margin;
   const columnOf = (x: number) => clamp(Math.floor((x - originX) / stepX), 0, columns - 1);
   const rowOf = (y: number) => clamp(Math.floor((y - originY) / stepY), 0, rows - 1);
-  const px = new Float64Array(3), py = new Float64Array(3);
+  const px = new Float64Array(3),
+    py = new Float64Array(3);
 
   /** Cells of the convex polygon in the first `size` entries of px, py. */
   const sweep = (size: number, visit: (cell: number) => boolean | void) => {
-    let low = py[0], high = py[0];
+    let low = py[0],
+      high = py[0];
     for (let corner = 1; corner < size; corner++) {
       if (py[corner] < low) low = py[corner];
       if (py[corner] > high) high = py[corner];
     }
     const lastRow = rowOf(high + margin);
     for (let row = rowOf(low - margin); row <= lastRow; row++) {
-      const bandLow = originY + row * stepY - margin, bandHigh = originY + (row + 1) * stepY + margin;
-      let left = Infinity, right = -Infinity;
+      const bandLow = originY + row * stepY - margin,
+        bandHigh = originY + (row + 1) * stepY + margin;
+      let left = Infinity,
+        right = -Infinity;
       for (let corner = 0; corner < size; corner++) {
         const next = (corner + 1) % size;
         const up = py[corner] <= py[next];
-        let ax = up ? px[corner] : px[next], bx = up ? px[next] : px[corner];
-        const ay = up ? py[corner] : py[next], by = up ? py[next] : py[corner];
+        let ax = up ? px[corner] : px[next],
+          bx = up ? px[next] : px[corner];
+        const ay = up ? py[corner] : py[next],
+          by = up ? py[next] : py[corner];
         if (by < bandLow || ay > bandHigh) continue;
         if (by > ay) {
           const slope = (bx - ax) / (by - ay);
@@ -59,7 +69,10 @@ export function layOutCells(box: readonly [number, number, number, number], thin
   return {
     count: columns * rows,
     ofStretch: (x1, y1, x2, y2, visit) => {
-      px[0] = x1; py[0] = y1; px[1] = x2; py[1] = y2;
+      px[0] = x1;
+      py[0] = y1;
+      px[1] = x2;
+      py[1] = y2;
       sweep(2, visit);
     },
     ofTriangle: (corners, at, visit) => {

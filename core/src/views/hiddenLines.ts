@@ -4,7 +4,10 @@ import { overlayPieces, type Piece } from './overlay.ts';
 import type { Body, ViewLines } from './records.ts';
 import { buildScene, type ViewScene } from './scene.ts';
 
-/** Shares of the machine's diagonal. Points closer than this on the view plane are one: far above round-off, far below a pen. */
+/**
+ * Shares of the machine's diagonal. Points closer than this on the view plane are one: far above round-off, far below
+ * a pen.
+ */
 const SAME_POINT_SHARE = 1e-6;
 /** Visible or hidden runs shorter than this are the noise of thin triangles and are joined to their neighbours. */
 const SHORTEST_RUN_SHARE = 2e-5;
@@ -13,10 +16,10 @@ const STEEPEST = 0.05;
 
 /**
  * The lines of the machine seen along a view placement, each cut into visible and hidden runs that carry their
- * occurrence. Exact on the triangles: every line is cut by every triangle that covers it and lies nearer. Lines lying on
- * one another are drawn once, the nearest in front.
- * Source: A. Appel, "The notion of quantitative invisibility and the machine rendering of solids", Proc. ACM 1967 (cutting
- * each line by covering faces); intervals instead of counts.
+ * occurrence. Exact on the triangles: every line is cut by every triangle that covers it and lies nearer. Lines lying
+ * on one another are drawn once, the nearest in front. Source: A. Appel, "The notion of quantitative invisibility and
+ * the machine rendering of solids", Proc. ACM 1967 (cutting each line by covering faces); intervals instead of
+ * counts.
  * @param view machine to view coordinates, z towards the viewer (see viewPlacement)
  */
 export function drawView(bodies: readonly Body[], view: Placement): ViewLines {
@@ -50,28 +53,44 @@ function cutEdges(scene: ViewScene): Piece[] {
     if (edgeTurnedAway[edge]) covered.add(0, 1);
     else {
       const farthest = Math.min(edges[at + 2], edges[at + 5]);
-      const own1 = edgeNeighbours[edge * 2], own2 = edgeNeighbours[edge * 2 + 1];
-      const besideX = edgeShift[edge * 2], besideY = edgeShift[edge * 2 + 1];
-      cells.ofStretch(edges[at] + besideX, edges[at + 1] + besideY, edges[at + 3] + besideX, edges[at + 4] + besideY, (cell) => {
-        for (let item = starts[cell]; item < starts[cell + 1]; item++) {
-          const t = items[item];
-          if (nearest[t] <= farthest) return false; // nearest first: the rest of the cell lies behind the whole edge
-          if (lastEdge[t] === edge || t === own1 || t === own2) continue;
-          lastEdge[t] = edge;
-          if (!coveredRange(scene, edge, t, samePoint, clip)) continue;
-          covered.add(clip[0], clip[1]);
-          if (clip[0] === 0 && clip[1] === 1) return true; // wholly hidden: most edges of a full machine end here
-        }
-        return false;
-      });
+      const own1 = edgeNeighbours[edge * 2],
+        own2 = edgeNeighbours[edge * 2 + 1];
+      const besideX = edgeShift[edge * 2],
+        besideY = edgeShift[edge * 2 + 1];
+      cells.ofStretch(
+        edges[at] + besideX,
+        edges[at + 1] + besideY,
+        edges[at + 3] + besideX,
+        edges[at + 4] + besideY,
+        (cell) => {
+          for (let item = starts[cell]; item < starts[cell + 1]; item++) {
+            const t = items[item];
+            if (nearest[t] <= farthest) return false; // nearest first: the rest of the cell lies behind the whole edge
+            if (lastEdge[t] === edge || t === own1 || t === own2) continue;
+            lastEdge[t] = edge;
+            if (!coveredRange(scene, edge, t, samePoint, clip)) continue;
+            covered.add(clip[0], clip[1]);
+            if (clip[0] === 0 && clip[1] === 1) return true; // wholly hidden: most edges of a full machine end here
+          }
+          return false;
+        },
+      );
     }
     covered.runs(shortest / size, (from, to, hidden) => {
       const x = (s: number) => edges[at] + s * (edges[at + 3] - edges[at]);
       const y = (s: number) => edges[at + 1] + s * (edges[at + 4] - edges[at + 1]);
       const z = (s: number) => edges[at + 2] + s * (edges[at + 5] - edges[at + 2]);
       pieces.push({
-        x1: x(from), y1: y(from), z1: z(from), x2: x(to), y2: y(to), z2: z(to),
-        kind: edgeKind[edge], visible: !hidden, body: edgeBody[edge], sagitta: edgeSagitta[edge],
+        x1: x(from),
+        y1: y(from),
+        z1: z(from),
+        x2: x(to),
+        y2: y(to),
+        z2: z(to),
+        kind: edgeKind[edge],
+        visible: !hidden,
+        body: edgeBody[edge],
+        sagitta: edgeSagitta[edge],
       });
     });
   }
@@ -79,17 +98,25 @@ function cutEdges(scene: ViewScene): Piece[] {
 }
 
 /**
- * Writes into `out` the stretch (0..1 along the edge) over which triangle t covers the edge and lies nearer; false where
- * there is none. The triangle is widened by `samePoint`, so that an edge running behind the seam of two triangles has no gap.
+ * Writes into `out` the stretch (0..1 along the edge) over which triangle t covers the edge and lies nearer; false
+ * where there is none. The triangle is widened by `samePoint`, so that an edge running behind the seam of two
+ * triangles has no gap.
  */
 function coveredRange(scene: ViewScene, edge: number, t: number, samePoint: number, out: Float64Array): boolean {
   const { corners: p, edges: e, facing, triangleBody, edgeBody, edgeShift, chordError } = scene;
-  const a = t * 9, at = edge * 6;
-  const x0 = e[at] + edgeShift[edge * 2], y0 = e[at + 1] + edgeShift[edge * 2 + 1], dx = e[at + 3] - x0, dy = e[at + 4] - y0;
-  let from = 0, to = 1;
+  const a = t * 9,
+    at = edge * 6;
+  const x0 = e[at] + edgeShift[edge * 2],
+    y0 = e[at + 1] + edgeShift[edge * 2 + 1],
+    dx = e[at + 3] - x0,
+    dy = e[at + 4] - y0;
+  let from = 0,
+    to = 1;
   for (let side = 0; side < 3; side++) {
-    const i = a + side * 3, j = a + ((side + 1) % 3) * 3;
-    const ex = p[j] - p[i], ey = p[j + 1] - p[i + 1];
+    const i = a + side * 3,
+      j = a + ((side + 1) % 3) * 3;
+    const ex = p[j] - p[i],
+      ey = p[j + 1] - p[i + 1];
     const size = Math.hypot(ex, ey);
     if (size === 0) return false;
     // Signed distance from this side, inside positive, at both ends of the edge.
@@ -100,15 +127,26 @@ function coveredRange(scene: ViewScene, edge: number, t: number, samePoint: numb
     else if (d1 < 0) to = Math.min(to, d0 / (d0 - d1));
     if (from >= to) return false;
   }
-  const ux = p[a + 3] - p[a], uy = p[a + 4] - p[a + 1], uz = p[a + 5] - p[a + 2];
-  const vx = p[a + 6] - p[a], vy = p[a + 7] - p[a + 1], vz = p[a + 8] - p[a + 2];
+  const ux = p[a + 3] - p[a],
+    uy = p[a + 4] - p[a + 1],
+    uz = p[a + 5] - p[a + 2];
+  const vx = p[a + 6] - p[a],
+    vy = p[a + 7] - p[a + 1],
+    vz = p[a + 8] - p[a + 2];
   const nz = ux * vy - uy * vx;
-  const slopeX = -(uy * vz - uz * vy) / nz, slopeY = -(uz * vx - ux * vz) / nz;
+  const slopeX = -(uy * vz - uz * vy) / nz,
+    slopeY = -(uz * vx - ux * vz) / nz;
   const own = triangleBody[t] === edgeBody[edge];
   const stray = own ? 0 : chordError[triangleBody[t]] + chordError[edgeBody[edge]];
   const tolerance = samePoint + (stray + samePoint) / Math.max(facing[t], STEEPEST);
-  const gap = (s: number) => p[a + 2] + slopeX * (x0 + s * dx - p[a]) + slopeY * (y0 + s * dy - p[a + 1]) - (e[at + 2] + s * (e[at + 5] - e[at + 2])) - tolerance;
-  const g0 = gap(from), g1 = gap(to);
+  const gap = (s: number) =>
+    p[a + 2] +
+    slopeX * (x0 + s * dx - p[a]) +
+    slopeY * (y0 + s * dy - p[a + 1]) -
+    (e[at + 2] + s * (e[at + 5] - e[at + 2])) -
+    tolerance;
+  const g0 = gap(from),
+    g1 = gap(to);
   if (g0 <= 0 && g1 <= 0) return false;
   if (g0 <= 0) from += ((to - from) * -g0) / (g1 - g0);
   else if (g1 <= 0) to -= ((to - from) * -g1) / (g0 - g1);
@@ -152,8 +190,10 @@ class Intervals {
 }
 
 function packLines(drawn: readonly Piece[], bodies: readonly Body[], all: readonly Piece[]): ViewLines {
-  const ends = new Float64Array(drawn.length * 4), depths = new Float64Array(drawn.length * 2);
-  const kinds = new Uint8Array(drawn.length), visible = new Uint8Array(drawn.length);
+  const ends = new Float64Array(drawn.length * 4),
+    depths = new Float64Array(drawn.length * 2);
+  const kinds = new Uint8Array(drawn.length),
+    visible = new Uint8Array(drawn.length);
   const occurrences = new Int32Array(drawn.length);
   drawn.forEach((piece, at) => {
     ends.set([piece.x1, piece.y1, piece.x2, piece.y2], at * 4);

@@ -26,30 +26,53 @@ const MARGIN = 2;
  */
 export function drawItemBuffer(scene: ViewScene, box: Box2, firstLabel: Int32Array): ItemBuffer {
   const pixel = Math.max(box[2] - box[0], box[3] - box[1], 1e-9) / PIXELS;
-  const width = Math.ceil((box[2] - box[0]) / pixel) + 2 * MARGIN, height = Math.ceil((box[3] - box[1]) / pixel) + 2 * MARGIN;
-  const originX = box[0] - MARGIN * pixel, originY = box[1] - MARGIN * pixel;
+  const width = Math.ceil((box[2] - box[0]) / pixel) + 2 * MARGIN,
+    height = Math.ceil((box[3] - box[1]) / pixel) + 2 * MARGIN;
+  const originX = box[0] - MARGIN * pixel,
+    originY = box[1] - MARGIN * pixel;
   const labels = new Int32Array(width * height).fill(-1);
   const depth = new Float32Array(width * height).fill(-Infinity);
   const { corners, triangleBody, triangleFace } = scene;
   for (let t = 0; t < triangleBody.length; t++) {
     const a = t * 9;
-    const ax = (corners[a] - originX) / pixel, ay = (corners[a + 1] - originY) / pixel, az = corners[a + 2];
-    const bx = (corners[a + 3] - originX) / pixel, by = (corners[a + 4] - originY) / pixel, bz = corners[a + 5];
-    const cx = (corners[a + 6] - originX) / pixel, cy = (corners[a + 7] - originY) / pixel, cz = corners[a + 8];
+    const ax = (corners[a] - originX) / pixel,
+      ay = (corners[a + 1] - originY) / pixel,
+      az = corners[a + 2];
+    const bx = (corners[a + 3] - originX) / pixel,
+      by = (corners[a + 4] - originY) / pixel,
+      bz = corners[a + 5];
+    const cx = (corners[a + 6] - originX) / pixel,
+      cy = (corners[a + 7] - originY) / pixel,
+      cz = corners[a + 8];
     const area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
     if (area <= 0) continue;
     const label = firstLabel[triangleBody[t]] + triangleFace[t];
     const slopeX = ((bz - az) * (cy - ay) - (cz - az) * (by - ay)) / area;
     const slopeY = ((cz - az) * (bx - ax) - (bz - az) * (cx - ax)) / area;
-    const lowRow = Math.max(0, Math.ceil(Math.min(ay, by, cy) - 0.5)), highRow = Math.min(height - 1, Math.floor(Math.max(ay, by, cy) - 0.5));
+    const lowRow = Math.max(0, Math.ceil(Math.min(ay, by, cy) - 0.5)),
+      highRow = Math.min(height - 1, Math.floor(Math.max(ay, by, cy) - 0.5));
     for (let row = lowRow; row <= highRow; row++) {
       const y = row + 0.5;
-      let left = Infinity, right = -Infinity;
+      let left = Infinity,
+        right = -Infinity;
       // Where the row's centre line enters and leaves the triangle.
-      if ((ay <= y) !== (by <= y)) { const x = ax + ((y - ay) / (by - ay)) * (bx - ax); left = Math.min(left, x); right = Math.max(right, x); }
-      if ((by <= y) !== (cy <= y)) { const x = bx + ((y - by) / (cy - by)) * (cx - bx); left = Math.min(left, x); right = Math.max(right, x); }
-      if ((cy <= y) !== (ay <= y)) { const x = cx + ((y - cy) / (ay - cy)) * (ax - cx); left = Math.min(left, x); right = Math.max(right, x); }
-      const from = Math.max(0, Math.ceil(left - 0.5)), to = Math.min(width - 1, Math.floor(right - 0.5));
+      if (ay <= y !== by <= y) {
+        const x = ax + ((y - ay) / (by - ay)) * (bx - ax);
+        left = Math.min(left, x);
+        right = Math.max(right, x);
+      }
+      if (by <= y !== cy <= y) {
+        const x = bx + ((y - by) / (cy - by)) * (cx - bx);
+        left = Math.min(left, x);
+        right = Math.max(right, x);
+      }
+      if (cy <= y !== ay <= y) {
+        const x = cx + ((y - cy) / (ay - cy)) * (ax - cx);
+        left = Math.min(left, x);
+        right = Math.max(right, x);
+      }
+      const from = Math.max(0, Math.ceil(left - 0.5)),
+        to = Math.min(width - 1, Math.floor(right - 0.5));
       let z = az + slopeX * (from + 0.5 - ax) + slopeY * (y - ay);
       for (let at = row * width + from, end = row * width + to; at <= end; at++, z += slopeX) {
         if (z > depth[at]) {
@@ -73,13 +96,18 @@ export function distanceToOthers({ width, height, labels }: ItemBuffer): Float32
   for (let row = 0, at = 0; row < height; row++) {
     for (let column = 0; column < width; column++, at++) {
       const label = labels[at];
-      const border = (column > 0 && labels[at - 1] !== label) || (column + 1 < width && labels[at + 1] !== label)
-        || (row > 0 && labels[at - width] !== label) || (row + 1 < height && labels[at + width] !== label);
+      const border =
+        (column > 0 && labels[at - 1] !== label) ||
+        (column + 1 < width && labels[at + 1] !== label) ||
+        (row > 0 && labels[at - width] !== label) ||
+        (row + 1 < height && labels[at + width] !== label);
       if (border) square[at] = 0;
     }
   }
-  const line = new Float64Array(Math.max(width, height)), out = new Float64Array(line.length);
-  const hull = new Int32Array(line.length), from = new Float64Array(line.length + 1);
+  const line = new Float64Array(Math.max(width, height)),
+    out = new Float64Array(line.length);
+  const hull = new Int32Array(line.length),
+    from = new Float64Array(line.length + 1);
   for (let column = 0; column < width; column++) {
     for (let row = 0; row < height; row++) line[row] = square[row * width + column];
     lowerEnvelope(line, height, out, hull, from);
@@ -95,7 +123,13 @@ export function distanceToOthers({ width, height, labels }: ItemBuffer): Float32
 }
 
 /** out[q] = min over p of (q − p)² + line[p] */
-function lowerEnvelope(line: Float64Array, size: number, out: Float64Array, hull: Int32Array, from: Float64Array): void {
+function lowerEnvelope(
+  line: Float64Array,
+  size: number,
+  out: Float64Array,
+  hull: Int32Array,
+  from: Float64Array,
+): void {
   let k = 0;
   hull[0] = 0;
   from[0] = -Infinity;

@@ -20,16 +20,20 @@ export interface Piece {
 const TANGENT = 2;
 
 /** What is kept where pieces lie on one another: full lines before tangent ones before hidden ones, then the nearer. */
-const rank = (piece: Piece): number => (piece.visible ? (piece.kind === TANGENT ? 1 : 0) : piece.kind === TANGENT ? 3 : 2);
+const rank = (piece: Piece): number =>
+  piece.visible ? (piece.kind === TANGENT ? 1 : 0) : piece.kind === TANGENT ? 3 : 2;
 
 /**
- * Pieces so that no two lie on one another: what a nearer or stronger piece already draws is cut away. Two chords of the
- * same curve, tessellated differently, stray from each other by up to both sagittas and count as lying on one another.
+ * Pieces so that no two lie on one another: what a nearer or stronger piece already draws is cut away. Two chords of
+ * the same curve, tessellated differently, stray from each other by up to both sagittas and count as lying on one
+ * another.
  * @param samePoint mm; pieces this close are one line
  * @param shortest mm; left-overs shorter than this are dropped
  */
 export function overlayPieces(pieces: readonly Piece[], samePoint: number, shortest: number): Piece[] {
-  const order = Array.from(pieces.keys()).sort((a, b) => rank(pieces[a]) - rank(pieces[b]) || pieces[b].z1 + pieces[b].z2 - pieces[a].z1 - pieces[a].z2 || a - b);
+  const order = Array.from(pieces.keys()).sort(
+    (a, b) => rank(pieces[a]) - rank(pieces[b]) || pieces[b].z1 + pieces[b].z2 - pieces[a].z1 - pieces[a].z2 || a - b,
+  );
   const cells = layOutCells(boxOf(pieces), pieces.length, samePoint * 2);
   const drawn = new CellLists(cells.count); // pieces of which something was kept; the rest is drawn by others already
   const seen = new Int32Array(pieces.length).fill(-1);
@@ -44,7 +48,8 @@ export function overlayPieces(pieces: readonly Piece[], samePoint: number, short
         const stretch = overlap(piece, pieces[other], samePoint, shortest);
         if (stretch) covered.push(stretch);
         return stretch !== null && stretch[0] === 0 && stretch[1] === 1;
-      }));
+      }),
+    );
     const before = kept.length;
     keepRest(piece, covered, shortest, kept);
     if (kept.length > before) cells.ofStretch(piece.x1, piece.y1, piece.x2, piece.y2, (cell) => drawn.add(cell, index));
@@ -53,7 +58,9 @@ export function overlayPieces(pieces: readonly Piece[], samePoint: number, short
 }
 
 function boxOf(pieces: readonly Piece[]): [number, number, number, number] {
-  const box: [number, number, number, number] = pieces.length ? [Infinity, Infinity, -Infinity, -Infinity] : [0, 0, 0, 0];
+  const box: [number, number, number, number] = pieces.length
+    ? [Infinity, Infinity, -Infinity, -Infinity]
+    : [0, 0, 0, 0];
   for (const { x1, y1, x2, y2 } of pieces) {
     box[0] = Math.min(box[0], x1, x2);
     box[1] = Math.min(box[1], y1, y2);
@@ -85,9 +92,11 @@ class CellLists {
 
 /** The part of `piece` (0..1) that runs along `other`; null where they only cross or touch. */
 function overlap(piece: Piece, other: Piece, samePoint: number, shortest: number): [number, number] | null {
-  const ox = other.x2 - other.x1, oy = other.y2 - other.y1;
+  const ox = other.x2 - other.x1,
+    oy = other.y2 - other.y1;
   const size = Math.hypot(ox, oy);
-  const dx = piece.x2 - piece.x1, dy = piece.y2 - piece.y1;
+  const dx = piece.x2 - piece.x1,
+    dy = piece.y2 - piece.y1;
   const own = Math.hypot(dx, dy);
   if (size === 0 || own === 0) return null;
   const gap = samePoint + piece.sagitta + other.sagitta;
@@ -96,7 +105,8 @@ function overlap(piece: Piece, other: Piece, samePoint: number, shortest: number
   const s1 = ((piece.x2 - other.x1) * ox + (piece.y2 - other.y1) * oy) / size;
   if (Math.abs(s1 - s0) < 0.5 * own) return null; // more than 60° apart
   const inverse = 1 / (s1 - s0);
-  let from = (0 - s0) * inverse, to = (size - s0) * inverse;
+  let from = (0 - s0) * inverse,
+    to = (size - s0) * inverse;
   if (from > to) [from, to] = [to, from];
   from = Math.max(0, from);
   to = Math.min(1, to);
@@ -119,8 +129,12 @@ function keepRest(piece: Piece, covered: [number, number][], shortest: number, k
     const between = (a: number, b: number, t: number) => a + t * (b - a);
     kept.push({
       ...piece,
-      x1: between(piece.x1, piece.x2, from), y1: between(piece.y1, piece.y2, from), z1: between(piece.z1, piece.z2, from),
-      x2: between(piece.x1, piece.x2, to), y2: between(piece.y1, piece.y2, to), z2: between(piece.z1, piece.z2, to),
+      x1: between(piece.x1, piece.x2, from),
+      y1: between(piece.y1, piece.y2, from),
+      z1: between(piece.z1, piece.z2, from),
+      x2: between(piece.x1, piece.x2, to),
+      y2: between(piece.y1, piece.y2, to),
+      z2: between(piece.z1, piece.z2, to),
     });
   };
   for (const [from, to] of covered) {

@@ -9,7 +9,10 @@ export interface Body {
   readonly occurrence: number;
 }
 
-/** What a line of a view is. An edge where two faces meet at an angle is a feature; an outline is where a face turns away. */
+/**
+ * What a line of a view is. An edge where two faces meet at an angle is a feature; an outline is where a face turns
+ * away.
+ */
 export const lineKinds = ['feature', 'outline', 'tangent'] as const;
 export type LineKind = (typeof lineKinds)[number];
 
@@ -57,8 +60,11 @@ export function visibleLines(lines: ViewLines): ViewLines {
     return into;
   };
   return {
-    ends: pick(lines.ends, 4, new Float64Array(kept.length * 4)), depths: pick(lines.depths, 2, new Float64Array(kept.length * 2)),
-    kinds: pick(lines.kinds, 1, new Uint8Array(kept.length)), visible: new Uint8Array(kept.length).fill(1),
-    occurrences: pick(lines.occurrences, 1, new Int32Array(kept.length)), box: lines.box,
+    ends: pick(lines.ends, 4, new Float64Array(kept.length * 4)),
+    depths: pick(lines.depths, 2, new Float64Array(kept.length * 2)),
+    kinds: pick(lines.kinds, 1, new Uint8Array(kept.length)),
+    visible: new Uint8Array(kept.length).fill(1),
+    occurrences: pick(lines.occurrences, 1, new Int32Array(kept.length)),
+    box: lines.box,
   };
 }

@@ -1,5 +1,12 @@
 import Flatbush from 'flatbush';
-import { applyToPoint, composePlacements, distanceToStretch, invertPlacement, type Placement, type Vec3 } from '../geometry/index.ts';
+import {
+  applyToPoint,
+  composePlacements,
+  distanceToStretch,
+  invertPlacement,
+  type Placement,
+  type Vec3,
+} from '../geometry/index.ts';
 import { distanceToOthers, drawItemBuffer, type ItemBuffer } from './itemBuffer.ts';
 import { lineKinds, type Body, type ViewLines } from './records.ts';
 import { buildScene } from './scene.ts';
@@ -14,7 +21,10 @@ export interface Spots {
   readonly onFace: Uint8Array;
   /** x, y on the view plane; mm, y up. */
   readonly points: Float64Array;
-  /** Inside a face: radius of the largest circle around the spot within the visible face. On a line: distance to the nearest line of anything else. mm at 1:1. */
+  /**
+   * Inside a face: radius of the largest circle around the spot within the visible face. On a line: distance to the
+   * nearest line of anything else. mm at 1:1.
+   */
   readonly room: Float64Array;
   /** x, y, z in the component's own coordinates; mm. */
   readonly anchors: Float64Array;
@@ -65,19 +75,23 @@ function faceSpots(buffer: ItemBuffer, firstLabel: Int32Array): Map<number, Spot
   for (const [key, at] of best) {
     const body = bodyOfLabel(firstLabel, Math.floor(key / (TILES * TILES)));
     const spot = {
-      x: buffer.originX + ((at % width) + 0.5) * pixel, y: buffer.originY + (Math.floor(at / width) + 0.5) * pixel,
-      z: depth[at], room: distance[at] * pixel,
+      x: buffer.originX + ((at % width) + 0.5) * pixel,
+      y: buffer.originY + (Math.floor(at / width) + 0.5) * pixel,
+      z: depth[at],
+      room: distance[at] * pixel,
     };
     const list = spots.get(body);
     if (list) list.push(spot);
     else spots.set(body, [spot]);
   }
-  for (const [body, list] of spots) spots.set(body, list.sort((a, b) => b.room - a.room).slice(0, SPOTS_PER_OCCURRENCE));
+  for (const [body, list] of spots)
+    spots.set(body, list.sort((a, b) => b.room - a.room).slice(0, SPOTS_PER_OCCURRENCE));
   return spots;
 }
 
 function bodyOfLabel(firstLabel: Int32Array, label: number): number {
-  let low = 0, high = firstLabel.length - 1;
+  let low = 0,
+    high = firstLabel.length - 1;
   while (high - low > 1) {
     const middle = (low + high) >> 1;
     if (firstLabel[middle] <= label) low = middle;
@@ -96,7 +110,12 @@ function lineSpots(lines: ViewLines): Map<number, Spot[]> {
   const index = new Flatbush(shown.length);
   for (const at of shown) {
     const e = at * 4;
-    index.add(Math.min(ends[e], ends[e + 2]), Math.min(ends[e + 1], ends[e + 3]), Math.max(ends[e], ends[e + 2]), Math.max(ends[e + 1], ends[e + 3]));
+    index.add(
+      Math.min(ends[e], ends[e + 2]),
+      Math.min(ends[e + 1], ends[e + 3]),
+      Math.max(ends[e], ends[e + 2]),
+      Math.max(ends[e + 1], ends[e + 3]),
+    );
   }
   index.finish();
   const reach = Math.max(box[2] - box[0], box[3] - box[1]) * CLEARANCE_SHARE;
@@ -104,7 +123,11 @@ function lineSpots(lines: ViewLines): Map<number, Spot[]> {
     let nearest = reach;
     for (const found of index.search(x - reach, y - reach, x + reach, y + reach)) {
       const at = shown[found];
-      if (occurrences[at] !== occurrence) nearest = Math.min(nearest, distanceToStretch([x, y], [ends[at * 4], ends[at * 4 + 1]], [ends[at * 4 + 2], ends[at * 4 + 3]]));
+      if (occurrences[at] !== occurrence)
+        nearest = Math.min(
+          nearest,
+          distanceToStretch([x, y], [ends[at * 4], ends[at * 4 + 1]], [ends[at * 4 + 2], ends[at * 4 + 3]]),
+        );
     }
     return nearest;
   };
@@ -116,8 +139,16 @@ function lineSpots(lines: ViewLines): Map<number, Spot[]> {
     else own.set(occurrences[at], [at]);
   }
   for (const [occurrence, list] of own) {
-    const found = samplesAlong(list, ends, depths, LINE_SPOTS_PER_OCCURRENCE).map(([x, y, z]) => ({ x, y, z, room: clearance(x, y, occurrence) }));
-    spots.set(occurrence, found.sort((a, b) => b.room - a.room));
+    const found = samplesAlong(list, ends, depths, LINE_SPOTS_PER_OCCURRENCE).map(([x, y, z]) => ({
+      x,
+      y,
+      z,
+      room: clearance(x, y, occurrence),
+    }));
+    spots.set(
+      occurrence,
+      found.sort((a, b) => b.room - a.room),
+    );
   }
   return spots;
 }
@@ -130,10 +161,15 @@ function samplesAlong(list: readonly number[], ends: Float64Array, depths: Float
   let passed = 0;
   for (const at of list) {
     const length = size(at);
-    for (let next = ((samples.length + 0.5) * total) / count; next <= passed + length && samples.length < count; next = ((samples.length + 0.5) * total) / count) {
+    for (
+      let next = ((samples.length + 0.5) * total) / count;
+      next <= passed + length && samples.length < count;
+      next = ((samples.length + 0.5) * total) / count
+    ) {
       const t = length === 0 ? 0 : (next - passed) / length;
       samples.push([
-        ends[at * 4] + t * (ends[at * 4 + 2] - ends[at * 4]), ends[at * 4 + 1] + t * (ends[at * 4 + 3] - ends[at * 4 + 1]),
+        ends[at * 4] + t * (ends[at * 4 + 2] - ends[at * 4]),
+        ends[at * 4 + 1] + t * (ends[at * 4 + 3] - ends[at * 4 + 1]),
         depths[at * 2] + t * (depths[at * 2 + 1] - depths[at * 2]),
       ]);
     }
@@ -142,14 +178,27 @@ function samplesAlong(list: readonly number[], ends: Float64Array, depths: Float
   return samples;
 }
 
-function pack(bodies: readonly Body[], view: Placement, faces: Map<number, Spot[]>, outlines: Map<number, Spot[]>): Spots {
-  const occurrences: number[] = [], onFace: number[] = [], points: number[] = [], room: number[] = [], anchors: number[] = [];
+function pack(
+  bodies: readonly Body[],
+  view: Placement,
+  faces: Map<number, Spot[]>,
+  outlines: Map<number, Spot[]>,
+): Spots {
+  const occurrences: number[] = [],
+    onFace: number[] = [],
+    points: number[] = [],
+    room: number[] = [],
+    anchors: number[] = [];
   const visible: number[] = [];
   bodies.forEach((body, index) => {
-    const inFaces = faces.get(index) ?? [], onLines = outlines.get(body.occurrence) ?? [];
+    const inFaces = faces.get(index) ?? [],
+      onLines = outlines.get(body.occurrence) ?? [];
     if (inFaces.length + onLines.length > 0) visible.push(body.occurrence);
     const toOwn = invertPlacement(composePlacements(view, body.placement));
-    for (const [list, face] of [[inFaces, 1], [onLines, 0]] as const) {
+    for (const [list, face] of [
+      [inFaces, 1],
+      [onLines, 0],
+    ] as const) {
       for (const spot of list) {
         occurrences.push(body.occurrence);
         onFace.push(face);
@@ -160,7 +209,11 @@ function pack(bodies: readonly Body[], view: Placement, faces: Map<number, Spot[
     }
   });
   return {
-    occurrences: Int32Array.from(occurrences), onFace: Uint8Array.from(onFace), points: Float64Array.from(points),
-    room: Float64Array.from(room), anchors: Float64Array.from(anchors), visible: Int32Array.from(visible),
+    occurrences: Int32Array.from(occurrences),
+    onFace: Uint8Array.from(onFace),
+    points: Float64Array.from(points),
+    room: Float64Array.from(room),
+    anchors: Float64Array.from(anchors),
+    visible: Int32Array.from(visible),
   };
 }

@@ -1,4 +1,15 @@
-import { add, boxDiagonal, cross, dot, meshBox, normalize, scale, subtract, type Mesh, type Vec3 } from '../geometry/index.ts';
+import {
+  add,
+  boxDiagonal,
+  cross,
+  dot,
+  meshBox,
+  normalize,
+  scale,
+  subtract,
+  type Mesh,
+  type Vec3,
+} from '../geometry/index.ts';
 
 /** What an edge of the triangle mesh is before anyone looks at it from somewhere. */
 export const EDGE_FEATURE = 0;
@@ -11,7 +22,10 @@ export const EDGE_INNER = 2;
 export interface MeshEdges {
   /** Two vertex indices per edge (of the mesh as given, any of the welded copies). */
   readonly vertices: Uint32Array;
-  /** Two triangle indices per edge; the second is -1 on an open border. Further ones of a non-manifold edge are left out. */
+  /**
+   * Two triangle indices per edge; the second is -1 on an open border. Further ones of a non-manifold edge are left
+   * out.
+   */
   readonly triangles: Int32Array;
   readonly kinds: Uint8Array;
   /** How far the true curve may stray from the edge: sagitta from the turn of the surface normals along it; mm. */
@@ -20,7 +34,10 @@ export interface MeshEdges {
   readonly closed: boolean;
   /** Largest sagitta inside any face: how far the facets stray from the true surface; mm. */
   readonly chordError: number;
-  /** 1 per triangle whose surface bends both ways, as on a sphere: its outline runs inside triangles, not along their edges. */
+  /**
+   * 1 per triangle whose surface bends both ways, as on a sphere: its outline runs inside triangles, not along their
+   * edges.
+   */
   readonly bentBothWays: Uint8Array;
   /** The mesh's normals, made one where two faces, or the two sides of a seam, meet smoothly. */
   readonly smoothNormals: Float32Array;
@@ -28,7 +45,10 @@ export interface MeshEdges {
 
 /** Faces meeting at less than this are smooth to the eye and to the trade: no edge is drawn full. */
 const TANGENT_ANGLE = (2.5 * Math.PI) / 180;
-/** Vertices closer than this share of the shape's diagonal are one; far below any tessellation step, far above round-off. */
+/**
+ * Vertices closer than this share of the shape's diagonal are one; far below any tessellation step, far above
+ * round-off.
+ */
 const WELD_SHARE = 1e-7;
 
 const known = new WeakMap<Mesh, MeshEdges>();
@@ -52,8 +72,10 @@ function buildEdges(mesh: Mesh): MeshEdges {
   const uses: number[] = [];
   for (let triangle = 0; triangle < count; triangle++) {
     for (let side = 0; side < 3; side++) {
-      const a = triangles[triangle * 3 + side], b = triangles[triangle * 3 + ((side + 1) % 3)];
-      const p = weld[a], q = weld[b];
+      const a = triangles[triangle * 3 + side],
+        b = triangles[triangle * 3 + ((side + 1) % 3)];
+      const p = weld[a],
+        q = weld[b];
       if (p === q) continue;
       const pair = p < q ? p * 4294967296 + q : q * 4294967296 + p;
       const [low, high] = p < q ? [a, b] : [b, a];
@@ -77,7 +99,11 @@ function buildEdges(mesh: Mesh): MeshEdges {
   return classify(mesh, faceOf, { vertices, sides, corners, uses });
 }
 
-function classify(mesh: Mesh, faceOf: Uint32Array, raw: { vertices: number[]; sides: number[]; corners: number[]; uses: number[] }): MeshEdges {
+function classify(
+  mesh: Mesh,
+  faceOf: Uint32Array,
+  raw: { vertices: number[]; sides: number[]; corners: number[]; uses: number[] },
+): MeshEdges {
   const { sides, corners, uses } = raw;
   const count = uses.length;
   const kinds = new Uint8Array(count);
@@ -104,10 +130,21 @@ function classify(mesh: Mesh, faceOf: Uint32Array, raw: { vertices: number[]; si
     }
     if (sameFace) chordError = Math.max(chordError, sagitta[edge]);
   }
-  return { vertices: Uint32Array.from(raw.vertices), triangles: Int32Array.from(sides), kinds, sagitta, closed, chordError, bentBothWays: findBentBothWays(mesh), smoothNormals };
+  return {
+    vertices: Uint32Array.from(raw.vertices),
+    triangles: Int32Array.from(sides),
+    kinds,
+    sagitta,
+    closed,
+    chordError,
+    bentBothWays: findBentBothWays(mesh),
+    smoothNormals,
+  };
 }
 
-/** At the border of a face normals lag to its inside; on both sides of a smooth meeting alike, so the middle is right. */
+/**
+ * At the border of a face normals lag to its inside; on both sides of a smooth meeting alike, so the middle is right.
+ */
 function joinNormals(normals: Float32Array, a: number, b: number, into: Float32Array): void {
   const middle = normalize(add(pointAt(normals, a), pointAt(normals, b)));
   into.set(middle, a * 3);
@@ -120,7 +157,8 @@ const LEAST_TURN = 1e-3; // radian
 
 function findBentBothWays({ triangles, normals: n }: Mesh): Uint8Array {
   const bent = new Uint8Array(triangles.length / 3);
-  const turn = (a: number, b: number) => Math.hypot(n[a * 3] - n[b * 3], n[a * 3 + 1] - n[b * 3 + 1], n[a * 3 + 2] - n[b * 3 + 2]);
+  const turn = (a: number, b: number) =>
+    Math.hypot(n[a * 3] - n[b * 3], n[a * 3 + 1] - n[b * 3 + 1], n[a * 3 + 2] - n[b * 3 + 2]);
   for (let at = 0; at < bent.length; at++) {
     const [a, b, c] = [triangles[at * 3], triangles[at * 3 + 1], triangles[at * 3 + 2]];
     const turns = [turn(a, b), turn(b, c), turn(c, a)];
@@ -144,26 +182,35 @@ type Corners = readonly [a: number, b: number, third: number];
 
 /** Whether two faces meet without an angle along an edge; corners as each side has them. */
 function meetsSmoothly(mesh: Mesh, [a1, b1, c1]: Corners, [a2, b2, c2]: Corners, cosTangent: number): boolean {
-  const turn1 = turnToBorder(mesh, a1, b1, c1), turn2 = turnToBorder(mesh, a2, b2, c2);
-  return dot(borderNormal(mesh, a1, turn1), borderNormal(mesh, a2, turn2)) > cosTangent
-    && dot(borderNormal(mesh, b1, turn1), borderNormal(mesh, b2, turn2)) > cosTangent;
+  const turn1 = turnToBorder(mesh, a1, b1, c1),
+    turn2 = turnToBorder(mesh, a2, b2, c2);
+  return (
+    dot(borderNormal(mesh, a1, turn1), borderNormal(mesh, a2, turn2)) > cosTangent &&
+    dot(borderNormal(mesh, b1, turn1), borderNormal(mesh, b2, turn2)) > cosTangent
+  );
 }
 
 /**
- * The geometry kernel averages a vertex's normal over the facets of its face. Inside a face that is the surface normal; at
- * the border it lags by half a facet. This is the lag at edge a–b of triangle a, b, c: how far the normal turns from the
- * facet to c, without what it turns along the edge.
+ * The geometry kernel averages a vertex's normal over the facets of its face. Inside a face that is the surface
+ * normal; at the border it lags by half a facet. This is the lag at edge a–b of triangle a, b, c: how far the normal
+ * turns from the facet to c, without what it turns along the edge.
  */
 function turnToBorder(mesh: Mesh, a: number, b: number, c: number): Vec3 {
-  const pa = pointAt(mesh.positions, a), along = normalize(subtract(pointAt(mesh.positions, b), pa));
+  const pa = pointAt(mesh.positions, a),
+    along = normalize(subtract(pointAt(mesh.positions, b), pa));
   const facet = normalize(cross(subtract(pointAt(mesh.positions, b), pa), subtract(pointAt(mesh.positions, c), pa)));
   const outward = dot(facet, pointAt(mesh.normals, c)) < 0 ? scale(facet, -1) : facet;
   const turn = subtract(pointAt(mesh.normals, c), outward);
   return subtract(turn, scale(along, dot(turn, along)));
 }
 
-const borderNormal = (mesh: Mesh, vertex: number, turn: Vec3): Vec3 => normalize(subtract(pointAt(mesh.normals, vertex), turn));
-const pointAt = (values: Float64Array | Float32Array, at: number): Vec3 => [values[at * 3], values[at * 3 + 1], values[at * 3 + 2]];
+const borderNormal = (mesh: Mesh, vertex: number, turn: Vec3): Vec3 =>
+  normalize(subtract(pointAt(mesh.normals, vertex), turn));
+const pointAt = (values: Float64Array | Float32Array, at: number): Vec3 => [
+  values[at * 3],
+  values[at * 3 + 1],
+  values[at * 3 + 2],
+];
 
 /** For each vertex the first vertex at the same place. */
 function weldVertices(mesh: Mesh): Uint32Array {
@@ -184,6 +231,7 @@ function weldVertices(mesh: Mesh): Uint32Array {
 /** Face index per triangle. */
 export function facesOfTriangles(mesh: Mesh): Uint32Array {
   const faceOf = new Uint32Array(mesh.triangles.length / 3);
-  for (let face = 0; face + 1 < mesh.faceStarts.length; face++) faceOf.fill(face, mesh.faceStarts[face], mesh.faceStarts[face + 1]);
+  for (let face = 0; face + 1 < mesh.faceStarts.length; face++)
+    faceOf.fill(face, mesh.faceStarts[face], mesh.faceStarts[face + 1]);
   return faceOf;
 }

@@ -22,6 +22,7 @@ export class First1764000000000 implements MigrationInterface {
   }
 
   async down(runner: QueryRunner): Promise<void> {
-    for (const table of ['blob_chunk', '`blob`', 'job', 'edit', 'document', 'revision', 'project']) await runner.query(`DROP TABLE ${table}`);
+    for (const table of ['blob_chunk', '`blob`', 'job', 'edit', 'document', 'revision', 'project'])
+      await runner.query(`DROP TABLE ${table}`);
   }
 }

@@ -6,7 +6,9 @@ export class Second1764300000000 implements MigrationInterface {
   readonly name = 'Second1764300000000';
 
   async up(runner: QueryRunner): Promise<void> {
-    await runner.query(`CREATE TABLE remembered (id VARCHAR(191) PRIMARY KEY, content LONGTEXT NOT NULL, changed DATETIME(3) NOT NULL) ${TABLE}`);
+    await runner.query(
+      `CREATE TABLE remembered (id VARCHAR(191) PRIMARY KEY, content LONGTEXT NOT NULL, changed DATETIME(3) NOT NULL) ${TABLE}`,
+    );
   }
 
   async down(runner: QueryRunner): Promise<void> {

@@ -45,7 +45,13 @@ export function BillStation() {
           </aside>
         </OpenedBill>
       </main>
-      {sheets.length > 0 ? <OpenedBill open={billShownBy(bills, sheets[0].content)}><SheetCoverage sheet={sheets[0]} /></OpenedBill> : <NoCoverage />}
+      {sheets.length > 0 ? (
+        <OpenedBill open={billShownBy(bills, sheets[0].content)}>
+          <SheetCoverage sheet={sheets[0]} />
+        </OpenedBill>
+      ) : (
+        <NoCoverage />
+      )}
     </>
   );
 }
@@ -63,27 +69,94 @@ const SHOWN = 3;
 
 /** What was noticed while the bill was made, each with what settles it. */
 function Findings() {
-  const { bill, billDocument: { content: { columns, ledger } } } = useProject();
+  const {
+    bill,
+    billDocument: {
+      content: { columns, ledger },
+    },
+  } = useProject();
   const { change } = useBillEdit();
   const [all, setAll] = useState(false);
-  const findings = useMemo<readonly BillFinding[]>(() => [...bill.findings, ...columnFindings(bill, columns)], [bill, columns]);
+  const findings = useMemo<readonly BillFinding[]>(
+    () => [...bill.findings, ...columnFindings(bill, columns)],
+    [bill, columns],
+  );
   if (findings.length === 0) return null;
   const settle = ({ join, retire, message }: BillFinding) => (
     <>
-      {join && <Button size="compact-xs" variant="default" onClick={() => change('join two lines', { kind: 'decideLines', joins: { [join.from.split('@')[0]]: join.to.split('@')[0] } as never, apart: {} })}>Join them</Button>}
-      {join && <Button size="compact-xs" variant="default" onClick={() => change('keep two lines apart', { kind: 'decideLines', joins: {}, apart: { [join.from.split('@')[0]]: 'apart' } })}>Keep apart</Button>}
-      {retire && <Button size="compact-xs" variant="default" onClick={() => change(`retire ${retire.length === 1 ? 'a number' : 'numbers'}`, { kind: 'setNumbers', numbers: Object.fromEntries(retire.map((address) => [address, { ...ledger[address], retired: true }])) as never })} aria-label={`Retire: ${message}`}>Retire</Button>}
+      {join && (
+        <Button
+          size="compact-xs"
+          variant="default"
+          onClick={() =>
+            change('join two lines', {
+              kind: 'decideLines',
+              joins: { [join.from.split('@')[0]]: join.to.split('@')[0] } as never,
+              apart: {},
+            })
+          }
+        >
+          Join them
+        </Button>
+      )}
+      {join && (
+        <Button
+          size="compact-xs"
+          variant="default"
+          onClick={() =>
+            change('keep two lines apart', {
+              kind: 'decideLines',
+              joins: {},
+              apart: { [join.from.split('@')[0]]: 'apart' },
+            })
+          }
+        >
+          Keep apart
+        </Button>
+      )}
+      {retire && (
+        <Button
+          size="compact-xs"
+          variant="default"
+          onClick={() =>
+            change(`retire ${retire.length === 1 ? 'a number' : 'numbers'}`, {
+              kind: 'setNumbers',
+              numbers: Object.fromEntries(
+                retire.map((address) => [address, { ...ledger[address], retired: true }]),
+              ) as never,
+            })
+          }
+          aria-label={`Retire: ${message}`}
+        >
+          Retire
+        </Button>
+      )}
     </>
   );
   return (
     <div className="billfindings" role="region" aria-label="What was noticed in this list">
-      {findings.slice(0, all ? undefined : SHOWN).map((finding) => <p key={finding.key ?? finding.message} className="problem"><span>{finding.message}</span>{settle(finding)}</p>)}
-      {findings.length > SHOWN && <button className="more" onClick={() => setAll(!all)}>{all ? 'Show fewer' : `${findings.length - SHOWN} more`}</button>}
+      {findings.slice(0, all ? undefined : SHOWN).map((finding) => (
+        <p key={finding.key ?? finding.message} className="problem">
+          <span>{finding.message}</span>
+          {settle(finding)}
+        </p>
+      ))}
+      {findings.length > SHOWN && (
+        <button className="more" onClick={() => setAll(!all)}>
+          {all ? 'Show fewer' : `${findings.length - SHOWN} more`}
+        </button>
+      )}
     </div>
   );
 }
 
-const handedOver = [['xlsx', 'List as XLSX workbook'], ['csv', 'List as CSV'], ['tsv', 'List as TSV'], ['json', 'List as JSON'], ['recipe', 'Recipe as JSON, for another project or the command line']] as const;
+const handedOver = [
+  ['xlsx', 'List as XLSX workbook'],
+  ['csv', 'List as CSV'],
+  ['tsv', 'List as TSV'],
+  ['json', 'List as JSON'],
+  ['recipe', 'Recipe as JSON, for another project or the command line'],
+] as const;
 
 function BillFoot({ rowKey }: { rowKey: string | null }) {
   const { id, assembly, bill, billDocument, picked } = useProject();
@@ -95,23 +168,79 @@ function BillFoot({ rowKey }: { rowKey: string | null }) {
   const addLine = () => {
     const after = bill.rows[pickedRowOf(bill, picked, rowKey)] ?? bill.rows.at(-1);
     const above = after && after.parent >= 0 ? bill.rows[after.parent] : null;
-    const line = { id: crypto.randomUUID(), parent: above ? assembly.components[above.components[0]].key : null, after: after?.addresses[0] ?? null, quantity: { kind: 'as required' as const }, properties: { Name: { value: 'New line' } } };
+    const line = {
+      id: crypto.randomUUID(),
+      parent: above ? assembly.components[above.components[0]].key : null,
+      after: after?.addresses[0] ?? null,
+      quantity: { kind: 'as required' as const },
+      properties: { Name: { value: 'New line' } },
+    };
     change('add a line', { kind: 'changeLines', remove: [], put: [{ line, at: billDocument.content.lines.length }] });
   };
   return (
     <div className="billfoot">
-      <span>{bill.rows.length} lines, {pieces} pieces{mass !== null && `, ${mass.toLocaleString('en', { maximumSignificantDigits: 5 })} kg`}</span>
+      <span>
+        {bill.rows.length} lines, {pieces} pieces
+        {mass !== null && `, ${mass.toLocaleString('en', { maximumSignificantDigits: 5 })} kg`}
+      </span>
       {withoutMass > 0 && <span className="quiet">{withoutMass} without mass</span>}
-      {empty.slice(0, 3).map(({ heading, lines }) => <span key={heading} className="quiet">{lines} without {heading.toLowerCase()}</span>)}
-      {open > 0 && <><span>{open} numbers are proposed</span><Button size="compact-xs" variant="default" onClick={() => change('take over new numbers', { kind: 'setNumbers', numbers: numbersToKeep(bill) })}>Take them over</Button></>}
+      {empty.slice(0, 3).map(({ heading, lines }) => (
+        <span key={heading} className="quiet">
+          {lines} without {heading.toLowerCase()}
+        </span>
+      ))}
+      {open > 0 && (
+        <>
+          <span>{open} numbers are proposed</span>
+          <Button
+            size="compact-xs"
+            variant="default"
+            onClick={() => change('take over new numbers', { kind: 'setNumbers', numbers: numbersToKeep(bill) })}
+          >
+            Take them over
+          </Button>
+        </>
+      )}
       <span className="wide" />
-      <Button size="compact-sm" variant="default" leftSection={<IconChartBar size={15} />} onClick={() => setCharting(true)}>Chart</Button>
-      {charting && <Suspense fallback={null}><ChartDialog onClose={() => setCharting(false)} /></Suspense>}
-      <Button size="compact-sm" variant="default" leftSection={<IconPlus size={15} />} title="Grease, paint, a document: a line that no component stands behind, after the picked one" onClick={addLine}>Line without a shape</Button>
+      <Button
+        size="compact-sm"
+        variant="default"
+        leftSection={<IconChartBar size={15} />}
+        onClick={() => setCharting(true)}
+      >
+        Chart
+      </Button>
+      {charting && (
+        <Suspense fallback={null}>
+          <ChartDialog onClose={() => setCharting(false)} />
+        </Suspense>
+      )}
+      <Button
+        size="compact-sm"
+        variant="default"
+        leftSection={<IconPlus size={15} />}
+        title="Grease, paint, a document: a line that no component stands behind, after the picked one"
+        onClick={addLine}
+      >
+        Line without a shape
+      </Button>
       <Menu position="top-end">
-        <Menu.Target><Button size="compact-sm" variant="default" leftSection={<IconDownload size={15} />}>Hand over</Button></Menu.Target>
+        <Menu.Target>
+          <Button size="compact-sm" variant="default" leftSection={<IconDownload size={15} />}>
+            Hand over
+          </Button>
+        </Menu.Target>
         <Menu.Dropdown>
-          {handedOver.map(([format, words]) => <Menu.Item key={format} component="a" href={`/api/projects/${id}/bills/${billDocument.id}/${format}`} download>{words}</Menu.Item>)}
+          {handedOver.map(([format, words]) => (
+            <Menu.Item
+              key={format}
+              component="a"
+              href={`/api/projects/${id}/bills/${billDocument.id}/${format}`}
+              download
+            >
+              {words}
+            </Menu.Item>
+          ))}
         </Menu.Dropdown>
       </Menu>
     </div>

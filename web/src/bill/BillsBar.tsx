@@ -10,7 +10,10 @@ import { useProject } from '../data/ProjectContext.tsx';
 import { StylesMenu } from './StylesMenu.tsx';
 import { useBillEdit } from './useBillEdit.ts';
 
-type Asking = { readonly what: 'name'; readonly from?: string; readonly recipe?: unknown } | { readonly what: 'rename' | 'compare' } | null;
+type Asking =
+  | { readonly what: 'name'; readonly from?: string; readonly recipe?: unknown }
+  | { readonly what: 'rename' | 'compare' }
+  | null;
 
 /** The bills of the project: the drawing's list, the buyer's, the spares; one of them is open. */
 export function BillsBar({ open, onOpen }: { open: string; onOpen: (id: string) => void }) {
@@ -29,43 +32,116 @@ export function BillsBar({ open, onOpen }: { open: string; onOpen: (id: string) 
     }
     setAsking(null);
   };
-  const ask = (next: Asking, words: string) => { setName(words); setAsking(next); };
+  const ask = (next: Asking, words: string) => {
+    setName(words);
+    setAsking(next);
+  };
   const first = bills[0].id === open;
   const finish = () => {
-    if (asking?.what === 'rename') { change(`name the bill ${name.trim()}`, { kind: 'renameBill', name: name.trim() }); setAsking(null); }
-    if (asking?.what === 'name') void during(async () => {
-      const { what: _what, ...made } = asking;
-      const { document, missing } = await addBill(id, name.trim(), made);
-      for (const message of missing) notifications.show({ message, color: 'orange' });
-      await queries.invalidateQueries({ queryKey: ['project', id] });
-      onOpen(document);
-    });
+    if (asking?.what === 'rename') {
+      change(`name the bill ${name.trim()}`, { kind: 'renameBill', name: name.trim() });
+      setAsking(null);
+    }
+    if (asking?.what === 'name')
+      void during(async () => {
+        const { what: _what, ...made } = asking;
+        const { document, missing } = await addBill(id, name.trim(), made);
+        for (const message of missing) notifications.show({ message, color: 'orange' });
+        await queries.invalidateQueries({ queryKey: ['project', id] });
+        onOpen(document);
+      });
   };
-  const openFile = (file: File | null) => void file?.text().then((text) => {
-    const recipe = JSON.parse(text) as { name?: unknown };
-    ask({ what: 'name', recipe }, typeof recipe.name === 'string' ? recipe.name : file.name.replace(/(\.recipe)?\.json$/i, ''));
-  }).catch(() => notifications.show({ message: `${file.name} is no JSON, so there is no recipe in it.`, color: 'orange' }));
+  const openFile = (file: File | null) =>
+    void file
+      ?.text()
+      .then((text) => {
+        const recipe = JSON.parse(text) as { name?: unknown };
+        ask(
+          { what: 'name', recipe },
+          typeof recipe.name === 'string' ? recipe.name : file.name.replace(/(\.recipe)?\.json$/i, ''),
+        );
+      })
+      .catch(() =>
+        notifications.show({ message: `${file.name} is no JSON, so there is no recipe in it.`, color: 'orange' }),
+      );
   return (
     <div className="bills" role="tablist" aria-label="Bills of this project">
-      {bills.map((bill) => <button key={bill.id} role="tab" aria-selected={bill.id === open} className={bill.id === open ? 'open' : ''} onClick={() => onOpen(bill.id)}>{bill.content.name}</button>)}
+      {bills.map((bill) => (
+        <button
+          key={bill.id}
+          role="tab"
+          aria-selected={bill.id === open}
+          className={bill.id === open ? 'open' : ''}
+          onClick={() => onOpen(bill.id)}
+        >
+          {bill.content.name}
+        </button>
+      ))}
       <Menu position="bottom-start" shadow="md">
-        <Menu.Target><button aria-label="More about bills"><IconPlus size={14} />bill<IconChevronDown size={13} /></button></Menu.Target>
+        <Menu.Target>
+          <button aria-label="More about bills">
+            <IconPlus size={14} />
+            bill
+            <IconChevronDown size={13} />
+          </button>
+        </Menu.Target>
         <Menu.Dropdown>
           <Menu.Item onClick={() => ask({ what: 'name' }, 'Buyer’s list')}>New bill …</Menu.Item>
           <Menu.Item onClick={() => picker.current?.click()}>New bill from a recipe file …</Menu.Item>
-          <Menu.Item onClick={() => ask({ what: 'name', from: open }, `${billDocument.content.name}, copy`)}>Duplicate “{billDocument.content.name}” …</Menu.Item>
+          <Menu.Item onClick={() => ask({ what: 'name', from: open }, `${billDocument.content.name}, copy`)}>
+            Duplicate “{billDocument.content.name}” …
+          </Menu.Item>
           <Menu.Item onClick={() => ask({ what: 'rename' }, billDocument.content.name)}>Rename …</Menu.Item>
-          <Menu.Item disabled={bills.length < 2} onClick={() => setAsking({ what: 'compare' })}>Compare with another …</Menu.Item>
-          <Menu.Item disabled={first} onClick={() => { change(`take the bill ${billDocument.content.name} away`, { kind: 'setAway', away: true }); onOpen(bills[0].id); }}>{first ? 'The drawing’s list stays' : `Take “${billDocument.content.name}” away`}</Menu.Item>
+          <Menu.Item disabled={bills.length < 2} onClick={() => setAsking({ what: 'compare' })}>
+            Compare with another …
+          </Menu.Item>
+          <Menu.Item
+            disabled={first}
+            onClick={() => {
+              change(`take the bill ${billDocument.content.name} away`, { kind: 'setAway', away: true });
+              onOpen(bills[0].id);
+            }}
+          >
+            {first ? 'The drawing’s list stays' : `Take “${billDocument.content.name}” away`}
+          </Menu.Item>
         </Menu.Dropdown>
       </Menu>
-      <input ref={picker} type="file" hidden accept=".json,application/json" aria-label="Recipe file" onChange={({ currentTarget }) => { openFile(currentTarget.files?.[0] ?? null); currentTarget.value = ''; }} />
+      <input
+        ref={picker}
+        type="file"
+        hidden
+        accept=".json,application/json"
+        aria-label="Recipe file"
+        onChange={({ currentTarget }) => {
+          openFile(currentTarget.files?.[0] ?? null);
+          currentTarget.value = '';
+        }}
+      />
       <span className="wide" />
       <StylesMenu />
       {(asking?.what === 'name' || asking?.what === 'rename') && (
-        <Modal opened onClose={() => setAsking(null)} title={asking.what === 'rename' ? 'Rename the bill' : 'from' in asking ? 'Duplicate the bill' : 'New bill'} size={420}>
-          <TextInput size="xs" label="Name" data-autofocus value={name} onChange={(event) => setName(event.currentTarget.value)} onKeyDown={(event) => event.key === 'Enter' && name.trim() && finish()} />
-          <Group mt="md" gap="xs"><Button size="compact-md" disabled={!name.trim()} onClick={finish}>{asking.what === 'rename' ? 'Rename' : 'Make it'}</Button><Button size="compact-md" variant="default" onClick={() => setAsking(null)}>Leave</Button></Group>
+        <Modal
+          opened
+          onClose={() => setAsking(null)}
+          title={asking.what === 'rename' ? 'Rename the bill' : 'from' in asking ? 'Duplicate the bill' : 'New bill'}
+          size={420}
+        >
+          <TextInput
+            size="xs"
+            label="Name"
+            data-autofocus
+            value={name}
+            onChange={(event) => setName(event.currentTarget.value)}
+            onKeyDown={(event) => event.key === 'Enter' && name.trim() && finish()}
+          />
+          <Group mt="md" gap="xs">
+            <Button size="compact-md" disabled={!name.trim()} onClick={finish}>
+              {asking.what === 'rename' ? 'Rename' : 'Make it'}
+            </Button>
+            <Button size="compact-md" variant="default" onClick={() => setAsking(null)}>
+              Leave
+            </Button>
+          </Group>
         </Modal>
       )}
       {asking?.what === 'compare' && <CompareDialog open={open} onClose={() => setAsking(null)} />}
@@ -81,20 +157,65 @@ function CompareDialog({ open, onClose }: { open: string; onClose: () => void })
   const [other, setOther] = useState(bills.find(({ id }) => id !== open)!.id);
   const of = (id: string): ComparedBill & { name: string } => {
     const document: BillDocument = bills.find((bill) => bill.id === id)!.content;
-    const { bill, edited: { assembly } } = projectBill({ original, edits: components.content, facts, bill: document, fileName: summary.fileName });
+    const {
+      bill,
+      edited: { assembly },
+    } = projectBill({ original, edits: components.content, facts, bill: document, fileName: summary.fileName });
     return { bill, assembly, columns: document.columns, name: document.name };
   };
-  const sides = useMemo(() => ({ before: of(other), after: of(open) }), [other, open, bills, original, components, facts]); // eslint-disable-line react-hooks/exhaustive-deps -- `of` is made of these
+  const sides = useMemo(
+    () => ({ before: of(other), after: of(open) }),
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- `of` is made of these
+    [other, open, bills, original, components, facts],
+  );
   const differences = useMemo(() => compareBills(sides.before, sides.after), [sides]);
   const nameOf = ({ bill }: ComparedBill, at: number) => `${bill.rows[at].item}  ${rowLabel(bill, bill.rows[at])}`;
   return (
     <Modal opened onClose={onClose} title={`“${sides.after.name}” against another bill`} size={760}>
-      <Select size="xs" w={280} label="Compared with" allowDeselect={false} data={bills.filter(({ id }) => id !== open).map(({ id, content }) => ({ value: id, label: content.name }))} value={other} onChange={(id) => id && setOther(id)} />
-      <p role="status">{differences.length === 0 ? 'The two lists say the same.' : (['added', 'removed', 'changed'] as const).flatMap((kind) => { const count = differences.filter((one) => one.kind === kind).length; return count > 0 ? [`${count} ${kindWords[kind]}`] : []; }).join(', ')}</p>
+      <Select
+        size="xs"
+        w={280}
+        label="Compared with"
+        allowDeselect={false}
+        data={bills.filter(({ id }) => id !== open).map(({ id, content }) => ({ value: id, label: content.name }))}
+        value={other}
+        onChange={(id) => id && setOther(id)}
+      />
+      <p role="status">
+        {differences.length === 0
+          ? 'The two lists say the same.'
+          : (['added', 'removed', 'changed'] as const)
+              .flatMap((kind) => {
+                const count = differences.filter((one) => one.kind === kind).length;
+                return count > 0 ? [`${count} ${kindWords[kind]}`] : [];
+              })
+              .join(', ')}
+      </p>
       {differences.length > 0 && (
         <div style={{ maxHeight: 380, overflow: 'auto' }}>
-          <Table fz={13}><Table.Thead><Table.Tr><Table.Th>Line</Table.Th><Table.Th /><Table.Th>There → here</Table.Th></Table.Tr></Table.Thead>
-            <Table.Tbody>{differences.slice(0, 500).map(({ kind, before, after, changes }) => <Table.Tr key={`${before} ${after}`}><Table.Td>{after >= 0 ? nameOf(sides.after, after) : nameOf(sides.before, before)}</Table.Td><Table.Td>{kindWords[kind]}</Table.Td><Table.Td>{changes.map(({ what, from, to }) => <div key={what}>{what}: {from || 'nothing'} → {to || 'nothing'}</div>)}</Table.Td></Table.Tr>)}</Table.Tbody>
+          <Table fz={13}>
+            <Table.Thead>
+              <Table.Tr>
+                <Table.Th>Line</Table.Th>
+                <Table.Th />
+                <Table.Th>There → here</Table.Th>
+              </Table.Tr>
+            </Table.Thead>
+            <Table.Tbody>
+              {differences.slice(0, 500).map(({ kind, before, after, changes }) => (
+                <Table.Tr key={`${before} ${after}`}>
+                  <Table.Td>{after >= 0 ? nameOf(sides.after, after) : nameOf(sides.before, before)}</Table.Td>
+                  <Table.Td>{kindWords[kind]}</Table.Td>
+                  <Table.Td>
+                    {changes.map(({ what, from, to }) => (
+                      <div key={what}>
+                        {what}: {from || 'nothing'} → {to || 'nothing'}
+                      </div>
+                    ))}
+                  </Table.Td>
+                </Table.Tr>
+              ))}
+            </Table.Tbody>
           </Table>
         </div>
       )}

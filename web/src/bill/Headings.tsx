@@ -1,6 +1,19 @@
 import { Menu, TextInput } from '@mantine/core';
-import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors, type DragEndEvent } from '@dnd-kit/core';
-import { horizontalListSortingStrategy, SortableContext, sortableKeyboardCoordinates, useSortable } from '@dnd-kit/sortable';
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+  type DragEndEvent,
+} from '@dnd-kit/core';
+import {
+  horizontalListSortingStrategy,
+  SortableContext,
+  sortableKeyboardCoordinates,
+  useSortable,
+} from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { IconChevronDown } from '@tabler/icons-react';
 import { useRef, useState, type PointerEvent } from 'react';
@@ -11,7 +24,8 @@ import { AddColumn } from './AddColumn.tsx';
 import { ColumnDialog } from './ColumnDialog.tsx';
 import { useBillEdit } from './useBillEdit.ts';
 
-const NARROWEST = 36, WIDEST = 900; // px
+const NARROWEST = 36,
+  WIDEST = 900; // px
 
 /** Headings: dragged to another place, drawn to another width, each with its own menu. */
 export function Headings({ columns, widths }: { columns: readonly Column[]; widths: readonly number[] }) {
@@ -19,7 +33,10 @@ export function Headings({ columns, widths }: { columns: readonly Column[]; widt
   const { change } = useBillEdit();
   const all = billDocument.content.columns;
   const [asking, setAsking] = useState<Column | null>(null);
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
   /** Puts a column where another one stands. */
   const move = (id: string, place: string | undefined) => {
     const to = all.findIndex((column) => column.id === place);
@@ -31,7 +48,20 @@ export function Headings({ columns, widths }: { columns: readonly Column[]; widt
     <div className="billhead" role="row">
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
         <SortableContext items={columns.map(({ id }) => id)} strategy={horizontalListSortingStrategy}>
-          {columns.map((column, at) => <Heading key={column.id} column={column} width={widths[at]} last={all.length === 1} onMove={{ left: columns[at - 1] && (() => move(column.id, columns[at - 1].id)), right: columns[at + 1] && (() => move(column.id, columns[at + 1].id)) }} onChange={change} onAsk={() => setAsking(column)} />)}
+          {columns.map((column, at) => (
+            <Heading
+              key={column.id}
+              column={column}
+              width={widths[at]}
+              last={all.length === 1}
+              onMove={{
+                left: columns[at - 1] && (() => move(column.id, columns[at - 1].id)),
+                right: columns[at + 1] && (() => move(column.id, columns[at + 1].id)),
+              }}
+              onChange={change}
+              onAsk={() => setAsking(column)}
+            />
+          ))}
         </SortableContext>
       </DndContext>
       <AddColumn />
@@ -58,20 +88,41 @@ function Heading({ column, width, last, onMove, onChange, onAsk }: HeadingProps)
   const drag = useRef<{ x: number; width: number } | null>(null);
   const finish = () => {
     const heading = renaming?.trim();
-    if (heading && heading !== column.heading) onChange(`rename ${column.heading}`, { kind: 'renameColumn', id: column.id, heading });
+    if (heading && heading !== column.heading)
+      onChange(`rename ${column.heading}`, { kind: 'renameColumn', id: column.id, heading });
     setRenaming(null);
   };
   if (renaming !== null) {
-    return <span className="cell" style={{ width }}><TextInput size="xs" autoFocus aria-label="Heading" value={renaming} onChange={(event) => setRenaming(event.currentTarget.value)} onBlur={finish} onKeyDown={(event) => {
-      event.stopPropagation();
-      if (event.key === 'Enter') finish();
-      if (event.key === 'Escape') setRenaming(null);
-    }} /></span>;
+    return (
+      <span className="cell" style={{ width }}>
+        <TextInput
+          size="xs"
+          autoFocus
+          aria-label="Heading"
+          value={renaming}
+          onChange={(event) => setRenaming(event.currentTarget.value)}
+          onBlur={finish}
+          onKeyDown={(event) => {
+            event.stopPropagation();
+            if (event.key === 'Enter') finish();
+            if (event.key === 'Escape') setRenaming(null);
+          }}
+        />
+      </span>
+    );
   }
-  const set = (label: string, part: ColumnChange) => onChange(`${label} ${column.heading}`, { kind: 'changeColumn', id: column.id, change: part });
+  const set = (label: string, part: ColumnChange) =>
+    onChange(`${label} ${column.heading}`, { kind: 'changeColumn', id: column.id, change: part });
   const widen = {
-    onPointerDown: (event: PointerEvent) => { event.stopPropagation(); (event.target as Element).setPointerCapture(event.pointerId); drag.current = { x: event.clientX, width }; },
-    onPointerMove: (event: PointerEvent) => { if (drag.current) setDrawn(Math.max(NARROWEST, Math.min(WIDEST, drag.current.width + event.clientX - drag.current.x))); },
+    onPointerDown: (event: PointerEvent) => {
+      event.stopPropagation();
+      (event.target as Element).setPointerCapture(event.pointerId);
+      drag.current = { x: event.clientX, width };
+    },
+    onPointerMove: (event: PointerEvent) => {
+      if (drag.current)
+        setDrawn(Math.max(NARROWEST, Math.min(WIDEST, drag.current.width + event.clientX - drag.current.x)));
+    },
     onPointerUp: () => {
       if (drag.current && drawn !== null && drawn !== drag.current.width) set('width of', { width: Math.round(drawn) });
       drag.current = null;
@@ -80,19 +131,60 @@ function Heading({ column, width, last, onMove, onChange, onAsk }: HeadingProps)
   };
   const align = alignmentOf(column);
   return (
-    <span ref={setNodeRef} {...attributes} {...listeners} role="columnheader" aria-roledescription="column, can be dragged" className="cell" style={{ width: drawn ?? width, transform: CSS.Translate.toString(transform), transition, justifyContent: align === 'right' ? 'flex-end' : 'flex-start' }}>
+    <span
+      ref={setNodeRef}
+      {...attributes}
+      {...listeners}
+      role="columnheader"
+      aria-roledescription="column, can be dragged"
+      className="cell"
+      style={{
+        width: drawn ?? width,
+        transform: CSS.Translate.toString(transform),
+        transition,
+        justifyContent: align === 'right' ? 'flex-end' : 'flex-start',
+      }}
+    >
       <span className="ellipsis">{headingOf(column)}</span>
       <Menu position="bottom-start" shadow="md">
-        <Menu.Target><button aria-label={`Column ${column.heading}`} onPointerDown={(event) => event.stopPropagation()} onKeyDown={(event) => event.stopPropagation()}><IconChevronDown size={14} /></button></Menu.Target>
-        <Menu.Dropdown onPointerDown={(event) => event.stopPropagation()} onKeyDown={(event) => event.stopPropagation()}>
+        <Menu.Target>
+          <button
+            aria-label={`Column ${column.heading}`}
+            onPointerDown={(event) => event.stopPropagation()}
+            onKeyDown={(event) => event.stopPropagation()}
+          >
+            <IconChevronDown size={14} />
+          </button>
+        </Menu.Target>
+        <Menu.Dropdown
+          onPointerDown={(event) => event.stopPropagation()}
+          onKeyDown={(event) => event.stopPropagation()}
+        >
           <Menu.Item onClick={() => setRenaming(column.heading)}>Rename …</Menu.Item>
-          <Menu.Item onClick={onAsk}>{column.expression === undefined ? 'How its values read …' : 'What it is made of, and how it reads …'}</Menu.Item>
-          <Menu.Item onClick={() => set(column.total ? 'no sum of' : 'sum of', { total: column.total ? null : true })}>{column.total ? 'No sum below' : 'Sum below'}</Menu.Item>
-          <Menu.Item disabled={column.width === undefined} onClick={() => set('fit', { width: null })}>Fit the width to what is in it</Menu.Item>
-          <Menu.Item disabled={!onMove.left} onClick={onMove.left}>One place to the left</Menu.Item>
-          <Menu.Item disabled={!onMove.right} onClick={onMove.right}>One place to the right</Menu.Item>
-          <Menu.Item onClick={() => set('hide', { hidden: true })} disabled={last}>Hide</Menu.Item>
-          <Menu.Item disabled={last} onClick={() => onChange(`take away column ${column.heading}`, { kind: 'removeColumn', id: column.id })}>Take away</Menu.Item>
+          <Menu.Item onClick={onAsk}>
+            {column.expression === undefined ? 'How its values read …' : 'What it is made of, and how it reads …'}
+          </Menu.Item>
+          <Menu.Item onClick={() => set(column.total ? 'no sum of' : 'sum of', { total: column.total ? null : true })}>
+            {column.total ? 'No sum below' : 'Sum below'}
+          </Menu.Item>
+          <Menu.Item disabled={column.width === undefined} onClick={() => set('fit', { width: null })}>
+            Fit the width to what is in it
+          </Menu.Item>
+          <Menu.Item disabled={!onMove.left} onClick={onMove.left}>
+            One place to the left
+          </Menu.Item>
+          <Menu.Item disabled={!onMove.right} onClick={onMove.right}>
+            One place to the right
+          </Menu.Item>
+          <Menu.Item onClick={() => set('hide', { hidden: true })} disabled={last}>
+            Hide
+          </Menu.Item>
+          <Menu.Item
+            disabled={last}
+            onClick={() => onChange(`take away column ${column.heading}`, { kind: 'removeColumn', id: column.id })}
+          >
+            Take away
+          </Menu.Item>
         </Menu.Dropdown>
       </Menu>
       <span className="widen" {...widen} title="Draw to another width" />

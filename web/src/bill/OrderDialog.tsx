@@ -9,7 +9,11 @@ import { useNames, useSources } from './useNames.ts';
 
 /** By what the lines are grouped and sorted: the first key decides, the next where it is equal. */
 export function OrderDialog({ onClose }: { onClose: () => void }) {
-  const { billDocument: { content: { recipe } } } = useProject();
+  const {
+    billDocument: {
+      content: { recipe },
+    },
+  } = useProject();
   const { change } = useBillEdit();
   const nameOf = useNames();
   const [groups, setGroups] = useState<readonly GroupKey[]>(recipe.groups ?? []);
@@ -17,19 +21,74 @@ export function OrderDialog({ onClose }: { onClose: () => void }) {
   const [locale, setLocale] = useState(recipe.locale ?? '');
   const known = isLocale(locale);
   const apply = () => {
-    const words = [groups.length > 0 ? `group by ${groups.map(({ source }) => nameOf(source)).join(', ')}` : '', sort.length > 0 ? `sort by ${sort.map(({ source }) => nameOf(source)).join(', ')}` : ''].filter(Boolean).join(', ');
-    change(words || 'order of structure', { kind: 'changeRecipe', change: { groups: groups.length > 0 ? groups : null, sort: sort.length > 0 ? sort : null, locale: locale || null } });
+    const words = [
+      groups.length > 0 ? `group by ${groups.map(({ source }) => nameOf(source)).join(', ')}` : '',
+      sort.length > 0 ? `sort by ${sort.map(({ source }) => nameOf(source)).join(', ')}` : '',
+    ]
+      .filter(Boolean)
+      .join(', ');
+    change(words || 'order of structure', {
+      kind: 'changeRecipe',
+      change: {
+        groups: groups.length > 0 ? groups : null,
+        sort: sort.length > 0 ? sort : null,
+        locale: locale || null,
+      },
+    });
     onClose();
   };
   return (
     <Modal opened onClose={onClose} title="Order of the lines" size={560}>
-      <p className="quiet">Natural order: M6 before M10, 2 before 10. What is empty comes last. Numbers stay with their parts; renumbering is an act of its own.</p>
+      <p className="quiet">
+        Natural order: M6 before M10, 2 before 10. What is empty comes last. Numbers stay with their parts; renumbering
+        is an act of its own.
+      </p>
       <h3>Grouped by</h3>
-      <Keys keys={groups} onChange={setGroups} extra={(key, put) => <Checkbox size="xs" label="sums" checked={key.subtotal ?? false} onChange={({ currentTarget: { checked } }) => put({ ...key, subtotal: checked })} />} />
+      <Keys
+        keys={groups}
+        onChange={setGroups}
+        extra={(key, put) => (
+          <Checkbox
+            size="xs"
+            label="sums"
+            checked={key.subtotal ?? false}
+            onChange={({ currentTarget: { checked } }) => put({ ...key, subtotal: checked })}
+          />
+        )}
+      />
       <h3>Sorted by</h3>
       <Keys keys={sort} onChange={setSort} />
-      <TextInput mt="sm" w={220} size="xs" label="Alphabet of (language code)" placeholder="as this computer" value={locale} error={known ? null : 'Not a language code; try de, sv, en-GB.'} onChange={(event) => setLocale(event.currentTarget.value.trim())} />
-      <Group mt="md" gap="xs"><Button size="compact-md" disabled={!known} onClick={apply}>Apply</Button><Button size="compact-md" variant="default" onClick={onClose}>Leave</Button>{groups.length + sort.length > 0 && <Button size="compact-md" variant="subtle" color="ink" onClick={() => { setGroups([]); setSort([]); }}>Order of structure</Button>}</Group>
+      <TextInput
+        mt="sm"
+        w={220}
+        size="xs"
+        label="Alphabet of (language code)"
+        placeholder="as this computer"
+        value={locale}
+        error={known ? null : 'Not a language code; try de, sv, en-GB.'}
+        onChange={(event) => setLocale(event.currentTarget.value.trim())}
+      />
+      <Group mt="md" gap="xs">
+        <Button size="compact-md" disabled={!known} onClick={apply}>
+          Apply
+        </Button>
+        <Button size="compact-md" variant="default" onClick={onClose}>
+          Leave
+        </Button>
+        {groups.length + sort.length > 0 && (
+          <Button
+            size="compact-md"
+            variant="subtle"
+            color="ink"
+            onClick={() => {
+              setGroups([]);
+              setSort([]);
+            }}
+          >
+            Order of structure
+          </Button>
+        )}
+      </Group>
     </Modal>
   );
 }
@@ -55,14 +114,64 @@ function Keys<Key extends SortKey>({ keys, onChange, extra }: KeysProps<Key>) {
     <div className="rules">
       {keys.map((key, at) => (
         <Group key={at} gap={6} wrap="nowrap">
-          <Select size="xs" aria-label="Column" searchable allowDeselect={false} data={sources} value={key.source} onChange={(source) => source && put(at, { ...key, source: source as ColumnSource })} />
-          <Select size="xs" aria-label="Direction" w={130} allowDeselect={false} data={['upwards', 'downwards']} value={key.descending ? 'downwards' : 'upwards'} onChange={(way) => put(at, { ...key, descending: way === 'downwards' })} />
+          <Select
+            size="xs"
+            aria-label="Column"
+            searchable
+            allowDeselect={false}
+            data={sources}
+            value={key.source}
+            onChange={(source) => source && put(at, { ...key, source: source as ColumnSource })}
+          />
+          <Select
+            size="xs"
+            aria-label="Direction"
+            w={130}
+            allowDeselect={false}
+            data={['upwards', 'downwards']}
+            value={key.descending ? 'downwards' : 'upwards'}
+            onChange={(way) => put(at, { ...key, descending: way === 'downwards' })}
+          />
           {extra?.(key, (next) => put(at, next))}
-          <ActionIcon size="sm" variant="subtle" color="ink" aria-label="Earlier" disabled={at === 0} onClick={() => onChange(keys.toSpliced(at, 1).toSpliced(at - 1, 0, key))}><IconArrowUp size={14} /></ActionIcon>
-          <ActionIcon size="sm" variant="subtle" color="ink" aria-label="Take away" onClick={() => onChange(keys.toSpliced(at, 1))}><IconX size={14} /></ActionIcon>
+          <ActionIcon
+            size="sm"
+            variant="subtle"
+            color="ink"
+            aria-label="Earlier"
+            disabled={at === 0}
+            onClick={() => onChange(keys.toSpliced(at, 1).toSpliced(at - 1, 0, key))}
+          >
+            <IconArrowUp size={14} />
+          </ActionIcon>
+          <ActionIcon
+            size="sm"
+            variant="subtle"
+            color="ink"
+            aria-label="Take away"
+            onClick={() => onChange(keys.toSpliced(at, 1))}
+          >
+            <IconX size={14} />
+          </ActionIcon>
         </Group>
       ))}
-      <div><Button size="compact-xs" variant="default" leftSection={<IconPlus size={13} />} onClick={() => onChange([...keys, { source: (sources.find(({ value }) => !keys.some((key) => key.source === value))?.value ?? 'name') as ColumnSource } as Key])}>Key</Button></div>
+      <div>
+        <Button
+          size="compact-xs"
+          variant="default"
+          leftSection={<IconPlus size={13} />}
+          onClick={() =>
+            onChange([
+              ...keys,
+              {
+                source: (sources.find(({ value }) => !keys.some((key) => key.source === value))?.value ??
+                  'name') as ColumnSource,
+              } as Key,
+            ])
+          }
+        >
+          Key
+        </Button>
+      </div>
     </div>
   );
 }

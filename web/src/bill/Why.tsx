@@ -14,15 +14,32 @@ export interface WhyProps {
   readonly onFly: (path: PathKey) => void;
 }
 
-/** Why the picked line has its quantity: its places, and the decisions on the way; arrows lead through them one by one. */
+/**
+ * Why the picked line has its quantity: its places, and the decisions on the way; arrows lead through them one by
+ * one.
+ */
 export function Why({ rowKey, onFly }: WhyProps) {
   const { assembly, bill, decisions, picked, pickedPath, pick } = useProject();
   const row = pickedRowOf(bill, picked, rowKey);
   const [shown, setShown] = useState<{ row: number; at: number } | null>(null);
-  const why = useMemo(() => (row < 0 ? null : explainRow(assembly, bill, row, decisions)), [assembly, bill, row, decisions]);
+  const why = useMemo(
+    () => (row < 0 ? null : explainRow(assembly, bill, row, decisions)),
+    [assembly, bill, row, decisions],
+  );
   if (!why) return <div className="why quiet">Pick a line to see where its pieces are.</div>;
   const line = bill.rows[row];
-  if (line.components.length === 0) return <div className="why" role="region" aria-label="Why this quantity"><span className="quiet">Item {line.item}</span><h2>{rowLabel(bill, line)}</h2>{why.remarks.map((remark) => <p key={remark} className="quiet">{remark}</p>)}</div>;
+  if (line.components.length === 0)
+    return (
+      <div className="why" role="region" aria-label="Why this quantity">
+        <span className="quiet">Item {line.item}</span>
+        <h2>{rowLabel(bill, line)}</h2>
+        {why.remarks.map((remark) => (
+          <p key={remark} className="quiet">
+            {remark}
+          </p>
+        ))}
+      </div>
+    );
   const first = assembly.components[line.components[0]];
   const all = why.places.flatMap(({ occurrences }) => occurrences);
   const at = shown?.row === row && pickedPath ? shown.at : -1;
@@ -34,22 +51,50 @@ export function Why({ rowKey, onFly }: WhyProps) {
   };
   return (
     <div className="why" role="region" aria-label="Why this quantity">
-      <div className="inspector-head"><Thumb component={first} size={44} /><span className="quiet">Item {line.item}</span>
+      <div className="inspector-head">
+        <Thumb component={first} size={44} />
+        <span className="quiet">Item {line.item}</span>
         {all.length > 0 && (
           <span className="fly">
-            <Tooltip label="The place before"><ActionIcon size="sm" variant="default" aria-label="The place before" onClick={() => fly(at < 0 ? all.length - 1 : at - 1)}><IconChevronLeft size={14} /></ActionIcon></Tooltip>
+            <Tooltip label="The place before">
+              <ActionIcon
+                size="sm"
+                variant="default"
+                aria-label="The place before"
+                onClick={() => fly(at < 0 ? all.length - 1 : at - 1)}
+              >
+                <IconChevronLeft size={14} />
+              </ActionIcon>
+            </Tooltip>
             <span>{at < 0 ? `${all.length} places` : `${at + 1} of ${all.length}`}</span>
-            <Tooltip label="The next place"><ActionIcon size="sm" variant="default" aria-label="The next place" onClick={() => fly(at + 1)}><IconChevronRight size={14} /></ActionIcon></Tooltip>
+            <Tooltip label="The next place">
+              <ActionIcon size="sm" variant="default" aria-label="The next place" onClick={() => fly(at + 1)}>
+                <IconChevronRight size={14} />
+              </ActionIcon>
+            </Tooltip>
           </span>
         )}
       </div>
-      <h2>Why {why.pieces} × {first.name || partLabel(first)}?</h2>
+      <h2>
+        Why {why.pieces} × {first.name || partLabel(first)}?
+      </h2>
       {why.places.slice(0, 60).map(({ names, pieces, occurrences }) => (
-        <button key={occurrences[0].components.join()} className="place" onClick={() => fly(all.indexOf(occurrences[0]))}><span>{names.length > 0 ? names.join(' › ') : 'in the machine itself'}</span><span className="number">{pieces}</span></button>
+        <button
+          key={occurrences[0].components.join()}
+          className="place"
+          onClick={() => fly(all.indexOf(occurrences[0]))}
+        >
+          <span>{names.length > 0 ? names.join(' › ') : 'in the machine itself'}</span>
+          <span className="number">{pieces}</span>
+        </button>
       ))}
       {why.places.length > 60 && <p className="quiet">… and {why.places.length - 60} more ways.</p>}
       {why.more > 0 && <p className="quiet">… and {why.more} pieces in further places.</p>}
-      {why.remarks.map((remark) => <p key={remark} className="quiet">{remark}</p>)}
+      {why.remarks.map((remark) => (
+        <p key={remark} className="quiet">
+          {remark}
+        </p>
+      ))}
     </div>
   );
 }

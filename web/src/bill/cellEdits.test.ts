@@ -102,21 +102,40 @@ test('blocks travel through the clipboard whole, with tabs, quotes and breaks in
 });
 
 test('what of a pasted block lies beyond the list is said', () => {
-  const block = [['a', 'b', 'c'], ['d', 'e', 'f']];
+  const block = [
+    ['a', 'b', 'c'],
+    ['d', 'e', 'f'],
+  ];
   expect(beyondList(block, 2, 3)).toBeNull();
-  expect(beyondList(block, 1, 3)).toBe('The block is larger than what is left of the list: its last 1 row was not pasted. Nothing else was lost.');
-  expect(beyondList(block, 1, 1)).toBe('The block is larger than what is left of the list: its last 1 row and 2 columns were not pasted. Nothing else was lost.');
+  expect(beyondList(block, 1, 3)).toBe(
+    'The block is larger than what is left of the list: its last 1 row was not pasted. Nothing else was lost.',
+  );
+  expect(beyondList(block, 1, 1)).toBe(
+    'The block is larger than what is left of the list: its last 1 row and 2 columns were not pasted. Nothing else was lost.',
+  );
 });
 
 describe('making lines one and keeping parts apart', () => {
-  const twins = assemblyOf(node('TOP', [2, leaf('A', { name: 'Slat' })], [1, leaf('B', { name: 'Pin' })], [3, leaf('C', { name: 'Peg' })], [1, leaf('A', { name: 'Slat, birch' })]));
+  const twins = assemblyOf(
+    node(
+      'TOP',
+      [2, leaf('A', { name: 'Slat' })],
+      [1, leaf('B', { name: 'Pin' })],
+      [3, leaf('C', { name: 'Peg' })],
+      [1, leaf('A', { name: 'Slat, birch' })],
+    ),
+  );
   const open = (document: BillDocument) => makeBill(twins, document.recipe, billDecisions(document, []));
-  const lines = (document: BillDocument) => open(document).rows.map((row) => `${row.quantity} ${twins.components[row.components[0]].name}`);
+  const lines = (document: BillDocument) =>
+    open(document).rows.map((row) => `${row.quantity} ${twins.components[row.components[0]].name}`);
   const start = newBill(twins, 'List');
   test('several selected lines become the first of them, and can be parted again', () => {
     const { rows } = open(start);
     const joined = after(start, [joinRows(twins, rows.slice(1, 3))!])!;
-    expect([lines(start), lines(joined)]).toEqual([['3 Slat', '1 Pin', '3 Peg'], ['3 Slat', '4 Pin']]);
+    expect([lines(start), lines(joined)]).toEqual([
+      ['3 Slat', '1 Pin', '3 Peg'],
+      ['3 Slat', '4 Pin'],
+    ]);
     const parted = after(joined, [partRow(twins, joined, open(joined).rows[1])!])!;
     expect(lines(parted)).toEqual(lines(start));
     expect(parted.joins).toEqual({});
@@ -131,6 +150,8 @@ describe('making lines one and keeping parts apart', () => {
   test('lines of different kinds, or of different subassemblies, are not offered', () => {
     const deep = assemblyOf(node('TOP', [1, node('SUB', [1, leaf('A')])], [1, leaf('B')]));
     const { rows } = makeBill(deep, { depth: 'structured', identity: 'part-number' });
-    expect([joinRows(deep, [rows[0], rows[2]]), joinRows(deep, [rows[1], rows[2]]), joinRows(deep, [rows[0]])]).toEqual([null, null, null]);
+    expect([joinRows(deep, [rows[0], rows[2]]), joinRows(deep, [rows[1], rows[2]]), joinRows(deep, [rows[0]])]).toEqual(
+      [null, null, null],
+    );
   });
 });

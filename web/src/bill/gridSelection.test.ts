@@ -43,7 +43,14 @@ describe('keys move through cells as in a spreadsheet', () => {
 });
 
 test('of several rows that list the picked part, the one picked in the list counts', () => {
-  const rows = [['a', 4], ['b', 5], ['c', 4], ['wax', null]].map(([key, part]) => ({ key, components: part === null ? [] : [part] }));
+  const rows = [
+    ['a', 4],
+    ['b', 5],
+    ['c', 4],
+    ['wax', null],
+  ].map(([key, part]) => ({ key, components: part === null ? [] : [part] }));
   const at = (picked: number | null, key: string | null) => pickedRowOf({ rows } as never, picked, key);
-  expect([at(4, 'c'), at(4, null), at(5, 'c'), at(null, 'wax'), at(null, 'c'), at(9, null)]).toEqual([2, 0, 1, 3, -1, -1]);
+  expect([at(4, 'c'), at(4, null), at(5, 'c'), at(null, 'wax'), at(null, 'c'), at(9, null)]).toEqual([
+    2, 0, 1, 3, -1, -1,
+  ]);
 });

@@ -9,15 +9,31 @@ export function OpenedBill({ open, children }: { open: OpenProject['bills'][numb
   const { original, components, facts, summary, sheets, bills, assembly, treatments, originals } = project;
   const isDrawings = open.id === bills[0].id && !open.content.recipe.variant;
   const contents = useMemo(() => sheets.map(({ content }) => content), [sheets]);
-  const made = useBill({ original, edits: components.content, facts, bill: open.content, fileName: summary.fileName }, useMemo(() => ({ assembly, treatments, originals }), [assembly, treatments, originals]), contents, { wanted: !isDrawings });
+  const made = useBill(
+    { original, edits: components.content, facts, bill: open.content, fileName: summary.fileName },
+    useMemo(() => ({ assembly, treatments, originals }), [assembly, treatments, originals]),
+    contents,
+    { wanted: !isDrawings },
+  );
   const value = useMemo<OpenProject | null>(() => {
     if (isDrawings) return project;
     if (!made) return null;
     const { assembly: own, originals: ownOriginals } = made.edited;
-    // Places that are edited have components of their own, in another order in every variant: a pick travels by its path, or as the file's component.
+    // Places that are edited have components of their own, in another order in every variant: a pick travels by its
+    // path, or as the file's component.
     const along = project.pickedPath ? componentsAlong(own, pathOf(project.pickedPath)) : null;
     const picked = along?.at(-1) ?? (project.picked === null ? null : project.originals[project.picked]);
-    return { ...project, picked, pick: (component, path = null) => project.pick(component === null ? null : ownOriginals[component], path), billDocument: open, bill: made.bill, decisions: made.decisions, assembly: made.edited.assembly, treatments: made.edited.treatments, originals: made.edited.originals };
+    return {
+      ...project,
+      picked,
+      pick: (component, path = null) => project.pick(component === null ? null : ownOriginals[component], path),
+      billDocument: open,
+      bill: made.bill,
+      decisions: made.decisions,
+      assembly: made.edited.assembly,
+      treatments: made.edited.treatments,
+      originals: made.edited.originals,
+    };
   }, [isDrawings, project, made, open]);
   if (!value) return <div className="centre quiet">Working the list out …</div>;
   return <ProjectContext.Provider value={value}>{children}</ProjectContext.Provider>;

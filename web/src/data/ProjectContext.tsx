@@ -2,9 +2,25 @@ import { notifications } from '@mantine/notifications';
 import { useQuery } from '@tanstack/react-query';
 import { createContext, useContext, useEffect, useMemo, useState, useSyncExternalStore, type ReactNode } from 'react';
 import type { Project } from '../../../contract/src/index.ts';
-import { componentsAlong, editAssembly, occurrenceCounts, pathOf, usualOrientation, type Assembly, type FactsByShape, type Finding, type PathKey, type Treatment } from '../../../core/src/assembly/index.ts';
+import {
+  componentsAlong,
+  editAssembly,
+  occurrenceCounts,
+  pathOf,
+  usualOrientation,
+  type Assembly,
+  type FactsByShape,
+  type Finding,
+  type PathKey,
+  type Treatment,
+} from '../../../core/src/assembly/index.ts';
 import type { Bill, BillDecisions } from '../../../core/src/bill/index.ts';
-import { newComponentEdits, type BillDocument, type Command, type ComponentEdits } from '../../../core/src/documents/index.ts';
+import {
+  newComponentEdits,
+  type BillDocument,
+  type Command,
+  type ComponentEdits,
+} from '../../../core/src/documents/index.ts';
 import type { Sheet } from '../../../core/src/sheets/index.ts';
 import { loadAssembly, loadProject } from './api.ts';
 import { useShapes, type ShapesState } from './shapes.ts';
@@ -73,40 +89,106 @@ function useStable<Item>(items: readonly Item[]): readonly Item[] {
 const REFRESH = 4000; // ms between two looks at what other windows did
 
 /** Loads a project and keeps it in step; shows `waiting` until it is there and `failed` where it is not. */
-export function ProjectProvider({ id, waiting, failed, children }: { id: string; waiting: ReactNode; failed: (sentence: string) => ReactNode; children: ReactNode }) {
+export function ProjectProvider({
+  id,
+  waiting,
+  failed,
+  children,
+}: {
+  id: string;
+  waiting: ReactNode;
+  failed: (sentence: string) => ReactNode;
+  children: ReactNode;
+}) {
   const project = useQuery({ queryKey: ['project', id], queryFn: () => loadProject(id), refetchInterval: REFRESH });
   const assembly = useQuery({ queryKey: ['assembly', id], queryFn: () => loadAssembly(id), staleTime: Infinity });
-  const error = project.data ? assembly.error : project.error ?? assembly.error;
+  const error = project.data ? assembly.error : (project.error ?? assembly.error);
   if (error) return failed(error.message);
   if (!project.data || !assembly.data) return waiting;
-  return <Opened key={id} loaded={project.data} original={assembly.data} waiting={waiting}>{children}</Opened>;
+  return (
+    <Opened key={id} loaded={project.data} original={assembly.data} waiting={waiting}>
+      {children}
+    </Opened>
+  );
 }
 
-function Opened({ loaded, original, waiting, children }: { loaded: Project; original: Assembly; waiting: ReactNode; children: ReactNode }) {
-  const [queue] = useState(() => new EditQueue(loaded.summary.id, loaded, (sentence) => notifications.show({ message: sentence, color: 'orange' })));
+function Opened({
+  loaded,
+  original,
+  waiting,
+  children,
+}: {
+  loaded: Project;
+  original: Assembly;
+  waiting: ReactNode;
+  children: ReactNode;
+}) {
+  const [queue] = useState(
+    () =>
+      new EditQueue(loaded.summary.id, loaded, (sentence) =>
+        notifications.show({ message: sentence, color: 'orange' }),
+      ),
+  );
   useEffect(() => queue.refresh(loaded), [queue, loaded]);
   const edits = useSyncExternalStore(queue.subscribe, queue.state);
   const [picking, setPicking] = useState<{ component: number; path: PathKey | null } | null>(null);
-  const of = <Content,>(kind: string) => edits.documents.filter((document) => document.kind === kind) as unknown as { id: string; content: Content }[];
+  const of = <Content,>(kind: string) =>
+    edits.documents.filter((document) => document.kind === kind) as unknown as { id: string; content: Content }[];
   const [components = { id: '', content: newComponentEdits }] = of<ComponentEdits>('components');
   const bills = of<BillDocument>('bill').filter(({ content }) => !content.away);
   const [billDocument] = bills;
   const shapes = useShapes(loaded.summary.id, original);
-  const edited = useMemo(() => editAssembly(original, components.content, shapes.facts), [original, components.content, shapes.facts]);
+  const edited = useMemo(
+    () => editAssembly(original, components.content, shapes.facts),
+    [original, components.content, shapes.facts],
+  );
   const { assembly, treatments } = edited;
   const { up, front } = components.content.orientation ?? usualOrientation;
   const sheetDocuments = edits.documents.filter(({ kind }) => kind === 'sheet');
   const sheetContents = useStable(sheetDocuments.map(({ content }) => content as Sheet));
-  const made = useBill({ original, edits: components.content, facts: shapes.facts, bill: billDocument.content, fileName: loaded.summary.fileName }, edited, sheetContents);
-  const findings = useMemo(() => [...loaded.findings, ...shapes.findings] as Finding[], [loaded.findings, shapes.findings]);
+  const made = useBill(
+    {
+      original,
+      edits: components.content,
+      facts: shapes.facts,
+      bill: billDocument.content,
+      fileName: loaded.summary.fileName,
+    },
+    edited,
+    sheetContents,
+  );
+  const findings = useMemo(
+    () => [...loaded.findings, ...shapes.findings] as Finding[],
+    [loaded.findings, shapes.findings],
+  );
   // A place that is edited gets a component of its own, so what was picked by its path is looked up again.
   const along = picking?.path ? componentsAlong(assembly, pathOf(picking.path)) : null;
-  const picked = along?.at(-1) ?? (picking && picking.component < assembly.components.length ? picking.component : null);
+  const picked =
+    along?.at(-1) ?? (picking && picking.component < assembly.components.length ? picking.component : null);
   const counts = useMemo(() => occurrenceCounts(assembly), [assembly]);
   if (!made) return waiting;
   const { bill, decisions } = made;
   const value: OpenProject = {
-    id: loaded.summary.id, summary: loaded.summary, findings, assembly, original, treatments, originals: edited.originals, facts: shapes.facts, shapes, standing: `${up} ${front}`, counts, components, billDocument, bill, decisions, bills, sheets: of<Sheet>('sheet'), edits, picked, pickedPath: along ? picking!.path : null,
+    id: loaded.summary.id,
+    summary: loaded.summary,
+    findings,
+    assembly,
+    original,
+    treatments,
+    originals: edited.originals,
+    facts: shapes.facts,
+    shapes,
+    standing: `${up} ${front}`,
+    counts,
+    components,
+    billDocument,
+    bill,
+    decisions,
+    bills,
+    sheets: of<Sheet>('sheet'),
+    edits,
+    picked,
+    pickedPath: along ? picking!.path : null,
     pick: (component, path = null) => setPicking(component === null ? null : { component, path }),
     perform: (label, ...steps) => queue.perform(label, steps),
     stepBack: (mode) => void queue.stepBack(mode),

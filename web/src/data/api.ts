@@ -1,11 +1,27 @@
 import * as v from 'valibot';
-import { api, houseStyleSchema, type Accepted, type Gesture, type HouseStyle, type Job, type ListPreview, type Project, type ProjectSummary, type Shapes, type Stale, type Styles } from '../../../contract/src/index.ts';
+import {
+  api,
+  houseStyleSchema,
+  type Accepted,
+  type Gesture,
+  type HouseStyle,
+  type Job,
+  type ListPreview,
+  type Project,
+  type ProjectSummary,
+  type Shapes,
+  type Stale,
+  type Styles,
+} from '../../../contract/src/index.ts';
 import type { Assembly } from '../../../core/src/assembly/index.ts';
 import type { ListMapping } from '../../../core/src/sources/index.ts';
 
 /** An answer that is no success, with the server's sentence. */
 export class Refused extends Error {
-  constructor(readonly status: number, message: string) {
+  constructor(
+    readonly status: number,
+    message: string,
+  ) {
     super(message);
   }
 }
@@ -30,23 +46,55 @@ async function answer(response: Response): Promise<unknown> {
   const said = v.safeParse(api.errorSchema, body);
   throw new Refused(response.status, said.success ? said.output.error : `The program answered ${response.status}.`);
 }
-const get = async <Schema extends v.GenericSchema>(path: string, schema: Schema): Promise<v.InferOutput<Schema>> => v.parse(schema, await answer(await fetch(path)));
-const post = async <Schema extends v.GenericSchema>(path: string, body: unknown, schema: Schema): Promise<v.InferOutput<Schema>> =>
-  v.parse(schema, await answer(await fetch(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })));
+const get = async <Schema extends v.GenericSchema>(path: string, schema: Schema): Promise<v.InferOutput<Schema>> =>
+  v.parse(schema, await answer(await fetch(path)));
+const post = async <Schema extends v.GenericSchema>(
+  path: string,
+  body: unknown,
+  schema: Schema,
+): Promise<v.InferOutput<Schema>> =>
+  v.parse(
+    schema,
+    await answer(
+      await fetch(path, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify(body),
+      }),
+    ),
+  );
 
 export const listProjects = (): Promise<ProjectSummary[]> => get('/api/projects', v.array(api.projectSummarySchema));
-export const loadProject = (id: string): Promise<Project> => get(`/api/projects/${id}?session=${session}`, api.projectSchema);
-export const loadAssembly = (id: string): Promise<Assembly> => get(`/api/projects/${id}/assembly`, v.looseObject({ version: v.literal(1) })) as unknown as Promise<Assembly>;
-export const deleteProject = async (id: string): Promise<void> => void (await answer(await fetch(`/api/projects/${id}`, { method: 'DELETE' })));
-export const sendGesture = (project: string, gesture: Gesture): Promise<Accepted> => post(`/api/projects/${project}/edits`, gesture, api.acceptedSchema);
-export const stepBack = (project: string, mode: 'undo' | 'redo'): Promise<Accepted> => post(`/api/projects/${project}/${mode}`, { session }, api.acceptedSchema);
+export const loadProject = (id: string): Promise<Project> =>
+  get(`/api/projects/${id}?session=${session}`, api.projectSchema);
+export const loadAssembly = (id: string): Promise<Assembly> =>
+  get(`/api/projects/${id}/assembly`, v.looseObject({ version: v.literal(1) })) as unknown as Promise<Assembly>;
+export const deleteProject = async (id: string): Promise<void> =>
+  void (await answer(await fetch(`/api/projects/${id}`, { method: 'DELETE' })));
+export const sendGesture = (project: string, gesture: Gesture): Promise<Accepted> =>
+  post(`/api/projects/${project}/edits`, gesture, api.acceptedSchema);
+export const stepBack = (project: string, mode: 'undo' | 'redo'): Promise<Accepted> =>
+  post(`/api/projects/${project}/${mode}`, { session }, api.acceptedSchema);
 export const loadShapes = (id: string): Promise<Shapes> => get(`/api/projects/${id}/shapes`, api.shapesSchema);
 /** Brings a list in, its columns read as the mapping says. */
 export const importList = async (file: File, mapping: ListMapping): Promise<{ job: string }> =>
-  v.parse(v.object({ job: v.string() }), await answer(await fetch(`/api/lists/import?name=${encodeURIComponent(file.name)}&mapping=${encodeURIComponent(JSON.stringify(mapping))}`, { method: 'POST', body: file })));
+  v.parse(
+    v.object({ job: v.string() }),
+    await answer(
+      await fetch(
+        `/api/lists/import?name=${encodeURIComponent(file.name)}&mapping=${encodeURIComponent(JSON.stringify(mapping))}`,
+        { method: 'POST', body: file },
+      ),
+    ),
+  );
 /** Sends a structure list and answers with its first rows. */
-export const previewList = async (file: File): Promise<ListPreview> => v.parse(api.listPreviewSchema, await answer(await fetch(`/api/lists?name=${encodeURIComponent(file.name)}`, { method: 'POST', body: file })));
-export const cancelJob = async (id: string): Promise<void> => void (await answer(await fetch(`/api/jobs/${id}/cancel`, { method: 'POST' })));
+export const previewList = async (file: File): Promise<ListPreview> =>
+  v.parse(
+    api.listPreviewSchema,
+    await answer(await fetch(`/api/lists?name=${encodeURIComponent(file.name)}`, { method: 'POST', body: file })),
+  );
+export const cancelJob = async (id: string): Promise<void> =>
+  void (await answer(await fetch(`/api/jobs/${id}/cancel`, { method: 'POST' })));
 
 /** Sends a file; `onSent` gets the share that has left, 0 to 1. The job's id. */
 export function uploadFile(file: File, onSent: (share: number) => void, signal: AbortSignal): Promise<string> {
@@ -100,19 +148,40 @@ export async function loadDerived(path: string): Promise<Uint8Array> {
   throw new Refused(500, 'It was made but cannot be found; reload the page.');
 }
 
-/** A new bill: a copy of `from`, what a recipe file asks for, or blank. Its document's id, and what the file names in vain. */
-export const addBill = (project: string, name: string, made: { from?: string; recipe?: unknown }): Promise<{ document: string; missing: string[] }> =>
-  post(`/api/projects/${project}/bills`, { name, ...made, gesture: crypto.randomUUID(), session }, api.madeDocumentSchema);
+/**
+ * A new bill: a copy of `from`, what a recipe file asks for, or blank. Its document's id, and what the file names in
+ * vain.
+ */
+export const addBill = (
+  project: string,
+  name: string,
+  made: { from?: string; recipe?: unknown },
+): Promise<{ document: string; missing: string[] }> =>
+  post(
+    `/api/projects/${project}/bills`,
+    { name, ...made, gesture: crypto.randomUUID(), session },
+    api.madeDocumentSchema,
+  );
 
 export const loadStyles = (): Promise<Styles> => get('/api/styles', api.stylesSchema);
 export const keepStyle = (style: HouseStyle): Promise<Styles> => put('/api/styles', style);
 export const setUsualStyle = (name: string | null): Promise<Styles> => put('/api/styles/usual', { name });
-export const dropStyle = async (name: string): Promise<Styles> => v.parse(api.stylesSchema, await answer(await fetch(`/api/styles/${encodeURIComponent(name)}`, { method: 'DELETE' })));
-const put = async (path: string, body: unknown): Promise<Styles> => v.parse(api.stylesSchema, await answer(await fetch(path, { method: 'PUT', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })));
+export const dropStyle = async (name: string): Promise<Styles> =>
+  v.parse(api.stylesSchema, await answer(await fetch(`/api/styles/${encodeURIComponent(name)}`, { method: 'DELETE' })));
+const put = async (path: string, body: unknown): Promise<Styles> =>
+  v.parse(
+    api.stylesSchema,
+    await answer(
+      await fetch(path, { method: 'PUT', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
+    ),
+  );
 
 /** A house style from a file. @throws Error with a sentence where the file is none */
 export async function readStyle(file: File): Promise<HouseStyle> {
   const read = v.safeParse(v.pipe(v.string(), v.parseJson(), houseStyleSchema), await file.text());
-  if (!read.success) throw new Error(`${file.name} is no house style: ${v.getDotPath(read.issues[0]) ?? 'the file'} is not as it should be. Choose a file that was handed on from the House style menu.`);
+  if (!read.success)
+    throw new Error(
+      `${file.name} is no house style: ${v.getDotPath(read.issues[0]) ?? 'the file'} is not as it should be. Choose a file that was handed on from the House style menu.`,
+    );
   return read.output;
 }

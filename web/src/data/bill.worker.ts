@@ -6,7 +6,8 @@ import { editedFor, projectBill, type BillDocument, type ComponentEdits } from '
 
 let held: { original: Assembly; facts: FactsByShape } | null = null;
 /** The edited assembly of the last run: most choices change the bill alone. */
-let last: { edits: ComponentEdits; text: string; variant: string | null; edited: ReturnType<typeof editedFor> } | null = null;
+let last: { edits: ComponentEdits; text: string; variant: string | null; edited: ReturnType<typeof editedFor> } | null =
+  null;
 
 const worker = {
   take(original: Assembly, facts: FactsByShape): void {
@@ -18,11 +19,15 @@ const worker = {
     if (!held) throw new Error('The structure must be taken before a bill is made.');
     const bill = JSON.parse(document) as BillDocument;
     if (bill.columns.some(({ source }) => source === 'formula')) await readyForFormulas();
-    const variant = bill.recipe.variant ?? null, text = JSON.stringify(edits);
-    if (!last || last.text !== text || last.variant !== variant) last = { edits, text, variant, edited: editedFor({ ...held, edits }, variant) };
+    const variant = bill.recipe.variant ?? null,
+      text = JSON.stringify(edits);
+    if (!last || last.text !== text || last.variant !== variant)
+      last = { edits, text, variant, edited: editedFor({ ...held, edits }, variant) };
     const made = projectBill({ ...held, edits: last.edits, bill, fileName }, last.edited).bill;
     const { recipe, rows, sections, findings } = made;
-    const bytes = new TextEncoder().encode(JSON.stringify(packBill({ recipe, rows, sections, findings, totals: billTotals(made, bill.columns) })));
+    const bytes = new TextEncoder().encode(
+      JSON.stringify(packBill({ recipe, rows, sections, findings, totals: billTotals(made, bill.columns) })),
+    );
     return transfer(bytes, [bytes.buffer]);
   },
 };

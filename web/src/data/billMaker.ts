@@ -9,7 +9,8 @@ let sent: { original: Assembly; facts: FactsByShape } | null = null;
 /** The last bills made, newest first: the server's answer to a choice is the document that is shown already. */
 let known: { edits: ProjectBillInput['edits']; document: BillDocument; data: BillData }[] = [];
 const KEPT = 3;
-const keep = (edits: ProjectBillInput['edits'], document: BillDocument, data: BillData): void => void (known = [{ edits, document, data }, ...known].slice(0, KEPT));
+const keep = (edits: ProjectBillInput['edits'], document: BillDocument, data: BillData): void =>
+  void (known = [{ edits, document, data }, ...known].slice(0, KEPT));
 
 export interface BillMaker {
   /**
@@ -18,7 +19,8 @@ export interface BillMaker {
    */
   readonly make: (input: ProjectBillInput, edited: Assembly) => Promise<BillData>;
   /**
-   * Says that a document with these numbers taken over will be asked for next; its bill is then there without another run.
+   * Says that a document with these numbers taken over will be asked for next; its bill is then there without
+   * another run.
    * @param data of the same document before they were
    */
   readonly foresee: (edits: ProjectBillInput['edits'], document: BillDocument, data: BillData) => void;
@@ -38,12 +40,18 @@ export function billMaker(): BillMaker {
       const before = known.find((one) => one.edits === edits && sameBill(one.document, bill));
       if (before) return before.data;
       // As text: its ledger has an entry for every line, and cloning records takes several times as long.
-      const packed = JSON.parse(new TextDecoder().decode(await worker.make(edits, JSON.stringify(bill), fileName))) as PackedBill;
+      const packed = JSON.parse(
+        new TextDecoder().decode(await worker.make(edits, JSON.stringify(bill), fileName)),
+      ) as PackedBill;
       const data = unpackBill(packed, edited);
       keep(edits, bill, data);
       return data;
     },
-    foresee: (edits, document, { rows, ...rest }) => keep(edits, document, { ...rest, rows: rows.map((row) => (row.provisional ? { ...row, provisional: false } : row)) }),
+    foresee: (edits, document, { rows, ...rest }) =>
+      keep(edits, document, {
+        ...rest,
+        rows: rows.map((row) => (row.provisional ? { ...row, provisional: false } : row)),
+      }),
   };
 }
 
@@ -53,5 +61,13 @@ function sameBill({ ledger, ...one }: BillDocument, { ledger: otherLedger, ...ot
 
 function sameLedger(one: Ledger, other: Ledger): boolean {
   const addresses = Object.keys(one) as (keyof Ledger)[];
-  return addresses.length === Object.keys(other).length && addresses.every((address) => other[address] && one[address].number === other[address].number && one[address].retired === other[address].retired);
+  return (
+    addresses.length === Object.keys(other).length &&
+    addresses.every(
+      (address) =>
+        other[address] &&
+        one[address].number === other[address].number &&
+        one[address].retired === other[address].retired,
+    )
+  );
 }

@@ -1,5 +1,11 @@
 import { type Accepted, type History, type Project, type StoredDocument } from '../../../contract/src/index.ts';
-import { applyCommand, overlap, touches, type Command, type ProjectDocument } from '../../../core/src/documents/index.ts';
+import {
+  applyCommand,
+  overlap,
+  touches,
+  type Command,
+  type ProjectDocument,
+} from '../../../core/src/documents/index.ts';
 import { OutOfDate, Refused, sendGesture, session, stepBack } from './api.ts';
 
 /** A gesture on its way: what the drafter did, shown at once and kept by the server in order. */
@@ -26,7 +32,9 @@ export interface EditState {
 type Documents = EditState['documents'];
 const RETRY = 1500; // ms
 
-/** Shows edits at once, sends them one after the other, and replays them when another window was first. Free of React. */
+/**
+ * Shows edits at once, sends them one after the other, and replays them when another window was first. Free of React.
+ */
 export class EditQueue {
   private confirmed: Documents;
   private history: History;
@@ -36,7 +44,11 @@ export class EditQueue {
   private readonly listeners = new Set<() => void>();
   private snapshot: EditState;
 
-  constructor(private readonly project: string, loaded: Project, private readonly onRefused: (sentence: string) => void) {
+  constructor(
+    private readonly project: string,
+    loaded: Project,
+    private readonly onRefused: (sentence: string) => void,
+  ) {
     this.confirmed = loaded.documents as Documents;
     this.history = loaded.history;
     this.snapshot = this.read();
@@ -72,7 +84,8 @@ export class EditQueue {
   };
 
   readonly stepBack = async (mode: 'undo' | 'redo'): Promise<void> => {
-    while (this.pending.length > 0 && this.keeping.state !== 'clash') await new Promise((resolve) => setTimeout(resolve, 30));
+    while (this.pending.length > 0 && this.keeping.state !== 'clash')
+      await new Promise((resolve) => setTimeout(resolve, 30));
     try {
       this.accept(await stepBack(this.project, mode));
     } catch (error) {
@@ -83,7 +96,14 @@ export class EditQueue {
   /** Takes over what another window did, when nothing of ours is on its way. */
   readonly refresh = (loaded: Project): void => {
     const same = loaded.documents.length === this.confirmed.length; // a bill may have come or gone
-    if (this.pending.length > 0 || (same && loaded.documents.every((document) => this.confirmed.some(({ id, version }) => id === document.id && version >= document.version)))) return;
+    if (
+      this.pending.length > 0 ||
+      (same &&
+        loaded.documents.every((document) =>
+          this.confirmed.some(({ id, version }) => id === document.id && version >= document.version),
+        ))
+    )
+      return;
     this.confirmed = loaded.documents as Documents;
     this.history = loaded.history;
     this.changed();
@@ -99,7 +119,9 @@ export class EditQueue {
   };
 
   private accept({ documents, history }: Accepted): void {
-    this.confirmed = this.confirmed.map((known) => (documents.find(({ id }) => id === known.id) as Documents[number] | undefined) ?? known);
+    this.confirmed = this.confirmed.map(
+      (known) => (documents.find(({ id }) => id === known.id) as Documents[number] | undefined) ?? known,
+    );
     this.history = history;
     this.changed();
   }
@@ -112,8 +134,14 @@ export class EditQueue {
       const versions = new Map(this.confirmed.map(({ id, version }) => [id, version]));
       try {
         const accepted = await sendGesture(this.project, {
-          gesture: gesture.id, session, label: gesture.label,
-          steps: gesture.steps.map(({ document, command }) => ({ document, version: versions.get(document) ?? 0, command })),
+          gesture: gesture.id,
+          session,
+          label: gesture.label,
+          steps: gesture.steps.map(({ document, command }) => ({
+            document,
+            version: versions.get(document) ?? 0,
+            command,
+          })),
         });
         this.pending.shift();
         this.keeping = { state: this.pending.length > 0 ? 'keeping' : 'kept' };
@@ -133,10 +161,15 @@ export class EditQueue {
 
   private replay(gesture: PendingGesture, { stale }: OutOfDate): void {
     const kindOf = new Map(this.confirmed.map(({ id, kind }) => [id, kind]));
-    const named = (document: string, command: Command) => touches(kindOf.get(document)!, command).map((name) => `${document} ${name}`);
+    const named = (document: string, command: Command) =>
+      touches(kindOf.get(document)!, command).map((name) => `${document} ${name}`);
     const mine = gesture.steps.flatMap(({ document, command }) => named(document, command));
-    const clash = stale.since.find((edit) => edit.session !== session && overlap(mine, named(edit.document, edit.command as unknown as Command)));
-    this.confirmed = this.confirmed.map((known) => (stale.documents.find(({ id }) => id === known.id) as Documents[number] | undefined) ?? known);
+    const clash = stale.since.find(
+      (edit) => edit.session !== session && overlap(mine, named(edit.document, edit.command as unknown as Command)),
+    );
+    this.confirmed = this.confirmed.map(
+      (known) => (stale.documents.find(({ id }) => id === known.id) as Documents[number] | undefined) ?? known,
+    );
     if (clash) this.keeping = { state: 'clash', label: gesture.label, other: clash.label };
     this.changed();
   }
@@ -150,7 +183,11 @@ export class EditQueue {
 }
 
 /** Documents after a gesture; null where one of its steps cannot be carried out. */
-function apply(documents: Documents, gesture: PendingGesture, onRefused: (sentence: string) => void = () => {}): Documents | null {
+function apply(
+  documents: Documents,
+  gesture: PendingGesture,
+  onRefused: (sentence: string) => void = () => {},
+): Documents | null {
   let after = documents;
   for (const { document: id, command } of gesture.steps) {
     const document = after.find((one) => one.id === id);

@@ -11,7 +11,13 @@ export interface ShapesState {
   /** Why the making ended before all were made, and how to go on; null while it runs or is done. */
   readonly stopped: { readonly reason: string; readonly goOn: () => void } | null;
   /** Null once all are made. */
-  readonly progress: { readonly job: string; readonly step: string; readonly done: number; readonly of: number; /** Seconds that the rest will take; null before that can be said. */ readonly left: number | null } | null;
+  readonly progress: {
+    readonly job: string;
+    readonly step: string;
+    readonly done: number;
+    readonly of: number;
+    /** Seconds that the rest will take; null before that can be said. */ readonly left: number | null;
+  } | null;
 }
 
 const NONE: Shapes = { job: null, facts: {}, findings: [] };
@@ -20,7 +26,12 @@ const NONE: Shapes = { job: null, facts: {}, findings: [] };
 export function useShapes(project: string, assembly: Assembly): ShapesState {
   const queries = useQueryClient();
   const hasShapes = assembly.components.some(({ shape }) => shape !== null);
-  const { data = NONE } = useQuery({ queryKey: ['shapes', project], queryFn: () => loadShapes(project), staleTime: Infinity, enabled: hasShapes });
+  const { data = NONE } = useQuery({
+    queryKey: ['shapes', project],
+    queryFn: () => loadShapes(project),
+    staleTime: Infinity,
+    enabled: hasShapes,
+  });
   const [running, setRunning] = useState<{ job: Job; left: number | null } | null>(null);
   const [reason, setReason] = useState<string | null>(null);
   const started = useRef<{ at: number; done: number } | null>(null);
@@ -29,25 +40,35 @@ export function useShapes(project: string, assembly: Assembly): ShapesState {
     const stop = new AbortController();
     started.current = null;
     setReason(null);
-    followJob(data.job, (job) => {
-      const { done, of } = job.progress;
-      started.current ??= { at: performance.now(), done };
-      const made = done - started.current.done, spent = (performance.now() - started.current.at) / 1000;
-      setRunning({ job, left: made > 0 ? Math.round((spent / made) * (of - done)) : null });
-    }, stop.signal).then(
-      () => void queries.invalidateQueries({ queryKey: ['shapes', project] }),
-      // Asking again would start the next job: whether to go on is the drafter's to say.
-      (error: Error) => { if (!stop.signal.aborted) setReason(error.message); },
-    ).finally(() => {
-      if (stop.signal.aborted) return;
-      setRunning(null);
-      void queries.invalidateQueries({ queryKey: ['mesh'] });
-    });
+    followJob(
+      data.job,
+      (job) => {
+        const { done, of } = job.progress;
+        started.current ??= { at: performance.now(), done };
+        const made = done - started.current.done,
+          spent = (performance.now() - started.current.at) / 1000;
+        setRunning({ job, left: made > 0 ? Math.round((spent / made) * (of - done)) : null });
+      },
+      stop.signal,
+    )
+      .then(
+        () => void queries.invalidateQueries({ queryKey: ['shapes', project] }),
+        // Asking again would start the next job: whether to go on is the drafter's to say.
+        (error: Error) => {
+          if (!stop.signal.aborted) setReason(error.message);
+        },
+      )
+      .finally(() => {
+        if (stop.signal.aborted) return;
+        setRunning(null);
+        void queries.invalidateQueries({ queryKey: ['mesh'] });
+      });
     return () => stop.abort();
   }, [data.job, project, queries]);
   const facts = useMemo(() => new Map(Object.entries(data.facts) as [ShapeKey, ShapeFacts][]), [data.facts]);
   const findings = data.findings as readonly Finding[];
   const progress = running && data.job ? { job: data.job, ...running.job.progress, left: running.left } : null;
-  const stopped = reason === null ? null : { reason, goOn: () => void queries.invalidateQueries({ queryKey: ['shapes', project] }) };
+  const stopped =
+    reason === null ? null : { reason, goOn: () => void queries.invalidateQueries({ queryKey: ['shapes', project] }) };
   return { facts, findings, progress, stopped };
 }

@@ -18,7 +18,11 @@ export interface ArrangeRequest {
 
 const solver = {
   arrange: ({ sheet, assembly, recipe, decisions, columns, lines, spots }: ArrangeRequest): BalloonPlan =>
-    planBalloons({ sheet, assembly, bill: makeBill(assembly, recipe, decisions, { columns }), columns, lines, up: 'z' }, spots, () => crypto.randomUUID()),
+    planBalloons(
+      { sheet, assembly, bill: makeBill(assembly, recipe, decisions, { columns }), columns, lines, up: 'z' },
+      spots,
+      () => crypto.randomUUID(),
+    ),
 };
 export type Solver = typeof solver;
 expose(solver);

@@ -11,10 +11,14 @@ export interface Flight {
 }
 
 const TAKES = 450; // ms
-/** The place takes this share of the picture, so that what it sits in is seen too; a large one is not made smaller than the whole machine. */
+/**
+ * The place takes this share of the picture, so that what it sits in is seen too; a large one is not made smaller
+ * than the whole machine.
+ */
 const SHARE = 0.22;
 
-const sphereOf = (box: CoreBox): Sphere => new Box3(new Vector3(box[0], box[1], box[2]), new Vector3(box[3], box[4], box[5])).getBoundingSphere(new Sphere());
+const sphereOf = (box: CoreBox): Sphere =>
+  new Box3(new Vector3(box[0], box[1], box[2]), new Vector3(box[3], box[4], box[5])).getBoundingSphere(new Sphere());
 
 /** Brings the eye from where it is to a place, keeping the way it looks. @param whole box of the machine */
 export function Fly({ goal, whole }: { goal: CoreBox; whole: CoreBox }) {
@@ -22,10 +26,13 @@ export function Fly({ goal, whole }: { goal: CoreBox; whole: CoreBox }) {
   useEffect(() => {
     const turning = controls as unknown as { target: Vector3; update: () => void } | null;
     if (!turning?.target || !(camera instanceof OrthographicCamera)) return;
-    const place = sphereOf(goal), all = sphereOf(whole);
+    const place = sphereOf(goal),
+      all = sphereOf(whole);
     const room = Math.min(size.width, size.height);
     const zoom = Math.max(room / (1.95 * all.radius), (room * SHARE) / (2 * Math.max(place.radius, 1)));
-    const from = { target: turning.target.clone(), zoom: camera.zoom }, way = place.center.clone().sub(from.target), eye = camera.position.clone();
+    const from = { target: turning.target.clone(), zoom: camera.zoom },
+      way = place.center.clone().sub(from.target),
+      eye = camera.position.clone();
     const show = (share: number) => {
       const eased = share * share * (3 - 2 * share);
       turning.target.copy(from.target).addScaledVector(way, eased);

@@ -1,7 +1,15 @@
 import { ActionIcon, Button, Checkbox, SegmentedControl, Select, Switch, TextInput, Tooltip } from '@mantine/core';
 import { IconArrowBackUp, IconPlus } from '@tabler/icons-react';
 import { useMemo, useState, type KeyboardEvent } from 'react';
-import { densityOf, editAssembly, isAssembly, partLabel, wordFor, type PathKey, type Treatment } from '../../../core/src/assembly/index.ts';
+import {
+  densityOf,
+  editAssembly,
+  isAssembly,
+  partLabel,
+  wordFor,
+  type PathKey,
+  type Treatment,
+} from '../../../core/src/assembly/index.ts';
 import { makeBill } from '../../../core/src/bill/index.ts';
 import { propertyText } from '../../../core/src/columns/index.ts';
 import { billDecisions, type ComponentEdits } from '../../../core/src/documents/index.ts';
@@ -24,18 +32,32 @@ export function Inspector({ picked, path }: InspectorProps) {
   const first = assembly.components[picked[0]];
   const indices = useMemo(() => [...new Set(picked.map((index) => originals[index]))], [picked, originals]);
   const title = picked.length === 1 ? first.name || partLabel(first) : `${indices.length} components`;
-  const pieces = indices.reduce((sum, index) => sum + counts[index], 0) + (picked.length === 1 && indices[0] !== picked[0] ? counts[picked[0]] : 0);
+  const pieces =
+    indices.reduce((sum, index) => sum + counts[index], 0) +
+    (picked.length === 1 && indices[0] !== picked[0] ? counts[picked[0]] : 0);
   return (
     <aside className="panel inspector" aria-label="Inspector">
       <div className="inspector-head">
         {picked.length === 1 && <Thumb component={first} size={56} />}
         <div className="wide">
-          <div className="quiet">{picked.length > 1 ? 'Picked together' : isAssembly(first) ? 'Assembly' : 'Part'} · {pieces} in the machine</div>
+          <div className="quiet">
+            {picked.length > 1 ? 'Picked together' : isAssembly(first) ? 'Assembly' : 'Part'} · {pieces} in the machine
+          </div>
           <h2>{title}</h2>
         </div>
       </div>
       {path !== null && picked.length === 1 && picked[0] !== assembly.root && (
-        <SegmentedControl fullWidth size="xs" mb={8} value={onlyHere ? 'here' : 'all'} onChange={(value) => setOnlyHere(value === 'here')} data={[{ value: 'all', label: 'For every one of it' }, { value: 'here', label: 'For this one only' }]} />
+        <SegmentedControl
+          fullWidth
+          size="xs"
+          mb={8}
+          value={onlyHere ? 'here' : 'all'}
+          onChange={(value) => setOnlyHere(value === 'here')}
+          data={[
+            { value: 'all', label: 'For every one of it' },
+            { value: 'here', label: 'For this one only' },
+          ]}
+        />
       )}
       {!picked.includes(assembly.root) && <Treatments indices={indices} place={place} />}
       <Values indices={indices} place={place} />
@@ -50,44 +72,116 @@ const USUAL: Treatment = { ownLine: true, countContents: true };
 
 /** The two questions; what the answer does to the list is shown before it is applied. */
 function Treatments({ indices, place }: { indices: readonly number[]; place: PathKey | null }) {
-  const { assembly, original, originals, treatments, facts, components, billDocument: { content: billContent }, bill, perform } = useProject();
+  const {
+    assembly,
+    original,
+    originals,
+    treatments,
+    facts,
+    components,
+    billDocument: { content: billContent },
+    bill,
+    perform,
+  } = useProject();
   const [wanted, setWanted] = useState<Treatment | null>(null);
   const edits = components.content;
-  const now = place === null ? indices.map((index) => edits.treatments[original.components[index].key] ?? USUAL) : [edits.placeTreatments[place] ?? treatments[originals.indexOf(indices[0])] ?? USUAL];
-  const common = (question: keyof Treatment) => (now.every((one) => one[question] === now[0][question]) ? now[0][question] : null);
+  const now =
+    place === null
+      ? indices.map((index) => edits.treatments[original.components[index].key] ?? USUAL)
+      : [edits.placeTreatments[place] ?? treatments[originals.indexOf(indices[0])] ?? USUAL];
+  const common = (question: keyof Treatment) =>
+    now.every((one) => one[question] === now[0][question]) ? now[0][question] : null;
   const opens = indices.some((index) => isAssembly(original.components[index]));
-  const changed = useMemo(() => (wanted ? changeTreatments(edits, indices.map((index) => original.components[index].key), place, wanted) : null), [edits, indices, original, place, wanted]);
+  const changed = useMemo(
+    () =>
+      wanted
+        ? changeTreatments(
+            edits,
+            indices.map((index) => original.components[index].key),
+            place,
+            wanted,
+          )
+        : null,
+    [edits, indices, original, place, wanted],
+  );
   const effect = useMemo(() => {
     if (!changed) return null;
     const next = editAssembly(original, { ...edits, ...changed.result }, facts);
-    const label = (of: typeof assembly, row: { components: readonly number[] }) => (row.components.length === 0 ? '' : of.components[row.components[0]].name || partLabel(of.components[row.components[0]]));
-    const after = makeBill(next.assembly, billContent.recipe, billDecisions(billContent, next.treatments), { columns: billContent.columns });
-    const before = new Set(bill.rows.map((row) => label(assembly, row))), left = new Set(after.rows.map((row) => label(next.assembly, row)));
-    return { from: bill.rows.length, to: after.rows.length, gone: [...before].filter((name) => !left.has(name)), come: [...left].filter((name) => !before.has(name)) };
+    const label = (of: typeof assembly, row: { components: readonly number[] }) =>
+      row.components.length === 0
+        ? ''
+        : of.components[row.components[0]].name || partLabel(of.components[row.components[0]]);
+    const after = makeBill(next.assembly, billContent.recipe, billDecisions(billContent, next.treatments), {
+      columns: billContent.columns,
+    });
+    const before = new Set(bill.rows.map((row) => label(assembly, row))),
+      left = new Set(after.rows.map((row) => label(next.assembly, row)));
+    return {
+      from: bill.rows.length,
+      to: after.rows.length,
+      gone: [...before].filter((name) => !left.has(name)),
+      come: [...left].filter((name) => !before.has(name)),
+    };
   }, [changed, original, edits, facts, billContent, bill, assembly]);
-  const answer = (question: keyof Treatment, value: boolean) => setWanted({ ...(wanted ?? { ownLine: common('ownLine') ?? true, countContents: common('countContents') ?? true }), [question]: value });
+  const answer = (question: keyof Treatment, value: boolean) =>
+    setWanted({
+      ...(wanted ?? { ownLine: common('ownLine') ?? true, countContents: common('countContents') ?? true }),
+      [question]: value,
+    });
   const apply = () => {
     if (!changed) return;
-    perform(`${indices.length === 1 ? partLabel(original.components[indices[0]]) : `${indices.length} components`} ${wordFor(wanted!)}${place === null ? '' : ' here'}`, { document: components.id, command: changed.command });
+    perform(
+      `${indices.length === 1 ? partLabel(original.components[indices[0]]) : `${indices.length} components`} ${wordFor(wanted!)}${place === null ? '' : ' here'}`,
+      { document: components.id, command: changed.command },
+    );
     setWanted(null);
   };
   const shown = (question: keyof Treatment) => (wanted ? wanted[question] : common(question));
   return (
     <div className="questions">
-      {(Object.keys(questions) as (keyof Treatment)[]).filter((question) => question === 'ownLine' || opens).map((question) => (
-        <div key={question} role="group" aria-label={questions[question]}>
-          <span>{questions[question]}</span>
-          <SegmentedControl size="xs" value={shown(question) === null ? 'several' : shown(question) ? 'yes' : 'no'} onChange={(value) => answer(question, value === 'yes')} data={[{ value: 'yes', label: 'yes' }, { value: 'no', label: 'no' }, ...(shown(question) === null ? [{ value: 'several', label: 'several', disabled: true }] : [])]} />
-        </div>
-      ))}
-      <div className="quiet">In lists: <strong>{wanted ? wordFor(leafWise(wanted, opens)) : new Set(now.map((one) => wordFor(leafWise(one, opens)))).size === 1 ? wordFor(leafWise(now[0], opens)) : 'several'}</strong></div>
+      {(Object.keys(questions) as (keyof Treatment)[])
+        .filter((question) => question === 'ownLine' || opens)
+        .map((question) => (
+          <div key={question} role="group" aria-label={questions[question]}>
+            <span>{questions[question]}</span>
+            <SegmentedControl
+              size="xs"
+              value={shown(question) === null ? 'several' : shown(question) ? 'yes' : 'no'}
+              onChange={(value) => answer(question, value === 'yes')}
+              data={[
+                { value: 'yes', label: 'yes' },
+                { value: 'no', label: 'no' },
+                ...(shown(question) === null ? [{ value: 'several', label: 'several', disabled: true }] : []),
+              ]}
+            />
+          </div>
+        ))}
+      <div className="quiet">
+        In lists:{' '}
+        <strong>
+          {wanted
+            ? wordFor(leafWise(wanted, opens))
+            : new Set(now.map((one) => wordFor(leafWise(one, opens)))).size === 1
+              ? wordFor(leafWise(now[0], opens))
+              : 'several'}
+        </strong>
+      </div>
       {effect && (
         <div className="problem calm" role="status">
           The list has {effect.from} lines now and {effect.to} then.
-          {effect.gone.length + effect.come.length === 0 && effect.from === effect.to && ' No line changes in this depth of the list.'}
+          {effect.gone.length + effect.come.length === 0 &&
+            effect.from === effect.to &&
+            ' No line changes in this depth of the list.'}
           {effect.gone.length > 0 && <div>No longer listed: {shortList(effect.gone)}</div>}
           {effect.come.length > 0 && <div>Newly listed: {shortList(effect.come)}</div>}
-          <div className="buttons"><Button size="compact-xs" onClick={apply}>Apply</Button><Button size="compact-xs" variant="default" onClick={() => setWanted(null)}>Leave</Button></div>
+          <div className="buttons">
+            <Button size="compact-xs" onClick={apply}>
+              Apply
+            </Button>
+            <Button size="compact-xs" variant="default" onClick={() => setWanted(null)}>
+              Leave
+            </Button>
+          </div>
         </div>
       )}
     </div>
@@ -95,45 +189,100 @@ function Treatments({ indices, place }: { indices: readonly number[]; place: Pat
 }
 
 /** A part has no contents, so the second answer says nothing about it. */
-const leafWise = (treatment: Treatment, opens: boolean): Treatment => (opens ? treatment : { ownLine: treatment.ownLine, countContents: treatment.ownLine });
-const shortList = (names: readonly string[]): string => (names.length > 6 ? `${names.slice(0, 5).join(', ')} and ${names.length - 5} more` : names.join(', '));
+const leafWise = (treatment: Treatment, opens: boolean): Treatment =>
+  opens ? treatment : { ownLine: treatment.ownLine, countContents: treatment.ownLine };
+const shortList = (names: readonly string[]): string =>
+  names.length > 6 ? `${names.slice(0, 5).join(', ')} and ${names.length - 5} more` : names.join(', ');
 
 function changeTreatments(edits: ComponentEdits, keys: readonly string[], place: PathKey | null, wanted: Treatment) {
   const value = wanted.ownLine && wanted.countContents && place === null ? null : wanted;
   const components = place === null ? Object.fromEntries(keys.map((key) => [key, value])) : {};
   const places = place === null ? {} : { [place]: value };
-  const merged = (map: Readonly<Record<string, Treatment>>, changes: Record<string, Treatment | null>) => Object.fromEntries(Object.entries({ ...map, ...changes }).filter((entry): entry is [string, Treatment] => entry[1] !== null));
+  const merged = (map: Readonly<Record<string, Treatment>>, changes: Record<string, Treatment | null>) =>
+    Object.fromEntries(
+      Object.entries({ ...map, ...changes }).filter((entry): entry is [string, Treatment] => entry[1] !== null),
+    );
   return {
     command: { kind: 'setTreatments', components, places } as const,
-    result: { treatments: merged(edits.treatments, components), placeTreatments: merged(edits.placeTreatments, places) },
+    result: {
+      treatments: merged(edits.treatments, components),
+      placeTreatments: merged(edits.placeTreatments, places),
+    },
   };
 }
 
-const originWords: Readonly<Record<string, string>> = { file: 'file', measured: 'measured', typed: 'typed', 'file, this one': 'file, this one', 'typed, this one': 'typed, this one' };
+const originWords: Readonly<Record<string, string>> = {
+  file: 'file',
+  measured: 'measured',
+  typed: 'typed',
+  'file, this one': 'file, this one',
+  'typed, this one': 'typed, this one',
+};
 
 /** Every known value; click to type another, an arrow takes what was typed back. */
 function Values({ indices, place }: { indices: readonly number[]; place: PathKey | null }) {
   const { original, components, facts, perform } = useProject();
   const edits = components.content;
-  const values = useMemo(() => selectionValues(original, indices, edits, facts, Object.keys(edits.ownProperties), place), [original, indices, edits, facts, place]);
+  const values = useMemo(
+    () => selectionValues(original, indices, edits, facts, Object.keys(edits.ownProperties), place),
+    [original, indices, edits, facts, place],
+  );
   const keys = indices.map((index) => original.components[index].key);
   const type = (name: string, value: ReturnType<typeof typedValue> | null) => {
     const each = <Key extends string>(of: readonly Key[]) => Object.fromEntries(of.map((key) => [key, value]));
-    perform(value === null ? `${name} back to what the model says` : `${name} ${propertyText(value) || 'empty'}`, { document: components.id, command: { kind: 'typeValues', name, components: place === null ? each(keys) : {}, places: place === null ? {} : each([place]) } });
+    perform(value === null ? `${name} back to what the model says` : `${name} ${propertyText(value) || 'empty'}`, {
+      document: components.id,
+      command: {
+        kind: 'typeValues',
+        name,
+        components: place === null ? each(keys) : {},
+        places: place === null ? {} : each([place]),
+      },
+    });
   };
   return (
     <>
       <h3>Properties</h3>
-      <table className="facts values"><tbody>
-        {values.map((value) => <ValueRow key={value.name} value={value} onType={(text) => type(value.name, typedValue(text, value.common?.value, edits.upperCase, edits.ownProperties[value.name]?.type, edits.ownProperties[value.name]?.unit || undefined))} onBack={() => type(value.name, null)} />)}
-      </tbody></table>
+      <table className="facts values">
+        <tbody>
+          {values.map((value) => (
+            <ValueRow
+              key={value.name}
+              value={value}
+              onType={(text) =>
+                type(
+                  value.name,
+                  typedValue(
+                    text,
+                    value.common?.value,
+                    edits.upperCase,
+                    edits.ownProperties[value.name]?.type,
+                    edits.ownProperties[value.name]?.unit || undefined,
+                  ),
+                )
+              }
+              onBack={() => type(value.name, null)}
+            />
+          ))}
+        </tbody>
+      </table>
     </>
   );
 }
 
-function ValueRow({ value: { name, common, texts, typed }, onType, onBack }: { value: SelectionValue; onType: (text: string) => void; onBack: () => void }) {
+function ValueRow({
+  value: { name, common, texts, typed },
+  onType,
+  onBack,
+}: {
+  value: SelectionValue;
+  onType: (text: string) => void;
+  onBack: () => void;
+}) {
   const [draft, setDraft] = useState<string | null>(null);
-  const bare = common ? String(typeof common.value.value === 'boolean' ? (common.value.value ? 'yes' : 'no') : common.value.value) : '';
+  const bare = common
+    ? String(typeof common.value.value === 'boolean' ? (common.value.value ? 'yes' : 'no') : common.value.value)
+    : '';
   const finish = () => {
     if (draft !== null && (common === null || draft.trim() !== bare)) onType(draft);
     setDraft(null);
@@ -146,22 +295,57 @@ function ValueRow({ value: { name, common, texts, typed }, onType, onBack }: { v
     }
   };
   const below = common?.layers[1];
-  const tip = !common ? `Several: ${texts.map((text) => text || '(none)').slice(0, 8).join(', ')}` : [common.how, below && `${originWords[below.origin]}: ${propertyText(below.value) || '(empty)'}`].filter(Boolean).join(' · ');
+  const tip = !common
+    ? `Several: ${texts
+        .map((text) => text || '(none)')
+        .slice(0, 8)
+        .join(', ')}`
+    : [common.how, below && `${originWords[below.origin]}: ${propertyText(below.value) || '(empty)'}`]
+        .filter(Boolean)
+        .join(' · ');
   return (
     <tr>
       <td>{name}</td>
       <td>
-        {draft !== null ? <TextInput size="xs" autoFocus aria-label={name} value={draft} placeholder={common ? '' : 'one value for all'} onChange={(event) => setDraft(event.currentTarget.value)} onBlur={finish} onKeyDown={onKey} />
-          : (
-            <Tooltip label={tip} disabled={!tip} multiline maw={280} openDelay={400}>
-              <button className="value" aria-label={`${name}: ${common ? propertyText(common.value) || 'empty' : 'several'}`} onClick={() => setDraft(bare)}>
-                {common ? propertyText(common.value) || <span className="quiet">–</span> : <em>several</em>}
-                {common && common.layers.length > 0 && (propertyText(common.value) !== '' || typed) && <span className="origin">{originWords[common.origin]}</span>}
-              </button>
-            </Tooltip>
-          )}
+        {draft !== null ? (
+          <TextInput
+            size="xs"
+            autoFocus
+            aria-label={name}
+            value={draft}
+            placeholder={common ? '' : 'one value for all'}
+            onChange={(event) => setDraft(event.currentTarget.value)}
+            onBlur={finish}
+            onKeyDown={onKey}
+          />
+        ) : (
+          <Tooltip label={tip} disabled={!tip} multiline maw={280} openDelay={400}>
+            <button
+              className="value"
+              aria-label={`${name}: ${common ? propertyText(common.value) || 'empty' : 'several'}`}
+              onClick={() => setDraft(bare)}
+            >
+              {common ? propertyText(common.value) || <span className="quiet">–</span> : <em>several</em>}
+              {common && common.layers.length > 0 && (propertyText(common.value) !== '' || typed) && (
+                <span className="origin">{originWords[common.origin]}</span>
+              )}
+            </button>
+          </Tooltip>
+        )}
       </td>
-      <td className="back">{typed && <ActionIcon size="xs" variant="subtle" color="ink" aria-label={`${name} back to what the model says`} onClick={onBack}><IconArrowBackUp size={14} /></ActionIcon>}</td>
+      <td className="back">
+        {typed && (
+          <ActionIcon
+            size="xs"
+            variant="subtle"
+            color="ink"
+            aria-label={`${name} back to what the model says`}
+            onClick={onBack}
+          >
+            <IconArrowBackUp size={14} />
+          </ActionIcon>
+        )}
+      </td>
     </tr>
   );
 }
@@ -174,7 +358,14 @@ function OwnSettings() {
   const [type, setType] = useState<'text' | 'number' | 'yes or no'>('text');
   const [unit, setUnit] = useState('');
   const add = () => {
-    perform(`add property ${name.trim()}`, { document: components.id, command: { kind: 'setOwnProperty', name: name.trim(), property: { type, unit: type === 'number' ? unit.trim() : '' } } });
+    perform(`add property ${name.trim()}`, {
+      document: components.id,
+      command: {
+        kind: 'setOwnProperty',
+        name: name.trim(),
+        property: { type, unit: type === 'number' ? unit.trim() : '' },
+      },
+    });
     setOpen(false);
     setName('');
   };
@@ -182,13 +373,49 @@ function OwnSettings() {
     <div className="own">
       {open ? (
         <div className="own-form">
-          <TextInput size="xs" label="Name" autoFocus value={name} onChange={(event) => setName(event.currentTarget.value)} />
-          <Select size="xs" label="Its values are" allowDeselect={false} value={type} onChange={(value) => setType((value ?? 'text') as typeof type)} data={['text', 'number', 'yes or no']} />
-          {type === 'number' && <TextInput size="xs" label="Unit" value={unit} onChange={(event) => setUnit(event.currentTarget.value)} />}
-          <div className="buttons"><Button size="compact-xs" disabled={!name.trim()} onClick={add}>Add</Button><Button size="compact-xs" variant="default" onClick={() => setOpen(false)}>Leave</Button></div>
+          <TextInput
+            size="xs"
+            label="Name"
+            autoFocus
+            value={name}
+            onChange={(event) => setName(event.currentTarget.value)}
+          />
+          <Select
+            size="xs"
+            label="Its values are"
+            allowDeselect={false}
+            value={type}
+            onChange={(value) => setType((value ?? 'text') as typeof type)}
+            data={['text', 'number', 'yes or no']}
+          />
+          {type === 'number' && (
+            <TextInput size="xs" label="Unit" value={unit} onChange={(event) => setUnit(event.currentTarget.value)} />
+          )}
+          <div className="buttons">
+            <Button size="compact-xs" disabled={!name.trim()} onClick={add}>
+              Add
+            </Button>
+            <Button size="compact-xs" variant="default" onClick={() => setOpen(false)}>
+              Leave
+            </Button>
+          </div>
         </div>
-      ) : <Button size="compact-xs" variant="subtle" leftSection={<IconPlus size={14} />} onClick={() => setOpen(true)}>Property</Button>}
-      <Checkbox size="xs" label="Typed text in capitals" checked={components.content.upperCase} onChange={(event) => perform(event.currentTarget.checked ? 'typed text in capitals' : 'typed text as typed', { document: components.id, command: { kind: 'setUpperCase', on: event.currentTarget.checked } })} />
+      ) : (
+        <Button size="compact-xs" variant="subtle" leftSection={<IconPlus size={14} />} onClick={() => setOpen(true)}>
+          Property
+        </Button>
+      )}
+      <Checkbox
+        size="xs"
+        label="Typed text in capitals"
+        checked={components.content.upperCase}
+        onChange={(event) =>
+          perform(event.currentTarget.checked ? 'typed text in capitals' : 'typed text as typed', {
+            document: components.id,
+            command: { kind: 'setUpperCase', on: event.currentTarget.checked },
+          })
+        }
+      />
     </div>
   );
 }
@@ -203,14 +430,47 @@ function Density({ index }: { index: number }) {
   const own = Object.keys(components.content.densities).find((name) => name.toLowerCase() === material.toLowerCase());
   const keep = () => {
     const density = Number((draft ?? '').replace(',', '.'));
-    if (draft !== null && density >= 1 && density <= 30_000) perform(`density of ${material} ${density}`, { document: components.id, command: { kind: 'setDensity', material, density } });
+    if (draft !== null && density >= 1 && density <= 30_000)
+      perform(`density of ${material} ${density}`, {
+        document: components.id,
+        command: { kind: 'setDensity', material, density },
+      });
     setDraft(null);
   };
   return (
     <p className="quiet density">
-      Density of {material}: {draft === null ? <button className="value" onClick={() => setDraft(known ? String(known.density) : '')}>{known ? `${known.density} kg/m³` : 'not known, so no mass'}</button>
-        : <TextInput size="xs" autoFocus aria-label={`Density of ${material} in kg/m³`} value={draft} onChange={(event) => setDraft(event.currentTarget.value)} onBlur={keep} onKeyDown={(event) => { if (event.key === 'Enter') keep(); if (event.key === 'Escape') setDraft(null); }} />}
-      {own && <Switch size="xs" checked label="own value of this project" onChange={() => perform(`density of ${material} as usual`, { document: components.id, command: { kind: 'setDensity', material: own, density: null } })} />}
+      Density of {material}:{' '}
+      {draft === null ? (
+        <button className="value" onClick={() => setDraft(known ? String(known.density) : '')}>
+          {known ? `${known.density} kg/m³` : 'not known, so no mass'}
+        </button>
+      ) : (
+        <TextInput
+          size="xs"
+          autoFocus
+          aria-label={`Density of ${material} in kg/m³`}
+          value={draft}
+          onChange={(event) => setDraft(event.currentTarget.value)}
+          onBlur={keep}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter') keep();
+            if (event.key === 'Escape') setDraft(null);
+          }}
+        />
+      )}
+      {own && (
+        <Switch
+          size="xs"
+          checked
+          label="own value of this project"
+          onChange={() =>
+            perform(`density of ${material} as usual`, {
+              document: components.id,
+              command: { kind: 'setDensity', material: own, density: null },
+            })
+          }
+        />
+      )}
     </p>
   );
 }

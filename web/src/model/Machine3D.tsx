@@ -2,10 +2,32 @@ import { OrbitControls } from '@react-three/drei';
 import { Canvas, useThree, type ThreeEvent } from '@react-three/fiber';
 import { useQueries } from '@tanstack/react-query';
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
-import { Box3, BufferAttribute, BufferGeometry, Color, DoubleSide, FrontSide, InstancedMesh, Matrix3, Matrix4, MeshLambertMaterial, OrthographicCamera, Plane, Sphere, Vector3 } from 'three';
+import {
+  Box3,
+  BufferAttribute,
+  BufferGeometry,
+  Color,
+  DoubleSide,
+  FrontSide,
+  InstancedMesh,
+  Matrix3,
+  Matrix4,
+  MeshLambertMaterial,
+  OrthographicCamera,
+  Plane,
+  Sphere,
+  Vector3,
+} from 'three';
 import { pathKey, pathOf, usualOrientation, type Occurrence } from '../../../core/src/assembly/index.ts';
 import { unpackMesh } from '../../../core/src/formats/index.ts';
-import { boxDiagonal, meshBox, meshColour, type Box3 as CoreBox, type Mesh, type Vec3 } from '../../../core/src/geometry/index.ts';
+import {
+  boxDiagonal,
+  meshBox,
+  meshColour,
+  type Box3 as CoreBox,
+  type Mesh,
+  type Vec3,
+} from '../../../core/src/geometry/index.ts';
 import { viewPlacement, type DirectionName } from '../../../core/src/views/index.ts';
 import { loadDerived } from '../data/api.ts';
 import { drawsInSoftware } from './graphics.ts';
@@ -28,64 +50,164 @@ const PLAIN_LOOK: Look = { hidden: [], only: null, seeThrough: false, section: n
 
 /** The machine in 3D: turn, pan, zoom; a click picks a part, and what is picked is lit. */
 export function Machine3D({ tools = false, also, flight = null }: Machine3DProps) {
-  const { assembly, picked, pickedPath, pick, shapes: { progress, stopped }, components, perform } = useProject();
+  const {
+    assembly,
+    picked,
+    pickedPath,
+    pick,
+    shapes: { progress, stopped },
+    components,
+    perform,
+  } = useProject();
   const bodies = useMemo(() => bodiesByShape(assembly), [assembly]);
   const keys = [...bodies.keys()];
-  const meshes = useQueries({ queries: keys.map((shape) => ({
-    queryKey: ['mesh', shape], queryFn: async () => unpackMesh(await loadDerived(`/api/meshes/${shape}`)), staleTime: Infinity, retry: false,
-    refetchInterval: (query: { state: { data?: unknown } }) => (progress && !query.state.data ? RETRY : (false as const)),
-  })) });
+  const meshes = useQueries({
+    queries: keys.map((shape) => ({
+      queryKey: ['mesh', shape],
+      queryFn: async () => unpackMesh(await loadDerived(`/api/meshes/${shape}`)),
+      staleTime: Infinity,
+      retry: false,
+      refetchInterval: (query: { state: { data?: unknown } }) =>
+        progress && !query.state.data ? RETRY : (false as const),
+    })),
+  });
   const arrived = meshes.map(({ data }) => (data ? 1 : 0)).join('');
-  const ready = useMemo(() => keys.flatMap((shape, at) => (meshes[at].data ? [[shape, meshes[at].data] as const] : [])), [bodies, arrived]); // eslint-disable-line react-hooks/exhaustive-deps -- `arrived` says what is in the lists
-  const picks: Picks = useMemo(() => ({ components: new Set([...(also ?? []), ...(picked === null || also?.size ? [] : [picked])]), path: also?.size ? null : pickedPath === null || pickedPath === '' ? null : pathOf(pickedPath) }), [picked, pickedPath, also]);
+  const ready = useMemo(
+    () => keys.flatMap((shape, at) => (meshes[at].data ? [[shape, meshes[at].data] as const] : [])),
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- `arrived` says what is in the lists
+    [bodies, arrived],
+  );
+  const picks: Picks = useMemo(
+    () => ({
+      components: new Set([...(also ?? []), ...(picked === null || also?.size ? [] : [picked])]),
+      path: also?.size ? null : pickedPath === null || pickedPath === '' ? null : pathOf(pickedPath),
+    }),
+    [picked, pickedPath, also],
+  );
   const [look, setLook] = useState<Look>(PLAIN_LOOK);
   const [from, setFrom] = useState<{ direction: DirectionName; count: number }>({ direction: 'isometric', count: 0 });
   const [asking, setAsking] = useState<'up' | 'front' | null>(null);
   const settled = meshes.every(({ isLoading }) => !isLoading);
   const box = useMemo(() => (ready.length > 0 ? machineBox(ready, bodies) : null), [ready, bodies]);
-  const shown = useMemo(() => new Map([...bodies].map(([shape, occurrences]) => [shape, occurrences.filter((one) => (!look.only || look.only.some((wanted) => isIn(one, wanted))) && !look.hidden.some((gone) => isIn(one, gone)))])), [bodies, look.only, look.hidden]);
+  const shown = useMemo(
+    () =>
+      new Map(
+        [...bodies].map(([shape, occurrences]) => [
+          shape,
+          occurrences.filter(
+            (one) =>
+              (!look.only || look.only.some((wanted) => isIn(one, wanted))) &&
+              !look.hidden.some((gone) => isIn(one, gone)),
+          ),
+        ]),
+      ),
+    [bodies, look.only, look.hidden],
+  );
   const goal = useMemo(() => {
     if (!flight) return null;
     const picks: Picks = { components: new Set(), path: pathOf(flight.path) };
-    return machineBox(ready, new Map([...bodies].map(([shape, occurrences]) => [shape, occurrences.filter((one) => isIn(one, picks))])));
+    return machineBox(
+      ready,
+      new Map([...bodies].map(([shape, occurrences]) => [shape, occurrences.filter((one) => isIn(one, picks))])),
+    );
   }, [flight, ready, bodies]);
   const planes = useMemo(() => {
     if (!look.section || !box) return [];
     const { axis, share, flipped } = look.section;
     const at = box[axis] + (box[axis + 3] - box[axis]) * share;
-    const normal = new Vector3(...([0, 1, 2].map((one) => (one === axis ? (flipped ? 1 : -1) : 0)) as [number, number, number]));
+    const normal = new Vector3(
+      ...([0, 1, 2].map((one) => (one === axis ? (flipped ? 1 : -1) : 0)) as [number, number, number]),
+    );
     return [new Plane(normal, flipped ? -at : at)];
   }, [look.section, box]);
-  const choose = useCallback((occurrence: Occurrence, normal: Vec3) => {
-    if (!asking) return pick(occurrence.components[occurrence.components.length - 1], pathKey(occurrence.path));
-    const before = components.content.orientation ?? usualOrientation;
-    const orientation = withAxis(before, asking, nearestAxis(inModel(normal, assembly.turn)));
-    perform(`${asking === 'up' ? 'up' : 'front'} is ${orientation[asking]} of the model`, { document: components.id, command: { kind: 'setOrientation', orientation } });
-    setAsking(asking === 'up' ? 'front' : null);
-  }, [asking, pick, components, assembly, perform]);
+  const choose = useCallback(
+    (occurrence: Occurrence, normal: Vec3) => {
+      if (!asking) return pick(occurrence.components[occurrence.components.length - 1], pathKey(occurrence.path));
+      const before = components.content.orientation ?? usualOrientation;
+      const orientation = withAxis(before, asking, nearestAxis(inModel(normal, assembly.turn)));
+      perform(`${asking === 'up' ? 'up' : 'front'} is ${orientation[asking]} of the model`, {
+        document: components.id,
+        command: { kind: 'setOrientation', orientation },
+      });
+      setAsking(asking === 'up' ? 'front' : null);
+    },
+    [asking, pick, components, assembly, perform],
+  );
   return (
     <div className="machine">
-      <Canvas orthographic frameloop="demand" gl={{ antialias: !drawsInSoftware() }} camera={{ position: [1, -1, 1], up: [0, 0, 1], near: -1e6, far: 1e6 }} aria-label="The machine in 3D" onPointerMissed={() => { if (!asking) pick(null); }}
-        onCreated={({ gl }) => { gl.localClippingEnabled = true; }}>
+      <Canvas
+        orthographic
+        frameloop="demand"
+        gl={{ antialias: !drawsInSoftware() }}
+        camera={{ position: [1, -1, 1], up: [0, 0, 1], near: -1e6, far: 1e6 }}
+        aria-label="The machine in 3D"
+        onPointerMissed={() => {
+          if (!asking) pick(null);
+        }}
+        onCreated={({ gl }) => {
+          gl.localClippingEnabled = true;
+        }}
+      >
         <ambientLight intensity={1.5} />
         <directionalLight position={[0.4, -1, 1.6]} intensity={2} />
         <directionalLight position={[-1, 0.6, 0.3]} intensity={0.7} />
-        {ready.map(([shape, mesh]) => <Body key={shape} mesh={mesh} occurrences={shown.get(shape) ?? []} picks={picks} seeThrough={look.seeThrough} planes={planes} onChoose={choose} />)}
+        {ready.map(([shape, mesh]) => (
+          <Body
+            key={shape}
+            mesh={mesh}
+            occurrences={shown.get(shape) ?? []}
+            picks={picks}
+            seeThrough={look.seeThrough}
+            planes={planes}
+            onChoose={choose}
+          />
+        ))}
         <OrbitControls makeDefault enableDamping={false} />
-        <Fit key={`${from.count} ${from.direction} ${settled} ${assembly.turn?.join() ?? ''}`} box={settled || progress === null ? box : null} direction={from.direction} />
+        <Fit
+          key={`${from.count} ${from.direction} ${settled} ${assembly.turn?.join() ?? ''}`}
+          box={settled || progress === null ? box : null}
+          direction={from.direction}
+        />
         {flight && goal && <Fly key={flight.count} goal={goal} whole={box!} />}
       </Canvas>
-      {!settled || ready.length < keys.length ? <div className="corner quiet">Shapes: {ready.length} of {keys.length}{settled && progress === null && stopped === null && ready.length < keys.length ? '; the others could not be made' : ''}</div> : null}
-      {keys.length === 0 && <div className="centre quiet" style={{ position: 'absolute', inset: 0 }}>This structure came without shapes. Its list and its numbers work all the same.</div>}
-      {asking && <div className="asking" role="status">Click a face that looks {asking === 'up' ? 'up' : 'to the front'} when the machine stands as it is used.</div>}
-      <MachineTools full={tools} look={look} onLook={setLook} picks={picks.components.size > 0 || picks.path ? picks : null} onFrom={(direction) => setFrom({ direction, count: from.count + 1 })} asking={asking} onAsk={setAsking} />
+      {!settled || ready.length < keys.length ? (
+        <div className="corner quiet">
+          Shapes: {ready.length} of {keys.length}
+          {settled && progress === null && stopped === null && ready.length < keys.length
+            ? '; the others could not be made'
+            : ''}
+        </div>
+      ) : null}
+      {keys.length === 0 && (
+        <div className="centre quiet" style={{ position: 'absolute', inset: 0 }}>
+          This structure came without shapes. Its list and its numbers work all the same.
+        </div>
+      )}
+      {asking && (
+        <div className="asking" role="status">
+          Click a face that looks {asking === 'up' ? 'up' : 'to the front'} when the machine stands as it is used.
+        </div>
+      )}
+      <MachineTools
+        full={tools}
+        look={look}
+        onLook={setLook}
+        picks={picks.components.size > 0 || picks.path ? picks : null}
+        onFrom={(direction) => setFrom({ direction, count: from.count + 1 })}
+        asking={asking}
+        onAsk={setAsking}
+      />
     </div>
   );
 }
 
-const LIT = new Color('#d9541e'), PLAIN = 0xb9c0c2;
+const LIT = new Color('#d9541e'),
+  PLAIN = 0xb9c0c2;
 const THROUGH = 0.22;
-/** While the machine turns, a frame should take no longer than this; where it does, only a share of the pieces of small shapes is drawn. ms */
+/**
+ * While the machine turns, a frame should take no longer than this; where it does, only a share of the pieces of
+ * small shapes is drawn. ms
+ */
 const FLUID = 40;
 /** Shapes larger than this on screen are always drawn whole: they are what one turns by. px */
 const LARGE = 60;
@@ -113,8 +235,32 @@ function Body({ mesh, occurrences, picks, seeThrough, planes, onChoose }: BodyPr
   const size = useMemo(() => boxDiagonal(meshBox(mesh)), [mesh]);
   return (
     <>
-      {lit.length > 0 && <Instances key={`lit ${lit.length}`} geometry={geometry} occurrences={lit} colour={LIT} fixed through={false} planes={planes} size={size} onChoose={onChoose} />}
-      {plain.length > 0 && <Instances key={`plain ${plain.length}`} geometry={geometry} occurrences={plain} colour={base} fixed={false} through={seeThrough} planes={planes} size={size} onChoose={onChoose} />}
+      {lit.length > 0 && (
+        <Instances
+          key={`lit ${lit.length}`}
+          geometry={geometry}
+          occurrences={lit}
+          colour={LIT}
+          fixed
+          through={false}
+          planes={planes}
+          size={size}
+          onChoose={onChoose}
+        />
+      )}
+      {plain.length > 0 && (
+        <Instances
+          key={`plain ${plain.length}`}
+          geometry={geometry}
+          occurrences={plain}
+          colour={base}
+          fixed={false}
+          through={seeThrough}
+          planes={planes}
+          size={size}
+          onChoose={onChoose}
+        />
+      )}
     </>
   );
 }
@@ -136,7 +282,10 @@ function Instances({ geometry, occurrences, colour, fixed, through, planes, size
   const { invalidate } = useThree();
   const instances = useRef<InstancedMesh>(null);
   const order = useMemo(() => spreadOrder(occurrences.length), [occurrences.length]);
-  const material = useMemo(() => new MeshLambertMaterial({ polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }), []);
+  const material = useMemo(
+    () => new MeshLambertMaterial({ polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }),
+    [],
+  );
   useEffect(() => () => material.dispose(), [material]);
   useLayoutEffect(() => {
     material.transparent = through;
@@ -149,10 +298,14 @@ function Instances({ geometry, occurrences, colour, fixed, through, planes, size
   }, [material, through, planes, invalidate]);
   useLayoutEffect(() => {
     const drawn = instances.current!;
-    const matrix = new Matrix4(), own = new Color();
+    const matrix = new Matrix4(),
+      own = new Color();
     order.forEach((index, at) => {
       const { placement: m, colour: given } = occurrences[index];
-      drawn.setMatrixAt(at, matrix.set(m[0], m[1], m[2], m[3], m[4], m[5], m[6], m[7], m[8], m[9], m[10], m[11], 0, 0, 0, 1));
+      drawn.setMatrixAt(
+        at,
+        matrix.set(m[0], m[1], m[2], m[3], m[4], m[5], m[6], m[7], m[8], m[9], m[10], m[11], 0, 0, 0, 1),
+      );
       drawn.setColorAt(at, given !== undefined && !fixed ? own.setHex(given) : colour);
     });
     drawn.instanceMatrix.needsUpdate = true;
@@ -168,7 +321,9 @@ function Instances({ geometry, occurrences, colour, fixed, through, planes, size
     if (planes.some((plane) => plane.distanceToPoint(event.point) < 0)) return;
     const matrix = new Matrix4();
     instances.current!.getMatrixAt(event.instanceId, matrix);
-    const normal = event.face ? event.face.normal.clone().applyNormalMatrix(new Matrix3().getNormalMatrix(matrix)).normalize() : new Vector3(0, 0, 1);
+    const normal = event.face
+      ? event.face.normal.clone().applyNormalMatrix(new Matrix3().getNormalMatrix(matrix)).normalize()
+      : new Vector3(0, 0, 1);
     onChoose(occurrences[order[event.instanceId]], [normal.x, normal.y, normal.z]);
   };
   return <instancedMesh ref={instances} args={[geometry, material, occurrences.length]} onClick={click} />;
@@ -182,12 +337,17 @@ function geometryOf(mesh: Mesh): BufferGeometry {
   return geometry;
 }
 
-/** Brings the whole machine into the picture, seen from a standard direction; while a very large one turns, draws as much of it as stays fluid. */
+/**
+ * Brings the whole machine into the picture, seen from a standard direction; while a very large one turns, draws as
+ * much of it as stays fluid.
+ */
 function Fit({ box, direction }: { box: CoreBox | null; direction: DirectionName }) {
   const { camera, size, controls, scene, invalidate } = useThree();
   useLayoutEffect(() => {
     if (!box || !(camera instanceof OrthographicCamera)) return;
-    const sphere = new Box3(new Vector3(box[0], box[1], box[2]), new Vector3(box[3], box[4], box[5])).getBoundingSphere(new Sphere());
+    const sphere = new Box3(new Vector3(box[0], box[1], box[2]), new Vector3(box[3], box[4], box[5])).getBoundingSphere(
+      new Sphere(),
+    );
     const reach = Math.max(sphere.radius, 1);
     const view = viewPlacement(direction);
     camera.position.copy(sphere.center).add(new Vector3(view[8], view[9], view[10]).multiplyScalar(reach * 4));
@@ -204,9 +364,14 @@ function Fit({ box, direction }: { box: CoreBox | null; direction: DirectionName
     invalidate();
   }, [box !== null, camera, controls]); // eslint-disable-line react-hooks/exhaustive-deps -- once per machine, not when the pane is resized
   useEffect(() => {
-    const turning = controls as unknown as { addEventListener?: (name: string, work: () => void) => void; removeEventListener?: (name: string, work: () => void) => void } | null;
+    const turning = controls as unknown as {
+      addEventListener?: (name: string, work: () => void) => void;
+      removeEventListener?: (name: string, work: () => void) => void;
+    } | null;
     if (!turning?.addEventListener) return;
-    let share = 1, last = 0, moving = false;
+    let share = 1,
+      last = 0,
+      moving = false;
     const draw = (part: number) => {
       scene.traverse((one) => {
         if (!(one instanceof InstancedMesh)) return;

@@ -10,17 +10,31 @@ const NONE: ReadonlySet<number> = new Set();
 
 /** Structure left, machine right; picking lights both. Findings and inspector share the right edge. */
 export function ModelStation() {
-  const { picked, pickedPath, pick, assembly, findings, components: { content: { decisions } } } = useProject();
+  const {
+    picked,
+    pickedPath,
+    pick,
+    assembly,
+    findings,
+    components: {
+      content: { decisions },
+    },
+  } = useProject();
   const [also, setAlso] = useState(NONE);
   const [showsFindings, setShowsFindings] = useState(false);
   const close = useCallback(() => setShowsFindings(false), []);
-  useHotkeys([['Escape', () => {
-    if (showsFindings) setShowsFindings(false);
-    else {
-      setAlso(NONE);
-      pick(null);
-    }
-  }]]);
+  useHotkeys([
+    [
+      'Escape',
+      () => {
+        if (showsFindings) setShowsFindings(false);
+        else {
+          setAlso(NONE);
+          pick(null);
+        }
+      },
+    ],
+  ]);
   const several = [...also].filter((index) => index < assembly.components.length);
   const all = several.length > 0 ? several : picked === null ? [] : [picked];
   const open = findings.filter((finding) => isOpen(finding, decisions)).length;
@@ -28,7 +42,13 @@ export function ModelStation() {
     <main className="main">
       <StructureTree also={also} onAlso={setAlso} findings={{ open, show: () => setShowsFindings(!showsFindings) }} />
       <Machine3D tools also={also} />
-      {showsFindings ? <FindingsPanel onClose={close} /> : all.length > 0 && <Inspector key={`${all.join()} ${pickedPath}`} picked={all} path={all.length === 1 ? pickedPath : null} />}
+      {showsFindings ? (
+        <FindingsPanel onClose={close} />
+      ) : (
+        all.length > 0 && (
+          <Inspector key={`${all.join()} ${pickedPath}`} picked={all} path={all.length === 1 ? pickedPath : null} />
+        )
+      )}
     </main>
   );
 }

@@ -14,7 +14,10 @@ const ROW = 30;
 export interface StructureTreeProps {
   /** Components of `assembly` that are picked besides the first one. */ readonly also: ReadonlySet<number>;
   readonly onAlso: (also: ReadonlySet<number>) => void;
-  /** Shows the findings; how many wait for a decision. */ readonly findings: { readonly open: number; readonly show: () => void };
+  /** Shows the findings; how many wait for a decision. */ readonly findings: {
+    readonly open: number;
+    readonly show: () => void;
+  };
 }
 
 /** The structure as a table that folds; search and questions turn it into a flat list. Ctrl and Shift pick several. */
@@ -27,26 +30,41 @@ export function StructureTree({ also, onAlso, findings }: StructureTreeProps) {
   const isFlat = query.trim() !== '' || filter !== 'everything';
   const rows = useMemo(() => {
     // An edited place is a component of its own; one line in a flat list stands for all places.
-    const listed = (index: number) => originals[index] === index && counts[index] > 0 && finds(searchable[index], query) && answers(filter, { component: assembly.components[index], count: counts[index], treatment: treatments[index] });
+    const listed = (index: number) =>
+      originals[index] === index &&
+      counts[index] > 0 &&
+      finds(searchable[index], query) &&
+      answers(filter, { component: assembly.components[index], count: counts[index], treatment: treatments[index] });
     return treeRows(assembly, open, isFlat ? listed : null);
   }, [assembly, open, isFlat, searchable, query, filter, counts, treatments, originals]);
   const scroller = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW, overscan: 12 });
-  const isPicked = (row: TreeRow) => row.component === picked && (pickedPath === null || row.paths.length === 0 || row.paths.includes(pickedPath));
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW,
+    overscan: 12,
+  });
+  const isPicked = (row: TreeRow) =>
+    row.component === picked && (pickedPath === null || row.paths.length === 0 || row.paths.includes(pickedPath));
   const at = rows.findIndex(isPicked);
   useEffect(() => {
     if (at >= 0) virtual.scrollToIndex(at, { align: 'auto' });
   }, [picked, pickedPath]); // eslint-disable-line react-hooks/exhaustive-deps -- follows the pick, not every opening of a branch
-  const toggle = (key: string) => setOpen((before) => {
-    const after = new Set(before);
-    if (!after.delete(key)) after.add(key);
-    return after;
-  });
+  const toggle = (key: string) =>
+    setOpen((before) => {
+      const after = new Set(before);
+      if (!after.delete(key)) after.add(key);
+      return after;
+    });
   // A line that stands for a single place picks that place; several equal ones are picked together.
   const pickRow = (row: TreeRow) => pick(row.component, row.paths.length === 1 ? row.paths[0] : null);
-  const choose = (index: number, { shiftKey, ctrlKey, metaKey }: Pick<MouseEvent, 'shiftKey' | 'ctrlKey' | 'metaKey'>) => {
+  const choose = (
+    index: number,
+    { shiftKey, ctrlKey, metaKey }: Pick<MouseEvent, 'shiftKey' | 'ctrlKey' | 'metaKey'>,
+  ) => {
     const row = rows[index];
-    if (shiftKey && at >= 0) onAlso(new Set(rows.slice(Math.min(at, index), Math.max(at, index) + 1).map(({ component }) => component)));
+    if (shiftKey && at >= 0)
+      onAlso(new Set(rows.slice(Math.min(at, index), Math.max(at, index) + 1).map(({ component }) => component)));
     else if ((ctrlKey || metaKey) && picked !== null) {
       const more = new Set(also.size > 0 ? also : [picked]);
       if (!more.delete(row.component)) more.add(row.component);
@@ -59,11 +77,21 @@ export function StructureTree({ also, onAlso, findings }: StructureTreeProps) {
   const onKey = (event: KeyboardEvent) => {
     const row = rows[at];
     const step = { ArrowDown: 1, ArrowUp: -1, PageDown: 15, PageUp: -15 }[event.key];
-    const next = event.key === 'Home' ? 0 : event.key === 'End' ? rows.length - 1 : step ? Math.max(0, Math.min(rows.length - 1, at + step)) : null;
+    const next =
+      event.key === 'Home'
+        ? 0
+        : event.key === 'End'
+          ? rows.length - 1
+          : step
+            ? Math.max(0, Math.min(rows.length - 1, at + step))
+            : null;
     if (next !== null && rows[next]) choose(next, { shiftKey: event.shiftKey, ctrlKey: false, metaKey: false });
-    else if (row?.opens && ((event.key === 'ArrowRight' && !row.open) || (event.key === 'ArrowLeft' && row.open))) toggle(row.key);
-    else if (event.key === 'ArrowLeft' && row?.level) pickRow(rows.slice(0, at).findLast(({ level }) => level < row.level)!);
-    else if (event.key === 'a' && (event.ctrlKey || event.metaKey)) onAlso(new Set(rows.map(({ component }) => component)));
+    else if (row?.opens && ((event.key === 'ArrowRight' && !row.open) || (event.key === 'ArrowLeft' && row.open)))
+      toggle(row.key);
+    else if (event.key === 'ArrowLeft' && row?.level)
+      pickRow(rows.slice(0, at).findLast(({ level }) => level < row.level)!);
+    else if (event.key === 'a' && (event.ctrlKey || event.metaKey))
+      onAlso(new Set(rows.map(({ component }) => component)));
     else if (event.key === 'Escape') {
       onAlso(new Set());
       pick(null);
@@ -73,12 +101,43 @@ export function StructureTree({ also, onAlso, findings }: StructureTreeProps) {
   return (
     <section className="tree" aria-label="Structure">
       <div className="tree-head">
-        <TextInput className="wide" size="xs" leftSection={<IconSearch size={14} />} placeholder="Name, number, material: ash …" aria-label="Search the structure" value={query} onChange={(event) => setQuery(event.currentTarget.value)} />
-        <Select size="xs" w={150} aria-label="Show" value={filter} allowDeselect={false} onChange={(value) => setFilter((value ?? 'everything') as Filter)} data={Object.entries(filters).map(([value, label]) => ({ value, label }))} />
-        <button className={`findings${findings.open > 0 ? ' open' : ''}`} onClick={findings.show}>{findings.open > 0 ? `${findings.open} to decide` : 'Findings'}</button>
+        <TextInput
+          className="wide"
+          size="xs"
+          leftSection={<IconSearch size={14} />}
+          placeholder="Name, number, material: ash …"
+          aria-label="Search the structure"
+          value={query}
+          onChange={(event) => setQuery(event.currentTarget.value)}
+        />
+        <Select
+          size="xs"
+          w={150}
+          aria-label="Show"
+          value={filter}
+          allowDeselect={false}
+          onChange={(value) => setFilter((value ?? 'everything') as Filter)}
+          data={Object.entries(filters).map(([value, label]) => ({ value, label }))}
+        />
+        <button className={`findings${findings.open > 0 ? ' open' : ''}`} onClick={findings.show}>
+          {findings.open > 0 ? `${findings.open} to decide` : 'Findings'}
+        </button>
       </div>
-      <div className="treehead" aria-hidden="true"><span>{isFlat ? `${rows.length} found` : `${counts.filter((count) => count > 0).length} components`}</span><span>Number</span><span className="number">Count</span><span>Counts as</span></div>
-      <div className="rows" ref={scroller} tabIndex={0} role="tree" aria-multiselectable="true" aria-label="Structure of the machine" onKeyDown={onKey}>
+      <div className="treehead" aria-hidden="true">
+        <span>{isFlat ? `${rows.length} found` : `${counts.filter((count) => count > 0).length} components`}</span>
+        <span>Number</span>
+        <span className="number">Count</span>
+        <span>Counts as</span>
+      </div>
+      <div
+        className="rows"
+        ref={scroller}
+        tabIndex={0}
+        role="tree"
+        aria-multiselectable="true"
+        aria-label="Structure of the machine"
+        onKeyDown={onKey}
+      >
         <div style={{ height: virtual.getTotalSize() }}>
           {virtual.getVirtualItems().map(({ index, start }) => {
             const row = rows[index];
@@ -86,22 +145,49 @@ export function StructureTree({ also, onAlso, findings }: StructureTreeProps) {
             const treatment = treatments[row.component];
             const lit = isPicked(row) || also.has(row.component);
             return (
-              <div key={row.key} role="treeitem" aria-level={row.level + 1} aria-selected={lit} aria-expanded={row.opens ? row.open : undefined} className={`treerow${lit ? ' picked' : ''}`} style={{ top: start, paddingLeft: 8 + row.level * 16 }} onClick={(event) => choose(index, event)}>
+              <div
+                key={row.key}
+                role="treeitem"
+                aria-level={row.level + 1}
+                aria-selected={lit}
+                aria-expanded={row.opens ? row.open : undefined}
+                className={`treerow${lit ? ' picked' : ''}`}
+                style={{ top: start, paddingLeft: 8 + row.level * 16 }}
+                onClick={(event) => choose(index, event)}
+              >
                 <span className="name">
-                  <button className="fold" tabIndex={-1} style={{ visibility: row.opens ? 'visible' : 'hidden' }} aria-label={row.open ? 'Close' : 'Open'} onClick={(event) => { event.stopPropagation(); toggle(row.key); }}>
+                  <button
+                    className="fold"
+                    tabIndex={-1}
+                    style={{ visibility: row.opens ? 'visible' : 'hidden' }}
+                    aria-label={row.open ? 'Close' : 'Open'}
+                    onClick={(event) => {
+                      event.stopPropagation();
+                      toggle(row.key);
+                    }}
+                  >
                     {row.open ? <IconChevronDown size={15} /> : <IconChevronRight size={15} />}
                   </button>
                   <Thumb key={`${component.shape} ${shapes.progress === null}`} component={component} />
-                  <span className="ellipsis" title={component.name}>{component.name || component.partNumber || '(no name)'}</span>
+                  <span className="ellipsis" title={component.name}>
+                    {component.name || component.partNumber || '(no name)'}
+                  </span>
                 </span>
                 <span className="ellipsis quiet">{component.partNumber}</span>
                 <span className="number">{isFlat ? counts[row.component] : row.quantity}</span>
-                <span className="quiet ellipsis">{treatment ? wordFor(treatment) : ''}{originals[row.component] === row.component ? '' : ' · own'}</span>
+                <span className="quiet ellipsis">
+                  {treatment ? wordFor(treatment) : ''}
+                  {originals[row.component] === row.component ? '' : ' · own'}
+                </span>
               </div>
             );
           })}
         </div>
-        {rows.length === 0 && <p className="quiet" style={{ padding: '0 16px' }}>{query ? `Nothing here is called “${query}”.` : `Nothing is ${filters[filter]}.`}</p>}
+        {rows.length === 0 && (
+          <p className="quiet" style={{ padding: '0 16px' }}>
+            {query ? `Nothing here is called “${query}”.` : `Nothing is ${filters[filter]}.`}
+          </p>
+        )}
       </div>
       <ShapesProgress />
     </section>
@@ -110,9 +196,32 @@ export function StructureTree({ also, onAlso, findings }: StructureTreeProps) {
 
 /** How far the shapes are; the structure can be worked on meanwhile. */
 function ShapesProgress() {
-  const { shapes: { progress, stopped } } = useProject();
-  if (stopped) return <div className="shapes quiet" role="status"><span className="wide">Not all shapes are made: {stopped.reason}</span><Button size="compact-xs" variant="default" onClick={stopped.goOn}>Go on</Button></div>;
+  const {
+    shapes: { progress, stopped },
+  } = useProject();
+  if (stopped)
+    return (
+      <div className="shapes quiet" role="status">
+        <span className="wide">Not all shapes are made: {stopped.reason}</span>
+        <Button size="compact-xs" variant="default" onClick={stopped.goOn}>
+          Go on
+        </Button>
+      </div>
+    );
   if (!progress) return null;
   const { job, done, of, left, step } = progress;
-  return <div className="shapes quiet" role="status"><span className="wide"><progress value={done} max={Math.max(1, of)} /> {step}{of > 1 ? `: ${done} of ${of}` : ' …'}{left !== null && left > 2 ? `, about ${left > 90 ? `${Math.round(left / 60)} minutes` : `${left} s`} left` : ''}</span><Button size="compact-xs" variant="default" onClick={() => void cancelJob(job)}>Stop</Button></div>;
+  return (
+    <div className="shapes quiet" role="status">
+      <span className="wide">
+        <progress value={done} max={Math.max(1, of)} /> {step}
+        {of > 1 ? `: ${done} of ${of}` : ' …'}
+        {left !== null && left > 2
+          ? `, about ${left > 90 ? `${Math.round(left / 60)} minutes` : `${left} s`} left`
+          : ''}
+      </span>
+      <Button size="compact-xs" variant="default" onClick={() => void cancelJob(job)}>
+        Stop
+      </Button>
+    </div>
+  );
 }

@@ -1,5 +1,20 @@
-import { listOccurrences, type Assembly, type ModelAxis, type Occurrence, type Orientation, type ShapeKey, type UsageKey } from '../../../core/src/assembly/index.ts';
-import { meshBox, uniteBoxes, type Box3, type Mesh, type Placement, type Vec3 } from '../../../core/src/geometry/index.ts';
+import {
+  listOccurrences,
+  type Assembly,
+  type ModelAxis,
+  type Occurrence,
+  type Orientation,
+  type ShapeKey,
+  type UsageKey,
+} from '../../../core/src/assembly/index.ts';
+import {
+  meshBox,
+  uniteBoxes,
+  type Box3,
+  type Mesh,
+  type Placement,
+  type Vec3,
+} from '../../../core/src/geometry/index.ts';
 
 /** Occurrences by shape, each with its place in the order of all occurrences. */
 export function bodiesByShape(assembly: Assembly): Map<ShapeKey, Occurrence[]> {
@@ -15,10 +30,16 @@ export function bodiesByShape(assembly: Assembly): Map<ShapeKey, Occurrence[]> {
 
 /** Box of a placed box: exact for the box, so never too small for what is in it. */
 function placedBox([x0, y0, z0, x1, y1, z1]: Box3, m: Placement): Box3 {
-  const low = [m[3], m[7], m[11]], high = [m[3], m[7], m[11]];
-  [[x0, x1], [y0, y1], [z0, z1]].forEach(([from, to], axis) => {
+  const low = [m[3], m[7], m[11]],
+    high = [m[3], m[7], m[11]];
+  [
+    [x0, x1],
+    [y0, y1],
+    [z0, z1],
+  ].forEach(([from, to], axis) => {
     for (let row = 0; row < 3; row++) {
-      const a = m[row * 4 + axis] * from, b = m[row * 4 + axis] * to;
+      const a = m[row * 4 + axis] * from,
+        b = m[row * 4 + axis] * to;
       low[row] += Math.min(a, b);
       high[row] += Math.max(a, b);
     }
@@ -27,7 +48,10 @@ function placedBox([x0, y0, z0, x1, y1, z1]: Box3, m: Placement): Box3 {
 }
 
 /** Box around everything that is shown; null for nothing. */
-export function machineBox(meshes: readonly (readonly [ShapeKey, Mesh])[], bodies: ReadonlyMap<ShapeKey, readonly Occurrence[]>): Box3 | null {
+export function machineBox(
+  meshes: readonly (readonly [ShapeKey, Mesh])[],
+  bodies: ReadonlyMap<ShapeKey, readonly Occurrence[]>,
+): Box3 | null {
   let box: Box3 | null = null;
   for (const [shape, mesh] of meshes) {
     const own = meshBox(mesh);
@@ -54,7 +78,8 @@ export function isIn({ components, path }: Pick<Occurrence, 'components' | 'path
 
 /** Every number below `count` once, so that any first part of the order is spread evenly over the whole. */
 export function spreadOrder(count: number): Uint32Array {
-  // Multiples of the golden section fall evenly into the unit interval (H. Weyl 1916): numbers whose multiple is small lie evenly apart.
+  // Multiples of the golden section fall evenly into the unit interval (H. Weyl 1916): numbers whose multiple is
+  // small lie evenly apart.
   const place = Float64Array.from({ length: count }, (_, at) => (at * 0.6180339887498949) % 1);
   return Uint32Array.from(place.keys()).sort((a, b) => place[a] - place[b]);
 }
@@ -67,7 +92,14 @@ export function nearestAxis([x, y, z]: Vec3): ModelAxis {
 }
 
 /** A direction of the picture in the model's own axes: the picture is turned by `turn`. */
-export const inModel = ([x, y, z]: Vec3, turn: Placement | undefined): Vec3 => (turn ? [turn[0] * x + turn[4] * y + turn[8] * z, turn[1] * x + turn[5] * y + turn[9] * z, turn[2] * x + turn[6] * y + turn[10] * z] : [x, y, z]);
+export const inModel = ([x, y, z]: Vec3, turn: Placement | undefined): Vec3 =>
+  turn
+    ? [
+        turn[0] * x + turn[4] * y + turn[8] * z,
+        turn[1] * x + turn[5] * y + turn[9] * z,
+        turn[2] * x + turn[6] * y + turn[10] * z,
+      ]
+    : [x, y, z];
 
 /** An orientation with a new up or front; the other axis gives way where both would lie on one. */
 export function withAxis(before: Orientation, which: 'up' | 'front', axis: ModelAxis): Orientation {
@@ -75,5 +107,8 @@ export function withAxis(before: Orientation, which: 'up' | 'front', axis: Model
   if (next.up[1] !== next.front[1]) return next;
   const other = which === 'up' ? 'front' : 'up';
   // What gives way takes the axis that has become free.
-  return { ...next, [other]: before[which][1] === axis[1] ? ((axis[1] === 'z' ? '-y' : '+z') as ModelAxis) : before[which] };
+  return {
+    ...next,
+    [other]: before[which][1] === axis[1] ? ((axis[1] === 'z' ? '-y' : '+z') as ModelAxis) : before[which],
+  };
 }

@@ -1,4 +1,14 @@
-import { layersOf, pathOf, usageAt, type PathKey, type Assembly, type FactsByShape, type LayeredValue, type PropertyValue, type StructureEdits } from '../../../core/src/assembly/index.ts';
+import {
+  layersOf,
+  pathOf,
+  usageAt,
+  type PathKey,
+  type Assembly,
+  type FactsByShape,
+  type LayeredValue,
+  type PropertyValue,
+  type StructureEdits,
+} from '../../../core/src/assembly/index.ts';
 import { propertyText } from '../../../core/src/columns/index.ts';
 
 /** What several components say under one name. */
@@ -15,11 +25,29 @@ export interface SelectionValue {
 /**
  * Values of all names known to any of the picked components; a component that has none of a name has the empty text.
  * @param picked indices into the original assembly
- * @param path the one place that is asked about, with what the file and the drafter say of it alone; null for every place
+ * @param path the one place that is asked about, with what the file and the drafter say of it alone; null for every
+ * place
  */
-export function selectionValues(original: Assembly, picked: readonly number[], edits: StructureEdits, facts: FactsByShape, ownNames: readonly string[], path: PathKey | null): SelectionValue[] {
+export function selectionValues(
+  original: Assembly,
+  picked: readonly number[],
+  edits: StructureEdits,
+  facts: FactsByShape,
+  ownNames: readonly string[],
+  path: PathKey | null,
+): SelectionValue[] {
   const usage = path === null ? undefined : usageAt(original, pathOf(path))?.properties;
-  const layered = picked.map((index) => new Map(layersOf(original.components[index], { edits, facts, usage, typedAt: path === null ? undefined : edits.typedAt[path] }).map((value) => [value.name, value])));
+  const layered = picked.map(
+    (index) =>
+      new Map(
+        layersOf(original.components[index], {
+          edits,
+          facts,
+          usage,
+          typedAt: path === null ? undefined : edits.typedAt[path],
+        }).map((value) => [value.name, value]),
+      ),
+  );
   const names = [...new Set([...layered.flatMap((values) => [...values.keys()]), ...ownNames])];
   return names.map((name) => {
     const values = layered.map((one) => one.get(name) ?? null);
@@ -29,14 +57,27 @@ export function selectionValues(original: Assembly, picked: readonly number[], e
       counts.set(text, (counts.get(text) ?? 0) + 1);
     }
     const texts = [...counts].sort((a, b) => b[1] - a[1]).map(([text]) => text);
-    return { name, texts, typed: values.some((value) => value?.origin.startsWith('typed')), common: texts.length === 1 ? values[0] ?? empty(name) : null };
+    return {
+      name,
+      texts,
+      typed: values.some((value) => value?.origin.startsWith('typed')),
+      common: texts.length === 1 ? (values[0] ?? empty(name)) : null,
+    };
   });
 }
 
 const empty = (name: string): LayeredValue => ({ name, value: { value: '' }, origin: 'file', layers: [] });
 
-/** What was typed, as a value of the property: a number where it is one and the property has been a number, else text. */
-export function typedValue(text: string, before: PropertyValue | undefined, upperCase: boolean, type?: 'text' | 'number' | 'yes or no', unit?: string): PropertyValue {
+/**
+ * What was typed, as a value of the property: a number where it is one and the property has been a number, else text.
+ */
+export function typedValue(
+  text: string,
+  before: PropertyValue | undefined,
+  upperCase: boolean,
+  type?: 'text' | 'number' | 'yes or no',
+  unit?: string,
+): PropertyValue {
   const bare = text.trim();
   const number = /^[+-]?\d+([.,]\d+)?$/.test(bare) ? Number(bare.replace(',', '.')) : null;
   const isNumber = type === 'number' || (type === undefined && typeof before?.value === 'number');

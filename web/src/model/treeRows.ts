@@ -4,7 +4,10 @@ import { isAssembly, type Assembly, type PathKey } from '../../../core/src/assem
 export interface TreeRow {
   /** Names the line. */
   readonly key: string;
-  /** Places that the line stands for, under the one place that its parents' lines stand for first; empty in search results. */
+  /**
+   * Places that the line stands for, under the one place that its parents' lines stand for first; empty in search
+   * results.
+   */
   readonly paths: readonly PathKey[];
   readonly component: number;
   readonly level: number;
@@ -17,23 +20,60 @@ export interface TreeRow {
 const MOST = 200_000; // rows; more than that nobody scrolls
 
 /** Visible lines of the tree: equal components of one parent on one line, contents of what is open below it. */
-export function treeRows(assembly: Assembly, open: ReadonlySet<string>, matches: ((component: number) => boolean) | null): TreeRow[] {
+export function treeRows(
+  assembly: Assembly,
+  open: ReadonlySet<string>,
+  matches: ((component: number) => boolean) | null,
+): TreeRow[] {
   if (matches) {
-    return assembly.components.flatMap((component, index) => (index !== assembly.root && matches(index)
-      ? [{ key: `${index} ${component.key}`, paths: [], component: index, level: 0, quantity: 1, opens: false, open: false }] : []));
+    return assembly.components.flatMap((component, index) =>
+      index !== assembly.root && matches(index)
+        ? [
+            {
+              key: `${index} ${component.key}`,
+              paths: [],
+              component: index,
+              level: 0,
+              quantity: 1,
+              opens: false,
+              open: false,
+            },
+          ]
+        : [],
+    );
   }
   const rows: TreeRow[] = [];
   const stack = childrenOf(assembly, assembly.root, { key: '', path: '' as PathKey }, 0, open).reverse();
-  if (stack.length === 0) return [{ key: 'root', paths: ['' as PathKey], component: assembly.root, level: 0, quantity: 1, opens: false, open: false }];
+  if (stack.length === 0)
+    return [
+      {
+        key: 'root',
+        paths: ['' as PathKey],
+        component: assembly.root,
+        level: 0,
+        quantity: 1,
+        opens: false,
+        open: false,
+      },
+    ];
   while (stack.length > 0 && rows.length < MOST) {
     const row = stack.pop()!;
     rows.push(row);
-    if (row.open) stack.push(...childrenOf(assembly, row.component, { key: row.key, path: row.paths[0] }, row.level + 1, open).reverse());
+    if (row.open)
+      stack.push(
+        ...childrenOf(assembly, row.component, { key: row.key, path: row.paths[0] }, row.level + 1, open).reverse(),
+      );
   }
   return rows;
 }
 
-function childrenOf(assembly: Assembly, parent: number, above: { key: string; path: PathKey }, level: number, open: ReadonlySet<string>): TreeRow[] {
+function childrenOf(
+  assembly: Assembly,
+  parent: number,
+  above: { key: string; path: PathKey },
+  level: number,
+  open: ReadonlySet<string>,
+): TreeRow[] {
   const lines = new Map<number, { quantity: number; paths: PathKey[] }>();
   for (const { key, child, quantity } of assembly.components[parent].usages) {
     const line = lines.get(child) ?? { quantity: 0, paths: [] };

@@ -18,7 +18,10 @@ interface Running {
 
 const isList = (name: string): boolean => /\.(csv|tsv|tab|txt|xlsx|xlsm)$/i.test(name);
 
-/** Takes a model or a structure list, shows how far it is, and opens the project; a refusal stays on the page until the next try. */
+/**
+ * Takes a model or a structure list, shows how far it is, and opens the project; a refusal stays on the page until
+ * the next try.
+ */
 export function ImportDrop() {
   const [running, setRunning] = useState<Running | null>(null);
   const [refused, setRefused] = useState<string | null>(null);
@@ -38,17 +41,31 @@ export function ImportDrop() {
         return setList({ file, preview: await previewList(file) });
       }
       setRunning({ name: file.name, step: 'Sending', share: 0 });
-      await follow(file.name, await uploadFile(file, (share) => setRunning({ name: file.name, step: 'Sending', share: share * 0.2 }), upload.signal));
+      await follow(
+        file.name,
+        await uploadFile(
+          file,
+          (share) => setRunning({ name: file.name, step: 'Sending', share: share * 0.2 }),
+          upload.signal,
+        ),
+      );
     } catch (error) {
       refuse(error);
     } finally {
       setRunning(null);
     }
   };
-  const refuse = (error: unknown) => setRefused((error as Error).name === 'AbortError' ? 'Cancelled; nothing was stored.' : (error as Error).message);
+  const refuse = (error: unknown) =>
+    setRefused((error as Error).name === 'AbortError' ? 'Cancelled; nothing was stored.' : (error as Error).message);
   const follow = async (name: string, id: string) => {
     stop.current = () => void cancelJob(id);
-    const job = await followJob(id, ({ progress }) => setRunning({ name, step: progress.of > 1 ? `${progress.step}: ${progress.done} of ${progress.of}` : progress.step, share: 0.2 + (0.8 * progress.done) / Math.max(1, progress.of) }));
+    const job = await followJob(id, ({ progress }) =>
+      setRunning({
+        name,
+        step: progress.of > 1 ? `${progress.step}: ${progress.done} of ${progress.of}` : progress.step,
+        share: 0.2 + (0.8 * progress.done) / Math.max(1, progress.of),
+      }),
+    );
     await queries.invalidateQueries({ queryKey: ['projects'] });
     void navigate(`/projects/${job.project}/model`);
   };
@@ -69,11 +86,22 @@ export function ImportDrop() {
 
   return (
     <>
-      <Dropzone onDrop={(files) => void take(files)} maxFiles={1} multiple={false} disabled={running !== null} aria-label="Bring in a file" radius="md" mt="md" styles={{ root: { background: 'var(--paper-shade)', borderColor: 'var(--hairline)' } }}>
+      <Dropzone
+        onDrop={(files) => void take(files)}
+        maxFiles={1}
+        multiple={false}
+        disabled={running !== null}
+        aria-label="Bring in a file"
+        radius="md"
+        mt="md"
+        styles={{ root: { background: 'var(--paper-shade)', borderColor: 'var(--hairline)' } }}
+      >
         <Group justify="center" gap="md" mih={90} style={{ pointerEvents: 'none' }}>
           <IconFileImport size={34} stroke={1.4} />
           <div>
-            <Text fz="lg" className="title">Drop a model or a structure list here, or click to choose one</Text>
+            <Text fz="lg" className="title">
+              Drop a model or a structure list here, or click to choose one
+            </Text>
             <Text className="quiet">STEP (AP203, AP214, AP242), glTF 2.0, 3MF; lists as CSV or XLSX</Text>
           </div>
         </Group>
@@ -81,14 +109,29 @@ export function ImportDrop() {
       {running && (
         <Group mt="sm" gap="sm" role="status">
           <div className="wide">
-            <Text fz="sm">{running.name} · {running.step}</Text>
+            <Text fz="sm">
+              {running.name} · {running.step}
+            </Text>
             <Progress value={running.share * 100} color="lichen" animated />
           </div>
-          <Button variant="default" size="compact-md" onClick={() => stop.current()}>Cancel</Button>
+          <Button variant="default" size="compact-md" onClick={() => stop.current()}>
+            Cancel
+          </Button>
         </Group>
       )}
-      {list && <ListMappingDialog name={list.file.name} preview={list.preview} onTake={(mapping) => void takeList(mapping)} onLeave={() => setList(null)} />}
-      {refused && <p className="problem" role="alert">{refused}</p>}
+      {list && (
+        <ListMappingDialog
+          name={list.file.name}
+          preview={list.preview}
+          onTake={(mapping) => void takeList(mapping)}
+          onLeave={() => setList(null)}
+        />
+      )}
+      {refused && (
+        <p className="problem" role="alert">
+          {refused}
+        </p>
+      )}
     </>
   );
 }

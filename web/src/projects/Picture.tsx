@@ -16,8 +16,18 @@ export function Picture({ project, direction = 'isometric' }: { project: string;
     surface.width = surface.clientWidth * ratio;
     surface.height = surface.clientHeight * ratio;
     const [x0, y0, x1, y1] = lines.box;
-    const scale = Math.min((surface.width - 2 * MARGIN) / (x1 - x0 || 1), (surface.height - 2 * MARGIN) / (y1 - y0 || 1));
-    pen.setTransform(scale, 0, 0, -scale, surface.width / 2 - (scale * (x0 + x1)) / 2, surface.height / 2 + (scale * (y0 + y1)) / 2);
+    const scale = Math.min(
+      (surface.width - 2 * MARGIN) / (x1 - x0 || 1),
+      (surface.height - 2 * MARGIN) / (y1 - y0 || 1),
+    );
+    pen.setTransform(
+      scale,
+      0,
+      0,
+      -scale,
+      surface.width / 2 - (scale * (x0 + x1)) / 2,
+      surface.height / 2 + (scale * (y0 + y1)) / 2,
+    );
     pen.lineWidth = 0.8 / scale;
     pen.strokeStyle = '#20303a';
     pen.beginPath();

@@ -23,7 +23,9 @@ export function ProjectsPage() {
       {projects.isError && <p className="problem">{projects.error.message}</p>}
       {projects.data?.length === 0 && <p className="quiet">No project yet.</p>}
       <div className="cards">
-        {projects.data?.map((project) => <Card key={project.id} project={project} onRemove={() => setRemoving(project)} />)}
+        {projects.data?.map((project) => (
+          <Card key={project.id} project={project} onRemove={() => setRemoving(project)} />
+        ))}
       </div>
       <RemoveDialog project={removing} onClose={() => setRemoving(null)} />
     </main>
@@ -36,12 +38,27 @@ function Card({ project, onRemove }: { project: ProjectSummary; onRemove: () => 
       <Link to={`/projects/${project.id}/sheets`}>
         <Picture project={project.id} />
         <div className="words">
-          <div className="title" style={{ fontSize: 16 }}>{project.name}</div>
-          <div className="quiet">{project.parts} parts, {project.leafOccurrences} pieces · {project.sheets} {project.sheets === 1 ? 'sheet' : 'sheets'}</div>
-          <div className="quiet">{project.fileName} · {new Date(project.changed).toLocaleString()}</div>
+          <div className="title" style={{ fontSize: 16 }}>
+            {project.name}
+          </div>
+          <div className="quiet">
+            {project.parts} parts, {project.leafOccurrences} pieces · {project.sheets}{' '}
+            {project.sheets === 1 ? 'sheet' : 'sheets'}
+          </div>
+          <div className="quiet">
+            {project.fileName} · {new Date(project.changed).toLocaleString()}
+          </div>
         </div>
       </Link>
-      <ActionIcon className="remove" variant="subtle" color="ink" aria-label={`Delete ${project.name}`} onClick={onRemove}><IconTrash size={16} /></ActionIcon>
+      <ActionIcon
+        className="remove"
+        variant="subtle"
+        color="ink"
+        aria-label={`Delete ${project.name}`}
+        onClick={onRemove}
+      >
+        <IconTrash size={16} />
+      </ActionIcon>
     </article>
   );
 }
@@ -59,8 +76,18 @@ function RemoveDialog({ project, onClose }: { project: ProjectSummary | null; on
   };
   return (
     <Modal opened={project !== null} onClose={onClose} title="Delete this project?">
-      <p>“{project?.name}” with its bill, sheets and history will be gone for good. The file that you imported stays where it is on your disk.</p>
-      <Group justify="flex-end"><Button variant="default" onClick={onClose}>Keep it</Button><Button color="signal" onClick={() => void remove()}>Delete</Button></Group>
+      <p>
+        “{project?.name}” with its bill, sheets and history will be gone for good. The file that you imported stays
+        where it is on your disk.
+      </p>
+      <Group justify="flex-end">
+        <Button variant="default" onClick={onClose}>
+          Keep it
+        </Button>
+        <Button color="signal" onClick={() => void remove()}>
+          Delete
+        </Button>
+      </Group>
     </Modal>
   );
 }

@@ -20,7 +20,10 @@ export function Hints({ layout, zoom }: { layout: SheetLayout; zoom: number }) {
   return (
     <div className="hint" style={places[seen]} role="note" onPointerDown={(event) => event.stopPropagation()}>
       {hints[seen]}
-      <div><button onClick={() => setSeen(seen + 1)}>{seen + 1 < hints.length ? 'Next' : 'Done'}</button> {seen + 1 < hints.length && <button onClick={() => setSeen(hints.length)}>No hints</button>}</div>
+      <div>
+        <button onClick={() => setSeen(seen + 1)}>{seen + 1 < hints.length ? 'Next' : 'Done'}</button>{' '}
+        {seen + 1 < hints.length && <button onClick={() => setSeen(hints.length)}>No hints</button>}
+      </div>
     </div>
   );
 }

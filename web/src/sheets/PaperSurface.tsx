@@ -1,11 +1,27 @@
 import { ActionIcon, Tooltip } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { IconMaximize, IconMinus, IconPlus } from '@tabler/icons-react';
-import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent, type WheelEvent } from 'react';
+import {
+  useCallback,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+  type KeyboardEvent,
+  type PointerEvent,
+  type WheelEvent,
+} from 'react';
 import { listOccurrences } from '../../../core/src/assembly/index.ts';
 import { boxHeight, boxWidth, type Vec2 } from '../../../core/src/geometry/index.ts';
 import type { MarkSource } from '../../../core/src/marks/index.ts';
-import { keepOnPaper, layOutView, type DrawnSheet, type Sheet, type SheetInputs, type SheetView } from '../../../core/src/sheets/index.ts';
+import {
+  keepOnPaper,
+  layOutView,
+  type DrawnSheet,
+  type Sheet,
+  type SheetInputs,
+  type SheetView,
+} from '../../../core/src/sheets/index.ts';
 import type { Command } from '../../../core/src/documents/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { useViewLines } from '../data/views.ts';
@@ -24,7 +40,9 @@ export interface PaperSurfaceProps {
   /** As stored; while dragging, `drawn` shows the draft. */ readonly sheet: Sheet;
   readonly drawn: DrawnSheet;
   readonly inputs: SheetInputs;
-  /** The sheet as it reads while something is dragged; null when it ends. */ readonly onDraft: (draft: Sheet | null) => void;
+  /** The sheet as it reads while something is dragged; null when it ends. */ readonly onDraft: (
+    draft: Sheet | null,
+  ) => void;
   readonly thing: PickedThing | null;
   readonly onThing: (thing: PickedThing | null) => void;
   /** A view on its way to its place, following the pointer. */ readonly ghost: SheetView | null;
@@ -33,23 +51,55 @@ export interface PaperSurfaceProps {
   readonly failed: string | null;
 }
 
-const ARROWS: Readonly<Record<string, Vec2>> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+const ARROWS: Readonly<Record<string, Vec2>> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
 
 /** The sheet on the desk: everything on it is picked and dragged directly. */
-export function PaperSurface({ id, sheet, drawn, inputs, onDraft, thing, onThing, ghost, onGhost, waiting, failed }: PaperSurfaceProps) {
+export function PaperSurface({
+  id,
+  sheet,
+  drawn,
+  inputs,
+  onDraft,
+  thing,
+  onThing,
+  ghost,
+  onGhost,
+  waiting,
+  failed,
+}: PaperSurfaceProps) {
   const { assembly, picked, pick, perform } = useProject();
   const { ref: desk, width, height } = useElementSize();
   const [manual, setManual] = useState<number | null>(null);
   const drag = useRef<{ thing: PickedThing; from: Vec2; moved: boolean } | null>(null);
   const paper = useRef<HTMLDivElement>(null);
-  const { scene: { widthMm, heightMm, marks }, layout } = drawn;
+  const {
+    scene: { widthMm, heightMm, marks },
+    layout,
+  } = drawn;
   const fit = Math.max(0.2, Math.min((width - 40) / widthMm, (height - 40) / heightMm));
   const zoom = manual ?? fit;
   const lit = useMemo(() => litOccurrences(assembly, picked), [assembly, picked]);
-  const litRows = useMemo(() => new Set(inputs.bill.rows.flatMap((row, at) => (picked !== null && row.components.includes(picked) ? [at] : []))), [inputs.bill, picked]);
-  const litBalloons = useMemo(() => new Set(layout.balloons.filter(({ row }) => litRows.has(row)).map(({ balloon }) => balloon.id)), [layout.balloons, litRows]);
-  const isLit = useCallback((source: MarkSource) =>
-    (source.kind === 'balloon' && (litBalloons.has(source.id) || (thing?.kind === 'balloon' && thing.id === source.id))) || (source.kind === 'table' && litRows.has(Number(source.id))), [litBalloons, litRows, thing]);
+  const litRows = useMemo(
+    () =>
+      new Set(inputs.bill.rows.flatMap((row, at) => (picked !== null && row.components.includes(picked) ? [at] : []))),
+    [inputs.bill, picked],
+  );
+  const litBalloons = useMemo(
+    () => new Set(layout.balloons.filter(({ row }) => litRows.has(row)).map(({ balloon }) => balloon.id)),
+    [layout.balloons, litRows],
+  );
+  const isLit = useCallback(
+    (source: MarkSource) =>
+      (source.kind === 'balloon' &&
+        (litBalloons.has(source.id) || (thing?.kind === 'balloon' && thing.id === source.id))) ||
+      (source.kind === 'table' && litRows.has(Number(source.id))),
+    [litBalloons, litRows, thing],
+  );
 
   const ghostId = ghost?.id;
   useEffect(() => {
@@ -66,7 +116,8 @@ export function PaperSurface({ id, sheet, drawn, inputs, onDraft, thing, onThing
     (event.target as Element).setPointerCapture(event.pointerId);
     drag.current = { thing: picking, from: toMm(event), moved: false };
     onThing(picking);
-    const balloon = picking.kind === 'balloon' ? layout.balloons.find(({ balloon: one }) => one.id === picking.id) : undefined;
+    const balloon =
+      picking.kind === 'balloon' ? layout.balloons.find(({ balloon: one }) => one.id === picking.id) : undefined;
     if (balloon && balloon.row >= 0) pick(inputs.bill.rows[balloon.row].components[0] ?? null);
   };
   const move = (event: PointerEvent) => {
@@ -94,7 +145,10 @@ export function PaperSurface({ id, sheet, drawn, inputs, onDraft, thing, onThing
   };
   const dropGhost = () => {
     if (!ghost) return;
-    perform(`place ${ghost.direction} view`, { document: id, command: { kind: 'addView', view: { ...ghost, byHand: true } } });
+    perform(`place ${ghost.direction} view`, {
+      document: id,
+      command: { kind: 'addView', view: { ...ghost, byHand: true } },
+    });
     onThing({ kind: 'view', id: ghost.id });
     onGhost(null);
   };
@@ -105,8 +159,13 @@ export function PaperSurface({ id, sheet, drawn, inputs, onDraft, thing, onThing
       onDraft(null);
       if (ghost) onGhost(null);
       else onThing(null);
-    } else if (ARROWS[event.key] && ghost) onGhost({ ...ghost, centre: keepOnPaper(sheet.paper, add(ghost.centre, ARROWS[event.key], event.shiftKey ? 20 : 5)) });
-    else if (ARROWS[event.key] && (thing?.kind === 'view' || thing?.kind === 'balloon')) commit(thing, add([0, 0], ARROWS[event.key], event.shiftKey ? 10 : 1));
+    } else if (ARROWS[event.key] && ghost)
+      onGhost({
+        ...ghost,
+        centre: keepOnPaper(sheet.paper, add(ghost.centre, ARROWS[event.key], event.shiftKey ? 20 : 5)),
+      });
+    else if (ARROWS[event.key] && (thing?.kind === 'view' || thing?.kind === 'balloon'))
+      commit(thing, add([0, 0], ARROWS[event.key], event.shiftKey ? 10 : 1));
     else return;
     event.preventDefault();
   };
@@ -115,23 +174,85 @@ export function PaperSurface({ id, sheet, drawn, inputs, onDraft, thing, onThing
   };
   return (
     <div className="desk" ref={desk} onWheel={onWheel}>
-      <div className="paper" ref={paper} tabIndex={0} aria-label={`Sheet ${sheet.name}, ${sheet.paper.size}`} style={{ width: widthMm * zoom, height: heightMm * zoom, cursor: ghost ? 'copy' : undefined }}
-        onPointerMove={move} onPointerUp={end} onPointerDown={() => { if (!ghost) { onThing(null); pick(null); } }} onKeyDown={onKey}>
-        <ViewCanvas views={layout.views} paper={sheet.paper} widthMm={widthMm} heightMm={heightMm} zoom={zoom} lit={lit} />
+      <div
+        className="paper"
+        ref={paper}
+        tabIndex={0}
+        aria-label={`Sheet ${sheet.name}, ${sheet.paper.size}`}
+        style={{ width: widthMm * zoom, height: heightMm * zoom, cursor: ghost ? 'copy' : undefined }}
+        onPointerMove={move}
+        onPointerUp={end}
+        onPointerDown={() => {
+          if (!ghost) {
+            onThing(null);
+            pick(null);
+          }
+        }}
+        onKeyDown={onKey}
+      >
+        <ViewCanvas
+          views={layout.views}
+          paper={sheet.paper}
+          widthMm={widthMm}
+          heightMm={heightMm}
+          zoom={zoom}
+          lit={lit}
+        />
         <svg viewBox={`0 0 ${widthMm} ${heightMm}`}>
           <SceneMarks marks={marks} isLit={isLit} />
-          <Handles drawn={drawn} inputs={inputs} start={start} onRow={(row) => pick(inputs.bill.rows[row].components[0] ?? null)} thing={thing} />
+          <Handles
+            drawn={drawn}
+            inputs={inputs}
+            start={start}
+            onRow={(row) => pick(inputs.bill.rows[row].components[0] ?? null)}
+            thing={thing}
+          />
           {ghost && <Ghost view={ghost} />}
         </svg>
-        {waiting && <p className="problem calm" style={{ position: 'absolute', left: 30, top: 30 }}>Drawing the view …</p>}
-        {failed && <p className="problem" style={{ position: 'absolute', left: 30, top: 30 }}>{failed}</p>}
-        {sheet.views.length === 0 && !ghost && <p className="problem calm" style={{ position: 'absolute', left: '12%', top: '30%', width: 300 }}>An empty sheet. Place a view, a list and balloons with the verbs above, or let “Make the drawing” do all three.</p>}
+        {waiting && (
+          <p className="problem calm" style={{ position: 'absolute', left: 30, top: 30 }}>
+            Drawing the view …
+          </p>
+        )}
+        {failed && (
+          <p className="problem" style={{ position: 'absolute', left: 30, top: 30 }}>
+            {failed}
+          </p>
+        )}
+        {sheet.views.length === 0 && !ghost && (
+          <p className="problem calm" style={{ position: 'absolute', left: '12%', top: '30%', width: 300 }}>
+            An empty sheet. Place a view, a list and balloons with the verbs above, or let “Make the drawing” do all
+            three.
+          </p>
+        )}
         {sheet.balloons.length > 0 && layout.views.length > 0 && <Hints layout={layout} zoom={zoom} />}
       </div>
       <div className="zoom">
-        <Tooltip label="Smaller"><ActionIcon variant="subtle" color="ink" aria-label="Zoom out" onClick={() => setManual(clampZoom(zoom / 1.25))}><IconMinus size={16} /></ActionIcon></Tooltip>
-        <Tooltip label="Fit the paper"><ActionIcon variant="subtle" color="ink" aria-label="Fit the paper" onClick={() => setManual(null)}><IconMaximize size={16} /></ActionIcon></Tooltip>
-        <Tooltip label="Larger"><ActionIcon variant="subtle" color="ink" aria-label="Zoom in" onClick={() => setManual(clampZoom(zoom * 1.25))}><IconPlus size={16} /></ActionIcon></Tooltip>
+        <Tooltip label="Smaller">
+          <ActionIcon
+            variant="subtle"
+            color="ink"
+            aria-label="Zoom out"
+            onClick={() => setManual(clampZoom(zoom / 1.25))}
+          >
+            <IconMinus size={16} />
+          </ActionIcon>
+        </Tooltip>
+        <Tooltip label="Fit the paper">
+          <ActionIcon variant="subtle" color="ink" aria-label="Fit the paper" onClick={() => setManual(null)}>
+            <IconMaximize size={16} />
+          </ActionIcon>
+        </Tooltip>
+        <Tooltip label="Larger">
+          <ActionIcon
+            variant="subtle"
+            color="ink"
+            aria-label="Zoom in"
+            onClick={() => setManual(clampZoom(zoom * 1.25))}
+          >
+            <IconPlus size={16} />
+          </ActionIcon>
+        </Tooltip>
       </div>
     </div>
   );
@@ -143,13 +264,29 @@ const add = (to: Vec2, way: Vec2, by: number): Vec2 => [to[0] + way[0] * by, to[
 /** Occurrence indices of a component and of everything in it. */
 function litOccurrences(assembly: SheetInputs['assembly'], picked: number | null): ReadonlySet<number> {
   if (picked === null) return new Set();
-  return new Set(listOccurrences(assembly, (index) => assembly.components[index].shape !== null).flatMap(({ components }, at) => (components.slice(1).includes(picked) ? [at] : [])));
+  return new Set(
+    listOccurrences(assembly, (index) => assembly.components[index].shape !== null).flatMap(({ components }, at) =>
+      components.slice(1).includes(picked) ? [at] : [],
+    ),
+  );
 }
 
 /** The sheet with a thing moved, for showing while it is dragged. */
 function moved(sheet: Sheet, { kind, id }: PickedThing, by: Vec2): Sheet {
-  if (kind === 'view') return { ...sheet, views: sheet.views.map((view) => (view.id === id ? { ...view, centre: keepOnPaper(sheet.paper, add(view.centre, by, 1)) } : view)) };
-  if (kind === 'balloon') return { ...sheet, balloons: sheet.balloons.map((balloon) => (balloon.id === id ? { ...balloon, offset: add(balloon.offset, by, 1), byHand: true } : balloon)) };
+  if (kind === 'view')
+    return {
+      ...sheet,
+      views: sheet.views.map((view) =>
+        view.id === id ? { ...view, centre: keepOnPaper(sheet.paper, add(view.centre, by, 1)) } : view,
+      ),
+    };
+  if (kind === 'balloon')
+    return {
+      ...sheet,
+      balloons: sheet.balloons.map((balloon) =>
+        balloon.id === id ? { ...balloon, offset: add(balloon.offset, by, 1), byHand: true } : balloon,
+      ),
+    };
   return sheet;
 }
 
@@ -176,28 +313,87 @@ function Handles({ drawn: { layout }, inputs, thing, start, onRow }: HandlesProp
   const [x0, y0, x1, y1] = layout.titleBlock;
   return (
     <g>
-      <rect className="grab" style={{ cursor: 'pointer' }} x={x0} y={y0} width={x1 - x0} height={y1 - y0} aria-label="Title block" onPointerDown={start({ kind: 'titleBlock', id: 'titleBlock' })} />
+      <rect
+        className="grab"
+        style={{ cursor: 'pointer' }}
+        x={x0}
+        y={y0}
+        width={x1 - x0}
+        height={y1 - y0}
+        aria-label="Title block"
+        onPointerDown={start({ kind: 'titleBlock', id: 'titleBlock' })}
+      />
       {layout.views.map(({ view, box }) => (
-        <rect key={view.id} className="grab" x={box[0]} y={box[1]} width={boxWidth(box)} height={boxHeight(box)} aria-label={`View ${view.direction}`} data-view={view.id} onPointerDown={start({ kind: 'view', id: view.id })}
-          style={thing?.kind === 'view' && thing.id === view.id ? { stroke: '#d9541e', strokeWidth: 0.5, strokeDasharray: '2 1.5' } : undefined} />
+        <rect
+          key={view.id}
+          className="grab"
+          x={box[0]}
+          y={box[1]}
+          width={boxWidth(box)}
+          height={boxHeight(box)}
+          aria-label={`View ${view.direction}`}
+          data-view={view.id}
+          onPointerDown={start({ kind: 'view', id: view.id })}
+          style={
+            thing?.kind === 'view' && thing.id === view.id
+              ? { stroke: '#d9541e', strokeWidth: 0.5, strokeDasharray: '2 1.5' }
+              : undefined
+          }
+        />
       ))}
       {layout.table?.measured.strips.map((strip, at) => {
-        let y = layout.table!.grows === 'up' ? strip.box[3] - layout.table!.measured.headingHeight : strip.box[1] + layout.table!.measured.headingHeight;
+        let y =
+          layout.table!.grows === 'up'
+            ? strip.box[3] - layout.table!.measured.headingHeight
+            : strip.box[1] + layout.table!.measured.headingHeight;
         return (
           <g key={at}>
-            <rect className="grab" style={{ cursor: 'pointer' }} x={strip.box[0]} y={strip.box[1]} width={boxWidth(strip.box)} height={boxHeight(strip.box)} aria-label="List" onPointerDown={start({ kind: 'table', id: 'table' })} />
+            <rect
+              className="grab"
+              style={{ cursor: 'pointer' }}
+              x={strip.box[0]}
+              y={strip.box[1]}
+              width={boxWidth(strip.box)}
+              height={boxHeight(strip.box)}
+              aria-label="List"
+              onPointerDown={start({ kind: 'table', id: 'table' })}
+            />
             {Array.from({ length: strip.to - strip.from }, (_, row) => {
               const size = layout.table!.measured.rowHeights[strip.from + row];
               const top = layout.table!.grows === 'up' ? (y -= size) : (y += size) - size;
               const billRow = layout.table!.billRows[strip.from + row];
               if (billRow < 0) return null; // a heading or a sum
-              return <rect key={row} className="grab" style={{ cursor: 'pointer' }} x={strip.box[0]} y={top} width={boxWidth(strip.box)} height={size} aria-label={`Line ${inputs.bill.rows[billRow].item}`} onPointerDown={(event) => { start({ kind: 'table', id: 'table' })(event); onRow(billRow); }} />;
+              return (
+                <rect
+                  key={row}
+                  className="grab"
+                  style={{ cursor: 'pointer' }}
+                  x={strip.box[0]}
+                  y={top}
+                  width={boxWidth(strip.box)}
+                  height={size}
+                  aria-label={`Line ${inputs.bill.rows[billRow].item}`}
+                  onPointerDown={(event) => {
+                    start({ kind: 'table', id: 'table' })(event);
+                    onRow(billRow);
+                  }}
+                />
+              );
             })}
           </g>
         );
       })}
       {layout.balloons.map(({ balloon, centre, radius, item }) => (
-        <circle key={balloon.id} className="grab" cx={centre[0]} cy={centre[1]} r={radius} aria-label={`Balloon ${item}`} data-balloon={balloon.id} onPointerDown={start({ kind: 'balloon', id: balloon.id })} />
+        <circle
+          key={balloon.id}
+          className="grab"
+          cx={centre[0]}
+          cy={centre[1]}
+          r={radius}
+          aria-label={`Balloon ${item}`}
+          data-balloon={balloon.id}
+          onPointerDown={start({ kind: 'balloon', id: balloon.id })}
+        />
       ))}
     </g>
   );
@@ -208,5 +404,17 @@ function Ghost({ view }: { view: SheetView }) {
   const lines = useViewLines(id, standing, [view.direction]).lines.get(view.direction);
   if (!lines) return null;
   const { box } = layOutView(view, lines);
-  return <rect x={box[0]} y={box[1]} width={boxWidth(box)} height={boxHeight(box)} fill="rgb(217 84 30 / 12%)" stroke="#d9541e" strokeWidth={0.5} pointerEvents="none" data-ghost />;
+  return (
+    <rect
+      x={box[0]}
+      y={box[1]}
+      width={boxWidth(box)}
+      height={boxHeight(box)}
+      fill="rgb(217 84 30 / 12%)"
+      stroke="#d9541e"
+      strokeWidth={0.5}
+      pointerEvents="none"
+      data-ghost
+    />
+  );
 }

@@ -3,8 +3,20 @@ import { fontFamily } from '../../../core/src/formats/index.ts';
 import { bodySize, letteringFonts, type Mark, type MarkSource } from '../../../core/src/marks/index.ts';
 
 /** Marks as SVG, in paper mm; those of a lit source in signal colour. */
-export const SceneMarks = memo(function SceneMarks({ marks, isLit }: { marks: readonly Mark[]; isLit: (source: MarkSource) => boolean }) {
-  return <g fill="none" stroke="#000" strokeLinecap="round" strokeLinejoin="round" pointerEvents="none">{marks.map((mark, at) => <MarkShape key={at} mark={mark} lit={isLit(mark.source)} />)}</g>;
+export const SceneMarks = memo(function SceneMarks({
+  marks,
+  isLit,
+}: {
+  marks: readonly Mark[];
+  isLit: (source: MarkSource) => boolean;
+}) {
+  return (
+    <g fill="none" stroke="#000" strokeLinecap="round" strokeLinejoin="round" pointerEvents="none">
+      {marks.map((mark, at) => (
+        <MarkShape key={at} mark={mark} lit={isLit(mark.source)} />
+      ))}
+    </g>
+  );
 });
 
 const LIT = '#d9541e';
@@ -12,11 +24,55 @@ const LIT = '#d9541e';
 function MarkShape({ mark, lit }: { mark: Mark; lit: boolean }): ReactNode {
   const stroke = lit ? LIT : undefined;
   switch (mark.kind) {
-    case 'stretches': return null; // views are painted on a canvas
-    case 'path': return <path d={mark.points.map(([x, y], at) => `${at ? 'L' : 'M'}${x} ${y}`).join('') + (mark.closed ? 'Z' : '')} strokeWidth={mark.filled ? 0 : mark.pen} fill={mark.filled ? (lit ? LIT : '#000') : undefined} stroke={stroke} />;
-    case 'circle': return <circle cx={mark.centre[0]} cy={mark.centre[1]} r={mark.radius} strokeWidth={mark.filled ? 0 : mark.pen} fill={mark.filled ? (lit ? LIT : '#000') : mark.opaque ? (lit ? '#fce9dd' : '#fff') : undefined} stroke={stroke} />;
-    case 'text': return mark.runs.map((run, at) => (run.font < 0
-      ? run.x.map((x, box) => <rect key={`${at} ${box}`} x={mark.at[0] + x + 0.1 * mark.height} y={mark.at[1] - mark.height} width={0.6 * mark.height} height={mark.height} strokeWidth={mark.height / 12} />)
-      : <text key={at} x={run.x.map((x) => (mark.at[0] + x).toFixed(3)).join(' ')} y={mark.at[1]} fontFamily={`${fontFamily(run.font)}, sans-serif`} fontWeight={letteringFonts[run.font].weight === 'bold' ? 700 : 400} fontSize={bodySize(mark.height)} fill={lit ? LIT : '#000'} stroke="none">{run.text}</text>));
+    case 'stretches':
+      return null; // views are painted on a canvas
+    case 'path':
+      return (
+        <path
+          d={mark.points.map(([x, y], at) => `${at ? 'L' : 'M'}${x} ${y}`).join('') + (mark.closed ? 'Z' : '')}
+          strokeWidth={mark.filled ? 0 : mark.pen}
+          fill={mark.filled ? (lit ? LIT : '#000') : undefined}
+          stroke={stroke}
+        />
+      );
+    case 'circle':
+      return (
+        <circle
+          cx={mark.centre[0]}
+          cy={mark.centre[1]}
+          r={mark.radius}
+          strokeWidth={mark.filled ? 0 : mark.pen}
+          fill={mark.filled ? (lit ? LIT : '#000') : mark.opaque ? (lit ? '#fce9dd' : '#fff') : undefined}
+          stroke={stroke}
+        />
+      );
+    case 'text':
+      return mark.runs.map((run, at) =>
+        run.font < 0 ? (
+          run.x.map((x, box) => (
+            <rect
+              key={`${at} ${box}`}
+              x={mark.at[0] + x + 0.1 * mark.height}
+              y={mark.at[1] - mark.height}
+              width={0.6 * mark.height}
+              height={mark.height}
+              strokeWidth={mark.height / 12}
+            />
+          ))
+        ) : (
+          <text
+            key={at}
+            x={run.x.map((x) => (mark.at[0] + x).toFixed(3)).join(' ')}
+            y={mark.at[1]}
+            fontFamily={`${fontFamily(run.font)}, sans-serif`}
+            fontWeight={letteringFonts[run.font].weight === 'bold' ? 700 : 400}
+            fontSize={bodySize(mark.height)}
+            fill={lit ? LIT : '#000'}
+            stroke="none"
+          >
+            {run.text}
+          </text>
+        ),
+      );
   }
 }

@@ -2,7 +2,18 @@ import { Button, Checkbox, Group, SegmentedControl, Select, TextInput } from '@m
 import { notifications } from '@mantine/notifications';
 import { useState } from 'react';
 import { leaderEndWords, placeWords } from './words.ts';
-import { paperNames, scaleText, standardScales, tablePlaces, titleFieldNames, zoneOf, type DrawnSheet, type Sheet, type TablePlace, type TitleFields } from '../../../core/src/sheets/index.ts';
+import {
+  paperNames,
+  scaleText,
+  standardScales,
+  tablePlaces,
+  titleFieldNames,
+  zoneOf,
+  type DrawnSheet,
+  type Sheet,
+  type TablePlace,
+  type TitleFields,
+} from '../../../core/src/sheets/index.ts';
 import { directionNames, type DirectionName } from '../../../core/src/views/index.ts';
 import { billShownBy, type SheetCommand } from '../../../core/src/documents/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
@@ -24,7 +35,17 @@ export function SheetInspector(props: SheetInspectorProps) {
   const balloon = thing?.kind === 'balloon' && sheet.balloons.some(({ id }) => id === thing.id);
   return (
     <aside className="panel" aria-label="Inspector">
-      {view ? <AboutView {...props} /> : balloon ? <AboutBalloon {...props} /> : thing?.kind === 'titleBlock' ? <AboutTitleBlock {...props} /> : thing?.kind === 'table' ? <AboutList {...props} /> : <AboutSheet {...props} />}
+      {view ? (
+        <AboutView {...props} />
+      ) : balloon ? (
+        <AboutBalloon {...props} />
+      ) : thing?.kind === 'titleBlock' ? (
+        <AboutTitleBlock {...props} />
+      ) : thing?.kind === 'table' ? (
+        <AboutList {...props} />
+      ) : (
+        <AboutSheet {...props} />
+      )}
     </aside>
   );
 }
@@ -43,7 +64,10 @@ function AboutSheet({ id, sheet, drawn, onThing }: SheetInspectorProps) {
     const bill = bills.find((one) => one.id === wanted)!;
     setBusy(true);
     stepsTo(id, sheet, bill)
-      .then((steps) => perform(`show ${bill.content.name}`, ...steps), (error: Error) => notifications.show({ message: error.message, color: 'orange' }))
+      .then(
+        (steps) => perform(`show ${bill.content.name}`, ...steps),
+        (error: Error) => notifications.show({ message: error.message, color: 'orange' }),
+      )
       .finally(() => setBusy(false));
   };
   return (
@@ -51,14 +75,74 @@ function AboutSheet({ id, sheet, drawn, onThing }: SheetInspectorProps) {
       <div className="quiet">Sheet 1 of 1</div>
       <h2>{sheet.name}</h2>
       <Group grow align="end">
-        <Select size="xs" label="Paper" data={[...paperNames]} value={sheet.paper.size} allowDeselect={false} onChange={(size) => size && change(`paper ${size}`, { kind: 'setPaper', paper: { ...sheet.paper, size: size as Sheet['paper']['size'] } })} />
-        <SegmentedControl size="xs" aria-label="Which way the paper lies" data={['landscape', 'portrait']} value={sheet.paper.landscape ? 'landscape' : 'portrait'} onChange={(way) => change(`paper ${way}`, { kind: 'setPaper', paper: { ...sheet.paper, landscape: way === 'landscape' } })} />
+        <Select
+          size="xs"
+          label="Paper"
+          data={[...paperNames]}
+          value={sheet.paper.size}
+          allowDeselect={false}
+          onChange={(size) =>
+            size &&
+            change(`paper ${size}`, {
+              kind: 'setPaper',
+              paper: { ...sheet.paper, size: size as Sheet['paper']['size'] },
+            })
+          }
+        />
+        <SegmentedControl
+          size="xs"
+          aria-label="Which way the paper lies"
+          data={['landscape', 'portrait']}
+          value={sheet.paper.landscape ? 'landscape' : 'portrait'}
+          onChange={(way) =>
+            change(`paper ${way}`, { kind: 'setPaper', paper: { ...sheet.paper, landscape: way === 'landscape' } })
+          }
+        />
       </Group>
-      {bills.length > 1 && <Select mt="xs" size="xs" label="Lines and numbers from" disabled={busy} allowDeselect={false} value={billShownBy(bills, sheet).id} data={bills.map(({ id: value, content: { name, recipe } }) => ({ value, label: recipe.variant ? `${name} (lists a variant; views show the whole machine)` : name, disabled: Boolean(recipe.variant) }))} onChange={(value) => value && showBill(value)} />}
-      <Button mt="sm" size="compact-sm" variant="default" onClick={() => onThing({ kind: 'titleBlock', id: 'titleBlock' })}>Title block …</Button>
+      {bills.length > 1 && (
+        <Select
+          mt="xs"
+          size="xs"
+          label="Lines and numbers from"
+          disabled={busy}
+          allowDeselect={false}
+          value={billShownBy(bills, sheet).id}
+          data={bills.map(({ id: value, content: { name, recipe } }) => ({
+            value,
+            label: recipe.variant ? `${name} (lists a variant; views show the whole machine)` : name,
+            disabled: Boolean(recipe.variant),
+          }))}
+          onChange={(value) => value && showBill(value)}
+        />
+      )}
+      <Button
+        mt="sm"
+        size="compact-sm"
+        variant="default"
+        onClick={() => onThing({ kind: 'titleBlock', id: 'titleBlock' })}
+      >
+        Title block …
+      </Button>
       <h3>To look at on this sheet</h3>
-      {drawn.problems.map(({ code, message, items }) => <p key={`${code} ${message}`} className="problem">{message}{items.length > 0 && <><br /><span className="quiet">{items.slice(0, 12).join(', ')}{items.length > 12 ? ` and ${items.length - 12} more` : ''}</span></>}</p>)}
-      {drawn.problems.length === 0 && <p className="problem calm">{sheet.balloons.length > 0 ? 'Nothing: every line is ballooned once.' : 'Nothing yet.'}</p>}
+      {drawn.problems.map(({ code, message, items }) => (
+        <p key={`${code} ${message}`} className="problem">
+          {message}
+          {items.length > 0 && (
+            <>
+              <br />
+              <span className="quiet">
+                {items.slice(0, 12).join(', ')}
+                {items.length > 12 ? ` and ${items.length - 12} more` : ''}
+              </span>
+            </>
+          )}
+        </p>
+      ))}
+      {drawn.problems.length === 0 && (
+        <p className="problem calm">
+          {sheet.balloons.length > 0 ? 'Nothing: every line is ballooned once.' : 'Nothing yet.'}
+        </p>
+      )}
     </>
   );
 }
@@ -68,7 +152,8 @@ function AboutView({ id, sheet, thing, onThing }: SheetInspectorProps) {
   const view = sheet.views.find((one) => one.id === thing!.id)!;
   const [typed, setTyped] = useState('');
   const own = sheet.balloons.filter((balloon) => balloon.view === view.id);
-  const rescale = (scale: number) => change(`scale ${scaleText(scale)}`, { kind: 'changeView', id: view.id, change: { scale } });
+  const rescale = (scale: number) =>
+    change(`scale ${scaleText(scale)}`, { kind: 'changeView', id: view.id, change: { scale } });
   const takeTyped = () => {
     const [paper, model = 1] = typed.split(':').map((part) => Number(part.trim().replace(',', '.')));
     if (paper > 0 && model > 0) rescale(paper / model);
@@ -78,14 +163,57 @@ function AboutView({ id, sheet, thing, onThing }: SheetInspectorProps) {
     <>
       <div className="quiet">View</div>
       <h2>{view.direction}</h2>
-      <Select size="xs" label="Seen from" data={[...directionNames]} value={view.direction} allowDeselect={false} onChange={(direction) => direction && change(`view from ${direction}`, { kind: 'changeView', id: view.id, change: { direction: direction as DirectionName } })} />
-      <Select mt="xs" size="xs" label="Scale" value={standardScales.find((scale) => Math.abs(scale - view.scale) < 1e-9)?.toString() ?? null} placeholder={scaleText(view.scale)} data={standardScales.map((scale) => ({ value: String(scale), label: scaleText(scale) }))} onChange={(scale) => scale && rescale(Number(scale))} />
-      <TextInput mt="xs" size="xs" label="Or type one" placeholder="1:7.5" value={typed} onChange={(event) => setTyped(event.currentTarget.value)} onBlur={takeTyped} onKeyDown={(event) => event.key === 'Enter' && takeTyped()} />
-      <p className="quiet">{own.length} balloons · {view.byHand ? 'placed by hand' : 'placed by the program'}</p>
-      <Button size="compact-sm" variant="default" onClick={() => {
-        change(`take away ${view.direction} view`, { kind: 'changeBalloons', remove: own.map((balloon) => balloon.id), put: [] }, { kind: 'removeView', id: view.id });
-        onThing(null);
-      }}>Take away, with its balloons</Button>
+      <Select
+        size="xs"
+        label="Seen from"
+        data={[...directionNames]}
+        value={view.direction}
+        allowDeselect={false}
+        onChange={(direction) =>
+          direction &&
+          change(`view from ${direction}`, {
+            kind: 'changeView',
+            id: view.id,
+            change: { direction: direction as DirectionName },
+          })
+        }
+      />
+      <Select
+        mt="xs"
+        size="xs"
+        label="Scale"
+        value={standardScales.find((scale) => Math.abs(scale - view.scale) < 1e-9)?.toString() ?? null}
+        placeholder={scaleText(view.scale)}
+        data={standardScales.map((scale) => ({ value: String(scale), label: scaleText(scale) }))}
+        onChange={(scale) => scale && rescale(Number(scale))}
+      />
+      <TextInput
+        mt="xs"
+        size="xs"
+        label="Or type one"
+        placeholder="1:7.5"
+        value={typed}
+        onChange={(event) => setTyped(event.currentTarget.value)}
+        onBlur={takeTyped}
+        onKeyDown={(event) => event.key === 'Enter' && takeTyped()}
+      />
+      <p className="quiet">
+        {own.length} balloons · {view.byHand ? 'placed by hand' : 'placed by the program'}
+      </p>
+      <Button
+        size="compact-sm"
+        variant="default"
+        onClick={() => {
+          change(
+            `take away ${view.direction} view`,
+            { kind: 'changeBalloons', remove: own.map((balloon) => balloon.id), put: [] },
+            { kind: 'removeView', id: view.id },
+          );
+          onThing(null);
+        }}
+      >
+        Take away, with its balloons
+      </Button>
     </>
   );
 }
@@ -103,15 +231,54 @@ function AboutBalloon({ id, sheet, drawn, thing, onThing }: SheetInspectorProps)
       <div className="quiet">Balloon</div>
       <h2 style={{ fontSize: 30 }}>{laid.item}</h2>
       <h2>{component ? component.name || component.partNumber : 'Hanging: its part has no line'}</h2>
-      <table className="facts"><tbody>
-        <tr><td>Points at</td><td>{leaderEndWords(laid.end)}</td></tr>
-        {row && <tr><td>On the list</td><td>{row.quantity} per {row.parent < 0 ? 'machine' : 'parent'}</td></tr>}
-        <tr><td>Set by</td><td>{balloon.byHand ? 'hand; arranging leaves it' : 'arrangement “ring”'}</td></tr>
-        <tr><td>Zone</td><td>{zoneOf(sheet.paper, laid.centre)}</td></tr>
-      </tbody></table>
+      <table className="facts">
+        <tbody>
+          <tr>
+            <td>Points at</td>
+            <td>{leaderEndWords(laid.end)}</td>
+          </tr>
+          {row && (
+            <tr>
+              <td>On the list</td>
+              <td>
+                {row.quantity} per {row.parent < 0 ? 'machine' : 'parent'}
+              </td>
+            </tr>
+          )}
+          <tr>
+            <td>Set by</td>
+            <td>{balloon.byHand ? 'hand; arranging leaves it' : 'arrangement “ring”'}</td>
+          </tr>
+          <tr>
+            <td>Zone</td>
+            <td>{zoneOf(sheet.paper, laid.centre)}</td>
+          </tr>
+        </tbody>
+      </table>
       <Group mt="md" gap="xs">
-        <Button size="compact-sm" variant="default" onClick={() => change(balloon.byHand ? 'let balloon be arranged' : 'keep balloon here', { kind: 'changeBalloons', remove: [], put: [{ ...balloon, byHand: !balloon.byHand }] })}>{balloon.byHand ? 'Let it be arranged' : 'Keep here'}</Button>
-        <Button size="compact-sm" variant="default" onClick={() => { change(`take away balloon ${laid.item}`, { kind: 'changeBalloons', remove: [balloon.id], put: [] }); onThing(null); }}>Take away</Button>
+        <Button
+          size="compact-sm"
+          variant="default"
+          onClick={() =>
+            change(balloon.byHand ? 'let balloon be arranged' : 'keep balloon here', {
+              kind: 'changeBalloons',
+              remove: [],
+              put: [{ ...balloon, byHand: !balloon.byHand }],
+            })
+          }
+        >
+          {balloon.byHand ? 'Let it be arranged' : 'Keep here'}
+        </Button>
+        <Button
+          size="compact-sm"
+          variant="default"
+          onClick={() => {
+            change(`take away balloon ${laid.item}`, { kind: 'changeBalloons', remove: [balloon.id], put: [] });
+            onThing(null);
+          }}
+        >
+          Take away
+        </Button>
       </Group>
     </>
   );
@@ -124,15 +291,61 @@ function AboutList({ id, sheet, drawn }: SheetInspectorProps) {
     <>
       <div className="quiet">Parts list</div>
       <h2>{drawn.layout.table?.content.rows.length ?? 0} lines</h2>
-      <Select size="xs" label="It hangs" data={tablePlaces.map((place) => ({ value: place, label: placeWords[place] }))} value={sheet.table?.place ?? null} allowDeselect={false} onChange={(place) => place && change(`list ${placeWords[place as TablePlace]}`, { kind: 'setTable', table: { ...sheet.table, place: place as TablePlace } })} />
-      {sheet.table && <Checkbox mt="xs" size="xs" label="Only what is ballooned on this sheet" checked={sheet.table.onlyBallooned ?? false} onChange={({ currentTarget: { checked } }) => change(checked ? 'list only what is ballooned' : 'list every line', { kind: 'setTable', table: { place: sheet.table!.place, ...(checked ? { onlyBallooned: true } : {}) } })} />}
-      {measured && <p className="quiet">Lettering {measured.style.lettering} mm, rows {measured.style.pitch} mm apart, {measured.strips.length === 1 ? 'in one piece' : `in ${measured.strips.length} strips`}. It follows the bill.</p>}
-      <Button size="compact-sm" variant="default" onClick={() => change('take away list', { kind: 'setTable', table: null })}>Take away</Button>
+      <Select
+        size="xs"
+        label="It hangs"
+        data={tablePlaces.map((place) => ({ value: place, label: placeWords[place] }))}
+        value={sheet.table?.place ?? null}
+        allowDeselect={false}
+        onChange={(place) =>
+          place &&
+          change(`list ${placeWords[place as TablePlace]}`, {
+            kind: 'setTable',
+            table: { ...sheet.table, place: place as TablePlace },
+          })
+        }
+      />
+      {sheet.table && (
+        <Checkbox
+          mt="xs"
+          size="xs"
+          label="Only what is ballooned on this sheet"
+          checked={sheet.table.onlyBallooned ?? false}
+          onChange={({ currentTarget: { checked } }) =>
+            change(checked ? 'list only what is ballooned' : 'list every line', {
+              kind: 'setTable',
+              table: { place: sheet.table!.place, ...(checked ? { onlyBallooned: true } : {}) },
+            })
+          }
+        />
+      )}
+      {measured && (
+        <p className="quiet">
+          Lettering {measured.style.lettering} mm, rows {measured.style.pitch} mm apart,{' '}
+          {measured.strips.length === 1 ? 'in one piece' : `in ${measured.strips.length} strips`}. It follows the bill.
+        </p>
+      )}
+      <Button
+        size="compact-sm"
+        variant="default"
+        onClick={() => change('take away list', { kind: 'setTable', table: null })}
+      >
+        Take away
+      </Button>
     </>
   );
 }
 
-const fieldWords: Readonly<Record<keyof TitleFields, string>> = { title: 'Title', drawingNumber: 'Drawing number', revision: 'Revision', owner: 'Owner', createdBy: 'Created by', approvedBy: 'Approved by', date: 'Date', documentType: 'Document' };
+const fieldWords: Readonly<Record<keyof TitleFields, string>> = {
+  title: 'Title',
+  drawingNumber: 'Drawing number',
+  revision: 'Revision',
+  owner: 'Owner',
+  createdBy: 'Created by',
+  approvedBy: 'Approved by',
+  date: 'Date',
+  documentType: 'Document',
+};
 
 function AboutTitleBlock({ id, sheet }: SheetInspectorProps) {
   const change = useChange(id);
@@ -140,7 +353,14 @@ function AboutTitleBlock({ id, sheet }: SheetInspectorProps) {
     <>
       <div className="quiet">Title block</div>
       <h2>{sheet.fields.title || 'No title'}</h2>
-      {titleFieldNames.map((field) => <Field key={`${field} ${sheet.fields[field]}`} label={fieldWords[field]} stored={sheet.fields[field]} onKeep={(value) => change(`${fieldWords[field].toLowerCase()}`, { kind: 'setField', field, value })} />)}
+      {titleFieldNames.map((field) => (
+        <Field
+          key={`${field} ${sheet.fields[field]}`}
+          label={fieldWords[field]}
+          stored={sheet.fields[field]}
+          onKeep={(value) => change(`${fieldWords[field].toLowerCase()}`, { kind: 'setField', field, value })}
+        />
+      ))}
     </>
   );
 }
@@ -149,8 +369,19 @@ function AboutTitleBlock({ id, sheet }: SheetInspectorProps) {
 function Field({ label, stored, onKeep }: { label: string; stored: string; onKeep: (value: string) => void }) {
   const [value, setValue] = useState(stored);
   const keep = () => value !== stored && onKeep(value);
-  return <TextInput mt={6} size="xs" label={label} value={value} maxLength={200} onChange={(event) => setValue(event.currentTarget.value)} onBlur={keep} onKeyDown={(event) => {
-    if (event.key === 'Enter') keep();
-    if (event.key === 'Escape') setValue(stored);
-  }} />;
+  return (
+    <TextInput
+      mt={6}
+      size="xs"
+      label={label}
+      value={value}
+      maxLength={200}
+      onChange={(event) => setValue(event.currentTarget.value)}
+      onBlur={keep}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') keep();
+        if (event.key === 'Escape') setValue(stored);
+      }}
+    />
+  );
 }

@@ -1,11 +1,27 @@
 import { Button, Menu } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import { IconCircleNumber1, IconDownload, IconLayoutDistributeHorizontal, IconTable, IconView360Number, IconWand } from '@tabler/icons-react';
+import {
+  IconCircleNumber1,
+  IconDownload,
+  IconLayoutDistributeHorizontal,
+  IconTable,
+  IconView360Number,
+  IconWand,
+} from '@tabler/icons-react';
 import { useQueryClient } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { billShownBy } from '../../../core/src/documents/index.ts';
 import type { Box2 } from '../../../core/src/geometry/index.ts';
-import { drawSheet, planSheet, proposeView, tablePlaces, type DrawnSheet, type Sheet, type SheetView, type TablePlace } from '../../../core/src/sheets/index.ts';
+import {
+  drawSheet,
+  planSheet,
+  proposeView,
+  tablePlaces,
+  type DrawnSheet,
+  type Sheet,
+  type SheetView,
+  type TablePlace,
+} from '../../../core/src/sheets/index.ts';
 import { directionNames, type DirectionName, type ViewLines } from '../../../core/src/views/index.ts';
 import { OpenedBill } from '../data/OpenedBill.tsx';
 import { useProject } from '../data/ProjectContext.tsx';
@@ -22,8 +38,17 @@ import { placeWords } from './words.ts';
 export function SheetsStation() {
   const { sheets, bills } = useProject();
   const [sheet] = sheets;
-  if (!sheet) return <main className="main"><div className="centre">This project has no sheet.</div></main>;
-  return <OpenedBill open={billShownBy(bills, sheet.content)}><OpenSheet key={sheet.id} id={sheet.id} stored={sheet.content} /></OpenedBill>;
+  if (!sheet)
+    return (
+      <main className="main">
+        <div className="centre">This project has no sheet.</div>
+      </main>
+    );
+  return (
+    <OpenedBill open={billShownBy(bills, sheet.content)}>
+      <OpenSheet key={sheet.id} id={sheet.id} stored={sheet.content} />
+    </OpenedBill>
+  );
 }
 
 function OpenSheet({ id, stored }: { id: string; stored: Sheet }) {
@@ -35,20 +60,42 @@ function OpenSheet({ id, stored }: { id: string; stored: Sheet }) {
   const [ghost, setGhost] = useState<SheetView | null>(null);
   const sheet = draft ?? stored;
   const { inputs, waiting, failed } = useSheetInputs(sheet);
-  const drawn = useMemo(() => drawSheet(inputs, { sheet: 1, of: sheets.length, viewLines: false }), [inputs, sheets.length]);
+  const drawn = useMemo(
+    () => drawSheet(inputs, { sheet: 1, of: sheets.length, viewLines: false }),
+    [inputs, sheets.length],
+  );
   return (
     <>
       <main className="main">
         <section className="sheets" aria-label="Sheet">
           <Verbs id={id} sheet={stored} inputs={inputs} onGhost={setGhost} />
           <nav className="sheetlist" aria-label="Sheets of this project">
-            <button className="page" style={{ aspectRatio: `${drawn.scene.widthMm} / ${drawn.scene.heightMm}` }} aria-label={`Sheet 1, ${sheet.name}`} onClick={() => setThing(null)}>
+            <button
+              className="page"
+              style={{ aspectRatio: `${drawn.scene.widthMm} / ${drawn.scene.heightMm}` }}
+              aria-label={`Sheet 1, ${sheet.name}`}
+              onClick={() => setThing(null)}
+            >
               <MiniSheet drawn={drawn} />
             </button>
             1 {sheet.name}
-            <div className="quiet" style={{ fontSize: 12 }}>{sheet.paper.size} {sheet.paper.landscape ? 'landscape' : 'portrait'}</div>
+            <div className="quiet" style={{ fontSize: 12 }}>
+              {sheet.paper.size} {sheet.paper.landscape ? 'landscape' : 'portrait'}
+            </div>
           </nav>
-          <PaperSurface id={id} sheet={stored} drawn={drawn} inputs={inputs} onDraft={setDraft} thing={thing} onThing={setThing} ghost={ghost} onGhost={setGhost} waiting={waiting} failed={failed} />
+          <PaperSurface
+            id={id}
+            sheet={stored}
+            drawn={drawn}
+            inputs={inputs}
+            onDraft={setDraft}
+            thing={thing}
+            onThing={setThing}
+            ghost={ghost}
+            onGhost={setGhost}
+            waiting={waiting}
+            failed={failed}
+          />
         </section>
         <SheetInspector id={id} sheet={stored} drawn={drawn} thing={thing} onThing={setThing} />
       </main>
@@ -58,14 +105,32 @@ function OpenSheet({ id, stored }: { id: string; stored: Sheet }) {
 }
 
 /** What lies where on the sheet, small: views as pictures, list and title block as fields. */
-function MiniSheet({ drawn: { layout, scene: { widthMm, heightMm } } }: { drawn: DrawnSheet }) {
+function MiniSheet({
+  drawn: {
+    layout,
+    scene: { widthMm, heightMm },
+  },
+}: {
+  drawn: DrawnSheet;
+}) {
   const { id } = useProject();
-  const at = ([x0, y0, x1, y1]: Box2) => ({ left: `${(100 * x0) / widthMm}%`, top: `${(100 * y0) / heightMm}%`, width: `${(100 * (x1 - x0)) / widthMm}%`, height: `${(100 * (y1 - y0)) / heightMm}%` });
+  const at = ([x0, y0, x1, y1]: Box2) => ({
+    left: `${(100 * x0) / widthMm}%`,
+    top: `${(100 * y0) / heightMm}%`,
+    width: `${(100 * (x1 - x0)) / widthMm}%`,
+    height: `${(100 * (y1 - y0)) / heightMm}%`,
+  });
   return (
     <>
       <span className="filled" style={at(layout.titleBlock)} />
-      {layout.table?.measured.strips.map((strip) => <span key={strip.from} className="filled" style={at(strip.box)} />)}
-      {layout.views.map(({ view, box }) => <span key={view.id} style={at(box)}><Picture project={id} direction={view.direction} /></span>)}
+      {layout.table?.measured.strips.map((strip) => (
+        <span key={strip.from} className="filled" style={at(strip.box)} />
+      ))}
+      {layout.views.map(({ view, box }) => (
+        <span key={view.id} style={at(box)}>
+          <Picture project={id} direction={view.direction} />
+        </span>
+      ))}
     </>
   );
 }
@@ -85,7 +150,11 @@ function Verbs({ id, sheet, inputs, onGhost }: VerbsProps) {
   const arrange = useArrange();
   const [busy, setBusy] = useState<string | null>(null);
   const linesOf = (direction: DirectionName): Promise<ViewLines> =>
-    queries.ensureQueryData({ queryKey: ['lines', project.id, direction], queryFn: () => fetchLines(project.id, direction), staleTime: Infinity });
+    queries.ensureQueryData({
+      queryKey: ['lines', project.id, direction],
+      queryFn: () => fetchLines(project.id, direction),
+      staleTime: Infinity,
+    });
   /** Shows that something is going on, and says it in a sentence when it fails. */
   const during = async (words: string, work: () => Promise<void>) => {
     setBusy(words);
@@ -96,45 +165,127 @@ function Verbs({ id, sheet, inputs, onGhost }: VerbsProps) {
     }
     setBusy(null);
   };
-  const placeView = (direction: DirectionName) => during(`Drawing the ${direction} view …`, async () => onGhost(proposeView(inputs, direction, await linesOf(direction), crypto.randomUUID())));
-  const placeList = (place: TablePlace) => perform(`place list ${placeWords[place]}`, { document: id, command: { kind: 'setTable', table: { place } } });
-  const placeBalloons = (label: string) => during('Arranging balloons …', async () => {
-    const { step, plan } = await arrange(id, sheet);
-    perform(label, step);
-    if (plan.problems.length > 0) notifications.show({ message: plan.problems.map(({ message }) => message).join(' '), color: 'orange', autoClose: 9000 });
-  });
-  const makeDrawing = () => during('Making the drawing …', async () => {
-    const lines = new Map([['isometric', await linesOf('isometric')] as const]);
-    const planned = planSheet({ name: sheet.name, paper: sheet.paper, fields: sheet.fields, directions: ['isometric'], assembly, bill, columns: billDocument.content.columns, lines, up: 'z', newId: () => crypto.randomUUID() });
-    const { step } = await arrange(id, planned);
-    perform('make the drawing',
-      { document: id, command: { kind: 'changeBalloons', remove: sheet.balloons.map((balloon) => balloon.id), put: [] } },
-      ...sheet.views.map((view) => ({ document: id, command: { kind: 'removeView', id: view.id } as const })),
-      { document: id, command: { kind: 'setTable', table: planned.table } }, { document: id, command: { kind: 'setBalloonLook', look: planned.balloonLook } },
-      ...planned.views.map((view) => ({ document: id, command: { kind: 'addView', view } as const })), step);
-  });
+  const placeView = (direction: DirectionName) =>
+    during(`Drawing the ${direction} view …`, async () =>
+      onGhost(proposeView(inputs, direction, await linesOf(direction), crypto.randomUUID())),
+    );
+  const placeList = (place: TablePlace) =>
+    perform(`place list ${placeWords[place]}`, { document: id, command: { kind: 'setTable', table: { place } } });
+  const placeBalloons = (label: string) =>
+    during('Arranging balloons …', async () => {
+      const { step, plan } = await arrange(id, sheet);
+      perform(label, step);
+      if (plan.problems.length > 0)
+        notifications.show({
+          message: plan.problems.map(({ message }) => message).join(' '),
+          color: 'orange',
+          autoClose: 9000,
+        });
+    });
+  const makeDrawing = () =>
+    during('Making the drawing …', async () => {
+      const lines = new Map([['isometric', await linesOf('isometric')] as const]);
+      const planned = planSheet({
+        name: sheet.name,
+        paper: sheet.paper,
+        fields: sheet.fields,
+        directions: ['isometric'],
+        assembly,
+        bill,
+        columns: billDocument.content.columns,
+        lines,
+        up: 'z',
+        newId: () => crypto.randomUUID(),
+      });
+      const { step } = await arrange(id, planned);
+      perform(
+        'make the drawing',
+        {
+          document: id,
+          command: { kind: 'changeBalloons', remove: sheet.balloons.map((balloon) => balloon.id), put: [] },
+        },
+        ...sheet.views.map((view) => ({ document: id, command: { kind: 'removeView', id: view.id } as const })),
+        { document: id, command: { kind: 'setTable', table: planned.table } },
+        { document: id, command: { kind: 'setBalloonLook', look: planned.balloonLook } },
+        ...planned.views.map((view) => ({ document: id, command: { kind: 'addView', view } as const })),
+        step,
+      );
+    });
   const noViews = sheet.views.length === 0;
   return (
     <div className="verbs">
       <Menu position="bottom-start" shadow="md">
-        <Menu.Target><button disabled={busy !== null}><IconView360Number size={18} stroke={1.6} />Place view</button></Menu.Target>
-        <Menu.Dropdown>{directionNames.map((direction) => <Menu.Item key={direction} onClick={() => void placeView(direction)}>{direction}</Menu.Item>)}</Menu.Dropdown>
-      </Menu>
-      <Menu position="bottom-start" shadow="md">
-        <Menu.Target><button disabled={busy !== null}><IconTable size={18} stroke={1.6} />Place list</button></Menu.Target>
-        <Menu.Dropdown>{tablePlaces.map((place) => <Menu.Item key={place} disabled={sheet.table?.place === place} onClick={() => placeList(place)}>{placeWords[place]}</Menu.Item>)}</Menu.Dropdown>
-      </Menu>
-      <button disabled={busy !== null || noViews} title={noViews ? 'Place a view first' : undefined} onClick={() => void placeBalloons('place balloons')}><IconCircleNumber1 size={18} stroke={1.6} />Place balloons</button>
-      <button disabled={busy !== null || sheet.balloons.length === 0} onClick={() => void placeBalloons('arrange balloons')}><IconLayoutDistributeHorizontal size={18} stroke={1.6} />Arrange</button>
-      <span className="wide quiet" role="status" style={{ paddingLeft: 10 }}>{busy}</span>
-      <Menu position="bottom-end" shadow="md">
-        <Menu.Target><Button size="compact-md" variant="default" leftSection={<IconDownload size={16} />}>Hand over</Button></Menu.Target>
+        <Menu.Target>
+          <button disabled={busy !== null}>
+            <IconView360Number size={18} stroke={1.6} />
+            Place view
+          </button>
+        </Menu.Target>
         <Menu.Dropdown>
-          <Menu.Item component="a" href={`/api/projects/${project.id}/sheets/${id}/pdf`} download>Sheet as PDF</Menu.Item>
-          <Menu.Item component="a" href={`/api/projects/${project.id}/sheets/${id}/svg`} download>Sheet as SVG</Menu.Item>
+          {directionNames.map((direction) => (
+            <Menu.Item key={direction} onClick={() => void placeView(direction)}>
+              {direction}
+            </Menu.Item>
+          ))}
         </Menu.Dropdown>
       </Menu>
-      <Button ml={8} size="compact-md" leftSection={<IconWand size={17} />} disabled={busy !== null} onClick={() => void makeDrawing()}>Make the drawing</Button>
+      <Menu position="bottom-start" shadow="md">
+        <Menu.Target>
+          <button disabled={busy !== null}>
+            <IconTable size={18} stroke={1.6} />
+            Place list
+          </button>
+        </Menu.Target>
+        <Menu.Dropdown>
+          {tablePlaces.map((place) => (
+            <Menu.Item key={place} disabled={sheet.table?.place === place} onClick={() => placeList(place)}>
+              {placeWords[place]}
+            </Menu.Item>
+          ))}
+        </Menu.Dropdown>
+      </Menu>
+      <button
+        disabled={busy !== null || noViews}
+        title={noViews ? 'Place a view first' : undefined}
+        onClick={() => void placeBalloons('place balloons')}
+      >
+        <IconCircleNumber1 size={18} stroke={1.6} />
+        Place balloons
+      </button>
+      <button
+        disabled={busy !== null || sheet.balloons.length === 0}
+        onClick={() => void placeBalloons('arrange balloons')}
+      >
+        <IconLayoutDistributeHorizontal size={18} stroke={1.6} />
+        Arrange
+      </button>
+      <span className="wide quiet" role="status" style={{ paddingLeft: 10 }}>
+        {busy}
+      </span>
+      <Menu position="bottom-end" shadow="md">
+        <Menu.Target>
+          <Button size="compact-md" variant="default" leftSection={<IconDownload size={16} />}>
+            Hand over
+          </Button>
+        </Menu.Target>
+        <Menu.Dropdown>
+          <Menu.Item component="a" href={`/api/projects/${project.id}/sheets/${id}/pdf`} download>
+            Sheet as PDF
+          </Menu.Item>
+          <Menu.Item component="a" href={`/api/projects/${project.id}/sheets/${id}/svg`} download>
+            Sheet as SVG
+          </Menu.Item>
+        </Menu.Dropdown>
+      </Menu>
+      <Button
+        ml={8}
+        size="compact-md"
+        leftSection={<IconWand size={17} />}
+        disabled={busy !== null}
+        onClick={() => void makeDrawing()}
+      >
+        Make the drawing
+      </Button>
     </div>
   );
 }

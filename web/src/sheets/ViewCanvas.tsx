@@ -5,7 +5,8 @@ import { lineKinds, type ViewLines } from '../../../core/src/views/index.ts';
 export interface ViewCanvasProps {
   readonly views: readonly LaidView[];
   readonly paper: Paper;
-  /** Paper size in mm. */ readonly widthMm: number; readonly heightMm: number;
+  /** Paper size in mm. */ readonly widthMm: number;
+  readonly heightMm: number;
   /** CSS pixels per mm. */ readonly zoom: number;
   /** Occurrence indices to be lit. */ readonly lit: ReadonlySet<number>;
 }
@@ -21,7 +22,8 @@ function pathsOf(lines: ViewLines): Paths {
   let paths = known.get(lines);
   if (!paths) {
     paths = { full: new Path2D(), tangent: new Path2D() };
-    for (let at = 0; at < lines.kinds.length; at++) addLine(lineKinds[lines.kinds[at]] === 'tangent' ? paths.tangent : paths.full, lines, at);
+    for (let at = 0; at < lines.kinds.length; at++)
+      addLine(lineKinds[lines.kinds[at]] === 'tangent' ? paths.tangent : paths.full, lines, at);
     known.set(lines, paths);
   }
   return paths;
@@ -34,48 +36,79 @@ function addLine(path: Path2D, { ends }: ViewLines, at: number): void {
 
 type Painter = (pen: CanvasRenderingContext2D, lines: ViewLines, width: (mm: number) => number) => void;
 
-/** The lines of all views, painted; what is lit on a surface of its own, so that picking does not paint the rest anew. */
+/**
+ * The lines of all views, painted; what is lit on a surface of its own, so that picking does not paint the rest anew.
+ */
 export function ViewCanvas({ lit, ...on }: ViewCanvasProps) {
-  const pens = useMemo(() => { const { thick, thin } = penPair(on.paper); return viewPens(thick, thin); }, [on.paper]);
-  const paintAll = useCallback<Painter>((pen, lines, width) => {
-    const { full, tangent } = pathsOf(lines);
-    pen.strokeStyle = '#777';
-    pen.lineWidth = width(pens.tangent);
-    pen.stroke(tangent);
-    pen.strokeStyle = '#000';
-    pen.lineWidth = width(pens.full);
-    pen.stroke(full);
-  }, [pens]);
-  const paintLit = useCallback<Painter>((pen, lines, width) => {
-    if (lit.size === 0) return;
-    const own = new Path2D();
-    for (let at = 0; at < lines.kinds.length; at++) if (lit.has(lines.occurrences[at])) addLine(own, lines, at);
-    pen.strokeStyle = '#d9541e';
-    pen.lineWidth = width(pens.full * 1.8);
-    pen.stroke(own);
-  }, [lit, pens]);
-  return <><Surface {...on} paint={paintAll} /><Surface {...on} paint={paintLit} /></>;
+  const pens = useMemo(() => {
+    const { thick, thin } = penPair(on.paper);
+    return viewPens(thick, thin);
+  }, [on.paper]);
+  const paintAll = useCallback<Painter>(
+    (pen, lines, width) => {
+      const { full, tangent } = pathsOf(lines);
+      pen.strokeStyle = '#777';
+      pen.lineWidth = width(pens.tangent);
+      pen.stroke(tangent);
+      pen.strokeStyle = '#000';
+      pen.lineWidth = width(pens.full);
+      pen.stroke(full);
+    },
+    [pens],
+  );
+  const paintLit = useCallback<Painter>(
+    (pen, lines, width) => {
+      if (lit.size === 0) return;
+      const own = new Path2D();
+      for (let at = 0; at < lines.kinds.length; at++) if (lit.has(lines.occurrences[at])) addLine(own, lines, at);
+      pen.strokeStyle = '#d9541e';
+      pen.lineWidth = width(pens.full * 1.8);
+      pen.stroke(own);
+    },
+    [lit, pens],
+  );
+  return (
+    <>
+      <Surface {...on} paint={paintAll} />
+      <Surface {...on} paint={paintLit} />
+    </>
+  );
 }
 
 /** Dragging a balloon or a list lays the sheet out anew and leaves its views as they were: nothing is painted then. */
-const Surface = memo(function Surface({ views, widthMm, heightMm, zoom, paint }: Omit<ViewCanvasProps, 'lit'> & { readonly paint: Painter }) {
-  const canvas = useRef<HTMLCanvasElement>(null);
-  useEffect(() => {
-    const surface = canvas.current!;
-    const pen = surface.getContext('2d')!;
-    const ratio = Math.min(window.devicePixelRatio || 1, 8000 / (Math.max(widthMm, heightMm) * zoom));
-    surface.width = Math.round(widthMm * zoom * ratio);
-    surface.height = Math.round(heightMm * zoom * ratio);
-    const perMm = zoom * ratio;
-    pen.lineCap = 'round';
-    for (const { lines, view, toPaper } of views) {
-      const [x, y] = toPaper(0, 0);
-      pen.setTransform(view.scale * perMm, 0, 0, -view.scale * perMm, x * perMm, y * perMm);
-      paint(pen, lines, (mm) => Math.max(mm * perMm, 0.7) / (view.scale * perMm)); // at least a hair on screen
-    }
-  }, [views, widthMm, heightMm, zoom, paint]);
-  return <canvas ref={canvas} />;
-}, (before, after) => before.zoom === after.zoom && before.paint === after.paint && before.widthMm === after.widthMm && before.heightMm === after.heightMm && sameViews(before.views, after.views));
+const Surface = memo(
+  function Surface({
+    views,
+    widthMm,
+    heightMm,
+    zoom,
+    paint,
+  }: Omit<ViewCanvasProps, 'lit'> & { readonly paint: Painter }) {
+    const canvas = useRef<HTMLCanvasElement>(null);
+    useEffect(() => {
+      const surface = canvas.current!;
+      const pen = surface.getContext('2d')!;
+      const ratio = Math.min(window.devicePixelRatio || 1, 8000 / (Math.max(widthMm, heightMm) * zoom));
+      surface.width = Math.round(widthMm * zoom * ratio);
+      surface.height = Math.round(heightMm * zoom * ratio);
+      const perMm = zoom * ratio;
+      pen.lineCap = 'round';
+      for (const { lines, view, toPaper } of views) {
+        const [x, y] = toPaper(0, 0);
+        pen.setTransform(view.scale * perMm, 0, 0, -view.scale * perMm, x * perMm, y * perMm);
+        paint(pen, lines, (mm) => Math.max(mm * perMm, 0.7) / (view.scale * perMm)); // at least a hair on screen
+      }
+    }, [views, widthMm, heightMm, zoom, paint]);
+    return <canvas ref={canvas} />;
+  },
+  (before, after) =>
+    before.zoom === after.zoom &&
+    before.paint === after.paint &&
+    before.widthMm === after.widthMm &&
+    before.heightMm === after.heightMm &&
+    sameViews(before.views, after.views),
+);
 
 const sameViews = (before: readonly LaidView[], after: readonly LaidView[]): boolean =>
-  before.length === after.length && before.every(({ view, lines }, at) => view === after[at].view && lines === after[at].lines);
+  before.length === after.length &&
+  before.every(({ view, lines }, at) => view === after[at].view && lines === after[at].lines);

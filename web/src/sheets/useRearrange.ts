@@ -12,11 +12,30 @@ export interface RearrangeStep {
 }
 
 /** Lines and spots of a sheet's views, from the cache or the server. */
-async function materials(queries: ReturnType<typeof useQueryClient>, { id: project, standing }: OpenProject, sheet: Sheet): Promise<{ lines: Map<string, ViewLines>; spots: Map<string, Spots> }> {
-  const lines = new Map<string, ViewLines>(), spots = new Map<string, Spots>();
+async function materials(
+  queries: ReturnType<typeof useQueryClient>,
+  { id: project, standing }: OpenProject,
+  sheet: Sheet,
+): Promise<{ lines: Map<string, ViewLines>; spots: Map<string, Spots> }> {
+  const lines = new Map<string, ViewLines>(),
+    spots = new Map<string, Spots>();
   for (const { id, direction } of sheet.views) {
-    lines.set(id, await queries.ensureQueryData({ queryKey: ['lines', project, standing, direction], queryFn: () => fetchLines(project, direction), staleTime: Infinity }));
-    spots.set(id, await queries.ensureQueryData({ queryKey: ['spots', project, standing, direction], queryFn: () => fetchSpots(project, direction), staleTime: Infinity }));
+    lines.set(
+      id,
+      await queries.ensureQueryData({
+        queryKey: ['lines', project, standing, direction],
+        queryFn: () => fetchLines(project, direction),
+        staleTime: Infinity,
+      }),
+    );
+    spots.set(
+      id,
+      await queries.ensureQueryData({
+        queryKey: ['spots', project, standing, direction],
+        queryFn: () => fetchSpots(project, direction),
+        staleTime: Infinity,
+      }),
+    );
   }
   return { lines, spots };
 }
@@ -24,7 +43,14 @@ async function materials(queries: ReturnType<typeof useQueryClient>, { id: proje
 const replaceBalloons = (document: string, sheet: Sheet, plan: BalloonPlan): RearrangeStep => {
   const kept = new Set(plan.balloons.map(({ id }) => id));
   const before = new Set(sheet.balloons.map(({ id }) => id));
-  return { document, command: { kind: 'changeBalloons', remove: sheet.balloons.map(({ id }) => id).filter((id) => !kept.has(id)), put: plan.balloons.filter(({ id }) => !before.has(id)) } };
+  return {
+    document,
+    command: {
+      kind: 'changeBalloons',
+      remove: sheet.balloons.map(({ id }) => id).filter((id) => !kept.has(id)),
+      put: plan.balloons.filter(({ id }) => !before.has(id)),
+    },
+  };
 };
 
 /** Arranges the balloons of a sheet in a worker; the step that puts them there, and what could not be placed. */
@@ -37,30 +63,58 @@ export function useArrange(): (sheetId: string, sheet: Sheet) => Promise<{ step:
   };
 }
 
-/** The steps that let the balloons of every sheet that shows the open bill follow it when it is about to change; part of the same gesture. */
+/**
+ * The steps that let the balloons of every sheet that shows the open bill follow it when it is about to change; part
+ * of the same gesture.
+ */
 export function useRearrange(): (next: BillDocument) => Promise<RearrangeStep[]> {
   const project = useProject();
   const queries = useQueryClient();
   return async (next) => {
     const steps: RearrangeStep[] = [];
     for (const { id, content } of project.sheets) {
-      if (billShownBy(project.bills, content).id === project.billDocument.id && content.balloons.some(({ byHand }) => !byHand)) steps.push(replaceBalloons(id, content, await arrange(project, queries, content, next)));
+      if (
+        billShownBy(project.bills, content).id === project.billDocument.id &&
+        content.balloons.some(({ byHand }) => !byHand)
+      )
+        steps.push(replaceBalloons(id, content, await arrange(project, queries, content, next)));
     }
     return steps;
   };
 }
 
 /** The steps that let a sheet show another bill, with balloons on its lines; those placed by hand stay. */
-export function useShowBill(): (sheetId: string, sheet: Sheet, bill: OpenProject['bills'][number]) => Promise<RearrangeStep[]> {
+export function useShowBill(): (
+  sheetId: string,
+  sheet: Sheet,
+  bill: OpenProject['bills'][number],
+) => Promise<RearrangeStep[]> {
   const project = useProject();
   const queries = useQueryClient();
   return async (sheetId, sheet, { id, content }) => {
-    const shows: RearrangeStep = { document: sheetId, command: { kind: 'setBill', bill: id === project.bills[0].id ? null : id } };
-    return sheet.balloons.length === 0 ? [shows] : [shows, replaceBalloons(sheetId, sheet, await arrange(project, queries, sheet, content))];
+    const shows: RearrangeStep = {
+      document: sheetId,
+      command: { kind: 'setBill', bill: id === project.bills[0].id ? null : id },
+    };
+    return sheet.balloons.length === 0
+      ? [shows]
+      : [shows, replaceBalloons(sheetId, sheet, await arrange(project, queries, sheet, content))];
   };
 }
 
-async function arrange(project: OpenProject, queries: ReturnType<typeof useQueryClient>, sheet: Sheet, bill: BillDocument): Promise<BalloonPlan> {
+async function arrange(
+  project: OpenProject,
+  queries: ReturnType<typeof useQueryClient>,
+  sheet: Sheet,
+  bill: BillDocument,
+): Promise<BalloonPlan> {
   const { assembly, treatments } = project;
-  return solver().arrange({ sheet, assembly, recipe: bill.recipe, decisions: billDecisions(bill, treatments), columns: bill.columns, ...(await materials(queries, project, sheet)) });
+  return solver().arrange({
+    sheet,
+    assembly,
+    recipe: bill.recipe,
+    decisions: billDecisions(bill, treatments),
+    columns: bill.columns,
+    ...(await materials(queries, project, sheet)),
+  });
 }

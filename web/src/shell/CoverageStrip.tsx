@@ -14,13 +14,32 @@ export interface CoverageStripProps {
 /** One tile per line of the list: is it ballooned once, never, twice? */
 export function CoverageStrip({ bill, coverage }: CoverageStripProps) {
   const { picked, pick } = useProject();
-  const { missing, doubled, excused } = useMemo(() => ({ missing: new Set(coverage?.missing), doubled: new Set(coverage?.doubled), excused: new Set(coverage?.excused) }), [coverage]);
+  const { missing, doubled, excused } = useMemo(
+    () => ({
+      missing: new Set(coverage?.missing),
+      doubled: new Set(coverage?.doubled),
+      excused: new Set(coverage?.excused),
+    }),
+    [coverage],
+  );
   const scroller = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({ horizontal: true, count: bill.rows.length, getScrollElement: () => scroller.current, estimateSize: (index) => Math.max(24, bill.rows[index].item.length * 7 + 11) + GAP, overscan: 20 });
+  const virtual = useVirtualizer({
+    horizontal: true,
+    count: bill.rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: (index) => Math.max(24, bill.rows[index].item.length * 7 + 11) + GAP,
+    overscan: 20,
+  });
   const { rows } = bill;
   useEffect(() => virtual.measure(), [rows]); // eslint-disable-line react-hooks/exhaustive-deps -- other lines have other widths
-  const stateOf = (item: string) => (missing.has(item) ? 'missing' : doubled.has(item) ? 'doubled' : excused.has(item) ? 'excused' : 'once');
-  const words = { missing: 'no balloon', doubled: 'more than one balloon', excused: 'needs no balloon', once: 'ballooned once' };
+  const stateOf = (item: string) =>
+    missing.has(item) ? 'missing' : doubled.has(item) ? 'doubled' : excused.has(item) ? 'excused' : 'once';
+  const words = {
+    missing: 'no balloon',
+    doubled: 'more than one balloon',
+    excused: 'needs no balloon',
+    once: 'ballooned once',
+  };
   return (
     <footer className="strip" aria-label="Which items are ballooned">
       <div className="tiles" ref={scroller}>
@@ -29,7 +48,17 @@ export function CoverageStrip({ bill, coverage }: CoverageStripProps) {
             const row = bill.rows[index];
             const state = stateOf(row.item);
             const isPicked = picked !== null && row.components.includes(picked);
-            return <button key={row.key} style={{ position: 'absolute', left: start, width: size - GAP }} className={`tile ${state}${isPicked ? ' picked' : ''}`} title={`${row.item}: ${words[state]}`} onClick={() => pick(isPicked ? null : (row.components[0] ?? null))}>{row.item}</button>;
+            return (
+              <button
+                key={row.key}
+                style={{ position: 'absolute', left: start, width: size - GAP }}
+                className={`tile ${state}${isPicked ? ' picked' : ''}`}
+                title={`${row.item}: ${words[state]}`}
+                onClick={() => pick(isPicked ? null : (row.components[0] ?? null))}
+              >
+                {row.item}
+              </button>
+            );
           })}
         </div>
       </div>
@@ -40,10 +69,15 @@ export function CoverageStrip({ bill, coverage }: CoverageStripProps) {
 
 /** In plain words, as in the strip. */
 export function coverageWords({ rows, ballooned, missing, doubled, hanging, excused }: Coverage): string {
-  const list = (items: readonly string[]) => (items.length > 4 ? `${items.slice(0, 3).join(', ')} and ${items.length - 3} more` : items.join(', '));
+  const list = (items: readonly string[]) =>
+    items.length > 4 ? `${items.slice(0, 3).join(', ')} and ${items.length - 3} more` : items.join(', ');
   return [
     `${ballooned} of ${rows - excused.length} ballooned once`,
-    missing.length > 0 && `${list(missing)} missing`, doubled.length > 0 && `${list(doubled)} doubled`, hanging.length > 0 && `${hanging.length} hanging`,
+    missing.length > 0 && `${list(missing)} missing`,
+    doubled.length > 0 && `${list(doubled)} doubled`,
+    hanging.length > 0 && `${hanging.length} hanging`,
     excused.length > 0 && `${excused.length} need none`,
-  ].filter(Boolean).join(' · ');
+  ]
+    .filter(Boolean)
+    .join(' · ');
 }

@@ -1,7 +1,17 @@
 import { ActionIcon, Button, Tooltip } from '@mantine/core';
 import { useDocumentTitle, useHotkeys } from '@mantine/hooks';
 import { spotlight } from '@mantine/spotlight';
-import { IconArrowBackUp, IconArrowForwardUp, IconBox, IconCheck, IconFileText, IconFolders, IconListDetails, IconHelpCircle, IconSearch } from '@tabler/icons-react';
+import {
+  IconArrowBackUp,
+  IconArrowForwardUp,
+  IconBox,
+  IconCheck,
+  IconFileText,
+  IconFolders,
+  IconListDetails,
+  IconHelpCircle,
+  IconSearch,
+} from '@tabler/icons-react';
 import { useState } from 'react';
 import { Link, NavLink, Outlet, useParams } from 'react-router';
 import { ProjectProvider, useProject } from '../data/ProjectContext.tsx';
@@ -12,7 +22,12 @@ import { Find } from './Find.tsx';
 export function Shell() {
   const { id = '' } = useParams();
   const failed = (sentence: string) => (
-    <div className="centre"><p>{sentence}</p><Button component={Link} to="/projects">All projects</Button></div>
+    <div className="centre">
+      <p>{sentence}</p>
+      <Button component={Link} to="/projects">
+        All projects
+      </Button>
+    </div>
   );
   return (
     <ProjectProvider id={id} waiting={<div className="centre quiet">Opening the project …</div>} failed={failed}>
@@ -25,16 +40,34 @@ function Stations() {
   const { summary, stepBack, pick } = useProject();
   const [about, setAbout] = useState(false);
   useDocumentTitle(`${summary.name} – Sledgeboard`);
-  useHotkeys([['mod+Z', () => stepBack('undo')], ['mod+Y', () => stepBack('redo')], ['mod+shift+Z', () => stepBack('redo')], ['mod+K', () => spotlight.open()], ['Escape', () => pick(null)]]);
+  useHotkeys([
+    ['mod+Z', () => stepBack('undo')],
+    ['mod+Y', () => stepBack('redo')],
+    ['mod+shift+Z', () => stepBack('redo')],
+    ['mod+K', () => spotlight.open()],
+    ['Escape', () => pick(null)],
+  ]);
   return (
     <div className="shell">
       <TopBar onAbout={() => setAbout(true)} />
       <nav className="rail" aria-label="Stations">
-        <NavLink to="model"><IconBox size={22} stroke={1.6} />Model</NavLink>
-        <NavLink to="bill"><IconListDetails size={22} stroke={1.6} />Bill</NavLink>
-        <NavLink to="sheets"><IconFileText size={22} stroke={1.6} />Sheets</NavLink>
+        <NavLink to="model">
+          <IconBox size={22} stroke={1.6} />
+          Model
+        </NavLink>
+        <NavLink to="bill">
+          <IconListDetails size={22} stroke={1.6} />
+          Bill
+        </NavLink>
+        <NavLink to="sheets">
+          <IconFileText size={22} stroke={1.6} />
+          Sheets
+        </NavLink>
         <div className="gap" />
-        <NavLink to="/projects" end><IconFolders size={22} stroke={1.6} />Projects</NavLink>
+        <NavLink to="/projects" end>
+          <IconFolders size={22} stroke={1.6} />
+          Projects
+        </NavLink>
       </nav>
       <Outlet />
       <Clash />
@@ -45,42 +78,71 @@ function Stations() {
 }
 
 function TopBar({ onAbout }: { onAbout: () => void }) {
-  const { summary, edits: { history, keeping }, stepBack } = useProject();
+  const {
+    summary,
+    edits: { history, keeping },
+    stepBack,
+  } = useProject();
   const step = (mode: 'undo' | 'redo', label: string | null) => {
-    const words = label ? `${mode === 'undo' ? 'Undo' : 'Redo'}: ${label}` : mode === 'undo' ? 'Nothing to undo' : 'Nothing to redo';
+    const words = label
+      ? `${mode === 'undo' ? 'Undo' : 'Redo'}: ${label}`
+      : mode === 'undo'
+        ? 'Nothing to undo'
+        : 'Nothing to redo';
     return (
-      <Tooltip label={words}><ActionIcon variant="subtle" color="ink" disabled={!label} aria-label={words} onClick={() => stepBack(mode)}>
-        {mode === 'undo' ? <IconArrowBackUp size={19} /> : <IconArrowForwardUp size={19} />}
-      </ActionIcon></Tooltip>
+      <Tooltip label={words}>
+        <ActionIcon variant="subtle" color="ink" disabled={!label} aria-label={words} onClick={() => stepBack(mode)}>
+          {mode === 'undo' ? <IconArrowBackUp size={19} /> : <IconArrowForwardUp size={19} />}
+        </ActionIcon>
+      </Tooltip>
     );
   };
   return (
     <header className="top">
       <span className="title ellipsis">{summary.name}</span>
       {summary.revision && <span className="revision">revision {summary.revision}</span>}
-      <button className="find" onClick={() => spotlight.open()}><IconSearch size={15} />Find a part or a place<kbd>Ctrl K</kbd></button>
+      <button className="find" onClick={() => spotlight.open()}>
+        <IconSearch size={15} />
+        Find a part or a place<kbd>Ctrl K</kbd>
+      </button>
       {step('undo', history.undo)}
       {step('redo', history.redo)}
       <span className={keeping.state === 'kept' ? 'kept' : 'kept open'} role="status">
-        {keeping.state === 'kept' && <><IconCheck size={15} />All kept</>}
+        {keeping.state === 'kept' && (
+          <>
+            <IconCheck size={15} />
+            All kept
+          </>
+        )}
         {keeping.state === 'keeping' && 'Keeping …'}
         {keeping.state === 'waiting' && 'Not kept yet: no connection'}
         {keeping.state === 'clash' && 'Not kept: look above'}
       </span>
-      <ActionIcon variant="subtle" color="ink" aria-label="About Sledgeboard" onClick={onAbout}><IconHelpCircle size={20} /></ActionIcon>
+      <ActionIcon variant="subtle" color="ink" aria-label="About Sledgeboard" onClick={onAbout}>
+        <IconHelpCircle size={20} />
+      </ActionIcon>
     </header>
   );
 }
 
 /** Shown when another window changed the same thing: nothing is lost, the drafter chooses. */
 function Clash() {
-  const { edits: { keeping }, settle } = useProject();
+  const {
+    edits: { keeping },
+    settle,
+  } = useProject();
   if (keeping.state !== 'clash') return null;
   return (
     <div className="clash" role="alert">
-      <span>Another window was first: “{keeping.other}”. Your “{keeping.label}” changes the same thing and is not kept yet.</span>
-      <Button size="compact-sm" color="signal" onClick={() => settle(true)}>Do mine on top</Button>
-      <Button size="compact-sm" variant="default" onClick={() => settle(false)}>Leave theirs</Button>
+      <span>
+        Another window was first: “{keeping.other}”. Your “{keeping.label}” changes the same thing and is not kept yet.
+      </span>
+      <Button size="compact-sm" color="signal" onClick={() => settle(true)}>
+        Do mine on top
+      </Button>
+      <Button size="compact-sm" variant="default" onClick={() => settle(false)}>
+        Leave theirs
+      </Button>
     </div>
   );
 }

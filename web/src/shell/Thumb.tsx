@@ -12,7 +12,22 @@ export interface ThumbProps {
 export function Thumb({ component, size = 26 }: ThumbProps) {
   const [missing, setMissing] = useState<string | null>(null);
   const { shape } = component;
-  if (shape && missing !== shape) return <img className="thumb" src={`/api/thumbnails/${shape}`} width={size} height={size} loading="lazy" alt="" onError={() => setMissing(shape)} />;
+  if (shape && missing !== shape)
+    return (
+      <img
+        className="thumb"
+        src={`/api/thumbnails/${shape}`}
+        width={size}
+        height={size}
+        loading="lazy"
+        alt=""
+        onError={() => setMissing(shape)}
+      />
+    );
   const Mark = isAssembly(component) ? IconStack2 : IconBox;
-  return <span className="thumb none" style={{ width: size, height: size }}><Mark size={size * 0.62} stroke={1.4} /></span>;
+  return (
+    <span className="thumb none" style={{ width: size, height: size }}>
+      <Mark size={size * 0.62} stroke={1.4} />
+    </span>
+  );
 }
