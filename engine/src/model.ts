@@ -17,7 +17,7 @@ import type { Pool } from './pool.ts';
 import { TESSELLATION_VERSION } from './tessellate.ts';
 
 /** Bumped when the lines or spots of a view change, so that stored ones are made anew. */
-const VIEW_VERSION = 'view/2';
+const VIEW_VERSION = 'view/3';
 
 export interface Tools {
   readonly pool: Pool;

@@ -36,3 +36,14 @@ export type { Likeness, Moments } from './moments.ts';
 export { measureSizes } from './sizes.ts';
 export type { MeasuredSize, ShapeSizes, Stock } from './sizes.ts';
 export { dashedBox } from './standIn.ts';
+export {
+  fitSurface,
+  isRuled,
+  normalOf,
+  ontoBoth,
+  ontoSurface,
+  placeSurface,
+  radialBend,
+  signedDistance,
+} from './surfaces.ts';
+export type { FacePoints, Surface } from './surfaces.ts';

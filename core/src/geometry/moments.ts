@@ -1,3 +1,4 @@
+import { symmetricEigen } from './eigen.ts';
 import { meshBox, boxDiagonal, type Mesh } from './meshes.ts';
 import { cross, dot, length, normalize, type Vec3 } from './vectors.ts';
 
@@ -50,7 +51,7 @@ export function meshMoments(mesh: Mesh): Moments {
   const volume = six / 6;
   const centre: Vec3 = six === 0 ? [0, 0, 0] : [first[0] / (4 * six), first[1] / (4 * six), first[2] / (4 * six)];
   const about = (i: number, j: number, sum: number) => sum / 120 - volume * centre[i] * centre[j];
-  const { values, vectors } = eigenvectors([
+  const { values, vectors } = principalFrame([
     [about(0, 0, second[0]), about(0, 1, second[3]), about(2, 0, second[5])],
     [about(0, 1, second[3]), about(1, 1, second[1]), about(1, 2, second[4])],
     [about(2, 0, second[5]), about(1, 2, second[4]), about(2, 2, second[2])],
@@ -58,38 +59,11 @@ export function meshMoments(mesh: Mesh): Moments {
   return { volume, area, centroid: [centre[0] + x0, centre[1] + y0, centre[2] + z0], principal: values, axes: vectors };
 }
 
-/**
- * Eigenvalues of a symmetric matrix, least first, with a right-handed frame. By Jacobi rotations: small, and exact to
- * round-off.
- */
-function eigenvectors(matrix: number[][]): { values: Vec3; vectors: [Vec3, Vec3, Vec3] } {
-  const m = matrix.map((row) => [...row]),
-    v = [
-      [1, 0, 0],
-      [0, 1, 0],
-      [0, 0, 1],
-    ];
-  const size = Math.max(...m.flat().map(Math.abs), 1e-300);
-  for (let sweep = 0; sweep < 40; sweep++) {
-    for (const [i, j] of [
-      [0, 1],
-      [0, 2],
-      [1, 2],
-    ]) {
-      if (Math.abs(m[i][j]) < size * 1e-14) continue;
-      const angle = 0.5 * Math.atan2(2 * m[i][j], m[j][j] - m[i][i]);
-      const c = Math.cos(angle),
-        s = Math.sin(angle);
-      for (let k = 0; k < 3; k++) [m[k][i], m[k][j]] = [c * m[k][i] - s * m[k][j], s * m[k][i] + c * m[k][j]];
-      for (let k = 0; k < 3; k++) [m[i][k], m[j][k]] = [c * m[i][k] - s * m[j][k], s * m[i][k] + c * m[j][k]];
-      for (let k = 0; k < 3; k++) [v[k][i], v[k][j]] = [c * v[k][i] - s * v[k][j], s * v[k][i] + c * v[k][j]];
-    }
-  }
-  const order = [0, 1, 2].sort((a, b) => m[a][a] - m[b][b]);
-  const column = (at: number): Vec3 => normalize([v[0][at], v[1][at], v[2][at]]);
-  const x = column(order[0]),
-    y = column(order[1]);
-  return { values: order.map((at) => m[at][at]) as unknown as Vec3, vectors: [x, y, cross(x, y)] };
+/** Eigenvalues, least first, and their axes as a right-handed frame. */
+function principalFrame(matrix: number[][]): { values: Vec3; vectors: [Vec3, Vec3, Vec3] } {
+  const { values, vectors } = symmetricEigen(matrix);
+  const [x, y] = vectors as unknown as Vec3[];
+  return { values: values as unknown as Vec3, vectors: [x, y, cross(x, y)] };
 }
 
 /** How two shapes are alike: congruent by moving, or only by mirroring; null where they are not. */

@@ -3,7 +3,7 @@ import { measureText, missingGlyphs, textMark, type Mark, type MarkSource, type 
 import { drawTable } from '../tables/index.ts';
 import { lineKinds } from '../views/index.ts';
 import { layOutSheet, type LaidBalloon, type LaidView, type SheetInputs, type SheetLayout } from './layout.ts';
-import { drawFrame, paperSize, penPair } from './paper.ts';
+import { drawFrame, paperSize, penPair, type Paper } from './paper.ts';
 import type { Sheet, SheetProblem } from './records.ts';
 import { scaleText } from './scales.ts';
 import { drawTitleBlock } from './titleBlock.ts';
@@ -26,12 +26,12 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
   const facts: DrawOptions = { sheet: 1, of: 1, viewLines: true, ...options };
   const { sheet } = inputs;
   const layout = layOutSheet(inputs);
-  const { thick, thin } = penPair(sheet.paper);
+  const { thin } = penPair(sheet.paper);
   const marks: Mark[] = [
     ...drawFrame(sheet.paper),
     ...drawTitleBlock(sheet.fields, { ...facts, scale: commonScale(sheet) }, sheet.paper),
     ...layout.views.flatMap((view) => [
-      ...(facts.viewLines ? drawViewMarks(view, thick, thin) : []),
+      ...(facts.viewLines ? drawViewMarks(view, sheet.paper) : []),
       ...(layout.views.length > 1 ? [caption(view)] : []),
     ]),
     ...drawList(layout),
@@ -50,11 +50,11 @@ function commonScale({ views }: Sheet): string {
   return scaleText(first.scale) + (views.every((view) => view.scale === first.scale) ? '' : ' *');
 }
 
-/** Pens of a view: full lines between the pair of the sheet, so that small parts of a large machine do not clot. */
-export const viewPens = (thick: number, thin: number): { full: number; tangent: number } => ({
-  full: (thick + thin) / 3,
-  tangent: thin / 2,
-});
+/** Pens of a view: edges and outlines with the wide one of the sheet, tangent edges with the narrow one (ISO 128-2). */
+export const viewPens = (paper: Paper): { full: number; tangent: number } => {
+  const { thick, thin } = penPair(paper);
+  return { full: thick, tangent: thin };
+};
 
 function caption({ view, box }: LaidView): Mark {
   return textMark(
@@ -67,17 +67,16 @@ function caption({ view, box }: LaidView): Mark {
   );
 }
 
-function drawViewMarks({ view, lines, toPaper }: LaidView, thick: number, thin: number): Mark[] {
+function drawViewMarks({ view, drawn: lines, toPaper }: LaidView, paper: Paper): Mark[] {
   const source: MarkSource = { kind: 'view', id: view.id };
   const full: number[] = [],
     smooth: number[] = [];
   for (let at = 0; at < lines.kinds.length; at++) {
-    if (!lines.visible[at]) continue;
     const from = toPaper(lines.ends[at * 4], lines.ends[at * 4 + 1]),
       to = toPaper(lines.ends[at * 4 + 2], lines.ends[at * 4 + 3]);
     (lineKinds[lines.kinds[at]] === 'tangent' ? smooth : full).push(from[0], from[1], to[0], to[1]);
   }
-  const pens = viewPens(thick, thin);
+  const pens = viewPens(paper);
   return [
     { kind: 'stretches', source, ends: Float64Array.from(smooth), pen: pens.tangent, grey: true },
     { kind: 'stretches', source, ends: Float64Array.from(full), pen: pens.full },
@@ -101,7 +100,9 @@ function drawBalloon({ balloon, item, centre, radius, leader, end }: LaidBalloon
   const marks: Mark[] = [];
   if (leader.length > 1) {
     const [from, to] = leader;
-    marks.push({ kind: 'path', source, points: leader, closed: false, pen });
+    // The stroke ends inside the arrowhead, so that its round end does not blunt the point.
+    const until = end === 'dot' ? to : towards(to, from, ARROW / 2);
+    marks.push({ kind: 'path', source, points: leader.with(-1, until), closed: false, pen });
     marks.push(
       end === 'dot'
         ? { kind: 'circle', source, centre: to, radius: DOT, pen: 0, filled: true }
@@ -118,6 +119,12 @@ function drawBalloon({ balloon, item, centre, radius, leader, end }: LaidBalloon
     textMark(source, item, centre[0], centre[1], fitted, 'centre'),
   );
   return marks;
+}
+
+/** The point this far from `from` on the way to `to`. */
+function towards(from: Vec2, to: Vec2, far: number): Vec2 {
+  const share = Math.min(1, far / (Math.hypot(to[0] - from[0], to[1] - from[1]) || 1));
+  return [from[0] + share * (to[0] - from[0]), from[1] + share * (to[1] - from[1])];
 }
 
 function arrowhead(source: MarkSource, from: Vec2, to: Vec2): Mark {

@@ -5,7 +5,7 @@ export type { TitleFields } from './titleBlock.ts';
 export { standardScales, proposeScale, scaleText } from './scales.ts';
 export { tablePlaces } from './records.ts';
 export type { Sheet, SheetProblem, SheetView, TablePlace } from './records.ts';
-export { layOutSheet, layOutView } from './layout.ts';
+export { layOutSheet, placeView } from './layout.ts';
 export type { LaidBalloon, LaidView, SheetInputs, SheetLayout } from './layout.ts';
 export { drawSheet, viewPens } from './drawSheet.ts';
 export type { DrawnSheet, DrawOptions } from './drawSheet.ts';

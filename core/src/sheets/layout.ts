@@ -4,8 +4,8 @@ import { printedColumns, printedLines, printedTexts, type Bill } from '../bill/i
 import { alignmentOf, headingOf, type Column } from '../columns/index.ts';
 import { applyToPoint, type Box2, type Vec2 } from '../geometry/index.ts';
 import { layOutTable, type MeasuredTable, type TableContent, type TableRoom } from '../tables/index.ts';
-import { viewPlacement, type UpAxis, type ViewLines } from '../views/index.ts';
-import { frameBox } from './paper.ts';
+import { linesForPen, viewPlacement, type UpAxis, type ViewLines } from '../views/index.ts';
+import { frameBox, penPair, type Paper } from './paper.ts';
 import type { Sheet, SheetView, TablePlace } from './records.ts';
 import { titleBlockBox } from './titleBlock.ts';
 
@@ -23,6 +23,8 @@ export interface SheetInputs {
 export interface LaidView {
   readonly view: SheetView;
   readonly lines: ViewLines;
+  /** What of them is drawn at this scale with this sheet's pens. */
+  readonly drawn: ViewLines;
   readonly box: Box2;
   /** Convex outline on paper. */
   readonly hull: readonly Vec2[];
@@ -57,7 +59,7 @@ export function layOutSheet(inputs: SheetInputs): SheetLayout {
   const { sheet } = inputs;
   const views = sheet.views.flatMap((view) => {
     const lines = inputs.lines.get(view.id);
-    return lines ? [layOutView(view, lines)] : [];
+    return lines ? [layOutView(view, lines, sheet.paper)] : [];
   });
   const balloons = sheet.balloons.flatMap((balloon) => {
     const view = views.find((laid) => laid.view.id === balloon.view);
@@ -79,7 +81,13 @@ export function layOutSheet(inputs: SheetInputs): SheetLayout {
   };
 }
 
-export function layOutView(view: SheetView, lines: ViewLines): LaidView {
+export const layOutView = (view: SheetView, lines: ViewLines, paper: Paper): LaidView => ({
+  ...placeView(view, lines),
+  drawn: linesForPen(lines, penPair(paper).thick / view.scale),
+});
+
+/** Where a view lies on paper, without a look at what of it is drawn. */
+export function placeView(view: SheetView, lines: ViewLines): Omit<LaidView, 'drawn'> {
   const { box } = lines;
   const middle: Vec2 = [(box[0] + box[2]) / 2, (box[1] + box[3]) / 2];
   const toPaper = (x: number, y: number): Vec2 => [

@@ -5,7 +5,7 @@ import { boxHeight, boxWidth, type Box2, type Vec2, type Vec3 } from '../geometr
 import { measureText } from '../marks/index.ts';
 import type { DirectionName, Spots, UpAxis, ViewLines } from '../views/index.ts';
 import type { Column } from '../columns/index.ts';
-import { layOutSheet, layOutView, type SheetInputs, type SheetLayout } from './layout.ts';
+import { layOutSheet, placeView, type SheetInputs, type SheetLayout } from './layout.ts';
 import { frameBox, type Paper } from './paper.ts';
 import type { Sheet, SheetProblem, SheetView } from './records.ts';
 import { proposeScale } from './scales.ts';
@@ -62,7 +62,7 @@ export function planSheet(request: PlanRequest): Sheet {
     const chosen = balloonLook(bill, look);
     const views = placeViews(room, shown, request.lines, 2 * chosen.radius + LEAST_MARGIN, request.newId);
     const capacity = views.reduce((sum, view) => {
-      const { hull } = layOutView(view, request.lines.get(view.direction)!);
+      const { hull } = placeView(view, request.lines.get(view.direction)!);
       return (
         sum +
         ringCapacity(

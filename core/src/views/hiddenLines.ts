@@ -31,13 +31,13 @@ export function drawView(bodies: readonly Body[], view: Placement): ViewLines {
 
 /** Every candidate line as runs; positions on the view plane. */
 function cutEdges(scene: ViewScene): Piece[] {
-  const { corners, edges, edgeKind, edgeBody, edgeNeighbours, edgeTurnedAway, edgeSagitta, edgeShift } = scene;
+  const { corners, edges, edgeKind, edgeBody, edgeNeighbours, edgeTurnedAway, edgeSagitta } = scene;
   const samePoint = scene.size * SAME_POINT_SHARE;
   const shortest = scene.size * SHORTEST_RUN_SHARE;
   const count = scene.facing.length;
   const nearest = new Float64Array(count); // largest z of each triangle
   for (let t = 0; t < count; t++) nearest[t] = Math.max(corners[t * 9 + 2], corners[t * 9 + 5], corners[t * 9 + 8]);
-  const { cells, starts, items } = gridTriangles(corners, samePoint);
+  const { cells, starts, items } = gridTriangles(corners, Math.max(samePoint, scene.longestShift));
   for (let cell = 0; cell < cells.count; cell++) {
     items.subarray(starts[cell], starts[cell + 1]).sort((a, b) => nearest[b] - nearest[a]);
   }
@@ -55,26 +55,18 @@ function cutEdges(scene: ViewScene): Piece[] {
       const farthest = Math.min(edges[at + 2], edges[at + 5]);
       const own1 = edgeNeighbours[edge * 2],
         own2 = edgeNeighbours[edge * 2 + 1];
-      const besideX = edgeShift[edge * 2],
-        besideY = edgeShift[edge * 2 + 1];
-      cells.ofStretch(
-        edges[at] + besideX,
-        edges[at + 1] + besideY,
-        edges[at + 3] + besideX,
-        edges[at + 4] + besideY,
-        (cell) => {
-          for (let item = starts[cell]; item < starts[cell + 1]; item++) {
-            const t = items[item];
-            if (nearest[t] <= farthest) return false; // nearest first: the rest of the cell lies behind the whole edge
-            if (lastEdge[t] === edge || t === own1 || t === own2) continue;
-            lastEdge[t] = edge;
-            if (!coveredRange(scene, edge, t, samePoint, clip)) continue;
-            covered.add(clip[0], clip[1]);
-            if (clip[0] === 0 && clip[1] === 1) return true; // wholly hidden: most edges of a full machine end here
-          }
-          return false;
-        },
-      );
+      cells.ofStretch(edges[at], edges[at + 1], edges[at + 3], edges[at + 4], (cell) => {
+        for (let item = starts[cell]; item < starts[cell + 1]; item++) {
+          const t = items[item];
+          if (nearest[t] <= farthest) return false; // nearest first: the rest of the cell lies behind the whole edge
+          if (lastEdge[t] === edge || t === own1 || t === own2) continue;
+          lastEdge[t] = edge;
+          if (!coveredRange(scene, edge, t, samePoint, clip)) continue;
+          covered.add(clip[0], clip[1]);
+          if (clip[0] === 0 && clip[1] === 1) return true; // wholly hidden: most edges of a full machine end here
+        }
+        return false;
+      });
     }
     covered.runs(shortest / size, (from, to, hidden) => {
       const x = (s: number) => edges[at] + s * (edges[at + 3] - edges[at]);
@@ -103,13 +95,28 @@ function cutEdges(scene: ViewScene): Piece[] {
  * triangles has no gap.
  */
 function coveredRange(scene: ViewScene, edge: number, t: number, samePoint: number, out: Float64Array): boolean {
-  const { corners: p, edges: e, facing, triangleBody, edgeBody, edgeShift, chordError } = scene;
+  const {
+    corners: p,
+    edges: e,
+    facing,
+    triangleRegion,
+    triangleStray,
+    edgeRegions,
+    edgeShifts,
+    edgeSagitta,
+    triangleBody,
+    edgeBody,
+  } = scene;
   const a = t * 9,
     at = edge * 6;
-  const x0 = e[at] + edgeShift[edge * 2],
-    y0 = e[at + 1] + edgeShift[edge * 2 + 1],
-    dx = e[at + 3] - x0,
-    dy = e[at + 4] - y0;
+  const region = triangleRegion[t];
+  const own = edgeRegions[edge * 2] === region ? 0 : edgeRegions[edge * 2 + 1] === region ? 1 : -1;
+  const shiftX = own < 0 ? 0 : edgeShifts[edge * 4 + own * 2],
+    shiftY = own < 0 ? 0 : edgeShifts[edge * 4 + own * 2 + 1];
+  const x0 = e[at] + shiftX,
+    y0 = e[at + 1] + shiftY,
+    dx = e[at + 3] - e[at],
+    dy = e[at + 4] - e[at + 1];
   let from = 0,
     to = 1;
   for (let side = 0; side < 3; side++) {
@@ -136,8 +143,7 @@ function coveredRange(scene: ViewScene, edge: number, t: number, samePoint: numb
   const nz = ux * vy - uy * vx;
   const slopeX = -(uy * vz - uz * vy) / nz,
     slopeY = -(uz * vx - ux * vz) / nz;
-  const own = triangleBody[t] === edgeBody[edge];
-  const stray = own ? 0 : chordError[triangleBody[t]] + chordError[edgeBody[edge]];
+  const stray = triangleBody[t] === edgeBody[edge] && own < 0 ? 0 : triangleStray[t] + edgeSagitta[edge];
   const tolerance = samePoint + (stray + samePoint) / Math.max(facing[t], STEEPEST);
   const gap = (s: number) =>
     p[a + 2] +

@@ -5,6 +5,8 @@ import { viewPlacement } from './directions.ts';
 import { layOutCells } from './grid.ts';
 import { distanceToOthers, drawItemBuffer, type ItemBuffer } from './itemBuffer.ts';
 import { overlayPieces, type Piece } from './overlay.ts';
+import { linesForPen } from './declot.ts';
+import { drawView } from './hiddenLines.ts';
 import { buildScene } from './scene.ts';
 import { EDGE_FEATURE, EDGE_INNER, meshEdges } from './topology.ts';
 
@@ -12,20 +14,21 @@ describe('edges of a mesh', () => {
   const count = (kinds: Uint8Array, kind: number) => kinds.filter((value) => value === kind).length;
   test('a box has twelve edges; the diagonals of its faces are none', () => {
     const edges = meshEdges(boxMesh(3, 2, 1));
-    expect([count(edges.kinds, EDGE_FEATURE), count(edges.kinds, EDGE_INNER), edges.closed, edges.chordError]).toEqual([
-      12,
-      6,
-      true,
-      0,
-    ]);
+    expect([
+      count(edges.kinds, EDGE_FEATURE),
+      count(edges.kinds, EDGE_INNER),
+      edges.closed,
+      edges.strays.join(),
+    ]).toEqual([12, 6, true, '0,0,0,0,0,0']);
   });
   test('a cylinder has its two rims; how far its facets stray grows with their size', () => {
     const coarse = meshEdges(cylinderMesh(10, 30, 24)),
       fine = meshEdges(cylinderMesh(10, 30, 48));
     expect([count(coarse.kinds, EDGE_FEATURE), coarse.closed]).toEqual([48, true]);
     const sagitta = 10 * (1 - Math.cos(Math.PI / 24));
-    expect(coarse.chordError).toBeGreaterThanOrEqual(sagitta);
-    expect(coarse.chordError / fine.chordError).toBeCloseTo(4, 0);
+    const largest = ({ strays }: typeof fine) => Math.max(...strays);
+    expect(largest(coarse) / sagitta).toBeCloseTo(1, 1);
+    expect(largest(coarse) / largest(fine)).toBeCloseTo(4, 1);
   });
   test('a mesh with a hole is not closed', () => {
     const whole = boxMesh(1, 1, 1);
@@ -177,5 +180,22 @@ describe('the item buffer', () => {
       }),
       { numRuns: 60 },
     );
+  });
+});
+
+describe('lines for a pen', () => {
+  /** A washer on edge: two rims 2 mm apart and 40 mm long. */
+  const washer = drawView([body(boxMesh(40, 5, 2))], viewPlacement('front'));
+  const lengthOf = (pen: number) => {
+    const { ends, kinds } = linesForPen(washer, pen);
+    return kinds.reduce(
+      (sum, _, at) => sum + Math.hypot(ends[at * 4 + 2] - ends[at * 4], ends[at * 4 + 3] - ends[at * 4 + 1]),
+      0,
+    );
+  };
+  test('stay as they are while white remains between them', () => expect(lengthOf(0.5)).toBeCloseTo(84, 6));
+  test('two nearer than the pen is wide become one', () => {
+    expect(lengthOf(2.5)).toBeLessThan(50);
+    expect(lengthOf(2.5)).toBeGreaterThanOrEqual(40);
   });
 });

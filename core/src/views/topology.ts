@@ -3,11 +3,15 @@ import {
   boxDiagonal,
   cross,
   dot,
+  fitSurface,
+  length,
   meshBox,
   normalize,
+  normalOf,
   scale,
   subtract,
   type Mesh,
+  type Surface,
   type Vec3,
 } from '../geometry/index.ts';
 
@@ -18,33 +22,31 @@ export const EDGE_TANGENT = 1;
 /** Inside one face: seen only where it is an outline. */
 export const EDGE_INNER = 2;
 
-/** The welded edges of a mesh. Arrays are parallel, one entry per edge unless said otherwise. */
+/** The welded edges of a mesh and the smooth surfaces between them. Arrays are parallel, one entry per edge unless said. */
 export interface MeshEdges {
-  /** Two vertex indices per edge (of the mesh as given, any of the welded copies). */
-  readonly vertices: Uint32Array;
-  /**
-   * Two triangle indices per edge; the second is -1 on an open border. Further ones of a non-manifold edge are left
-   * out.
-   */
+  /** Four vertex indices of the mesh per edge: both ends as the first side has them, then as the second (−1 without one). */
+  readonly vertices: Int32Array;
+  /** Two triangle indices per edge; the second is -1 on an open border. Further ones of a non-manifold edge are left out. */
   readonly triangles: Int32Array;
   readonly kinds: Uint8Array;
   /** How far the true curve may stray from the edge: sagitta from the turn of the surface normals along it; mm. */
   readonly sagitta: Float64Array;
   /** Each edge has exactly two triangles: only faces turned to the viewer can hide something. */
   readonly closed: boolean;
-  /** Largest sagitta inside any face: how far the facets stray from the true surface; mm. */
-  readonly chordError: number;
-  /**
-   * 1 per triangle whose surface bends both ways, as on a sphere: its outline runs inside triangles, not along their
-   * edges.
-   */
-  readonly bentBothWays: Uint8Array;
-  /** The mesh's normals, made one where two faces, or the two sides of a seam, meet smoothly. */
-  readonly smoothNormals: Float32Array;
+  /** Face of each triangle. */
+  readonly faceOf: Uint32Array;
+  /** The surface on which the vertices of each face lie; null for free-form ones. */
+  readonly surfaces: readonly (Surface | null)[];
+  /** Region of each face: faces that meet smoothly are one region. */
+  readonly regionOf: Uint32Array;
+  /** How far the facets of each region stray from the true surface; mm. 0 for plane ones. */
+  readonly strays: Float64Array;
+  /** Unit normals, x, y, z per vertex: exact where the face's surface is known, else averaged over smooth meetings. */
+  readonly normals: Float64Array;
 }
 
 /** Faces meeting at less than this are smooth to the eye and to the trade: no edge is drawn full. */
-const TANGENT_ANGLE = (2.5 * Math.PI) / 180;
+const COS_TANGENT = Math.cos((2.5 * Math.PI) / 180);
 /**
  * Vertices closer than this share of the shape's diagonal are one; far below any tessellation step, far above
  * round-off.
@@ -66,7 +68,6 @@ function buildEdges(mesh: Mesh): MeshEdges {
   const { triangles } = mesh;
   const count = triangles.length / 3;
   const edgeByPair = new Map<number, number>();
-  const vertices: number[] = [];
   const sides: number[] = []; // two triangles per edge
   const corners: number[] = []; // per edge and side: the two vertex indices and the third, as that triangle has them
   const uses: number[] = [];
@@ -84,7 +85,6 @@ function buildEdges(mesh: Mesh): MeshEdges {
       if (edge === undefined) {
         edge = uses.length;
         edgeByPair.set(pair, edge);
-        vertices.push(low, high);
         sides.push(triangle, -1);
         corners.push(low, high, third, -1, -1, -1);
         uses.push(1);
@@ -96,87 +96,210 @@ function buildEdges(mesh: Mesh): MeshEdges {
       }
     }
   }
-  return classify(mesh, faceOf, { vertices, sides, corners, uses });
+  return classify(mesh, faceOf, { sides, corners, uses });
 }
 
-function classify(
-  mesh: Mesh,
-  faceOf: Uint32Array,
-  raw: { vertices: number[]; sides: number[]; corners: number[]; uses: number[] },
-): MeshEdges {
-  const { sides, corners, uses } = raw;
+interface RawEdges {
+  /** Two triangles per edge. */
+  readonly sides: readonly number[];
+  /** Per edge and side: both ends and the third corner, as that side has them. */
+  readonly corners: readonly number[];
+  /** Triangles at the edge. */
+  readonly uses: readonly number[];
+}
+
+function classify(mesh: Mesh, faceOf: Uint32Array, { sides, corners, uses }: RawEdges): MeshEdges {
   const count = uses.length;
+  const surfaces = faceSurfaces(mesh);
+  const normals = exactNormals(mesh, faceOf, surfaces);
   const kinds = new Uint8Array(count);
-  const sagitta = new Float64Array(count);
+  const regions = new Regions(surfaces.length);
+  const vertices = new Int32Array(count * 4);
   let closed = true;
-  let chordError = 0;
-  const smoothNormals = mesh.normals.slice();
-  const cosTangent = Math.cos(TANGENT_ANGLE);
   for (let edge = 0; edge < count; edge++) {
-    const [a1, b1, c1, a2, b2, c2] = corners.slice(edge * 6, edge * 6 + 6);
-    sagitta[edge] = Math.max(sagittaAlong(mesh, a1, b1), a2 < 0 ? 0 : sagittaAlong(mesh, a2, b2));
-    if (uses[edge] !== 2) {
-      if (uses[edge] === 1) closed = false;
-      kinds[edge] = EDGE_FEATURE;
-      continue;
-    }
-    const sameFace = faceOf[sides[edge * 2]] === faceOf[sides[edge * 2 + 1]];
-    // A face is one smooth surface: its seam, and any edge inside it, is no line of the part.
-    const smooth = sameFace || meetsSmoothly(mesh, [a1, b1, c1], [a2, b2, c2], cosTangent);
-    kinds[edge] = smooth ? (sameFace ? EDGE_INNER : EDGE_TANGENT) : EDGE_FEATURE;
-    if (smooth && a1 !== a2) {
-      joinNormals(mesh.normals, a1, a2, smoothNormals);
-      joinNormals(mesh.normals, b1, b2, smoothNormals);
-    }
-    if (sameFace) chordError = Math.max(chordError, sagitta[edge]);
+    const at = edge * 6;
+    vertices.set([corners[at], corners[at + 1], corners[at + 3], corners[at + 4]], edge * 4);
+    if (uses[edge] === 1) closed = false;
+    kinds[edge] = kindOf(mesh, { sides, corners, uses }, edge, faceOf, surfaces, normals);
+    if (kinds[edge] !== EDGE_FEATURE) regions.join(faceOf[sides[edge * 2]], faceOf[sides[edge * 2 + 1]]);
+  }
+  joinFreeNormals(mesh, { sides, corners, uses }, kinds, faceOf, surfaces, normals);
+  const { regionOf, regionCount } = regions.numbered();
+  const sagitta = new Float64Array(count);
+  const strays = new Float64Array(regionCount);
+  for (let edge = 0; edge < count; edge++) {
+    const [a1, b1, a2, b2] = vertices.subarray(edge * 4, edge * 4 + 4);
+    const own = sagittaAlong(mesh, normals, a1, b1),
+      other = a2 < 0 ? 0 : sagittaAlong(mesh, normals, a2, b2);
+    sagitta[edge] = Math.max(own, other);
+    stray(strays, regionOf[faceOf[sides[edge * 2]]], own);
+    if (a2 >= 0) stray(strays, regionOf[faceOf[sides[edge * 2 + 1]]], other);
   }
   return {
-    vertices: Uint32Array.from(raw.vertices),
+    vertices,
     triangles: Int32Array.from(sides),
     kinds,
     sagitta,
     closed,
-    chordError,
-    bentBothWays: findBentBothWays(mesh),
-    smoothNormals,
+    faceOf,
+    surfaces,
+    regionOf,
+    strays,
+    normals,
   };
 }
 
-/**
- * At the border of a face normals lag to its inside; on both sides of a smooth meeting alike, so the middle is right.
- */
-function joinNormals(normals: Float32Array, a: number, b: number, into: Float32Array): void {
-  const middle = normalize(add(pointAt(normals, a), pointAt(normals, b)));
-  into.set(middle, a * 3);
-  into.set(middle, b * 3);
+const stray = (strays: Float64Array, region: number, by: number): void => {
+  if (by > strays[region]) strays[region] = by;
+};
+
+function kindOf(
+  mesh: Mesh,
+  { sides, corners, uses }: RawEdges,
+  edge: number,
+  faceOf: Uint32Array,
+  surfaces: readonly (Surface | null)[],
+  normals: Float64Array,
+): number {
+  if (uses[edge] !== 2) return EDGE_FEATURE;
+  const one = faceOf[sides[edge * 2]],
+    other = faceOf[sides[edge * 2 + 1]];
+  if (one === other) return EDGE_INNER; // a face is one smooth surface: its seam is no line of the part
+  const [a1, b1, c1, a2, b2, c2] = corners.slice(edge * 6, edge * 6 + 6);
+  const known = surfaces[one] !== null && surfaces[other] !== null;
+  const smooth = known
+    ? dot(pointAt(normals, a1), pointAt(normals, a2)) > COS_TANGENT &&
+      dot(pointAt(normals, b1), pointAt(normals, b2)) > COS_TANGENT
+    : meetsSmoothly(mesh, [a1, b1, c1], [a2, b2, c2], COS_TANGENT);
+  return smooth ? EDGE_TANGENT : EDGE_FEATURE;
 }
 
-/** On a plane no side turns the normal, on a cylinder or cone the ruling does not. */
-const STRAIGHT_SHARE = 0.05;
-const LEAST_TURN = 1e-3; // radian
-
-function findBentBothWays({ triangles, normals: n }: Mesh): Uint8Array {
-  const bent = new Uint8Array(triangles.length / 3);
-  const turn = (a: number, b: number) =>
-    Math.hypot(n[a * 3] - n[b * 3], n[a * 3 + 1] - n[b * 3 + 1], n[a * 3 + 2] - n[b * 3 + 2]);
-  for (let at = 0; at < bent.length; at++) {
-    const [a, b, c] = [triangles[at * 3], triangles[at * 3 + 1], triangles[at * 3 + 2]];
-    const turns = [turn(a, b), turn(b, c), turn(c, a)];
-    const most = Math.max(...turns);
-    if (most > LEAST_TURN && Math.min(...turns) > STRAIGHT_SHARE * most) bent[at] = 1;
+/** The surface of each face, found from its vertices. */
+function faceSurfaces(mesh: Mesh): (Surface | null)[] {
+  const surfaces: (Surface | null)[] = [];
+  for (let face = 0; face + 1 < mesh.faceStarts.length; face++) {
+    const used = new Map<number, Vec3>();
+    const middles: Vec3[] = [],
+      normals: Vec3[] = [],
+      areas: number[] = [];
+    for (let at = mesh.faceStarts[face] * 3; at < mesh.faceStarts[face + 1] * 3; at += 3) {
+      const [a, b, c] = [0, 1, 2].map((corner) => {
+        const vertex = mesh.triangles[at + corner];
+        const point = used.get(vertex) ?? pointAt(mesh.positions, vertex);
+        used.set(vertex, point);
+        return point;
+      });
+      const square = cross(subtract(b, a), subtract(c, a));
+      const twice = length(square);
+      if (twice === 0) continue;
+      normals.push(scale(square, 1 / twice));
+      areas.push(twice / 2);
+      middles.push(scale(add(a, add(b, c)), 1 / 3));
+    }
+    surfaces.push(fitSurface({ points: [...used.values()], middles, normals, areas }));
   }
-  return bent;
+  return surfaces;
+}
+
+function exactNormals(mesh: Mesh, faceOf: Uint32Array, surfaces: readonly (Surface | null)[]): Float64Array {
+  const normals = Float64Array.from(mesh.normals);
+  const done = new Uint8Array(normals.length / 3);
+  mesh.triangles.forEach((vertex, at) => {
+    const surface = surfaces[faceOf[Math.floor(at / 3)]];
+    if (!surface || done[vertex]) return;
+    done[vertex] = 1;
+    normals.set(normalOf(surface, pointAt(mesh.positions, vertex)), vertex * 3);
+  });
+  return normals;
 }
 
 /**
- * Sagitta of the arc over chord a–b: chord across the turn, times the turn of the normal, over 8 (small angles). Over 4
- * here, since at the border of a face normals show half the turn (see turnToBorder): at most twice too large elsewhere.
+ * Normals of free-form faces at their borders and seams. They lag to the inside of a face (see turnToBorder), on both sides
+ * of a smooth meeting alike, so the middle is right; beside a face whose surface is known, that one's are.
  */
-function sagittaAlong({ positions: p, normals: n }: Mesh, a: number, b: number): number {
-  let sum = 0;
-  for (let axis = 0; axis < 3; axis++) sum += (p[b * 3 + axis] - p[a * 3 + axis]) * (n[b * 3 + axis] - n[a * 3 + axis]);
-  return Math.abs(sum) / 4;
+function joinFreeNormals(
+  mesh: Mesh,
+  { sides, corners }: RawEdges,
+  kinds: Uint8Array,
+  faceOf: Uint32Array,
+  surfaces: readonly (Surface | null)[],
+  normals: Float64Array,
+): void {
+  for (let edge = 0; edge < kinds.length; edge++) {
+    if (kinds[edge] === EDGE_FEATURE) continue;
+    const known = [0, 1].map((side) => surfaces[faceOf[sides[edge * 2 + side]]] !== null);
+    if (known[0] && known[1]) continue;
+    for (const end of [0, 1]) {
+      const one = corners[edge * 6 + end],
+        other = corners[edge * 6 + 3 + end];
+      if (one === other) continue;
+      const right = known[0]
+        ? pointAt(normals, one)
+        : known[1]
+          ? pointAt(normals, other)
+          : normalize(add(pointAt(mesh.normals, one), pointAt(mesh.normals, other)));
+      normals.set(right, one * 3);
+      normals.set(right, other * 3);
+    }
+  }
 }
+
+/** Faces joined into regions (union-find). */
+class Regions {
+  private readonly parent: Uint32Array;
+  constructor(faces: number) {
+    this.parent = Uint32Array.from({ length: faces }, (_, at) => at);
+  }
+
+  join(one: number, other: number): void {
+    this.parent[this.rootOf(one)] = this.rootOf(other);
+  }
+
+  numbered(): { regionOf: Uint32Array; regionCount: number } {
+    const numbers = new Map<number, number>();
+    const regionOf = this.parent.map((_, face) => {
+      const root = this.rootOf(face);
+      if (!numbers.has(root)) numbers.set(root, numbers.size);
+      return numbers.get(root)!;
+    });
+    return { regionOf, regionCount: numbers.size };
+  }
+
+  private rootOf(at: number): number {
+    while (this.parent[at] !== at) at = this.parent[at] = this.parent[this.parent[at]];
+    return at;
+  }
+}
+
+/**
+ * How far the surface stands above the middle of the chord a–b, outwards positive: chord times turn of the normal, over 8
+ * (the sagitta of an arc, for small turns).
+ */
+export function bulgeAlong(positions: ArrayLike<number>, normals: ArrayLike<number>, a: number, b: number): number {
+  let sum = 0;
+  for (let axis = 0; axis < 3; axis++)
+    sum += (positions[b * 3 + axis] - positions[a * 3 + axis]) * (normals[b * 3 + axis] - normals[a * 3 + axis]);
+  return sum / 8;
+}
+
+/** How far the facet stands out of its surface: where that is hollow along an edge. mm, 0 where it bulges. */
+export function standsOut(
+  positions: ArrayLike<number>,
+  normals: ArrayLike<number>,
+  a: number,
+  b: number,
+  c: number,
+): number {
+  const least = Math.min(
+    bulgeAlong(positions, normals, a, b),
+    bulgeAlong(positions, normals, b, c),
+    bulgeAlong(positions, normals, c, a),
+  );
+  return Math.max(0, -least);
+}
+
+const sagittaAlong = (mesh: Mesh, normals: Float64Array, a: number, b: number): number =>
+  Math.abs(bulgeAlong(mesh.positions, normals, a, b));
 
 type Corners = readonly [a: number, b: number, third: number];
 

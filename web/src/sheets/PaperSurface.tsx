@@ -16,7 +16,7 @@ import { boxHeight, boxWidth, type Vec2 } from '../../../core/src/geometry/index
 import type { MarkSource } from '../../../core/src/marks/index.ts';
 import {
   keepOnPaper,
-  layOutView,
+  placeView,
   type DrawnSheet,
   type Sheet,
   type SheetInputs,
@@ -403,7 +403,7 @@ function Ghost({ view }: { view: SheetView }) {
   const { id, standing } = useProject();
   const lines = useViewLines(id, standing, [view.direction]).lines.get(view.direction);
   if (!lines) return null;
-  const { box } = layOutView(view, lines);
+  const { box } = placeView(view, lines);
   return (
     <rect
       x={box[0]}

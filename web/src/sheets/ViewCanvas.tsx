@@ -1,5 +1,5 @@
 import { memo, useCallback, useEffect, useMemo, useRef } from 'react';
-import { penPair, viewPens, type LaidView, type Paper } from '../../../core/src/sheets/index.ts';
+import { viewPens, type LaidView, type Paper } from '../../../core/src/sheets/index.ts';
 import { lineKinds, type ViewLines } from '../../../core/src/views/index.ts';
 
 export interface ViewCanvasProps {
@@ -40,10 +40,7 @@ type Painter = (pen: CanvasRenderingContext2D, lines: ViewLines, width: (mm: num
  * The lines of all views, painted; what is lit on a surface of its own, so that picking does not paint the rest anew.
  */
 export function ViewCanvas({ lit, ...on }: ViewCanvasProps) {
-  const pens = useMemo(() => {
-    const { thick, thin } = penPair(on.paper);
-    return viewPens(thick, thin);
-  }, [on.paper]);
+  const pens = useMemo(() => viewPens(on.paper), [on.paper]);
   const paintAll = useCallback<Painter>(
     (pen, lines, width) => {
       const { full, tangent } = pathsOf(lines);
@@ -93,7 +90,7 @@ const Surface = memo(
       surface.height = Math.round(heightMm * zoom * ratio);
       const perMm = zoom * ratio;
       pen.lineCap = 'round';
-      for (const { lines, view, toPaper } of views) {
+      for (const { drawn: lines, view, toPaper } of views) {
         const [x, y] = toPaper(0, 0);
         pen.setTransform(view.scale * perMm, 0, 0, -view.scale * perMm, x * perMm, y * perMm);
         paint(pen, lines, (mm) => Math.max(mm * perMm, 0.7) / (view.scale * perMm)); // at least a hair on screen
@@ -111,4 +108,4 @@ const Surface = memo(
 
 const sameViews = (before: readonly LaidView[], after: readonly LaidView[]): boolean =>
   before.length === after.length &&
-  before.every(({ view, lines }, at) => view === after[at].view && lines === after[at].lines);
+  before.every(({ view, drawn }, at) => view === after[at].view && drawn === after[at].drawn);
