@@ -14,7 +14,7 @@ import {
   type Vec3,
 } from '../geometry/index.ts';
 import type { LineList, OwnRegion, TriangleList } from './lists.ts';
-import { EDGE_ON, type PlacedBody } from './scene.ts';
+import { EDGE_ON, type PlacedBody } from './placed.ts';
 import { bulgeAlong, EDGE_FEATURE, EDGE_INNER, standsOut } from './topology.ts';
 
 /** Kinds of a line in a view; order as in `lineKinds`. */
@@ -28,6 +28,8 @@ const CLEAR = 2;
 const MOST_PIECES = 8;
 /** A curve that leaves its chord by more than this share of it is another one. */
 const FARTHEST = 0.35;
+/** A border may bulge this many times as far as the surface beside it does: one that leans to the border's plane. */
+const MOST_OFF = 3;
 const VIEWER: Vec3 = [0, 0, 1];
 
 /** A point where a surface is seen edge-on, and its normal there. */
@@ -72,6 +74,10 @@ interface Side {
   readonly slot: number;
   readonly face: number;
   readonly triangle: number;
+  /** Whether it turns from front to back along the edge. */
+  readonly isCut: boolean;
+  /** Between those of both ends. */
+  readonly middleNormal: Vec3;
   readonly normalAt: (point: Vec3, t: number) => Vec3;
 }
 
@@ -89,6 +95,8 @@ function sideOf(body: PlacedBody, edge: number, which: 0 | 1): Side | null {
     region: firstRegion + edges.regionOf[face],
     stray: edges.strays[edges.regionOf[face]],
     slot: slots[triangle],
+    isCut: na[2] * nb[2] < 0,
+    middleNormal: normalize(add(na, nb)),
     normalAt: (point, t) => (surface ? normalOf(surface, point) : normalize(between(na, nb, t))),
   };
 }
@@ -100,6 +108,12 @@ function addBorder(body: PlacedBody, edge: number, fine: number, lines: LineList
     to = pointAt(points, edges.vertices[edge * 4 + 1]);
   const sides = [sideOf(body, edge, 0), sideOf(body, edge, 1)].filter((side) => side !== null);
   const isFeature = edges.kinds[edge] === EDGE_FEATURE;
+  // Almost all edges are straight enough as they are and turn away nowhere: no surface is asked then.
+  const isPlain = sides.every(({ stray, isCut }) => stray === 0 || !isCut);
+  if (isPlain && edges.sagitta[edge] * MOST_OFF < fine) {
+    addPiece(body, edge, sides, from, to, 0.5, edges.sagitta[edge], null, lines);
+    return;
+  }
   const onCurve = curveOf(sides, from, to, isFeature);
   const cuts = [0, ...cutsOf(sides, onCurve), 1];
   const bulge = onCurve.follows ? length(subtract(onCurve.point(0.5), between(from, to, 0.5))) : edges.sagitta[edge];
@@ -110,20 +124,34 @@ function addBorder(body: PlacedBody, edge: number, fine: number, lines: LineList
   for (let cut = 1; cut < cuts.length; cut++) {
     const t = (cuts[cut - 1] + cuts[cut]) / 2;
     if (cuts[cut] - cuts[cut - 1] < 1e-9) continue;
-    const middle = onCurve.point(t);
-    const normals = sides.map((side) => side.normalAt(middle, t));
-    lines.add({
-      from: at[cut - 1],
-      to: at[cut],
-      kind: isFeature ? FEATURE : TANGENT,
-      body: body.index,
-      sagitta: bulge / (pieces * pieces),
-      neighbours: [sides[0].slot, sides[1]?.slot ?? -1],
-      turnedAway: edges.closed && normals.every((n) => n[2] < -EDGE_ON),
-      own: ownRegions(sides, normals),
-    });
+    addPiece(body, edge, sides, at[cut - 1], at[cut], t, bulge / (pieces * pieces), onCurve, lines);
   }
   if (isFeature && at.length > 2) coverBeside(body, sides, at, triangles);
+}
+
+/** One piece of an edge, between two points; `t` is its middle, 0..1 along the edge. */
+function addPiece(
+  body: PlacedBody,
+  edge: number,
+  sides: readonly Side[],
+  from: Vec3,
+  to: Vec3,
+  t: number,
+  sagitta: number,
+  curve: Curve | null,
+  lines: LineList,
+): void {
+  const normals = sides.map((side) => (curve ? side.normalAt(curve.point(t), t) : side.middleNormal));
+  lines.add({
+    from,
+    to,
+    kind: body.edges.kinds[edge] === EDGE_FEATURE ? FEATURE : TANGENT,
+    body: body.index,
+    sagitta,
+    neighbours: [sides[0].slot, sides[1]?.slot ?? -1],
+    turnedAway: body.edges.closed && normals.every((n) => n[2] < -EDGE_ON),
+    own: ownRegions(sides, normals),
+  });
 }
 
 /** Regions whose facets stray, each with the step beside the line that is clear of them. */
@@ -167,9 +195,9 @@ function curveOf(sides: readonly Side[], from: Vec3, to: Vec3, isFeature: boolea
 /** Where along the edge the faces beside it turn from front to back. */
 function cutsOf(sides: readonly Side[], curve: Curve): number[] {
   return sides.flatMap((side) => {
-    if (side.stray === 0) return [];
+    if (side.stray === 0 || !side.isCut) return [];
     const towards = (t: number) => side.normalAt(curve.point(t), t)[2];
-    return towards(0) * towards(1) < 0 ? [rootOf(towards)] : [];
+    return [rootOf(towards)];
   });
 }
 

@@ -1,8 +1,9 @@
-import { composePlacements, determinant, placeSurface, type Placement, type Surface } from '../geometry/index.ts';
+import { composePlacements, determinant, placeSurface, type Placement } from '../geometry/index.ts';
 import { candidateLines } from './candidates.ts';
 import { LineList, TriangleList } from './lists.ts';
+import { EDGE_ON, type PlacedBody } from './placed.ts';
 import type { Body } from './records.ts';
-import { meshEdges, standsOut, type MeshEdges } from './topology.ts';
+import { meshEdges, standsOut } from './topology.ts';
 
 /** All bodies in view coordinates, as flat arrays. Triangles and lines of all bodies are numbered through. */
 export interface ViewScene {
@@ -41,27 +42,9 @@ export interface ViewScene {
   readonly size: number;
 }
 
-/** A body in view coordinates. */
-export interface PlacedBody {
-  readonly body: Body;
-  readonly index: number;
-  readonly edges: MeshEdges;
-  /** x, y, z per vertex. */
-  readonly points: Float64Array;
-  /** Unit normals, outwards, per vertex. */
-  readonly normals: Float64Array;
-  readonly surfaces: readonly (Surface | null)[];
-  /** Index into the scene's triangles per triangle of the mesh, −1 where it cannot hide anything. */
-  readonly slots: Int32Array;
-  /** First of its regions in the scene's numbering. */
-  readonly firstRegion: number;
-}
-
-/** Surfaces steeper to the view than this are edge-on: neither front nor back, and too thin to hide anything. Radian. */
-export const EDGE_ON = 1e-5;
 /** Lines are divided until they stray from their curve by less than this share of the machine's diagonal, at least this much in mm. */
-const FINE_SHARE = 1e-5;
-const FINEST = 0.005;
+const FINE_SHARE = 5e-5;
+const FINEST = 0.01;
 
 /** Carries every body into view coordinates and picks the lines that may be drawn. */
 export function buildScene(bodies: readonly Body[], view: Placement): ViewScene {
