@@ -3,6 +3,7 @@
 import { readFileSync } from 'node:fs';
 import loadKernel from 'occt-import-js';
 import { arrangeRing, type Unplaced } from '../core/src/balloons/index.ts';
+import type { PathKey } from '../core/src/assembly/index.ts';
 import { composePlacements, type Vec2 } from '../core/src/geometry/index.ts';
 import { makeBill, noDecisions, type Recipe } from '../core/src/bill/index.ts';
 import { defaultColumns, readyForFormulas } from '../core/src/columns/index.ts';
@@ -213,7 +214,7 @@ function views(): void {
     const side = Math.ceil(Math.sqrt(count));
     const bodies: Body[] = Array.from({ length: count }, (_, index) => ({
       mesh,
-      occurrence: index,
+      path: String(index) as PathKey,
       placement: at((index % side) * 20, Math.floor(index / side) * 20, (index * 7) % 40),
     }));
     const triangles = (count * mesh.triangles.length) / 3;

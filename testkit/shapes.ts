@@ -1,4 +1,5 @@
 import { identityPlacement, type Mesh, type Placement } from '../core/src/geometry/index.ts';
+import type { PathKey } from '../core/src/assembly/index.ts';
 import type { Body } from '../core/src/views/index.ts';
 
 /** For tests: a box with six faces, corner at the origin. */
@@ -86,5 +87,5 @@ export const at = (x: number, y: number, z: number): Placement => [1, 0, 0, x, 0
 export const body = (mesh: Mesh, occurrence = 0, placement: Placement = identityPlacement): Body => ({
   mesh,
   placement,
-  occurrence,
+  path: String(occurrence) as PathKey,
 });

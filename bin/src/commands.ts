@@ -1,6 +1,6 @@
 import { basename, extname } from 'node:path';
 import { InvalidArgumentError } from 'commander';
-import { Refusal, type Assembly } from '../../core/src/assembly/index.ts';
+import { orientationTurn, Refusal, type Assembly } from '../../core/src/assembly/index.ts';
 import { makeBill } from '../../core/src/bill/index.ts';
 import { defaultColumns } from '../../core/src/columns/index.ts';
 import { sceneToSvg, viewToSvg } from '../../core/src/formats/index.ts';
@@ -15,7 +15,7 @@ import {
   type SheetProblem,
 } from '../../core/src/sheets/index.ts';
 import { topLabel } from '../../core/src/step/index.ts';
-import { directionNames, sumLines, type DirectionName, type UpAxis } from '../../core/src/views/index.ts';
+import { directionNames, lookAt, sumLines, type DirectionName } from '../../core/src/views/index.ts';
 import {
   embeddedFonts,
   folderStore,
@@ -30,14 +30,15 @@ import type { BillOptions } from './billCommand.ts';
 import { json, readBytes, write } from './files.ts';
 
 interface Common {
-  readonly up: UpAxis;
+  /** Model axis that points up. */
+  readonly up: 'y' | 'z';
   readonly output?: string;
 }
 /** Reads the file, makes its meshes and the views asked for; findings about shapes go to standard error. */
 async function withViews<Result>(
   file: string,
   directions: readonly DirectionName[],
-  options: { up: UpAxis; hidden: boolean },
+  { up, hidden }: { up: Common['up']; hidden: boolean },
   workerFile: string,
   use: (assembly: Assembly, views: Map<DirectionName, MadeView>) => Promise<Result>,
 ): Promise<Result> {
@@ -45,15 +46,20 @@ async function withViews<Result>(
   const tools: Tools = { pool: startPool(workerFile), store: folderStore() };
   try {
     const model = await tools.pool.read({ bytes, fileName: basename(file) });
-    const { assembly } = model;
+    const assembly = standing(model.assembly, up);
     for (const finding of await makeMeshes(model, tools)) process.stderr.write(`${finding.message}\n`);
     const views = new Map<DirectionName, MadeView>();
-    for (const direction of directions) views.set(direction, await makeView(assembly, direction, tools, options));
+    for (const direction of directions)
+      views.set(direction, await makeView(lookAt(assembly, { direction }), tools, { hidden }));
     return await use(assembly, views);
   } finally {
     await tools.pool.close();
   }
 }
+
+/** The machine with this axis up. With y up its front is where z points, as glTF has it. */
+const standing = (assembly: Assembly, up: Common['up']): Assembly =>
+  up === 'z' ? assembly : { ...assembly, turn: orientationTurn({ up: '+y', front: '+z' })! };
 
 const rounded = (value: number): number => Math.round(value * 1e6) / 1e6;
 
@@ -81,7 +87,8 @@ export async function viewCommand(
         ...sumLines(lines),
         box: lines.box.map(rounded),
         segments,
-        visibleOccurrences: spots.visible.length,
+        places: lines.paths,
+        visibleOccurrences: spots.paths.length,
       }),
       output,
     );
@@ -110,7 +117,6 @@ export async function sheetCommand(
       bill,
       columns,
       lines,
-      up: options.up,
       newId,
       fields: {
         title,
@@ -125,7 +131,7 @@ export async function sheetCommand(
     });
     const byView = <Value>(pick: (view: MadeView) => Value) =>
       new Map(planned.views.map((view) => [view.id, pick(views.get(view.direction)!)]));
-    const inputs = { assembly, bill, columns, up: options.up, lines: byView((view) => view.lines) };
+    const inputs = { assembly, bill, columns, lines: byView((view) => view.lines) };
     const plan = planBalloons(
       { ...inputs, sheet: planned },
       byView((view) => view.spots),

@@ -1,4 +1,5 @@
 import * as v from 'valibot';
+import { directionNames } from '../../core/src/views/index.ts';
 import { columnRoles } from '../../core/src/sources/index.ts';
 import { houseStyleSchema } from './documents.ts';
 import { documentKinds } from '../../core/src/documents/index.ts';
@@ -57,8 +58,10 @@ const measuredSchema = v.object({
 
 /** What is known about the shapes of a project so far. */
 export const shapesSchema = v.object({
-  /** The job that still makes some; null when all are made. */
+  /** The job that makes those that are missing; null when none does. */
   job: v.nullable(id),
+  /** Whether all are made. */
+  complete: v.boolean(),
   facts: v.record(
     v.string(),
     v.object({ sizes: v.record(v.string(), measuredSchema), volume: v.nullable(v.number()) }),
@@ -66,6 +69,20 @@ export const shapesSchema = v.object({
   findings: v.array(findingSchema),
 });
 export type Shapes = v.InferOutput<typeof shapesSchema>;
+
+/** What is to be looked at (see LookRequest of core/views), in which variant of the machine. */
+export const lookSchema = v.strictObject({
+  direction: v.picklist(directionNames),
+  without: v.optional(v.array(v.pipe(v.string(), v.maxLength(20_000))), []),
+  variant: v.nullable(v.pipe(v.string(), v.maxLength(64))),
+});
+export type LookOrder = v.InferOutput<typeof lookSchema>;
+export const viewsOrderSchema = v.strictObject({ looks: v.pipe(v.array(lookSchema), v.minLength(1), v.maxLength(50)) });
+/** Under which keys the views are, once the job that draws those that are missing is done. */
+export const viewsAnswerSchema = v.object({ keys: v.array(v.string()), job: v.nullable(id) });
+export type ViewsAnswer = v.InferOutput<typeof viewsAnswerSchema>;
+/** The job that makes what is missing; null when all is there. */
+export const workSchema = v.object({ job: v.nullable(id) });
 
 export const projectSchema = v.object({
   summary: projectSummarySchema,

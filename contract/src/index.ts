@@ -5,12 +5,14 @@ export type {
   History,
   Job,
   ListPreview,
+  LookOrder,
   Project,
   ProjectSummary,
   Shapes,
   Stale,
   StoredDocument,
   Styles,
+  ViewsAnswer,
 } from './api.ts';
 export {
   parseCommand,

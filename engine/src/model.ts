@@ -1,23 +1,11 @@
-import {
-  listOccurrences,
-  hashKey,
-  Refusal,
-  type Assembly,
-  type Finding,
-  type Occurrence,
-  type ShapeKey,
-} from '../../core/src/assembly/index.ts';
+import { Refusal, type Finding, type ShapeKey } from '../../core/src/assembly/index.ts';
 import { dashedBox } from '../../core/src/geometry/index.ts';
 import { packMesh, unpackSpots, unpackViewLines } from '../../core/src/formats/index.ts';
 import type { Slice } from '../../core/src/step/index.ts';
-import type { PackedModel } from './tasks.ts';
-import type { DirectionName, Spots, UpAxis, ViewLines } from '../../core/src/views/index.ts';
+import type { PackedModel, ViewTask } from './tasks.ts';
+import { TESSELLATION_VERSION, type Look, type Spots, type ViewLines } from '../../core/src/views/index.ts';
 import type { DerivedStore } from './derived.ts';
 import type { Pool } from './pool.ts';
-import { TESSELLATION_VERSION } from './tessellate.ts';
-
-/** Bumped when the lines or spots of a view change, so that stored ones are made anew. */
-const VIEW_VERSION = 'view/3';
 
 export interface Tools {
   readonly pool: Pool;
@@ -94,45 +82,29 @@ async function makeMesh(slice: Slice, { pool, store, signal }: Tools): Promise<s
   }
 }
 
-/** Every occurrence with a shape, in structure order: what occurrence indices of views mean. */
-export const shownOccurrences = (assembly: Assembly): Occurrence[] =>
-  listOccurrences(assembly, (index) => assembly.components[index].shape !== null);
-
 export interface MadeView {
   readonly lines: ViewLines;
   readonly spots: Spots;
 }
 
-export function viewKeys(
-  assembly: Assembly,
-  direction: DirectionName,
-  up: UpAxis,
-  hidden: boolean,
-): { lines: string; spots: string } {
-  const shapes = shownOccurrences(assembly).map(
-    ({ components, placement }) =>
-      `${assembly.components[components[components.length - 1]].shape} ${placement.map((value) => value.toFixed(6)).join(' ')}`,
-  );
-  const base = `${VIEW_VERSION} ${TESSELLATION_VERSION} ${direction} ${up} ${hashKey('scene', ...shapes)}`;
-  return { lines: `lines ${hidden ? 'all' : 'visible'} ${base}`, spots: `spots ${base}` };
-}
+/** Names in the store of what is made of a look; its key says all. */
+export const viewKeys = (look: string, hidden = false): { lines: string; spots: string } => ({
+  lines: `lines ${hidden ? 'all' : 'visible'} ${look}`,
+  spots: `spots ${look}`,
+});
 
 /**
- * Lines and leader spots of the whole machine seen from a direction; from the store where it has them.
- * @throws Refusal where the machine has no shape to draw
+ * Lines and leader spots of what is looked at; from the store where it has them.
+ * @param hidden whether hidden lines are kept; they are most of the bytes
+ * @throws Refusal where nothing of it has a shape to draw
  */
-export async function makeView(
-  assembly: Assembly,
-  direction: DirectionName,
-  tools: Tools,
-  { up = 'z' as UpAxis, hidden = false } = {},
-): Promise<MadeView> {
-  const keys = viewKeys(assembly, direction, up, hidden);
+export async function makeView(look: Look, tools: Tools, { hidden = false } = {}): Promise<MadeView> {
+  const keys = viewKeys(look.key, hidden);
   let lines = await tools.store.get(keys.lines);
   let spots = await tools.store.get(keys.spots);
   if (!lines || !spots) {
     const made = await tools.pool.view(
-      { ...(await sceneFor(assembly, tools.store)), direction, up, hidden },
+      { ...(await sceneFor(look, tools.store)), direction: look.direction, hidden },
       tools.signal,
     );
     lines = made.lines;
@@ -143,20 +115,16 @@ export async function makeView(
   return { lines: unpackViewLines(lines), spots: unpackSpots(spots) };
 }
 
-async function sceneFor(
-  assembly: Assembly,
-  store: DerivedStore,
-): Promise<{ meshes: Uint8Array[]; bodies: { mesh: number; placement: readonly number[]; occurrence: number }[] }> {
-  const shapes = [...new Set(assembly.components.flatMap(({ shape }) => (shape ? [shape] : [])))];
+async function sceneFor({ things }: Look, store: DerivedStore): Promise<Pick<ViewTask, 'meshes' | 'bodies'>> {
   const meshes: Uint8Array[] = [];
   const meshOf = new Map<ShapeKey, number>();
-  for (const shape of shapes) {
+  for (const shape of new Set(things.map((thing) => thing.shape))) {
     const bytes = await store.get(meshKey(shape));
     if (bytes) meshOf.set(shape, meshes.push(bytes) - 1);
   }
-  const bodies = shownOccurrences(assembly).flatMap(({ components, placement }, occurrence) => {
-    const mesh = meshOf.get(assembly.components[components[components.length - 1]].shape!);
-    return mesh === undefined ? [] : [{ mesh, placement, occurrence }];
+  const bodies = things.flatMap(({ shape, placement, path }) => {
+    const mesh = meshOf.get(shape);
+    return mesh === undefined ? [] : [{ mesh, placement, path }];
   });
   if (bodies.length === 0)
     throw new Refusal('no-shapes', 'The file has no solid or surface that can be drawn; its bill can still be made.');

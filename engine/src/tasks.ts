@@ -1,7 +1,7 @@
-import type { ShapeKey } from '../../core/src/assembly/index.ts';
+import type { PathKey, ShapeKey } from '../../core/src/assembly/index.ts';
 import type { ListMapping } from '../../core/src/sources/index.ts';
 import type { ModelContent } from '../../core/src/step/index.ts';
-import type { DirectionName, UpAxis } from '../../core/src/views/index.ts';
+import type { DirectionName } from '../../core/src/views/index.ts';
 
 /** A file to be read. */
 export interface Source {
@@ -28,10 +28,9 @@ export interface ViewTask {
   readonly bodies: readonly {
     readonly mesh: number;
     readonly placement: readonly number[];
-    readonly occurrence: number;
+    readonly path: PathKey;
   }[];
   readonly direction: DirectionName;
-  readonly up: UpAxis;
   /** Whether hidden lines are kept; they are most of the bytes. */
   readonly hidden: boolean;
 }

@@ -1,8 +1,6 @@
 import loadKernel, { type Occt, type OcctMesh } from 'occt-import-js';
 import { toSrgb, type Mesh } from '../../core/src/geometry/index.ts';
 
-/** Bumped when tessellation changes, so that stored meshes are made anew. Part of a mesh's key. */
-export const TESSELLATION_VERSION = 'occt-import-js 0.0.23/2';
 /**
  * Chord error as a share of the shape's box diagonal, its least value in mm, and the largest turn between facets in
  * radian.

@@ -41,7 +41,7 @@ export default async function run(
   if (task.kind === 'compare') return compareMeshes(unpackMesh(task.one), unpackMesh(task.other));
   const meshes = task.meshes.map(unpackMesh);
   const bodies = task.bodies.map((body) => ({ ...body, mesh: meshes[body.mesh] }));
-  const view = viewPlacement(task.direction, task.up);
+  const view = viewPlacement(task.direction);
   const all = drawView(bodies, view);
   return {
     lines: packViewLines(task.hidden ? all : visibleLines(all)),

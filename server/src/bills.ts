@@ -8,7 +8,8 @@ import { billDecisions, editedFor, newBill, openRecipe, type BillDocument } from
 import type { BlobStore } from './blobs.ts';
 import type { DocumentRow } from './entities.ts';
 import { applyGesture } from './edits.ts';
-import { loadInputs, NotFound } from './projects.ts';
+import { NotFound } from './errors.ts';
+import { loadInputs } from './projects.ts';
 import { usualStyle, withStyle } from './styles.ts';
 
 /**

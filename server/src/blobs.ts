@@ -6,6 +6,7 @@ const CHUNK = 1 << 20; // bytes; within any server's default packet size
 
 /** Bytes in the database, in chunks. Content and derived values are written once and never changed. */
 export interface BlobStore extends DerivedStore {
+  readonly has: (key: string) => Promise<boolean>;
   readonly remove: (key: string) => Promise<void>;
 }
 
@@ -52,6 +53,8 @@ export function blobStore(database: DataSource): BlobStore {
         }
       });
     },
+    has: async (key) =>
+      ((await database.query('SELECT id FROM `blob` WHERE id = ?', [blobId(key)])) as unknown[]).length > 0,
     remove: async (key) => {
       await database.query('DELETE FROM `blob` WHERE id = ?', [blobId(key)]);
     },

@@ -15,19 +15,9 @@ import {
   type DocumentKind,
   type ProjectDocument,
 } from '../../core/src/documents/index.ts';
+import { EditConflict, EditRefused } from './errors.ts';
 import { withRetry } from './database.ts';
 import type { DocumentRow, EditRow } from './entities.ts';
-
-/** A gesture that cannot be carried out: 409 with what happened meanwhile, or 422 with a sentence. */
-export class EditConflict extends Error {
-  override readonly name = 'EditConflict';
-  constructor(readonly stale: Stale) {
-    super(stale.error);
-  }
-}
-export class EditRefused extends Error {
-  override readonly name = 'EditRefused';
-}
 
 interface Step {
   readonly document: string;

@@ -47,6 +47,10 @@ export interface JobRow {
   kind: 'import' | 'shapes' | 'view';
   state: JobState;
   payload: string;
+  /** What it is about: a file, a project, views by their keys. */
+  about: string | null;
+  /** Set while a job of which one is enough waits or runs; unique. */
+  claim: string | null;
   progress: string;
   owner: string | null;
   leaseUntil: Date | null;
@@ -118,6 +122,8 @@ export const JobEntity = new EntitySchema<JobRow>({
     kind: { type: 'varchar', length: 20 },
     state: { type: 'varchar', length: 12 },
     payload: long,
+    about: { ...text, nullable: true },
+    claim: { ...text, nullable: true },
     progress: long,
     owner: { ...text, nullable: true },
     leaseUntil: { type: 'datetime', precision: 3, nullable: true },

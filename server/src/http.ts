@@ -5,6 +5,9 @@ import type { Pool } from '../../engine/src/index.ts';
 import type { BlobStore } from './blobs.ts';
 import type { JobQueue } from './jobs.ts';
 
+/** Largest JSON body that a request may have. */
+export const MAX_JSON = '4mb';
+
 export interface Services {
   readonly database: DataSource;
   readonly blobs: BlobStore;

@@ -8,6 +8,7 @@ import { editAssembly, Refusal, structureTotals, type Assembly } from '../../cor
 import { makeBill, numbersToKeep } from '../../core/src/bill/index.ts';
 import { newBill, newComponentEdits, type DocumentKind, type ProjectDocument } from '../../core/src/documents/index.ts';
 import { planBalloons, planSheet, usualPaper, type Sheet } from '../../core/src/sheets/index.ts';
+import { lookAt } from '../../core/src/views/index.ts';
 import { topLabel } from '../../core/src/step/index.ts';
 import { loadMeasures, makeShapes, makeView, shapeFindingsKey, type Pool, type Tools } from '../../engine/src/index.ts';
 import type { BlobStore } from './blobs.ts';
@@ -73,8 +74,8 @@ export async function importFile(
 async function removeUnused(fileBlob: string, database: DataSource, blobs: BlobStore): Promise<void> {
   const [used] = (await database.query('SELECT id FROM revision WHERE fileBlob = ? LIMIT 1', [fileBlob])) as unknown[];
   const imports = (await database.query(
-    "SELECT id FROM job WHERE kind = 'import' AND state IN ('queued', 'running') AND payload LIKE ? LIMIT 2",
-    [`%${fileBlob}%`],
+    "SELECT id FROM job WHERE kind = 'import' AND state IN ('queued', 'running') AND about = ? LIMIT 2",
+    [fileBlob],
   )) as unknown[];
   if (!used && imports.length < 2) await blobs.remove(fileBlob); // this import itself is still among the running ones
 }
@@ -185,7 +186,7 @@ async function finishSheet(
   { tools, report }: Finishing,
 ): Promise<Sheet> {
   report({ step: 'Drawing the first view', done: 0, of: 1 });
-  const { lines, spots } = await makeView(assembly, 'isometric', tools);
+  const { lines, spots } = await makeView(lookAt(assembly, { direction: 'isometric' }), tools);
   const planned = planSheet({
     name: 'Assembly',
     paper: usualPaper('A2'),
@@ -195,12 +196,11 @@ async function finishSheet(
     bill,
     columns,
     lines: new Map([['isometric', lines]]),
-    up: 'z',
     newId: randomUUID,
   });
   const [shown] = planned.views;
   const plan = planBalloons(
-    { sheet: planned, assembly, bill, columns, lines: new Map([[shown.id, lines]]), up: 'z' },
+    { sheet: planned, assembly, bill, columns, lines: new Map([[shown.id, lines]]) },
     new Map([[shown.id, spots]]),
     randomUUID,
   );

@@ -34,9 +34,28 @@ describe('jobs', () => {
   test('are done once, with what they were given, and tell what they made', async () => {
     const seen: unknown[] = [];
     const queue = serve(async (payload) => (seen.push(payload), 'project-1'));
-    const id = await queue.add('import', { fileName: 'a.step' });
+    const id = await queue.add('import', { fileName: 'a.step' }, 'this');
     await ends(queue, id, 'done');
     expect([seen, (await queue.find(id))!.project]).toEqual([[{ fileName: 'a.step' }], 'project-1']);
+  });
+  test('of which one is enough are added once while they wait or run, and again after', async () => {
+    const waiting: (() => void)[] = [];
+    const queue = serve(
+      (_, { signal }) =>
+        new Promise((resolve, reject) => {
+          waiting.push(() => resolve(null));
+          signal.addEventListener('abort', () => reject(signal.reason as Error));
+        }),
+    );
+    const add = () => queue.add('import', {}, 'the same', { once: true });
+    const first = await add();
+    await ends(queue, first, 'running');
+    expect(await Promise.all([add(), add(), queue.live('import', 'the same')])).toEqual([first, first, first]);
+    expect(await queue.add('import', {}, 'another', { once: true })).not.toBe(first);
+    waiting.forEach((go) => go());
+    await ends(queue, first, 'done');
+    expect(await queue.live('import', 'the same')).toBeNull();
+    expect(await add()).not.toBe(first);
   });
   test('of several servers on one database never two take the same job', async () => {
     const taken: string[] = [];
@@ -48,14 +67,14 @@ describe('jobs', () => {
         return null;
       };
     const [one] = [serve(work('one')), serve(work('two'))];
-    const ids = await Promise.all(Array.from({ length: 12 }, (_, n) => one.add('import', { n })));
+    const ids = await Promise.all(Array.from({ length: 12 }, (_, n) => one.add('import', { n }, 'this')));
     for (const id of ids) await ends(one, id, 'done');
     expect(taken.map((entry) => Number(entry.split(' ')[0])).sort((a, b) => a - b)).toEqual(ids.map((_, n) => n));
   });
   test('a server that has stopped takes nothing up any more, not even what it was about to claim', async () => {
     const seen: string[] = [];
     const stopping = serve(async () => (seen.push('stopped server'), null));
-    const adding = stopping.add('import', {}); // the look for work is under way while the server stops
+    const adding = stopping.add('import', {}, 'this'); // the look for work is under way while the server stops
     await Promise.all([adding, stopping.stop()]);
     const running = serve(async () => (seen.push('running server'), null));
     await ends(running, await adding, 'done');
@@ -67,7 +86,7 @@ describe('jobs', () => {
     const queue = startJobs(database, { import: untilStopped, shapes: untilStopped, view: async () => null });
     queues.push(queue);
     const reasonOf = async (kind: 'import' | 'shapes') => {
-      const id = await queue.add(kind, {});
+      const id = await queue.add(kind, {}, 'this');
       await ends(queue, id, 'running');
       await queue.cancel(id);
       await ends(queue, id, 'cancelled');
@@ -80,7 +99,7 @@ describe('jobs', () => {
     const queue = serve(async () => {
       throw new Refusal('x', 'Line 3: a semicolon is missing.');
     });
-    const id = await queue.add('import', {});
+    const id = await queue.add('import', {}, 'this');
     await ends(queue, id, 'failed');
     expect((await queue.find(id))!.reason).toBe('Line 3: a semicolon is missing.');
   });
@@ -92,7 +111,7 @@ describe('jobs', () => {
           signal.addEventListener('abort', () => reject(new Error('stopped')));
         }),
     );
-    const id = await queue.add('import', {});
+    const id = await queue.add('import', {}, 'this');
     await vi.waitFor(
       async () => expect((await queue.find(id))!.progress).toEqual({ step: 'Making the shapes', done: 3, of: 7 }),
       { timeout: 5000 },
@@ -102,7 +121,7 @@ describe('jobs', () => {
   });
   test('a job whose server was killed is taken up by the next one', async () => {
     await database.query(
-      "INSERT INTO job VALUES ('left', 'import', 'running', '{}', '{\"step\":\"\",\"done\":0,\"of\":1}', 'gone', ?, 1, 0, NULL, NULL, ?)",
+      "INSERT INTO job (id, kind, state, payload, progress, owner, leaseUntil, attempts, cancel, reason, project, created) VALUES ('left', 'import', 'running', '{}', '{\"step\":\"\",\"done\":0,\"of\":1}', 'gone', ?, 1, 0, NULL, NULL, ?)",
       [new Date(Date.now() - 1000), new Date()],
     );
     await ends(
@@ -113,7 +132,7 @@ describe('jobs', () => {
   });
   test('… but not for ever: after three attempts it is failed, in words', async () => {
     await database.query(
-      "INSERT INTO job VALUES ('tired', 'import', 'running', '{}', '{\"step\":\"\",\"done\":0,\"of\":1}', 'gone', ?, 3, 0, NULL, NULL, ?)",
+      "INSERT INTO job (id, kind, state, payload, progress, owner, leaseUntil, attempts, cancel, reason, project, created) VALUES ('tired', 'import', 'running', '{}', '{\"step\":\"\",\"done\":0,\"of\":1}', 'gone', ?, 3, 0, NULL, NULL, ?)",
       [new Date(Date.now() - 1000), new Date()],
     );
     const queue = serve(async () => 'never');
@@ -125,7 +144,7 @@ describe('jobs', () => {
       (_, { signal }) =>
         new Promise((__, reject) => signal.addEventListener('abort', () => reject(new Error('stopped')))),
     );
-    const id = await first.add('import', {});
+    const id = await first.add('import', {}, 'this');
     await ends(first, id, 'running');
     await first.stop();
     await ends(

@@ -40,7 +40,19 @@ export type JobHandler = (payload: unknown, context: JobContext) => Promise<stri
 
 /** Work that takes longer than a request: rows in the database that any server may claim. */
 export interface JobQueue {
-  readonly add: (kind: JobKind, payload: unknown, id?: string) => Promise<string>;
+  /**
+   * The id of the job; of one that already waits or runs where `once` is said and the kind and what it is about are the
+   * same.
+   * @param about up to 160 characters
+   */
+  readonly add: (
+    kind: JobKind,
+    payload: unknown,
+    about: string,
+    options?: { once?: boolean; id?: string },
+  ) => Promise<string>;
+  /** The job of this kind about this that waits or runs, if it was added with `once`. */
+  readonly live: (kind: JobKind, about: string) => Promise<string | null>;
   readonly find: (id: string) => Promise<Job | null>;
   readonly cancel: (id: string) => Promise<void>;
   readonly stop: () => Promise<void>;
@@ -67,7 +79,7 @@ export function startJobs(
         if (!row) return null;
         const exhausted = row.attempts >= ATTEMPTS;
         await manager.query(
-          'UPDATE job SET state = ?, owner = ?, leaseUntil = ?, attempts = attempts + 1, reason = ? WHERE id = ?',
+          `UPDATE job SET state = ?, owner = ?, leaseUntil = ?, attempts = attempts + 1, reason = ?${exhausted ? ', claim = NULL' : ''} WHERE id = ?`,
           exhausted
             ? [
                 'failed',
@@ -85,7 +97,7 @@ export function startJobs(
   const finish = (id: string, state: JobRow['state'], reason: string | null, project: string | null) =>
     withRetry(() =>
       database.query(
-        'UPDATE job SET state = ?, reason = ?, project = ?, owner = NULL, leaseUntil = NULL WHERE id = ? AND owner = ?',
+        'UPDATE job SET state = ?, reason = ?, project = ?, owner = NULL, leaseUntil = NULL, claim = NULL WHERE id = ? AND owner = ?',
         [state, reason, project, id, owner],
       ),
     );
@@ -147,6 +159,11 @@ export function startJobs(
     }
   };
 
+  const liveJob = async (claim: string): Promise<string | null> => {
+    const [row] = (await database.query('SELECT id FROM job WHERE claim = ?', [claim])) as { id: string }[];
+    return row?.id ?? null;
+  };
+
   const letGo = (id: string) =>
     database
       .query(
@@ -178,16 +195,34 @@ export function startJobs(
   lookSoon();
 
   return {
-    add: async (kind, payload, id = randomUUID()) => {
-      await withRetry(() =>
+    add: async (kind, payload, about, { once = false, id = randomUUID() } = {}) => {
+      const claim = once ? `${kind} ${about}` : null;
+      const insert = () =>
         database.query(
-          "INSERT INTO job (id, kind, state, payload, progress, owner, leaseUntil, attempts, cancel, reason, project, created) VALUES (?, ?, 'queued', ?, ?, NULL, NULL, 0, 0, NULL, NULL, ?)",
-          [id, kind, JSON.stringify(payload), JSON.stringify({ step: 'Waiting', done: 0, of: 1 }), new Date()],
-        ),
-      );
-      lookSoon();
-      return id;
+          "INSERT INTO job (id, kind, state, payload, about, claim, progress, owner, leaseUntil, attempts, cancel, reason, project, created) VALUES (?, ?, 'queued', ?, ?, ?, ?, NULL, NULL, 0, 0, NULL, NULL, ?)",
+          [
+            id,
+            kind,
+            JSON.stringify(payload),
+            about,
+            claim,
+            JSON.stringify({ step: 'Waiting', done: 0, of: 1 }),
+            new Date(),
+          ],
+        );
+      for (;;) {
+        try {
+          await withRetry(insert);
+          lookSoon();
+          return id;
+        } catch (error) {
+          if (!claim || (error as { code?: string }).code !== 'ER_DUP_ENTRY') throw error;
+          const other = await liveJob(claim);
+          if (other) return other; // else it ended in between: now there is room
+        }
+      }
     },
+    live: (kind, about) => liveJob(`${kind} ${about}`),
     find: async (id) => {
       const row = await database.getRepository(JobEntity).findOneBy({ id });
       return (
@@ -204,7 +239,7 @@ export function startJobs(
     cancel: async (id) => {
       for (const [kind, left] of Object.entries(LEFT)) {
         await database.query(
-          "UPDATE job SET cancel = 1, state = IF(state = 'queued', 'cancelled', state), reason = IF(state = 'cancelled', ?, reason) WHERE id = ? AND kind = ? AND state IN ('queued', 'running')",
+          "UPDATE job SET cancel = 1, claim = IF(state = 'queued', NULL, claim), state = IF(state = 'queued', 'cancelled', state), reason = IF(state = 'cancelled', ?, reason) WHERE id = ? AND kind = ? AND state IN ('queued', 'running')",
           [`It was cancelled; ${left}.`, id, kind],
         );
       }

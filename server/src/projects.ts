@@ -11,14 +11,10 @@ import {
 } from '../../core/src/documents/index.ts';
 import { blobId, type BlobStore } from './blobs.ts';
 import { LRUCache } from './cache.ts';
+import { NotFound } from './errors.ts';
 import { DocumentEntity, ProjectEntity, type DocumentRow, type RevisionRow } from './entities.ts';
 import { historyOf } from './edits.ts';
 import { unpackAssembly } from './imports.ts';
-
-/** What is asked for is not there; answered 404 with the sentence. */
-export class NotFound extends Error {
-  override readonly name = 'NotFound';
-}
 
 export const readDocument = (
   row: Pick<DocumentRow, 'id' | 'kind' | 'version' | 'content'>,

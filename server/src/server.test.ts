@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { createConnection } from 'mysql2/promise';
 import { afterAll, beforeAll, beforeEach, describe, expect, test, vi } from 'vitest';
-import type { Accepted, Job, ListPreview, Project, Shapes, Stale } from '../../contract/src/index.ts';
+import type { Accepted, Job, ListPreview, Project, Shapes, Stale, ViewsAnswer } from '../../contract/src/index.ts';
 import type { BillDocument } from '../../core/src/documents/index.ts';
 import { group, part, stepOf, tableProduct, times } from '../../testkit/stepFiles.ts';
 import { blobStore } from './blobs.ts';
@@ -65,6 +65,12 @@ async function quiet(): Promise<void> {
   );
   await connection.end();
 }
+/** Waits until a job is done. */
+const ended = (job: string): Promise<void> =>
+  vi.waitFor(async () => expect((await call<Job>(`/api/jobs/${job}`)).body.state).toBe('done'), { timeout: 50_000 });
+/** Orders one view. */
+const order = (project: string, look: { direction: string; variant: string | null }) =>
+  call<ViewsAnswer>(`/api/projects/${project}/views`, { json: { looks: [look] } });
 const open = async (id: string, session = 'one') =>
   (await call<Project>(`/api/projects/${id}?session=${session}`)).body;
 const billOf = (project: Project) =>
@@ -295,12 +301,16 @@ describe('other sources', () => {
     ]);
     const { project } = await importFile('wedges.gltf', JSON.stringify(wedges));
     await quiet();
-    const { body } = await call<{ job?: string }>(`/api/projects/${project}/views/front/lines`);
-    if (body.job)
-      await vi.waitFor(async () => expect((await call<Job>(`/api/jobs/${body.job}`)).body.state).toBe('done'), {
-        timeout: 20_000,
-      });
-    expect((await fetch(`${server.url}/api/projects/${project}/views/front/lines`)).status).toBe(200);
+    const { body } = await order(project!, { direction: 'front', variant: null });
+    const {
+      keys: [key],
+    } = body;
+    const drawn = () => fetch(`${server.url}/api/views/${key}/lines`);
+    expect((await drawn()).status).toBe(404); // asking starts nothing
+    await ended(body.job!);
+    const answer = await drawn();
+    expect([answer.status, answer.headers.get('cache-control')]).toEqual([200, 'private, max-age=31536000, immutable']);
+    expect((await order(project!, { direction: 'front', variant: null })).body).toEqual({ keys: [key], job: null });
     expect((await open(project!)).summary).toMatchObject({ name: 'Wedges', parts: 1, leafOccurrences: 2 });
   });
 });

@@ -2,22 +2,14 @@ import { readFile } from 'node:fs/promises';
 import { createServer, type Server } from 'node:http';
 import { basename } from 'node:path';
 import type { DataSource } from 'typeorm';
-import * as v from 'valibot';
-import { directionNames } from '../../core/src/views/index.ts';
-import { makeView, startPool } from '../../engine/src/index.ts';
+import { startPool } from '../../engine/src/index.ts';
 import { makeApp } from './app.ts';
 import { blobStore, type BlobStore } from './blobs.ts';
 import { openDatabase } from './database.ts';
-import {
-  fileKey,
-  importFile,
-  makeProjectShapes,
-  shapesComplete,
-  type ImportPayload,
-  type ShapesPayload,
-} from './imports.ts';
+import { fileKey, importFile, makeProjectShapes, type ImportPayload, type ShapesPayload } from './imports.ts';
 import { startJobs, type JobQueue } from './jobs.ts';
-import { listProjects, loadAssembly, loadEdited } from './projects.ts';
+import { listProjects } from './projects.ts';
+import { drawViews } from './views.ts';
 
 export interface ServerOptions {
   readonly databaseUrl: string;
@@ -33,8 +25,6 @@ export interface RunningServer {
   readonly close: () => Promise<void>;
 }
 
-const viewPayload = v.object({ project: v.string(), direction: v.picklist(directionNames) });
-
 /** Opens the database, starts jobs, and listens on loopback. */
 export async function startServer(options: ServerOptions): Promise<RunningServer> {
   const database = await openDatabase(options.databaseUrl);
@@ -43,20 +33,11 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const jobs: JobQueue = startJobs(database, {
     import: async (payload, context) => {
       const { project, hasShapes } = await importFile(payload, context, { database, blobs, pool });
-      if (hasShapes) await jobs.add('shapes', { project } satisfies ShapesPayload);
+      if (hasShapes) await jobs.add('shapes', { project } satisfies ShapesPayload, project, { once: true });
       return project;
     },
     shapes: (payload, context) => makeProjectShapes(payload, context, { database, blobs, pool }),
-    view: async (payload, { signal, report }) => {
-      const { project, direction } = v.parse(viewPayload, payload);
-      // A view drawn before all shapes are there would lack parts, and would be kept so. What another job has made is
-      // there already.
-      if (!(await shapesComplete(await loadAssembly(database, blobs, project), blobs)))
-        await makeProjectShapes({ project }, { signal, report }, { database, blobs, pool });
-      report({ step: 'Drawing the view', done: 0, of: 1 });
-      await makeView((await loadEdited(database, blobs, project)).assembly, direction, { pool, store: blobs, signal });
-      return null;
-    },
+    view: (payload, context) => drawViews(payload, context, { database, blobs, pool }),
   });
   const server = createServer(makeApp({ database, blobs, pool, jobs, page: options.page }));
   const close = async () => {
@@ -90,13 +71,17 @@ async function addDemo(file: string, database: DataSource, blobs: BlobStore, job
   const fileBlob = fileKey(bytes);
   // A start that was killed while making the demo left its job behind; that one goes on.
   const [left] = (await database.query(
-    "SELECT id FROM job WHERE kind = 'import' AND state IN ('queued', 'running') AND payload LIKE ? LIMIT 1",
-    [`%${fileBlob}%`],
+    "SELECT id FROM job WHERE kind = 'import' AND state IN ('queued', 'running') AND about = ? LIMIT 1",
+    [fileBlob],
   )) as { id: string }[];
   if (!left) await blobs.put(fileBlob, bytes);
   const id =
     left?.id ??
-    (await jobs.add('import', { fileName: basename(file), fileBlob, finished: true } satisfies ImportPayload));
+    (await jobs.add(
+      'import',
+      { fileName: basename(file), fileBlob, finished: true } satisfies ImportPayload,
+      fileBlob,
+    ));
   for (let told = ''; ; await new Promise((resolve) => setTimeout(resolve, 250))) {
     const job = await jobs.find(id);
     if (job?.state === 'done') return;

@@ -8,21 +8,21 @@ const CHOICES = 10;
 /**
  * For each row the places where its balloon's leader may end, best first: enough room before little room, then near the
  * border of the view (so that leaders do not run long across other parts), then roomy.
- * @param rowOfOccurrence row per occurrence index, -1 for none
+ * @param rows row per entry of `spots.paths`, -1 for none
  * @param toPaper view plane to paper
  * @param scale paper mm per model mm
  * @param hull convex outline of the view on paper
  */
 export function anchorChoices(
   spots: Spots,
-  rowOfOccurrence: (occurrence: number) => number,
+  rows: readonly number[],
   toPaper: (x: number, y: number) => Vec2,
   scale: number,
   hull: readonly Vec2[],
 ): Map<number, AnchorChoice[]> {
   const byRow = new Map<number, (AnchorChoice & { score: number })[]>();
   for (let spot = 0; spot < spots.occurrences.length; spot++) {
-    const row = rowOfOccurrence(spots.occurrences[spot]);
+    const row = rows[spots.occurrences[spot]];
     if (row < 0) continue;
     const point = toPaper(spots.points[spot * 2], spots.points[spot * 2 + 1]);
     const choice: AnchorChoice = {

@@ -7,14 +7,16 @@ export const packMesh = (mesh: Mesh): Uint8Array => packRecord(null, { ...mesh }
 export const unpackMesh = (bytes: Uint8Array): Mesh => unpackRecord(bytes).arrays as unknown as Mesh;
 
 /** View lines as bytes. */
-export function packViewLines({ box, ...arrays }: ViewLines): Uint8Array {
-  return packRecord({ box }, { ...arrays });
-}
+export const packViewLines = ({ box, paths, ...arrays }: ViewLines): Uint8Array =>
+  packRecord({ box, paths }, { ...arrays });
 export function unpackViewLines(bytes: Uint8Array): ViewLines {
   const { values, arrays } = unpackRecord(bytes);
-  return { ...(arrays as unknown as Omit<ViewLines, 'box'>), box: (values as Pick<ViewLines, 'box'>).box };
+  return { ...(arrays as unknown as ViewLines), ...(values as Pick<ViewLines, 'box' | 'paths'>) };
 }
 
 /** Spots as bytes. */
-export const packSpots = (spots: Spots): Uint8Array => packRecord(null, { ...spots });
-export const unpackSpots = (bytes: Uint8Array): Spots => unpackRecord(bytes).arrays as unknown as Spots;
+export const packSpots = ({ paths, ...arrays }: Spots): Uint8Array => packRecord({ paths }, { ...arrays });
+export function unpackSpots(bytes: Uint8Array): Spots {
+  const { values, arrays } = unpackRecord(bytes);
+  return { ...(arrays as unknown as Spots), ...(values as Pick<Spots, 'paths'>) };
+}

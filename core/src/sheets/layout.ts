@@ -4,7 +4,7 @@ import { printedColumns, printedLines, printedTexts, type Bill } from '../bill/i
 import { alignmentOf, headingOf, type Column } from '../columns/index.ts';
 import { applyToPoint, type Box2, type Vec2 } from '../geometry/index.ts';
 import { layOutTable, type MeasuredTable, type TableContent, type TableRoom } from '../tables/index.ts';
-import { linesForPen, viewPlacement, type UpAxis, type ViewLines } from '../views/index.ts';
+import { linesForPen, viewPlacement, type ViewLines } from '../views/index.ts';
 import { frameBox, penPair, type Paper } from './paper.ts';
 import type { Sheet, SheetView, TablePlace } from './records.ts';
 import { titleBlockBox } from './titleBlock.ts';
@@ -17,7 +17,6 @@ export interface SheetInputs {
   readonly columns: readonly Column[];
   /** Lines of each view on the sheet, by view id; a view without lines yet is left empty. */
   readonly lines: ReadonlyMap<string, ViewLines>;
-  readonly up: UpAxis;
 }
 
 export interface LaidView {
@@ -112,7 +111,7 @@ function outlineOf(lines: ViewLines): readonly Vec2[] {
   return outline;
 }
 
-function layOutBalloon(balloon: Balloon, laid: LaidView, { sheet, assembly, bill, up }: SheetInputs): LaidBalloon {
+function layOutBalloon(balloon: Balloon, laid: LaidView, { sheet, assembly, bill }: SheetInputs): LaidBalloon {
   const { view } = laid;
   const centre: Vec2 = [view.centre[0] + balloon.offset[0], view.centre[1] + balloon.offset[1]];
   const radius = sheet.balloonLook.radius;
@@ -120,7 +119,7 @@ function layOutBalloon(balloon: Balloon, laid: LaidView, { sheet, assembly, bill
   const placement = placementAlong(assembly, balloon.path);
   if (!components || !placement)
     return { balloon, row: -1, item: '?', part: '', centre, radius, anchor: centre, leader: [], end: balloon.end };
-  const seen = applyToPoint(viewPlacement(view.direction, up), applyToPoint(placement, balloon.anchor));
+  const seen = applyToPoint(viewPlacement(view.direction), applyToPoint(placement, balloon.anchor));
   const anchor = laid.toPaper(seen[0], seen[1]);
   const row = bill.rowOf(components);
   const component = assembly.components[components[components.length - 1]];

@@ -1,9 +1,9 @@
-import { listOccurrences, type Assembly, type Occurrence } from '../assembly/index.ts';
+import { componentsAlong, pathOf, type Assembly } from '../assembly/index.ts';
 import { anchorChoices, arrangeRing, ringCapacity, roomEnough, type Balloon } from '../balloons/index.ts';
 import type { Bill } from '../bill/index.ts';
 import { boxHeight, boxWidth, type Box2, type Vec2, type Vec3 } from '../geometry/index.ts';
 import { measureText } from '../marks/index.ts';
-import type { DirectionName, Spots, UpAxis, ViewLines } from '../views/index.ts';
+import type { DirectionName, Spots, ViewLines } from '../views/index.ts';
 import type { Column } from '../columns/index.ts';
 import { layOutSheet, placeView, type SheetInputs, type SheetLayout } from './layout.ts';
 import { frameBox, type Paper } from './paper.ts';
@@ -34,7 +34,6 @@ export interface PlanRequest {
   readonly bill: Bill;
   readonly columns: readonly Column[];
   readonly lines: ReadonlyMap<DirectionName, ViewLines>;
-  readonly up: UpAxis;
   readonly newId: () => string;
 }
 
@@ -184,7 +183,6 @@ export interface BalloonPlan {
 export function planBalloons(inputs: SheetInputs, spots: ReadonlyMap<string, Spots>, newId: () => string): BalloonPlan {
   const { sheet, assembly, bill } = inputs;
   const layout = layOutSheet(inputs);
-  const occurrences = listOccurrences(assembly, (index) => assembly.components[index].shape !== null);
   const standing = layout.balloons.filter(({ balloon, row }) => balloon.byHand && row >= 0);
   const done = new Set(standing.map(({ row }) => row));
   const seen = new Set(done);
@@ -192,11 +190,14 @@ export function planBalloons(inputs: SheetInputs, spots: ReadonlyMap<string, Spo
   const tight: number[] = [],
     crowded: number[] = [];
   const taken: { centre: Vec2; anchor: Vec2 }[] = standing.map(({ centre, anchor }) => ({ centre, anchor }));
-  const rowOf = rowPerOccurrence(bill, occurrences);
   for (const laid of layout.views) {
     const own = spots.get(laid.view.id);
     if (!own) continue;
-    const choices = anchorChoices(own, (occurrence) => rowOf[occurrence], laid.toPaper, laid.view.scale, laid.hull);
+    const rowOf = own.paths.map((path) => {
+      const along = componentsAlong(assembly, pathOf(path));
+      return along ? bill.rowOf(along) : -1;
+    });
+    const choices = anchorChoices(own, rowOf, laid.toPaper, laid.view.scale, laid.hull);
     const rows = [...choices.keys()].filter((row) => !done.has(row)).sort((a, b) => a - b);
     rows.forEach((row) => seen.add(row));
     const placed = arrangeRing({
@@ -221,7 +222,7 @@ export function planBalloons(inputs: SheetInputs, spots: ReadonlyMap<string, Spo
       balloons.push({
         id: newId(),
         view: laid.view.id,
-        path: occurrences[own.occurrences[choice.spot]].path,
+        path: pathOf(own.paths[own.occurrences[choice.spot]]),
         end: choice.end,
         byHand: false,
         anchor: [...own.anchors.subarray(choice.spot * 3, choice.spot * 3 + 3)] as unknown as Vec3,
@@ -262,10 +263,6 @@ function planProblems(
       items: items(tight),
     });
   return problems;
-}
-
-function rowPerOccurrence(bill: Bill, occurrences: readonly Occurrence[]): Int32Array {
-  return Int32Array.from(occurrences, ({ components }) => bill.rowOf(components));
 }
 
 /** The nearest centre inside the frame: a view dragged off the paper could not be taken hold of again. */

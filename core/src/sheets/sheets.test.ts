@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import type { Assembly, ShapeKey } from '../assembly/index.ts';
-import { listOccurrences } from '../assembly/index.ts';
+import { listOccurrences, pathKey } from '../assembly/index.ts';
 import { makeBill, noDecisions } from '../bill/index.ts';
 import { defaultColumns, newColumn } from '../columns/index.ts';
 import { boxesOverlap, boxInside, type Box2 } from '../geometry/index.ts';
@@ -83,7 +83,7 @@ function machine(count: number): { assembly: Assembly; bodies: Body[] } {
     })),
   };
   const bodies = listOccurrences(assembly, (index) => assembly.components[index].shape !== null).map(
-    ({ placement }, occurrence) => ({ mesh, placement, occurrence }),
+    ({ placement, path }) => ({ mesh, placement, path: pathKey(path) }),
   );
   return { assembly, bodies };
 }
@@ -115,7 +115,6 @@ function drawing(count: number, paper: 'A4' | 'A3' | 'A2' = 'A3') {
     bill,
     columns,
     lines: new Map([['isometric', lines]]),
-    up: 'z',
     newId,
   });
   const inputs: SheetInputs = {
@@ -123,7 +122,6 @@ function drawing(count: number, paper: 'A4' | 'A3' | 'A2' = 'A3') {
     assembly,
     bill,
     columns,
-    up: 'z',
     lines: new Map([[planned.views[0].id, lines]]),
   };
   const spots = new Map([[planned.views[0].id, findSpots(bodies, view, lines)]]);

@@ -20,7 +20,7 @@ export function linesForPen(lines: ViewLines, pen: number): ViewLines {
   return made;
 }
 
-function thinOut({ ends, depths, kinds, occurrences, box }: ViewLines, gap: number): ViewLines {
+function thinOut({ ends, depths, kinds, occurrences, paths, box }: ViewLines, gap: number): ViewLines {
   const pieces = Array.from(kinds, (kind, at): Piece => ({
     x1: ends[at * 4],
     y1: ends[at * 4 + 1],
@@ -40,6 +40,7 @@ function thinOut({ ends, depths, kinds, occurrences, box }: ViewLines, gap: numb
     kinds: Uint8Array.from(kept, ({ kind }) => kind),
     visible: new Uint8Array(kept.length).fill(1),
     occurrences: Int32Array.from(kept, ({ body }) => body),
+    paths,
     box,
   };
 }

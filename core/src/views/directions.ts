@@ -3,9 +3,6 @@ import { cross, normalize, type Placement, type Vec3 } from '../geometry/index.t
 export const directionNames = ['front', 'back', 'left', 'right', 'top', 'bottom', 'isometric'] as const;
 export type DirectionName = (typeof directionNames)[number];
 
-/** Which model axis points up in the machine as it stands. */
-export type UpAxis = 'y' | 'z';
-
 /** Where the viewer stands, seen from the machine, and what is up on paper; model axes for up = z. */
 const looks: Readonly<Record<DirectionName, { readonly viewer: Vec3; readonly up: Vec3 }>> = {
   front: { viewer: [0, -1, 0], up: [0, 0, 1] },
@@ -20,13 +17,11 @@ const looks: Readonly<Record<DirectionName, { readonly viewer: Vec3; readonly up
 /**
  * Machine coordinates to view coordinates: x to the right and y up on the view plane, z towards the viewer; mm, no
  * scale.
- * With `upAxis` y the machine is first turned so that its y stands where z is otherwise (a quarter turn about x).
  */
-export function viewPlacement(direction: DirectionName, upAxis: UpAxis = 'z'): Placement {
+export function viewPlacement(direction: DirectionName): Placement {
   const { viewer, up } = looks[direction];
   const z = normalize(viewer);
   const x = normalize(cross(up, z));
   const y = cross(z, x);
-  const rows = [x, y, z].map((row) => (upAxis === 'z' ? row : ([row[0], row[2], -row[1]] as const)));
-  return rows.flatMap((row) => [row[0], row[1], row[2], 0]);
+  return [x, y, z].flatMap((row) => [row[0], row[1], row[2], 0]);
 }

@@ -1,4 +1,5 @@
 import { describe, expect, test } from 'vitest';
+import type { PathKey } from '../assembly/index.ts';
 import type { Placement, Vec3 } from '../geometry/index.ts';
 import { directionNames, drawView, viewPlacement } from './index.ts';
 import {
@@ -50,10 +51,10 @@ const placed = (solid: Solid, turn: Turn, at: Vec3): PlacedSolid => ({
 
 /** What is drawn against what is true, within 0.3 mm and what the facets stray. */
 function judge(solids: readonly PlacedSolid[], view: Placement, steps: number, step = 0.25): Agreement {
-  const bodies = solids.map(({ solid, placement }, occurrence) => ({
+  const bodies = solids.map(({ solid, placement }, index) => ({
     mesh: facetsOf(solid, steps),
     placement,
-    occurrence,
+    path: String(index) as PathKey,
   }));
   const within = Math.max(0.3, step / 2) + Math.max(...solids.map(({ solid }) => deviationOf(solid, steps)));
   return compareLines(exactLines(solids, view, step), drawView(bodies, view), within);

@@ -1,6 +1,7 @@
 import type { Placement } from '../geometry/index.ts';
 import { gridTriangles } from './grid.ts';
 import { overlayPieces, type Piece } from './overlay.ts';
+import { PathList } from './paths.ts';
 import type { Body, ViewLines } from './records.ts';
 import { buildScene, type ViewScene } from './scene.ts';
 
@@ -201,12 +202,13 @@ function packLines(drawn: readonly Piece[], bodies: readonly Body[], all: readon
   const kinds = new Uint8Array(drawn.length),
     visible = new Uint8Array(drawn.length);
   const occurrences = new Int32Array(drawn.length);
+  const paths = new PathList();
   drawn.forEach((piece, at) => {
     ends.set([piece.x1, piece.y1, piece.x2, piece.y2], at * 4);
     depths.set([piece.z1, piece.z2], at * 2);
     kinds[at] = piece.kind;
     visible[at] = piece.visible ? 1 : 0;
-    occurrences[at] = bodies[piece.body].occurrence;
+    occurrences[at] = paths.indexOf(bodies[piece.body].path);
   });
   const box: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
   for (const { x1, y1, x2, y2 } of all) {
@@ -215,5 +217,5 @@ function packLines(drawn: readonly Piece[], bodies: readonly Body[], all: readon
     box[2] = Math.max(box[2], x1, x2);
     box[3] = Math.max(box[3], y1, y2);
   }
-  return { ends, depths, kinds, visible, occurrences, box: all.length === 0 ? [0, 0, 0, 0] : box };
+  return { ends, depths, kinds, visible, occurrences, paths: paths.paths, box: all.length === 0 ? [0, 0, 0, 0] : box };
 }

@@ -1,5 +1,7 @@
 export { directionNames, viewPlacement } from './directions.ts';
-export type { DirectionName, UpAxis } from './directions.ts';
+export type { DirectionName } from './directions.ts';
+export { lookAt, TESSELLATION_VERSION } from './looks.ts';
+export type { Look, LookedAt, LookRequest } from './looks.ts';
 export { lineKinds, sumLines, visibleLines } from './records.ts';
 export type { Body, LineKind, ViewLines, ViewSums } from './records.ts';
 export { drawView } from './hiddenLines.ts';

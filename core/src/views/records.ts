@@ -1,3 +1,4 @@
+import type { PathKey } from '../assembly/index.ts';
 import type { Box2, Mesh, Placement } from '../geometry/index.ts';
 
 /** One shape standing in the machine. */
@@ -5,8 +6,8 @@ export interface Body {
   readonly mesh: Mesh;
   /** Own coordinates to machine coordinates. */
   readonly placement: Placement;
-  /** Index of its occurrence in the list that the view was made from. */
-  readonly occurrence: number;
+  /** Its place in the machine. */
+  readonly path: PathKey;
 }
 
 /**
@@ -26,7 +27,10 @@ export interface ViewLines {
   readonly kinds: Uint8Array;
   /** 1 visible, 0 hidden. */
   readonly visible: Uint8Array;
+  /** What each line belongs to: index into `paths`. */
   readonly occurrences: Int32Array;
+  /** Places of the machine of which there is a line. */
+  readonly paths: readonly PathKey[];
   /** Around everything, visible or not; zeros for a view without lines. */
   readonly box: Box2;
 }
@@ -65,6 +69,7 @@ export function visibleLines(lines: ViewLines): ViewLines {
     kinds: pick(lines.kinds, 1, new Uint8Array(kept.length)),
     visible: new Uint8Array(kept.length).fill(1),
     occurrences: pick(lines.occurrences, 1, new Int32Array(kept.length)),
+    paths: lines.paths,
     box: lines.box,
   };
 }

@@ -7,6 +7,8 @@ import {
   type Placement,
   type Vec3,
 } from '../geometry/index.ts';
+import type { PathKey } from '../assembly/index.ts';
+import { PathList } from './paths.ts';
 import { distanceToOthers, drawItemBuffer, type ItemBuffer } from './itemBuffer.ts';
 import { lineKinds, type Body, type ViewLines } from './records.ts';
 import { buildScene } from './scene.ts';
@@ -17,6 +19,8 @@ import { buildScene } from './scene.ts';
  */
 export interface Spots {
   readonly occurrences: Int32Array;
+  /** Places of the machine of which anything is seen: what `occurrences` are indices into. */
+  readonly paths: readonly PathKey[];
   /** 1: inside a face; 0: on a line of the occurrence. */
   readonly onFace: Uint8Array;
   /** x, y on the view plane; mm, y up. */
@@ -28,8 +32,6 @@ export interface Spots {
   readonly room: Float64Array;
   /** x, y, z in the component's own coordinates; mm. */
   readonly anchors: Float64Array;
-  /** Occurrences of which anything is seen, in order. */
-  readonly visible: Int32Array;
 }
 
 /** The picture is searched in this many tiles each way, so that a long face offers spots along its whole length. */
@@ -53,8 +55,7 @@ export function findSpots(bodies: readonly Body[], view: Placement, lines: ViewL
   bodies.forEach(({ mesh }, at) => (firstLabel[at + 1] = firstLabel[at] + mesh.faceStarts.length - 1));
   const buffer = drawItemBuffer(scene, lines.box, firstLabel);
   const faces = faceSpots(buffer, firstLabel);
-  const outlines = lineSpots(lines);
-  return pack(bodies, view, faces, outlines);
+  return pack(bodies, view, faces, lineSpots(lines));
 }
 
 /** Best pixel per face and tile, gathered by body. */
@@ -100,12 +101,12 @@ function bodyOfLabel(firstLabel: Int32Array, label: number): number {
   return low;
 }
 
-/** Points along each occurrence's own full lines, with their distance from the lines of all others; by occurrence. */
-function lineSpots(lines: ViewLines): Map<number, Spot[]> {
+/** Points along each place's own full lines, with their distance from the lines of all others. */
+function lineSpots(lines: ViewLines): Map<PathKey, Spot[]> {
   const { ends, depths, kinds, visible, occurrences, box } = lines;
   const shown: number[] = [];
   for (let at = 0; at < kinds.length; at++) if (visible[at]) shown.push(at);
-  const spots = new Map<number, Spot[]>();
+  const spots = new Map<PathKey, Spot[]>();
   if (shown.length === 0) return spots;
   const index = new Flatbush(shown.length);
   for (const at of shown) {
@@ -146,7 +147,7 @@ function lineSpots(lines: ViewLines): Map<number, Spot[]> {
       room: clearance(x, y, occurrence),
     }));
     spots.set(
-      occurrence,
+      lines.paths[occurrence],
       found.sort((a, b) => b.room - a.room),
     );
   }
@@ -182,25 +183,24 @@ function pack(
   bodies: readonly Body[],
   view: Placement,
   faces: Map<number, Spot[]>,
-  outlines: Map<number, Spot[]>,
+  outlines: Map<PathKey, Spot[]>,
 ): Spots {
   const occurrences: number[] = [],
     onFace: number[] = [],
     points: number[] = [],
     room: number[] = [],
     anchors: number[] = [];
-  const visible: number[] = [];
+  const paths = new PathList();
   bodies.forEach((body, index) => {
     const inFaces = faces.get(index) ?? [],
-      onLines = outlines.get(body.occurrence) ?? [];
-    if (inFaces.length + onLines.length > 0) visible.push(body.occurrence);
+      onLines = outlines.get(body.path) ?? [];
     const toOwn = invertPlacement(composePlacements(view, body.placement));
     for (const [list, face] of [
       [inFaces, 1],
       [onLines, 0],
     ] as const) {
       for (const spot of list) {
-        occurrences.push(body.occurrence);
+        occurrences.push(paths.indexOf(body.path));
         onFace.push(face);
         points.push(spot.x, spot.y);
         room.push(spot.room);
@@ -214,6 +214,6 @@ function pack(
     points: Float64Array.from(points),
     room: Float64Array.from(room),
     anchors: Float64Array.from(anchors),
-    visible: Int32Array.from(visible),
+    paths: paths.paths,
   };
 }

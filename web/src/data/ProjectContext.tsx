@@ -7,7 +7,6 @@ import {
   editAssembly,
   occurrenceCounts,
   pathOf,
-  usualOrientation,
   type Assembly,
   type FactsByShape,
   type Finding,
@@ -43,8 +42,8 @@ export interface OpenProject {
   readonly originals: readonly number[];
   readonly facts: FactsByShape;
   readonly shapes: ShapesState;
-  /** Tells apart how the machine is turned: views are drawn anew when it is. */
-  readonly standing: string;
+  /** Variant that `assembly` is in; null for the machine as a whole. */
+  readonly variant: string | null;
   /** Occurrences of each component in the whole machine. */
   readonly counts: Float64Array;
   readonly components: { readonly id: string; readonly content: ComponentEdits };
@@ -79,7 +78,7 @@ export function useProject(): OpenProject {
 }
 
 /** The list as it was, as long as it has the same members. */
-function useStable<Item>(items: readonly Item[]): readonly Item[] {
+export function useStable<Item>(items: readonly Item[]): readonly Item[] {
   const [kept, setKept] = useState(items);
   const same = kept.length === items.length && kept.every((item, at) => item === items[at]);
   if (!same) setKept(items);
@@ -143,7 +142,6 @@ function Opened({
     [original, components.content, shapes.facts],
   );
   const { assembly, treatments } = edited;
-  const { up, front } = components.content.orientation ?? usualOrientation;
   const sheetDocuments = edits.documents.filter(({ kind }) => kind === 'sheet');
   const sheetContents = useStable(sheetDocuments.map(({ content }) => content as Sheet));
   const made = useBill(
@@ -178,7 +176,7 @@ function Opened({
     originals: edited.originals,
     facts: shapes.facts,
     shapes,
-    standing: `${up} ${front}`,
+    variant: null,
     counts,
     components,
     billDocument,

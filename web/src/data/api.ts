@@ -7,11 +7,13 @@ import {
   type HouseStyle,
   type Job,
   type ListPreview,
+  type LookOrder,
   type Project,
   type ProjectSummary,
   type Shapes,
   type Stale,
   type Styles,
+  type ViewsAnswer,
 } from '../../../contract/src/index.ts';
 import type { Assembly } from '../../../core/src/assembly/index.ts';
 import type { ListMapping } from '../../../core/src/sources/index.ts';
@@ -137,16 +139,28 @@ export function followJob(id: string, onProgress: (job: Job) => void, signal?: A
   });
 }
 
-/** Bytes that may first have to be made: waits for the job that makes them. */
-export async function loadDerived(path: string): Promise<Uint8Array> {
-  for (let attempt = 0; attempt < 3; attempt++) {
-    const response = await fetch(path);
-    if (response.status === 200) return new Uint8Array(await response.arrayBuffer());
-    const { job } = v.parse(v.object({ job: v.string() }), await answer(response));
-    await followJob(job, () => {});
-  }
-  throw new Refused(500, 'It was made but cannot be found; reload the page.');
+/** Bytes that are named by their content; null where they are not made yet. */
+export async function loadBytes(path: string): Promise<Uint8Array | null> {
+  const response = await fetch(path);
+  if (response.status === 404) return null;
+  if (!response.ok) await answer(response);
+  return new Uint8Array(await response.arrayBuffer());
 }
+/** @throws Refused while the shape is not made */
+export async function loadMesh(shape: string): Promise<Uint8Array> {
+  const bytes = await loadBytes(`/api/meshes/${shape}`);
+  if (!bytes) throw new Refused(404, 'This shape is not made yet, or could not be made.');
+  return bytes;
+}
+/** Has views drawn that are not; under which keys they are when the job is done. */
+export const orderViews = (project: string, looks: readonly LookOrder[]): Promise<ViewsAnswer> =>
+  post(`/api/projects/${project}/views`, { looks }, api.viewsAnswerSchema);
+/** Has the views of a sheet drawn that are not; the job that does it. */
+export const orderSheetViews = async (project: string, sheet: string): Promise<string | null> =>
+  (await post(`/api/projects/${project}/sheets/${sheet}/views`, {}, api.workSchema)).job;
+/** Has the shapes made that are not; the job that does it. */
+export const orderShapes = async (project: string): Promise<string | null> =>
+  (await post(`/api/projects/${project}/shapes`, {}, api.workSchema)).job;
 
 /**
  * A new bill: a copy of `from`, what a recipe file asks for, or blank. Its document's id, and what the file names in

@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Job, Shapes } from '../../../contract/src/index.ts';
 import type { Assembly, FactsByShape, Finding, ShapeFacts, ShapeKey } from '../../../core/src/assembly/index.ts';
-import { followJob, loadShapes } from './api.ts';
+import { followJob, loadShapes, orderShapes } from './api.ts';
 
 /** How far the shapes of a project are; it can be worked on meanwhile. */
 export interface ShapesState {
@@ -20,7 +20,7 @@ export interface ShapesState {
   } | null;
 }
 
-const NONE: Shapes = { job: null, facts: {}, findings: [] };
+const NONE: Shapes = { complete: true, job: null, facts: {}, findings: [] };
 
 /** Follows the making of shapes and gives what was measured on them. */
 export function useShapes(project: string, assembly: Assembly): ShapesState {
@@ -28,7 +28,10 @@ export function useShapes(project: string, assembly: Assembly): ShapesState {
   const hasShapes = assembly.components.some(({ shape }) => shape !== null);
   const { data = NONE } = useQuery({
     queryKey: ['shapes', project],
-    queryFn: () => loadShapes(project),
+    queryFn: async () => {
+      const shapes = await loadShapes(project);
+      return shapes.complete || shapes.job ? shapes : { ...shapes, job: await orderShapes(project) };
+    },
     staleTime: Infinity,
     enabled: hasShapes,
   });

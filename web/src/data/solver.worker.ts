@@ -19,7 +19,7 @@ export interface ArrangeRequest {
 const solver = {
   arrange: ({ sheet, assembly, recipe, decisions, columns, lines, spots }: ArrangeRequest): BalloonPlan =>
     planBalloons(
-      { sheet, assembly, bill: makeBill(assembly, recipe, decisions, { columns }), columns, lines, up: 'z' },
+      { sheet, assembly, bill: makeBill(assembly, recipe, decisions, { columns }), columns, lines },
       spots,
       () => crypto.randomUUID(),
     ),

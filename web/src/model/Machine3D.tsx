@@ -29,7 +29,7 @@ import {
   type Vec3,
 } from '../../../core/src/geometry/index.ts';
 import { viewPlacement, type DirectionName } from '../../../core/src/views/index.ts';
-import { loadDerived } from '../data/api.ts';
+import { loadMesh } from '../data/api.ts';
 import { drawsInSoftware } from './graphics.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { bodiesByShape, inModel, isIn, machineBox, nearestAxis, spreadOrder, withAxis, type Picks } from './machine.ts';
@@ -64,7 +64,7 @@ export function Machine3D({ tools = false, also, flight = null }: Machine3DProps
   const meshes = useQueries({
     queries: keys.map((shape) => ({
       queryKey: ['mesh', shape],
-      queryFn: async () => unpackMesh(await loadDerived(`/api/meshes/${shape}`)),
+      queryFn: async () => unpackMesh(await loadMesh(shape)),
       staleTime: Infinity,
       retry: false,
       refetchInterval: (query: { state: { data?: unknown } }) =>

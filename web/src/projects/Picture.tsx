@@ -1,13 +1,11 @@
 import { useEffect, useRef } from 'react';
-import { lineKinds, type DirectionName } from '../../../core/src/views/index.ts';
-import { useViewLines } from '../data/views.ts';
+import { lineKinds, type ViewLines } from '../../../core/src/views/index.ts';
 
 const MARGIN = 4; // px
 
 /** The machine as a small line drawing. */
-export function Picture({ project, direction = 'isometric' }: { project: string; direction?: DirectionName }) {
+export function Picture({ lines }: { /** Nothing is drawn before they are there. */ lines: ViewLines | undefined }) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const lines = useViewLines(project, '', [direction]).lines.get(direction);
   useEffect(() => {
     const surface = canvas.current;
     const pen = surface?.getContext('2d');

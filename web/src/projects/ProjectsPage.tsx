@@ -8,6 +8,7 @@ import { Link } from 'react-router';
 import type { ProjectSummary } from '../../../contract/src/index.ts';
 import { deleteProject, listProjects } from '../data/api.ts';
 import { ImportDrop } from './ImportDrop.tsx';
+import { usePicture } from '../data/views.ts';
 import { Picture } from './Picture.tsx';
 
 /** Start page: all projects, and a place to drop a file. */
@@ -36,7 +37,7 @@ function Card({ project, onRemove }: { project: ProjectSummary; onRemove: () => 
   return (
     <article className="card">
       <Link to={`/projects/${project.id}/sheets`}>
-        <Picture project={project.id} />
+        <Picture lines={usePicture(project.id, project.changed)} />
         <div className="words">
           <div className="title" style={{ fontSize: 16 }}>
             {project.name}

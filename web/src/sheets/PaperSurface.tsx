@@ -11,7 +11,7 @@ import {
   type PointerEvent,
   type WheelEvent,
 } from 'react';
-import { listOccurrences } from '../../../core/src/assembly/index.ts';
+import { listOccurrences, pathKey, type PathKey } from '../../../core/src/assembly/index.ts';
 import { boxHeight, boxWidth, type Vec2 } from '../../../core/src/geometry/index.ts';
 import type { MarkSource } from '../../../core/src/marks/index.ts';
 import {
@@ -83,7 +83,7 @@ export function PaperSurface({
   } = drawn;
   const fit = Math.max(0.2, Math.min((width - 40) / widthMm, (height - 40) / heightMm));
   const zoom = manual ?? fit;
-  const lit = useMemo(() => litOccurrences(assembly, picked), [assembly, picked]);
+  const lit = useMemo(() => litPlaces(assembly, picked), [assembly, picked]);
   const litRows = useMemo(
     () =>
       new Set(inputs.bill.rows.flatMap((row, at) => (picked !== null && row.components.includes(picked) ? [at] : []))),
@@ -261,12 +261,12 @@ export function PaperSurface({
 const clampZoom = (zoom: number): number => Math.min(14, Math.max(0.3, zoom));
 const add = (to: Vec2, way: Vec2, by: number): Vec2 => [to[0] + way[0] * by, to[1] + way[1] * by];
 
-/** Occurrence indices of a component and of everything in it. */
-function litOccurrences(assembly: SheetInputs['assembly'], picked: number | null): ReadonlySet<number> {
+/** Places of a component and of everything in it. */
+function litPlaces(assembly: SheetInputs['assembly'], picked: number | null): ReadonlySet<PathKey> {
   if (picked === null) return new Set();
   return new Set(
-    listOccurrences(assembly, (index) => assembly.components[index].shape !== null).flatMap(({ components }, at) =>
-      components.slice(1).includes(picked) ? [at] : [],
+    listOccurrences(assembly, (index) => assembly.components[index].shape !== null).flatMap(({ path, components }) =>
+      components.slice(1).includes(picked) ? [pathKey(path)] : [],
     ),
   );
 }
@@ -400,8 +400,7 @@ function Handles({ drawn: { layout }, inputs, thing, start, onRow }: HandlesProp
 }
 
 function Ghost({ view }: { view: SheetView }) {
-  const { id, standing } = useProject();
-  const lines = useViewLines(id, standing, [view.direction]).lines.get(view.direction);
+  const lines = useViewLines(useProject(), [view.direction]).lines.get(view.direction);
   if (!lines) return null;
   const { box } = placeView(view, lines);
   return (

@@ -23,6 +23,7 @@ import {
   type TablePlace,
 } from '../../../core/src/sheets/index.ts';
 import { directionNames, type DirectionName, type ViewLines } from '../../../core/src/views/index.ts';
+import { cancelJob, followJob, orderSheetViews } from '../data/api.ts';
 import { OpenedBill } from '../data/OpenedBill.tsx';
 import { useProject } from '../data/ProjectContext.tsx';
 import { fetchLines } from '../data/views.ts';
@@ -113,7 +114,6 @@ function MiniSheet({
 }: {
   drawn: DrawnSheet;
 }) {
-  const { id } = useProject();
   const at = ([x0, y0, x1, y1]: Box2) => ({
     left: `${(100 * x0) / widthMm}%`,
     top: `${(100 * y0) / heightMm}%`,
@@ -126,9 +126,9 @@ function MiniSheet({
       {layout.table?.measured.strips.map((strip) => (
         <span key={strip.from} className="filled" style={at(strip.box)} />
       ))}
-      {layout.views.map(({ view, box }) => (
+      {layout.views.map(({ view, box, drawn: lines }) => (
         <span key={view.id} style={at(box)}>
-          <Picture project={id} direction={view.direction} />
+          <Picture lines={lines} />
         </span>
       ))}
     </>
@@ -149,12 +149,9 @@ function Verbs({ id, sheet, inputs, onGhost }: VerbsProps) {
   const queries = useQueryClient();
   const arrange = useArrange();
   const [busy, setBusy] = useState<string | null>(null);
-  const linesOf = (direction: DirectionName): Promise<ViewLines> =>
-    queries.ensureQueryData({
-      queryKey: ['lines', project.id, direction],
-      queryFn: () => fetchLines(project.id, direction),
-      staleTime: Infinity,
-    });
+  /** The job that can be stopped while it is waited for. */
+  const [stoppable, setStoppable] = useState<string | null>(null);
+  const linesOf = (direction: DirectionName): Promise<ViewLines> => fetchLines(queries, project, direction);
   /** Shows that something is going on, and says it in a sentence when it fails. */
   const during = async (words: string, work: () => Promise<void>) => {
     setBusy(words);
@@ -194,7 +191,6 @@ function Verbs({ id, sheet, inputs, onGhost }: VerbsProps) {
         bill,
         columns: billDocument.content.columns,
         lines,
-        up: 'z',
         newId: () => crypto.randomUUID(),
       });
       const { step } = await arrange(id, planned);
@@ -210,6 +206,21 @@ function Verbs({ id, sheet, inputs, onGhost }: VerbsProps) {
         ...planned.views.map((view) => ({ document: id, command: { kind: 'addView', view } as const })),
         step,
       );
+    });
+  /** The file comes once all views are drawn; until then it is said how far they are, and it can be stopped. */
+  const handOver = (format: 'pdf' | 'svg') =>
+    during('Asking for the views …', async () => {
+      const job = await orderSheetViews(project.id, id);
+      setStoppable(job);
+      try {
+        if (job) await followJob(job, ({ progress }) => setBusy(`${progress.step} …`));
+      } finally {
+        setStoppable(null);
+      }
+      const link = document.createElement('a');
+      link.href = `/api/projects/${project.id}/sheets/${id}/${format}`;
+      link.download = '';
+      link.click();
     });
   const noViews = sheet.views.length === 0;
   return (
@@ -261,6 +272,11 @@ function Verbs({ id, sheet, inputs, onGhost }: VerbsProps) {
       </button>
       <span className="wide quiet" role="status" style={{ paddingLeft: 10 }}>
         {busy}
+        {stoppable && (
+          <Button size="compact-xs" variant="subtle" ml={6} onClick={() => void cancelJob(stoppable)}>
+            Stop
+          </Button>
+        )}
       </span>
       <Menu position="bottom-end" shadow="md">
         <Menu.Target>
@@ -269,12 +285,8 @@ function Verbs({ id, sheet, inputs, onGhost }: VerbsProps) {
           </Button>
         </Menu.Target>
         <Menu.Dropdown>
-          <Menu.Item component="a" href={`/api/projects/${project.id}/sheets/${id}/pdf`} download>
-            Sheet as PDF
-          </Menu.Item>
-          <Menu.Item component="a" href={`/api/projects/${project.id}/sheets/${id}/svg`} download>
-            Sheet as SVG
-          </Menu.Item>
+          <Menu.Item onClick={() => void handOver('pdf')}>Sheet as PDF</Menu.Item>
+          <Menu.Item onClick={() => void handOver('svg')}>Sheet as SVG</Menu.Item>
         </Menu.Dropdown>
       </Menu>
       <Button

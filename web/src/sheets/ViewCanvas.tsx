@@ -1,4 +1,5 @@
 import { memo, useCallback, useEffect, useMemo, useRef } from 'react';
+import type { PathKey } from '../../../core/src/assembly/index.ts';
 import { viewPens, type LaidView, type Paper } from '../../../core/src/sheets/index.ts';
 import { lineKinds, type ViewLines } from '../../../core/src/views/index.ts';
 
@@ -8,7 +9,7 @@ export interface ViewCanvasProps {
   /** Paper size in mm. */ readonly widthMm: number;
   readonly heightMm: number;
   /** CSS pixels per mm. */ readonly zoom: number;
-  /** Occurrence indices to be lit. */ readonly lit: ReadonlySet<number>;
+  /** Places of the machine to be lit. */ readonly lit: ReadonlySet<PathKey>;
 }
 
 interface Paths {
@@ -57,7 +58,8 @@ export function ViewCanvas({ lit, ...on }: ViewCanvasProps) {
     (pen, lines, width) => {
       if (lit.size === 0) return;
       const own = new Path2D();
-      for (let at = 0; at < lines.kinds.length; at++) if (lit.has(lines.occurrences[at])) addLine(own, lines, at);
+      const isLit = lines.paths.map((path) => lit.has(path));
+      for (let at = 0; at < lines.kinds.length; at++) if (isLit[lines.occurrences[at]]) addLine(own, lines, at);
       pen.strokeStyle = '#d9541e';
       pen.lineWidth = width(pens.full * 1.8);
       pen.stroke(own);

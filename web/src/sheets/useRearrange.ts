@@ -1,10 +1,16 @@
-import { useQueryClient } from '@tanstack/react-query';
-import { billDecisions, billShownBy, type BillDocument, type Command } from '../../../core/src/documents/index.ts';
+import { useQueryClient, type QueryClient } from '@tanstack/react-query';
+import {
+  billDecisions,
+  billShownBy,
+  editedFor,
+  type BillDocument,
+  type Command,
+} from '../../../core/src/documents/index.ts';
 import type { BalloonPlan, Sheet } from '../../../core/src/sheets/index.ts';
 import type { Spots, ViewLines } from '../../../core/src/views/index.ts';
 import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
 import { solver } from '../data/solver.ts';
-import { fetchLines, fetchSpots } from '../data/views.ts';
+import { fetchLines, fetchSpots, type Machine } from '../data/views.ts';
 
 export interface RearrangeStep {
   readonly document: string;
@@ -13,29 +19,15 @@ export interface RearrangeStep {
 
 /** Lines and spots of a sheet's views, from the cache or the server. */
 async function materials(
-  queries: ReturnType<typeof useQueryClient>,
-  { id: project, standing }: OpenProject,
+  queries: QueryClient,
+  machine: Machine,
   sheet: Sheet,
 ): Promise<{ lines: Map<string, ViewLines>; spots: Map<string, Spots> }> {
   const lines = new Map<string, ViewLines>(),
     spots = new Map<string, Spots>();
   for (const { id, direction } of sheet.views) {
-    lines.set(
-      id,
-      await queries.ensureQueryData({
-        queryKey: ['lines', project, standing, direction],
-        queryFn: () => fetchLines(project, direction),
-        staleTime: Infinity,
-      }),
-    );
-    spots.set(
-      id,
-      await queries.ensureQueryData({
-        queryKey: ['spots', project, standing, direction],
-        queryFn: () => fetchSpots(project, direction),
-        staleTime: Infinity,
-      }),
-    );
+    lines.set(id, await fetchLines(queries, machine, direction));
+    spots.set(id, await fetchSpots(queries, machine, direction));
   }
   return { lines, spots };
 }
@@ -104,17 +96,22 @@ export function useShowBill(): (
 
 async function arrange(
   project: OpenProject,
-  queries: ReturnType<typeof useQueryClient>,
+  queries: QueryClient,
   sheet: Sheet,
   bill: BillDocument,
 ): Promise<BalloonPlan> {
-  const { assembly, treatments } = project;
+  const variant = bill.recipe.variant ?? null;
+  // The bill may list another build than the one that is open.
+  const { assembly, treatments } =
+    variant === project.variant
+      ? project
+      : editedFor({ original: project.original, edits: project.components.content, facts: project.facts }, variant);
   return solver().arrange({
     sheet,
     assembly,
     recipe: bill.recipe,
     decisions: billDecisions(bill, treatments),
     columns: bill.columns,
-    ...(await materials(queries, project, sheet)),
+    ...(await materials(queries, { id: project.id, assembly, variant }, sheet)),
   });
 }

@@ -1,22 +1,23 @@
 import type express from 'express';
 import * as v from 'valibot';
-import type { Assembly } from '../../core/src/assembly/index.ts';
-import { columnFindings, faultFindings } from '../../core/src/bill/index.ts';
-import { readyForFormulas } from '../../core/src/columns/index.ts';
+import type { Assembly } from '../../../core/src/assembly/index.ts';
+import { columnFindings, faultFindings } from '../../../core/src/bill/index.ts';
+import { readyForFormulas } from '../../../core/src/columns/index.ts';
 import {
   billShownBy,
   editedFor,
   projectBill,
   recipeFileOf,
   type BillDocument,
-} from '../../core/src/documents/index.ts';
-import { billJson, billTable, billToText, sceneToSvg } from '../../core/src/formats/index.ts';
-import { drawSheet, withPlaces, type Sheet } from '../../core/src/sheets/index.ts';
-import type { ViewLines } from '../../core/src/views/index.ts';
-import { embeddedFonts, loadThumbnails, makeView, sceneToPdf, writeBillWorkbook } from '../../engine/src/index.ts';
-import { attach, param, parse, type Services } from './http.ts';
-import { makeProjectShapes, shapesComplete } from './imports.ts';
-import { loadInputs, loadProject, NotFound } from './projects.ts';
+} from '../../../core/src/documents/index.ts';
+import { billJson, billTable, billToText, sceneToSvg } from '../../../core/src/formats/index.ts';
+import { drawSheet, withPlaces, type Sheet } from '../../../core/src/sheets/index.ts';
+import { lookAt, type ViewLines } from '../../../core/src/views/index.ts';
+import { embeddedFonts, loadThumbnails, makeView, sceneToPdf, writeBillWorkbook } from '../../../engine/src/index.ts';
+import { attach, param, parse, type Services } from '../http.ts';
+import { NotFound, NotReady } from '../errors.ts';
+import { loadInputs, loadProject } from '../projects.ts';
+import { isDrawn, orderViews } from '../views.ts';
 
 /** Lists and sheets as files. */
 export function outputRoutes(app: express.Express, services: Services): void {
@@ -70,29 +71,33 @@ export function outputRoutes(app: express.Express, services: Services): void {
       request.params,
     );
     const project = await openProject(services, param(request, 'id'));
-    // A view drawn before all shapes are there would lack parts, and would be kept so.
-    if (!(await shapesComplete(project.assembly, blobs)))
-      await makeProjectShapes(
-        { project: param(request, 'id') },
-        { signal: new AbortController().signal, report: () => {} },
-        services,
-      );
-    const found = project.sheets.find(({ id }) => id === param(request, 'document'));
-    if (!found) throw new NotFound('That sheet is no longer in the project.');
+    const found = project.sheet(param(request, 'document'));
+    const { bill, document, assembly } = project.bill(billShownBy(project.bills, found.sheet).id);
     const lines = new Map<string, ViewLines>();
-    for (const view of found.sheet.views)
-      lines.set(
-        view.id,
-        (await makeView(project.assembly, view.direction, { pool: services.pool, store: blobs })).lines,
-      );
-    const { bill, document } = project.bill(billShownBy(project.bills, found.sheet).id);
+    for (const view of found.sheet.views) {
+      const look = lookAt(assembly, view);
+      if (!(await isDrawn(services, look.key)))
+        throw new NotReady('Not all views of this sheet are drawn yet; order them first.');
+      lines.set(view.id, (await makeView(look, { pool: services.pool, store: blobs })).lines);
+    }
     const { scene } = drawSheet(
-      { sheet: found.sheet, assembly: project.assembly, bill, columns: document.columns, lines, up: 'z' },
+      { sheet: found.sheet, assembly, bill, columns: document.columns, lines },
       { sheet: project.sheets.indexOf(found) + 1, of: project.sheets.length },
     );
     attach(response, `${project.name} ${found.sheet.name}.${format}`);
     if (format === 'pdf') response.type('application/pdf').send(Buffer.from(await sceneToPdf(scene)));
     else response.type('image/svg+xml').send(sceneToSvg(scene, await embeddedFonts(scene)));
+  });
+
+  // A sheet is drawn from views that are there; this orders those that are not.
+  app.post('/api/projects/:id/sheets/:document/views', async (request, response) => {
+    const id = param(request, 'id');
+    const project = await openProject(services, id);
+    const { sheet } = project.sheet(param(request, 'document'));
+    const variant = billShownBy(project.bills, sheet).content.recipe.variant ?? null;
+    const looks = sheet.views.map(({ direction }) => ({ direction, without: [], variant }));
+    const { job } = looks.length === 0 ? { job: null } : await orderViews(services, id, looks);
+    response.status(job ? 202 : 200).json({ job });
   });
 
   async function openProject(open: Services, id: string) {
@@ -105,6 +110,7 @@ export function outputRoutes(app: express.Express, services: Services): void {
         .filter((document) => document.kind === kind)
         .map((document) => ({ id: document.id, content: document.content as Content }));
     const bills = of<BillDocument>('bill').filter(({ content }) => !content.away);
+    const sheets = of<Sheet>('sheet').map(({ id: sheetId, content }) => ({ id: sheetId, sheet: content }));
     return {
       name: project.summary.name,
       fileName: project.summary.fileName,
@@ -129,7 +135,13 @@ export function outputRoutes(app: express.Express, services: Services): void {
           ),
         };
       },
-      sheets: of<Sheet>('sheet').map(({ id: sheetId, content }) => ({ id: sheetId, sheet: content })),
+      sheets,
+      /** @throws NotFound */
+      sheet: (wanted: string) => {
+        const found = sheets.find((sheet) => sheet.id === wanted);
+        if (!found) throw new NotFound('That sheet is no longer in the project.');
+        return found;
+      },
     };
   }
 }

@@ -1,0 +1,28 @@
+import express from 'express';
+import { api, houseStyleSchema } from '../../../contract/src/index.ts';
+import { addBill } from '../bills.ts';
+import { MAX_JSON, param, parse, type Services } from '../http.ts';
+import { dropStyle, keepStyle, listStyles, setUsualStyle } from '../styles.ts';
+
+/** Several bills of one project, and the house styles that all projects share. */
+export function billRoutes(app: express.Express, { database, blobs }: Services): void {
+  const json = express.json({ limit: MAX_JSON });
+  app.post('/api/projects/:id/bills', json, async (request, response) => {
+    response
+      .status(201)
+      .json(await addBill(database, blobs, param(request, 'id'), parse(api.newBillSchema, request.body)));
+  });
+  app.get('/api/styles', async (_, response) => void response.json(await listStyles(database)));
+  app.put('/api/styles', json, async (request, response) => {
+    await keepStyle(database, parse(houseStyleSchema, request.body));
+    response.json(await listStyles(database));
+  });
+  app.put('/api/styles/usual', json, async (request, response) => {
+    await setUsualStyle(database, parse(api.usualStyleSchema, request.body).name);
+    response.json(await listStyles(database));
+  });
+  app.delete('/api/styles/:name', async (request, response) => {
+    await dropStyle(database, param(request, 'name'));
+    response.json(await listStyles(database));
+  });
+}

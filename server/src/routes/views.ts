@@ -1,0 +1,50 @@
+import express, { type Response } from 'express';
+import * as v from 'valibot';
+import { api } from '../../../contract/src/index.ts';
+import type { ShapeKey } from '../../../core/src/assembly/index.ts';
+import { meshKey, thumbnailKey, viewKeys } from '../../../engine/src/index.ts';
+import { NotFound } from '../errors.ts';
+import { MAX_JSON, param, parse, type Services } from '../http.ts';
+import { orderViews } from '../views.ts';
+
+/**
+ * What is made of shapes. It is named by its content, so an answer holds for ever; what is not there is not made by asking
+ * for it, but by an order.
+ */
+export function viewRoutes(app: express.Express, services: Services): void {
+  const { blobs } = services;
+  app.get('/api/thumbnails/:shape', async (request, response) => {
+    const bytes = await blobs.get(thumbnailKey(param(request, 'shape') as ShapeKey));
+    if (!bytes) throw new NotFound('There is no picture of this shape yet.');
+    keep(response);
+    response.type('png').send(Buffer.from(bytes));
+  });
+  app.get('/api/meshes/:shape', async (request, response) => {
+    const bytes = await blobs.get(meshKey(param(request, 'shape') as ShapeKey));
+    if (!bytes) throw new NotFound('This shape is not stored; it could not be made, or is not made yet.');
+    sendBytes(response, bytes);
+  });
+  app.post('/api/projects/:id/views', express.json({ limit: MAX_JSON }), async (request, response) => {
+    const { looks } = parse(api.viewsOrderSchema, request.body);
+    const answer = await orderViews(services, param(request, 'id'), looks);
+    response.status(answer.job ? 202 : 200).json(answer);
+  });
+  app.get('/api/views/:key/:what', async (request, response) => {
+    const { key, what } = parse(
+      v.object({ key: v.pipe(v.string(), v.regex(/^[0-9a-f]{32}$/)), what: v.picklist(['lines', 'spots']) }),
+      request.params,
+    );
+    const bytes = await blobs.get(viewKeys(key)[what]);
+    if (!bytes) throw new NotFound('This view is not drawn; order it first.');
+    sendBytes(response, bytes);
+  });
+}
+
+const sendBytes = (response: Response, bytes: Uint8Array): void => {
+  keep(response);
+  response.type('application/octet-stream').send(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
+};
+
+/** Named by content: the browser may keep it for ever. */
+const keep = (response: Response): void =>
+  void response.setHeader('Cache-Control', 'private, max-age=31536000, immutable');

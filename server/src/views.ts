@@ -1,0 +1,69 @@
+import { createHash } from 'node:crypto';
+import * as v from 'valibot';
+import { api } from '../../contract/src/index.ts';
+import { editedFor } from '../../core/src/documents/index.ts';
+import { lookAt, type Look } from '../../core/src/views/index.ts';
+import { makeView, viewKeys } from '../../engine/src/index.ts';
+import type { Services } from './http.ts';
+import { makeProjectShapes, shapesComplete } from './imports.ts';
+import type { JobContext } from './jobs.ts';
+import { loadAssembly, loadInputs } from './projects.ts';
+
+const viewPayload = v.object({ project: v.string(), looks: v.array(api.lookSchema) });
+type ViewPayload = v.InferOutput<typeof viewPayload>;
+
+/** What orders come to in a project as it stands now. @throws NotFound */
+export async function looksOf(
+  { database, blobs }: Pick<Services, 'database' | 'blobs'>,
+  project: string,
+  orders: readonly api.LookOrder[],
+): Promise<Look[]> {
+  const inputs = await loadInputs(database, blobs, project);
+  const machines = new Map<string | null, ReturnType<typeof editedFor>['assembly']>();
+  return orders.map(({ variant, direction, without }) => {
+    let assembly = machines.get(variant);
+    if (!assembly) machines.set(variant, (assembly = editedFor(inputs, variant).assembly));
+    return lookAt(assembly, { direction, without: without as never });
+  });
+}
+
+/** Whether lines and spots of a look are stored. */
+export const isDrawn = async ({ blobs }: Pick<Services, 'blobs'>, key: string): Promise<boolean> => {
+  const { lines, spots } = viewKeys(key);
+  return (await blobs.has(lines)) && (await blobs.has(spots));
+};
+
+/** The keys of the views, and the job that draws those that are not there. */
+export async function orderViews(
+  services: Services,
+  project: string,
+  orders: readonly api.LookOrder[],
+): Promise<api.ViewsAnswer> {
+  const keys = (await looksOf(services, project, orders)).map(({ key }) => key);
+  const missing: string[] = [];
+  for (const key of new Set(keys)) if (!(await isDrawn(services, key))) missing.push(key);
+  if (missing.length === 0) return { keys, job: null };
+  const about = createHash('sha256').update(missing.sort().join()).digest('hex');
+  const payload: ViewPayload = { project, looks: orders.filter((_, at) => missing.includes(keys[at])) };
+  return { keys, job: await services.jobs.add('view', payload, about, { once: true }) };
+}
+
+/** The job: draws what was ordered, of the project as it stands when the job comes to it. */
+export async function drawViews(
+  payload: unknown,
+  { signal, report }: JobContext,
+  services: Pick<Services, 'database' | 'blobs' | 'pool'>,
+): Promise<null> {
+  const { project, looks: orders } = v.parse(viewPayload, payload);
+  const { database, blobs, pool } = services;
+  // A view drawn before all shapes are there would lack parts, and would be kept so. What another job has made is there
+  // already.
+  if (!(await shapesComplete(await loadAssembly(database, blobs, project), blobs)))
+    await makeProjectShapes({ project }, { signal, report }, { database, blobs, pool });
+  const looks = await looksOf(services, project, orders);
+  for (const [at, look] of looks.entries()) {
+    report({ step: `Drawing the ${look.direction} view`, done: at, of: looks.length });
+    await makeView(look, { pool, store: blobs, signal });
+  }
+  return null;
+}
