@@ -6,8 +6,7 @@ import { defaultColumns } from '../../core/src/columns/index.ts';
 import { sceneToSvg, viewToSvg } from '../../core/src/formats/index.ts';
 import {
   drawSheet,
-  planBalloons,
-  planSheet,
+  makeDrawing,
   usualPaper,
   type DrawnSheet,
   type PaperName,
@@ -108,16 +107,14 @@ export async function sheetCommand(
     const newId = () => String(++next);
     const top = assembly.components[assembly.root];
     const title = topLabel(assembly) ? top.name || top.partNumber : basename(file, extname(file));
-    const lines = new Map([...views].map(([direction, view]) => [direction, view.lines]));
-    const planned = planSheet({
+    const blank: Sheet = {
+      version: 1,
       name: title,
       paper: usualPaper(options.paper),
-      directions,
-      assembly,
-      bill,
-      columns,
-      lines,
-      newId,
+      views: [],
+      table: null,
+      balloons: [],
+      balloonLook: { lettering: 5, radius: 6 },
       fields: {
         title,
         drawingNumber: top.partNumber,
@@ -128,21 +125,31 @@ export async function sheetCommand(
         date: '',
         documentType: 'Assembly drawing',
       },
-    });
-    const byView = <Value>(pick: (view: MadeView) => Value) =>
-      new Map(planned.views.map((view) => [view.id, pick(views.get(view.direction)!)]));
-    const inputs = { assembly, bill, columns, lines: byView((view) => view.lines) };
-    const plan = planBalloons(
-      { ...inputs, sheet: planned },
-      byView((view) => view.spots),
+    };
+    const of = <Content>(pick: (view: MadeView) => Content) =>
+      new Map([...views].map(([direction, view]) => [direction, pick(view)]));
+    const lines = of((view) => view.lines);
+    const { sheet, problems } = makeDrawing({
+      sheet: blank,
+      directions,
+      assembly,
+      bill,
+      columns,
+      lines,
+      spots: of((view) => view.spots),
       newId,
-    );
-    const sheet: Sheet = { ...planned, balloons: plan.balloons };
+    });
+    const inputs = {
+      assembly,
+      bill,
+      columns,
+      lines: new Map(sheet.views.map(({ id, direction }) => [id, lines.get(direction)!])),
+    };
     const drawn = drawSheet({ ...inputs, sheet });
     if (options.format === 'pdf') return write(await sceneToPdf(drawn.scene), options.output);
     if (options.format === 'svg')
       return write(sceneToSvg(drawn.scene, await embeddedFonts(drawn.scene)), options.output);
-    return write(json(describeSheet(drawn, plan.problems)), options.output);
+    return write(json(describeSheet(drawn, problems)), options.output);
   });
 }
 

@@ -5,9 +5,10 @@ import type { DataSource } from 'typeorm';
 import * as v from 'valibot';
 import { api, type HouseStyle } from '../../contract/src/index.ts';
 import { editAssembly, Refusal, structureTotals, type Assembly } from '../../core/src/assembly/index.ts';
-import { makeBill, numbersToKeep } from '../../core/src/bill/index.ts';
+import { makeBill, numbersToKeep, type Bill } from '../../core/src/bill/index.ts';
+import type { Column } from '../../core/src/columns/index.ts';
 import { newBill, newComponentEdits, type DocumentKind, type ProjectDocument } from '../../core/src/documents/index.ts';
-import { planBalloons, planSheet, usualPaper, type Sheet } from '../../core/src/sheets/index.ts';
+import { makeDrawing, usualPaper, type Sheet } from '../../core/src/sheets/index.ts';
 import { lookAt } from '../../core/src/views/index.ts';
 import { topLabel } from '../../core/src/step/index.ts';
 import { loadMeasures, makeShapes, makeView, shapeFindingsKey, type Pool, type Tools } from '../../engine/src/index.ts';
@@ -173,38 +174,33 @@ async function firstDocuments(
     balloons: [],
     balloonLook: { lettering: 5, radius: 6 },
   };
-  const sheet = finishing ? await finishSheet(assembly, made, bill.columns, fields, finishing) : empty;
+  const sheet = finishing
+    ? await finishSheet({ ...empty, paper: usualPaper('A2') }, assembly, made, bill.columns, finishing)
+    : empty;
   const more: [DocumentKind, ProjectDocument][] = finishing ? [['bill', buyersList(assembly, treatments)]] : [];
   return [['components', edits], ['bill', bill], ...more, ['sheet', sheet]];
 }
 
+/** The first sheet as “Make the drawing” makes it. */
 async function finishSheet(
+  sheet: Sheet,
   assembly: Assembly,
-  bill: ReturnType<typeof makeBill>,
-  columns: Parameters<typeof planSheet>[0]['columns'],
-  fields: Sheet['fields'],
+  bill: Bill,
+  columns: readonly Column[],
   { tools, report }: Finishing,
 ): Promise<Sheet> {
   report({ step: 'Drawing the first view', done: 0, of: 1 });
   const { lines, spots } = await makeView(lookAt(assembly, { direction: 'isometric' }), tools);
-  const planned = planSheet({
-    name: 'Assembly',
-    paper: usualPaper('A2'),
-    fields,
+  return makeDrawing({
+    sheet,
     directions: ['isometric'],
     assembly,
     bill,
     columns,
     lines: new Map([['isometric', lines]]),
+    spots: new Map([['isometric', spots]]),
     newId: randomUUID,
-  });
-  const [shown] = planned.views;
-  const plan = planBalloons(
-    { sheet: planned, assembly, bill, columns, lines: new Map([[shown.id, lines]]) },
-    new Map([[shown.id, spots]]),
-    randomUUID,
-  );
-  return { ...planned, balloons: plan.balloons };
+  }).sheet;
 }
 
 const shapesPayload = v.object({ project: v.string() });

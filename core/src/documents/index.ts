@@ -4,6 +4,7 @@ export type { BillCommand, BillDocument, CellTexts, ColumnChange, RecipeChange }
 export { newComponentEdits, upgradeComponentEdits } from './edits.ts';
 export type { ComponentCommand, ComponentEdits, Decision, OwnProperty } from './edits.ts';
 export type { SheetCommand } from './sheet.ts';
+export { sheetSteps } from './sheetSteps.ts';
 export { applyCommand, touches, overlap, documentKinds } from './documents.ts';
 export type { Command, DocumentKind, ProjectDocument } from './documents.ts';
 export { openRecipe, recipeFileOf, RECIPE_KIND } from './recipeFile.ts';

@@ -11,5 +11,7 @@ export { drawSheet, viewPens } from './drawSheet.ts';
 export type { DrawnSheet, DrawOptions } from './drawSheet.ts';
 export { planSheet, planBalloons, proposeView, keepOnPaper } from './plan.ts';
 export type { BalloonPlan, PlanRequest } from './plan.ts';
+export { drawingDirections, makeDrawing } from './makeDrawing.ts';
+export type { DrawingRequest } from './makeDrawing.ts';
 export { tableContent } from './layout.ts';
 export { withPlaces } from './places.ts';

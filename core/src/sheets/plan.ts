@@ -29,6 +29,8 @@ export interface PlanRequest {
   readonly name: string;
   readonly paper: Paper;
   readonly fields: TitleFields;
+  /** Where the list hangs; on the title block where it does not yet. */
+  readonly table?: Sheet['table'];
   readonly directions: readonly DirectionName[];
   readonly assembly: Assembly;
   readonly bill: Bill;
@@ -49,7 +51,7 @@ export function planSheet(request: PlanRequest): Sheet {
     paper,
     fields,
     views: [],
-    table: { place: 'title-block' },
+    table: request.table ?? { place: 'title-block' },
     balloons: [],
     balloonLook: balloonLook(bill, looks[0]),
   };

@@ -11,6 +11,7 @@ import {
   drawSheet,
   frameBox,
   paperSize,
+  makeDrawing,
   planBalloons,
   planSheet,
   proposeScale,
@@ -129,6 +130,45 @@ function drawing(count: number, paper: 'A4' | 'A3' | 'A2' = 'A3') {
   const sheet = { ...planned, balloons: plan.balloons };
   return { sheet, spots, newId, inputs: { ...inputs, sheet }, plan, drawn: drawSheet({ ...inputs, sheet }) };
 }
+
+describe('making the drawing again', () => {
+  const { sheet, inputs, spots, newId } = drawing(12);
+  const [view] = sheet.views;
+  const again = (before: typeof sheet) =>
+    makeDrawing({
+      ...inputs,
+      sheet: before,
+      directions: ['isometric'],
+      lines: new Map([['isometric', inputs.lines.get(view.id)!]]),
+      spots: new Map([['isometric', spots.get(view.id)!]]),
+      newId,
+    });
+  test('keeps balloons, views and the list where they were put by hand, and places the rest', () => {
+    const [first, second] = sheet.balloons;
+    const mine = { ...first, byHand: true, offset: [-70, 33.5] as const };
+    const moved = { ...view, byHand: true, centre: [111, 122] as const };
+    const made = again({
+      ...sheet,
+      views: [moved],
+      table: { place: 'top-right' },
+      balloons: [mine, ...sheet.balloons.slice(1)],
+    }).sheet;
+    expect(made.views).toEqual([moved]);
+    expect(made.table).toEqual({ place: 'top-right' });
+    expect(made.balloons).toContainEqual(mine);
+    expect(made.balloons.map(({ id }) => id)).not.toContain(second.id);
+    expect(made.balloons).toHaveLength(12);
+  });
+  test('a blank sheet gets a view, a list and a balloon for every line', () => {
+    const { sheet: made, problems } = again({ ...sheet, views: [], table: null, balloons: [] });
+    expect([made.views.length, made.table, made.balloons.length, problems]).toEqual([
+      1,
+      { place: 'title-block' },
+      12,
+      [],
+    ]);
+  });
+});
 
 describe('a whole sheet', () => {
   const { drawn, inputs, plan, spots, newId, sheet } = drawing(18);

@@ -14,11 +14,11 @@ import { billShownBy } from '../../../core/src/documents/index.ts';
 import type { Box2 } from '../../../core/src/geometry/index.ts';
 import {
   drawSheet,
-  planSheet,
   proposeView,
   tablePlaces,
   type DrawnSheet,
   type Sheet,
+  type SheetProblem,
   type SheetView,
   type TablePlace,
 } from '../../../core/src/sheets/index.ts';
@@ -31,7 +31,7 @@ import { CoverageStrip } from '../shell/CoverageStrip.tsx';
 import { Picture } from '../projects/Picture.tsx';
 import { PaperSurface, type PickedThing } from './PaperSurface.tsx';
 import { SheetInspector } from './SheetInspector.tsx';
-import { useArrange } from './useRearrange.ts';
+import { useArrange, useDrawing } from './useRearrange.ts';
 import { useSheetInputs } from './useSheetInputs.ts';
 import { placeWords } from './words.ts';
 
@@ -145,9 +145,10 @@ interface VerbsProps {
 /** Everything one does with a sheet as a whole. */
 function Verbs({ id, sheet, inputs, onGhost }: VerbsProps) {
   const project = useProject();
-  const { assembly, bill, billDocument, perform } = project;
+  const { perform } = project;
   const queries = useQueryClient();
   const arrange = useArrange();
+  const draw = useDrawing();
   const [busy, setBusy] = useState<string | null>(null);
   /** The job that can be stopped while it is waited for. */
   const [stoppable, setStoppable] = useState<string | null>(null);
@@ -168,44 +169,21 @@ function Verbs({ id, sheet, inputs, onGhost }: VerbsProps) {
     );
   const placeList = (place: TablePlace) =>
     perform(`place list ${placeWords[place]}`, { document: id, command: { kind: 'setTable', table: { place } } });
+  const tell = (problems: readonly SheetProblem[]) => {
+    if (problems.length === 0) return;
+    notifications.show({ message: problems.map(({ message }) => message).join(' '), color: 'orange', autoClose: 9000 });
+  };
   const placeBalloons = (label: string) =>
     during('Arranging balloons …', async () => {
       const { step, plan } = await arrange(id, sheet);
       perform(label, step);
-      if (plan.problems.length > 0)
-        notifications.show({
-          message: plan.problems.map(({ message }) => message).join(' '),
-          color: 'orange',
-          autoClose: 9000,
-        });
+      tell(plan.problems);
     });
   const makeDrawing = () =>
     during('Making the drawing …', async () => {
-      const lines = new Map([['isometric', await linesOf('isometric')] as const]);
-      const planned = planSheet({
-        name: sheet.name,
-        paper: sheet.paper,
-        fields: sheet.fields,
-        directions: ['isometric'],
-        assembly,
-        bill,
-        columns: billDocument.content.columns,
-        lines,
-        newId: () => crypto.randomUUID(),
-      });
-      const { step } = await arrange(id, planned);
-      perform(
-        'make the drawing',
-        {
-          document: id,
-          command: { kind: 'changeBalloons', remove: sheet.balloons.map((balloon) => balloon.id), put: [] },
-        },
-        ...sheet.views.map((view) => ({ document: id, command: { kind: 'removeView', id: view.id } as const })),
-        { document: id, command: { kind: 'setTable', table: planned.table } },
-        { document: id, command: { kind: 'setBalloonLook', look: planned.balloonLook } },
-        ...planned.views.map((view) => ({ document: id, command: { kind: 'addView', view } as const })),
-        step,
-      );
+      const { steps, problems } = await draw(id, sheet);
+      perform('make the drawing', ...steps);
+      tell(problems);
     });
   /** The file comes once all views are drawn; until then it is said how far they are, and it can be stopped. */
   const handOver = (format: 'pdf' | 'svg') =>

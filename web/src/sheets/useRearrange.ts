@@ -3,11 +3,12 @@ import {
   billDecisions,
   billShownBy,
   editedFor,
+  sheetSteps,
   type BillDocument,
   type Command,
 } from '../../../core/src/documents/index.ts';
-import type { BalloonPlan, Sheet } from '../../../core/src/sheets/index.ts';
-import type { Spots, ViewLines } from '../../../core/src/views/index.ts';
+import { drawingDirections, type BalloonPlan, type Sheet, type SheetProblem } from '../../../core/src/sheets/index.ts';
+import type { DirectionName, Spots, ViewLines } from '../../../core/src/views/index.ts';
 import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
 import { solver } from '../data/solver.ts';
 import { fetchLines, fetchSpots, type Machine } from '../data/views.ts';
@@ -91,6 +92,37 @@ export function useShowBill(): (
     return sheet.balloons.length === 0
       ? [shows]
       : [shows, replaceBalloons(sheetId, sheet, await arrange(project, queries, sheet, content))];
+  };
+}
+
+/** The steps that make the drawing of a sheet, worked out in a worker; what was placed by hand stays. */
+export function useDrawing(): (
+  sheetId: string,
+  sheet: Sheet,
+) => Promise<{ steps: RearrangeStep[]; problems: readonly SheetProblem[] }> {
+  const project = useProject();
+  const queries = useQueryClient();
+  return async (document, sheet) => {
+    const bill = project.billDocument.content;
+    const directions = drawingDirections(sheet, ['isometric']);
+    const lines = new Map<DirectionName, ViewLines>(),
+      spots = new Map<DirectionName, Spots>();
+    for (const direction of directions) {
+      lines.set(direction, await fetchLines(queries, project, direction));
+      spots.set(direction, await fetchSpots(queries, project, direction));
+    }
+    const { assembly, treatments } = project;
+    const made = await solver().draw({
+      sheet,
+      directions,
+      assembly,
+      recipe: bill.recipe,
+      decisions: billDecisions(bill, treatments),
+      columns: bill.columns,
+      lines,
+      spots,
+    });
+    return { steps: sheetSteps(sheet, made.sheet).map((command) => ({ document, command })), problems: made.problems };
   };
 }
 

@@ -1,0 +1,93 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { usualPaper, type Sheet } from '../sheets/index.ts';
+import { applyCommand, sheetSteps } from './index.ts';
+
+const fields = {
+  title: 'A',
+  drawingNumber: '',
+  revision: '',
+  owner: '',
+  createdBy: '',
+  approvedBy: '',
+  date: '',
+  documentType: '',
+};
+const views = fc.uniqueArray(
+  fc.record({
+    id: fc.constantFrom('v1', 'v2', 'v3'),
+    direction: fc.constantFrom('front' as const, 'top' as const),
+    scale: fc.constantFrom(0.1, 0.5),
+    centre: fc.tuple(fc.nat(200), fc.nat(200)),
+    byHand: fc.boolean(),
+  }),
+  { selector: ({ id }) => id },
+);
+const sheets: fc.Arbitrary<Sheet> = views.chain((drawn) =>
+  fc
+    .record({
+      table: fc.constantFrom(null, { place: 'title-block' as const }, { place: 'top-left' as const }),
+      lettering: fc.constantFrom(2.5, 5),
+      balloons: drawn.length
+        ? fc.uniqueArray(
+            fc.record({
+              id: fc.constantFrom('b1', 'b2', 'b3', 'b4'),
+              view: fc.constantFrom(...drawn.map(({ id }) => id)),
+              path: fc.constant([]),
+              end: fc.constantFrom('dot' as const, 'arrow' as const),
+              byHand: fc.boolean(),
+              anchor: fc.constant([0, 0, 0] as const),
+              offset: fc.tuple(fc.nat(99), fc.nat(99)),
+            }),
+            { selector: ({ id }) => id },
+          )
+        : fc.constant([]),
+    })
+    .map(({ table, lettering, balloons }) => ({
+      version: 1,
+      name: 'S',
+      paper: usualPaper('A3'),
+      fields,
+      views: drawn,
+      table,
+      balloons,
+      balloonLook: { lettering, radius: 6 },
+    })),
+);
+
+const byId = <One extends { id: string }>(list: readonly One[]) => [...list].sort((a, b) => (a.id < b.id ? -1 : 1));
+
+describe('the steps from one sheet to another', () => {
+  test('carried out in order they lead there, and their inverses back', () => {
+    fc.assert(
+      fc.property(sheets, sheets, (before, after) => {
+        let now: Sheet = before;
+        const inverses = [];
+        for (const command of sheetSteps(before, after)) {
+          const applied = applyCommand('sheet', now, command);
+          if (!applied.ok) throw new Error(applied.reason);
+          now = applied.document as Sheet;
+          inverses.unshift(applied.inverse);
+        }
+        expect({ ...now, views: byId(now.views), balloons: byId(now.balloons) }).toEqual({
+          ...after,
+          views: byId(after.views),
+          balloons: byId(after.balloons),
+        });
+        for (const inverse of inverses) {
+          const applied = applyCommand('sheet', now, inverse);
+          if (!applied.ok) throw new Error(applied.reason);
+          now = applied.document as Sheet;
+        }
+        expect(byId(now.balloons)).toEqual(byId(before.balloons));
+      }),
+    );
+  });
+  test('there are none between two that are alike', () => {
+    fc.assert(
+      fc.property(sheets, (sheet) => {
+        expect(sheetSteps(sheet, structuredClone(sheet))).toEqual([]);
+      }),
+    );
+  });
+});
