@@ -60,7 +60,7 @@ const columnFields = {
   heading: shortText,
   expression: v.optional(v.pipe(v.string(), v.maxLength(2000))),
   format: v.optional(format),
-  total: v.optional(v.boolean()),
+  total: v.optional(v.union([v.boolean(), v.literal('one each')])),
   required: v.optional(v.boolean()),
   width: v.optional(v.pipe(finite, v.minValue(20), v.maxValue(2000))),
   hidden: v.optional(v.boolean()),

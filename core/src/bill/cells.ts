@@ -1,5 +1,6 @@
 import { partLabel, type Assembly } from '../assembly/index.ts';
 import {
+  isPerPiece,
   asNumber,
   componentValue,
   convert,
@@ -112,8 +113,10 @@ export class CellReader {
     return [typedValue(typed, this.modelValues(line, source, this.byReference.get(source))[0] ?? null)];
   }
 
-  /** The values summed; null where there is not one number among them, or they do not measure the same. */
+  /** The values summed, over all pieces where they are of one; null where there is not one number among them, or they do not measure the same. */
   sum(lines: readonly LineFacts[], column: Column): Cell | null {
+    const counted = isPerPiece(column) && column.total !== 'one each';
+    const machines = this.recipe.machines ?? 1;
     let total = 0,
       unit: string | null = null;
     for (const line of lines) {
@@ -122,11 +125,16 @@ export class CellReader {
       unit ??= value.unit;
       const converted = convert(value.value, value.unit, unit);
       if (converted === null) return null;
-      total += converted;
+      total += converted * (counted && line.components.length > 0 ? line.totalQuantity * machines : 1);
     }
     if (unit === null) return null;
     const value = numberValue(total, unit);
-    return { value, text: formatValue(this.shown(value, column.source), column.format), differing: 1 };
+    const text = formatValue(this.shown(value, column.source), column.format);
+    return {
+      value,
+      text: column.total === 'one each' && isPerPiece(column) ? `${text} (one each)` : text,
+      differing: 1,
+    };
   }
 
   private override(line: LineFacts, reference: string): string | undefined {

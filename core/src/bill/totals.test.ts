@@ -50,3 +50,29 @@ describe('what a list comes to', () => {
     expect(columnFindings(bill({ depth: 'parts-only', identity: 'part-number' }), columns.slice(0, 2))).toEqual([]);
   });
 });
+
+describe('the sum below a column', () => {
+  const length = (value: number) => ({ properties: { Length: { value, unit: 'mm' }, Mass: { value: 1, unit: 'kg' } } });
+  const frame = assemblyOf(node('TOP', [1, node('SUB', [2, leaf('T', length(760))])], [3, leaf('U', length(380))]));
+  const lengths = newColumn('property:Length');
+  const sumOf = (recipe: Recipe, column: Parameters<ReturnType<typeof makeBill>['sum']>[0]) =>
+    makeBill(frame, recipe, noDecisions, { columns: [column] }).sum(column)!.text;
+  test('of what one piece has counts the pieces of the whole machine, at any depth', () => {
+    expect(sumOf({ depth: 'parts-only', identity: 'part-number' }, { ...lengths, total: true })).toBe('2660\u00a0mm');
+    expect(sumOf({ depth: 'structured', identity: 'part-number' }, { ...lengths, total: true })).toBe('2660\u00a0mm');
+    expect(sumOf({ depth: 'parts-only', identity: 'part-number', machines: 2 }, { ...lengths, total: true })).toBe(
+      '5320\u00a0mm',
+    );
+    expect(sumOf({ depth: 'parts-only', identity: 'part-number' }, { ...newColumn('massEach'), total: true })).toBe(
+      '5 kg',
+    );
+  });
+  test('of one of each line says so', () =>
+    expect(sumOf({ depth: 'parts-only', identity: 'part-number' }, { ...lengths, total: 'one each' })).toBe(
+      '1140\u00a0mm (one each)',
+    ));
+  test('of quantities adds them as they stand', () =>
+    expect(sumOf({ depth: 'parts-only', identity: 'part-number' }, { ...newColumn('quantity'), total: true })).toBe(
+      '5',
+    ));
+});

@@ -38,8 +38,11 @@ export interface Column {
   /** For a text pattern or formula: `{reference}` names other columns, see `referenceOf`. */
   readonly expression?: string;
   readonly format?: Format;
-  /** Whether the sum of its values stands below the last line. */
-  readonly total?: boolean;
+  /**
+   * Whether the sum of its values stands below the last line: over all pieces, where a value is of one piece (see
+   * `isPerPiece`); `one each` adds every line once whatever its quantity.
+   */
+  readonly total?: boolean | 'one each';
   /** Whether a line that has nothing here is a finding. */
   readonly required?: boolean;
   /** In pixels on screen, where it was drawn to a width by hand. */
@@ -59,6 +62,10 @@ export interface Cell {
   /** Why an expression has no value here. */
   readonly fault?: string;
 }
+
+/** Whether a column's numbers are of one piece, so that a sum has to count the pieces. */
+export const isPerPiece = ({ source }: Pick<Column, 'source'>): boolean =>
+  source === 'massEach' || source.startsWith('property:');
 
 const headings: Readonly<Record<PlainSource, string>> = {
   item: 'Item',

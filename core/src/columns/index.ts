@@ -3,6 +3,7 @@ export {
   componentValue,
   defaultColumns,
   headingOf,
+  isPerPiece,
   isNumberColumn,
   knownColumns,
   newColumn,

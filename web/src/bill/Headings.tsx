@@ -17,7 +17,7 @@ import {
 import { CSS } from '@dnd-kit/utilities';
 import { IconChevronDown } from '@tabler/icons-react';
 import { useRef, useState, type PointerEvent } from 'react';
-import { alignmentOf, headingOf, type Column } from '../../../core/src/columns/index.ts';
+import { alignmentOf, headingOf, isPerPiece, type Column } from '../../../core/src/columns/index.ts';
 import type { BillCommand, ColumnChange } from '../../../core/src/documents/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { AddColumn } from './AddColumn.tsx';
@@ -164,9 +164,17 @@ function Heading({ column, width, last, onMove, onChange, onAsk }: HeadingProps)
           <Menu.Item onClick={onAsk}>
             {column.expression === undefined ? 'How its values read …' : 'What it is made of, and how it reads …'}
           </Menu.Item>
-          <Menu.Item onClick={() => set(column.total ? 'no sum of' : 'sum of', { total: column.total ? null : true })}>
-            {column.total ? 'No sum below' : 'Sum below'}
-          </Menu.Item>
+          {column.total !== true && (
+            <Menu.Item onClick={() => set('sum of', { total: true })}>
+              {isPerPiece(column) ? 'Sum over all pieces below' : 'Sum below'}
+            </Menu.Item>
+          )}
+          {isPerPiece(column) && column.total !== 'one each' && (
+            <Menu.Item onClick={() => set('sum of one each of', { total: 'one each' })}>
+              Sum of one of each line below
+            </Menu.Item>
+          )}
+          {column.total && <Menu.Item onClick={() => set('no sum of', { total: null })}>No sum below</Menu.Item>}
           <Menu.Item disabled={column.width === undefined} onClick={() => set('fit', { width: null })}>
             Fit the width to what is in it
           </Menu.Item>
