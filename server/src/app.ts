@@ -1,3 +1,4 @@
+import compression from 'compression';
 import express, { type NextFunction, type Request, type Response } from 'express';
 import helmet from 'helmet';
 import { answerError, Forbidden, NotFound } from './errors.ts';
@@ -30,6 +31,7 @@ export function makeApp(services: Services): express.Express {
     }),
   );
   app.use(onlyFromHere);
+  app.use(compression({ filter: isCompressible }));
   importRoutes(app, services);
   projectRoutes(app, services);
   viewRoutes(app, services);
@@ -42,6 +44,10 @@ export function makeApp(services: Services): express.Express {
   app.use(answerError);
   return app;
 }
+
+/** Texts, and the numbers of meshes and lines; not events, which would wait in the compressor until it is full. */
+const isCompressible = (_: Request, response: Response): boolean =>
+  /json|text\/(?!event-stream)|javascript|svg|octet-stream|csv/.test(String(response.getHeader('Content-Type') ?? ''));
 
 /** Another site open in the same browser must not reach the program: its name would stand in Host or Origin. */
 function onlyFromHere(request: Request, _: Response, next: NextFunction): void {

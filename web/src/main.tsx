@@ -10,16 +10,23 @@ import './desk.css';
 import { MantineProvider } from '@mantine/core';
 import { Notifications } from '@mantine/notifications';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { lazy, Suspense } from 'react';
 import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
-import { BillStation } from './bill/BillStation.tsx';
 import { loadLettering } from './lettering.ts';
-import { ModelStation } from './model/ModelStation.tsx';
 import { ProjectsPage } from './projects/ProjectsPage.tsx';
-import { SheetsStation } from './sheets/SheetsStation.tsx';
-import { Shell } from './shell/Shell.tsx';
 import { StartPage } from './projects/StartPage.tsx';
 import { theme } from './theme.ts';
+
+// What a place needs is loaded when one goes there: the start page has neither 3D nor lists in it.
+const Shell = lazy(() => import('./shell/Shell.tsx').then((module) => ({ default: module.Shell })));
+const ModelStation = lazy(() =>
+  import('./model/ModelStation.tsx').then((module) => ({ default: module.ModelStation })),
+);
+const BillStation = lazy(() => import('./bill/BillStation.tsx').then((module) => ({ default: module.BillStation })));
+const SheetsStation = lazy(() =>
+  import('./sheets/SheetsStation.tsx').then((module) => ({ default: module.SheetsStation })),
+);
 
 loadLettering();
 const router = createBrowserRouter([
@@ -43,7 +50,9 @@ createRoot(document.getElementById('root')!).render(
   <MantineProvider theme={theme} defaultColorScheme="auto">
     <Notifications position="bottom-right" />
     <QueryClientProvider client={queries}>
-      <RouterProvider router={router} />
+      <Suspense fallback={<div className="centre quiet">Opening …</div>}>
+        <RouterProvider router={router} />
+      </Suspense>
     </QueryClientProvider>
   </MantineProvider>,
 );

@@ -46,15 +46,53 @@ const join = (pieces: readonly Piece[], write: (reference: string) => string): s
 /**
  * The expression with each column's own name, as typed, replaced by what names it for good. `resolve` gives null for
  * a name that nothing has.
+ * @param names all that there are, to name the one that a misspelt one is nearest to
  */
-export function toStored(typed: string, resolve: (name: string) => string | null): Checked<string> {
+export function toStored(
+  typed: string,
+  resolve: (name: string) => string | null,
+  names: readonly string[] = [],
+): Checked<string> {
   const split = splitExpression(typed);
   if (!split.ok) return split;
   for (const piece of split.content) {
-    if ('reference' in piece && resolve(piece.reference.trim()) === null)
-      return fault(`No column or property is called “${piece.reference.trim()}”.`, piece.at, piece.length);
+    if (!('reference' in piece)) continue;
+    const name = piece.reference.trim();
+    if (resolve(name) !== null) continue;
+    const near = nearestName(name, names);
+    return fault(
+      `No column or property is called “${name}”${near === null ? '' : `; did you mean “${near}”?`}${near === null ? '.' : ''}`,
+      piece.at,
+      piece.length,
+    );
   }
   return { ok: true, content: join(split.content, (name) => resolve(name.trim())!) };
+}
+
+/** The name that a misspelt one is nearest to; null where none is near: more than a third of it would have to change. */
+export function nearestName(name: string, names: readonly string[]): string | null {
+  let best: string | null = null,
+    least = Math.floor(Math.max(3, name.length) / 3) + 1;
+  for (const one of names) {
+    if (Math.abs(one.length - name.length) >= least) continue;
+    const steps = editSteps(name.toLowerCase(), one.toLowerCase());
+    if (steps < least) [best, least] = [one, steps];
+  }
+  return best;
+}
+
+/** Letters to put in, take out or exchange. Source: R. Wagner, M. Fischer, "The string-to-string correction problem", 1974. */
+function editSteps(from: string, to: string): number {
+  let row = Array.from({ length: to.length + 1 }, (_, at) => at);
+  for (let at = 1; at <= from.length; at++) {
+    const next = [at];
+    for (let other = 1; other <= to.length; other++)
+      next.push(
+        Math.min(row[other] + 1, next[other - 1] + 1, row[other - 1] + (from[at - 1] === to[other - 1] ? 0 : 1)),
+      );
+    row = next;
+  }
+  return row[to.length];
 }
 
 /** The stored expression as the drafter reads it. */

@@ -1,6 +1,19 @@
 export type { Applied, Refused } from './applied.ts';
 export { newBill, upgradeBill } from './bill.ts';
 export type { BillCommand, BillDocument, CellTexts, ColumnChange, RecipeChange } from './bill.ts';
+export {
+  after,
+  beyondList,
+  isTypable,
+  joinRows,
+  mergeAsUsual,
+  partRow,
+  relists,
+  sourceWords,
+  spread,
+  typeInto,
+} from './cellEdits.ts';
+export type { CellInput } from './cellEdits.ts';
 export { newComponentEdits, upgradeComponentEdits } from './edits.ts';
 export type { ComponentCommand, ComponentEdits, Decision, OwnProperty } from './edits.ts';
 export type { SheetCommand } from './sheet.ts';

@@ -12,25 +12,10 @@ import {
 import { identityPlacement } from '../geometry/index.ts';
 import type { ModelContent } from '../step/index.ts';
 import { shareAlike, type TreeNode } from './shareAlike.ts';
+import { columnRoles, type ColumnRole } from './columnRoles.ts';
 
 /** Cells as text, row by row; rows may differ in length. */
 export type Table = readonly (readonly string[])[];
-
-/** What a column of a structure list may say. `property` keeps the column under its own heading. */
-export const columnRoles = [
-  'level',
-  'item',
-  'parent',
-  'partNumber',
-  'name',
-  'description',
-  'revision',
-  'quantity',
-  'source',
-  'property',
-  'ignore',
-] as const;
-export type ColumnRole = (typeof columnRoles)[number];
 
 /** How a table is read: which row holds the headings, and what each column says. */
 export interface ListMapping {

@@ -6,6 +6,9 @@ import { useProject } from '../data/ProjectContext.tsx';
 import { ColumnDialog } from './ColumnDialog.tsx';
 import { useBillEdit } from './useBillEdit.ts';
 
+/** Option that makes a property which no part has yet. */
+const NEW = 'new property';
+
 /**
  * A searchable list of everything known about the parts, each with an example from this machine; and columns made of
  * others.
@@ -35,11 +38,25 @@ export function AddColumn() {
   const inVariants = Object.entries(variants).filter(
     ([id, { name }]) => !columns.some(({ source }) => source === `variant:${id}`) && wanted(name),
   );
+  const name = query.trim().toLowerCase();
+  const isNew =
+    name !== '' &&
+    name !== '__proto__' &&
+    name.length <= 200 &&
+    ![...known, ...columns].some(({ heading }) => heading.toLowerCase() === name);
   const choose = (value: string) => {
     combobox.closeDropdown();
     const column = columns.find(({ id }) => id === value);
     if (column)
       return change(`show column ${column.heading}`, { kind: 'changeColumn', id: column.id, change: { hidden: null } });
+    if (value === NEW) {
+      const name = query.trim();
+      return change(`add column ${name}`, {
+        kind: 'addColumn',
+        column: newColumn(`property:${name}`),
+        at: columns.length,
+      });
+    }
     if (value === 'pattern' || value === 'formula')
       return setMaking({
         id: crypto.randomUUID(),
@@ -79,8 +96,11 @@ export function AddColumn() {
         <Combobox.Dropdown onKeyDown={(event) => event.stopPropagation()}>
           <Combobox.Search
             value={query}
-            onChange={(event) => setQuery(event.currentTarget.value)}
-            placeholder="Find a property"
+            onChange={(event) => {
+              setQuery(event.currentTarget.value);
+              combobox.selectFirstOption(); // so that Enter takes the single hit
+            }}
+            placeholder="Find a property, or name a new one"
             aria-label="Find a property"
           />
           <Combobox.Options mah={320} style={{ overflowY: 'auto' }}>
@@ -124,8 +144,16 @@ export function AddColumn() {
                 </div>
               </Combobox.Option>
             )}
-            {offered.length + hidden.length + inVariants.length === 0 && (
-              <Combobox.Empty>Nothing more is known by that name</Combobox.Empty>
+            {isNew && (
+              <Combobox.Option value={NEW}>
+                <div>A new property “{query.trim()}”</div>
+                <div className="quiet" style={{ fontSize: 12 }}>
+                  no part has it yet; type its values in the list
+                </div>
+              </Combobox.Option>
+            )}
+            {offered.length + hidden.length + inVariants.length === 0 && !isNew && (
+              <Combobox.Empty>The list has a column of that name already</Combobox.Empty>
             )}
           </Combobox.Options>
         </Combobox.Dropdown>

@@ -2,7 +2,7 @@ import { Button } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent } from 'react';
+import { useEffect, useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent, useId } from 'react';
 import { partLabel, type PropertyValue } from '../../../core/src/assembly/index.ts';
 import {
   addressOf,
@@ -22,10 +22,11 @@ import {
   joinRows,
   mergeAsUsual,
   partRow,
+  sourceWords,
   spread,
   typeInto,
   type CellInput,
-} from './cellEdits.ts';
+} from '../../../core/src/documents/index.ts';
 import { Headings } from './Headings.tsx';
 import { clampSpot, cornersOf, moveSpot, pickedRowOf, type Spot } from './gridSelection.ts';
 import { useBillEdit } from './useBillEdit.ts';
@@ -73,6 +74,7 @@ export function BillGrid({ rowKey, onRow }: BillGridProps) {
   const [anchor, setAnchor] = useState<Spot | null>(null);
   const [focus, setFocus] = useState<Spot | null>(null);
   const [typing, setTyping] = useState<string | null>(null);
+  const [wholeTyping, setWholeTyping] = useState(false);
   const scroller = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
     count: lines.length,
@@ -115,6 +117,7 @@ export function BillGrid({ rowKey, onRow }: BillGridProps) {
         color: 'orange',
       });
     setTyping(text ?? bill.cell(row, column).text);
+    setWholeTyping(text === undefined);
   };
   const finish = (text: string, then: 'down' | 'right' | 'left' | 'fill' | null) => {
     setTyping(null);
@@ -242,6 +245,8 @@ export function BillGrid({ rowKey, onRow }: BillGridProps) {
                         label={column.heading}
                         width={widths[at]}
                         text={typing}
+                        whole={wholeTyping}
+                        choices={column.source === 'source' ? sourceWords : []}
                         onFinish={finish}
                         onLeave={() => {
                           setTyping(null);
@@ -415,12 +420,17 @@ interface CellInputFieldProps {
   readonly label: string;
   readonly width: number;
   readonly text: string;
+  /** Begins with all of the text selected, so that typing replaces it. */
+  readonly whole: boolean;
+  /** The words that can stand there, where there are only some. */
+  readonly choices: readonly string[];
   /** Enter goes down, Tab to the side, Ctrl Enter fills the selection. */
   readonly onFinish: (text: string, then: 'down' | 'right' | 'left' | 'fill' | null) => void;
   readonly onLeave: () => void;
 }
 
-function CellInputField({ label, width, text, onFinish, onLeave }: CellInputFieldProps) {
+function CellInputField({ label, width, text, whole, choices, onFinish, onLeave }: CellInputFieldProps) {
+  const words = useId();
   const [value, setValue] = useState(text);
   const done = useRef(false);
   const finish = (then: Parameters<typeof onFinish>[1]) => {
@@ -429,25 +439,38 @@ function CellInputField({ label, width, text, onFinish, onLeave }: CellInputFiel
     onFinish(value, then);
   };
   return (
-    <input
-      className="cell cellinput"
-      aria-label={label}
-      autoFocus
-      style={{ width }}
-      value={value}
-      onChange={(event) => setValue(event.currentTarget.value)}
-      onBlur={() => finish(null)}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') finish(event.ctrlKey || event.metaKey ? 'fill' : 'down');
-        else if (event.key === 'Tab') finish(event.shiftKey ? 'left' : 'right');
-        else if (event.key === 'Escape') {
-          done.current = true;
-          onLeave();
-        } else return;
-        event.preventDefault();
-        event.stopPropagation();
-      }}
-    />
+    <>
+      <input
+        className="cell cellinput"
+        aria-label={label}
+        autoFocus
+        list={choices.length > 0 ? words : undefined}
+        onFocus={(event) => {
+          if (whole) event.currentTarget.select();
+        }}
+        style={{ width }}
+        value={value}
+        onChange={(event) => setValue(event.currentTarget.value)}
+        onBlur={() => finish(null)}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') finish(event.ctrlKey || event.metaKey ? 'fill' : 'down');
+          else if (event.key === 'Tab') finish(event.shiftKey ? 'left' : 'right');
+          else if (event.key === 'Escape') {
+            done.current = true;
+            onLeave();
+          } else return;
+          event.preventDefault();
+          event.stopPropagation();
+        }}
+      />
+      {choices.length > 0 && (
+        <datalist id={words}>
+          {choices.map((word) => (
+            <option key={word} value={word} />
+          ))}
+        </datalist>
+      )}
+    </>
   );
 }
 

@@ -5,6 +5,7 @@ import { billTotals, columnFindings, numbersToKeep, type BillFinding } from '../
 import { billShownBy } from '../../../core/src/documents/index.ts';
 import { layOutSheet } from '../../../core/src/sheets/index.ts';
 import { OpenedBill } from '../data/OpenedBill.tsx';
+import { count } from '../count.ts';
 import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
 import type { Flight } from '../model/Fly.tsx';
 import { Machine3D } from '../model/Machine3D.tsx';
@@ -180,7 +181,7 @@ function BillFoot({ rowKey }: { rowKey: string | null }) {
   return (
     <div className="billfoot">
       <span>
-        {bill.rows.length} lines, {pieces} pieces
+        {count(bill.rows.length, 'line')}, {count(pieces, 'piece')}
         {mass !== null && `, ${mass.toLocaleString('en', { maximumSignificantDigits: 5 })} kg`}
       </span>
       {withoutMass > 0 && <span className="quiet">{withoutMass} without mass</span>}

@@ -48,7 +48,16 @@ export function ColumnDialog({ column, isNew = false, onClose }: ColumnDialogPro
     sources.find(({ label }) => label.toLowerCase() === name.toLowerCase())?.value ??
     null;
   const expression: Checked<string> | null =
-    typed === null ? null : checkExpression(column, typed, resolve, bill, formulas);
+    typed === null
+      ? null
+      : checkExpression(
+          column,
+          typed,
+          resolve,
+          bill,
+          formulas,
+          sources.map(({ label }) => label),
+        );
   const made: Column = {
     ...column,
     heading: heading.trim() || column.heading,
@@ -166,8 +175,9 @@ function checkExpression(
   resolve: (name: string) => string | null,
   bill: Bill,
   formulas: boolean,
+  names: readonly string[],
 ): Checked<string> {
-  const stored = toStored(typed, resolve);
+  const stored = toStored(typed, resolve, names);
   if (!stored.ok || column.source !== 'formula' || !formulas) return stored;
   const formula = readFormula(typed);
   if (!formula.ok) return formula;

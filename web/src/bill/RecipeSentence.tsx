@@ -13,12 +13,13 @@ import {
   type Recipe,
 } from '../../../core/src/bill/index.ts';
 import type { BillCommand } from '../../../core/src/documents/index.ts';
+import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { OrderDialog } from './OrderDialog.tsx';
 import { QuantityDialog } from './QuantityDialog.tsx';
 import { FilterDialog } from './RulesEditor.tsx';
 import { RenumberDialog } from './RenumberDialog.tsx';
-import { after } from './cellEdits.ts';
+import { after } from '../../../core/src/documents/index.ts';
 import { billAfter, useBillEdit } from './useBillEdit.ts';
 import { useNames } from './useNames.ts';
 import { VariantsDialog } from './VariantsDialog.tsx';
@@ -105,7 +106,8 @@ export function RecipeSentence() {
       <span className="quiet">
         {' '}
         <Pick words="Numbers" label="Renumber" onClick={() => setOpen('numbers')} />
-        {words.numbers.slice('Numbers'.length)} {bill.rows.length} lines.{following ? ' Balloons follow …' : ''}{' '}
+        {words.numbers.slice('Numbers'.length)} {count(bill.rows.length, 'line')}.
+        {following ? ' Balloons follow …' : ''}{' '}
       </span>
       <Tooltip label="Copy the sentence">
         <ActionIcon size="sm" variant="subtle" color="ink" aria-label="Copy the sentence" onClick={copy}>
@@ -165,7 +167,7 @@ function LineCount({ command }: { command: BillCommand }) {
     if (project.bill.rows.length > 3000) return ''; // counting would hold the page up
     try {
       const next = after(project.billDocument.content, [command]);
-      return next ? `${billAfter(project, next).rows.length} lines` : '';
+      return next ? count(billAfter(project, next).rows.length, 'line') : '';
     } catch (error) {
       return (error as { code?: string }).code === 'too-many-rows' ? 'too many lines' : 'not possible';
     }

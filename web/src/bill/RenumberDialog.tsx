@@ -14,7 +14,7 @@ import {
 import { billShownBy } from '../../../core/src/documents/index.ts';
 import type { Sheet } from '../../../core/src/sheets/index.ts';
 import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
-import { after } from './cellEdits.ts';
+import { after } from '../../../core/src/documents/index.ts';
 import { billAfter, useBillEdit } from './useBillEdit.ts';
 
 const orderWords: Readonly<Record<RenumberOrder, string>> = {

@@ -11,7 +11,7 @@ import {
   type RuleGroup,
 } from '../../../core/src/columns/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
-import { after } from './cellEdits.ts';
+import { after } from '../../../core/src/documents/index.ts';
 import { billAfter, useBillEdit } from './useBillEdit.ts';
 import { useNames, useSources } from './useNames.ts';
 

@@ -4,6 +4,7 @@ import { useMemo, useState } from 'react';
 import { partLabel, pathKey, type PathKey } from '../../../core/src/assembly/index.ts';
 import { explainRow, rowLabel } from '../../../core/src/bill/index.ts';
 import { pickedRowOf } from './gridSelection.ts';
+import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { Thumb } from '../shell/Thumb.tsx';
 
@@ -66,7 +67,7 @@ export function Why({ rowKey, onFly }: WhyProps) {
                 <IconChevronLeft size={14} />
               </ActionIcon>
             </Tooltip>
-            <span>{at < 0 ? `${all.length} places` : `${at + 1} of ${all.length}`}</span>
+            <span>{at < 0 ? count(all.length, 'place') : `${at + 1} of ${all.length}`}</span>
             <Tooltip label="The next place">
               <ActionIcon size="sm" variant="default" aria-label="The next place" onClick={() => fly(at + 1)}>
                 <IconChevronRight size={14} />
@@ -89,7 +90,7 @@ export function Why({ rowKey, onFly }: WhyProps) {
         </button>
       ))}
       {why.places.length > 60 && <p className="quiet">… and {why.places.length - 60} more ways.</p>}
-      {why.more > 0 && <p className="quiet">… and {why.more} pieces in further places.</p>}
+      {why.more > 0 && <p className="quiet">… and {count(why.more, 'piece')} in further places.</p>}
       {why.remarks.map((remark) => (
         <p key={remark} className="quiet">
           {remark}

@@ -1,9 +1,11 @@
 import { useCallback, useState } from 'react';
-import { numbersToKeep, type BillData, type Recipe } from '../../../core/src/bill/index.ts';
+import { numbersToKeep, type BillData } from '../../../core/src/bill/index.ts';
 import {
+  after,
   billShownBy,
   editedFor,
   projectBill,
+  relists,
   type BillCommand,
   type BillDocument,
   type Command,
@@ -11,17 +13,7 @@ import {
 import { billMaker } from '../data/billMaker.ts';
 import { isLarge } from '../data/useBill.ts';
 import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
-import { after } from './cellEdits.ts';
 import { useRearrange } from '../sheets/useRearrange.ts';
-
-/** Choices after which other lines stand in the list, so that balloons of the drawing's list follow. */
-const RELISTING = new Set<keyof Recipe>(['depth', 'identity', 'identityWith', 'closed', 'filter', 'variant']);
-const relists = (command: BillCommand): boolean =>
-  command.kind === 'setDepth' ||
-  command.kind === 'setIdentity' ||
-  command.kind === 'decideLines' ||
-  command.kind === 'changeLines' ||
-  (command.kind === 'changeRecipe' && Object.keys(command.change).some((key) => RELISTING.has(key as keyof Recipe)));
 
 /** A bill of this project with another document in place of the open one. */
 export const billAfter = (project: OpenProject, document: BillDocument) =>

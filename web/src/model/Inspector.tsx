@@ -13,6 +13,7 @@ import {
 import { makeBill } from '../../../core/src/bill/index.ts';
 import { propertyText } from '../../../core/src/columns/index.ts';
 import { billDecisions, type ComponentEdits } from '../../../core/src/documents/index.ts';
+import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { Thumb } from '../shell/Thumb.tsx';
 import { selectionValues, typedValue, type SelectionValue } from './selection.ts';
@@ -168,7 +169,7 @@ function Treatments({ indices, place }: { indices: readonly number[]; place: Pat
       </div>
       {effect && (
         <div className="problem calm" role="status">
-          The list has {effect.from} lines now and {effect.to} then.
+          The list has {count(effect.from, 'line')} now and {effect.to} then.
           {effect.gone.length + effect.come.length === 0 &&
             effect.from === effect.to &&
             ' No line changes in this depth of the list.'}

@@ -4,6 +4,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react';
 import { wordFor } from '../../../core/src/assembly/index.ts';
 import { cancelJob } from '../data/api.ts';
+import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { Thumb } from '../shell/Thumb.tsx';
 import { answers, filters, finds, searchText, type Filter } from './filters.ts';
@@ -124,7 +125,7 @@ export function StructureTree({ also, onAlso, findings }: StructureTreeProps) {
         </button>
       </div>
       <div className="treehead" aria-hidden="true">
-        <span>{isFlat ? `${rows.length} found` : `${counts.filter((count) => count > 0).length} components`}</span>
+        <span>{isFlat ? `${rows.length} found` : count(counts.filter((used) => used > 0).length, 'component')}</span>
         <span>Number</span>
         <span className="number">Count</span>
         <span>Counts as</span>

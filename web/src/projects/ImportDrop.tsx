@@ -2,12 +2,15 @@ import { Button, Group, Progress, Text } from '@mantine/core';
 import { Dropzone } from '@mantine/dropzone';
 import { IconFileImport } from '@tabler/icons-react';
 import { useQueryClient } from '@tanstack/react-query';
-import { useRef, useState } from 'react';
+import { lazy, Suspense, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { ListPreview } from '../../../contract/src/index.ts';
 import type { ListMapping } from '../../../core/src/sources/index.ts';
 import { cancelJob, followJob, importList, previewList, uploadFile } from '../data/api.ts';
-import { ListMappingDialog } from './ListMappingDialog.tsx';
+
+const ListMappingDialog = lazy(() =>
+  import('./ListMappingDialog.tsx').then((module) => ({ default: module.ListMappingDialog })),
+);
 
 interface Running {
   readonly name: string;
@@ -120,12 +123,14 @@ export function ImportDrop() {
         </Group>
       )}
       {list && (
-        <ListMappingDialog
-          name={list.file.name}
-          preview={list.preview}
-          onTake={(mapping) => void takeList(mapping)}
-          onLeave={() => setList(null)}
-        />
+        <Suspense fallback={null}>
+          <ListMappingDialog
+            name={list.file.name}
+            preview={list.preview}
+            onTake={(mapping) => void takeList(mapping)}
+            onLeave={() => setList(null)}
+          />
+        </Suspense>
       )}
       {refused && (
         <p className="problem" role="alert">

@@ -1,3 +1,4 @@
+import { count } from '../count.ts';
 import { ActionIcon, Button, Group, Modal } from '@mantine/core';
 import { useDocumentTitle } from '@mantine/hooks';
 import { notifications } from '@mantine/notifications';
@@ -8,7 +9,7 @@ import { Link } from 'react-router';
 import type { ProjectSummary } from '../../../contract/src/index.ts';
 import { deleteProject, listProjects } from '../data/api.ts';
 import { ImportDrop } from './ImportDrop.tsx';
-import { usePicture } from '../data/views.ts';
+import { usePicture } from '../data/made.ts';
 import { Picture } from './Picture.tsx';
 
 /** Start page: all projects, and a place to drop a file. */
@@ -43,7 +44,7 @@ function Card({ project, onRemove }: { project: ProjectSummary; onRemove: () => 
             {project.name}
           </div>
           <div className="quiet">
-            {project.parts} parts, {project.leafOccurrences} pieces · {project.sheets}{' '}
+            {count(project.parts, 'part')}, {count(project.leafOccurrences, 'piece')} · {project.sheets}{' '}
             {project.sheets === 1 ? 'sheet' : 'sheets'}
           </div>
           <div className="quiet">

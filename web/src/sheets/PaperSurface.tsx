@@ -1,16 +1,7 @@
 import { ActionIcon, Tooltip } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { IconMaximize, IconMinus, IconPlus } from '@tabler/icons-react';
-import {
-  useCallback,
-  useEffect,
-  useMemo,
-  useRef,
-  useState,
-  type KeyboardEvent,
-  type PointerEvent,
-  type WheelEvent,
-} from 'react';
+import { useCallback, useEffect, useMemo, useRef, type KeyboardEvent, type PointerEvent } from 'react';
 import { listOccurrences, pathKey, type PathKey } from '../../../core/src/assembly/index.ts';
 import { boxHeight, boxWidth, type Vec2 } from '../../../core/src/geometry/index.ts';
 import type { MarkSource } from '../../../core/src/marks/index.ts';
@@ -22,10 +13,11 @@ import {
   type SheetInputs,
   type SheetView,
 } from '../../../core/src/sheets/index.ts';
-import type { Command } from '../../../core/src/documents/index.ts';
+import type { Command, SheetCommand } from '../../../core/src/documents/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { useViewLines } from '../data/views.ts';
 import { Hints } from './Hints.tsx';
+import { usePaperView } from './usePaperView.ts';
 import { SceneMarks } from './SceneMarks.tsx';
 import { ViewCanvas } from './ViewCanvas.tsx';
 
@@ -74,7 +66,6 @@ export function PaperSurface({
 }: PaperSurfaceProps) {
   const { assembly, picked, pick, perform } = useProject();
   const { ref: desk, width, height } = useElementSize();
-  const [manual, setManual] = useState<number | null>(null);
   const drag = useRef<{ thing: PickedThing; from: Vec2; moved: boolean } | null>(null);
   const paper = useRef<HTMLDivElement>(null);
   const {
@@ -82,7 +73,8 @@ export function PaperSurface({
     layout,
   } = drawn;
   const fit = Math.max(0.2, Math.min((width - 40) / widthMm, (height - 40) / heightMm));
-  const zoom = manual ?? fit;
+  const view = usePaperView(paper, fit);
+  const { zoom } = view;
   const lit = useMemo(() => litPlaces(assembly, picked), [assembly, picked]);
   const litRows = useMemo(
     () =>
@@ -105,6 +97,14 @@ export function PaperSurface({
   useEffect(() => {
     if (ghostId) paper.current?.focus(); // so that Enter puts the view down and arrow keys move it
   }, [ghostId]);
+
+  // A tile of the strip, or a line picked elsewhere, leads to its balloon also when only a part of the paper is seen.
+  const first = layout.balloons.find(({ balloon }) => litBalloons.has(balloon.id))?.centre;
+  const target = first ? `${first[0]} ${first[1]}` : '';
+  useEffect(() => {
+    if (first && !drag.current) view.travelTo(first);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- when another balloon is lit, not at every zoom
+  }, [target, picked]);
 
   const toMm = (event: { clientX: number; clientY: number }): Vec2 => {
     const box = paper.current!.getBoundingClientRect();
@@ -152,6 +152,15 @@ export function PaperSurface({
     onThing({ kind: 'view', id: ghost.id });
     onGhost(null);
   };
+  const takeAway = (what: PickedThing) => {
+    const commands = removeCommands(sheet, what);
+    if (commands.length === 0) return;
+    perform(
+      `take away ${what.kind === 'table' ? 'list' : what.kind}`,
+      ...commands.map((command) => ({ document: id, command })),
+    );
+    onThing(null);
+  };
   const onKey = (event: KeyboardEvent) => {
     if (ghost && event.key === 'Enter') dropGhost();
     else if (event.key === 'Escape') {
@@ -166,14 +175,12 @@ export function PaperSurface({
       });
     else if (ARROWS[event.key] && (thing?.kind === 'view' || thing?.kind === 'balloon'))
       commit(thing, add([0, 0], ARROWS[event.key], event.shiftKey ? 10 : 1));
+    else if ((event.key === 'Delete' || event.key === 'Backspace') && thing && !ghost) takeAway(thing);
     else return;
     event.preventDefault();
   };
-  const onWheel = (event: WheelEvent) => {
-    if (event.ctrlKey) setManual(clampZoom(zoom * (event.deltaY < 0 ? 1.15 : 1 / 1.15)));
-  };
   return (
-    <div className="desk" ref={desk} onWheel={onWheel}>
+    <div className="desk" ref={desk}>
       <div
         className="paper"
         ref={paper}
@@ -209,6 +216,11 @@ export function PaperSurface({
           />
           {ghost && <Ghost view={ghost} />}
         </svg>
+        {ghost && (
+          <p className="problem calm" style={{ position: 'absolute', left: 30, top: 30 }}>
+            Click where it belongs. Enter puts it down here, Esc leaves it.
+          </p>
+        )}
         {waiting && (
           <p className="problem calm" style={{ position: 'absolute', left: 30, top: 30 }}>
             Drawing the view …
@@ -229,27 +241,17 @@ export function PaperSurface({
       </div>
       <div className="zoom">
         <Tooltip label="Smaller">
-          <ActionIcon
-            variant="subtle"
-            color="ink"
-            aria-label="Zoom out"
-            onClick={() => setManual(clampZoom(zoom / 1.25))}
-          >
+          <ActionIcon variant="subtle" color="ink" aria-label="Zoom out" onClick={() => view.zoomBy(1 / 1.25)}>
             <IconMinus size={16} />
           </ActionIcon>
         </Tooltip>
         <Tooltip label="Fit the paper">
-          <ActionIcon variant="subtle" color="ink" aria-label="Fit the paper" onClick={() => setManual(null)}>
+          <ActionIcon variant="subtle" color="ink" aria-label="Fit the paper" onClick={view.fit}>
             <IconMaximize size={16} />
           </ActionIcon>
         </Tooltip>
         <Tooltip label="Larger">
-          <ActionIcon
-            variant="subtle"
-            color="ink"
-            aria-label="Zoom in"
-            onClick={() => setManual(clampZoom(zoom * 1.25))}
-          >
+          <ActionIcon variant="subtle" color="ink" aria-label="Zoom in" onClick={() => view.zoomBy(1.25)}>
             <IconPlus size={16} />
           </ActionIcon>
         </Tooltip>
@@ -258,7 +260,6 @@ export function PaperSurface({
   );
 }
 
-const clampZoom = (zoom: number): number => Math.min(14, Math.max(0.3, zoom));
 const add = (to: Vec2, way: Vec2, by: number): Vec2 => [to[0] + way[0] * by, to[1] + way[1] * by];
 
 /** Places of a component and of everything in it. */
@@ -288,6 +289,18 @@ function moved(sheet: Sheet, { kind, id }: PickedThing, by: Vec2): Sheet {
       ),
     };
   return sheet;
+}
+
+/** What takes a picked thing off the sheet; a view goes with its balloons. */
+function removeCommands(sheet: Sheet, { kind, id }: PickedThing): SheetCommand[] {
+  if (kind === 'table') return sheet.table ? [{ kind: 'setTable', table: null }] : [];
+  if (kind === 'balloon') return [{ kind: 'changeBalloons', remove: [id], put: [] }];
+  if (kind !== 'view') return [];
+  const own = sheet.balloons.filter(({ view }) => view === id);
+  return [
+    { kind: 'changeBalloons', remove: own.map((balloon) => balloon.id), put: [] },
+    { kind: 'removeView', id },
+  ];
 }
 
 function moveCommand(sheet: Sheet, what: PickedThing, by: Vec2): Command | null {

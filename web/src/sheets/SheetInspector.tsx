@@ -16,6 +16,7 @@ import {
 } from '../../../core/src/sheets/index.ts';
 import { directionNames, type DirectionName } from '../../../core/src/views/index.ts';
 import { billShownBy, type SheetCommand } from '../../../core/src/documents/index.ts';
+import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import type { PickedThing } from './PaperSurface.tsx';
 import { useShowBill } from './useRearrange.ts';
@@ -290,7 +291,7 @@ function AboutList({ id, sheet, drawn }: SheetInspectorProps) {
   return (
     <>
       <div className="quiet">Parts list</div>
-      <h2>{drawn.layout.table?.content.rows.length ?? 0} lines</h2>
+      <h2>{count(drawn.layout.table?.content.rows.length ?? 0, 'line')}</h2>
       <Select
         size="xs"
         label="It hangs"

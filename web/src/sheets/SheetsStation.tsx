@@ -2,10 +2,10 @@ import { Button, Menu } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import {
   IconCircleNumber1,
+  IconCube,
   IconDownload,
   IconLayoutDistributeHorizontal,
   IconTable,
-  IconView360Number,
   IconWand,
 } from '@tabler/icons-react';
 import { useQueryClient } from '@tanstack/react-query';
@@ -206,7 +206,7 @@ function Verbs({ id, sheet, inputs, onGhost }: VerbsProps) {
       <Menu position="bottom-start" shadow="md">
         <Menu.Target>
           <button disabled={busy !== null}>
-            <IconView360Number size={18} stroke={1.6} />
+            <IconCube size={18} stroke={1.6} />
             Place view
           </button>
         </Menu.Target>

@@ -2,6 +2,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef } from 'react';
 import type { Coverage } from '../../../core/src/balloons/index.ts';
 import type { Bill } from '../../../core/src/bill/index.ts';
+import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 
 const GAP = 4; // px between tiles
@@ -33,12 +34,21 @@ export function CoverageStrip({ bill, coverage }: CoverageStripProps) {
   const { rows } = bill;
   useEffect(() => virtual.measure(), [rows]); // eslint-disable-line react-hooks/exhaustive-deps -- other lines have other widths
   const stateOf = (item: string) =>
-    missing.has(item) ? 'missing' : doubled.has(item) ? 'doubled' : excused.has(item) ? 'excused' : 'once';
+    !coverage
+      ? 'plain'
+      : missing.has(item)
+        ? 'missing'
+        : doubled.has(item)
+          ? 'doubled'
+          : excused.has(item)
+            ? 'excused'
+            : 'once';
   const words = {
     missing: 'no balloon',
     doubled: 'more than one balloon',
     excused: 'needs no balloon',
     once: 'ballooned once',
+    plain: 'no sheet yet',
   };
   return (
     <footer className="strip" aria-label="Which items are ballooned">
@@ -62,7 +72,9 @@ export function CoverageStrip({ bill, coverage }: CoverageStripProps) {
           })}
         </div>
       </div>
-      <span className="words">{coverage ? coverageWords(coverage) : `${bill.rows.length} lines`}</span>
+      <span className="words">
+        {coverage ? coverageWords(coverage) : `${count(bill.rows.length, 'line')}, no sheet yet`}
+      </span>
     </footer>
   );
 }

@@ -12,11 +12,12 @@ import {
   IconHelpCircle,
   IconSearch,
 } from '@tabler/icons-react';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { Link, NavLink, Outlet, useParams } from 'react-router';
 import { ProjectProvider, useProject } from '../data/ProjectContext.tsx';
-import { About } from './About.tsx';
 import { Find } from './Find.tsx';
+
+const Help = lazy(() => import('./Help.tsx').then((module) => ({ default: module.Help })));
 
 /** A project with its stations. */
 export function Shell() {
@@ -38,7 +39,7 @@ export function Shell() {
 
 function Stations() {
   const { summary, stepBack, pick } = useProject();
-  const [about, setAbout] = useState(false);
+  const [help, setHelp] = useState(false);
   useDocumentTitle(`${summary.name} – Sledgeboard`);
   useHotkeys([
     ['mod+Z', () => stepBack('undo')],
@@ -49,7 +50,7 @@ function Stations() {
   ]);
   return (
     <div className="shell">
-      <TopBar onAbout={() => setAbout(true)} />
+      <TopBar onHelp={() => setHelp(true)} />
       <nav className="rail" aria-label="Stations">
         <NavLink to="model">
           <IconBox size={22} stroke={1.6} />
@@ -69,15 +70,21 @@ function Stations() {
           Projects
         </NavLink>
       </nav>
-      <Outlet />
+      <Suspense fallback={<main className="main centre quiet">Opening …</main>}>
+        <Outlet />
+      </Suspense>
       <Clash />
       <Find />
-      <About opened={about} onClose={() => setAbout(false)} />
+      {help && (
+        <Suspense fallback={null}>
+          <Help opened onClose={() => setHelp(false)} />
+        </Suspense>
+      )}
     </div>
   );
 }
 
-function TopBar({ onAbout }: { onAbout: () => void }) {
+function TopBar({ onHelp }: { onHelp: () => void }) {
   const {
     summary,
     edits: { history, keeping },
@@ -118,7 +125,7 @@ function TopBar({ onAbout }: { onAbout: () => void }) {
         {keeping.state === 'waiting' && 'Not kept yet: no connection'}
         {keeping.state === 'clash' && 'Not kept: look above'}
       </span>
-      <ActionIcon variant="subtle" color="ink" aria-label="About Sledgeboard" onClick={onAbout}>
+      <ActionIcon variant="subtle" color="ink" aria-label="Help" onClick={onHelp}>
         <IconHelpCircle size={20} />
       </ActionIcon>
     </header>

@@ -1,8 +1,8 @@
 import { describe, expect, test } from 'vitest';
-import { makeBill, numbersToKeep, rowLabel, type LineWithoutShape } from '../../../core/src/bill/index.ts';
-import { newColumn } from '../../../core/src/columns/index.ts';
-import { billDecisions, newBill, type BillDocument } from '../../../core/src/documents/index.ts';
-import { blockToText, textToBlock } from '../../../core/src/formats/index.ts';
+import { makeBill, numbersToKeep, rowLabel, type LineWithoutShape } from '../bill/index.ts';
+import { newColumn } from '../columns/index.ts';
+import { billDecisions, newBill, type BillDocument } from './index.ts';
+import { blockToText, textToBlock } from '../formats/index.ts';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import { after, beyondList, joinRows, mergeAsUsual, partRow, spread, typeInto } from './cellEdits.ts';
 

@@ -1,4 +1,4 @@
-import type { Assembly, ComponentKey, PropertyValue } from '../../../core/src/assembly/index.ts';
+import type { Assembly, ComponentKey, PropertyValue } from '../assembly/index.ts';
 import {
   keysOf,
   numberingAt,
@@ -6,15 +6,11 @@ import {
   type Bill,
   type LineWithoutShape,
   type QuantityKind,
+  type Recipe,
   type Row,
-} from '../../../core/src/bill/index.ts';
-import { propertyNameOf, readNumber, referenceOf, type Column } from '../../../core/src/columns/index.ts';
-import {
-  applyCommand,
-  type BillCommand,
-  type BillDocument,
-  type CellTexts,
-} from '../../../core/src/documents/index.ts';
+} from '../bill/index.ts';
+import { propertyNameOf, readNumber, referenceOf, type Column } from '../columns/index.ts';
+import { applyBillCommand, type BillCommand, type BillDocument, type CellTexts } from './bill.ts';
 
 /** A text for a cell; null gives the cell back to the model. */
 export interface CellInput {
@@ -22,6 +18,9 @@ export interface CellInput {
   readonly column: Column;
   readonly text: string | null;
 }
+
+/** What “Made or bought” can say. */
+export const sourceWords: readonly string[] = ['made', 'bought'];
 
 /** Columns whose cells can be typed into on an ordinary line. */
 export const isTypable = (row: Row, { source }: Column): boolean =>
@@ -75,6 +74,8 @@ export function typeInto(
           else quantities[key] = kind;
         }
       }
+    } else if (column.source === 'source' && text && !sourceWords.includes(text.trim().toLowerCase())) {
+      refused.push(`${column.heading} is one of two words: ${sourceWords.join(' or ')}.`);
     } else if (row.line) {
       const line = lines.get(row.line) ?? document.lines.find(({ id }) => id === row.line);
       if (line)
@@ -213,9 +214,20 @@ export function beyondList(block: readonly (readonly string[])[], rows: number, 
     : `The block is larger than what is left of the list: its last ${over.join(' and ')} ${over.join() === '1 row' || over.join() === '1 column' ? 'was' : 'were'} not pasted. Nothing else was lost.`;
 }
 
+/** Choices after which other lines stand in a list. */
+const RELISTING = new Set<keyof Recipe>(['depth', 'identity', 'identityWith', 'closed', 'filter', 'variant']);
+
+/** Whether other lines stand in the list after a command, so that numbers are given out and balloons follow. */
+export const relists = (command: BillCommand): boolean =>
+  command.kind === 'setDepth' ||
+  command.kind === 'setIdentity' ||
+  command.kind === 'decideLines' ||
+  command.kind === 'changeLines' ||
+  (command.kind === 'changeRecipe' && Object.keys(command.change).some((key) => RELISTING.has(key as keyof Recipe)));
+
 /** The document as it would read after these commands; null where one of them is refused. */
 export const after = (bill: BillDocument, commands: readonly BillCommand[]): BillDocument | null =>
   commands.reduce<BillDocument | null>((document, command) => {
-    const applied = document && applyCommand('bill', document, command);
-    return applied?.ok ? (applied.document as BillDocument) : null;
+    const applied = document && applyBillCommand(document, command);
+    return applied?.ok ? applied.document : null;
   }, bill);

@@ -1,0 +1,44 @@
+import { useQuery } from '@tanstack/react-query';
+import { unpackViewLines } from '../../../core/src/formats/index.ts';
+import type { DirectionName, ViewLines } from '../../../core/src/views/index.ts';
+import { followJob, loadBytes, orderViews, Refused } from './api.ts';
+
+export type Made = 'lines' | 'spots';
+/** The server may be behind by edits that are still on their way: it is asked again so often, after so many ms. */
+const TRIES = 20,
+  PAUSE = 400;
+
+/**
+ * Lines or spots of a view, drawn by the server where it does not have them.
+ * @param key what they are called; null takes the machine as the server has it
+ */
+export async function loadMade(
+  what: Made,
+  { id, variant }: { readonly id: string; readonly variant: string | null },
+  direction: DirectionName,
+  key: string | null,
+): Promise<Uint8Array> {
+  for (let attempt = 0; attempt < TRIES; attempt++) {
+    const known = key && (await loadBytes(`/api/views/${key}/${what}`));
+    if (known) return known;
+    const {
+      keys: [found],
+      job,
+    } = await orderViews(id, [{ direction, without: [], variant }]);
+    if (job) await followJob(job, () => {});
+    const made = key === null || found === key ? await loadBytes(`/api/views/${found}/${what}`) : null;
+    if (made) return made;
+    await new Promise((resolve) => setTimeout(resolve, PAUSE));
+  }
+  throw new Refused(409, `The ${direction} view could not be drawn as the machine stands now; reload the page.`);
+}
+
+/** The machine of a project that is not open, as it stood when the project was changed last. */
+export function usePicture(project: string, changed: string): ViewLines | undefined {
+  return useQuery({
+    queryKey: ['picture', project, changed],
+    queryFn: async () => unpackViewLines(await loadMade('lines', { id: project, variant: null }, 'isometric', null)),
+    staleTime: Infinity,
+    retry: false,
+  }).data;
+}
