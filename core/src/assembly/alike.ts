@@ -33,6 +33,23 @@ export interface LikePair {
   readonly likeness: Likeness;
 }
 
+/** Products of different names under one number: known from the file alone, before any shape is made. */
+export function numberFindings({ components }: Pick<Assembly, 'components'>): Finding[] {
+  const numbered = components.filter(({ partNumber }) => partNumber);
+  return [...groupBy(numbered, ({ partNumber }) => partNumber)].flatMap(([number, members]) => {
+    const named = [...groupBy(members, ({ name }) => name).values()].map(([first]) => first);
+    return named.length < 2
+      ? []
+      : [
+          about(
+            'number-of-several',
+            named,
+            `Number “${number}” stands on ${named.length} different products: ${named.map(({ name }) => `“${name}”`).join(', ')}. Counted by number they are one line; give one of them another number, or count by name.`,
+          ),
+        ];
+  });
+}
+
 /**
  * What the drafter should look at: one shape under different numbers, one number on different shapes, and mirrored
  * pairs.

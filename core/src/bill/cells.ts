@@ -113,7 +113,10 @@ export class CellReader {
     return [typedValue(typed, this.modelValues(line, source, this.byReference.get(source))[0] ?? null)];
   }
 
-  /** The values summed, over all pieces where they are of one; null where there is not one number among them, or they do not measure the same. */
+  /**
+   * The values summed, over all pieces where they are of one; null where there is not one number among them, or they do
+   * not measure the same.
+   */
   sum(lines: readonly LineFacts[], column: Column): Cell | null {
     const counted = isPerPiece(column) && column.total !== 'one each';
     const machines = this.recipe.machines ?? 1;

@@ -1,4 +1,4 @@
-import { Refusal } from '../assembly/index.ts';
+import { numberFindings, Refusal } from '../assembly/index.ts';
 import { describeStart, readStep, type ModelContent } from '../step/index.ts';
 import { readGltf } from './gltf.ts';
 import { parseTable, proposeMapping, readStructureList, type ListMapping, type Table } from './structureList.ts';
@@ -39,6 +39,13 @@ export function kindOfSource(bytes: Uint8Array, fileName: string): SourceKind | 
  * @throws Refusal with a sentence where it is none, or where anything of structure, name or quantity may be lost
  */
 export async function readModel(bytes: Uint8Array, fileName: string, options: ModelOptions): Promise<ModelContent> {
+  const read = await readByKind(bytes, fileName, options);
+  const found = numberFindings(read.assembly);
+  if (found.length === 0) return read;
+  return { ...read, assembly: { ...read.assembly, findings: [...read.assembly.findings, ...found] } };
+}
+
+async function readByKind(bytes: Uint8Array, fileName: string, options: ModelOptions): Promise<ModelContent> {
   if (bytes.length === 0)
     throw new Refusal('empty-file', 'The file is empty (0 bytes). Export it again and check that it was copied whole.');
   switch (kindOfSource(bytes, fileName)) {

@@ -4,6 +4,7 @@ import { describe, expect, test } from 'vitest';
 import { listOccurrences, partLabel, structureTotals, type Assembly } from '../assembly/index.ts';
 import { makeBill } from '../bill/index.ts';
 import { applyToPoint, meshBox, meshVolume } from '../geometry/index.ts';
+import { bytesOf, group, part, stepOf, times } from '../../../testkit/stepFiles.ts';
 import { parseTable, proposeMapping, readModel, readStructureList, unzipBounded } from './index.ts';
 import { read3mf } from './threeMf.ts';
 import { readGltf } from './gltf.ts';
@@ -339,3 +340,16 @@ test.each<[string, Uint8Array, RegExp]>([
     ),
   ).toMatch(words),
 );
+
+test('different products under one number are a finding before any shape is made', async () => {
+  const text = stepOf(
+    group('A', 'Top', ...times(1, part('X-1', 'Plate', 10)), ...times(1, { ...part('X-1', 'Bracket', 12) })),
+  );
+  const { assembly } = await readModel(bytesOf(text), 'a.step', { shapes: false });
+  expect(assembly.findings.map(({ code, message }) => [code, message])).toEqual([
+    [
+      'number-of-several',
+      'Number “X-1” stands on 2 different products: “Plate”, “Bracket”. Counted by number they are one line; give one of them another number, or count by name.',
+    ],
+  ]);
+});

@@ -68,6 +68,15 @@ export class Cursor {
    */
   protected skipString(from: number): number {
     const { bytes } = this;
+    const end = this.endOfString(from);
+    const next = bytes[end];
+    if (next !== COMMA && next !== CLOSE && next !== bytes[from]) this.checkAfterString(from, end);
+    return end;
+  }
+
+  /** Just after the closing quote of the text that opens here, whatever follows it. */
+  protected endOfString(from: number): number {
+    const { bytes } = this;
     const quote = bytes[from];
     let end = from + 1;
     const near = Math.min(bytes.length, from + 48);
@@ -79,8 +88,6 @@ export class Cursor {
         'a text opened here with a quote is never closed; the file is cut off or damaged.',
         from,
       );
-    const next = bytes[end + 1];
-    if (next !== COMMA && next !== CLOSE && next !== quote) this.checkAfterString(from, end + 1);
     return end + 1;
   }
 

@@ -5,7 +5,7 @@ import { move, turn } from '../../../demo/solids.ts';
 import { isAssembly, listOccurrences, structureTotals, type Assembly } from '../assembly/index.ts';
 import { applyToPoint } from '../geometry/index.ts';
 import { readStep } from './readAssembly.ts';
-import { bytesOf, group, part, stepOf, tableProduct, times } from '../../../testkit/stepFiles.ts';
+import { bytesOf, group, part, readOutcome, stepOf, tableProduct, times } from '../../../testkit/stepFiles.ts';
 
 const read = (text: string): Assembly => readStep(bytesOf(text)).assembly;
 const reasonOf = (text: string | Uint8Array): string => {
@@ -315,5 +315,20 @@ describe('what is refused, and with which words', () => {
       ),
       { numRuns: 400 },
     );
+  });
+});
+
+describe('files of edition 3, and what files leave open', () => {
+  const table = stepOf(tableProduct());
+  test('anchors with tags that hold semicolons, quotes and doubled quotes are passed over', () => {
+    const anchors = table.replace(
+      /DATA;/,
+      `ANCHOR;\n<a>=#1{tag:'x;y'};\n<b>=#1{t:"A;B"}{u:'it''s; so'};\nENDSEC;\nDATA;`,
+    );
+    expect(readOutcome(anchors)).toEqual(readOutcome(table));
+  });
+  test('without any unit millimetres are assumed, and said', () => {
+    const bare = table.replace(/GLOBAL_UNIT_ASSIGNED_CONTEXT\(\([^)]*\)\)/g, '');
+    expect(readOutcome(bare)).toEqual({ ...readOutcome(table), findings: ['no-length-unit'] });
   });
 });

@@ -304,7 +304,7 @@ class Scanner extends Cursor {
     const { bytes } = this;
     for (const from = this.at; this.at < bytes.length;) {
       const byte = bytes[this.at];
-      if (byte === QUOTE || byte === DOUBLE_QUOTE) this.at = this.skipString(this.at);
+      if (byte === QUOTE || byte === DOUBLE_QUOTE) this.at = this.endOfString(this.at);
       else if (byte === LESS) {
         const end = bytes.indexOf(MORE, this.at);
         if (end < 0)

@@ -1,16 +1,17 @@
 import { count } from '../count.ts';
-import { ActionIcon, Button, Group, Modal } from '@mantine/core';
+import { ActionIcon } from '@mantine/core';
 import { useDocumentTitle } from '@mantine/hooks';
-import { notifications } from '@mantine/notifications';
 import { IconTrash } from '@tabler/icons-react';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useQuery } from '@tanstack/react-query';
+import { lazy, Suspense, useState } from 'react';
 import { Link } from 'react-router';
 import type { ProjectSummary } from '../../../contract/src/index.ts';
-import { deleteProject, listProjects } from '../data/api.ts';
+import { listProjects } from '../data/api.ts';
 import { ImportDrop } from './ImportDrop.tsx';
 import { usePicture } from '../data/made.ts';
 import { Picture } from './Picture.tsx';
+
+const RemoveDialog = lazy(() => import('./RemoveDialog.tsx').then((module) => ({ default: module.RemoveDialog })));
 
 /** Start page: all projects, and a place to drop a file. */
 export function ProjectsPage() {
@@ -29,7 +30,11 @@ export function ProjectsPage() {
           <Card key={project.id} project={project} onRemove={() => setRemoving(project)} />
         ))}
       </div>
-      <RemoveDialog project={removing} onClose={() => setRemoving(null)} />
+      {removing && (
+        <Suspense fallback={null}>
+          <RemoveDialog project={removing} onClose={() => setRemoving(null)} />
+        </Suspense>
+      )}
     </main>
   );
 }
@@ -62,34 +67,5 @@ function Card({ project, onRemove }: { project: ProjectSummary; onRemove: () => 
         <IconTrash size={16} />
       </ActionIcon>
     </article>
-  );
-}
-
-function RemoveDialog({ project, onClose }: { project: ProjectSummary | null; onClose: () => void }) {
-  const queries = useQueryClient();
-  const remove = async () => {
-    try {
-      await deleteProject(project!.id);
-    } catch (error) {
-      notifications.show({ message: (error as Error).message, color: 'orange' });
-    }
-    await queries.invalidateQueries({ queryKey: ['projects'] });
-    onClose();
-  };
-  return (
-    <Modal opened={project !== null} onClose={onClose} title="Delete this project?">
-      <p>
-        “{project?.name}” with its bill, sheets and history will be gone for good. The file that you imported stays
-        where it is on your disk.
-      </p>
-      <Group justify="flex-end">
-        <Button variant="default" onClick={onClose}>
-          Keep it
-        </Button>
-        <Button color="signal" onClick={() => void remove()}>
-          Delete
-        </Button>
-      </Group>
-    </Modal>
   );
 }
