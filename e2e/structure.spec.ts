@@ -154,5 +154,5 @@ test('a structure list: its columns are proposed, corrected over its first rows,
   await expect(page.getByText('This structure came without shapes.')).toBeVisible();
   await page.getByRole('link', { name: 'Bill' }).click();
   await expect(page.getByRole('row').filter({ hasText: 'B-1' })).toContainText('Bolt');
-  await expect(page.getByText(/^1 lines, 8 pieces/)).toBeVisible();
+  await expect(page.getByText(/^1 line, 8 pieces/)).toBeVisible();
 });

@@ -45,6 +45,7 @@ try {
   await check('format', 'npx', ['--no-install', 'prettier', '--check', '--log-level', 'warn', '.']);
   await check('types', 'npx', ['--no-install', 'tsc', '-p', 'tsconfig.json']);
   await check('lint', 'npx', ['--no-install', 'eslint', '.']);
+  await check('list of routes', 'node', ['scripts/routes.mjs', '--check']);
   await check('import rules', 'npm', ['run', '-s', 'rules']);
   const { startMariaDb } = await import('./mariadb.mjs');
   database = await startMariaDb(join(scratch, 'data'), { quiet: true });

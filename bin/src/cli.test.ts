@@ -87,7 +87,7 @@ describe('other sources', () => {
     const csv = (file: string) =>
       sledgeboard('bill', join(folder, file), '--depth', 'parts-only', '--format', 'csv').stdout;
     expect(csv('list.csv')).toBe('Item,Qty,Part number,Name\r\n1,8,B-1,Bolt\r\n');
-    expect(csv('table.gltf')).toBe('Item,Qty,Part number,Name\r\n1,2,,Foot\r\n');
+    expect(csv('table.gltf')).toBe('Item,Qty,Name\r\n1,2,Foot\r\n');
   });
   test('what has no shapes cannot be drawn, in one sentence', () => {
     const { status, stdout, stderr } = sledgeboard('view', join(folder, 'list.csv'));

@@ -81,7 +81,6 @@ function program(workerFile: string): Command {
         .default('isometric')
         .argParser(direction),
     )
-    .addOption(new Option('--arrange <arrangement>', 'how balloons are laid out').choices(['ring']).default('ring'))
     .addOption(new Option('--format <format>').choices(['pdf', 'svg', 'json']).default('json'))
     .action((file, options) => sheetCommand(file, options, workerFile));
   return top;

@@ -10,7 +10,7 @@ import {
   type ProjectDocument,
 } from '../../core/src/documents/index.ts';
 import { blobId, type BlobStore } from './blobs.ts';
-import { LRUCache } from './cache.ts';
+import { LRUCache } from 'lru-cache';
 import { NotFound } from './errors.ts';
 import { DocumentEntity, ProjectEntity, type DocumentRow, type RevisionRow } from './entities.ts';
 import { historyOf } from './edits.ts';
@@ -112,7 +112,7 @@ export async function loadInputs(
 }
 
 // Assemblies are immutable and named by content: keeping a few unpacked is only a matter of speed.
-const unpacked = new LRUCache<string, Assembly>(8);
+const unpacked = new LRUCache<string, Assembly>({ max: 8 });
 
 /** The assembly of the newest revision. @throws NotFound */
 export async function loadAssembly(database: DataSource, blobs: BlobStore, project: string): Promise<Assembly> {

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
-import { defaultColumns, knownColumns, newColumn, propertyText } from './index.ts';
+import { defaultColumns, knownColumns, newColumn, propertyText, toStored } from './index.ts';
 
 const assembly = assemblyOf(
   node(
@@ -43,12 +43,9 @@ describe('columns to choose from', () => {
       'Name',
       'Material',
     ]);
-    expect(defaultColumns(assemblyOf(node('TOP', [1, leaf('A')]))).map(({ heading }) => heading)).toEqual([
-      'Item',
-      'Qty',
-      'Part number',
-      'Name',
-    ]);
+    expect(
+      defaultColumns(assemblyOf(node('TOP', [1, leaf('A', { name: 'Slat' })]))).map(({ heading }) => heading),
+    ).toEqual(['Item', 'Qty', 'Part number', 'Name']);
   });
   test('a property called like a built-in column stays a property', () => {
     expect(newColumn('property:quantity')).toEqual({
@@ -57,4 +54,36 @@ describe('columns to choose from', () => {
       heading: 'quantity',
     });
   });
+});
+
+describe('what a new list shows', () => {
+  const sourcesOf = (...parts: readonly ReturnType<typeof leaf>[]) =>
+    defaultColumns(assemblyOf(node('TOP', ...parts.map((one) => [1, one] as const)))).map(({ source }) => source);
+  test('leaves out part numbers that repeat every name, and nothing else', () => {
+    expect(sourcesOf(leaf('Plate', { name: 'Plate' }), leaf('Pin', { name: 'Pin' }))).toEqual([
+      'item',
+      'quantity',
+      'name',
+    ]);
+    expect(sourcesOf(leaf('P-1', { name: 'Plate' }), leaf('Pin', { name: 'Pin' }))).toEqual([
+      'item',
+      'quantity',
+      'partNumber',
+      'name',
+    ]);
+  });
+  test('leaves out what nothing fills', () => {
+    expect(sourcesOf(leaf('', { name: 'Plate' }))).toEqual(['item', 'quantity', 'name']);
+    expect(sourcesOf(leaf('P-1', { name: '' }))).toEqual(['item', 'quantity', 'partNumber']);
+  });
+});
+
+test('a misspelt column is named, with the one it is nearest to', () => {
+  const names = ['Length', 'Mass each', 'Name'];
+  const read = (typed: string) => toStored(typed, (name) => (names.includes(name) ? name : null), names);
+  expect(read('{Name}, {Lengt}')).toEqual({
+    ok: false,
+    fault: { message: 'No column or property is called “Lengt”; did you mean “Length”?', at: 8, length: 7 },
+  });
+  expect(read('{Colour}')).toMatchObject({ fault: { message: 'No column or property is called “Colour”.' } });
 });

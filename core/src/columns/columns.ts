@@ -103,13 +103,22 @@ export const newColumn = (source: ColumnSource, id: string = source): Column => 
     : {}),
 });
 
-/** What a new bill starts with; material only where the machine has one. */
+/**
+ * What a new bill starts with; material only where the machine has one. A column that nothing fills is left out, and part
+ * numbers that repeat the name of every part, as files without numbers have them.
+ */
 export function defaultColumns(assembly: Assembly): Column[] {
   const known = new Set(knownColumns(assembly).map((column) => column.source));
   const wanted: ColumnSource[] = ['item', 'quantity', 'partNumber', 'name', 'property:Material'];
-  return wanted
-    .filter((source) => !source.startsWith('property:') || known.has(source))
-    .map((source) => newColumn(source));
+  const parts = assembly.components.filter((_, index) => index !== assembly.root);
+  const says = (source: 'partNumber' | 'name') => parts.some((part) => part[source] !== '');
+  const repeats = parts.length > 0 && parts.every(({ partNumber, name }) => partNumber === name);
+  const isWorthwhile = (source: ColumnSource) => {
+    if (source === 'partNumber') return says('partNumber') && !repeats;
+    if (source === 'name') return says('name') || !says('partNumber');
+    return !source.startsWith('property:') || known.has(source);
+  };
+  return wanted.filter(isWorthwhile).map((source) => newColumn(source));
 }
 
 const NUMBERS = new Set<string>(['quantity', 'totalQuantity', 'massEach', 'massTotal', 'formula']);

@@ -8,7 +8,7 @@ const known = new WeakMap<ViewLines, { readonly pen: number; readonly lines: Vie
 
 /**
  * The visible lines that a pen can print without clotting: of two that run along each other nearer than the pen is wide,
- * the lesser is left out (a tangent edge beside a full line, else the one farther from the viewer). Kept for the pen asked
+ * the lesser is left out (a tangent edge beside a full line, else the shorter one). Kept for the pen asked
  * for last, since a sheet asks at every move of the pointer.
  * @param pen width of the pen in mm at the scale of the lines (1:1)
  */
@@ -19,6 +19,10 @@ export function linesForPen(lines: ViewLines, pen: number): ViewLines {
   known.set(lines, { pen, lines: made });
   return made;
 }
+
+const sizeOf = ({ x1, y1, x2, y2 }: Piece): number => Math.hypot(x2 - x1, y2 - y1);
+/** So that a thin rod keeps one of its sides all along, instead of changing from one to the other. */
+const longerFirst = (one: Piece, other: Piece): number => sizeOf(other) - sizeOf(one);
 
 function thinOut({ ends, depths, kinds, occurrences, paths, box }: ViewLines, gap: number): ViewLines {
   const pieces = Array.from(kinds, (kind, at): Piece => ({
@@ -33,7 +37,7 @@ function thinOut({ ends, depths, kinds, occurrences, paths, box }: ViewLines, ga
     body: occurrences[at],
     sagitta: 0,
   }));
-  const kept = overlayPieces(pieces, gap, gap / 2);
+  const kept = overlayPieces(pieces, gap, gap / 2, longerFirst);
   return {
     ends: Float64Array.from(kept.flatMap(({ x1, y1, x2, y2 }) => [x1, y1, x2, y2])),
     depths: Float64Array.from(kept.flatMap(({ z1, z2 }) => [z1, z2])),

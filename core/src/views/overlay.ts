@@ -23,16 +23,24 @@ const TANGENT = 2;
 const rank = (piece: Piece): number =>
   piece.visible ? (piece.kind === TANGENT ? 1 : 0) : piece.kind === TANGENT ? 3 : 2;
 
+const nearerFirst = (one: Piece, other: Piece): number => other.z1 + other.z2 - one.z1 - one.z2;
+
 /**
  * Pieces so that no two lie on one another: what a nearer or stronger piece already draws is cut away. Two chords of
  * the same curve, tessellated differently, stray from each other by up to both sagittas and count as lying on one
  * another.
  * @param samePoint mm; pieces this close are one line
  * @param shortest mm; left-overs shorter than this are dropped
+ * @param prefer which of two pieces of one rank is kept, as a comparison; the nearer one unless said otherwise
  */
-export function overlayPieces(pieces: readonly Piece[], samePoint: number, shortest: number): Piece[] {
+export function overlayPieces(
+  pieces: readonly Piece[],
+  samePoint: number,
+  shortest: number,
+  prefer: (one: Piece, other: Piece) => number = nearerFirst,
+): Piece[] {
   const order = Array.from(pieces.keys()).sort(
-    (a, b) => rank(pieces[a]) - rank(pieces[b]) || pieces[b].z1 + pieces[b].z2 - pieces[a].z1 - pieces[a].z2 || a - b,
+    (a, b) => rank(pieces[a]) - rank(pieces[b]) || prefer(pieces[a], pieces[b]) || a - b,
   );
   const cells = layOutCells(boxOf(pieces), pieces.length, samePoint * 2);
   const drawn = new CellLists(cells.count); // pieces of which something was kept; the rest is drawn by others already
