@@ -3,13 +3,15 @@ import { visibleLines, type ViewLines } from './records.ts';
 
 /** Between the middles of two parallel strokes, in pens: nearer ones leave no white between them that prints. */
 const NEAREST = 1.5;
+/** Pieces that meet at a point and turn by less than this are one line; cosine. */
+const COS_GOES_ON = Math.cos((30 * Math.PI) / 180);
 
 const known = new WeakMap<ViewLines, { readonly pen: number; readonly lines: ViewLines }>();
 
 /**
  * The visible lines that a pen can print without clotting: of two that run along each other nearer than the pen is wide,
- * the lesser is left out (a tangent edge beside a full line, else the shorter one). Kept for the pen asked
- * for last, since a sheet asks at every move of the pointer.
+ * the lesser is left out (a tangent edge beside a full line, else the shorter line, such as the inner rim beside the outer
+ * one). Kept for the pen asked for last, since a sheet asks at every move of the pointer.
  * @param pen width of the pen in mm at the scale of the lines (1:1)
  */
 export function linesForPen(lines: ViewLines, pen: number): ViewLines {
@@ -21,8 +23,6 @@ export function linesForPen(lines: ViewLines, pen: number): ViewLines {
 }
 
 const sizeOf = ({ x1, y1, x2, y2 }: Piece): number => Math.hypot(x2 - x1, y2 - y1);
-/** So that a thin rod keeps one of its sides all along, instead of changing from one to the other. */
-const longerFirst = (one: Piece, other: Piece): number => sizeOf(other) - sizeOf(one);
 
 function thinOut({ ends, depths, kinds, occurrences, paths, box }: ViewLines, gap: number): ViewLines {
   const pieces = Array.from(kinds, (kind, at): Piece => ({
@@ -37,6 +37,11 @@ function thinOut({ ends, depths, kinds, occurrences, paths, box }: ViewLines, ga
     body: occurrences[at],
     sagitta: 0,
   }));
+  const whole = lineLengths(pieces);
+  const of = new Map(pieces.map((piece, at) => [piece, whole[at]]));
+  // By whole lines, so that of two side by side one stays all along, instead of pieces of either; of the sides of a thin
+  // rod, which its ends join, the longer piece.
+  const longerFirst = (one: Piece, other: Piece) => of.get(other)! - of.get(one)! || sizeOf(other) - sizeOf(one);
   const kept = overlayPieces(pieces, gap, gap / 2, longerFirst);
   return {
     ends: Float64Array.from(kept.flatMap(({ x1, y1, x2, y2 }) => [x1, y1, x2, y2])),
@@ -47,4 +52,38 @@ function thinOut({ ends, depths, kinds, occurrences, paths, box }: ViewLines, ga
     paths,
     box,
   };
+}
+
+/** For each piece the length of the line that it is part of: pieces of one body that go on into one another. */
+function lineLengths(pieces: readonly Piece[]): Float64Array {
+  const parent = Int32Array.from(pieces, (_, at) => at);
+  const rootOf = (at: number): number => {
+    while (parent[at] !== at) at = parent[at] = parent[parent[at]];
+    return at;
+  };
+  const meeting = new Map<string, number[]>();
+  pieces.forEach(({ x1, y1, x2, y2, body }, at) => {
+    for (const [x, y] of [
+      [x1, y1],
+      [x2, y2],
+    ]) {
+      const place = `${body} ${Math.round(x * 1e4)} ${Math.round(y * 1e4)}`;
+      const others = meeting.get(place);
+      if (!others) {
+        meeting.set(place, [at]);
+        continue;
+      }
+      for (const other of others) if (goesOn(pieces[at], pieces[other])) parent[rootOf(at)] = rootOf(other);
+      others.push(at);
+    }
+  });
+  const sums = new Float64Array(pieces.length);
+  pieces.forEach((piece, at) => (sums[rootOf(at)] += sizeOf(piece)));
+  return sums.map((_, at) => sums[rootOf(at)]);
+}
+
+/** Whether two pieces with a common end run on in about one direction, forwards or back. */
+function goesOn(one: Piece, other: Piece): boolean {
+  const along = (one.x2 - one.x1) * (other.x2 - other.x1) + (one.y2 - one.y1) * (other.y2 - other.y1);
+  return Math.abs(along) >= COS_GOES_ON * sizeOf(one) * sizeOf(other);
 }
