@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 import { describe, expect, test } from 'vitest';
-import { newBill, newComponentEdits } from '../../core/src/documents/index.ts';
+import { newBill, newComponentEdits, type Command } from '../../core/src/documents/index.ts';
 import { assemblyOf, leaf, node } from '../../testkit/assemblies.ts';
 import { api, parseCommand, parseDocument } from './index.ts';
 
@@ -38,7 +38,7 @@ describe('documents from the database', () => {
         ledger: {},
       },
     ],
-    ['a bill of another version', 'bill', { version: 2 }],
+    ['a bill that has nothing but its version', 'bill', { version: 2 }],
     ['a treatment that is half said', 'components', { version: 1, treatments: { [key]: { ownLine: true } } }],
     ['nothing at all', 'sheet', null],
   ] as const)('%s is refused', (_, kind, value) => expect(() => parseDocument(kind, value)).toThrow(v.ValiError));
@@ -104,4 +104,92 @@ test('a gesture without steps, or with too many, is none', () => {
   expect(v.safeParse(api.gestureSchema, gesture).success).toBe(true);
   for (const steps of [[], Array<unknown>(101).fill(gesture.steps[0])])
     expect(v.safeParse(api.gestureSchema, { ...gesture, steps }).success).toBe(false);
+});
+
+/** One of every command there is: a kind that is added without a sample here does not compile. */
+const samples: { readonly [Kind in Command['kind']]: Extract<Command, { kind: Kind }> } = {
+  setTreatment: { kind: 'setTreatment', component: key as never, treatment: null },
+  setTreatments: { kind: 'setTreatments', components: { [key]: null }, places: {} },
+  typeValues: { kind: 'typeValues', name: 'Finish', components: { [key]: { value: 'Oiled' } }, places: {} },
+  setOwnProperty: { kind: 'setOwnProperty', name: 'Finish', property: { type: 'text', unit: '' } },
+  setUpperCase: { kind: 'setUpperCase', on: true },
+  setVariant: {
+    kind: 'setVariant',
+    id: 'short',
+    variant: { name: 'Short', without: [key as never], withoutPlaces: [], exchanged: {}, typed: {} },
+  },
+  setOrientation: { kind: 'setOrientation', orientation: null },
+  setDensity: { kind: 'setDensity', material: 'Ash', density: 680 },
+  decide: { kind: 'decide', finding: 'same-shape', decision: null, sameAs: {} },
+  setDepth: { kind: 'setDepth', depth: 'structured' },
+  setIdentity: { kind: 'setIdentity', identity: 'name' },
+  addColumn: { kind: 'addColumn', column: { id: 'm', source: 'massEach', heading: 'Mass', total: 'one each' }, at: 0 },
+  removeColumn: { kind: 'removeColumn', id: 'm' },
+  moveColumn: { kind: 'moveColumn', id: 'm', to: 2 },
+  renameColumn: { kind: 'renameColumn', id: 'm', heading: 'Weight' },
+  changeColumn: { kind: 'changeColumn', id: 'm', change: { total: true, hidden: null, format: { decimals: 1 } } },
+  setColumns: { kind: 'setColumns', columns: [{ id: 'n', source: 'name', heading: 'Name' }] },
+  changeRecipe: { kind: 'changeRecipe', change: { machines: 2, variant: null, filter: null } },
+  renameBill: { kind: 'renameBill', name: 'Buyer' },
+  setAway: { kind: 'setAway', away: true },
+  setNumbers: { kind: 'setNumbers', numbers: { [key]: { number: 10, pinned: true } } as never },
+  decideLines: { kind: 'decideLines', joins: { [key]: null } as never, apart: { [key]: '1' } as never },
+  typeCells: { kind: 'typeCells', cells: { [key]: { name: 'Slat', 'property:Finish': null } } as never },
+  changeLines: {
+    kind: 'changeLines',
+    remove: ['wax'],
+    put: [
+      {
+        at: 0,
+        line: { id: 'oil', parent: null, after: null, quantity: { kind: 'as required' }, properties: {} },
+      },
+    ],
+  },
+  setPaper: { kind: 'setPaper', paper: { size: 'A1', landscape: true } },
+  setField: { kind: 'setField', field: 'title', value: 'Sledge' },
+  renameSheet: { kind: 'renameSheet', name: 'Assembly' },
+  setBill: { kind: 'setBill', bill: null },
+  addView: { kind: 'addView', view: { id: 'v', direction: 'top', scale: 0.1, centre: [10, 20], byHand: false } },
+  removeView: { kind: 'removeView', id: 'v' },
+  changeView: { kind: 'changeView', id: 'v', change: { scale: 0.5, byHand: true } },
+  setTable: { kind: 'setTable', table: { place: 'top-left', onlyBallooned: true } },
+  setBalloonLook: { kind: 'setBalloonLook', look: { lettering: 5, radius: 6 } },
+  changeBalloons: { kind: 'changeBalloons', remove: [], put: [balloon as never] },
+};
+const kindsOf: Readonly<Record<string, 'components' | 'sheet'>> = {
+  ...Object.fromEntries(
+    Object.keys(samples)
+      .slice(0, 9)
+      .map((kind) => [kind, 'components' as const]),
+  ),
+  ...Object.fromEntries(
+    Object.keys(samples)
+      .slice(-10)
+      .map((kind) => [kind, 'sheet' as const]),
+  ),
+};
+
+describe('every command', () => {
+  test.each(Object.values(samples))(
+    '$kind goes through the door unchanged, and not with a field that nobody knows',
+    (command) => {
+      const document = kindsOf[command.kind] ?? 'bill';
+      expect(parseCommand(document, command)).toEqual(command);
+      expect(() => parseCommand(document, { ...command, colour: 'red' })).toThrow(/colour/);
+    },
+  );
+});
+
+test('a stored document with a field that this program does not know is refused by the name of the field', () => {
+  const bill = newBill(assemblyOf(node('TOP', [1, leaf('A')])), 'list');
+  expect(() => parseDocument('bill', { ...bill, tint: 'red' })).toThrow(/tint/);
+  expect(() => parseDocument('components', { ...newComponentEdits, tint: 'red' })).toThrow(/tint/);
+});
+
+test('what a newer program stored is refused with a sentence, never read by half', () => {
+  expect(() => parseDocument('bill', { version: 3, shine: true })).toThrow(
+    'This bill was stored by a newer version of the program (version 3; up to 2 can be read). Update the program; nothing was changed.',
+  );
+  expect(() => parseDocument('sheet', { version: 2 })).toThrow('This sheet was stored by a newer version');
+  expect(() => parseDocument('components', { version: 4 })).toThrow('This set of component edits was stored');
 });
