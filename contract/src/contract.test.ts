@@ -2,7 +2,7 @@ import * as v from 'valibot';
 import { describe, expect, test } from 'vitest';
 import { newBill, newComponentEdits, type Command } from '../../core/src/documents/index.ts';
 import { assemblyOf, leaf, node } from '../../testkit/assemblies.ts';
-import { api, parseCommand, parseDocument } from './index.ts';
+import { api, parseCommand, parseDocument, parseRecipeFile } from './index.ts';
 
 const key = '0123456789abcdef0123456789abcdef';
 const balloon = {
@@ -192,4 +192,9 @@ test('what a newer program stored is refused with a sentence, never read by half
   );
   expect(() => parseDocument('sheet', { version: 2 })).toThrow('This sheet was stored by a newer version');
   expect(() => parseDocument('components', { version: 4 })).toThrow('This set of component edits was stored');
+});
+
+test('a house style is taken for a recipe file: its columns and numbering', () => {
+  const columns = [{ id: 'n', source: 'name', heading: 'Name' }];
+  expect(parseRecipeFile({ kind: 'sledgeboard house style', version: 1, name: 'Usual', columns })).toEqual({ columns });
 });

@@ -267,7 +267,7 @@ export const recipeFileSchema = v.partial(
  * neither
  */
 export function parseRecipeFile(value: unknown): RecipeFile {
-  if (v.is(v.strictObject({ kind: v.literal('sledgeboard house style') }), value)) {
+  if (v.is(v.looseObject({ kind: v.literal('sledgeboard house style') }), value)) {
     const { columns: own, numbering: numbers } = v.parse(houseStyleSchema, value);
     return {
       columns: own as RecipeFile['columns'],
