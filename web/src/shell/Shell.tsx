@@ -38,13 +38,20 @@ export function Shell() {
 }
 
 function Stations() {
-  const { summary, stepBack, pick } = useProject();
+  const {
+    summary,
+    stepBack,
+    pick,
+    edits: { keeping },
+  } = useProject();
+  // What is asked about is not kept yet: a step back would take another gesture than the one it names.
+  const back = (mode: 'undo' | 'redo') => keeping.state !== 'clash' && stepBack(mode);
   const [help, setHelp] = useState(false);
   useDocumentTitle(`${summary.name} – Sledgeboard`);
   useHotkeys([
-    ['mod+Z', () => stepBack('undo')],
-    ['mod+Y', () => stepBack('redo')],
-    ['mod+shift+Z', () => stepBack('redo')],
+    ['mod+Z', () => back('undo')],
+    ['mod+Y', () => back('redo')],
+    ['mod+shift+Z', () => back('redo')],
     ['mod+K', () => spotlight.open()],
     ['Escape', () => pick(null)],
   ]);
@@ -91,14 +98,23 @@ function TopBar({ onHelp }: { onHelp: () => void }) {
     stepBack,
   } = useProject();
   const step = (mode: 'undo' | 'redo', label: string | null) => {
-    const words = label
-      ? `${mode === 'undo' ? 'Undo' : 'Redo'}: ${label}`
-      : mode === 'undo'
-        ? 'Nothing to undo'
-        : 'Nothing to redo';
+    const waits = keeping.state === 'clash';
+    const words = waits
+      ? 'Decide first whose change stands'
+      : label
+        ? `${mode === 'undo' ? 'Undo' : 'Redo'}: ${label}`
+        : mode === 'undo'
+          ? 'Nothing to undo'
+          : 'Nothing to redo';
     return (
       <Tooltip label={words}>
-        <ActionIcon variant="subtle" color="ink" disabled={!label} aria-label={words} onClick={() => stepBack(mode)}>
+        <ActionIcon
+          variant="subtle"
+          color="ink"
+          disabled={!label || waits}
+          aria-label={words}
+          onClick={() => stepBack(mode)}
+        >
           {mode === 'undo' ? <IconArrowBackUp size={19} /> : <IconArrowForwardUp size={19} />}
         </ActionIcon>
       </Tooltip>
@@ -123,7 +139,7 @@ function TopBar({ onHelp }: { onHelp: () => void }) {
         )}
         {keeping.state === 'keeping' && 'Keeping …'}
         {keeping.state === 'waiting' && 'Not kept yet: no connection'}
-        {keeping.state === 'clash' && 'Not kept: look above'}
+        {keeping.state === 'clash' && 'Not kept: decide below'}
       </span>
       <ActionIcon variant="subtle" color="ink" aria-label="Help" onClick={onHelp}>
         <IconHelpCircle size={20} />
