@@ -8,7 +8,7 @@ import { EditQueue } from './edits.ts';
 
 /** A server in a few lines: one bill, applied and versioned as the real one does it. */
 class Server {
-  bill: BillDocument = newBill(assemblyOf(node('TOP', [1, leaf('A')])), 'list');
+  bill: BillDocument = newBill(assemblyOf(node('TOP', [1, leaf('A', { name: 'Slat' })])), 'list');
   version = 1;
   log: { session: string; label: string; command: Command }[] = [];
   down = false;
