@@ -136,50 +136,6 @@ test('from a STEP file to a printed assembly drawing', async ({ page }) => {
   expect(execFileSync('pdfinfo', [pdf], { encoding: 'utf8' })).toMatch(/Page size:\s+1683\.78 x 1190\.55 pts \(A2\)/);
 });
 
-test('a view is put where it belongs, the paper is zoomed about the pointer and pushed, Delete takes away', async ({
-  page,
-}) => {
-  await importFile(page, DEMO);
-  await shapesReady(page);
-  await toSheets(page);
-  await expect(strip(page)).toBeVisible();
-  await choose(page, 'Place view', 'front');
-  await expect(page.getByText('Click where it belongs.')).toBeVisible({ timeout: 90_000 });
-  const paper = page.getByLabel(/^Sheet /).first();
-  const box = (await paper.boundingBox())!;
-  await page.mouse.move(box.x + box.width * 0.4, box.y + box.height * 0.4);
-  await page.mouse.down();
-  await page.mouse.up();
-  await expect(page.getByRole('button', { name: 'Undo: place front view' })).toBeEnabled();
-
-  // The point under the pointer stays where it is.
-  const at = { x: box.x + box.width * 0.55, y: box.y + box.height * 0.6 };
-  await page.mouse.move(at.x, at.y);
-  await page.keyboard.down('Control');
-  for (let turn = 0; turn < 5; turn++) await page.mouse.wheel(0, -100);
-  await page.keyboard.up('Control');
-  await expect.poll(async () => (await paper.boundingBox())!.width).toBeGreaterThan(box.width * 1.5);
-  const larger = (await paper.boundingBox())!;
-  const share = (of: { x: number; y: number; width: number; height: number }) => [
-    Math.round(((at.x - of.x) / of.width) * 100),
-    Math.round(((at.y - of.y) / of.height) * 100),
-  ];
-  expect(share(larger)).toEqual([55, 60]);
-
-  // The middle button pushes the paper.
-  await page.mouse.down({ button: 'middle' });
-  await page.mouse.move(at.x - 60, at.y - 40, { steps: 4 });
-  await page.mouse.up({ button: 'middle' });
-  const pushed = (await paper.boundingBox())!;
-  expect([Math.round(larger.x - pushed.x), Math.round(larger.y - pushed.y)]).toEqual([60, 40]);
-
-  await page.getByRole('button', { name: 'Fit the paper' }).click();
-  await paper.focus();
-  await page.keyboard.press('Delete');
-  await expect(page.getByRole('button', { name: 'Undo: take away view' })).toBeEnabled();
-  await kept(page);
-});
-
 test('another window that changed the same thing first is told about, and nothing is lost', async ({
   page,
   browser,
