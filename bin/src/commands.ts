@@ -5,13 +5,16 @@ import { makeBill } from '../../core/src/bill/index.ts';
 import { defaultColumns } from '../../core/src/columns/index.ts';
 import { sceneToSvg, viewToSvg } from '../../core/src/formats/index.ts';
 import {
+  blankSheet,
   drawSheet,
   makeDrawing,
+  noTitleFields,
   usualPaper,
+  withViews,
   type DrawnSheet,
   type PaperName,
-  type Sheet,
   type SheetProblem,
+  type TitleFields,
 } from '../../core/src/sheets/index.ts';
 import { topLabel } from '../../core/src/step/index.ts';
 import { directionNames, lookAt, sumLines, type DirectionName } from '../../core/src/views/index.ts';
@@ -34,7 +37,7 @@ interface Common {
   readonly output?: string;
 }
 /** Reads the file, makes its meshes and the views asked for; findings about shapes go to standard error. */
-async function withViews<Result>(
+async function withMadeViews<Result>(
   file: string,
   directions: readonly DirectionName[],
   { up, hidden }: { up: Common['up']; hidden: boolean },
@@ -67,7 +70,7 @@ export async function viewCommand(
   { direction, format, up, output }: Common & { direction: DirectionName; format: string },
   workerFile: string,
 ): Promise<void> {
-  await withViews(file, [direction], { up, hidden: true }, workerFile, async (_, views) => {
+  await withMadeViews(file, [direction], { up, hidden: true }, workerFile, async (_, views) => {
     const { lines, spots } = views.get(direction)!;
     if (format === 'svg')
       return write(
@@ -100,51 +103,30 @@ export async function sheetCommand(
   workerFile: string,
 ): Promise<void> {
   const directions = parseDirections(options.views);
-  await withViews(file, directions, { up: options.up, hidden: false }, workerFile, async (assembly, views) => {
+  await withMadeViews(file, directions, { up: options.up, hidden: false }, workerFile, async (assembly, views) => {
     const bill = makeBill(assembly, { depth: options.depth, identity: options.merge });
     const columns = defaultColumns(assembly);
     let next = 0;
     const newId = () => String(++next);
     const top = assembly.components[assembly.root];
     const title = topLabel(assembly) ? top.name || top.partNumber : basename(file, extname(file));
-    const blank: Sheet = {
-      version: 1,
-      name: title,
-      paper: usualPaper(options.paper),
-      views: [],
-      table: null,
-      balloons: [],
-      balloonLook: { lettering: 5, radius: 6 },
-      fields: {
-        title,
-        drawingNumber: top.partNumber,
-        revision: top.revision,
-        owner: '',
-        createdBy: '',
-        approvedBy: '',
-        date: '',
-        documentType: 'Assembly drawing',
-      },
+    const shared: TitleFields = {
+      ...noTitleFields,
+      title,
+      drawingNumber: top.partNumber,
+      revision: top.revision,
+      documentType: 'Assembly drawing',
     };
-    const of = <Content>(pick: (view: MadeView) => Content) =>
-      new Map([...views].map(([direction, view]) => [direction, pick(view)]));
-    const lines = of((view) => view.lines);
-    const { sheet, problems } = makeDrawing({
-      sheet: blank,
-      directions,
-      assembly,
-      bill,
-      columns,
-      lines,
-      spots: of((view) => view.spots),
+    const blank = withViews(
+      blankSheet(title, usualPaper(options.paper)),
+      directions.map((direction) => ({ direction })),
       newId,
-    });
-    const inputs = {
-      assembly,
-      bill,
-      columns,
-      lines: new Map(sheet.views.map(({ id, direction }) => [id, lines.get(direction)!])),
-    };
+    );
+    const of = <Content>(pick: (view: MadeView) => Content) =>
+      new Map(blank.views.map(({ id }, at) => [id, pick(views.get(directions[at])!)]));
+    const lines = of((view) => view.lines);
+    const inputs = { shared, assembly, bill, columns, lines };
+    const { sheet, problems } = makeDrawing({ ...inputs, sheet: blank, spots: of((view) => view.spots), newId });
     const drawn = drawSheet({ ...inputs, sheet });
     if (options.format === 'pdf') return write(await sceneToPdf(drawn.scene), options.output);
     if (options.format === 'svg')
@@ -169,9 +151,10 @@ function parseDirections(text: string): DirectionName[] {
 }
 
 function describeSheet({ scene, layout, problems }: DrawnSheet, planProblems: readonly SheetProblem[]): unknown {
-  if (!layout.table) throw new Refusal('no-list', 'The sheet has no list.');
+  const [table] = layout.tables;
+  if (!table) throw new Refusal('no-list', 'The sheet has no list.');
   const nameOf = new Map(layout.views.map(({ view }) => [view.id, view.direction]));
-  const { content, measured } = layout.table;
+  const { content, measured } = table;
   return {
     paper: { widthMm: scene.widthMm, heightMm: scene.heightMm },
     titleBlock: { box: layout.titleBlock.map(rounded) },

@@ -1,7 +1,7 @@
 import * as v from 'valibot';
-import { directionNames } from '../../core/src/views/index.ts';
+import type { LookRequest } from '../../core/src/views/index.ts';
 import { columnRoles } from '../../core/src/sources/index.ts';
-import { houseStyleSchema } from './documents.ts';
+import { directionSchema, houseStyleSchema, intentionSchema, pathSchema } from './documents/index.ts';
 import { documentKinds } from '../../core/src/documents/index.ts';
 
 const id = v.pipe(v.string(), v.regex(/^[0-9a-zA-Z-]{1,64}$/));
@@ -9,11 +9,11 @@ const id = v.pipe(v.string(), v.regex(/^[0-9a-zA-Z-]{1,64}$/));
 /** How far a job is. */
 export const jobSchema = v.object({
   id,
-  kind: v.picklist(['import', 'shapes', 'view']),
+  kind: v.picklist(['import', 'shapes', 'view', 'intention']),
   state: v.picklist(['queued', 'running', 'done', 'failed', 'cancelled']),
   /** What it is doing, in words; done of of. */
   progress: v.object({ step: v.string(), done: v.number(), of: v.number() }),
-  /** A sentence, once failed. */
+  /** A sentence: why it failed; once done, what there is to say about it. */
   reason: v.nullable(v.string()),
   /** Project made by an import, once done. */
   project: v.nullable(v.string()),
@@ -72,11 +72,19 @@ export type Shapes = v.InferOutput<typeof shapesSchema>;
 
 /** What is to be looked at (see LookRequest of core/views), in which variant of the machine. */
 export const lookSchema = v.strictObject({
-  direction: v.picklist(directionNames),
-  without: v.optional(v.array(v.pipe(v.string(), v.maxLength(20_000))), []),
+  direction: directionSchema,
+  without: v.optional(v.array(pathSchema)),
+  only: v.optional(v.array(pathSchema)),
   variant: v.nullable(v.pipe(v.string(), v.maxLength(64))),
 });
 export type LookOrder = v.InferOutput<typeof lookSchema>;
+/** The order of what a placed view looks at. */
+export const lookOrder = ({ direction, without, only }: LookRequest, variant: string | null): LookOrder => ({
+  direction: typeof direction === 'string' ? direction : [...direction],
+  without: without && [...without],
+  only: only && [...only],
+  variant,
+});
 export const viewsOrderSchema = v.strictObject({ looks: v.pipe(v.array(lookSchema), v.minLength(1), v.maxLength(50)) });
 /** Under which keys the views are, once the job that draws those that are missing is done. */
 export const viewsAnswerSchema = v.object({ keys: v.array(v.string()), job: v.nullable(id) });
@@ -110,6 +118,14 @@ export const gestureSchema = v.object({
   ),
 });
 export type Gesture = v.InferOutput<typeof gestureSchema>;
+/** What is meant, to be carried out by a job as one gesture of the session. */
+export const intendedSchema = v.strictObject({
+  gesture: id,
+  session: id,
+  label: v.pipe(v.string(), v.minLength(1), v.maxLength(200)),
+  intention: intentionSchema,
+});
+export type Intended = v.InferOutput<typeof intendedSchema>;
 export const sessionSchema = v.object({ session: id });
 
 /** After a gesture: documents that changed, whole, and the history. */
@@ -155,6 +171,15 @@ export const newBillSchema = v.object({
   gesture: id,
   session: id,
 });
+/** A new sheet: a copy of another one or blank, behind the one named or the last. */
+export const newSheetSchema = v.strictObject({
+  name: v.pipe(v.string(), v.trim(), v.minLength(1, 'A sheet needs a name.'), v.maxLength(400)),
+  from: v.optional(id),
+  behind: v.optional(id),
+  gesture: id,
+  session: id,
+});
+export const madeSheetSchema = v.object({ document: id });
 /** What was made, and what a recipe file names that this machine lacks. */
 export const madeDocumentSchema = v.object({ document: id, missing: v.array(v.string()) });
 /** House styles kept for all projects, and the name of the one that new bills begin with. */

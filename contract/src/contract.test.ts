@@ -1,8 +1,11 @@
 import * as v from 'valibot';
 import { describe, expect, test } from 'vitest';
-import { newBill, newComponentEdits, type Command } from '../../core/src/documents/index.ts';
+import { newBill, newComponentEdits, newSheetSet, type Command } from '../../core/src/documents/index.ts';
+import type { ComponentKey } from '../../core/src/assembly/index.ts';
+import { blankSheet, usualPaper } from '../../core/src/sheets/index.ts';
 import { assemblyOf, leaf, node } from '../../testkit/assemblies.ts';
-import { api, parseCommand, parseDocument, parseRecipeFile } from './index.ts';
+import { api, parseCommand, parseDocument, parseHouseStyle, parseRecipeFile, parseStoredCommand } from './index.ts';
+import { holds, type Same } from './documents/shared.ts';
 
 const key = '0123456789abcdef0123456789abcdef';
 const balloon = {
@@ -50,7 +53,8 @@ describe('commands from the page', () => {
     ['bill', { kind: 'addColumn', column: { id: 'm', source: 'property:Mass', heading: 'Mass' }, at: 2 }],
     ['bill', { kind: 'setNumbers', numbers: { [key]: { number: 3 }, [`${key}@${key}`]: null } }],
     ['sheet', { kind: 'changeView', id: 'v', change: { scale: 0.1 } }],
-    ['sheet', { kind: 'setTable', table: null }],
+    ['sheet', { kind: 'changeTables', remove: ['list'], put: [] }],
+    ['set', { kind: 'orderSheets', order: ['a', 'b'] }],
     ['sheet', { kind: 'changeBalloons', remove: ['a'], put: [balloon] }],
     ['components', { kind: 'setTreatment', component: key, treatment: null }],
     [
@@ -90,6 +94,12 @@ describe('commands from the page', () => {
       'components',
       { kind: 'decide', finding: 'f', decision: { answer: 'maybe' }, sameAs: {} },
     ],
+    [
+      'a turn that is none',
+      'sheet',
+      { kind: 'changeView', id: 'v', change: { direction: [1, 0, 0, 0, 1, 0, 0, 1, 0] } },
+    ],
+    ['one sheet at two places', 'set', { kind: 'orderSheets', order: ['a', 'a'] }],
     ['a field that does not exist', 'sheet', { kind: 'setField', field: 'constructor', value: 'x' }],
   ] as const)('%s is refused', (_, kind, command) => expect(() => parseCommand(kind, command)).toThrow(v.ValiError));
 });
@@ -109,8 +119,13 @@ test('a gesture without steps, or with too many, is none', () => {
 /** One of every command there is: a kind that is added without a sample here does not compile. */
 const samples: { readonly [Kind in Command['kind']]: Extract<Command, { kind: Kind }> } = {
   setTreatment: { kind: 'setTreatment', component: key as never, treatment: null },
-  setTreatments: { kind: 'setTreatments', components: { [key]: null }, places: {} },
-  typeValues: { kind: 'typeValues', name: 'Finish', components: { [key]: { value: 'Oiled' } }, places: {} },
+  setTreatments: { kind: 'setTreatments', components: { [key as ComponentKey]: null }, places: {} },
+  typeValues: {
+    kind: 'typeValues',
+    name: 'Finish',
+    components: { [key as ComponentKey]: { value: 'Oiled' } },
+    places: {},
+  },
   setOwnProperty: { kind: 'setOwnProperty', name: 'Finish', property: { type: 'text', unit: '' } },
   setUpperCase: { kind: 'setUpperCase', on: true },
   setVariant: {
@@ -152,11 +167,17 @@ const samples: { readonly [Kind in Command['kind']]: Extract<Command, { kind: Ki
   addView: { kind: 'addView', view: { id: 'v', direction: 'top', scale: 0.1, centre: [10, 20], byHand: false } },
   removeView: { kind: 'removeView', id: 'v' },
   changeView: { kind: 'changeView', id: 'v', change: { scale: 0.5, byHand: true } },
-  setTable: { kind: 'setTable', table: { place: 'top-left', onlyBallooned: true } },
+  changeTables: {
+    kind: 'changeTables',
+    remove: ['list'],
+    put: [{ id: 'list', place: 'top-left', onlyBallooned: true }],
+  },
   setBalloonLook: { kind: 'setBalloonLook', look: { lettering: 5, radius: 6 } },
   changeBalloons: { kind: 'changeBalloons', remove: [], put: [balloon as never] },
+  setSharedField: { kind: 'setSharedField', field: 'owner', value: 'Camp workshop' },
+  orderSheets: { kind: 'orderSheets', order: ['one', 'two'] },
 };
-const kindsOf: Readonly<Record<string, 'components' | 'sheet'>> = {
+const kindsOf: Readonly<Record<string, 'components' | 'sheet' | 'set'>> = {
   ...Object.fromEntries(
     Object.keys(samples)
       .slice(0, 9)
@@ -164,9 +185,11 @@ const kindsOf: Readonly<Record<string, 'components' | 'sheet'>> = {
   ),
   ...Object.fromEntries(
     Object.keys(samples)
-      .slice(-10)
+      .slice(-12, -2)
       .map((kind) => [kind, 'sheet' as const]),
   ),
+  setSharedField: 'set',
+  orderSheets: 'set',
 };
 
 describe('every command', () => {
@@ -190,8 +213,50 @@ test('what a newer program stored is refused with a sentence, never read by half
   expect(() => parseDocument('bill', { version: 3, shine: true })).toThrow(
     'This bill was stored by a newer version of the program (version 3; up to 2 can be read). Update the program; nothing was changed.',
   );
-  expect(() => parseDocument('sheet', { version: 2 })).toThrow('This sheet was stored by a newer version');
+  expect(() => parseDocument('sheet', { version: 3 })).toThrow('This sheet was stored by a newer version');
   expect(() => parseDocument('components', { version: 4 })).toThrow('This set of component edits was stored');
+});
+
+test('edits, recipe files and house styles of a newer program are refused with a sentence', () => {
+  expect(() => parseStoredCommand('sheet', 3, { kind: 'setAway', away: true })).toThrow(
+    'This edit was stored by a newer version of the program (version 3; up to 2 can be read).',
+  );
+  expect(parseStoredCommand('sheet', 1, { kind: 'setTable', table: null })).toEqual({
+    kind: 'changeTables',
+    remove: ['list'],
+    put: [],
+  });
+  expect(() => parseRecipeFile({ kind: 'sledgeboard recipe', version: 2 })).toThrow('This recipe file was stored');
+  expect(() => parseHouseStyle({ kind: 'sledgeboard house style', version: 2 })).toThrow('This house style was stored');
+});
+
+describe('a record has room for more than is drawn today', () => {
+  test.each([
+    ['a pose', { kind: 'addView', view: { ...samples.addView.view, pose: 'exploded' } }, /pose.* does not draw it yet/],
+    ['bends', { kind: 'changeBalloons', remove: [], put: [{ ...balloon, bends: [[1, 2]] }] }, /bends/],
+    ['a free place', { kind: 'changeTables', remove: [], put: [{ id: 't', place: 'top-left', at: [1, 2] }] }, /at:/],
+  ])('%s is refused at the door', (_, command, sentence) => {
+    expect(() => parseCommand('sheet', command)).toThrow(sentence);
+  });
+  test('what such a sheet holds comes back whole from the database', () => {
+    const sheet = {
+      ...blankSheet('Cover', usualPaper('A3')),
+      views: [{ ...samples.addView.view, pose: 'exploded', turn: 0.5 }],
+      notes: [{ id: 'n', at: [10, 20], width: 80, lettering: 3.5, text: 'Grease' }],
+    };
+    expect(parseDocument('sheet', sheet)).toEqual(sheet);
+    expect(parseDocument('set', newSheetSet)).toEqual(newSheetSet);
+  });
+});
+
+test('a schema that lets other fields through than a record of core has does not compile', () => {
+  const record = v.strictObject({ a: v.string(), b: v.optional(v.number()) });
+  holds<Same<typeof record, { readonly a: string; readonly b?: number }>>();
+  // @ts-expect-error -- the record lacks a field of the schema, though one that may be left out
+  holds<Same<typeof record, { readonly a: string }>>();
+  // @ts-expect-error -- the schema lacks a field of the record
+  holds<Same<typeof record, { readonly a: string; readonly b?: number; readonly c?: number }>>();
+  expect(v.is(record, { a: '', c: 1 })).toBe(false);
 });
 
 test('a house style is taken for a recipe file: its columns and numbering', () => {

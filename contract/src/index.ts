@@ -1,4 +1,5 @@
 export * as api from './api.ts';
+export { lookOrder } from './api.ts';
 export type {
   Accepted,
   Gesture,
@@ -15,12 +16,17 @@ export type {
   ViewsAnswer,
 } from './api.ts';
 export {
+  billSchema,
+  componentsSchema,
+  houseStyleSchema,
+  intentionSchema,
   parseCommand,
   parseDocument,
+  parseHouseStyle,
   parseRecipeFile,
-  billSchema,
-  houseStyleSchema,
+  parseStoredCommand,
+  refuseNewer,
   sheetSchema,
-  componentsSchema,
-} from './documents.ts';
-export type { HouseStyle } from './documents.ts';
+  sheetSetSchema,
+} from './documents/index.ts';
+export type { HouseStyle } from './documents/index.ts';

@@ -3,7 +3,8 @@ import { Piscina } from 'piscina';
 import { Refusal, type ShapeMeasurement } from '../../core/src/assembly/index.ts';
 import type { Likeness } from '../../core/src/geometry/index.ts';
 import type { Table } from '../../core/src/sources/index.ts';
-import type { Answer, PackedModel, Source, Task, ViewResult, ViewTask } from './tasks.ts';
+import type { CarriedOut } from '../../core/src/documents/index.ts';
+import type { Answer, CarryOutTask, PackedModel, Source, Task, ViewResult, ViewTask } from './tasks.ts';
 
 /** Runs dear computations away from the calling thread. */
 export interface Pool {
@@ -20,6 +21,8 @@ export interface Pool {
   /** A PNG picture. */
   readonly thumbnail: (mesh: Uint8Array, signal?: AbortSignal) => Promise<Uint8Array>;
   readonly compare: (one: Uint8Array, other: Uint8Array, signal?: AbortSignal) => Promise<Likeness | null>;
+  /** What a gesture takes. Rejects with a Refusal where it cannot be carried out. */
+  readonly carryOut: (task: Omit<CarryOutTask, 'kind'>, signal?: AbortSignal) => Promise<CarriedOut>;
   readonly view: (task: Omit<ViewTask, 'kind'>, signal?: AbortSignal) => Promise<ViewResult>;
   readonly close: () => Promise<void>;
 }
@@ -54,6 +57,7 @@ export function startPool(workerFile: string): Pool {
     measure: (mesh, signal) => pool.run({ kind: 'measure', mesh } satisfies Task, signal ? { signal } : {}),
     thumbnail: (mesh, signal) => pool.run({ kind: 'thumbnail', mesh } satisfies Task, signal ? { signal } : {}),
     compare: (one, other, signal) => pool.run({ kind: 'compare', one, other } satisfies Task, signal ? { signal } : {}),
+    carryOut: (task, signal) => ask({ kind: 'carryOut', ...task }, signal),
     view: (task, signal) => pool.run({ kind: 'view', ...task } satisfies Task, signal ? { signal } : {}),
     close: () => pool.destroy(),
   };

@@ -1,7 +1,8 @@
 import type { PathKey, ShapeKey } from '../../core/src/assembly/index.ts';
+import type { Intention, ProjectState } from '../../core/src/documents/index.ts';
 import type { ListMapping } from '../../core/src/sources/index.ts';
 import type { ModelContent } from '../../core/src/step/index.ts';
-import type { DirectionName } from '../../core/src/views/index.ts';
+import type { Direction } from '../../core/src/views/index.ts';
 
 /** A file to be read. */
 export interface Source {
@@ -19,7 +20,17 @@ export type Task =
   | { readonly kind: 'measure'; readonly mesh: Uint8Array }
   | { readonly kind: 'thumbnail'; readonly mesh: Uint8Array }
   | { readonly kind: 'compare'; readonly one: Uint8Array; readonly other: Uint8Array }
+  | CarryOutTask
   | ViewTask;
+
+/** Works out what a gesture takes. */
+export interface CarryOutTask {
+  readonly kind: 'carryOut';
+  readonly state: ProjectState;
+  readonly intention: Intention;
+  /** Drawn views, packed, by the key of their look. */
+  readonly views: ReadonlyMap<string, ViewResult>;
+}
 
 export interface ViewTask {
   readonly kind: 'view';
@@ -30,7 +41,7 @@ export interface ViewTask {
     readonly placement: readonly number[];
     readonly path: PathKey;
   }[];
-  readonly direction: DirectionName;
+  readonly direction: Direction;
   /** Whether hidden lines are kept; they are most of the bytes. */
   readonly hidden: boolean;
 }

@@ -1,9 +1,19 @@
+import { randomUUID } from 'node:crypto';
+import { readyForFormulas } from '../../core/src/columns/index.ts';
+import { carryOut, type CarriedOut } from '../../core/src/documents/index.ts';
 import { measureShape, Refusal, type ShapeMeasurement } from '../../core/src/assembly/index.ts';
 import { compareMeshes, type Likeness } from '../../core/src/geometry/index.ts';
-import { packMesh, packSpots, packViewLines, unpackMesh } from '../../core/src/formats/index.ts';
+import {
+  packMesh,
+  packSpots,
+  packViewLines,
+  unpackMesh,
+  unpackSpots,
+  unpackViewLines,
+} from '../../core/src/formats/index.ts';
 import { drawView, findSpots, viewPlacement, visibleLines } from '../../core/src/views/index.ts';
 import { readModel, parseTable, type Table } from '../../core/src/sources/index.ts';
-import type { Answer, PackedModel, Source, Task, ViewResult } from './tasks.ts';
+import type { Answer, CarryOutTask, PackedModel, Source, Task, ViewResult } from './tasks.ts';
 import { readWorkbook } from './workbook.ts';
 import { tessellateSlice } from './tessellate.ts';
 import { drawThumbnail } from './thumbnail.ts';
@@ -29,16 +39,34 @@ async function read({ bytes, fileName, mapping }: Source): Promise<PackedModel> 
 const readTable = async ({ bytes, fileName }: Source): Promise<Table> =>
   /\.xls[xm]$/i.test(fileName) ? readWorkbook(bytes) : parseTable(bytes);
 
+async function carry({ state, intention, views }: CarryOutTask): Promise<CarriedOut> {
+  await readyForFormulas();
+  const drawn = [...views].map(
+    ([key, { lines, spots }]) => [key, { lines: unpackViewLines(lines), spots: unpackSpots(spots) }] as const,
+  );
+  return carryOut(state, intention, { views: new Map(drawn), newId: randomUUID });
+}
+
 /** Entry of the worker pool. */
 export default async function run(
   task: Task,
-): Promise<Uint8Array | ViewResult | Answer<PackedModel> | Answer<Table> | ShapeMeasurement | Likeness | null> {
+): Promise<
+  | Uint8Array
+  | ViewResult
+  | Answer<PackedModel>
+  | Answer<Table>
+  | Answer<CarriedOut>
+  | ShapeMeasurement
+  | Likeness
+  | null
+> {
   if (task.kind === 'read') return answer(() => read(task.source));
   if (task.kind === 'table') return answer(() => readTable(task.source));
   if (task.kind === 'tessellate') return packMesh(await tessellateSlice(task.text, task.diagonalMm));
   if (task.kind === 'measure') return measureShape(unpackMesh(task.mesh));
   if (task.kind === 'thumbnail') return drawThumbnail(unpackMesh(task.mesh));
   if (task.kind === 'compare') return compareMeshes(unpackMesh(task.one), unpackMesh(task.other));
+  if (task.kind === 'carryOut') return answer(() => carry(task));
   const meshes = task.meshes.map(unpackMesh);
   const bodies = task.bodies.map((body) => ({ ...body, mesh: meshes[body.mesh] }));
   const view = viewPlacement(task.direction);

@@ -1,52 +1,21 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import excel from 'exceljs';
 import { createConnection } from 'mysql2/promise';
-import type { Job, Project, Styles } from '../../contract/src/index.ts';
+import type { Project, Styles } from '../../contract/src/index.ts';
 import type { BillDocument } from '../../core/src/documents/index.ts';
 import { stepOf, tableProduct } from '../../testkit/stepFiles.ts';
-import { testSchema } from '../../testkit/schema.ts';
-import { startServer, type RunningServer } from './server.ts';
+import { startLive, type LiveServer } from '../../testkit/liveServer.ts';
 
-const schema = testSchema('bills');
-let server: RunningServer;
+let live: LiveServer;
 let project: string;
+const importTable = () => live.importFile('table.step', stepOf(tableProduct()));
 beforeAll(async () => {
-  await schema.create();
-  server = await startServer({
-    databaseUrl: schema.url,
-    workerFile: process.env.SLEDGEBOARD_WORKER!,
-    page: null,
-    port: 0,
-    demoFile: null,
-  });
+  live = await startLive('bills');
   project = await importTable();
 });
-afterAll(async () => {
-  await server?.close();
-  await schema.drop();
-});
+afterAll(() => live?.stop());
 
-async function call<Body>(path: string, method = 'GET', body?: unknown): Promise<{ status: number; body: Body }> {
-  const response = await fetch(`${server.url}${path}`, {
-    method,
-    ...(body === undefined ? {} : { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
-  });
-  const text = await response.text();
-  return { status: response.status, body: (/^[{[]/.test(text) ? JSON.parse(text) : text) as Body };
-}
-async function importTable(): Promise<string> {
-  const response = await fetch(`${server.url}/api/imports?name=table.step`, {
-    method: 'POST',
-    body: stepOf(tableProduct()),
-  });
-  const { job } = (await response.json()) as { job: string };
-  for (;;) {
-    const { body } = await call<Job>(`/api/jobs/${job}`);
-    if (body.state === 'done') return body.project!;
-    if (body.state === 'failed') throw new Error(body.reason!);
-    await new Promise((resolve) => setTimeout(resolve, 50));
-  }
-}
+const call: LiveServer['call'] = (...request) => live.call(...request);
 const bills = async (of = project) =>
   (await call<Project>(`/api/projects/${of}?session=one`)).body.documents
     .filter(({ kind }) => kind === 'bill')
@@ -158,7 +127,7 @@ describe('several bills', () => {
       at: 0,
       column: { id: 'picture', source: 'picture', heading: 'Picture' },
     });
-    const bytes = await (await fetch(`${server.url}/api/projects/${project}/bills/${first.id}/xlsx`)).arrayBuffer();
+    const bytes = await (await fetch(`${live.url}/api/projects/${project}/bills/${first.id}/xlsx`)).arrayBuffer();
     const workbook = new excel.Workbook();
     await workbook.xlsx.load(bytes);
     const [sheet] = workbook.worksheets;
@@ -197,7 +166,7 @@ describe('several bills', () => {
   test('a bill stored before lines could be joined is read as it is meant', async () => {
     const [{ id, content }] = await bills();
     const { joins: _joins, apart: _apart, overrides: _overrides, lines: _lines, ...old } = content;
-    const connection = await createConnection(schema.url);
+    const connection = await createConnection(live.databaseUrl);
     await connection.query('UPDATE document SET content = ? WHERE id = ?', [
       JSON.stringify({ ...old, version: 1 }),
       id,
@@ -215,7 +184,11 @@ test('a sheet shows the bill that it names, and the drawing’s list once that i
     recipe: { columns: [{ source: 'name', heading: 'Plate or bolt' }], recipe: { depth: 'parts-only' } },
   });
   const sheet = await sheetOf();
-  await edit(sheet.id, sheet.version, { kind: 'setTable', table: { place: 'title-block' } });
+  await edit(sheet.id, sheet.version, {
+    kind: 'changeTables',
+    remove: [],
+    put: [{ id: 'list', place: 'title-block' }],
+  });
   await edit(sheet.id, sheet.version + 1, { kind: 'setBill', bill: body.document });
   const svg = async () => (await call<string>(`/api/projects/${project}/sheets/${sheet.id}/svg`)).body;
   expect(await svg()).toContain('PLATE OR BOLT');

@@ -1,4 +1,3 @@
-import { randomUUID } from 'node:crypto';
 import type { DataSource } from 'typeorm';
 import type * as v from 'valibot';
 import { parseDocument, parseRecipeFile, type api } from '../../contract/src/index.ts';
@@ -7,14 +6,13 @@ import { firstNumbers, makeBill, numbersToKeep } from '../../core/src/bill/index
 import { billDecisions, editedFor, newBill, openRecipe, type BillDocument } from '../../core/src/documents/index.ts';
 import type { BlobStore } from './blobs.ts';
 import type { DocumentRow } from './entities.ts';
-import { applyGesture } from './edits.ts';
+import { bringDocument } from './edits.ts';
 import { NotFound } from './errors.ts';
 import { loadInputs } from './projects.ts';
 import { usualStyle, withStyle } from './styles.ts';
 
 /**
- * Adds a bill: a copy of another one with all of its decisions, what a recipe file asks for, or a blank one. It is
- * stored as one that is away and then brought by a gesture of the session, which can be taken back like any other.
+ * Adds a bill: a copy of another one with all of its decisions, what a recipe file asks for, or a blank one.
  */
 export async function addBill(
   database: DataSource,
@@ -22,34 +20,13 @@ export async function addBill(
   project: string,
   { name, from, recipe, gesture, session }: v.InferOutput<typeof api.newBillSchema>,
 ): Promise<v.InferOutput<typeof api.madeDocumentSchema>> {
-  // A repeated request (the answer got lost on the way) is answered, not carried out again.
-  const [done] = (await database.query('SELECT document FROM edit WHERE project = ? AND gesture = ? LIMIT 1', [
-    project,
-    gesture,
-  ])) as { document: string }[];
-  if (done) return { document: done.document, missing: [] };
-  const id = randomUUID();
   const { bill, missing } =
     from !== undefined
       ? { bill: await readBill(database, project, from), missing: [] }
       : await madeBill(database, blobs, project, recipe);
-  const content: BillDocument = { ...bill, name, away: true };
-  await database.query(
-    "INSERT INTO document (id, project, kind, version, content, position) SELECT ?, ?, 'bill', 1, ?, MAX(position) + 1 FROM document WHERE project = ?",
-    [id, project, JSON.stringify(content), project],
-  );
-  try {
-    await applyGesture(database, project, {
-      gesture,
-      session,
-      label: `make the bill ${name}`.slice(0, 200),
-      steps: [{ document: id, version: 1, command: { kind: 'setAway', away: false } }],
-    });
-  } catch (error) {
-    await database.query('DELETE FROM document WHERE id = ?', [id]); // nothing is left half-made
-    throw error;
-  }
-  return { document: id, missing };
+  const label = `make the bill ${name}`.slice(0, 200);
+  const document = await bringDocument(database, project, 'bill', { ...bill, name }, { gesture, session, label });
+  return { document, missing };
 }
 
 async function readBill(database: DataSource, project: string, id: string): Promise<BillDocument> {

@@ -1,7 +1,10 @@
+import { randomUUID } from 'node:crypto';
 import type { DataSource, EntityManager } from 'typeorm';
+import * as v from 'valibot';
 import {
   parseCommand,
   parseDocument,
+  parseStoredCommand,
   type Accepted,
   type Gesture,
   type History,
@@ -9,6 +12,7 @@ import {
 } from '../../contract/src/index.ts';
 import {
   applyCommand,
+  COMMAND_VERSION,
   overlap,
   touches,
   type Command,
@@ -21,6 +25,7 @@ import type { DocumentRow, EditRow } from './entities.ts';
 
 interface Step {
   readonly document: string;
+  /** The command, as it came in at a door or as `parseStoredCommand` read it. */
   readonly command: unknown;
   /** Version that the command was made for; null to take the document as it stands. */
   readonly version: number | null;
@@ -31,28 +36,61 @@ interface Step {
  * @throws EditConflict where a document is no longer at the version that the gesture was made for
  * @throws EditRefused where a command cannot be carried out
  */
-export function applyGesture(database: DataSource, project: string, gesture: Gesture): Promise<Accepted> {
+export const applyGesture = (database: DataSource, project: string, gesture: Gesture): Promise<Accepted> =>
+  withRetry(() => database.transaction((manager) => applyGestureIn(manager, project, gesture)));
+
+/** The same within a transaction that does more. */
+async function applyGestureIn(
+  manager: EntityManager,
+  project: string,
+  { gesture, session, label, steps }: Omit<Gesture, 'steps'> & { readonly steps: readonly Step[] },
+): Promise<Accepted> {
+  // A repeated request (the answer got lost on the way) is answered, not carried out again.
+  const ids = steps.map(({ document }) => document);
+  const documents = (await isDone(manager, project, gesture))
+    ? await documentsOf(manager, project, ids)
+    : await applySteps(manager, project, steps, { gesture, session, label, mode: 'do', undoes: null });
+  return { documents, history: await historyOf(manager, project, session) };
+}
+
+const isDone = async (manager: EntityManager, project: string, gesture: string): Promise<boolean> =>
+  (
+    (await manager.query('SELECT id FROM edit WHERE project = ? AND gesture = ? LIMIT 1', [
+      project,
+      gesture,
+    ])) as unknown[]
+  ).length > 0;
+
+/**
+ * Adds a document and brings it by a gesture of the session, which can be taken back like any other: taken back, it is
+ * away. All of it or nothing.
+ * @param content as it reads when it has come
+ * @param more steps of the same gesture, given the new document's id
+ * @returns the document's id; that of the first time where the request is a repeated one
+ */
+export function bringDocument(
+  database: DataSource,
+  project: string,
+  kind: 'bill' | 'sheet',
+  content: ProjectDocument,
+  gesture: Pick<Gesture, 'gesture' | 'session' | 'label'>,
+  more: (id: string) => readonly Step[] = () => [],
+): Promise<string> {
   return withRetry(() =>
     database.transaction(async (manager) => {
-      const [done] = (await manager.query('SELECT id FROM edit WHERE project = ? AND gesture = ? LIMIT 1', [
+      const [done] = (await manager.query('SELECT document FROM edit WHERE project = ? AND gesture = ? LIMIT 1', [
         project,
         gesture.gesture,
-      ])) as unknown[];
-      // A repeated request (the answer got lost on the way) is answered, not carried out again.
-      const documents = done
-        ? await documentsOf(
-            manager,
-            project,
-            gesture.steps.map(({ document }) => document),
-          )
-        : await applySteps(manager, project, gesture.steps, {
-            gesture: gesture.gesture,
-            session: gesture.session,
-            label: gesture.label,
-            mode: 'do',
-            undoes: null,
-          });
-      return { documents, history: await historyOf(manager, project, gesture.session) };
+      ])) as { document: string }[];
+      if (done) return done.document;
+      const id = randomUUID();
+      await manager.query(
+        'INSERT INTO document (id, project, kind, version, content, position, away) SELECT ?, ?, ?, 1, ?, MAX(position) + 1, 1 FROM document WHERE project = ?',
+        [id, project, kind, JSON.stringify({ ...content, away: true }), project],
+      );
+      const comes: Step = { document: id, version: null, command: { kind: 'setAway', away: false } };
+      await applyGestureIn(manager, project, { ...gesture, steps: [comes, ...more(id)] });
+      return id;
     }),
   );
 }
@@ -87,7 +125,7 @@ async function applySteps(
     if (command.kind === 'setAway' && command.away && (await isDrawingsList(manager, project, step.document)))
       throw new EditRefused('The first bill is the drawing’s list: sheets and balloons show its numbers, so it stays.');
     await manager.query(
-      'INSERT INTO edit (project, gesture, session, document, fromVersion, label, command, inverse, mode, undoes, made) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
+      'INSERT INTO edit (project, gesture, session, document, fromVersion, label, command, inverse, form, mode, undoes, made) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
       [
         project,
         meta.gesture,
@@ -97,6 +135,7 @@ async function applySteps(
         meta.label,
         JSON.stringify(command),
         JSON.stringify(applied.inverse),
+        COMMAND_VERSION,
         meta.mode,
         meta.undoes,
         now,
@@ -105,14 +144,31 @@ async function applySteps(
     document.content = applied.document;
     document.version++;
   }
-  for (const [id, { content, version }] of open)
-    await manager.query('UPDATE document SET content = ?, version = ? WHERE id = ?', [
+  for (const [id, { row, content, version }] of open) {
+    refuseUnreadable(row.kind, content);
+    await manager.query('UPDATE document SET content = ?, version = ?, away = ? WHERE id = ?', [
       JSON.stringify(content),
       version,
+      'away' in content,
       id,
     ]);
+  }
   await manager.query('UPDATE project SET changed = ? WHERE id = ?', [now, project]);
   return [...open].map(([id, { row, content, version }]) => ({ id, kind: row.kind, version, content }));
+}
+
+/**
+ * What is kept must open again: a document passes the door that it will come in by.
+ * @throws EditRefused with what is wrong
+ */
+function refuseUnreadable(kind: DocumentKind, content: ProjectDocument): void {
+  try {
+    parseDocument(kind, JSON.parse(JSON.stringify(content)));
+  } catch (error) {
+    if (!(error instanceof v.ValiError)) throw error;
+    const [issue] = error.issues as v.BaseIssue<unknown>[];
+    throw new EditRefused(`That would be more than a ${kind} can hold: ${v.getDotPath(issue) ?? ''} ${issue.message}`);
+  }
 }
 
 const isDrawingsList = async (manager: EntityManager, project: string, document: string): Promise<boolean> =>
@@ -143,15 +199,15 @@ async function staleAnswer(manager: EntityManager, project: string, steps: reado
   const since: Stale['since'] = [];
   for (const { document, version } of steps) {
     const rows = (await manager.query(
-      'SELECT * FROM edit WHERE document = ? AND fromVersion >= ? ORDER BY fromVersion',
+      'SELECT e.*, d.kind FROM edit e JOIN document d ON d.id = e.document WHERE e.document = ? AND e.fromVersion >= ? ORDER BY e.fromVersion',
       [document, version],
-    )) as EditRow[];
+    )) as KnownEdit[];
     since.push(
       ...rows.map((row) => ({
         document,
         session: row.session,
         label: row.label,
-        command: JSON.parse(row.command) as { kind: string },
+        command: commandOf(row, 'command'),
       })),
     );
   }
@@ -162,6 +218,11 @@ async function staleAnswer(manager: EntityManager, project: string, steps: reado
   );
   return { error: 'Somebody else changed this meanwhile.', since, documents };
 }
+
+type KnownEdit = EditRow & { readonly kind: DocumentKind };
+/** @throws Refusal where a newer program stored it */
+const commandOf = (edit: KnownEdit, what: 'command' | 'inverse'): Command =>
+  parseStoredCommand(edit.kind, edit.form, JSON.parse(edit[what]));
 
 interface GestureSummary {
   gesture: string;
@@ -225,13 +286,13 @@ export function stepBack(
       const edits = (await manager.query(
         'SELECT e.*, d.kind FROM edit e JOIN document d ON d.id = e.document WHERE e.project = ? AND e.gesture = ? ORDER BY e.id DESC',
         [project, target.gesture],
-      )) as (EditRow & { kind: DocumentKind })[];
+      )) as KnownEdit[];
       const later = (await manager.query(
         'SELECT e.*, d.kind FROM edit e JOIN document d ON d.id = e.document WHERE e.project = ? AND e.id > ? AND e.session <> ? ORDER BY e.id',
         [project, target.last, session],
-      )) as (EditRow & { kind: DocumentKind })[];
-      const touched = (edit: EditRow & { kind: DocumentKind }) =>
-        touches(edit.kind, JSON.parse(edit.command) as Command).map((name) => `${edit.document} ${name}`);
+      )) as KnownEdit[];
+      const touched = (edit: KnownEdit) =>
+        touches(edit.kind, commandOf(edit, 'command')).map((name) => `${edit.document} ${name}`);
       const mine = edits.flatMap(touched);
       const clash = later.find((edit) => overlap(mine, touched(edit)));
       if (clash)
@@ -241,7 +302,7 @@ export function stepBack(
       const steps = edits.map((edit) => ({
         document: edit.document,
         version: null,
-        command: JSON.parse(edit.inverse) as unknown,
+        command: commandOf(edit, 'inverse'),
       }));
       const documents = await applySteps(manager, project, steps, {
         gesture,

@@ -26,6 +26,8 @@ export interface DocumentRow {
   version: number;
   content: string;
   position: number;
+  /** Taken away: as its content says it, for those who only count. */
+  away: boolean;
 }
 export interface EditRow {
   id: number;
@@ -37,6 +39,8 @@ export interface EditRow {
   label: string;
   command: string;
   inverse: string;
+  /** Form of command and inverse, see core's upgradeCommand. */
+  form: number;
   mode: 'do' | 'undo' | 'redo';
   undoes: string | null;
   made: Date;
@@ -44,7 +48,7 @@ export interface EditRow {
 export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 export interface JobRow {
   id: string;
-  kind: 'import' | 'shapes' | 'view';
+  kind: 'import' | 'shapes' | 'view' | 'intention';
   state: JobState;
   payload: string;
   /** What it is about: a file, a project, views by their keys. */
@@ -96,6 +100,7 @@ export const DocumentEntity = new EntitySchema<DocumentRow>({
     version: { type: 'int' },
     content: long,
     position: { type: 'int' },
+    away: { type: 'boolean' },
   },
 });
 export const EditEntity = new EntitySchema<EditRow>({
@@ -110,6 +115,7 @@ export const EditEntity = new EntitySchema<EditRow>({
     label: { type: 'varchar', length: 200 },
     command: long,
     inverse: long,
+    form: { type: 'int' },
     mode: { type: 'varchar', length: 8 },
     undoes: { type: 'varchar', length: 64, nullable: true },
     made: { type: 'datetime', precision: 3 },

@@ -3,12 +3,26 @@ import { gunzipSync, gzipSync } from 'node:zlib';
 import { basename, extname } from 'node:path';
 import type { DataSource } from 'typeorm';
 import * as v from 'valibot';
-import { api, type HouseStyle } from '../../contract/src/index.ts';
+import { api, refuseNewer, type HouseStyle } from '../../contract/src/index.ts';
 import { editAssembly, Refusal, structureTotals, type Assembly } from '../../core/src/assembly/index.ts';
 import { makeBill, numbersToKeep, type Bill } from '../../core/src/bill/index.ts';
 import type { Column } from '../../core/src/columns/index.ts';
-import { newBill, newComponentEdits, type DocumentKind, type ProjectDocument } from '../../core/src/documents/index.ts';
-import { makeDrawing, usualPaper, type Sheet } from '../../core/src/sheets/index.ts';
+import {
+  newBill,
+  newComponentEdits,
+  newSheetSet,
+  type DocumentKind,
+  type ProjectDocument,
+} from '../../core/src/documents/index.ts';
+import {
+  blankSheet,
+  makeDrawing,
+  usualPaper,
+  withViews,
+  type Sheet,
+  type SheetSet,
+  type TitleFields,
+} from '../../core/src/sheets/index.ts';
 import { lookAt } from '../../core/src/views/index.ts';
 import { topLabel } from '../../core/src/step/index.ts';
 import { loadMeasures, makeShapes, makeView, shapeFindingsKey, type Pool, type Tools } from '../../engine/src/index.ts';
@@ -29,8 +43,12 @@ export type ImportPayload = v.InferOutput<typeof payloadSchema>;
 export const fileKey = (bytes: Uint8Array): string => `file ${createHash('sha256').update(bytes).digest('hex')}`;
 
 export const packAssembly = (assembly: Assembly): Uint8Array => new Uint8Array(gzipSync(JSON.stringify(assembly)));
-export const unpackAssembly = (bytes: Uint8Array): Assembly =>
-  JSON.parse(gunzipSync(bytes).toString('utf8')) as Assembly;
+/** @throws Refusal where a newer program stored it */
+export function unpackAssembly(bytes: Uint8Array): Assembly {
+  const assembly = JSON.parse(gunzipSync(bytes).toString('utf8')) as Assembly;
+  refuseNewer('structure', assembly, 1);
+  return assembly;
+}
 
 /**
  * Reads a stored file, makes its shapes, and adds a project with a bill and a sheet; all of the project or nothing.
@@ -38,7 +56,7 @@ export const unpackAssembly = (bytes: Uint8Array): Assembly =>
  */
 export async function importFile(
   payload: unknown,
-  { signal, report }: JobContext,
+  { signal, report }: Pick<JobContext, 'signal' | 'report'>,
   { database, blobs, pool }: { database: DataSource; blobs: BlobStore; pool: Pool },
 ): Promise<{ project: string; hasShapes: boolean }> {
   const { fileName, fileBlob, finished, mapping } = v.parse(payloadSchema, payload);
@@ -140,7 +158,7 @@ interface Finishing {
   readonly report: JobContext['report'];
 }
 
-/** Component edits, a bill whose numbers are issued, and a sheet: blank, or finished for the demo. */
+/** Component edits, a bill whose numbers are issued, a sheet (blank, or finished for the demo), and its set. */
 async function firstDocuments(
   original: Assembly,
   fileName: string,
@@ -164,41 +182,35 @@ async function firstDocuments(
     ? { owner: 'Camp workshop', createdBy: 'T. Halvorsdal', approvedBy: 'I. Maarsund', date: '2026-03-02' }
     : { owner: '', createdBy: '', approvedBy: '', date: new Date().toISOString().slice(0, 10) };
   const fields = { title, drawingNumber: partNumber, revision, documentType: 'Assembly drawing', ...demo };
-  const empty: Sheet = {
-    version: 1,
-    name: 'Assembly',
-    paper: usualPaper('A3'),
-    fields,
-    views: [],
-    table: null,
-    balloons: [],
-    balloonLook: { lettering: 5, radius: 6 },
-  };
   const sheet = finishing
-    ? await finishSheet({ ...empty, paper: usualPaper('A2') }, assembly, made, bill.columns, finishing)
-    : empty;
+    ? await finishSheet(blankSheet('Assembly', usualPaper('A2')), fields, assembly, made, bill.columns, finishing)
+    : blankSheet('Assembly', usualPaper('A3'));
   const more: [DocumentKind, ProjectDocument][] = finishing ? [['bill', buyersList(assembly, treatments)]] : [];
-  return [['components', edits], ['bill', bill], ...more, ['sheet', sheet]];
+  const set: SheetSet = { ...newSheetSet, fields };
+  return [['components', edits], ['bill', bill], ...more, ['sheet', sheet], ['set', set]];
 }
 
 /** The first sheet as “Make the drawing” makes it. */
 async function finishSheet(
-  sheet: Sheet,
+  blank: Sheet,
+  shared: TitleFields,
   assembly: Assembly,
   bill: Bill,
   columns: readonly Column[],
   { tools, report }: Finishing,
 ): Promise<Sheet> {
   report({ step: 'Drawing the first view', done: 0, of: 1 });
-  const { lines, spots } = await makeView(lookAt(assembly, { direction: 'isometric' }), tools);
+  const sheet = withViews(blank, [{ direction: 'isometric' }], randomUUID);
+  const [view] = sheet.views;
+  const { lines, spots } = await makeView(lookAt(assembly, view), tools);
   return makeDrawing({
     sheet,
-    directions: ['isometric'],
+    shared,
     assembly,
     bill,
     columns,
-    lines: new Map([['isometric', lines]]),
-    spots: new Map([['isometric', spots]]),
+    lines: new Map([[view.id, lines]]),
+    spots: new Map([[view.id, spots]]),
     newId: randomUUID,
   }).sheet;
 }
@@ -213,7 +225,7 @@ export const shapesComplete = async (assembly: Assembly, blobs: BlobStore): Prom
 /** Makes the shapes of a project that are not there yet; the project is worked on meanwhile. */
 export async function makeProjectShapes(
   payload: unknown,
-  { signal, report }: JobContext,
+  { signal, report }: Pick<JobContext, 'signal' | 'report'>,
   { database, blobs, pool }: { database: DataSource; blobs: BlobStore; pool: Pool },
 ): Promise<string> {
   const { project } = v.parse(shapesPayload, payload);

@@ -23,7 +23,12 @@ afterAll(async () => {
 
 /** A server's queue whose imports do this. */
 function serve(work: JobHandler): JobQueue {
-  const queue = startJobs(database, { import: work, shapes: async () => null, view: async () => null });
+  const queue = startJobs(database, {
+    import: work,
+    shapes: async () => null,
+    view: async () => null,
+    intention: async () => null,
+  });
   queues.push(queue);
   return queue;
 }
@@ -83,7 +88,12 @@ describe('jobs', () => {
   test('a job that is cancelled says what it leaves, which is not the same for each kind', async () => {
     const untilStopped: JobHandler = (_, { signal }) =>
       new Promise((__, reject) => signal.addEventListener('abort', () => reject(new Error('stopped'))));
-    const queue = startJobs(database, { import: untilStopped, shapes: untilStopped, view: async () => null });
+    const queue = startJobs(database, {
+      import: untilStopped,
+      shapes: untilStopped,
+      view: async () => null,
+      intention: async () => null,
+    });
     queues.push(queue);
     const reasonOf = async (kind: 'import' | 'shapes') => {
       const id = await queue.add(kind, {}, 'this');

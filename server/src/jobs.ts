@@ -15,6 +15,7 @@ const LEFT: Readonly<Record<JobKind, string>> = {
   import: 'nothing was stored',
   shapes: 'what was made is kept',
   view: 'nothing was drawn',
+  intention: 'nothing was changed',
 };
 
 /**
@@ -34,8 +35,10 @@ export interface JobProgress {
 export interface JobContext {
   readonly signal: AbortSignal;
   readonly report: (progress: JobProgress) => void;
+  /** Says something about work that is done, for those who follow the job. */
+  readonly note: (sentence: string) => void;
 }
-/** Does the work; answers with the project that it made, if any. Doing it twice must be harmless. */
+/** Does the work; answers with the project that it made or changed, if any. Doing it twice must be harmless. */
 export type JobHandler = (payload: unknown, context: JobContext) => Promise<string | null>;
 
 /** Work that takes longer than a request: rows in the database that any server may claim. */
@@ -106,6 +109,7 @@ export function startJobs(
     const controller = new AbortController();
     running.set(row.id, controller);
     let progress: JobProgress | null = null;
+    let note: string | null = null;
     const report = setInterval(() => {
       if (!progress) return;
       const text = JSON.stringify(progress);
@@ -137,8 +141,9 @@ export function startJobs(
       const project = await handlers[row.kind](JSON.parse(row.payload), {
         signal: controller.signal,
         report: (next) => (progress = next),
+        note: (sentence) => (note = sentence),
       });
-      await finish(row.id, 'done', null, project);
+      await finish(row.id, 'done', note, project);
     } catch (error) {
       if (stopped) return; // the lease runs out and another server, or the next start, takes it up
       if (controller.signal.aborted) await finish(row.id, 'cancelled', `It was cancelled; ${LEFT[row.kind]}.`, null);

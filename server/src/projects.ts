@@ -26,7 +26,7 @@ export const readDocument = (
 });
 
 const SUMMARY = `SELECT p.id, p.name, p.changed, r.fileName, r.label AS revision, r.parts, r.leafOccurrences,
-  (SELECT COUNT(*) FROM document d WHERE d.project = p.id AND d.kind = 'sheet') AS sheets
+  (SELECT COUNT(*) FROM document d WHERE d.project = p.id AND d.kind = 'sheet' AND d.away = 0) AS sheets
   FROM project p JOIN revision r ON r.project = p.id AND r.created = (SELECT MAX(created) FROM revision WHERE project = p.id)`;
 
 type SummaryRow = Omit<ProjectSummary, 'changed' | 'sheets'> & { changed: Date; sheets: number | string };
@@ -65,7 +65,7 @@ export async function loadProject(
   if (!found) throw new NotFound('There is no such project; it may have been deleted.');
   const rows = await database
     .getRepository(DocumentEntity)
-    .find({ where: { project: id }, order: { position: 'ASC' } });
+    .find({ where: { project: id }, order: { position: 'ASC', id: 'ASC' } });
   const { findings } = await loadAssembly(database, blobs, id);
   return {
     summary: summary(found),

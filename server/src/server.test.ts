@@ -114,6 +114,7 @@ describe('import', () => {
       ['components', 1],
       ['bill', 1],
       ['sheet', 1],
+      ['set', 1],
     ]);
     expect(Object.values(billOf(project).content.ledger).map(({ number }) => number)).toEqual([1, 2, 3]);
     const { body: assembly } = await call<{ components: { shape: string | null }[] }>(
@@ -473,7 +474,7 @@ describe('the edge', () => {
     const { project } = await importFile('table.step', table);
     const before = await rowsIn('project', 'document');
     expect((await call(`/api/projects/${project}`, { method: 'DELETE' })).status).toBe(200);
-    expect(await rowsIn('project', 'document')).toEqual([before[0] - 1, before[1] - 3]);
+    expect(await rowsIn('project', 'document')).toEqual([before[0] - 1, before[1] - 4]);
     expect((await call(`/api/projects/${project}`)).status).toBe(404);
   });
 });

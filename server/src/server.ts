@@ -7,6 +7,7 @@ import { makeApp } from './app.ts';
 import { blobStore, type BlobStore } from './blobs.ts';
 import { openDatabase } from './database.ts';
 import { fileKey, importFile, makeProjectShapes, type ImportPayload, type ShapesPayload } from './imports.ts';
+import { carryOutIntention } from './intentions.ts';
 import { startJobs, type JobQueue } from './jobs.ts';
 import { listProjects } from './projects.ts';
 import { drawViews } from './views.ts';
@@ -37,7 +38,11 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
       return project;
     },
     shapes: (payload, context) => makeProjectShapes(payload, context, { database, blobs, pool }),
-    view: (payload, context) => drawViews(payload, context, { database, blobs, pool }),
+    view: async (payload, context) => {
+      await drawViews(payload, context, { database, blobs, pool });
+      return null;
+    },
+    intention: (payload, context) => carryOutIntention(payload, context, { database, blobs, pool }),
   });
   const server = createServer(makeApp({ database, blobs, pool, jobs, page: options.page }));
   const close = async () => {

@@ -1,53 +1,34 @@
 import { readFileSync } from 'node:fs';
 import { createConnection } from 'mysql2/promise';
-import { afterAll, beforeAll, describe, expect, test, vi } from 'vitest';
-import type { Job, Project, ViewsAnswer } from '../../contract/src/index.ts';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import type { Project } from '../../contract/src/index.ts';
 import type { BillDocument, ComponentEdits } from '../../core/src/documents/index.ts';
-import type { Sheet } from '../../core/src/sheets/index.ts';
-import { testSchema } from '../../testkit/schema.ts';
-import { startServer, type RunningServer } from './server.ts';
+import type { Sheet, SheetSet } from '../../core/src/sheets/index.ts';
+import { startLive, type LiveServer } from '../../testkit/liveServer.ts';
 
 /**
  * A database as an earlier version left it: a table turned so that y is up, its list renamed, a bolt's number pinned to 7,
- * a view with a list and a balloon set by hand. Six gestures of the session “one”.
+ * a view with a list and a balloon set by hand. Six gestures of the session “one”, all of the form of that time.
  */
 const stored = 'testkit/stored/database-2026-11.sql';
 
-const schema = testSchema('stored');
-let server: RunningServer;
+let live: LiveServer;
 let project: string;
 beforeAll(async () => {
-  await schema.create();
-  const connection = await createConnection({ uri: schema.url, multipleStatements: true });
-  await connection.query(`SET NAMES utf8mb4; SET FOREIGN_KEY_CHECKS = 0; ${readFileSync(stored, 'utf8')}`);
-  const [rows] = await connection.query('SELECT id FROM project');
-  project = (rows as { id: string }[])[0].id;
-  await connection.end();
-  server = await startServer({
-    databaseUrl: schema.url,
-    workerFile: process.env.SLEDGEBOARD_WORKER!,
-    page: null,
-    port: 0,
-    demoFile: null,
+  live = await startLive('stored', async (uri) => {
+    const connection = await createConnection({ uri, multipleStatements: true });
+    await connection.query(`SET NAMES utf8mb4; SET FOREIGN_KEY_CHECKS = 0; ${readFileSync(stored, 'utf8')}`);
+    const [rows] = await connection.query('SELECT id FROM project');
+    project = (rows as { id: string }[])[0].id;
+    await connection.end();
   });
 });
-afterAll(async () => {
-  await server?.close();
-  await schema.drop();
-});
+afterAll(() => live?.stop());
 
-const get = async <Body>(path: string): Promise<Body> => (await (await fetch(`${server.url}${path}`)).json()) as Body;
-const post = async <Body>(path: string, body: unknown): Promise<Body> =>
-  (await (
-    await fetch(`${server.url}${path}`, {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify(body),
-    })
-  ).json()) as Body;
-const open = () => get<Project>(`/api/projects/${project}?session=one`);
-const contentOf = <Content>(opened: Project, kind: string) =>
-  opened.documents.find((document) => document.kind === kind)!.content as Content;
+const contentOf = <Content>({ documents }: Project, kind: string) =>
+  documents.find((document) => document.kind === kind)!.content as Content;
+const open = () => live.open(project);
+const undo = () => live.post(`/api/projects/${project}/undo`, { session: 'one' });
 
 describe('a database of an earlier version', () => {
   test('opens with everything that was typed, pinned, turned and placed', async () => {
@@ -59,18 +40,30 @@ describe('a database of an earlier version', () => {
     const sheet = contentOf<Sheet>(opened, 'sheet');
     expect([sheet.views.map(({ id }) => id), sheet.balloons.map(({ byHand }) => byHand)]).toEqual([['v1'], [true]]);
   });
+  test('has its one sheet as the first of a set, whose title block stands on all sheets', async () => {
+    const opened = await open();
+    const sheet = opened.documents.find(({ kind }) => kind === 'sheet')!;
+    const set = contentOf<SheetSet>(opened, 'set');
+    expect(set.order).toEqual([sheet.id]);
+    expect(set.fields).toMatchObject({ title: 'Table', documentType: 'Assembly drawing' });
+    expect(sheet.content).toMatchObject({ version: 2, fields: {}, notes: [], pictures: [] });
+    expect((sheet.content as Sheet).tables).toEqual([{ id: 'list', place: 'title-block' }]);
+  });
   test('hands its sheet over, with the pinned number in the balloon', async () => {
     const sheet = (await open()).documents.find(({ kind }) => kind === 'sheet')!;
-    const { job } = await post<ViewsAnswer>(`/api/projects/${project}/sheets/${sheet.id}/views`, {});
-    if (job)
-      await vi.waitFor(async () => expect((await get<Job>(`/api/jobs/${job}`)).state).toBe('done'), {
-        timeout: 50_000,
-      });
-    const svg = await (await fetch(`${server.url}/api/projects/${project}/sheets/${sheet.id}/svg`)).text();
+    const svg = await live.sheetSvg(project, sheet.id);
     expect(svg).toMatch(/data-of="balloon b1"[^>]*>7<\/text>/);
+    expect(svg).toContain('>Table</text>');
   });
-  test('takes back its last gesture', async () => {
-    await post(`/api/projects/${project}/undo`, { session: 'one' });
+  test('takes back what was done then: the balloon, the list, the view', async () => {
+    await undo();
     expect(contentOf<Sheet>(await open(), 'sheet').balloons).toEqual([]);
+    await undo();
+    await undo();
+    const sheet = contentOf<Sheet>(await open(), 'sheet');
+    expect([sheet.tables, sheet.views]).toEqual([[], []]);
+    for (let again = 0; again < 3; again++) await live.post(`/api/projects/${project}/redo`, { session: 'one' });
+    const back = contentOf<Sheet>(await open(), 'sheet');
+    expect([back.tables.length, back.views.length, back.balloons.length]).toEqual([1, 1, 1]);
   });
 });

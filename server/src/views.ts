@@ -2,8 +2,8 @@ import { createHash } from 'node:crypto';
 import * as v from 'valibot';
 import { api } from '../../contract/src/index.ts';
 import { editedFor } from '../../core/src/documents/index.ts';
-import { lookAt, type Look } from '../../core/src/views/index.ts';
-import { makeView, viewKeys } from '../../engine/src/index.ts';
+import { directionName, lookAt, type Look } from '../../core/src/views/index.ts';
+import { makeView, viewKeys, type MadeView } from '../../engine/src/index.ts';
 import type { Services } from './http.ts';
 import { makeProjectShapes, shapesComplete } from './imports.ts';
 import type { JobContext } from './jobs.ts';
@@ -20,10 +20,10 @@ export async function looksOf(
 ): Promise<Look[]> {
   const inputs = await loadInputs(database, blobs, project);
   const machines = new Map<string | null, ReturnType<typeof editedFor>['assembly']>();
-  return orders.map(({ variant, direction, without }) => {
+  return orders.map(({ variant, ...request }) => {
     let assembly = machines.get(variant);
     if (!assembly) machines.set(variant, (assembly = editedFor(inputs, variant).assembly));
-    return lookAt(assembly, { direction, without: without as never });
+    return lookAt(assembly, request);
   });
 }
 
@@ -51,19 +51,36 @@ export async function orderViews(
 /** The job: draws what was ordered, of the project as it stands when the job comes to it. */
 export async function drawViews(
   payload: unknown,
-  { signal, report }: JobContext,
+  { signal, report }: Pick<JobContext, 'signal' | 'report'>,
   services: Pick<Services, 'database' | 'blobs' | 'pool'>,
-): Promise<null> {
+): Promise<void> {
   const { project, looks: orders } = v.parse(viewPayload, payload);
-  const { database, blobs, pool } = services;
+  await allShapes(project, { signal, report }, services);
+  await drawLooks(await looksOf(services, project, orders), { signal, report }, services);
+}
+
+/** Makes the shapes that are missing. */
+export async function allShapes(
+  project: string,
+  { signal, report }: Pick<JobContext, 'signal' | 'report'>,
+  { database, blobs, pool }: Pick<Services, 'database' | 'blobs' | 'pool'>,
+): Promise<void> {
   // A view drawn before all shapes are there would lack parts, and would be kept so. What another job has made is there
   // already.
   if (!(await shapesComplete(await loadAssembly(database, blobs, project), blobs)))
     await makeProjectShapes({ project }, { signal, report }, { database, blobs, pool });
-  const looks = await looksOf(services, project, orders);
+}
+
+/** Draws looks that are not drawn; lines and spots of all of them. */
+export async function drawLooks(
+  looks: readonly Look[],
+  { signal, report }: Pick<JobContext, 'signal' | 'report'>,
+  { blobs, pool }: Pick<Services, 'blobs' | 'pool'>,
+): Promise<MadeView[]> {
+  const made: MadeView[] = [];
   for (const [at, look] of looks.entries()) {
-    report({ step: `Drawing the ${look.direction} view`, done: at, of: looks.length });
-    await makeView(look, { pool, store: blobs, signal });
+    report({ step: `Drawing the ${directionName(look.direction)} view`, done: at, of: looks.length });
+    made.push(await makeView(look, { pool, store: blobs, signal }));
   }
-  return null;
+  return made;
 }

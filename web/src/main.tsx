@@ -39,7 +39,7 @@ const router = createBrowserRouter([
       { index: true, element: <Navigate to="sheets" replace /> },
       { path: 'model', Component: ModelStation },
       { path: 'bill', Component: BillStation },
-      { path: 'sheets', Component: SheetsStation },
+      { path: 'sheets/:sheet?', Component: SheetsStation },
     ],
   },
   { path: '*', element: <Navigate to="/projects" replace /> },

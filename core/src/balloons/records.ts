@@ -21,6 +21,16 @@ export interface Balloon {
   readonly offset: Vec2;
   /** Put there by hand: arranging leaves it alone. */
   readonly byHand: boolean;
+  /** Id of the placed list by whose bill it is numbered; by the sheet's bill where absent. Not drawn yet. */
+  readonly table?: string;
+  /** Own height of the number and radius of the circle, mm; the sheet's where absent. Not drawn yet. */
+  readonly look?: { readonly lettering: number; readonly radius: number };
+  /** Corners of the leader from the circle to the anchor, measured like `offset`. Not drawn yet. */
+  readonly bends?: readonly Vec2[];
+  /** Balloons with one stack share a leader. Not drawn yet. */
+  readonly stack?: string;
+  /** The rail that it sits on. Not drawn yet. */
+  readonly rail?: string;
 }
 
 /** A place where a leader may end, on paper. */

@@ -9,4 +9,22 @@ export interface Refused {
   readonly ok: false;
   readonly reason: string;
 }
+/** Fields to set; null takes one that need not be there away. */
+export type FieldChange<Of> = { readonly [Key in keyof Of]?: Of[Key] | null };
+
+/** The record with these fields set, or with null taken out, and what they were. */
+export function changeFields<Of extends object>(
+  record: Of,
+  change: FieldChange<Of>,
+): { changed: Of; before: Record<string, never> } {
+  const changed = { ...record } as Record<string, unknown>;
+  const before: Record<string, unknown> = {};
+  for (const [key, value] of Object.entries(change)) {
+    before[key] = changed[key] ?? null;
+    if (value === null || value === undefined) delete changed[key];
+    else changed[key] = value;
+  }
+  return { changed: changed as Of, before: before as Record<string, never> };
+}
+
 export const refused = (reason: string): Refused => ({ ok: false, reason });

@@ -1,7 +1,7 @@
 import type { Assembly } from '../assembly/index.ts';
 import type { Address, Depth, Identity, Ledger, LedgerEntry, LineWithoutShape, Recipe } from '../bill/index.ts';
 import { defaultColumns, findCircle, referenceOf, referencesOf, type Column } from '../columns/index.ts';
-import { refused, type Applied, type Refused } from './applied.ts';
+import { changeFields, refused, type Applied, type Refused } from './applied.ts';
 
 /** Texts typed into the cells of one line, by the reference of their column. */
 export type CellTexts = Readonly<Record<string, string>>;
@@ -187,21 +187,6 @@ export function circleIn(columns: readonly Column[]): Refused | null {
       );
   }
   return null;
-}
-
-/** The record with these fields set, or with null taken out, and what they were. */
-function changeFields<Of extends object>(
-  record: Of,
-  change: { readonly [Key in keyof Of]?: Of[Key] | null },
-): { changed: Of; before: Record<string, never> } {
-  const changed = { ...record } as Record<string, unknown>;
-  const before: Record<string, unknown> = {};
-  for (const [key, value] of Object.entries(change)) {
-    before[key] = changed[key] ?? null;
-    if (value === null || value === undefined) delete changed[key];
-    else changed[key] = value;
-  }
-  return { changed: changed as Of, before: before as Record<string, never> };
 }
 
 function changeEntries<Content>(

@@ -1,14 +1,23 @@
-import type { Sheet } from '../sheets/index.ts';
+import type { Sheet, SheetSet } from '../sheets/index.ts';
 import type { Applied, Refused } from './applied.ts';
 import { applyBillCommand, billTouches, type BillCommand, type BillDocument } from './bill.ts';
 import { applyComponentCommand, componentTouches, type ComponentCommand, type ComponentEdits } from './edits.ts';
-import { applySheetCommand, sheetTouches, type SheetCommand } from './sheet.ts';
+import { applySheetCommand, sheetTouches, upgradeSheetCommand, type SheetCommand } from './sheet.ts';
+import { applySheetSetCommand, sheetSetTouches, type SheetSetCommand } from './sheetSet.ts';
 
-export const documentKinds = ['components', 'bill', 'sheet'] as const;
+/** What can be stored: component edits and the set once per project, bills and sheets as many as wanted. */
+export const documentKinds = ['components', 'bill', 'sheet', 'set'] as const;
 export type DocumentKind = (typeof documentKinds)[number];
 /** Everything that a drafter edits. */
-export type ProjectDocument = ComponentEdits | BillDocument | Sheet;
-export type Command = ComponentCommand | BillCommand | SheetCommand;
+export type ProjectDocument = ComponentEdits | BillDocument | Sheet | SheetSet;
+export type Command = ComponentCommand | BillCommand | SheetCommand | SheetSetCommand;
+
+/** Form in which commands and their inverses are stored now; see `upgradeCommand`. */
+export const COMMAND_VERSION = 2;
+
+/** Brings a command that was stored in an older form to the present one. Form 1 knew one list per sheet. */
+export const upgradeCommand = (kind: DocumentKind, version: number, stored: unknown): unknown =>
+  version < 2 && kind === 'sheet' ? upgradeSheetCommand(stored) : stored;
 
 /** Carries out a command on a document of this kind. Pure; the server and the page run the same. */
 export function applyCommand(
@@ -18,6 +27,7 @@ export function applyCommand(
 ): Applied<ProjectDocument, Command> | Refused {
   if (kind === 'bill') return applyBillCommand(document as BillDocument, command as BillCommand);
   if (kind === 'sheet') return applySheetCommand(document as Sheet, command as SheetCommand);
+  if (kind === 'set') return applySheetSetCommand(document as SheetSet, command as SheetSetCommand);
   return applyComponentCommand(document as ComponentEdits, command as ComponentCommand);
 }
 
@@ -25,6 +35,7 @@ export function applyCommand(
 export function touches(kind: DocumentKind, command: Command): string[] {
   if (kind === 'bill') return billTouches(command as BillCommand);
   if (kind === 'sheet') return sheetTouches(command as SheetCommand);
+  if (kind === 'set') return sheetSetTouches(command as SheetSetCommand);
   return componentTouches(command as ComponentCommand);
 }
 

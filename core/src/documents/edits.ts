@@ -2,6 +2,7 @@ import {
   isOrientation,
   type ComponentKey,
   type Orientation,
+  type PathKey,
   type Properties,
   type PropertyValue,
   type StructureEdits,
@@ -63,15 +64,15 @@ export type ComponentCommand =
   /** The same for several components and single places at once. */
   | {
       readonly kind: 'setTreatments';
-      readonly components: Readonly<Record<string, Treatment | null>>;
-      readonly places: Readonly<Record<string, Treatment | null>>;
+      readonly components: Readonly<Record<ComponentKey, Treatment | null>>;
+      readonly places: Readonly<Record<PathKey, Treatment | null>>;
     }
   /** Types values of one property: for components, and for single places; null takes them away. */
   | {
       readonly kind: 'typeValues';
       readonly name: string;
-      readonly components: Readonly<Record<string, PropertyValue | null>>;
-      readonly places: Readonly<Record<string, PropertyValue | null>>;
+      readonly components: Readonly<Record<ComponentKey, PropertyValue | null>>;
+      readonly places: Readonly<Record<PathKey, PropertyValue | null>>;
     }
   | { readonly kind: 'setOwnProperty'; readonly name: string; readonly property: OwnProperty | null }
   | { readonly kind: 'setUpperCase'; readonly on: boolean }
@@ -84,7 +85,7 @@ export type ComponentCommand =
       readonly kind: 'decide';
       readonly finding: string;
       readonly decision: Decision | null;
-      readonly sameAs: Readonly<Record<string, ComponentKey | null>>;
+      readonly sameAs: Readonly<Record<ComponentKey, ComponentKey | null>>;
     };
 
 type Done = Applied<ComponentEdits, ComponentCommand> | Refused;

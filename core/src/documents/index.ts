@@ -16,9 +16,22 @@ export {
 export type { CellInput } from './cellEdits.ts';
 export { newComponentEdits, upgradeComponentEdits } from './edits.ts';
 export type { ComponentCommand, ComponentEdits, Decision, OwnProperty } from './edits.ts';
-export type { SheetCommand } from './sheet.ts';
+export type { SheetCommand, ViewChange } from './sheet.ts';
+export { carryOut, looksFor } from './intentions.ts';
+export type {
+  CarriedOut,
+  DrawnLook,
+  GestureStep,
+  Intention,
+  Means,
+  ProjectState,
+  Stored,
+  TypedCell,
+} from './intentions.ts';
+export { newSheetSet } from './sheetSet.ts';
+export type { SheetSetCommand } from './sheetSet.ts';
 export { sheetSteps } from './sheetSteps.ts';
-export { applyCommand, touches, overlap, documentKinds } from './documents.ts';
+export { applyCommand, touches, overlap, documentKinds, upgradeCommand, COMMAND_VERSION } from './documents.ts';
 export type { Command, DocumentKind, ProjectDocument } from './documents.ts';
 export { openRecipe, recipeFileOf, RECIPE_KIND } from './recipeFile.ts';
 export type { OpenedRecipe, RecipeFile } from './recipeFile.ts';

@@ -1,22 +1,27 @@
 import type { Balloon } from '../balloons/index.ts';
-import type { Sheet, SheetView, TitleFields, Paper } from '../sheets/index.ts';
-import { refused, type Applied, type Refused } from './applied.ts';
+import { USUAL_TABLE, type Sheet, type SheetTable, type SheetView, type TitleFields } from '../sheets/index.ts';
+import type { Paper } from '../sheets/index.ts';
+import { changeFields, refused, type Applied, type FieldChange, type Refused } from './applied.ts';
+
+/** What can be changed about a placed view; null takes what need not be there away. */
+export type ViewChange = FieldChange<Omit<SheetView, 'id' | 'pose' | 'turn' | 'projectedFrom'>>;
 
 export type SheetCommand =
   | { readonly kind: 'setPaper'; readonly paper: Paper }
-  | { readonly kind: 'setField'; readonly field: keyof TitleFields; readonly value: string }
+  /** null takes the text from the set again. */
+  | { readonly kind: 'setField'; readonly field: keyof TitleFields; readonly value: string | null }
   | { readonly kind: 'renameSheet'; readonly name: string }
+  /** Takes the sheet away, or brings it (back). */
+  | { readonly kind: 'setAway'; readonly away: boolean }
   /** Which bill the sheet shows; null for the project's first. */
   | { readonly kind: 'setBill'; readonly bill: string | null }
-  | { readonly kind: 'addView'; readonly view: SheetView }
-  /** With its balloons. */
+  /** Behind the others where `at` is absent. */
+  | { readonly kind: 'addView'; readonly view: SheetView; readonly at?: number }
+  /** Of a view without balloons. */
   | { readonly kind: 'removeView'; readonly id: string }
-  | {
-      readonly kind: 'changeView';
-      readonly id: string;
-      readonly change: Partial<Pick<SheetView, 'centre' | 'scale' | 'byHand' | 'direction'>>;
-    }
-  | { readonly kind: 'setTable'; readonly table: Sheet['table'] }
+  | { readonly kind: 'changeView'; readonly id: string; readonly change: ViewChange }
+  /** Takes some lists away and puts others there; one with a known id is replaced. */
+  | { readonly kind: 'changeTables'; readonly remove: readonly string[]; readonly put: readonly SheetTable[] }
   | { readonly kind: 'setBalloonLook'; readonly look: Sheet['balloonLook'] }
   /**
    * Takes some balloons away and puts others there; a balloon with a known id is replaced. One gesture of arranging
@@ -24,69 +29,89 @@ export type SheetCommand =
    */
   | { readonly kind: 'changeBalloons'; readonly remove: readonly string[]; readonly put: readonly Balloon[] };
 
-export function applySheetCommand(sheet: Sheet, command: SheetCommand): Applied<Sheet, SheetCommand> | Refused {
+/** Brings a command that was stored when sheets had version 1 to the present shape. */
+export function upgradeSheetCommand(stored: unknown): unknown {
+  if (!stored || typeof stored !== 'object' || !('kind' in stored) || stored.kind !== 'setTable') return stored;
+  const { table } = stored as unknown as { readonly table: Omit<SheetTable, 'id'> | null };
+  return table
+    ? { kind: 'changeTables', remove: [], put: [{ id: USUAL_TABLE, ...table }] }
+    : { kind: 'changeTables', remove: [USUAL_TABLE], put: [] };
+}
+
+type Done = Applied<Sheet, SheetCommand> | Refused;
+
+export function applySheetCommand(sheet: Sheet, command: SheetCommand): Done {
   const done = (changed: Partial<Sheet>, inverse: SheetCommand) => ({
     ok: true as const,
     document: { ...sheet, ...changed },
     inverse,
   });
+  /** Sets fields of the sheet that need not be there, or with null takes them out. */
+  const set = (change: FieldChange<Sheet>, inverse: SheetCommand) => ({
+    ok: true as const,
+    document: changeFields(sheet, change).changed,
+    inverse,
+  });
   switch (command.kind) {
     case 'setPaper':
       return done({ paper: command.paper }, { kind: 'setPaper', paper: sheet.paper });
-    case 'setField':
+    case 'setField': {
+      const { changed, before } = changeFields(sheet.fields, { [command.field]: command.value });
       return done(
-        { fields: { ...sheet.fields, [command.field]: command.value } },
-        { kind: 'setField', field: command.field, value: sheet.fields[command.field] },
+        { fields: changed },
+        { kind: 'setField', field: command.field, value: before[command.field] ?? null },
       );
-    case 'renameSheet':
-      return done({ name: command.name }, { kind: 'renameSheet', name: sheet.name });
-    case 'setBill': {
-      const { bill, ...rest } = sheet;
-      return {
-        ok: true,
-        document: command.bill === null ? rest : { ...rest, bill: command.bill },
-        inverse: { kind: 'setBill', bill: bill ?? null },
-      };
     }
-    case 'setTable':
-      return done({ table: command.table }, { kind: 'setTable', table: sheet.table });
+    case 'renameSheet':
+      return command.name.trim() === ''
+        ? refused('A sheet needs a name.')
+        : done({ name: command.name }, { kind: 'renameSheet', name: sheet.name });
+    case 'setAway':
+      return set({ away: command.away || null }, { kind: 'setAway', away: sheet.away ?? false });
+    case 'setBill':
+      return set({ bill: command.bill }, { kind: 'setBill', bill: sheet.bill ?? null });
+    case 'changeTables': {
+      const { list, inverse } = changeList(sheet.tables, command);
+      return done({ tables: list }, { kind: 'changeTables', ...inverse });
+    }
     case 'setBalloonLook':
       return done({ balloonLook: command.look }, { kind: 'setBalloonLook', look: sheet.balloonLook });
-    case 'changeBalloons':
-      return changeBalloons(sheet, command.remove, command.put);
+    case 'changeBalloons': {
+      if (command.put.some((balloon) => !sheet.views.some(({ id }) => id === balloon.view)))
+        return refused('The view of a balloon is no longer on the sheet.');
+      const { list, inverse } = changeList(sheet.balloons, command);
+      return done({ balloons: list }, { kind: 'changeBalloons', ...inverse });
+    }
     case 'addView':
       if (sheet.views.some(({ id }) => id === command.view.id)) return refused('That view is on the sheet already.');
-      return done({ views: [...sheet.views, command.view] }, { kind: 'removeView', id: command.view.id });
+      return done(
+        { views: sheet.views.toSpliced(command.at ?? sheet.views.length, 0, command.view) },
+        { kind: 'removeView', id: command.view.id },
+      );
   }
-  const view = sheet.views.find(({ id }) => id === command.id);
-  if (!view) return refused('That view is no longer on the sheet.');
+  const at = sheet.views.findIndex(({ id }) => id === command.id);
+  if (at < 0) return refused('That view is no longer on the sheet.');
+  const view = sheet.views[at];
   if (command.kind === 'removeView') {
     if (sheet.balloons.some((balloon) => balloon.view === view.id))
       return refused('The view still has balloons; take them away first.');
-    return done({ views: sheet.views.filter((other) => other !== view) }, { kind: 'addView', view });
+    return done({ views: sheet.views.toSpliced(at, 1) }, { kind: 'addView', view, at });
   }
-  const before = Object.fromEntries(Object.keys(command.change).map((key) => [key, view[key as keyof SheetView]]));
-  return done(
-    { views: sheet.views.map((other) => (other === view ? { ...view, ...command.change } : other)) },
-    { kind: 'changeView', id: view.id, change: before },
-  );
+  const { changed, before } = changeFields<SheetView>(view, command.change);
+  return done({ views: sheet.views.with(at, changed) }, { kind: 'changeView', id: view.id, change: before });
 }
 
-function changeBalloons(
-  sheet: Sheet,
-  remove: readonly string[],
-  put: readonly Balloon[],
-): Applied<Sheet, SheetCommand> | Refused {
-  const orphan = put.find((balloon) => !sheet.views.some(({ id }) => id === balloon.view));
-  if (orphan) return refused('The view of a balloon is no longer on the sheet.');
+/** The list without some and with others, and what leads back to it. */
+function changeList<One extends { readonly id: string }>(
+  list: readonly One[],
+  { remove, put }: { readonly remove: readonly string[]; readonly put: readonly One[] },
+): { list: readonly One[]; inverse: { remove: string[]; put: readonly One[] } } {
   const gone = new Set([...remove, ...put.map(({ id }) => id)]);
-  const before = sheet.balloons.filter(({ id }) => gone.has(id));
+  const before = list.filter(({ id }) => gone.has(id));
   const known = new Set(before.map(({ id }) => id));
-  const added = put.map(({ id }) => id).filter((id) => !known.has(id));
   return {
-    ok: true,
-    document: { ...sheet, balloons: [...sheet.balloons.filter(({ id }) => !gone.has(id)), ...put] },
-    inverse: { kind: 'changeBalloons', remove: added, put: before },
+    list: [...list.filter(({ id }) => !gone.has(id)), ...put],
+    inverse: { remove: put.map(({ id }) => id).filter((id) => !known.has(id)), put: before },
   };
 }
 
@@ -99,10 +124,12 @@ export function sheetTouches(command: SheetCommand): string[] {
       return [`field ${command.field}`];
     case 'renameSheet':
       return ['name'];
+    case 'setAway':
+      return ['away'];
     case 'setBill':
       return ['bill'];
-    case 'setTable':
-      return ['table'];
+    case 'changeTables':
+      return [...command.remove, ...command.put.map(({ id }) => id)].map((id) => `table ${id}`);
     case 'setBalloonLook':
       return ['balloon look'];
     case 'addView':

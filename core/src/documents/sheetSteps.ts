@@ -1,36 +1,51 @@
-import type { Sheet } from '../sheets/index.ts';
-import type { SheetCommand } from './sheet.ts';
+import type { Sheet, SheetView } from '../sheets/index.ts';
+import type { SheetCommand, ViewChange } from './sheet.ts';
 
-/** The commands that make one sheet of another: views, list, look and balloons; what is alike is left alone. */
+const same = (one: unknown, other: unknown): boolean => JSON.stringify(one) === JSON.stringify(other);
+
+/** The commands that make one sheet of another: views, lists, look and balloons; what is alike is left alone. */
 export function sheetSteps(before: Sheet, after: Sheet): SheetCommand[] {
   const steps: SheetCommand[] = [];
-  const same = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other);
   const known = new Map(before.views.map((view) => [view.id, view]));
-  const balloons = changedBalloons(before, after);
   const gone = before.views.filter(({ id }) => !after.views.some((view) => view.id === id));
+  // One that changes views leaves the old one first: that may be about to go.
+  const balloons = changedList(before.balloons, after.balloons, (was, is) => was.view !== is.view);
+  const tables = changedList(before.tables, after.tables);
   // A view goes only when no balloon is left in it, and a balloon comes only when its view is there.
   if (balloons.remove.length > 0) steps.push({ kind: 'changeBalloons', remove: balloons.remove, put: [] });
   for (const { id } of gone) steps.push({ kind: 'removeView', id });
-  if (!same(before.table, after.table)) steps.push({ kind: 'setTable', table: after.table });
+  if (tables.remove.length + tables.put.length > 0) steps.push({ kind: 'changeTables', ...tables });
   if (!same(before.balloonLook, after.balloonLook)) steps.push({ kind: 'setBalloonLook', look: after.balloonLook });
   for (const view of after.views) {
     const was = known.get(view.id);
     if (!was) steps.push({ kind: 'addView', view });
-    else if (!same(was, view)) {
-      const { centre, scale, byHand, direction } = view;
-      steps.push({ kind: 'changeView', id: view.id, change: { centre, scale, byHand, direction } });
-    }
+    else if (!same(was, view)) steps.push({ kind: 'changeView', id: view.id, change: viewChange(was, view) });
   }
   if (balloons.put.length > 0) steps.push({ kind: 'changeBalloons', remove: [], put: balloons.put });
   return steps;
 }
 
-function changedBalloons(before: Sheet, after: Sheet): { remove: string[]; put: Sheet['balloons'] } {
-  const kept = new Map(after.balloons.map((balloon) => [balloon.id, balloon]));
-  const was = new Map(before.balloons.map((balloon) => [balloon.id, JSON.stringify(balloon)]));
+/** What changes one view into another of the same id. */
+function viewChange(was: SheetView, is: SheetView): ViewChange {
+  const change: Record<string, unknown> = {};
+  for (const key of new Set([...Object.keys(was), ...Object.keys(is)]) as Set<keyof SheetView>)
+    if (!same(was[key], is[key])) change[key] = is[key] ?? null;
+  return change;
+}
+
+/** @param leaves whether one has to be taken away before it comes back changed */
+function changedList<One extends { readonly id: string }>(
+  before: readonly One[],
+  after: readonly One[],
+  leaves: (was: One, is: One) => boolean = () => false,
+): { remove: string[]; put: One[] } {
+  const kept = new Map(after.map((one) => [one.id, one]));
+  const was = new Map(before.map((one) => [one.id, one]));
   return {
-    // One that changes views leaves the old one first: that may be about to go.
-    remove: before.balloons.filter(({ id, view }) => kept.get(id)?.view !== view).map(({ id }) => id),
-    put: after.balloons.filter((balloon) => was.get(balloon.id) !== JSON.stringify(balloon)),
+    remove: before.flatMap((one) => {
+      const is = kept.get(one.id);
+      return is && !leaves(one, is) ? [] : [one.id];
+    }),
+    put: after.filter((one) => !same(was.get(one.id), one)),
   };
 }

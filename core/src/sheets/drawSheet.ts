@@ -1,8 +1,15 @@
 import { boxesOverlap, boxInside, type Box2, type Vec2 } from '../geometry/index.ts';
 import { measureText, missingGlyphs, textMark, type Mark, type MarkSource, type Scene } from '../marks/index.ts';
 import { drawTable } from '../tables/index.ts';
-import { lineKinds } from '../views/index.ts';
-import { layOutSheet, type LaidBalloon, type LaidView, type SheetInputs, type SheetLayout } from './layout.ts';
+import { directionName, lineKinds } from '../views/index.ts';
+import {
+  layOutSheet,
+  type LaidBalloon,
+  type LaidTable,
+  type LaidView,
+  type SheetInputs,
+  type SheetLayout,
+} from './layout.ts';
 import { drawFrame, paperSize, penPair, type Paper } from './paper.ts';
 import type { Sheet, SheetProblem } from './records.ts';
 import { scaleText } from './scales.ts';
@@ -29,12 +36,12 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
   const { thin } = penPair(sheet.paper);
   const marks: Mark[] = [
     ...drawFrame(sheet.paper),
-    ...drawTitleBlock(sheet.fields, { ...facts, scale: commonScale(sheet) }, sheet.paper),
+    ...drawTitleBlock({ ...inputs.shared, ...sheet.fields }, { ...facts, scale: commonScale(sheet) }, sheet.paper),
     ...layout.views.flatMap((view) => [
       ...(facts.viewLines ? drawViewMarks(view, sheet.paper) : []),
-      ...(layout.views.length > 1 ? [caption(view)] : []),
+      ...caption(view, layout.views.length),
     ]),
-    ...drawList(layout),
+    ...layout.tables.flatMap(drawList),
     ...layout.balloons.flatMap((balloon) => drawBalloon(balloon, sheet, thin)),
   ];
   const { widthMm, heightMm } = paperSize(sheet.paper);
@@ -42,12 +49,15 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
 }
 
 /**
- * The scale in the title block: that of the views when they agree, else of the first with a star; N/A without views.
+ * The scale in the title block: that of the views to scale when they agree, else of the first with a star; N/A where
+ * there is none.
  */
-function commonScale({ views }: Sheet): string {
+function commonScale(sheet: Sheet): string {
+  const views = sheet.views.filter(({ notToScale }) => !notToScale);
   if (views.length === 0) return 'N/A';
   const [first] = views;
-  return scaleText(first.scale) + (views.every((view) => view.scale === first.scale) ? '' : ' *');
+  const alike = views.length === sheet.views.length && views.every((view) => view.scale === first.scale);
+  return scaleText(first.scale) + (alike ? '' : ' *');
 }
 
 /** Pens of a view: edges and outlines with the wide one of the sheet, tangent edges with the narrow one (ISO 128-2). */
@@ -56,15 +66,14 @@ export const viewPens = (paper: Paper): { full: number; tangent: number } => {
   return { full: thick, tangent: thin };
 };
 
-function caption({ view, box }: LaidView): Mark {
-  return textMark(
-    { kind: 'view', id: view.id },
-    `${view.direction.toUpperCase()}  ${scaleText(view.scale)}`,
-    (box[0] + box[2]) / 2,
-    box[3] + 6,
-    3.5,
-    'centre',
-  );
+/** What stands below a view: its own words, else direction and scale where there are several views. */
+function caption({ view, box }: LaidView, views: number): Mark[] {
+  const scale = view.notToScale ? 'NOT TO SCALE' : scaleText(view.scale);
+  const usual = views > 1 ? `${directionName(view.direction).toUpperCase()}  ${scale}` : view.notToScale ? scale : '';
+  const text = view.caption ?? usual;
+  return text === ''
+    ? []
+    : [textMark({ kind: 'view', id: view.id }, text, (box[0] + box[2]) / 2, box[3] + 6, 3.5, 'centre')];
 }
 
 function drawViewMarks({ view, drawn: lines, toPaper }: LaidView, paper: Paper): Mark[] {
@@ -83,14 +92,11 @@ function drawViewMarks({ view, drawn: lines, toPaper }: LaidView, paper: Paper):
   ];
 }
 
-function drawList({ table }: SheetLayout): Mark[] {
-  return table
-    ? drawTable(table.measured, table.content, table.grows, (line) => ({
-        kind: 'table',
-        id: line < 0 || table.billRows[line] < 0 ? 'table' : String(table.billRows[line]),
-      }))
-    : [];
-}
+const drawList = ({ measured, content, grows, billRows }: LaidTable): Mark[] =>
+  drawTable(measured, content, grows, (line) => ({
+    kind: 'table',
+    id: line < 0 || billRows[line] < 0 ? 'table' : String(billRows[line]),
+  }));
 
 const ARROW = 3; // mm, length of an arrowhead
 const DOT = 0.6; // mm, radius
@@ -143,11 +149,14 @@ function arrowhead(source: MarkSource, from: Vec2, to: Vec2): Mark {
   };
 }
 
+const overlapAny = (some: readonly Box2[], others: readonly Box2[]): boolean =>
+  some.some((one) => others.some((other) => boxesOverlap(one, other)));
+
 /** What a checker would mark on this sheet. */
 function findProblems(layout: SheetLayout, marks: readonly Mark[]): SheetProblem[] {
   const problems: SheetProblem[] = [];
   const say = (code: string, message: string, items: readonly string[] = []) => problems.push({ code, message, items });
-  const { coverage, table, views, frame, titleBlock } = layout;
+  const { coverage, tables, views, frame, titleBlock } = layout;
   if (coverage.missing.length > 0)
     say(
       'missing-balloons',
@@ -158,21 +167,28 @@ function findProblems(layout: SheetLayout, marks: readonly Mark[]): SheetProblem
     say('doubled-balloons', `${coverage.doubled.length} lines have more than one balloon.`, coverage.doubled);
   if (coverage.hanging.length > 0)
     say('hanging-balloons', `${coverage.hanging.length} balloons point at a part that is gone or has no line.`);
-  if (table && !table.measured.fits)
-    say(
-      'list-too-large',
-      `The list of ${table.content.rows.length} lines does not fit this paper; choose larger paper, fewer columns or another depth.`,
-    );
+  for (const { measured, content } of tables)
+    if (!measured.fits)
+      say(
+        'list-too-large',
+        `The list of ${content.rows.length} lines does not fit this paper; choose larger paper, fewer columns or another depth.`,
+      );
+  const stripsOf = ({ measured }: LaidTable) => measured.strips.map(({ box }) => box);
+  if (tables.some((one, at) => tables.slice(at + 1).some((other) => overlapAny(stripsOf(one), stripsOf(other)))))
+    say('lists-overlap', 'Two lists lie over one another; hang one of them elsewhere.');
   const placed: [string, Box2][] = [
     ['The title block', titleBlock],
-    ...(table ? table.measured.strips.map((strip): [string, Box2] => ['The list', strip.box]) : []),
+    ...tables.flatMap(stripsOf).map((box): [string, Box2] => ['The list', box]),
   ];
   for (const { view, box } of views) {
     if (!boxInside(box, frame))
-      say('view-outside', `The ${view.direction} view reaches over the frame; move it or make it smaller.`);
+      say(
+        'view-outside',
+        `The ${directionName(view.direction)} view reaches over the frame; move it or make it smaller.`,
+      );
     for (const [name, other] of placed)
       if (boxesOverlap(box, other))
-        say('view-covered', `${name} lies over the ${view.direction} view; move one of them.`);
+        say('view-covered', `${name} lies over the ${directionName(view.direction)} view; move one of them.`);
   }
   const bad = layout.balloons.filter(({ centre: [x, y], radius: r }) => {
     const box: Box2 = [x - r, y - r, x + r, y + r];

@@ -1,17 +1,27 @@
 export { paperNames, usualPaper, paperSize, frameBox, penPair, zoneOf } from './paper.ts';
 export type { Paper, PaperName } from './paper.ts';
-export { titleFieldNames, titleBlockBox } from './titleBlock.ts';
+export { noTitleFields, titleFieldNames, titleBlockBox } from './titleBlock.ts';
 export type { TitleFields } from './titleBlock.ts';
 export { standardScales, proposeScale, scaleText } from './scales.ts';
-export { tablePlaces } from './records.ts';
-export type { Sheet, SheetProblem, SheetView, TablePlace } from './records.ts';
+export { blankSheet, sheetsInOrder, tablePlaces, upgradeSheet, USUAL_TABLE } from './records.ts';
+export type {
+  BalloonLook,
+  Sheet,
+  SheetNote,
+  SheetPicture,
+  SheetProblem,
+  SheetSet,
+  SheetTable,
+  SheetView,
+  TablePlace,
+} from './records.ts';
 export { layOutSheet, placeView } from './layout.ts';
-export type { LaidBalloon, LaidView, SheetInputs, SheetLayout } from './layout.ts';
+export type { LaidBalloon, LaidTable, LaidView, SheetInputs, SheetLayout } from './layout.ts';
 export { drawSheet, viewPens } from './drawSheet.ts';
 export type { DrawnSheet, DrawOptions } from './drawSheet.ts';
-export { planSheet, planBalloons, proposeView, keepOnPaper } from './plan.ts';
-export type { BalloonPlan, PlanRequest } from './plan.ts';
-export { drawingDirections, makeDrawing } from './makeDrawing.ts';
+export { planSheet, planBalloons, proposeView, keepOnPaper, unplacedView } from './plan.ts';
+export type { BalloonPlan } from './plan.ts';
+export { makeDrawing, withViews } from './makeDrawing.ts';
 export type { DrawingRequest } from './makeDrawing.ts';
 export { tableContent } from './layout.ts';
-export { withPlaces } from './places.ts';
+export { coverageOn, withPlaces } from './places.ts';

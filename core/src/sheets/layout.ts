@@ -6,12 +6,14 @@ import { applyToPoint, type Box2, type Vec2 } from '../geometry/index.ts';
 import { layOutTable, type MeasuredTable, type TableContent, type TableRoom } from '../tables/index.ts';
 import { linesForPen, viewPlacement, type ViewLines } from '../views/index.ts';
 import { frameBox, penPair, type Paper } from './paper.ts';
-import type { Sheet, SheetView, TablePlace } from './records.ts';
-import { titleBlockBox } from './titleBlock.ts';
+import type { Sheet, SheetTable, SheetView, TablePlace } from './records.ts';
+import { titleBlockBox, type TitleFields } from './titleBlock.ts';
 
 /** Everything that a sheet is computed from. */
 export interface SheetInputs {
   readonly sheet: Sheet;
+  /** Texts of the title block that all sheets of the project share. */
+  readonly shared: TitleFields;
   readonly assembly: Assembly;
   readonly bill: Bill;
   readonly columns: readonly Column[];
@@ -43,12 +45,17 @@ export interface LaidBalloon {
   readonly leader: readonly Vec2[];
   readonly end: LeaderEnd;
 }
+export interface LaidTable extends ListContent {
+  readonly table: SheetTable;
+  readonly measured: MeasuredTable;
+  readonly grows: 'up' | 'down';
+}
 /** Where everything on the sheet lies, in paper mm. */
 export interface SheetLayout {
   readonly frame: Box2;
   readonly titleBlock: Box2;
   readonly views: readonly LaidView[];
-  readonly table: (ListContent & { readonly measured: MeasuredTable; readonly grows: 'up' | 'down' }) | null;
+  readonly tables: readonly LaidTable[];
   readonly balloons: readonly LaidBalloon[];
   readonly coverage: Coverage;
 }
@@ -69,13 +76,9 @@ export function layOutSheet(inputs: SheetInputs): SheetLayout {
     titleBlock: titleBlockBox(sheet.paper),
     views,
     balloons,
-    table: sheet.table
-      ? layOutList(
-          inputs,
-          sheet.table.place,
-          sheet.table.onlyBallooned ? new Set(balloons.map(({ row }) => row)) : undefined,
-        )
-      : null,
+    tables: sheet.tables.map((table) =>
+      layOutList(inputs, table, table.onlyBallooned ? new Set(balloons.map(({ row }) => row)) : undefined),
+    ),
     coverage: checkCoverage(inputs.bill.rows, new Map(balloons.map(({ balloon, row }) => [balloon.id, row]))),
   };
 }
@@ -184,14 +187,10 @@ const onPaper = (text: string): string =>
         `${whole}${whole ? ' ' : ''}${figures(top, RAISED)}/${figures(bottom, LOWERED)}`,
     );
 
-function layOutList(
-  { sheet, bill, columns }: SheetInputs,
-  place: TablePlace,
-  only?: ReadonlySet<number>,
-): SheetLayout['table'] {
+function layOutList({ sheet, bill, columns }: SheetInputs, table: SheetTable, only?: ReadonlySet<number>): LaidTable {
   const list = tableContent(bill, columns, only);
-  const room = tableRoom(sheet, place);
-  return { ...list, measured: layOutTable(list.content, room), grows: room.grows };
+  const room = tableRoom(sheet, table.place);
+  return { ...list, table, measured: layOutTable(list.content, room), grows: room.grows };
 }
 
 const GAP = 8; // mm between a list in a corner and the title block

@@ -1,8 +1,20 @@
 import { componentsAlong, type Assembly } from '../assembly/index.ts';
+import { checkCoverage, type Coverage } from '../balloons/index.ts';
 import { openBill, type Bill, type BillDecisions, type BillExtras } from '../bill/index.ts';
 import type { Vec2 } from '../geometry/index.ts';
 import { zoneOf } from './paper.ts';
 import type { Sheet } from './records.ts';
+
+/** Which lines are ballooned on any of these sheets. */
+export function coverageOn(bill: Bill, assembly: Assembly, sheets: readonly Sheet[]): Coverage {
+  const rows = sheets.flatMap(({ balloons }, at) =>
+    balloons.map(({ id, path }): [string, number] => {
+      const components = componentsAlong(assembly, path);
+      return [`${at} ${id}`, components ? bill.rowOf(components) : -1]; // a copied sheet has the ids of its original
+    }),
+  );
+  return checkCoverage(bill.rows, new Map(rows));
+}
 
 /** The bill, now also knowing for every line the sheets and zones where it is ballooned. */
 export function withPlaces(

@@ -1,15 +1,13 @@
-import { componentsAlong, pathOf, type Assembly } from '../assembly/index.ts';
+import { componentsAlong, pathOf } from '../assembly/index.ts';
 import { anchorChoices, arrangeRing, ringCapacity, roomEnough, type Balloon } from '../balloons/index.ts';
 import type { Bill } from '../bill/index.ts';
 import { boxHeight, boxWidth, type Box2, type Vec2, type Vec3 } from '../geometry/index.ts';
 import { measureText } from '../marks/index.ts';
-import type { DirectionName, Spots, ViewLines } from '../views/index.ts';
-import type { Column } from '../columns/index.ts';
+import type { LookRequest, Spots, ViewLines } from '../views/index.ts';
 import { layOutSheet, placeView, type SheetInputs, type SheetLayout } from './layout.ts';
 import { frameBox, type Paper } from './paper.ts';
-import type { Sheet, SheetProblem, SheetView } from './records.ts';
+import { USUAL_TABLE, type BalloonLook, type Sheet, type SheetProblem, type SheetView } from './records.ts';
 import { proposeScale } from './scales.ts';
-import type { TitleFields } from './titleBlock.ts';
 
 /**
  * Balloon looks from the usual one (ISO 6433: numbers twice as high as dimension text in 12 mm circles) down to what
@@ -25,45 +23,23 @@ const DISTANCE = 22; // mm from the view to the ring; 20–25 is usual
 const LEAST_MARGIN = 8; // mm beside a balloon between view and frame; the ring runs nearer to the machine where it must
 const CAPTION = 10; // mm below a view
 
-export interface PlanRequest {
-  readonly name: string;
-  readonly paper: Paper;
-  readonly fields: TitleFields;
-  /** Where the list hangs; on the title block where it does not yet. */
-  readonly table?: Sheet['table'];
-  readonly directions: readonly DirectionName[];
-  readonly assembly: Assembly;
-  readonly bill: Bill;
-  readonly columns: readonly Column[];
-  readonly lines: ReadonlyMap<DirectionName, ViewLines>;
-  readonly newId: () => string;
-}
-
 /**
- * A sheet with its list on the title block and the views in the room that is left, at a common standard scale; no
- * balloons yet.
+ * The sheet with a list, on the title block where it has none, and these views in the room that is left, at a common
+ * standard scale; without balloons.
  */
-export function planSheet(request: PlanRequest): Sheet {
-  const { name, paper, fields, bill } = request;
-  const empty: Sheet = {
-    version: 1,
-    name,
-    paper,
-    fields,
-    views: [],
-    table: request.table ?? { place: 'title-block' },
-    balloons: [],
-    balloonLook: balloonLook(bill, looks[0]),
-  };
-  const layout = layOutSheet({ ...request, sheet: empty, lines: new Map() });
+export function planSheet(inputs: SheetInputs): Sheet {
+  const { bill, lines } = inputs;
+  const tables = inputs.sheet.tables.length > 0 ? inputs.sheet.tables : [usualTable];
+  const empty: Sheet = { ...inputs.sheet, views: [], tables, balloons: [], balloonLook: balloonLook(bill, looks[0]) };
+  const layout = layOutSheet({ ...inputs, sheet: empty });
   const room = largestRoom(layout.frame, obstaclesOf(layout));
-  const shown = request.directions.filter((direction) => request.lines.has(direction));
+  const shown = inputs.sheet.views.filter(({ id }) => lines.has(id));
   const needed = bill.rows.filter((row) => !row.opened).length;
   const tries = looks.map((look) => {
     const chosen = balloonLook(bill, look);
-    const views = placeViews(room, shown, request.lines, 2 * chosen.radius + LEAST_MARGIN, request.newId);
+    const views = placeViews(room, shown, lines, 2 * chosen.radius + LEAST_MARGIN);
     const capacity = views.reduce((sum, view) => {
-      const { hull } = placeView(view, request.lines.get(view.direction)!);
+      const { hull } = placeView(view, lines.get(view.id)!);
       return (
         sum +
         ringCapacity(
@@ -78,40 +54,40 @@ export function planSheet(request: PlanRequest): Sheet {
   return { ...empty, views, balloonLook: chosen };
 }
 
-function balloonLook(bill: Bill, { lettering, least }: (typeof looks)[number]): Sheet['balloonLook'] {
+const usualTable = { id: USUAL_TABLE, place: 'title-block' } as const;
+
+function balloonLook(bill: Bill, { lettering, least }: (typeof looks)[number]): BalloonLook {
   const widest = bill.rows.reduce((width, row) => Math.max(width, measureText(row.item, lettering).width), 0);
   return { lettering, radius: Math.min(Math.max(least, widest / 2 + 1), least * 1.35) };
 }
 
-const ringDistance = ({ lettering }: Sheet['balloonLook']): number => (DISTANCE * lettering) / looks[0].lettering;
+const ringDistance = ({ lettering }: BalloonLook): number => (DISTANCE * lettering) / looks[0].lettering;
 
 /**
  * Views side by side along the longer side of the room, all at the largest scale that lets each fit with its margin.
  */
 function placeViews(
   room: Box2,
-  directions: readonly DirectionName[],
-  lines: ReadonlyMap<DirectionName, ViewLines>,
+  views: readonly SheetView[],
+  lines: ReadonlyMap<string, ViewLines>,
   margin: number,
-  newId: () => string,
 ): SheetView[] {
   const across = boxWidth(room) >= boxHeight(room);
-  const caption = directions.length > 1 ? CAPTION : 0;
+  const caption = views.length > 1 ? CAPTION : 0;
   const cellSize: Vec2 = across
-    ? [boxWidth(room) / directions.length, boxHeight(room)]
-    : [boxWidth(room), boxHeight(room) / directions.length];
+    ? [boxWidth(room) / views.length, boxHeight(room)]
+    : [boxWidth(room), boxHeight(room) / views.length];
   const scale = Math.min(
-    ...directions.map((direction) => {
-      const { box } = lines.get(direction)!;
+    ...views.map(({ id }) => {
+      const { box } = lines.get(id)!;
       return proposeScale(
         [boxWidth(box), boxHeight(box)],
         [Math.max(10, cellSize[0] - 2 * margin), Math.max(10, cellSize[1] - 2 * margin - caption)],
       );
     }),
   );
-  return directions.map((direction, at) => ({
-    id: newId(),
-    direction,
+  return views.map((view, at) => ({
+    ...view,
     scale,
     byHand: false,
     centre: [
@@ -122,9 +98,9 @@ function placeViews(
 }
 
 /** Title block and strips of the list: what views and balloons keep clear of. */
-export const obstaclesOf = ({ titleBlock, table }: Pick<SheetLayout, 'titleBlock' | 'table'>): Box2[] => [
+export const obstaclesOf = ({ titleBlock, tables }: Pick<SheetLayout, 'titleBlock' | 'tables'>): Box2[] => [
   titleBlock,
-  ...(table?.measured.strips.map((strip) => strip.box) ?? []),
+  ...tables.flatMap(({ measured }) => measured.strips.map((strip) => strip.box)),
 ];
 
 /** The largest upright rectangle of the frame that touches no obstacle. */
@@ -155,19 +131,21 @@ export function largestRoom(frame: Box2, obstacles: readonly Box2[]): Box2 {
   return best;
 }
 
+/** A view that has no place yet. */
+export const unplacedView = (id: string, look: LookRequest): SheetView => ({
+  id,
+  ...look,
+  scale: 1,
+  centre: [0, 0],
+  byHand: false,
+});
+
 /** Scale and centre for one more view on a sheet: in the largest free room, at the proposed scale. */
-export function proposeView(inputs: SheetInputs, direction: DirectionName, lines: ViewLines, id: string): SheetView {
+export function proposeView(inputs: SheetInputs, view: SheetView, lines: ViewLines): SheetView {
   const layout = layOutSheet(inputs);
   const room = largestRoom(layout.frame, [...obstaclesOf(layout), ...layout.views.map(({ box }) => box)]);
   const margin = LEAST_MARGIN + 2 * inputs.sheet.balloonLook.radius;
-  const [view] = placeViews(
-    room,
-    [direction],
-    new Map([[direction, lines]]),
-    inputs.sheet.views.length ? 12 : margin,
-    () => id,
-  );
-  return view;
+  return placeViews(room, [view], new Map([[view.id, lines]]), inputs.sheet.views.length ? 12 : margin)[0];
 }
 
 export interface BalloonPlan {

@@ -1,41 +1,109 @@
 import type { Balloon } from '../balloons/index.ts';
 import type { Vec2 } from '../geometry/index.ts';
-import type { DirectionName } from '../views/index.ts';
+import type { LookRequest } from '../views/index.ts';
 import type { Paper } from './paper.ts';
 import type { TitleFields } from './titleBlock.ts';
 
-/** A view standing on a sheet. */
-export interface SheetView {
+/** A view standing on a sheet: what is looked at, and where and how large it stands. */
+export interface SheetView extends LookRequest {
+  /** Of its own on this sheet; balloons name it. */
   readonly id: string;
-  readonly direction: DirectionName;
+  /** Pose that is looked at; as assembled where absent. Poses cannot be made yet. */
+  readonly pose?: string;
   /** Paper mm per model mm: 0.2 for 1:5. */
   readonly scale: number;
+  /** Drawn at `scale`, but nothing may be measured in it: caption and title block say so. */
+  readonly notToScale?: true;
   /** Middle of the view's box on paper; mm. */
   readonly centre: Vec2;
+  /** Turn on paper about its middle, anticlockwise; radian, 0 where absent. Not drawn yet. */
+  readonly turn?: number;
+  /** Text below it; its direction and scale where absent, nothing where empty. */
+  readonly caption?: string;
+  /** Id of the view that it is projected from and stays aligned with. Not kept aligned yet. */
+  readonly projectedFrom?: string;
   /** Put there by hand: arranging leaves it alone. */
   readonly byHand: boolean;
 }
 
-/** Where the parts list hangs: on the title block, or in a corner of the frame. It grows away from there. */
+/** Where a parts list hangs: on the title block, or in a corner of the frame. It grows away from there. */
 export const tablePlaces = ['title-block', 'top-right', 'top-left', 'bottom-left'] as const;
 export type TablePlace = (typeof tablePlaces)[number];
 
+/** A parts list placed on a sheet. */
+export interface SheetTable {
+  /** Of its own on this sheet. */
+  readonly id: string;
+  /** Document id of the bill that it shows; the sheet's where absent. Not drawn from another bill yet. */
+  readonly bill?: string;
+  readonly place: TablePlace;
+  /** Only lines that are ballooned on this sheet. */
+  readonly onlyBallooned?: boolean;
+  /** Free place of its anchored corner instead of `place`; mm. Not drawn yet. */
+  readonly at?: Vec2;
+  /** Name of its look among the house styles. Not drawn yet. */
+  readonly look?: string;
+  /** Most lines of a strip; as many as there is room for where absent. Not drawn yet. */
+  readonly stripLines?: number;
+  /** The table, here or on a sheet before, whose lines it goes on with. Not drawn yet. */
+  readonly continuedFrom?: { readonly sheet: string; readonly table: string };
+}
+
+/** How balloons of a sheet look: height of numbers and radius of circles, mm; long numbers are set smaller. */
+export interface BalloonLook {
+  readonly lettering: number;
+  readonly radius: number;
+}
+
+/** Text standing on a sheet. Cannot be placed yet. */
+export interface SheetNote {
+  readonly id: string;
+  /** Upper left corner; mm. */
+  readonly at: Vec2;
+  /** Width at which lines are broken; mm. */
+  readonly width: number;
+  /** Height of capitals; mm. */
+  readonly lettering: number;
+  readonly text: string;
+}
+
+/** A picture standing on a sheet, such as a logo. Cannot be placed yet. */
+export interface SheetPicture {
+  readonly id: string;
+  /** Upper left corner, then width and height; mm. */
+  readonly box: readonly [number, number, number, number];
+  /** Name under which its bytes are kept. */
+  readonly blob: string;
+}
+
 /** A sheet as it is stored. */
 export interface Sheet {
-  readonly version: 1;
+  readonly version: 2;
+  /** In the list of sheets, in file names, in the PDF's title. */
   readonly name: string;
   readonly paper: Paper;
-  readonly fields: TitleFields;
-  readonly views: readonly SheetView[];
+  /** Texts of the title block that differ from the set's. */
+  readonly fields: Partial<TitleFields>;
   /** Document id of the bill whose lines and numbers it shows; the project's first where absent or gone. */
   readonly bill?: string;
-  readonly table: {
-    readonly place: TablePlace;
-    /** Only lines that are ballooned on this sheet. */ readonly onlyBallooned?: boolean;
-  } | null;
+  /** The first is ballooned before the second. */
+  readonly views: readonly SheetView[];
+  readonly tables: readonly SheetTable[];
   readonly balloons: readonly Balloon[];
-  /** Height of numbers and radius of circles, mm; numbers too long for the circle are set smaller. */
-  readonly balloonLook: { readonly lettering: number; readonly radius: number };
+  readonly balloonLook: BalloonLook;
+  readonly notes: readonly SheetNote[];
+  readonly pictures: readonly SheetPicture[];
+  /** Taken away; kept so that it can come back. */
+  readonly away?: true;
+}
+
+/** What all sheets of a project share: a document of its own. */
+export interface SheetSet {
+  readonly version: 1;
+  /** Texts of every title block that has none of its own. */
+  readonly fields: TitleFields;
+  /** Document ids of sheets in their order; those that are not in it come behind, oldest first. */
+  readonly order: readonly string[];
 }
 
 /** Something on the sheet that is not as it should be. */
@@ -44,4 +112,52 @@ export interface SheetProblem {
   readonly message: string;
   /** Item numbers concerned. */
   readonly items: readonly string[];
+}
+
+/** A sheet with nothing on it, all texts of its title block from the set. */
+export const blankSheet = (name: string, paper: Paper): Sheet => ({
+  version: 2,
+  name,
+  paper,
+  fields: {},
+  views: [],
+  tables: [],
+  balloons: [],
+  balloonLook: { lettering: 5, radius: 6 },
+  notes: [],
+  pictures: [],
+});
+
+/** The list that *Make the drawing* hangs on a sheet without one, and that sheets of version 1 had. */
+export const USUAL_TABLE = 'list';
+
+/** A sheet as version 1 stored it: at most one list, every text of the title block its own. */
+interface FirstSheet extends Omit<Sheet, 'version' | 'tables' | 'fields' | 'notes' | 'pictures'> {
+  readonly version: 1;
+  readonly fields: TitleFields;
+  readonly table: Omit<SheetTable, 'id'> | null;
+}
+
+/** Brings an older stored sheet to the present shape. */
+export function upgradeSheet(stored: unknown): unknown {
+  if (!stored || typeof stored !== 'object' || !('version' in stored) || stored.version !== 1) return stored;
+  const { table, ...rest } = stored as FirstSheet;
+  return {
+    ...rest,
+    version: 2,
+    tables: table ? [{ id: USUAL_TABLE, ...table }] : [],
+    notes: [],
+    pictures: [],
+  } satisfies Sheet;
+}
+
+/** Sheets in the order of their set, without those that were taken away. @param sheets oldest first */
+export function sheetsInOrder<One extends { readonly id: string; readonly content: Sheet }>(
+  set: SheetSet,
+  sheets: readonly One[],
+): One[] {
+  const place = new Map(set.order.map((id, at) => [id, at]));
+  return sheets
+    .filter(({ content }) => !content.away)
+    .sort((one, other) => (place.get(one.id) ?? Infinity) - (place.get(other.id) ?? Infinity) || 0);
 }

@@ -8,18 +8,23 @@ import { boxesOverlap, boxInside, type Box2 } from '../geometry/index.ts';
 import { drawView, findSpots, viewPlacement, type Body } from '../views/index.ts';
 import { at, boxMesh } from '../../../testkit/shapes.ts';
 import {
+  blankSheet,
   drawSheet,
   frameBox,
   paperSize,
   makeDrawing,
+  noTitleFields,
   planBalloons,
   planSheet,
   proposeScale,
   scaleText,
+  sheetsInOrder,
   tableContent,
   titleBlockBox,
+  upgradeSheet,
   usualPaper,
   withPlaces,
+  withViews,
   zoneOf,
   type SheetInputs,
 } from './index.ts';
@@ -97,34 +102,18 @@ function drawing(count: number, paper: 'A4' | 'A3' | 'A2' = 'A3') {
   const newId = () => `id${++id}`;
   const view = viewPlacement('isometric');
   const lines = drawView(bodies, view);
-  const fields = {
-    title: 'Blocks',
-    drawingNumber: 'D-1',
-    revision: 'A',
-    owner: '',
-    createdBy: '',
-    approvedBy: '',
-    date: '',
-    documentType: '',
-  };
-  const planned = planSheet({
-    name: 'Blocks',
-    paper: usualPaper(paper),
-    fields,
-    directions: ['isometric'],
+  const shared = { ...noTitleFields, title: 'Blocks', drawingNumber: 'D-1', revision: 'A' };
+  const blank = withViews(blankSheet('Blocks', usualPaper(paper)), [{ direction: 'isometric' }], newId);
+  const given: SheetInputs = {
+    sheet: blank,
+    shared,
     assembly,
     bill,
     columns,
-    lines: new Map([['isometric', lines]]),
-    newId,
-  });
-  const inputs: SheetInputs = {
-    sheet: planned,
-    assembly,
-    bill,
-    columns,
-    lines: new Map([[planned.views[0].id, lines]]),
+    lines: new Map([[blank.views[0].id, lines]]),
   };
+  const planned = planSheet(given);
+  const inputs = { ...given, sheet: planned };
   const spots = new Map([[planned.views[0].id, findSpots(bodies, view, lines)]]);
   const plan = planBalloons(inputs, spots, newId);
   const sheet = { ...planned, balloons: plan.balloons };
@@ -137,10 +126,8 @@ describe('making the drawing again', () => {
   const again = (before: typeof sheet) =>
     makeDrawing({
       ...inputs,
-      sheet: before,
-      directions: ['isometric'],
-      lines: new Map([['isometric', inputs.lines.get(view.id)!]]),
-      spots: new Map([['isometric', spots.get(view.id)!]]),
+      sheet: withViews(before, [{ direction: 'isometric' }], () => view.id),
+      spots,
       newId,
     });
   test('keeps balloons, views and the list where they were put by hand, and places the rest', () => {
@@ -150,20 +137,20 @@ describe('making the drawing again', () => {
     const made = again({
       ...sheet,
       views: [moved],
-      table: { place: 'top-right' },
+      tables: [{ id: 'mine', place: 'top-right' }],
       balloons: [mine, ...sheet.balloons.slice(1)],
     }).sheet;
     expect(made.views).toEqual([moved]);
-    expect(made.table).toEqual({ place: 'top-right' });
+    expect(made.tables).toEqual([{ id: 'mine', place: 'top-right' }]);
     expect(made.balloons).toContainEqual(mine);
     expect(made.balloons.map(({ id }) => id)).not.toContain(second.id);
     expect(made.balloons).toHaveLength(12);
   });
   test('a blank sheet gets a view, a list and a balloon for every line', () => {
-    const { sheet: made, problems } = again({ ...sheet, views: [], table: null, balloons: [] });
-    expect([made.views.length, made.table, made.balloons.length, problems]).toEqual([
+    const { sheet: made, problems } = again({ ...sheet, views: [], tables: [], balloons: [] });
+    expect([made.views.length, made.tables, made.balloons.length, problems]).toEqual([
       1,
-      { place: 'title-block' },
+      [{ id: 'list', place: 'title-block' }],
       12,
       [],
     ]);
@@ -188,14 +175,14 @@ describe('a whole sheet', () => {
   test('view, list, title block and balloons keep clear of one another', () => {
     const {
       views: [view],
-      table,
+      tables: [table],
       titleBlock,
       balloons,
       frame,
     } = drawn.layout;
     const boxes: Box2[] = [
       view.box,
-      table!.measured.box,
+      table.measured.box,
       titleBlock,
       ...balloons.map(({ centre: [x, y], radius: r }): Box2 => [x - r, y - r, x + r, y + r]),
     ];
@@ -244,6 +231,70 @@ describe('a whole sheet', () => {
   });
 });
 
+describe('what a sheet can hold besides', () => {
+  const { inputs, sheet } = drawing(4);
+  const textsOf = (changed: Partial<typeof sheet>, kind: string) =>
+    drawSheet({ ...inputs, sheet: { ...sheet, ...changed } }).scene.marks.flatMap((mark) =>
+      mark.kind === 'text' && mark.source.kind === kind ? [mark.text] : [],
+    );
+  const [view] = sheet.views;
+  test('a text of its own in the title block stands before that of the set', () => {
+    expect(textsOf({ fields: { title: 'Cover' } }, 'titleBlock')).toEqual(expect.arrayContaining(['Cover', 'D-1']));
+    expect(textsOf({ fields: { title: '' } }, 'titleBlock')).not.toContain('Blocks');
+  });
+  test('a view has its own caption, the usual one, or none', () => {
+    const two = [view, { ...view, id: 'two', caption: 'Seen from the crew’s side' }];
+    const lines = new Map([...inputs.lines, ['two', inputs.lines.get(view.id)!]]);
+    const texts = drawSheet({ ...inputs, lines, sheet: { ...sheet, views: two } }).scene.marks.flatMap((mark) =>
+      mark.kind === 'text' && mark.source.kind === 'view' ? [mark.text] : [],
+    );
+    expect(texts).toEqual([`ISOMETRIC  ${scaleText(view.scale)}`, 'Seen from the crew’s side']);
+    expect(textsOf({ views: [{ ...view, caption: '' }] }, 'view')).toEqual([]);
+  });
+  test('not to scale: the view says so, and the title block has no scale', () => {
+    const views = [{ ...view, notToScale: true as const }];
+    expect(textsOf({ views }, 'view')).toEqual(['NOT TO SCALE']);
+    expect(textsOf({ views }, 'titleBlock')).toContain('N/A');
+  });
+  test('two lists of one bill, and a word where they lie over one another', () => {
+    const [table] = sheet.tables;
+    const drawn = (place: 'top-left' | 'title-block') =>
+      drawSheet({ ...inputs, sheet: { ...sheet, tables: [table, { id: 'two', place }] } });
+    expect(drawn('top-left').layout.tables.map(({ content }) => content.rows.length)).toEqual([4, 4]);
+    expect(drawn('top-left').problems).toEqual([]);
+    expect(drawn('title-block').problems.map(({ code }) => code)).toContain('lists-overlap');
+  });
+});
+
+describe('the sheets of a set', () => {
+  const sheet = blankSheet('Cover', usualPaper('A3'));
+  const of = (id: string, content = sheet) => ({ id, content });
+  const set = { version: 1, fields: noTitleFields, order: ['c', 'a', 'gone'] } as const;
+  test('stand in their order, new ones behind, without those that were taken away', () => {
+    const all = [of('a'), of('b', { ...sheet, away: true }), of('c'), of('d'), of('e')];
+    expect(sheetsInOrder(set, all).map(({ id }) => id)).toEqual(['c', 'a', 'd', 'e']);
+  });
+});
+
+describe('a sheet as version 1 stored it', () => {
+  const { version: _, tables: _tables, notes: _notes, pictures: _pictures, ...rest } = drawing(3).sheet;
+  const fields = { ...noTitleFields, title: 'Blocks' };
+  test('keeps its list, its texts and everything placed', () => {
+    const table = { place: 'top-right', onlyBallooned: true };
+    expect(upgradeSheet({ ...rest, fields, version: 1, table })).toEqual({
+      ...rest,
+      fields,
+      version: 2,
+      tables: [{ id: 'list', ...table }],
+      notes: [],
+      pictures: [],
+    });
+    expect(upgradeSheet({ ...rest, fields, version: 1, table: null })).toMatchObject({ tables: [] });
+  });
+  test('one of this version stays as it is', () => expect(upgradeSheet(sheetNow)).toBe(sheetNow));
+});
+const sheetNow = blankSheet('Cover', usualPaper('A3'));
+
 test('another depth: the same balloons show the numbers of the lines that now stand for their parts', () => {
   const bolt = leaf('BOLT'),
     plain = assemblyOf(node('TOP', [1, node('FOOT', [1, bolt], [1, leaf('PLATE')])]));
@@ -256,7 +307,7 @@ test('another depth: the same balloons show the numbers of the lines that now st
 
 test('a list that is too long for the paper is a problem in words, with every line still there', () => {
   const { drawn } = drawing(90, 'A4');
-  expect(drawn.layout.table!.content.rows).toHaveLength(90);
+  expect(drawn.layout.tables[0].content.rows).toHaveLength(90);
   expect(drawn.problems.map(({ code }) => code)).toContain('missing-balloons');
 });
 
@@ -307,13 +358,13 @@ describe('the list on paper', () => {
   test('a sheet that lists only what is ballooned on it leaves the others out', () => {
     const { inputs } = drawing(6);
     const [first, ...others] = inputs.sheet.balloons;
-    const sheet = { ...inputs.sheet, balloons: others, table: { ...inputs.sheet.table!, onlyBallooned: true } };
+    const sheet = { ...inputs.sheet, balloons: others, tables: [{ ...inputs.sheet.tables[0], onlyBallooned: true }] };
     const { layout } = drawSheet({ ...inputs, sheet });
-    expect(layout.table!.content.rows).toHaveLength(others.length);
+    expect(layout.tables[0].content.rows).toHaveLength(others.length);
     const gone = inputs.bill.rowOf(
       listOccurrences(inputs.assembly, () => true).find(({ path }) => path.join() === first.path.join())!.components,
     );
-    expect(layout.table!.billRows).not.toContain(gone);
+    expect(layout.tables[0].billRows).not.toContain(gone);
   });
   test('a line tells the sheets and zones where it is ballooned', () => {
     const { inputs } = drawing(3);

@@ -23,6 +23,16 @@ export const titleFieldNames = [
   'date',
   'documentType',
 ] as const;
+export const noTitleFields: TitleFields = {
+  title: '',
+  drawingNumber: '',
+  revision: '',
+  owner: '',
+  createdBy: '',
+  approvedBy: '',
+  date: '',
+  documentType: '',
+};
 
 /** What the sheet itself knows. */
 export interface SheetFacts {

@@ -1,7 +1,28 @@
-import { cross, normalize, type Placement, type Vec3 } from '../geometry/index.ts';
+import { cross, dot, normalize, type Placement, type Vec3 } from '../geometry/index.ts';
 
 export const directionNames = ['front', 'back', 'left', 'right', 'top', 'bottom', 'isometric'] as const;
 export type DirectionName = (typeof directionNames)[number];
+
+/**
+ * Where a view is seen from as turned by hand: the unit vectors to the right, up and towards the viewer in machine
+ * coordinates, one behind the other.
+ */
+export type Turn = readonly [number, number, number, number, number, number, number, number, number];
+/** Where a view is seen from. */
+export type Direction = DirectionName | Turn;
+
+/** In captions and lists; a turned view has no name of its own. */
+export const directionName = (direction: Direction): string => (typeof direction === 'string' ? direction : 'turned');
+
+const NOISE = 1e-6; // of a turn written with six digits
+
+/** Whether these are three unit vectors at right angles that make a right-handed turn. */
+export function isTurn(numbers: Turn): boolean {
+  const row = (at: number) => numbers.slice(at, at + 3) as unknown as Vec3;
+  const [x, y, z] = [row(0), row(3), row(6)];
+  const near = (one: number, other: number) => Math.abs(one - other) < 10 * NOISE;
+  return [x, y, z].every((axis) => near(dot(axis, axis), 1)) && near(dot(x, y), 0) && near(dot(cross(x, y), z), 1);
+}
 
 /** Where the viewer stands, seen from the machine, and what is up on paper; model axes for up = z. */
 const looks: Readonly<Record<DirectionName, { readonly viewer: Vec3; readonly up: Vec3 }>> = {
@@ -18,7 +39,9 @@ const looks: Readonly<Record<DirectionName, { readonly viewer: Vec3; readonly up
  * Machine coordinates to view coordinates: x to the right and y up on the view plane, z towards the viewer; mm, no
  * scale.
  */
-export function viewPlacement(direction: DirectionName): Placement {
+export function viewPlacement(direction: Direction): Placement {
+  if (typeof direction !== 'string')
+    return [0, 3, 6].flatMap((at) => [direction[at], direction[at + 1], direction[at + 2], 0]);
   const { viewer, up } = looks[direction];
   const z = normalize(viewer);
   const x = normalize(cross(up, z));

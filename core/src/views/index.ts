@@ -1,6 +1,6 @@
-export { directionNames, viewPlacement } from './directions.ts';
-export type { DirectionName } from './directions.ts';
-export { lookAt, TESSELLATION_VERSION } from './looks.ts';
+export { directionName, directionNames, isTurn, viewPlacement } from './directions.ts';
+export type { Direction, DirectionName, Turn } from './directions.ts';
+export { lookAt, lookName, TESSELLATION_VERSION } from './looks.ts';
 export type { Look, LookedAt, LookRequest } from './looks.ts';
 export { lineKinds, sumLines, visibleLines } from './records.ts';
 export type { Body, LineKind, ViewLines, ViewSums } from './records.ts';

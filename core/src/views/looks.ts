@@ -1,6 +1,6 @@
 import { hashKey, listOccurrences, pathKey, type Assembly, type PathKey, type ShapeKey } from '../assembly/index.ts';
 import type { Placement } from '../geometry/index.ts';
-import type { DirectionName } from './directions.ts';
+import type { Direction } from './directions.ts';
 
 /** Bumped when tessellation changes, so that meshes, and all that is made of them, are made anew. */
 export const TESSELLATION_VERSION = 'occt-import-js 0.0.23/2';
@@ -9,9 +9,11 @@ const VIEW_VERSION = 'view/4';
 
 /** What a drafter says about a view; what it comes to follows from the machine that it is asked of. */
 export interface LookRequest {
-  readonly direction: DirectionName;
+  readonly direction: Direction;
   /** Places left out, each with everything below it. */
   readonly without?: readonly PathKey[];
+  /** Nothing but these places, each with everything below it; the whole machine where absent. */
+  readonly only?: readonly PathKey[];
 }
 
 /** One thing that is looked at. */
@@ -29,7 +31,7 @@ export interface Look {
    * page, the server and on the command line.
    */
   readonly key: string;
-  readonly direction: DirectionName;
+  readonly direction: Direction;
   readonly things: readonly LookedAt[];
 }
 
@@ -40,28 +42,37 @@ const known = new WeakMap<Assembly, Map<string, Look>>();
  * @param assembly as it stands: edits, variant, up and front laid over the file
  * @throws Refusal beyond MAX_SHOWN_OCCURRENCES
  */
-export function lookAt(assembly: Assembly, { direction, without = [] }: LookRequest): Look {
+export function lookAt(assembly: Assembly, request: LookRequest): Look {
   let looks = known.get(assembly);
   if (!looks) known.set(assembly, (looks = new Map()));
-  const name = JSON.stringify([direction, [...without].sort()]);
+  const name = lookName(request);
   let look = looks.get(name);
-  if (!look) looks.set(name, (look = makeLook(assembly, direction, without)));
+  if (!look) looks.set(name, (look = makeLook(assembly, request)));
   return look;
 }
 
-function makeLook(assembly: Assembly, direction: DirectionName, without: readonly PathKey[]): Look {
+/** One name for requests that ask the same of one machine, whatever order they name places in. */
+export const lookName = ({ direction, without = [], only }: LookRequest): string =>
+  JSON.stringify([direction, [...without].sort(), only ? [...only].sort() : null]);
+
+/** Whether a path or one above it is among these. */
+function isUnder(path: PathKey, places: ReadonlySet<string>): boolean {
+  for (let end = path.length; end >= 0; end = path.lastIndexOf('/', end - 1)) {
+    if (places.has(path.slice(0, end))) return true;
+    if (end === 0) break;
+  }
+  return false;
+}
+
+function makeLook(assembly: Assembly, { direction, without = [], only }: LookRequest): Look {
   const left = new Set<string>(without);
-  const isLeftOut = (path: PathKey): boolean => {
-    for (let end = path.length; end >= 0; end = path.lastIndexOf('/', end - 1)) {
-      if (left.has(path.slice(0, end))) return true;
-      if (end === 0) break;
-    }
-    return false;
-  };
+  const kept = only && new Set<string>(only);
+  const isLeftOut = (path: PathKey): boolean =>
+    (left.size > 0 && isUnder(path, left)) || (kept !== undefined && !isUnder(path, kept));
   const things = listOccurrences(assembly, (index) => assembly.components[index].shape !== null).flatMap(
     ({ path, components, placement }): LookedAt[] => {
       const key = pathKey(path);
-      return left.size > 0 && isLeftOut(key)
+      return isLeftOut(key)
         ? []
         : [{ path: key, shape: assembly.components[components[components.length - 1]].shape!, placement }];
     },
@@ -73,7 +84,7 @@ function makeLook(assembly: Assembly, direction: DirectionName, without: readonl
   );
   return {
     key: hashKey(
-      `look ${VIEW_VERSION} ${TESSELLATION_VERSION} ${direction}`,
+      `look ${VIEW_VERSION} ${TESSELLATION_VERSION} ${String(direction)}`,
       things.map(({ path, shape }) => `${path} ${shape}`).join('\n'),
       new Uint8Array(placements.buffer),
     ),

@@ -1,16 +1,20 @@
 import express from 'express';
 import { api, houseStyleSchema } from '../../../contract/src/index.ts';
 import { addBill } from '../bills.ts';
+import { addSheet } from '../sheets.ts';
 import { MAX_JSON, param, parse, type Services } from '../http.ts';
 import { dropStyle, keepStyle, listStyles, setUsualStyle } from '../styles.ts';
 
-/** Several bills of one project, and the house styles that all projects share. */
+/** Several bills and sheets of one project, and the house styles that all projects share. */
 export function billRoutes(app: express.Express, { database, blobs }: Services): void {
   const json = express.json({ limit: MAX_JSON });
   app.post('/api/projects/:id/bills', json, async (request, response) => {
     response
       .status(201)
       .json(await addBill(database, blobs, param(request, 'id'), parse(api.newBillSchema, request.body)));
+  });
+  app.post('/api/projects/:id/sheets', json, async (request, response) => {
+    response.status(201).json(await addSheet(database, param(request, 'id'), parse(api.newSheetSchema, request.body)));
   });
   app.get('/api/styles', async (_, response) => void response.json(await listStyles(database)));
   app.put('/api/styles', json, async (request, response) => {

@@ -6,14 +6,16 @@ import { readyForFormulas } from '../../../core/src/columns/index.ts';
 import {
   billShownBy,
   editedFor,
+  newSheetSet,
   projectBill,
   recipeFileOf,
   type BillDocument,
 } from '../../../core/src/documents/index.ts';
 import { billJson, billTable, billToText, sceneToSvg } from '../../../core/src/formats/index.ts';
-import { drawSheet, withPlaces, type Sheet } from '../../../core/src/sheets/index.ts';
+import { drawSheet, sheetsInOrder, withPlaces, type Sheet, type SheetSet } from '../../../core/src/sheets/index.ts';
 import { lookAt, type ViewLines } from '../../../core/src/views/index.ts';
 import { embeddedFonts, loadThumbnails, makeView, sceneToPdf, writeBillWorkbook } from '../../../engine/src/index.ts';
+import { lookOrder } from '../../../contract/src/index.ts';
 import { attach, param, parse, type Services } from '../http.ts';
 import { NotFound, NotReady } from '../errors.ts';
 import { loadInputs, loadProject } from '../projects.ts';
@@ -81,7 +83,7 @@ export function outputRoutes(app: express.Express, services: Services): void {
       lines.set(view.id, (await makeView(look, { pool: services.pool, store: blobs })).lines);
     }
     const { scene } = drawSheet(
-      { sheet: found.sheet, assembly, bill, columns: document.columns, lines },
+      { sheet: found.sheet, shared: project.set.fields, assembly, bill, columns: document.columns, lines },
       { sheet: project.sheets.indexOf(found) + 1, of: project.sheets.length },
     );
     attach(response, `${project.name} ${found.sheet.name}.${format}`);
@@ -95,7 +97,7 @@ export function outputRoutes(app: express.Express, services: Services): void {
     const project = await openProject(services, id);
     const { sheet } = project.sheet(param(request, 'document'));
     const variant = billShownBy(project.bills, sheet).content.recipe.variant ?? null;
-    const looks = sheet.views.map(({ direction }) => ({ direction, without: [], variant }));
+    const looks = sheet.views.map((view) => lookOrder(view, variant));
     const { job } = looks.length === 0 ? { job: null } : await orderViews(services, id, looks);
     response.status(job ? 202 : 200).json({ job });
   });
@@ -110,7 +112,9 @@ export function outputRoutes(app: express.Express, services: Services): void {
         .filter((document) => document.kind === kind)
         .map((document) => ({ id: document.id, content: document.content as Content }));
     const bills = of<BillDocument>('bill').filter(({ content }) => !content.away);
-    const sheets = of<Sheet>('sheet').map(({ id: sheetId, content }) => ({ id: sheetId, sheet: content }));
+    const set = of<SheetSet>('set')[0]?.content ?? newSheetSet;
+    const inOrder = sheetsInOrder(set, of<Sheet>('sheet'));
+    const sheets = inOrder.map(({ id: sheetId, content }) => ({ id: sheetId, sheet: content }));
     return {
       name: project.summary.name,
       fileName: project.summary.fileName,
@@ -131,11 +135,12 @@ export function outputRoutes(app: express.Express, services: Services): void {
             made.edited.assembly,
             made.decisions,
             made.extras,
-            of<Sheet>('sheet').map(({ content }) => content),
+            inOrder.map(({ content }) => content),
           ),
         };
       },
       sheets,
+      set,
       /** @throws NotFound */
       sheet: (wanted: string) => {
         const found = sheets.find((sheet) => sheet.id === wanted);

@@ -6,6 +6,7 @@ import { loadMeasures, loadShapeFindings } from '../../../engine/src/index.ts';
 import { applyGesture, stepBack } from '../edits.ts';
 import { MAX_JSON, param, parse, type Services } from '../http.ts';
 import { shapesComplete, type ShapesPayload } from '../imports.ts';
+import type { IntentionPayload } from '../intentions.ts';
 import { deleteProject, listProjects, loadAssembly, loadProject } from '../projects.ts';
 
 const sessionOf = (request: Request): string =>
@@ -30,6 +31,13 @@ export function projectRoutes(app: express.Express, { database, blobs, jobs }: S
     async (request, response) =>
       void response.json(await applyGesture(database, param(request, 'id'), parse(api.gestureSchema, request.body))),
   );
+  app.post('/api/projects/:id/intentions', json, async (request, response) => {
+    const project = param(request, 'id');
+    const intended = parse(api.intendedSchema, request.body);
+    await loadProject(database, blobs, project, ''); // that there is such a project
+    const payload: IntentionPayload = { project, ...intended };
+    response.status(202).json({ job: await jobs.add('intention', payload, intended.gesture, { once: true }) });
+  });
   for (const mode of ['undo', 'redo'] as const) {
     app.post(
       `/api/projects/:id/${mode}`,

@@ -3,7 +3,7 @@ import { notifications } from '@mantine/notifications';
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent, useId } from 'react';
-import { partLabel, type PropertyValue } from '../../../core/src/assembly/index.ts';
+import { partLabel } from '../../../core/src/assembly/index.ts';
 import {
   addressOf,
   keysOf,
@@ -490,43 +490,21 @@ function CellBar({
   onBack: () => void;
   onFill: (() => void) | null;
 }) {
-  const { assembly, original, originals, bill, billDocument, components, perform } = useProject();
-  const { change } = useBillEdit();
+  const { assembly, bill, billDocument, perform } = useProject();
+  const { change, intend } = useBillEdit();
   const { text, model } = bill.cell(row, column);
   const name = propertyNameOf(column.source);
   const { lines, recipe } = billDocument.content;
   const own = row.line ? lines.find(({ id }) => id === row.line) : undefined;
   const pinned = row.addresses.some((address) => billDocument.content.ledger[address]?.pinned);
   const counted = row.components.some((index) => recipe.quantityOf?.[assembly.components[index].key]);
-  const everywhere = () => {
-    const keys = [...new Set(row.components.map((index) => original.components[originals[index]].key))];
-    const typed = bill.cell(row, column).value;
-    const value: PropertyValue =
-      typed?.kind === 'number'
-        ? { value: typed.value, ...(typed.unit ? { unit: typed.unit } : {}) }
-        : typed?.kind === 'flag'
-          ? { value: typed.value }
-          : { value: text };
-    perform(
-      `${name} ${text} for every bill`,
-      {
-        document: components.id,
-        command: {
-          kind: 'typeValues',
-          name: name!,
-          components: Object.fromEntries(keys.map((key) => [key, value])),
-          places: {},
-        },
-      },
-      {
-        document: billDocument.id,
-        command: {
-          kind: 'typeCells',
-          cells: Object.fromEntries(row.addresses.map((address) => [address, { [column.source]: null }])) as never,
-        },
-      },
-    );
-  };
+  const everywhere = () =>
+    intend(`${name} ${text} for every bill`, {
+      kind: 'sayEverywhere',
+      bill: billDocument.id,
+      line: row.addresses[0],
+      column: column.id,
+    });
   const join = rows.length > 1 ? joinRows(assembly, rows) : null;
   const part = rows.length === 1 ? partRow(assembly, billDocument.content, row) : null;
   const merge = rows.length === 1 ? mergeAsUsual(assembly, billDocument.content, row) : null;

@@ -3,14 +3,13 @@ import { IconChartBar, IconDownload, IconPlus } from '@tabler/icons-react';
 import { lazy, Suspense, useMemo, useState } from 'react';
 import { billTotals, columnFindings, numbersToKeep, type BillFinding } from '../../../core/src/bill/index.ts';
 import { billShownBy } from '../../../core/src/documents/index.ts';
-import { layOutSheet } from '../../../core/src/sheets/index.ts';
+import { coverageOn } from '../../../core/src/sheets/index.ts';
 import { OpenedBill } from '../data/OpenedBill.tsx';
 import { count } from '../count.ts';
-import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
+import { useProject } from '../data/ProjectContext.tsx';
 import type { Flight } from '../model/Fly.tsx';
 import { Machine3D } from '../model/Machine3D.tsx';
 import { CoverageStrip } from '../shell/CoverageStrip.tsx';
-import { useSheetInputs } from '../sheets/useSheetInputs.ts';
 import { BillGrid } from './BillGrid.tsx';
 import { BillsBar } from './BillsBar.tsx';
 import { RecipeSentence } from './RecipeSentence.tsx';
@@ -23,7 +22,7 @@ const ChartDialog = lazy(() => import('./ChartDialog.tsx'));
 
 /** The recipe as a sentence, the list as it will read, and the machine with the picked line lit. */
 export function BillStation() {
-  const { bills, sheets } = useProject();
+  const { bills } = useProject();
   const [wanted, setWanted] = useState<string | null>(null);
   /** Key of the row that was picked in the list: a component may stand in several. */
   const [rowKey, setRowKey] = useState<string | null>(null);
@@ -31,8 +30,8 @@ export function BillStation() {
   const open = bills.find(({ id }) => id === wanted) ?? bills[0];
   return (
     <>
+      <OpenedBill open={open}>
       <main className="main">
-        <OpenedBill open={open}>
           <section className="bill" aria-label="Bill of materials">
             <BillsBar open={open.id} onOpen={setWanted} />
             <RecipeSentence />
@@ -44,27 +43,28 @@ export function BillStation() {
             <Machine3D flight={flight} />
             <Why rowKey={rowKey} onFly={(path) => setFlight((before) => ({ path, count: (before?.count ?? 0) + 1 }))} />
           </aside>
-        </OpenedBill>
       </main>
-      {sheets.length > 0 ? (
-        <OpenedBill open={billShownBy(bills, sheets[0].content)}>
-          <SheetCoverage sheet={sheets[0]} />
-        </OpenedBill>
-      ) : (
-        <NoCoverage />
-      )}
+        <SetCoverage />
+      </OpenedBill>
     </>
   );
 }
 
-function SheetCoverage({ sheet }: { sheet: OpenProject['sheets'][number] }) {
-  const { bill } = useProject();
-  const { inputs, waiting } = useSheetInputs(sheet.content);
-  const coverage = useMemo(() => layOutSheet(inputs).coverage, [inputs]);
-  return <CoverageStrip bill={bill} coverage={waiting || sheet.content.balloons.length === 0 ? null : coverage} />;
+/** What is ballooned on any of the sheets that show the open bill. */
+function SetCoverage() {
+  const { bill, billDocument, bills, assembly, sheets } = useProject();
+  const coverage = useMemo(() => {
+    const own = sheets.filter(({ content }) => billShownBy(bills, content).id === billDocument.id);
+    return own.some(({ content }) => content.balloons.length > 0)
+      ? coverageOn(
+          bill,
+          assembly,
+          own.map(({ content }) => content),
+        )
+      : null;
+  }, [bill, billDocument.id, bills, assembly, sheets]);
+  return <CoverageStrip bill={bill} coverage={coverage} />;
 }
-
-const NoCoverage = () => <CoverageStrip bill={useProject().bill} coverage={null} />;
 
 const SHOWN = 3;
 

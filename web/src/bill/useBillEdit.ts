@@ -1,19 +1,8 @@
-import { useCallback, useState } from 'react';
-import { numbersToKeep, type BillData } from '../../../core/src/bill/index.ts';
-import {
-  after,
-  billShownBy,
-  editedFor,
-  projectBill,
-  relists,
-  type BillCommand,
-  type BillDocument,
-  type Command,
-} from '../../../core/src/documents/index.ts';
-import { billMaker } from '../data/billMaker.ts';
-import { isLarge } from '../data/useBill.ts';
+import { notifications } from '@mantine/notifications';
+import { useCallback } from 'react';
+import { projectBill, type BillCommand, type BillDocument, type Intention } from '../../../core/src/documents/index.ts';
 import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
-import { useRearrange } from '../sheets/useRearrange.ts';
+import { useIntend } from '../data/useIntend.ts';
 
 /** A bill of this project with another document in place of the open one. */
 export const billAfter = (project: OpenProject, document: BillDocument) =>
@@ -28,59 +17,29 @@ export const billAfter = (project: OpenProject, document: BillDocument) =>
 export interface BillEdit {
   /**
    * Carries out commands on the open bill as one gesture. New lines get their numbers with it, and balloons of the
-   * drawing's list follow.
+   * sheets that show the bill follow.
    */
   readonly change: (label: string, ...commands: BillCommand[]) => void;
+  /** Carries out what is meant by a gesture on this bill; what could not be done is said. */
+  readonly intend: (label: string, intention: Intention) => void;
   /** True while balloons are being arranged for a choice. */
   readonly following: boolean;
 }
 
 export function useBillEdit(): BillEdit {
-  const project = useProject();
-  const rearrange = useRearrange();
-  const [following, setFollowing] = useState(false);
-  const change = useCallback(
-    (label: string, ...commands: BillCommand[]) => {
-      const { billDocument, bills, sheets, perform, original, components, facts, summary } = project;
-      const steps: { document: string; command: Command }[] = commands.map((command) => ({
-        document: billDocument.id,
-        command,
-      }));
-      const next = commands.some(relists) ? after(billDocument.content, commands) : null;
-      if (!next) return void perform(label, ...steps);
-      const drawn = sheets.some(
-        ({ content }) =>
-          billShownBy(bills, content).id === billDocument.id && content.balloons.some(({ byHand }) => !byHand),
-      );
-      const finish = (made: BillData, ahead: boolean): void | Promise<void> => {
-        const numbers = numbersToKeep(made);
-        if (ahead) billMaker().foresee(components.content, { ...next, ledger: { ...next.ledger, ...numbers } }, made);
-        if (Object.keys(numbers).length > 0)
-          steps.push({ document: billDocument.id, command: { kind: 'setNumbers', numbers } });
-        if (!drawn) return void perform(label, ...steps);
-        return rearrange({ ...next, ledger: { ...next.ledger, ...numbers } }).then(
-          (more) => void perform(label, ...steps, ...more),
-        );
-      };
-      if (isLarge(original)) {
-        setFollowing(true);
-        const variant = next.recipe.variant ?? null;
-        const edited =
-          variant === (billDocument.content.recipe.variant ?? null)
-            ? project.assembly
-            : editedFor({ original, edits: components.content, facts }, variant).assembly;
-        void billMaker()
-          .make({ original, edits: components.content, facts, bill: next, fileName: summary.fileName }, edited)
-          .then((made) => finish(made, true))
-          .finally(() => setFollowing(false));
-        return;
-      }
-      const waits = finish(billAfter(project, next), false);
-      if (!waits) return;
-      setFollowing(true);
-      void waits.finally(() => setFollowing(false));
+  const { billDocument } = useProject();
+  const { intend: carry, busy } = useIntend();
+  const intend = useCallback(
+    (label: string, intention: Intention) => {
+      const say = (message: string) => notifications.show({ message, color: 'orange' });
+      void (async () => carry(label, intention))().catch((error: Error) => say(error.message));
     },
-    [project, rearrange],
+    [carry],
   );
-  return { change, following };
+  const change = useCallback(
+    (label: string, ...commands: BillCommand[]) =>
+      intend(label, { kind: 'changeBill', bill: billDocument.id, commands }),
+    [intend, billDocument.id],
+  );
+  return { change, intend, following: busy };
 }

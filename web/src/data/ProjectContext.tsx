@@ -16,11 +16,12 @@ import {
 import type { Bill, BillDecisions } from '../../../core/src/bill/index.ts';
 import {
   newComponentEdits,
+  newSheetSet,
   type BillDocument,
   type Command,
   type ComponentEdits,
 } from '../../../core/src/documents/index.ts';
-import type { Sheet } from '../../../core/src/sheets/index.ts';
+import { sheetsInOrder, type Sheet, type SheetSet } from '../../../core/src/sheets/index.ts';
 import { loadAssembly, loadProject } from './api.ts';
 import { useShapes, type ShapesState } from './shapes.ts';
 import { EditQueue, type EditState } from './edits.ts';
@@ -54,6 +55,9 @@ export interface OpenProject {
   readonly decisions: BillDecisions;
   /** All bills of the project, the drawing's list first. */
   readonly bills: readonly { readonly id: string; readonly content: BillDocument }[];
+  /** What all sheets share. */
+  readonly set: { readonly id: string; readonly content: SheetSet };
+  /** In their order. */
   readonly sheets: readonly { readonly id: string; readonly content: Sheet }[];
   readonly edits: EditState;
   /** Carries out commands as one gesture; `label` is what Undo will say. */
@@ -142,8 +146,9 @@ function Opened({
     [original, components.content, shapes.facts],
   );
   const { assembly, treatments } = edited;
-  const sheetDocuments = edits.documents.filter(({ kind }) => kind === 'sheet');
-  const sheetContents = useStable(sheetDocuments.map(({ content }) => content as Sheet));
+  const [set = { id: '', content: newSheetSet }] = of<SheetSet>('set');
+  const sheets = useStable(sheetsInOrder(set.content, of<Sheet>('sheet')));
+  const sheetContents = useStable(sheets.map(({ content }) => content));
   const made = useBill(
     {
       original,
@@ -183,7 +188,8 @@ function Opened({
     bill,
     decisions,
     bills,
-    sheets: of<Sheet>('sheet'),
+    set,
+    sheets,
     edits,
     picked,
     pickedPath: along ? picking!.path : null,

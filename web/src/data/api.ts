@@ -177,6 +177,20 @@ export const addBill = (
     api.madeDocumentSchema,
   );
 
+/** A new sheet behind another one: a copy of `from`, or blank. Its document's id. */
+export const addSheet = async (
+  project: string,
+  name: string,
+  made: { from?: string; behind?: string },
+): Promise<string> =>
+  (
+    await post(
+      `/api/projects/${project}/sheets`,
+      { name, ...made, gesture: crypto.randomUUID(), session },
+      api.madeSheetSchema,
+    )
+  ).document;
+
 export const loadStyles = (): Promise<Styles> => get('/api/styles', api.stylesSchema);
 export const keepStyle = (style: HouseStyle): Promise<Styles> => put('/api/styles', style);
 export const setUsualStyle = (name: string | null): Promise<Styles> => put('/api/styles/usual', { name });

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { unpackViewLines } from '../../../core/src/formats/index.ts';
-import type { DirectionName, ViewLines } from '../../../core/src/views/index.ts';
+import { directionName, type LookRequest, type ViewLines } from '../../../core/src/views/index.ts';
+import { lookOrder } from '../../../contract/src/index.ts';
 import { followJob, loadBytes, orderViews, Refused } from './api.ts';
 
 export type Made = 'lines' | 'spots';
@@ -15,7 +16,7 @@ const TRIES = 20,
 export async function loadMade(
   what: Made,
   { id, variant }: { readonly id: string; readonly variant: string | null },
-  direction: DirectionName,
+  request: LookRequest,
   key: string | null,
 ): Promise<Uint8Array> {
   for (let attempt = 0; attempt < TRIES; attempt++) {
@@ -24,20 +25,24 @@ export async function loadMade(
     const {
       keys: [found],
       job,
-    } = await orderViews(id, [{ direction, without: [], variant }]);
+    } = await orderViews(id, [lookOrder(request, variant)]);
     if (job) await followJob(job, () => {});
     const made = key === null || found === key ? await loadBytes(`/api/views/${found}/${what}`) : null;
     if (made) return made;
     await new Promise((resolve) => setTimeout(resolve, PAUSE));
   }
-  throw new Refused(409, `The ${direction} view could not be drawn as the machine stands now; reload the page.`);
+  throw new Refused(
+    409,
+    `The ${directionName(request.direction)} view could not be drawn as the machine stands now; reload the page.`,
+  );
 }
 
 /** The machine of a project that is not open, as it stood when the project was changed last. */
 export function usePicture(project: string, changed: string): ViewLines | undefined {
   return useQuery({
     queryKey: ['picture', project, changed],
-    queryFn: async () => unpackViewLines(await loadMade('lines', { id: project, variant: null }, 'isometric', null)),
+    queryFn: async () =>
+      unpackViewLines(await loadMade('lines', { id: project, variant: null }, { direction: 'isometric' }, null)),
     staleTime: Infinity,
     retry: false,
   }).data;

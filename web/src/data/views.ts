@@ -1,7 +1,7 @@
 import { useQueries, type QueryClient } from '@tanstack/react-query';
 import type { Assembly } from '../../../core/src/assembly/index.ts';
 import { unpackSpots, unpackViewLines } from '../../../core/src/formats/index.ts';
-import { lookAt, type DirectionName, type Spots, type ViewLines } from '../../../core/src/views/index.ts';
+import { lookAt, type LookRequest, type Spots, type ViewLines } from '../../../core/src/views/index.ts';
 import { loadMade, type Made } from './made.ts';
 
 /** A machine that views are asked of. */
@@ -13,33 +13,48 @@ export interface Machine {
   readonly variant: string | null;
 }
 
-const query = <Content>(what: Made, unpack: (bytes: Uint8Array) => Content, of: Machine, direction: DirectionName) => {
-  const { key } = lookAt(of.assembly, { direction });
-  return {
-    queryKey: [what, key],
-    queryFn: async () => unpack(await loadMade(what, of, direction, key)),
-    staleTime: Infinity,
-    retry: false,
-  };
-};
-const linesQuery = (of: Machine, direction: DirectionName) => query('lines', unpackViewLines, of, direction);
-const spotsQuery = (of: Machine, direction: DirectionName) => query('spots', unpackSpots, of, direction);
+/** What a drawn view is asked for with: its name, and what the server needs where it has to draw it. */
+interface Wanted {
+  readonly key: string;
+  readonly request: LookRequest;
+  readonly variant: string | null;
+}
 
-export const fetchLines = (queries: QueryClient, of: Machine, direction: DirectionName): Promise<ViewLines> =>
-  queries.ensureQueryData(linesQuery(of, direction));
-export const fetchSpots = (queries: QueryClient, of: Machine, direction: DirectionName): Promise<Spots> =>
-  queries.ensureQueryData(spotsQuery(of, direction));
+const query = <Content>(what: Made, unpack: (bytes: Uint8Array) => Content, id: string, wanted: Wanted) => ({
+  queryKey: [what, wanted.key],
+  queryFn: async () => unpack(await loadMade(what, { id, variant: wanted.variant }, wanted.request, wanted.key)),
+  staleTime: Infinity,
+  retry: false,
+});
+const wantedOf = ({ assembly, variant }: Machine, request: LookRequest): Wanted => ({
+  key: lookAt(assembly, request).key,
+  request,
+  variant,
+});
 
-/** Lines of several directions; made by the server when they are not there yet. */
+export const fetchLines = (queries: QueryClient, id: string, wanted: Wanted): Promise<ViewLines> =>
+  queries.ensureQueryData(query('lines', unpackViewLines, id, wanted));
+export const fetchSpots = (queries: QueryClient, id: string, wanted: Wanted): Promise<Spots> =>
+  queries.ensureQueryData(query('spots', unpackSpots, id, wanted));
+/** Lines of a view of a machine that is open. */
+export const linesOf = (queries: QueryClient, of: Machine, request: LookRequest): Promise<ViewLines> =>
+  fetchLines(queries, of.id, wantedOf(of, request));
+
+/** Lines of placed views, by view id; made by the server where they are not there yet. */
 export function useViewLines(
   of: Machine,
-  directions: readonly DirectionName[],
-): { lines: ReadonlyMap<DirectionName, ViewLines>; failed: string | null; waiting: boolean } {
-  const wanted = [...new Set(directions)];
-  const results = useQueries({ queries: wanted.map((direction) => linesQuery(of, direction)) });
+  views: readonly (LookRequest & { readonly id: string })[],
+): { lines: ReadonlyMap<string, ViewLines>; failed: string | null; waiting: boolean } {
+  const wanted = views.map((view) => wantedOf(of, view));
+  const unique = [...new Map(wanted.map((one) => [one.key, one])).values()];
+  const results = useQueries({ queries: unique.map((one) => query('lines', unpackViewLines, of.id, one)) });
+  const byKey = new Map(unique.map(({ key }, at) => [key, results[at].data]));
   return {
     lines: new Map(
-      wanted.flatMap((direction, at) => (results[at].data ? [[direction, results[at].data] as const] : [])),
+      views.flatMap(({ id }, at) => {
+        const lines = byKey.get(wanted[at].key);
+        return lines ? [[id, lines] as const] : [];
+      }),
     ),
     failed: results.find(({ error }) => error)?.error?.message ?? null,
     waiting: results.some(({ isLoading }) => isLoading),

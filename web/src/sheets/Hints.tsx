@@ -10,7 +10,7 @@ const hints = [
 /** Three words of welcome, one after the other, each put away for good with one click. */
 export function Hints({ layout, zoom }: { layout: SheetLayout; zoom: number }) {
   const [seen, setSeen] = useLocalStorage({ key: 'hints-seen', defaultValue: 0, getInitialValueInEffect: false });
-  if (seen >= hints.length || !layout.table) return null;
+  if (seen >= hints.length || layout.tables.length === 0) return null;
   const [balloon] = layout.balloons;
   const places = [
     { left: layout.titleBlock[0] * zoom - 245, top: layout.titleBlock[1] * zoom - 30 },

@@ -9,10 +9,12 @@ import {
   keepOnPaper,
   placeView,
   type DrawnSheet,
+  type LaidTable,
   type Sheet,
   type SheetInputs,
   type SheetView,
 } from '../../../core/src/sheets/index.ts';
+import { directionName } from '../../../core/src/views/index.ts';
 import type { Command, SheetCommand } from '../../../core/src/documents/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { useViewLines } from '../data/views.ts';
@@ -145,7 +147,7 @@ export function PaperSurface({
   };
   const dropGhost = () => {
     if (!ghost) return;
-    perform(`place ${ghost.direction} view`, {
+    perform(`place ${directionName(ghost.direction)} view`, {
       document: id,
       command: { kind: 'addView', view: { ...ghost, byHand: true } },
     });
@@ -293,7 +295,7 @@ function moved(sheet: Sheet, { kind, id }: PickedThing, by: Vec2): Sheet {
 
 /** What takes a picked thing off the sheet; a view goes with its balloons. */
 function removeCommands(sheet: Sheet, { kind, id }: PickedThing): SheetCommand[] {
-  if (kind === 'table') return sheet.table ? [{ kind: 'setTable', table: null }] : [];
+  if (kind === 'table') return [{ kind: 'changeTables', remove: [id], put: [] }];
   if (kind === 'balloon') return [{ kind: 'changeBalloons', remove: [id], put: [] }];
   if (kind !== 'view') return [];
   const own = sheet.balloons.filter(({ view }) => view === id);
@@ -344,7 +346,7 @@ function Handles({ drawn: { layout }, inputs, thing, start, onRow }: HandlesProp
           y={box[1]}
           width={boxWidth(box)}
           height={boxHeight(box)}
-          aria-label={`View ${view.direction}`}
+          aria-label={`View ${directionName(view.direction)}`}
           data-view={view.id}
           onPointerDown={start({ kind: 'view', id: view.id })}
           style={
@@ -354,48 +356,9 @@ function Handles({ drawn: { layout }, inputs, thing, start, onRow }: HandlesProp
           }
         />
       ))}
-      {layout.table?.measured.strips.map((strip, at) => {
-        let y =
-          layout.table!.grows === 'up'
-            ? strip.box[3] - layout.table!.measured.headingHeight
-            : strip.box[1] + layout.table!.measured.headingHeight;
-        return (
-          <g key={at}>
-            <rect
-              className="grab"
-              style={{ cursor: 'pointer' }}
-              x={strip.box[0]}
-              y={strip.box[1]}
-              width={boxWidth(strip.box)}
-              height={boxHeight(strip.box)}
-              aria-label="List"
-              onPointerDown={start({ kind: 'table', id: 'table' })}
-            />
-            {Array.from({ length: strip.to - strip.from }, (_, row) => {
-              const size = layout.table!.measured.rowHeights[strip.from + row];
-              const top = layout.table!.grows === 'up' ? (y -= size) : (y += size) - size;
-              const billRow = layout.table!.billRows[strip.from + row];
-              if (billRow < 0) return null; // a heading or a sum
-              return (
-                <rect
-                  key={row}
-                  className="grab"
-                  style={{ cursor: 'pointer' }}
-                  x={strip.box[0]}
-                  y={top}
-                  width={boxWidth(strip.box)}
-                  height={size}
-                  aria-label={`Line ${inputs.bill.rows[billRow].item}`}
-                  onPointerDown={(event) => {
-                    start({ kind: 'table', id: 'table' })(event);
-                    onRow(billRow);
-                  }}
-                />
-              );
-            })}
-          </g>
-        );
-      })}
+      {layout.tables.map((table) => (
+        <TableHandles key={table.table.id} table={table} bill={inputs.bill} start={start} onRow={onRow} />
+      ))}
       {layout.balloons.map(({ balloon, centre, radius, item }) => (
         <circle
           key={balloon.id}
@@ -412,8 +375,56 @@ function Handles({ drawn: { layout }, inputs, thing, start, onRow }: HandlesProp
   );
 }
 
+function TableHandles({
+  table: { table, measured, grows, billRows },
+  bill,
+  start,
+  onRow,
+}: Pick<HandlesProps, 'start' | 'onRow'> & { table: LaidTable; bill: SheetInputs['bill'] }) {
+  const picking = start({ kind: 'table', id: table.id });
+  return measured.strips.map((strip, at) => {
+    let y = grows === 'up' ? strip.box[3] - measured.headingHeight : strip.box[1] + measured.headingHeight;
+    return (
+      <g key={at}>
+        <rect
+          className="grab"
+          style={{ cursor: 'pointer' }}
+          x={strip.box[0]}
+          y={strip.box[1]}
+          width={boxWidth(strip.box)}
+          height={boxHeight(strip.box)}
+          aria-label="List"
+          onPointerDown={picking}
+        />
+        {Array.from({ length: strip.to - strip.from }, (_, row) => {
+          const size = measured.rowHeights[strip.from + row];
+          const top = grows === 'up' ? (y -= size) : (y += size) - size;
+          const billRow = billRows[strip.from + row];
+          if (billRow < 0) return null; // a heading or a sum
+          return (
+            <rect
+              key={row}
+              className="grab"
+              style={{ cursor: 'pointer' }}
+              x={strip.box[0]}
+              y={top}
+              width={boxWidth(strip.box)}
+              height={size}
+              aria-label={`Line ${bill.rows[billRow].item}`}
+              onPointerDown={(event) => {
+                picking(event);
+                onRow(billRow);
+              }}
+            />
+          );
+        })}
+      </g>
+    );
+  });
+}
+
 function Ghost({ view }: { view: SheetView }) {
-  const lines = useViewLines(useProject(), [view.direction]).lines.get(view.direction);
+  const lines = useViewLines(useProject(), [view]).lines.get(view.id);
   if (!lines) return null;
   const { box } = placeView(view, lines);
   return (

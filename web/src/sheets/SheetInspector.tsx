@@ -1,6 +1,6 @@
 import { Button, Checkbox, Group, SegmentedControl, Select, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import { leaderEndWords, placeWords } from './words.ts';
 import {
   paperNames,
@@ -11,18 +11,21 @@ import {
   zoneOf,
   type DrawnSheet,
   type Sheet,
+  type SheetTable,
   type TablePlace,
   type TitleFields,
 } from '../../../core/src/sheets/index.ts';
-import { directionNames, type DirectionName } from '../../../core/src/views/index.ts';
+import { directionName, directionNames, type DirectionName } from '../../../core/src/views/index.ts';
 import { billShownBy, type SheetCommand } from '../../../core/src/documents/index.ts';
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import type { PickedThing } from './PaperSurface.tsx';
-import { useShowBill } from './useRearrange.ts';
+import { useIntend } from '../data/useIntend.ts';
 
 export interface SheetInspectorProps {
   readonly id: string;
+  /** The how manyth of how many in the set. */
+  readonly place: { readonly sheet: number; readonly of: number };
   readonly sheet: Sheet;
   readonly drawn: DrawnSheet;
   readonly thing: PickedThing | null;
@@ -56,24 +59,23 @@ function useChange(id: string): (label: string, ...commands: SheetCommand[]) => 
   return (label, ...commands) => void perform(label, ...commands.map((command) => ({ document: id, command })));
 }
 
-function AboutSheet({ id, sheet, drawn, onThing }: SheetInspectorProps) {
+function AboutSheet({ id, place, sheet, drawn, onThing }: SheetInspectorProps) {
   const change = useChange(id);
-  const { bills, perform } = useProject();
-  const stepsTo = useShowBill();
-  const [busy, setBusy] = useState(false);
-  const showBill = (wanted: string) => {
-    const bill = bills.find((one) => one.id === wanted)!;
-    setBusy(true);
-    stepsTo(id, sheet, bill)
-      .then(
-        (steps) => perform(`show ${bill.content.name}`, ...steps),
-        (error: Error) => notifications.show({ message: error.message, color: 'orange' }),
-      )
-      .finally(() => setBusy(false));
+  const { bills } = useProject();
+  const { intend, busy } = useIntend();
+  const showBill = async (wanted: string) => {
+    const { name } = bills.find((one) => one.id === wanted)!.content;
+    try {
+      await intend(`show ${name}`, { kind: 'showBill', sheet: id, bill: wanted });
+    } catch (error) {
+      notifications.show({ message: (error as Error).message, color: 'orange' });
+    }
   };
   return (
     <>
-      <div className="quiet">Sheet 1 of 1</div>
+      <div className="quiet">
+        Sheet {place.sheet} of {place.of}
+      </div>
       <h2>{sheet.name}</h2>
       <Group grow align="end">
         <Select
@@ -113,7 +115,7 @@ function AboutSheet({ id, sheet, drawn, onThing }: SheetInspectorProps) {
             label: recipe.variant ? `${name} (lists a variant; views show the whole machine)` : name,
             disabled: Boolean(recipe.variant),
           }))}
-          onChange={(value) => value && showBill(value)}
+          onChange={(value) => value && void showBill(value)}
         />
       )}
       <Button
@@ -163,12 +165,13 @@ function AboutView({ id, sheet, thing, onThing }: SheetInspectorProps) {
   return (
     <>
       <div className="quiet">View</div>
-      <h2>{view.direction}</h2>
+      <h2>{directionName(view.direction)}</h2>
       <Select
         size="xs"
         label="Seen from"
         data={[...directionNames]}
-        value={view.direction}
+        value={typeof view.direction === 'string' ? view.direction : null}
+        placeholder={directionName(view.direction)}
         allowDeselect={false}
         onChange={(direction) =>
           direction &&
@@ -206,7 +209,7 @@ function AboutView({ id, sheet, thing, onThing }: SheetInspectorProps) {
         variant="default"
         onClick={() => {
           change(
-            `take away ${view.direction} view`,
+            `take away ${directionName(view.direction)} view`,
             { kind: 'changeBalloons', remove: own.map((balloon) => balloon.id), put: [] },
             { kind: 'removeView', id: view.id },
           );
@@ -285,51 +288,51 @@ function AboutBalloon({ id, sheet, drawn, thing, onThing }: SheetInspectorProps)
   );
 }
 
-function AboutList({ id, sheet, drawn }: SheetInspectorProps) {
+function AboutList({ id, drawn, thing, onThing }: SheetInspectorProps) {
   const change = useChange(id);
-  const measured = drawn.layout.table?.measured;
+  const laid = drawn.layout.tables.find(({ table }) => table.id === thing!.id);
+  if (!laid) return null;
+  const { table, content, measured } = laid;
+  const put = (label: string, changed: SheetTable) =>
+    change(label, { kind: 'changeTables', remove: [], put: [changed] });
   return (
     <>
       <div className="quiet">Parts list</div>
-      <h2>{count(drawn.layout.table?.content.rows.length ?? 0, 'line')}</h2>
+      <h2>{count(content.rows.length, 'line')}</h2>
       <Select
         size="xs"
         label="It hangs"
         data={tablePlaces.map((place) => ({ value: place, label: placeWords[place] }))}
-        value={sheet.table?.place ?? null}
+        value={table.place}
         allowDeselect={false}
         onChange={(place) =>
-          place &&
-          change(`list ${placeWords[place as TablePlace]}`, {
-            kind: 'setTable',
-            table: { ...sheet.table, place: place as TablePlace },
-          })
+          place && put(`list ${placeWords[place as TablePlace]}`, { ...table, place: place as TablePlace })
         }
       />
-      {sheet.table && (
-        <Checkbox
-          mt="xs"
-          size="xs"
-          label="Only what is ballooned on this sheet"
-          checked={sheet.table.onlyBallooned ?? false}
-          onChange={({ currentTarget: { checked } }) =>
-            change(checked ? 'list only what is ballooned' : 'list every line', {
-              kind: 'setTable',
-              table: { place: sheet.table!.place, ...(checked ? { onlyBallooned: true } : {}) },
-            })
-          }
-        />
-      )}
-      {measured && (
-        <p className="quiet">
-          Lettering {measured.style.lettering} mm, rows {measured.style.pitch} mm apart,{' '}
-          {measured.strips.length === 1 ? 'in one piece' : `in ${measured.strips.length} strips`}. It follows the bill.
-        </p>
-      )}
+      <Checkbox
+        mt="xs"
+        size="xs"
+        label="Only what is ballooned on this sheet"
+        checked={table.onlyBallooned ?? false}
+        onChange={({ currentTarget: { checked } }) => {
+          const { onlyBallooned: _, ...rest } = table;
+          put(
+            checked ? 'list only what is ballooned' : 'list every line',
+            checked ? { ...rest, onlyBallooned: true } : rest,
+          );
+        }}
+      />
+      <p className="quiet">
+        Lettering {measured.style.lettering} mm, rows {measured.style.pitch} mm apart,{' '}
+        {measured.strips.length === 1 ? 'in one piece' : `in ${measured.strips.length} strips`}. It follows the bill.
+      </p>
       <Button
         size="compact-sm"
         variant="default"
-        onClick={() => change('take away list', { kind: 'setTable', table: null })}
+        onClick={() => {
+          change('take away list', { kind: 'changeTables', remove: [table.id], put: [] });
+          onThing(null);
+        }}
       >
         Take away
       </Button>
@@ -348,41 +351,97 @@ const fieldWords: Readonly<Record<keyof TitleFields, string>> = {
   documentType: 'Document',
 };
 
-function AboutTitleBlock({ id, sheet }: SheetInspectorProps) {
+/** Texts that all sheets share, and those that this one has of its own. */
+function AboutTitleBlock({ id, sheet, place }: SheetInspectorProps) {
+  const { set, perform } = useProject();
   const change = useChange(id);
+  const shared = set.content.fields;
+  const share = (field: keyof TitleFields, value: string) =>
+    perform(`${fieldWords[field].toLowerCase()} of all sheets`, {
+      document: set.id,
+      command: { kind: 'setSharedField', field, value },
+    });
   return (
     <>
       <div className="quiet">Title block</div>
-      <h2>{sheet.fields.title || 'No title'}</h2>
-      {titleFieldNames.map((field) => (
-        <Field
-          key={`${field} ${sheet.fields[field]}`}
-          label={fieldWords[field]}
-          stored={sheet.fields[field]}
-          onKeep={(value) => change(`${fieldWords[field].toLowerCase()}`, { kind: 'setField', field, value })}
-        />
-      ))}
+      <h2>{{ ...shared, ...sheet.fields }.title || 'No title'}</h2>
+      {titleFieldNames.map((field) => {
+        const own = sheet.fields[field];
+        const keep = (value: string) =>
+          own === undefined
+            ? share(field, value)
+            : change(fieldWords[field].toLowerCase(), { kind: 'setField', field, value });
+        return (
+          <Field
+            key={`${field} ${own ?? shared[field]} ${own === undefined}`}
+            label={fieldWords[field]}
+            stored={own ?? shared[field]}
+            onKeep={keep}
+            aside={
+              place.of > 1 || own !== undefined ? (
+                <button
+                  className="aside"
+                  title={
+                    own === undefined
+                      ? 'This text stands on all sheets; click to give this sheet its own'
+                      : `Only on this sheet; click to take over “${shared[field]}” from the others`
+                  }
+                  onClick={() =>
+                    own === undefined
+                      ? change(`own ${fieldWords[field].toLowerCase()}`, {
+                          kind: 'setField',
+                          field,
+                          value: shared[field],
+                        })
+                      : change(`${fieldWords[field].toLowerCase()} as on all sheets`, {
+                          kind: 'setField',
+                          field,
+                          value: null,
+                        })
+                  }
+                >
+                  {own === undefined ? 'all sheets' : 'this sheet only'}
+                </button>
+              ) : null
+            }
+          />
+        );
+      })}
     </>
   );
 }
 
 /** Kept when it is left or Enter is pressed; Esc goes back. */
-function Field({ label, stored, onKeep }: { label: string; stored: string; onKeep: (value: string) => void }) {
+function Field({
+  label,
+  stored,
+  onKeep,
+  aside,
+}: {
+  label: string;
+  stored: string;
+  onKeep: (value: string) => void;
+  /** Stands at the end of the label's line. */
+  aside: ReactNode;
+}) {
   const [value, setValue] = useState(stored);
   const keep = () => value !== stored && onKeep(value);
   return (
-    <TextInput
-      mt={6}
-      size="xs"
-      label={label}
-      value={value}
-      maxLength={200}
-      onChange={(event) => setValue(event.currentTarget.value)}
-      onBlur={keep}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') keep();
-        if (event.key === 'Escape') setValue(stored);
-      }}
-    />
+    <div className="field">
+      {aside}
+      <TextInput
+        mt={6}
+        size="xs"
+        label={label}
+        value={value}
+        maxLength={200}
+        onChange={(event) => setValue(event.currentTarget.value)}
+        onBlur={keep}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') keep();
+          if (event.key === 'Escape') setValue(stored);
+        }}
+      />
+    </div>
   );
 }

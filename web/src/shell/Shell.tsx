@@ -13,7 +13,7 @@ import {
   IconSearch,
 } from '@tabler/icons-react';
 import { lazy, Suspense, useState } from 'react';
-import { Link, NavLink, Outlet, useParams } from 'react-router';
+import { Link, NavLink, Outlet, useMatch, useParams } from 'react-router';
 import { ProjectProvider, useProject } from '../data/ProjectContext.tsx';
 import { Find } from './Find.tsx';
 
@@ -47,6 +47,10 @@ function Stations() {
   // What is asked about is not kept yet: a step back would take another gesture than the one it names.
   const back = (mode: 'undo' | 'redo') => keeping.state !== 'clash' && stepBack(mode);
   const [help, setHelp] = useState(false);
+  // The way back to the sheets leads to the one that was open.
+  const match = useMatch('/projects/:id/sheets/:sheet?');
+  const [sheet, setSheet] = useState(match?.params.sheet);
+  if (match?.params.sheet && match.params.sheet !== sheet) setSheet(match.params.sheet);
   useDocumentTitle(`${summary.name} – Sledgeboard`);
   useHotkeys([
     ['mod+Z', () => back('undo')],
@@ -67,7 +71,7 @@ function Stations() {
           <IconListDetails size={22} stroke={1.6} />
           Bill
         </NavLink>
-        <NavLink to="sheets">
+        <NavLink to={sheet ? `sheets/${sheet}` : 'sheets'} className={match ? 'active' : undefined}>
           <IconFileText size={22} stroke={1.6} />
           Sheets
         </NavLink>

@@ -1,0 +1,181 @@
+import * as v from 'valibot';
+import {
+  depths,
+  identities,
+  type LineWithoutShape,
+  type Numbering,
+  type QuantityKind,
+} from '../../../core/src/bill/index.ts';
+import {
+  comparisons,
+  dateForms,
+  denominators,
+  plainSources,
+  type Column,
+  type ColumnSource,
+  type RuleGroup,
+} from '../../../core/src/columns/index.ts';
+import type { BillCommand, BillDocument } from '../../../core/src/documents/index.ts';
+import {
+  address,
+  componentKey,
+  finite,
+  holds,
+  id,
+  longText,
+  nullable,
+  properties,
+  shortText,
+  unitText,
+  whole,
+  type Same,
+  entriesOf,
+} from './shared.ts';
+
+const columnSource = v.custom<ColumnSource>(
+  (value) =>
+    typeof value === 'string' &&
+    (/^(property|variant):.{1,400}$/su.test(value) ||
+      value === 'pattern' ||
+      value === 'formula' ||
+      (plainSources as readonly string[]).includes(value)),
+  'This is no known source of a column.',
+);
+const digits = v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(12));
+const format = v.strictObject({
+  unit: v.optional(unitText),
+  unitPlace: v.optional(v.picklist(['cell', 'heading', 'nowhere'])),
+  decimals: v.optional(digits),
+  significant: v.optional(v.pipe(digits, v.minValue(1))),
+  decimalSign: v.optional(v.picklist(['.', ','])),
+  fraction: v.optional(v.strictObject({ denominator: v.picklist(denominators), stacked: v.boolean() })),
+  date: v.optional(v.picklist(dateForms)),
+  upperCase: v.optional(v.boolean()),
+  yes: v.optional(unitText),
+  no: v.optional(unitText),
+  empty: v.optional(unitText),
+  align: v.optional(v.picklist(['left', 'centre', 'right'])),
+});
+export const columnFields = {
+  heading: shortText,
+  expression: v.optional(v.pipe(v.string(), v.maxLength(2000))),
+  format: v.optional(format),
+  total: v.optional(v.union([v.boolean(), v.literal('one each')])),
+  required: v.optional(v.boolean()),
+  width: v.optional(v.pipe(finite, v.minValue(20), v.maxValue(2000))),
+  hidden: v.optional(v.boolean()),
+};
+export const column = v.strictObject({ id: shortText, source: columnSource, ...columnFields });
+export const columns = v.pipe(v.array(column), v.minLength(1), v.maxLength(200));
+export const number = v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(1e9));
+export const ledgerEntry = v.strictObject({
+  number,
+  pinned: v.optional(v.boolean()),
+  retired: v.optional(v.boolean()),
+});
+
+export const quantityKind = v.variant('kind', [
+  v.strictObject({ kind: v.literal('each') }),
+  v.strictObject({ kind: v.literal('sum'), size: shortText, unit: unitText }),
+  v.strictObject({ kind: v.literal('as required') }),
+  v.strictObject({ kind: v.literal('fixed'), value: v.pipe(finite, v.minValue(0)), unit: unitText }),
+]);
+const rule = v.strictObject({ source: columnSource, comparison: v.picklist(comparisons), operand: shortText });
+const ruleGroup: v.GenericSchema<RuleGroup<ColumnSource>> = v.strictObject({
+  holds: v.picklist(['all', 'any']),
+  of: v.pipe(v.array(v.union([rule, v.lazy(() => ruleGroup)])), v.maxLength(100)),
+});
+const sortKey = { source: columnSource, descending: v.optional(v.boolean()) };
+const levelNumbering = v.strictObject({
+  start: number,
+  step: v.pipe(number, v.maxValue(10_000)),
+  prefix: v.pipe(v.string(), v.maxLength(20)),
+  width: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(9)),
+});
+export const numbering = v.strictObject({
+  ...levelNumbering.entries,
+  levels: v.optional(v.pipe(v.array(levelNumbering), v.maxLength(20))),
+  separator: v.pipe(v.string(), v.maxLength(5)),
+  letters: v.boolean(),
+  groupRange: v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(1e6)),
+  reserved: v.pipe(v.array(v.strictObject({ from: number, to: number })), v.maxLength(100)),
+});
+export const recipeFields = {
+  identityWith: v.pipe(v.array(shortText), v.maxLength(50)),
+  closed: entriesOf(address, v.literal(true)),
+  machines: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(1e6)),
+  quantityOf: entriesOf(componentKey, quantityKind),
+  quantityRules: v.pipe(v.array(v.strictObject({ when: ruleGroup, is: quantityKind })), v.maxLength(100)),
+  filter: v.nullable(ruleGroup),
+  sort: v.pipe(v.array(v.strictObject(sortKey)), v.maxLength(20)),
+  groups: v.pipe(v.array(v.strictObject({ ...sortKey, subtotal: v.optional(v.boolean()) })), v.maxLength(5)),
+  numbering,
+  locale: v.pipe(v.string(), v.maxLength(40), v.regex(/^([a-zA-Z]{2,8}(-[a-zA-Z0-9]{1,8})*)?$/)),
+  variant: v.nullable(id),
+};
+const lineWithoutShape = v.strictObject({
+  id: v.pipe(v.string(), v.regex(/^[0-9a-zA-Z-]{1,64}$/)),
+  parent: v.nullable(componentKey),
+  after: v.nullable(address),
+  quantity: v.variant('kind', [quantityKind.options[2], quantityKind.options[3]]),
+  properties,
+});
+export const lines = v.pipe(v.array(lineWithoutShape), v.maxLength(10_000));
+
+export const billSchema = v.strictObject({
+  version: v.literal(2),
+  name: shortText,
+  recipe: v.strictObject({
+    depth: v.picklist(depths),
+    identity: v.picklist(identities),
+    ...v.partial(v.strictObject(recipeFields)).entries,
+  }),
+  columns,
+  ledger: entriesOf(address, ledgerEntry),
+  joins: entriesOf(address, address),
+  apart: entriesOf(address, shortText),
+  overrides: entriesOf(address, v.record(shortText, longText)),
+  lines,
+  away: v.optional(v.literal(true)),
+});
+
+/** What can be done to a bill. */
+export const billCommandSchema = v.variant('kind', [
+  v.strictObject({ kind: v.literal('setDepth'), depth: v.picklist(depths) }),
+  v.strictObject({ kind: v.literal('setIdentity'), identity: v.picklist(identities) }),
+  v.strictObject({ kind: v.literal('addColumn'), column, at: whole }),
+  v.strictObject({ kind: v.literal('removeColumn'), id: shortText }),
+  v.strictObject({ kind: v.literal('moveColumn'), id: shortText, to: whole }),
+  v.strictObject({ kind: v.literal('renameColumn'), id: shortText, heading: shortText }),
+  v.strictObject({ kind: v.literal('changeRecipe'), change: nullable(recipeFields) }),
+  v.strictObject({ kind: v.literal('renameBill'), name: shortText }),
+  v.strictObject({ kind: v.literal('setAway'), away: v.boolean() }),
+  v.strictObject({
+    kind: v.literal('changeColumn'),
+    id: shortText,
+    change: nullable({ ...columnFields, heading: v.optional(shortText) }),
+  }),
+  v.strictObject({ kind: v.literal('setColumns'), columns }),
+  v.strictObject({
+    kind: v.literal('decideLines'),
+    joins: entriesOf(address, v.nullable(address)),
+    apart: entriesOf(address, v.nullable(shortText)),
+  }),
+  v.strictObject({
+    kind: v.literal('typeCells'),
+    cells: entriesOf(address, v.record(shortText, v.nullable(longText))),
+  }),
+  v.strictObject({
+    kind: v.literal('changeLines'),
+    remove: v.array(shortText),
+    put: v.array(v.strictObject({ line: lineWithoutShape, at: whole })),
+  }),
+  v.strictObject({ kind: v.literal('setNumbers'), numbers: entriesOf(address, v.nullable(ledgerEntry)) }),
+]);
+
+holds<Same<typeof column, Column>>();
+holds<Same<typeof numbering, Numbering>>();
+holds<Same<typeof quantityKind, QuantityKind>>();
+holds<Same<typeof lineWithoutShape, LineWithoutShape>>();
+holds<Same<typeof billSchema, BillDocument>>();
+holds<Same<typeof billCommandSchema, BillCommand>>();

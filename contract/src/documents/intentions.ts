@@ -1,0 +1,41 @@
+import * as v from 'valibot';
+import type { Intention } from '../../../core/src/documents/index.ts';
+import { billCommandSchema } from './bill.ts';
+import { direction } from './sheet.ts';
+import { address, holds, id, longText, pathKey, shortText, type Same } from './shared.ts';
+
+const places = v.pipe(v.array(pathKey), v.maxLength(10_000));
+
+/** What is meant by a gesture, where more follows from it than one command says. */
+export const intentionSchema = v.variant('kind', [
+  v.strictObject({
+    kind: v.literal('changeBill'),
+    bill: id,
+    commands: v.pipe(v.array(billCommandSchema), v.minLength(1), v.maxLength(100)),
+  }),
+  v.strictObject({
+    kind: v.literal('typeCells'),
+    bill: id,
+    cells: v.pipe(
+      v.array(v.strictObject({ line: address, column: shortText, text: v.nullable(longText) })),
+      v.minLength(1),
+      v.maxLength(50_000),
+    ),
+  }),
+  v.strictObject({ kind: v.literal('joinLines'), bill: id, lines: v.pipe(v.array(address), v.maxLength(10_000)) }),
+  v.strictObject({ kind: v.literal('partLine'), bill: id, line: address }),
+  v.strictObject({ kind: v.literal('mergeLine'), bill: id, line: address }),
+  v.strictObject({ kind: v.literal('sayEverywhere'), bill: id, line: address, column: shortText }),
+  v.strictObject({ kind: v.literal('showBill'), sheet: id, bill: id }),
+  v.strictObject({ kind: v.literal('placeBalloons'), sheet: id }),
+  v.strictObject({
+    kind: v.literal('makeDrawing'),
+    sheet: id,
+    views: v.pipe(
+      v.array(v.strictObject({ direction, without: v.optional(places), only: v.optional(places) })),
+      v.minLength(1),
+      v.maxLength(50),
+    ),
+  }),
+]);
+holds<Same<typeof intentionSchema, Intention>>();

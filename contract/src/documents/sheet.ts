@@ -1,0 +1,165 @@
+import * as v from 'valibot';
+import type { Balloon } from '../../../core/src/balloons/index.ts';
+import type { SheetCommand, SheetSetCommand } from '../../../core/src/documents/index.ts';
+import {
+  paperNames,
+  tablePlaces,
+  titleFieldNames,
+  type Sheet,
+  type SheetSet,
+  type SheetTable,
+  type SheetView,
+  type TitleFields,
+} from '../../../core/src/sheets/index.ts';
+import { directionNames, isTurn, type Direction } from '../../../core/src/views/index.ts';
+import { finite, holds, id, longText, nullable, pathKey, shortText, usageKey, whole, type Same } from './shared.ts';
+
+const point = v.tuple([finite, finite]);
+const paper = v.strictObject({ size: v.picklist(paperNames), landscape: v.boolean() });
+const scale = v.pipe(finite, v.minValue(1e-6), v.maxValue(1e6));
+const turn = v.pipe(
+  v.strictTuple([finite, finite, finite, finite, finite, finite, finite, finite, finite]),
+  v.check((numbers) => isTurn(numbers), 'These are no three unit vectors at right angles.'),
+);
+/** Where a view is seen from: by name, or as turned. */
+export const direction = v.union([v.picklist(directionNames), turn]);
+holds<Same<typeof direction, Direction>>();
+const places = v.pipe(v.array(pathKey), v.maxLength(10_000));
+
+const viewFields = {
+  direction,
+  without: v.optional(places),
+  only: v.optional(places),
+  scale,
+  notToScale: v.optional(v.literal(true)),
+  centre: point,
+  caption: v.optional(shortText),
+  byHand: v.boolean(),
+};
+const view = v.strictObject({
+  id,
+  ...viewFields,
+  pose: v.optional(id),
+  turn: v.optional(finite),
+  projectedFrom: v.optional(id),
+});
+const table = v.strictObject({
+  id,
+  bill: v.optional(id),
+  place: v.picklist(tablePlaces),
+  onlyBallooned: v.optional(v.boolean()),
+  at: v.optional(point),
+  look: v.optional(shortText),
+  stripLines: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(10_000))),
+  continuedFrom: v.optional(v.strictObject({ sheet: id, table: id })),
+});
+const balloonLook = v.strictObject({
+  lettering: v.pipe(finite, v.minValue(0.5), v.maxValue(50)),
+  radius: v.pipe(finite, v.minValue(0.5), v.maxValue(100)),
+});
+const balloon = v.strictObject({
+  id,
+  view: id,
+  path: v.pipe(v.array(usageKey), v.maxLength(512)),
+  anchor: v.tuple([finite, finite, finite]),
+  end: v.picklist(['dot', 'arrow']),
+  offset: point,
+  byHand: v.boolean(),
+  table: v.optional(id),
+  look: v.optional(balloonLook),
+  bends: v.optional(v.pipe(v.array(point), v.maxLength(20))),
+  stack: v.optional(id),
+  rail: v.optional(id),
+});
+const note = v.strictObject({
+  id,
+  at: point,
+  width: v.pipe(finite, v.minValue(1), v.maxValue(2000)),
+  lettering: v.pipe(finite, v.minValue(0.5), v.maxValue(200)),
+  text: longText,
+});
+const picture = v.strictObject({ id, box: v.tuple([finite, finite, finite, finite]), blob: shortText });
+const field = v.picklist(titleFieldNames);
+const titleFields = v.strictObject({
+  title: shortText,
+  drawingNumber: shortText,
+  revision: shortText,
+  owner: shortText,
+  createdBy: shortText,
+  approvedBy: shortText,
+  date: shortText,
+  documentType: shortText,
+});
+
+export const sheetSchema = v.strictObject({
+  version: v.literal(2),
+  name: shortText,
+  paper,
+  fields: v.partial(titleFields),
+  bill: v.optional(id),
+  views: v.pipe(v.array(view), v.maxLength(50)),
+  tables: v.pipe(v.array(table), v.maxLength(20)),
+  balloons: v.pipe(v.array(balloon), v.maxLength(5000)),
+  balloonLook,
+  notes: v.pipe(v.array(note), v.maxLength(500)),
+  pictures: v.pipe(v.array(picture), v.maxLength(50)),
+  away: v.optional(v.literal(true)),
+});
+holds<Same<typeof view, SheetView>>();
+holds<Same<typeof table, SheetTable>>();
+holds<Same<typeof balloon, Balloon>>();
+holds<Same<typeof titleFields, TitleFields>>();
+holds<Same<typeof sheetSchema, Sheet>>();
+
+const order = v.pipe(
+  v.array(id),
+  v.maxLength(1000),
+  v.check((ids) => new Set(ids).size === ids.length, 'One sheet cannot stand at two places.'),
+);
+/** What the sheets of a project share. */
+export const sheetSetSchema = v.strictObject({ version: v.literal(1), fields: titleFields, order });
+holds<Same<typeof sheetSetSchema, SheetSet>>();
+
+/** Nothing is taken that the record has room for and the program does not draw yet: it would be there unseen. */
+const drawn = <Schema extends v.GenericSchema<object, object>>(schema: Schema, ...notYet: readonly string[]) =>
+  v.pipe(
+    schema,
+    v.check(
+      (value) => notYet.every((key) => !(key in value)),
+      ({ input }) => `${notYet.filter((key) => key in input).join(', ')}: this program does not draw it yet.`,
+    ),
+  );
+const drawnTable = drawn(table, 'bill', 'at', 'look', 'stripLines', 'continuedFrom');
+const drawnBalloon = drawn(balloon, 'table', 'look', 'bends', 'stack', 'rail');
+const ids = v.pipe(v.array(id), v.maxLength(5000));
+
+/** What can be done to a sheet. */
+export const sheetCommandSchema = v.variant('kind', [
+  v.strictObject({ kind: v.literal('setPaper'), paper }),
+  v.strictObject({ kind: v.literal('setField'), field, value: v.nullable(shortText) }),
+  v.strictObject({ kind: v.literal('renameSheet'), name: shortText }),
+  v.strictObject({ kind: v.literal('setAway'), away: v.boolean() }),
+  v.strictObject({ kind: v.literal('setBill'), bill: v.nullable(id) }),
+  v.strictObject({
+    kind: v.literal('addView'),
+    view: drawn(view, 'pose', 'turn', 'projectedFrom'),
+    at: v.optional(whole),
+  }),
+  v.strictObject({ kind: v.literal('removeView'), id }),
+  v.strictObject({ kind: v.literal('changeView'), id, change: nullable(viewFields) }),
+  v.strictObject({ kind: v.literal('changeTables'), remove: ids, put: v.pipe(v.array(drawnTable), v.maxLength(20)) }),
+  v.strictObject({ kind: v.literal('setBalloonLook'), look: balloonLook }),
+  v.strictObject({
+    kind: v.literal('changeBalloons'),
+    remove: ids,
+    put: v.pipe(v.array(drawnBalloon), v.maxLength(5000)),
+  }),
+]);
+holds<Same<typeof sheetCommandSchema, SheetCommand>>();
+
+/** What can be done to the set. */
+export const sheetSetCommandSchema = v.variant('kind', [
+  v.strictObject({ kind: v.literal('setSharedField'), field, value: shortText }),
+  v.strictObject({ kind: v.literal('orderSheets'), order }),
+]);
+holds<Same<typeof sheetSetCommandSchema, SheetSetCommand>>();

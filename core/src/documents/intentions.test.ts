@@ -1,0 +1,217 @@
+import { describe, expect, test } from 'vitest';
+import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
+import { at, boxMesh } from '../../../testkit/shapes.ts';
+import { listOccurrences, type Assembly, type ShapeKey } from '../assembly/index.ts';
+import { makeBill, numbersToKeep, type Address } from '../bill/index.ts';
+import { newColumn } from '../columns/index.ts';
+import { blankSheet, planSheet, usualPaper, type Sheet } from '../sheets/index.ts';
+import { drawView, findSpots, viewPlacement } from '../views/index.ts';
+import {
+  applyCommand,
+  carryOut,
+  editedFor,
+  looksFor,
+  newBill,
+  newComponentEdits,
+  newSheetSet,
+  projectBill,
+  type DocumentKind,
+  type DrawnLook,
+  type Intention,
+  type ProjectDocument,
+  type ProjectState,
+} from './index.ts';
+
+/** Two feet of a block and two bolts each, and a top, side by side. */
+const machine: Assembly = (() => {
+  const foot = node('FOOT', [1, leaf('BLOCK')], [2, leaf('BOLT')]);
+  const bare = assemblyOf(node('TOP', [2, foot], [1, leaf('PLATE')]));
+  let place = 0;
+  return {
+    ...bare,
+    components: bare.components.map((component) => ({
+      ...component,
+      shape: component.usages.length > 0 ? null : ('box' as ShapeKey),
+      usages: component.usages.map((usage) => ({ ...usage, placement: at(150 * place++, 0, 0) })),
+    })),
+  };
+})();
+const keyOf = (number: string) => machine.components.find(({ partNumber }) => partNumber === number)!.key;
+const addressOf = (number: string) => keyOf(number) as unknown as Address;
+
+function stateOf(sheet: Sheet = blankSheet('Assembly', usualPaper('A3'))): ProjectState {
+  const blank = newBill(machine, 'Drawing list', [newColumn('item'), newColumn('quantity'), newColumn('name')]);
+  const ledger = numbersToKeep(makeBill(machine, blank.recipe));
+  return {
+    original: machine,
+    edits: newComponentEdits,
+    facts: new Map(),
+    fileName: 'top.step',
+    components: 'edits',
+    set: newSheetSet,
+    bills: [
+      { id: 'list', content: { ...blank, ledger } },
+      { id: 'buyer', content: { ...blank, name: 'Buyer', recipe: { ...blank.recipe, depth: 'single-level' }, ledger } },
+    ],
+    sheets: [{ id: 'sheet', content: sheet }],
+  };
+}
+let ids = 0;
+const newId = () => `new${++ids}`;
+function drawn(state: ProjectState, intention: Intention): Map<string, DrawnLook> {
+  return new Map(
+    looksFor(state, intention).map(({ look }) => {
+      const bodies = look.things.map(({ path, placement }) => ({ mesh: boxMesh(60, 40, 30), placement, path }));
+      const view = viewPlacement(look.direction);
+      const lines = drawView(bodies, view);
+      return [look.key, { lines, spots: findSpots(bodies, view, lines) }];
+    }),
+  );
+}
+/** The state after an intention; every step has to be taken by its document. */
+function after(state: ProjectState, intention: Intention): ProjectState {
+  const { steps } = carryOut(state, intention, { views: drawn(state, intention), newId });
+  const of = <Content extends ProjectDocument>(kind: DocumentKind, id: string, content: Content): Content =>
+    steps.reduce<Content>((document, step) => {
+      if (step.document !== id) return document;
+      const applied = applyCommand(kind, document, step.command);
+      if (!applied.ok) throw new Error(applied.reason);
+      return applied.document as Content;
+    }, content);
+  return {
+    ...state,
+    edits: of('components', state.components, state.edits),
+    bills: state.bills.map(({ id, content }) => ({ id, content: of('bill', id, content) })),
+    sheets: state.sheets.map(({ id, content }) => ({ id, content: of('sheet', id, content) })),
+  };
+}
+const drawing: Intention = { kind: 'makeDrawing', sheet: 'sheet', views: [{ direction: 'front' }] };
+const finished = after(stateOf(), drawing);
+const balloonsOf = ({ sheets }: ProjectState) => sheets[0].content.balloons;
+/** Item numbers in the balloons of the sheet by the bill that it shows. */
+function items(state: ProjectState): string[] {
+  const shown = state.bills.find(({ id }) => id === (state.sheets[0].content.bill ?? 'list'))!;
+  const { bill } = projectBill({ ...state, bill: shown.content });
+  const occurrences = listOccurrences(machine, () => true);
+  return balloonsOf(state)
+    .map(({ path }) => occurrences.find((one) => one.path.join() === path.join())!)
+    .map(({ components }) => bill.rows[bill.rowOf(components)].item)
+    .sort();
+}
+
+describe('what is meant', () => {
+  test('make the drawing: a view, a list, every line ballooned', () => {
+    const [{ content }] = finished.sheets;
+    expect([content.views.map(({ direction }) => direction), content.tables.length]).toEqual([['front'], 1]);
+    expect(items(finished)).toEqual(['1', '2', '3']);
+  });
+  test('another depth: new lines are numbered and the balloons of this bill follow', () => {
+    const state = after(finished, {
+      kind: 'changeBill',
+      bill: 'list',
+      commands: [{ kind: 'setDepth', depth: 'single-level' }],
+    });
+    const list = projectBill({ ...state, bill: state.bills[0].content }).bill;
+    expect(list.rows.map(({ provisional }) => provisional)).toEqual(list.rows.map(() => false));
+    expect(items(state)).toEqual(list.rows.map(({ item }) => item).sort());
+  });
+  test('a bill that no sheet shows changes alone, and one that is only renamed gives out no numbers', () => {
+    const change = (bill: string, command: object): Intention =>
+      ({ kind: 'changeBill', bill, commands: [command] }) as Intention;
+    const buyer = change('buyer', { kind: 'setDepth', depth: 'parts-only' });
+    expect(looksFor(finished, buyer)).toEqual([]);
+    expect(balloonsOf(after(finished, buyer))).toEqual(balloonsOf(finished));
+    const { steps } = carryOut(finished, change('list', { kind: 'renameBill', name: 'L' }), {
+      views: new Map(),
+      newId,
+    });
+    expect(steps).toHaveLength(1);
+  });
+  test('a sheet shows another bill: its balloons stand on the lines of that one', () => {
+    const state = after(finished, { kind: 'showBill', sheet: 'sheet', bill: 'buyer' });
+    expect(state.sheets[0].content.bill).toBe('buyer');
+    expect(items(state)).toHaveLength(projectBill({ ...state, bill: state.bills[1].content }).bill.rows.length);
+    const back = after(state, { kind: 'showBill', sheet: 'sheet', bill: 'list' });
+    expect([back.sheets[0].content.bill, items(back)]).toEqual([undefined, ['1', '2', '3']]);
+  });
+  test('a balloon set by hand stays through all of it', () => {
+    const [first, ...others] = balloonsOf(finished);
+    const mine = { ...first, byHand: true, offset: [-90, 12] as const };
+    const sheet = { ...finished.sheets[0].content, balloons: [mine, ...others] };
+    const state = { ...finished, sheets: [{ id: 'sheet', content: sheet }] };
+    for (const intention of [drawing, { kind: 'placeBalloons', sheet: 'sheet' } as const])
+      expect(balloonsOf(after(state, intention))).toContainEqual(mine);
+  });
+  test('typed cells go to the ledger, the recipe or the texts, and can be said in every bill', () => {
+    const name = finished.bills[0].content.columns.find(({ source }) => source === 'name')!.id;
+    const line = addressOf('BOLT');
+    const typed = after(finished, {
+      kind: 'typeCells',
+      bill: 'list',
+      cells: [
+        { line, column: name, text: 'Hexagon bolt' },
+        { line, column: 'item', text: '40' },
+      ],
+    });
+    expect(typed.bills[0].content.overrides).toEqual({ [line]: { name: 'Hexagon bolt' } });
+    expect(typed.bills[0].content.ledger[line]).toEqual({ number: 40, pinned: true });
+    const said = after(typed, { kind: 'sayEverywhere', bill: 'list', line, column: name });
+    expect(said.edits.typed).toEqual({ [keyOf('BOLT')]: { Name: { value: 'Hexagon bolt' } } });
+    expect(said.bills[0].content.overrides).toEqual({});
+  });
+  test('lines are joined, parted and merged as usual', () => {
+    const joined = after(finished, { kind: 'joinLines', bill: 'list', lines: [addressOf('BOLT'), addressOf('PLATE')] });
+    expect(items(joined)).toHaveLength(2);
+    const parted = after(joined, { kind: 'partLine', bill: 'list', line: addressOf('BOLT') });
+    expect(items(parted)).toHaveLength(3);
+  });
+  test('what cannot be done is said in a sentence', () => {
+    const means = { views: new Map(), newId };
+    const said = (intention: Intention) => carryOut(finished, intention, means);
+    expect(said({ kind: 'partLine', bill: 'list', line: addressOf('BOLT') })).toEqual({
+      steps: [],
+      problems: [],
+      refused: ['This line has one part only.'],
+    });
+    expect(() => said({ kind: 'placeBalloons', sheet: 'gone' })).toThrow('That sheet is no longer there.');
+    expect(() => said({ kind: 'partLine', bill: 'list', line: 'gone' as Address })).toThrow('There is no line gone');
+    expect(() => said({ kind: 'sayEverywhere', bill: 'list', line: addressOf('BOLT'), column: 'quantity' })).toThrow(
+      'is no property of the components',
+    );
+  });
+  test('the same comes out where the machine and the list are at hand already', () => {
+    const intention: Intention = {
+      kind: 'changeBill',
+      bill: 'list',
+      commands: [{ kind: 'setDepth', depth: 'structured' }],
+    };
+    const edited = editedFor(finished, null);
+    const next = { ...finished.bills[0].content, recipe: { ...finished.bills[0].content.recipe, depth: 'structured' } };
+    const made = projectBill({ ...finished, bill: next as never }, edited).bill;
+    const views = drawn(finished, intention);
+    const counting = () => {
+      let id = 0;
+      return () => `n${++id}`;
+    };
+    expect(carryOut(finished, intention, { views, newId: counting(), machine: () => edited, made })).toEqual(
+      carryOut(finished, intention, { views, newId: counting() }),
+    );
+  });
+  test('views of a sheet that has some are its own; a blank one gets those that are asked for', () => {
+    const of = (state: ProjectState) => looksFor(state, drawing).map(({ request }) => request.direction);
+    const top: Sheet = planSheet({
+      sheet: {
+        ...blankSheet('S', usualPaper('A3')),
+        views: [{ ...finished.sheets[0].content.views[0], direction: 'top' }],
+      },
+      shared: newSheetSet.fields,
+      assembly: machine,
+      bill: makeBill(machine, finished.bills[0].content.recipe),
+      columns: finished.bills[0].content.columns,
+      lines: new Map(
+        [...drawn(stateOf(), drawing).values()].map(({ lines }) => [finished.sheets[0].content.views[0].id, lines]),
+      ),
+    });
+    expect([of(stateOf()), of(stateOf(top))]).toEqual([['front'], ['top']]);
+  });
+});

@@ -1,0 +1,364 @@
+import { Refusal, type EditedAssembly, type PropertyValue } from '../assembly/index.ts';
+import { keysOf, numbersToKeep, type Address, type Bill, type BillData, type Row } from '../bill/index.ts';
+import { propertyNameOf } from '../columns/index.ts';
+import {
+  makeDrawing,
+  planBalloons,
+  withViews,
+  type Sheet,
+  type SheetInputs,
+  type SheetProblem,
+  type SheetSet,
+} from '../sheets/index.ts';
+import { lookAt, type Look, type LookRequest, type Spots, type ViewLines } from '../views/index.ts';
+import type { BillCommand, BillDocument } from './bill.ts';
+import { after, joinRows, mergeAsUsual, partRow, relists, typeInto } from './cellEdits.ts';
+import type { Command } from './documents.ts';
+import { billShownBy, editedFor, projectBill, type ProjectBillInput } from './projectBill.ts';
+import { sheetSteps } from './sheetSteps.ts';
+
+/** A document under its id. */
+export interface Stored<Content> {
+  readonly id: string;
+  readonly content: Content;
+}
+
+/** The documents of a project and what they are about: everything that a gesture may depend on. */
+export interface ProjectState extends Omit<ProjectBillInput, 'bill'> {
+  /** Document id of the component edits. */
+  readonly components: string;
+  readonly set: SheetSet;
+  /** Without those that are away, the drawing's list first. */
+  readonly bills: readonly Stored<BillDocument>[];
+  /** In the order of the set, without those that are away. */
+  readonly sheets: readonly Stored<Sheet>[];
+}
+
+/** A text for the cell of a line; null gives the cell back to the model. */
+export interface TypedCell {
+  /** An address of the line. */
+  readonly line: Address;
+  /** Id of the column. */
+  readonly column: string;
+  readonly text: string | null;
+}
+
+/**
+ * What a drafter means by a gesture, where more follows from it than one command says: `carryOut` works out which
+ * commands it takes.
+ */
+export type Intention =
+  /** New lines get their numbers with it, and balloons of the sheets that show the bill follow. */
+  | { readonly kind: 'changeBill'; readonly bill: string; readonly commands: readonly BillCommand[] }
+  | { readonly kind: 'typeCells'; readonly bill: string; readonly cells: readonly TypedCell[] }
+  /** Makes several lines one, the first. */
+  | { readonly kind: 'joinLines'; readonly bill: string; readonly lines: readonly Address[] }
+  /** Gives each part of a line a line of its own. */
+  | { readonly kind: 'partLine'; readonly bill: string; readonly line: Address }
+  /** Takes back that the parts of a line are kept apart. */
+  | { readonly kind: 'mergeLine'; readonly bill: string; readonly line: Address }
+  /** Gives what a cell says to the components of its line, so that every bill has it. */
+  | { readonly kind: 'sayEverywhere'; readonly bill: string; readonly line: Address; readonly column: string }
+  /** Lets a sheet show another bill, its balloons on the lines of that one. */
+  | { readonly kind: 'showBill'; readonly sheet: string; readonly bill: string }
+  /** A balloon for every line that can be seen; those placed by hand stay. */
+  | { readonly kind: 'placeBalloons'; readonly sheet: string }
+  /** Views, list and balloons; what was placed by hand stays. */
+  | { readonly kind: 'makeDrawing'; readonly sheet: string; readonly views: readonly LookRequest[] };
+
+/** A command for one of the project's documents. */
+export interface GestureStep {
+  readonly document: string;
+  readonly command: Command;
+}
+
+/** What it takes, and what there is to say about it. */
+export interface CarriedOut {
+  /** All of them or none are to be carried out, in this order. */
+  readonly steps: readonly GestureStep[];
+  /** What is not as it should be afterwards. */
+  readonly problems: readonly SheetProblem[];
+  /** What was asked for and could not be done, in sentences. */
+  readonly refused: readonly string[];
+}
+
+/** Lines of a view and where leaders may end in it. */
+export interface DrawnLook {
+  readonly lines: ViewLines;
+  readonly spots: Spots;
+}
+
+/** What carrying out may need besides the documents. */
+export interface Means {
+  /** Drawn views by the key of their look; all that `looksFor` names are there. */
+  readonly views: ReadonlyMap<string, DrawnLook>;
+  readonly newId: () => string;
+  /** The machine in a variant or (null) as a whole, where it is at hand already. */
+  readonly machine?: (variant: string | null) => EditedAssembly;
+  /** The list as it is after the commands of a `changeBill`, where it is at hand already. */
+  readonly made?: BillData;
+}
+
+type Machines = Required<Pick<Means, 'machine'>>;
+const machineOf = ({ machine }: Machines, bill: BillDocument): EditedAssembly => machine(bill.recipe.variant ?? null);
+
+/** Every machine is worked out once: views are named by what they look at, not by how often it was made. */
+function remembering(state: ProjectState, { machine }: Pick<Means, 'machine'>): Machines {
+  const known = new Map<string | null, EditedAssembly>();
+  return {
+    machine: (variant) => {
+      let edited = known.get(variant);
+      if (!edited) known.set(variant, (edited = machine ? machine(variant) : editedFor(state, variant)));
+      return edited;
+    },
+  };
+}
+
+type ChangeBill = Extract<Intention, { kind: 'changeBill' }>;
+/** Intentions that say which commands they mean. */
+type Resolved = Extract<
+  Intention,
+  { kind: 'changeBill' | 'sayEverywhere' | 'showBill' | 'placeBalloons' | 'makeDrawing' }
+>;
+
+/** The bill with the commands carried out; null where no other lines stand in it than before. */
+function relisted(state: ProjectState, { bill, commands }: ChangeBill): BillDocument | null {
+  return commands.some(relists) ? after(find(state.bills, bill, 'bill').content, commands) : null;
+}
+
+/** Sheets whose balloons are arranged anew by an intention, each with the bill that they show then. */
+function arranged(state: ProjectState, intention: Resolved): { sheet: Stored<Sheet>; bill: BillDocument }[] {
+  const shown = ({ content }: Stored<Sheet>) => billShownBy(state.bills, content);
+  switch (intention.kind) {
+    case 'showBill': {
+      const sheet = find(state.sheets, intention.sheet, 'sheet');
+      const bill = find(state.bills, intention.bill, 'bill').content;
+      return sheet.content.balloons.length > 0 ? [{ sheet, bill }] : [];
+    }
+    case 'placeBalloons':
+    case 'makeDrawing': {
+      const sheet = find(state.sheets, intention.sheet, 'sheet');
+      return [{ sheet, bill: shown(sheet).content }];
+    }
+    case 'changeBill': {
+      const bill = relisted(state, intention);
+      if (!bill) return [];
+      return state.sheets
+        .filter((sheet) => shown(sheet).id === intention.bill && sheet.content.balloons.some(({ byHand }) => !byHand))
+        .map((sheet) => ({ sheet, bill }));
+    }
+    case 'sayEverywhere':
+      return [];
+  }
+}
+
+/**
+ * Views that have to be drawn before an intention can be carried out.
+ * @throws Refusal with a sentence where a document that it names is gone
+ */
+export function looksFor(
+  state: ProjectState,
+  intention: Intention,
+  given: Pick<Means, 'machine'> = {},
+): { look: Look; request: LookRequest; variant: string | null }[] {
+  const means = remembering(state, given);
+  return arranged(state, resolve(state, intention, means).intention).flatMap(({ sheet, bill }) => {
+    const { assembly } = machineOf(means, bill);
+    const requests: readonly LookRequest[] =
+      intention.kind === 'makeDrawing' && sheet.content.views.length === 0 ? intention.views : sheet.content.views;
+    return requests.map((request) => ({
+      look: lookAt(assembly, request),
+      request,
+      variant: bill.recipe.variant ?? null,
+    }));
+  });
+}
+
+/**
+ * The commands that an intention takes. Pure: the page, the server and tests get the same from the same state, but for
+ * the ids of new things.
+ * @throws Refusal with a sentence where a document or line that it names is gone
+ */
+export function carryOut(state: ProjectState, meant: Intention, given: Means): CarriedOut {
+  const means = { ...given, ...remembering(state, given) };
+  const { intention, refused } = resolve(state, meant, means);
+  switch (intention.kind) {
+    case 'sayEverywhere':
+      return { steps: sayEverywhere(state, intention, means), problems: [], refused: [] };
+    case 'showBill': {
+      const shows: GestureStep = {
+        document: intention.sheet,
+        command: { kind: 'setBill', bill: intention.bill === state.bills[0].id ? null : intention.bill },
+      };
+      const follows = arranged(state, intention).map((one) => follow(state, one, means));
+      return { steps: [shows, ...follows.flatMap(({ steps }) => steps)], problems: [], refused: [] };
+    }
+    case 'placeBalloons': {
+      const [one] = arranged(state, intention);
+      return { ...follow(state, one, means), refused: [] };
+    }
+    case 'makeDrawing': {
+      const [{ sheet, bill }] = arranged(state, intention);
+      const content = withViews(sheet.content, intention.views, means.newId);
+      const made = makeDrawing({ ...inputsOf(state, content, bill, means), newId: means.newId });
+      const steps = sheetSteps(sheet.content, made.sheet).map((command) => ({ document: sheet.id, command }));
+      return { steps, problems: made.problems, refused: [] };
+    }
+    case 'changeBill':
+      return { ...changeBill(state, intention, means), refused };
+  }
+}
+
+/** Commands for a bill, the numbers that its new lines get, and balloons that follow. */
+function changeBill(state: ProjectState, intention: ChangeBill, means: Means & Machines): Omit<CarriedOut, 'refused'> {
+  const { bill: document, commands } = intention;
+  const steps: GestureStep[] = commands.map((command) => ({ document, command }));
+  const next = relisted(state, intention);
+  if (!next) return { steps, problems: [] };
+  const numbers = numbersToKeep(means.made ?? listOf(state, next, means));
+  if (Object.keys(numbers).length > 0) steps.push({ document, command: { kind: 'setNumbers', numbers } });
+  const bill: BillDocument = { ...next, ledger: { ...next.ledger, ...numbers } };
+  for (const { sheet } of arranged(state, intention)) steps.push(...follow(state, { sheet, bill }, means).steps);
+  return { steps, problems: [] };
+}
+
+/** What is meant, with the commands that typed cells and joined lines come to. */
+function resolve(
+  state: ProjectState,
+  intention: Intention,
+  means: Machines,
+): { intention: Resolved; refused: readonly string[] } {
+  switch (intention.kind) {
+    case 'typeCells':
+    case 'joinLines':
+    case 'partLine':
+    case 'mergeLine':
+      break;
+    default:
+      return { intention, refused: [] };
+  }
+  const { content } = find(state.bills, intention.bill, 'bill');
+  const list = listOf(state, content, means);
+  const { assembly } = machineOf(means, content);
+  const change = (commands: readonly BillCommand[], refused: readonly string[]) => ({
+    intention: { kind: 'changeBill', bill: intention.bill, commands } as const,
+    refused,
+  });
+  const one = (command: BillCommand | null, reason: string) => (command ? change([command], []) : change([], [reason]));
+  switch (intention.kind) {
+    case 'typeCells': {
+      const cells = intention.cells.map(({ line, column, text }) => ({
+        row: rowAt(list, line),
+        column: find(content.columns, column, 'column'),
+        text,
+      }));
+      const { commands, refused } = typeInto(assembly, list, content, cells);
+      return change(commands, refused);
+    }
+    case 'joinLines':
+      return one(
+        joinRows(
+          assembly,
+          intention.lines.map((line) => rowAt(list, line)),
+        ),
+        'These lines cannot be one: a line without a shape stays its own, and a part and a subassembly are two.',
+      );
+    case 'partLine':
+      return one(partRow(assembly, content, rowAt(list, intention.line)), 'This line has one part only.');
+    case 'mergeLine':
+      return one(mergeAsUsual(assembly, content, rowAt(list, intention.line)), 'The parts of this line are one.');
+  }
+}
+
+/** What a line says in a column, given to its components and taken out of the bill's own texts. */
+function sayEverywhere(
+  state: ProjectState,
+  { bill: id, line, column: columnId }: Extract<Intention, { kind: 'sayEverywhere' }>,
+  means: Means & Machines,
+): GestureStep[] {
+  const { content } = find(state.bills, id, 'bill');
+  const list = listOf(state, content, means);
+  const row = rowAt(list, line);
+  const column = find(content.columns, columnId, 'column');
+  const name = propertyNameOf(column.source);
+  if (name === null) throw new Refusal('no-property', `${column.heading} is no property of the components.`);
+  const { assembly, originals } = machineOf(means, content);
+  const { text, value: typed } = list.cell(row, column);
+  const value: PropertyValue =
+    typed?.kind === 'number'
+      ? { value: typed.value, ...(typed.unit ? { unit: typed.unit } : {}) }
+      : typed?.kind === 'flag'
+        ? { value: typed.value }
+        : { value: text };
+  // In a variant components may stand for others: the file's own are typed.
+  const keys = new Set(row.components.map((index) => state.original.components[originals[index]].key));
+  if (keys.size === 0 || keysOf(assembly, row).length === 0)
+    throw new Refusal('no-component', 'No component stands behind this line.');
+  return [
+    {
+      document: state.components,
+      command: {
+        kind: 'typeValues',
+        name,
+        components: Object.fromEntries([...keys].map((key) => [key, value])),
+        places: {},
+      },
+    },
+    {
+      document: id,
+      command: {
+        kind: 'typeCells',
+        cells: Object.fromEntries(row.addresses.map((address) => [address, { [column.source]: null }])) as never,
+      },
+    },
+  ];
+}
+
+/** Arranges the balloons of a sheet on the lines of a bill. */
+function follow(
+  state: ProjectState,
+  { sheet, bill }: { sheet: Stored<Sheet>; bill: BillDocument },
+  means: Means & Machines,
+): Pick<CarriedOut, 'steps' | 'problems'> {
+  const { spots, ...inputs } = inputsOf(state, sheet.content, bill, means);
+  const { balloons, problems } = planBalloons(inputs, spots, means.newId);
+  const steps = sheetSteps(sheet.content, { ...sheet.content, balloons });
+  return { steps: steps.map((command) => ({ document: sheet.id, command })), problems };
+}
+
+function inputsOf(
+  state: ProjectState,
+  sheet: Sheet,
+  bill: BillDocument,
+  means: Means & Machines,
+): SheetInputs & { readonly spots: ReadonlyMap<string, Spots> } {
+  const { assembly } = machineOf(means, bill);
+  const drawn = sheet.views.flatMap((view) => {
+    const found = means.views.get(lookAt(assembly, view).key);
+    return found ? [[view.id, found] as const] : [];
+  });
+  return {
+    sheet,
+    shared: state.set.fields,
+    assembly,
+    bill: listOf(state, bill, means),
+    columns: bill.columns,
+    lines: new Map(drawn.map(([id, { lines }]) => [id, lines])),
+    spots: new Map(drawn.map(([id, { spots }]) => [id, spots])),
+  };
+}
+
+const listOf = (state: ProjectState, bill: BillDocument, means: Machines): Bill =>
+  projectBill({ ...state, bill }, machineOf(means, bill)).bill;
+
+function rowAt(list: Bill, line: Address): Row {
+  const row = list.rows.find(({ addresses }) => addresses.includes(line));
+  if (!row) throw new Refusal('no-line', `There is no line ${line} in the list.`);
+  return row;
+}
+
+function find<One extends { readonly id: string }>(all: readonly One[], id: string, what: string): One {
+  const found = all.find((one) => one.id === id);
+  if (!found) throw new Refusal('gone', `That ${what} is no longer there.`);
+  return found;
+}

@@ -1,0 +1,83 @@
+import * as v from 'valibot';
+import { api, type Gesture } from '../../contract/src/index.ts';
+import { Refusal } from '../../core/src/assembly/index.ts';
+import { readyForFormulas } from '../../core/src/columns/index.ts';
+import { looksFor, type BillDocument, type ProjectState } from '../../core/src/documents/index.ts';
+import { packSpots, packViewLines } from '../../core/src/formats/index.ts';
+import { sheetsInOrder, type Sheet, type SheetSet } from '../../core/src/sheets/index.ts';
+import { applyGesture } from './edits.ts';
+import { EditConflict, EditRefused } from './errors.ts';
+import type { Services } from './http.ts';
+import type { JobContext } from './jobs.ts';
+import { loadInputs, loadProject } from './projects.ts';
+import { allShapes, drawLooks } from './views.ts';
+
+const payloadSchema = v.strictObject({ project: v.string(), ...api.intendedSchema.entries });
+export type IntentionPayload = v.InferOutput<typeof payloadSchema>;
+
+/** How often it is begun anew because somebody else changed a document meanwhile. */
+const TRIES = 5;
+
+/**
+ * The job: what the page does with a gesture, of the project as it stands when the job comes to it. Draws what views it
+ * takes, works out the commands, and carries them out as one gesture of the session.
+ */
+export async function carryOutIntention(
+  payload: unknown,
+  context: JobContext,
+  services: Pick<Services, 'database' | 'blobs' | 'pool'>,
+): Promise<string> {
+  const { project, intention, gesture, session, label } = v.parse(payloadSchema, payload);
+  await readyForFormulas();
+  for (let attempt = 1; ; attempt++) {
+    const { state, versions } = await loadState(services, project);
+    const looks = looksFor(state, intention).map(({ look }) => look);
+    if (looks.length > 0) await allShapes(project, context, services);
+    const drawn = await drawLooks(looks, context, services);
+    const views = new Map(
+      looks.map(({ key }, at) => [key, { lines: packViewLines(drawn[at].lines), spots: packSpots(drawn[at].spots) }]),
+    );
+    context.report({ step: 'Working it out', done: 0, of: 1 });
+    const { steps, problems, refused } = await services.pool.carryOut({ state, intention, views }, context.signal);
+    context.signal.throwIfAborted();
+    if (steps.length === 0 && refused.length > 0) throw new Refusal('refused', refused.join(' '));
+    context.note([...refused, ...problems.map(({ message }) => message)].join(' '));
+    if (steps.length === 0) return project;
+    const known: Gesture['steps'] = [];
+    for (const { document, command } of steps)
+      known.push({
+        document,
+        version: versions.get(document)!,
+        command: command as Gesture['steps'][number]['command'],
+      });
+    try {
+      await applyGesture(services.database, project, { gesture, session, label, steps: known });
+      return project;
+    } catch (error) {
+      if (error instanceof EditRefused) throw new Refusal('refused', error.message);
+      if (!(error instanceof EditConflict) || attempt === TRIES) throw error;
+    }
+  }
+}
+
+async function loadState(
+  { database, blobs }: Pick<Services, 'database' | 'blobs'>,
+  project: string,
+): Promise<{ state: ProjectState; versions: ReadonlyMap<string, number> }> {
+  const [{ documents, summary }, inputs] = await Promise.all([
+    loadProject(database, blobs, project, ''),
+    loadInputs(database, blobs, project),
+  ]);
+  const of = <Content>(kind: string) =>
+    documents.filter((document) => document.kind === kind) as unknown as { id: string; content: Content }[];
+  const [set] = of<SheetSet>('set');
+  const state: ProjectState = {
+    ...inputs,
+    fileName: summary.fileName,
+    components: of('components')[0].id,
+    set: set.content,
+    bills: of<BillDocument>('bill').filter(({ content }) => !content.away),
+    sheets: sheetsInOrder(set.content, of<Sheet>('sheet')),
+  };
+  return { state, versions: new Map(documents.map(({ id, version }) => [id, version])) };
+}

@@ -1,0 +1,116 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useCallback, useState } from 'react';
+import {
+  after,
+  carryOut,
+  editedFor,
+  looksFor,
+  relists,
+  type CarriedOut,
+  type DrawnLook,
+  type Intention,
+  type Means,
+  type ProjectState,
+} from '../../../core/src/documents/index.ts';
+import type { BillData, LedgerEntry } from '../../../core/src/bill/index.ts';
+import { billMaker } from './billMaker.ts';
+import { useProject, type OpenProject } from './ProjectContext.tsx';
+import { solver } from './solver.ts';
+import { isLarge } from './useBill.ts';
+import { fetchLines, fetchSpots } from './views.ts';
+
+const stateOf = (project: OpenProject): ProjectState => ({
+  original: project.original,
+  edits: project.components.content,
+  facts: project.facts,
+  fileName: project.summary.fileName,
+  components: project.components.id,
+  set: project.set.content,
+  bills: project.bills,
+  sheets: project.sheets,
+});
+
+export interface Intend {
+  /**
+   * Carries an intention out as one gesture: at once where it can be, else away from the page. Answers with what there
+   * is to say about it; rejects with a sentence.
+   * @param label what Undo will say
+   */
+  readonly intend: (label: string, intention: Intention) => CarriedOut | Promise<CarriedOut>;
+  /** True while one is worked out. */
+  readonly busy: boolean;
+}
+
+/** Gestures from which more follows than one command says. */
+export function useIntend(): Intend {
+  const project = useProject();
+  const queries = useQueryClient();
+  const [busy, setBusy] = useState(false);
+  const intend = useCallback(
+    (label: string, intention: Intention) => {
+      const { id, perform } = project;
+      const state = stateOf(project);
+      const means: Pick<Means, 'machine'> = {
+        machine: (variant) => (variant === project.variant ? project : editedFor(state, variant)),
+      };
+      const here = (made?: BillData) =>
+        carryOut(state, intention, { ...means, made, views: new Map(), newId: () => crypto.randomUUID() });
+      const performed = (carried: CarriedOut) => {
+        perform(label, ...carried.steps);
+        return carried;
+      };
+      const looks = looksFor(state, intention, means);
+      const list = isLarge(project.original) ? nextList(project, intention, means) : null;
+      if (looks.length === 0 && !list) return performed(here());
+      const work = async (): Promise<CarriedOut> => {
+        const made = list && (await list.make());
+        const carried =
+          looks.length === 0
+            ? here(made ?? undefined)
+            : await solver().carryOut(
+                state,
+                intention,
+                new Map(
+                  await Promise.all(
+                    looks.map(async ({ look, ...wanted }): Promise<[string, DrawnLook]> => {
+                      const named = { key: look.key, ...wanted };
+                      return [
+                        look.key,
+                        { lines: await fetchLines(queries, id, named), spots: await fetchSpots(queries, id, named) },
+                      ];
+                    }),
+                  ),
+                ),
+              );
+        if (made) list.foresee(made, carried);
+        return performed(carried);
+      };
+      setBusy(true);
+      return work().finally(() => setBusy(false));
+    },
+    [project, queries],
+  );
+  return { intend, busy };
+}
+
+/** In a large machine: how the list after a change is made in a worker, and kept for when it is asked for next. */
+function nextList(project: OpenProject, intention: Intention, { machine }: Pick<Means, 'machine'>) {
+  const before = intention.kind === 'changeBill' && project.bills.find(({ id }) => id === intention.bill);
+  const next = before && intention.commands.some(relists) ? after(before.content, intention.commands) : null;
+  if (!next) return null;
+  const { original, components, facts, summary } = project;
+  return {
+    make: () =>
+      billMaker().make(
+        { original, edits: components.content, facts, bill: next, fileName: summary.fileName },
+        machine!(next.recipe.variant ?? null).assembly,
+      ),
+    foresee: (made: BillData, { steps }: CarriedOut) => {
+      const numbers = steps.flatMap(({ command }) =>
+        command.kind === 'setNumbers' ? [command.numbers as Record<string, LedgerEntry>] : [],
+      );
+      const ledger = Object.assign({}, next.ledger, ...numbers) as typeof next.ledger;
+      billMaker().foresee(components.content, { ...next, ledger }, made);
+    },
+  };
+}

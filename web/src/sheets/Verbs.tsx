@@ -1,0 +1,176 @@
+import { Button, Menu } from '@mantine/core';
+import { notifications } from '@mantine/notifications';
+import {
+  IconCircleNumber1,
+  IconCube,
+  IconDownload,
+  IconLayoutDistributeHorizontal,
+  IconTable,
+  IconWand,
+} from '@tabler/icons-react';
+import { useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import type { Intention } from '../../../core/src/documents/index.ts';
+import {
+  proposeView,
+  tablePlaces,
+  unplacedView,
+  USUAL_TABLE,
+  type Sheet,
+  type SheetInputs,
+  type SheetView,
+  type TablePlace,
+} from '../../../core/src/sheets/index.ts';
+import { directionNames, type DirectionName } from '../../../core/src/views/index.ts';
+import { cancelJob, followJob, orderSheetViews } from '../data/api.ts';
+import { useProject } from '../data/ProjectContext.tsx';
+import { useIntend } from '../data/useIntend.ts';
+import { linesOf } from '../data/views.ts';
+import { placeWords } from './words.ts';
+
+export interface VerbsProps {
+  readonly id: string;
+  readonly sheet: Sheet;
+  readonly inputs: SheetInputs;
+  readonly onGhost: (view: SheetView) => void;
+}
+
+/** Everything one does with a sheet as a whole. */
+export function Verbs({ id, sheet, inputs, onGhost }: VerbsProps) {
+  const project = useProject();
+  const { perform } = project;
+  const queries = useQueryClient();
+  const { intend } = useIntend();
+  const [busy, setBusy] = useState<string | null>(null);
+  /** The job that can be stopped while it is waited for. */
+  const [stoppable, setStoppable] = useState<string | null>(null);
+  /** Shows that something is going on, and says it in a sentence when it fails. */
+  const during = async (words: string, work: () => Promise<void>) => {
+    setBusy(words);
+    try {
+      await work();
+    } catch (error) {
+      notifications.show({ message: (error as Error).message, color: 'orange' });
+    }
+    setBusy(null);
+  };
+  const placeView = (direction: DirectionName) =>
+    during(`Drawing the ${direction} view …`, async () => {
+      const view = unplacedView(crypto.randomUUID(), { direction });
+      onGhost(proposeView(inputs, view, await linesOf(queries, project, view)));
+    });
+  const [list] = sheet.tables;
+  const placeList = (place: TablePlace) =>
+    perform(`place list ${placeWords[place]}`, {
+      document: id,
+      command: { kind: 'changeTables', remove: [], put: [{ ...(list ?? { id: USUAL_TABLE }), place }] },
+    });
+  /** Carries out what takes views and time; says what is not as it should be. */
+  const carry = (words: string, label: string, intention: Intention) =>
+    during(words, async () => {
+      const { problems } = await intend(label, intention);
+      if (problems.length === 0) return;
+      const message = problems.map((problem) => problem.message).join(' ');
+      notifications.show({ message, color: 'orange', autoClose: 9000 });
+    });
+  const placeBalloons = (label: string) => carry('Arranging balloons …', label, { kind: 'placeBalloons', sheet: id });
+  const makeDrawing = () =>
+    carry('Making the drawing …', 'make the drawing', {
+      kind: 'makeDrawing',
+      sheet: id,
+      views: [{ direction: 'isometric' }],
+    });
+  /** The file comes once all views are drawn; until then it is said how far they are, and it can be stopped. */
+  const handOver = (format: 'pdf' | 'svg') =>
+    during('Asking for the views …', async () => {
+      const job = await orderSheetViews(project.id, id);
+      setStoppable(job);
+      try {
+        if (job) await followJob(job, ({ progress }) => setBusy(`${progress.step} …`));
+      } finally {
+        setStoppable(null);
+      }
+      const link = document.createElement('a');
+      link.href = `/api/projects/${project.id}/sheets/${id}/${format}`;
+      link.download = '';
+      link.click();
+    });
+  const noViews = sheet.views.length === 0;
+  return (
+    <div className="verbs">
+      <Menu position="bottom-start" shadow="md">
+        <Menu.Target>
+          <button disabled={busy !== null}>
+            <IconCube size={18} stroke={1.6} />
+            Place view
+          </button>
+        </Menu.Target>
+        <Menu.Dropdown>
+          {directionNames.map((direction) => (
+            <Menu.Item key={direction} onClick={() => void placeView(direction)}>
+              {direction}
+            </Menu.Item>
+          ))}
+        </Menu.Dropdown>
+      </Menu>
+      <Menu position="bottom-start" shadow="md">
+        <Menu.Target>
+          <button disabled={busy !== null}>
+            <IconTable size={18} stroke={1.6} />
+            Place list
+          </button>
+        </Menu.Target>
+        <Menu.Dropdown>
+          {tablePlaces.map((place) => (
+            <Menu.Item key={place} disabled={list?.place === place} onClick={() => placeList(place)}>
+              {placeWords[place]}
+            </Menu.Item>
+          ))}
+        </Menu.Dropdown>
+      </Menu>
+      <button
+        disabled={busy !== null || noViews}
+        title={noViews ? 'Place a view first' : undefined}
+        onClick={() => void placeBalloons('place balloons')}
+      >
+        <IconCircleNumber1 size={18} stroke={1.6} />
+        Place balloons
+      </button>
+      <button
+        disabled={busy !== null || sheet.balloons.length === 0}
+        onClick={() => void placeBalloons('arrange balloons')}
+      >
+        <IconLayoutDistributeHorizontal size={18} stroke={1.6} />
+        Arrange
+      </button>
+      <span className="wide quiet" role="status" style={{ paddingLeft: 10 }}>
+        {busy}
+        {stoppable && (
+          <Button size="compact-xs" variant="subtle" ml={6} onClick={() => void cancelJob(stoppable)}>
+            Stop
+          </Button>
+        )}
+      </span>
+      <Menu position="bottom-end" shadow="md">
+        <Menu.Target>
+          <Button size="compact-md" variant="default" leftSection={<IconDownload size={16} />}>
+            Hand over
+          </Button>
+        </Menu.Target>
+        <Menu.Dropdown>
+          <Menu.Item onClick={() => void handOver('pdf')}>Sheet as PDF</Menu.Item>
+          <Menu.Item onClick={() => void handOver('svg')}>Sheet as SVG</Menu.Item>
+        </Menu.Dropdown>
+      </Menu>
+      <Button
+        ml={8}
+        size="compact-md"
+        leftSection={<IconWand size={17} />}
+        disabled={busy !== null}
+        onClick={() => void makeDrawing()}
+      >
+        Make the drawing
+      </Button>
+    </div>
+  );
+}
