@@ -152,6 +152,7 @@ function parseDirections(text: string): DirectionName[] {
 
 function describeSheet({ scene, layout, problems }: DrawnSheet, planProblems: readonly SheetProblem[]): unknown {
   const [table] = layout.tables;
+  const { elsewhere: _, ...coverage } = layout.coverage; // there is one sheet only
   if (!table) throw new Refusal('no-list', 'The sheet has no list.');
   const nameOf = new Map(layout.views.map(({ view }) => [view.id, view.direction]));
   const { content, measured } = table;
@@ -175,7 +176,7 @@ function describeSheet({ scene, layout, problems }: DrawnSheet, planProblems: re
       end,
       part,
     })),
-    coverage: layout.coverage,
+    coverage,
     problems: [...problems, ...planProblems],
   };
 }

@@ -149,5 +149,12 @@ test('coverage: every row is ballooned once, missing, doubled or excused', () =>
     doubled: ['3'],
     hanging: ['lost'],
     excused: ['1'],
+    elsewhere: [],
+  });
+  expect(checkCoverage(rows, balloons, new Set([0, 1, 3]))).toMatchObject({
+    missing: ['4'],
+    doubled: ['3'],
+    excused: ['1'],
+    elsewhere: ['1.1'],
   });
 });

@@ -12,10 +12,19 @@ export interface Coverage {
   readonly hanging: readonly string[];
   /** Opened subassemblies need none, since their contents have balloons, nor do lines without a shape. */
   readonly excused: readonly string[];
+  /** Without a balloon here, and with one on another sheet. */
+  readonly elsewhere: readonly string[];
 }
 
-/** @param balloons row index per balloon id, -1 for a balloon whose part is gone or has no line */
-export function checkCoverage(rows: readonly Row[], balloons: ReadonlyMap<string, number>): Coverage {
+/**
+ * @param balloons row index per balloon id, -1 for a balloon whose part is gone or has no line
+ * @param elsewhere rows that have a balloon on another sheet
+ */
+export function checkCoverage(
+  rows: readonly Row[],
+  balloons: ReadonlyMap<string, number>,
+  elsewhere: ReadonlySet<number> = new Set(),
+): Coverage {
   const times = new Int32Array(rows.length);
   const hanging: string[] = [];
   for (const [id, row] of balloons) {
@@ -26,10 +35,11 @@ export function checkCoverage(rows: readonly Row[], balloons: ReadonlyMap<string
   return {
     rows: rows.length,
     ballooned: times.filter((count) => count === 1).length,
-    missing: items((row, at) => times[at] === 0 && !isExcused(row)),
+    missing: items((row, at) => times[at] === 0 && !isExcused(row) && !elsewhere.has(at)),
     doubled: items((_, at) => times[at] > 1),
     hanging,
     excused: items((row, at) => times[at] === 0 && isExcused(row)),
+    elsewhere: items((row, at) => times[at] === 0 && !isExcused(row) && elsewhere.has(at)),
   };
 }
 

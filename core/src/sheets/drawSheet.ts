@@ -160,7 +160,7 @@ function findProblems(layout: SheetLayout, marks: readonly Mark[]): SheetProblem
   if (coverage.missing.length > 0)
     say(
       'missing-balloons',
-      `${coverage.missing.length} of ${coverage.rows} lines have no balloon on this sheet.`,
+      `${coverage.missing.length} of ${coverage.rows} lines have no balloon on ${layout.coverage.elsewhere.length > 0 ? 'any' : 'this'} sheet.`,
       coverage.missing,
     );
   if (coverage.doubled.length > 0)

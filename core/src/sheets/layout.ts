@@ -12,6 +12,8 @@ import { titleBlockBox, type TitleFields } from './titleBlock.ts';
 /** Everything that a sheet is computed from. */
 export interface SheetInputs {
   readonly sheet: Sheet;
+  /** Other sheets of the set that show the same bill: what is ballooned there is not missing here. */
+  readonly others?: readonly Sheet[];
   /** Texts of the title block that all sheets of the project share. */
   readonly shared: TitleFields;
   readonly assembly: Assembly;
@@ -79,9 +81,24 @@ export function layOutSheet(inputs: SheetInputs): SheetLayout {
     tables: sheet.tables.map((table) =>
       layOutList(inputs, table, table.onlyBallooned ? new Set(balloons.map(({ row }) => row)) : undefined),
     ),
-    coverage: checkCoverage(inputs.bill.rows, new Map(balloons.map(({ balloon, row }) => [balloon.id, row]))),
+    coverage: checkCoverage(
+      inputs.bill.rows,
+      new Map(balloons.map(({ balloon, row }) => [balloon.id, row])),
+      inputs.others ? rowsOn(inputs.bill, inputs.assembly, inputs.others) : undefined,
+    ),
   };
 }
+
+/** Rows of the bill that have a balloon on any of these sheets. */
+const rowsOn = (bill: Bill, assembly: Assembly, sheets: readonly Sheet[]): Set<number> =>
+  new Set(
+    sheets.flatMap(({ balloons }) =>
+      balloons.map(({ path }) => {
+        const components = componentsAlong(assembly, path);
+        return components ? bill.rowOf(components) : -1;
+      }),
+    ),
+  );
 
 export const layOutView = (view: SheetView, lines: ViewLines, paper: Paper): LaidView => ({
   ...placeView(view, lines),

@@ -9,6 +9,7 @@ import { drawView, findSpots, viewPlacement, type Body } from '../views/index.ts
 import { at, boxMesh } from '../../../testkit/shapes.ts';
 import {
   blankSheet,
+  coverageOn,
   drawSheet,
   frameBox,
   paperSize,
@@ -167,6 +168,7 @@ describe('a whole sheet', () => {
       doubled: [],
       hanging: [],
       excused: [],
+      elsewhere: [],
     });
     for (const { item, row, part } of drawn.layout.balloons)
       expect([item, part]).toEqual([inputs.bill.rows[row].item, `N${row + 1}`]);
@@ -267,6 +269,16 @@ describe('what a sheet can hold besides', () => {
 });
 
 describe('the sheets of a set', () => {
+  test('what another sheet has a balloon for is not missing here, and the list says on how many it is', () => {
+    const { inputs } = drawing(3);
+    const [first, ...others] = inputs.sheet.balloons;
+    const here = { ...inputs.sheet, balloons: [first] },
+      there = { ...inputs.sheet, balloons: others };
+    const { layout, problems } = drawSheet({ ...inputs, sheet: here, others: [there] });
+    expect([layout.coverage.missing.length, layout.coverage.elsewhere.length, problems]).toEqual([0, 2, []]);
+    expect(coverageOn(inputs.bill, inputs.assembly, [here, there])).toMatchObject({ ballooned: 3, missing: [] });
+    expect(coverageOn(inputs.bill, inputs.assembly, [here, here])).toMatchObject({ doubled: [expect.anything()] });
+  });
   const sheet = blankSheet('Cover', usualPaper('A3'));
   const of = (id: string, content = sheet) => ({ id, content });
   const set = { version: 1, fields: noTitleFields, order: ['c', 'a', 'gone'] } as const;

@@ -31,7 +31,7 @@ export function BillStation() {
   return (
     <>
       <OpenedBill open={open}>
-      <main className="main">
+        <main className="main">
           <section className="bill" aria-label="Bill of materials">
             <BillsBar open={open.id} onOpen={setWanted} />
             <RecipeSentence />
@@ -43,7 +43,7 @@ export function BillStation() {
             <Machine3D flight={flight} />
             <Why rowKey={rowKey} onFly={(path) => setFlight((before) => ({ path, count: (before?.count ?? 0) + 1 }))} />
           </aside>
-      </main>
+        </main>
         <SetCoverage />
       </OpenedBill>
     </>

@@ -22,7 +22,7 @@ import {
   type ComponentEdits,
 } from '../../../core/src/documents/index.ts';
 import { sheetsInOrder, type Sheet, type SheetSet } from '../../../core/src/sheets/index.ts';
-import { loadAssembly, loadProject } from './api.ts';
+import { loadAssembly, loadProject, Misfit } from './api.ts';
 import { useShapes, type ShapesState } from './shapes.ts';
 import { EditQueue, type EditState } from './edits.ts';
 import { useBill } from './useBill.ts';
@@ -103,8 +103,16 @@ export function ProjectProvider({
   failed: (sentence: string) => ReactNode;
   children: ReactNode;
 }) {
-  const project = useQuery({ queryKey: ['project', id], queryFn: () => loadProject(id), refetchInterval: REFRESH });
+  const project = useQuery({
+    queryKey: ['project', id],
+    queryFn: () => loadProject(id),
+    refetchInterval: ({ state }) => (state.error instanceof Misfit ? false : REFRESH),
+  });
   const assembly = useQuery({ queryKey: ['assembly', id], queryFn: () => loadAssembly(id), staleTime: Infinity });
+  const misfit = project.data && project.error instanceof Misfit ? project.error.message : null;
+  useEffect(() => {
+    if (misfit) notifications.show({ message: misfit, color: 'orange', autoClose: false });
+  }, [misfit]);
   const error = project.data ? assembly.error : (project.error ?? assembly.error);
   if (error) return failed(error.message);
   if (!project.data || !assembly.data) return waiting;

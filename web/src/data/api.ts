@@ -15,6 +15,7 @@ import {
   type Styles,
   type ViewsAnswer,
 } from '../../../contract/src/index.ts';
+import { sessionOf } from './session.ts';
 import type { Assembly } from '../../../core/src/assembly/index.ts';
 import type { ListMapping } from '../../../core/src/sources/index.ts';
 
@@ -34,28 +35,41 @@ export class OutOfDate extends Error {
   }
 }
 
-/** This window's name in the edit history; another tab is another session. */
-export const session: string = (() => {
-  const known = sessionStorage.getItem('session') ?? crypto.randomUUID();
-  sessionStorage.setItem('session', known);
-  return known;
-})();
+/** An answer that this page does not understand: it is older or newer than the server. Asking again does not help. */
+export class Misfit extends Error {
+  override readonly name = 'Misfit';
+  constructor() {
+    super('The program was changed while this page was open. Reload the page; what is kept is not lost.');
+  }
+}
+
+/** This window's name in the edit history. */
+export const session: string = sessionOf(sessionStorage, window, () => crypto.randomUUID());
+
+/** @throws Misfit */
+function fit<Schema extends v.GenericSchema>(schema: Schema, body: unknown): v.InferOutput<Schema> {
+  const read = v.safeParse(schema, body);
+  if (!read.success) throw new Misfit();
+  return read.output;
+}
 
 async function answer(response: Response): Promise<unknown> {
   const body: unknown = await response.json().catch(() => null);
   if (response.ok) return body;
-  if (response.status === 409) throw new OutOfDate(v.parse(api.staleSchema, body));
+  // A view that has to be drawn first is a 409 too, with a sentence alone.
+  if (response.status === 409 && body && typeof body === 'object' && 'since' in body)
+    throw new OutOfDate(fit(api.staleSchema, body));
   const said = v.safeParse(api.errorSchema, body);
   throw new Refused(response.status, said.success ? said.output.error : `The program answered ${response.status}.`);
 }
 const get = async <Schema extends v.GenericSchema>(path: string, schema: Schema): Promise<v.InferOutput<Schema>> =>
-  v.parse(schema, await answer(await fetch(path)));
+  fit(schema, await answer(await fetch(path)));
 const post = async <Schema extends v.GenericSchema>(
   path: string,
   body: unknown,
   schema: Schema,
 ): Promise<v.InferOutput<Schema>> =>
-  v.parse(
+  fit(
     schema,
     await answer(
       await fetch(path, {
@@ -80,7 +94,7 @@ export const stepBack = (project: string, mode: 'undo' | 'redo'): Promise<Accept
 export const loadShapes = (id: string): Promise<Shapes> => get(`/api/projects/${id}/shapes`, api.shapesSchema);
 /** Brings a list in, its columns read as the mapping says. */
 export const importList = async (file: File, mapping: ListMapping): Promise<{ job: string }> =>
-  v.parse(
+  fit(
     v.object({ job: v.string() }),
     await answer(
       await fetch(
@@ -91,7 +105,7 @@ export const importList = async (file: File, mapping: ListMapping): Promise<{ jo
   );
 /** Sends a structure list and answers with its first rows. */
 export const previewList = async (file: File): Promise<ListPreview> =>
-  v.parse(
+  fit(
     api.listPreviewSchema,
     await answer(await fetch(`/api/lists?name=${encodeURIComponent(file.name)}`, { method: 'POST', body: file })),
   );
@@ -125,7 +139,12 @@ export function followJob(id: string, onProgress: (job: Job) => void, signal?: A
       reject(new DOMException('cancelled', 'AbortError'));
     });
     events.onmessage = ({ data }) => {
-      const job = v.parse(v.nullable(api.jobSchema), JSON.parse(data as string));
+      const read = v.safeParse(v.nullable(api.jobSchema), JSON.parse(data as string));
+      if (!read.success) {
+        events.close();
+        return reject(new Misfit());
+      }
+      const job = read.output;
       if (!job) {
         events.close();
         return reject(new Refused(404, 'The job is gone.'));
@@ -195,9 +214,9 @@ export const loadStyles = (): Promise<Styles> => get('/api/styles', api.stylesSc
 export const keepStyle = (style: HouseStyle): Promise<Styles> => put('/api/styles', style);
 export const setUsualStyle = (name: string | null): Promise<Styles> => put('/api/styles/usual', { name });
 export const dropStyle = async (name: string): Promise<Styles> =>
-  v.parse(api.stylesSchema, await answer(await fetch(`/api/styles/${encodeURIComponent(name)}`, { method: 'DELETE' })));
+  fit(api.stylesSchema, await answer(await fetch(`/api/styles/${encodeURIComponent(name)}`, { method: 'DELETE' })));
 const put = async (path: string, body: unknown): Promise<Styles> =>
-  v.parse(
+  fit(
     api.stylesSchema,
     await answer(
       await fetch(path, { method: 'PUT', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),

@@ -164,3 +164,17 @@ describe('when something fails', () => {
     expect(shown().columns.some(({ id }) => id === 'name')).toBe(true); // as this window last heard it
   });
 });
+
+test('an answer that is not understood is said once, and nothing more is sent', async () => {
+  const answers = vi.fn(() => Promise.resolve(Response.json({ surprise: true })));
+  vi.stubGlobal('fetch', answers);
+  perform('rename', rename('Pos'));
+  await vi.waitFor(() => expect(queue.state().keeping).toEqual({ state: 'halted' }));
+  perform('rename again', rename('Position'));
+  await new Promise((resolve) => setTimeout(resolve, 50));
+  expect(answers).toHaveBeenCalledTimes(1);
+  expect(said).toEqual([
+    'The program was changed while this page was open. Reload the page; what is kept is not lost.',
+  ]);
+  expect(shown().columns[0].heading).toBe('Position'); // still in the page
+});

@@ -6,7 +6,7 @@ import {
   type Command,
   type ProjectDocument,
 } from '../../../core/src/documents/index.ts';
-import { OutOfDate, Refused, sendGesture, session, stepBack } from './api.ts';
+import { Misfit, OutOfDate, Refused, sendGesture, session, stepBack } from './api.ts';
 
 /** A gesture on its way: what the drafter did, shown at once and kept by the server in order. */
 export interface PendingGesture {
@@ -19,6 +19,8 @@ export type Keeping =
   | { readonly state: 'keeping' }
   /** The connection is gone; sent again by itself. */
   | { readonly state: 'waiting' }
+  /** The server's answer is not understood: nothing more is sent before the page is loaded again. */
+  | { readonly state: 'halted' }
   /** Somebody else changed the same thing: it is the drafter's turn. */
   | { readonly state: 'clash'; readonly label: string; readonly other: string };
 
@@ -84,8 +86,7 @@ export class EditQueue {
   };
 
   readonly stepBack = async (mode: 'undo' | 'redo'): Promise<void> => {
-    while (this.pending.length > 0 && this.keeping.state !== 'clash')
-      await new Promise((resolve) => setTimeout(resolve, 30));
+    while (this.pending.length > 0 && !this.stands()) await new Promise((resolve) => setTimeout(resolve, 30));
     try {
       this.accept(await stepBack(this.project, mode));
     } catch (error) {
@@ -129,7 +130,7 @@ export class EditQueue {
   private async send(): Promise<void> {
     if (this.sending) return;
     this.sending = true;
-    while (this.pending.length > 0 && this.keeping.state !== 'clash') {
+    while (this.pending.length > 0 && !this.stands()) {
       const [gesture] = this.pending;
       const versions = new Map(this.confirmed.map(({ id, version }) => [id, version]));
       try {
@@ -149,6 +150,7 @@ export class EditQueue {
       } catch (error) {
         if (error instanceof OutOfDate) this.replay(gesture, error);
         else if (error instanceof Refused && error.status >= 400 && error.status < 500) this.drop(error.message);
+        else if (error instanceof Misfit) this.halt(error.message);
         else {
           this.keeping = { state: 'waiting' };
           this.changed();
@@ -157,6 +159,17 @@ export class EditQueue {
       }
     }
     this.sending = false;
+  }
+
+  /** Whether sending waits for the drafter. */
+  private stands(): boolean {
+    return this.keeping.state === 'clash' || this.keeping.state === 'halted';
+  }
+
+  private halt(sentence: string): void {
+    this.keeping = { state: 'halted' };
+    this.changed();
+    this.onRefused(sentence);
   }
 
   private replay(gesture: PendingGesture, { stale }: OutOfDate): void {

@@ -40,7 +40,7 @@ function OpenSheet({ id, stored }: { id: string; stored: Sheet }) {
   const [draft, setDraft] = useState<Sheet | null>(null);
   const [thing, setThing] = useState<PickedThing | null>(null);
   const [ghost, setGhost] = useState<SheetView | null>(null);
-  const { inputs, waiting, failed } = useSheetInputs(draft ?? stored);
+  const { inputs, waiting, failed } = useSheetInputs(id, draft ?? stored);
   const place = { sheet: sheets.findIndex((sheet) => sheet.id === id) + 1, of: sheets.length };
   const drawn = useMemo(
     () => drawSheet(inputs, { sheet: place.sheet, of: place.of, viewLines: false }),

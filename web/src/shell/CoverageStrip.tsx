@@ -15,11 +15,12 @@ export interface CoverageStripProps {
 /** One tile per line of the list: is it ballooned once, never, twice? */
 export function CoverageStrip({ bill, coverage }: CoverageStripProps) {
   const { picked, pick } = useProject();
-  const { missing, doubled, excused } = useMemo(
+  const { missing, doubled, excused, elsewhere } = useMemo(
     () => ({
       missing: new Set(coverage?.missing),
       doubled: new Set(coverage?.doubled),
       excused: new Set(coverage?.excused),
+      elsewhere: new Set(coverage?.elsewhere),
     }),
     [coverage],
   );
@@ -42,11 +43,14 @@ export function CoverageStrip({ bill, coverage }: CoverageStripProps) {
           ? 'doubled'
           : excused.has(item)
             ? 'excused'
-            : 'once';
+            : elsewhere.has(item)
+              ? 'elsewhere'
+              : 'once';
   const words = {
     missing: 'no balloon',
     doubled: 'more than one balloon',
     excused: 'needs no balloon',
+    elsewhere: 'ballooned on another sheet',
     once: 'ballooned once',
     plain: 'no sheet yet',
   };
@@ -80,14 +84,16 @@ export function CoverageStrip({ bill, coverage }: CoverageStripProps) {
 }
 
 /** In plain words, as in the strip. */
-export function coverageWords({ rows, ballooned, missing, doubled, hanging, excused }: Coverage): string {
+export function coverageWords({ rows, ballooned, missing, doubled, hanging, excused, elsewhere }: Coverage): string {
+  const here = rows - excused.length - elsewhere.length;
   const list = (items: readonly string[]) =>
     items.length > 4 ? `${items.slice(0, 3).join(', ')} and ${items.length - 3} more` : items.join(', ');
   return [
-    `${ballooned} of ${rows - excused.length} ballooned once`,
+    here > 0 && `${ballooned} of ${here} ballooned once`,
     missing.length > 0 && `${list(missing)} missing`,
     doubled.length > 0 && `${list(doubled)} doubled`,
     hanging.length > 0 && `${hanging.length} hanging`,
+    elsewhere.length > 0 && `${elsewhere.length} on other sheets`,
     excused.length > 0 && `${excused.length} need none`,
   ]
     .filter(Boolean)

@@ -45,7 +45,7 @@ function Stations() {
     edits: { keeping },
   } = useProject();
   // What is asked about is not kept yet: a step back would take another gesture than the one it names.
-  const back = (mode: 'undo' | 'redo') => keeping.state !== 'clash' && stepBack(mode);
+  const back = (mode: 'undo' | 'redo') => keeping.state !== 'clash' && keeping.state !== 'halted' && stepBack(mode);
   const [help, setHelp] = useState(false);
   // The way back to the sheets leads to the one that was open.
   const match = useMatch('/projects/:id/sheets/:sheet?');
@@ -102,9 +102,11 @@ function TopBar({ onHelp }: { onHelp: () => void }) {
     stepBack,
   } = useProject();
   const step = (mode: 'undo' | 'redo', label: string | null) => {
-    const waits = keeping.state === 'clash';
+    const waits = keeping.state === 'clash' || keeping.state === 'halted';
     const words = waits
-      ? 'Decide first whose change stands'
+      ? keeping.state === 'clash'
+        ? 'Decide first whose change stands'
+        : 'Reload the page first'
       : label
         ? `${mode === 'undo' ? 'Undo' : 'Redo'}: ${label}`
         : mode === 'undo'
@@ -144,6 +146,7 @@ function TopBar({ onHelp }: { onHelp: () => void }) {
         {keeping.state === 'keeping' && 'Keeping …'}
         {keeping.state === 'waiting' && 'Not kept yet: no connection'}
         {keeping.state === 'clash' && 'Not kept: decide below'}
+        {keeping.state === 'halted' && 'Not kept: reload the page'}
       </span>
       <ActionIcon variant="subtle" color="ink" aria-label="Help" onClick={onHelp}>
         <IconHelpCircle size={20} />

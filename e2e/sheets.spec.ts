@@ -1,0 +1,121 @@
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { expect, test, type Page } from '@playwright/test';
+import { stepOf, tableProduct } from '../testkit/stepFiles.ts';
+
+const base = process.env.SLEDGEBOARD_URL!;
+const file = join(mkdtempSync(join(tmpdir(), 'sledge-sheets-')), 'table.step');
+writeFileSync(file, stepOf(tableProduct()));
+
+test.beforeEach(async ({ page }) => {
+  await page.addInitScript(() => localStorage.setItem('hints-seen', '3'));
+  await page.goto(`${base}/projects`);
+  await page.locator('input[type=file]').setInputFiles(file);
+  await page.waitForURL(/\/projects\/[0-9a-f-]+\/model/, { timeout: 60_000 });
+  await expect(page.locator('.shapes')).toHaveCount(0, { timeout: 60_000 });
+  await page.getByRole('link', { name: 'Sheets' }).click();
+});
+const kept = (page: Page) => expect(page.getByRole('banner').getByRole('status')).toHaveText('All kept');
+const list = (page: Page) => page.getByRole('navigation', { name: 'Sheets of this project' });
+const names = (page: Page) => list(page).locator('.sheetname span').allTextContents();
+const named = async (page: Page, name: string) => {
+  await page.getByRole('textbox', { name: 'Name' }).fill(name);
+  await page.keyboard.press('Enter');
+};
+const ofSheet = async (page: Page, sheet: string, item: string) => {
+  await page.getByRole('button', { name: `More about sheet ${sheet}` }).click();
+  await page.getByRole('menuitem', { name: item }).click();
+};
+const undo = (page: Page, words: string) => page.getByRole('button', { name: `Undo: ${words}` }).click();
+
+test('a set: cover, assembly and details, in another order, each with its number and its own texts', async ({
+  page,
+}) => {
+  await page.getByRole('button', { name: 'Make the drawing' }).click();
+  await expect(page.getByLabel('Balloon 3', { exact: true })).toBeAttached({ timeout: 60_000 });
+
+  await list(page).getByRole('button', { name: 'Sheet', exact: true }).click();
+  await named(page, 'Cover');
+  await expect(page.getByText('An empty sheet.')).toBeVisible();
+  await expect(page.locator('.paper')).toContainText('2 / 2');
+  // What the other sheet has a balloon for is not missing here.
+  await expect(page.getByRole('contentinfo')).toContainText('3 on other sheets');
+
+  await ofSheet(page, 'Assembly', 'Duplicate …');
+  await named(page, 'Assembly, large');
+  await expect.poll(() => names(page)).toEqual(['1 Assembly', '2 Assembly, large', '3 Cover']);
+  await expect(page.getByLabel('Balloon 3', { exact: true })).toBeAttached();
+
+  await ofSheet(page, 'Cover', 'Move up');
+  await ofSheet(page, 'Cover', 'Move up');
+  await ofSheet(page, 'Assembly, large', 'Rename …');
+  await named(page, 'Details');
+  await expect.poll(() => names(page)).toEqual(['1 Cover', '2 Assembly', '3 Details']);
+  await ofSheet(page, 'Details', 'Take away');
+  await expect.poll(() => names(page)).toEqual(['1 Cover', '2 Assembly']);
+  await kept(page);
+  await undo(page, 'take the sheet Details away');
+  await expect.poll(() => names(page)).toEqual(['1 Cover', '2 Assembly', '3 Details']);
+
+  // A text of all sheets, and one that the cover has of its own.
+  await list(page).getByRole('button', { name: 'Sheet 1, Cover' }).click();
+  await page.getByLabel('Title block', { exact: true }).click();
+  await page.getByRole('textbox', { name: 'Owner' }).fill('Camp workshop');
+  await page.keyboard.press('Enter');
+  await page
+    .getByTitle(/^This text stands on all sheets/)
+    .first()
+    .click();
+  await page.getByRole('textbox', { name: 'Title' }).fill('Table, cover');
+  await page.keyboard.press('Enter');
+  await expect(page.locator('.paper')).toContainText('Table, cover');
+  await kept(page);
+  await list(page).getByRole('button', { name: 'Sheet 2, Assembly' }).click();
+  await expect(page.locator('.paper')).toContainText('Camp workshop');
+  await expect(page.locator('.paper')).not.toContainText('Table, cover');
+
+  // The way back to the sheets leads to the one that was open, also after a reload.
+  await page.getByRole('link', { name: 'Bill' }).click();
+  await page.getByRole('link', { name: 'Sheets' }).click();
+  await expect(page.locator('.paper')).toContainText('2 / 3');
+  await page.reload();
+  await expect(page.locator('.paper')).toContainText('2 / 3', { timeout: 30_000 });
+  await page.goto(`${base}/projects`);
+  await expect(page.getByText('3 sheets').first()).toBeVisible();
+});
+
+test('a view is placed, looked at closely, pushed and taken away with the keyboard', async ({ page }) => {
+  await page.getByRole('button', { name: 'Place view' }).click();
+  await page.getByRole('menuitem', { name: 'front' }).click();
+  await expect(page.locator('[data-ghost]')).toBeVisible({ timeout: 60_000 });
+  const paper = page.locator('.paper');
+  const before = (await paper.boundingBox())!;
+  const at = { x: before.x + before.width * 0.4, y: before.y + before.height * 0.4 };
+  await page.mouse.move(at.x - 30, at.y - 10);
+  await page.mouse.move(at.x, at.y, { steps: 4 });
+  await page.mouse.down();
+  await page.mouse.up();
+  const view = page.getByLabel('View front');
+  await expect(view).toBeVisible();
+  const middle = async () => {
+    const box = (await view.boundingBox())!;
+    return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+  };
+  // Zooming keeps what is under the pointer there, to a hundredth of what is seen.
+  await page.mouse.move(at.x, at.y);
+  await page.keyboard.down('Control');
+  for (let turn = 0; turn < 3; turn++) await page.mouse.wheel(0, -240);
+  await page.keyboard.up('Control');
+  await expect.poll(async () => (await paper.boundingBox())!.width).toBeGreaterThan(before.width * 1.2);
+  const zoomed = await middle();
+  expect(Math.hypot(zoomed.x - at.x, zoomed.y - at.y)).toBeLessThan(before.width / 100);
+
+  await page.keyboard.press('Shift+ArrowRight');
+  await expect(page.getByRole('button', { name: 'Undo: move view' })).toBeEnabled();
+  await expect.poll(async () => (await middle()).x).toBeGreaterThan(zoomed.x + 10);
+  await page.keyboard.press('Delete');
+  await expect(view).toHaveCount(0);
+  await undo(page, 'take away view');
+  await expect(view).toBeVisible();
+});
