@@ -27,20 +27,28 @@ export interface PaperView {
 export function usePaperView(paper: RefObject<HTMLElement | null>, fitting: number): PaperView {
   const [manual, setManual] = useState<number | null>(null);
   const zoom = manual ?? fitting;
-  const held = useRef<Held | null>(null);
+  /** What the last zoom held; `moves` while the paper has still to be moved so that it is held. */
+  const held = useRef<(Held & { moves: boolean }) | null>(null);
   const deskOf = () => paper.current?.parentElement ?? null;
   const zoomBy = (factor: number, at?: readonly [number, number]) => {
     const box = paper.current!.getBoundingClientRect(),
       desk = deskOf()!.getBoundingClientRect();
     const point = at ?? [desk.left + desk.width / 2, desk.top + desk.height / 2];
-    held.current = { mm: [(point[0] - box.left) / zoom, (point[1] - box.top) / zoom], at: point };
+    const last = held.current;
+    // A paper smaller than the desk stands in its middle and cannot hold the point: turning on at the same place goes on
+    // with the point that was meant, not with the one that has come there.
+    const mm =
+      last && Math.hypot(last.at[0] - point[0], last.at[1] - point[1]) < 1
+        ? last.mm
+        : ([(point[0] - box.left) / zoom, (point[1] - box.top) / zoom] as const);
+    held.current = { mm, at: point, moves: true };
     setManual(clampZoom(zoom * factor));
   };
   useLayoutEffect(() => {
     const keep = held.current,
       desk = deskOf();
-    held.current = null;
-    if (!keep || !desk) return;
+    if (!keep?.moves || !desk) return;
+    keep.moves = false;
     const box = paper.current!.getBoundingClientRect();
     desk.scrollLeft += box.left + keep.mm[0] * zoom - keep.at[0];
     desk.scrollTop += box.top + keep.mm[1] * zoom - keep.at[1];
@@ -56,7 +64,7 @@ export function usePaperView(paper: RefObject<HTMLElement | null>, fitting: numb
     let space = false;
     let pushing: { x: number; y: number } | null = null;
     const wheel = (event: WheelEvent) => {
-      if (!event.ctrlKey) return;
+      if (!event.ctrlKey) return void (held.current = null); // the paper is pushed on
       event.preventDefault(); // else the browser zooms the whole page
       zoomNow.current(event.deltaY < 0 ? 1.15 : 1 / 1.15, [event.clientX, event.clientY]);
     };
@@ -64,6 +72,7 @@ export function usePaperView(paper: RefObject<HTMLElement | null>, fitting: numb
       if (event.button !== 1 && !(space && event.button === 0)) return;
       event.preventDefault();
       event.stopPropagation();
+      held.current = null;
       desk.setPointerCapture(event.pointerId);
       pushing = { x: event.clientX, y: event.clientY };
       desk.style.cursor = 'grabbing';
@@ -100,7 +109,12 @@ export function usePaperView(paper: RefObject<HTMLElement | null>, fitting: numb
     };
     // eslint-disable-next-line react-hooks/exhaustive-deps -- once for the desk
   }, []);
+  const fit = () => {
+    held.current = null;
+    setManual(null);
+  };
   const travelTo = ([x, y]: readonly [number, number]) => {
+    held.current = null;
     const desk = deskOf();
     if (!desk || manual === null) return;
     const box = paper.current!.getBoundingClientRect(),
@@ -112,5 +126,5 @@ export function usePaperView(paper: RefObject<HTMLElement | null>, fitting: numb
       return;
     desk.scrollBy({ left: left - (seen.left + seen.right) / 2, top: top - (seen.top + seen.bottom) / 2 });
   };
-  return { zoom, zoomBy, fit: () => setManual(null), travelTo };
+  return { zoom, zoomBy, fit, travelTo };
 }
