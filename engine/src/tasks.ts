@@ -1,7 +1,6 @@
 import type { PathKey, ShapeKey } from '../../core/src/assembly/index.ts';
 import type { Intention, ProjectState } from '../../core/src/documents/index.ts';
-import type { ListMapping } from '../../core/src/sources/index.ts';
-import type { ModelContent } from '../../core/src/step/index.ts';
+import type { ListMapping, ReadModel } from '../../core/src/sources/index.ts';
 import type { Direction } from '../../core/src/views/index.ts';
 
 /** A file to be read. */
@@ -51,7 +50,7 @@ export interface ViewResult {
 }
 
 /** A model on its way between threads: meshes packed. */
-export interface PackedModel extends Omit<ModelContent, 'meshes'> {
+export interface PackedModel extends Omit<ReadModel, 'meshes'> {
   readonly meshes: readonly { readonly key: ShapeKey; readonly bytes: Uint8Array }[];
 }
 

@@ -32,16 +32,25 @@ export async function readWorkbook(bytes: Uint8Array): Promise<Table> {
     row.eachCell(
       { includeEmpty: true },
       (cell, column) =>
-        (cells[column - 1] = cell.isMerged && cell.master !== cell ? '' : cellText(cell.value, cell.text)),
+        (cells[column - 1] =
+          cell.isMerged && cell.master !== cell ? '' : cellText(cell.value, cell.text, cell.numFmt ?? '')),
     );
     rows.push(Array.from(cells, (cell) => cell ?? ''));
   });
   return rows;
 }
 
-function cellText(value: unknown, shown: string): string {
+/** @param pattern how a number is shown, by which it has its decimals and unit */
+function cellText(value: unknown, shown: string, pattern: string): string {
   if (value instanceof Date) return value.toISOString().slice(0, 10);
   if (value && typeof value === 'object' && 'result' in value)
-    return cellText(value.result, String(value.result ?? ''));
-  return typeof value === 'number' ? String(value) : (shown ?? '').trim();
+    return cellText(value.result, String(value.result ?? ''), pattern);
+  return typeof value === 'number' ? numberText(value, pattern) : (shown ?? '').trim();
+}
+
+/** As the pattern shows it where it is a plain one: 0.00 \"m\" gives 2.66 m. Other patterns leave the number whole. */
+function numberText(value: number, pattern: string): string {
+  const [, decimals, unit] = /^#?,?#*0(?:\.(0+))?(?:\s*"\s*([^"]+?)\s*")?$/.exec(pattern) ?? [];
+  if (decimals === undefined && unit === undefined) return String(value);
+  return [decimals === undefined ? String(value) : value.toFixed(decimals.length), unit].filter(Boolean).join(' ');
 }

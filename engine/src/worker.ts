@@ -28,12 +28,17 @@ async function answer<Content>(work: () => Promise<Content>): Promise<Answer<Con
 }
 
 async function read({ bytes, fileName, mapping }: Source): Promise<PackedModel> {
-  const { assembly, slices, meshes } = await readModel(bytes, fileName, {
+  const { assembly, slices, meshes, list } = await readModel(bytes, fileName, {
     shapes: true,
     workbook: readWorkbook,
     ...(mapping ? { mapping } : {}),
   });
-  return { assembly, slices, meshes: meshes.map(({ key, mesh }) => ({ key, bytes: packMesh(mesh) })) };
+  return {
+    assembly,
+    slices,
+    meshes: meshes.map(({ key, mesh }) => ({ key, bytes: packMesh(mesh) })),
+    ...(list ? { list } : {}),
+  };
 }
 
 const readTable = async ({ bytes, fileName }: Source): Promise<Table> =>

@@ -240,3 +240,17 @@ describe('house styles', () => {
     expect(body.error).toContain('columns.0.source');
   });
 });
+
+describe.each(['csv', 'xlsx'])('a list handed over as %s', (format) => {
+  test('comes back as the same list: numbers, columns, sums', async () => {
+    const [{ id, version, content }] = await bills();
+    await edit(id, version, { kind: 'setNumbers', numbers: { [Object.keys(content.ledger)[0]]: { number: 40 } } });
+    const path = `/api/projects/${project}/bills/${id}`;
+    const bytes = new Uint8Array(await (await fetch(`${live.url}${path}/${format}`)).arrayBuffer());
+    const copy = await live.importFile(`list.${format}`, bytes);
+    const [again] = await bills(copy);
+    const text = async (of: string, bill: string) => live.get<string>(`/api/projects/${of}/bills/${bill}/csv`);
+    expect(await text(copy, again.id)).toBe(await text(project, id));
+    await step('undo');
+  });
+});

@@ -7,7 +7,9 @@ import { api, refuseNewer, type HouseStyle } from '../../contract/src/index.ts';
 import { editAssembly, Refusal, structureTotals, type Assembly } from '../../core/src/assembly/index.ts';
 import { makeBill, numbersToKeep, type Bill } from '../../core/src/bill/index.ts';
 import type { Column } from '../../core/src/columns/index.ts';
+import type { ListFacts } from '../../core/src/sources/index.ts';
 import {
+  billOfList,
   newBill,
   newComponentEdits,
   newSheetSet,
@@ -79,6 +81,7 @@ export async function importFile(
       fileName,
       finished ? { tools, report } : null,
       finished ? null : await usualStyle(database),
+      model.list ?? null,
     );
     signal.throwIfAborted();
     const project = await store(database, { fileName, fileBlob, assemblyBlob, assembly, documents });
@@ -164,6 +167,7 @@ async function firstDocuments(
   fileName: string,
   finishing: Finishing | null,
   style: HouseStyle | null,
+  list: ListFacts | null,
 ): Promise<[DocumentKind, ProjectDocument][]> {
   const edits = finishing
     ? { ...newComponentEdits, treatments: boughtWhole(original), variants: mastVariants(original) }
@@ -173,9 +177,18 @@ async function firstDocuments(
     edits,
     finishing ? await loadMeasures(original, finishing.tools) : new Map(),
   );
-  const blank = withStyle(newBill(assembly, 'Drawing list'), style);
-  const made = makeBill(assembly, blank.recipe, { treatments, ledger: {} }, { columns: blank.columns, fileName });
-  const bill = { ...blank, ledger: numbersToKeep(made) };
+  // A list comes back as it reads; a house style has its say on the columns only.
+  const own = list && billOfList(assembly, list, 'Drawing list').bill;
+  const blank = own
+    ? { ...own, columns: style?.columns ?? own.columns }
+    : withStyle(newBill(assembly, 'Drawing list'), style);
+  const made = makeBill(
+    assembly,
+    blank.recipe,
+    { treatments, ledger: blank.ledger },
+    { columns: blank.columns, fileName },
+  );
+  const bill = { ...blank, ledger: { ...blank.ledger, ...numbersToKeep(made) } };
   const { name, partNumber, revision } = assembly.components[assembly.root];
   const title = name || projectName(assembly, fileName);
   const demo = finishing

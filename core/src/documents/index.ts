@@ -28,6 +28,7 @@ export type {
   Stored,
   TypedCell,
 } from './intentions.ts';
+export { billOfList } from './listBill.ts';
 export { newSheetSet } from './sheetSet.ts';
 export type { SheetSetCommand } from './sheetSet.ts';
 export { sheetSteps } from './sheetSteps.ts';

@@ -1,7 +1,8 @@
 import { numberFindings, Refusal } from '../assembly/index.ts';
 import { describeStart, readStep, type ModelContent } from '../step/index.ts';
 import { readGltf } from './gltf.ts';
-import { parseTable, proposeMapping, readStructureList, type ListMapping, type Table } from './structureList.ts';
+import type { ListMapping, Table } from './listRows.ts';
+import { parseTable, proposeMapping, readStructureList, type ListFacts } from './structureList.ts';
 import { read3mf } from './threeMf.ts';
 
 export const sourceKinds = ['step', 'gltf', '3mf', 'table', 'workbook'] as const;
@@ -34,18 +35,24 @@ export function kindOfSource(bytes: Uint8Array, fileName: string): SourceKind | 
   return null;
 }
 
+/** What a file holds. */
+export interface ReadModel extends ModelContent {
+  /** Of a structure list: its numbers and columns. */
+  readonly list?: ListFacts;
+}
+
 /**
  * Reads any file that can be brought in.
  * @throws Refusal with a sentence where it is none, or where anything of structure, name or quantity may be lost
  */
-export async function readModel(bytes: Uint8Array, fileName: string, options: ModelOptions): Promise<ModelContent> {
+export async function readModel(bytes: Uint8Array, fileName: string, options: ModelOptions): Promise<ReadModel> {
   const read = await readByKind(bytes, fileName, options);
   const found = numberFindings(read.assembly);
   if (found.length === 0) return read;
   return { ...read, assembly: { ...read.assembly, findings: [...read.assembly.findings, ...found] } };
 }
 
-async function readByKind(bytes: Uint8Array, fileName: string, options: ModelOptions): Promise<ModelContent> {
+async function readByKind(bytes: Uint8Array, fileName: string, options: ModelOptions): Promise<ReadModel> {
   if (bytes.length === 0)
     throw new Refusal('empty-file', 'The file is empty (0 bytes). Export it again and check that it was copied whole.');
   switch (kindOfSource(bytes, fileName)) {
@@ -68,5 +75,5 @@ async function readByKind(bytes: Uint8Array, fileName: string, options: ModelOpt
   );
 }
 
-const readList = (table: Table, { mapping }: ModelOptions): ModelContent =>
+const readList = (table: Table, { mapping }: ModelOptions): ReadModel =>
   readStructureList(table, mapping ?? proposeMapping(table));

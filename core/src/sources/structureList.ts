@@ -7,25 +7,22 @@ import {
   type ComponentDraft,
   type DraftUsage,
   type Finding,
-  type PropertyValue,
 } from '../assembly/index.ts';
 import { identityPlacement } from '../geometry/index.ts';
 import type { ModelContent } from '../step/index.ts';
 import { shareAlike, type TreeNode } from './shareAlike.ts';
-import { columnRoles, type ColumnRole } from './columnRoles.ts';
-
-/** Cells as text, row by row; rows may differ in length. */
-export type Table = readonly (readonly string[])[];
-
-/** How a table is read: which row holds the headings, and what each column says. */
-export interface ListMapping {
-  /** Index of the heading row, −1 where there is none. */
-  readonly headingRow: number;
-  readonly roles: readonly ColumnRole[];
-}
+import type { ColumnRole } from './columnRoles.ts';
+import {
+  mappingProblem,
+  readRows,
+  type ListAmount,
+  type ListColumn,
+  type ListMapping,
+  type ListRow,
+  type Table,
+} from './listRows.ts';
 
 const MOST_ROWS = 500_000;
-const MOST_LEVELS = 512;
 
 /**
  * CSV or TSV text as a table: UTF-8 or UTF-16 by its mark, else UTF-8 where it is valid, else Windows-1252; the
@@ -38,8 +35,11 @@ export function parseTable(bytes: Uint8Array): Table {
   const { data } = Papa.parse<string[]>(text, { skipEmptyLines: 'greedy', delimitersToGuess: [',', ';', '\t', '|'] });
   if (data.length > MOST_ROWS)
     throw new Refusal('too-many-rows', `The list has ${data.length} rows; up to ${MOST_ROWS} can be read.`);
-  return data.map((row) => row.map((cell) => cell.trim()));
+  return data.map((row) => row.map((cell) => unescaped(cell.trim())));
 }
+
+/** Without the apostrophe by which writers keep spreadsheets from running a text as a formula. */
+const unescaped = (cell: string): string => (/^'[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell);
 
 function decode(bytes: Uint8Array): string {
   if (bytes[0] === 0xff && bytes[1] === 0xfe) return new TextDecoder('utf-16le').decode(bytes);
@@ -135,110 +135,50 @@ export function proposeMapping(table: Table): ListMapping {
   return { headingRow, roles: roles.slice(0, width) };
 }
 
-/** Why a mapping cannot be used yet, in words; null where it can. */
-export function mappingProblem({ roles }: ListMapping): string | null {
-  const twice = columnRoles.find(
-    (role) => role !== 'property' && role !== 'ignore' && roles.filter((one) => one === role).length > 1,
-  );
-  if (twice) return `Two columns say “${twice}”; choose one.`;
-  if (!roles.includes('partNumber') && !roles.includes('name'))
-    return 'No column says which part a row is; choose the one with part numbers or names.';
-  if (roles.includes('parent') && (roles.includes('level') || roles.includes('item')))
-    return 'A list goes by level or by parent, not both; ignore one of the columns.';
-  return null;
-}
-
 /**
  * The structure that a list describes: by a level column, by item numbers (1, 1.1, 1.2), by parent and part, or flat.
  * A row with the number of a part seen before is a further use of it.
  * @throws Refusal naming the row, where level, quantity or parent make no sense
  */
-export function readStructureList(table: Table, mapping: ListMapping): ModelContent {
+export function readStructureList(table: Table, mapping: ListMapping): ModelContent & { readonly list: ListFacts } {
   const problem = mappingProblem(mapping);
   if (problem) throw new Refusal('mapping', problem);
-  const findings: Finding[] = [];
-  const rows = readRows(table, mapping);
+  const { rows, columns, findings: noticed } = readRows(table, mapping);
   if (rows.length === 0)
     throw new Refusal('no-products', 'The list has no rows with a part, so there is nothing to list.');
-  const drafts = mapping.roles.includes('parent') ? byParent(rows, findings) : byLevel(rows);
+  const findings = [...noticed];
+  const { drafts, placeOf: place } = mapping.roles.includes('parent') ? byParent(rows, findings) : byLevel(rows);
   const assembly = { version: 1 as const, schema: 'structure list', sourceUnit: 'mm', ...keyGraph(drafts), findings };
   refuseBrokenGraph(assembly);
-  return { assembly, slices: [], meshes: [] };
-}
-
-interface ListRow {
-  /** From 1, as a table program counts. */
-  readonly row: number;
-  readonly level: number;
-  readonly parent: string;
-  readonly quantity: number;
-  readonly facts: Omit<TreeNode, 'usage' | 'children'>;
-}
-
-function readRows(table: Table, { headingRow, roles }: ListMapping): ListRow[] {
-  const headings = headingRow >= 0 ? table[headingRow] : [];
-  const rows: ListRow[] = [];
-  table.forEach((cells, at) => {
-    if (at <= headingRow) return;
-    const cell = (role: ColumnRole) => cells[roles.indexOf(role)] ?? '';
-    const properties: Record<string, PropertyValue> = {};
-    roles.forEach((role, column) => {
-      if (role === 'property' && cells[column])
-        properties[headings[column] || `Column ${column + 1}`] = { value: cells[column] };
-    });
-    const partNumber = cell('partNumber'),
-      name = cell('name');
-    if (!partNumber && !name) return; // headings of groups, totals, empty rows
-    rows.push({
-      row: at + 1,
-      level: levelOf(cell('level'), cell('item'), at + 1),
-      parent: cell('parent'),
-      quantity: quantityOf(cell('quantity'), at + 1),
-      facts: {
-        partNumber,
-        name,
-        description: cell('description'),
-        revision: cell('revision'),
-        source: sourceOf(cell('source')),
-        shape: null,
-        properties,
-      },
-    });
+  const lines = rows.flatMap(({ item, amount }, at) => {
+    const found = place(at);
+    return found ? [{ ...found, item, amount }] : [];
   });
-  return rows;
+  const least = rows.reduce((low, { level }) => Math.min(low, level), Infinity);
+  const indented = mapping.roles.includes('parent') || rows.some(({ level }) => level > least);
+  return { assembly, slices: [], meshes: [], list: { indented, columns, lines } };
 }
 
-function levelOf(level: string, item: string, row: number): number {
-  // Levels are also written as "..2" or "+2".
-  const digits = /^[.\s+>-]*(\d+)$/.exec(level);
-  if (level) {
-    if (!digits || Number(digits[1]) > MOST_LEVELS)
-      throw new Refusal(
-        'level',
-        `Row ${row}: the level “${level}” is no whole number up to ${MOST_LEVELS}. Mend it, or choose another column.`,
-      );
-    return Number(digits[1]);
-  }
-  return item ? item.replace(/\.0*$/, '').split(/[.\-/]/).length : 0;
+/** What a list says besides the structure: its columns, and how its lines are numbered and counted. */
+export interface ListFacts {
+  /** Whether parts stand below others. */
+  readonly indented: boolean;
+  readonly columns: readonly ListColumn[];
+  readonly lines: readonly {
+    /** Index of the component. */
+    readonly component: number;
+    /** Index of the component that it stands in; null for the top. */
+    readonly parent: number | null;
+    /** Item number as it is written; empty where there is none. */
+    readonly item: string;
+    readonly amount: ListAmount | null;
+  }[];
 }
-
-function quantityOf(text: string, row: number): number {
-  const bare = text
-    .replace(/\s*(pcs?|pieces?|x|×|stk|off|ea)\.?$/i, '')
-    .replace(/[.,]0+$/, '')
-    .trim();
-  if (!bare) return 1;
-  const value = Number(bare);
-  if (!Number.isSafeInteger(value) || value < 0)
-    throw new Refusal(
-      'quantity-not-whole',
-      `Row ${row}: the quantity “${text}” is no whole number of pieces, so it cannot be counted. Mend it, or choose another column.`,
-    );
-  return value;
+/** Components of a list, and which of them a row is; null for one that counts nothing. */
+interface Placed {
+  readonly drafts: ComponentDraft[];
+  readonly placeOf: (row: number) => { component: number; parent: number | null } | null;
 }
-
-const sourceOf = (text: string): 'made' | 'bought' | null =>
-  /^(made?|make|eigen|fertigung)/i.test(text) ? 'made' : /^(b(ou|uy)|purch|kauf|zukauf)/i.test(text) ? 'bought' : null;
 
 const placeOf = (quantity: number): TreeNode['usage'] => ({ label: '', quantity, placement: identityPlacement });
 
@@ -246,7 +186,7 @@ const placeOf = (quantity: number): TreeNode['usage'] => ({ label: '', quantity,
  * Rows under the last row of the level above. The least level of all is the top; several tops stand under an unnamed
  * one.
  */
-function byLevel(rows: readonly ListRow[]): ComponentDraft[] {
+function byLevel(rows: readonly ListRow[]): Placed {
   const least = rows.reduce((low, row) => Math.min(low, row.level), Infinity);
   const nodes: (TreeNode & { children: number[] })[] = rows.map(({ facts, quantity }) => ({
     ...facts,
@@ -254,6 +194,7 @@ function byLevel(rows: readonly ListRow[]): ComponentDraft[] {
     children: [],
   }));
   const open: number[] = [];
+  const above: (number | null)[] = [];
   const tops: number[] = [];
   rows.forEach(({ level, row, quantity }, at) => {
     const depth = level - least;
@@ -263,12 +204,13 @@ function byLevel(rows: readonly ListRow[]): ComponentDraft[] {
         `Row ${row}: level ${level} follows level ${open.length - 1 + least}; a level is missing between them.`,
       );
     open.length = depth;
+    above.push(depth === 0 ? null : open[depth - 1]);
     if (quantity > 0) (depth === 0 ? tops : nodes[open[depth - 1]].children).push(at);
     open.push(at);
   });
   if (tops.length === 0)
     throw new Refusal('no-products', 'Every part of the list has quantity 0, so there is nothing to list.');
-  // One top row is the machine itself only when something stands below it.
+  // One top row is the machine itself only when something stands below it, and when it has no number as a line has one.
   const top: TreeNode = {
     partNumber: '',
     name: '',
@@ -280,16 +222,30 @@ function byLevel(rows: readonly ListRow[]): ComponentDraft[] {
     usage: placeOf(1),
     children: tops.map((at) => at + 1),
   };
-  const single = tops.length === 1 && nodes[tops[0]].children.length > 0;
+  const single = tops.length === 1 && nodes[tops[0]].children.length > 0 && rows[tops[0]].item === '';
   const tree = single
     ? nodes
     : [top, ...nodes.map((node) => ({ ...node, children: node.children.map((child) => child + 1) }))];
   const { drafts, draftOf } = shareAlike(tree);
-  return keepReachable(drafts, draftOf[single ? tops[0] : 0]);
+  const { kept, indexOf } = keepReachable(drafts, draftOf[single ? tops[0] : 0]);
+  const index = (row: number) => indexOf.get(draftOf[single ? row : row + 1]);
+  return {
+    drafts: kept,
+    placeOf: (row) => {
+      const component = index(row),
+        parent = above[row] === null ? null : index(above[row]);
+      return component === undefined || parent === undefined || (single && row === tops[0])
+        ? null
+        : { component, parent };
+    },
+  };
 }
 
 /** Drafts below the root only, parents first: rows of quantity 0 leave loose ones behind. */
-function keepReachable(drafts: readonly ComponentDraft[], root: number): ComponentDraft[] {
+function keepReachable(
+  drafts: readonly ComponentDraft[],
+  root: number,
+): { kept: ComponentDraft[]; indexOf: ReadonlyMap<number, number> } {
   const order = [root];
   const at = new Map([[root, 0]]);
   for (const index of order)
@@ -298,14 +254,15 @@ function keepReachable(drafts: readonly ComponentDraft[], root: number): Compone
       at.set(child, order.length);
       order.push(child);
     }
-  return order.map((index) => ({
+  const kept = order.map((index) => ({
     ...drafts[index],
     usages: drafts[index].usages.map((usage) => ({ ...usage, child: at.get(usage.child)! })),
   }));
+  return { kept, indexOf: at };
 }
 
 /** Parent and part: every part is one component; each row is a usage. Rows without a parent only describe a part. */
-function byParent(rows: readonly ListRow[], findings: Finding[]): ComponentDraft[] {
+function byParent(rows: readonly ListRow[], findings: Finding[]): Placed {
   const drafts: (ComponentDraft & { usages: DraftUsage[] })[] = [];
   const indexOf = new Map<string, number>();
   const described = new Set<number>();
@@ -328,10 +285,13 @@ function byParent(rows: readonly ListRow[], findings: Finding[]): ComponentDraft
     if (facts) described.add(index);
     return index;
   };
-  for (const { parent, quantity, facts } of rows) {
-    const child = add(facts.partNumber || facts.name, facts);
-    if (parent && quantity > 0) drafts[add(parent, null)].usages.push({ key: NO_KEY, child, ...placeOf(quantity) });
-  }
+  const places = rows.map(({ parent, quantity, facts }) => {
+    const component = add(facts.partNumber || facts.name, facts);
+    if (!parent || quantity === 0) return null;
+    const above = add(parent, null);
+    drafts[above].usages.push({ key: NO_KEY, child: component, ...placeOf(quantity) });
+    return { component, parent: above };
+  });
   const bare = [...drafts.keys()].filter((index) => !described.has(index) && drafts[index].usages.length > 0);
   const inner = bare.filter((index) => drafts.some(({ usages }) => usages.some(({ child }) => child === index)));
   if (inner.length > 0)
@@ -339,5 +299,5 @@ function byParent(rows: readonly ListRow[], findings: Finding[]): ComponentDraft
       code: 'undescribed-parent',
       message: `${inner.length} parents have no row of their own (first: “${drafts[inner[0]].partNumber}”); only their number is known.`,
     });
-  return drafts;
+  return { drafts, placeOf: (row) => places[row] };
 }
