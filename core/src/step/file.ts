@@ -73,7 +73,7 @@ export function openStep(bytes: Uint8Array): StepFile {
       for (const some of found) for (const slot of some) slots.push(slot);
       return slots.sort((a, b) => a - b);
     },
-    nameOf: (slot) => (slot < 0 ? 'nothing' : `#${index.ids[slot]}`),
+    nameOf: (slot) => (slot < 0 ? 'nothing' : `#${index.originals?.get(index.ids[slot]) ?? index.ids[slot]}`),
     header: (keyword) => {
       const range = index.header.get(keyword);
       return range ? parseParameters(index, range[0], range[1], coding) : null;

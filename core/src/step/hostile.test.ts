@@ -81,11 +81,6 @@ describe('where something may be lost, the file is refused with the place', () =
     ],
     ['an empty byte between two entities', table.replace(';\n#20=', ';\0\n#20='), /^Line \d+: something stands here/],
     [
-      'an entity number too large to be told apart',
-      with_(`#${'9'.repeat(30)}=X();`),
-      /^Line \d+: entity numbers above 9007199254740991/,
-    ],
-    [
       'a reference that no entity number can be',
       with_(`#90001=X(#${'9'.repeat(400)});`),
       /refers to an entity, which the file does not define/,

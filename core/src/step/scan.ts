@@ -17,6 +17,7 @@ import {
 } from './cursor.ts';
 import { FastScan, type Batch } from './fastScan.ts';
 import { describeStart } from './foreign.ts';
+import { inItsNames, withTellableNames } from './largeNames.ts';
 import { KeywordTable, WORD } from './keywords.ts';
 import { makeFinder, NO_NAME, resolveReferences, type Names } from './references.ts';
 
@@ -48,6 +49,8 @@ export interface Index {
   readonly find: (id: number) => number;
   /** Instances defined in another file, by slot: what the REFERENCE section says of them (edition 3). */
   readonly external: ReadonlyMap<number, string>;
+  /** Digits of the names that others stand for, where the file has names above 2⁵³−1; see `withTellableNames`. */
+  readonly originals?: ReadonlyMap<number, string>;
   /** Said about the exchange structure itself: no end mark and the like. */
   readonly remarks: readonly { code: string; message: string }[];
 }
@@ -69,8 +72,21 @@ const LARGEST_ID = Number.MAX_SAFE_INTEGER;
  *   to one that is missing
  */
 export function scanExchangeStructure(bytes: Uint8Array, options: ScanOptions = { fast: true }): Index {
-  return new Scanner(bytes, options).run();
+  try {
+    return new Scanner(bytes, options).run();
+  } catch (error) {
+    if (!(error instanceof Refusal) || error.code !== TOO_LARGE) throw error;
+  }
+  const { bytes: renamed, originals } = withTellableNames(bytes);
+  try {
+    const index = new Scanner(renamed, options).run();
+    const remarks = index.remarks.map(({ code, message }) => ({ code, message: inItsNames(message, originals) }));
+    return { ...index, remarks, originals };
+  } catch (error) {
+    throw error instanceof Refusal ? new Refusal(error.code, inItsNames(error.message, originals)) : error;
+  }
 }
+const TOO_LARGE = 'id-too-large';
 
 export interface ScanOptions {
   /** False reads every instance one by one: the tests judge the fast way by it. */
@@ -449,13 +465,13 @@ class Scanner extends Cursor {
     const from = ++this.at;
     const { bytes } = this;
     let value = 0;
-    while (isDigit(bytes[this.at])) value = value * 10 + bytes[this.at++] - 48;
+    while (isDigit(bytes[this.at])) value = value * 10 + (bytes[this.at++] - 48);
     if (this.at === from)
       this.refuse(from >= bytes.length ? 'truncated' : 'unexpected-text', 'a number is missing after #.', from - 1);
     if (value > LARGEST_ID)
       this.refuse(
-        'id-too-large',
-        `entity numbers above ${LARGEST_ID} cannot be told apart exactly. Export the file with entities numbered anew.`,
+        TOO_LARGE,
+        `entity numbers above ${LARGEST_ID} cannot be told apart exactly.`, // the file is read under other names
         from - 1,
       );
     return value;
@@ -536,7 +552,7 @@ class Scanner extends Cursor {
         let digit = bytes[++at];
         const first = at;
         while (digit >= 48 && digit <= 57) {
-          id = id * 10 + digit - 48;
+          id = id * 10 + (digit - 48); // in this order: the sum stays exact up to 2⁵³−1
           digit = bytes[++at];
         }
         if (slot < 0) continue;
