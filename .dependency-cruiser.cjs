@@ -3,6 +3,7 @@ const coreOrder = [
   'geometry',
   'marks',
   'assembly',
+  'exchange',
   'step',
   'sources',
   'columns',
@@ -32,10 +33,42 @@ const doors = existing.map((name) => ({
   to: { path: `^core/src/${name}/(?!index\\.ts$)` },
 }));
 
+const tests = '\\.test\\.tsx?$';
+/** Code outside tests in `from` does not import `to`. */
+const never = (name, from, to) => ({
+  name,
+  severity: 'error',
+  from: { path: from, pathNot: tests },
+  to: { path: to },
+});
+/** What stands in each house besides core, and which way it looks. */
+const inside = [
+  // web: data knows no screen; shell what every station shares; stations do not know one another, but for the bill, which
+  // shows the machine.
+  never('web-data-knows-no-screen', '^web/src/data/', '^web/src/(shell|projects|model|bill|sheets)/'),
+  never('web-shell-knows-no-station', '^web/src/shell/', '^web/src/(projects|model|bill|sheets)/'),
+  never('web-projects-alone', '^web/src/projects/', '^web/src/(model|bill|sheets)/'),
+  never('web-model-alone', '^web/src/model/', '^web/src/(projects|bill|sheets)/'),
+  never('web-bill-with-model', '^web/src/bill/', '^web/src/(projects|sheets)/'),
+  never('web-sheets-alone', '^web/src/sheets/', '^web/src/(projects|model|bill)/'),
+  // server: routes stand on top; a migration is history and knows nothing of what came later.
+  never('server-routes-on-top', '^server/src/(?!app\\.ts|routes/)', '^server/src/routes/'),
+  never('server-migrations-know-no-one', '^server/src/migrations/', '^(server/src/(?!migrations/)|core|contract|engine)/?'),
+  never('server-migrations-for-the-database', '^server/src/(?!database\\.ts|migrations/)', '^server/src/migrations/'),
+  // engine: the kernel is loaded in workers only, where a crash of it ends nothing else.
+  never('engine-kernel-in-workers', '^engine/src/(?!worker\\.ts)', '^engine/src/tessellate\\.ts$'),
+  never('engine-by-its-door', '^(server|bin)/', '^engine/src/(?!index\\.ts$)'),
+  // contract: documents know nothing of requests.
+  never('contract-documents-alone', '^contract/src/documents/', '^contract/src/(?!documents/)'),
+  never('contract-documents-by-their-door', '^contract/src/[^/]+$', '^contract/src/documents/(?!index\\.ts$)'),
+  never('contract-by-its-door', '^(server|web|bin|engine)/', '^contract/src/(?!index\\.ts$)'),
+];
+
 module.exports = {
   forbidden: [
     ...direction,
     ...doors,
+    ...inside,
     {
       name: 'testkit-for-tests-only',
       severity: 'error',

@@ -1,4 +1,4 @@
-// npm run wasm: compiles core/wasm into core/src/step/scanInstances.generated.ts. The compiler is fetched for this
+// npm run wasm: compiles core/wasm into core/src/exchange/scanInstances.generated.ts. The compiler is fetched for this
 // alone: it weighs more than everything else together, and the result is kept in the repository.
 import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
@@ -8,7 +8,7 @@ import { join } from 'node:path';
 
 const COMPILER = 'assemblyscript@0.28.20';
 const source = 'core/wasm/scanInstances.ts',
-  target = 'core/src/step/scanInstances.generated.ts';
+  target = 'core/src/exchange/scanInstances.generated.ts';
 const scratch = mkdtempSync(join(tmpdir(), 'sledge-wasm-'));
 try {
   const made = join(scratch, 'made.wasm');

@@ -133,7 +133,7 @@ async function readStructure(
 ): Promise<{ assembly: Assembly; hasShapes: boolean; size: number }> {
   const bytes = await readBytes(file),
     fileName = basename(file);
-  const workbook = async (of: Uint8Array) => (await import('../../engine/src/workbook.ts')).readWorkbook(of);
+  const workbook = async (of: Uint8Array) => (await import('../../engine/src/index.ts')).readWorkbook(of);
   const { assembly } = await readModel(bytes, fileName, { shapes, workbook });
   return {
     assembly,

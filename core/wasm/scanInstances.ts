@@ -1,9 +1,9 @@
-// AssemblyScript, compiled by `npm run wasm` into core/src/step/scanInstances.generated.ts.
+// AssemblyScript, compiled by `npm run wasm` into core/src/exchange/scanInstances.generated.ts.
 //
 // The hot loop of reading an exchange structure (ISO 10303-21): ordinary instances of a DATA section, one after another,
 // from a window on the file. It decides nothing: at whatever is not ordinary (a comment, an entity name not met before, a
 // quote followed by something odd, the end of the window, any mistake) it stops in front of that instance, and
-// core/src/step/scan.ts reads it, refuses it with a sentence, or teaches the new name and comes back.
+// core/src/exchange/scan.ts reads it, refuses it with a sentence, or teaches the new name and comes back.
 
 const SPACE: u8 = 32, QUOTE: u8 = 39, DOUBLE_QUOTE: u8 = 34, HASH: u8 = 35, OPEN: u8 = 40, CLOSE: u8 = 41, COMMA: u8 = 44, SLASH: u8 = 47, SEMICOLON: u8 = 59, EQUALS: u8 = 61;
 

@@ -17,6 +17,5 @@ export {
   thumbnailKey,
 } from './shapes.ts';
 export { drawThumbnail } from './thumbnail.ts';
-export { tessellateSlice } from './tessellate.ts';
 export { sceneToPdf } from './pdf.ts';
 export { embeddedFonts } from './svgFonts.ts';

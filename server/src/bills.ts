@@ -6,7 +6,7 @@ import { firstNumbers, makeBill, numbersToKeep } from '../../core/src/bill/index
 import { billDecisions, editedFor, newBill, openRecipe, type BillDocument } from '../../core/src/documents/index.ts';
 import type { BlobStore } from './blobs.ts';
 import type { DocumentRow } from './entities.ts';
-import { bringDocument } from './edits.ts';
+import { bringDocument } from './gestureLog.ts';
 import { NotFound } from './errors.ts';
 import { loadInputs } from './projects.ts';
 import { usualStyle, withStyle } from './styles.ts';

@@ -5,7 +5,7 @@ import { readyForFormulas } from '../../core/src/columns/index.ts';
 import { looksFor, type BillDocument, type ProjectState } from '../../core/src/documents/index.ts';
 import { packSpots, packViewLines } from '../../core/src/formats/index.ts';
 import { sheetsInOrder, type Sheet, type SheetSet } from '../../core/src/sheets/index.ts';
-import { applyGesture } from './edits.ts';
+import { applyGesture } from './gestureLog.ts';
 import { EditConflict, EditRefused } from './errors.ts';
 import type { Services } from './http.ts';
 import type { JobContext } from './jobs.ts';

@@ -13,7 +13,7 @@ import { blobId, type BlobStore } from './blobs.ts';
 import { LRUCache } from 'lru-cache';
 import { NotFound } from './errors.ts';
 import { DocumentEntity, ProjectEntity, type DocumentRow, type RevisionRow } from './entities.ts';
-import { historyOf } from './edits.ts';
+import { historyOf } from './gestureLog.ts';
 import { unpackAssembly } from './imports.ts';
 
 export const readDocument = (

@@ -4,7 +4,7 @@ import type { api } from '../../contract/src/index.ts';
 import type { SheetSet } from '../../core/src/sheets/index.ts';
 import { blankSheet, sheetsInOrder, usualPaper, type Sheet } from '../../core/src/sheets/index.ts';
 import { DocumentEntity } from './entities.ts';
-import { bringDocument } from './edits.ts';
+import { bringDocument } from './gestureLog.ts';
 import { NotFound } from './errors.ts';
 import { readDocument } from './projects.ts';
 

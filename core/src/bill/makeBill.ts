@@ -7,7 +7,7 @@ import {
   type Treatment,
 } from '../assembly/index.ts';
 import type { Column, ColumnSource } from '../columns/index.ts';
-import { filterDrafts, sectionsOf, sortDrafts } from './arrange.ts';
+import { filterDrafts, sectionsOf, sortDrafts } from './filterAndSort.ts';
 import { CellReader, type CellContext } from './cells.ts';
 import { identityKeys } from './identity.ts';
 import { almostAlike, claimedTwice, goneProperties, joinedInVain, withoutPart, withoutSize } from './findings.ts';

@@ -1,7 +1,7 @@
 import type { Sheet, SheetSet } from '../sheets/index.ts';
 import type { Applied, Refused } from './applied.ts';
 import { applyBillCommand, billTouches, type BillCommand, type BillDocument } from './bill.ts';
-import { applyComponentCommand, componentTouches, type ComponentCommand, type ComponentEdits } from './edits.ts';
+import { applyComponentCommand, componentTouches, type ComponentCommand, type ComponentEdits } from './components.ts';
 import { applySheetCommand, sheetTouches, upgradeSheetCommand, type SheetCommand } from './sheet.ts';
 import { applySheetSetCommand, sheetSetTouches, type SheetSetCommand } from './sheetSet.ts';
 

@@ -14,8 +14,8 @@ export {
   typeInto,
 } from './cellEdits.ts';
 export type { CellInput } from './cellEdits.ts';
-export { newComponentEdits, upgradeComponentEdits } from './edits.ts';
-export type { ComponentCommand, ComponentEdits, Decision, OwnProperty } from './edits.ts';
+export { newComponentEdits, upgradeComponentEdits } from './components.ts';
+export type { ComponentCommand, ComponentEdits, Decision, OwnProperty } from './components.ts';
 export type { SheetCommand, ViewChange } from './sheet.ts';
 export { carryOut, looksFor } from './intentions.ts';
 export type {

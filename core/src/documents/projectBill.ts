@@ -9,7 +9,7 @@ import {
 import { makeBill, type Bill, type BillDecisions, type BillExtras, type VariantInput } from '../bill/index.ts';
 import type { Sheet } from '../sheets/index.ts';
 import type { BillDocument } from './bill.ts';
-import type { ComponentEdits } from './edits.ts';
+import type { ComponentEdits } from './components.ts';
 
 /** Everything that a project's bill is computed from. */
 export interface ProjectBillInput {

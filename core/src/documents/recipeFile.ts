@@ -27,7 +27,7 @@ import {
   type RuleGroup,
 } from '../columns/index.ts';
 import { circleIn, newBill, type BillDocument, type CellTexts } from './bill.ts';
-import { newComponentEdits, type ComponentEdits } from './edits.ts';
+import { newComponentEdits, type ComponentEdits } from './components.ts';
 
 /**
  * A recipe as a file: how a bill is made, what it shows, and what was decided about it. Everything may be left out.

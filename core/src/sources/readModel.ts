@@ -1,5 +1,6 @@
 import { numberFindings, Refusal } from '../assembly/index.ts';
-import { describeStart, readStep, type ModelContent } from '../step/index.ts';
+import { describeStart } from '../exchange/index.ts';
+import { readStep, type ModelContent } from '../step/index.ts';
 import { readGltf } from './gltf.ts';
 import type { ListMapping, Table } from './listRows.ts';
 import { parseTable, proposeMapping, readStructureList, type ListFacts } from './structureList.ts';

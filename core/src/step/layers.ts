@@ -1,4 +1,4 @@
-import { refsOf, type StepFile } from './file.ts';
+import { refsOf, type StepFile } from '../exchange/index.ts';
 import { representationParts, type ShapeLinks } from './shapes.ts';
 
 /**

@@ -1,6 +1,5 @@
 import { Refusal } from '../assembly/index.ts';
-import type { StepFile } from './file.ts';
-import { lineAt } from './lines.ts';
+import { type StepFile, lineAt } from '../exchange/index.ts';
 import { PRODUCT_DEFINITIONS } from './shapes.ts';
 
 /** What structure is made of. An entity whose name was damaged would be passed over, and with it its parts. */

@@ -1,4 +1,4 @@
-import { numberOf, refsOf, type StepFile } from './file.ts';
+import { numberOf, refsOf, type StepFile } from '../exchange/index.ts';
 
 /** Who designed something and when, where the file says it. */
 export interface Origin {

@@ -7,8 +7,7 @@ import {
   type Placement,
   type Vec3,
 } from '../geometry/index.ts';
-import { numberOf, refOf, type StepFile } from './file.ts';
-import { isList, type Value } from './values.ts';
+import { numberOf, refOf, type StepFile, isList, type Value } from '../exchange/index.ts';
 
 /** Reads placements of one file; directions and axes are shared by thousands of usages, so they are kept. */
 export class PlacementReader {

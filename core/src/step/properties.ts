@@ -1,7 +1,6 @@
 import type { Properties, PropertyValue } from '../assembly/index.ts';
-import { refsOf, textOf, type StepFile } from './file.ts';
+import { refsOf, textOf, type StepFile, isEnumeration, isTyped, type Value } from '../exchange/index.ts';
 import { unitSymbol } from './units.ts';
-import { isEnumeration, isTyped, type Value } from './values.ts';
 
 /** Checks that a writer leaves for readers; they are no properties of the part to a drafter. */
 export const VALIDATION = /validation property/i;

@@ -14,7 +14,7 @@ import {
   type ShapeMesh,
 } from '../assembly/index.ts';
 import { identityPlacement } from '../geometry/index.ts';
-import { openStep, textOf, type StepFile } from './file.ts';
+import { openStep, textOf, type StepFile, isList } from '../exchange/index.ts';
 import { readLayers } from './layers.ts';
 import { refuseMisspelt } from './misspelt.ts';
 import { readOrigins } from './origins.ts';
@@ -33,7 +33,6 @@ import { readTessellated } from './tessellated.ts';
 import { lengthUnitOf, type LengthUnit } from './units.ts';
 import { placeUsages, type PlacedUsages } from './usagePlacements.ts';
 import { readValidation } from './validation.ts';
-import { isList } from './values.ts';
 
 /** What a file says: a structure, and its shapes as slices to tessellate or as meshes. */
 export interface ModelContent {

@@ -1,4 +1,4 @@
-import { numberOf, refsOf, type StepFile } from './file.ts';
+import { numberOf, refsOf, type StepFile } from '../exchange/index.ts';
 
 /** Entities that are a definition of a product: the plain one, and its subtype with documents. */
 export const PRODUCT_DEFINITIONS = ['PRODUCT_DEFINITION', 'PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS'] as const;

@@ -1,9 +1,8 @@
 import type { Box3 } from '../geometry/index.ts';
 import { hashKey, type ShapeKey } from '../assembly/index.ts';
-import { refsOf, type StepFile } from './file.ts';
+import { refsOf, type StepFile, isList } from '../exchange/index.ts';
 import { readMappedItem, representationParts, type ShapeLinks } from './shapes.ts';
 import { lengthUnitOf } from './units.ts';
-import { isList } from './values.ts';
 
 /** The shape of one component as an exchange structure of its own, under a neutral product name. */
 export interface Slice {

@@ -1,7 +1,6 @@
 import { Refusal, type Finding } from '../assembly/index.ts';
-import { numberOf, type StepFile } from './file.ts';
+import { numberOf, type StepFile, isEnumeration } from '../exchange/index.ts';
 import { PRODUCT_DEFINITIONS } from './shapes.ts';
-import { isEnumeration } from './values.ts';
 
 /** A product definition as the file has it, before keys are made. */
 export interface Definition {

@@ -1,9 +1,8 @@
 import { keyMesh, type ShapeMesh } from '../assembly/index.ts';
 import { meshOfTriangles } from '../geometry/index.ts';
-import { numberOf, refsOf, type StepFile } from './file.ts';
+import { numberOf, refsOf, type StepFile, isList, type Value } from '../exchange/index.ts';
 import { colourOf, representationParts, type ShapeLinks } from './shapes.ts';
 import { lengthUnitOf } from './units.ts';
-import { isList, type Value } from './values.ts';
 
 /** Where the records of a face keep their parts: coordinates first, then these, counted from 0. */
 const FACES: Readonly<

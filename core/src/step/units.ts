@@ -1,5 +1,4 @@
-import { numberOf, refOf, refsOf, textOf, type StepFile } from './file.ts';
-import { isEnumeration } from './values.ts';
+import { numberOf, refOf, refsOf, textOf, type StepFile, isEnumeration } from '../exchange/index.ts';
 
 /** A length unit of the file: what to multiply by to get mm, and its name in words. */
 export interface LengthUnit {

@@ -1,6 +1,6 @@
 import { groupBy, type Finding } from '../assembly/index.ts';
 import { identityPlacement, type Placement } from '../geometry/index.ts';
-import type { StepFile } from './file.ts';
+import type { StepFile } from '../exchange/index.ts';
 import { PlacementReader, placementBetween } from './placements.ts';
 import { colourOf, readMappedItem, representationParts, type ShapeLinks } from './shapes.ts';
 import type { RawUsages } from './structure.ts';

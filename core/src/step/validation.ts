@@ -1,9 +1,8 @@
 import type { ShapeMeasures } from '../assembly/index.ts';
-import { numberOf, type StepFile } from './file.ts';
+import { numberOf, type StepFile, isList } from '../exchange/index.ts';
 import { ownerOf, representationItems, VALIDATION } from './properties.ts';
 import { isProductDefinition, representationParts } from './shapes.ts';
 import { lengthUnitOf, toMillimetres } from './units.ts';
-import { isList } from './values.ts';
 
 /**
  * What the writer measured on each product definition's shape, left for readers to check their own against; mm, mm²,

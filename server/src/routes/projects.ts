@@ -3,7 +3,7 @@ import express, { type Request } from 'express';
 import * as v from 'valibot';
 import { api } from '../../../contract/src/index.ts';
 import { loadMeasures, loadShapeFindings } from '../../../engine/src/index.ts';
-import { applyGesture, stepBack } from '../edits.ts';
+import { applyGesture, stepBack } from '../gestureLog.ts';
 import { MAX_JSON, param, parse, type Services } from '../http.ts';
 import { shapesComplete, type ShapesPayload } from '../imports.ts';
 import type { IntentionPayload } from '../intentions.ts';

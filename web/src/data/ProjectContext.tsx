@@ -24,7 +24,7 @@ import {
 import { sheetsInOrder, type Sheet, type SheetSet } from '../../../core/src/sheets/index.ts';
 import { loadAssembly, loadProject, Misfit } from './api.ts';
 import { useShapes, type ShapesState } from './shapes.ts';
-import { EditQueue, type EditState } from './edits.ts';
+import { EditQueue, type EditState } from './editQueue.ts';
 import { useBill } from './useBill.ts';
 
 /** A project that is open: its assembly, its documents as they read now, and what is computed from them. */

@@ -9,7 +9,7 @@ import type { ProjectSummary } from '../../../contract/src/index.ts';
 import { listProjects } from '../data/api.ts';
 import { ImportDrop } from './ImportDrop.tsx';
 import { usePicture } from '../data/made.ts';
-import { Picture } from './Picture.tsx';
+import { Picture } from '../shell/Picture.tsx';
 
 const RemoveDialog = lazy(() => import('./RemoveDialog.tsx').then((module) => ({ default: module.RemoveDialog })));
 

@@ -26,7 +26,7 @@ import { paperSize, placeView, titleBlockBox, type DrawnSheet, type Sheet } from
 import { addSheet } from '../data/api.ts';
 import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
 import { useViewLines } from '../data/views.ts';
-import { Picture } from '../projects/Picture.tsx';
+import { Picture } from '../shell/Picture.tsx';
 
 /** What can be done with the sheets of a project. */
 export function useSheetList() {

@@ -4,7 +4,7 @@ import type { Project } from '../../../contract/src/index.ts';
 import { applyCommand, newBill, type BillDocument, type Command } from '../../../core/src/documents/index.ts';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import { session } from './api.ts';
-import { EditQueue } from './edits.ts';
+import { EditQueue } from './editQueue.ts';
 
 /** A server in a few lines: one bill, applied and versioned as the real one does it. */
 class Server {

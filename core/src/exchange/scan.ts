@@ -1,13 +1,10 @@
 import { Refusal } from '../assembly/index.ts';
 import {
   CLOSE,
-  Cursor,
   DOUBLE_QUOTE,
   EQUALS,
   HASH,
   isDigit,
-  LESS,
-  MORE,
   OPEN,
   QUOTE,
   SEMICOLON,
@@ -16,9 +13,9 @@ import {
   STAR,
 } from './cursor.ts';
 import { FastScan, type Batch } from './fastScan.ts';
-import { describeStart } from './foreign.ts';
 import { inItsNames, withTellableNames } from './largeNames.ts';
 import { KeywordTable, WORD } from './keywords.ts';
+import { Sections } from './sections.ts';
 import { makeFinder, NO_NAME, resolveReferences, type Names } from './references.ts';
 
 /**
@@ -93,7 +90,7 @@ export interface ScanOptions {
   readonly fast: boolean;
 }
 
-class Scanner extends Cursor {
+class Scanner extends Sections {
   private count = 0;
   private ids: Names;
   private starts: Uint32Array;
@@ -105,9 +102,6 @@ class Scanner extends Cursor {
   private readonly table: KeywordTable;
   private readonly fast: FastScan | null;
   private readonly partial: number[] = [];
-  private readonly header = new Map<string, readonly [number, number]>();
-  private readonly external = new Map<number, string>();
-  private readonly remarks: { code: string; message: string }[] = [];
 
   constructor(bytes: Uint8Array, { fast }: ScanOptions) {
     super(bytes);
@@ -168,195 +162,7 @@ class Scanner extends Cursor {
     };
   }
 
-  private readStart(): void {
-    const { bytes } = this;
-    if (bytes.length === 0)
-      throw new Refusal(
-        'empty-file',
-        'The file is empty (0 bytes). Export it again and check that it was copied whole.',
-      );
-    if (bytes[0] === 0xef && bytes[1] === 0xbb && bytes[2] === 0xbf) {
-      this.at = 3;
-      this.remarks.push({
-        code: 'byte-order-mark',
-        message: 'The file begins with a byte order mark; it was skipped.',
-      });
-    }
-    this.skipSpace();
-    if (!this.word(12).toUpperCase().startsWith('ISO-10303-21')) {
-      throw new Refusal(
-        'not-step',
-        `This is not a STEP file: it must begin with “ISO-10303-21;”, but begins with ${describeStart(bytes)}.`,
-      );
-    }
-    this.at += 12;
-    this.expectSemicolon('after ISO-10303-21');
-  }
-
-  private readSections(): void {
-    let sections = 0;
-    for (;;) {
-      this.skipSpace();
-      this.skipPadding();
-      if (this.at >= this.bytes.length) {
-        if (sections === 0)
-          this.refuse('truncated', 'the file ends before its DATA section. Export it again; nothing was stored.');
-        this.remarks.push({
-          code: 'no-end-mark',
-          message: 'The file has no END-ISO-10303-21 mark after its last section; every section is complete.',
-        });
-        return;
-      }
-      const keyword = this.readSectionName();
-      if (keyword === 'END-ISO-10303-21') {
-        this.expectSemicolon(`after ${keyword}`);
-        this.checkRest();
-        return;
-      }
-      this.readSection(keyword);
-      if (keyword === 'DATA') sections++;
-    }
-  }
-
-  private readSection(keyword: string): void {
-    if (keyword === 'DATA') {
-      this.skipParameters();
-      this.expectSemicolon('after DATA');
-      this.readData();
-    } else if (keyword === 'HEADER') {
-      this.expectSemicolon('after HEADER');
-      this.readHeader();
-    } else if (keyword === 'REFERENCE') {
-      this.expectSemicolon('after REFERENCE');
-      this.readReferenceSection();
-    } else if (keyword === 'ANCHOR') {
-      this.skipSection(keyword);
-    } else if (keyword === 'SIGNATURE') {
-      this.skipSignature();
-    } else {
-      this.refuse(
-        'unexpected-text',
-        `“${keyword.slice(0, 30) || String.fromCharCode(this.bytes[this.at])}” stands where a section should begin. The file is damaged; export it again.`,
-      );
-    }
-  }
-
-  private checkRest(): void {
-    this.skipSpace();
-    this.skipPadding();
-    this.skipSpace();
-    if (this.at < this.bytes.length)
-      this.refuse(
-        'text-after-end',
-        'there is text after END-ISO-10303-21. Two files may have been joined; nothing was stored.',
-      );
-  }
-
-  /** Zero bytes and end-of-file marks (26) at the very end: a file copied in whole blocks. */
-  private skipPadding(): void {
-    const { bytes } = this;
-    let at = this.at;
-    while (at < bytes.length && (bytes[at] === 0 || bytes[at] === 26 || bytes[at] <= SPACE)) at++;
-    if (at < bytes.length || at === this.at) return;
-    this.at = at;
-    this.remarks.push({
-      code: 'padding',
-      message: 'The file is filled up with empty bytes after its last section; they were skipped.',
-    });
-  }
-
-  private skipParameters(): void {
-    this.skipSpace();
-    if (this.bytes[this.at] === OPEN) this.at = this.scanList(-1, this.at);
-  }
-
-  private skipSection(name: string): void {
-    this.expectSemicolon(`after ${name}`);
-    while (!this.atSectionEnd(name)) this.skipStatement(name);
-  }
-
-  /** Base64 text without any structure, up to the next ENDSEC. */
-  private skipSignature(): void {
-    const { bytes } = this;
-    this.expectSemicolon('after SIGNATURE');
-    for (let at = bytes.indexOf(69, this.at); at >= 0; at = bytes.indexOf(69, at + 1)) {
-      // 69: E
-      this.at = at;
-      if (this.word(6).toUpperCase() !== 'ENDSEC') continue;
-      this.at += 6;
-      return this.expectSemicolon('after ENDSEC');
-    }
-    this.at = bytes.length;
-    this.refuse('truncated', 'the SIGNATURE section has no ENDSEC. Export the file again; nothing was stored.');
-  }
-
-  /** `#10=<other.step#anchor>;`: instances that this file uses and another one defines. */
-  private readReferenceSection(): void {
-    while (!this.atSectionEnd('REFERENCE')) {
-      const from = this.at;
-      const id = this.bytes[this.at] === HASH ? this.readId() : -1;
-      this.skipStatement('REFERENCE');
-      if (id < 0) continue; // a value defined elsewhere (@12): no entity
-      const written = new TextDecoder().decode(this.bytes.subarray(from, Math.min(this.at, from + 4000)));
-      this.external.set(this.addInstance(id, '!EXTERNAL'), /<([^>]*)>/.exec(written)?.[1] ?? '');
-    }
-  }
-
-  private atSectionEnd(name: string): boolean {
-    this.skipSpace();
-    if (this.at >= this.bytes.length)
-      this.refuse('truncated', `the ${name} section has no ENDSEC. Export the file again; nothing was stored.`);
-    const from = this.at;
-    if (this.readSectionName() === 'ENDSEC') {
-      this.expectSemicolon('after ENDSEC');
-      return true;
-    }
-    this.at = from;
-    return false;
-  }
-
-  /** To just after the next semicolon outside texts, comments and resource names in angle brackets. */
-  private skipStatement(section: string): void {
-    const { bytes } = this;
-    for (const from = this.at; this.at < bytes.length;) {
-      const byte = bytes[this.at];
-      if (byte === QUOTE || byte === DOUBLE_QUOTE) this.at = this.endOfString(this.at);
-      else if (byte === LESS) {
-        const end = bytes.indexOf(MORE, this.at);
-        if (end < 0)
-          this.refuse('unbalanced', `the ${section} section opens a name with “<” that is never closed.`, from);
-        this.at = end + 1;
-      } else if (byte === SLASH && bytes[this.at + 1] === STAR) this.skipComment();
-      else {
-        this.at++;
-        if (byte === SEMICOLON) return;
-      }
-    }
-    this.refuse('truncated', `the file ends inside its ${section} section. Export it again; nothing was stored.`);
-  }
-
-  private readHeader(): void {
-    for (;;) {
-      this.skipSpace();
-      if (this.at >= this.bytes.length)
-        this.refuse('truncated', 'the file ends inside its HEADER section. Export it again; nothing was stored.');
-      const keyword = this.readSectionName();
-      if (keyword === 'ENDSEC') return this.expectSemicolon('after ENDSEC');
-      if (!keyword) this.refuse('unexpected-text', 'the HEADER section holds something that is no header entity.');
-      this.skipSpace();
-      const from = this.at;
-      if (this.bytes[from] !== OPEN)
-        this.refuse(
-          from >= this.bytes.length ? 'truncated' : 'unexpected-text',
-          `“(” is missing after ${keyword} in the HEADER section.`,
-        );
-      this.at = this.scanList(-1, from);
-      this.header.set(keyword, [from, this.at]);
-      this.expectSemicolon(`after ${keyword}`);
-    }
-  }
-
-  private readData(): void {
+  protected override readData(): void {
     const { bytes } = this;
     for (;;) {
       while (bytes[this.at] === 10 || bytes[this.at] === 13) this.at++;
@@ -448,7 +254,7 @@ class Scanner extends Cursor {
     this.refuse('unbalanced', `the semicolon after #${this.ids[slot]} is missing.`);
   }
 
-  private addInstance(id: number, keyword?: string): number {
+  protected override addInstance(id: number, keyword?: string): number {
     if (this.count === this.ids.length) this.grow();
     const slot = this.count++;
     if (id >= NO_NAME && this.ids instanceof Uint32Array) this.widen();
@@ -461,7 +267,7 @@ class Scanner extends Cursor {
   }
 
   /** The number after the `#` standing here. */
-  private readId(): number {
+  protected override readId(): number {
     const from = ++this.at;
     const { bytes } = this;
     let value = 0;
@@ -538,7 +344,7 @@ class Scanner extends Cursor {
   }
 
   /** From the `(` at `from` to just after the `)` that closes it; records references for `slot` (none for −1). */
-  private scanList(slot: number, from: number): number {
+  protected override scanList(slot: number, from: number): number {
     const { bytes } = this;
     let { referred, referenceCount } = this;
     const size = bytes.length;

@@ -48,7 +48,8 @@ export class Fields {
     let at = this.froms[n];
     if (bytes[at] !== HASH) return -1;
     let id = 0;
-    for (let digit = bytes[++at]; digit >= 48 && digit <= 57; digit = bytes[++at]) id = id * 10 + (digit - 48); // in this order: the sum stays exact up to 2⁵³−1
+    // In this order the sum stays exact up to 2⁵³−1.
+    for (let digit = bytes[++at]; digit >= 48 && digit <= 57; digit = bytes[++at]) id = id * 10 + (digit - 48);
     return this.index.find(id);
   }
 
