@@ -9,7 +9,9 @@ const id = v.pipe(v.string(), v.regex(/^[0-9a-zA-Z-]{1,64}$/));
 /** How far a job is. */
 export const jobSchema = v.object({
   id,
+  /** Which work it is. */
   kind: v.picklist(['import', 'shapes', 'view', 'intention']),
+  /** The last three are final. */
   state: v.picklist(['queued', 'running', 'done', 'failed', 'cancelled']),
   /** What it is doing, in words; done of of. */
   progress: v.object({ step: v.string(), done: v.number(), of: v.number() }),
@@ -22,20 +24,30 @@ export type Job = v.InferOutput<typeof jobSchema>;
 
 export const projectSummarySchema = v.object({
   id,
+  /** Of the machine. */
   name: v.string(),
+  /** As it was uploaded. */
   fileName: v.string(),
+  /** As the file gives it; empty for none. */
   revision: v.string(),
+  /** Count of different parts. */
   parts: v.number(),
+  /** Pieces in one machine. */
   leafOccurrences: v.number(),
+  /** Count of sheets that are there. */
   sheets: v.number(),
+  /** ISO date and time of the last edit. */
   changed: v.string(),
 });
 export type ProjectSummary = v.InferOutput<typeof projectSummarySchema>;
 
 export const storedDocumentSchema = v.object({
   id,
+  /** Which record its content is. */
   kind: v.picklist(documentKinds),
+  /** Count of edits; a gesture is made for one. */
   version: v.number(),
+  /** The record, see docs of its kind. */
   content: v.unknown(),
 });
 export type StoredDocument = v.InferOutput<typeof storedDocumentSchema>;
@@ -62,19 +74,25 @@ export const shapesSchema = v.object({
   job: v.nullable(id),
   /** Whether all are made. */
   complete: v.boolean(),
+  /** Measured sizes and volumes by shape. */
   facts: v.record(
     v.string(),
     v.object({ sizes: v.record(v.string(), measuredSchema), volume: v.nullable(v.number()) }),
   ),
+  /** What was noticed in the shapes. */
   findings: v.array(findingSchema),
 });
 export type Shapes = v.InferOutput<typeof shapesSchema>;
 
 /** What is to be looked at (see LookRequest of core/views), in which variant of the machine. */
 export const lookSchema = v.strictObject({
+  /** By name, or as turned. */
   direction: directionSchema,
+  /** Paths left out with all below them. */
   without: v.optional(v.array(pathSchema)),
+  /** Paths shown with all below them; the whole machine where absent. */
   only: v.optional(v.array(pathSchema)),
+  /** Variant that is looked at; null for the whole machine. */
   variant: v.nullable(v.pipe(v.string(), v.maxLength(64))),
 });
 export type LookOrder = v.InferOutput<typeof lookSchema>;
@@ -93,18 +111,26 @@ export type ViewsAnswer = v.InferOutput<typeof viewsAnswerSchema>;
 export const workSchema = v.object({ job: v.nullable(id) });
 
 export const projectSchema = v.object({
+  /** As on the start page. */
   summary: projectSummarySchema,
+  /** All of them, oldest first. */
   documents: v.array(storedDocumentSchema),
+  /** Of the session that asks. */
   history: historySchema,
+  /** What was noticed in the file. */
   findings: v.array(findingSchema),
 });
 export type Project = v.InferOutput<typeof projectSchema>;
 
 /** One gesture: commands for one or several documents, all carried out or none. */
 export const gestureSchema = v.object({
+  /** Given by the client: a repeated request is answered as the first time. */
   gesture: id,
+  /** Window that makes it. */
   session: id,
+  /** What Undo will say. */
   label: v.pipe(v.string(), v.maxLength(200)),
+  /** All carried out or none. */
   steps: v.pipe(
     v.array(
       v.object({
@@ -120,9 +146,13 @@ export const gestureSchema = v.object({
 export type Gesture = v.InferOutput<typeof gestureSchema>;
 /** What is meant, to be carried out by a job as one gesture of the session. */
 export const intendedSchema = v.strictObject({
+  /** Given by the client: a repeated request is answered as the first time. */
   gesture: id,
+  /** Window that makes it. */
   session: id,
+  /** What Undo will say. */
   label: v.pipe(v.string(), v.minLength(1), v.maxLength(200)),
+  /** What is meant. */
   intention: intentionSchema,
 });
 export type Intended = v.InferOutput<typeof intendedSchema>;
@@ -134,24 +164,31 @@ export type Accepted = v.InferOutput<typeof acceptedSchema>;
 
 /** 409: somebody else was first. */
 export const staleSchema = v.object({
+  /** A sentence. */
   error: v.string(),
   /** Edits since the version that the gesture was made for, oldest first. */
   since: v.array(
     v.object({ document: id, session: id, label: v.string(), command: v.looseObject({ kind: v.string() }) }),
   ),
+  /** As they read now. */
   documents: v.array(storedDocumentSchema),
 });
 export type Stale = v.InferOutput<typeof staleSchema>;
 
 /** How a structure list is read. */
 export const listMappingSchema = v.object({
+  /** Index, −1 for none. */
   headingRow: v.pipe(v.number(), v.integer(), v.minValue(-1)),
+  /** One per column. */
   roles: v.pipe(v.array(v.picklist(columnRoles)), v.maxLength(500)),
 });
 /** An uploaded list before it is brought in: its first rows, how many there are, and what the headings suggest. */
 export const listPreviewSchema = v.object({
+  /** The first of them, as text. */
   rows: v.array(v.array(v.string())),
+  /** How many there are. */
   of: v.number(),
+  /** What the headings suggest, or what was chosen before. */
   mapping: listMappingSchema,
   /** True where the mapping was used for a list with these headings before. */ remembered: v.boolean(),
 });
@@ -159,24 +196,36 @@ export type ListPreview = v.InferOutput<typeof listPreviewSchema>;
 
 /** Query of a list's import; the mapping as JSON text. */
 export const listImportSchema = v.object({
+  /** File name. */
   name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)),
+  /** JSON of how it is read. */
   mapping: v.pipe(v.string(), v.maxLength(20_000), v.parseJson(), listMappingSchema),
 });
 
 /** A new bill: a copy of another one, what a recipe file asks for, or blank with the usual house style. */
 export const newBillSchema = v.object({
+  /** At least one letter. */
   name: v.pipe(v.string(), v.trim(), v.minLength(1, 'A bill needs a name.'), v.maxLength(400)),
+  /** Document id of the bill that is copied. */
   from: v.optional(id),
+  /** Content of a recipe file. */
   recipe: v.optional(v.unknown()),
+  /** Given by the client: a repeated request is answered as the first time. */
   gesture: id,
+  /** Window that makes it. */
   session: id,
 });
 /** A new sheet: a copy of another one or blank, behind the one named or the last. */
 export const newSheetSchema = v.strictObject({
+  /** At least one letter. */
   name: v.pipe(v.string(), v.trim(), v.minLength(1, 'A sheet needs a name.'), v.maxLength(400)),
+  /** Document id of the sheet that is copied; blank where absent. */
   from: v.optional(id),
+  /** Document id; behind the last where absent. */
   behind: v.optional(id),
+  /** Given by the client: a repeated request is answered as the first time. */
   gesture: id,
+  /** Window that makes it. */
   session: id,
 });
 export const madeSheetSchema = v.object({ document: id });

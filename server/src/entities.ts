@@ -3,65 +3,108 @@ import type { DocumentKind } from '../../core/src/documents/index.ts';
 
 /** Rows as the database has them; JSON columns are text here and are parsed where they are read. */
 export interface ProjectRow {
+  /** UUID. */
   id: string;
+  /** Of the machine. */
   name: string;
+  /** When its file was brought in. */
   created: Date;
+  /** When one of its documents was changed last. */
   changed: Date;
 }
 export interface RevisionRow {
+  /** UUID. */
   id: string;
+  /** Project id. */
   project: string;
+  /** Revision that the file gives; empty for none. */
   label: string;
+  /** As it was uploaded. */
   fileName: string;
+  /** Name of the bytes as they were uploaded. */
   fileBlob: string;
+  /** Name of the structure that was read. */
   assemblyBlob: string;
+  /** Count of different parts. */
   parts: number;
+  /** Pieces in one machine; up to 2⁵³−1. */
   leafOccurrences: number;
+  /** When it was brought in. */
   created: Date;
 }
 export interface DocumentRow {
+  /** UUID. */
   id: string;
+  /** Project id. */
   project: string;
+  /** Which record its content is. */
   kind: DocumentKind;
+  /** Count of edits, from 1; every edit is made for one. */
   version: number;
+  /** JSON of the record. */
   content: string;
+  /** Oldest first within the project. */
   position: number;
   /** Taken away: as its content says it, for those who only count. */
   away: boolean;
 }
 export interface EditRow {
+  /** Running number: the order in which edits were carried out. */
   id: number;
+  /** Project id. */
   project: string;
+  /** Edits of one gesture have one; given by the client, so that a repeated request is known. */
   gesture: string;
+  /** Window that made it. */
   session: string;
+  /** Document id. */
   document: string;
+  /** Version of the document before it. */
   fromVersion: number;
+  /** What Undo says. */
   label: string;
+  /** JSON of the command. */
   command: string;
+  /** JSON of the command that takes it back. */
   inverse: string;
   /** Form of command and inverse, see core's upgradeCommand. */
   form: number;
+  /** Whether it was done, taken back or done again. */
   mode: 'do' | 'undo' | 'redo';
+  /** Gesture that it takes back or does again; null for a new one. */
   undoes: string | null;
+  /** When. */
   made: Date;
 }
 export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 export interface JobRow {
+  /** UUID. */
   id: string;
+  /** Which work it is. */
   kind: 'import' | 'shapes' | 'view' | 'intention';
+  /** `done`, `failed` and `cancelled` are final. */
   state: JobState;
+  /** JSON of what the work needs. */
   payload: string;
   /** What it is about: a file, a project, views by their keys. */
   about: string | null;
   /** Set while a job of which one is enough waits or runs; unique. */
   claim: string | null;
+  /** JSON: what it is doing, how much of how much. */
   progress: string;
+  /** Server that runs it; null for none. */
   owner: string | null;
+  /** Until then it is that server’s; null for none. */
   leaseUntil: Date | null;
+  /** How often it was begun. */
   attempts: number;
+  /** Asked to stop. */
   cancel: boolean;
+  /** Sentence: why it ended so, or what there is to say; null for none. */
   reason: string | null;
+  /** Project that came of it; null for none. */
   project: string | null;
+  /** When it was asked for. */
   created: Date;
 }
 

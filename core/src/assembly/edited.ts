@@ -47,7 +47,9 @@ export interface ShapeFacts {
 export const modelAxes = ['+x', '-x', '+y', '-y', '+z', '-z'] as const;
 export type ModelAxis = (typeof modelAxes)[number];
 export interface Orientation {
+  /** Axis of the model that points up. */
   readonly up: ModelAxis;
+  /** Axis of the model that points to the viewer of the front view; not along `up`. */
   readonly front: ModelAxis;
 }
 /** As most mechanical models stand. */
@@ -67,12 +69,17 @@ const isOwnField = (name: string): name is OwnField => name in fieldOf;
 
 /** What is typed and decided about components; all of it optional. Names of properties are keys. */
 export interface StructureEdits {
+  /** How components count everywhere. */
   readonly treatments: Readonly<Record<ComponentKey, Treatment>>;
+  /** How single places count; wins over the component. */
   readonly placeTreatments: Readonly<Record<PathKey, Treatment>>;
+  /** Typed values of components, by name of property. */
   readonly typed: Readonly<Record<ComponentKey, Properties>>;
+  /** Typed values of single places; win over those of the component. */
   readonly typedAt: Readonly<Record<PathKey, Properties>>;
   /** kg/m³ by material, for materials that the usual table lacks or has otherwise. */
   readonly densities: Readonly<Record<string, number>>;
+  /** null where the machine stands as in the file. */
   readonly orientation: Orientation | null;
   /** Component → the component whose part it was decided to be. */
   readonly sameAs: Readonly<Record<ComponentKey, ComponentKey>>;

@@ -9,13 +9,16 @@ export type ShapeKey = string & { readonly __key: 'shape' };
 
 /** A property's value as the file gives it; `unit` as written there (mm, kg, …), absent for plain text and numbers. */
 export interface PropertyValue {
+  /** In `unit` where it is a number with one. */
   readonly value: string | number | boolean;
+  /** Symbol as it was given, such as `mm`; absent for texts and plain numbers. */
   readonly unit?: string;
 }
 export type Properties = Readonly<Record<string, PropertyValue>>;
 
 /** One placement of a component in a parent. */
 export interface Usage {
+  /** Of its own in the whole assembly; part of every path through it. */
   readonly key: UsageKey;
   /** Index of the used component in `Assembly.components`. */
   readonly child: number;
@@ -33,21 +36,31 @@ export interface Usage {
 
 /** Of a shape as it stands in its own coordinates; mm, mm², mm³. */
 export interface ShapeMeasures {
+  /** mm³. */
   readonly volume?: number;
+  /** mm². */
   readonly area?: number;
+  /** mm, in the coordinates of the component. */
   readonly centroid?: readonly [number, number, number];
 }
 
 /** A definition: a part, or an assembly when it has usages. */
 export interface Component {
+  /** Of its own in the assembly; the same after a fresh export. */
   readonly key: ComponentKey;
   /** Product id as written; may be empty. */
   readonly partNumber: string;
+  /** Empty where the file gives none. */
   readonly name: string;
+  /** Empty where the file gives none. */
   readonly description: string;
+  /** Empty where the file gives none. */
   readonly revision: string;
+  /** null where nothing says it. */
   readonly source: 'made' | 'bought' | null;
+  /** null for what has no shape of its own, such as a subassembly. */
   readonly shape: ShapeKey | null;
+  /** Further values by name, as the file gives them. */
   readonly properties: Properties;
   /** Who designed it, where the file says so. */
   readonly author?: string;
@@ -55,18 +68,23 @@ export interface Component {
   readonly created?: string;
   /** What the writer measured on its shape, to check ours against. */
   readonly validation?: ShapeMeasures;
+  /** What it is made of, in file order; empty for a part. */
   readonly usages: readonly Usage[];
 }
 
 /** A shape that a file carries as a mesh, under the key that components name it by. */
 export interface ShapeMesh {
+  /** Hash of its content. */
   readonly key: ShapeKey;
+  /** In the coordinates of the component; mm. */
   readonly mesh: Mesh;
 }
 
 /** Something that the program noticed. */
 export interface Finding {
+  /** What kind it is, for programs. */
   readonly code: string;
+  /** A sentence for the drafter. */
   readonly message: string;
   /** Names the finding for a decision, the same after a fresh import; absent where there is nothing to decide. */
   readonly key?: string;
@@ -76,6 +94,7 @@ export interface Finding {
 
 /** The immutable content of one imported file: a shared graph of components. */
 export interface Assembly {
+  /** Of this record, as it is stored. */
   readonly version: 1;
   /** Schema name as in the file header. */
   readonly schema: string;
@@ -83,7 +102,9 @@ export interface Assembly {
   readonly sourceUnit: string;
   /** Index of the top component; it is unnamed and synthetic when the file has several roots. */
   readonly root: number;
+  /** Every definition once; usages name them by index. */
   readonly components: readonly Component[];
+  /** What was noticed while reading. */
   readonly findings: readonly Finding[];
   /** Turns the machine so that its up points along z and its front along −y; absent where it stands so already. */
   readonly turn?: Placement;

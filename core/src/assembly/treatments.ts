@@ -2,7 +2,9 @@ import type { ComponentKey } from './records.ts';
 
 /** How a component counts: has it a line of its own, and is what is inside it counted? */
 export interface Treatment {
+  /** Whether it has a line of its own. */
   readonly ownLine: boolean;
+  /** Whether what is inside it is counted. */
   readonly countContents: boolean;
 }
 export type Treatments = Readonly<Record<ComponentKey, Treatment>>;

@@ -5,9 +5,11 @@ import { treatmentFor, type Treatment } from './treatments.ts';
 
 /** One build of a model: what it leaves out, what it exchanges, and what it says otherwise. */
 export interface Variant {
+  /** In lists and headings. */
   readonly name: string;
   /** Components that this build has nowhere, and single places that it lacks. */
   readonly without: readonly ComponentKey[];
+  /** Single places that it lacks. */
   readonly withoutPlaces: readonly PathKey[];
   /** Component → the one that takes its place everywhere. */
   readonly exchanged: Readonly<Record<ComponentKey, ComponentKey>>;

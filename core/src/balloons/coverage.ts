@@ -6,7 +6,9 @@ export interface Coverage {
   readonly rows: number;
   /** Count of rows ballooned exactly once. */
   readonly ballooned: number;
+  /** Without a balloon. */
   readonly missing: readonly string[];
+  /** With more than one balloon. */
   readonly doubled: readonly string[];
   /** Ids of balloons whose part is gone or has no line. */
   readonly hanging: readonly string[];

@@ -9,6 +9,7 @@ export type LeaderEnd = 'dot' | 'arrow';
  * with the list.
  */
 export interface Balloon {
+  /** Of its own on the sheet. */
   readonly id: string;
   /** Id of the view that it belongs to. */
   readonly view: string;
@@ -16,6 +17,7 @@ export interface Balloon {
   readonly path: readonly UsageKey[];
   /** Where the leader ends, in the component's own coordinates; mm. */
   readonly anchor: Vec3;
+  /** How its leader ends. */
   readonly end: LeaderEnd;
   /** Centre, measured on paper from the centre of the view; mm, y down. */
   readonly offset: Vec2;
@@ -35,7 +37,9 @@ export interface Balloon {
 
 /** A place where a leader may end, on paper. */
 export interface AnchorChoice {
+  /** On paper; mm. */
   readonly point: Vec2;
+  /** How a leader ends there. */
   readonly end: LeaderEnd;
   /** Paper mm: free radius inside the face, or distance from the nearest foreign line. */
   readonly room: number;

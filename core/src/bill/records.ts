@@ -18,12 +18,16 @@ export type QuantityKind =
   | { readonly kind: 'as required' }
   | { readonly kind: 'fixed'; readonly value: number; readonly unit: string };
 export interface QuantityRule {
+  /** Lines that it is for. */
   readonly when: RuleGroup<ColumnSource>;
+  /** How those are counted. */
   readonly is: QuantityKind;
 }
 
 export interface SortKey {
+  /** By whose values. */
   readonly source: ColumnSource;
+  /** Largest first; smallest first where absent. */
   readonly descending?: boolean;
 }
 export interface GroupKey extends SortKey {
@@ -33,8 +37,11 @@ export interface GroupKey extends SortKey {
 
 /** How the numbers of one level are given out and written. */
 export interface LevelNumbering {
+  /** First number given out. */
   readonly start: number;
+  /** From one number to the next. */
   readonly step: number;
+  /** Before the number, such as P-; empty for none. */
   readonly prefix: string;
   /** At least so many digits. */
   readonly width: number;
@@ -42,6 +49,7 @@ export interface LevelNumbering {
 
 /** How numbers are given out and written; start, step, prefix and width are those of the first level. */
 export interface Numbering extends LevelNumbering {
+  /** Between the numbers of two levels. */
   readonly separator: string;
   /** Levels below the first as letters: 1a, 1b. */
   readonly letters: boolean;
@@ -78,7 +86,9 @@ export function numberingAt(numbering: Numbering, level: number): Numbering {
 
 /** How a bill is made. What is left out is as usual. */
 export interface Recipe {
+  /** Which lines stand in it. */
   readonly depth: Depth;
+  /** What makes two lines one. */
   readonly identity: Identity;
   /** Names of properties that must agree too before two lines are one. */
   readonly identityWith?: readonly string[];
@@ -86,12 +96,17 @@ export interface Recipe {
   readonly closed?: Readonly<Record<Address, true>>;
   /** Totals are for so many machines. */
   readonly machines?: number;
+  /** How parts are counted; by the piece where absent. */
   readonly quantityOf?: Readonly<Record<ComponentKey, QuantityKind>>;
   /** The first that holds counts. */
   readonly quantityRules?: readonly QuantityRule[];
+  /** Lines that are shown; all where absent or null. */
   readonly filter?: RuleGroup<ColumnSource> | null;
+  /** Keys, the first weighs most; in order of structure where empty. */
   readonly sort?: readonly SortKey[];
+  /** Keys of groups, the outermost first. */
   readonly groups?: readonly GroupKey[];
+  /** How numbers are given out and written. */
   readonly numbering?: Numbering;
   /** Language whose order sorting follows; the usual one when empty. */
   readonly locale?: string;
@@ -108,7 +123,9 @@ export type Address = string & { readonly __address: true };
 export interface LedgerEntry {
   /** Last part of the item number: 2 in 1.2. */
   readonly number: number;
+  /** Spared when lines are renumbered. */
   readonly pinned?: boolean;
+  /** Kept and never given out again. */
   readonly retired?: boolean;
 }
 /**
@@ -119,11 +136,13 @@ export type Ledger = Readonly<Record<Address, LedgerEntry>>;
 
 /** Grease, paint, a document: a line that no component stands behind. */
 export interface LineWithoutShape {
+  /** Of its own in the bill; its address is `line:id`. */
   readonly id: string;
   /** Component key of the subassembly that it is listed in, in an indented bill; null for the top. */
   readonly parent: ComponentKey | null;
   /** The line that it follows, with which it moves; null for the beginning. */
   readonly after: Address | null;
+  /** As required, or an amount. */
   readonly quantity: Exclude<QuantityKind, { kind: 'each' } | { kind: 'sum' }>;
   /** By name, own fields among them: `Name`, `Description`, `Material`. */
   readonly properties: Properties;
@@ -131,10 +150,13 @@ export interface LineWithoutShape {
 
 /** What a line's number counts. Null where a size that is summed is not known. */
 export interface Amount {
+  /** How it is counted. */
   readonly kind: QuantityKind['kind'];
+  /** In one piece of what it is listed in; null where not known. */
   readonly perParent: number | null;
   /** Over one whole machine. */
   readonly total: number | null;
+  /** Symbol; empty for pieces. */
   readonly unit: string;
 }
 
@@ -142,6 +164,7 @@ export interface Amount {
 export interface Row {
   /** Names the row within this one computed bill; never stored. */
   readonly key: string;
+  /** As in the balloon: 3, 3.1. */
   readonly item: string;
   /** Last part of the item number. */
   readonly number: number;
@@ -149,6 +172,7 @@ export interface Row {
   readonly provisional: boolean;
   /** 1 for lines of the top level. */
   readonly level: number;
+  /** `line`: without a shape. */
   readonly kind: 'part' | 'assembly' | 'line';
   /** Whether lines of its contents follow. */
   readonly opened: boolean;
@@ -158,6 +182,7 @@ export interface Row {
   readonly components: readonly number[];
   /** Pieces per parent of each of them. */
   readonly counts: readonly number[];
+  /** Where its decisions belong, that of its first member first. */
   readonly addresses: readonly Address[];
   /** Index of the parent row, -1 at the top level. */
   readonly parent: number;
@@ -167,6 +192,7 @@ export interface Row {
    * Whole pieces of this line over the whole machine: along a structured bill the product of the quantities above it.
    */
   readonly totalQuantity: number;
+  /** What its number counts. */
   readonly amount: Amount;
   /** Id of the line without a shape. */
   readonly line?: string;
@@ -176,12 +202,17 @@ export interface Row {
 
 /** A heading before row `at`; it ends before row `to`. */
 export interface Section {
+  /** First row. */
   readonly at: number;
+  /** Row behind the last. */
   readonly to: number;
   /** 1 for the outermost grouping. */
   readonly level: number;
+  /** What is grouped by. */
   readonly source: ColumnSource;
+  /** Value that the rows have in common, as it reads. */
   readonly title: string;
+  /** Whether sums stand under it. */
   readonly subtotal: boolean;
 }
 
@@ -189,6 +220,7 @@ export interface Section {
 export interface BillDecisions {
   /** By component; where there is none, the component is listed and its contents are counted. */
   readonly treatments: readonly (Treatment | undefined)[];
+  /** Numbers that were given out. */
   readonly ledger: Ledger;
   /** A line is joined to the line of another address. */
   readonly joins?: Readonly<Record<Address, Address>>;
@@ -196,6 +228,7 @@ export interface BillDecisions {
   readonly apart?: Readonly<Record<Address, string>>;
   /** Texts typed into cells, by reference of the column. */
   readonly overrides?: Readonly<Record<Address, Readonly<Record<string, string>>>>;
+  /** Lines without a shape. */
   readonly lines?: readonly LineWithoutShape[];
 }
 export const noDecisions: BillDecisions = { treatments: [], ledger: {} };
@@ -210,9 +243,13 @@ export interface BillFinding extends Finding {
 
 /** A computed bill as plain data that survives JSON: what a worker hands over. */
 export interface BillData {
+  /** How it was made. */
   readonly recipe: Recipe;
+  /** Lines in their order. */
   readonly rows: readonly Row[];
+  /** Groups of rows, outer ones before inner ones. */
   readonly sections: readonly Section[];
+  /** What was noticed while it was made. */
   readonly findings: readonly BillFinding[];
   /** Where they were worked out with it. */
   readonly totals?: BillTotals;
@@ -220,10 +257,13 @@ export interface BillData {
 
 /** What a list comes to; quantities over all machines. Opened subassemblies are counted by what is in them. */
 export interface BillTotals {
+  /** Count of lines. */
   readonly lines: number;
+  /** Count of pieces in one machine. */
   readonly pieces: number;
   /** kg of the lines whose mass is known; null where none is. */
   readonly mass: number | null;
+  /** Count of lines whose mass is not known. */
   readonly withoutMass: number;
   /** Columns shown in which lines have nothing, and how many. */
   readonly empty: readonly { readonly heading: string; readonly lines: number }[];

@@ -32,11 +32,15 @@ export type ColumnSource = PlainSource | `property:${string}` | `variant:${strin
 
 /** One column of a bill. */
 export interface Column {
+  /** Of its own in the bill. */
   readonly id: string;
+  /** Where its values come from. */
   readonly source: ColumnSource;
+  /** As it reads, without the unit. */
   readonly heading: string;
   /** For a text pattern or formula: `{reference}` names other columns, see `referenceOf`. */
   readonly expression?: string;
+  /** How values read; as usual for the source where absent. */
   readonly format?: Format;
   /**
    * Whether the sum of its values stands below the last line: over all pieces, where a value is of one piece (see
@@ -53,7 +57,9 @@ export interface Column {
 
 /** A cell as it reads. */
 export interface Cell {
+  /** As it reads. */
   readonly text: string;
+  /** What stands behind the text; null for nothing. */
   readonly value: Value;
   /** Count of values that the line's components have between them. */
   readonly differing: number;

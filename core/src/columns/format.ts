@@ -16,16 +16,23 @@ export interface Format {
   readonly unitPlace?: 'cell' | 'heading' | 'nowhere';
   /** Digits after the sign; wins over `significant`. */
   readonly decimals?: number;
+  /** Significant digits instead of decimals. */
   readonly significant?: number;
+  /** A point where absent. */
   readonly decimalSign?: '.' | ',';
   /** Inches as fractions: the finest denominator, and 1 3/8 in one line or with raised and lowered figures. */
   readonly fraction?: { readonly denominator: (typeof denominators)[number]; readonly stacked: boolean };
+  /** How dates are written; as they are given where absent. */
   readonly date?: DateForm;
+  /** Texts in capitals. */
   readonly upperCase?: boolean;
+  /** Word for yes. */
   readonly yes?: string;
+  /** Word for no. */
   readonly no?: string;
   /** Stands where nothing is known. */
   readonly empty?: string;
+  /** Numbers to the right and texts to the left where absent. */
   readonly align?: 'left' | 'centre' | 'right';
 }
 

@@ -22,13 +22,18 @@ export const needsOperand = (comparison: Comparison): boolean =>
 
 /** One readable rule: “Material is Ash”. `source` names what is looked at, like the source of a column. */
 export interface Rule<Source extends string = string> {
+  /** Whose value is looked at. */
   readonly source: Source;
+  /** How. */
   readonly comparison: Comparison;
+  /** With what, as it was typed. */
   readonly operand: string;
 }
 /** Rules and groups of rules of which all, or any, hold. An empty group holds. */
 export interface RuleGroup<Source extends string = string> {
+  /** Where all of its members hold, or any. */
   readonly holds: 'all' | 'any';
+  /** Rules and groups of rules. */
   readonly of: readonly (Rule<Source> | RuleGroup<Source>)[];
 }
 

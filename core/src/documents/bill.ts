@@ -8,14 +8,23 @@ export type CellTexts = Readonly<Record<string, string>>;
 
 /** A bill as it is stored: how it is made, what it shows, and what was decided about it. */
 export interface BillDocument {
+  /** Of this record, as it is stored; see `upgradeBill`. */
   readonly version: 2;
+  /** In lists, file names and the title of a workbook. */
   readonly name: string;
+  /** How it is made. */
   readonly recipe: Recipe;
+  /** In their order; at least one. */
   readonly columns: readonly Column[];
+  /** Numbers that were given out, by address. */
   readonly ledger: Ledger;
+  /** Lines that were made one: address → the address that it counts with. */
   readonly joins: Readonly<Record<Address, Address>>;
+  /** Lines kept apart: address → a tag; equal tags stay together. */
   readonly apart: Readonly<Record<Address, string>>;
+  /** Typed texts by address. */
   readonly overrides: Readonly<Record<Address, CellTexts>>;
+  /** Lines without a shape, in their order. */
   readonly lines: readonly LineWithoutShape[];
   /** Taken away; kept so that it can come back. */
   readonly away?: true;

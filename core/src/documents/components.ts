@@ -13,18 +13,22 @@ import { refused, type Applied, type Refused } from './applied.ts';
 
 /** A property that the drafter has added: what its values are, and the unit they read in. */
 export interface OwnProperty {
+  /** What can be typed. */
   readonly type: 'text' | 'number' | 'yes or no';
   /** Empty for none. */
   readonly unit: string;
 }
 /** What was decided about a finding. */
 export interface Decision {
+  /** `seen`: noticed, and nothing to do. */
   readonly answer: 'same' | 'apart' | 'seen';
 }
 
 /** What was decided about components, for every bill and sheet of a project. */
 export interface ComponentEdits extends StructureEdits {
+  /** Of this record, as it is stored; see `upgradeComponentEdits`. */
   readonly version: 3;
+  /** Properties that the drafter has added, by name. */
   readonly ownProperties: Readonly<Record<string, OwnProperty>>;
   /** Text typed by hand is kept in capitals. Values of the model are not touched. */
   readonly upperCase: boolean;

@@ -19,7 +19,9 @@ import { sheetSteps } from './sheetSteps.ts';
 
 /** A document under its id. */
 export interface Stored<Content> {
+  /** Document id. */
   readonly id: string;
+  /** As it reads now. */
   readonly content: Content;
 }
 
@@ -27,6 +29,7 @@ export interface Stored<Content> {
 export interface ProjectState extends Omit<ProjectBillInput, 'bill'> {
   /** Document id of the component edits. */
   readonly components: string;
+  /** What all sheets share. */
   readonly set: SheetSet;
   /** Without those that are away, the drawing's list first. */
   readonly bills: readonly Stored<BillDocument>[];
@@ -40,6 +43,7 @@ export interface TypedCell {
   readonly line: Address;
   /** Id of the column. */
   readonly column: string;
+  /** null gives the cell back to the model. */
   readonly text: string | null;
 }
 
@@ -68,7 +72,9 @@ export type Intention =
 
 /** A command for one of the project's documents. */
 export interface GestureStep {
+  /** Document id. */
   readonly document: string;
+  /** For a document of that kind. */
   readonly command: Command;
 }
 
@@ -84,7 +90,9 @@ export interface CarriedOut {
 
 /** Lines of a view and where leaders may end in it. */
 export interface DrawnLook {
+  /** What is drawn of it. */
   readonly lines: ViewLines;
+  /** Where leaders may end. */
   readonly spots: Spots;
 }
 
@@ -92,6 +100,7 @@ export interface DrawnLook {
 export interface Means {
   /** Drawn views by the key of their look; all that `looksFor` names are there. */
   readonly views: ReadonlyMap<string, DrawnLook>;
+  /** An id that nothing has yet. */
   readonly newId: () => string;
   /** The machine in a variant or (null) as a whole, where it is at hand already. */
   readonly machine?: (variant: string | null) => EditedAssembly;

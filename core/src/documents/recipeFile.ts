@@ -36,7 +36,9 @@ import { newComponentEdits, type ComponentEdits } from './components.ts';
  * machine.
  */
 export interface RecipeFile {
+  /** Of the bill that it makes. */
   readonly name?: string;
+  /** Choices; what is left out is as usual. */
   readonly recipe?: Omit<Partial<Recipe>, 'filter' | 'sort' | 'groups' | 'quantityOf' | 'closed' | 'quantityRules'> & {
     readonly filter?: string | RuleGroup | null;
     readonly sort?: string | readonly { readonly source: string; readonly descending?: boolean }[];
@@ -49,6 +51,7 @@ export interface RecipeFile {
       readonly is: NonNullable<Recipe['quantityRules']>[number]['is'];
     }[];
   };
+  /** Names of sources or patterns in one text, or columns with their looks; the usual ones where absent. */
   readonly columns?:
     | string
     | readonly (
@@ -59,17 +62,29 @@ export interface RecipeFile {
             readonly heading?: string;
           })
       )[];
+  /** Item numbers by part number or address. */
   readonly ledger?: Readonly<Record<string, LedgerEntry | number>>;
+  /** Parts counted with others, by part number or address. */
   readonly joins?: Readonly<Record<string, string>>;
+  /** Parts kept apart, by part number or address. */
   readonly apart?: Readonly<Record<string, string>>;
+  /** Typed cells: part → reference of a column → text. */
   readonly overrides?: Readonly<Record<string, CellTexts>>;
+  /** Lines without a shape. */
   readonly lines?: readonly LineWithoutShape[];
+  /** How parts count: a word, or the two answers. */
   readonly treatments?: Readonly<Record<string, Treatment | TreatmentWord>>;
+  /** How single places count, by path. */
   readonly placeTreatments?: Readonly<Record<PathKey, Treatment>>;
+  /** Typed values of parts. */
   readonly typed?: Readonly<Record<string, Properties>>;
+  /** Typed values of single places, by path. */
   readonly typedAt?: Readonly<Record<PathKey, Properties>>;
+  /** kg/m³ by material. */
   readonly densities?: Readonly<Record<string, number>>;
+  /** Parts that are one: part → the part that it is. */
   readonly sameAs?: Readonly<Record<string, string>>;
+  /** Builds of the machine by id, parts by number. */
   readonly variants?: Readonly<
     Record<
       string,
@@ -102,7 +117,9 @@ export function recipeFileOf(bill: BillDocument, edits: ComponentEdits): RecipeF
 export const RECIPE_KIND = 'sledgeboard recipe';
 
 export interface OpenedRecipe {
+  /** With everything that the file says of it. */
   readonly bill: BillDocument;
+  /** What the file says of components. */
   readonly edits: ComponentEdits;
   /** What the file names and the machine lacks. */
   readonly findings: readonly Finding[];

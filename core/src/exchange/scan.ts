@@ -1,17 +1,5 @@
 import { Refusal } from '../assembly/index.ts';
-import {
-  CLOSE,
-  DOUBLE_QUOTE,
-  EQUALS,
-  HASH,
-  isDigit,
-  OPEN,
-  QUOTE,
-  SEMICOLON,
-  SLASH,
-  SPACE,
-  STAR,
-} from './cursor.ts';
+import { CLOSE, DOUBLE_QUOTE, EQUALS, HASH, isDigit, OPEN, QUOTE, SEMICOLON, SLASH, SPACE, STAR } from './cursor.ts';
 import { FastScan, type Batch } from './fastScan.ts';
 import { inItsNames, withTellableNames } from './largeNames.ts';
 import { KeywordTable, WORD } from './keywords.ts';

@@ -13,16 +13,27 @@ import { headingOf, type Column } from '../columns/index.ts';
 
 /** One line of a bill for other programs. */
 export interface BillRecord {
+  /** Of the line within this bill. */
   readonly key: string;
+  /** Item number as it reads. */
   readonly item: string;
+  /** 1 at the top. */
   readonly level: number;
+  /** `line`: without a shape. */
   readonly kind: 'part' | 'assembly' | 'line';
+  /** Of its first component; empty where there is none. */
   readonly partNumber: string;
+  /** Of its first component; empty where there is none. */
   readonly name: string;
+  /** Of its first component; empty where there is none. */
   readonly description: string;
+  /** Of its first component; empty where there is none. */
   readonly revision: string;
+  /** Pieces in one of what it is listed in. */
   readonly quantity: number;
+  /** Pieces in one machine. */
   readonly totalQuantity: number;
+  /** Of its first component, by name. */
   readonly properties: Properties;
   /** Where it is not counted by the piece: what its quantity is. */
   readonly amount?: Amount;
@@ -30,17 +41,27 @@ export interface BillRecord {
   readonly cells?: readonly string[];
 }
 export interface BillDocumentJson {
+  /** Name of the file that it was read from. */
   readonly file: string;
+  /** As the file names it. */
   readonly schema: string;
+  /** Unit of length of the file; lengths here are mm. */
   readonly sourceUnit: string;
+  /** Which lines stand in it. */
   readonly depth: string;
+  /** Pieces in one machine. */
   readonly leafOccurrences: number;
+  /** Count of different parts. */
   readonly parts: number;
+  /** Count of different assemblies. */
   readonly assemblies: number;
+  /** Lines in their order. */
   readonly rows: readonly BillRecord[];
+  /** What was noticed in the file and in the list. */
   readonly findings: readonly Finding[];
   /** For so many machines, where that is not one; quantities above are those of one. */
   readonly machines?: number;
+  /** In their order, where columns were asked for. */
   readonly columns?: readonly { readonly heading: string; readonly source: string }[];
   /** Groups of rows from `at` up to `to`, with the sums of the columns that have one, by heading. */
   readonly groups?: readonly {
@@ -50,6 +71,7 @@ export interface BillDocumentJson {
     readonly to: number;
     readonly sums: Readonly<Record<string, string>>;
   }[];
+  /** Below the last line, by heading. */
   readonly sums?: Readonly<Record<string, string>>;
 }
 

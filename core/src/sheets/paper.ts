@@ -4,7 +4,9 @@ import { boxMark, lineMark, textMark, type Mark, type MarkSource } from '../mark
 export const paperNames = ['A4', 'A3', 'A2', 'A1', 'A0'] as const;
 export type PaperName = (typeof paperNames)[number];
 export interface Paper {
+  /** Name after ISO 216. */
   readonly size: PaperName;
+  /** Whether the longer side lies across. */
   readonly landscape: boolean;
 }
 

@@ -36,6 +36,7 @@ export interface SheetTable {
   readonly id: string;
   /** Document id of the bill that it shows; the sheet's where absent. Not drawn from another bill yet. */
   readonly bill?: string;
+  /** Where it hangs and grows away from. */
   readonly place: TablePlace;
   /** Only lines that are ballooned on this sheet. */
   readonly onlyBallooned?: boolean;
@@ -51,12 +52,15 @@ export interface SheetTable {
 
 /** How balloons of a sheet look: height of numbers and radius of circles, mm; long numbers are set smaller. */
 export interface BalloonLook {
+  /** Height of the number; mm. */
   readonly lettering: number;
+  /** Of the circle; mm. */
   readonly radius: number;
 }
 
 /** Text standing on a sheet. Cannot be placed yet. */
 export interface SheetNote {
+  /** Of its own on this sheet. */
   readonly id: string;
   /** Upper left corner; mm. */
   readonly at: Vec2;
@@ -64,11 +68,13 @@ export interface SheetNote {
   readonly width: number;
   /** Height of capitals; mm. */
   readonly lettering: number;
+  /** Lines apart by line breaks. */
   readonly text: string;
 }
 
 /** A picture standing on a sheet, such as a logo. Cannot be placed yet. */
 export interface SheetPicture {
+  /** Of its own on this sheet. */
   readonly id: string;
   /** Upper left corner, then width and height; mm. */
   readonly box: readonly [number, number, number, number];
@@ -78,9 +84,11 @@ export interface SheetPicture {
 
 /** A sheet as it is stored. */
 export interface Sheet {
+  /** Of this record, as it is stored; see `upgradeSheet`. */
   readonly version: 2;
   /** In the list of sheets, in file names, in the PDF's title. */
   readonly name: string;
+  /** Size, and which way it lies. */
   readonly paper: Paper;
   /** Texts of the title block that differ from the set's. */
   readonly fields: Partial<TitleFields>;
@@ -88,10 +96,15 @@ export interface Sheet {
   readonly bill?: string;
   /** The first is ballooned before the second. */
   readonly views: readonly SheetView[];
+  /** Parts lists, each growing away from where it hangs. */
   readonly tables: readonly SheetTable[];
+  /** Their numbers are derived from the bill. */
   readonly balloons: readonly Balloon[];
+  /** Of all balloons. */
   readonly balloonLook: BalloonLook;
+  /** Texts standing on it. */
   readonly notes: readonly SheetNote[];
+  /** Pictures standing on it. */
   readonly pictures: readonly SheetPicture[];
   /** Taken away; kept so that it can come back. */
   readonly away?: true;
@@ -99,6 +112,7 @@ export interface Sheet {
 
 /** What all sheets of a project share: a document of its own. */
 export interface SheetSet {
+  /** Of this record, as it is stored. */
   readonly version: 1;
   /** Texts of every title block that has none of its own. */
   readonly fields: TitleFields;
@@ -108,7 +122,9 @@ export interface SheetSet {
 
 /** Something on the sheet that is not as it should be. */
 export interface SheetProblem {
+  /** What kind it is, for programs. */
   readonly code: string;
+  /** A sentence for the drafter. */
   readonly message: string;
   /** Item numbers concerned. */
   readonly items: readonly string[];

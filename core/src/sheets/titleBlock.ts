@@ -4,13 +4,21 @@ import { frameBox, type Paper } from './paper.ts';
 
 /** Texts of the title block (data fields of ISO 7200); empty ones stay blank. */
 export interface TitleFields {
+  /** What the drawing shows. */
   readonly title: string;
+  /** Identification number of the document. */
   readonly drawingNumber: string;
+  /** Revision index. */
   readonly revision: string;
+  /** Legal owner. */
   readonly owner: string;
+  /** Who drew it. */
   readonly createdBy: string;
+  /** Who let it go out. */
   readonly approvedBy: string;
+  /** Date of issue, as it is to read. */
   readonly date: string;
+  /** What kind of document it is. */
   readonly documentType: string;
 }
 export const titleFieldNames = [
@@ -36,8 +44,11 @@ export const noTitleFields: TitleFields = {
 
 /** What the sheet itself knows. */
 export interface SheetFacts {
+  /** As it reads, or N/A. */
   readonly scale: string;
+  /** Number in the set, from 1. */
   readonly sheet: number;
+  /** Count of sheets in the set. */
   readonly of: number;
 }
 

@@ -9,6 +9,7 @@ export type Table = readonly (readonly string[])[];
 export interface ListMapping {
   /** Index of the heading row, −1 where there is none. */
   readonly headingRow: number;
+  /** One per column. */
   readonly roles: readonly ColumnRole[];
 }
 

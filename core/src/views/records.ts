@@ -3,6 +3,7 @@ import type { Box2, Mesh, Placement } from '../geometry/index.ts';
 
 /** One shape standing in the machine. */
 export interface Body {
+  /** In its own coordinates; mm. */
   readonly mesh: Mesh;
   /** Own coordinates to machine coordinates. */
   readonly placement: Placement;
@@ -37,8 +38,11 @@ export interface ViewLines {
 
 /** Summed lengths at 1:1 in mm. Outlines count with features. */
 export interface ViewSums {
+  /** Length of visible lines, tangent ones apart. */
   readonly visibleMm: number;
+  /** Length of visible tangent edges. */
   readonly tangentMm: number;
+  /** Length of hidden lines. */
   readonly hiddenMm: number;
 }
 
