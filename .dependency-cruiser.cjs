@@ -53,7 +53,11 @@ const inside = [
   never('web-sheets-alone', '^web/src/sheets/', '^web/src/(projects|model|bill)/'),
   // server: routes stand on top; a migration is history and knows nothing of what came later.
   never('server-routes-on-top', '^server/src/(?!app\\.ts|routes/)', '^server/src/routes/'),
-  never('server-migrations-know-no-one', '^server/src/migrations/', '^(server/src/(?!migrations/)|core|contract|engine)/?'),
+  never(
+    'server-migrations-know-no-one',
+    '^server/src/migrations/',
+    '^(server/src/(?!migrations/)|core|contract|engine)/?',
+  ),
   never('server-migrations-for-the-database', '^server/src/(?!database\\.ts|migrations/)', '^server/src/migrations/'),
   // engine: the kernel is loaded in workers only, where a crash of it ends nothing else.
   never('engine-kernel-in-workers', '^engine/src/(?!worker\\.ts)', '^engine/src/tessellate\\.ts$'),

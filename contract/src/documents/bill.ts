@@ -64,6 +64,7 @@ export const columnFields = {
   required: v.optional(v.boolean()),
   width: v.optional(v.pipe(finite, v.minValue(20), v.maxValue(2000))),
   hidden: v.optional(v.boolean()),
+  stays: v.optional(v.boolean()),
 };
 export const column = v.strictObject({ id: shortText, source: columnSource, ...columnFields });
 export const columns = v.pipe(v.array(column), v.minLength(1), v.maxLength(200));

@@ -3,6 +3,7 @@ import type {
   Assembly,
   Component,
   ComponentKey,
+  PathKey,
   Properties,
   PropertyValue,
   ShapeKey,
@@ -27,8 +28,6 @@ export interface LayeredValue {
   readonly layers: readonly { readonly origin: Origin; readonly value: PropertyValue; readonly how?: string }[];
 }
 
-/** Usage keys from the root down, joined by `/`: names one occurrence in records and documents. */
-export type PathKey = string & { readonly __path: true };
 export const pathKey = (path: readonly UsageKey[]): PathKey => path.join('/') as PathKey;
 export const pathOf = (key: PathKey): UsageKey[] => (key === '' ? [] : (key.split('/') as UsageKey[]));
 

@@ -11,6 +11,7 @@ export type {
   ShapeMesh,
   Usage,
   UsageKey,
+  PathKey,
 } from './records.ts';
 export { Refusal } from './refusal.ts';
 export { MAX_LEVELS, parentsFirst, occurrenceCounts, structureTotals } from './counts.ts';
@@ -47,7 +48,6 @@ export type {
   Orientation,
   Origin,
   OwnField,
-  PathKey,
   ShapeFacts,
   StructureEdits,
 } from './edited.ts';

@@ -19,13 +19,14 @@ export interface Occurrence {
 export const MAX_SHOWN_OCCURRENCES = 250_000;
 
 /**
- * Every occurrence of a component for which `wanted` holds, in structure order. A usage that carries a quantity is one
- * occurrence here: the file places it once.
+ * Every occurrence of a component for which `wanted` holds, in structure order, without what a variant lacks. A usage
+ * that carries a quantity is one occurrence here: the file places it once.
  * @throws Refusal beyond MAX_SHOWN_OCCURRENCES
  */
 export function listOccurrences(assembly: Assembly, wanted: (component: number) => boolean): Occurrence[] {
   refuseTooMany(assembly, wanted);
   const found: Occurrence[] = [];
+  const isAbsent = absence(assembly);
   const stack: Occurrence[] = [
     { path: [], components: [assembly.root], placement: assembly.turn ?? identityPlacement },
   ];
@@ -36,6 +37,7 @@ export function listOccurrences(assembly: Assembly, wanted: (component: number) 
     const { usages } = assembly.components[at];
     for (let step = usages.length - 1; step >= 0; step--) {
       const usage = usages[step];
+      if (isAbsent?.(usage.child, [...here.path, usage.key])) continue;
       stack.push({
         path: [...here.path, usage.key],
         components: [...here.components, usage.child],
@@ -49,6 +51,14 @@ export function listOccurrences(assembly: Assembly, wanted: (component: number) 
     }
   }
   return found;
+}
+
+/** Whether a variant lacks what stands at a path; null where it lacks nothing. */
+function absence({ absent, components }: Assembly): ((child: number, path: readonly UsageKey[]) => boolean) | null {
+  if (!absent || absent.components.length + absent.places.length === 0) return null;
+  const gone = new Set(absent.components),
+    places = new Set<string>(absent.places);
+  return (child, path) => gone.has(components[child].key) || (places.size > 0 && places.has(path.join('/')));
 }
 
 /**

@@ -4,6 +4,8 @@ import type { Mesh, Placement } from '../geometry/index.ts';
 export type ComponentKey = string & { readonly __key: 'component' };
 /** A usage's key, unique among the usages of one parent. 32 hex digits and a rank. */
 export type UsageKey = string & { readonly __key: 'usage' };
+/** Usage keys from the root down, joined by `/`: names one occurrence in records and documents. */
+export type PathKey = string & { readonly __path: true };
 /** Names a shape by content: hash of its slice of the file. */
 export type ShapeKey = string & { readonly __key: 'shape' };
 
@@ -106,6 +108,11 @@ export interface Assembly {
   readonly components: readonly Component[];
   /** What was noticed while reading. */
   readonly findings: readonly Finding[];
+  /**
+   * What the build that is looked at lacks: components wherever they are, and single places. Only of an assembly in a
+   * variant; nothing of it has an occurrence.
+   */
+  readonly absent?: { readonly components: readonly ComponentKey[]; readonly places: readonly PathKey[] };
   /** Turns the machine so that its up points along z and its front along −y; absent where it stands so already. */
   readonly turn?: Placement;
 }

@@ -1,6 +1,6 @@
 import { parentsFirst } from './counts.ts';
-import type { PathKey, StructureEdits } from './edited.ts';
-import type { Assembly, ComponentKey, Properties } from './records.ts';
+import type { StructureEdits } from './edited.ts';
+import type { Assembly, ComponentKey, PathKey, Properties } from './records.ts';
 import { treatmentFor, type Treatment } from './treatments.ts';
 
 /** One build of a model: what it leaves out, what it exchanges, and what it says otherwise. */
@@ -33,7 +33,10 @@ export function applyVariant(
   for (const [key, properties] of Object.entries(variant.typed))
     typed[key as ComponentKey] = { ...typed[key as ComponentKey], ...properties };
   return {
-    assembly: exchange(assembly, variant.exchanged),
+    assembly: {
+      ...exchange(assembly, variant.exchanged),
+      absent: { components: variant.without, places: variant.withoutPlaces },
+    },
     edits: {
       ...edits,
       typed,

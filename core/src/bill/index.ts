@@ -33,7 +33,7 @@ export type {
 } from './records.ts';
 export { computeBill, keysOf, makeBill, numbersToKeep, openBill } from './makeBill.ts';
 export type { BillExtras, VariantInput } from './makeBill.ts';
-export { billTotals, chartMeasures, chartShares, columnFindings, faultFindings } from './totals.ts';
+export { billTotals, chartMeasures, chartShares, columnFindings, faultFindings, idleColumns } from './totals.ts';
 export type { ChartMeasure, ChartShare } from './totals.ts';
 export { packBill, unpackBill } from './handOver.ts';
 export type { PackedBill } from './handOver.ts';

@@ -239,6 +239,8 @@ export interface BillFinding extends Finding {
   readonly join?: { readonly from: Address; readonly to: Address };
   /** Numbers whose part is gone. */
   readonly retire?: readonly Address[];
+  /** Id of a column that says nothing. */
+  readonly idle?: string;
 }
 
 /** A computed bill as plain data that survives JSON: what a worker hands over. */

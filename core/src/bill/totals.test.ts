@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import { newColumn } from '../columns/index.ts';
-import { billTotals, chartShares, columnFindings, makeBill, noDecisions, type Recipe } from './index.ts';
+import { billTotals, chartShares, columnFindings, idleColumns, makeBill, noDecisions, type Recipe } from './index.ts';
 
 const kg = (value: number) => ({ properties: { Mass: { value, unit: 'kg' } } });
 const machine = assemblyOf(
@@ -75,4 +75,25 @@ describe('the sum below a column', () => {
     expect(sumOf({ depth: 'parts-only', identity: 'part-number' }, { ...newColumn('quantity'), total: true })).toBe(
       '5',
     ));
+});
+
+describe('columns that say nothing', () => {
+  const same = assemblyOf(node('TOP', [1, leaf('A', { name: 'A', material: 'Ash' })], [2, leaf('B', { name: 'B' })]));
+  const shown = ['item', 'partNumber', 'name', 'property:Material', 'property:Finish'] as const;
+  const said = (changes: Partial<Record<(typeof shown)[number], object>> = {}) => {
+    const own = shown.map((source) => ({ ...newColumn(source), ...changes[source] }));
+    const made = makeBill(same, { depth: 'parts-only', identity: 'part-number' }, noDecisions, { columns: own });
+    return idleColumns(made, own).map(({ message }) => message);
+  };
+  test('are proposed for taking out: empty ones, and those that repeat another', () =>
+    expect(said()).toEqual(['Name repeats Part number in every line.', 'Finish says nothing in any line.']));
+  test('are not when they are to stay, must be filled, or are hidden already', () => {
+    expect(said({ name: { stays: true }, 'property:Finish': { required: true } })).toEqual([]);
+    expect(said({ partNumber: { hidden: true }, 'property:Finish': { hidden: true } })).toEqual([]);
+  });
+  test('two empty ones are each empty, and neither repeats the other', () =>
+    expect(said({ 'property:Material': { source: 'property:Colour', heading: 'Colour' } }).slice(1)).toEqual([
+      'Colour says nothing in any line.',
+      'Finish says nothing in any line.',
+    ]));
 });

@@ -108,6 +108,34 @@ export function columnFindings(bill: Bill, columns: readonly Column[]): BillFind
     });
 }
 
+/** Longer lists are not looked through for columns that say nothing: it would take longer than a frame. */
+const MOST_LOOKED_AT = 20_000;
+
+/**
+ * Columns that could be left out: of texts that are empty in every line, or that repeat those of a column before them.
+ * Ends at the first line that says otherwise.
+ */
+export function idleColumns(bill: Bill, columns: readonly Column[]): BillFinding[] {
+  const texts = columns.filter(
+    ({ hidden, stays, required, source }) => !hidden && !stays && !required && propertyNameOf(source) !== null,
+  );
+  const rows = bill.rows.filter(({ line }) => !line);
+  if (rows.length < 2 || rows.length > MOST_LOOKED_AT) return [];
+  const text = (row: Row, column: Column) => bill.cell(row, column).text;
+  const idle = new Set<string>();
+  return texts.flatMap((column, at): BillFinding[] => {
+    const find = (message: string) => {
+      idle.add(column.id);
+      return [{ code: 'idle-column', key: `idle ${column.id}`, message, idle: column.id }];
+    };
+    if (rows.every((row) => text(row, column) === '')) return find(`${column.heading} says nothing in any line.`);
+    const same = texts
+      .slice(0, at)
+      .find((other) => !idle.has(other.id) && rows.every((row) => text(row, other) === text(row, column)));
+    return same ? find(`${column.heading} repeats ${same.heading} in every line.`) : [];
+  });
+}
+
 /**
  * Findings about expressions that have no value for some lines, with the reason for the first of them. Looks at every
  * line.

@@ -53,6 +53,8 @@ export interface Column {
   readonly width?: number;
   /** Kept, but not shown. */
   readonly hidden?: boolean;
+  /** Stays although it says nothing: it is not proposed for taking out again. */
+  readonly stays?: boolean;
 }
 
 /** A cell as it reads. */

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
-import { listOccurrences, orientationTurn, pathKey, type Assembly } from '../assembly/index.ts';
+import { applyVariant, listOccurrences, orientationTurn, pathKey, type Assembly } from '../assembly/index.ts';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
-import { lookAt } from './index.ts';
+import { isTurn, lookAt, viewPlacement } from './index.ts';
 
 const machine = (number = 'B-1'): Assembly => {
   const assembly = assemblyOf(node('TOP', [2, node('FOOT', [2, leaf(number)])], [1, leaf('PLATE')]));
@@ -59,5 +59,44 @@ describe('what is looked at has one name', () => {
     const foot = listOccurrences(one, (index) => one.components[index].partNumber === 'FOOT')[0];
     const { things } = lookAt(one, { direction: 'front', without: [pathKey(foot.path)] });
     expect(things.map(({ shape }) => shape).sort()).toEqual(['shape B-1', 'shape B-1', 'shape PLATE']);
+  });
+  test('only some places are looked at, each with everything below it', () => {
+    const one = machine();
+    const [foot] = listOccurrences(one, (index) => one.components[index].partNumber === 'FOOT');
+    const { things } = lookAt(one, { direction: 'front', only: [pathKey(foot.path)] });
+    expect(things.map(({ path }) => path.startsWith(pathKey(foot.path)))).toEqual([true, true]);
+    const [first] = things;
+    const less = lookAt(one, { direction: 'front', only: [pathKey(foot.path)], without: [first.path] });
+    expect(less.things.map(({ path }) => path)).toEqual([things[1].path]);
+  });
+  test('as turned by hand it has a name of its own, and the same view under a name is another one', () => {
+    const one = machine();
+    const turned = [1, 0, 0, 0, 0, 1, 0, -1, 0] as const;
+    expect(isTurn(turned)).toBe(true);
+    expect(viewPlacement(turned)).toEqual(viewPlacement('front').map((value) => value + 0));
+    expect(lookAt(one, { direction: turned }).key).not.toBe(key(one));
+    expect([isTurn([1, 0, 0, 0, 0, -1, 0, -1, 0]), isTurn([2, 0, 0, 0, 0, 1, 0, -1, 0])]).toEqual([false, false]);
+  });
+  test('what a variant lacks is not there to be looked at', () => {
+    const one = machine();
+    const bolt = one.components.find(({ partNumber }) => partNumber === 'B-1')!.key;
+    const [, second] = listOccurrences(one, (index) => one.components[index].partNumber === 'FOOT');
+    const variant = { name: 'Bare', withoutPlaces: [], without: [bolt], exchanged: {}, typed: {} };
+    const numbers = (assembly: Assembly) =>
+      listOccurrences(assembly, (index) => assembly.components[index].shape !== null).map(
+        ({ components }) => assembly.components[components.at(-1)!].partNumber,
+      );
+    const edits = {
+      treatments: {},
+      placeTreatments: {},
+      typed: {},
+      typedAt: {},
+      densities: {},
+      orientation: null,
+      sameAs: {},
+    };
+    expect(numbers(applyVariant(one, edits, variant).assembly)).toEqual(['PLATE']);
+    const place = { ...variant, without: [], withoutPlaces: [pathKey(second.path)] };
+    expect(numbers(applyVariant(one, edits, place).assembly)).toEqual(['B-1', 'B-1', 'PLATE']);
   });
 });

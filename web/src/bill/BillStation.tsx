@@ -1,7 +1,13 @@
 import { Button, Menu } from '@mantine/core';
 import { IconChartBar, IconDownload, IconPlus } from '@tabler/icons-react';
 import { lazy, Suspense, useMemo, useState } from 'react';
-import { billTotals, columnFindings, numbersToKeep, type BillFinding } from '../../../core/src/bill/index.ts';
+import {
+  billTotals,
+  columnFindings,
+  idleColumns,
+  numbersToKeep,
+  type BillFinding,
+} from '../../../core/src/bill/index.ts';
 import { billShownBy } from '../../../core/src/documents/index.ts';
 import { coverageOn } from '../../../core/src/sheets/index.ts';
 import { OpenedBill } from '../data/OpenedBill.tsx';
@@ -79,11 +85,11 @@ function Findings() {
   const { change } = useBillEdit();
   const [all, setAll] = useState(false);
   const findings = useMemo<readonly BillFinding[]>(
-    () => [...bill.findings, ...columnFindings(bill, columns)],
+    () => [...bill.findings, ...columnFindings(bill, columns), ...idleColumns(bill, columns)],
     [bill, columns],
   );
   if (findings.length === 0) return null;
-  const settle = ({ join, retire, message }: BillFinding) => (
+  const settle = ({ join, retire, idle, message }: BillFinding) => (
     <>
       {join && (
         <Button
@@ -114,6 +120,24 @@ function Findings() {
         >
           Keep apart
         </Button>
+      )}
+      {idle && (
+        <>
+          <Button
+            size="compact-xs"
+            variant="default"
+            onClick={() => change('hide a column', { kind: 'changeColumn', id: idle, change: { hidden: true } })}
+          >
+            Hide it
+          </Button>
+          <Button
+            size="compact-xs"
+            variant="default"
+            onClick={() => change('keep a column', { kind: 'changeColumn', id: idle, change: { stays: true } })}
+          >
+            Keep it
+          </Button>
+        </>
       )}
       {retire && (
         <Button

@@ -91,6 +91,13 @@ export function useStable<Item>(items: readonly Item[]): readonly Item[] {
 
 const REFRESH = 4000; // ms between two looks at what other windows did
 
+/** What is known of a project before its structure has arrived. */
+export interface Arriving {
+  readonly summary: Project['summary'] | null;
+  /** Bytes of the structure that are there, unpacked. */
+  readonly arrived: number;
+}
+
 /** Loads a project and keeps it in step; shows `waiting` until it is there and `failed` where it is not. */
 export function ProjectProvider({
   id,
@@ -99,25 +106,31 @@ export function ProjectProvider({
   children,
 }: {
   id: string;
-  waiting: ReactNode;
+  waiting: (arriving: Arriving) => ReactNode;
   failed: (sentence: string) => ReactNode;
   children: ReactNode;
 }) {
+  const [arrived, setArrived] = useState(0);
   const project = useQuery({
     queryKey: ['project', id],
     queryFn: () => loadProject(id),
     refetchInterval: ({ state }) => (state.error instanceof Misfit ? false : REFRESH),
   });
-  const assembly = useQuery({ queryKey: ['assembly', id], queryFn: () => loadAssembly(id), staleTime: Infinity });
+  const assembly = useQuery({
+    queryKey: ['assembly', id],
+    queryFn: () => loadAssembly(id, setArrived),
+    staleTime: Infinity,
+  });
   const misfit = project.data && project.error instanceof Misfit ? project.error.message : null;
   useEffect(() => {
     if (misfit) notifications.show({ message: misfit, color: 'orange', autoClose: false });
   }, [misfit]);
   const error = project.data ? assembly.error : (project.error ?? assembly.error);
   if (error) return failed(error.message);
-  if (!project.data || !assembly.data) return waiting;
+  const summary = project.data?.summary ?? null;
+  if (!project.data || !assembly.data) return waiting({ summary, arrived });
   return (
-    <Opened key={id} loaded={project.data} original={assembly.data} waiting={waiting}>
+    <Opened key={id} loaded={project.data} original={assembly.data} waiting={waiting({ summary, arrived })}>
       {children}
     </Opened>
   );

@@ -83,8 +83,24 @@ const post = async <Schema extends v.GenericSchema>(
 export const listProjects = (): Promise<ProjectSummary[]> => get('/api/projects', v.array(api.projectSummarySchema));
 export const loadProject = (id: string): Promise<Project> =>
   get(`/api/projects/${id}?session=${session}`, api.projectSchema);
-export const loadAssembly = (id: string): Promise<Assembly> =>
-  get(`/api/projects/${id}/assembly`, v.looseObject({ version: v.literal(1) })) as unknown as Promise<Assembly>;
+/** @param onBytes told from time to time how much has arrived */
+export async function loadAssembly(id: string, onBytes: (bytes: number) => void): Promise<Assembly> {
+  const response = await fetch(`/api/projects/${id}/assembly`);
+  if (!response.ok || !response.body) return (await answer(response)) as Assembly;
+  const pieces: Uint8Array<ArrayBuffer>[] = [];
+  let bytes = 0,
+    told = 0;
+  for (const reader = response.body.getReader(); ;) {
+    const { done, value } = await reader.read();
+    if (done) break;
+    pieces.push(value);
+    bytes += value.length;
+    if (bytes - told < 1_000_000) continue;
+    onBytes((told = bytes));
+  }
+  const read: unknown = JSON.parse(await new Blob(pieces).text());
+  return fit(v.looseObject({ version: v.literal(1) }), read) as unknown as Assembly;
+}
 export const deleteProject = async (id: string): Promise<void> =>
   void (await answer(await fetch(`/api/projects/${id}`, { method: 'DELETE' })));
 export const sendGesture = (project: string, gesture: Gesture): Promise<Accepted> =>

@@ -18,7 +18,7 @@ import {
   Sphere,
   Vector3,
 } from 'three';
-import { pathKey, pathOf, usualOrientation, type Occurrence } from '../../../core/src/assembly/index.ts';
+import { pathKey, pathOf, usualOrientation, type Occurrence, type ShapeKey } from '../../../core/src/assembly/index.ts';
 import { unpackMesh } from '../../../core/src/formats/index.ts';
 import {
   boxDiagonal,
@@ -34,6 +34,7 @@ import { drawsInSoftware } from './graphics.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { bodiesByShape, inModel, isIn, machineBox, nearestAxis, spreadOrder, withAxis, type Picks } from './machine.ts';
 import { Fly, type Flight } from './Fly.tsx';
+import { KeepInSight } from './KeepInSight.tsx';
 import { MachineTools, type Look } from './MachineTools.tsx';
 
 export interface Machine3DProps {
@@ -103,14 +104,14 @@ export function Machine3D({ tools = false, also, flight = null }: Machine3DProps
       ),
     [bodies, look.only, look.hidden],
   );
-  const goal = useMemo(() => {
-    if (!flight) return null;
-    const picks: Picks = { components: new Set(), path: pathOf(flight.path) };
-    return machineBox(
-      ready,
-      new Map([...bodies].map(([shape, occurrences]) => [shape, occurrences.filter((one) => isIn(one, picks))])),
-    );
-  }, [flight, ready, bodies]);
+  const goal = useMemo(
+    () => flight && boxOf(ready, bodies, { components: new Set(), path: pathOf(flight.path) }),
+    [flight, ready, bodies],
+  );
+  const inSight = useMemo(
+    () => (tools && (picks.path || picks.components.size > 0) ? boxOf(ready, bodies, picks) : null),
+    [tools, ready, bodies, picks],
+  );
   const planes = useMemo(() => {
     if (!look.section || !box) return [];
     const { axis, share, flipped } = look.section;
@@ -168,6 +169,7 @@ export function Machine3D({ tools = false, also, flight = null }: Machine3DProps
           box={settled || progress === null ? box : null}
           direction={from.direction}
         />
+        {inSight && box && <KeepInSight box={inSight} />}
         {flight && goal && <Fly key={flight.count} goal={goal} whole={box!} />}
       </Canvas>
       {!settled || ready.length < keys.length ? (
@@ -200,6 +202,17 @@ export function Machine3D({ tools = false, also, flight = null }: Machine3DProps
     </div>
   );
 }
+
+/** Box around what is picked; null where nothing of it has a shape. */
+const boxOf = (
+  meshes: Parameters<typeof machineBox>[0],
+  bodies: ReadonlyMap<ShapeKey, readonly Occurrence[]>,
+  picks: Picks,
+): CoreBox | null =>
+  machineBox(
+    meshes,
+    new Map([...bodies].map(([shape, occurrences]) => [shape, occurrences.filter((one) => isIn(one, picks))])),
+  );
 
 const LIT = new Color('#d9541e'),
   PLAIN = 0xb9c0c2;

@@ -14,7 +14,8 @@ import {
 } from '@tabler/icons-react';
 import { lazy, Suspense, useState } from 'react';
 import { Link, NavLink, Outlet, useMatch, useParams } from 'react-router';
-import { ProjectProvider, useProject } from '../data/ProjectContext.tsx';
+import { count } from '../count.ts';
+import { ProjectProvider, useProject, type Arriving } from '../data/ProjectContext.tsx';
 import { Find } from './Find.tsx';
 
 const Help = lazy(() => import('./Help.tsx').then((module) => ({ default: module.Help })));
@@ -31,7 +32,7 @@ export function Shell() {
     </div>
   );
   return (
-    <ProjectProvider id={id} waiting={<div className="centre quiet">Opening the project …</div>} failed={failed}>
+    <ProjectProvider id={id} waiting={(arriving) => <Opening {...arriving} />} failed={failed}>
       <Stations />
     </ProjectProvider>
   );
@@ -47,10 +48,6 @@ function Stations() {
   // What is asked about is not kept yet: a step back would take another gesture than the one it names.
   const back = (mode: 'undo' | 'redo') => keeping.state !== 'clash' && keeping.state !== 'halted' && stepBack(mode);
   const [help, setHelp] = useState(false);
-  // The way back to the sheets leads to the one that was open.
-  const match = useMatch('/projects/:id/sheets/:sheet?');
-  const [sheet, setSheet] = useState(match?.params.sheet);
-  if (match?.params.sheet && match.params.sheet !== sheet) setSheet(match.params.sheet);
   useDocumentTitle(`${summary.name} – Sledgeboard`);
   useHotkeys([
     ['mod+Z', () => back('undo')],
@@ -62,25 +59,7 @@ function Stations() {
   return (
     <div className="shell">
       <TopBar onHelp={() => setHelp(true)} />
-      <nav className="rail" aria-label="Stations">
-        <NavLink to="model">
-          <IconBox size={22} stroke={1.6} />
-          Model
-        </NavLink>
-        <NavLink to="bill">
-          <IconListDetails size={22} stroke={1.6} />
-          Bill
-        </NavLink>
-        <NavLink to={sheet ? `sheets/${sheet}` : 'sheets'} className={match ? 'active' : undefined}>
-          <IconFileText size={22} stroke={1.6} />
-          Sheets
-        </NavLink>
-        <div className="gap" />
-        <NavLink to="/projects" end>
-          <IconFolders size={22} stroke={1.6} />
-          Projects
-        </NavLink>
-      </nav>
+      <Rail />
       <Suspense fallback={<main className="main centre quiet">Opening …</main>}>
         <Outlet />
       </Suspense>
@@ -91,6 +70,55 @@ function Stations() {
           <Help opened onClose={() => setHelp(false)} />
         </Suspense>
       )}
+    </div>
+  );
+}
+
+function Rail() {
+  // The way back to the sheets leads to the one that was open.
+  const match = useMatch('/projects/:id/sheets/:sheet?');
+  const [sheet, setSheet] = useState(match?.params.sheet);
+  if (match?.params.sheet && match.params.sheet !== sheet) setSheet(match.params.sheet);
+  return (
+    <nav className="rail" aria-label="Stations">
+      <NavLink to="model">
+        <IconBox size={22} stroke={1.6} />
+        Model
+      </NavLink>
+      <NavLink to="bill">
+        <IconListDetails size={22} stroke={1.6} />
+        Bill
+      </NavLink>
+      <NavLink to={sheet ? `sheets/${sheet}` : 'sheets'} className={match ? 'active' : undefined}>
+        <IconFileText size={22} stroke={1.6} />
+        Sheets
+      </NavLink>
+      <div className="gap" />
+      <NavLink to="/projects" end>
+        <IconFolders size={22} stroke={1.6} />
+        Projects
+      </NavLink>
+    </nav>
+  );
+}
+
+/** While the structure of the machine still arrives: which project it is, how far it is, and the way elsewhere. */
+function Opening({ summary, arrived }: Arriving) {
+  return (
+    <div className="shell">
+      <header className="top">
+        <span className="title ellipsis">{summary?.name}</span>
+        {summary?.revision && <span className="revision">revision {summary.revision}</span>}
+      </header>
+      <Rail />
+      <main className="main centre">
+        <div className="quiet" role="status">
+          {summary
+            ? `Opening ${count(summary.parts, 'part')} in ${count(summary.leafOccurrences, 'place')}`
+            : 'Opening the project'}{' '}
+          …{arrived > 0 && ` ${Math.round(arrived / 1e6)} MB of its structure are here`}
+        </div>
+      </main>
     </div>
   );
 }
