@@ -232,7 +232,12 @@ export const madeSheetSchema = v.object({ document: id });
 /** What was made, and what a recipe file names that this machine lacks. */
 export const madeDocumentSchema = v.object({ document: id, missing: v.array(v.string()) });
 /** House styles kept for all projects, and the name of the one that new bills begin with. */
-export const stylesSchema = v.object({ styles: v.array(houseStyleSchema), usual: v.nullable(v.string()) });
+export const stylesSchema = v.object({
+  styles: v.array(houseStyleSchema),
+  usual: v.nullable(v.string()),
+  /** Names of styles that cannot be read, each with a sentence why. */
+  unread: v.array(v.object({ name: v.string(), why: v.string() })),
+});
 export type Styles = v.InferOutput<typeof stylesSchema>;
 export const usualStyleSchema = v.object({ name: v.nullable(v.pipe(v.string(), v.maxLength(150))) });
 

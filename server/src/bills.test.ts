@@ -217,7 +217,11 @@ describe('house styles', () => {
     },
   };
   test('one that is kept and usual is what new bills and new projects begin with', async () => {
-    expect((await call<Styles>('/api/styles', 'PUT', style)).body).toEqual({ styles: [style], usual: null });
+    expect((await call<Styles>('/api/styles', 'PUT', style)).body).toEqual({
+      styles: [style],
+      usual: null,
+      unread: [],
+    });
     expect((await call<Styles>('/api/styles/usual', 'PUT', { name: 'Workshop' })).body.usual).toBe('Workshop');
     const { body } = await addBill({ name: 'In style' });
     const lines = await csv(body.document);
@@ -226,10 +230,29 @@ describe('house styles', () => {
     expect(first.content.columns.map(({ heading }) => heading)).toEqual(['Pos', 'Lead time']);
     expect(Object.values(first.content.ledger).map(({ number }) => number)).toContain(10);
   });
+  test('one that a newer program has kept is told with its reason, and is not written over', async () => {
+    const connection = await createConnection(live.databaseUrl);
+    const newer = JSON.stringify({ kind: 'sledgeboard house style', version: 9, name: 'Large', shine: true });
+    await connection.query("INSERT INTO remembered (id, content, changed) VALUES ('house style Large', ?, NOW())", [
+      newer,
+    ]);
+    expect((await call<Styles>('/api/styles')).body.unread).toEqual([
+      { name: 'Large', why: expect.stringMatching(/newer version of the program/) as string },
+    ]);
+    expect((await call<{ error: string }>('/api/styles', 'PUT', { ...style, name: 'Large' })).status).toBe(422);
+    const [rows] = await connection.query("SELECT content FROM remembered WHERE id = 'house style Large'");
+    expect(rows).toEqual([{ content: newer }]);
+    await connection.query("DELETE FROM remembered WHERE id = 'house style Large'");
+    await connection.end();
+  });
   test('one of the same name is replaced; one that is dropped is nobody’s usual', async () => {
     await call('/api/styles', 'PUT', { ...style, columns: style.columns.slice(0, 1) });
     expect((await call<Styles>('/api/styles')).body.styles.map(({ columns }) => columns.length)).toEqual([1]);
-    expect((await call<Styles>('/api/styles/Workshop', 'DELETE')).body).toEqual({ styles: [], usual: null });
+    expect((await call<Styles>('/api/styles/Workshop', 'DELETE')).body).toEqual({
+      styles: [],
+      usual: null,
+      unread: [],
+    });
   });
   test('what is no style is refused with the place', async () => {
     const { status, body } = await call<{ error: string }>('/api/styles', 'PUT', {

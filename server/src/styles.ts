@@ -1,29 +1,47 @@
 import * as v from 'valibot';
 import type { DataSource } from 'typeorm';
-import { api, houseStyleSchema, type HouseStyle, type Styles } from '../../contract/src/index.ts';
+import { api, parseHouseStyle, type HouseStyle, type Styles } from '../../contract/src/index.ts';
+import { Refusal } from '../../core/src/assembly/index.ts';
 import type { BillDocument } from '../../core/src/documents/index.ts';
 import { recall, remember } from './remembered.ts';
 
 const PREFIX = 'house style ',
   USUAL = 'usual house style';
 
-/** House styles in the order of their names. One that can no longer be read is passed over. */
+/** House styles in the order of their names; those that cannot be read, such as one of a newer program, with the reason. */
 export async function listStyles(database: DataSource): Promise<Styles> {
-  const rows = (await database.query('SELECT content FROM remembered WHERE id LIKE ? ORDER BY id', [`${PREFIX}%`])) as {
+  const rows = (await database.query('SELECT id, content FROM remembered WHERE id LIKE ? ORDER BY id', [
+    `${PREFIX}%`,
+  ])) as {
+    id: string;
     content: string;
   }[];
-  const styles = rows.flatMap(({ content }) => {
-    const read = v.safeParse(houseStyleSchema, JSON.parse(content));
-    return read.success ? [read.output] : [];
-  });
+  const styles: HouseStyle[] = [];
+  const unread: Styles['unread'] = [];
+  for (const { id, content } of rows) {
+    try {
+      styles.push(parseHouseStyle(JSON.parse(content)));
+    } catch (error) {
+      const why = error instanceof Refusal ? error.message : 'What is stored under this name is no house style.';
+      unread.push({ name: id.slice(PREFIX.length), why });
+    }
+  }
   const usual = v.safeParse(api.usualStyleSchema, await recall(database, USUAL));
   const name = usual.success ? usual.output.name : null;
-  return { styles, usual: styles.some((style) => style.name === name) ? name : null };
+  return { styles, usual: styles.some((style) => style.name === name) ? name : null, unread };
 }
 
-/** Keeps a style under its name; one of that name is replaced. */
-export const keepStyle = (database: DataSource, style: HouseStyle): Promise<void> =>
-  remember(database, PREFIX + style.name.slice(0, 150), style);
+/**
+ * Keeps a style under its name; one of that name is replaced.
+ * @throws Refusal where that one cannot be read: it may say more than this program knows
+ */
+export async function keepStyle(database: DataSource, style: HouseStyle): Promise<void> {
+  const name = style.name.slice(0, 150);
+  const { unread } = await listStyles(database);
+  const other = unread.find((one) => one.name === name);
+  if (other) throw new Refusal('unread-style', `${other.why} Keep yours under another name.`);
+  await remember(database, PREFIX + name, style);
+}
 export const setUsualStyle = (database: DataSource, name: string | null): Promise<void> =>
   remember(database, USUAL, { name });
 export const dropStyle = async (database: DataSource, name: string): Promise<void> =>

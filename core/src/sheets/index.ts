@@ -15,7 +15,7 @@ export type {
   SheetView,
   TablePlace,
 } from './records.ts';
-export { layOutSheet, placeView } from './layout.ts';
+export { layOutSheet, placeView, viewPen } from './layout.ts';
 export type { LaidBalloon, LaidTable, LaidView, SheetInputs, SheetLayout } from './layout.ts';
 export { drawSheet, viewPens } from './drawSheet.ts';
 export type { DrawnSheet, DrawOptions } from './drawSheet.ts';

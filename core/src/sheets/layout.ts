@@ -21,6 +21,8 @@ export interface SheetInputs {
   readonly columns: readonly Column[];
   /** Lines of each view on the sheet, by view id; a view without lines yet is left empty. */
   readonly lines: ReadonlyMap<string, ViewLines>;
+  /** What of them is drawn (see `viewPen`), where that is worked out elsewhere: it takes too long for a page. */
+  readonly drawn?: ReadonlyMap<string, ViewLines>;
 }
 
 export interface LaidView {
@@ -67,7 +69,9 @@ export function layOutSheet(inputs: SheetInputs): SheetLayout {
   const { sheet } = inputs;
   const views = sheet.views.flatMap((view) => {
     const lines = inputs.lines.get(view.id);
-    return lines ? [layOutView(view, lines, sheet.paper)] : [];
+    return lines
+      ? [{ ...placeView(view, lines), drawn: inputs.drawn?.get(view.id) ?? drawnAt(view, lines, sheet.paper) }]
+      : [];
   });
   const balloons = sheet.balloons.flatMap((balloon) => {
     const view = views.find((laid) => laid.view.id === balloon.view);
@@ -100,10 +104,10 @@ const rowsOn = (bill: Bill, assembly: Assembly, sheets: readonly Sheet[]): Set<n
     ),
   );
 
-export const layOutView = (view: SheetView, lines: ViewLines, paper: Paper): LaidView => ({
-  ...placeView(view, lines),
-  drawn: linesForPen(lines, penPair(paper).thick / view.scale),
-});
+/** Width of the pen of a view at the scale of its lines (1:1); mm. */
+export const viewPen = ({ scale }: Pick<SheetView, 'scale'>, paper: Paper): number => penPair(paper).thick / scale;
+const drawnAt = (view: SheetView, lines: ViewLines, paper: Paper): ViewLines =>
+  linesForPen(lines, viewPen(view, paper));
 
 /** Where a view lies on paper, without a look at what of it is drawn. */
 export function placeView(view: SheetView, lines: ViewLines): Omit<LaidView, 'drawn'> {

@@ -81,6 +81,11 @@ export function StylesMenu() {
               {style.name}
             </Menu.Item>
           ))}
+          {data?.unread.map(({ name, why }) => (
+            <Menu.Item key={`unread ${name}`} disabled title={why}>
+              {name}: cannot be read here
+            </Menu.Item>
+          ))}
           <Menu.Divider />
           <Menu.Item onClick={() => setNaming('Workshop')}>Keep these columns as a style …</Menu.Item>
           {styles.length > 0 && <Menu.Label>For new bills</Menu.Label>}

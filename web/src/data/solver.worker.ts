@@ -1,4 +1,5 @@
 import { expose } from 'comlink';
+import { linesForPen, type ViewLines } from '../../../core/src/views/index.ts';
 import { readyForFormulas } from '../../../core/src/columns/index.ts';
 import {
   carryOut,
@@ -9,6 +10,8 @@ import {
 } from '../../../core/src/documents/index.ts';
 
 const solver = {
+  /** Lines of a view that a pen can print without clotting. */
+  thin: (lines: ViewLines, pen: number): ViewLines => linesForPen(lines, pen),
   /** Works out what a gesture takes, away from the page's thread. @param views drawn, by the key of their look */
   async carryOut(
     state: ProjectState,

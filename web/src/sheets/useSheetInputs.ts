@@ -3,6 +3,7 @@ import { billShownBy } from '../../../core/src/documents/index.ts';
 import type { Sheet, SheetInputs } from '../../../core/src/sheets/index.ts';
 import { useProject, useStable } from '../data/ProjectContext.tsx';
 import { useViewLines } from '../data/views.ts';
+import { useDrawnLines } from './useDrawnLines.ts';
 
 /** Everything a sheet is computed from; views appear as their lines arrive. */
 export function useSheetInputs(
@@ -20,10 +21,12 @@ export function useSheetInputs(
       .map(({ content }) => content),
   );
   const arrived = useStable([...lines.values()]);
+  const drawnLines = useDrawnLines(sheet, lines);
+  const drawn = useStable([...drawnLines.values()]);
   const inputs = useMemo<SheetInputs>(
-    () => ({ sheet, others, shared, assembly, bill, columns, lines }),
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- `lines` is a new map each time, `arrived` says what is in it
-    [sheet, others, shared, assembly, bill, columns, arrived],
+    () => ({ sheet, others, shared, assembly, bill, columns, lines, drawn: drawnLines }),
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the maps are new each time, `arrived` and `drawn` say what is in them
+    [sheet, others, shared, assembly, bill, columns, arrived, drawn],
   );
   return { inputs, waiting, failed };
 }
