@@ -164,7 +164,7 @@ test('another window that changed the same thing first is told about, and nothin
   await kept(second);
   await page.getByRole('textbox', { name: 'Date' }).fill('2026-04-01');
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('alert')).toContainText('Another window was first: “date”.');
+  await expect(page.getByRole('alert')).toContainText('Another window was first: “date of all sheets”.');
   // Until then nothing can be taken back: it would be another gesture than the one that is named.
   await expect(page.getByRole('button', { name: 'Decide first whose change stands' }).first()).toBeDisabled();
   await page.getByRole('button', { name: 'Do mine on top' }).click();

@@ -44,11 +44,12 @@ const STATUS: Readonly<Record<string, number>> = {
 /** The one place that turns errors into answers. Express knows an error handler by its four parameters. */
 export function answerError(
   error: Error & { status?: number; type?: string },
-  _: Request,
+  request: Request,
   response: Response,
   next: NextFunction,
 ): void {
   if (response.headersSent) return next(error);
+  if (request.destroyed && !response.writable) return; // who asked has gone: nobody to answer, nothing to report
   if (error instanceof EditConflict) return void response.status(409).json(error.stale);
   if (error instanceof v.ValiError) {
     const [issue] = error.issues as v.BaseIssue<unknown>[];

@@ -1,6 +1,6 @@
 // Made by `npm run wasm` from core/wasm/scanInstances.ts; not edited by hand.
 /** SHA-256 of the source that this was compiled from. */
-export const sourceHash = '7d49868d46086939cc22496b555a54c8540faea3dc69b426dd9e53d518c1919f';
+export const sourceHash = 'ab61b6c2f6a975afc259e505cb9a4bf7cdb3ca6dfef0ff8f0ec69a4062cc8540';
 /** WebAssembly code, base64. */
 export const wasmCode = 'AGFzbQEAAAABGwVgAAF/YAAAYAJ/fwF/YAF/AX9gBH9/f38BfwMLCgMAAQQBAAAAAgIFBAEBQEAGahF/AEGAEAt/AEGAkAgLfwBBgJAQC38AQYCQGAt/AEGA\
 kCALfwBBgJAkC38AQYCRxwALfwBBgJHXAAt/AEGAgMAAC38BQQALfwFBAAt/AUEAC38BQQALfwFBAAt/AUEAC38BQQALfwFBAAsHsgERA2lkcwMABnN0YXJ0\

@@ -62,7 +62,7 @@ function judge(solids: readonly PlacedSolid[], view: Placement, steps: number, s
 
 const WANTED = 0.998;
 /** A single small scene may hold one line that meets a facet so flat that 0.3 mm beside it are 2 mm along it. */
-const WANTED_OF_ONE = 0.995;
+const WANTED_OF_ONE = 0.998;
 const wanted = ({ drawn, exact, longestGap }: Agreement, least = WANTED) => ({
   drawn: drawn >= least,
   exact: exact >= least,

@@ -1,4 +1,4 @@
-import type { Placement } from '../geometry/index.ts';
+import { signedDistance, type Placement, type Vec3 } from '../geometry/index.ts';
 import { gridTriangles } from './grid.ts';
 import { overlayPieces, type Piece } from './overlay.ts';
 import { PathList } from './paths.ts';
@@ -154,12 +154,107 @@ function coveredRange(scene: ViewScene, edge: number, t: number, samePoint: numb
     tolerance;
   const g0 = gap(from),
     g1 = gap(to);
-  if (g0 <= 0 && g1 <= 0) return false;
-  if (g0 <= 0) from += ((to - from) * -g0) / (g1 - g0);
-  else if (g1 <= 0) to -= ((to - from) * -g1) / (g0 - g1);
+  if (g0 <= 0 && g1 <= 0) {
+    // The surface may bulge before the line where its facet does not.
+    if (own >= 0 || !surfaceHides(scene, edge, t, from, to, g0, g1, tolerance)) return false;
+    out[0] = from;
+    out[1] = to;
+    return to > from;
+  }
+  if (g0 <= 0) from = dipsIn(scene, edge, t, own < 0, from, to, g0, g1);
+  else if (g1 <= 0) to = dipsIn(scene, edge, t, own < 0, to, from, g1, g0);
   out[0] = from;
   out[1] = to;
   return to > from;
+}
+
+/**
+ * Where a line that is before a facet's plane at `out` and behind it at `inside` goes through: through the known surface
+ * that the facet stands for, where that is near, since at a flat angle a little of depth is much of the line's length.
+ * @param foreign whether the facet belongs to another region than the line
+ * @param gOut how far behind the plane the line is at `out`, at most 0; mm of depth
+ * @param gIn the same at `inside`, positive
+ */
+function dipsIn(
+  { corners: p, edges: e, surfaces, triangleBody, triangleFace, facing }: ViewScene,
+  edge: number,
+  t: number,
+  foreign: boolean,
+  out: number,
+  inside: number,
+  gOut: number,
+  gIn: number,
+): number {
+  const plain = out + ((inside - out) * -gOut) / (gIn - gOut);
+  const surface = foreign ? surfaces[triangleBody[t]][triangleFace[t]] : null;
+  if (!surface || surface.kind === 'plane') return plain;
+  const a = t * 9,
+    at = edge * 6;
+  const middle: Vec3 = [0, 1, 2].map((axis) => (p[a + axis] + p[a + 3 + axis] + p[a + 6 + axis]) / 3) as never;
+  const strays = Math.abs(signedDistance(surface, middle));
+  // A facet is farthest from its surface about its middle; seen flat it can say little about depth.
+  const near = (2 * strays) / Math.max(facing[t], STEEPEST);
+  const step = Math.max(strays, 1e-6);
+  const rises = signedDistance(surface, [middle[0], middle[1], middle[2] + step]) - signedDistance(surface, middle);
+  if (Math.abs(rises) < STEEPEST * step) return plain;
+  const behind = (share: number) =>
+    -Math.sign(rises) *
+    signedDistance(surface, [
+      e[at] + share * (e[at + 3] - e[at]),
+      e[at + 1] + share * (e[at + 4] - e[at + 1]),
+      e[at + 2] + share * (e[at + 5] - e[at + 2]),
+    ]);
+  const atOut = -gOut <= near ? behind(out) : gOut,
+    atIn = gIn <= near ? behind(inside) : gIn;
+  // The line may cross on the facet beside this one, as the surface has it: then all of it, or nothing, lies behind here.
+  if (atOut > 0) return out;
+  return atIn <= 0 ? inside : crossing(behind, out, inside);
+}
+
+/** Whether a line before a facet's plane lies clearly behind the surface that the facet stands for, at both ends. */
+function surfaceHides(
+  { corners: p, edges: e, surfaces, triangleBody, triangleFace, facing, edgeSagitta }: ViewScene,
+  edge: number,
+  t: number,
+  from: number,
+  to: number,
+  g0: number,
+  g1: number,
+  tolerance: number,
+): boolean {
+  const surface = surfaces[triangleBody[t]][triangleFace[t]];
+  if (!surface || surface.kind === 'plane') return false;
+  const a = t * 9,
+    at = edge * 6;
+  const middle: Vec3 = [0, 1, 2].map((axis) => (p[a + axis] + p[a + 3 + axis] + p[a + 6 + axis]) / 3) as never;
+  const strays = Math.abs(signedDistance(surface, middle));
+  const near = (2 * strays) / Math.max(facing[t], STEEPEST) + tolerance;
+  if (Math.min(g0, g1) < -near) return false;
+  const step = Math.max(strays, 1e-6);
+  const rises = signedDistance(surface, [middle[0], middle[1], middle[2] + step]) - signedDistance(surface, middle);
+  if (Math.abs(rises) < STEEPEST * step) return false;
+  const enough = strays / 4 + 2 * edgeSagitta[edge];
+  return [from, to].every(
+    (share) =>
+      -Math.sign(rises) *
+        signedDistance(surface, [
+          e[at] + share * (e[at + 3] - e[at]),
+          e[at + 1] + share * (e[at + 4] - e[at + 1]),
+          e[at + 2] + share * (e[at + 5] - e[at + 2]),
+        ]) >
+      enough,
+  );
+}
+
+const HALVINGS = 24;
+/** Where a function that is at most 0 at `out` and positive at `inside` changes its sign. */
+function crossing(of: (share: number) => number, out: number, inside: number): number {
+  for (let step = 0; step < HALVINGS; step++) {
+    const middle = (out + inside) / 2;
+    if (of(middle) <= 0) out = middle;
+    else inside = middle;
+  }
+  return (out + inside) / 2;
 }
 
 /** A set of covered stretches within 0..1, united when read. */

@@ -1,4 +1,4 @@
-import { composePlacements, determinant, placeSurface, type Placement } from '../geometry/index.ts';
+import { composePlacements, determinant, placeSurface, type Placement, type Surface } from '../geometry/index.ts';
 import { candidateLines } from './candidates.ts';
 import { LineList, TriangleList } from './lists.ts';
 import { EDGE_ON, type PlacedBody } from './placed.ts';
@@ -18,6 +18,8 @@ export interface ViewScene {
   readonly triangleRegion: Int32Array;
   /** How far a triangle stands out of the true surface: 0 where that bulges, since facets lie inside it then; mm. */
   readonly triangleStray: Float64Array;
+  /** Known surfaces of the faces of each body, in view coordinates; null for free-form faces. */
+  readonly surfaces: readonly (readonly (Surface | null)[])[];
   /** x1, y1, z1, x2, y2, z2 per candidate line. */
   readonly edges: Float64Array;
   /** Index into `lineKinds`. */
@@ -66,7 +68,7 @@ export function buildScene(bodies: readonly Body[], view: Placement): ViewScene 
   const size = box.size();
   const fine = Math.max(FINEST, size * FINE_SHARE);
   for (const one of placed) candidateLines(one, fine, lines, triangles);
-  return { ...triangles.finish(), ...lines.finish(), size };
+  return { ...triangles.finish(), surfaces: placed.map(({ surfaces }) => surfaces), ...lines.finish(), size };
 }
 
 /** The facets that can hide something: those turned to the viewer, and the backs of open shapes. */

@@ -89,28 +89,9 @@ export function ImportDrop() {
 
   return (
     <>
-      <Dropzone
-        onDrop={(files) => void take(files)}
-        maxFiles={1}
-        multiple={false}
-        disabled={running !== null}
-        aria-label="Bring in a file"
-        radius="md"
-        mt="md"
-        styles={{ root: { background: 'var(--paper-shade)', borderColor: 'var(--hairline)' } }}
-      >
-        <Group justify="center" gap="md" mih={90} style={{ pointerEvents: 'none' }}>
-          <IconFileImport size={34} stroke={1.4} />
-          <div>
-            <Text fz="lg" className="title">
-              Drop a model or a structure list here, or click to choose one
-            </Text>
-            <Text className="quiet">STEP (AP203, AP214, AP242), glTF 2.0, 3MF; lists as CSV or XLSX</Text>
-          </div>
-        </Group>
-      </Dropzone>
-      {running && (
-        <Group mt="sm" gap="sm" role="status">
+      {running ? (
+        // In the place of the field and as high, so that nothing on the page moves, least of all the way to stop it.
+        <Group className="bringing" mt="md" gap="md" role="status">
           <div className="wide">
             <Text fz="sm">
               {running.name} · {running.step}
@@ -121,6 +102,26 @@ export function ImportDrop() {
             Cancel
           </Button>
         </Group>
+      ) : (
+        <Dropzone
+          onDrop={(files) => void take(files)}
+          maxFiles={1}
+          multiple={false}
+          aria-label="Bring in a file"
+          radius="md"
+          mt="md"
+          styles={{ root: { background: 'var(--paper-shade)', borderColor: 'var(--hairline)' } }}
+        >
+          <Group justify="center" gap="md" mih={90} style={{ pointerEvents: 'none' }}>
+            <IconFileImport size={34} stroke={1.4} />
+            <div>
+              <Text fz="lg" className="title">
+                Drop a model or a structure list here, or click to choose one
+              </Text>
+              <Text className="quiet">STEP (AP203, AP214, AP242), glTF 2.0, 3MF; lists as CSV or XLSX</Text>
+            </div>
+          </Group>
+        </Dropzone>
       )}
       {list && (
         <Suspense fallback={null}>

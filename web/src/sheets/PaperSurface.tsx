@@ -133,7 +133,8 @@ export function PaperSurface({
     onDraft(moved(sheet, dragging.thing, by));
   };
   const end = (event: PointerEvent) => {
-    if (ghost) return dropGhost();
+    // Where the pointer is now: the ghost on screen may be a frame behind it.
+    if (ghost) return dropGhost({ ...ghost, centre: keepOnPaper(sheet.paper, toMm(event)) });
     const dragging = drag.current;
     drag.current = null;
     if (!dragging?.moved) return;
@@ -145,13 +146,12 @@ export function PaperSurface({
     const command = moveCommand(sheet, what, by);
     if (command) perform(what.kind === 'view' ? 'move view' : 'move balloon', { document: id, command });
   };
-  const dropGhost = () => {
-    if (!ghost) return;
-    perform(`place ${directionName(ghost.direction)} view`, {
+  const dropGhost = (view: SheetView) => {
+    perform(`place ${directionName(view.direction)} view`, {
       document: id,
-      command: { kind: 'addView', view: { ...ghost, byHand: true } },
+      command: { kind: 'addView', view: { ...view, byHand: true } },
     });
-    onThing({ kind: 'view', id: ghost.id });
+    onThing({ kind: 'view', id: view.id });
     onGhost(null);
   };
   const takeAway = (what: PickedThing) => {
@@ -164,7 +164,7 @@ export function PaperSurface({
     onThing(null);
   };
   const onKey = (event: KeyboardEvent) => {
-    if (ghost && event.key === 'Enter') dropGhost();
+    if (ghost && event.key === 'Enter') dropGhost(ghost);
     else if (event.key === 'Escape') {
       drag.current = null;
       onDraft(null);
