@@ -4,6 +4,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { Project } from '../../contract/src/index.ts';
 import type { BillDocument, ComponentEdits } from '../../core/src/documents/index.ts';
 import type { Sheet, SheetSet } from '../../core/src/sheets/index.ts';
+import { packAssembly, unpackAssembly } from './imports.ts';
 import { startLive, type LiveServer } from '../../testkit/liveServer.ts';
 
 /**
@@ -66,4 +67,9 @@ describe('a database of an earlier version', () => {
     const back = contentOf<Sheet>(await open(), 'sheet');
     expect([back.tables.length, back.views.length, back.balloons.length]).toEqual([1, 1, 1]);
   });
+});
+
+test('a structure that a newer program has stored is refused with a sentence, never read by half', () => {
+  const newer = packAssembly({ version: 2, shine: true } as never);
+  expect(() => unpackAssembly(newer)).toThrow('This structure was stored by a newer version of the program (version 2');
 });

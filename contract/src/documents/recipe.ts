@@ -4,7 +4,19 @@ import { depths, identities, usualNumbering } from '../../../core/src/bill/index
 import { comparisons, type RuleGroup } from '../../../core/src/columns/index.ts';
 import { RECIPE_KIND, type RecipeFile } from '../../../core/src/documents/index.ts';
 import { columnFields, columns, ledgerEntry, lines, number, numbering, quantityKind, recipeFields } from './bill.ts';
-import { density, id, longText, pathKey, properties, propertyName, shortText, treatment, entriesOf } from './shared.ts';
+import {
+  holds,
+  type Same,
+  density,
+  id,
+  longText,
+  pathKey,
+  properties,
+  propertyName,
+  shortText,
+  treatment,
+  entriesOf,
+} from './shared.ts';
 import { refuseNewer } from './versions.ts';
 
 /** A reusable set of columns with their formats, and the order that goes with them. */
@@ -137,3 +149,5 @@ export function parseRecipeFile(value: unknown): RecipeFile {
   refuseNewer('recipe file', value, 1);
   return v.parse(recipeFileSchema, value) as unknown as RecipeFile;
 }
+
+holds<Same<typeof recipeFileSchema, RecipeFile & { readonly kind?: typeof RECIPE_KIND; readonly version?: 1 }>>();

@@ -10,7 +10,7 @@ import {
   type TreatmentWord,
   type Variant,
 } from '../assembly/index.ts';
-import type { Address, LedgerEntry, LineWithoutShape, Recipe } from '../bill/index.ts';
+import type { Address, LedgerEntry, LineWithoutShape, Recipe, QuantityKind } from '../bill/index.ts';
 import {
   newColumn,
   propertyNames,
@@ -44,8 +44,8 @@ export interface RecipeFile {
     readonly sort?: string | readonly { readonly source: string; readonly descending?: boolean }[];
     readonly groups?:
       string | readonly { readonly source: string; readonly descending?: boolean; readonly subtotal?: boolean }[];
-    readonly quantityOf?: Recipe['quantityOf'];
-    readonly closed?: Recipe['closed'];
+    readonly quantityOf?: Readonly<Record<string, QuantityKind>>;
+    readonly closed?: Readonly<Record<string, true>>;
     readonly quantityRules?: readonly {
       readonly when: string | RuleGroup;
       readonly is: NonNullable<Recipe['quantityRules']>[number]['is'];
