@@ -15,10 +15,16 @@ export function shiftInto(from: number, to: number, room: number): number {
 }
 
 /**
- * Pushes the machine as little as it takes for a box to be seen, when another one is picked or the picture becomes
- * smaller because something opens beside it.
+ * Pushes the machine as little as it takes for a box to be seen in the free part of the picture, when another one is
+ * picked or something opens over its edge.
  */
-export function KeepInSight({ box }: { box: Box3 }) {
+export function KeepInSight({
+  box,
+  covered,
+}: {
+  box: Box3;
+  /** Width at the right edge that something lies over; px. */ covered: number;
+}) {
   const { camera, size, controls, invalidate } = useThree();
   const turning = controls as unknown as { target: Vector3; update: () => void } | null;
   useEffect(() => {
@@ -30,7 +36,7 @@ export function KeepInSight({ box }: { box: Box3 }) {
     );
     const across = corners.map(({ x }) => ((x + 1) / 2) * size.width),
       down = corners.map(({ y }) => ((1 - y) / 2) * size.height);
-    const right = shiftInto(Math.min(...across), Math.max(...across), size.width),
+    const right = shiftInto(Math.min(...across), Math.max(...across), size.width - covered),
       below = shiftInto(Math.min(...down), Math.max(...down), size.height);
     if (right === 0 && below === 0) return;
     // The machine goes right where the eye goes left.
@@ -40,6 +46,6 @@ export function KeepInSight({ box }: { box: Box3 }) {
     turning.update();
     invalidate();
     // eslint-disable-next-line react-hooks/exhaustive-deps -- not while the machine is turned by hand
-  }, [box.join(), size.width, size.height, turning]);
+  }, [box.join(), size.width, size.height, covered, turning]);
   return null;
 }

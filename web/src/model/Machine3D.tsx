@@ -42,6 +42,8 @@ export interface Machine3DProps {
   readonly tools?: boolean;
   /** Components lit besides the picked one. */
   readonly also?: ReadonlySet<number>;
+  /** Width at the right edge that something lies over, so that what is picked stays beside it; px. @default 0 */
+  readonly covered?: number;
   /** A place to fly to; `count` tells one flight from the next. */
   readonly flight?: Flight | null;
 }
@@ -50,7 +52,7 @@ const RETRY = 2500; // ms between two looks for shapes that are still being made
 const PLAIN_LOOK: Look = { hidden: [], only: null, seeThrough: false, section: null };
 
 /** The machine in 3D: turn, pan, zoom; a click picks a part, and what is picked is lit. */
-export function Machine3D({ tools = false, also, flight = null }: Machine3DProps) {
+export function Machine3D({ tools = false, also, covered = 0, flight = null }: Machine3DProps) {
   const {
     assembly,
     picked,
@@ -169,7 +171,7 @@ export function Machine3D({ tools = false, also, flight = null }: Machine3DProps
           box={settled || progress === null ? box : null}
           direction={from.direction}
         />
-        {inSight && box && <KeepInSight box={inSight} />}
+        {inSight && box && <KeepInSight box={inSight} covered={covered} />}
         {flight && goal && <Fly key={flight.count} goal={goal} whole={box!} />}
       </Canvas>
       {!settled || ready.length < keys.length ? (

@@ -7,6 +7,8 @@ import { Machine3D } from './Machine3D.tsx';
 import { StructureTree } from './StructureTree.tsx';
 
 const NONE: ReadonlySet<number> = new Set();
+/** Width of what opens over the right edge of the picture; as in desk.css. px */
+const PANEL = 300;
 
 /** Structure left, machine right; picking lights both. Findings and inspector share the right edge. */
 export function ModelStation() {
@@ -41,7 +43,7 @@ export function ModelStation() {
   return (
     <main className="main">
       <StructureTree also={also} onAlso={setAlso} findings={{ open, show: () => setShowsFindings(!showsFindings) }} />
-      <Machine3D tools also={also} />
+      <Machine3D tools also={also} covered={showsFindings || all.length > 0 ? PANEL : 0} />
       {showsFindings ? (
         <FindingsPanel onClose={close} />
       ) : (
