@@ -1,7 +1,17 @@
 // A private MariaDB for one data folder: loopback only, free port, generated password, stopped with its owner.
 import { spawn } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
-import { chmodSync, existsSync, mkdirSync, mkdtempSync, openSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  chmodSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  openSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -59,22 +69,33 @@ async function stopLeftOver(pidFile, data, tell) {
   }
 }
 
-/** The mark is written last: a set-up that was cut off is thrown away and done again. */
+/**
+ * Sets up a database where there is none: beside its place, and moved there when it is whole. So what stands in its place
+ * is never half made by us, and it is never deleted, whatever else is missing.
+ */
 async function setUp(folder, data, installer, user, tell) {
-  const mark = join(folder, 'mariadb.ready');
-  if (existsSync(mark)) return;
+  const password = join(folder, 'password');
+  // Given to the database anew at every start, so a lost one can be replaced.
+  if (!existsSync(password)) writeFileSync(password, randomBytes(18).toString('hex'), { mode: 0o600 });
+  if (existsSync(data)) {
+    if (existsSync(join(data, 'mysql')) && existsSync(join(data, 'ibdata1'))) return;
+    stop(
+      `${data} is there, but it is no complete database; its set-up may have been cut off, or files were taken away. It was not touched.\n` +
+        `If projects were in it, bring a copy of it back. If it was never used, move it away (mv ${data} ${data}.old) and start again.`,
+    );
+  }
   tell('Setting up the database (once) …');
-  rmSync(data, { recursive: true, force: true });
+  const making = `${data}.making`;
+  rmSync(making, { recursive: true, force: true }); // of a set-up that was cut off: no database ever ran in it
   const { code, output } = await run(installer, [
     '--no-defaults',
-    `--datadir=${data}`,
+    `--datadir=${making}`,
     '--auth-root-authentication-method=normal',
     '--skip-test-db',
     ...user,
   ]);
-  if (code !== 0) stop(`The database could not be set up in ${data}:\n${output.split('\n').slice(-8).join('\n')}`);
-  writeFileSync(join(folder, 'password'), randomBytes(18).toString('hex'), { mode: 0o600 });
-  writeFileSync(mark, new Date().toISOString());
+  if (code !== 0) stop(`The database could not be set up in ${making}:\n${output.split('\n').slice(-8).join('\n')}`);
+  renameSync(making, data);
 }
 
 async function launch({ daemon, data, folder, pidFile, password, run: runFolder, user, port }) {

@@ -1,5 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdtempSync, rmSync, writeFileSync, existsSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer, type Server } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -119,7 +119,22 @@ describe('npm start', () => {
       expect.stringContaining('Stopping the database that an earlier run left behind'),
     ]);
     await end(third.child, 'SIGTERM');
-    rmSync(join(own, 'mariadb.ready')); // … and as if the power had failed during set-up
-    expect((await start({ SLEDGEBOARD_DATA: own, DATABASE_URL: '' })).url).not.toBeNull();
+    mkdirSync(join(own, 'mariadb.making')); // … and as if the power had failed during a set-up
+    const fourth = await start({ SLEDGEBOARD_DATA: own, DATABASE_URL: '' });
+    expect([fourth.url !== null, fourth.said.includes('Setting up')]).toEqual([true, false]);
+    await end(fourth.child, 'SIGTERM');
+  }, 180_000);
+  test('a database that is there is never set up anew, whatever else of its folder is gone', async () => {
+    const own = join(folder, 'own');
+    const tables = readdirSync(join(own, 'mariadb', 'sledgeboard')).sort();
+    for (const file of readdirSync(own)) if (file !== 'mariadb') rmSync(join(own, file), { recursive: true });
+    const again = await start({ SLEDGEBOARD_DATA: own, DATABASE_URL: '' });
+    expect([again.url !== null, again.said.includes('Setting up')]).toEqual([true, false]);
+    await end(again.child, 'SIGTERM');
+    expect(readdirSync(join(own, 'mariadb', 'sledgeboard')).sort()).toEqual(tables);
+    renameSync(join(own, 'mariadb', 'ibdata1'), join(own, 'ibdata1'));
+    const broken = await start({ SLEDGEBOARD_DATA: own, DATABASE_URL: '' });
+    expect([broken.code, broken.said]).toEqual([1, expect.stringContaining('no complete database')]);
+    expect(readdirSync(join(own, 'mariadb', 'sledgeboard')).sort()).toEqual(tables);
   }, 180_000);
 });

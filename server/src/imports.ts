@@ -53,15 +53,19 @@ export function unpackAssembly(bytes: Uint8Array): Assembly {
 }
 
 /**
- * Reads a stored file, makes its shapes, and adds a project with a bill and a sheet; all of the project or nothing.
+ * Reads a stored file, makes its shapes, and adds a project with a bill and a sheet; all of the project or nothing. The
+ * project has the id of the job, so that doing it again makes no second one.
  * The result is the project's id, and whether shapes are left to be made.
  */
 export async function importFile(
   payload: unknown,
-  { signal, report }: Pick<JobContext, 'signal' | 'report'>,
+  { id, signal, report }: Pick<JobContext, 'id' | 'signal' | 'report'>,
   { database, blobs, pool }: { database: DataSource; blobs: BlobStore; pool: Pool },
 ): Promise<{ project: string; hasShapes: boolean }> {
   const { fileName, fileBlob, finished, mapping } = v.parse(payloadSchema, payload);
+  // A server that was killed between storing the project and ending the job: the project is there.
+  const [made] = (await database.query('SELECT id FROM project WHERE id = ?', [id])) as { id: string }[];
+  if (made) return { project: id, hasShapes: !finished };
   try {
     report({ step: 'Reading the structure', done: 0, of: 1 });
     const bytes = await blobs.get(fileBlob);
@@ -84,7 +88,7 @@ export async function importFile(
       model.list ?? null,
     );
     signal.throwIfAborted();
-    const project = await store(database, { fileName, fileBlob, assemblyBlob, assembly, documents });
+    const project = await store(database, id, { fileName, fileBlob, assemblyBlob, assembly, documents });
     return { project, hasShapes: !finished && model.slices.length + model.meshes.length > 0 };
   } catch (error) {
     if (!(signal.reason instanceof ServerStopping)) await removeUnused(fileBlob, database, blobs);
@@ -102,8 +106,10 @@ async function removeUnused(fileBlob: string, database: DataSource, blobs: BlobS
   if (!used && imports.length < 2) await blobs.remove(fileBlob); // this import itself is still among the running ones
 }
 
+/** @param project id that it gets, and what is made for it once: storing it a second time fails */
 async function store(
   database: DataSource,
+  project: string,
   {
     fileName,
     fileBlob,
@@ -118,7 +124,6 @@ async function store(
     documents: [DocumentKind, ProjectDocument][];
   },
 ): Promise<string> {
-  const project = randomUUID();
   const now = new Date();
   const totals = structureTotals(assembly);
   const top = assembly.components[assembly.root];

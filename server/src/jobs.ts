@@ -5,8 +5,8 @@ import { Refusal } from '../../core/src/assembly/index.ts';
 import { withRetry } from './database.ts';
 import { JobEntity, type JobRow } from './entities.ts';
 
-const LEASE = 30_000; // ms a claimed job stays with its server without being renewed
-const RENEW = 10_000;
+const LEASE = 8000; // ms a claimed job stays with its server without being renewed: a killed one's is taken up after it
+const RENEW = 2000;
 const REPORT = 500; // ms between two writes of progress
 const POLL = 1000; // ms between two looks for jobs of other servers
 const ATTEMPTS = 3;
@@ -33,6 +33,8 @@ export interface JobProgress {
   readonly of: number;
 }
 export interface JobContext {
+  /** Of the job: what it makes once is made under a name that comes from it, so that doing it twice makes it once. */
+  readonly id: string;
   readonly signal: AbortSignal;
   readonly report: (progress: JobProgress) => void;
   /** Says something about work that is done, for those who follow the job. */
@@ -139,6 +141,7 @@ export function startJobs(
     );
     try {
       const project = await handlers[row.kind](JSON.parse(row.payload), {
+        id: row.id,
         signal: controller.signal,
         report: (next) => (progress = next),
         note: (sentence) => (note = sentence),

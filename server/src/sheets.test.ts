@@ -1,3 +1,4 @@
+import { createConnection } from 'mysql2/promise';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { Job, ProjectSummary } from '../../contract/src/index.ts';
 import type { Assembly } from '../../core/src/assembly/index.ts';
@@ -200,4 +201,19 @@ describe('what is meant, in one request', () => {
       date: expect.stringMatching(/^\d{4}-\d\d-\d\d$/) as string,
     });
   });
+});
+
+test('a server that was killed between storing a project and ending the job makes it once', async () => {
+  const { job } = await live.post<{ job: string }>('/api/imports?name=table.step', stepOf(tableProduct()));
+  await live.done(job);
+  const before = (await live.get<ProjectSummary[]>('/api/projects')).length;
+  const connection = await createConnection(live.databaseUrl);
+  await connection.query(
+    "UPDATE job SET state = 'queued', owner = NULL, leaseUntil = NULL, project = NULL WHERE id = ?",
+    [job],
+  );
+  await connection.end();
+  await live.done(job);
+  expect((await live.get<Job>(`/api/jobs/${job}`)).project).toBe(job);
+  expect(await live.get<ProjectSummary[]>('/api/projects')).toHaveLength(before);
 });

@@ -1,4 +1,5 @@
 import Papa from 'papaparse';
+import { mayRun } from '../sources/index.ts';
 import { structureTotals, type Assembly, type Finding, type Properties } from '../assembly/index.ts';
 import {
   printedColumns,
@@ -158,10 +159,13 @@ function columnsOf(bill: Bill, shown: readonly Column[]): Pick<BillDocumentJson,
 export function billToText(bill: Bill, columns: readonly Column[], separator: ',' | '\t'): string {
   const shown = printedColumns(columns);
   const data = printedLines(bill, shown).map((line) =>
-    printedTexts(bill, shown, line).map((text) => text.replace(/\u00a0/g, ' ')),
+    printedTexts(bill, shown, line).map((text) => neutral(text.replace(/\u00a0/g, ' '))),
   );
-  return `${Papa.unparse({ fields: printedHeadings(shown), data }, { delimiter: separator, newline: '\r\n', escapeFormulae: true })}\r\n`;
+  return `${Papa.unparse({ fields: printedHeadings(shown).map(neutral), data }, { delimiter: separator, newline: '\r\n' })}\r\n`;
 }
+
+/** With an apostrophe before what a spreadsheet would run, also behind blanks and in a line further down. */
+const neutral = (text: string): string => (mayRun(text) ? `'${text}` : text);
 
 /** Cells for the clipboard, as spreadsheets write them: tabs between cells, quotes around texts with breaks. */
 export const blockToText = (cells: readonly (readonly string[])[]): string =>

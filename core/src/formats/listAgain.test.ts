@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { assemblyOf, leaf, node, type Plan } from '../../../testkit/assemblies.ts';
-import { firstNumbers, makeBill, renumber, type Bill, type Recipe } from '../bill/index.ts';
+import { firstNumbers, makeBill, noDecisions, renumber, type Bill, type Recipe } from '../bill/index.ts';
 import { newColumn, type Column } from '../columns/index.ts';
 import { billOfList } from '../documents/index.ts';
 import { parseTable, proposeMapping, readStructureList } from '../sources/index.ts';
@@ -106,6 +106,21 @@ describe('a list that this program wrote, read again', () => {
       '-7',
     );
   });
+  test.each(['=1+1', '+49', '-7', '@x', ' =1', '\u00a0=1', 'Slat\n=cmd', '\t=1'])(
+    '%j never runs, and comes back',
+    (name) => {
+      const own = [newColumn('item'), newColumn('quantity'), newColumn('name')];
+      const named = assemblyOf(node('TOP', [1, leaf('', { name })], [1, leaf('', { name: 'Beam' })]));
+      const recipe: Recipe = { depth: 'parts-only', identity: 'name' };
+      const text = billToText(makeBill(named, recipe, noDecisions, { columns: own }), own, ',');
+      expect(text).toMatch(/[",]'/);
+      expect(
+        parseTable(bytes(text))
+          .flat()
+          .map((cell) => cell.trim()),
+      ).toContain(name.replaceAll('\u00a0', ' ').trim());
+    },
+  );
   test('a sum over pieces comes back as one, a sum over lines as that', () => {
     const cells = 'Qty,Part number,Mass [kg]\r\n2,A,1.50\r\n1,B,2.00\r\n';
     for (const sum of ['5.00', '3.50 (one each)'])

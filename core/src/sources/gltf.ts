@@ -318,13 +318,16 @@ class GltfReader {
       !kind ||
       accessor.sparse !== undefined ||
       accessor.type !== (width === 3 ? 'VEC3' : 'SCALAR') ||
-      !(accessor.count >= 0)
+      !Number.isInteger(accessor.count) ||
+      accessor.count < 0
     )
       return null;
     const buffer = this.buffer(view.buffer);
     const start = (view.byteOffset ?? 0) + (accessor.byteOffset ?? 0),
       stride = view.byteStride ?? kind.size * width;
-    if (!buffer || start + (accessor.count - 1) * stride + kind.size * width > buffer.length) return null;
+    // Elements that lie over one another would let a few bytes say they are any number of them.
+    if (!buffer || !(stride >= kind.size * width)) return null;
+    if (start + (accessor.count - 1) * stride + kind.size * width > buffer.length) return null;
     const data = new DataView(buffer.buffer, buffer.byteOffset, buffer.byteLength);
     const values = new Float64Array(accessor.count * width);
     for (let at = 0; at < accessor.count; at++) {

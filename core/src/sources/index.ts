@@ -4,7 +4,7 @@ export { readGltf } from './gltf.ts';
 export { read3mf } from './threeMf.ts';
 export { mappingProblem } from './listRows.ts';
 export type { ListAmount, ListColumn, ListMapping, Table } from './listRows.ts';
-export { proposeMapping, readStructureList, parseTable } from './structureList.ts';
+export { mayRun, proposeMapping, readStructureList, readTable, parseTable } from './structureList.ts';
 export type { ListFacts } from './structureList.ts';
 export { unzipBounded } from './zip.ts';
 export { columnRoles } from './columnRoles.ts';

@@ -3,7 +3,7 @@ import { describeStart } from '../exchange/index.ts';
 import { readStep, type ModelContent } from '../step/index.ts';
 import { readGltf } from './gltf.ts';
 import type { ListMapping, Table } from './listRows.ts';
-import { parseTable, proposeMapping, readStructureList, type ListFacts } from './structureList.ts';
+import { proposeMapping, readStructureList, readTable, type ListFacts } from './structureList.ts';
 import { read3mf } from './threeMf.ts';
 
 export const sourceKinds = ['step', 'gltf', '3mf', 'table', 'workbook'] as const;
@@ -63,8 +63,11 @@ async function readByKind(bytes: Uint8Array, fileName: string, options: ModelOpt
       return readGltf(bytes);
     case '3mf':
       return read3mf(bytes);
-    case 'table':
-      return readList(parseTable(bytes), options);
+    case 'table': {
+      const { table, findings } = readTable(bytes);
+      const read = readList(table, options);
+      return { ...read, assembly: { ...read.assembly, findings: [...findings, ...read.assembly.findings] } };
+    }
     case 'workbook':
       if (options.workbook) return readList(await options.workbook(bytes), options);
   }

@@ -5,7 +5,8 @@ import { listOccurrences, partLabel, structureTotals, type Assembly } from '../a
 import { makeBill } from '../bill/index.ts';
 import { applyToPoint, meshBox, meshVolume } from '../geometry/index.ts';
 import { bytesOf, group, part, stepOf, times } from '../../../testkit/stepFiles.ts';
-import { parseTable, proposeMapping, readModel, readStructureList, unzipBounded } from './index.ts';
+import { parseTable, proposeMapping, readModel, readStructureList, readTable, unzipBounded } from './index.ts';
+import { crc32 } from './zip.ts';
 import { read3mf } from './threeMf.ts';
 import { readGltf } from './gltf.ts';
 import { gltf, wedgeBytes } from '../../../testkit/gltf.ts';
@@ -319,6 +320,20 @@ describe('structure lists', () => {
     ['no column of parts', 'Level,Qty\n1,2', /No column says which part a row is/],
     ['no rows', 'Number,Qty\n', /no rows with a part/],
   ])('%s is refused with its row', (_, text, words) => expect(refusal(() => list(text))).toMatch(words));
+  test('a quotation mark that is never closed is refused with its row: it would swallow the rows behind it', () => {
+    expect(refusal(() => list('Number,Name,Qty\nA,Slat,1\nB,"Beam,2\nC,Cord,3\n'))).toMatch(/^Row 3: a quotation mark/);
+    expect(lines(list('Number,Name,Qty\nA,"Slat, ""long""",1\nB,Beam,2'))).toEqual(['1 A', '2 B']);
+  });
+  test.each([
+    ['more cells than headings', 'Number,Name,Qty\nA,Slat,1\nB,Beam, long,2\n', /^Row 3 of the list has more cells/],
+    ['a last row cut short', 'Number,Name,Qty\nA,Slat,1\nB,Be', /^Row 3, the last of the list, has 2 of 3 cells/],
+    ['another encoding', 'Number,Name\nA,Größe', /^The list is not UTF-8; its texts were read as Windows-1252/],
+  ])('%s is told', (_, text, sentence) => {
+    const encoded = /ö/.test(text) ? Uint8Array.from(Buffer.from(text, 'latin1')) : bytes(text);
+    expect(readTable(encoded).findings.map(({ message }) => message)).toEqual([expect.stringMatching(sentence)]);
+  });
+  test('an ordinary list has nothing to tell, nor one whose rows all leave out what is empty', () =>
+    expect(readTable(bytes('Number,Name,Qty\nA,Slat\nB,Beam\n')).findings).toEqual([]));
   test('texts of other systems', () => {
     expect(parseTable(Uint8Array.of(0xff, 0xfe, ...Buffer.from('Größe;1\n', 'utf16le')))).toEqual([['Größe', '1']]);
     expect(parseTable(Uint8Array.from(Buffer.from('Größe;1\n', 'latin1')))).toEqual([['Größe', '1']]);
@@ -352,4 +367,29 @@ test('different products under one number are a finding before any shape is made
       'Number “X-1” stands on 2 different products: “Plate”, “Bracket”. Counted by number they are one line; give one of them another number, or count by name.',
     ],
   ]);
+});
+
+describe('what a few bytes claim to hold', () => {
+  test('elements of an accessor that lie over one another are not read: 10⁸ of them took the memory of the process', () => {
+    const buffer = Buffer.alloc(36).toString('base64');
+    const file = {
+      asset: { version: '2.0' },
+      scenes: [{ nodes: [0] }],
+      nodes: [{ mesh: 0 }],
+      meshes: [{ primitives: [{ attributes: { POSITION: 0 } }] }],
+      accessors: [{ bufferView: 0, componentType: 5126, count: 1e8, type: 'VEC3' }],
+      bufferViews: [{ buffer: 0, byteLength: 36, byteStride: 0 }],
+      buffers: [{ byteLength: 36, uri: `data:application/octet-stream;base64,${buffer}` }],
+    };
+    expect(readGltf(bytes(JSON.stringify(file))).meshes).toEqual([]);
+  });
+  test('an entry of an archive that is not what was packed is refused by its checksum', () => {
+    const packed = zipSync({ 'a.txt': strToU8('forty-two bolts') }, { level: 0 });
+    expect(new TextDecoder().decode(unzipBounded(packed, () => true).get('a.txt'))).toBe('forty-two bolts');
+    const damaged = packed.slice();
+    damaged[Buffer.from(packed).indexOf('forty')] ^= 1;
+    expect(refusal(() => unzipBounded(damaged, () => true))).toMatch(/“a\.txt” is not what was packed/);
+    expect(refusal(() => unzipBounded(packed.slice(0, -30), () => true))).toMatch(/damaged/);
+  });
+  test('the checksum is that of the standard', () => expect(crc32(bytes('123456789'))).toBe(0xcbf43926));
 });

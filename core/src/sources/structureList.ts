@@ -28,26 +28,80 @@ const MOST_ROWS = 500_000;
  * CSV or TSV text as a table: UTF-8 or UTF-16 by its mark, else UTF-8 where it is valid, else Windows-1252; the
  * separator is found by looking (comma, semicolon, tab or bar).
  */
-export function parseTable(bytes: Uint8Array): Table {
-  const text = decode(bytes);
+export const parseTable = (bytes: Uint8Array): Table => readTable(bytes).table;
+
+/**
+ * The same, with what was noticed: another encoding, rows with more cells than headings, a last row that is cut short.
+ * @throws Refusal where a quotation mark is never closed, so that rows would be swallowed
+ */
+export function readTable(bytes: Uint8Array): { table: Table; findings: Finding[] } {
+  const { text, coding } = decode(bytes);
   if (/[\0\x01-\x08\x0e-\x1f]/.test(text.slice(0, 4000)))
     throw new Refusal('not-a-table', 'The file holds binary data, so it is no table of text. Save it as CSV or XLSX.');
-  const { data } = Papa.parse<string[]>(text, { skipEmptyLines: 'greedy', delimitersToGuess: [',', ';', '\t', '|'] });
+  const { data, errors } = Papa.parse<string[]>(text, {
+    skipEmptyLines: 'greedy',
+    delimitersToGuess: [',', ';', '\t', '|'],
+  });
+  const open = errors.find(({ type }) => type === 'Quotes');
+  if (open)
+    throw new Refusal(
+      'open-quote',
+      `Row ${(open.row ?? 0) + 1}: a quotation mark that opens a cell is not closed before the next one begins, so rows would be lost. Mend the cell (a mark inside a text is doubled) and bring the list in again.`,
+    );
   if (data.length > MOST_ROWS)
     throw new Refusal('too-many-rows', `The list has ${data.length} rows; up to ${MOST_ROWS} can be read.`);
-  return data.map((row) => row.map((cell) => unescaped(cell.trim())));
+  const table = data.map((row) => row.map((cell) => unescaped(cell.trim())));
+  const findings = rowFindings(table);
+  if (coding !== 'UTF-8')
+    findings.push({ code: 'text-coding', message: `The list is not UTF-8; its texts were read as ${coding}.` });
+  return { table, findings };
+}
+
+/** Rows that do not have as many cells as there are headings, where that may mean that something is lost. */
+function rowFindings(table: Table): Finding[] {
+  const { headingRow } = proposeMapping(table);
+  if (headingRow < 0) return [];
+  const width = table[headingRow].length;
+  const findings: Finding[] = [];
+  const filled = (row: readonly string[]) => row.reduce((last, cell, at) => (cell === '' ? last : at + 1), 0);
+  const wide = [...table.keys()].filter((at) => at > headingRow && filled(table[at]) > width);
+  if (wide.length > 0)
+    findings.push({
+      code: 'more-cells-than-headings',
+      message: `${wide.length === 1 ? 'Row' : 'Rows'} ${wide
+        .slice(0, 8)
+        .map((at) => at + 1)
+        .join(
+          ', ',
+        )} of the list ${wide.length === 1 ? 'has' : 'have'} more cells than there are headings (${width}); a separator inside a text may have moved the others.`,
+    });
+  const last = table.length - 1;
+  if (
+    last > headingRow + 1 &&
+    table[last].length < width &&
+    table.slice(headingRow + 1, last).every((row) => row.length === width)
+  )
+    findings.push({
+      code: 'last-row-short',
+      message: `Row ${last + 1}, the last of the list, has ${table[last].length} of ${width} cells; the file may be cut off.`,
+    });
+  return findings;
 }
 
 /** Without the apostrophe by which writers keep spreadsheets from running a text as a formula. */
-const unescaped = (cell: string): string => (/^'[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell);
+const unescaped = (cell: string): string => (cell.startsWith("'") && mayRun(cell.slice(1)) ? cell.slice(1) : cell);
 
-function decode(bytes: Uint8Array): string {
-  if (bytes[0] === 0xff && bytes[1] === 0xfe) return new TextDecoder('utf-16le').decode(bytes);
-  if (bytes[0] === 0xfe && bytes[1] === 0xff) return new TextDecoder('utf-16be').decode(bytes);
+/** Whether a spreadsheet would run a text as a formula, or a line of it. */
+export const mayRun = (text: string): boolean => /(^|[\r\n])[^\S\r\n]*[=+\-@\t]/.test(text);
+
+function decode(bytes: Uint8Array): { text: string; coding: string } {
+  const as = (coding: string, name: string) => ({ text: new TextDecoder(coding).decode(bytes), coding: name });
+  if (bytes[0] === 0xff && bytes[1] === 0xfe) return as('utf-16le', 'UTF-16');
+  if (bytes[0] === 0xfe && bytes[1] === 0xff) return as('utf-16be', 'UTF-16');
   try {
-    return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+    return { text: new TextDecoder('utf-8', { fatal: true }).decode(bytes), coding: 'UTF-8' };
   } catch {
-    return new TextDecoder('windows-1252').decode(bytes);
+    return as('windows-1252', 'Windows-1252');
   }
 }
 

@@ -57,7 +57,47 @@ export function unzipBounded(
     throw damaged((error as Error).message);
   }
   if (open.size > 0) throw damaged(`“${[...open][0]}” is cut off`);
-  return new Map([...found].map(([name, pieces]) => [name, joined(pieces)]));
+  const made = new Map([...found].map(([name, pieces]) => [name, joined(pieces)]));
+  const sums = checksums(bytes);
+  for (const [name, content] of made)
+    if (sums.get(name) !== crc32(content)) throw damaged(`“${name}” is not what was packed: its checksum differs`);
+  return made;
+}
+
+const DIRECTORY = 0x02014b50,
+  DIRECTORY_END = 0x06054b50;
+/** Fixed parts of an entry of the directory, and of its end, which a comment of up to 65535 bytes may follow. */
+const ENTRY = 46,
+  END = 22;
+
+/** CRC-32 of every entry as the archive's directory says it. Source: APPNOTE 4.3.12 and 4.3.16. */
+function checksums(bytes: Uint8Array): Map<string, number> {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  let end = bytes.length - END;
+  const first = Math.max(0, end - 0xffff);
+  while (end >= first && view.getUint32(end, true) !== DIRECTORY_END) end--;
+  if (end < first) throw damaged('its directory is missing');
+  const sums = new Map<string, number>();
+  let at = view.getUint32(end + 16, true);
+  while (at + ENTRY <= end && view.getUint32(at, true) === DIRECTORY) {
+    const nameLength = view.getUint16(at + 28, true);
+    const name = bytes.subarray(at + ENTRY, at + ENTRY + nameLength);
+    sums.set(new TextDecoder().decode(name), view.getUint32(at + 16, true));
+    at += ENTRY + nameLength + view.getUint16(at + 30, true) + view.getUint16(at + 32, true);
+  }
+  return sums;
+}
+
+const TABLE = Uint32Array.from({ length: 256 }, (_, byte) => {
+  let rest = byte;
+  for (let bit = 0; bit < 8; bit++) rest = rest & 1 ? (rest >>> 1) ^ 0xedb88320 : rest >>> 1;
+  return rest;
+});
+/** CRC-32 as ZIP uses it (ISO 3309). */
+export function crc32(bytes: Uint8Array): number {
+  let rest = 0xffffffff;
+  for (let at = 0; at < bytes.length; at++) rest = TABLE[(rest ^ bytes[at]) & 255] ^ (rest >>> 8);
+  return ~rest >>> 0;
 }
 
 const damaged = (why: string): Refusal =>
