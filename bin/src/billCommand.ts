@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import * as v from 'valibot';
 import { parseRecipeFile } from '../../contract/src/index.ts';
-import { measuredNames, Refusal, type Assembly, type FactsByShape } from '../../core/src/assembly/index.ts';
+import { ownValue, measuredNames, Refusal, type Assembly, type FactsByShape } from '../../core/src/assembly/index.ts';
 import {
   columnFindings,
   faultFindings,
@@ -98,7 +98,7 @@ export async function billCommand(
       : { assembly, treatments: [], originals: [] };
   const { bill, decisions } = projectBill(input, edited);
   if (options.explain) {
-    const variantName = document.recipe.variant ? edits.variants[document.recipe.variant]?.name : undefined;
+    const variantName = document.recipe.variant ? ownValue(edits.variants, document.recipe.variant)?.name : undefined;
     const nameOf = (source: ColumnSource) =>
       document.columns.find((column) => referenceOf(column) === source)?.heading ?? sourceName(source);
     return write(

@@ -1,4 +1,4 @@
-export { isAssembly, partLabel } from './records.ts';
+export { isAssembly, ownValue, partLabel, propertyNameFor } from './records.ts';
 export type {
   Assembly,
   Component,

@@ -74,6 +74,12 @@ export interface Component {
   readonly usages: readonly Usage[];
 }
 
+/** What a record has under a foreign name, such as a heading or the name of a variant; never what every object has. */
+export const ownValue = <Value>(record: Readonly<Record<string, Value>>, name: string): Value | undefined =>
+  Object.hasOwn(record, name) ? record[name] : undefined;
+/** A foreign name as a property may have it: one that would change what the record is gets another. */
+export const propertyNameFor = (name: string): string => (name === '__proto__' ? 'proto' : name);
+
 /** A shape that a file carries as a mesh, under the key that components name it by. */
 export interface ShapeMesh {
   /** Hash of its content. */

@@ -1,4 +1,5 @@
 import {
+  ownValue,
   isAssembly,
   parentsFirst,
   wordFor,
@@ -55,7 +56,7 @@ function plainIdentity(
   const own = (identity === 'name' ? name || number : shape || number || name) || `component:${component.key}`;
   return identityWith.length === 0
     ? own
-    : `${own} ${JSON.stringify(identityWith.map((property) => valueKey(valueOfProperty(component.properties[property]))))}`;
+    : `${own} ${JSON.stringify(identityWith.map((property) => valueKey(valueOfProperty(ownValue(component.properties, property)))))}`;
 }
 
 /**

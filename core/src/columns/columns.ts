@@ -1,4 +1,4 @@
-import { ownFields, type Assembly, type Component, type PropertyValue } from '../assembly/index.ts';
+import { ownValue, ownFields, type Assembly, type Component, type PropertyValue } from '../assembly/index.ts';
 import { formatValue, headingUnit, type Format } from './format.ts';
 import { textValue, valueOfProperty, type Value } from './values.ts';
 
@@ -168,7 +168,8 @@ export function knownColumns(assembly: Assembly): KnownColumn[] {
 
 /** What a component itself says; null for what only a line can say. */
 export function componentValue(component: Component, source: ColumnSource): Value {
-  if (source.startsWith('property:')) return valueOfProperty(component.properties[source.slice('property:'.length)]);
+  if (source.startsWith('property:'))
+    return valueOfProperty(ownValue(component.properties, source.slice('property:'.length)));
   switch (source) {
     case 'partNumber':
     case 'name':

@@ -215,3 +215,23 @@ describe('what is meant', () => {
     expect([of(stateOf()), of(stateOf(top))]).toEqual([['front'], ['top']]);
   });
 });
+
+describe('names that every object has', () => {
+  test.each(['constructor', 'toString', '__proto__', 'hasOwnProperty'])(
+    '%s is a property, a variant, a rule like any other',
+    (name) => {
+      const source = `property:${name}` as const;
+      const columns = [newColumn('item'), newColumn('name'), newColumn(source)];
+      const state = stateOf();
+      const recipe = {
+        depth: 'parts-only',
+        identity: 'part-number',
+        identityWith: [name],
+        variant: name,
+        sort: [{ source }],
+      } as const;
+      const { bill } = projectBill({ ...state, bill: { ...newBill(machine, 'x', columns), recipe } });
+      expect(bill.rows.map((row) => bill.cell(row, columns[2]).text)).toEqual(['', '', '']);
+    },
+  );
+});

@@ -1,4 +1,5 @@
 import {
+  ownValue,
   applyVariant,
   editAssembly,
   type Assembly,
@@ -26,7 +27,7 @@ export function editedFor(
   { original, edits, facts }: Pick<ProjectBillInput, 'original' | 'edits' | 'facts'>,
   variant: string | null,
 ): EditedAssembly {
-  const wanted = variant === null ? undefined : edits.variants[variant];
+  const wanted = variant === null ? undefined : ownValue(edits.variants, variant);
   if (!wanted) return editAssembly(original, edits, facts);
   const made = applyVariant(original, edits, wanted);
   return editAssembly(made.assembly, made.edits, facts);
@@ -64,7 +65,7 @@ export function projectBill(
   const { bill, edits, fileName } = input;
   const variants = new Map<string, VariantInput>();
   for (const id of variantIdsOf(bill)) {
-    if (!edits.variants[id]) continue;
+    if (!ownValue(edits.variants, id)) continue;
     const { assembly, treatments } = editedFor(input, id);
     variants.set(id, { assembly, treatments });
   }

@@ -1,4 +1,5 @@
 import {
+  propertyNameFor,
   keyGraph,
   keyMesh,
   refuseBrokenGraph,
@@ -446,7 +447,7 @@ export function factsOf(
       typeof value === 'boolean' ||
       (typeof value === 'number' && Number.isFinite(value))
     )
-      properties[name] = { value };
+      properties[propertyNameFor(name)] = { value };
     else if (value && typeof value === 'object' && depth < 4)
       for (const [key, inner] of Object.entries(value)) add(`${name}.${key}`, inner, depth + 1);
   };

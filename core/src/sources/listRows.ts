@@ -1,4 +1,4 @@
-import { Refusal, type Finding, type PropertyValue } from '../assembly/index.ts';
+import { ownValue, propertyNameFor, Refusal, type Finding, type PropertyValue } from '../assembly/index.ts';
 import { columnRoles, type ColumnRole } from './columnRoles.ts';
 import type { TreeNode } from './shareAlike.ts';
 
@@ -79,7 +79,7 @@ export function readRows(table: Table, mapping: ListMapping): ListRows {
   const columns = roles.map((role, at) =>
     columnOf(
       role,
-      (headingRow >= 0 && table[headingRow][at]) || `Column ${at + 1}`,
+      propertyNameFor((headingRow >= 0 && table[headingRow][at]) || `Column ${at + 1}`),
       parts.map((row) => table[row][at] ?? ''),
     ),
   );
@@ -115,7 +115,7 @@ export function readRows(table: Table, mapping: ListMapping): ListRows {
     sum: column.number
       ? sumOf(
           bottom[at] ?? '',
-          rows.map(({ facts, quantity }) => [Number(facts.properties[column.heading]?.value ?? 0), quantity]),
+          rows.map(({ facts, quantity }) => [Number(ownValue(facts.properties, column.heading)?.value ?? 0), quantity]),
         )
       : null,
   }));

@@ -1,5 +1,6 @@
 import { SaxesParser, type SaxesTagPlain } from 'saxes';
 import {
+  propertyNameFor,
   keyGraph,
   keyMesh,
   NO_KEY,
@@ -370,7 +371,7 @@ class ModelParser {
     if (name !== 'metadata' || !this.metadata) return;
     const { name: key, text } = this.metadata;
     this.metadata = null;
-    if (this.object && key) this.object.properties[local(key)] = { value: text.trim() };
+    if (this.object && key) this.object.properties[propertyNameFor(local(key))] = { value: text.trim() };
     else if (key === 'Title' && this.isMain) this.into.setTitle(text);
   }
 

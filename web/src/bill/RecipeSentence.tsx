@@ -12,6 +12,7 @@ import {
   type Identity,
   type Recipe,
 } from '../../../core/src/bill/index.ts';
+import { ownValue } from '../../../core/src/assembly/index.ts';
 import type { BillCommand } from '../../../core/src/documents/index.ts';
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
@@ -49,7 +50,7 @@ export function RecipeSentence() {
     assembly,
     decisions,
     nameOf,
-    variantName: recipe.variant ? variants[recipe.variant]?.name : undefined,
+    variantName: recipe.variant ? ownValue(variants, recipe.variant)?.name : undefined,
   });
   const text = recipeSentence(words, bill.rows.length);
   const copy = () =>

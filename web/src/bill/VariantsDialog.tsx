@@ -2,6 +2,7 @@ import { ActionIcon, Button, Group, Modal, MultiSelect, Radio, Select, TextInput
 import { IconPlus, IconX } from '@tabler/icons-react';
 import { useMemo, useState } from 'react';
 import {
+  ownValue,
   isAssembly,
   partLabel,
   type ComponentKey,
@@ -45,7 +46,7 @@ export function VariantsDialog({ onClose }: { onClose: () => void }) {
     pickedPath && picked !== null
       ? { path: pickedPath, name: assembly.components[picked].name || partLabel(assembly.components[picked]) }
       : null;
-  const variant = open === null ? undefined : variants[open];
+  const variant = open === null ? undefined : ownValue(variants, open);
   return (
     <Modal opened onClose={onClose} title="Variants" size={680}>
       <Radio.Group
