@@ -264,6 +264,13 @@ describe('house styles', () => {
   });
 });
 
+test('item numbers of a list that cannot be kept are told', async () => {
+  const copy = await live.importFile('odd.csv', 'Item,Number,Qty\n1,A-1,1\n(2),A-2,1\n');
+  expect((await live.open(copy)).findings.map(({ message }) => message)).toEqual([
+    '1 item numbers of the list cannot be kept as they are written ((2)); these lines show the next free ones.',
+  ]);
+});
+
 describe.each(['csv', 'xlsx'])('a list handed over as %s', (format) => {
   test('comes back as the same list: numbers, columns, sums', async () => {
     const [{ id, version, content }] = await bills();

@@ -27,7 +27,15 @@ import {
 } from '../../core/src/sheets/index.ts';
 import { lookAt } from '../../core/src/views/index.ts';
 import { topLabel } from '../../core/src/step/index.ts';
-import { loadMeasures, makeShapes, makeView, shapeFindingsKey, type Pool, type Tools } from '../../engine/src/index.ts';
+import {
+  loadMeasures,
+  makeShapes,
+  makeView,
+  shapeFindingsKey,
+  type PackedModel,
+  type Pool,
+  type Tools,
+} from '../../engine/src/index.ts';
 import type { BlobStore } from './blobs.ts';
 import { boughtWhole, buyersList, mastVariants } from './demoDocuments.ts';
 import { ServerStopping, type JobContext } from './jobs.ts';
@@ -71,7 +79,7 @@ export async function importFile(
     const bytes = await blobs.get(fileBlob);
     if (!bytes) throw new Refusal('file-gone', 'The uploaded file is no longer stored; upload it again.');
     const model = await pool.read({ bytes, fileName, mapping }, signal);
-    const read = model.assembly;
+    const read = withLostNumbers(model);
     const tools = { pool, store: blobs, signal };
     // The demo opens on a finished sheet; a drafter's own file can be worked on while its shapes are still being made.
     if (finished) await makeShapes(model, tools, (done, of) => report({ step: 'Making the shapes', done, of }));
@@ -94,6 +102,14 @@ export async function importFile(
     if (!(signal.reason instanceof ServerStopping)) await removeUnused(fileBlob, database, blobs);
     throw error;
   }
+}
+
+/** The structure, with a finding where lines of a list cannot keep their item numbers. */
+function withLostNumbers({ assembly, list }: PackedModel): Assembly {
+  const lost = list ? billOfList(assembly, list, '').lost : [];
+  if (lost.length === 0) return assembly;
+  const message = `${lost.length} item numbers of the list cannot be kept as they are written (${lost.slice(0, 8).join(', ')}${lost.length > 8 ? ' …' : ''}); these lines show the next free ones.`;
+  return { ...assembly, findings: [...assembly.findings, { code: 'numbers-not-kept', message }] };
 }
 
 /** Takes a refused file away, unless a project or another import of the same bytes needs it. */

@@ -6,6 +6,7 @@ import { applyToPoint, type Box2, type Vec2 } from '../geometry/index.ts';
 import { layOutTable, type MeasuredTable, type TableContent, type TableRoom } from '../tables/index.ts';
 import { linesForPen, viewPlacement, type ViewLines } from '../views/index.ts';
 import { frameBox, penPair, type Paper } from './paper.ts';
+import { rowOfPath } from './places.ts';
 import type { Sheet, SheetTable, SheetView, TablePlace } from './records.ts';
 import { titleBlockBox, type TitleFields } from './titleBlock.ts';
 
@@ -95,14 +96,7 @@ export function layOutSheet(inputs: SheetInputs): SheetLayout {
 
 /** Rows of the bill that have a balloon on any of these sheets. */
 const rowsOn = (bill: Bill, assembly: Assembly, sheets: readonly Sheet[]): Set<number> =>
-  new Set(
-    sheets.flatMap(({ balloons }) =>
-      balloons.map(({ path }) => {
-        const components = componentsAlong(assembly, path);
-        return components ? bill.rowOf(components) : -1;
-      }),
-    ),
-  );
+  new Set(sheets.flatMap(({ balloons }) => balloons.map(({ path }) => rowOfPath(bill, assembly, path))));
 
 /** Width of the pen of a view at the scale of its lines (1:1); mm. */
 export const viewPen = ({ scale }: Pick<SheetView, 'scale'>, paper: Paper): number => penPair(paper).thick / scale;

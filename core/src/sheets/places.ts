@@ -1,17 +1,21 @@
-import { componentsAlong, type Assembly } from '../assembly/index.ts';
+import { componentsAlong, type Assembly, type UsageKey } from '../assembly/index.ts';
 import { checkCoverage, type Coverage } from '../balloons/index.ts';
 import { openBill, type Bill, type BillDecisions, type BillExtras } from '../bill/index.ts';
 import type { Vec2 } from '../geometry/index.ts';
 import { zoneOf } from './paper.ts';
 import type { Sheet } from './records.ts';
 
+/** The row that a balloon on this path belongs to; −1 where its part is gone or has no line. */
+export function rowOfPath(bill: Bill, assembly: Assembly, path: readonly UsageKey[]): number {
+  const components = componentsAlong(assembly, path);
+  return components ? bill.rowOf(components) : -1;
+}
+
 /** Which lines are ballooned on any of these sheets. */
 export function coverageOn(bill: Bill, assembly: Assembly, sheets: readonly Sheet[]): Coverage {
   const rows = sheets.flatMap(({ balloons }, at) =>
-    balloons.map(({ id, path }): [string, number] => {
-      const components = componentsAlong(assembly, path);
-      return [`${at} ${id}`, components ? bill.rowOf(components) : -1]; // a copied sheet has the ids of its original
-    }),
+    // A copied sheet has the ids of its original.
+    balloons.map(({ id, path }): [string, number] => [`${at} ${id}`, rowOfPath(bill, assembly, path)]),
   );
   return checkCoverage(bill.rows, new Map(rows));
 }

@@ -154,49 +154,52 @@ function coveredRange(scene: ViewScene, edge: number, t: number, samePoint: numb
     tolerance;
   const g0 = gap(from),
     g1 = gap(to);
-  if (g0 <= 0 && g1 <= 0) {
-    // The surface may bulge before the line where its facet does not.
-    if (own >= 0 || !surfaceHides(scene, edge, t, from, to, g0, g1, tolerance)) return false;
-    out[0] = from;
-    out[1] = to;
-    return to > from;
+  const before = g0 <= 0 && g1 <= 0;
+  // A facet strays from its surface by far less than a quarter of its size: most triangles behind a line end here.
+  const farthest = (Math.abs(ux) + Math.abs(uy) + Math.abs(vx) + Math.abs(vy)) / 2 / Math.max(facing[t], STEEPEST);
+  if (before && Math.min(g0, g1) < -farthest - tolerance) return false;
+  if (g0 <= 0 || g1 <= 0) {
+    // Against its own region a line is looked up beside itself, where the surface has nothing to say.
+    const surface = own < 0 ? nearSurface(scene, edge, t) : null;
+    if (before) {
+      // The surface may bulge before the line where its facet does not.
+      if (!surface || Math.min(g0, g1) < -surface.near - tolerance) return false;
+      const enough = surface.strays / 4 + 2 * edgeSagitta[edge];
+      if (surface.behind(from) <= enough || surface.behind(to) <= enough) return false;
+    } else if (g0 <= 0) from = dipsIn(surface, from, to, g0, g1);
+    else to = dipsIn(surface, to, from, g1, g0);
   }
-  if (g0 <= 0) from = dipsIn(scene, edge, t, own < 0, from, to, g0, g1);
-  else if (g1 <= 0) to = dipsIn(scene, edge, t, own < 0, to, from, g1, g0);
   out[0] = from;
   out[1] = to;
   return to > from;
 }
 
-/**
- * Where a line that is before a facet's plane at `out` and behind it at `inside` goes through: through the known surface
- * that the facet stands for, where that is near, since at a flat angle a little of depth is much of the line's length.
- * @param foreign whether the facet belongs to another region than the line
- * @param gOut how far behind the plane the line is at `out`, at most 0; mm of depth
- * @param gIn the same at `inside`, positive
- */
-function dipsIn(
+/** How a line lies to the known surface that a facet stands for. */
+interface NearSurface {
+  /** How far the facet lies from the surface at its middle, where it is farthest; mm. */
+  readonly strays: number;
+  /** Depth from the facet's plane within which the surface, not the plane, says what is behind; mm. */
+  readonly near: number;
+  /** Distance behind the surface at a share of the line; mm. */
+  readonly behind: (share: number) => number;
+}
+
+/** null for planes and free-form faces, and where the surface is seen too flat to say which side is behind it. */
+function nearSurface(
   { corners: p, edges: e, surfaces, triangleBody, triangleFace, facing }: ViewScene,
   edge: number,
   t: number,
-  foreign: boolean,
-  out: number,
-  inside: number,
-  gOut: number,
-  gIn: number,
-): number {
-  const plain = out + ((inside - out) * -gOut) / (gIn - gOut);
-  const surface = foreign ? surfaces[triangleBody[t]][triangleFace[t]] : null;
-  if (!surface || surface.kind === 'plane') return plain;
+): NearSurface | null {
+  const surface = surfaces[triangleBody[t]][triangleFace[t]];
+  if (!surface || surface.kind === 'plane') return null;
   const a = t * 9,
     at = edge * 6;
   const middle: Vec3 = [0, 1, 2].map((axis) => (p[a + axis] + p[a + 3 + axis] + p[a + 6 + axis]) / 3) as never;
-  const strays = Math.abs(signedDistance(surface, middle));
-  // A facet is farthest from its surface about its middle; seen flat it can say little about depth.
-  const near = (2 * strays) / Math.max(facing[t], STEEPEST);
+  const distance = signedDistance(surface, middle);
+  const strays = Math.abs(distance);
   const step = Math.max(strays, 1e-6);
-  const rises = signedDistance(surface, [middle[0], middle[1], middle[2] + step]) - signedDistance(surface, middle);
-  if (Math.abs(rises) < STEEPEST * step) return plain;
+  const rises = signedDistance(surface, [middle[0], middle[1], middle[2] + step]) - distance;
+  if (Math.abs(rises) < STEEPEST * step) return null;
   const behind = (share: number) =>
     -Math.sign(rises) *
     signedDistance(surface, [
@@ -204,46 +207,24 @@ function dipsIn(
       e[at + 1] + share * (e[at + 4] - e[at + 1]),
       e[at + 2] + share * (e[at + 5] - e[at + 2]),
     ]);
+  return { strays, near: (2 * strays) / Math.max(facing[t], STEEPEST), behind };
+}
+
+/**
+ * Where a line that is before a facet's plane at `out` and behind it at `inside` goes through: through the known surface
+ * that the facet stands for, where that is near, since at a flat angle a little of depth is much of the line's length.
+ * @param surface null where the plane has to do
+ * @param gOut how far behind the plane the line is at `out`, at most 0; mm of depth
+ * @param gIn the same at `inside`, positive
+ */
+function dipsIn(surface: NearSurface | null, out: number, inside: number, gOut: number, gIn: number): number {
+  if (!surface) return out + ((inside - out) * -gOut) / (gIn - gOut);
+  const { near, behind } = surface;
   const atOut = -gOut <= near ? behind(out) : gOut,
     atIn = gIn <= near ? behind(inside) : gIn;
   // The line may cross on the facet beside this one, as the surface has it: then all of it, or nothing, lies behind here.
   if (atOut > 0) return out;
   return atIn <= 0 ? inside : crossing(behind, out, inside);
-}
-
-/** Whether a line before a facet's plane lies clearly behind the surface that the facet stands for, at both ends. */
-function surfaceHides(
-  { corners: p, edges: e, surfaces, triangleBody, triangleFace, facing, edgeSagitta }: ViewScene,
-  edge: number,
-  t: number,
-  from: number,
-  to: number,
-  g0: number,
-  g1: number,
-  tolerance: number,
-): boolean {
-  const surface = surfaces[triangleBody[t]][triangleFace[t]];
-  if (!surface || surface.kind === 'plane') return false;
-  const a = t * 9,
-    at = edge * 6;
-  const middle: Vec3 = [0, 1, 2].map((axis) => (p[a + axis] + p[a + 3 + axis] + p[a + 6 + axis]) / 3) as never;
-  const strays = Math.abs(signedDistance(surface, middle));
-  const near = (2 * strays) / Math.max(facing[t], STEEPEST) + tolerance;
-  if (Math.min(g0, g1) < -near) return false;
-  const step = Math.max(strays, 1e-6);
-  const rises = signedDistance(surface, [middle[0], middle[1], middle[2] + step]) - signedDistance(surface, middle);
-  if (Math.abs(rises) < STEEPEST * step) return false;
-  const enough = strays / 4 + 2 * edgeSagitta[edge];
-  return [from, to].every(
-    (share) =>
-      -Math.sign(rises) *
-        signedDistance(surface, [
-          e[at] + share * (e[at + 3] - e[at]),
-          e[at + 1] + share * (e[at + 4] - e[at + 1]),
-          e[at + 2] + share * (e[at + 5] - e[at + 2]),
-        ]) >
-      enough,
-  );
 }
 
 const HALVINGS = 24;
