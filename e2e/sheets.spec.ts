@@ -60,6 +60,7 @@ test('a set: cover, assembly and details, in another order, each with its number
 
   // A text of all sheets, and one that the cover has of its own.
   await list(page).getByRole('button', { name: 'Sheet 1, Cover' }).click();
+  await expect(page.locator('.paper')).toContainText('1 / 3');
   await page.getByLabel('Title block', { exact: true }).click();
   await page.getByRole('textbox', { name: 'Owner' }).fill('Camp workshop');
   await page.keyboard.press('Enter');

@@ -33,7 +33,8 @@ export function useSheetList() {
   const { id, sheets, set, perform } = useProject();
   const queries = useQueryClient();
   const navigate = useNavigate();
-  const open = (sheet: string) => navigate(`/projects/${id}/sheets/${sheet}`);
+  /** At once, not when there is time: what is done next is meant for the sheet that was asked for. */
+  const open = (sheet: string) => navigate(`/projects/${id}/sheets/${sheet}`, { flushSync: true });
   return {
     open,
     /** Behind another sheet: a copy of `from`, or blank. */
