@@ -1,9 +1,7 @@
 // Starts the real application on a schema of its own for the tests of the interface.
-import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { createConnection } from 'mysql2/promise';
-import { bundleIfChanged, projectRoot } from '../scripts/bundle.mjs';
-import { buildPage } from '../scripts/page.mjs';
+import { buildAll } from '../scripts/build.mjs';
 
 export default async function setup() {
   const base = process.env.SLEDGEBOARD_TEST_DATABASE;
@@ -11,14 +9,13 @@ export default async function setup() {
   const schema = `e2e_${process.pid}`;
   const connection = await createConnection(base);
   await connection.query(`CREATE DATABASE ${schema}`);
-  const [serverFile, workerFile] = await Promise.all(
-    ['server/src/server.ts', 'engine/src/worker.ts'].map((file) => bundleIfChanged(join(projectRoot, file))),
-  );
-  const { startServer } = await import(pathToFileURL(serverFile).href);
+  const built = await buildAll();
+  const { startServer } = await import(pathToFileURL(built.server).href);
   const server = await startServer({
     databaseUrl: Object.assign(new URL(base), { pathname: `/${schema}` }).href,
-    workerFile,
-    page: await buildPage(),
+    workerFile: built.worker,
+    deskFile: built.desk,
+    page: built.page,
     port: 0,
     demoFile: null,
   });

@@ -1,9 +1,9 @@
 // npm start: everything that is needed, then the application. See README.md.
 import { createServer } from 'node:net';
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, rmSync, statfsSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
-import { checkNode, ensurePackages, isRunning, projectRoot, say, stop } from './setup.mjs';
+import { checkNode, ensurePackages, isRunning, projectRoot, run, say, stop } from './setup.mjs';
 
 const USUAL_PORT = 4640;
 process.chdir(projectRoot);
@@ -11,7 +11,7 @@ checkNode();
 await ensurePackages();
 
 const folder = resolve(process.env.SLEDGEBOARD_DATA || join(projectRoot, 'data'));
-mkdirSync(folder, { recursive: true });
+prepareFolder();
 takeLock();
 const port = await choosePort();
 
@@ -20,22 +20,18 @@ let server = null;
 let stopping = false;
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => void shutDown(0));
 
-const { bundleIfChanged } = await import('./bundle.mjs');
-const { buildPage } = await import('./page.mjs');
 try {
   if (!process.env.DATABASE_URL) {
     const { startMariaDb } = await import('./mariadb.mjs');
     database = await startMariaDb(folder);
   }
-  const [serverFile, workerFile] = await Promise.all(
-    ['server/src/server.ts', 'engine/src/worker.ts'].map((file) => bundleIfChanged(join(projectRoot, file))),
-  );
-  const page = await buildPage();
-  const { startServer } = await import(pathToFileURL(serverFile).href);
+  const built = await build();
+  const { startServer } = await import(pathToFileURL(built.server).href);
   server = await startServer({
     databaseUrl: process.env.DATABASE_URL || database.url,
-    workerFile,
-    page,
+    workerFile: built.worker,
+    deskFile: built.desk,
+    page: built.page,
     port,
     demoFile: process.env.SLEDGEBOARD_DEMO === 'no' ? null : join(projectRoot, 'demo/files/hauling-sledge-A.step'),
   });
@@ -53,6 +49,39 @@ async function shutDown(code) {
   await database?.stop().catch(() => {});
   rmSync(join(folder, 'lock'), { force: true });
   process.exit(code);
+}
+
+/** A folder that can be written and has room; else a sentence. */
+function prepareFolder() {
+  const where = `The data folder ${folder}`;
+  const what = 'Choose another one with SLEDGEBOARD_DATA.';
+  try {
+    mkdirSync(folder, { recursive: true });
+    writeFileSync(join(folder, '.try'), 'written to see whether it can be');
+    rmSync(join(folder, '.try'));
+  } catch ({ code, message }) {
+    const why =
+      {
+        EEXIST: 'is a file',
+        ENOTDIR: 'lies behind a file',
+        EACCES: 'cannot be written by this user',
+        EPERM: 'cannot be written by this user',
+        EROFS: 'lies on a disk that is read only',
+        ENOSPC: 'lies on a full disk',
+      }[code] ?? `cannot be used (${message})`;
+    stop(`${where} ${why}. ${what}`);
+  }
+  const { bavail, bsize } = statfsSync(folder);
+  const free = Math.floor((bavail * bsize) / 1024 ** 2);
+  const needed = existsSync(join(folder, 'mariadb')) ? 64 : 400; // MB; a new database takes 200
+  if (free < needed) stop(`${where} has ${free} MB left on its disk; at least ${needed} MB are needed. ${what}`);
+}
+
+async function build() {
+  const { code, output } = await run(process.execPath, ['scripts/build.mjs']);
+  const lines = output.trim().split('\n');
+  if (code !== 0) throw new Error(`The program could not be built:\n${lines.slice(-15).join('\n')}`);
+  return JSON.parse(lines.at(-1));
 }
 
 /** One application per data folder; the lock of one that was killed is taken over. */

@@ -43,6 +43,7 @@ export async function startLive(
   const server: RunningServer = await startServer({
     databaseUrl: database.url,
     workerFile: process.env.SLEDGEBOARD_WORKER!,
+    deskFile: process.env.SLEDGEBOARD_DESK!,
     page: null,
     port: 0,
     demoFile: null,

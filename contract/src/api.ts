@@ -156,7 +156,11 @@ export const intendedSchema = v.strictObject({
   intention: intentionSchema,
 });
 export type Intended = v.InferOutput<typeof intendedSchema>;
-export const sessionSchema = v.object({ session: id });
+export const sessionSchema = v.object({
+  session: id,
+  /** Given by the client: a repeated request is answered as the first time. */
+  gesture: v.optional(id),
+});
 
 /** After a gesture: documents that changed, whole, and the history. */
 export const acceptedSchema = v.object({ documents: v.array(storedDocumentSchema), history: historySchema });

@@ -17,16 +17,20 @@ export type {
 } from './api.ts';
 export {
   billSchema,
+  carrySteps,
   componentsSchema,
+  firstClash,
   houseStyleSchema,
   intentionSchema,
+  notAsExpected,
   parseCommand,
   parseDocument,
   parseHouseStyle,
   parseRecipeFile,
   parseStoredCommand,
+  readStored,
   refuseNewer,
   sheetSchema,
   sheetSetSchema,
 } from './documents/index.ts';
-export type { HouseStyle } from './documents/index.ts';
+export type { Carried, CarryOrder, HouseStyle, MadeMeanwhile, StoredText } from './documents/index.ts';

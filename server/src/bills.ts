@@ -8,6 +8,7 @@ import type { BlobStore } from './blobs.ts';
 import type { DocumentRow } from './entities.ts';
 import { bringDocument } from './gestureLog.ts';
 import { NotFound } from './errors.ts';
+import type { Services } from './http.ts';
 import { loadInputs } from './projects.ts';
 import { usualStyle, withStyle } from './styles.ts';
 
@@ -15,8 +16,7 @@ import { usualStyle, withStyle } from './styles.ts';
  * Adds a bill: a copy of another one with all of its decisions, what a recipe file asks for, or a blank one.
  */
 export async function addBill(
-  database: DataSource,
-  blobs: BlobStore,
+  { database, blobs, desk }: Pick<Services, 'database' | 'blobs' | 'desk'>,
   project: string,
   { name, from, recipe, gesture, session }: v.InferOutput<typeof api.newBillSchema>,
 ): Promise<v.InferOutput<typeof api.madeDocumentSchema>> {
@@ -25,7 +25,13 @@ export async function addBill(
       ? { bill: await readBill(database, project, from), missing: [] }
       : await madeBill(database, blobs, project, recipe);
   const label = `make the bill ${name}`.slice(0, 200);
-  const document = await bringDocument(database, project, 'bill', { ...bill, name }, { gesture, session, label });
+  const document = await bringDocument(
+    { database, desk },
+    project,
+    'bill',
+    { ...bill, name },
+    { gesture, session, label },
+  );
   return { document, missing };
 }
 

@@ -5,6 +5,7 @@ import { First1764000000000 } from './migrations/first.ts';
 import { Second1764300000000 } from './migrations/second.ts';
 import { Third1764500000000 } from './migrations/third.ts';
 import { Fourth1764700000000 } from './migrations/fourth.ts';
+import { Fifth1764900000000 } from './migrations/fifth.ts';
 
 /**
  * Opens the database and brings it up to date.
@@ -16,7 +17,7 @@ export async function openDatabase(url: string): Promise<DataSource> {
     type: 'mariadb',
     url,
     entities,
-    migrations: [First1764000000000, Second1764300000000, Third1764500000000, Fourth1764700000000],
+    migrations: [First1764000000000, Second1764300000000, Third1764500000000, Fourth1764700000000, Fifth1764900000000],
     synchronize: false,
     migrationsRun: true,
     migrationsTransactionMode: 'each',

@@ -3,15 +3,19 @@ import type { DataSource } from 'typeorm';
 import * as v from 'valibot';
 import type { Pool } from '../../engine/src/index.ts';
 import type { BlobStore } from './blobs.ts';
+import type { Desk } from './desk.ts';
 import type { JobQueue } from './jobs.ts';
 
 /** Largest JSON body that a request may have. */
 export const MAX_JSON = '4mb';
+/** Largest gesture: some hundred thousand lines numbered anew. */
+export const MAX_GESTURE = '64mb';
 
 export interface Services {
   readonly database: DataSource;
   readonly blobs: BlobStore;
   readonly pool: Pool;
+  readonly desk: Desk;
   readonly jobs: JobQueue;
   /** Folder of the built page; null serves the API alone. */
   readonly page: string | null;

@@ -1,9 +1,8 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { gunzipSync, gzipSync } from 'node:zlib';
 import { basename, extname } from 'node:path';
 import type { DataSource } from 'typeorm';
 import * as v from 'valibot';
-import { api, refuseNewer, type HouseStyle } from '../../contract/src/index.ts';
+import { api, type HouseStyle } from '../../contract/src/index.ts';
 import { editAssembly, Refusal, structureTotals, type Assembly } from '../../core/src/assembly/index.ts';
 import { makeBill, numbersToKeep, type Bill } from '../../core/src/bill/index.ts';
 import type { Column } from '../../core/src/columns/index.ts';
@@ -39,6 +38,7 @@ import {
 import type { BlobStore } from './blobs.ts';
 import { boughtWhole, buyersList, mastVariants } from './demoDocuments.ts';
 import { ServerStopping, type JobContext } from './jobs.ts';
+import { packAssembly } from './packedAssembly.ts';
 import { usualStyle, withStyle } from './styles.ts';
 
 const payloadSchema = v.object({
@@ -51,14 +51,6 @@ export type ImportPayload = v.InferOutput<typeof payloadSchema>;
 
 /** A file is stored once, however often it is imported. */
 export const fileKey = (bytes: Uint8Array): string => `file ${createHash('sha256').update(bytes).digest('hex')}`;
-
-export const packAssembly = (assembly: Assembly): Uint8Array => new Uint8Array(gzipSync(JSON.stringify(assembly)));
-/** @throws Refusal where a newer program stored it */
-export function unpackAssembly(bytes: Uint8Array): Assembly {
-  const assembly = JSON.parse(gunzipSync(bytes).toString('utf8')) as Assembly;
-  refuseNewer('structure', assembly, 1);
-  return assembly;
-}
 
 /**
  * Reads a stored file, makes its shapes, and adds a project with a bill and a sheet; all of the project or nothing. The

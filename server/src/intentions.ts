@@ -1,12 +1,13 @@
 import * as v from 'valibot';
-import { api, type Gesture } from '../../contract/src/index.ts';
+import { api } from '../../contract/src/index.ts';
 import { Refusal } from '../../core/src/assembly/index.ts';
 import { readyForFormulas } from '../../core/src/columns/index.ts';
 import { looksFor, type BillDocument, type ProjectState } from '../../core/src/documents/index.ts';
 import { packSpots, packViewLines } from '../../core/src/formats/index.ts';
 import { sheetsInOrder, type Sheet, type SheetSet } from '../../core/src/sheets/index.ts';
 import { applyGesture } from './gestureLog.ts';
-import { EditConflict, EditRefused } from './errors.ts';
+import type { OpenGesture } from './desk.ts';
+import { EditConflict } from './errors.ts';
 import type { Services } from './http.ts';
 import type { JobContext } from './jobs.ts';
 import { loadInputs, loadProject } from './projects.ts';
@@ -25,7 +26,7 @@ const TRIES = 5;
 export async function carryOutIntention(
   payload: unknown,
   context: JobContext,
-  services: Pick<Services, 'database' | 'blobs' | 'pool'>,
+  services: Pick<Services, 'database' | 'blobs' | 'pool' | 'desk'>,
 ): Promise<string> {
   const { project, intention, gesture, session, label } = v.parse(payloadSchema, payload);
   await readyForFormulas();
@@ -43,18 +44,15 @@ export async function carryOutIntention(
     if (steps.length === 0 && refused.length > 0) throw new Refusal('refused', refused.join(' '));
     context.note([...refused, ...problems.map(({ message }) => message)].join(' '));
     if (steps.length === 0) return project;
-    const known: Gesture['steps'] = [];
-    for (const { document, command } of steps)
-      known.push({
-        document,
-        version: versions.get(document)!,
-        command: command as Gesture['steps'][number]['command'],
-      });
+    const known = steps.map(({ document, command }): OpenGesture['steps'][number] => ({
+      document,
+      version: versions.get(document)!,
+      command: JSON.stringify(command),
+    }));
     try {
-      await applyGesture(services.database, project, { gesture, session, label, steps: known });
+      await applyGesture(services, project, { gesture, session, label, steps: known });
       return project;
     } catch (error) {
-      if (error instanceof EditRefused) throw new Refusal('refused', error.message);
       if (!(error instanceof EditConflict) || attempt === TRIES) throw error;
     }
   }

@@ -1,5 +1,11 @@
 import type { DataSource, EntityManager } from 'typeorm';
-import { parseDocument, type Project, type ProjectSummary, type StoredDocument } from '../../contract/src/index.ts';
+import {
+  parseDocument,
+  type Project,
+  type ProjectSummary,
+  type StoredDocument,
+  type StoredText,
+} from '../../contract/src/index.ts';
 import type { Assembly, EditedAssembly } from '../../core/src/assembly/index.ts';
 import { loadMeasures } from '../../engine/src/index.ts';
 import {
@@ -12,9 +18,11 @@ import {
 import { blobId, type BlobStore } from './blobs.ts';
 import { LRUCache } from 'lru-cache';
 import { NotFound } from './errors.ts';
+import type { OutputTask } from './outputs.ts';
 import { DocumentEntity, ProjectEntity, type DocumentRow, type RevisionRow } from './entities.ts';
-import { historyOf } from './gestureLog.ts';
-import { unpackAssembly } from './imports.ts';
+import { documentJson, historyOf } from './gestureLog.ts';
+import { unpackAssembly } from './packedAssembly.ts';
+import type { Desk } from './desk.ts';
 
 export const readDocument = (
   row: Pick<DocumentRow, 'id' | 'kind' | 'version' | 'content'>,
@@ -52,6 +60,48 @@ const summary = ({
 
 export async function listProjects(database: DataSource): Promise<ProjectSummary[]> {
   return ((await database.query(`${SUMMARY} ORDER BY p.changed DESC`)) as SummaryRow[]).map(summary);
+}
+
+/** JSON of a project as it is open in a window; documents go out as they are stored. @throws NotFound */
+export async function projectJson(
+  database: DataSource,
+  blobs: BlobStore,
+  desk: Desk,
+  id: string,
+  session: string,
+): Promise<string> {
+  const [found] = (await database.query(`${SUMMARY} WHERE p.id = ?`, [id])) as SummaryRow[];
+  if (!found) throw new NotFound('There is no such project; it may have been deleted.');
+  const documents = await desk.current(await storedDocuments(database, id));
+  const { findings } = await loadAssembly(database, blobs, id);
+  const rest = { summary: summary(found), history: await historyOf(database.manager, id, session), findings };
+  return `{"documents":[${documents.map(documentJson).join()}],${JSON.stringify(rest).slice(1)}`;
+}
+
+/** Documents of a project in their order, away ones too. */
+export const storedDocuments = (database: DataSource, project: string): Promise<StoredText[]> =>
+  database.query('SELECT id, kind, version, content FROM document WHERE project = ? ORDER BY position, id', [project]);
+
+/** What a file that goes out is made from. @throws NotFound */
+export async function outputInputs(
+  database: DataSource,
+  desk: Desk,
+  id: string,
+): Promise<Pick<OutputTask, 'documents' | 'assemblyBlob' | 'fileName' | 'projectName'>> {
+  const assemblyBlob = await structureOf(database, id);
+  const [found] = (await database.query(`${SUMMARY} WHERE p.id = ?`, [id])) as SummaryRow[];
+  const documents = await desk.current(await storedDocuments(database, id));
+  return { documents, assemblyBlob, fileName: found.fileName, projectName: found.name };
+}
+
+/** Name in the store of the newest revision's structure. @throws NotFound */
+export async function structureOf(database: DataSource, project: string): Promise<string> {
+  const [revision] = (await database.query(
+    'SELECT assemblyBlob FROM revision WHERE project = ? ORDER BY created DESC LIMIT 1',
+    [project],
+  )) as Pick<RevisionRow, 'assemblyBlob'>[];
+  if (!revision) throw new NotFound('There is no such project; it may have been deleted.');
+  return revision.assemblyBlob;
 }
 
 /** @throws NotFound */
@@ -116,16 +166,12 @@ const unpacked = new LRUCache<string, Assembly>({ max: 8 });
 
 /** The assembly of the newest revision. @throws NotFound */
 export async function loadAssembly(database: DataSource, blobs: BlobStore, project: string): Promise<Assembly> {
-  const [revision] = (await database.query(
-    'SELECT assemblyBlob FROM revision WHERE project = ? ORDER BY created DESC LIMIT 1',
-    [project],
-  )) as Pick<RevisionRow, 'assemblyBlob'>[];
-  if (!revision) throw new NotFound('There is no such project; it may have been deleted.');
-  let assembly = unpacked.get(revision.assemblyBlob);
+  const name = await structureOf(database, project);
+  let assembly = unpacked.get(name);
   if (!assembly) {
-    const bytes = await blobs.get(revision.assemblyBlob);
+    const bytes = await blobs.get(name);
     if (!bytes) throw new NotFound('The structure of this project is not stored; import its file again.');
-    unpacked.set(revision.assemblyBlob, (assembly = unpackAssembly(bytes)));
+    unpacked.set(name, (assembly = unpackAssembly(bytes)));
   }
   return assembly;
 }

@@ -16,7 +16,14 @@ const table = stepOf(tableProduct());
 
 let server: RunningServer;
 const start = () =>
-  startServer({ databaseUrl, workerFile: process.env.SLEDGEBOARD_WORKER!, page: null, port: 0, demoFile: null });
+  startServer({
+    databaseUrl,
+    workerFile: process.env.SLEDGEBOARD_WORKER!,
+    deskFile: process.env.SLEDGEBOARD_DESK!,
+    page: null,
+    port: 0,
+    demoFile: null,
+  });
 beforeAll(async () => {
   await schema.create();
   server = await start();

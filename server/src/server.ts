@@ -6,6 +6,7 @@ import { startPool } from '../../engine/src/index.ts';
 import { makeApp } from './app.ts';
 import { blobStore, type BlobStore } from './blobs.ts';
 import { openDatabase } from './database.ts';
+import { startDesk } from './desk.ts';
 import { fileKey, importFile, makeProjectShapes, type ImportPayload, type ShapesPayload } from './imports.ts';
 import { carryOutIntention } from './intentions.ts';
 import { startJobs, type JobQueue } from './jobs.ts';
@@ -15,6 +16,8 @@ import { drawViews } from './views.ts';
 export interface ServerOptions {
   readonly databaseUrl: string;
   readonly workerFile: string;
+  /** The bundled deskWorker.ts. */
+  readonly deskFile: string;
   readonly page: string | null;
   /** 0 takes any free port. */
   readonly port: number;
@@ -31,6 +34,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const database = await openDatabase(options.databaseUrl);
   const blobs = blobStore(database);
   const pool = startPool(options.workerFile);
+  const desk = startDesk(options.deskFile);
   const jobs: JobQueue = startJobs(database, {
     import: async (payload, context) => {
       const { project, hasShapes } = await importFile(payload, context, { database, blobs, pool });
@@ -42,14 +46,15 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
       await drawViews(payload, context, { database, blobs, pool });
       return null;
     },
-    intention: (payload, context) => carryOutIntention(payload, context, { database, blobs, pool }),
+    intention: (payload, context) => carryOutIntention(payload, context, { database, blobs, pool, desk }),
   });
-  const server = createServer(makeApp({ database, blobs, pool, jobs, page: options.page }));
+  const server = createServer(makeApp({ database, blobs, pool, desk, jobs, page: options.page }));
   const close = async () => {
     server.closeAllConnections();
     await new Promise((resolve) => server.close(resolve));
     await jobs.stop();
     await pool.close();
+    await desk.close();
     await database.destroy();
   };
   try {

@@ -1,16 +1,15 @@
-import type { DataSource } from 'typeorm';
 import type * as v from 'valibot';
 import type { api } from '../../contract/src/index.ts';
 import type { SheetSet } from '../../core/src/sheets/index.ts';
 import { blankSheet, sheetsInOrder, usualPaper, type Sheet } from '../../core/src/sheets/index.ts';
 import { DocumentEntity } from './entities.ts';
-import { bringDocument } from './gestureLog.ts';
+import { bringDocument, type GestureTools } from './gestureLog.ts';
 import { NotFound } from './errors.ts';
 import { readDocument } from './projects.ts';
 
 /** Adds a sheet behind another one: a copy of it, or a blank one on the same paper. */
 export async function addSheet(
-  database: DataSource,
+  { database, desk }: GestureTools,
   project: string,
   { name, from, behind, gesture, session }: v.InferOutput<typeof api.newSheetSchema>,
 ): Promise<v.InferOutput<typeof api.madeSheetSchema>> {
@@ -34,7 +33,7 @@ export async function addSheet(
   const paper = content?.paper ?? sheets[before]?.content.paper ?? usualPaper('A3');
   const label = `make the sheet ${name}`.slice(0, 200);
   const document = await bringDocument(
-    database,
+    { database, desk },
     project,
     'sheet',
     content ? { ...content, name } : blankSheet(name, paper),
@@ -43,7 +42,10 @@ export async function addSheet(
       {
         document: set.id,
         version: null,
-        command: { kind: 'orderSheets', order: sheets.map((sheet) => sheet.id).toSpliced(before + 1, 0, id) },
+        command: JSON.stringify({
+          kind: 'orderSheets',
+          order: sheets.map((sheet) => sheet.id).toSpliced(before + 1, 0, id),
+        }),
       },
     ],
   );

@@ -32,7 +32,15 @@ export { billOfList } from './listBill.ts';
 export { newSheetSet } from './sheetSet.ts';
 export type { SheetSetCommand } from './sheetSet.ts';
 export { sheetSteps } from './sheetSteps.ts';
-export { applyCommand, touches, overlap, documentKinds, upgradeCommand, COMMAND_VERSION } from './documents.ts';
+export {
+  applyCommand,
+  touches,
+  overlap,
+  overlapping,
+  documentKinds,
+  upgradeCommand,
+  COMMAND_VERSION,
+} from './documents.ts';
 export type { Command, DocumentKind, ProjectDocument } from './documents.ts';
 export { openRecipe, recipeFileOf, RECIPE_KIND } from './recipeFile.ts';
 export type { OpenedRecipe, RecipeFile } from './recipeFile.ts';

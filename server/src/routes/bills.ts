@@ -6,15 +6,14 @@ import { MAX_JSON, param, parse, type Services } from '../http.ts';
 import { dropStyle, keepStyle, listStyles, setUsualStyle } from '../styles.ts';
 
 /** Several bills and sheets of one project, and the house styles that all projects share. */
-export function billRoutes(app: express.Express, { database, blobs }: Services): void {
+export function billRoutes(app: express.Express, services: Services): void {
+  const { database } = services;
   const json = express.json({ limit: MAX_JSON });
   app.post('/api/projects/:id/bills', json, async (request, response) => {
-    response
-      .status(201)
-      .json(await addBill(database, blobs, param(request, 'id'), parse(api.newBillSchema, request.body)));
+    response.status(201).json(await addBill(services, param(request, 'id'), parse(api.newBillSchema, request.body)));
   });
   app.post('/api/projects/:id/sheets', json, async (request, response) => {
-    response.status(201).json(await addSheet(database, param(request, 'id'), parse(api.newSheetSchema, request.body)));
+    response.status(201).json(await addSheet(services, param(request, 'id'), parse(api.newSheetSchema, request.body)));
   });
   app.get('/api/styles', async (_, response) => void response.json(await listStyles(database)));
   app.put('/api/styles', json, async (request, response) => {

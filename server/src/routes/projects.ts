@@ -1,63 +1,64 @@
 import { randomUUID } from 'node:crypto';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { createGunzip } from 'node:zlib';
 import express, { type Request } from 'express';
 import * as v from 'valibot';
 import { api } from '../../../contract/src/index.ts';
 import { loadMeasures, loadShapeFindings } from '../../../engine/src/index.ts';
-import { applyGesture, stepBack } from '../gestureLog.ts';
-import { MAX_JSON, param, parse, type Services } from '../http.ts';
+import { applyGesture, keptJson, stepBack } from '../gestureLog.ts';
+import { NotFound } from '../errors.ts';
+import { MAX_GESTURE, MAX_JSON, param, parse, type Services } from '../http.ts';
 import { shapesComplete, type ShapesPayload } from '../imports.ts';
 import type { IntentionPayload } from '../intentions.ts';
-import { deleteProject, listProjects, loadAssembly, loadProject } from '../projects.ts';
+import { deleteProject, listProjects, loadAssembly, projectJson, structureOf } from '../projects.ts';
 
 const sessionOf = (request: Request): string =>
   parse(v.object({ session: v.optional(v.pipe(v.string(), v.maxLength(64)), '') }), request.query).session;
 
 /** Projects, their structure and shapes, and the gestures that change them. */
-export function projectRoutes(app: express.Express, { database, blobs, jobs }: Services): void {
+export function projectRoutes(app: express.Express, services: Services): void {
+  const { database, blobs, jobs, desk } = services;
   const json = express.json({ limit: MAX_JSON });
   app.get('/api/projects', async (_, response) => void response.json(await listProjects(database)));
   app.get(
     '/api/projects/:id',
     async (request, response) =>
-      void response.json(await loadProject(database, blobs, param(request, 'id'), sessionOf(request))),
+      void response
+        .type('json')
+        .send(await projectJson(database, blobs, desk, param(request, 'id'), sessionOf(request))),
   );
   app.delete('/api/projects/:id', async (request, response) => {
     await deleteProject(database, param(request, 'id'));
     response.json({});
   });
-  app.post(
-    '/api/projects/:id/edits',
-    json,
-    async (request, response) =>
-      void response.json(await applyGesture(database, param(request, 'id'), parse(api.gestureSchema, request.body))),
-  );
+  // Kept as text: what is large is not worked on here.
+  const asText = express.text({ type: 'application/json', limit: MAX_GESTURE });
+  app.post('/api/projects/:id/edits', asText, async (request, response) => {
+    const gesture = await desk.gesture(typeof request.body === 'string' ? request.body : '');
+    response.type('json').send(keptJson(await applyGesture(services, param(request, 'id'), gesture)));
+  });
   app.post('/api/projects/:id/intentions', json, async (request, response) => {
     const project = param(request, 'id');
     const intended = parse(api.intendedSchema, request.body);
-    await loadProject(database, blobs, project, ''); // that there is such a project
+    await structureOf(database, project); // that there is such a project
     const payload: IntentionPayload = { project, ...intended };
     response.status(202).json({ job: await jobs.add('intention', payload, intended.gesture, { once: true }) });
   });
   for (const mode of ['undo', 'redo'] as const) {
-    app.post(
-      `/api/projects/:id/${mode}`,
-      json,
-      async (request, response) =>
-        void response.json(
-          await stepBack(
-            database,
-            param(request, 'id'),
-            parse(api.sessionSchema, request.body).session,
-            mode,
-            randomUUID(),
-          ),
-        ),
-    );
+    app.post(`/api/projects/:id/${mode}`, json, async (request, response) => {
+      const { session, gesture = randomUUID() } = parse(api.sessionSchema, request.body);
+      response.type('json').send(keptJson(await stepBack(services, param(request, 'id'), session, mode, gesture)));
+    });
   }
-  app.get(
-    '/api/projects/:id/assembly',
-    async (request, response) => void response.json(await loadAssembly(database, blobs, param(request, 'id'))),
-  );
+  // It is stored as it goes out; who cannot unpack it gets it unpacked, a piece at a time.
+  app.get('/api/projects/:id/assembly', async (request, response) => {
+    const packed = await blobs.get(await structureOf(database, param(request, 'id')));
+    if (!packed) throw new NotFound('The structure of this project is not stored; import its file again.');
+    response.type('json').setHeader('Vary', 'Accept-Encoding');
+    if (request.acceptsEncodings('gzip')) response.setHeader('Content-Encoding', 'gzip').end(packed);
+    else await pipeline(Readable.from([packed]), createGunzip(), response);
+  });
   app.get('/api/projects/:id/shapes', async (request, response) => {
     const project = param(request, 'id');
     const assembly = await loadAssembly(database, blobs, project);

@@ -1,0 +1,162 @@
+import { MessageChannel, type TransferListItem } from 'node:worker_threads';
+import { LRUCache } from 'lru-cache';
+import { Piscina } from 'piscina';
+import * as v from 'valibot';
+import {
+  api,
+  type Gesture,
+  carrySteps,
+  firstClash,
+  notAsExpected,
+  readStored,
+  type Carried,
+  type CarryOrder,
+  type MadeMeanwhile,
+  type StoredText,
+} from '../../contract/src/index.ts';
+import { Refusal } from '../../core/src/assembly/index.ts';
+import type { ProjectDocument } from '../../core/src/documents/index.ts';
+import type { DerivedStore } from '../../engine/src/index.ts';
+import type { Output, OutputTask } from './outputs.ts';
+import { serveStore } from './remoteStore.ts';
+
+/** A gesture whose commands are JSON, not looked into yet. */
+export interface OpenGesture extends Omit<Gesture, 'steps'> {
+  readonly steps: readonly { readonly document: string; readonly version: number; readonly command: string }[];
+}
+
+/** What a worker of the desk can be asked to do. */
+export type DeskTask =
+  | { readonly kind: 'gesture'; readonly text: string }
+  | { readonly kind: 'carry'; readonly order: CarryOrder }
+  | { readonly kind: 'clash'; readonly edits: readonly MadeMeanwhile[]; readonly later: readonly MadeMeanwhile[] }
+  | { readonly kind: 'current'; readonly document: StoredText }
+  | OutputTask;
+/** A refusal does not survive the way between threads as what it is, so it travels as data. */
+export type DeskAnswer =
+  | { readonly ok: true; readonly content: unknown }
+  | { readonly ok: false; readonly code: string; readonly message: string };
+
+/**
+ * Work on documents that somebody waits for. What is small is done at once; what is large in threads of its own, so that
+ * no request waits for another one's.
+ */
+export interface Desk {
+  /** Rejects with a Refusal where the text is no gesture. */
+  readonly gesture: (text: string) => Promise<OpenGesture>;
+  /** @see carrySteps */
+  readonly carry: (order: CarryOrder) => Promise<Carried>;
+  /** @see firstClash */
+  readonly clash: (edits: readonly MadeMeanwhile[], later: readonly MadeMeanwhile[]) => Promise<number | null>;
+  /** Documents in the form of today. */
+  readonly current: (documents: readonly StoredText[]) => Promise<StoredText[]>;
+  /** Bytes of a file that goes out. Rejects with a Refusal where it cannot be made. */
+  readonly output: (
+    task: Omit<OutputTask, 'kind' | 'port'>,
+    store: DerivedStore,
+    signal?: AbortSignal,
+  ) => Promise<Output>;
+  readonly close: () => Promise<void>;
+}
+
+/** Letters of JSON that are worked on at once: a few milliseconds. */
+const LARGE = 128 * 1024;
+/** A thread that takes more memory than this is ended; MB. */
+const MEMORY = 3072;
+/** Idle threads are kept so long for the next piece of work; ms. */
+const IDLE = 20_000;
+/** Documents that are kept open, by the letters of their JSON. */
+const OPEN_LETTERS = 16 * 1024 * 1024;
+
+export const isLarge = (...texts: readonly string[]): boolean =>
+  texts.reduce((sum, text) => sum + text.length, 0) > LARGE;
+
+/** @param workerFile the bundled deskWorker.ts */
+export function startDesk(workerFile: string): Desk {
+  const pool = new Piscina({
+    filename: workerFile,
+    minThreads: 0,
+    maxThreads: 2,
+    idleTimeout: IDLE,
+    resourceLimits: { maxOldGenerationSizeMb: MEMORY },
+  });
+  const ask = async <Content>(
+    task: DeskTask,
+    signal?: AbortSignal,
+    transferList: TransferListItem[] = [],
+  ): Promise<Content> => {
+    const answer = (await pool.run(task, { transferList, ...(signal ? { signal } : {}) })) as DeskAnswer;
+    if (!answer.ok) throw new Refusal(answer.code, answer.message);
+    return answer.content as Content;
+  };
+  // A version of a document never changes: what was read once need not be read again.
+  const read = new LRUCache<string, ProjectDocument>({
+    maxSize: OPEN_LETTERS,
+    sizeCalculation: (_, name) => Number(name.slice(name.lastIndexOf(' ') + 1)) || 1,
+  });
+  const nameOf = ({ id, version, content }: StoredText) => `${id} ${version} ${content.length}`;
+  const open = (stored: StoredText): ProjectDocument => {
+    let document = read.get(nameOf(stored));
+    if (!document) read.set(nameOf(stored), (document = readStored(stored)));
+    return document;
+  };
+  const present = new LRUCache<string, string>({ maxSize: OPEN_LETTERS, sizeCalculation: (text) => text.length || 1 });
+  return {
+    gesture: async (text) => (isLarge(text) ? ask<OpenGesture>({ kind: 'gesture', text }) : readGesture(text)),
+    carry: async (order) =>
+      isLarge(
+        ...order.documents.map(({ content }) => content),
+        ...order.steps.map(({ command }) => command),
+        ...order.meanwhile.map(({ command }) => command),
+      )
+        ? ask<Carried>({ kind: 'carry', order })
+        : carrySteps(order, open),
+    clash: async (edits, later) =>
+      isLarge(...[...edits, ...later].map(({ command }) => command))
+        ? ask<number | null>({ kind: 'clash', edits, later })
+        : firstClash(edits, later),
+    current: (documents) =>
+      Promise.all(
+        documents.map(async (stored) => {
+          let content = present.get(nameOf(stored));
+          if (content === undefined) {
+            content = isLarge(stored.content)
+              ? await ask<string>({ kind: 'current', document: stored })
+              : presentText(stored);
+            present.set(nameOf(stored), content);
+          }
+          return { ...stored, content };
+        }),
+      ),
+    output: async (task, store, signal) => {
+      const { port1, port2 } = new MessageChannel();
+      serveStore(port1, store);
+      try {
+        return await ask<Output>({ kind: 'output', ...task, port: port2 }, signal, [port2]);
+      } finally {
+        port1.close();
+      }
+    },
+    close: () => pool.destroy(),
+  };
+}
+
+export const presentText = (stored: StoredText): string => JSON.stringify(readStored(stored));
+
+/** @throws Refusal with the code `not-as-expected` */
+export function readGesture(text: string): OpenGesture {
+  let value: unknown;
+  try {
+    value = JSON.parse(text);
+  } catch {
+    throw new Refusal('not-as-expected', 'What was sent is no JSON.');
+  }
+  const gesture = v.safeParse(api.gestureSchema, value);
+  if (!gesture.success) throw new Refusal('not-as-expected', notAsExpected(new v.ValiError(gesture.issues)));
+  return openGesture(gesture.output);
+}
+
+export const openGesture = ({ steps, ...gesture }: Gesture): OpenGesture => ({
+  ...gesture,
+  steps: steps.map(({ document, version, command }) => ({ document, version, command: JSON.stringify(command) })),
+});

@@ -1,0 +1,29 @@
+import { carrySteps, firstClash } from '../../contract/src/index.ts';
+import { Refusal } from '../../core/src/assembly/index.ts';
+import { presentText, readGesture, type DeskAnswer, type DeskTask } from './desk.ts';
+import { makeOutput } from './outputs.ts';
+
+/** Entry of the desk's threads. */
+export default async function run(task: DeskTask): Promise<DeskAnswer> {
+  try {
+    return { ok: true, content: await work(task) };
+  } catch (error) {
+    if (error instanceof Refusal) return { ok: false, code: error.code, message: error.message };
+    throw error;
+  }
+}
+
+function work(task: DeskTask): unknown {
+  switch (task.kind) {
+    case 'gesture':
+      return readGesture(task.text);
+    case 'carry':
+      return carrySteps(task.order);
+    case 'clash':
+      return firstClash(task.edits, task.later);
+    case 'current':
+      return presentText(task.document);
+    case 'output':
+      return makeOutput(task);
+  }
+}

@@ -1,0 +1,191 @@
+import type { MessagePort } from 'node:worker_threads';
+import { LRUCache } from 'lru-cache';
+import { readStored, type StoredText } from '../../contract/src/index.ts';
+import { Refusal, type Assembly } from '../../core/src/assembly/index.ts';
+import { columnFindings, faultFindings, type Bill } from '../../core/src/bill/index.ts';
+import { readyForFormulas } from '../../core/src/columns/index.ts';
+import {
+  billShownBy,
+  editedFor,
+  newComponentEdits,
+  newSheetSet,
+  projectBill,
+  recipeFileOf,
+  type BillDocument,
+  type ComponentEdits,
+} from '../../core/src/documents/index.ts';
+import { billJson, billTable, billToText, sceneToSvg } from '../../core/src/formats/index.ts';
+import { drawSheet, sheetsInOrder, withPlaces, type Sheet, type SheetSet } from '../../core/src/sheets/index.ts';
+import { lookAt, type ViewLines } from '../../core/src/views/index.ts';
+import { unpackViewLines } from '../../core/src/formats/index.ts';
+import {
+  embeddedFonts,
+  loadMeasures,
+  loadThumbnails,
+  sceneToPdf,
+  viewKeys,
+  writeBillWorkbook,
+  type DerivedStore,
+} from '../../engine/src/index.ts';
+import { unpackAssembly } from './packedAssembly.ts';
+import { remoteStore } from './remoteStore.ts';
+
+export const billFormats = ['csv', 'tsv', 'xlsx', 'json', 'recipe'] as const;
+export const sheetFormats = ['pdf', 'svg'] as const;
+
+/** A list or a sheet as a file. */
+export interface OutputTask {
+  readonly kind: 'output';
+  readonly format: (typeof billFormats)[number] | (typeof sheetFormats)[number];
+  /** Of the bill or the sheet. */
+  readonly document: string;
+  /** All of the project. */
+  readonly documents: readonly StoredText[];
+  /** Name of the structure in the store. */
+  readonly assemblyBlob: string;
+  readonly fileName: string;
+  readonly projectName: string;
+  /** Where the store is asked. */
+  readonly port: MessagePort;
+}
+export interface Output {
+  /** What the file may be called. */
+  readonly fileName: string;
+  readonly bytes: Uint8Array;
+}
+
+/** @throws Refusal with the code `not-there` or `not-ready` */
+export async function makeOutput(task: OutputTask): Promise<Output> {
+  const store = remoteStore(task.port);
+  try {
+    await readyForFormulas();
+    const project = await openProject(task, store);
+    const { name, bytes } = isSheetFormat(task.format)
+      ? await sheetFile(project, task.format, task.document, store)
+      : await billFile(project, task.format, task.document, store);
+    return {
+      fileName: `${task.projectName} ${name}.${task.format === 'recipe' ? 'recipe.json' : task.format}`,
+      bytes,
+    };
+  } finally {
+    task.port.close();
+  }
+}
+
+interface NamedBytes {
+  readonly name: string;
+  readonly bytes: Uint8Array;
+}
+const isSheetFormat = (format: OutputTask['format']): format is (typeof sheetFormats)[number] =>
+  (sheetFormats as readonly string[]).includes(format);
+const inUtf8 = (text: string): Uint8Array => new TextEncoder().encode(text);
+
+async function billFile(
+  project: OpenedProject,
+  format: (typeof billFormats)[number],
+  id: string,
+  store: DerivedStore,
+): Promise<NamedBytes> {
+  const { bill, document, assembly } = project.bill(id);
+  const { name, columns } = document;
+  switch (format) {
+    case 'csv':
+      return { name, bytes: inUtf8(`\ufeff${billToText(bill, columns, ',')}`) };
+    case 'tsv':
+      return { name, bytes: inUtf8(`\ufeff${billToText(bill, columns, '\t')}`) };
+    case 'recipe':
+      return { name, bytes: inUtf8(JSON.stringify(recipeFileOf(document, project.edits))) };
+    case 'xlsx': {
+      const pictures = columns.some(({ source, hidden }) => source === 'picture' && !hidden)
+        ? await loadThumbnails(assembly, { store })
+        : new Map<number, Uint8Array>();
+      return { name, bytes: await writeBillWorkbook(billTable(bill, columns), name, pictures) };
+    }
+    case 'json': {
+      const findings = [...columnFindings(bill, columns), ...faultFindings(bill, columns)];
+      const pieces = [...billJson(assembly, bill, project.fileName, columns, findings)].map(inUtf8);
+      return { name, bytes: Buffer.concat(pieces) };
+    }
+  }
+}
+
+async function sheetFile(
+  project: OpenedProject,
+  format: (typeof sheetFormats)[number],
+  id: string,
+  store: DerivedStore,
+): Promise<NamedBytes> {
+  const at = project.sheets.findIndex((sheet) => sheet.id === id);
+  if (at < 0) throw new Refusal('not-there', 'That sheet is no longer in the project.');
+  const { content: sheet } = project.sheets[at];
+  const { bill, document, assembly } = project.bill(billShownBy(project.bills, sheet).id);
+  const lines = new Map<string, ViewLines>();
+  for (const view of sheet.views) {
+    const drawn = await store.get(viewKeys(lookAt(assembly, view).key).lines);
+    if (!drawn) throw new Refusal('not-ready', 'Not all views of this sheet are drawn yet; order them first.');
+    lines.set(view.id, unpackViewLines(drawn));
+  }
+  const { scene } = drawSheet(
+    { sheet, shared: project.set.fields, assembly, bill, columns: document.columns, lines },
+    { sheet: at + 1, of: project.sheets.length },
+  );
+  return {
+    name: sheet.name,
+    bytes: format === 'pdf' ? await sceneToPdf(scene) : inUtf8(sceneToSvg(scene, await embeddedFonts(scene))),
+  };
+}
+
+interface OpenedProject {
+  readonly fileName: string;
+  readonly edits: ComponentEdits;
+  readonly bills: readonly { readonly id: string; readonly content: BillDocument }[];
+  readonly set: SheetSet;
+  /** In their order. */
+  readonly sheets: readonly { readonly id: string; readonly content: Sheet }[];
+  /** A bill as it reads now. @throws Refusal */
+  readonly bill: (id: string) => { bill: Bill; document: BillDocument; assembly: Assembly };
+}
+
+// Structures are immutable and named by content: keeping a few unpacked is only a matter of speed.
+const unpacked = new LRUCache<string, Assembly>({ max: 2 });
+
+async function openProject(
+  { documents, assemblyBlob, fileName }: OutputTask,
+  store: DerivedStore,
+): Promise<OpenedProject> {
+  let original = unpacked.get(assemblyBlob);
+  if (!original) {
+    const bytes = await store.get(assemblyBlob);
+    if (!bytes) throw new Refusal('not-there', 'The structure of this project is not stored; import its file again.');
+    unpacked.set(assemblyBlob, (original = unpackAssembly(bytes)));
+  }
+  const of = <Content>(kind: string) =>
+    documents
+      .filter((document) => document.kind === kind)
+      .map((document) => ({ id: document.id, content: readStored(document) as Content }));
+  const edits = of<ComponentEdits>('components')[0]?.content ?? newComponentEdits;
+  const inputs = { original, edits, facts: await loadMeasures(original, { store }) };
+  const edited = editedFor(inputs, null);
+  const bills = of<BillDocument>('bill').filter(({ content }) => !content.away);
+  const set = of<SheetSet>('set')[0]?.content ?? newSheetSet;
+  const sheets = sheetsInOrder(set, of<Sheet>('sheet'));
+  return {
+    fileName,
+    edits,
+    bills,
+    set,
+    sheets,
+    bill: (id) => {
+      const found = bills.find((bill) => bill.id === id);
+      if (!found) throw new Refusal('not-there', 'That bill is no longer in the project.');
+      const own = found.content.recipe.variant ? undefined : edited;
+      const made = projectBill({ ...inputs, bill: found.content, fileName }, own);
+      const contents = sheets.map(({ content }) => content);
+      return {
+        document: found.content,
+        assembly: made.edited.assembly,
+        bill: withPlaces(made.bill, made.edited.assembly, made.decisions, made.extras, contents),
+      };
+    },
+  };
+}
