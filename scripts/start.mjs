@@ -13,6 +13,7 @@ await ensurePackages();
 const folder = resolve(process.env.SLEDGEBOARD_DATA || join(projectRoot, 'data'));
 prepareFolder();
 takeLock();
+rmSync(join(folder, 'incoming'), { recursive: true, force: true }); // of uploads that a stop cut off
 const port = await choosePort();
 
 let database = null;
@@ -32,6 +33,7 @@ try {
     workerFile: built.worker,
     deskFile: built.desk,
     page: built.page,
+    scratch: join(folder, 'incoming'),
     port,
     demoFile: process.env.SLEDGEBOARD_DEMO === 'no' ? null : join(projectRoot, 'demo/files/hauling-sledge-A.step'),
   });

@@ -122,6 +122,9 @@ export const projectSchema = v.object({
 });
 export type Project = v.InferOutput<typeof projectSchema>;
 
+/** Largest file that can be brought in; bytes. */
+export const MAX_FILE = 600 * 1024 * 1024;
+
 /** One gesture: commands for one or several documents, all carried out or none. */
 export const gestureSchema = v.object({
   /** Given by the client: a repeated request is answered as the first time. */

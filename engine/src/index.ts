@@ -13,6 +13,8 @@ export {
   loadThumbnails,
   measureShapes,
   loadShapeFindings,
+  keysOfAssembly,
+  keysOfShape,
   shapeFindingsKey,
   thumbnailKey,
 } from './shapes.ts';

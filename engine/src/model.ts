@@ -14,6 +14,8 @@ export interface Tools {
 }
 
 export const meshKey = (shape: ShapeKey): string => `mesh ${TESSELLATION_VERSION} ${shape}`;
+/** Why a box stands in for the shape, where one does. */
+export const standInKey = (shape: ShapeKey): string => `stand-in ${meshKey(shape)}`;
 
 /**
  * Makes the meshes that the store does not have yet, in parallel. A shape that cannot be made is a finding, never a
@@ -65,7 +67,7 @@ const AT_ONCE = 6;
  */
 async function makeMesh(slice: Slice, { pool, store, signal }: Tools): Promise<string | null> {
   const key = meshKey(slice.key),
-    reasonKey = `stand-in ${key}`;
+    reasonKey = standInKey(slice.key);
   if (await store.get(key)) {
     const reason = await store.get(reasonKey);
     return reason ? new TextDecoder().decode(reason) : null;

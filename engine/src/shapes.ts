@@ -8,7 +8,7 @@ import {
   type ShapeKey,
   type ShapeMeasurement,
 } from '../../core/src/assembly/index.ts';
-import { makeMeshes, meshKey, type Tools } from './model.ts';
+import { makeMeshes, meshKey, standInKey, type Tools } from './model.ts';
 import type { PackedModel } from './tasks.ts';
 
 /** Bumped when measuring, pictures or likeness change, so that stored ones are made anew. */
@@ -29,6 +29,16 @@ const allMeasuresKey = (assembly: Assembly): string => `${MEASURE_VERSION} all $
 
 /** The file's own volume and ours may differ by facets on small round shapes; beyond this something is missing. */
 const VOLUME_SHARE = 0.03;
+
+/** Names in the store of everything that is made of one shape. */
+export const keysOfShape = (shape: ShapeKey): string[] => [
+  meshKey(shape),
+  standInKey(shape),
+  measureKey(shape),
+  thumbnailKey(shape),
+];
+/** Names in the store of what is known of all shapes of an assembly together. */
+export const keysOfAssembly = (assembly: Assembly): string[] => [shapeFindingsKey(assembly), allMeasuresKey(assembly)];
 
 const asJson = (value: unknown): Uint8Array => new TextEncoder().encode(JSON.stringify(value));
 const fromJson = <Value>(bytes: Uint8Array): Value => JSON.parse(new TextDecoder().decode(bytes)) as Value;

@@ -1,4 +1,6 @@
 import { createHash } from 'node:crypto';
+import { createReadStream } from 'node:fs';
+import { stat } from 'node:fs/promises';
 import type { DataSource } from 'typeorm';
 import type { DerivedStore } from '../../engine/src/index.ts';
 
@@ -6,6 +8,10 @@ const CHUNK = 1 << 20; // bytes; within any server's default packet size
 
 /** Bytes in the database, in chunks. Content and derived values are written once and never changed. */
 export interface BlobStore extends DerivedStore {
+  /** A file's bytes, a piece at a time. */
+  readonly putFile: (key: string, path: string) => Promise<void>;
+  /** The same store; what is made of views in it belongs to a project and goes with it. */
+  readonly forProject: (project: string) => BlobStore;
   readonly has: (key: string) => Promise<boolean>;
   readonly remove: (key: string) => Promise<void>;
 }
@@ -14,7 +20,32 @@ export interface BlobStore extends DerivedStore {
 export const blobId = (key: string): string =>
   `${key.slice(0, 40).replace(/[^a-zA-Z0-9]+/g, '-')} ${createHash('sha256').update(key).digest('hex').slice(0, 40)}`;
 
-export function blobStore(database: DataSource): BlobStore {
+const isOfView = (key: string): boolean => /^(lines|spots) /.test(key);
+
+/** @param project to whom lines and spots belong that are stored; null: nobody */
+export function blobStore(database: DataSource, project: string | null = null): BlobStore {
+  /** One transaction: whoever looks sees all of it or nothing. */
+  const store = (key: string, size: number, pieces: (keep: (piece: Buffer) => Promise<void>) => Promise<void>) =>
+    database.transaction(async (manager) => {
+      const id = blobId(key);
+      const [known] = (await manager.query('SELECT id FROM `blob` WHERE id = ?', [id])) as unknown[];
+      if (known) return;
+      const owner = isOfView(key) ? project : null;
+      await manager.query('INSERT IGNORE INTO `blob` (id, size, created, project) VALUES (?, ?, ?, ?)', [
+        id,
+        size,
+        new Date(),
+        owner,
+      ]);
+      let part = 0;
+      await pieces(async (piece) => {
+        await manager.query('INSERT IGNORE INTO blob_chunk (`blob`, part, bytes) VALUES (?, ?, ?)', [
+          id,
+          part++,
+          piece,
+        ]);
+      });
+    });
   return {
     get: async (key) => {
       const id = blobId(key);
@@ -33,26 +64,17 @@ export function blobStore(database: DataSource): BlobStore {
       }
       return bytes;
     },
-    put: async (key, bytes) => {
-      const id = blobId(key);
-      // One transaction: whoever looks sees all of it or nothing.
-      await database.transaction(async (manager) => {
-        const [known] = (await manager.query('SELECT id FROM `blob` WHERE id = ?', [id])) as unknown[];
-        if (known) return;
-        await manager.query('INSERT IGNORE INTO `blob` (id, size, created) VALUES (?, ?, ?)', [
-          id,
-          bytes.length,
-          new Date(),
-        ]);
-        for (let at = 0, part = 0; at < bytes.length; at += CHUNK, part++) {
-          await manager.query('INSERT IGNORE INTO blob_chunk (`blob`, part, bytes) VALUES (?, ?, ?)', [
-            id,
-            part,
-            Buffer.from(bytes.subarray(at, at + CHUNK)),
-          ]);
-        }
+    put: (key, bytes) =>
+      store(key, bytes.length, async (keep) => {
+        for (let at = 0; at < bytes.length; at += CHUNK) await keep(Buffer.from(bytes.subarray(at, at + CHUNK)));
+      }),
+    putFile: async (key, path) => {
+      const { size } = await stat(path);
+      await store(key, size, async (keep) => {
+        for await (const piece of createReadStream(path, { highWaterMark: CHUNK })) await keep(piece as Buffer);
       });
     },
+    forProject: (owner) => blobStore(database, owner),
     has: async (key) =>
       ((await database.query('SELECT id FROM `blob` WHERE id = ?', [blobId(key)])) as unknown[]).length > 0,
     remove: async (key) => {

@@ -19,15 +19,30 @@ export async function openDatabase(url: string): Promise<DataSource> {
     entities,
     migrations: [First1764000000000, Second1764300000000, Third1764500000000, Fourth1764700000000, Fifth1764900000000],
     synchronize: false,
-    migrationsRun: true,
     migrationsTransactionMode: 'each',
     charset: 'utf8mb4',
     timezone: 'Z',
     bigNumberStrings: false,
     poolSize: 8,
   });
-  return source.initialize();
+  await source.initialize();
+  await migrate(source);
+  return source;
 }
+
+/** One server at a time: the others wait, and find nothing left to do. */
+async function migrate(source: DataSource): Promise<void> {
+  const runner = source.createQueryRunner();
+  const lock = `migrations of ${source.driver.database ?? ''}`.slice(0, 64);
+  try {
+    await runner.query('SELECT GET_LOCK(?, ?)', [lock, MIGRATION_WAIT]);
+    await source.runMigrations({ transaction: 'each' });
+  } finally {
+    await runner.query('SELECT RELEASE_LOCK(?)', [lock]).catch(() => {});
+    await runner.release();
+  }
+}
+const MIGRATION_WAIT = 600; // s
 
 const RETRIED = new Set(['ER_LOCK_DEADLOCK', 'ER_LOCK_WAIT_TIMEOUT', 'ER_CHECKREAD']);
 

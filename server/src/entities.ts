@@ -106,6 +106,8 @@ export interface JobRow {
   project: string | null;
   /** When it was asked for. */
   created: Date;
+  /** When somebody was seen waiting for it; null for one from before that was noted. */
+  wanted: Date | null;
 }
 
 const text = { type: 'varchar', length: 191 } as const;
@@ -181,6 +183,7 @@ export const JobEntity = new EntitySchema<JobRow>({
     reason: { type: 'text', nullable: true },
     project: { type: 'char', length: 36, nullable: true },
     created: { type: 'datetime', precision: 3 },
+    wanted: { type: 'datetime', precision: 3, nullable: true },
   },
 });
 export const entities = [ProjectEntity, RevisionEntity, DocumentEntity, EditEntity, JobEntity];

@@ -54,6 +54,7 @@ export function answerError(
     error instanceof Refusal
       ? (STATUS_OF_REFUSAL.get(error.code) ?? 422)
       : (STATUS.get(error.name) ?? (error.status && error.status < 500 ? error.status : undefined));
+  if (error instanceof TooLarge) response.setHeader('Connection', 'close'); // the rest is not read
   if (known)
     return void response.status(known).json({
       error:

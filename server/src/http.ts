@@ -17,6 +17,8 @@ export interface Services {
   readonly pool: Pool;
   readonly desk: Desk;
   readonly jobs: JobQueue;
+  /** Folder for files that come in, until they are stored. */
+  readonly scratch: string;
   /** Folder of the built page; null serves the API alone. */
   readonly page: string | null;
 }

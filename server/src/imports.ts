@@ -49,8 +49,11 @@ const payloadSchema = v.object({
 });
 export type ImportPayload = v.InferOutput<typeof payloadSchema>;
 
-/** A file is stored once, however often it is imported. */
-export const fileKey = (bytes: Uint8Array): string => `file ${createHash('sha256').update(bytes).digest('hex')}`;
+/**
+ * A file is stored once, however often it is imported.
+ * @param hash SHA-256 in hexadecimal
+ */
+export const fileKey = (hash: string): string => `file ${hash}`;
 
 /**
  * Reads a stored file, makes its shapes, and adds a project with a bill and a sheet; all of the project or nothing. The
@@ -72,7 +75,7 @@ export async function importFile(
     if (!bytes) throw new Refusal('file-gone', 'The uploaded file is no longer stored; upload it again.');
     const model = await pool.read({ bytes, fileName, mapping }, signal);
     const read = withLostNumbers(model);
-    const tools = { pool, store: blobs, signal };
+    const tools = { pool, store: blobs.forProject(id), signal };
     // The demo opens on a finished sheet; a drafter's own file can be worked on while its shapes are still being made.
     if (finished) await makeShapes(model, tools, (done, of) => report({ step: 'Making the shapes', done, of }));
     const assembly = read;
@@ -156,6 +159,9 @@ async function store(
         now,
       ],
     );
+    const shapes = [...new Set(assembly.components.flatMap(({ shape }) => (shape ? [shape] : [])))];
+    if (shapes.length > 0)
+      await manager.query('INSERT INTO shape_use (project, shape) VALUES ?', [shapes.map((shape) => [project, shape])]);
     for (const [position, [kind, content]] of documents.entries()) {
       await manager.query(
         'INSERT INTO document (id, project, kind, version, content, position) VALUES (?, ?, ?, 1, ?, ?)',

@@ -34,7 +34,7 @@ export async function carryOutIntention(
     const { state, versions } = await loadState(services, project);
     const looks = looksFor(state, intention).map(({ look }) => look);
     if (looks.length > 0) await allShapes(project, context, services);
-    const drawn = await drawLooks(looks, context, services);
+    const drawn = await drawLooks(looks, project, context, services);
     const views = new Map(
       looks.map(({ key }, at) => [key, { lines: packViewLines(drawn[at].lines), spots: packSpots(drawn[at].spots) }]),
     );

@@ -1,7 +1,8 @@
 import { randomUUID } from 'node:crypto';
-import type { DataSource } from 'typeorm';
+import { In, type DataSource } from 'typeorm';
 import type { Job } from '../../contract/src/index.ts';
 import { Refusal } from '../../core/src/assembly/index.ts';
+import { logError, whyAway } from './errors.ts';
 import { withRetry } from './database.ts';
 import { JobEntity, type JobRow } from './entities.ts';
 
@@ -9,6 +10,11 @@ const LEASE = 8000; // ms a claimed job stays with its server without being rene
 const RENEW = 2000;
 const REPORT = 500; // ms between two writes of progress
 const POLL = 1000; // ms between two looks for jobs of other servers
+const FOLLOW = 400; // ms between two looks at the jobs that somebody follows
+const WANTED = 5000; // ms between two notes that somebody still waits for a view
+const UNWANTED = 20_000; // ms after which a view that nobody waits for is not drawn
+const TIDY = 3_600_000; // ms between two clearings of jobs that are over
+const OVER = 24 * 3_600_000; // ms that a job stays readable
 const ATTEMPTS = 3;
 /** What a job that ends early leaves: an import nothing, the making of shapes every shape that is made. */
 const LEFT: Readonly<Record<JobKind, string>> = {
@@ -59,8 +65,33 @@ export interface JobQueue {
   /** The job of this kind about this that waits or runs, if it was added with `once`. */
   readonly live: (kind: JobKind, about: string) => Promise<string | null>;
   readonly find: (id: string) => Promise<Job | null>;
+  /**
+   * Tells how a job stands, at once and whenever that changes, until it is over; null for a job that is not there. One
+   * reader of the database serves all that follow.
+   * @returns ends it
+   */
+  readonly follow: (id: string, listener: (job: Job | null) => void) => () => void;
   readonly cancel: (id: string) => Promise<void>;
   readonly stop: () => Promise<void>;
+}
+
+const jobOf = ({ id, kind, state, progress, reason, project }: JobRow): Job => ({
+  id,
+  kind,
+  state,
+  progress: JSON.parse(progress) as JobProgress,
+  reason,
+  project,
+});
+const isOver = (state: JobRow['state']): boolean => state !== 'queued' && state !== 'running';
+const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+
+/** In a sentence, without the insides of a library: those stand in the log. */
+function whyFailed(error: unknown, kind: JobKind): string {
+  if (error instanceof Refusal) return error.message;
+  const away = whyAway(error);
+  if (away) return `${away} Try again then; ${LEFT[kind]}.`;
+  return `Something went wrong in the program (${logError(error, `a job (${kind})`)}); ${LEFT[kind]}. The log says more under this number.`;
 }
 
 export function startJobs(
@@ -151,21 +182,70 @@ export function startJobs(
       if (stopped) return; // the lease runs out and another server, or the next start, takes it up
       if (controller.signal.aborted) await finish(row.id, 'cancelled', `It was cancelled; ${LEFT[row.kind]}.`, null);
       else {
-        if (!(error instanceof Refusal)) console.error(error);
-        await finish(
-          row.id,
-          'failed',
-          error instanceof Refusal
-            ? error.message
-            : `Something went wrong in the program (${(error as Error).message}); ${LEFT[row.kind]}.`,
-          null,
-        );
+        await finish(row.id, 'failed', whyFailed(error, row.kind), null);
       }
     } finally {
       for (const timer of [report, renew, watch]) clearInterval(timer);
       running.delete(row.id);
     }
   };
+
+  /** Views that nobody waits for are not drawn. */
+  const dropUnwanted = () =>
+    database.query(
+      "UPDATE job SET state = 'cancelled', reason = 'Nobody waited for it any more.', claim = NULL WHERE kind = 'view' AND state = 'queued' AND wanted < ?",
+      [new Date(Date.now() - UNWANTED)],
+    );
+  const stillWanted = (ids: readonly string[]) =>
+    database.query("UPDATE job SET wanted = ? WHERE id IN (?) AND kind = 'view' AND state = 'queued'", [
+      new Date(),
+      [...ids],
+    ]);
+
+  interface Follower {
+    readonly listener: (job: Job | null) => void;
+    told: string;
+  }
+  const followed = new Map<string, Set<Follower>>();
+  let following: Promise<void> | null = null;
+  const followAll = async () => {
+    for (let noted = 0; followed.size > 0 && !stopped; await pause(FOLLOW)) {
+      const ids = [...followed.keys()];
+      try {
+        const rows = await database.getRepository(JobEntity).findBy({ id: In(ids) });
+        const jobs = new Map(rows.map((row) => [row.id, jobOf(row)]));
+        for (const id of ids) tell(id, jobs.get(id) ?? null);
+        if (Date.now() - noted < WANTED) continue;
+        noted = Date.now();
+        await stillWanted(ids);
+      } catch {
+        // The database is away: they are told when it is back.
+      }
+    }
+    following = null;
+  };
+  const tell = (id: string, job: Job | null) => {
+    const text = JSON.stringify(job);
+    for (const follower of followed.get(id) ?? []) {
+      if (follower.told === text) continue;
+      follower.told = text;
+      follower.listener(job);
+    }
+    if (!job || isOver(job.state)) followed.delete(id);
+  };
+
+  const tidy = () =>
+    void database
+      .query("DELETE FROM job WHERE state IN ('done', 'failed', 'cancelled') AND created < ?", [
+        new Date(Date.now() - OVER),
+      ])
+      .catch(() => {});
+  const tidying = setInterval(tidy, TIDY);
+  tidy();
+  // Who waited while no server ran gets time to say so again.
+  const begun = database
+    .query("UPDATE job SET wanted = ? WHERE kind = 'view' AND state = 'queued'", [new Date()])
+    .catch(() => {});
 
   const liveJob = async (claim: string): Promise<string | null> => {
     const [row] = (await database.query('SELECT id FROM job WHERE claim = ?', [claim])) as { id: string }[];
@@ -181,6 +261,8 @@ export function startJobs(
       .catch(() => {});
 
   const look = async () => {
+    await begun;
+    await dropUnwanted().catch(() => {});
     while (!stopped && running.size < parallel) {
       const row = await claim().catch(() => null);
       if (!row) return;
@@ -207,7 +289,7 @@ export function startJobs(
       const claim = once ? `${kind} ${about}` : null;
       const insert = () =>
         database.query(
-          "INSERT INTO job (id, kind, state, payload, about, claim, progress, owner, leaseUntil, attempts, cancel, reason, project, created) VALUES (?, ?, 'queued', ?, ?, ?, ?, NULL, NULL, 0, 0, NULL, NULL, ?)",
+          "INSERT INTO job (id, kind, state, payload, about, claim, progress, owner, leaseUntil, attempts, cancel, reason, project, created, wanted) VALUES (?, ?, 'queued', ?, ?, ?, ?, NULL, NULL, 0, 0, NULL, NULL, ?, ?)",
           [
             id,
             kind,
@@ -215,6 +297,7 @@ export function startJobs(
             about,
             claim,
             JSON.stringify({ step: 'Waiting', done: 0, of: 1 }),
+            new Date(),
             new Date(),
           ],
         );
@@ -233,16 +316,18 @@ export function startJobs(
     live: (kind, about) => liveJob(`${kind} ${about}`),
     find: async (id) => {
       const row = await database.getRepository(JobEntity).findOneBy({ id });
-      return (
-        row && {
-          id: row.id,
-          kind: row.kind,
-          state: row.state,
-          progress: JSON.parse(row.progress) as JobProgress,
-          reason: row.reason,
-          project: row.project,
-        }
-      );
+      if (row?.kind === 'view' && row.state === 'queued') await stillWanted([id]);
+      return row && jobOf(row);
+    },
+    follow: (id, listener) => {
+      const follower: Follower = { listener, told: '' };
+      followed.set(id, (followed.get(id) ?? new Set()).add(follower));
+      following ??= followAll();
+      return () => {
+        const others = followed.get(id);
+        others?.delete(follower);
+        if (others?.size === 0) followed.delete(id);
+      };
     },
     cancel: async (id) => {
       for (const [kind, left] of Object.entries(LEFT)) {
@@ -256,12 +341,15 @@ export function startJobs(
     stop: async () => {
       stopped = true;
       clearInterval(poll);
+      clearInterval(tidying);
+      followed.clear();
       for (const [id, controller] of running) {
         controller.abort(new ServerStopping('stopping'));
         await letGo(id);
       }
       await Promise.allSettled(looks);
       await Promise.allSettled(work);
+      await following;
     },
   };
 }

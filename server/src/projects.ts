@@ -6,8 +6,8 @@ import {
   type StoredDocument,
   type StoredText,
 } from '../../contract/src/index.ts';
-import type { Assembly, EditedAssembly } from '../../core/src/assembly/index.ts';
-import { loadMeasures } from '../../engine/src/index.ts';
+import type { Assembly, EditedAssembly, ShapeKey } from '../../core/src/assembly/index.ts';
+import { keysOfAssembly, keysOfShape, loadMeasures, viewKeys } from '../../engine/src/index.ts';
 import {
   editedFor,
   newComponentEdits,
@@ -18,6 +18,7 @@ import {
 import { blobId, type BlobStore } from './blobs.ts';
 import { LRUCache } from 'lru-cache';
 import { NotFound } from './errors.ts';
+import { recall, remember } from './remembered.ts';
 import type { OutputTask } from './outputs.ts';
 import { DocumentEntity, ProjectEntity, type DocumentRow, type RevisionRow } from './entities.ts';
 import { documentJson, historyOf } from './gestureLog.ts';
@@ -128,20 +129,43 @@ export async function loadProject(
   };
 }
 
-export async function deleteProject(database: DataSource, id: string): Promise<void> {
+/** Takes a project away, with all bytes that no other one needs. @throws NotFound */
+export async function deleteProject(database: DataSource, blobs: BlobStore, id: string): Promise<void> {
+  const original = await loadAssembly(database, blobs, id).catch(() => null);
   await database.transaction(async (manager: EntityManager) => {
-    const blobs = (await manager.query('SELECT fileBlob FROM revision WHERE project = ?', [id])) as {
+    const revisions = (await manager.query('SELECT fileBlob, assemblyBlob FROM revision WHERE project = ?', [id])) as {
       fileBlob: string;
+      assemblyBlob: string;
     }[];
+    const shapes = (await manager.query(
+      'SELECT shape FROM shape_use WHERE project = ? AND shape NOT IN (SELECT shape FROM shape_use WHERE project <> ?)',
+      [id, id],
+    )) as { shape: ShapeKey }[];
     const { affected } = await manager.getRepository(ProjectEntity).delete({ id });
     if (!affected) throw new NotFound('There is no such project; it may have been deleted already.');
-    for (const { fileBlob } of blobs) {
-      const [used] = (await manager.query('SELECT id FROM revision WHERE fileBlob = ? LIMIT 1', [
-        fileBlob,
-      ])) as unknown[];
-      if (!used) await manager.query('DELETE FROM `blob` WHERE id = ?', [blobId(fileBlob)]);
+    const keys = shapes.flatMap(({ shape }) => keysOfShape(shape));
+    for (const { fileBlob, assemblyBlob } of revisions) {
+      const isUsed = async (column: 'fileBlob' | 'assemblyBlob', name: string) =>
+        ((await manager.query(`SELECT id FROM revision WHERE ${column} = ? LIMIT 1`, [name])) as unknown[]).length > 0;
+      if (!(await isUsed('fileBlob', fileBlob))) keys.push(fileBlob);
+      if (await isUsed('assemblyBlob', assemblyBlob)) continue;
+      keys.push(assemblyBlob, ...(original ? keysOfAssembly(original) : []));
     }
+    for (let at = 0; at < keys.length; at += 100)
+      await manager.query('DELETE FROM `blob` WHERE id IN (?)', [keys.slice(at, at + 100).map(blobId)]);
+    await manager.query('DELETE FROM `blob` WHERE project = ?', [id]);
+    await manager.query('DELETE FROM remembered WHERE id = ?', [pictureName(id)]);
   });
+}
+
+const pictureName = (project: string): string => `picture ${project}`;
+/** Notes under which key the machine is drawn as the list of projects shows it. */
+export const keepPicture = (database: DataSource, project: string, look: string): Promise<void> =>
+  remember(database, pictureName(project), look);
+/** Lines of the machine as it was drawn last; null before. */
+export async function loadPicture(database: DataSource, blobs: BlobStore, project: string): Promise<Uint8Array | null> {
+  const look = await recall(database, pictureName(project));
+  return typeof look === 'string' ? blobs.get(viewKeys(look).lines) : null;
 }
 
 /** The assembly of the newest revision with everything typed, measured and decided laid over it. @throws NotFound */

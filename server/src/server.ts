@@ -1,7 +1,8 @@
+import { createHash } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import { createServer, type Server } from 'node:http';
-import { basename } from 'node:path';
-import type { DataSource } from 'typeorm';
+import { tmpdir } from 'node:os';
+import { basename, join } from 'node:path';
 import { startPool } from '../../engine/src/index.ts';
 import { makeApp } from './app.ts';
 import { blobStore, type BlobStore } from './blobs.ts';
@@ -11,7 +12,7 @@ import { fileKey, importFile, makeProjectShapes, type ImportPayload, type Shapes
 import { carryOutIntention } from './intentions.ts';
 import { startJobs, type JobQueue } from './jobs.ts';
 import { listProjects } from './projects.ts';
-import { drawViews } from './views.ts';
+import { drawPicture, drawViews } from './views.ts';
 
 export interface ServerOptions {
   readonly databaseUrl: string;
@@ -21,6 +22,8 @@ export interface ServerOptions {
   readonly page: string | null;
   /** 0 takes any free port. */
   readonly port: number;
+  /** Folder for files that come in, until they are stored; null: where the system keeps such files. */
+  readonly scratch?: string | null;
   /** STEP file to begin with when there is no project; null begins empty. */
   readonly demoFile: string | null;
 }
@@ -39,16 +42,22 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     import: async (payload, context) => {
       const { project, hasShapes } = await importFile(payload, context, { database, blobs, pool });
       if (hasShapes) await jobs.add('shapes', { project } satisfies ShapesPayload, project, { once: true });
+      else await drawPicture(project, context, { database, blobs, pool });
       return project;
     },
-    shapes: (payload, context) => makeProjectShapes(payload, context, { database, blobs, pool }),
+    shapes: async (payload, context) => {
+      const project = await makeProjectShapes(payload, context, { database, blobs, pool });
+      await drawPicture(project, context, { database, blobs, pool });
+      return project;
+    },
     view: async (payload, context) => {
       await drawViews(payload, context, { database, blobs, pool });
       return null;
     },
     intention: (payload, context) => carryOutIntention(payload, context, { database, blobs, pool, desk }),
   });
-  const server = createServer(makeApp({ database, blobs, pool, desk, jobs, page: options.page }));
+  const scratch = options.scratch ?? join(tmpdir(), 'sledgeboard');
+  const server = createServer(makeApp({ database, blobs, pool, desk, jobs, page: options.page, scratch }));
   const close = async () => {
     server.closeAllConnections();
     await new Promise((resolve) => server.close(resolve));
@@ -59,8 +68,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   };
   try {
     await listen(server, options.port);
-    if (options.demoFile && (await listProjects(database)).length === 0)
-      await addDemo(options.demoFile, database, blobs, jobs);
+    if (options.demoFile && (await listProjects(database)).length === 0) await addDemo(options.demoFile, blobs, jobs);
   } catch (error) {
     await close();
     throw error;
@@ -76,22 +84,13 @@ const listen = (server: Server, port: number): Promise<void> =>
   });
 
 /** @throws Error where the demo cannot be imported */
-async function addDemo(file: string, database: DataSource, blobs: BlobStore, jobs: JobQueue): Promise<void> {
+async function addDemo(file: string, blobs: BlobStore, jobs: JobQueue): Promise<void> {
   const bytes = new Uint8Array(await readFile(file));
-  const fileBlob = fileKey(bytes);
-  // A start that was killed while making the demo left its job behind; that one goes on.
-  const [left] = (await database.query(
-    "SELECT id FROM job WHERE kind = 'import' AND state IN ('queued', 'running') AND about = ? LIMIT 1",
-    [fileBlob],
-  )) as { id: string }[];
-  if (!left) await blobs.put(fileBlob, bytes);
-  const id =
-    left?.id ??
-    (await jobs.add(
-      'import',
-      { fileName: basename(file), fileBlob, finished: true } satisfies ImportPayload,
-      fileBlob,
-    ));
+  const fileBlob = fileKey(createHash('sha256').update(bytes).digest('hex'));
+  await blobs.put(fileBlob, bytes);
+  // A start that was killed while making the demo, or another server that starts just now, has its job already.
+  const payload: ImportPayload = { fileName: basename(file), fileBlob, finished: true };
+  const id = await jobs.add('import', payload, fileBlob, { once: true });
   for (let told = ''; ; await new Promise((resolve) => setTimeout(resolve, 250))) {
     const job = await jobs.find(id);
     if (job?.state === 'done') return;

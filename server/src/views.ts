@@ -1,13 +1,14 @@
 import { createHash } from 'node:crypto';
 import * as v from 'valibot';
-import { api } from '../../contract/src/index.ts';
+import { api, type LookOrder } from '../../contract/src/index.ts';
+import { Refusal } from '../../core/src/assembly/index.ts';
 import { editedFor } from '../../core/src/documents/index.ts';
 import { directionName, lookAt, type Look } from '../../core/src/views/index.ts';
 import { makeView, viewKeys, type MadeView } from '../../engine/src/index.ts';
 import type { Services } from './http.ts';
 import { makeProjectShapes, shapesComplete } from './imports.ts';
 import type { JobContext } from './jobs.ts';
-import { loadAssembly, loadInputs } from './projects.ts';
+import { keepPicture, loadAssembly, loadInputs } from './projects.ts';
 
 const viewPayload = v.object({ project: v.string(), looks: v.array(api.lookSchema) });
 type ViewPayload = v.InferOutput<typeof viewPayload>;
@@ -16,7 +17,7 @@ type ViewPayload = v.InferOutput<typeof viewPayload>;
 export async function looksOf(
   { database, blobs }: Pick<Services, 'database' | 'blobs'>,
   project: string,
-  orders: readonly api.LookOrder[],
+  orders: readonly LookOrder[],
 ): Promise<Look[]> {
   const inputs = await loadInputs(database, blobs, project);
   const machines = new Map<string | null, ReturnType<typeof editedFor>['assembly']>();
@@ -37,7 +38,7 @@ export const isDrawn = async ({ blobs }: Pick<Services, 'blobs'>, key: string): 
 export async function orderViews(
   services: Services,
   project: string,
-  orders: readonly api.LookOrder[],
+  orders: readonly LookOrder[],
 ): Promise<api.ViewsAnswer> {
   const keys = (await looksOf(services, project, orders)).map(({ key }) => key);
   const missing: string[] = [];
@@ -56,7 +57,28 @@ export async function drawViews(
 ): Promise<void> {
   const { project, looks: orders } = v.parse(viewPayload, payload);
   await allShapes(project, { signal, report }, services);
-  await drawLooks(await looksOf(services, project, orders), { signal, report }, services);
+  const looks = await looksOf(services, project, orders);
+  await drawLooks(looks, project, { signal, report }, services);
+  // The whole machine as it is usually looked at stands for the project in the list of projects.
+  const at = orders.findIndex(isPicture);
+  if (at >= 0) await keepPicture(services.database, project, looks[at].key);
+}
+
+const picture: LookOrder = { direction: 'isometric', variant: null };
+const isPicture = ({ direction, variant, ...rest }: LookOrder): boolean =>
+  direction === picture.direction && variant === null && Object.values(rest).every((value) => value === undefined);
+
+/** Draws a project's picture for the list of projects, unless nothing of it can be drawn. */
+export async function drawPicture(
+  project: string,
+  context: Pick<JobContext, 'signal' | 'report'>,
+  services: Pick<Services, 'database' | 'blobs' | 'pool'>,
+): Promise<void> {
+  try {
+    await drawViews({ project, looks: [picture] } satisfies ViewPayload, context, services);
+  } catch (error) {
+    if (!(error instanceof Refusal)) throw error;
+  }
 }
 
 /** Makes the shapes that are missing. */
@@ -71,16 +93,17 @@ export async function allShapes(
     await makeProjectShapes({ project }, { signal, report }, { database, blobs, pool });
 }
 
-/** Draws looks that are not drawn; lines and spots of all of them. */
+/** Draws looks of a project that are not drawn; lines and spots of all of them. */
 export async function drawLooks(
   looks: readonly Look[],
+  project: string,
   { signal, report }: Pick<JobContext, 'signal' | 'report'>,
   { blobs, pool }: Pick<Services, 'blobs' | 'pool'>,
 ): Promise<MadeView[]> {
   const made: MadeView[] = [];
   for (const [at, look] of looks.entries()) {
     report({ step: `Drawing the ${directionName(look.direction)} view`, done: at, of: looks.length });
-    made.push(await makeView(look, { pool, store: blobs, signal }));
+    made.push(await makeView(look, { pool, store: blobs.forProject(project), signal }));
   }
   return made;
 }

@@ -1,3 +1,4 @@
+import { gunzipSync } from 'node:zlib';
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 import { TABLE } from './first.ts';
 
@@ -11,7 +12,7 @@ interface Gesture {
 
 /**
  * What each window can take back and do again as rows of its own, so that the cost of an edit does not grow with what
- * came before; until when somebody waits for a view; for which project lines and spots were drawn.
+ * came before; which shapes a project uses; until when somebody waits for a view; for which project lines and spots were drawn.
  */
 export class Fifth1764900000000 implements MigrationInterface {
   readonly name = 'Fifth1764900000000';
@@ -22,6 +23,10 @@ export class Fifth1764900000000 implements MigrationInterface {
     );
     await runner.query('ALTER TABLE job ADD COLUMN wanted DATETIME(3) NULL');
     await runner.query('ALTER TABLE `blob` ADD COLUMN project CHAR(36) NULL, ADD KEY (project)');
+    await runner.query(
+      `CREATE TABLE shape_use (project CHAR(36) NOT NULL, shape VARCHAR(191) NOT NULL, PRIMARY KEY (project, shape), KEY (shape), FOREIGN KEY (project) REFERENCES project (id) ON DELETE CASCADE) ${TABLE}`,
+    );
+    await noteShapes(runner);
     // For whom they were drawn is not known; they are drawn again when they are looked at.
     await runner.query("DELETE FROM `blob` WHERE id LIKE 'lines-%' OR id LIKE 'spots-%'");
     const gestures = (await runner.query(
@@ -56,7 +61,25 @@ export class Fifth1764900000000 implements MigrationInterface {
 
   async down(runner: QueryRunner): Promise<void> {
     await runner.query('DROP TABLE history');
+    await runner.query('DROP TABLE shape_use');
     await runner.query('ALTER TABLE job DROP COLUMN wanted');
     await runner.query('ALTER TABLE `blob` DROP COLUMN project');
+  }
+}
+
+/** Which shapes the projects use that are there, as their structures say. */
+async function noteShapes(runner: QueryRunner): Promise<void> {
+  const revisions = (await runner.query(
+    'SELECT r.project, b.id FROM revision r JOIN `blob` b ON b.id = CONCAT(LEFT(REPLACE(r.assemblyBlob, " ", "-"), 40), " ", LEFT(SHA2(r.assemblyBlob, 256), 40))',
+  )) as { project: string; id: string }[];
+  for (const { project, id } of revisions) {
+    const chunks = (await runner.query('SELECT bytes FROM blob_chunk WHERE `blob` = ? ORDER BY part', [id])) as {
+      bytes: Buffer;
+    }[];
+    const { components } = JSON.parse(gunzipSync(Buffer.concat(chunks.map(({ bytes }) => bytes))).toString('utf8')) as {
+      components: { shape: string | null }[];
+    };
+    for (const shape of new Set(components.flatMap(({ shape: used }) => (used ? [used] : []))))
+      await runner.query('INSERT IGNORE INTO shape_use (project, shape) VALUES (?, ?)', [project, shape]);
   }
 }

@@ -1,16 +1,15 @@
 import { createHash } from 'node:crypto';
+import { readFile } from 'node:fs/promises';
 import type express from 'express';
-import type { Request } from 'express';
 import * as v from 'valibot';
 import { api, type ListPreview } from '../../../contract/src/index.ts';
 import { mappingProblem, proposeMapping, type Table } from '../../../core/src/sources/index.ts';
-import { BadRequest, NotFound, TooLarge } from '../errors.ts';
+import { BadRequest, NotFound } from '../errors.ts';
 import { param, parse, type Services } from '../http.ts';
+import { receiveFile } from '../receiveFile.ts';
 import { fileKey, type ImportPayload } from '../imports.ts';
 import { recall, remember } from '../remembered.ts';
 
-const MAX_FILE = 600 * 1024 * 1024; // bytes
-const EVENT_EVERY = 400; // ms
 const PREVIEW_ROWS = 15;
 
 /** Lists with these headings are read alike. */
@@ -20,14 +19,17 @@ const headingsKey = (table: Table, headingRow: number): string =>
     .digest('hex')}`;
 
 /** Files that come in, and the jobs that read them. */
-export function importRoutes(app: express.Express, { database, blobs, jobs, pool }: Services): void {
+export function importRoutes(app: express.Express, { database, blobs, jobs, pool, scratch }: Services): void {
+  const tableOf = async (path: string, fileName: string) =>
+    pool.table({ bytes: new Uint8Array(await readFile(path)), fileName });
   app.post('/api/imports', async (request, response) => {
     const { name } = parse(v.object({ name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)) }), request.query);
-    const bytes = await readBody(request);
-    if (bytes.length === 0)
-      throw new BadRequest(`“${name}” is empty (0 bytes). Export it again and check that it was copied whole.`);
-    const fileBlob = fileKey(bytes);
-    await blobs.put(fileBlob, bytes);
+    const fileBlob = await receiveFile(request, scratch, async ({ path, size, hash }) => {
+      if (size === 0)
+        throw new BadRequest(`“${name}” is empty (0 bytes). Export it again and check that it was copied whole.`);
+      await blobs.putFile(fileKey(hash), path);
+      return fileKey(hash);
+    });
     const id = await jobs.add(
       'import',
       { fileName: name, fileBlob, finished: false } satisfies ImportPayload,
@@ -37,8 +39,7 @@ export function importRoutes(app: express.Express, { database, blobs, jobs, pool
   });
   app.post('/api/lists', async (request, response) => {
     const { name } = parse(v.object({ name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)) }), request.query);
-    const bytes = await readBody(request);
-    const table = await pool.table({ bytes, fileName: name });
+    const table = await receiveFile(request, scratch, ({ path }) => tableOf(path, name));
     const proposed = proposeMapping(table);
     const known = await recall(database, headingsKey(table, proposed.headingRow));
     const mapping = v.safeParse(api.listMappingSchema, known);
@@ -54,10 +55,12 @@ export function importRoutes(app: express.Express, { database, blobs, jobs, pool
     const { name, mapping } = parse(api.listImportSchema, request.query);
     const problem = mappingProblem(mapping);
     if (problem) throw new BadRequest(problem);
-    const bytes = await readBody(request);
-    const file = fileKey(bytes);
-    await blobs.put(file, bytes);
-    await remember(database, headingsKey(await pool.table({ bytes, fileName: name }), mapping.headingRow), mapping);
+    const file = await receiveFile(request, scratch, async ({ path, hash }) => {
+      const table = await tableOf(path, name);
+      await blobs.putFile(fileKey(hash), path);
+      await remember(database, headingsKey(table, mapping.headingRow), mapping);
+      return fileKey(hash);
+    });
     response.status(202).json({
       job: await jobs.add(
         'import',
@@ -80,33 +83,17 @@ export function importRoutes(app: express.Express, { database, blobs, jobs, pool
     await jobs.cancel(param(request, 'id'));
     response.json({});
   });
-  app.get('/api/jobs/:id/events', async (request, response) => {
+  app.get('/api/jobs/:id/events', (request, response) => {
     response.writeHead(200, {
       'Content-Type': 'text/event-stream',
       'Cache-Control': 'no-store',
       Connection: 'keep-alive',
     });
-    let last = '';
-    for (let open = true; open && !request.destroyed;) {
-      const job = await jobs.find(param(request, 'id'));
-      const text = JSON.stringify(job);
-      if (text !== last) response.write(`data: ${(last = text)}\n\n`);
-      open = job !== null && (job.state === 'queued' || job.state === 'running');
-      if (open) await new Promise((resolve) => setTimeout(resolve, EVENT_EVERY));
-    }
-    response.end();
+    response.flushHeaders();
+    const leave = jobs.follow(param(request, 'id'), (job) => {
+      response.write(`data: ${JSON.stringify(job)}\n\n`);
+      if (!job || (job.state !== 'queued' && job.state !== 'running')) response.end();
+    });
+    response.once('close', leave);
   });
-}
-
-async function readBody(request: Request): Promise<Uint8Array> {
-  const chunks: Buffer[] = [];
-  let size = 0;
-  for await (const chunk of request as AsyncIterable<Buffer>) {
-    size += chunk.length;
-    if (size > MAX_FILE)
-      throw new TooLarge(`The file is larger than ${MAX_FILE / 1024 / 1024} MB; that is more than can be read.`);
-    chunks.push(chunk);
-  }
-  const whole = Buffer.concat(chunks);
-  return new Uint8Array(whole.buffer, whole.byteOffset, whole.length); // the same bytes, not a second copy of them
 }

@@ -11,7 +11,7 @@ import { NotFound } from '../errors.ts';
 import { MAX_GESTURE, MAX_JSON, param, parse, type Services } from '../http.ts';
 import { shapesComplete, type ShapesPayload } from '../imports.ts';
 import type { IntentionPayload } from '../intentions.ts';
-import { deleteProject, listProjects, loadAssembly, projectJson, structureOf } from '../projects.ts';
+import { deleteProject, listProjects, loadAssembly, loadPicture, projectJson, structureOf } from '../projects.ts';
 
 const sessionOf = (request: Request): string =>
   parse(v.object({ session: v.optional(v.pipe(v.string(), v.maxLength(64)), '') }), request.query).session;
@@ -29,7 +29,7 @@ export function projectRoutes(app: express.Express, services: Services): void {
         .send(await projectJson(database, blobs, desk, param(request, 'id'), sessionOf(request))),
   );
   app.delete('/api/projects/:id', async (request, response) => {
-    await deleteProject(database, param(request, 'id'));
+    await deleteProject(database, blobs, param(request, 'id'));
     response.json({});
   });
   // Kept as text: what is large is not worked on here.
@@ -37,6 +37,12 @@ export function projectRoutes(app: express.Express, services: Services): void {
   app.post('/api/projects/:id/edits', asText, async (request, response) => {
     const gesture = await desk.gesture(typeof request.body === 'string' ? request.body : '');
     response.type('json').send(keptJson(await applyGesture(services, param(request, 'id'), gesture)));
+  });
+  // For the list of projects: what was drawn last. Looking at it makes nothing.
+  app.get('/api/projects/:id/picture', async (request, response) => {
+    const bytes = await loadPicture(database, blobs, param(request, 'id'));
+    if (!bytes) throw new NotFound('This project has no picture yet.');
+    response.type('application/octet-stream').setHeader('Cache-Control', 'no-cache').end(bytes);
   });
   app.post('/api/projects/:id/intentions', json, async (request, response) => {
     const project = param(request, 'id');

@@ -28,6 +28,8 @@ export class Refused extends Error {
     super(message);
   }
 }
+/** A job was cancelled before it was done: by somebody, or because nobody seemed to wait for it. */
+export class Dropped extends Refused {}
 /** Somebody else changed the document first. */
 export class OutOfDate extends Error {
   constructor(readonly stale: Stale) {
@@ -169,7 +171,7 @@ export function followJob(id: string, onProgress: (job: Job) => void, signal?: A
       if (job.state === 'queued' || job.state === 'running') return;
       events.close();
       if (job.state === 'done') resolve(job);
-      else reject(new Refused(422, job.reason ?? 'It did not work.'));
+      else reject(new (job.state === 'cancelled' ? Dropped : Refused)(422, job.reason ?? 'It did not work.'));
     };
   });
 }

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { unpackViewLines } from '../../../core/src/formats/index.ts';
 import { directionName, type LookRequest, type ViewLines } from '../../../core/src/views/index.ts';
 import { lookOrder } from '../../../contract/src/index.ts';
-import { followJob, loadBytes, orderViews, Refused } from './api.ts';
+import { Dropped, followJob, loadBytes, orderViews, Refused } from './api.ts';
 
 export type Made = 'lines' | 'spots';
 /** The server may be behind by edits that are still on their way: it is asked again so often, after so many ms. */
@@ -11,23 +11,29 @@ const TRIES = 20,
 
 /**
  * Lines or spots of a view, drawn by the server where it does not have them.
- * @param key what they are called; null takes the machine as the server has it
+ * @param key what they are called
+ * @param signal aborted when nobody waits any more: the server then need not draw it
  */
 export async function loadMade(
   what: Made,
   { id, variant }: { readonly id: string; readonly variant: string | null },
   request: LookRequest,
-  key: string | null,
+  key: string,
+  signal?: AbortSignal,
 ): Promise<Uint8Array> {
   for (let attempt = 0; attempt < TRIES; attempt++) {
-    const known = key && (await loadBytes(`/api/views/${key}/${what}`));
+    const known = await loadBytes(`/api/views/${key}/${what}`);
     if (known) return known;
     const {
       keys: [found],
       job,
     } = await orderViews(id, [lookOrder(request, variant)]);
-    if (job) await followJob(job, () => {});
-    const made = key === null || found === key ? await loadBytes(`/api/views/${found}/${what}`) : null;
+    try {
+      if (job) await followJob(job, () => {}, signal);
+    } catch (error) {
+      if (!(error instanceof Dropped)) throw error; // else it is ordered again
+    }
+    const made = found === key ? await loadBytes(`/api/views/${found}/${what}`) : null;
     if (made) return made;
     await new Promise((resolve) => setTimeout(resolve, PAUSE));
   }
@@ -37,13 +43,17 @@ export async function loadMade(
   );
 }
 
-/** The machine of a project that is not open, as it stood when the project was changed last. */
+/** The machine of a project that is not open, as it was drawn last. */
 export function usePicture(project: string, changed: string): ViewLines | undefined {
-  return useQuery({
-    queryKey: ['picture', project, changed],
-    queryFn: async () =>
-      unpackViewLines(await loadMade('lines', { id: project, variant: null }, { direction: 'isometric' }, null)),
-    staleTime: Infinity,
-    retry: false,
-  }).data;
+  return (
+    useQuery({
+      queryKey: ['picture', project, changed],
+      queryFn: async () => {
+        const lines = await loadBytes(`/api/projects/${project}/picture`);
+        return lines ? unpackViewLines(lines) : null;
+      },
+      staleTime: Infinity,
+      retry: false,
+    }).data ?? undefined
+  );
 }

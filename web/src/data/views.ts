@@ -22,7 +22,8 @@ interface Wanted {
 
 const query = <Content>(what: Made, unpack: (bytes: Uint8Array) => Content, id: string, wanted: Wanted) => ({
   queryKey: [what, wanted.key],
-  queryFn: async () => unpack(await loadMade(what, { id, variant: wanted.variant }, wanted.request, wanted.key)),
+  queryFn: async ({ signal }: { signal: AbortSignal }) =>
+    unpack(await loadMade(what, { id, variant: wanted.variant }, wanted.request, wanted.key, signal)),
   staleTime: Infinity,
   retry: false,
 });
