@@ -14,6 +14,7 @@ import { lazy, Suspense } from 'react';
 import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router';
 import { loadLettering } from './lettering.ts';
+import { StationFailed } from './shell/StationFailed.tsx';
 import { ProjectsPage } from './projects/ProjectsPage.tsx';
 import { StartPage } from './projects/StartPage.tsx';
 import { theme } from './theme.ts';
@@ -37,9 +38,9 @@ const router = createBrowserRouter([
     Component: Shell,
     children: [
       { index: true, element: <Navigate to="sheets" replace /> },
-      { path: 'model', Component: ModelStation },
-      { path: 'bill', Component: BillStation },
-      { path: 'sheets/:sheet?', Component: SheetsStation },
+      { path: 'model', Component: ModelStation, ErrorBoundary: StationFailed },
+      { path: 'bill', Component: BillStation, ErrorBoundary: StationFailed },
+      { path: 'sheets/:sheet?', Component: SheetsStation, ErrorBoundary: StationFailed },
     ],
   },
   { path: '*', element: <Navigate to="/projects" replace /> },

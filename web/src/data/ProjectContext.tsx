@@ -24,7 +24,7 @@ import {
 import { sheetsInOrder, type Sheet, type SheetSet } from '../../../core/src/sheets/index.ts';
 import { loadAssembly, loadProject, Misfit } from './api.ts';
 import { useShapes, type ShapesState } from './shapes.ts';
-import { EditQueue, type EditState } from './editQueue.ts';
+import { EditQueue, type EditState, type SetAside } from './editQueue.ts';
 import { useBill } from './useBill.ts';
 
 /** A project that is open: its assembly, its documents as they read now, and what is computed from them. */
@@ -64,6 +64,8 @@ export interface OpenProject {
   readonly perform: (label: string, ...steps: { document: string; command: Command }[]) => boolean;
   readonly stepBack: (mode: 'undo' | 'redo') => void;
   readonly settle: (keepMine: boolean) => void;
+  /** Tries what was set aside once more, or lets it go. */
+  readonly takeUp: (one: SetAside, again: boolean) => void;
   /** Index of the picked component, or null; lit in every pane. */
   readonly picked: number | null;
   /** Picks a component, or one place of it. */
@@ -155,6 +157,13 @@ function Opened({
   );
   useEffect(() => queue.refresh(loaded), [queue, loaded]);
   const edits = useSyncExternalStore(queue.subscribe, queue.state);
+  const open = edits.keeping.state !== 'kept' || edits.aside.length > 0;
+  useEffect(() => {
+    if (!open) return;
+    const ask = (event: BeforeUnloadEvent) => event.preventDefault(); // the browser asks in its own words
+    window.addEventListener('beforeunload', ask);
+    return () => window.removeEventListener('beforeunload', ask);
+  }, [open]);
   const [picking, setPicking] = useState<{ component: number; path: PathKey | null } | null>(null);
   const of = <Content,>(kind: string) =>
     edits.documents.filter((document) => document.kind === kind) as unknown as { id: string; content: Content }[];
@@ -218,6 +227,7 @@ function Opened({
     perform: (label, ...steps) => queue.perform(label, steps),
     stepBack: (mode) => void queue.stepBack(mode),
     settle: queue.settle,
+    takeUp: queue.takeUp,
   };
   return <ProjectContext.Provider value={value}>{children}</ProjectContext.Provider>;
 }

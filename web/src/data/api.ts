@@ -107,8 +107,8 @@ export const deleteProject = async (id: string): Promise<void> =>
   void (await answer(await fetch(`/api/projects/${id}`, { method: 'DELETE' })));
 export const sendGesture = (project: string, gesture: Gesture): Promise<Accepted> =>
   post(`/api/projects/${project}/edits`, gesture, api.acceptedSchema);
-export const stepBack = (project: string, mode: 'undo' | 'redo'): Promise<Accepted> =>
-  post(`/api/projects/${project}/${mode}`, { session }, api.acceptedSchema);
+export const stepBack = (project: string, mode: 'undo' | 'redo', gesture: string): Promise<Accepted> =>
+  post(`/api/projects/${project}/${mode}`, { session, gesture }, api.acceptedSchema);
 export const loadShapes = (id: string): Promise<Shapes> => get(`/api/projects/${id}/shapes`, api.shapesSchema);
 /** Brings a list in, its columns read as the mapping says. */
 export const importList = async (file: File, mapping: ListMapping): Promise<{ job: string }> =>

@@ -156,6 +156,46 @@ describe('when something fails', () => {
     await vi.waitFor(() => expect(queue.state().keeping.state).toBe('kept'), { timeout: 5000 });
     expect(server.bill.columns[0].heading).toBe('Pos');
   });
+  test('a server that cannot keep anything now says why, and gets it later', async () => {
+    const sentence = 'The disk is full: nothing can be kept until there is room on it.';
+    vi.stubGlobal('fetch', () => Promise.resolve(Response.json({ error: sentence }, { status: 503 })));
+    perform('rename', rename('Pos'));
+    await vi.waitFor(() => expect(queue.state().keeping).toEqual({ state: 'waiting', why: sentence }));
+    vi.stubGlobal('fetch', server.fetch);
+    await vi.waitFor(() => expect(queue.state().keeping.state).toBe('kept'), { timeout: 5000 });
+    expect([server.bill.columns[0].heading, queue.state().aside]).toEqual(['Pos', []]);
+  });
+  test('an edit at which the server fails again and again is set aside and holds up none behind it', async () => {
+    vi.stubGlobal('fetch', async (path: string, init?: RequestInit) =>
+      String(init?.body).includes('poison')
+        ? Response.json({ error: 'Something went wrong in the program (error 1).' }, { status: 500 })
+        : server.fetch(path, init),
+    );
+    perform('poison', rename('poison'));
+    perform('by name', { kind: 'setIdentity', identity: 'name' });
+    await vi.waitFor(() => expect(queue.state().keeping.state).toBe('kept'), { timeout: 15_000 });
+    const { aside } = queue.state();
+    expect(aside.map(({ gesture, reason }) => [gesture.label, reason])).toEqual([
+      ['poison', 'Something went wrong in the program (error 1).'],
+    ]);
+    expect([server.bill.recipe.identity, shown().columns[0].heading]).toEqual(['name', 'Item']);
+    vi.stubGlobal('fetch', server.fetch);
+    queue.takeUp(aside[0], true);
+    await settled();
+    expect([server.bill.columns[0].heading, queue.state().aside]).toEqual(['poison', []]);
+  });
+  test('undo that got no answer is asked again under the same name', async () => {
+    const gestures: string[] = [];
+    vi.stubGlobal('fetch', (_: string, init?: RequestInit) => {
+      gestures.push((JSON.parse(String(init?.body)) as { gesture: string }).gesture);
+      if (gestures.length === 1) return Promise.reject(new TypeError('no connection'));
+      return Promise.resolve(
+        Response.json({ documents: [server.document()], history: { undo: null, redo: 'rename' } }),
+      );
+    });
+    await queue.stepBack('undo');
+    expect([gestures.length, new Set(gestures).size, queue.state().history.redo]).toEqual([2, 1, 'rename']);
+  });
   test('an edit that the server refuses is taken back from the screen, with its sentence', async () => {
     server.bill = { ...server.bill, columns: server.bill.columns.filter(({ id }) => id !== 'name') };
     perform('take away', { kind: 'removeColumn', id: 'name' });

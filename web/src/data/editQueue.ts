@@ -17,8 +17,8 @@ export interface PendingGesture {
 export type Keeping =
   | { readonly state: 'kept' }
   | { readonly state: 'keeping' }
-  /** The connection is gone; sent again by itself. */
-  | { readonly state: 'waiting' }
+  /** The server cannot be reached or cannot keep anything now; sent again by itself. */
+  | { readonly state: 'waiting'; readonly why: string }
   /** The server's answer is not understood: nothing more is sent before the page is loaded again. */
   | { readonly state: 'halted' }
   /** Somebody else changed the same thing: it is the drafter's turn. */
@@ -29,10 +29,26 @@ export interface EditState {
   readonly documents: readonly (StoredDocument & { readonly content: ProjectDocument })[];
   readonly history: History;
   readonly keeping: Keeping;
+  /** What the server does not take, oldest first: it holds up nothing behind it, and can be tried again. */
+  readonly aside: readonly SetAside[];
+}
+export interface SetAside {
+  readonly gesture: PendingGesture;
+  /** A sentence. */
+  readonly reason: string;
 }
 
 type Documents = EditState['documents'];
-const RETRY = 1500; // ms
+/** Between two tries, ms: the pause doubles from the first to the last. */
+const PAUSES = { first: 500, last: 15_000 };
+/** After somebody else was first the pause is short: the server waits for nothing. */
+const AGAIN = { first: 15, last: 1000 };
+/** So often a gesture at which the server fails is tried before it is set aside. */
+const FAULTS = 3;
+
+/** Grows with every try, and is never the same in two windows: they would all come back at once. */
+const pause = ({ first, last }: typeof PAUSES, tries: number): Promise<void> =>
+  new Promise((resolve) => setTimeout(resolve, Math.min(last, first * 2 ** tries) * (0.5 + Math.random())));
 
 /**
  * Shows edits at once, sends them one after the other, and replays them when another window was first. Free of React.
@@ -42,6 +58,7 @@ export class EditQueue {
   private history: History;
   private pending: PendingGesture[] = [];
   private keeping: Keeping = { state: 'kept' };
+  private aside: readonly SetAside[] = [];
   private sending = false;
   private readonly listeners = new Set<() => void>();
   private snapshot: EditState;
@@ -65,7 +82,7 @@ export class EditQueue {
   private read(): EditState {
     const documents = this.pending.reduce<Documents>((all, gesture) => apply(all, gesture) ?? all, this.confirmed);
     const history = this.pending.length > 0 ? { undo: this.pending.at(-1)!.label, redo: null } : this.history;
-    return { documents, history, keeping: this.keeping };
+    return { documents, history, keeping: this.keeping, aside: this.aside };
   }
 
   private changed(): void {
@@ -87,11 +104,30 @@ export class EditQueue {
 
   readonly stepBack = async (mode: 'undo' | 'redo'): Promise<void> => {
     while (this.pending.length > 0 && !this.stands()) await new Promise((resolve) => setTimeout(resolve, 30));
-    try {
-      this.accept(await stepBack(this.project, mode));
-    } catch (error) {
-      this.onRefused((error as Error).message);
+    const gesture = crypto.randomUUID(); // the same in every try: what was done already is not done twice
+    for (let tries = 0; ; tries++) {
+      try {
+        const accepted = await stepBack(this.project, mode, gesture);
+        if (this.keeping.state === 'waiting') this.keeping = { state: 'kept' };
+        return this.accept(accepted);
+      } catch (error) {
+        if (!isPassing(error) || tries >= FAULTS) {
+          if (this.keeping.state === 'waiting') this.keeping = { state: 'kept' };
+          this.changed();
+          return this.onRefused((error as Error).message);
+        }
+        this.keeping = { state: 'waiting', why: whyWaiting(error) };
+        this.changed();
+        await pause(PAUSES, tries);
+      }
     }
+  };
+
+  /** Tries what was set aside once more, or lets it go. */
+  readonly takeUp = (one: SetAside, again: boolean): void => {
+    this.aside = this.aside.filter((other) => other !== one);
+    this.changed();
+    if (again) this.perform(one.gesture.label, one.gesture.steps);
   };
 
   /** Takes over what another window did, when nothing of ours is on its way. */
@@ -130,6 +166,8 @@ export class EditQueue {
   private async send(): Promise<void> {
     if (this.sending) return;
     this.sending = true;
+    let tries = 0,
+      faults = 0;
     while (this.pending.length > 0 && !this.stands()) {
       const [gesture] = this.pending;
       const versions = new Map(this.confirmed.map(({ id, version }) => [id, version]));
@@ -147,14 +185,19 @@ export class EditQueue {
         this.pending.shift();
         this.keeping = { state: this.pending.length > 0 ? 'keeping' : 'kept' };
         this.accept(accepted);
+        tries = faults = 0;
       } catch (error) {
-        if (error instanceof OutOfDate) this.replay(gesture, error);
-        else if (error instanceof Refused && error.status >= 400 && error.status < 500) this.drop(error.message);
-        else if (error instanceof Misfit) this.halt(error.message);
-        else {
-          this.keeping = { state: 'waiting' };
+        if (error instanceof OutOfDate) {
+          this.replay(gesture, error);
+          if (!this.stands()) await pause(AGAIN, tries++);
+        } else if (error instanceof Misfit) this.halt(error.message);
+        else if (!isPassing(error) || (isFault(error) && ++faults >= FAULTS)) {
+          this.setAside((error as Error).message);
+          tries = faults = 0;
+        } else {
+          this.keeping = { state: 'waiting', why: whyWaiting(error) };
           this.changed();
-          await new Promise((resolve) => setTimeout(resolve, RETRY));
+          await pause(PAUSES, tries++);
         }
       }
     }
@@ -187,13 +230,21 @@ export class EditQueue {
     this.changed();
   }
 
-  private drop(sentence: string): void {
-    this.pending.shift();
+  private setAside(sentence: string): void {
+    const gesture = this.pending.shift();
+    if (gesture) this.aside = [...this.aside, { gesture, reason: sentence }];
     this.keeping = { state: this.pending.length > 0 ? 'keeping' : 'kept' };
     this.changed();
     this.onRefused(sentence);
   }
 }
+
+/** A failure of the program itself; the same again may fail again. */
+const isFault = (error: unknown): boolean => error instanceof Refused && error.status === 500;
+/** Whether the same may work a little later: no connection, or a server that cannot keep anything now. */
+const isPassing = (error: unknown): boolean => !(error instanceof Refused) || error.status === 0 || error.status >= 500;
+const whyWaiting = (error: unknown): string =>
+  error instanceof Refused && error.status > 0 ? error.message : 'The program does not answer; it is tried again.';
 
 /** Documents after a gesture; null where one of its steps cannot be carried out. */
 function apply(

@@ -63,7 +63,7 @@ function Stations() {
       <Suspense fallback={<main className="main centre quiet">Opening …</main>}>
         <Outlet />
       </Suspense>
-      <Clash />
+      <Notices />
       <Find />
       {help && (
         <Suspense fallback={null}>
@@ -172,7 +172,7 @@ function TopBar({ onHelp }: { onHelp: () => void }) {
           </>
         )}
         {keeping.state === 'keeping' && 'Keeping …'}
-        {keeping.state === 'waiting' && 'Not kept yet: no connection'}
+        {keeping.state === 'waiting' && 'Not kept yet'}
         {keeping.state === 'clash' && 'Not kept: decide below'}
         {keeping.state === 'halted' && 'Not kept: reload the page'}
       </span>
@@ -180,6 +180,37 @@ function TopBar({ onHelp }: { onHelp: () => void }) {
         <IconHelpCircle size={20} />
       </ActionIcon>
     </header>
+  );
+}
+
+/** What of the drafter's work is not kept, why, and what can be done about it. */
+function Notices() {
+  const {
+    edits: { keeping, aside },
+    takeUp,
+  } = useProject();
+  return (
+    <div className="notices">
+      {keeping.state === 'waiting' && (
+        <div className="notice" role="status">
+          {keeping.why}
+        </div>
+      )}
+      <Clash />
+      {aside.map((one) => (
+        <div className="notice" role="alert" key={one.gesture.id}>
+          <span>
+            “{one.gesture.label}” was not kept: {one.reason}
+          </span>
+          <Button size="compact-sm" variant="default" onClick={() => takeUp(one, true)}>
+            Try again
+          </Button>
+          <Button size="compact-sm" variant="default" onClick={() => takeUp(one, false)}>
+            Let it go
+          </Button>
+        </div>
+      ))}
+    </div>
   );
 }
 
@@ -191,7 +222,7 @@ function Clash() {
   } = useProject();
   if (keeping.state !== 'clash') return null;
   return (
-    <div className="clash" role="alert">
+    <div className="notice" role="alert">
       <span>
         Another window was first: “{keeping.other}”. Your “{keeping.label}” changes the same thing and is not kept yet.
       </span>
