@@ -163,4 +163,79 @@ describe('jobs', () => {
       'done',
     );
   });
+  test('a view that nobody waits for any more is not drawn; one that is followed is', async () => {
+    const drawn: string[] = [];
+    let free = () => {};
+    const blocked = new Promise<void>((resolve) => (free = resolve));
+    const queue = startJobs(
+      database,
+      {
+        import: async () => (await blocked, null),
+        shapes: async () => null,
+        view: async (payload) => (drawn.push((payload as { name: string }).name), null),
+        intention: async () => null,
+      },
+      1,
+    );
+    queues.push(queue);
+    const first = await queue.add('import', {}, 'this');
+    await ends(queue, first, 'running');
+    const [left, wanted] = [
+      await queue.add('view', { name: 'left' }, 'left'),
+      await queue.add('view', { name: 'wanted' }, 'wanted'),
+    ];
+    await database.query('UPDATE job SET wanted = ? WHERE kind = ?', [new Date(Date.now() - 60_000), 'view']);
+    const told: (string | undefined)[] = [];
+    const leave = queue.follow(wanted, (job) => told.push(job?.state));
+    await vi.waitFor(() => expect(told).toEqual(['queued']), { timeout: 5000 });
+    free();
+    await ends(queue, wanted, 'done');
+    await ends(queue, left, 'cancelled');
+    expect([drawn, (await queue.find(left))!.reason]).toEqual([['wanted'], 'Nobody waited for it any more.']);
+    await vi.waitFor(() => expect(told.at(-1)).toBe('done'), { timeout: 5000 });
+    leave();
+  });
+  test('a hundred that follow are told by one reader of the database', async () => {
+    let free = () => {};
+    const blocked = new Promise<void>((resolve) => (free = resolve));
+    const queue = serve(async () => (await blocked, 'made'));
+    const id = await queue.add('import', {}, 'this');
+    const looks = vi.spyOn(database, 'getRepository');
+    const told = Array.from({ length: 100 }, () => [] as (string | undefined)[]);
+    for (const states of told) queue.follow(id, (job) => states.push(job?.state));
+    await vi.waitFor(() => told.forEach((states) => expect(states.at(-1)).toBe('running')), { timeout: 5000 });
+    const during = looks.mock.calls.length;
+    expect(during).toBeLessThan(20);
+    free();
+    await vi.waitFor(() => told.forEach((states) => expect(states.at(-1)).toBe('done')), { timeout: 5000 });
+    looks.mockRestore();
+  });
+  test('jobs that are over are cleared after a day', async () => {
+    const insert = (id: string, state: string, created: number) =>
+      database.query(
+        "INSERT INTO job (id, kind, state, payload, progress, attempts, cancel, created) VALUES (?, 'import', ?, '{}', '{}', 1, 0, ?)",
+        [id, state, new Date(created)],
+      );
+    const long = Date.now() - 3 * 24 * 3_600_000;
+    await insert('old', 'done', long);
+    await insert('fresh', 'failed', Date.now());
+    serve(async () => null);
+    const ids = async () =>
+      ((await database.query('SELECT id FROM job ORDER BY id')) as { id: string }[]).map(({ id }) => id);
+    await vi.waitFor(async () => expect(await ids()).toEqual(['fresh']), { timeout: 5000 });
+  });
+  test('an error of the program is told without the insides of a library', async () => {
+    const log = vi.spyOn(console, 'error').mockImplementation(() => {});
+    const queue = serve(async () => {
+      throw new TypeError('Cannot read properties of undefined');
+    });
+    const id = await queue.add('import', {}, 'this');
+    await ends(queue, id, 'failed');
+    const reason = (await queue.find(id))!.reason!;
+    expect(reason).toMatch(
+      /^Something went wrong in the program \(error [0-9a-f]{8}\); nothing was stored\. The log says more under this number\.$/,
+    );
+    expect(String(log.mock.calls[0][0])).toContain(/error [0-9a-f]{8}/.exec(reason)![0]);
+    log.mockRestore();
+  });
 });

@@ -121,7 +121,7 @@ function asCommand(parse: () => Command): Command {
 /** What did not fit, in a sentence. */
 export function notAsExpected(error: v.ValiError<v.GenericSchema>): string {
   const [issue] = error.issues as v.BaseIssue<unknown>[];
-  return `What was sent is not as expected${issue ? ` at ${v.getDotPath(issue) ?? 'its top'}: ${issue.message}` : ''}.`;
+  return `What was sent is not as expected${issue ? ` at ${v.getDotPath(issue) ?? 'its top'}: ${issue.message.replace(/\.$/, '')}` : ''}.`;
 }
 
 /** What is kept must open again: a document passes the door that it will come in by. */
