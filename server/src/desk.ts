@@ -110,7 +110,7 @@ export function startDesk(workerFile: string): Desk {
         ...order.meanwhile.map(({ command }) => command),
       )
         ? ask<Carried>({ kind: 'carry', order })
-        : carrySteps(order, open),
+        : carrySteps(order, open, (stored, document) => read.set(nameOf(stored), document)),
     clash: async (edits, later) =>
       isLarge(...[...edits, ...later].map(({ command }) => command))
         ? ask<number | null>({ kind: 'clash', edits, later })

@@ -3,10 +3,17 @@ import type { DataSource, EntityManager } from 'typeorm';
 import { parseStoredCommand, type History, type StoredText } from '../../contract/src/index.ts';
 import { Refusal } from '../../core/src/assembly/index.ts';
 import { COMMAND_VERSION, type DocumentKind, type ProjectDocument } from '../../core/src/documents/index.ts';
-import { EditConflict } from './errors.ts';
+import { EditConflict, whyAway } from './errors.ts';
 import { withRetry } from './database.ts';
 import { isLarge, type Desk, type OpenGesture } from './desk.ts';
 import type { EditRow } from './entities.ts';
+
+/** As in newer Node. */
+function withResolvers<Result>() {
+  let resolve!: (result: Result) => void, reject!: (error: unknown) => void;
+  const promise = new Promise<Result>((kept, refused) => ((resolve = kept), (reject = refused)));
+  return { promise, resolve, reject };
+}
 
 /** What gestures are carried out with. */
 export interface GestureTools {
@@ -28,58 +35,165 @@ export interface Kept {
 
 /**
  * Carries out a gesture: every step or none, in one transaction; each becomes an edit with its inverse. A gesture that was
- * made for an earlier version is carried out on what is there now, unless the same thing was changed since.
+ * made for an earlier version is carried out on what is there now, unless the same thing was changed since. Gestures that
+ * come to a project while others are on their way are kept together with the next.
  * @throws EditConflict where it was, Refusal where a command cannot be carried out
  */
-export const applyGesture = (tools: GestureTools, project: string, gesture: OpenGesture): Promise<Kept> =>
-  withRetry(() =>
-    tools.database.transaction((manager) => applyGestureIn(manager, tools.desk, project, gesture, gesture.steps)),
-  );
+export function applyGesture(tools: GestureTools, project: string, gesture: OpenGesture): Promise<Kept> {
+  const { promise, resolve, reject } = withResolvers<Kept>();
+  let line = lines.get(project);
+  if (line) line.push({ gesture, resolve, reject });
+  else {
+    lines.set(project, (line = [{ gesture, resolve, reject }]));
+    void keepInTurn(tools, project, line);
+  }
+  return promise;
+}
 
-/** The same within a transaction that does more. */
+interface Waiting {
+  readonly gesture: OpenGesture;
+  readonly resolve: (kept: Kept) => void;
+  readonly reject: (error: unknown) => void;
+}
+/** Gestures that wait, by project. */
+const lines = new Map<string, Waiting[]>();
+/** Gestures that are kept in one transaction. */
+const AT_ONCE = 64;
+
+async function keepInTurn(tools: GestureTools, project: string, line: Waiting[]): Promise<void> {
+  while (line.length > 0) await keep(tools, project, line.splice(0, AT_ONCE));
+  lines.delete(project);
+}
+
+async function keep(tools: GestureTools, project: string, turn: readonly Waiting[]): Promise<void> {
+  try {
+    const gestures = turn.map(({ gesture }) => gesture);
+    const outcomes = await withRetry(() =>
+      tools.database.transaction((manager) => applyGesturesIn(manager, tools.desk, project, gestures)),
+    );
+    for (const [at, { resolve, reject }] of turn.entries()) {
+      const outcome = outcomes[at];
+      if (outcome.ok) resolve(outcome.kept);
+      else reject(outcome.error);
+    }
+  } catch (error) {
+    // One at which the program fails must not take the others with it.
+    if (turn.length > 1 && !whyAway(error)) for (const one of turn) await keep(tools, project, [one]);
+    else for (const { reject } of turn) reject(error);
+  }
+}
+
+type Outcome = { readonly ok: true; readonly kept: Kept } | { readonly ok: false; readonly error: unknown };
+/** What gestures of one transaction come to, gathered and written at its end. */
+interface Gathered {
+  readonly documents: Map<string, StoredText & { readonly away?: boolean }>;
+  readonly changed: Set<string>;
+  /** Edits that are there since the earliest version that a step was made for, and those of this transaction. */
+  readonly meanwhile: KnownEdit[];
+  readonly edits: unknown[][];
+  readonly pushed: [project: string, session: string, stack: Stack, gesture: string, label: string][];
+}
+
+/** The same within a transaction that does more; a gesture that cannot be carried out leaves the others. */
+async function applyGesturesIn(
+  manager: EntityManager,
+  desk: Desk,
+  project: string,
+  gestures: readonly (Omit<OpenGesture, 'steps'> & { readonly steps: readonly Step[] })[],
+): Promise<Outcome[]> {
+  const stored = await lock(
+    manager,
+    project,
+    gestures.flatMap(({ steps }) => steps),
+  );
+  // A repeated request (the answer got lost on the way) is answered, not carried out again.
+  const done = await doneOf(
+    manager,
+    project,
+    gestures.map(({ gesture }) => gesture),
+  );
+  const gathered: Gathered = {
+    documents: new Map(stored.map((document) => [document.id, document])),
+    changed: new Set(),
+    meanwhile: await madeSince(
+      manager,
+      stored,
+      gestures.flatMap(({ steps }) => steps),
+    ),
+    edits: [],
+    pushed: [],
+  };
+  const outcomes: Outcome[] = [];
+  for (const { gesture, session, label, steps } of gestures) {
+    try {
+      if (done.has(gesture)) {
+        const documents = await desk.current(documentsOf(gathered, steps));
+        outcomes.push({ ok: true, kept: { documents, history: await historyOf(manager, project, session) } });
+        continue;
+      }
+      const meta = { gesture, session, label, mode: 'do', undoes: null } as const;
+      const documents = await carryOut(manager, desk, project, gathered, steps, meta);
+      done.add(gesture);
+      gathered.pushed.push([project, session, 'undo', gesture, label]);
+      outcomes.push({ ok: true, kept: { documents, history: { undo: label, redo: null } } });
+    } catch (error) {
+      if (!(error instanceof Refusal) && !(error instanceof EditConflict)) throw error;
+      outcomes.push({ ok: false, error });
+    }
+  }
+  await write(manager, project, gathered);
+  await clearRedo(manager, project, [...new Set(gathered.pushed.map(([, session]) => session))]);
+  return outcomes;
+}
+
+/** One gesture within a transaction that does more. @throws EditConflict, Refusal */
 async function applyGestureIn(
   manager: EntityManager,
   desk: Desk,
   project: string,
-  { gesture, session, label }: Omit<OpenGesture, 'steps'>,
+  gesture: Omit<OpenGesture, 'steps'>,
   steps: readonly Step[],
 ): Promise<Kept> {
-  const documents = await lock(manager, project, steps);
-  // A repeated request (the answer got lost on the way) is answered, not carried out again.
-  if (await isDone(manager, project, gesture))
-    return { documents: await desk.current(documents), history: await historyOf(manager, project, session) };
-  const kept = await carryOut(manager, desk, project, documents, steps, {
-    gesture,
-    session,
-    label,
-    mode: 'do',
-    undoes: null,
-  });
-  await push(manager, project, session, 'undo', gesture, label);
-  const { redo } = await historyOf(manager, project, session);
-  if (redo !== null)
-    await manager.query("DELETE FROM history WHERE project = ? AND session = ? AND stack = 'redo'", [project, session]);
-  return { documents: kept, history: { undo: label, redo: null } };
+  const [outcome] = await applyGesturesIn(manager, desk, project, [{ ...gesture, steps }]);
+  if (!outcome.ok) throw outcome.error;
+  return outcome.kept;
+}
+
+/** A new gesture ends what could have been done again. */
+async function clearRedo(manager: EntityManager, project: string, sessions: readonly string[]): Promise<void> {
+  if (sessions.length === 0) return;
+  const rows = (await manager.query("SELECT id FROM history WHERE project = ? AND session IN (?) AND stack = 'redo'", [
+    project,
+    [...sessions],
+  ])) as { id: number }[];
+  if (rows.length > 0) await manager.query('DELETE FROM history WHERE id IN (?)', [rows.map(({ id }) => id)]);
 }
 
 /** The documents of the steps, nobody else's until the transaction ends; in one order for all: no two wait crosswise. */
 async function lock(manager: EntityManager, project: string, steps: readonly Step[]): Promise<StoredText[]> {
   const ids = [...new Set(steps.map(({ document }) => document))].sort();
-  const rows = (await manager.query(
+  return (await manager.query(
     'SELECT id, kind, version, content FROM document WHERE project = ? AND id IN (?) ORDER BY id FOR UPDATE',
     [project, ids],
   )) as StoredText[];
-  if (rows.length < ids.length) throw new Refusal('edit-refused', 'The document is no longer in this project.');
-  return rows;
 }
 
-const isDone = async (manager: EntityManager, project: string, gesture: string): Promise<boolean> =>
-  (
-    (await manager.query('SELECT id FROM edit WHERE project = ? AND gesture = ? LIMIT 1', [
-      project,
-      gesture,
-    ])) as unknown[]
-  ).length > 0;
+/** @throws Refusal for one that is not there */
+const documentsOf = ({ documents }: Pick<Gathered, 'documents'>, steps: readonly Step[]): StoredText[] =>
+  [...new Set(steps.map(({ document }) => document))].map((id) => {
+    const found = documents.get(id);
+    if (!found) throw new Refusal('edit-refused', 'The document is no longer in this project.');
+    return found;
+  });
+
+/** Those of the gestures that were carried out before. */
+async function doneOf(manager: EntityManager, project: string, gestures: readonly string[]): Promise<Set<string>> {
+  const rows = (await manager.query('SELECT DISTINCT gesture FROM edit WHERE project = ? AND gesture IN (?)', [
+    project,
+    [...gestures],
+  ])) as { gesture: string }[];
+  return new Set(rows.map(({ gesture }) => gesture));
+}
 
 /**
  * Adds a document and brings it by a gesture of the session, which can be taken back like any other: taken back, it is
@@ -117,22 +231,27 @@ export function bringDocument(
   );
 }
 
-/** @returns the documents as they read after the steps */
+/** @returns the documents as they read after the steps; what is to be written is gathered */
 async function carryOut(
   manager: EntityManager,
   desk: Desk,
   project: string,
-  documents: readonly StoredText[],
+  gathered: Gathered,
   steps: readonly Step[],
   meta: Pick<EditRow, 'gesture' | 'session' | 'label' | 'mode' | 'undoes'>,
 ): Promise<StoredText[]> {
+  const documents = documentsOf(gathered, steps);
+  const meanwhile = gathered.meanwhile.filter((edit) =>
+    steps.some(
+      ({ document, version }) => document === edit.document && version !== null && edit.fromVersion >= version,
+    ),
+  );
   const carried = await desk.carry({
     documents,
     steps: steps.map(({ document, command }) => ({ document, command })),
-    meanwhile: await madeSince(manager, documents, steps),
+    meanwhile,
   });
-  if (carried.clash || isAhead(documents, steps))
-    throw new EditConflict(await staleAnswer(manager, desk, documents, steps));
+  if (carried.clash || isAhead(documents, steps)) throw new EditConflict(await staleAnswer(desk, documents, meanwhile));
   for (const { document, command } of carried.edits)
     if (goesAway(command) && (await isDrawingsList(manager, project, document)))
       throw new Refusal(
@@ -140,34 +259,51 @@ async function carryOut(
         'The first bill is the drawing’s list: sheets and balloons show its numbers, so it stays.',
       );
   const now = new Date();
+  for (const { document, fromVersion, command, inverse } of carried.edits) {
+    const { gesture, session, label, mode, undoes } = meta;
+    const { kind } = gathered.documents.get(document)!;
+    gathered.meanwhile.push({ document, kind, session, label, command, inverse, form: COMMAND_VERSION, fromVersion });
+    gathered.edits.push([
+      project,
+      gesture,
+      session,
+      document,
+      fromVersion,
+      label,
+      command,
+      inverse,
+      COMMAND_VERSION,
+      mode,
+      undoes,
+      now,
+    ]);
+  }
+  for (const document of carried.documents) {
+    gathered.documents.set(document.id, document);
+    gathered.changed.add(document.id);
+  }
+  return carried.documents.map(({ id, kind, version, content }) => ({ id, kind, version, content }));
+}
+
+/** Writes what was gathered. */
+async function write(manager: EntityManager, project: string, gathered: Gathered): Promise<void> {
+  if (gathered.edits.length === 0) return;
   await manager.query(
     'INSERT INTO edit (project, gesture, session, document, fromVersion, label, command, inverse, form, mode, undoes, made) VALUES ?',
-    [
-      carried.edits.map(({ document, fromVersion, command, inverse }) => [
-        project,
-        meta.gesture,
-        meta.session,
-        document,
-        fromVersion,
-        meta.label,
-        command,
-        inverse,
-        COMMAND_VERSION,
-        meta.mode,
-        meta.undoes,
-        now,
-      ]),
-    ],
+    [gathered.edits],
   );
-  for (const { id, content, version, away } of carried.documents)
+  for (const id of gathered.changed) {
+    const { content, version, away } = gathered.documents.get(id)!;
     await manager.query('UPDATE document SET content = ?, version = ?, away = ? WHERE id = ?', [
       content,
       version,
-      away,
+      away ?? false,
       id,
     ]);
-  await manager.query('UPDATE project SET changed = ? WHERE id = ?', [now, project]);
-  return carried.documents.map(({ id, kind, version, content }) => ({ id, kind, version, content }));
+  }
+  if (gathered.pushed.length > 0)
+    await manager.query('INSERT INTO history (project, session, stack, gesture, label) VALUES ?', [gathered.pushed]);
+  await manager.query('UPDATE project SET changed = ? WHERE id = ?', [new Date(), project]);
 }
 
 /** Made for a version that is not there: the database is an older copy of the one that the page knew. */
@@ -184,7 +320,7 @@ const isDrawingsList = async (manager: EntityManager, project: string, document:
     ])) as { id: string }[]
   )[0]?.id === document;
 
-type KnownEdit = Pick<EditRow, 'document' | 'session' | 'label' | 'command' | 'inverse' | 'form'> & {
+type KnownEdit = Pick<EditRow, 'document' | 'fromVersion' | 'session' | 'label' | 'command' | 'inverse' | 'form'> & {
   readonly kind: DocumentKind;
 };
 
@@ -200,7 +336,7 @@ async function madeSince(
     const from = Math.min(version, ...wanted);
     if (from === version) continue;
     const edits = (await manager.query(
-      'SELECT document, session, label, command, inverse, form FROM edit WHERE document = ? AND fromVersion >= ? ORDER BY fromVersion',
+      'SELECT document, fromVersion, session, label, command, inverse, form FROM edit WHERE document = ? AND fromVersion >= ? ORDER BY fromVersion',
       [id, from],
     )) as Omit<KnownEdit, 'kind'>[];
     all.push(...edits.map((edit) => ({ ...edit, kind })));
@@ -210,12 +346,11 @@ async function madeSince(
 
 /** JSON of the answer to a gesture that came too late: what happened meanwhile, and the documents as they read now. */
 async function staleAnswer(
-  manager: EntityManager,
   desk: Desk,
   documents: readonly StoredText[],
-  steps: readonly Step[],
+  meanwhile: readonly KnownEdit[],
 ): Promise<string> {
-  const since = (await madeSince(manager, documents, steps)).map((edit) => {
+  const since = meanwhile.map((edit) => {
     const { document, session, label } = edit;
     return `{"document":${JSON.stringify(document)},"session":${JSON.stringify(session)},"label":${JSON.stringify(label)},"command":${presentForm(edit)}}`;
   });
@@ -257,22 +392,6 @@ async function top(
   return row ?? null;
 }
 
-const push = (
-  manager: EntityManager,
-  project: string,
-  session: string,
-  stack: Stack,
-  gesture: string,
-  label: string,
-): Promise<unknown> =>
-  manager.query('INSERT INTO history (project, session, stack, gesture, label) VALUES (?, ?, ?, ?, ?)', [
-    project,
-    session,
-    stack,
-    gesture,
-    label,
-  ]);
-
 /** What this session can take back or do again, in words. */
 export async function historyOf(manager: EntityManager, project: string, session: string): Promise<History> {
   if (session === '') return { undo: null, redo: null };
@@ -312,11 +431,19 @@ export function stepBack(
             ? edit.inverse
             : JSON.stringify(parseStoredCommand(edit.kind, edit.form, JSON.parse(edit.inverse))),
       }));
-      const documents = await lock(manager, project, steps);
-      if (!target || (await isDone(manager, project, gesture)))
-        return { documents: await desk.current(documents), history: await historyOf(manager, project, session) };
+      const gathered: Gathered = {
+        documents: new Map((await lock(manager, project, steps)).map((document) => [document.id, document])),
+        changed: new Set(),
+        meanwhile: [],
+        edits: [],
+        pushed: [],
+      };
+      if (!target || (await doneOf(manager, project, [gesture])).has(gesture)) {
+        const documents = await desk.current(documentsOf(gathered, steps));
+        return { documents, history: await historyOf(manager, project, session) };
+      }
       const later = (await manager.query(
-        'SELECT e.document, e.session, e.label, e.command, e.inverse, e.form, d.kind FROM edit e JOIN document d ON d.id = e.document WHERE e.project = ? AND e.id > ? AND e.session <> ? ORDER BY e.id',
+        'SELECT e.document, e.fromVersion, e.session, e.label, e.command, e.inverse, e.form, d.kind FROM edit e JOIN document d ON d.id = e.document WHERE e.project = ? AND e.id > ? AND e.session <> ? ORDER BY e.id',
         [project, edits[0].id, session],
       )) as KnownEdit[];
       const clash = await desk.clash(edits, later);
@@ -325,15 +452,17 @@ export function stepBack(
           'edit-refused',
           `“${target.label}” cannot be taken back: “${later[clash].label}” changed the same thing since, in another window.`,
         );
-      const kept = await carryOut(manager, desk, project, documents, steps, {
+      const { label } = target;
+      const kept = await carryOut(manager, desk, project, gathered, steps, {
         gesture,
         session,
-        label: target.label,
+        label,
         mode,
         undoes: target.gesture,
       });
+      gathered.pushed.push([project, session, mode === 'undo' ? 'redo' : 'undo', gesture, label]);
       await manager.query('DELETE FROM history WHERE id = ?', [target.id]);
-      await push(manager, project, session, mode === 'undo' ? 'redo' : 'undo', gesture, target.label);
+      await write(manager, project, gathered);
       return { documents: kept, history: await historyOf(manager, project, session) };
     }),
   );
@@ -346,6 +475,6 @@ const editsOf = (
   gesture: string,
 ): Promise<(KnownEdit & { readonly id: number })[]> =>
   manager.query(
-    'SELECT e.id, e.document, e.session, e.label, e.command, e.inverse, e.form, d.kind FROM edit e JOIN document d ON d.id = e.document WHERE e.project = ? AND e.gesture = ? ORDER BY e.id DESC',
+    'SELECT e.id, e.document, e.fromVersion, e.session, e.label, e.command, e.inverse, e.form, d.kind FROM edit e JOIN document d ON d.id = e.document WHERE e.project = ? AND e.gesture = ? ORDER BY e.id DESC',
     [project, gesture],
   );

@@ -55,12 +55,14 @@ export type Carried =
 /**
  * Carries steps out on stored documents. Text in, text out: so it can be done on any thread.
  * @param read what a stored document is; for who knows it already
+ * @param keep told how documents read after it
  * @throws Refusal with the code `not-as-expected` where a command is none, `edit-refused` where one cannot be carried out
  * or the document that results would not open again
  */
 export function carrySteps(
   { documents, steps, meanwhile }: CarryOrder,
   read: (document: StoredText) => ProjectDocument = readStored,
+  keep: (document: StoredText, content: ProjectDocument) => void = () => {},
 ): Carried {
   const open = new Map(documents.map((stored) => [stored.id, { stored, content: read(stored) }]));
   const known = steps.map(({ document, command }) => {
@@ -86,9 +88,9 @@ export function carrySteps(
     clash: false,
     edits,
     documents: [...open.values()].map(({ stored: { id, kind }, content }) => {
-      const text = JSON.stringify(content);
-      refuseUnreadable(kind, text);
-      return { id, kind, version: versions.get(id)!, content: text, away: 'away' in content };
+      const stored = { id, kind, version: versions.get(id)!, content: JSON.stringify(content) };
+      keep(stored, readAgain(stored));
+      return { ...stored, away: 'away' in content };
     }),
   };
 }
@@ -125,9 +127,9 @@ export function notAsExpected(error: v.ValiError<v.GenericSchema>): string {
 }
 
 /** What is kept must open again: a document passes the door that it will come in by. */
-function refuseUnreadable(kind: DocumentKind, content: string): void {
+function readAgain({ kind, content }: StoredText): ProjectDocument {
   try {
-    parseDocument(kind, JSON.parse(content));
+    return parseDocument(kind, JSON.parse(content));
   } catch (error) {
     if (!(error instanceof v.ValiError)) throw error;
     const [issue] = error.issues as v.BaseIssue<unknown>[];
