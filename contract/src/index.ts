@@ -17,7 +17,7 @@ export type {
 } from './api.ts';
 export {
   billSchema,
-  carrySteps,
+  carryGestures,
   componentsSchema,
   firstClash,
   houseStyleSchema,
@@ -33,4 +33,4 @@ export {
   sheetSchema,
   sheetSetSchema,
 } from './documents/index.ts';
-export type { Carried, CarryOrder, HouseStyle, MadeMeanwhile, StoredText } from './documents/index.ts';
+export type { CarriedOrder, CarryOrder, HouseStyle, StepText, StoredEdit, StoredText } from './documents/index.ts';

@@ -31,7 +31,7 @@ export function makeApp(services: Services): express.Express {
     }),
   );
   app.use(onlyFromHere);
-  app.use(compression({ filter: isCompressible }));
+  app.use(compression({ filter: isCompressible, level: 1 })); // the way is short: little time is worth more than few bytes
   importRoutes(app, services);
   projectRoutes(app, services);
   viewRoutes(app, services);

@@ -5,13 +5,13 @@ import * as v from 'valibot';
 import {
   api,
   type Gesture,
-  carrySteps,
+  carryGestures,
   firstClash,
   notAsExpected,
   readStored,
-  type Carried,
+  type CarriedOrder,
   type CarryOrder,
-  type MadeMeanwhile,
+  type StoredEdit,
   type StoredText,
 } from '../../contract/src/index.ts';
 import { Refusal } from '../../core/src/assembly/index.ts';
@@ -29,7 +29,7 @@ export interface OpenGesture extends Omit<Gesture, 'steps'> {
 export type DeskTask =
   | { readonly kind: 'gesture'; readonly text: string }
   | { readonly kind: 'carry'; readonly order: CarryOrder }
-  | { readonly kind: 'clash'; readonly edits: readonly MadeMeanwhile[]; readonly later: readonly MadeMeanwhile[] }
+  | { readonly kind: 'clash'; readonly edits: readonly StoredEdit[]; readonly later: readonly StoredEdit[] }
   | { readonly kind: 'current'; readonly document: StoredText }
   | OutputTask;
 /** A refusal does not survive the way between threads as what it is, so it travels as data. */
@@ -44,10 +44,10 @@ export type DeskAnswer =
 export interface Desk {
   /** Rejects with a Refusal where the text is no gesture. */
   readonly gesture: (text: string) => Promise<OpenGesture>;
-  /** @see carrySteps */
-  readonly carry: (order: CarryOrder) => Promise<Carried>;
+  /** @see carryGestures */
+  readonly carry: (order: CarryOrder) => Promise<CarriedOrder>;
   /** @see firstClash */
-  readonly clash: (edits: readonly MadeMeanwhile[], later: readonly MadeMeanwhile[]) => Promise<number | null>;
+  readonly clash: (edits: readonly StoredEdit[], later: readonly StoredEdit[]) => Promise<number | null>;
   /** Documents in the form of today. */
   readonly current: (documents: readonly StoredText[]) => Promise<StoredText[]>;
   /** Bytes of a file that goes out. Rejects with a Refusal where it cannot be made. */
@@ -106,11 +106,11 @@ export function startDesk(workerFile: string): Desk {
     carry: async (order) =>
       isLarge(
         ...order.documents.map(({ content }) => content),
-        ...order.steps.map(({ command }) => command),
+        ...order.gestures.flatMap(({ steps }) => steps.map(({ command }) => command)),
         ...order.meanwhile.map(({ command }) => command),
       )
-        ? ask<Carried>({ kind: 'carry', order })
-        : carrySteps(order, open, (stored, document) => read.set(nameOf(stored), document)),
+        ? ask<CarriedOrder>({ kind: 'carry', order })
+        : carryGestures(order, open, (stored, document) => read.set(nameOf(stored), document)),
     clash: async (edits, later) =>
       isLarge(...[...edits, ...later].map(({ command }) => command))
         ? ask<number | null>({ kind: 'clash', edits, later })

@@ -1,4 +1,4 @@
-import { carrySteps, firstClash } from '../../contract/src/index.ts';
+import { carryGestures, firstClash } from '../../contract/src/index.ts';
 import { Refusal } from '../../core/src/assembly/index.ts';
 import { presentText, readGesture, type DeskAnswer, type DeskTask } from './desk.ts';
 import { makeOutput } from './outputs.ts';
@@ -18,7 +18,7 @@ function work(task: DeskTask): unknown {
     case 'gesture':
       return readGesture(task.text);
     case 'carry':
-      return carrySteps(task.order);
+      return carryGestures(task.order);
     case 'clash':
       return firstClash(task.edits, task.later);
     case 'current':

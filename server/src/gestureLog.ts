@@ -1,11 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import type { DataSource, EntityManager } from 'typeorm';
-import { parseStoredCommand, type History, type StoredText } from '../../contract/src/index.ts';
+import { parseStoredCommand, type History, type StepText, type StoredText } from '../../contract/src/index.ts';
 import { Refusal } from '../../core/src/assembly/index.ts';
 import { COMMAND_VERSION, type DocumentKind, type ProjectDocument } from '../../core/src/documents/index.ts';
 import { EditConflict, whyAway } from './errors.ts';
 import { withRetry } from './database.ts';
-import { isLarge, type Desk, type OpenGesture } from './desk.ts';
+import type { Desk, OpenGesture } from './desk.ts';
 import type { EditRow } from './entities.ts';
 
 /** As in newer Node. */
@@ -19,13 +19,6 @@ function withResolvers<Result>() {
 export interface GestureTools {
   readonly database: DataSource;
   readonly desk: Desk;
-}
-interface Step {
-  readonly document: string;
-  /** JSON of the command. */
-  readonly command: string;
-  /** Version that the command was made for; null to take the document as it stands. */
-  readonly version: number | null;
 }
 /** After a gesture: documents that changed, whole and as they are stored, and the history of the session. */
 export interface Kept {
@@ -84,14 +77,11 @@ async function keep(tools: GestureTools, project: string, turn: readonly Waiting
 }
 
 type Outcome = { readonly ok: true; readonly kept: Kept } | { readonly ok: false; readonly error: unknown };
-/** What gestures of one transaction come to, gathered and written at its end. */
-interface Gathered {
-  readonly documents: Map<string, StoredText & { readonly away?: boolean }>;
-  readonly changed: Set<string>;
-  /** Edits that are there since the earliest version that a step was made for, and those of this transaction. */
-  readonly meanwhile: KnownEdit[];
-  readonly edits: unknown[][];
-  readonly pushed: [project: string, session: string, stack: Stack, gesture: string, label: string][];
+type Meta = Pick<EditRow, 'gesture' | 'session' | 'label' | 'mode' | 'undoes'>;
+
+/** Together they would make a document that does not open again: which of them it is shows one at a time. */
+class NotTogether extends Error {
+  override readonly name = 'NotTogether';
 }
 
 /** The same within a transaction that does more; a gesture that cannot be carried out leaves the others. */
@@ -99,9 +89,9 @@ async function applyGesturesIn(
   manager: EntityManager,
   desk: Desk,
   project: string,
-  gestures: readonly (Omit<OpenGesture, 'steps'> & { readonly steps: readonly Step[] })[],
+  gestures: readonly (Omit<OpenGesture, 'steps'> & { readonly steps: readonly StepText[] })[],
 ): Promise<Outcome[]> {
-  const stored = await lock(
+  const documents = await lock(
     manager,
     project,
     gestures.flatMap(({ steps }) => steps),
@@ -112,38 +102,32 @@ async function applyGesturesIn(
     project,
     gestures.map(({ gesture }) => gesture),
   );
-  const gathered: Gathered = {
-    documents: new Map(stored.map((document) => [document.id, document])),
-    changed: new Set(),
-    meanwhile: await madeSince(
-      manager,
-      stored,
-      gestures.flatMap(({ steps }) => steps),
-    ),
-    edits: [],
-    pushed: [],
-  };
-  const outcomes: Outcome[] = [];
-  for (const { gesture, session, label, steps } of gestures) {
-    try {
-      if (done.has(gesture)) {
-        const documents = await desk.current(documentsOf(gathered, steps));
-        outcomes.push({ ok: true, kept: { documents, history: await historyOf(manager, project, session) } });
-        continue;
-      }
-      const meta = { gesture, session, label, mode: 'do', undoes: null } as const;
-      const documents = await carryOut(manager, desk, project, gathered, steps, meta);
-      done.add(gesture);
-      gathered.pushed.push([project, session, 'undo', gesture, label]);
-      outcomes.push({ ok: true, kept: { documents, history: { undo: label, redo: null } } });
-    } catch (error) {
-      if (!(error instanceof Refusal) && !(error instanceof EditConflict)) throw error;
-      outcomes.push({ ok: false, error });
-    }
+  const fresh = gestures.filter(
+    ({ gesture }, at) => !done.has(gesture) && gestures.findIndex((one) => one.gesture === gesture) === at,
+  );
+  const metas = fresh.map(
+    ({ gesture, session, label }) => ({ gesture, session, label, mode: 'do', undoes: null }) as const,
+  );
+  const outcomes = await carryOut(manager, desk, project, documents, fresh, metas);
+  const pushed = metas.filter((_, at) => outcomes[at].ok);
+  if (pushed.length > 0) {
+    await manager.query('INSERT INTO history (project, session, stack, gesture, label) VALUES ?', [
+      pushed.map(({ session, gesture, label }) => [project, session, 'undo', gesture, label]),
+    ]);
+    await clearRedo(manager, project, [...new Set(pushed.map(({ session }) => session))]);
   }
-  await write(manager, project, gathered);
-  await clearRedo(manager, project, [...new Set(gathered.pushed.map(([, session]) => session))]);
-  return outcomes;
+  const now = new Map(documents.map((document) => [document.id, document]));
+  for (const outcome of outcomes) if (outcome.ok) for (const one of outcome.kept.documents) now.set(one.id, one);
+  return Promise.all(
+    gestures.map(async ({ gesture, session, steps }): Promise<Outcome> => {
+      const at = fresh.findIndex((one) => one.gesture === gesture);
+      if (at >= 0 && !outcomes[at].ok) return outcomes[at];
+      const ids = new Set(steps.map(({ document }) => document));
+      const current = await desk.current([...now.values()].filter(({ id }) => ids.has(id)));
+      const history = at >= 0 ? { undo: fresh[at].label, redo: null } : await historyOf(manager, project, session);
+      return { ok: true, kept: { documents: current, history } };
+    }),
+  );
 }
 
 /** One gesture within a transaction that does more. @throws EditConflict, Refusal */
@@ -152,7 +136,7 @@ async function applyGestureIn(
   desk: Desk,
   project: string,
   gesture: Omit<OpenGesture, 'steps'>,
-  steps: readonly Step[],
+  steps: readonly StepText[],
 ): Promise<Kept> {
   const [outcome] = await applyGesturesIn(manager, desk, project, [{ ...gesture, steps }]);
   if (!outcome.ok) throw outcome.error;
@@ -170,21 +154,13 @@ async function clearRedo(manager: EntityManager, project: string, sessions: read
 }
 
 /** The documents of the steps, nobody else's until the transaction ends; in one order for all: no two wait crosswise. */
-async function lock(manager: EntityManager, project: string, steps: readonly Step[]): Promise<StoredText[]> {
+async function lock(manager: EntityManager, project: string, steps: readonly StepText[]): Promise<StoredText[]> {
   const ids = [...new Set(steps.map(({ document }) => document))].sort();
   return (await manager.query(
     'SELECT id, kind, version, content FROM document WHERE project = ? AND id IN (?) ORDER BY id FOR UPDATE',
     [project, ids],
   )) as StoredText[];
 }
-
-/** @throws Refusal for one that is not there */
-const documentsOf = ({ documents }: Pick<Gathered, 'documents'>, steps: readonly Step[]): StoredText[] =>
-  [...new Set(steps.map(({ document }) => document))].map((id) => {
-    const found = documents.get(id);
-    if (!found) throw new Refusal('edit-refused', 'The document is no longer in this project.');
-    return found;
-  });
 
 /** Those of the gestures that were carried out before. */
 async function doneOf(manager: EntityManager, project: string, gestures: readonly string[]): Promise<Set<string>> {
@@ -208,7 +184,7 @@ export function bringDocument(
   kind: 'bill' | 'sheet',
   content: ProjectDocument,
   gesture: Omit<OpenGesture, 'steps'>,
-  more: (id: string) => readonly Step[] = () => [],
+  more: (id: string) => readonly StepText[] = () => [],
 ): Promise<string> {
   return withRetry(() =>
     database.transaction(async (manager) => {
@@ -224,46 +200,42 @@ export function bringDocument(
         'INSERT INTO document (id, project, kind, version, content, position, away) SELECT ?, ?, ?, 1, ?, MAX(position) + 1, 1 FROM document WHERE project = ?',
         [id, project, kind, JSON.stringify({ ...content, away: true }), project],
       );
-      const comes: Step = { document: id, version: null, command: JSON.stringify({ kind: 'setAway', away: false }) };
+      const comes: StepText = {
+        document: id,
+        version: null,
+        command: JSON.stringify({ kind: 'setAway', away: false }),
+      };
       await applyGestureIn(manager, desk, project, gesture, [comes, ...more(id)]);
       return id;
     }),
   );
 }
 
-/** @returns the documents as they read after the steps; what is to be written is gathered */
+/** Carries gestures out and writes what they came to. @throws NotTogether */
 async function carryOut(
   manager: EntityManager,
   desk: Desk,
   project: string,
-  gathered: Gathered,
-  steps: readonly Step[],
-  meta: Pick<EditRow, 'gesture' | 'session' | 'label' | 'mode' | 'undoes'>,
-): Promise<StoredText[]> {
-  const documents = documentsOf(gathered, steps);
-  const meanwhile = gathered.meanwhile.filter((edit) =>
-    steps.some(
-      ({ document, version }) => document === edit.document && version !== null && edit.fromVersion >= version,
-    ),
-  );
-  const carried = await desk.carry({
+  documents: readonly StoredText[],
+  gestures: readonly { readonly steps: readonly StepText[] }[],
+  metas: readonly Meta[],
+): Promise<Outcome[]> {
+  if (gestures.length === 0) return [];
+  const meanwhile = await madeSince(
+    manager,
     documents,
-    steps: steps.map(({ document, command }) => ({ document, command })),
-    meanwhile,
-  });
-  if (carried.clash || isAhead(documents, steps)) throw new EditConflict(await staleAnswer(desk, documents, meanwhile));
-  for (const { document, command } of carried.edits)
-    if (goesAway(command) && (await isDrawingsList(manager, project, document)))
-      throw new Refusal(
-        'edit-refused',
-        'The first bill is the drawing’s list: sheets and balloons show its numbers, so it stays.',
-      );
+    gestures.flatMap(({ steps }) => steps),
+  );
+  const stays = gestures.some(({ steps }) => steps.some(({ command }) => command.includes('"setAway"')))
+    ? await drawingsList(manager, project)
+    : null;
+  const carried = await desk.carry({ documents, gestures: gestures.map(({ steps }) => ({ steps })), meanwhile, stays });
+  if (!carried.documents) throw new NotTogether();
   const now = new Date();
-  for (const { document, fromVersion, command, inverse } of carried.edits) {
-    const { gesture, session, label, mode, undoes } = meta;
-    const { kind } = gathered.documents.get(document)!;
-    gathered.meanwhile.push({ document, kind, session, label, command, inverse, form: COMMAND_VERSION, fromVersion });
-    gathered.edits.push([
+  const rows = carried.outcomes.flatMap((outcome, at) => {
+    const { gesture, session, label, mode, undoes } = metas[at];
+    if (outcome.what !== 'done') return [];
+    return outcome.edits.map(({ document, fromVersion, command, inverse }) => [
       project,
       gesture,
       session,
@@ -277,48 +249,42 @@ async function carryOut(
       undoes,
       now,
     ]);
+  });
+  if (rows.length > 0) {
+    await manager.query(
+      'INSERT INTO edit (project, gesture, session, document, fromVersion, label, command, inverse, form, mode, undoes, made) VALUES ?',
+      [rows],
+    );
+    for (const { id, content, version, away } of carried.documents)
+      await manager.query('UPDATE document SET content = ?, version = ?, away = ? WHERE id = ?', [
+        content,
+        version,
+        away,
+        id,
+      ]);
+    await manager.query('UPDATE project SET changed = ? WHERE id = ?', [now, project]);
   }
-  for (const document of carried.documents) {
-    gathered.documents.set(document.id, document);
-    gathered.changed.add(document.id);
-  }
-  return carried.documents.map(({ id, kind, version, content }) => ({ id, kind, version, content }));
-}
-
-/** Writes what was gathered. */
-async function write(manager: EntityManager, project: string, gathered: Gathered): Promise<void> {
-  if (gathered.edits.length === 0) return;
-  await manager.query(
-    'INSERT INTO edit (project, gesture, session, document, fromVersion, label, command, inverse, form, mode, undoes, made) VALUES ?',
-    [gathered.edits],
+  const after = new Map(documents.map((document) => [document.id, document]));
+  for (const { id, kind, version, content } of carried.documents) after.set(id, { id, kind, version, content });
+  return Promise.all(
+    carried.outcomes.map(async (outcome, at): Promise<Outcome> => {
+      const { steps } = gestures[at];
+      const touched = () => [...after.values()].filter(({ id }) => steps.some(({ document }) => document === id));
+      if (outcome.what === 'done')
+        return { ok: true, kept: { documents: touched(), history: { undo: null, redo: null } } };
+      if (outcome.what === 'refused') return { ok: false, error: new Refusal(outcome.code, outcome.message) };
+      const since = rows.length > 0 ? await madeSince(manager, [...after.values()], steps) : meanwhile;
+      return { ok: false, error: new EditConflict(await staleAnswer(desk, touched(), since)) };
+    }),
   );
-  for (const id of gathered.changed) {
-    const { content, version, away } = gathered.documents.get(id)!;
-    await manager.query('UPDATE document SET content = ?, version = ?, away = ? WHERE id = ?', [
-      content,
-      version,
-      away ?? false,
-      id,
-    ]);
-  }
-  if (gathered.pushed.length > 0)
-    await manager.query('INSERT INTO history (project, session, stack, gesture, label) VALUES ?', [gathered.pushed]);
-  await manager.query('UPDATE project SET changed = ? WHERE id = ?', [new Date(), project]);
 }
 
-/** Made for a version that is not there: the database is an older copy of the one that the page knew. */
-const isAhead = (documents: readonly StoredText[], steps: readonly Step[]): boolean =>
-  steps.some(({ document, version }) => documents.some((one) => one.id === document && (version ?? 0) > one.version));
-
-const goesAway = (command: string): boolean =>
-  !isLarge(command) && (JSON.parse(command) as { kind: string; away?: boolean }).away === true;
-
-const isDrawingsList = async (manager: EntityManager, project: string, document: string): Promise<boolean> =>
+const drawingsList = async (manager: EntityManager, project: string): Promise<string | null> =>
   (
     (await manager.query("SELECT id FROM document WHERE project = ? AND kind = 'bill' ORDER BY position, id LIMIT 1", [
       project,
     ])) as { id: string }[]
-  )[0]?.id === document;
+  )[0]?.id ?? null;
 
 type KnownEdit = Pick<EditRow, 'document' | 'fromVersion' | 'session' | 'label' | 'command' | 'inverse' | 'form'> & {
   readonly kind: DocumentKind;
@@ -328,7 +294,7 @@ type KnownEdit = Pick<EditRow, 'document' | 'fromVersion' | 'session' | 'label' 
 async function madeSince(
   manager: EntityManager,
   documents: readonly StoredText[],
-  steps: readonly Step[],
+  steps: readonly StepText[],
 ): Promise<KnownEdit[]> {
   const all: KnownEdit[] = [];
   for (const { id, kind, version } of documents) {
@@ -423,7 +389,7 @@ export function stepBack(
             : 'There is nothing to do again in this window.',
         );
       const edits = await editsOf(manager, project, target?.gesture ?? gesture);
-      const steps = edits.map((edit): Step => ({
+      const steps = edits.map((edit): StepText => ({
         document: edit.document,
         version: null,
         command:
@@ -431,17 +397,9 @@ export function stepBack(
             ? edit.inverse
             : JSON.stringify(parseStoredCommand(edit.kind, edit.form, JSON.parse(edit.inverse))),
       }));
-      const gathered: Gathered = {
-        documents: new Map((await lock(manager, project, steps)).map((document) => [document.id, document])),
-        changed: new Set(),
-        meanwhile: [],
-        edits: [],
-        pushed: [],
-      };
-      if (!target || (await doneOf(manager, project, [gesture])).has(gesture)) {
-        const documents = await desk.current(documentsOf(gathered, steps));
-        return { documents, history: await historyOf(manager, project, session) };
-      }
+      const documents = await lock(manager, project, steps);
+      if (!target || (await doneOf(manager, project, [gesture])).has(gesture))
+        return { documents: await desk.current(documents), history: await historyOf(manager, project, session) };
       const later = (await manager.query(
         'SELECT e.document, e.fromVersion, e.session, e.label, e.command, e.inverse, e.form, d.kind FROM edit e JOIN document d ON d.id = e.document WHERE e.project = ? AND e.id > ? AND e.session <> ? ORDER BY e.id',
         [project, edits[0].id, session],
@@ -453,17 +411,18 @@ export function stepBack(
           `“${target.label}” cannot be taken back: “${later[clash].label}” changed the same thing since, in another window.`,
         );
       const { label } = target;
-      const kept = await carryOut(manager, desk, project, gathered, steps, {
-        gesture,
-        session,
-        label,
-        mode,
-        undoes: target.gesture,
-      });
-      gathered.pushed.push([project, session, mode === 'undo' ? 'redo' : 'undo', gesture, label]);
+      const meta = { gesture, session, label, mode, undoes: target.gesture };
+      const [outcome] = await carryOut(manager, desk, project, documents, [{ steps }], [meta]);
+      if (!outcome.ok) throw outcome.error;
       await manager.query('DELETE FROM history WHERE id = ?', [target.id]);
-      await write(manager, project, gathered);
-      return { documents: kept, history: await historyOf(manager, project, session) };
+      await manager.query('INSERT INTO history (project, session, stack, gesture, label) VALUES (?, ?, ?, ?, ?)', [
+        project,
+        session,
+        mode === 'undo' ? 'redo' : 'undo',
+        gesture,
+        label,
+      ]);
+      return { documents: outcome.kept.documents, history: await historyOf(manager, project, session) };
     }),
   );
 }

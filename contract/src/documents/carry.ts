@@ -19,84 +19,137 @@ export interface StoredText {
   /** JSON of the record, maybe of an earlier form. */
   readonly content: string;
 }
-/** An edit that others made since the version that a gesture was made for. */
-export interface MadeMeanwhile {
+/** An edit as it is stored. */
+export interface StoredEdit {
   readonly document: string;
   readonly kind: DocumentKind;
+  /** Version of the document before it. */
+  readonly fromVersion: number;
   /** Form in which it is stored. */
   readonly form: number;
   /** JSON of its command. */
   readonly command: string;
 }
-/** What is carried out on documents: all of it or nothing. */
-export interface CarryOrder {
-  /** Every document that a step names. */
-  readonly documents: readonly StoredText[];
-  /** In their order; commands as JSON. */
-  readonly steps: readonly { readonly document: string; readonly command: string }[];
-  /** What must not have changed the same thing. */
-  readonly meanwhile: readonly MadeMeanwhile[];
+/** A step of a gesture: a command for a document. */
+export interface StepText {
+  readonly document: string;
+  /** JSON of the command. */
+  readonly command: string;
+  /** Version that the command was made for; null to take the document as it stands. */
+  readonly version: number | null;
 }
+/** Gestures that are carried out one after the other. */
+export interface CarryOrder {
+  readonly documents: readonly StoredText[];
+  readonly gestures: readonly { readonly steps: readonly StepText[] }[];
+  /** Edits since the earliest version that a step was made for. */
+  readonly meanwhile: readonly StoredEdit[];
+  /** Document that cannot be taken away; null where none is to be. */
+  readonly stays: string | null;
+}
+export interface CarriedStep {
+  readonly document: string;
+  readonly fromVersion: number;
+  /** JSON. */
+  readonly command: string;
+  /** JSON of the command that takes it back. */
+  readonly inverse: string;
+}
+/** What became of a gesture. */
 export type Carried =
-  | { readonly clash: true }
-  | {
-      readonly clash: false;
-      /** As they read after it. */
-      readonly documents: readonly (StoredText & { readonly away: boolean })[];
-      /** One per step; command and inverse as JSON. */
-      readonly edits: readonly {
-        readonly document: string;
-        readonly fromVersion: number;
-        readonly command: string;
-        readonly inverse: string;
-      }[];
-    };
+  | { readonly what: 'done'; readonly edits: readonly CarriedStep[] }
+  /** The same thing was changed since the version that it was made for. */
+  | { readonly what: 'clash' }
+  | { readonly what: 'refused'; readonly code: string; readonly message: string };
+export interface CarriedOrder {
+  /** Of the gestures, in their order. */
+  readonly outcomes: readonly Carried[];
+  /** Those that changed, as they read after all of them; null where one of them would not open again. */
+  readonly documents: readonly (StoredText & { readonly away: boolean })[] | null;
+}
 
 /**
- * Carries steps out on stored documents. Text in, text out: so it can be done on any thread.
+ * Carries gestures out on stored documents, each whole or not at all; one that cannot be carried out leaves the others.
+ * Text in, text out: so it can be done on any thread.
  * @param read what a stored document is; for who knows it already
  * @param keep told how documents read after it
- * @throws Refusal with the code `not-as-expected` where a command is none, `edit-refused` where one cannot be carried out
- * or the document that results would not open again
  */
-export function carrySteps(
-  { documents, steps, meanwhile }: CarryOrder,
+export function carryGestures(
+  { documents, gestures, meanwhile, stays }: CarryOrder,
   read: (document: StoredText) => ProjectDocument = readStored,
   keep: (document: StoredText, content: ProjectDocument) => void = () => {},
-): Carried {
-  const open = new Map(documents.map((stored) => [stored.id, { stored, content: read(stored) }]));
-  const known = steps.map(({ document, command }) => {
-    const { kind } = open.get(document)!.stored;
-    return { document, command: asCommand(() => parseCommand(kind, JSON.parse(command))) };
+): CarriedOrder {
+  const open = new Map(documents.map((stored) => [stored.id, { ...stored, record: read(stored), changed: false }]));
+  const made = meanwhile.map(({ document, fromVersion, ...edit }) => ({
+    document,
+    fromVersion,
+    names: touched({ document, fromVersion, ...edit }),
+  }));
+  const outcomes = gestures.map(({ steps }): Carried => {
+    try {
+      const known = steps.map(({ document, command, version }) => {
+        const found = open.get(document);
+        if (!found) throw new Refusal('edit-refused', 'The document is no longer in this project.');
+        return { document, version, command: asCommand(() => parseCommand(found.kind, JSON.parse(command))) };
+      });
+      if (known.some(({ document, version }) => version !== null && version > open.get(document)!.version))
+        return { what: 'clash' }; // made for a version that is not there: the database is an older copy
+      const since = made.filter(({ document, fromVersion }) =>
+        known.some((step) => step.document === document && step.version !== null && fromVersion >= step.version),
+      );
+      const mine = known.map(({ document, command }) => named(document, open.get(document)!.kind, command));
+      if (since.length > 0) {
+        const clashes = overlapping(mine.flat());
+        if (since.some(({ names }) => clashes(names))) return { what: 'clash' };
+      }
+      // Records are never changed in place: what the steps come to is laid aside until all of them went well.
+      const after = new Map<string, { record: ProjectDocument; version: number }>();
+      const edits = known.map(({ document, command }): CarriedStep => {
+        const { kind, ...stored } = open.get(document)!;
+        const { record, version } = after.get(document) ?? stored;
+        if (command.kind === 'setAway' && command.away && document === stays)
+          throw new Refusal(
+            'edit-refused',
+            'The first bill is the drawing’s list: sheets and balloons show its numbers, so it stays.',
+          );
+        const applied = applyCommand(kind, record, command);
+        if (!applied.ok) throw new Refusal('edit-refused', applied.reason);
+        after.set(document, { record: applied.document, version: version + 1 });
+        return {
+          document,
+          fromVersion: version,
+          command: JSON.stringify(command),
+          inverse: JSON.stringify(applied.inverse),
+        };
+      });
+      for (const [id, { record, version }] of after) Object.assign(open.get(id)!, { record, version, changed: true });
+      made.push(...edits.map(({ document, fromVersion }, at) => ({ document, fromVersion, names: mine[at] })));
+      return { what: 'done', edits };
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error;
+      return { what: 'refused', code: error.code, message: error.message };
+    }
   });
-  if (meanwhile.length > 0) {
-    const mine = known.flatMap(({ document, command }) => named(document, open.get(document)!.stored.kind, command));
-    const clashes = overlapping(mine);
-    if (meanwhile.some((edit) => clashes(touched(edit)))) return { clash: true };
+  const after = [...open.values()].filter(({ changed }) => changed);
+  const texts = after.map(({ id, kind, version, record }) => ({
+    id,
+    kind,
+    version,
+    content: JSON.stringify(record),
+    away: 'away' in record,
+  }));
+  for (const text of texts) {
+    const unreadable = whyUnreadable(text, keep);
+    if (unreadable === null) continue;
+    return outcomes.length === 1
+      ? { outcomes: [{ what: 'refused', code: 'edit-refused', message: unreadable }], documents: [] }
+      : { outcomes, documents: null };
   }
-  const versions = new Map(documents.map(({ id, version }) => [id, version]));
-  const edits = known.map(({ document, command }) => {
-    const one = open.get(document)!;
-    const applied = applyCommand(one.stored.kind, one.content, command);
-    if (!applied.ok) throw new Refusal('edit-refused', applied.reason);
-    one.content = applied.document;
-    const fromVersion = versions.get(document)!;
-    versions.set(document, fromVersion + 1);
-    return { document, fromVersion, command: JSON.stringify(command), inverse: JSON.stringify(applied.inverse) };
-  });
-  return {
-    clash: false,
-    edits,
-    documents: [...open.values()].map(({ stored: { id, kind }, content }) => {
-      const stored = { id, kind, version: versions.get(id)!, content: JSON.stringify(content) };
-      keep(stored, readAgain(stored));
-      return { ...stored, away: 'away' in content };
-    }),
-  };
+  return { outcomes, documents: texts };
 }
 
 /** Index of the first of `later` edits that changed what `edits` changed; null for none. */
-export function firstClash(edits: readonly MadeMeanwhile[], later: readonly MadeMeanwhile[]): number | null {
+export function firstClash(edits: readonly StoredEdit[], later: readonly StoredEdit[]): number | null {
   const clashes = overlapping(edits.flatMap(touched));
   const at = later.findIndex((edit) => clashes(touched(edit)));
   return at < 0 ? null : at;
@@ -104,7 +157,7 @@ export function firstClash(edits: readonly MadeMeanwhile[], later: readonly Made
 
 const named = (document: string, kind: DocumentKind, command: Command): string[] =>
   touches(kind, command).map((name) => `${document} ${name}`);
-const touched = ({ document, kind, form, command }: MadeMeanwhile): string[] =>
+const touched = ({ document, kind, form, command }: StoredEdit): string[] =>
   named(document, kind, parseStoredCommand(kind, form, JSON.parse(command)));
 
 /** What a stored document is. @throws v.ValiError where it is none, Refusal where a newer program stored it */
@@ -126,16 +179,17 @@ export function notAsExpected(error: v.ValiError<v.GenericSchema>): string {
   return `What was sent is not as expected${issue ? ` at ${v.getDotPath(issue) ?? 'its top'}: ${issue.message.replace(/\.$/, '')}` : ''}.`;
 }
 
-/** What is kept must open again: a document passes the door that it will come in by. */
-function readAgain({ kind, content }: StoredText): ProjectDocument {
+/** What is kept must open again: a document passes the door that it will come in by. Null where it does. */
+function whyUnreadable(
+  stored: StoredText,
+  keep: (document: StoredText, content: ProjectDocument) => void,
+): string | null {
   try {
-    return parseDocument(kind, JSON.parse(content));
+    keep(stored, readStored(stored));
+    return null;
   } catch (error) {
     if (!(error instanceof v.ValiError)) throw error;
     const [issue] = error.issues as v.BaseIssue<unknown>[];
-    throw new Refusal(
-      'edit-refused',
-      `That would be more than a ${kind} can hold: ${v.getDotPath(issue) ?? ''} ${issue.message}`,
-    );
+    return `That would be more than a ${stored.kind} can hold: ${v.getDotPath(issue) ?? ''} ${issue.message}`;
   }
 }

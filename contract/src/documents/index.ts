@@ -1,6 +1,6 @@
 export { billSchema } from './bill.ts';
-export { carrySteps, firstClash, notAsExpected, readStored } from './carry.ts';
-export type { Carried, CarryOrder, MadeMeanwhile, StoredText } from './carry.ts';
+export { carryGestures, firstClash, notAsExpected, readStored } from './carry.ts';
+export type { CarriedOrder, CarryOrder, StepText, StoredEdit, StoredText } from './carry.ts';
 export { intentionSchema } from './intentions.ts';
 export { componentsSchema } from './components.ts';
 export { houseStyleSchema, parseHouseStyle, parseRecipeFile } from './recipe.ts';
