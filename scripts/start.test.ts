@@ -1,9 +1,18 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { existsSync, mkdirSync, mkdtempSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readFileSync,
+  readdirSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { createServer, type Server } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, afterEach, beforeAll, describe, expect, test } from 'vitest';
+import { afterAll, afterEach, beforeAll, describe, expect, test, vi } from 'vitest';
 import { testSchema } from '../testkit/schema.ts';
 
 // npm start as a whole, on an existing database server (DATABASE_URL), and its own MariaDB once at the end.
@@ -124,6 +133,36 @@ describe('npm start', () => {
     expect([fourth.url !== null, fourth.said.includes('Setting up')]).toEqual([true, false]);
     await end(fourth.child, 'SIGTERM');
   }, 180_000);
+  test('a database that is killed is started again; meanwhile that is what requests are told', async () => {
+    const own = join(folder, 'own');
+    const { child, url } = await start({ SLEDGEBOARD_DATA: own, DATABASE_URL: '' });
+    const ask = async () => {
+      const response = await fetch(`${url}/api/projects`);
+      return { status: response.status, body: (await response.json()) as { error?: string } };
+    };
+    expect((await ask()).status).toBe(200);
+    process.kill(Number(readFileSync(join(own, 'mariadb.pid'), 'utf8')), 'SIGKILL');
+    await vi.waitFor(async () => expect((await ask()).status).toBe(503), { timeout: 10_000, interval: 20 });
+    expect((await ask()).body.error ?? '').toMatch(/^The database is away; it is started again by itself\.|^$/);
+    await vi.waitFor(async () => expect((await ask()).status).toBe(200), { timeout: 60_000, interval: 200 });
+    await end(child, 'SIGTERM');
+    expect(existsSync(join(own, 'mariadb.pid'))).toBe(false);
+  }, 120_000);
+  test('a data folder that cannot be one is said in a sentence', async () => {
+    const file = join(folder, 'file');
+    writeFileSync(file, '');
+    const within = join(file, 'data');
+    for (const [place, why] of [
+      [file, 'is a file'],
+      [within, 'lies behind a file'],
+    ])
+      expect(await start({ SLEDGEBOARD_DATA: place, DATABASE_URL: databaseUrl })).toMatchObject({
+        code: 1,
+        said: expect.stringContaining(
+          `The data folder ${place} ${why}. Choose another one with SLEDGEBOARD_DATA.`,
+        ) as string,
+      });
+  });
   test('a database that is there is never set up anew, whatever else of its folder is gone', async () => {
     const own = join(folder, 'own');
     const tables = readdirSync(join(own, 'mariadb', 'sledgeboard')).sort();
