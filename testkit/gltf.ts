@@ -21,3 +21,16 @@ export const gltf = (nodes: object[], more: object = {}) => ({
   buffers: [{ byteLength: 72, uri }],
   ...more,
 });
+
+/** The same asset as one binary file. */
+export function gltfBinary(value: object): Uint8Array {
+  const json = new TextEncoder().encode(JSON.stringify({ ...value, buffers: [{ byteLength: 72 }] }).padEnd(4096));
+  const whole = new Uint8Array(12 + 8 + json.length + 8 + 72);
+  const view = new DataView(whole.buffer);
+  [0x46546c67, 2, whole.length, json.length, 0x4e4f534a].forEach((word, at) => view.setUint32(at * 4, word, true));
+  whole.set(json, 20);
+  view.setUint32(20 + json.length, 72, true);
+  view.setUint32(24 + json.length, 0x004e4942, true);
+  whole.set(wedgeBytes, 28 + json.length);
+  return whole;
+}

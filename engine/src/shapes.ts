@@ -58,7 +58,8 @@ export async function makeShapes(
   if (known) return fromJson(known);
   const measures = await gatherMeasures(assembly, tools);
   await tools.store.put(allMeasuresKey(assembly), asJson([...measures]));
-  findings.push(...differing(assembly, measures), ...alikeFindings(assembly, await confirm(measures, tools)));
+  const noticed = [...differing(assembly, measures), ...alikeFindings(assembly, await confirm(measures, tools))];
+  for (const finding of noticed) findings.push(finding);
   await tools.store.put(shapeFindingsKey(assembly), asJson(findings));
   return findings;
 }

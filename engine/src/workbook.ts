@@ -4,6 +4,25 @@ import { unzipBounded, type Table } from '../../core/src/sources/index.ts';
 /** A list of parts is never as large; an archive that unpacks to more was made to fill the memory. */
 const BOUNDS = { bytes: 200_000_000, entries: 5000 };
 
+/** Cells of a sheet, empty ones between them counted too. */
+const MOST_CELLS = 5_000_000;
+/** Parts of a sheet that say nothing of a list. Some name ranges, which a few letters make as large as a sheet can be. */
+const NOT_READ = [
+  'mergeCells',
+  'dataValidations',
+  'conditionalFormatting',
+  'hyperlinks',
+  'drawing',
+  'legacyDrawing',
+  'picture',
+  'tableParts',
+  'autoFilter',
+  'sheetProtection',
+  'rowBreaks',
+  'colBreaks',
+  'extLst',
+];
+
 /**
  * The first sheet of a workbook that has rows, as text: formulas by their results, dates as ISO dates.
  * @throws Refusal where it is no workbook, is damaged, unpacks to too much or has no rows
@@ -17,7 +36,9 @@ export async function readWorkbook(bytes: Uint8Array): Promise<Table> {
   const { default: excel } = await import('exceljs');
   const workbook = new excel.Workbook();
   try {
-    await workbook.xlsx.load(Buffer.from(bytes.buffer as ArrayBuffer, bytes.byteOffset, bytes.length) as never);
+    await workbook.xlsx.load(Buffer.from(bytes.buffer as ArrayBuffer, bytes.byteOffset, bytes.length) as never, {
+      ignoreNodes: NOT_READ,
+    });
   } catch (error) {
     throw new Refusal(
       'not-a-workbook',
@@ -27,14 +48,19 @@ export async function readWorkbook(bytes: Uint8Array): Promise<Table> {
   const sheet = workbook.worksheets.find(({ actualRowCount }) => actualRowCount > 0);
   if (!sheet) throw new Refusal('no-products', 'The workbook has no sheet with rows, so there is nothing to list.');
   const rows: string[][] = [];
+  let count = 0;
   sheet.eachRow({ includeEmpty: false }, (row) => {
     const cells: string[] = [];
     row.eachCell(
-      { includeEmpty: true },
-      (cell, column) =>
-        (cells[column - 1] =
-          cell.isMerged && cell.master !== cell ? '' : cellText(cell.value, cell.text, cell.numFmt ?? '')),
+      { includeEmpty: false },
+      (cell, column) => (cells[column - 1] = cellText(cell.value, cell.text, cell.numFmt ?? '')),
     );
+    count += cells.length;
+    if (count > MOST_CELLS)
+      throw new Refusal(
+        'too-many-cells',
+        `The sheet “${sheet.name}” spans more than ${MOST_CELLS / 1e6} million cells; no list of parts is like that. Save the list alone as CSV and bring that in.`,
+      );
     rows.push(Array.from(cells, (cell) => cell ?? ''));
   });
   return rows;

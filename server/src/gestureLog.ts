@@ -305,7 +305,7 @@ async function madeSince(
       'SELECT document, fromVersion, session, label, command, inverse, form FROM edit WHERE document = ? AND fromVersion >= ? ORDER BY fromVersion',
       [id, from],
     )) as Omit<KnownEdit, 'kind'>[];
-    all.push(...edits.map((edit) => ({ ...edit, kind })));
+    for (const edit of edits) all.push({ ...edit, kind });
   }
   return all;
 }

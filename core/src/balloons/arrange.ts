@@ -59,8 +59,9 @@ export function arrangeRing(request: RingRequest): (Placed | null)[] {
   const standing = request.standing.map(({ centre }) => centre);
   for (let rail = 0; rail < MAX_RAILS && slots.length < request.items.length * (rail === 0 ? 1 : PLENTY); rail++) {
     const found = railPlaces(request, request.distance + rail * (spacing + GAP));
-    places.push(...found);
-    slots.push(...spread(found, spacing, [...slots, ...standing]));
+    const free = spread(found, spacing, [...slots, ...standing]);
+    for (const place of found) places.push(place);
+    for (const slot of free) slots.push(slot);
   }
   const placed = assign(request, slots);
   return new Repair(request, places, placed, spacing).run();

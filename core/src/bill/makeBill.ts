@@ -69,7 +69,7 @@ export function computeBill(
   const findings: BillFinding[] = identities.findings;
   const maker = new LineMaker(assembly, recipe, decisions, identities);
   let drafts = maker.make(parentsFirst(assembly));
-  findings.push(...joinedInVain(assembly, maker.vainJoins.values()));
+  for (const finding of joinedInVain(assembly, maker.vainJoins.values())) findings.push(finding);
   if (extras.variants && extras.variants.size > 0)
     drafts = withVariants(drafts, assembly, recipe, decisions, extras.variants);
   const pieces = new PieceAmounts();
@@ -87,7 +87,7 @@ export function computeBill(
   const rows: Row[] = [];
   const firstRows = flatten(shown, -1, recipe, assembly, rows);
   const sections = sectionsOf(shown, recipe.groups ?? [], firstRows, values);
-  findings.push(...claimedTwice(decisions, rows));
+  for (const finding of claimedTwice(decisions, rows)) findings.push(finding);
   return { recipe, rows, sections, findings };
 }
 

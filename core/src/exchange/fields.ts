@@ -62,6 +62,10 @@ export class Fields {
     return to - from < 3 ? '' : decodeText(this.index.bytes, from + 1, to - 1, this.coding);
   }
 
+  isText(slot: number, keyword: string, n: number): boolean {
+    return this.open(slot, keyword) > n && this.index.bytes[this.froms[n]] === QUOTE;
+  }
+
   /** The n-th parameter, parsed; null where there is none. */
   value(slot: number, keyword: string, n: number): Value {
     return this.open(slot, keyword) <= n ? null : parseValue(this.index, slot, this.froms[n], this.tos[n], this.coding);

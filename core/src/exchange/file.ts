@@ -32,6 +32,8 @@ export interface StepFile {
   record(slot: number, keyword: string): readonly Value[] | null;
   /** `#12`, for a sentence. */
   nameOf(slot: number): string;
+  /** Whether the n-th parameter of this partial record is a text. */
+  isText(slot: number, keyword: string, n: number): boolean;
   header(keyword: string): readonly Value[] | null;
 }
 
@@ -56,6 +58,7 @@ export function openStep(bytes: Uint8Array): StepFile {
     keywordsOf,
     is,
     ref: (slot, keyword, n) => (slot < 0 ? -1 : fields.ref(slot, keyword, n)),
+    isText: (slot, keyword, n) => slot >= 0 && fields.isText(slot, keyword, n),
     text: (slot, keyword, n) => (slot < 0 ? '' : fields.text(slot, keyword, n)),
     value: (slot, keyword, n) => (slot < 0 ? null : fields.value(slot, keyword, n)),
     size: (slot, keyword) => (slot < 0 ? -1 : fields.open(slot, keyword)),
@@ -76,7 +79,8 @@ export function openStep(bytes: Uint8Array): StepFile {
     nameOf: (slot) => (slot < 0 ? 'nothing' : `#${index.originals?.get(index.ids[slot]) ?? index.ids[slot]}`),
     header: (keyword) => {
       const range = index.header.get(keyword);
-      return range ? parseParameters(index, range[0], range[1], coding) : null;
+      // Of its own: paths with backslashes are common there, and name no part.
+      return range ? parseParameters(index, range[0], range[1], new TextCoding(bytes)) : null;
     },
   };
 }

@@ -7,6 +7,8 @@ const decoders = { 'utf-8': new TextDecoder('utf-8'), 'windows-1252': new TextDe
 export class TextCoding {
   /** Null as long as no text needed it. */
   name: CodingName | null = null;
+  /** Offsets of texts, as far as they were asked for, with a backslash that begins no directive of the standard. */
+  readonly broken = new Set<number>();
   constructor(private readonly bytes: Uint8Array) {}
 
   decode(text: Uint8Array): string {
@@ -50,7 +52,7 @@ function isUtf8(bytes: Uint8Array): boolean {
 /**
  * The text between two quotes, with the control directives of ISO 10303-21 (string type, edition 3) resolved:
  * doubled quotes and backslashes, \S\ with \P.\ pages of ISO 8859, \X\ bytes, \X2\ and \X4\ code units.
- * A directive that is not complete stays as written.
+ * A directive that is not complete stays as written, and is noted.
  */
 export function decodeText(bytes: Uint8Array, from: number, to: number, coding: TextCoding): string {
   let plain = true,
@@ -61,19 +63,23 @@ export function decodeText(bytes: Uint8Array, from: number, to: number, coding: 
     else if (byte === 92 || byte === 39 || byte < 32) plain = false;
   }
   const text = foreign ? coding.decode(bytes.subarray(from, to)) : asciiText(bytes, from, to);
-  return plain ? text : resolveDirectives(text);
+  return plain ? text : resolveDirectives(text, () => void coding.broken.add(from));
 }
 
 const DIRECTIVE =
-  /''|\\\\|\r|\n|\\P([A-Ia-i])\\|\\S\\([\s\S])|\\X\\([0-9A-Fa-f]{2})|\\X2\\((?:[0-9A-Fa-f]{4})*)\\X0\\|\\X4\\((?:[0-9A-Fa-f]{8})*)\\X0\\|\\N\\|\\T\\/g;
+  /''|\\\\|\r|\n|\\P([A-Ia-i])\\|\\S\\([\s\S])|\\X\\([0-9A-Fa-f]{2})|\\X2\\((?:[0-9A-Fa-f]{4})*)\\X0\\|\\X4\\((?:[0-9A-Fa-f]{8})*)\\X0\\|\\N\\|\\T\\|\\/g;
 
-function resolveDirectives(text: string): string {
+function resolveDirectives(text: string, onBroken: () => void): string {
   let page = 'A';
   return text.replace(
     DIRECTIVE,
     (all: string, newPage?: string, shifted?: string, byte?: string, two?: string, four?: string) => {
       if (all === "''") return "'";
       if (all === '\\\\') return '\\';
+      if (all === '\\') {
+        onBroken();
+        return all;
+      }
       if (all === '\\N\\') return '\n';
       if (all === '\\T\\') return '\t';
       if (newPage !== undefined) {

@@ -213,8 +213,14 @@ const plane: Propose = ({ normals, areas, points }) => {
   if (length(sum) < 1e-12) return [];
   const axis = normalize(sum);
   // The plane's own offset: through the middle of the vertices' extent along its normal.
-  const along = points.map((p) => dot(p, axis));
-  const middle = (Math.min(...along) + Math.max(...along)) / 2;
+  let low = Infinity,
+    high = -Infinity;
+  for (const point of points) {
+    const along = dot(point, axis);
+    if (along < low) low = along;
+    if (along > high) high = along;
+  }
+  const middle = (low + high) / 2;
   return [{ kind: 'plane', origin: scale(axis, middle), axis, profile: [0, 1, 0], side: 1 }];
 };
 

@@ -72,6 +72,9 @@ const turnPlacement = (m: Placement): Placement => {
   return turned.map((value, at) => (at % 4 === 3 ? value * TO_MM : value) + 0);
 };
 const MAX_DEPTH = 512;
+/** So often all meshes together may take what the buffers hold. */
+const SHARED = 16;
+const SPARE = 1 << 20; // bytes
 const TRIANGLES = 4,
   STRIP = 5,
   FAN = 6;
@@ -133,6 +136,9 @@ class GltfReader {
   private readonly shapeOfMesh = new Map<number, ShapeKey | null>();
   private readonly buffers = new Map<number, Uint8Array | null>();
   private readonly missing = new Set<string>();
+  private readonly reached = new Set<number>();
+  /** Bytes that were taken out of buffers for meshes. */
+  private taken = 0;
 
   constructor(
     private readonly json: Gltf,
@@ -145,6 +151,7 @@ class GltfReader {
     const used = new Set(nodes.flatMap((node) => node.children ?? []));
     const roots = scene?.nodes ?? [...nodes.keys()].filter((at) => !used.has(at));
     const tree = this.walk(nodes, roots);
+    this.tellUnreached(nodes);
     if (tree.length === 0)
       throw new Refusal(
         'no-products',
@@ -174,6 +181,17 @@ class GltfReader {
     return { assembly, slices: [], meshes: [...this.meshes.values()] };
   }
 
+  /** What stands in no scene is not shown by its writer, and is not listed; it may have been forgotten. */
+  private tellUnreached(nodes: readonly GltfNode[]): void {
+    const left = nodes.filter(({ mesh, name }, at) => !this.reached.has(at) && (mesh !== undefined || Boolean(name)));
+    if (left.length === 0) return;
+    const names = left.slice(0, 8).map(({ name, mesh }) => `“${text(name) || `mesh ${mesh}`}”`);
+    this.findings.push({
+      code: 'not-in-scene',
+      message: `${left.length} ${left.length === 1 ? 'node stands' : 'nodes stand'} in no scene that is shown and ${left.length === 1 ? 'is' : 'are'} not listed: ${names.join(', ')}${left.length > 8 ? ' …' : ''}. Put them into the scene and export again if they belong to the machine.`,
+    });
+  }
+
   /** Several roots stand under an unnamed top, in their places. */
   private top(roots: number): TreeNode {
     return {
@@ -199,7 +217,7 @@ class GltfReader {
   private walk(nodes: readonly GltfNode[], roots: readonly number[]): TreeNode[] {
     const tree: TreeNode[] = [];
     const waiting = roots.map((node) => ({ node, depth: 0 }));
-    const seen = new Set<number>();
+    const seen = this.reached;
     for (const { node: at, depth } of waiting) {
       const node = nodes[at];
       if (!node)
@@ -262,21 +280,29 @@ class GltfReader {
       triangles: number[] = [],
       groups: number[] = [],
       colours: number[] = [];
+    /** Where the points of an accessor begin: primitives of a mesh often share theirs. */
+    const begins = new Map<number, { first: number; count: number }>();
     this.list(this.json.meshes![mesh].primitives, 'primitives').forEach((primitive, group) => {
       const mode = primitive.mode ?? TRIANGLES;
       if (mode < TRIANGLES || mode > FAN) return; // points and lines have no surface
       const packed = Object.keys(primitive.extensions ?? {}).find((name) => /compression/.test(name));
-      const points = packed ? null : this.accessor(primitive.attributes?.POSITION, 3);
-      if (!points) return this.tellUnreadable(mesh, packed);
-      const first = positions.length / 3;
-      for (let at = 0; at + 2 < points.length; at += 3)
-        positions.push(points[at] * TO_MM, 0 - points[at + 2] * TO_MM, points[at + 1] * TO_MM);
+      const wanted = primitive.attributes?.POSITION;
+      let begin = wanted === undefined ? undefined : begins.get(wanted);
+      if (!begin) {
+        const points = packed ? null : this.accessor(wanted, 3);
+        if (!points) return this.tellUnreadable(mesh, packed);
+        begin = { first: positions.length / 3, count: points.length / 3 };
+        begins.set(wanted!, begin);
+        for (let at = 0; at + 2 < points.length; at += 3)
+          positions.push(points[at] * TO_MM, 0 - points[at + 2] * TO_MM, points[at + 1] * TO_MM);
+      }
+      const { first, count } = begin;
       const indices =
         primitive.indices === undefined
-          ? Float64Array.from({ length: points.length / 3 }, (_, at) => at)
+          ? Float64Array.from({ length: count }, (_, at) => at)
           : this.accessor(primitive.indices, 1);
       if (!indices) return this.tellUnreadable(mesh, undefined);
-      addTriangles(indices, mode, points.length / 3, first, triangles);
+      addTriangles(indices, mode, count, first, triangles);
       while (groups.length < triangles.length / 3) groups.push(group);
       const factor = this.json.materials?.[primitive.material ?? -1]?.pbrMetallicRoughness?.baseColorFactor;
       colours[group] =
@@ -329,6 +355,7 @@ class GltfReader {
     // Elements that lie over one another would let a few bytes say they are any number of them.
     if (!buffer || !(stride >= kind.size * width)) return null;
     if (start + (accessor.count - 1) * stride + kind.size * width > buffer.length) return null;
+    this.countTaken(accessor.count * kind.size * width);
     const data = new DataView(buffer.buffer, buffer.byteOffset, buffer.byteLength);
     const values = new Float64Array(accessor.count * width);
     for (let at = 0; at < accessor.count; at++) {
@@ -338,6 +365,17 @@ class GltfReader {
       }
     }
     return values;
+  }
+
+  /** @throws Refusal where meshes take the same bytes so often that no file means it */
+  private countTaken(bytes: number): void {
+    this.taken += bytes;
+    const held = [...this.buffers.values()].reduce((sum, buffer) => sum + (buffer?.length ?? 0), 0);
+    if (this.taken > SHARED * held + SPARE)
+      throw new Refusal(
+        'shapes-too-large',
+        'The meshes of the glTF file take far more points than its buffers hold, since many share the same. No model is like that, so it is refused; nothing was stored.',
+      );
   }
 
   private buffer(index: number): Uint8Array | null {
@@ -424,14 +462,16 @@ function nodePlacement({ matrix, translation, rotation, scale }: GltfNode): Plac
 /**
  * Names under which writers keep what a part has of its own in extras, in small letters without marks between words.
  */
-const OWN: Readonly<Record<string, 'partNumber' | 'description' | 'revision'>> = {
-  partnumber: 'partNumber',
-  partno: 'partNumber',
-  number: 'partNumber',
-  description: 'description',
-  revision: 'revision',
-  rev: 'revision',
-};
+const OWN: ReadonlyMap<string, 'partNumber' | 'description' | 'revision'> = new Map(
+  Object.entries({
+    partnumber: 'partNumber',
+    partno: 'partNumber',
+    number: 'partNumber',
+    description: 'description',
+    revision: 'revision',
+    rev: 'revision',
+  } as const),
+);
 
 /** Extras as own fields of a component and properties; nested ones by their names joined with a point. */
 export function factsOf(
@@ -440,7 +480,7 @@ export function factsOf(
   const facts = { partNumber: '', description: '', revision: '' };
   const properties: Record<string, PropertyValue> = {};
   const add = (name: string, value: unknown, depth: number) => {
-    const own = OWN[name.toLowerCase().replace(/[^a-z]/g, '')];
+    const own = OWN.get(name.toLowerCase().replace(/[^a-z]/g, ''));
     if (own && (typeof value === 'string' || typeof value === 'number')) facts[own] ||= String(value).trim();
     else if (
       typeof value === 'string' ||

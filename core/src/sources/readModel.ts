@@ -1,6 +1,7 @@
 import { numberFindings, Refusal } from '../assembly/index.ts';
 import { describeStart } from '../exchange/index.ts';
 import { readStep, type ModelContent } from '../step/index.ts';
+import { fitTexts } from './fitTexts.ts';
 import { readGltf } from './gltf.ts';
 import type { ListMapping, Table } from './listRows.ts';
 import { proposeMapping, readStructureList, readTable, type ListFacts } from './structureList.ts';
@@ -48,9 +49,8 @@ export interface ReadModel extends ModelContent {
  */
 export async function readModel(bytes: Uint8Array, fileName: string, options: ModelOptions): Promise<ReadModel> {
   const read = await readByKind(bytes, fileName, options);
-  const found = numberFindings(read.assembly);
-  if (found.length === 0) return read;
-  return { ...read, assembly: { ...read.assembly, findings: [...read.assembly.findings, ...found] } };
+  const assembly = fitTexts(read.assembly);
+  return { ...read, assembly: { ...assembly, findings: [...assembly.findings, ...numberFindings(assembly)] } };
 }
 
 async function readByKind(bytes: Uint8Array, fileName: string, options: ModelOptions): Promise<ReadModel> {

@@ -9,7 +9,7 @@ import { parseTable, proposeMapping, readModel, readStructureList, readTable, un
 import { crc32 } from './zip.ts';
 import { read3mf } from './threeMf.ts';
 import { readGltf } from './gltf.ts';
-import { gltf, wedgeBytes } from '../../../testkit/gltf.ts';
+import { gltf, gltfBinary } from '../../../testkit/gltf.ts';
 
 const bytes = (text: string) => new TextEncoder().encode(text);
 const lines = (assembly: Assembly) =>
@@ -27,17 +27,6 @@ const refusal = (work: () => unknown): string => {
 };
 
 const asText = (value: object) => bytes(JSON.stringify(value));
-function asBinary(value: object): Uint8Array {
-  const json = bytes(JSON.stringify({ ...value, buffers: [{ byteLength: 72 }] }).padEnd(4096));
-  const whole = new Uint8Array(12 + 8 + json.length + 8 + 72);
-  const view = new DataView(whole.buffer);
-  [0x46546c67, 2, whole.length, json.length, 0x4e4f534a].forEach((word, at) => view.setUint32(at * 4, word, true));
-  whole.set(json, 20);
-  view.setUint32(20 + json.length, 72, true);
-  view.setUint32(24 + json.length, 0x004e4942, true);
-  whole.set(wedgeBytes, 28 + json.length);
-  return whole;
-}
 const foot = (first: number) => ({ name: `Foot.00${first}`, children: [first, first + 1] });
 const table = gltf([
   { name: 'Table', children: [1, 4] },
@@ -52,7 +41,7 @@ const table = gltf([
 describe('glTF', () => {
   test.each([
     ['text', asText(table)],
-    ['binary', asBinary(table)],
+    ['binary', gltfBinary(table)],
   ])('%s: nodes are structure, alike ones one component, extras are facts', (_, file) => {
     const { assembly, meshes, slices } = readGltf(file);
     expect(structureTotals(assembly)).toEqual({ leafOccurrences: 4, parts: 1, assemblies: 2 });
@@ -126,13 +115,13 @@ describe('glTF', () => {
     ['version 1', bytes('{"asset":{"version":"1.0"}}'), /version 1\.0; version 2 can be read/],
     [
       'a cut binary file',
-      asBinary(table).subarray(0, 3000),
+      gltfBinary(table).subarray(0, 3000),
       /is cut off: it says it has \d+ bytes, but there are 3000/,
     ],
     ['no nodes', bytes('{"asset":{"version":"2.0"}}'), /no nodes/],
   ])('%s is refused', (_, file, words) => expect(refusal(() => readGltf(file))).toMatch(words));
   test('a damaged file is read or refused, never anything else', () => {
-    const whole = asBinary(table);
+    const whole = gltfBinary(table);
     fc.assert(
       fc.property(fc.integer({ min: 0, max: 1800 }), fc.integer({ min: 0, max: 255 }), (at, byte) => {
         const damaged = whole.slice();

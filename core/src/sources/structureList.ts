@@ -98,6 +98,11 @@ function decode(bytes: Uint8Array): { text: string; coding: string } {
   const as = (coding: string, name: string) => ({ text: new TextDecoder(coding).decode(bytes), coding: name });
   if (bytes[0] === 0xff && bytes[1] === 0xfe) return as('utf-16le', 'UTF-16');
   if (bytes[0] === 0xfe && bytes[1] === 0xff) return as('utf-16be', 'UTF-16');
+  // Without a mark: of every second byte most are empty.
+  const start = bytes.subarray(0, 400);
+  const empty = (from: number) => start.filter((byte, at) => at % 2 === from && byte === 0).length;
+  if (empty(1) > start.length / 4 && empty(0) === 0) return as('utf-16le', 'UTF-16');
+  if (empty(0) > start.length / 4 && empty(1) === 0) return as('utf-16be', 'UTF-16');
   try {
     return { text: new TextDecoder('utf-8', { fatal: true }).decode(bytes), coding: 'UTF-8' };
   } catch {

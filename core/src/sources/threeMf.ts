@@ -17,14 +17,17 @@ import { identityPlacement, meshOfTriangles, type Placement } from '../geometry/
 import type { ModelContent } from '../step/index.ts';
 import { unzipBounded } from './zip.ts';
 
-const UNITS: Readonly<Record<string, readonly [toMm: number, name: string]>> = {
-  micron: [0.001, 'µm'],
-  millimeter: [1, 'mm'],
-  centimeter: [10, 'cm'],
-  inch: [25.4, 'inch'],
-  foot: [304.8, 'foot'],
-  meter: [1000, 'm'],
-};
+const MILLIMETRE = [1, 'mm'] as const;
+const UNITS: ReadonlyMap<string, readonly [toMm: number, name: string]> = new Map(
+  Object.entries({
+    micron: [0.001, 'µm'],
+    millimeter: MILLIMETRE,
+    centimeter: [10, 'cm'],
+    inch: [25.4, 'inch'],
+    foot: [304.8, 'foot'],
+    meter: [1000, 'm'],
+  } as const),
+);
 
 interface Object3 {
   readonly where: string;
@@ -58,13 +61,24 @@ export function read3mf(bytes: Uint8Array): ModelContent {
 /** The package says which model is the main one; usually 3D/3dmodel.model. */
 function mainModel(files: ReadonlyMap<string, Uint8Array>): string {
   const relations = files.get('_rels/.rels');
-  const said =
-    relations && /Target="([^"]+)"[^>]*3dmodel|3dmodel[^>]*Target="([^"]+)"/.exec(new TextDecoder().decode(relations));
-  const wanted = (said?.[1] ?? said?.[2] ?? '/3D/3dmodel.model').replace(/^\//, '');
+  const said = relations ? modelRelation(relations) : null;
+  const wanted = (said ?? '/3D/3dmodel.model').replace(/^\//, '');
   const found = [wanted, ...files.keys()].find((name) => files.has(name) && name.endsWith('.model'));
   if (!found)
     throw new Refusal('not-3mf', 'The archive holds no 3D model (3D/3dmodel.model), so it is no 3MF package.');
   return found;
+}
+
+/** Target of the relation that names the model; null where none does. */
+function modelRelation(bytes: Uint8Array): string | null {
+  let target: string | null = null;
+  const parser = new SaxesParser();
+  parser.on('opentag', ({ name, attributes }) => {
+    if (local(name) === 'Relationship' && /3dmodel$/.test(attributes.Type ?? '')) target ??= attributes.Target ?? null;
+  });
+  parser.on('error', () => {}); // what the relations do not say is looked for
+  parser.write(new TextDecoder().decode(bytes)).close();
+  return target;
 }
 
 class PackageReader {
@@ -75,13 +89,16 @@ class PackageReader {
   private readonly findings: Finding[] = [];
   private readonly meshes = new Map<ShapeKey, ShapeMesh>();
   private readonly read_ = new Set<string>();
-  private unit: readonly [number, string] = UNITS.millimeter;
+  private readonly unknown = new Map<string, number>();
+  private unit: readonly [number, string] = MILLIMETRE;
   private title = '';
 
   constructor(private readonly files: ReadonlyMap<string, Uint8Array>) {}
 
   read(main: string): ModelContent {
-    this.readFile(main, true);
+    const waiting = [main];
+    for (const path of waiting) for (const other of this.readFile(path, path === main)) waiting.push(other);
+    this.tellUnknown();
     const drafts: ComponentDraft[] = [];
     const draftOf = new Map<string, number>();
     if (this.items.length === 0)
@@ -138,7 +155,7 @@ class PackageReader {
             'cyclic-structure',
             `Object ${back.split('#')[1]} of the 3MF package contains itself. Export it again; nothing was stored.`,
           );
-        waiting.push(...new Set(open));
+        for (const other of new Set(open)) waiting.push(other);
         continue;
       }
       waiting.pop();
@@ -207,8 +224,9 @@ class PackageReader {
     return made.key;
   }
 
-  private readFile(path: string, isMain: boolean): void {
-    if (this.read_.has(path)) return;
+  /** Paths of further parts that this one refers to. */
+  private readFile(path: string, isMain: boolean): Iterable<string> {
+    if (this.read_.has(path)) return [];
     this.read_.add(path);
     const bytes = this.files.get(path);
     if (!bytes)
@@ -216,8 +234,24 @@ class PackageReader {
         'dangling-reference',
         `The 3MF package refers to “${path}”, which it does not hold. Parts may be missing, so it is refused; export it again.`,
       );
-    const others = new ModelParser(path, isMain, this).parse(bytes);
-    for (const other of others) this.readFile(other, false);
+    return new ModelParser(path, isMain, this).parse(bytes);
+  }
+
+  /** Whether further names of unknown elements are worth noting. */
+  knowsFew(): boolean {
+    return this.unknown.size < 1000;
+  }
+  addUnknown(element: string): void {
+    this.unknown.set(element, (this.unknown.get(element) ?? 0) + 1);
+  }
+  /** What an extension adds is not read; it may hold parts. */
+  private tellUnknown(): void {
+    if (this.unknown.size === 0) return;
+    const names = [...this.unknown].slice(0, 8).map(([name, count]) => `${name.slice(0, 60)} (${count})`);
+    this.findings.push({
+      code: 'unknown-elements',
+      message: `The 3MF package holds elements that are not read: ${names.join(', ')}${this.unknown.size > 8 ? ' …' : ''}. If parts stand in them, they are missing; export without that extension.`,
+    });
   }
 
   addObject(key: string, object: Object3): void {
@@ -235,7 +269,7 @@ class PackageReader {
     this.baseMaterials.set(key, materials);
   }
   setModel(unit: string, isMain: boolean): number {
-    const known = UNITS[unit || 'millimeter'];
+    const known = UNITS.get(unit || 'millimeter');
     if (!known)
       throw new Refusal(
         'unknown-length-unit',
@@ -248,6 +282,34 @@ class PackageReader {
     this.title = title.trim();
   }
 }
+
+/** Elements of the core specification and of its materials extension that say nothing of structure or quantity. */
+const IGNORED = new Set([
+  'mesh',
+  'vertices',
+  'triangles',
+  'components',
+  'resources',
+  'build',
+  'metadatagroup',
+  'colorgroup',
+  'color',
+  'texture2d',
+  'texture2dgroup',
+  'tex2coord',
+  'compositematerials',
+  'composite',
+  'multiproperties',
+  'multi',
+  'pbspeculardisplayproperties',
+  'pbspecular',
+  'pbmetallicdisplayproperties',
+  'pbmetallic',
+  'trianglesets',
+  'triangleset',
+  'ref',
+  'refrange',
+]);
 
 /**
  * Reads one .model part. Attribute names are taken without their prefix: the extensions' prefixes are the writer's
@@ -329,6 +391,8 @@ class ModelParser {
         });
       case 'metadata':
         return void (this.metadata = { name: attribute('name'), text: '' });
+      default:
+        if (!IGNORED.has(name) && this.into.knowsFew()) this.into.addUnknown(name);
     }
   }
 

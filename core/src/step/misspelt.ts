@@ -1,4 +1,4 @@
-import { Refusal } from '../assembly/index.ts';
+import { Refusal, type Finding } from '../assembly/index.ts';
 import { type StepFile, lineAt } from '../exchange/index.ts';
 import { PRODUCT_DEFINITIONS } from './shapes.ts';
 
@@ -26,13 +26,18 @@ const OTHER_JOINS = new Set([
   'SUPPLIED_PART_RELATIONSHIP',
   'COMPOSITE_ASSEMBLY_DEFINITION',
 ]);
+/** Parameters that a usage has at least: three texts and what it joins. */
+const USAGE_SIZE = 5;
 /** So many letters may differ for a name to be a damaged one of STRUCTURE. */
 const DAMAGE = 2;
 /** For an entity that joins two product definitions as a usage does: this share of the letters. */
 const JOIN_DAMAGE = 0.5;
 
-/** @throws Refusal naming line and entity where a structural entity's name looks damaged */
-export function refuseMisspelt(file: StepFile): void {
+/**
+ * Findings about entities of other names that join two product definitions as a usage does: what they say is not counted.
+ * @throws Refusal naming line and entity where a structural entity's name looks damaged
+ */
+export function refuseMisspelt(file: StepFile): Finding[] {
   const {
     index: { keywords, keywordOf, count, references, referenceStarts },
   } = file;
@@ -46,20 +51,28 @@ export function refuseMisspelt(file: StepFile): void {
   const asUsage = keywords.map(
     (keyword, at) => simple[at] && USAGES.some((known) => isNear(keyword, known, known.length * JOIN_DAMAGE)),
   );
-  if (!damaged.includes(true) && !asUsage.includes(true)) return;
+  if (!simple.includes(true)) return [];
   const definitions = keywords.map((keyword) =>
     keyword.split('+').some((part) => (PRODUCT_DEFINITIONS as readonly string[]).includes(part)),
   );
   const isDefinition = (slot: number) => slot >= 0 && definitions[keywordOf[slot]];
+  const others = new Map<string, number[]>();
   for (let slot = 0; slot < count; slot++) {
+    if (!simple[keywordOf[slot]]) continue;
     const from = referenceStarts[slot];
     const joins =
-      asUsage[keywordOf[slot]] &&
-      referenceStarts[slot + 1] - from >= 2 &&
-      isDefinition(references[from]) &&
-      isDefinition(references[from + 1]);
-    if (joins || damaged[keywordOf[slot]]) refuse(file, slot);
+      referenceStarts[slot + 1] - from >= 2 && isDefinition(references[from]) && isDefinition(references[from + 1]);
+    if (damaged[keywordOf[slot]] || (joins && asUsage[keywordOf[slot]])) refuse(file, slot);
+    const keyword = keywords[keywordOf[slot]];
+    if (!joins || file.size(slot, keyword) < USAGE_SIZE || !file.isText(slot, keyword, 0)) continue;
+    const found = others.get(keyword);
+    if (found) found.push(slot);
+    else others.set(keyword, [slot]);
   }
+  return [...others].map(([keyword, slots]) => ({
+    code: 'unknown-join',
+    message: `Line ${lineAt(file.index.bytes, file.index.starts[slots[0]])}: ${file.nameOf(slots[0])} is called ${keyword} and joins two parts as a usage does${slots.length > 1 ? `, as do ${slots.length - 1} more` : ''}; it is not counted. Look whether parts are missing.`,
+  }));
 }
 
 function refuse(file: StepFile, slot: number): never {

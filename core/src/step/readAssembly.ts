@@ -17,6 +17,7 @@ import { identityPlacement } from '../geometry/index.ts';
 import { openStep, textOf, type StepFile, isList } from '../exchange/index.ts';
 import { readLayers } from './layers.ts';
 import { refuseMisspelt } from './misspelt.ts';
+import { findBrokenDirectives, findOddTexts } from './oddTexts.ts';
 import { readOrigins } from './origins.ts';
 import { readProperties } from './properties.ts';
 import { readShapeLinks, representationParts, type ShapeLinks } from './shapes.ts';
@@ -59,8 +60,7 @@ export interface ReadOptions {
  */
 export function readStep(bytes: Uint8Array, options: ReadOptions = { shapes: true }): ModelContent {
   const file = openStep(bytes);
-  const findings: Finding[] = [...file.index.remarks];
-  refuseMisspelt(file);
+  const findings: Finding[] = [...file.index.remarks, ...refuseMisspelt(file)];
   const links = readShapeLinks(file);
   const usages = readUsages(file);
   const definitions = [...readDefinitions(file), ...readExternalDefinitions(file, usages)];
@@ -70,7 +70,7 @@ export function readStep(bytes: Uint8Array, options: ReadOptions = { shapes: tru
       `The file has ${file.index.count} entities but no product definition, so there is nothing to list. Export it as an assembly or part.`,
     );
   }
-  findings.push(...findExternalFiles(file));
+  findings.push(...findExternalFiles(file), ...findOddTexts(file, definitions, usages));
   const kept = keepProducts(file, definitions, usages, links, findings);
   const slicer = options.shapes ? new Slicer(file, links) : null;
   const slices = new Map<ShapeKey, Slice>(),
@@ -99,6 +99,7 @@ export function readStep(bytes: Uint8Array, options: ReadOptions = { shapes: tru
       code: 'text-coding',
       message: 'The file holds bytes that are not UTF-8; texts were read as Windows-1252.',
     });
+  findings.push(...findBrokenDirectives(file));
   refuseBrokenGraph(assembly);
   return { assembly, slices: [...slices.values()], meshes: [...meshes.values()] };
 }

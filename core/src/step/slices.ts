@@ -1,5 +1,5 @@
 import type { Box3 } from '../geometry/index.ts';
-import { hashKey, type ShapeKey } from '../assembly/index.ts';
+import { hashKey, Refusal, type ShapeKey } from '../assembly/index.ts';
 import { refsOf, type StepFile, isList } from '../exchange/index.ts';
 import { readMappedItem, representationParts, type ShapeLinks } from './shapes.ts';
 import { lengthUnitOf } from './units.ts';
@@ -18,9 +18,16 @@ export interface Slice {
 const GEOMETRY =
   /BREP|SHELL|SURFACE_MODEL|FACETED|GEOMETRIC_SET|GEOMETRIC_CURVE_SET|EXTRUDED|REVOLVED|MAPPED_ITEM|CSG|TESSELLATED_SOLID|SOLID/;
 
+/** So much larger than the file its slices may be: parts share little but units and colours. */
+const SHARED = 8;
+const SPARE = 1 << 24; // letters
+
 /** Cuts slices out of one file; keeps what all of them need. */
 export class Slicer {
   private readonly stylesOf: ReadonlyMap<number, readonly number[]>;
+  /** By what is drawn: definitions may share a shape. */
+  private readonly made = new Map<string, Slice>();
+  private letters = 0;
   constructor(
     private readonly file: StepFile,
     private readonly links: ShapeLinks,
@@ -33,6 +40,13 @@ export class Slicer {
     const parts = (this.links.ofDefinition.get(definition) ?? []).map((id) => this.ownItems(id, definition));
     const drawn = parts.filter((part) => part.items.some((item) => this.isGeometry(item)));
     if (drawn.length === 0) return null;
+    const same = drawn.map(({ id, items }) => `${id} ${items.join()}`).join(';');
+    let slice = this.made.get(same);
+    if (!slice) this.made.set(same, (slice = this.write(drawn)));
+    return slice;
+  }
+
+  private write(drawn: readonly { id: number; items: number[]; context: number }[]): Slice {
     const writer = new SliceWriter(this.file);
     const representations = drawn.map(({ id, items, context }) => ({
       id,
@@ -47,6 +61,12 @@ export class Slicer {
       representations.map((part) => ({ ...part, keyword: this.file.keywordsOf(part.id)[0] })),
       styles,
     );
+    this.letters += text.length;
+    if (this.letters > SHARED * this.file.index.bytes.length + SPARE)
+      throw new Refusal(
+        'shapes-too-large',
+        `The shapes of the parts come to more than ${SHARED} times the file, since many parts share large shapes in pieces. No model is like that, so it is refused; nothing was stored.`,
+      );
     const unit = this.unit(drawn[0].context);
     return {
       key: hashKey('slice', text) as ShapeKey,
@@ -237,5 +257,13 @@ const latinDecoder = new TextDecoder('latin1');
  * time.
  */
 function latin(bytes: Uint8Array, from: number, to: number): string {
-  return latinDecoder.decode(bytes.subarray(from, to)).replace(/\s*[\r\n]+\s*/g, '');
+  const text = latinDecoder.decode(bytes.subarray(from, to));
+  if (!/[\r\n]/.test(text)) return text;
+  // Without line ends and the blanks around them; by pieces, since a pattern would look at long blanks again and again.
+  const pieces = text.split(/[\r\n]+/);
+  const last = pieces.length - 1;
+  return pieces
+    .map((piece, at) => (at === 0 ? piece : piece.trimStart()))
+    .map((piece, at) => (at === last ? piece : piece.trimEnd()))
+    .join('');
 }

@@ -172,7 +172,8 @@ function readQuantity(file: StepFile, slot: number): number {
 /** Findings about things that stand in other files: one for each file. */
 export function findExternalFiles(file: StepFile): Finding[] {
   const names = new Set<string>([...file.index.external.values()].map((where) => fileNameIn(where)));
-  for (const slot of file.ofType('DOCUMENT_FILE')) names.add(externalName(file, slot));
+  const identified = externalIdentifications(file);
+  for (const slot of file.ofType('DOCUMENT_FILE')) names.add(externalName(file, slot, identified));
   names.delete('');
   const all = [...names];
   const shown = all.slice(0, MOST_EXTERNAL).map((name) => ({
@@ -186,12 +187,20 @@ export function findExternalFiles(file: StepFile): Finding[] {
 const MOST_EXTERNAL = 30;
 
 /** An external identification says the file's name best; else the document's own name or id. */
-function externalName(file: StepFile, document: number): string {
+function externalName(file: StepFile, document: number, identified: ReadonlyMap<number, string>): string {
   const kind = file.keywordsOf(document).find((keyword) => file.size(document, keyword) >= 4) ?? 'DOCUMENT_FILE';
-  let named = '';
-  for (const slot of file.ofType('APPLIED_EXTERNAL_IDENTIFICATION_ASSIGNMENT')) {
-    if (!file.refs(slot).includes(document)) continue;
-    named = file.text(slot, 'APPLIED_EXTERNAL_IDENTIFICATION_ASSIGNMENT', 0).trim();
+  return fileNameIn(
+    identified.get(document) || file.text(document, kind, 0).trim() || file.text(document, kind, 1).trim(),
+  );
+}
+
+/** Names by which other files are identified, by what is identified. */
+function externalIdentifications(file: StepFile): Map<number, string> {
+  const keyword = 'APPLIED_EXTERNAL_IDENTIFICATION_ASSIGNMENT';
+  const names = new Map<number, string>();
+  for (const slot of file.ofType(keyword)) {
+    const name = file.text(slot, keyword, 0).trim();
+    if (name) for (const document of file.refs(slot)) names.set(document, name);
   }
-  return fileNameIn(named || file.text(document, kind, 0).trim() || file.text(document, kind, 1).trim());
+  return names;
 }

@@ -1,4 +1,4 @@
-import { keyMesh, type ShapeMesh } from '../assembly/index.ts';
+import { keyMesh, Refusal, type ShapeMesh } from '../assembly/index.ts';
 import { meshOfTriangles } from '../geometry/index.ts';
 import { numberOf, refsOf, type StepFile, isList, type Value } from '../exchange/index.ts';
 import { colourOf, representationParts, type ShapeLinks } from './shapes.ts';
@@ -54,7 +54,7 @@ function facesBelow(file: StepFile, items: readonly number[]): [number, number][
     if (seen.has(item)) continue;
     seen.add(item);
     const colour = styleOf(file, item) ?? above;
-    if (file.keywordsOf(item).some((keyword) => keyword in FACES)) faces.push([item, colour]);
+    if (file.keywordsOf(item).some((keyword) => Object.hasOwn(FACES, keyword))) faces.push([item, colour]);
     const holder = CONTAINERS.find((keyword) => file.is(item, keyword));
     if (holder) for (const part of refsOf(file.value(item, holder, 1)).reverse()) waiting.push([part, colour]);
   }
@@ -76,31 +76,73 @@ function styleOf(file: StepFile, item: number): number | undefined {
   return styles.get(item);
 }
 
+/** Points that are read for a file, and how many have been taken out of it: several faces may share a list. */
+interface Points {
+  readonly lists: Map<number, Float64Array>;
+  taken: number;
+}
+const pointsOf = new WeakMap<StepFile, Points>();
+/** A point takes at least so many bytes in a file (`(0,0,0),`), and so often one may be taken by all faces on average. */
+const POINT_BYTES = 8,
+  SHARED = 16;
+
+/** Coordinates of a list, three by three, in the file's unit. */
+function coordinates(file: StepFile, list: number): Float64Array {
+  let known = pointsOf.get(file);
+  if (!known) pointsOf.set(file, (known = { lists: new Map(), taken: 0 }));
+  let points = known.lists.get(list);
+  if (points) return points;
+  const values = file.value(list, 'COORDINATES_LIST', 2);
+  points = new Float64Array(isList(values) ? values.length * 3 : 0);
+  if (isList(values))
+    for (const [at, point] of values.entries())
+      for (let axis = 0; axis < 3; axis++) points[at * 3 + axis] = isList(point) ? (numberOf(point[axis]) ?? 0) : 0;
+  known.lists.set(list, points);
+  return points;
+}
+
+/** @throws Refusal where faces take the same points so often that no file means it */
+function countTaken(file: StepFile, count: number): void {
+  const known = pointsOf.get(file)!;
+  known.taken += count;
+  if (known.taken * POINT_BYTES > SHARED * file.index.bytes.length)
+    throw new Refusal(
+      'shapes-too-large',
+      'The meshes of the parts have far more points than the file holds, since many share the same. No model is like that, so it is refused; nothing was stored.',
+    );
+}
+
 function addFace(file: StepFile, face: number, toMm: number, positions: number[], triangles: number[]): void {
-  const keyword = file.keywordsOf(face).find((name) => name in FACES)!;
+  const keyword = file.keywordsOf(face).find((name) => Object.hasOwn(FACES, name))!;
   const layout = FACES[keyword];
-  const points = file.value(file.ref(face, keyword, 1), 'COORDINATES_LIST', 2);
-  if (!isList(points)) return;
-  const first = positions.length / 3;
+  const points = coordinates(file, file.ref(face, keyword, 1));
   const chosen = integers(file.value(face, keyword, layout.index));
-  const wanted = chosen.length > 0 ? chosen : points.map((_, at) => at + 1);
-  for (const at of wanted) {
-    const point = points[at - 1];
-    for (let axis = 0; axis < 3; axis++) positions.push((isList(point) ? (numberOf(point[axis]) ?? 0) : 0) * toMm);
-  }
+  const most = chosen.length > 0 ? chosen.length : points.length / 3;
+  /** Where the points of this face stand that its triangles use. */
+  const placed = new Map<number, number>();
+  const place = (at: number): number => {
+    const point = chosen.length > 0 ? chosen[at - 1] : at;
+    let found = placed.get(point);
+    if (found === undefined) {
+      placed.set(point, (found = positions.length / 3));
+      for (let axis = 0; axis < 3; axis++) positions.push((points[(point - 1) * 3 + axis] ?? 0) * toMm);
+    }
+    return found;
+  };
   const add = (a: number, b: number, c: number) => {
-    if ([a, b, c].every((at) => at >= 1 && at <= wanted.length))
-      triangles.push(first + a - 1, first + b - 1, first + c - 1);
+    if ([a, b, c].every((at) => at >= 1 && at <= most)) triangles.push(place(a), place(b), place(c));
   };
   if (layout.triangles !== undefined)
     for (const [a, b, c] of lists(file.value(face, keyword, layout.triangles))) add(a, b, c);
-  if (layout.strips === undefined) return;
-  for (const strip of lists(file.value(face, keyword, layout.strips))) {
-    for (let at = 0; at + 2 < strip.length; at++) add(strip[at], strip[at + 1 + (at % 2)], strip[at + 2 - (at % 2)]);
+  if (layout.strips !== undefined) {
+    for (const strip of lists(file.value(face, keyword, layout.strips))) {
+      for (let at = 0; at + 2 < strip.length; at++) add(strip[at], strip[at + 1 + (at % 2)], strip[at + 2 - (at % 2)]);
+    }
+    for (const fan of lists(file.value(face, keyword, layout.strips + 1))) {
+      for (let at = 1; at + 1 < fan.length; at++) add(fan[0], fan[at], fan[at + 1]);
+    }
   }
-  for (const fan of lists(file.value(face, keyword, layout.strips + 1))) {
-    for (let at = 1; at + 1 < fan.length; at++) add(fan[0], fan[at], fan[at + 1]);
-  }
+  countTaken(file, placed.size);
 }
 
 const integers = (value: Value): number[] => (isList(value) ? value.map((one) => numberOf(one) ?? 0) : []);

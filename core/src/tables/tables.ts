@@ -125,12 +125,15 @@ function layOutWith(content: TableContent, style: TableStyle, room: TableRoom): 
           : [x0, room.box[1], x0 + width, room.box[1] + total],
     };
   });
-  const box: Box2 = [
-    Math.min(...strips.map(({ box: b }) => b[0])),
-    Math.min(...strips.map(({ box: b }) => b[1])),
-    Math.max(...strips.map(({ box: b }) => b[2])),
-    Math.max(...strips.map(({ box: b }) => b[3])),
-  ];
+  const box = strips.reduce<Box2>(
+    (all, { box: b }) => [
+      Math.min(all[0], b[0]),
+      Math.min(all[1], b[1]),
+      Math.max(all[2], b[2]),
+      Math.max(all[3], b[3]),
+    ],
+    [Infinity, Infinity, -Infinity, -Infinity],
+  );
   const fits =
     box[0] >= room.box[0] - 1e-6 &&
     box[1] >= room.box[1] - 1e-6 &&
