@@ -15,7 +15,7 @@ import { textMark, type Scene } from '../../core/src/marks/index.ts';
 import { lookAt, sumLines } from '../../core/src/views/index.ts';
 import { unpackMesh } from '../../core/src/formats/index.ts';
 import { decode } from 'fast-png';
-import { strToU8, zipSync } from 'fflate';
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import {
   loadMeasures,
   loadShapeFindings,
@@ -277,6 +277,40 @@ describe('workbooks', () => {
     ]);
     const { assembly } = await read(bytes, 'parts.xlsx');
     expect(structureTotals(assembly)).toEqual({ leafOccurrences: 9, parts: 2, assemblies: 1 });
+  });
+  test('merged cells, validated ranges and links say nothing of a list, however large they are', async () => {
+    const { default: excel } = await import('exceljs');
+    const book = new excel.Workbook();
+    const sheet = book.addWorksheet('Parts');
+    sheet.addRows([
+      ['Number', 'Qty'],
+      ['A-1', 2],
+    ]);
+    const entries = unzipSync(new Uint8Array(await book.xlsx.writeBuffer()));
+    const path = 'xl/worksheets/sheet1.xml';
+    entries[path] = strToU8(
+      strFromU8(entries[path]).replace(
+        '</sheetData>',
+        '</sheetData><mergeCells count="1"><mergeCell ref="C1:XFD1048576"/></mergeCells><dataValidations count="1"><dataValidation type="list" sqref="A1:XFD1048576"><formula1>"a,b"</formula1></dataValidation></dataValidations>',
+      ),
+    );
+    expect(await pool.table({ bytes: zipSync(entries), fileName: 'parts.xlsx' })).toEqual([
+      ['Number', 'Qty'],
+      ['A-1', '2'],
+    ]);
+  });
+  test('rows that reach to the last column, thousands of them, are refused', async () => {
+    const row = (at: number) => `<row r="${at}"><c r="XFD${at}" t="inlineStr"><is><t>x</t></is></c></row>`;
+    const { default: excel } = await import('exceljs');
+    const book = new excel.Workbook();
+    book.addWorksheet('Parts').addRow(['Number']);
+    const entries = unzipSync(new Uint8Array(await book.xlsx.writeBuffer()));
+    const path = 'xl/worksheets/sheet1.xml';
+    const rows = Array.from({ length: 2000 }, (_, at) => row(at + 2)).join('');
+    entries[path] = strToU8(strFromU8(entries[path]).replace('</sheetData>', `${rows}</sheetData>`));
+    await expect(pool.table({ bytes: zipSync(entries), fileName: 'parts.xlsx' })).rejects.toMatchObject({
+      code: 'too-many-cells',
+    });
   });
   test('what is no workbook, or unpacks without end, is refused', async () => {
     await expect(read(zipSync({ 'a.txt': strToU8('x') }), 'parts.xlsx')).rejects.toMatchObject({

@@ -1,4 +1,4 @@
-import { availableParallelism } from 'node:os';
+import { availableParallelism, totalmem } from 'node:os';
 import { Piscina } from 'piscina';
 import { Refusal, type ShapeMeasurement } from '../../core/src/assembly/index.ts';
 import type { Likeness } from '../../core/src/geometry/index.ts';
@@ -14,7 +14,7 @@ export interface Pool {
    */
   readonly read: (source: Source, signal?: AbortSignal) => Promise<PackedModel>;
   /** Rows of a structure list (CSV, TSV, or the first sheet of a workbook). Rejects with a Refusal. */
-  readonly table: (source: Source) => Promise<Table>;
+  readonly table: (source: Source, signal?: AbortSignal) => Promise<Table>;
   /** A packed mesh. Rejects where the shape cannot be tessellated or takes longer than SLICE_LIMIT. */
   readonly tessellate: (text: string, diagonalMm: number, signal?: AbortSignal) => Promise<Uint8Array>;
   readonly measure: (mesh: Uint8Array, signal?: AbortSignal) => Promise<ShapeMeasurement>;
@@ -29,6 +29,11 @@ export interface Pool {
 
 /** One shape may take this long; then its worker is replaced. ms */
 const SLICE_LIMIT = 120_000;
+/** Reading a file may take this long, a structure list this; ms. */
+const READ_LIMIT = 1_200_000,
+  TABLE_LIMIT = 60_000;
+/** A worker may take this much memory for its records; MB. */
+const MEMORY = Math.max(1024, Math.min(6144, Math.floor((totalmem() / 1024 ** 2) * 0.6)));
 /** Idle workers are kept this long for the next piece of work. ms */
 const IDLE = 5000;
 
@@ -39,15 +44,36 @@ export function startPool(workerFile: string): Pool {
     minThreads: 0,
     maxThreads: Math.max(1, availableParallelism()),
     idleTimeout: IDLE,
+    resourceLimits: { maxOldGenerationSizeMb: MEMORY },
   });
   const ask = async <Content>(task: Task, signal?: AbortSignal): Promise<Content> => {
     const answer = (await pool.run(task, signal ? { signal } : {})) as Answer<Content>;
     if (!answer.ok) throw new Refusal(answer.code, answer.message);
     return answer.content;
   };
+  /** Foreign bytes are read within bounds; what goes beyond them is refused. */
+  const read = async <Content>(task: Task, ms: number, signal?: AbortSignal): Promise<Content> => {
+    const limit = AbortSignal.timeout(ms);
+    try {
+      return await ask<Content>(task, signal ? AbortSignal.any([signal, limit]) : limit);
+    } catch (error) {
+      if (signal?.aborted || error instanceof Refusal) throw error;
+      if (limit.aborted)
+        throw new Refusal(
+          'too-slow',
+          `Reading the file took more than ${ms / 60_000} minutes and was ended; nothing was stored. Export the parts of the machine as files of their own.`,
+        );
+      if ((error as { code?: string }).code === 'ERR_WORKER_OUT_OF_MEMORY')
+        throw new Refusal(
+          'too-much-memory',
+          `Reading the file takes more memory than there is for it (${MEMORY} MB); nothing was stored. Export the parts of the machine as files of their own.`,
+        );
+      throw error;
+    }
+  };
   return {
-    read: (source, signal) => ask({ kind: 'read', source }, signal),
-    table: (source) => ask({ kind: 'table', source }),
+    read: (source, signal) => read({ kind: 'read', source }, READ_LIMIT, signal),
+    table: (source, signal) => read({ kind: 'table', source }, TABLE_LIMIT, signal),
     tessellate: (text, diagonalMm, signal) => {
       const limit = AbortSignal.timeout(SLICE_LIMIT);
       return pool.run({ kind: 'tessellate', text, diagonalMm } satisfies Task, {

@@ -17,6 +17,7 @@ import {
 import { Refusal } from '../../core/src/assembly/index.ts';
 import type { ProjectDocument } from '../../core/src/documents/index.ts';
 import type { DerivedStore } from '../../engine/src/index.ts';
+import { refuseDeep } from './deepJson.ts';
 import type { Output, OutputTask } from './outputs.ts';
 import { serveStore } from './remoteStore.ts';
 
@@ -145,6 +146,7 @@ export const presentText = (stored: StoredText): string => JSON.stringify(readSt
 
 /** @throws Refusal with the code `not-as-expected` */
 export function readGesture(text: string): OpenGesture {
+  refuseDeep(text);
   let value: unknown;
   try {
     value = JSON.parse(text);

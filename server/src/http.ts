@@ -1,13 +1,14 @@
-import type { Request, Response } from 'express';
+import express, { type Request, type Response } from 'express';
 import type { DataSource } from 'typeorm';
 import * as v from 'valibot';
 import type { Pool } from '../../engine/src/index.ts';
 import type { BlobStore } from './blobs.ts';
+import { refuseDeep } from './deepJson.ts';
 import type { Desk } from './desk.ts';
 import type { JobQueue } from './jobs.ts';
 
 /** Largest JSON body that a request may have. */
-export const MAX_JSON = '4mb';
+const MAX_JSON = '4mb';
 /** Largest gesture: some hundred thousand lines numbered anew. */
 export const MAX_GESTURE = '64mb';
 
@@ -22,6 +23,9 @@ export interface Services {
   /** Folder of the built page; null serves the API alone. */
   readonly page: string | null;
 }
+
+/** Reads a body of JSON. */
+export const jsonBody = () => express.json({ limit: MAX_JSON, verify: (_, __, body) => refuseDeep(body) });
 
 /** @throws v.ValiError, which is answered as a bad request */
 export const parse = <Schema extends v.GenericSchema>(schema: Schema, value: unknown): v.InferOutput<Schema> =>

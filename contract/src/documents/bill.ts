@@ -82,10 +82,26 @@ export const quantityKind = v.variant('kind', [
   v.strictObject({ kind: v.literal('fixed'), value: v.pipe(finite, v.minValue(0)), unit: unitText }),
 ]);
 const rule = v.strictObject({ source: columnSource, comparison: v.picklist(comparisons), operand: shortText });
-const ruleGroup: v.GenericSchema<RuleGroup<ColumnSource>> = v.strictObject({
+const rulesInside: v.GenericSchema<RuleGroup<ColumnSource>> = v.strictObject({
   holds: v.picklist(['all', 'any']),
-  of: v.pipe(v.array(v.union([rule, v.lazy(() => ruleGroup)])), v.maxLength(100)),
+  of: v.pipe(v.array(v.union([rule, v.lazy(() => rulesInside)])), v.maxLength(100)),
 });
+/** Groups within groups. */
+const DEEPEST_RULES = 30;
+const nestsAtMost = (value: unknown, most: number): boolean =>
+  most > 0 &&
+  (!value ||
+    typeof value !== 'object' ||
+    !('of' in value) ||
+    !Array.isArray(value.of) ||
+    value.of.every((one) => nestsAtMost(one, most - 1)));
+const ruleGroup = v.pipe(
+  v.custom<RuleGroup<ColumnSource>>(
+    (value) => nestsAtMost(value, DEEPEST_RULES),
+    `Rules stand more than ${DEEPEST_RULES} deep in one another.`,
+  ),
+  rulesInside,
+);
 const sortKey = { source: columnSource, descending: v.optional(v.boolean()) };
 const levelNumbering = v.strictObject({
   start: number,

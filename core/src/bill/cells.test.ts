@@ -185,3 +185,19 @@ test('sums add what is known, in one unit, and nothing that is opened twice', ()
   expect(bill.sum(columns[0])!.text).toBe('7.696');
   expect(bill.sum(newColumn('name'))).toBeNull();
 });
+
+describe('expressions that double', () => {
+  const doubling = Array.from({ length: 40 }, (_, at) => {
+    const before = at === 0 ? 'name' : `text-${at - 1}`;
+    return {
+      ...newColumn('pattern', `text-${at}`),
+      expression: at === 0 ? '{name}{name}' : `{column:${before}}{column:${before}}`,
+    };
+  });
+  test('are worked out once per line, and say so where they would have too many letters', () => {
+    const bill = makeBill(machine, partsOnly, noDecisions, { columns: doubling });
+    const cells = doubling.map((one) => bill.cell(bill.rows[0], one));
+    expect(cells[3].text).toBe(cells[0].text.repeat(8));
+    expect(cells.at(-1)!.fault).toMatch(/would have over 10000 letters/);
+  });
+});

@@ -1,6 +1,7 @@
 import { partLabel, type Assembly } from '../assembly/index.ts';
 import {
   isPerPiece,
+  MOST_LETTERS,
   asNumber,
   componentValue,
   convert,
@@ -60,6 +61,9 @@ export class CellReader {
   private readonly lineProperties;
   private users: Map<number, { parents: Set<string>; labels: Set<string> }> | null = null;
   private readonly unitShown: boolean;
+  /** Cells of expressions of the line that was asked for last, by column. */
+  private readonly ofLine = new Map<string, Cell>();
+  private line: LineFacts | null = null;
 
   constructor(
     private readonly assembly: Assembly,
@@ -74,6 +78,22 @@ export class CellReader {
   }
 
   cell(line: LineFacts, column: Column): Cell {
+    if (column.source !== 'pattern' && column.source !== 'formula') return this.read(line, column);
+    // What several expressions of a line are made of is worked out once.
+    if (this.line !== line) {
+      this.line = line;
+      this.ofLine.clear();
+    }
+    let known = this.ofLine.get(column.id);
+    if (!known) {
+      known = this.read(line, column);
+      // While a circle is followed, what it says depends on where it was entered.
+      if (this.running.size === 0 || known.fault === undefined) this.ofLine.set(column.id, known);
+    }
+    return known;
+  }
+
+  private read(line: LineFacts, column: Column): Cell {
     const reference = referenceOf(column);
     const format = column.format ?? {};
     const typed = this.override(line, reference);
@@ -287,11 +307,17 @@ export class CellReader {
   }
 
   private filled(line: LineFacts, column: Column): string {
+    let letters = 0;
     return this.once(column, () =>
       fillPattern(column.expression ?? '', (reference) => {
         const shownAs = this.byReference.get(reference);
-        if (shownAs) return this.needed(line, shownAs).text;
-        return formatValue(this.values(line, reference as ColumnSource)[0] ?? null);
+        const text = shownAs
+          ? this.needed(line, shownAs).text
+          : formatValue(this.values(line, reference as ColumnSource)[0] ?? null);
+        letters += text.length;
+        if (letters > MOST_LETTERS.text)
+          throw new CannotTell(`“${column.heading}” would have over ${MOST_LETTERS.text} letters.`);
+        return text;
       }),
     );
   }

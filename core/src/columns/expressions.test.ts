@@ -14,7 +14,9 @@ import {
   toStored,
   type Value,
   spanOf,
+  splitExpression,
 } from './index.ts';
+import { readColumns, readKeys, readRules } from './written.ts';
 
 const known: Record<string, string> = { Name: 'name', Length: 'property:Length', 'Mass each': 'massEach' };
 const resolve = (name: string) => known[name] ?? null;
@@ -184,4 +186,32 @@ test('where references stand in an expression, from the first to the last', () =
     return typed.slice(at, at + length);
   };
   expect([marked([1, 2]), marked([0]), marked([]), marked([9])]).toEqual(['{l} + {m}', '{n}', typed, typed]);
+});
+
+describe('bounds', () => {
+  test('an expression of over 2,000 letters is a fault, not work', () => {
+    expect(splitExpression('x'.repeat(2001))).toMatchObject({ ok: false });
+  });
+  test('columns, keys and rules of many blanks are read', () => {
+    const blanks = ' '.repeat(900);
+    const find = (name: string) => (name === 'Name' ? ('name' as const) : null);
+    expect(readColumns(`Name${blanks}as${blanks}Part`, find)).toMatchObject({
+      ok: true,
+      content: [{ heading: 'Part' }],
+    });
+    expect(readColumns(`Name${blanks}x`, find)).toMatchObject({ ok: false });
+    expect(readKeys(`Name${blanks}downwards`, find)).toEqual({
+      ok: true,
+      content: [{ source: 'name', descending: true }],
+    });
+    expect(readRules(`Name is${blanks}Ash${blanks}and${blanks}Name is not${blanks}Oak`, find)).toMatchObject({
+      ok: true,
+      content: { holds: 'all', of: [{ operand: 'Ash' }, { operand: 'Oak' }] },
+    });
+  });
+  test('parentheses thirty deep are a fault, three deep are not', () => {
+    const find = () => 'name' as const;
+    const nested = (deep: number) => readRules(`${'('.repeat(deep)}Name is Ash${')'.repeat(deep)}`, find).ok;
+    expect([nested(3), nested(1500)]).toEqual([true, false]);
+  });
 });

@@ -12,6 +12,15 @@ export type Checked<Content> =
 export type Piece =
   { readonly text: string } | { readonly reference: string; readonly at: number; readonly length: number };
 
+/** Letters that an expression, a list of columns or a rule may have, and a text that a pattern makes. */
+export const MOST_LETTERS = { expression: 2000, rules: 4000, columns: 20_000, text: 10_000 } as const;
+
+/** A fault where a text has more letters than may be; null where it fits. */
+export const tooLong = (text: string, most: number): { ok: false; fault: ExpressionFault } | null =>
+  text.length <= most
+    ? null
+    : fault(`This has ${text.length} letters; up to ${most} can be read.`, most, text.length - most);
+
 export const fault = (message: string, at: number, length: number): { ok: false; fault: ExpressionFault } => ({
   ok: false,
   fault: { message, at, length },
@@ -19,6 +28,8 @@ export const fault = (message: string, at: number, length: number): { ok: false;
 
 /** Texts and references of an expression, in order. */
 export function splitExpression(text: string): Checked<Piece[]> {
+  const long = tooLong(text, MOST_LETTERS.expression);
+  if (long) return long;
   const pieces: Piece[] = [];
   for (let at = 0; at < text.length;) {
     const open = text.indexOf('{', at),

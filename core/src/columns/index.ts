@@ -14,7 +14,16 @@ export {
   sourceName,
 } from './columns.ts';
 export type { Cell, Column, ColumnSource, KnownColumn, PlainSource } from './columns.ts';
-export { fillPattern, findCircle, referencesOf, spanOf, splitExpression, toShown, toStored } from './expressions.ts';
+export {
+  MOST_LETTERS,
+  fillPattern,
+  findCircle,
+  referencesOf,
+  spanOf,
+  splitExpression,
+  toShown,
+  toStored,
+} from './expressions.ts';
 export type { Checked, ExpressionFault } from './expressions.ts';
 export { evaluateFormula, FormulaMismatch, formulasAreReady, readFormula, readyForFormulas } from './formulas.ts';
 export type { Formula } from './formulas.ts';

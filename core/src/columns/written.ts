@@ -1,7 +1,7 @@
 // Columns, order and rules as a person writes them on one line. What the sentence of a recipe says is read back alike.
 import type { Column, ColumnSource } from './columns.ts';
 import { newColumn } from './columns.ts';
-import { fault, toStored, type Checked } from './expressions.ts';
+import { fault, MOST_LETTERS, tooLong, toStored, type Checked } from './expressions.ts';
 import { comparisons, needsOperand, type Comparison, type Rule, type RuleGroup } from './rules.ts';
 
 /** Finds the source behind a name; null for a name that nothing has. */
@@ -30,15 +30,28 @@ function pieces(text: string): { text: string; at: number }[] {
 
 const unquoted = (text: string): string => (/^".*"$/s.test(text) ? text.slice(1, -1) : text);
 
+/** `Name as Part` into its two: the first “as” between blanks behind which stands a heading, which holds no braces. */
+function splitHeading(piece: string): { content: string; heading: string } {
+  const braces = Math.max(piece.lastIndexOf('{'), piece.lastIndexOf('}'));
+  for (let at = piece.indexOf('as', braces + 1); at >= 0; at = piece.indexOf('as', at + 1)) {
+    if (!/\s/.test(piece[at - 1] ?? '') || !/\s/.test(piece[at + 2] ?? '')) continue;
+    const heading = piece.slice(at + 2).trim();
+    if (heading !== '') return { content: piece.slice(0, at).trim(), heading };
+  }
+  return { content: piece.trim(), heading: '' };
+}
+
 /**
  * Columns from `Item, Qty, Name as Part, "{Name}, L = {Length}" as Text, = {Qty} × {Mass each} as Weight`: names,
  * with the heading behind `as`; texts with `{Column}` in them, and formulas behind `=`.
  */
 export function readColumns(text: string, find: FindSource): Checked<Column[]> {
+  const long = tooLong(text, MOST_LETTERS.columns);
+  if (long) return long;
   const columns: Column[] = [];
   for (const { text: piece, at } of pieces(text)) {
-    const [, content, heading] = /^(.*?)(?:\s+as\s+([^{}]+))?$/su.exec(piece)!;
-    const bare = unquoted(content.trim());
+    const { content, heading } = splitHeading(piece);
+    const bare = unquoted(content);
     const isFormula = bare.startsWith('=');
     if (!isFormula && !bare.includes('{')) {
       const source = find(bare);
@@ -47,14 +60,14 @@ export function readColumns(text: string, find: FindSource): Checked<Column[]> {
         source,
         columns.some(({ id }) => id === source) ? `${source} ${columns.length + 1}` : source,
       );
-      columns.push(heading ? { ...column, heading: heading.trim() } : column);
+      columns.push(heading ? { ...column, heading } : column);
       continue;
     }
     const stored = toStored(isFormula ? bare.slice(1).trim() : bare, find);
     if (!stored.ok) return fault(stored.fault.message, at, piece.length);
     columns.push({
       ...newColumn(isFormula ? 'formula' : 'pattern', `written-${columns.length + 1}`),
-      ...(heading ? { heading: heading.trim() } : {}),
+      ...(heading ? { heading } : {}),
       expression: stored.content,
     });
   }
@@ -63,9 +76,13 @@ export function readColumns(text: string, find: FindSource): Checked<Column[]> {
 
 /** Sort or group keys from `Material, Length downwards`. */
 export function readKeys(text: string, find: FindSource): Checked<{ source: ColumnSource; descending?: boolean }[]> {
+  const long = tooLong(text, MOST_LETTERS.columns);
+  if (long) return long;
   const keys: { source: ColumnSource; descending?: boolean }[] = [];
   for (const { text: piece, at } of pieces(text)) {
-    const [, name, downwards] = /^(.*?)(\s+(?:downwards|descending|desc))?$/isu.exec(piece)!;
+    const word = /(?<=\s)(?:downwards|descending|desc)$/iu.exec(piece);
+    const name = word ? piece.slice(0, word.index).trimEnd() : piece;
+    const downwards = word !== null;
     const source = find(unquoted(name));
     if (!source) return unknown(name, at);
     keys.push(downwards ? { source, descending: true } : { source });
@@ -94,6 +111,8 @@ const WORDS = [...comparisons]
  * stand for words too.
  */
 export function readRules(text: string, find: FindSource): Checked<RuleGroup<ColumnSource>> {
+  const long = tooLong(text, MOST_LETTERS.rules);
+  if (long) return long;
   const reader = new RuleReader(text, find);
   try {
     const rule = reader.group();
@@ -117,8 +136,12 @@ class Unread extends Error {
 }
 type Node = Rule<ColumnSource> | RuleGroup<ColumnSource>;
 
+/** Groups within groups. */
+const DEEPEST = 30;
+
 class RuleReader {
   private at = 0;
+  private depth = 0;
 
   constructor(
     private readonly text: string,
@@ -126,6 +149,8 @@ class RuleReader {
   ) {}
 
   group(): Node {
+    if (++this.depth > DEEPEST)
+      throw new Unread(`Parentheses stand more than ${DEEPEST} deep in one another.`, this.at, 1);
     const of = [this.term()];
     let joint: string | null = null;
     for (let next = this.joint(); next; next = this.joint()) {
@@ -138,6 +163,7 @@ class RuleReader {
       joint = next;
       of.push(this.term());
     }
+    this.depth--;
     return of.length === 1 ? of[0] : { holds: joint === 'or' ? 'any' : 'all', of };
   }
 
@@ -205,7 +231,7 @@ class RuleReader {
     this.skip(/\s+/uy);
     const quoted = this.skip(/"(?:[^"]|"")*"/uy);
     if (quoted !== null) return quoted.slice(1, -1).replaceAll('""', '"');
-    const bare = this.skip(/(?:(?!\s+(?:and|or)(?=[\s(]))[^()"])+/iuy)?.trim();
+    const bare = this.skip(/(?:(?!(?<!\s)\s+(?:and|or)(?=[\s(]))[^()"])+/iuy)?.trim();
     if (!bare) throw new Unread('A value is missing here.', this.at, 0);
     return bare;
   }

@@ -85,10 +85,10 @@ const TRIANGLES = 4,
  */
 export function readGltf(bytes: Uint8Array): ModelContent {
   const { json, binary } = openContainer(bytes);
-  if (!json.asset?.version?.startsWith('2.'))
+  if (!text(json.asset?.version).startsWith('2.'))
     throw new Refusal(
       'not-gltf',
-      `This is glTF version ${json.asset?.version ?? '(none given)'}; version 2 can be read. Export it as glTF 2.0.`,
+      `This is glTF version ${String(json.asset?.version ?? '(none given)').slice(0, 20)}; version 2 can be read. Export it as glTF 2.0.`,
     );
   return new GltfReader(json, binary).read();
 }
@@ -147,9 +147,11 @@ class GltfReader {
 
   read(): ModelContent {
     const scene = this.json.scenes?.[this.json.scene ?? 0];
-    const nodes = this.list(this.json.nodes, 'nodes');
-    const used = new Set(nodes.flatMap((node) => node.children ?? []));
-    const roots = scene?.nodes ?? [...nodes.keys()].filter((at) => !used.has(at));
+    const nodes = this.records(this.json.nodes, 'nodes');
+    const used = new Set(nodes.flatMap((node) => this.list(node.children, 'children')));
+    const roots = scene?.nodes
+      ? this.list(scene.nodes, 'nodes of the scene')
+      : [...nodes.keys()].filter((at) => !used.has(at));
     const tree = this.walk(nodes, roots);
     this.tellUnreached(nodes);
     if (tree.length === 0)
@@ -211,6 +213,15 @@ class GltfReader {
     if (value !== undefined && !Array.isArray(value))
       throw new Refusal('not-gltf', `“${name}” of the glTF file is no list.`);
     return value ?? [];
+  }
+
+  /** A list of records, each of them one. */
+  private records<Item extends object>(value: readonly Item[] | undefined, name: string): readonly Item[] {
+    const all = this.list(value, name);
+    const stranger = all.findIndex((one) => !one || typeof one !== 'object');
+    if (stranger >= 0)
+      throw new Refusal('not-gltf', `Number ${stranger} of “${name}” of the glTF file is no record. Export it again.`);
+    return all;
   }
 
   /** The node tree breadth first, so that children stand behind their parents. */
@@ -282,7 +293,7 @@ class GltfReader {
       colours: number[] = [];
     /** Where the points of an accessor begin: primitives of a mesh often share theirs. */
     const begins = new Map<number, { first: number; count: number }>();
-    this.list(this.json.meshes![mesh].primitives, 'primitives').forEach((primitive, group) => {
+    this.records(this.json.meshes![mesh].primitives, 'primitives').forEach((primitive, group) => {
       const mode = primitive.mode ?? TRIANGLES;
       if (mode < TRIANGLES || mode > FAN) return; // points and lines have no surface
       const packed = Object.keys(primitive.extensions ?? {}).find((name) => /compression/.test(name));
@@ -354,6 +365,7 @@ class GltfReader {
       stride = view.byteStride ?? kind.size * width;
     // Elements that lie over one another would let a few bytes say they are any number of them.
     if (!buffer || !(stride >= kind.size * width)) return null;
+    if (!Number.isInteger(start) || start < 0 || !Number.isInteger(stride)) return null;
     if (start + (accessor.count - 1) * stride + kind.size * width > buffer.length) return null;
     this.countTaken(accessor.count * kind.size * width);
     const data = new DataView(buffer.buffer, buffer.byteOffset, buffer.byteLength);
@@ -385,8 +397,8 @@ class GltfReader {
   }
 
   private openBuffer(index: number): Uint8Array | null {
-    const uri = this.json.buffers?.[index]?.uri;
-    if (uri === undefined) return index === 0 ? this.binary : null;
+    const uri = this.json.buffers?.[index]?.uri as unknown;
+    if (typeof uri !== 'string') return index === 0 ? this.binary : null;
     const data = /^data:[^,]*;base64,/.exec(uri);
     if (!data) {
       if (!uri.startsWith('data:')) this.missing.add(uri.split('/').at(-1)!.slice(0, 200));

@@ -9,7 +9,7 @@ import { parseTable, proposeMapping, readModel, readStructureList, readTable, un
 import { crc32 } from './zip.ts';
 import { read3mf } from './threeMf.ts';
 import { readGltf } from './gltf.ts';
-import { gltf, gltfBinary } from '../../../testkit/gltf.ts';
+import { gltf, gltfBinary, wedgeBytes } from '../../../testkit/gltf.ts';
 
 const bytes = (text: string) => new TextEncoder().encode(text);
 const lines = (assembly: Assembly) =>
@@ -182,6 +182,42 @@ describe('3MF', () => {
       assembly.components[assembly.root].usages[1].placement[3],
       meshBox(meshes[0].mesh)[3],
     ]).toEqual(['inch', 127, 254]);
+  });
+  test('elements that are not read are found, by name and count', () => {
+    const text = model(
+      `<resources>${wedge(1, 'name="Bolt"')}<x:hidden id="7"><x:part/><x:part/></x:hidden></resources><build><item objectid="1"/></build>`,
+    );
+    const { assembly } = read3mf(pack(text.replace('<model ', '<model xmlns:x="urn:x" ')));
+    expect(assembly.findings).toMatchObject([
+      { code: 'unknown-elements', message: expect.stringContaining('hidden (1), part (2)') as string },
+    ]);
+  });
+  test('three thousand parts of the package in a chain, and 140,000 places in one object', () => {
+    const count = 3000;
+    const more = Object.fromEntries(
+      Array.from({ length: count }, (_, at) => [
+        `3D/part${at}.model`,
+        strToU8(
+          model(
+            at === count - 1
+              ? `<resources>${wedge(1, 'name="Last"')}</resources><build/>`
+              : `<resources><object id="1"><components><component objectid="1" p:path="/3D/part${at + 1}.model"/></components></object></resources><build/>`,
+          ),
+        ),
+      ]),
+    );
+    const chain = pack(model('<resources/><build><item objectid="1" p:path="/3D/part0.model"/></build>'), more);
+    expect(refusal(() => read3mf(chain))).toMatch(/levels deep/);
+    const places = '<component objectid="1"/>'.repeat(140_000);
+    const wide = model(
+      `<resources>${wedge(1, 'name="Bolt"')}<object id="2"><components>${places}</components></object></resources><build><item objectid="2"/></build>`,
+    );
+    expect(structureTotals(read3mf(pack(wide)).assembly).leafOccurrences).toBe(140_000);
+  });
+  test('the model is found among relations of three megabytes', () => {
+    const relations = `<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships">${'<Relationship Id="a" Target="b" Type="c"/>'.repeat(75_000)}</Relationships>`;
+    const text = model(`<resources>${wedge(1, 'name="Bolt"')}</resources><build><item objectid="1"/></build>`);
+    expect(lines(read3mf(pack(text, { '_rels/.rels': strToU8(relations) })).assembly)).toEqual(['1 Bolt']);
   });
   test('objects in further parts of the package', () => {
     const text = model('<resources/><build><item objectid="5" p:path="/3D/other.model"/></build>');
@@ -381,4 +417,77 @@ describe('what a few bytes claim to hold', () => {
     expect(refusal(() => unzipBounded(packed.slice(0, -30), () => true))).toMatch(/damaged/);
   });
   test('the checksum is that of the standard', () => expect(crc32(bytes('123456789'))).toBe(0xcbf43926));
+});
+
+describe('what a file cannot hold is refused before it is made', () => {
+  test('glTF meshes that take the same points again and again', () => {
+    const corners = 30_000;
+    const many = gltf([{ name: 'Top', mesh: 0 }], {
+      meshes: [{ primitives: Array.from({ length: 3000 }, (_, at) => ({ attributes: { POSITION: at } })) }],
+      accessors: Array.from({ length: 3000 }, () => ({
+        bufferView: 0,
+        componentType: 5126,
+        count: corners,
+        type: 'VEC3',
+      })),
+      bufferViews: [{ buffer: 0, byteLength: corners * 12 }],
+      buffers: [
+        {
+          byteLength: corners * 12,
+          uri: `data:application/octet-stream;base64,${Buffer.alloc(corners * 12).toString('base64')}`,
+        },
+      ],
+    });
+    expect(refusal(() => readGltf(asText(many)))).toContain('far more points than its buffers hold');
+  });
+  test('glTF primitives of one mesh that share their points take them once', () => {
+    const corners = 30_000;
+    const points = Buffer.alloc(corners * 12);
+    points.set(wedgeBytes.subarray(0, 48));
+    const shared = gltf([{ name: 'Top', mesh: 0 }], {
+      meshes: [{ primitives: Array.from({ length: 3000 }, () => ({ attributes: { POSITION: 0 }, indices: 1 })) }],
+      accessors: [
+        { bufferView: 0, componentType: 5126, count: corners, type: 'VEC3' },
+        { bufferView: 1, componentType: 5123, count: 12, type: 'SCALAR' },
+      ],
+      bufferViews: [
+        { buffer: 0, byteLength: corners * 12 },
+        { buffer: 0, byteOffset: corners * 12, byteLength: 24 },
+      ],
+      buffers: [
+        {
+          byteLength: corners * 12 + 24,
+          uri: `data:application/octet-stream;base64,${Buffer.concat([points, wedgeBytes.subarray(48)]).toString('base64')}`,
+        },
+      ],
+    });
+    expect(readGltf(asText(shared)).meshes[0].mesh.triangles.length).toBe(3000 * 12);
+  });
+});
+
+test('glTF nodes of no scene are found, by name', () => {
+  const { assembly } = readGltf(
+    asText(
+      gltf([
+        { name: 'Top', children: [1] },
+        { name: 'Bolt', mesh: 0 },
+        { name: 'Forgotten', mesh: 0 },
+      ]),
+    ),
+  );
+  expect(structureTotals(assembly).leafOccurrences).toBe(1);
+  expect(assembly.findings).toMatchObject([
+    { code: 'not-in-scene', message: expect.stringContaining('“Forgotten”') as string },
+  ]);
+});
+
+test('glTF extras called like what every object has are properties', () => {
+  const { assembly } = readGltf(
+    asText(gltf([{ name: 'Top', mesh: 0, extras: { constructor: 'x', toString: 'y', valueOf: 3 } }])),
+  );
+  expect(assembly.components.flatMap(({ properties }) => Object.keys(properties)).sort()).toEqual([
+    'constructor',
+    'toString',
+    'valueOf',
+  ]);
 });

@@ -227,3 +227,25 @@ describe('any damage to a real file', () => {
     );
   });
 });
+
+describe('pieces of a file that were lost', () => {
+  const lost = (from: string, to: string) => table.replace(from, to);
+  test('a statement that runs into the next is refused, with its line', () => {
+    const usage = firstUsage.exec(table)![0];
+    const run = lost(`${usage};\n`, `${usage.slice(0, -2)}`);
+    expect(readOutcome(run).refused).toMatch(/^Line \d+: /);
+    const parameters = lost(usage, `${usage.slice(0, -1)},'','',$)`);
+    expect(readOutcome(parameters).refused).toMatch(
+      /^Line \d+: #\d+ \(NEXT_ASSEMBLY_USAGE_OCCURRENCE\) has 9 parameters where 6 belong/,
+    );
+  });
+  test('empty bytes within the data are found', () => {
+    const zeroed = readOutcome(table.replace(/,#(\d+),\$\);/, ',\0\0#$1,$);'));
+    expect([zeroed.findings, zeroed.structure]).toEqual([['zero-bytes'], readOutcome(table).structure]);
+    expect(readOutcome(table.replace(/;\n#30=/, ';\0\0\n#30=')).refused).toMatch(/^Line \d+: /);
+  });
+  test('a usage under another name is found', () => {
+    const other = table.replace('NEXT_ASSEMBLY_USAGE_OCCURRENCE', 'SOMETHING_ELSE_THAT_JOINS');
+    expect(readOutcome(other).findings).toContain('unknown-join');
+  });
+});

@@ -16,7 +16,7 @@ import {
 import { identityPlacement } from '../geometry/index.ts';
 import { openStep, textOf, type StepFile, isList } from '../exchange/index.ts';
 import { readLayers } from './layers.ts';
-import { refuseMisspelt } from './misspelt.ts';
+import { findZeroBytes, refuseMisspelt, refuseRunTogether } from './damage.ts';
 import { findBrokenDirectives, findOddTexts } from './oddTexts.ts';
 import { readOrigins } from './origins.ts';
 import { readProperties } from './properties.ts';
@@ -60,7 +60,8 @@ export interface ReadOptions {
  */
 export function readStep(bytes: Uint8Array, options: ReadOptions = { shapes: true }): ModelContent {
   const file = openStep(bytes);
-  const findings: Finding[] = [...file.index.remarks, ...refuseMisspelt(file)];
+  const findings: Finding[] = [...file.index.remarks, ...refuseMisspelt(file), ...findZeroBytes(file)];
+  refuseRunTogether(file);
   const links = readShapeLinks(file);
   const usages = readUsages(file);
   const definitions = [...readDefinitions(file), ...readExternalDefinitions(file, usages)];

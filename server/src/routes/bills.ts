@@ -2,13 +2,13 @@ import express from 'express';
 import { api, houseStyleSchema } from '../../../contract/src/index.ts';
 import { addBill } from '../bills.ts';
 import { addSheet } from '../sheets.ts';
-import { MAX_JSON, param, parse, type Services } from '../http.ts';
+import { jsonBody, param, parse, type Services } from '../http.ts';
 import { dropStyle, keepStyle, listStyles, setUsualStyle } from '../styles.ts';
 
 /** Several bills and sheets of one project, and the house styles that all projects share. */
 export function billRoutes(app: express.Express, services: Services): void {
   const { database } = services;
-  const json = express.json({ limit: MAX_JSON });
+  const json = jsonBody();
   app.post('/api/projects/:id/bills', json, async (request, response) => {
     response.status(201).json(await addBill(services, param(request, 'id'), parse(api.newBillSchema, request.body)));
   });

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import type express from 'express';
+import type { Response } from 'express';
 import * as v from 'valibot';
 import { api, type ListPreview } from '../../../contract/src/index.ts';
 import { mappingProblem, proposeMapping, type Table } from '../../../core/src/sources/index.ts';
@@ -20,8 +21,12 @@ const headingsKey = (table: Table, headingRow: number): string =>
 
 /** Files that come in, and the jobs that read them. */
 export function importRoutes(app: express.Express, { database, blobs, jobs, pool, scratch }: Services): void {
-  const tableOf = async (path: string, fileName: string) =>
-    pool.table({ bytes: new Uint8Array(await readFile(path)), fileName });
+  /** Reading ends when who asked has gone. */
+  const tableOf = async (path: string, fileName: string, response: Response) => {
+    const gone = new AbortController();
+    response.once('close', () => gone.abort());
+    return pool.table({ bytes: new Uint8Array(await readFile(path)), fileName }, gone.signal);
+  };
   app.post('/api/imports', async (request, response) => {
     const { name } = parse(v.object({ name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)) }), request.query);
     const fileBlob = await receiveFile(request, scratch, async ({ path, size, hash }) => {
@@ -39,7 +44,7 @@ export function importRoutes(app: express.Express, { database, blobs, jobs, pool
   });
   app.post('/api/lists', async (request, response) => {
     const { name } = parse(v.object({ name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)) }), request.query);
-    const table = await receiveFile(request, scratch, ({ path }) => tableOf(path, name));
+    const table = await receiveFile(request, scratch, ({ path }) => tableOf(path, name, response));
     const proposed = proposeMapping(table);
     const known = await recall(database, headingsKey(table, proposed.headingRow));
     const mapping = v.safeParse(api.listMappingSchema, known);
@@ -56,7 +61,7 @@ export function importRoutes(app: express.Express, { database, blobs, jobs, pool
     const problem = mappingProblem(mapping);
     if (problem) throw new BadRequest(problem);
     const file = await receiveFile(request, scratch, async ({ path, hash }) => {
-      const table = await tableOf(path, name);
+      const table = await tableOf(path, name, response);
       await blobs.putFile(fileKey(hash), path);
       await remember(database, headingsKey(table, mapping.headingRow), mapping);
       return fileKey(hash);

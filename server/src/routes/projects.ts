@@ -8,7 +8,7 @@ import { api } from '../../../contract/src/index.ts';
 import { loadMeasures, loadShapeFindings } from '../../../engine/src/index.ts';
 import { applyGesture, keptJson, stepBack } from '../gestureLog.ts';
 import { NotFound } from '../errors.ts';
-import { MAX_GESTURE, MAX_JSON, param, parse, type Services } from '../http.ts';
+import { MAX_GESTURE, jsonBody, param, parse, type Services } from '../http.ts';
 import { shapesComplete, type ShapesPayload } from '../imports.ts';
 import type { IntentionPayload } from '../intentions.ts';
 import { deleteProject, listProjects, loadAssembly, loadPicture, projectJson, structureOf } from '../projects.ts';
@@ -19,7 +19,7 @@ const sessionOf = (request: Request): string =>
 /** Projects, their structure and shapes, and the gestures that change them. */
 export function projectRoutes(app: express.Express, services: Services): void {
   const { database, blobs, jobs, desk } = services;
-  const json = express.json({ limit: MAX_JSON });
+  const json = jsonBody();
   app.get('/api/projects', async (_, response) => void response.json(await listProjects(database)));
   app.get(
     '/api/projects/:id',

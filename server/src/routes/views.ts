@@ -4,7 +4,7 @@ import { api } from '../../../contract/src/index.ts';
 import type { ShapeKey } from '../../../core/src/assembly/index.ts';
 import { meshKey, thumbnailKey, viewKeys } from '../../../engine/src/index.ts';
 import { NotFound } from '../errors.ts';
-import { MAX_JSON, param, parse, type Services } from '../http.ts';
+import { jsonBody, param, parse, type Services } from '../http.ts';
 import { orderViews } from '../views.ts';
 
 /**
@@ -24,7 +24,7 @@ export function viewRoutes(app: express.Express, services: Services): void {
     if (!bytes) throw new NotFound('This shape is not stored; it could not be made, or is not made yet.');
     sendBytes(response, bytes);
   });
-  app.post('/api/projects/:id/views', express.json({ limit: MAX_JSON }), async (request, response) => {
+  app.post('/api/projects/:id/views', jsonBody(), async (request, response) => {
     const { looks } = parse(api.viewsOrderSchema, request.body);
     const answer = await orderViews(services, param(request, 'id'), looks);
     response.status(answer.job ? 202 : 200).json(answer);

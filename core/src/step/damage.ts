@@ -13,6 +13,17 @@ const STRUCTURE = [
   'ASSEMBLY_COMPONENT_USAGE',
 ];
 const USAGES = STRUCTURE.slice(-3);
+/** Parameters that structural entities have at most (ISO 10303-41, -44). */
+const SIZES: ReadonlyMap<string, number> = new Map([
+  ['PRODUCT', 4],
+  ['PRODUCT_DEFINITION', 4],
+  ['PRODUCT_DEFINITION_WITH_ASSOCIATED_DOCUMENTS', 5],
+  ['PRODUCT_DEFINITION_FORMATION', 3],
+  ['PRODUCT_DEFINITION_FORMATION_WITH_SPECIFIED_SOURCE', 4],
+  ['NEXT_ASSEMBLY_USAGE_OCCURRENCE', 6],
+  ['ASSEMBLY_COMPONENT_USAGE', 6],
+  ['QUANTIFIED_ASSEMBLY_COMPONENT_USAGE', 7],
+]);
 /** Names of the standard that join two product definitions and are no usages. */
 const OTHER_JOINS = new Set([
   'PRODUCT_DEFINITION_RELATIONSHIP',
@@ -81,6 +92,35 @@ function refuse(file: StepFile, slot: number): never {
     'damaged-name',
     `Line ${lineAt(bytes, starts[slot])}: ${file.nameOf(slot)} is called ${keywords[keywordOf[slot]]}, which looks like a damaged name of an entity that parts or quantities hang on. Export the file again; nothing was stored.`,
   );
+}
+
+/**
+ * A statement whose end was lost takes the next one in, and with it a part or a place.
+ * @throws Refusal naming line and entity
+ */
+export function refuseRunTogether(file: StepFile): void {
+  for (const [keyword, most] of SIZES) {
+    for (const slot of file.ofType(keyword)) {
+      const size = file.size(slot, keyword);
+      if (size <= most) continue;
+      throw new Refusal(
+        'run-together',
+        `Line ${lineAt(file.index.bytes, file.index.starts[slot])}: ${file.nameOf(slot)} (${keyword}) has ${size} parameters where ${most} belong; a piece of the file is missing there and the next statement has run into it. Copy or export the file again; nothing was stored.`,
+      );
+    }
+  }
+}
+
+/** Zero bytes within the data are a piece of the file that was lost, even where what is left reads well. */
+export function findZeroBytes({ index }: StepFile): Finding[] {
+  const at = index.bytes.indexOf(0);
+  if (at < 0 || index.count === 0 || at > index.ends[index.count - 1]) return [];
+  return [
+    {
+      code: 'zero-bytes',
+      message: `Line ${lineAt(index.bytes, at)}: the file holds empty bytes there, so a piece of it may have been lost when it was copied. Compare the bill with the model, or export the file again.`,
+    },
+  ];
 }
 
 /**
