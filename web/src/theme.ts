@@ -1,4 +1,4 @@
-import { createTheme, type MantineColorsTuple } from '@mantine/core';
+import { createTheme, Menu, Modal, Portal, type MantineColorsTuple } from '@mantine/core';
 
 const ink: MantineColorsTuple = [
   '#eef2f4',
@@ -19,8 +19,8 @@ const lichen: MantineColorsTuple = [
   '#a3bc9b',
   '#88a87f',
   '#739a68',
-  '#5f7f5a',
-  '#4c6848',
+  '#52704d',
+  '#45603f',
   '#3b5238',
   '#2b3d29',
 ];
@@ -31,8 +31,8 @@ const signal: MantineColorsTuple = [
   '#ec8b56',
   '#e66c31',
   '#df5c20',
-  '#d9541e',
-  '#b34212',
+  '#bb4511',
+  '#a33c10',
   '#8d330d',
   '#672508',
 ];
@@ -46,8 +46,16 @@ export const theme = createTheme({
   headings: { fontFamily: '"Barlow Semi Condensed", sans-serif', fontWeight: '600' },
   colors: { ink, lichen, signal },
   primaryColor: 'ink',
-  primaryShade: { light: 8, dark: 4 },
+  primaryShade: { light: 8, dark: 6 },
   defaultRadius: 5,
   fontSizes: { xs: '12px', sm: '13px', md: '14px', lg: '16px', xl: '19px' },
   respectReducedMotion: true,
+  autoContrast: true,
+  luminanceThreshold: 0.2,
+  components: {
+    // Within a landmark, so that who moves by landmarks finds them.
+    Portal: Portal.extend({ defaultProps: { target: '#overlays' } }),
+    Menu: Menu.extend({ defaultProps: { withInitialFocusPlaceholder: false } }),
+    Modal: Modal.extend({ defaultProps: { closeButtonProps: { 'aria-label': 'Close' } } }),
+  },
 });

@@ -103,7 +103,7 @@ export function AddColumn() {
             placeholder="Find a property, or name a new one"
             aria-label="Find a property"
           />
-          <Combobox.Options mah={320} style={{ overflowY: 'auto' }}>
+          <Combobox.Options mah={320} style={{ overflowY: 'auto' }} aria-label="Properties" tabIndex={0}>
             {hidden.map((column) => (
               <Combobox.Option key={column.id} value={column.id}>
                 <div>{headingOf(column)}</div>

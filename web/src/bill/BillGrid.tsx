@@ -141,7 +141,7 @@ export function BillGrid({ rowKey, onRow }: BillGridProps) {
     put(`fill down ${selected.rows.length} lines`, spread([top], selected.rows.slice(1), selected.columns));
   };
   const onKey = (event: KeyboardEvent) => {
-    if (event.target !== event.currentTarget || typing !== null) return;
+    if (event.target !== event.currentTarget || typing !== null || event.key === 'Tab') return; // Tab leaves the list
     const page = Math.max(1, Math.floor((scroller.current?.clientHeight ?? 300) / ROW) - 2);
     const next = moveSpot(
       spot ?? { row: pickedRow < 0 ? (event.key === 'ArrowDown' ? -1 : 0) : pickedRow, column: 0 },
@@ -149,7 +149,7 @@ export function BillGrid({ rowKey, onRow }: BillGridProps) {
       limits,
       page,
     );
-    if (next) goTo(next, event.shiftKey && event.key !== 'Tab');
+    if (next) goTo(next, event.shiftKey);
     else if (event.key === 'Enter' || event.key === 'F2') begin();
     else if (event.key === 'Escape') {
       setAnchor(null);

@@ -65,21 +65,23 @@ export function BillsBar({ open, onOpen }: { open: string; onOpen: (id: string) 
         notifications.show({ message: `${file.name} is no JSON, so there is no recipe in it.`, color: 'orange' }),
       );
   return (
-    <div className="bills" role="tablist" aria-label="Bills of this project">
-      {bills.map((bill) => (
-        <button
-          key={bill.id}
-          role="tab"
-          aria-selected={bill.id === open}
-          className={bill.id === open ? 'open' : ''}
-          onClick={() => onOpen(bill.id)}
-        >
-          {bill.content.name}
-        </button>
-      ))}
+    <div className="bills">
+      <div className="names" role="tablist" aria-label="Bills of this project">
+        {bills.map((bill) => (
+          <button
+            key={bill.id}
+            role="tab"
+            aria-selected={bill.id === open}
+            className={bill.id === open ? 'open' : ''}
+            onClick={() => onOpen(bill.id)}
+          >
+            {bill.content.name}
+          </button>
+        ))}
+      </div>
       <Menu position="bottom-start" shadow="md">
         <Menu.Target>
-          <button aria-label="More about bills">
+          <button aria-label="More about the bill and others">
             <IconPlus size={14} />
             bill
             <IconChevronDown size={13} />

@@ -16,7 +16,7 @@ import {
 } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { IconChevronDown } from '@tabler/icons-react';
-import { useRef, useState, type PointerEvent } from 'react';
+import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { alignmentOf, headingOf, isPerPiece, type Column } from '../../../core/src/columns/index.ts';
 import type { BillCommand, ColumnChange } from '../../../core/src/documents/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
@@ -25,7 +25,8 @@ import { ColumnDialog } from './ColumnDialog.tsx';
 import { useBillEdit } from './useBillEdit.ts';
 
 const NARROWEST = 36,
-  WIDEST = 900; // px
+  WIDEST = 900, // px
+  STEP = 10; // px by one press of Alt and an arrow
 
 /** Headings: dragged to another place, drawn to another width, each with its own menu. */
 export function Headings({ columns, widths }: { columns: readonly Column[]; widths: readonly number[] }) {
@@ -44,35 +45,60 @@ export function Headings({ columns, widths }: { columns: readonly Column[]; widt
     if (moved && to >= 0 && place !== id) change(`move column ${moved.heading}`, { kind: 'moveColumn', id, to });
   };
   const onDragEnd = ({ active, over }: DragEndEvent) => move(String(active.id), over ? String(over.id) : undefined);
+  /** One stop of Tab for all headings: arrows go from one to the next. */
+  const onKey = (event: KeyboardEvent<HTMLElement>) => {
+    const way = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0;
+    const buttons = [...event.currentTarget.querySelectorAll<HTMLElement>('[data-heading]')];
+    const at = buttons.indexOf(event.target as HTMLElement);
+    if (way === 0 || at < 0) return;
+    event.preventDefault();
+    event.stopPropagation();
+    if (event.altKey) {
+      const column = columns[at];
+      const width = Math.max(NARROWEST, Math.min(WIDEST, Math.round(widths[at]) + way * STEP));
+      change(`width of ${column.heading}`, { kind: 'changeColumn', id: column.id, change: { width } });
+    } else buttons[(at + way + buttons.length) % buttons.length].focus();
+  };
   return (
-    <div className="billhead" role="row">
-      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
-        <SortableContext items={columns.map(({ id }) => id)} strategy={horizontalListSortingStrategy}>
-          {columns.map((column, at) => (
-            <Heading
-              key={column.id}
-              column={column}
-              width={widths[at]}
-              last={all.length === 1}
-              onMove={{
-                left: columns[at - 1] && (() => move(column.id, columns[at - 1].id)),
-                right: columns[at + 1] && (() => move(column.id, columns[at + 1].id)),
-              }}
-              onChange={change}
-              onAsk={() => setAsking(column)}
-            />
-          ))}
-        </SortableContext>
-      </DndContext>
-      <AddColumn />
+    <>
+      <div className="billhead" role="row" onKeyDown={onKey}>
+        <DndContext
+          sensors={sensors}
+          collisionDetection={closestCenter}
+          onDragEnd={onDragEnd}
+          accessibility={{ container: document.getElementById('overlays') ?? document.body }}
+        >
+          <SortableContext items={columns.map(({ id }) => id)} strategy={horizontalListSortingStrategy}>
+            {columns.map((column, at) => (
+              <Heading
+                key={column.id}
+                column={column}
+                width={widths[at]}
+                first={at === 0}
+                last={all.length === 1}
+                onMove={{
+                  left: columns[at - 1] && (() => move(column.id, columns[at - 1].id)),
+                  right: columns[at + 1] && (() => move(column.id, columns[at + 1].id)),
+                }}
+                onChange={change}
+                onAsk={() => setAsking(column)}
+              />
+            ))}
+          </SortableContext>
+        </DndContext>
+        <span role="columnheader" aria-label="Further columns">
+          <AddColumn />
+        </span>
+      </div>
       {asking && <ColumnDialog column={asking} onClose={() => setAsking(null)} />}
-    </div>
+    </>
   );
 }
 
 interface HeadingProps {
   readonly column: Column;
   readonly width: number;
+  readonly first: boolean;
   /** Whether it is the only one. */
   readonly last: boolean;
   /** Where there is a column to change places with. */
@@ -81,7 +107,7 @@ interface HeadingProps {
   readonly onAsk: () => void;
 }
 
-function Heading({ column, width, last, onMove, onChange, onAsk }: HeadingProps) {
+function Heading({ column, width, first, last, onMove, onChange, onAsk }: HeadingProps) {
   const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: column.id });
   const [renaming, setRenaming] = useState<string | null>(null);
   const [drawn, setDrawn] = useState<number | null>(null);
@@ -136,6 +162,7 @@ function Heading({ column, width, last, onMove, onChange, onAsk }: HeadingProps)
       {...attributes}
       {...listeners}
       role="columnheader"
+      tabIndex={-1}
       aria-roledescription="column, can be dragged"
       className="cell"
       style={{
@@ -150,8 +177,10 @@ function Heading({ column, width, last, onMove, onChange, onAsk }: HeadingProps)
         <Menu.Target>
           <button
             aria-label={`Column ${column.heading}`}
+            data-heading
+            tabIndex={first ? 0 : -1}
+            title="Arrows go to the next heading, with Alt they change the width"
             onPointerDown={(event) => event.stopPropagation()}
-            onKeyDown={(event) => event.stopPropagation()}
           >
             <IconChevronDown size={14} />
           </button>

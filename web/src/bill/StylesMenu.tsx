@@ -61,7 +61,7 @@ export function StylesMenu() {
     <>
       <Menu position="bottom-end" shadow="md" width={280}>
         <Menu.Target>
-          <button aria-label="House styles">
+          <button>
             House style
             <IconChevronDown size={13} />
           </button>

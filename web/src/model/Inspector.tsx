@@ -320,18 +320,20 @@ function ValueRow({
             onKeyDown={onKey}
           />
         ) : (
-          <Tooltip label={tip} disabled={!tip} multiline maw={280} openDelay={400}>
-            <button
-              className="value"
-              aria-label={`${name}: ${common ? propertyText(common.value) || 'empty' : 'several'}`}
-              onClick={() => setDraft(bare)}
-            >
-              {common ? propertyText(common.value) || <span className="quiet">–</span> : <em>several</em>}
-              {common && common.layers.length > 0 && (propertyText(common.value) !== '' || typed) && (
-                <span className="origin">{originWords[common.origin]}</span>
-              )}
-            </button>
-          </Tooltip>
+          <>
+            <Tooltip label={tip} disabled={!tip} multiline maw={280} openDelay={400}>
+              <button
+                className="value"
+                aria-label={`${name}: ${common ? propertyText(common.value) || 'empty' : 'several'}`}
+                onClick={() => setDraft(bare)}
+              >
+                {common ? propertyText(common.value) || <span className="quiet">–</span> : <em>several</em>}
+              </button>
+            </Tooltip>
+            {common && common.layers.length > 0 && (propertyText(common.value) !== '' || typed) && (
+              <span className="origin">{originWords[common.origin]}</span>
+            )}
+          </>
         )}
       </td>
       <td className="back">

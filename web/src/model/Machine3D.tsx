@@ -143,6 +143,7 @@ export function Machine3D({ tools = false, also, covered = 0, flight = null }: M
         frameloop="demand"
         gl={{ antialias: !drawsInSoftware() }}
         camera={{ position: [1, -1, 1], up: [0, 0, 1], near: -1e6, far: 1e6 }}
+        role="img"
         aria-label="The machine in 3D"
         onPointerMissed={() => {
           if (!asking) pick(null);

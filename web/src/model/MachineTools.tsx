@@ -112,7 +112,7 @@ export function MachineTools({ full, look, onLook, picks, onFrom, asking, onAsk 
 function Section({ look, onLook }: Pick<MachineToolsProps, 'look' | 'onLook'>) {
   const section = look.section ?? { axis: 1 as const, share: 0.5, flipped: false };
   return (
-    <Popover position="right-start" shadow="md" width={250} withArrow>
+    <Popover position="right-start" shadow="md" width={250} withArrow withRoles={false}>
       <Popover.Target>
         <Tooltip label="Cut the machine open" position="right">
           <ActionIcon
@@ -125,7 +125,7 @@ function Section({ look, onLook }: Pick<MachineToolsProps, 'look' | 'onLook'>) {
           </ActionIcon>
         </Tooltip>
       </Popover.Target>
-      <Popover.Dropdown>
+      <Popover.Dropdown role="dialog" aria-label="Cut the machine open">
         <Switch
           size="sm"
           label="Cut open"
@@ -175,7 +175,7 @@ function Standing({ asking, onAsk }: Pick<MachineToolsProps, 'asking' | 'onAsk'>
       command: { kind: 'setOrientation', orientation: withAxis(now, which, axis) },
     });
   return (
-    <Popover position="right-start" shadow="md" width={250} withArrow>
+    <Popover position="right-start" shadow="md" width={250} withArrow withRoles={false}>
       <Popover.Target>
         <Tooltip label="Up and front of the machine" position="right">
           <ActionIcon size="lg" variant={asking ? 'filled' : 'default'} aria-label="Up and front of the machine">
@@ -183,7 +183,7 @@ function Standing({ asking, onAsk }: Pick<MachineToolsProps, 'asking' | 'onAsk'>
           </ActionIcon>
         </Tooltip>
       </Popover.Target>
-      <Popover.Dropdown>
+      <Popover.Dropdown role="dialog" aria-label="Up and front of the machine">
         <p className="quiet" style={{ margin: '0 0 8px' }}>
           Views, drawings and pictures follow which way the machine stands.
         </p>

@@ -117,6 +117,9 @@ export function PaperSurface({
     event.stopPropagation();
     (event.target as Element).setPointerCapture(event.pointerId);
     drag.current = { thing: picking, from: toMm(event), moved: false };
+    choose(picking);
+  };
+  const choose = (picking: PickedThing) => {
     onThing(picking);
     const balloon =
       picking.kind === 'balloon' ? layout.balloons.find(({ balloon: one }) => one.id === picking.id) : undefined;
@@ -163,6 +166,18 @@ export function PaperSurface({
     );
     onThing(null);
   };
+  /** Everything that can be picked, as it is met from the title block over views and lists to the balloons. */
+  const things: PickedThing[] = [
+    { kind: 'titleBlock', id: 'titleBlock' },
+    ...layout.views.map(({ view: one }): PickedThing => ({ kind: 'view', id: one.id })),
+    ...layout.tables.map(({ table }): PickedThing => ({ kind: 'table', id: table.id })),
+    ...layout.balloons.map(({ balloon }): PickedThing => ({ kind: 'balloon', id: balloon.id })),
+  ];
+  const step = (way: 1 | -1) => {
+    const at = things.findIndex(({ kind, id: one }) => thing?.kind === kind && thing.id === one);
+    const next = at < 0 ? (way > 0 ? 0 : things.length - 1) : (at + way + things.length) % things.length;
+    choose(things[next]);
+  };
   const onKey = (event: KeyboardEvent) => {
     if (ghost && event.key === 'Enter') dropGhost(ghost);
     else if (event.key === 'Escape') {
@@ -177,6 +192,8 @@ export function PaperSurface({
       });
     else if (ARROWS[event.key] && (thing?.kind === 'view' || thing?.kind === 'balloon'))
       commit(thing, add([0, 0], ARROWS[event.key], event.shiftKey ? 10 : 1));
+    else if (event.key.toLowerCase() === 'n' && !ghost && !event.ctrlKey && !event.metaKey)
+      step(event.shiftKey ? -1 : 1);
     else if ((event.key === 'Delete' || event.key === 'Backspace') && thing && !ghost) takeAway(thing);
     else return;
     event.preventDefault();
@@ -187,7 +204,9 @@ export function PaperSurface({
         className="paper"
         ref={paper}
         tabIndex={0}
-        aria-label={`Sheet ${sheet.name}, ${sheet.paper.size}`}
+        role="application"
+        aria-roledescription="sheet"
+        aria-label={`Sheet ${sheet.name}, ${sheet.paper.size}. N and Shift N go from thing to thing on it, arrows move what is picked.`}
         style={{ width: widthMm * zoom, height: heightMm * zoom, cursor: ghost ? 'copy' : undefined }}
         onPointerMove={move}
         onPointerUp={end}
@@ -330,6 +349,7 @@ function Handles({ drawn: { layout }, inputs, thing, start, onRow }: HandlesProp
     <g>
       <rect
         className="grab"
+        role="button"
         style={{ cursor: 'pointer' }}
         x={x0}
         y={y0}
@@ -342,6 +362,7 @@ function Handles({ drawn: { layout }, inputs, thing, start, onRow }: HandlesProp
         <rect
           key={view.id}
           className="grab"
+          role="button"
           x={box[0]}
           y={box[1]}
           width={boxWidth(box)}
@@ -363,6 +384,7 @@ function Handles({ drawn: { layout }, inputs, thing, start, onRow }: HandlesProp
         <circle
           key={balloon.id}
           className="grab"
+          role="button"
           cx={centre[0]}
           cy={centre[1]}
           r={radius}
@@ -388,6 +410,7 @@ function TableHandles({
       <g key={at}>
         <rect
           className="grab"
+          role="button"
           style={{ cursor: 'pointer' }}
           x={strip.box[0]}
           y={strip.box[1]}
@@ -405,6 +428,7 @@ function TableHandles({
             <rect
               key={row}
               className="grab"
+              role="button"
               style={{ cursor: 'pointer' }}
               x={strip.box[0]}
               y={top}

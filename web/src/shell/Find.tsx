@@ -52,6 +52,7 @@ export function Find() {
   );
   return (
     <Spotlight
+      attributes={{ content: { 'aria-label': 'Find a part or a place' } }}
       actions={actions}
       shortcut={null}
       limit={12}

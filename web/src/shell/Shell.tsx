@@ -107,7 +107,7 @@ function Opening({ summary, arrived }: Arriving) {
   return (
     <div className="shell">
       <header className="top">
-        <span className="title ellipsis">{summary?.name}</span>
+        <h1 className="title ellipsis">{summary?.name}</h1>
         {summary?.revision && <span className="revision">revision {summary.revision}</span>}
       </header>
       <Rail />
@@ -156,7 +156,7 @@ function TopBar({ onHelp }: { onHelp: () => void }) {
   };
   return (
     <header className="top">
-      <span className="title ellipsis">{summary.name}</span>
+      <h1 className="title ellipsis">{summary.name}</h1>
       {summary.revision && <span className="revision">revision {summary.revision}</span>}
       <button className="find" onClick={() => spotlight.open()}>
         <IconSearch size={15} />

@@ -1,0 +1,158 @@
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { AxeResults } from 'axe-core';
+import { expect, test, type Page } from '@playwright/test';
+import { stepOf, tableProduct } from '../testkit/stepFiles.ts';
+
+// What every drafter can use: nothing that axe finds on any view, menu or dialog, and the drawing made by keyboard alone.
+const base = process.env.SLEDGEBOARD_URL!;
+const axe = readFileSync('node_modules/axe-core/axe.min.js', 'utf8');
+const folder = mkdtempSync(join(tmpdir(), 'sledge-everybody-'));
+const file = join(folder, 'table.step');
+writeFileSync(file, stepOf(tableProduct()));
+const list = join(folder, 'list.csv');
+writeFileSync(list, 'Level,Part number,Name,Quantity\n1,A-1,Frame,1\n2,B-1,Bolt,8\n2,P-1,Plate,2\n');
+
+test.beforeEach(({ page }) => page.addInitScript(() => localStorage.setItem('hints-seen', '3')));
+
+async function bringIn(page: Page): Promise<void> {
+  await page.goto(`${base}/projects`);
+  await page.locator('input[type=file]').setInputFiles(file);
+  await page.waitForURL(/\/projects\/[0-9a-f-]+\/model/, { timeout: 60_000 });
+  await expect(page.locator('.shapes')).toHaveCount(0, { timeout: 60_000 });
+}
+
+/** What axe finds, one line each; it is put in by hand, since the page's own rules let no foreign script in. */
+async function faults(page: Page): Promise<string[]> {
+  // What fades in is only half as dark as it will be.
+  await page.waitForFunction(() => document.getAnimations().every(({ playState }) => playState !== 'running'));
+  await page.evaluate(axe);
+  const { violations } = await page.evaluate(() =>
+    (window as unknown as { axe: { run: (of: Document, how: object) => Promise<AxeResults> } }).axe.run(document, {
+      resultTypes: ['violations'],
+    }),
+  );
+  return violations.flatMap(({ id, nodes }) => nodes.map(({ html }) => `${id}: ${html.slice(0, 160)}`));
+}
+
+for (const colorScheme of ['light', 'dark'] as const) {
+  test(`axe finds nothing on any view, menu or dialog (${colorScheme})`, async ({ page }) => {
+    await page.emulateMedia({ colorScheme, reducedMotion: 'reduce' });
+    const clean = async (what: string) => expect.soft(await faults(page), what).toEqual([]);
+    const dialog = async (what: string, open: () => Promise<void>, leave = () => page.keyboard.press('Escape')) => {
+      await open();
+      await expect(page.getByRole('dialog').first()).toBeVisible();
+      await clean(what);
+      await leave();
+      await expect(page.getByRole('dialog')).toHaveCount(0);
+    };
+    const menu = async (what: string, open: () => Promise<void>) => {
+      await open();
+      await expect(page.getByRole('menu').first()).toBeVisible();
+      await clean(what);
+      await page.keyboard.press('Escape');
+    };
+    await bringIn(page);
+    await page.waitForTimeout(300); // the machine comes up
+    await clean('model');
+    await page.getByRole('treeitem').nth(1).click();
+    await clean('model, a part picked');
+    await menu('looking from', () => page.getByRole('button', { name: 'Look from' }).click());
+    await page.getByRole('button', { name: 'Up and front of the machine' }).click();
+    await clean('up and front');
+    await page.keyboard.press('Escape');
+
+    await page.getByRole('link', { name: 'Bill' }).click();
+    await expect(page.getByRole('grid')).toBeVisible();
+    await clean('bill');
+    await page.getByRole('gridcell').nth(2).click();
+    await clean('bill, a cell picked');
+    for (const [what, label] of [
+      ['what is counted', /^What is counted/],
+      ['variants', /^Variant/],
+      ['filter', /^Which lines/],
+      ['order', /^Order of/],
+      ['numbers', /^Renumber/],
+    ] as const)
+      await dialog(what, () => page.getByRole('button', { name: label }).click());
+    await menu('depth', () => page.getByRole('button', { name: /^Depth of/ }).click());
+    await menu('a column', () => page.getByRole('button', { name: 'Column Item', exact: true }).click());
+    await menu('bills', () => page.getByRole('button', { name: 'More about the bill' }).click());
+    await menu('house styles', () => page.getByRole('button', { name: 'House style' }).click());
+    await page.getByRole('button', { name: 'column', exact: true }).click();
+    await expect(page.getByPlaceholder('Find a property')).toBeVisible();
+    await clean('a further column');
+    await page.keyboard.press('Escape');
+
+    await page.getByRole('link', { name: 'Sheets' }).click();
+    await page.getByRole('button', { name: 'Make the drawing' }).click();
+    await expect(page.getByLabel('Balloon 3', { exact: true })).toBeAttached({ timeout: 60_000 });
+    await clean('sheet');
+    await page.getByRole('application').focus();
+    for (const thing of ['title block', 'view', 'list', 'balloon']) {
+      await page.keyboard.press('n');
+      await clean(`sheet, ${thing} picked`);
+    }
+    await menu('place a view', () => page.getByRole('button', { name: 'Place view' }).click());
+    await menu('hand over', () => page.getByRole('button', { name: 'Hand over' }).click());
+    await menu('of a sheet', () => page.getByRole('button', { name: /^More about sheet/ }).click());
+    await dialog('help', () => page.getByRole('button', { name: 'Help' }).click());
+    await dialog('find', () => page.keyboard.press('Control+k'));
+
+    await page.goto(`${base}/projects`);
+    await expect(page.locator('.card').first()).toBeVisible();
+    await clean('projects');
+    await dialog('taking a project away', () =>
+      page
+        .getByRole('button', { name: /^Delete / })
+        .first()
+        .click(),
+    );
+    await page.locator('input[type=file]').setInputFiles(list);
+    await expect(page.getByRole('button', { name: /Bring .*in|Bring in|Read/ }).first()).toBeVisible();
+    await clean('a list before it is brought in');
+  });
+}
+
+test('by keyboard alone: a column made wider, the list left, a view and a balloon picked and pushed', async ({
+  page,
+}) => {
+  await bringIn(page);
+  await page.getByRole('link', { name: 'Bill' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('grid')).toBeVisible();
+  const heading = page.getByRole('button', { name: 'Column Item', exact: true });
+  await heading.focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(page.locator('[data-heading]').nth(1)).toBeFocused();
+  const width = async () => (await page.getByRole('columnheader').nth(1).boundingBox())!.width;
+  const before = await width();
+  await page.keyboard.press('Alt+ArrowRight');
+  await expect.poll(width).toBeGreaterThan(before + 5);
+
+  await page.getByRole('grid').focus();
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Shift+Tab');
+  const inGrid = () => page.evaluate(() => document.activeElement?.getAttribute('role') === 'grid');
+  expect(await inGrid()).toBe(false);
+
+  await page.getByRole('link', { name: 'Sheets' }).focus();
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Make the drawing' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByLabel('Balloon 3', { exact: true })).toBeAttached({ timeout: 60_000 });
+  await page.getByRole('application').focus();
+  for (let at = 0; at < 2; at++) await page.keyboard.press('n');
+  const viewAt = () => page.locator('[data-view]').getAttribute('x');
+  const from = Number(await viewAt());
+  await page.keyboard.press('Shift+ArrowLeft');
+  await expect.poll(async () => Number(await viewAt())).toBeLessThan(from - 5);
+  await page.keyboard.press('Shift+n');
+  await page.keyboard.press('Shift+n');
+  const balloon = page.locator('[data-balloon]').last();
+  const stood = Number(await balloon.getAttribute('cy'));
+  await page.keyboard.press('ArrowUp');
+  await expect.poll(async () => Number(await balloon.getAttribute('cy'))).not.toBe(stood);
+  await expect(page.getByRole('banner').getByRole('status')).toHaveText('All kept');
+});
