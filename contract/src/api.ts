@@ -49,6 +49,11 @@ export const storedDocumentSchema = v.object({
   version: v.number(),
   /** The record, see docs of its kind. */
   content: v.unknown(),
+  /**
+   * A sentence where what is stored cannot be read: `content` is what it was last when it could be. Nothing of it is
+   * changed before it is taken back to that.
+   */
+  damaged: v.optional(v.string()),
 });
 export type StoredDocument = v.InferOutput<typeof storedDocumentSchema>;
 

@@ -22,6 +22,7 @@ export {
   firstClash,
   houseStyleSchema,
   intentionSchema,
+  lastReadable,
   notAsExpected,
   parseCommand,
   parseDocument,

@@ -1,16 +1,28 @@
+import { withFitSigns } from '../../core/src/assembly/index.ts';
 import type { BillTable } from '../../core/src/formats/index.ts';
 
 /** A deeper outline than this cannot be folded in a spreadsheet (ECMA-376 part 1, 18.3.1.73, outlineLevel). */
 const DEEPEST_OUTLINE = 7;
 const PICTURE_PX = 40;
-/** Characters that a sheet's name may not hold. */
-const NO_SHEET_NAME = /[*?:\\/[\]]/g;
+/** Signs that a sheet's name may not hold, and letters that it may have at most (ECMA-376 part 1, 18.2.19). */
+const NO_SHEET_NAME = /[*?:\\/[\]\t\r\n]/g;
+const LONGEST_SHEET_NAME = 31;
+
+/** A name for the sheet of a bill: no apostrophe at its ends, not the one that spreadsheets keep for themselves. */
+export function sheetNameFor(name: string): string {
+  const fit = withFitSigns(name).replace(NO_SHEET_NAME, ' ');
+  const cut = fit.slice(0, LONGEST_SHEET_NAME).replace(/[\ud800-\udbff]$/, '');
+  const bare = cut.replace(/^['\s]+|['\s]+$/g, '');
+  return /^history$/i.test(bare) ? `${bare} list` : bare || 'Bill';
+}
 /** A cell holds no more text (Excel's own limit, kept by other programs too). */
 const LONGEST_TEXT = 32_767;
-const fitting = (text: string): string =>
-  text.length <= LONGEST_TEXT
+const fitting = (given: string): string => {
+  const text = withFitSigns(given);
+  return text.length <= LONGEST_TEXT
     ? text
     : `${text.slice(0, LONGEST_TEXT - 100)} … (${text.length} characters; whole in CSV or JSON)`;
+};
 
 /**
  * An XLSX workbook of a bill: real numbers and dates, widths, the heading frozen, indented lines as an outline that
@@ -24,7 +36,7 @@ export async function writeBillWorkbook(
 ): Promise<Uint8Array> {
   const { default: excel } = await import('exceljs');
   const workbook = new excel.Workbook();
-  const sheet = workbook.addWorksheet(name.replace(NO_SHEET_NAME, ' ').trim().slice(0, 31) || 'Bill', {
+  const sheet = workbook.addWorksheet(sheetNameFor(name), {
     views: [{ state: 'frozen', ySplit: 1 }],
     properties: { outlineProperties: { summaryBelow: false, summaryRight: false } } as never,
   });

@@ -142,6 +142,7 @@ export function startDesk(workerFile: string): Desk {
   };
 }
 
+/** @throws Refusal, see readStored */
 export const presentText = (stored: StoredText): string => JSON.stringify(readStored(stored));
 
 /** @throws Refusal with the code `not-as-expected` */

@@ -1,6 +1,12 @@
 import { randomUUID } from 'node:crypto';
 import type { DataSource, EntityManager } from 'typeorm';
-import { parseStoredCommand, type History, type StepText, type StoredText } from '../../contract/src/index.ts';
+import {
+  lastReadable,
+  parseStoredCommand,
+  type History,
+  type StepText,
+  type StoredText,
+} from '../../contract/src/index.ts';
 import { Refusal } from '../../core/src/assembly/index.ts';
 import { COMMAND_VERSION, type DocumentKind, type ProjectDocument } from '../../core/src/documents/index.ts';
 import { EditConflict, whyAway } from './errors.ts';
@@ -329,8 +335,8 @@ const presentForm = ({ kind, form, command }: KnownEdit): string =>
   form === COMMAND_VERSION ? command : JSON.stringify(parseStoredCommand(kind, form, JSON.parse(command)));
 
 /** JSON of a document whose content is JSON already. */
-export const documentJson = ({ id, kind, version, content }: StoredText): string =>
-  `{"id":${JSON.stringify(id)},"kind":${JSON.stringify(kind)},"version":${version},"content":${content}}`;
+export const documentJson = ({ id, kind, version, content, damaged }: StoredText): string =>
+  `{"id":${JSON.stringify(id)},"kind":${JSON.stringify(kind)},"version":${version},"content":${content}${damaged === undefined ? '' : `,"damaged":${JSON.stringify(damaged)}`}}`;
 
 /** JSON of what a gesture came to. */
 export const keptJson = ({ documents, history }: Kept): string =>
@@ -437,3 +443,35 @@ const editsOf = (
     'SELECT e.id, e.document, e.fromVersion, e.session, e.label, e.command, e.inverse, e.form, d.kind FROM edit e JOIN document d ON d.id = e.document WHERE e.project = ? AND e.gesture = ? ORDER BY e.id DESC',
     [project, gesture],
   );
+
+/** A document with what it was last when it could be read in place of what cannot be. @throws Refusal where it never was */
+export async function readableAgain(manager: EntityManager, stored: StoredText): Promise<StoredText> {
+  const edits = (await manager.query(
+    'SELECT form, inverse, label FROM edit WHERE document = ? ORDER BY fromVersion DESC',
+    [stored.id],
+  )) as Pick<EditRow, 'form' | 'inverse' | 'label'>[];
+  const found = lastReadable(stored, edits);
+  if (found) return { ...stored, ...found };
+  throw new Refusal(
+    'unreadable',
+    `The ${stored.kind} of this project that is stored cannot be read, nor any state before it. Bring back a copy of the data folder; nothing was changed.`,
+  );
+}
+
+/** Takes a document that cannot be read back to what it was last when it could be. @throws Refusal */
+export function takeBack({ database, desk }: GestureTools, project: string, document: string): Promise<StoredText> {
+  return withRetry(() =>
+    database.transaction(async (manager) => {
+      const [stored] = await lock(manager, project, [{ document, command: '', version: null }]);
+      if (!stored) throw new Refusal('not-there', 'The document is no longer in this project.');
+      try {
+        return (await desk.current([stored]))[0]; // somebody did it already
+      } catch {
+        const { content } = await readableAgain(manager, stored);
+        const version = stored.version + 1;
+        await manager.query('UPDATE document SET content = ?, version = ? WHERE id = ?', [content, version, document]);
+        return { ...stored, content, version };
+      }
+    }),
+  );
+}

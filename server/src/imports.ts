@@ -2,7 +2,7 @@ import { createHash, randomUUID } from 'node:crypto';
 import { basename, extname } from 'node:path';
 import type { DataSource } from 'typeorm';
 import * as v from 'valibot';
-import { api, type HouseStyle } from '../../contract/src/index.ts';
+import { api, readStored, type HouseStyle } from '../../contract/src/index.ts';
 import { editAssembly, Refusal, structureTotals, type Assembly } from '../../core/src/assembly/index.ts';
 import { makeBill, numbersToKeep, type Bill } from '../../core/src/bill/index.ts';
 import type { Column } from '../../core/src/columns/index.ts';
@@ -163,6 +163,7 @@ async function store(
     if (shapes.length > 0)
       await manager.query('INSERT INTO shape_use (project, shape) VALUES ?', [shapes.map((shape) => [project, shape])]);
     for (const [position, [kind, content]] of documents.entries()) {
+      refuseUnkept(kind, content);
       await manager.query(
         'INSERT INTO document (id, project, kind, version, content, position) VALUES (?, ?, ?, 1, ?, ?)',
         [randomUUID(), project, kind, JSON.stringify(content), position],
@@ -170,6 +171,20 @@ async function store(
     }
   });
   return project;
+}
+
+/** What was accepted must open again. @throws Refusal */
+function refuseUnkept(kind: DocumentKind, content: ProjectDocument): void {
+  try {
+    readStored({ kind, content: JSON.stringify(content) });
+  } catch (error) {
+    if (error instanceof Refusal)
+      throw new Refusal(
+        'too-much',
+        `The file holds more than a project can keep (${error.message}); nothing was stored.`,
+      );
+    throw error;
+  }
 }
 
 const projectName = (assembly: Assembly, fileName: string): string =>

@@ -223,3 +223,22 @@ describe('what comes in and what goes wrong', () => {
     expect(((await live.open(project)) satisfies Project).summary.fileName).toBe('table.step');
   });
 });
+
+describe('a stored document that cannot be read', () => {
+  test('is shown as it was last when it could be, and can be taken back to that', async () => {
+    const { id, version } = await bill();
+    await send(version, heading('item', 'Good'), { document: id });
+    await send(version + 1, { kind: 'setDepth', depth: 'structured' }, { document: id });
+    // As a fault of an earlier program might have left it.
+    await sql.query(`UPDATE document SET content = JSON_SET(content, '$.recipe.depth', 'sideways') WHERE id = ?`, [id]);
+    const opened = (await open()).documents.find((document) => document.id === id)!;
+    expect(opened.damaged).toBe('It is shown as it was before “a change”.');
+    expect((opened.content as BillDocument).recipe.depth).toBe('parts-only');
+    const refused = await send(version + 2, heading('item', 'No'), { document: id });
+    expect(refused.status).toBe(422);
+    expect(refused.body.error).toContain('The bill of this project that is stored cannot be read: recipe.depth ');
+    await live.post(`/api/projects/${project}/documents/${id}/take-back`, {});
+    expect((await bill()).content.columns.find((column) => column.id === 'item')!.heading).toBe('Good');
+    expect((await send(version + 3, heading('item', 'Yes'), { document: id })).status).toBe(200);
+  });
+});

@@ -6,7 +6,7 @@ import {
   type StoredDocument,
   type StoredText,
 } from '../../contract/src/index.ts';
-import type { Assembly, EditedAssembly, ShapeKey } from '../../core/src/assembly/index.ts';
+import { Refusal, type Assembly, type EditedAssembly, type ShapeKey } from '../../core/src/assembly/index.ts';
 import { keysOfAssembly, keysOfShape, loadMeasures, viewKeys } from '../../engine/src/index.ts';
 import {
   editedFor,
@@ -21,7 +21,7 @@ import { NotFound } from './errors.ts';
 import { recall, remember } from './remembered.ts';
 import type { OutputTask } from './outputs.ts';
 import { DocumentEntity, ProjectEntity, type DocumentRow, type RevisionRow } from './entities.ts';
-import { documentJson, historyOf } from './gestureLog.ts';
+import { documentJson, historyOf, readableAgain } from './gestureLog.ts';
 import { unpackAssembly } from './packedAssembly.ts';
 import type { Desk } from './desk.ts';
 
@@ -73,7 +73,16 @@ export async function projectJson(
 ): Promise<string> {
   const [found] = (await database.query(`${SUMMARY} WHERE p.id = ?`, [id])) as SummaryRow[];
   if (!found) throw new NotFound('There is no such project; it may have been deleted.');
-  const documents = await desk.current(await storedDocuments(database, id));
+  const documents = await Promise.all(
+    (await storedDocuments(database, id)).map(async (stored) => {
+      try {
+        return (await desk.current([stored]))[0];
+      } catch (error) {
+        if (!(error instanceof Refusal) || error.code !== 'unreadable') throw error;
+        return readableAgain(database.manager, stored);
+      }
+    }),
+  );
   const { findings } = await loadAssembly(database, blobs, id);
   const rest = { summary: summary(found), history: await historyOf(database.manager, id, session), findings };
   return `{"documents":[${documents.map(documentJson).join()}],${JSON.stringify(rest).slice(1)}`;

@@ -18,6 +18,8 @@ export interface StoredText {
   readonly version: number;
   /** JSON of the record, maybe of an earlier form. */
   readonly content: string;
+  /** A sentence where `content` is not what is stored, but what it was last when that could be read. */
+  readonly damaged?: string;
 }
 /** An edit as it is stored. */
 export interface StoredEdit {
@@ -160,9 +162,55 @@ const named = (document: string, kind: DocumentKind, command: Command): string[]
 const touched = ({ document, kind, form, command }: StoredEdit): string[] =>
   named(document, kind, parseStoredCommand(kind, form, JSON.parse(command)));
 
-/** What a stored document is. @throws v.ValiError where it is none, Refusal where a newer program stored it */
-export const readStored = ({ kind, content }: Pick<StoredText, 'kind' | 'content'>): ProjectDocument =>
-  parseDocument(kind, JSON.parse(content));
+/**
+ * What a document that cannot be read was last when it could be: its edits are taken back one by one.
+ * @param edits its edits, last first
+ * @returns JSON of it and a sentence that says what happened; null where no earlier state can be read either
+ */
+export function lastReadable(
+  stored: StoredText,
+  edits: readonly { readonly form: number; readonly inverse: string; readonly label: string }[],
+): { readonly content: string; readonly damaged: string } | null {
+  let record: ProjectDocument;
+  try {
+    record = JSON.parse(stored.content) as ProjectDocument;
+  } catch {
+    return null; // no JSON: there is nothing to go back from
+  }
+  for (const { form, inverse, label } of edits) {
+    try {
+      const applied = applyCommand(stored.kind, record, parseStoredCommand(stored.kind, form, JSON.parse(inverse)));
+      if (!applied.ok) return null;
+      record = applied.document;
+    } catch {
+      return null;
+    }
+    const content = JSON.stringify(record);
+    if (whyUnreadable({ ...stored, content }, () => {}) === null)
+      return { content, damaged: `It is shown as it was before “${label}”.` };
+  }
+  return null;
+}
+
+/**
+ * What a stored document is.
+ * @throws Refusal with the code `unreadable` where it is none, with another where a newer program stored it
+ */
+export function readStored({ kind, content }: Pick<StoredText, 'kind' | 'content'>): ProjectDocument {
+  try {
+    return parseDocument(kind, JSON.parse(content));
+  } catch (error) {
+    if (!(error instanceof v.ValiError) && !(error instanceof SyntaxError)) throw error;
+    const why = error instanceof SyntaxError ? 'it is no JSON.' : issueIn(error);
+    throw new Refusal('unreadable', `The ${kind} of this project that is stored cannot be read: ${why}`);
+  }
+}
+
+/** Where something does not fit, and why. */
+function issueIn(error: v.ValiError<v.GenericSchema>): string {
+  const [issue] = error.issues as v.BaseIssue<unknown>[];
+  return `${v.getDotPath(issue) ?? ''} ${issue.message}`;
+}
 
 function asCommand(parse: () => Command): Command {
   try {
@@ -185,11 +233,10 @@ function whyUnreadable(
   keep: (document: StoredText, content: ProjectDocument) => void,
 ): string | null {
   try {
-    keep(stored, readStored(stored));
+    keep(stored, parseDocument(stored.kind, JSON.parse(stored.content)));
     return null;
   } catch (error) {
     if (!(error instanceof v.ValiError)) throw error;
-    const [issue] = error.issues as v.BaseIssue<unknown>[];
-    return `That would be more than a ${stored.kind} can hold: ${v.getDotPath(issue) ?? ''} ${issue.message}`;
+    return `That would be more than a ${stored.kind} can hold: ${issueIn(error)}`;
   }
 }

@@ -14,6 +14,7 @@ export type {
   PathKey,
 } from './records.ts';
 export { Refusal } from './refusal.ts';
+export { hasUnfitSigns, withFitSigns } from './signs.ts';
 export { MAX_LEVELS, parentsFirst, occurrenceCounts, structureTotals } from './counts.ts';
 export { MAX_SHOWN_OCCURRENCES, listOccurrences, componentsAlong, placementAlong, usageAt } from './occurrences.ts';
 export type { Occurrence } from './occurrences.ts';

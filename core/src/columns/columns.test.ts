@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
+import { naturalOrder } from './order.ts';
 import { defaultColumns, knownColumns, newColumn, propertyText, toStored } from './index.ts';
 
 const assembly = assemblyOf(
@@ -86,4 +87,8 @@ test('a misspelt column is named, with the one it is nearest to', () => {
     fault: { message: 'No column or property is called “Lengt”; did you mean “Length”?', at: 8, length: 7 },
   });
   expect(read('{Colour}')).toMatchObject({ fault: { message: 'No column or property is called “Colour”.' } });
+});
+
+test('a language that there is none of orders as the machine does, and throws nothing', () => {
+  expect(['M10', 'M6'].sort(naturalOrder('zz-1'))).toEqual(['M6', 'M10']);
 });

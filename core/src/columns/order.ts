@@ -6,16 +6,19 @@ const collators = new Map<string, Intl.Collator>();
 /** Natural order: M6 before M10, 2 before 10; small and capital letters alike at first. */
 export function naturalOrder(locale: string): (one: string, two: string) => number {
   let collator = collators.get(locale);
-  if (!collator)
-    collators.set(
-      locale,
-      (collator = new Intl.Collator(locale || undefined, {
-        numeric: true,
-        sensitivity: 'variant',
-        caseFirst: 'upper',
-      })),
-    );
+  if (!collator) collators.set(locale, (collator = collatorOf(locale)));
   return collator.compare;
+}
+
+/** A language that there is none of is read as none: the order of the machine's own. */
+function collatorOf(locale: string): Intl.Collator {
+  const how = { numeric: true, sensitivity: 'variant', caseFirst: 'upper' } as const;
+  try {
+    return new Intl.Collator(locale || undefined, how);
+  } catch (error) {
+    if (!(error instanceof RangeError)) throw error;
+    return new Intl.Collator(undefined, how);
+  }
 }
 
 /**

@@ -113,3 +113,8 @@ test('a view as SVG draws hidden lines dashed and leaves hidden tangent ones out
   const svg = viewToSvg(lines.ends, lines.kinds, lines.visible, lines.box, 'box');
   expect(svg).toContain('stroke-dasharray');
 });
+
+test('signs that XML cannot hold do not stand in an SVG', () => {
+  const scene: Scene = { widthMm: 10, heightMm: 10, title: 'a\u0000b\ud83d', marks: [] };
+  expect(sceneToSvg(scene)).toContain('<title>a\ufffdb\ufffd</title>');
+});

@@ -1,3 +1,4 @@
+import { withFitSigns } from '../assembly/index.ts';
 import type { Box2 } from '../geometry/index.ts';
 import { bodySize, letteringFonts, type Mark, type Scene } from '../marks/index.ts';
 
@@ -79,7 +80,7 @@ export function stretchesPath(ends: Float64Array): string {
 }
 
 const escapeXml = (text: string): string =>
-  text.replace(/[&<>"]/g, (char) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[char]!);
+  withFitSigns(text).replace(/[&<>"]/g, (char) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[char]!);
 
 /** Lines of a view at 1:1 as SVG, cropped to them; hidden lines dashed. */
 export function viewToSvg(

@@ -1,13 +1,16 @@
-import { hashKey, propertyNameFor, type Assembly, type Component, type Properties } from '../assembly/index.ts';
+import {
+  hashKey,
+  hasUnfitSigns,
+  propertyNameFor,
+  withFitSigns,
+  type Assembly,
+  type Component,
+  type Properties,
+} from '../assembly/index.ts';
 
 /** What a name, number or revision may have; the same as what a drafter may type there. */
 const LONGEST_NAME = 400;
 const LONGEST_PROPERTY = 200;
-/** Signs that no screen shows and no file format keeps: control signs but tab and line ends, halves of pairs, no signs. */
-const UNFIT =
-  /[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f\ufffe\uffff]|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/;
-const ALL_UNFIT = new RegExp(UNFIT, 'g');
-
 /**
  * Texts of a file as documents and other files can keep them: signs that cannot be shown become `\ufffd`, names that
  * are too long are shortened (two never become one), the whole text stays as a property. What changed is a finding.
@@ -15,8 +18,8 @@ const ALL_UNFIT = new RegExp(UNFIT, 'g');
 export function fitTexts(assembly: Assembly): Assembly {
   const changed = { signs: new Set<string>(), long: new Set<string>() };
   const signs = (text: string): string => {
-    if (!UNFIT.test(text)) return text;
-    const fit = text.replace(ALL_UNFIT, '\ufffd');
+    const fit = withFitSigns(text);
+    if (fit === text) return text;
     changed.signs.add(fit.slice(0, 60));
     return fit;
   };
@@ -28,7 +31,7 @@ export function fitTexts(assembly: Assembly): Assembly {
   };
   const properties = (given: Properties): Properties => {
     const names = Object.keys(given);
-    const fits = (name: string) => name.length <= LONGEST_PROPERTY && !UNFIT.test(name);
+    const fits = (name: string) => name.length <= LONGEST_PROPERTY && !hasUnfitSigns(name);
     const value = (name: string) => given[name].value;
     if (names.every((name) => fits(name) && !isUnfit(value(name)))) return given;
     return Object.fromEntries(
@@ -42,11 +45,12 @@ export function fitTexts(assembly: Assembly): Assembly {
     const { partNumber, name, description, revision, author, usages } = component;
     const texts = [partNumber, name, description, revision];
     const isFit =
-      texts.every((text) => text.length <= LONGEST_NAME && !UNFIT.test(text)) &&
+      texts.every((text) => text.length <= LONGEST_NAME && !hasUnfitSigns(text)) &&
       !isUnfit(author) &&
       properties(component.properties) === component.properties &&
       usages.every(
-        (usage) => !UNFIT.test(usage.label) && (!usage.properties || properties(usage.properties) === usage.properties),
+        (usage) =>
+          !hasUnfitSigns(usage.label) && (!usage.properties || properties(usage.properties) === usage.properties),
       );
     if (isFit) return component;
     const whole = Object.entries({
@@ -86,7 +90,7 @@ export function fitTexts(assembly: Assembly): Assembly {
   return findings.length === assembly.findings.length ? assembly : { ...assembly, components, findings };
 }
 
-const isUnfit = (value: unknown): boolean => typeof value === 'string' && UNFIT.test(value);
+const isUnfit = (value: unknown): boolean => typeof value === 'string' && hasUnfitSigns(value);
 /** Without half a pair at its end. */
 const wellFormed = (text: string): string => text.replace(/[\ud800-\udbff]$/, '');
 const examples = (texts: ReadonlySet<string>): string =>

@@ -6,7 +6,7 @@ import express, { type Request } from 'express';
 import * as v from 'valibot';
 import { api } from '../../../contract/src/index.ts';
 import { loadMeasures, loadShapeFindings } from '../../../engine/src/index.ts';
-import { applyGesture, keptJson, stepBack } from '../gestureLog.ts';
+import { applyGesture, documentJson, keptJson, stepBack, takeBack } from '../gestureLog.ts';
 import { NotFound } from '../errors.ts';
 import { MAX_GESTURE, jsonBody, param, parse, type Services } from '../http.ts';
 import { shapesComplete, type ShapesPayload } from '../imports.ts';
@@ -50,6 +50,11 @@ export function projectRoutes(app: express.Express, services: Services): void {
     await structureOf(database, project); // that there is such a project
     const payload: IntentionPayload = { project, ...intended };
     response.status(202).json({ job: await jobs.add('intention', payload, intended.gesture, { once: true }) });
+  });
+  app.post('/api/projects/:id/documents/:document/take-back', async (request, response) => {
+    response
+      .type('json')
+      .send(documentJson(await takeBack(services, param(request, 'id'), param(request, 'document'))));
   });
   for (const mode of ['undo', 'redo'] as const) {
     app.post(`/api/projects/:id/${mode}`, json, async (request, response) => {

@@ -66,7 +66,7 @@ export function BillsBar({ open, onOpen }: { open: string; onOpen: (id: string) 
       );
   return (
     <div className="bills">
-      <div className="names" role="tablist" aria-label="Bills of this project">
+      <div className="billnames" role="tablist" aria-label="Bills of this project">
         {bills.map((bill) => (
           <button
             key={bill.id}

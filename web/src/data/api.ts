@@ -109,6 +109,9 @@ export const sendGesture = (project: string, gesture: Gesture): Promise<Accepted
   post(`/api/projects/${project}/edits`, gesture, api.acceptedSchema);
 export const stepBack = (project: string, mode: 'undo' | 'redo', gesture: string): Promise<Accepted> =>
   post(`/api/projects/${project}/${mode}`, { session, gesture }, api.acceptedSchema);
+/** Takes a document that cannot be read back to what it was last when it could be. */
+export const takeDocumentBack = async (project: string, document: string): Promise<void> =>
+  void (await answer(await fetch(`/api/projects/${project}/documents/${document}/take-back`, { method: 'POST' })));
 export const loadShapes = (id: string): Promise<Shapes> => get(`/api/projects/${id}/shapes`, api.shapesSchema);
 /** Brings a list in, its columns read as the mapping says. */
 export const importList = async (file: File, mapping: ListMapping): Promise<{ job: string }> =>

@@ -14,7 +14,9 @@ import {
 } from '@tabler/icons-react';
 import { lazy, Suspense, useState } from 'react';
 import { Link, NavLink, Outlet, useMatch, useParams } from 'react-router';
+import { useQueryClient } from '@tanstack/react-query';
 import { count } from '../count.ts';
+import { takeDocumentBack } from '../data/api.ts';
 import { ProjectProvider, useProject, type Arriving } from '../data/ProjectContext.tsx';
 import { Find } from './Find.tsx';
 
@@ -186,9 +188,11 @@ function TopBar({ onHelp }: { onHelp: () => void }) {
 /** What of the drafter's work is not kept, why, and what can be done about it. */
 function Notices() {
   const {
-    edits: { keeping, aside },
+    id,
+    edits: { keeping, aside, documents },
     takeUp,
   } = useProject();
+  const queries = useQueryClient();
   return (
     <div className="notices">
       {keeping.state === 'waiting' && (
@@ -197,6 +201,27 @@ function Notices() {
         </div>
       )}
       <Clash />
+      {documents.map(
+        (document) =>
+          document.damaged !== undefined && (
+            <div className="notice" role="alert" key={document.id}>
+              <span>
+                The {document.kind} that is stored cannot be read. {document.damaged} Nothing of it can be changed
+                before you go back to that.
+              </span>
+              <Button
+                size="compact-sm"
+                onClick={() =>
+                  void takeDocumentBack(id, document.id).then(() =>
+                    queries.invalidateQueries({ queryKey: ['project', id] }),
+                  )
+                }
+              >
+                Go back to it
+              </Button>
+            </div>
+          ),
+      )}
       {aside.map((one) => (
         <div className="notice" role="alert" key={one.gesture.id}>
           <span>
