@@ -12,6 +12,8 @@ export interface BlobStore extends DerivedStore {
   readonly putFile: (key: string, path: string) => Promise<void>;
   /** The same store; what is made of views in it belongs to a project and goes with it. */
   readonly forProject: (project: string) => BlobStore;
+  /** Bytes; null for what is not there. */
+  readonly size: (key: string) => Promise<number | null>;
   readonly has: (key: string) => Promise<boolean>;
   readonly remove: (key: string) => Promise<void>;
 }
@@ -75,6 +77,10 @@ export function blobStore(database: DataSource, project: string | null = null): 
       });
     },
     forProject: (owner) => blobStore(database, owner),
+    size: async (key) => {
+      const [row] = (await database.query('SELECT size FROM `blob` WHERE id = ?', [blobId(key)])) as { size: number }[];
+      return row ? Number(row.size) : null;
+    },
     has: async (key) =>
       ((await database.query('SELECT id FROM `blob` WHERE id = ?', [blobId(key)])) as unknown[]).length > 0,
     remove: async (key) => {

@@ -1,4 +1,4 @@
-import { MessageChannel, type TransferListItem } from 'node:worker_threads';
+import { MessageChannel, type MessagePort, type TransferListItem } from 'node:worker_threads';
 import { LRUCache } from 'lru-cache';
 import { Piscina } from 'piscina';
 import * as v from 'valibot';
@@ -19,7 +19,9 @@ import type { ProjectDocument } from '../../core/src/documents/index.ts';
 import type { DerivedStore } from '../../engine/src/index.ts';
 import { refuseDeep } from './deepJson.ts';
 import type { Output, OutputTask } from './outputs.ts';
+import { answerQuestion, type Answers, type Asked, type Question, type QuestionTask } from './questions.ts';
 import { serveStore } from './remoteStore.ts';
+import type { BlobStore } from './blobs.ts';
 
 /** A gesture whose commands are JSON, not looked into yet. */
 export interface OpenGesture extends Omit<Gesture, 'steps'> {
@@ -32,7 +34,8 @@ export type DeskTask =
   | { readonly kind: 'carry'; readonly order: CarryOrder }
   | { readonly kind: 'clash'; readonly edits: readonly StoredEdit[]; readonly later: readonly StoredEdit[] }
   | { readonly kind: 'current'; readonly document: StoredText }
-  | OutputTask;
+  | OutputTask
+  | QuestionTask;
 /** A refusal does not survive the way between threads as what it is, so it travels as data. */
 export type DeskAnswer =
   | { readonly ok: true; readonly content: unknown }
@@ -57,6 +60,12 @@ export interface Desk {
     store: DerivedStore,
     signal?: AbortSignal,
   ) => Promise<Output>;
+  /** @see answerQuestion */
+  readonly question: <One extends Question>(
+    asked: Asked,
+    question: One,
+    store: BlobStore,
+  ) => Promise<Answers[One['what']]>;
   readonly close: () => Promise<void>;
 }
 
@@ -129,17 +138,32 @@ export function startDesk(workerFile: string): Desk {
           return { ...stored, content };
         }),
       ),
-    output: async (task, store, signal) => {
-      const { port1, port2 } = new MessageChannel();
-      serveStore(port1, store);
-      try {
-        return await ask<Output>({ kind: 'output', ...task, port: port2 }, signal, [port2]);
-      } finally {
-        port1.close();
-      }
+    output: (task, store, signal) =>
+      withPort(store, (port) => ask<Output>({ kind: 'output', ...task, port }, signal, [port])),
+    question: async <One extends Question>(asked: Asked, question: One, store: BlobStore) => {
+      const size = await store.size(asked.assemblyBlob);
+      const isSmall = size !== null && size < LARGE && !isLarge(asked.edits?.content ?? '');
+      const answer = isSmall
+        ? answerQuestion(asked, question, store)
+        : withPort(store, (port) => ask({ kind: 'question', ...asked, question, port }, undefined, [port]));
+      return (await answer) as Answers[One['what']];
     },
     close: () => pool.destroy(),
   };
+}
+
+/** Lends a thread the store while it works. */
+async function withPort<Result>(
+  store: Pick<DerivedStore, 'get'>,
+  work: (port: MessagePort) => Promise<Result>,
+): Promise<Result> {
+  const { port1, port2 } = new MessageChannel();
+  serveStore(port1, store);
+  try {
+    return await work(port2);
+  } finally {
+    port1.close();
+  }
 }
 
 /** @throws Refusal, see readStored */

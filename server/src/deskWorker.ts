@@ -2,6 +2,8 @@ import { carryGestures, firstClash } from '../../contract/src/index.ts';
 import { Refusal } from '../../core/src/assembly/index.ts';
 import { presentText, readGesture, type DeskAnswer, type DeskTask } from './desk.ts';
 import { makeOutput } from './outputs.ts';
+import { answerQuestion } from './questions.ts';
+import { remoteStore } from './remoteStore.ts';
 
 /** Entry of the desk's threads. */
 export default async function run(task: DeskTask): Promise<DeskAnswer> {
@@ -25,5 +27,7 @@ function work(task: DeskTask): unknown {
       return presentText(task.document);
     case 'output':
       return makeOutput(task);
+    case 'question':
+      return answerQuestion(task, task.question, remoteStore(task.port)).finally(() => task.port.close());
   }
 }

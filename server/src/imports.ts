@@ -26,20 +26,13 @@ import {
 } from '../../core/src/sheets/index.ts';
 import { lookAt } from '../../core/src/views/index.ts';
 import { topLabel } from '../../core/src/step/index.ts';
-import {
-  loadMeasures,
-  makeShapes,
-  makeView,
-  shapeFindingsKey,
-  type PackedModel,
-  type Pool,
-  type Tools,
-} from '../../engine/src/index.ts';
+import { loadMeasures, makeShapes, makeView, type PackedModel, type Pool, type Tools } from '../../engine/src/index.ts';
 import type { BlobStore } from './blobs.ts';
 import { boughtWhole, buyersList, mastVariants } from './demoDocuments.ts';
 import { ServerStopping, type JobContext } from './jobs.ts';
 import { packAssembly } from './packedAssembly.ts';
-import { usualStyle, withStyle } from './styles.ts';
+import { usualStyle } from './styles.ts';
+import { withStyle } from './withStyle.ts';
 
 const payloadSchema = v.object({
   fileName: v.string(),
@@ -264,10 +257,6 @@ async function finishSheet(
 
 const shapesPayload = v.object({ project: v.string() });
 export type ShapesPayload = v.InferOutput<typeof shapesPayload>;
-
-/** Whether everything that hangs on the shapes of an assembly is made. */
-export const shapesComplete = async (assembly: Assembly, blobs: BlobStore): Promise<boolean> =>
-  assembly.components.every(({ shape }) => shape === null) || (await blobs.get(shapeFindingsKey(assembly))) !== null;
 
 /** Makes the shapes of a project that are not there yet; the project is worked on meanwhile. */
 export async function makeProjectShapes(

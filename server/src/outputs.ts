@@ -1,5 +1,4 @@
 import type { MessagePort } from 'node:worker_threads';
-import { LRUCache } from 'lru-cache';
 import { readStored, type StoredText } from '../../contract/src/index.ts';
 import { Refusal, type Assembly } from '../../core/src/assembly/index.ts';
 import { columnFindings, faultFindings, type Bill } from '../../core/src/bill/index.ts';
@@ -7,7 +6,6 @@ import { readyForFormulas } from '../../core/src/columns/index.ts';
 import {
   billShownBy,
   editedFor,
-  newComponentEdits,
   newSheetSet,
   projectBill,
   recipeFileOf,
@@ -20,14 +18,13 @@ import { lookAt, type ViewLines } from '../../core/src/views/index.ts';
 import { unpackViewLines } from '../../core/src/formats/index.ts';
 import {
   embeddedFonts,
-  loadMeasures,
   loadThumbnails,
   sceneToPdf,
   viewKeys,
   writeBillWorkbook,
   type DerivedStore,
 } from '../../engine/src/index.ts';
-import { unpackAssembly } from './packedAssembly.ts';
+import { openInputs } from './openedStructure.ts';
 import { remoteStore } from './remoteStore.ts';
 
 export const billFormats = ['csv', 'tsv', 'xlsx', 'json', 'recipe'] as const;
@@ -146,32 +143,23 @@ interface OpenedProject {
   readonly bill: (id: string) => { bill: Bill; document: BillDocument; assembly: Assembly };
 }
 
-// Structures are immutable and named by content: keeping a few unpacked is only a matter of speed.
-const unpacked = new LRUCache<string, Assembly>({ max: 2 });
-
 async function openProject(
   { documents, assemblyBlob, fileName }: OutputTask,
   store: DerivedStore,
 ): Promise<OpenedProject> {
-  let original = unpacked.get(assemblyBlob);
-  if (!original) {
-    const bytes = await store.get(assemblyBlob);
-    if (!bytes) throw new Refusal('not-there', 'The structure of this project is not stored; import its file again.');
-    unpacked.set(assemblyBlob, (original = unpackAssembly(bytes)));
-  }
   const of = <Content>(kind: string) =>
     documents
       .filter((document) => document.kind === kind)
       .map((document) => ({ id: document.id, content: readStored(document) as Content }));
-  const edits = of<ComponentEdits>('components')[0]?.content ?? newComponentEdits;
-  const inputs = { original, edits, facts: await loadMeasures(original, { store }) };
+  const edits = documents.find(({ kind }) => kind === 'components') ?? null;
+  const inputs = await openInputs(assemblyBlob, edits, store);
   const edited = editedFor(inputs, null);
   const bills = of<BillDocument>('bill').filter(({ content }) => !content.away);
   const set = of<SheetSet>('set')[0]?.content ?? newSheetSet;
   const sheets = sheetsInOrder(set, of<Sheet>('sheet'));
   return {
     fileName,
-    edits,
+    edits: inputs.edits,
     bills,
     set,
     sheets,

@@ -7,22 +7,16 @@ import {
   type StoredText,
 } from '../../contract/src/index.ts';
 import { Refusal, type Assembly, type EditedAssembly, type ShapeKey } from '../../core/src/assembly/index.ts';
-import { keysOfAssembly, keysOfShape, loadMeasures, viewKeys } from '../../engine/src/index.ts';
-import {
-  editedFor,
-  newComponentEdits,
-  type ComponentEdits,
-  type ProjectBillInput,
-  type ProjectDocument,
-} from '../../core/src/documents/index.ts';
+import { keysOfAssembly, keysOfShape, viewKeys } from '../../engine/src/index.ts';
+import { editedFor, type ProjectBillInput, type ProjectDocument } from '../../core/src/documents/index.ts';
 import { blobId, type BlobStore } from './blobs.ts';
-import { LRUCache } from 'lru-cache';
 import { NotFound } from './errors.ts';
 import { recall, remember } from './remembered.ts';
 import type { OutputTask } from './outputs.ts';
 import { DocumentEntity, ProjectEntity, type DocumentRow, type RevisionRow } from './entities.ts';
 import { documentJson, historyOf, readableAgain } from './gestureLog.ts';
-import { unpackAssembly } from './packedAssembly.ts';
+import { openInputs, openStructure } from './openedStructure.ts';
+import type { Asked } from './questions.ts';
 import type { Desk } from './desk.ts';
 
 export const readDocument = (
@@ -83,7 +77,8 @@ export async function projectJson(
       }
     }),
   );
-  const { findings } = await loadAssembly(database, blobs, id);
+  const asked = { assemblyBlob: await structureOf(database, id), edits: null };
+  const findings = await desk.question(asked, { what: 'findings' }, blobs);
   const rest = { summary: summary(found), history: await historyOf(database.manager, id, session), findings };
   return `{"documents":[${documents.map(documentJson).join()}],${JSON.stringify(rest).slice(1)}`;
 }
@@ -177,10 +172,19 @@ export async function loadPicture(database: DataSource, blobs: BlobStore, projec
   return typeof look === 'string' ? blobs.get(viewKeys(look).lines) : null;
 }
 
-/** The assembly of the newest revision with everything typed, measured and decided laid over it. @throws NotFound */
-export async function loadEdited(database: DataSource, blobs: BlobStore, project: string): Promise<EditedAssembly> {
-  return editedFor(await loadInputs(database, blobs, project), null);
+/** The document of component edits. */
+export async function componentEdits(database: DataSource, project: string): Promise<StoredText | null> {
+  const [row] = (await database.query(
+    "SELECT id, kind, version, content FROM document WHERE project = ? AND kind = 'components'",
+    [project],
+  )) as StoredText[];
+  return row ?? null;
 }
+/** What a question about a project is asked of. @throws NotFound */
+export const askedOf = async (database: DataSource, project: string): Promise<Asked> => ({
+  assemblyBlob: await structureOf(database, project),
+  edits: await componentEdits(database, project),
+});
 
 /** What the assembly and the bills of a project are computed from. */
 export async function loadInputs(
@@ -188,23 +192,10 @@ export async function loadInputs(
   blobs: BlobStore,
   project: string,
 ): Promise<Pick<ProjectBillInput, 'original' | 'edits' | 'facts'>> {
-  const original = await loadAssembly(database, blobs, project);
-  const row = await database.getRepository(DocumentEntity).findOneBy({ project, kind: 'components' });
-  const edits = row ? (readDocument(row).content as ComponentEdits) : newComponentEdits;
-  return { original, edits, facts: await loadMeasures(original, { store: blobs }) };
+  return openInputs(await structureOf(database, project), await componentEdits(database, project), blobs);
 }
-
-// Assemblies are immutable and named by content: keeping a few unpacked is only a matter of speed.
-const unpacked = new LRUCache<string, Assembly>({ max: 8 });
 
 /** The assembly of the newest revision. @throws NotFound */
 export async function loadAssembly(database: DataSource, blobs: BlobStore, project: string): Promise<Assembly> {
-  const name = await structureOf(database, project);
-  let assembly = unpacked.get(name);
-  if (!assembly) {
-    const bytes = await blobs.get(name);
-    if (!bytes) throw new NotFound('The structure of this project is not stored; import its file again.');
-    unpacked.set(name, (assembly = unpackAssembly(bytes)));
-  }
-  return assembly;
+  return openStructure(await structureOf(database, project), blobs);
 }

@@ -2,7 +2,6 @@ import * as v from 'valibot';
 import type { DataSource } from 'typeorm';
 import { api, parseHouseStyle, type HouseStyle, type Styles } from '../../contract/src/index.ts';
 import { Refusal } from '../../core/src/assembly/index.ts';
-import type { BillDocument } from '../../core/src/documents/index.ts';
 import { recall, remember } from './remembered.ts';
 
 const PREFIX = 'house style ',
@@ -52,13 +51,3 @@ export async function usualStyle(database: DataSource): Promise<HouseStyle | nul
   const { styles, usual } = await listStyles(database);
   return styles.find(({ name }) => name === usual) ?? null;
 }
-
-/** The bill with the columns and the way of numbering of a style. */
-export const withStyle = (bill: BillDocument, style: HouseStyle | null): BillDocument =>
-  style
-    ? {
-        ...bill,
-        columns: style.columns as BillDocument['columns'],
-        recipe: { ...bill.recipe, ...(style.numbering ? { numbering: style.numbering } : {}) },
-      }
-    : bill;

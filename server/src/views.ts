@@ -6,9 +6,10 @@ import { editedFor } from '../../core/src/documents/index.ts';
 import { directionName, lookAt, type Look } from '../../core/src/views/index.ts';
 import { makeView, viewKeys, type MadeView } from '../../engine/src/index.ts';
 import type { Services } from './http.ts';
-import { makeProjectShapes, shapesComplete } from './imports.ts';
+import { makeProjectShapes } from './imports.ts';
+import { shapesComplete } from './questions.ts';
 import type { JobContext } from './jobs.ts';
-import { keepPicture, loadAssembly, loadInputs } from './projects.ts';
+import { askedOf, keepPicture, loadAssembly, loadInputs } from './projects.ts';
 
 const viewPayload = v.object({ project: v.string(), looks: v.array(api.lookSchema) });
 type ViewPayload = v.InferOutput<typeof viewPayload>;
@@ -40,13 +41,14 @@ export async function orderViews(
   project: string,
   orders: readonly LookOrder[],
 ): Promise<api.ViewsAnswer> {
-  const keys = (await looksOf(services, project, orders)).map(({ key }) => key);
+  const { database, blobs, desk } = services;
+  const keys = await desk.question(await askedOf(database, project), { what: 'looks', orders }, blobs);
   const missing: string[] = [];
   for (const key of new Set(keys)) if (!(await isDrawn(services, key))) missing.push(key);
-  if (missing.length === 0) return { keys, job: null };
+  if (missing.length === 0) return { keys: [...keys], job: null };
   const about = createHash('sha256').update(missing.sort().join()).digest('hex');
   const payload: ViewPayload = { project, looks: orders.filter((_, at) => missing.includes(keys[at])) };
-  return { keys, job: await services.jobs.add('view', payload, about, { once: true }) };
+  return { keys: [...keys], job: await services.jobs.add('view', payload, about, { once: true }) };
 }
 
 /** The job: draws what was ordered, of the project as it stands when the job comes to it. */

@@ -5,13 +5,12 @@ import { createGunzip } from 'node:zlib';
 import express, { type Request } from 'express';
 import * as v from 'valibot';
 import { api } from '../../../contract/src/index.ts';
-import { loadMeasures, loadShapeFindings } from '../../../engine/src/index.ts';
 import { applyGesture, documentJson, keptJson, stepBack, takeBack } from '../gestureLog.ts';
 import { NotFound } from '../errors.ts';
 import { MAX_GESTURE, jsonBody, param, parse, type Services } from '../http.ts';
-import { shapesComplete, type ShapesPayload } from '../imports.ts';
+import type { ShapesPayload } from '../imports.ts';
 import type { IntentionPayload } from '../intentions.ts';
-import { deleteProject, listProjects, loadAssembly, loadPicture, projectJson, structureOf } from '../projects.ts';
+import { deleteProject, listProjects, loadPicture, projectJson, structureOf } from '../projects.ts';
 
 const sessionOf = (request: Request): string =>
   parse(v.object({ session: v.optional(v.pipe(v.string(), v.maxLength(64)), '') }), request.query).session;
@@ -72,19 +71,14 @@ export function projectRoutes(app: express.Express, services: Services): void {
   });
   app.get('/api/projects/:id/shapes', async (request, response) => {
     const project = param(request, 'id');
-    const assembly = await loadAssembly(database, blobs, project);
-    const measures = await loadMeasures(assembly, { store: blobs });
-    const complete = await shapesComplete(assembly, blobs);
-    response.json({
-      complete,
-      job: complete ? null : await jobs.live('shapes', project),
-      facts: Object.fromEntries([...measures].map(([shape, { sizes, volume }]) => [shape, { sizes, volume }])),
-      findings: await loadShapeFindings(assembly, { store: blobs }),
-    });
+    const asked = { assemblyBlob: await structureOf(database, project), edits: null };
+    const shapes = await desk.question(asked, { what: 'shapes' }, blobs);
+    response.json({ ...shapes, job: shapes.complete ? null : await jobs.live('shapes', project) });
   });
   app.post('/api/projects/:id/shapes', async (request, response) => {
     const project = param(request, 'id');
-    const complete = await shapesComplete(await loadAssembly(database, blobs, project), blobs);
+    const asked = { assemblyBlob: await structureOf(database, project), edits: null };
+    const { complete } = await desk.question(asked, { what: 'shapes' }, blobs);
     const job = complete
       ? null
       : await jobs.add('shapes', { project } satisfies ShapesPayload, project, { once: true });

@@ -1,0 +1,95 @@
+import type { MessagePort } from 'node:worker_threads';
+import { parseRecipeFile, type HouseStyle, type LookOrder, type StoredText } from '../../contract/src/index.ts';
+import { measuredNames, type Assembly, type Finding } from '../../core/src/assembly/index.ts';
+import { firstNumbers, makeBill, numbersToKeep } from '../../core/src/bill/index.ts';
+import { billDecisions, editedFor, newBill, openRecipe, type BillDocument } from '../../core/src/documents/index.ts';
+import { lookAt } from '../../core/src/views/index.ts';
+import { loadMeasures, loadShapeFindings, shapeFindingsKey, type DerivedStore } from '../../engine/src/index.ts';
+import { openInputs, openStructure } from './openedStructure.ts';
+import { withStyle } from './withStyle.ts';
+
+/** What a question is asked of. */
+export interface Asked {
+  /** Name of the structure in the store. */
+  readonly assemblyBlob: string;
+  /** The document of component edits; null where the answer does not hang on it. */
+  readonly edits: StoredText | null;
+}
+export type Question =
+  | { readonly what: 'findings' }
+  | { readonly what: 'shapes' }
+  | { readonly what: 'looks'; readonly orders: readonly LookOrder[] }
+  | { readonly what: 'newBill'; readonly recipe: unknown; readonly style: HouseStyle | null };
+export interface Answers {
+  /** What was noticed in the file. */
+  readonly findings: readonly Finding[];
+  readonly shapes: ShapesAnswer;
+  /** Keys of what is looked at, in the order of the orders. */
+  readonly looks: readonly string[];
+  /** A bill whose numbers are issued, and what its recipe names in vain. */
+  readonly newBill: { readonly bill: BillDocument; readonly missing: readonly string[] };
+}
+interface ShapesAnswer {
+  /** Whether everything that hangs on the shapes is made. */
+  readonly complete: boolean;
+  /** What was measured, by shape. */
+  readonly facts: Readonly<Record<string, { readonly sizes: unknown; readonly volume: number | null }>>;
+  /** What was noticed in them. */
+  readonly findings: readonly Finding[];
+}
+/** A question for another thread. */
+export interface QuestionTask extends Asked {
+  readonly kind: 'question';
+  readonly question: Question;
+  /** Where the store is asked. */
+  readonly port: MessagePort;
+}
+
+/** What would hold up others in a large machine; so it is asked of the desk. @throws Refusal */
+export async function answerQuestion(
+  { assemblyBlob, edits }: Asked,
+  question: Question,
+  store: Pick<DerivedStore, 'get'>,
+): Promise<Answers[Question['what']]> {
+  switch (question.what) {
+    case 'findings':
+      return (await openStructure(assemblyBlob, store)).findings;
+    case 'shapes': {
+      const assembly = await openStructure(assemblyBlob, store);
+      const all = { store: store as DerivedStore };
+      const measures = await loadMeasures(assembly, all);
+      return {
+        complete: await shapesComplete(assembly, store),
+        facts: Object.fromEntries([...measures].map(([shape, { sizes, volume }]) => [shape, { sizes, volume }])),
+        findings: await loadShapeFindings(assembly, all),
+      };
+    }
+    case 'looks': {
+      const inputs = await openInputs(assemblyBlob, edits, store);
+      const machines = new Map<string | null, Assembly>();
+      return question.orders.map(({ variant, ...request }) => {
+        let assembly = machines.get(variant);
+        if (!assembly) machines.set(variant, (assembly = editedFor(inputs, variant).assembly));
+        return lookAt(assembly, request).key;
+      });
+    }
+    case 'newBill': {
+      const { recipe, style } = question;
+      const { assembly, treatments } = editedFor(await openInputs(assemblyBlob, edits, store), null);
+      const opened = recipe === undefined ? null : openRecipe(parseRecipeFile(recipe), assembly, measuredNames);
+      const bill = opened?.bill ?? withStyle(newBill(assembly, ''), style);
+      const made = makeBill(assembly, bill.recipe, billDecisions(bill, treatments), { columns: bill.columns });
+      // Numbers that a recipe has issued are kept; pins alone leave the others to be given out as the list reads.
+      const issued = Object.values(bill.ledger).some(({ pinned }) => !pinned);
+      const numbers = issued ? numbersToKeep(made) : firstNumbers(made, bill.ledger);
+      return {
+        bill: { ...bill, ledger: { ...bill.ledger, ...numbers } },
+        missing: (opened?.findings ?? []).map(({ message }) => message),
+      };
+    }
+  }
+}
+
+/** Whether everything that hangs on the shapes of an assembly is made. */
+export const shapesComplete = async (assembly: Assembly, store: Pick<DerivedStore, 'get'>): Promise<boolean> =>
+  assembly.components.every(({ shape }) => shape === null) || (await store.get(shapeFindingsKey(assembly))) !== null;
