@@ -8,7 +8,7 @@ import {
   type StoredText,
 } from '../../contract/src/index.ts';
 import { Refusal } from '../../core/src/assembly/index.ts';
-import { COMMAND_VERSION, type DocumentKind, type ProjectDocument } from '../../core/src/documents/index.ts';
+import { COMMAND_VERSION, type DocumentKind } from '../../core/src/documents/index.ts';
 import { EditConflict, whyAway } from './errors.ts';
 import { withRetry } from './database.ts';
 import type { Desk, OpenGesture } from './desk.ts';
@@ -81,6 +81,9 @@ async function keep(tools: GestureTools, project: string, turn: readonly Waiting
     else for (const { reject } of turn) reject(error);
   }
 }
+
+/** The same, away: its place is the first. */
+const awayOf = (content: string): string => `{"away":true,${content.slice(1)}`;
 
 type Outcome = { readonly ok: true; readonly kept: Kept } | { readonly ok: false; readonly error: unknown };
 type Meta = Pick<EditRow, 'gesture' | 'session' | 'label' | 'mode' | 'undoes'>;
@@ -180,7 +183,7 @@ async function doneOf(manager: EntityManager, project: string, gestures: readonl
 /**
  * Adds a document and brings it by a gesture of the session, which can be taken back like any other: taken back, it is
  * away. All of it or nothing.
- * @param content as it reads when it has come
+ * @param content JSON of it as it reads when it has come
  * @param more steps of the same gesture, given the new document's id
  * @returns the document's id; that of the first time where the request is a repeated one
  */
@@ -188,7 +191,7 @@ export function bringDocument(
   { database, desk }: GestureTools,
   project: string,
   kind: 'bill' | 'sheet',
-  content: ProjectDocument,
+  content: string,
   gesture: Omit<OpenGesture, 'steps'>,
   more: (id: string) => readonly StepText[] = () => [],
 ): Promise<string> {
@@ -204,7 +207,7 @@ export function bringDocument(
       const id = randomUUID();
       await manager.query(
         'INSERT INTO document (id, project, kind, version, content, position, away) SELECT ?, ?, ?, 1, ?, MAX(position) + 1, 1 FROM document WHERE project = ?',
-        [id, project, kind, JSON.stringify({ ...content, away: true }), project],
+        [id, project, kind, awayOf(content), project],
       );
       const comes: StepText = {
         document: id,

@@ -6,9 +6,9 @@ import {
   type StoredDocument,
   type StoredText,
 } from '../../contract/src/index.ts';
-import { Refusal, type Assembly, type EditedAssembly, type ShapeKey } from '../../core/src/assembly/index.ts';
+import { Refusal, type Assembly, type ShapeKey } from '../../core/src/assembly/index.ts';
 import { keysOfAssembly, keysOfShape, viewKeys } from '../../engine/src/index.ts';
-import { editedFor, type ProjectBillInput, type ProjectDocument } from '../../core/src/documents/index.ts';
+import { type ProjectBillInput, type ProjectDocument } from '../../core/src/documents/index.ts';
 import { blobId, type BlobStore } from './blobs.ts';
 import { NotFound } from './errors.ts';
 import { recall, remember } from './remembered.ts';

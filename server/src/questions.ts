@@ -1,5 +1,11 @@
 import type { MessagePort } from 'node:worker_threads';
-import { parseRecipeFile, type HouseStyle, type LookOrder, type StoredText } from '../../contract/src/index.ts';
+import {
+  parseRecipeFile,
+  readStored,
+  type HouseStyle,
+  type LookOrder,
+  type StoredText,
+} from '../../contract/src/index.ts';
 import { measuredNames, type Assembly, type Finding } from '../../core/src/assembly/index.ts';
 import { firstNumbers, makeBill, numbersToKeep } from '../../core/src/bill/index.ts';
 import { billDecisions, editedFor, newBill, openRecipe, type BillDocument } from '../../core/src/documents/index.ts';
@@ -19,15 +25,22 @@ export type Question =
   | { readonly what: 'findings' }
   | { readonly what: 'shapes' }
   | { readonly what: 'looks'; readonly orders: readonly LookOrder[] }
-  | { readonly what: 'newBill'; readonly recipe: unknown; readonly style: HouseStyle | null };
+  | {
+      readonly what: 'newBill';
+      readonly name: string;
+      /** Bill that it is a copy of; null for none. */
+      readonly from: StoredText | null;
+      readonly recipe: unknown;
+      readonly style: HouseStyle | null;
+    };
 export interface Answers {
   /** What was noticed in the file. */
   readonly findings: readonly Finding[];
   readonly shapes: ShapesAnswer;
   /** Keys of what is looked at, in the order of the orders. */
   readonly looks: readonly string[];
-  /** A bill whose numbers are issued, and what its recipe names in vain. */
-  readonly newBill: { readonly bill: BillDocument; readonly missing: readonly string[] };
+  /** JSON of a bill whose numbers are issued, and what its recipe names in vain. */
+  readonly newBill: { readonly content: string; readonly missing: readonly string[] };
 }
 interface ShapesAnswer {
   /** Whether everything that hangs on the shapes is made. */
@@ -74,7 +87,8 @@ export async function answerQuestion(
       });
     }
     case 'newBill': {
-      const { recipe, style } = question;
+      const { name, from, recipe, style } = question;
+      if (from) return { content: JSON.stringify({ ...readStored(from), name }), missing: [] };
       const { assembly, treatments } = editedFor(await openInputs(assemblyBlob, edits, store), null);
       const opened = recipe === undefined ? null : openRecipe(parseRecipeFile(recipe), assembly, measuredNames);
       const bill = opened?.bill ?? withStyle(newBill(assembly, ''), style);
@@ -82,8 +96,9 @@ export async function answerQuestion(
       // Numbers that a recipe has issued are kept; pins alone leave the others to be given out as the list reads.
       const issued = Object.values(bill.ledger).some(({ pinned }) => !pinned);
       const numbers = issued ? numbersToKeep(made) : firstNumbers(made, bill.ledger);
+      const numbered: BillDocument = { ...bill, name, ledger: { ...bill.ledger, ...numbers } };
       return {
-        bill: { ...bill, ledger: { ...bill.ledger, ...numbers } },
+        content: JSON.stringify(numbered),
         missing: (opened?.findings ?? []).map(({ message }) => message),
       };
     }

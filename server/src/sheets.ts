@@ -36,7 +36,7 @@ export async function addSheet(
     { database, desk },
     project,
     'sheet',
-    content ? { ...content, name } : blankSheet(name, paper),
+    JSON.stringify(content ? { ...content, name } : blankSheet(name, paper)),
     { gesture, session, label },
     (id) => [
       {
