@@ -35,7 +35,7 @@ async function fromMenu(page: Page, column: string, item: string): Promise<void>
 test('a buyer’s list: its own copy, only what is bought, grouped with sums, in tens, handed over', async ({ page }) => {
   await openBill(page);
   await foot(page, '69 lines, 376 pieces');
-  await page.getByRole('button', { name: 'More about bills' }).click();
+  await page.getByRole('button', { name: 'More about the bill and others' }).click();
   await page.getByRole('menuitem', { name: /^Duplicate/ }).click();
   await page.getByRole('textbox', { name: 'Name' }).fill('Buyer’s list');
   await page.getByRole('button', { name: 'Make it' }).click();
@@ -82,7 +82,7 @@ test('a buyer’s list: its own copy, only what is bought, grouped with sums, in
   await kept(page);
 
   // The drawing's list kept its numbers; the two are compared.
-  await page.getByRole('button', { name: 'More about bills' }).click();
+  await page.getByRole('button', { name: 'More about the bill and others' }).click();
   await page.getByRole('menuitem', { name: /^Compare/ }).click();
   await expect(page.getByRole('dialog').getByRole('status')).toHaveText(`${69 - left} only there, ${left} differs`);
   await page.getByRole('dialog').press('Escape');
@@ -119,7 +119,7 @@ test('a buyer’s list: its own copy, only what is bought, grouped with sums, in
 
   // Taken away, and brought back by undo.
   await page.getByRole('tab', { name: 'Buyer’s list' }).click();
-  await page.getByRole('button', { name: 'More about bills' }).click();
+  await page.getByRole('button', { name: 'More about the bill and others' }).click();
   await page.getByRole('menuitem', { name: 'Take “Buyer’s list” away' }).click();
   await expect(page.getByRole('tab', { name: 'Buyer’s list' })).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo: take the bill Buyer’s list away' }).click();
@@ -130,7 +130,7 @@ test('a buyer’s list: its own copy, only what is bought, grouped with sums, in
   await page.getByRole('button', { name: 'Hand over' }).click();
   const recipe = page.waitForEvent('download');
   await page.getByRole('menuitem', { name: /^Recipe as JSON/ }).click();
-  await page.getByRole('button', { name: 'More about bills' }).click();
+  await page.getByRole('button', { name: 'More about the bill and others' }).click();
   const chooser = page.waitForEvent('filechooser');
   await page.getByRole('menuitem', { name: 'New bill from a recipe file …' }).click();
   await (await chooser).setFiles(await (await recipe).path());
@@ -270,13 +270,13 @@ test('why a quantity; two builds side by side; columns as a house style; an inde
   expect(await builds('SL-1115')).toEqual(['2', '2']);
 
   // The columns become a house style, which is handed on and brought back.
-  await page.getByRole('button', { name: 'House styles' }).click();
+  await page.getByRole('button', { name: 'House style', exact: true }).click();
   await page.getByRole('menuitem', { name: 'Keep these columns as a style …' }).click();
   await page.getByRole('textbox', { name: 'Name' }).fill('Workshop list');
   await page.getByRole('button', { name: 'Keep it' }).click();
   await fromMenu(page, 'Material', 'Take away');
   await expect(page.getByRole('columnheader', { name: /Material/ })).toHaveCount(0);
-  await page.getByRole('button', { name: 'House styles' }).click();
+  await page.getByRole('button', { name: 'House style', exact: true }).click();
   await page.getByRole('menuitem', { name: /^Workshop list \d columns/ }).click();
   await expect(page.getByRole('columnheader', { name: /Material/ })).toBeVisible();
 

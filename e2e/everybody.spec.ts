@@ -76,6 +76,15 @@ for (const colorScheme of ['light', 'dark'] as const) {
       ['numbers', /^Renumber/],
     ] as const)
       await dialog(what, () => page.getByRole('button', { name: label }).click());
+    await dialog('chart', () => page.getByRole('button', { name: 'Chart' }).click());
+    await dialog('how values read', async () => {
+      await page.getByRole('button', { name: 'Column Name', exact: true }).click();
+      await page.getByRole('menuitem', { name: 'How its values read …' }).click();
+    });
+    await dialog('another bill', async () => {
+      await page.getByRole('button', { name: 'More about the bill' }).click();
+      await page.getByRole('menuitem', { name: 'New bill …' }).click();
+    });
     await menu('depth', () => page.getByRole('button', { name: /^Depth of/ }).click());
     await menu('a column', () => page.getByRole('button', { name: 'Column Item', exact: true }).click());
     await menu('bills', () => page.getByRole('button', { name: 'More about the bill' }).click());

@@ -6,6 +6,11 @@ import { bigStep } from '../testkit/bigStep.ts';
 
 const base = process.env.SLEDGEBOARD_URL!;
 const kept = (page: Page) => expect(page.getByRole('banner').getByRole('status')).toHaveText('All kept');
+/** Its line in the inspector: what it is, and where that comes from. */
+const property = (page: Page, name: string) =>
+  inspector(page)
+    .getByRole('row')
+    .filter({ has: page.getByRole('button', { name, exact: true }) });
 const inspector = (page: Page) => page.getByRole('complementary', { name: 'Inspector' });
 const row = (page: Page, name: string | RegExp) => page.getByRole('treeitem', { name });
 
@@ -53,7 +58,7 @@ test('cleaning a structure: treatments, a material for several parts, a decided 
   // Measured on the shape, and said how.
   await page.getByLabel('Search the structure').fill('rail post');
   await row(page, /Rail post/).click();
-  await expect(inspector(page).getByRole('button', { name: 'Wall: 2.6 mm' })).toContainText('measured');
+  await expect(property(page, 'Wall: 2.6 mm')).toContainText('measured');
 
   // One material for several parts at once.
   await page.getByLabel('Search the structure').fill('mast tube');
@@ -65,7 +70,7 @@ test('cleaning a structure: treatments, a material for several parts, a decided 
     .click();
   await inspector(page).getByRole('textbox', { name: 'Material' }).fill('Steel S355');
   await page.keyboard.press('Enter');
-  await expect(inspector(page).getByRole('button', { name: 'Material: Steel S355' })).toContainText('typed');
+  await expect(property(page, 'Material: Steel S355')).toContainText('typed');
   await kept(page);
 
   // A grouping that has no line; its contents take its place in an indented list.
