@@ -98,17 +98,15 @@ function refuse(file: StepFile, slot: number): never {
  * A statement whose end was lost takes the next one in, and with it a part or a place.
  * @throws Refusal naming line and entity
  */
-export function refuseRunTogether(file: StepFile): void {
-  for (const [keyword, most] of SIZES) {
-    for (const slot of file.ofType(keyword)) {
-      const size = file.size(slot, keyword);
-      if (size <= most) continue;
-      throw new Refusal(
-        'run-together',
-        `Line ${lineAt(file.index.bytes, file.index.starts[slot])}: ${file.nameOf(slot)} (${keyword}) has ${size} parameters where ${most} belong; a piece of the file is missing there and the next statement has run into it. Copy or export the file again; nothing was stored.`,
-      );
-    }
-  }
+export function refuseRunTogether(file: StepFile, slot: number, keyword: string): void {
+  const most = SIZES.get(keyword);
+  if (most === undefined) return;
+  const size = file.size(slot, keyword);
+  if (size <= most || file.keywordsOf(slot).length > 1) return;
+  throw new Refusal(
+    'run-together',
+    `Line ${lineAt(file.index.bytes, file.index.starts[slot])}: ${file.nameOf(slot)} (${keyword}) has ${size} parameters where ${most} belong; a piece of the file is missing there and the next statement has run into it. Copy or export the file again; nothing was stored.`,
+  );
 }
 
 /** Zero bytes within the data are a piece of the file that was lost, even where what is left reads well. */

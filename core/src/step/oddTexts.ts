@@ -37,15 +37,9 @@ export function findOddTexts(file: StepFile, definitions: readonly Definition[],
     formations.map(({ formation }) => formation),
     'the revision is no text; it is read as none.',
   );
-  const labels = Array.from(usages.slots).filter((slot) =>
-    file.keywordsOf(slot).some((name) => file.size(slot, name) >= 5 && isNumber(file, slot, name)),
-  );
-  tell('odd-name', labels, 'the label of the place is no text; it is read as none.');
+  tell('odd-name', usages.oddLabels, 'the label of the place is no text; it is read as none.');
   return findings;
 }
-
-const isNumber = (file: StepFile, slot: number, keyword: string): boolean =>
-  [0, 1].some((n) => typeof file.value(slot, keyword, n) === 'number');
 
 /** Known only when every text has been read. */
 export function findBrokenDirectives(file: StepFile): Finding[] {

@@ -16,7 +16,7 @@ import {
 import { identityPlacement } from '../geometry/index.ts';
 import { openStep, textOf, type StepFile, isList } from '../exchange/index.ts';
 import { readLayers } from './layers.ts';
-import { findZeroBytes, refuseMisspelt, refuseRunTogether } from './damage.ts';
+import { findZeroBytes, refuseMisspelt } from './damage.ts';
 import { findBrokenDirectives, findOddTexts } from './oddTexts.ts';
 import { readOrigins } from './origins.ts';
 import { readProperties } from './properties.ts';
@@ -61,7 +61,6 @@ export interface ReadOptions {
 export function readStep(bytes: Uint8Array, options: ReadOptions = { shapes: true }): ModelContent {
   const file = openStep(bytes);
   const findings: Finding[] = [...file.index.remarks, ...refuseMisspelt(file), ...findZeroBytes(file)];
-  refuseRunTogether(file);
   const links = readShapeLinks(file);
   const usages = readUsages(file);
   const definitions = [...readDefinitions(file), ...readExternalDefinitions(file, usages)];

@@ -1,5 +1,6 @@
 import { Refusal, type Finding } from '../assembly/index.ts';
 import { numberOf, type StepFile, isEnumeration } from '../exchange/index.ts';
+import { refuseRunTogether } from './damage.ts';
 import { PRODUCT_DEFINITIONS } from './shapes.ts';
 
 /** A product definition as the file has it, before keys are made. */
@@ -25,6 +26,8 @@ export interface RawUsages {
   readonly children: Int32Array;
   readonly quantities: Float64Array;
   readonly labels: readonly string[];
+  /** Slots of those whose label is no text. */
+  readonly oddLabels: readonly number[];
 }
 
 /** PRODUCT_DEFINITION → PRODUCT_DEFINITION_FORMATION → PRODUCT, in file order. */
@@ -35,6 +38,11 @@ export function readDefinitions(file: StepFile): Definition[] {
     const kind = file
       .keywordsOf(formation)
       .find((name) => name.startsWith('PRODUCT_DEFINITION_FORMATION') && file.size(formation, name) >= 3);
+    for (const [part, name] of [
+      [slot, keyword],
+      [formation, kind],
+    ] as const)
+      if (name) refuseRunTogether(file, part, name);
     const product = kind === undefined ? -1 : file.ref(formation, kind, 2);
     if (kind === undefined || !file.is(product, 'PRODUCT')) {
       throw new Refusal(
@@ -117,6 +125,7 @@ export function readUsages(file: StepFile): RawUsages {
     children = new Int32Array(all.length);
   const quantities = new Float64Array(all.length);
   const labels: string[] = [];
+  const oddLabels: number[] = [];
   let count = 0;
   for (let at = 0; at < all.length; at++) {
     const slot = all[at];
@@ -135,6 +144,8 @@ export function readUsages(file: StepFile): RawUsages {
         `${file.nameOf(slot)} (${file.keywordsOf(slot).join(', ')}) does not join two product definitions. Parts would be missing from the bill, so the file is refused.`,
       );
     }
+    if (!isUsual) refuseRunTogether(file, slot, base);
+    if (isOdd(file, slot, base, 0) || isOdd(file, slot, base, 1)) oddLabels.push(slot);
     slots[count] = slot;
     parents[count] = parent;
     children[count] = child;
@@ -148,8 +159,13 @@ export function readUsages(file: StepFile): RawUsages {
     children: children.subarray(0, count),
     quantities,
     labels,
+    oddLabels,
   };
 }
+
+/** Neither a text nor absent. */
+const isOdd = (file: StepFile, slot: number, keyword: string, n: number): boolean =>
+  !file.isText(slot, keyword, n) && typeof file.value(slot, keyword, n) === 'number';
 
 function readQuantity(file: StepFile, slot: number): number {
   const keyword = 'QUANTIFIED_ASSEMBLY_COMPONENT_USAGE';
