@@ -62,20 +62,23 @@ export function refuseMisspelt(file: StepFile): Finding[] {
   const asUsage = keywords.map(
     (keyword, at) => simple[at] && USAGES.some((known) => isNear(keyword, known, known.length * JOIN_DAMAGE)),
   );
-  if (!simple.includes(true)) return [];
-  const definitions = keywords.map((keyword) =>
-    keyword.split('+').some((part) => (PRODUCT_DEFINITIONS as readonly string[]).includes(part)),
+  const defines = Uint8Array.from(keywords, (keyword) =>
+    keyword.split('+').some((part) => (PRODUCT_DEFINITIONS as readonly string[]).includes(part)) ? 1 : 0,
   );
-  const isDefinition = (slot: number) => slot >= 0 && definitions[keywordOf[slot]];
+  // Asked of every instance of a file, so in the fewest steps.
+  const looked = Uint8Array.from(simple, Number);
+  const isDefinition = (slot: number) => slot >= 0 && defines[keywordOf[slot]] === 1;
   const others = new Map<string, number[]>();
   for (let slot = 0; slot < count; slot++) {
-    if (!simple[keywordOf[slot]]) continue;
+    const kind = keywordOf[slot];
+    if (looked[kind] === 0) continue;
+    if (damaged[kind]) refuse(file, slot);
     const from = referenceStarts[slot];
-    const joins =
-      referenceStarts[slot + 1] - from >= 2 && isDefinition(references[from]) && isDefinition(references[from + 1]);
-    if (damaged[keywordOf[slot]] || (joins && asUsage[keywordOf[slot]])) refuse(file, slot);
-    const keyword = keywords[keywordOf[slot]];
-    if (!joins || file.size(slot, keyword) < USAGE_SIZE || !file.isText(slot, keyword, 0)) continue;
+    if (referenceStarts[slot + 1] - from < 2 || !isDefinition(references[from]) || !isDefinition(references[from + 1]))
+      continue;
+    if (asUsage[kind]) refuse(file, slot);
+    const keyword = keywords[kind];
+    if (file.size(slot, keyword) < USAGE_SIZE || !file.isText(slot, keyword, 0)) continue;
     const found = others.get(keyword);
     if (found) found.push(slot);
     else others.set(keyword, [slot]);
