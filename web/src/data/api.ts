@@ -2,6 +2,7 @@ import * as v from 'valibot';
 import {
   api,
   houseStyleSchema,
+  MAX_FILE,
   type Accepted,
   type Gesture,
   type HouseStyle,
@@ -125,16 +126,25 @@ export const importList = async (file: File, mapping: ListMapping): Promise<{ jo
     ),
   );
 /** Sends a structure list and answers with its first rows. */
-export const previewList = async (file: File): Promise<ListPreview> =>
-  fit(
+export const previewList = async (file: File): Promise<ListPreview> => {
+  refuseTooLarge(file);
+  return fit(
     api.listPreviewSchema,
     await answer(await fetch(`/api/lists?name=${encodeURIComponent(file.name)}`, { method: 'POST', body: file })),
   );
+};
 export const cancelJob = async (id: string): Promise<void> =>
   void (await answer(await fetch(`/api/jobs/${id}/cancel`, { method: 'POST' })));
 
+/** Before anything is sent: the server would refuse it too. @throws Refused */
+function refuseTooLarge({ name, size }: File): void {
+  if (size > MAX_FILE)
+    throw new Refused(413, `${name} is larger than ${MAX_FILE / 1024 / 1024} MB; that is more than can be read.`);
+}
+
 /** Sends a file; `onSent` gets the share that has left, 0 to 1. The job's id. */
-export function uploadFile(file: File, onSent: (share: number) => void, signal: AbortSignal): Promise<string> {
+export async function uploadFile(file: File, onSent: (share: number) => void, signal: AbortSignal): Promise<string> {
+  refuseTooLarge(file);
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest(); // fetch tells nothing about what has left
     request.open('POST', `/api/imports?name=${encodeURIComponent(file.name)}`);
