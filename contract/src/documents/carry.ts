@@ -8,6 +8,7 @@ import {
   type DocumentKind,
   type ProjectDocument,
 } from '../../../core/src/documents/index.ts';
+import { mended } from './mend.ts';
 import { parseCommand, parseDocument, parseStoredCommand } from './parse.ts';
 
 /** A document as it is stored. */
@@ -163,9 +164,10 @@ const touched = ({ document, kind, form, command }: StoredEdit): string[] =>
   named(document, kind, parseStoredCommand(kind, form, JSON.parse(command)));
 
 /**
- * What a document that cannot be read was last when it could be: its edits are taken back one by one.
+ * What a document that cannot be read was last when it could be: its edits are taken back one by one. Where that helps
+ * nothing, what does not fit is as in a new one.
  * @param edits its edits, last first
- * @returns JSON of it and a sentence that says what happened; null where no earlier state can be read either
+ * @returns JSON of it and a sentence that says what happened; null where nothing of it can be read
  */
 export function lastReadable(
   stored: StoredText,
@@ -177,19 +179,26 @@ export function lastReadable(
   } catch {
     return null; // no JSON: there is nothing to go back from
   }
+  const first = record;
   for (const { form, inverse, label } of edits) {
     try {
       const applied = applyCommand(stored.kind, record, parseStoredCommand(stored.kind, form, JSON.parse(inverse)));
-      if (!applied.ok) return null;
+      if (!applied.ok) break;
       record = applied.document;
     } catch {
-      return null;
+      break;
     }
     const content = JSON.stringify(record);
     if (whyUnreadable({ ...stored, content }, () => {}) === null)
       return { content, damaged: `It is shown as it was before “${label}”.` };
   }
-  return null;
+  const whole = mended(stored.kind, first);
+  return (
+    whole && {
+      content: JSON.stringify(whole.content),
+      damaged: `It is shown with what does not fit (in ${whole.fields.join(', ')}) as in a new one.`,
+    }
+  );
 }
 
 /**

@@ -207,7 +207,7 @@ function Notices() {
             <div className="notice" role="alert" key={document.id}>
               <span>
                 The {document.kind} that is stored cannot be read. {document.damaged} Nothing of it can be changed
-                before you go back to that.
+                before you take what is shown.
               </span>
               <Button
                 size="compact-sm"
@@ -217,7 +217,7 @@ function Notices() {
                   )
                 }
               >
-                Go back to it
+                Take what is shown
               </Button>
             </div>
           ),
