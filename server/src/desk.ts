@@ -78,8 +78,7 @@ const IDLE = 20_000;
 /** Documents that are kept open, by the letters of their JSON. */
 const OPEN_LETTERS = 16 * 1024 * 1024;
 
-export const isLarge = (...texts: readonly string[]): boolean =>
-  texts.reduce((sum, text) => sum + text.length, 0) > LARGE;
+const isLarge = (texts: readonly string[]): boolean => texts.reduce((sum, text) => sum + text.length, 0) > LARGE;
 
 /** @param workerFile the bundled deskWorker.ts */
 export function startDesk(workerFile: string): Desk {
@@ -112,17 +111,17 @@ export function startDesk(workerFile: string): Desk {
   };
   const present = new LRUCache<string, string>({ maxSize: OPEN_LETTERS, sizeCalculation: (text) => text.length || 1 });
   return {
-    gesture: async (text) => (isLarge(text) ? ask<OpenGesture>({ kind: 'gesture', text }) : readGesture(text)),
+    gesture: async (text) => (isLarge([text]) ? ask<OpenGesture>({ kind: 'gesture', text }) : readGesture(text)),
     carry: async (order) =>
-      isLarge(
+      isLarge([
         ...order.documents.map(({ content }) => content),
         ...order.gestures.flatMap(({ steps }) => steps.map(({ command }) => command)),
         ...order.meanwhile.map(({ command }) => command),
-      )
+      ])
         ? ask<CarriedOrder>({ kind: 'carry', order })
         : carryGestures(order, open, (stored, document) => read.set(nameOf(stored), document)),
     clash: async (edits, later) =>
-      isLarge(...[...edits, ...later].map(({ command }) => command))
+      isLarge([...edits, ...later].map(({ command }) => command))
         ? ask<number | null>({ kind: 'clash', edits, later })
         : firstClash(edits, later),
     current: (documents) =>
@@ -130,7 +129,7 @@ export function startDesk(workerFile: string): Desk {
         documents.map(async (stored) => {
           let content = present.get(nameOf(stored));
           if (content === undefined) {
-            content = isLarge(stored.content)
+            content = isLarge([stored.content])
               ? await ask<string>({ kind: 'current', document: stored })
               : presentText(stored);
             present.set(nameOf(stored), content);
@@ -142,7 +141,7 @@ export function startDesk(workerFile: string): Desk {
       withPort(store, (port) => ask<Output>({ kind: 'output', ...task, port }, signal, [port])),
     question: async <One extends Question>(asked: Asked, question: One, store: BlobStore) => {
       const size = await store.size(asked.assemblyBlob);
-      const isSmall = size !== null && size < LARGE && !isLarge(asked.edits?.content ?? '');
+      const isSmall = size !== null && size < LARGE && !isLarge([asked.edits?.content ?? '']);
       const answer = isSmall
         ? answerQuestion(asked, question, store)
         : withPort(store, (port) => ask({ kind: 'question', ...asked, question, port }, undefined, [port]));

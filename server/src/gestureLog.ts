@@ -14,12 +14,11 @@ import { withRetry } from './database.ts';
 import type { Desk, OpenGesture } from './desk.ts';
 import type { EditRow } from './entities.ts';
 
-/** As in newer Node. */
-function withResolvers<Result>() {
-  let resolve!: (result: Result) => void, reject!: (error: unknown) => void;
-  const promise = new Promise<Result>((kept, refused) => ((resolve = kept), (reject = refused)));
-  return { promise, resolve, reject };
-}
+/**
+ * Every statement sees what is committed by then: what is read behind a lock is what those left who held it before. (In
+ * the usual isolation a look before the lock would fix what all later ones see.)
+ */
+const ISOLATION = 'READ COMMITTED';
 
 /** What gestures are carried out with. */
 export interface GestureTools {
@@ -39,14 +38,15 @@ export interface Kept {
  * @throws EditConflict where it was, Refusal where a command cannot be carried out
  */
 export function applyGesture(tools: GestureTools, project: string, gesture: OpenGesture): Promise<Kept> {
-  const { promise, resolve, reject } = withResolvers<Kept>();
-  let line = lines.get(project);
-  if (line) line.push({ gesture, resolve, reject });
-  else {
-    lines.set(project, (line = [{ gesture, resolve, reject }]));
-    void keepInTurn(tools, project, line);
-  }
-  return promise;
+  return new Promise((resolve, reject) => {
+    const waiting = { gesture, resolve, reject };
+    let lines = linesOf.get(tools.database);
+    if (!lines) linesOf.set(tools.database, (lines = new Map()));
+    const line = lines.get(project);
+    if (line) return void line.push(waiting);
+    lines.set(project, [waiting]);
+    void keepInTurn(tools, project, lines);
+  });
 }
 
 interface Waiting {
@@ -54,21 +54,22 @@ interface Waiting {
   readonly resolve: (kept: Kept) => void;
   readonly reject: (error: unknown) => void;
 }
-/** Gestures that wait, by project. */
-const lines = new Map<string, Waiting[]>();
+/** Gestures that wait, by project; of each server its own. */
+const linesOf = new WeakMap<DataSource, Map<string, Waiting[]>>();
 /** Gestures that are kept in one transaction. */
 const AT_ONCE = 64;
 
-async function keepInTurn(tools: GestureTools, project: string, line: Waiting[]): Promise<void> {
+async function keepInTurn(tools: GestureTools, project: string, lines: Map<string, Waiting[]>): Promise<void> {
+  const line = lines.get(project)!;
   while (line.length > 0) await keep(tools, project, line.splice(0, AT_ONCE));
-  lines.delete(project);
+  lines.delete(project); // in the same breath: what comes next begins a line of its own
 }
 
 async function keep(tools: GestureTools, project: string, turn: readonly Waiting[]): Promise<void> {
   try {
     const gestures = turn.map(({ gesture }) => gesture);
     const outcomes = await withRetry(() =>
-      tools.database.transaction((manager) => applyGesturesIn(manager, tools.desk, project, gestures)),
+      tools.database.transaction(ISOLATION, (manager) => applyGesturesIn(manager, tools.desk, project, gestures)),
     );
     for (const [at, { resolve, reject }] of turn.entries()) {
       const outcome = outcomes[at];
@@ -196,7 +197,7 @@ export function bringDocument(
   more: (id: string) => readonly StepText[] = () => [],
 ): Promise<string> {
   return withRetry(() =>
-    database.transaction(async (manager) => {
+    database.transaction(ISOLATION, async (manager) => {
       // One after the other within a project: a request that is sent twice at once makes one document.
       await manager.query('SELECT id FROM project WHERE id = ? FOR UPDATE', [project]);
       const [done] = (await manager.query('SELECT document FROM edit WHERE project = ? AND gesture = ? LIMIT 1', [
@@ -387,9 +388,11 @@ export function stepBack(
   gesture: string,
 ): Promise<Kept> {
   return withRetry(() =>
-    database.transaction(async (manager) => {
+    database.transaction(ISOLATION, async (manager) => {
+      // First: whoever asks at the same time waits here, and then sees what was done.
+      const next = await top(manager, project, session, mode, { forUpdate: true });
       const [done] = await editsOf(manager, project, gesture);
-      const target = done ? null : await top(manager, project, session, mode, { forUpdate: true });
+      const target = done ? null : next;
       if (!done && !target)
         throw new Refusal(
           'edit-refused',
@@ -407,7 +410,7 @@ export function stepBack(
             : JSON.stringify(parseStoredCommand(edit.kind, edit.form, JSON.parse(edit.inverse))),
       }));
       const documents = await lock(manager, project, steps);
-      if (!target || (await doneOf(manager, project, [gesture])).has(gesture))
+      if (!target)
         return { documents: await desk.current(documents), history: await historyOf(manager, project, session) };
       const later = (await manager.query(
         'SELECT e.document, e.fromVersion, e.session, e.label, e.command, e.inverse, e.form, d.kind FROM edit e JOIN document d ON d.id = e.document WHERE e.project = ? AND e.id > ? AND e.session <> ? ORDER BY e.id',
@@ -447,11 +450,14 @@ const editsOf = (
     [project, gesture],
   );
 
+/** So many edits are taken back at most to find a state that can be read. */
+const MOST_TAKEN_BACK = 200;
+
 /** A document with what it was last when it could be read in place of what cannot be. @throws Refusal where it never was */
 export async function readableAgain(manager: EntityManager, stored: StoredText): Promise<StoredText> {
   const edits = (await manager.query(
-    'SELECT form, inverse, label FROM edit WHERE document = ? ORDER BY fromVersion DESC',
-    [stored.id],
+    'SELECT form, inverse, label FROM edit WHERE document = ? ORDER BY fromVersion DESC LIMIT ?',
+    [stored.id, MOST_TAKEN_BACK],
   )) as Pick<EditRow, 'form' | 'inverse' | 'label'>[];
   const found = lastReadable(stored, edits);
   if (found) return { ...stored, ...found };
@@ -464,7 +470,7 @@ export async function readableAgain(manager: EntityManager, stored: StoredText):
 /** Takes a document that cannot be read back to what it was last when it could be. @throws Refusal */
 export function takeBack({ database, desk }: GestureTools, project: string, document: string): Promise<StoredText> {
   return withRetry(() =>
-    database.transaction(async (manager) => {
+    database.transaction(ISOLATION, async (manager) => {
       const [stored] = await lock(manager, project, [{ document, command: '', version: null }]);
       if (!stored) throw new Refusal('not-there', 'The document is no longer in this project.');
       try {

@@ -82,6 +82,28 @@ describe('many drafters in one project', () => {
       Array(5).fill([200, version + 1]),
     );
   });
+  test('fifty that touch each a thing of its own are all kept, whichever version they were made for', async () => {
+    const { id, version } = await bill();
+    const numbers = (at: number) => ({ [at.toString(16).padStart(32, '0')]: { number: 500 + at } });
+    const answers = await Promise.all(
+      Array.from({ length: 50 }, (_, at) =>
+        send(version, { kind: 'setNumbers', numbers: numbers(at) }, { document: id, session: `own-${at}` }),
+      ),
+    );
+    expect(answers.map(({ status }) => status)).toEqual(Array(50).fill(200));
+    const now = await bill();
+    expect(now.version).toBe(version + 50);
+    for (let at = 0; at < 50; at++) expect(now.content.ledger).toMatchObject(numbers(at));
+  });
+  test('undo that is sent several times at once under one name takes back once', async () => {
+    const { id, version } = await bill();
+    for (let at = 0; at < 4; at++)
+      await send(version + at, heading('item', `at ${at}`), { session: 'hasty', document: id });
+    const undo = () =>
+      live.post<Accepted>(`/api/projects/${project}/undo`, { session: 'hasty', gesture: 'hasty-back' });
+    await Promise.all([undo(), undo(), undo()]);
+    expect((await bill()).content.columns.find((column) => column.id === 'item')!.heading).toBe('at 2');
+  });
   test('undo that is sent again under its name takes back once', async () => {
     const { id, version } = await bill();
     await send(version, heading('item', 'one'), { session: 'undoing', document: id });
