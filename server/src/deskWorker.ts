@@ -1,9 +1,15 @@
+import type { MessagePort } from 'node:worker_threads';
 import { carryGestures, firstClash } from '../../contract/src/index.ts';
 import { Refusal } from '../../core/src/assembly/index.ts';
+import type { DerivedStore } from '../../engine/src/index.ts';
 import { presentText, readGesture, type DeskAnswer, type DeskTask } from './desk.ts';
 import { makeOutput } from './outputs.ts';
 import { answerQuestion } from './questions.ts';
 import { remoteStore } from './remoteStore.ts';
+
+/** Works with the store of the thread that lent it. */
+const withStore = <Result>(port: MessagePort, use: (store: DerivedStore) => Promise<Result>): Promise<Result> =>
+  use(remoteStore(port)).finally(() => port.close());
 
 /** Entry of the desk's threads. */
 export default async function run(task: DeskTask): Promise<DeskAnswer> {
@@ -26,8 +32,8 @@ function work(task: DeskTask): unknown {
     case 'current':
       return presentText(task.document);
     case 'output':
-      return makeOutput(task);
+      return withStore(task.port, (store) => makeOutput(task, store));
     case 'question':
-      return answerQuestion(task, task.question, remoteStore(task.port)).finally(() => task.port.close());
+      return withStore(task.port, (store) => answerQuestion(task, task.question, store));
   }
 }

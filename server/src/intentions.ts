@@ -2,15 +2,16 @@ import * as v from 'valibot';
 import { api } from '../../contract/src/index.ts';
 import { Refusal } from '../../core/src/assembly/index.ts';
 import { readyForFormulas } from '../../core/src/columns/index.ts';
-import { looksFor, type BillDocument, type ProjectState } from '../../core/src/documents/index.ts';
+import { looksFor, type ProjectState } from '../../core/src/documents/index.ts';
 import { packSpots, packViewLines } from '../../core/src/formats/index.ts';
-import { sheetsInOrder, type Sheet, type SheetSet } from '../../core/src/sheets/index.ts';
 import { applyGesture } from './gestureLog.ts';
 import type { OpenGesture } from './desk.ts';
 import { EditConflict } from './errors.ts';
 import type { Services } from './http.ts';
 import type { JobContext } from './jobs.ts';
-import { loadInputs, loadProject } from './projects.ts';
+import { openDocuments } from './openedDocuments.ts';
+import { openInputs } from './openedStructure.ts';
+import { storedProject } from './projects.ts';
 import { allShapes, drawLooks } from './views.ts';
 
 const payloadSchema = v.strictObject({ project: v.string(), ...api.intendedSchema.entries });
@@ -62,20 +63,12 @@ async function loadState(
   { database, blobs }: Pick<Services, 'database' | 'blobs'>,
   project: string,
 ): Promise<{ state: ProjectState; versions: ReadonlyMap<string, number> }> {
-  const [{ documents, summary }, inputs] = await Promise.all([
-    loadProject(database, blobs, project, ''),
-    loadInputs(database, blobs, project),
-  ]);
-  const of = <Content>(kind: string) =>
-    documents.filter((document) => document.kind === kind) as unknown as { id: string; content: Content }[];
-  const [set] = of<SheetSet>('set');
-  const state: ProjectState = {
-    ...inputs,
-    fileName: summary.fileName,
-    components: of('components')[0].id,
-    set: set.content,
-    bills: of<BillDocument>('bill').filter(({ content }) => !content.away),
-    sheets: sheetsInOrder(set.content, of<Sheet>('sheet')),
+  const { documents, assemblyBlob, fileName } = await storedProject(database, project);
+  const { components, ...opened } = openDocuments(documents);
+  if (!components) throw new Refusal('not-there', 'There is no such project; it may have been deleted.');
+  const inputs = await openInputs(assemblyBlob, components, blobs);
+  return {
+    state: { ...inputs, ...opened, fileName, components: components.id },
+    versions: new Map(documents.map(({ id, version }) => [id, version])),
   };
-  return { state, versions: new Map(documents.map(({ id, version }) => [id, version])) };
 }

@@ -1,19 +1,18 @@
 import type { MessagePort } from 'node:worker_threads';
-import { readStored, type StoredText } from '../../contract/src/index.ts';
+import type { StoredText } from '../../contract/src/index.ts';
 import { Refusal, type Assembly } from '../../core/src/assembly/index.ts';
 import { columnFindings, faultFindings, type Bill } from '../../core/src/bill/index.ts';
 import { readyForFormulas } from '../../core/src/columns/index.ts';
 import {
   billShownBy,
   editedFor,
-  newSheetSet,
   projectBill,
   recipeFileOf,
   type BillDocument,
   type ComponentEdits,
 } from '../../core/src/documents/index.ts';
 import { billJson, billTable, billToText, sceneToSvg } from '../../core/src/formats/index.ts';
-import { drawSheet, sheetsInOrder, withPlaces, type Sheet, type SheetSet } from '../../core/src/sheets/index.ts';
+import { drawSheet, withPlaces } from '../../core/src/sheets/index.ts';
 import { lookAt, type ViewLines } from '../../core/src/views/index.ts';
 import { unpackViewLines } from '../../core/src/formats/index.ts';
 import {
@@ -24,8 +23,8 @@ import {
   writeBillWorkbook,
   type DerivedStore,
 } from '../../engine/src/index.ts';
+import { openDocuments, type OpenedDocuments } from './openedDocuments.ts';
 import { openInputs } from './openedStructure.ts';
-import { remoteStore } from './remoteStore.ts';
 
 export const billFormats = ['csv', 'tsv', 'xlsx', 'json', 'recipe'] as const;
 export const sheetFormats = ['pdf', 'svg'] as const;
@@ -52,21 +51,13 @@ export interface Output {
 }
 
 /** @throws Refusal with the code `not-there` or `not-ready` */
-export async function makeOutput(task: OutputTask): Promise<Output> {
-  const store = remoteStore(task.port);
-  try {
-    await readyForFormulas();
-    const project = await openProject(task, store);
-    const { name, bytes } = isSheetFormat(task.format)
-      ? await sheetFile(project, task.format, task.document, store)
-      : await billFile(project, task.format, task.document, store);
-    return {
-      fileName: `${task.projectName} ${name}.${task.format === 'recipe' ? 'recipe.json' : task.format}`,
-      bytes,
-    };
-  } finally {
-    task.port.close();
-  }
+export async function makeOutput(task: OutputTask, store: DerivedStore): Promise<Output> {
+  await readyForFormulas();
+  const project = await openProject(task, store);
+  const { name, bytes } = isSheetFormat(task.format)
+    ? await sheetFile(project, task.format, task.document, store)
+    : await billFile(project, task.format, task.document, store);
+  return { fileName: `${task.projectName} ${name}.${task.format === 'recipe' ? 'recipe.json' : task.format}`, bytes };
 }
 
 interface NamedBytes {
@@ -132,13 +123,9 @@ async function sheetFile(
   };
 }
 
-interface OpenedProject {
+interface OpenedProject extends Pick<OpenedDocuments, 'bills' | 'set' | 'sheets'> {
   readonly fileName: string;
   readonly edits: ComponentEdits;
-  readonly bills: readonly { readonly id: string; readonly content: BillDocument }[];
-  readonly set: SheetSet;
-  /** In their order. */
-  readonly sheets: readonly { readonly id: string; readonly content: Sheet }[];
   /** A bill as it reads now. @throws Refusal */
   readonly bill: (id: string) => { bill: Bill; document: BillDocument; assembly: Assembly };
 }
@@ -147,16 +134,9 @@ async function openProject(
   { documents, assemblyBlob, fileName }: OutputTask,
   store: DerivedStore,
 ): Promise<OpenedProject> {
-  const of = <Content>(kind: string) =>
-    documents
-      .filter((document) => document.kind === kind)
-      .map((document) => ({ id: document.id, content: readStored(document) as Content }));
-  const edits = documents.find(({ kind }) => kind === 'components') ?? null;
-  const inputs = await openInputs(assemblyBlob, edits, store);
+  const { components, bills, set, sheets } = openDocuments(documents);
+  const inputs = await openInputs(assemblyBlob, components, store);
   const edited = editedFor(inputs, null);
-  const bills = of<BillDocument>('bill').filter(({ content }) => !content.away);
-  const set = of<SheetSet>('set')[0]?.content ?? newSheetSet;
-  const sheets = sheetsInOrder(set, of<Sheet>('sheet'));
   return {
     fileName,
     edits: inputs.edits,

@@ -1,32 +1,16 @@
 import type { DataSource, EntityManager } from 'typeorm';
-import {
-  parseDocument,
-  type Project,
-  type ProjectSummary,
-  type StoredDocument,
-  type StoredText,
-} from '../../contract/src/index.ts';
+import type { ProjectSummary, StoredText } from '../../contract/src/index.ts';
 import { Refusal, type Assembly, type ShapeKey } from '../../core/src/assembly/index.ts';
 import { keysOfAssembly, keysOfShape, viewKeys } from '../../engine/src/index.ts';
-import { type ProjectBillInput, type ProjectDocument } from '../../core/src/documents/index.ts';
 import { blobId, type BlobStore } from './blobs.ts';
 import { NotFound } from './errors.ts';
 import { recall, remember } from './remembered.ts';
 import type { OutputTask } from './outputs.ts';
-import { DocumentEntity, ProjectEntity, type DocumentRow, type RevisionRow } from './entities.ts';
+import { ProjectEntity, type RevisionRow } from './entities.ts';
 import { documentJson, historyOf, readableAgain } from './gestureLog.ts';
-import { openInputs, openStructure } from './openedStructure.ts';
+import { openStructure } from './openedStructure.ts';
 import type { Asked } from './questions.ts';
 import type { Desk } from './desk.ts';
-
-export const readDocument = (
-  row: Pick<DocumentRow, 'id' | 'kind' | 'version' | 'content'>,
-): StoredDocument & { content: ProjectDocument } => ({
-  id: row.id,
-  kind: row.kind,
-  version: row.version,
-  content: parseDocument(row.kind, JSON.parse(row.content)),
-});
 
 const SUMMARY = `SELECT p.id, p.name, p.changed, r.fileName, r.label AS revision, r.parts, r.leafOccurrences,
   (SELECT COUNT(*) FROM document d WHERE d.project = p.id AND d.kind = 'sheet' AND d.away = 0) AS sheets
@@ -57,6 +41,13 @@ export async function listProjects(database: DataSource): Promise<ProjectSummary
   return ((await database.query(`${SUMMARY} ORDER BY p.changed DESC`)) as SummaryRow[]).map(summary);
 }
 
+/** @throws NotFound */
+async function findSummary(database: DataSource, id: string): Promise<SummaryRow> {
+  const [found] = (await database.query(`${SUMMARY} WHERE p.id = ?`, [id])) as SummaryRow[];
+  if (!found) throw new NotFound('There is no such project; it may have been deleted.');
+  return found;
+}
+
 /** JSON of a project as it is open in a window; documents go out as they are stored. @throws NotFound */
 export async function projectJson(
   database: DataSource,
@@ -65,8 +56,7 @@ export async function projectJson(
   id: string,
   session: string,
 ): Promise<string> {
-  const [found] = (await database.query(`${SUMMARY} WHERE p.id = ?`, [id])) as SummaryRow[];
-  if (!found) throw new NotFound('There is no such project; it may have been deleted.');
+  const found = await findSummary(database, id);
   const documents = await Promise.all(
     (await storedDocuments(database, id)).map(async (stored) => {
       try {
@@ -87,16 +77,18 @@ export async function projectJson(
 export const storedDocuments = (database: DataSource, project: string): Promise<StoredText[]> =>
   database.query('SELECT id, kind, version, content FROM document WHERE project = ? ORDER BY position, id', [project]);
 
-/** What a file that goes out is made from. @throws NotFound */
-export async function outputInputs(
+/** A project as it is stored, for those who work with all of it. @throws NotFound */
+export async function storedProject(
   database: DataSource,
-  desk: Desk,
   id: string,
 ): Promise<Pick<OutputTask, 'documents' | 'assemblyBlob' | 'fileName' | 'projectName'>> {
-  const assemblyBlob = await structureOf(database, id);
-  const [found] = (await database.query(`${SUMMARY} WHERE p.id = ?`, [id])) as SummaryRow[];
-  const documents = await desk.current(await storedDocuments(database, id));
-  return { documents, assemblyBlob, fileName: found.fileName, projectName: found.name };
+  const { fileName, name } = await findSummary(database, id);
+  return {
+    documents: await storedDocuments(database, id),
+    assemblyBlob: await structureOf(database, id),
+    fileName,
+    projectName: name,
+  };
 }
 
 /** Name in the store of the newest revision's structure. @throws NotFound */
@@ -107,30 +99,6 @@ export async function structureOf(database: DataSource, project: string): Promis
   )) as Pick<RevisionRow, 'assemblyBlob'>[];
   if (!revision) throw new NotFound('There is no such project; it may have been deleted.');
   return revision.assemblyBlob;
-}
-
-/** @throws NotFound */
-export async function loadProject(
-  database: DataSource,
-  blobs: BlobStore,
-  id: string,
-  session: string,
-): Promise<Project> {
-  const [found] = (await database.query(`${SUMMARY} WHERE p.id = ?`, [id])) as SummaryRow[];
-  if (!found) throw new NotFound('There is no such project; it may have been deleted.');
-  const rows = await database
-    .getRepository(DocumentEntity)
-    .find({ where: { project: id }, order: { position: 'ASC', id: 'ASC' } });
-  const { findings } = await loadAssembly(database, blobs, id);
-  return {
-    summary: summary(found),
-    documents: rows.map(readDocument),
-    history: await historyOf(database.manager, id, session),
-    findings: findings.map(({ components, ...finding }) => ({
-      ...finding,
-      ...(components ? { components: [...components] } : {}),
-    })),
-  };
 }
 
 /** Takes a project away, with all bytes that no other one needs. @throws NotFound */
@@ -185,15 +153,6 @@ export const askedOf = async (database: DataSource, project: string): Promise<As
   assemblyBlob: await structureOf(database, project),
   edits: await componentEdits(database, project),
 });
-
-/** What the assembly and the bills of a project are computed from. */
-export async function loadInputs(
-  database: DataSource,
-  blobs: BlobStore,
-  project: string,
-): Promise<Pick<ProjectBillInput, 'original' | 'edits' | 'facts'>> {
-  return openInputs(await structureOf(database, project), await componentEdits(database, project), blobs);
-}
 
 /** The assembly of the newest revision. @throws NotFound */
 export async function loadAssembly(database: DataSource, blobs: BlobStore, project: string): Promise<Assembly> {

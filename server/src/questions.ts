@@ -7,9 +7,7 @@ import {
   type StoredText,
 } from '../../contract/src/index.ts';
 import { measuredNames, type Assembly, type Finding } from '../../core/src/assembly/index.ts';
-import { firstNumbers, makeBill, numbersToKeep } from '../../core/src/bill/index.ts';
-import { billDecisions, editedFor, newBill, openRecipe, type BillDocument } from '../../core/src/documents/index.ts';
-import { lookAt } from '../../core/src/views/index.ts';
+import { editedFor, newBill, openRecipe, projectLooks, withFirstNumbers } from '../../core/src/documents/index.ts';
 import { loadMeasures, loadShapeFindings, shapeFindingsKey, type DerivedStore } from '../../engine/src/index.ts';
 import { openInputs, openStructure } from './openedStructure.ts';
 import { withStyle } from './withStyle.ts';
@@ -79,26 +77,16 @@ export async function answerQuestion(
     }
     case 'looks': {
       const inputs = await openInputs(assemblyBlob, edits, store);
-      const machines = new Map<string | null, Assembly>();
-      return question.orders.map(({ variant, ...request }) => {
-        let assembly = machines.get(variant);
-        if (!assembly) machines.set(variant, (assembly = editedFor(inputs, variant).assembly));
-        return lookAt(assembly, request).key;
-      });
+      return projectLooks(inputs, question.orders).map(({ key }) => key);
     }
     case 'newBill': {
       const { name, from, recipe, style } = question;
       if (from) return { content: JSON.stringify({ ...readStored(from), name }), missing: [] };
-      const { assembly, treatments } = editedFor(await openInputs(assemblyBlob, edits, store), null);
-      const opened = recipe === undefined ? null : openRecipe(parseRecipeFile(recipe), assembly, measuredNames);
-      const bill = opened?.bill ?? withStyle(newBill(assembly, ''), style);
-      const made = makeBill(assembly, bill.recipe, billDecisions(bill, treatments), { columns: bill.columns });
-      // Numbers that a recipe has issued are kept; pins alone leave the others to be given out as the list reads.
-      const issued = Object.values(bill.ledger).some(({ pinned }) => !pinned);
-      const numbers = issued ? numbersToKeep(made) : firstNumbers(made, bill.ledger);
-      const numbered: BillDocument = { ...bill, name, ledger: { ...bill.ledger, ...numbers } };
+      const edited = editedFor(await openInputs(assemblyBlob, edits, store), null);
+      const opened = recipe === undefined ? null : openRecipe(parseRecipeFile(recipe), edited.assembly, measuredNames);
+      const bill = opened?.bill ?? withStyle(newBill(edited.assembly, ''), style);
       return {
-        content: JSON.stringify(numbered),
+        content: JSON.stringify({ ...withFirstNumbers(bill, edited), name }),
         missing: (opened?.findings ?? []).map(({ message }) => message),
       };
     }

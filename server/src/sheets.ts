@@ -1,11 +1,12 @@
+import type { DataSource } from 'typeorm';
 import type * as v from 'valibot';
-import type { api } from '../../contract/src/index.ts';
-import type { SheetSet } from '../../core/src/sheets/index.ts';
-import { blankSheet, sheetsInOrder, usualPaper, type Sheet } from '../../core/src/sheets/index.ts';
-import { DocumentEntity } from './entities.ts';
+import { lookOrder, readStored, type api, type LookOrder, type StoredText } from '../../contract/src/index.ts';
+import { billShownBy } from '../../core/src/documents/index.ts';
+import { blankSheet, usualPaper, type Sheet } from '../../core/src/sheets/index.ts';
 import { bringDocument, type GestureTools } from './gestureLog.ts';
 import { NotFound } from './errors.ts';
-import { readDocument } from './projects.ts';
+import { openDocuments } from './openedDocuments.ts';
+import { storedDocuments } from './projects.ts';
 
 /** Adds a sheet behind another one: a copy of it, or a blank one on the same paper. */
 export async function addSheet(
@@ -13,16 +14,10 @@ export async function addSheet(
   project: string,
   { name, from, behind, gesture, session }: v.InferOutput<typeof api.newSheetSchema>,
 ): Promise<v.InferOutput<typeof api.madeSheetSchema>> {
-  const rows = await database
-    .getRepository(DocumentEntity)
-    .find({ where: { project }, order: { position: 'ASC', id: 'ASC' } });
-  const all = rows.filter(({ kind }) => kind === 'sheet' || kind === 'set').map(readDocument);
-  const set = all.find(({ kind }) => kind === 'set');
+  const stored = (await storedDocuments(database, project)).filter(({ kind }) => kind === 'sheet' || kind === 'set');
+  const set = stored.find(({ kind }) => kind === 'set');
   if (!set) throw new NotFound('There is no such project; it may have been deleted.');
-  const sheets = sheetsInOrder(
-    set.content as SheetSet,
-    all.filter(({ kind }) => kind === 'sheet') as unknown as { id: string; content: Sheet }[],
-  );
+  const { sheets } = openDocuments(stored);
   const find = (id: string) => {
     const at = sheets.findIndex((sheet) => sheet.id === id);
     if (at < 0) throw new NotFound('That sheet is no longer in the project.');
@@ -50,4 +45,23 @@ export async function addSheet(
     ],
   );
   return { document };
+}
+
+/**
+ * Orders of what the views of a sheet look at. Of the bills only their variants are read: they may be large.
+ * @throws NotFound
+ */
+export async function looksOnSheet(database: DataSource, project: string, id: string): Promise<LookOrder[]> {
+  const [stored] = (await database.query(
+    "SELECT id, kind, version, content FROM document WHERE project = ? AND id = ? AND kind = 'sheet' AND away = 0",
+    [project, id],
+  )) as StoredText[];
+  if (!stored) throw new NotFound('That sheet is no longer in the project.');
+  const sheet = readStored(stored) as Sheet;
+  const bills = (await database.query(
+    "SELECT id, JSON_VALUE(content, '$.recipe.variant') AS variant FROM document WHERE project = ? AND kind = 'bill' AND away = 0 ORDER BY position, id",
+    [project],
+  )) as { id: string; variant: string | null }[];
+  const { variant } = billShownBy(bills, sheet);
+  return sheet.views.map((view) => lookOrder(view, variant));
 }

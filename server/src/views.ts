@@ -2,14 +2,15 @@ import { createHash } from 'node:crypto';
 import * as v from 'valibot';
 import { api, type LookOrder } from '../../contract/src/index.ts';
 import { Refusal } from '../../core/src/assembly/index.ts';
-import { editedFor } from '../../core/src/documents/index.ts';
-import { directionName, lookAt, type Look } from '../../core/src/views/index.ts';
+import { projectLooks } from '../../core/src/documents/index.ts';
+import { directionName, type Look } from '../../core/src/views/index.ts';
 import { makeView, viewKeys, type MadeView } from '../../engine/src/index.ts';
 import type { Services } from './http.ts';
 import { makeProjectShapes } from './imports.ts';
+import { openInputs } from './openedStructure.ts';
 import { shapesComplete } from './questions.ts';
 import type { JobContext } from './jobs.ts';
-import { askedOf, keepPicture, loadAssembly, loadInputs } from './projects.ts';
+import { askedOf, keepPicture, loadAssembly } from './projects.ts';
 
 const viewPayload = v.object({ project: v.string(), looks: v.array(api.lookSchema) });
 type ViewPayload = v.InferOutput<typeof viewPayload>;
@@ -20,13 +21,8 @@ export async function looksOf(
   project: string,
   orders: readonly LookOrder[],
 ): Promise<Look[]> {
-  const inputs = await loadInputs(database, blobs, project);
-  const machines = new Map<string | null, ReturnType<typeof editedFor>['assembly']>();
-  return orders.map(({ variant, ...request }) => {
-    let assembly = machines.get(variant);
-    if (!assembly) machines.set(variant, (assembly = editedFor(inputs, variant).assembly));
-    return lookAt(assembly, request);
-  });
+  const { assemblyBlob, edits } = await askedOf(database, project);
+  return projectLooks(await openInputs(assemblyBlob, edits, blobs), orders);
 }
 
 /** Whether lines and spots of a look are stored. */

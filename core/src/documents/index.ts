@@ -44,5 +44,8 @@ export {
 export type { Command, DocumentKind, ProjectDocument } from './documents.ts';
 export { openRecipe, recipeFileOf, RECIPE_KIND } from './recipeFile.ts';
 export type { OpenedRecipe, RecipeFile } from './recipeFile.ts';
-export { billDecisions, billShownBy, editedFor, projectBill, variantIdsOf } from './projectBill.ts';
+export { withFirstNumbers, billDecisions, billShownBy, editedFor, projectBill, variantIdsOf } from './projectBill.ts';
 export type { ProjectBillInput } from './projectBill.ts';
+
+export { projectLooks } from './projectLooks.ts';
+export type { VariantLook } from './projectLooks.ts';

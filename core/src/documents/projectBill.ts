@@ -7,7 +7,15 @@ import {
   type FactsByShape,
   type Treatment,
 } from '../assembly/index.ts';
-import { makeBill, type Bill, type BillDecisions, type BillExtras, type VariantInput } from '../bill/index.ts';
+import {
+  firstNumbers,
+  makeBill,
+  numbersToKeep,
+  type Bill,
+  type BillDecisions,
+  type BillExtras,
+  type VariantInput,
+} from '../bill/index.ts';
 import type { Sheet } from '../sheets/index.ts';
 import type { BillDocument } from './bill.ts';
 import type { ComponentEdits } from './components.ts';
@@ -72,4 +80,15 @@ export function projectBill(
   const extras: BillExtras = { columns: bill.columns, variants, fileName };
   const decisions = billDecisions(bill, edited.treatments);
   return { edited, bill: makeBill(edited.assembly, bill.recipe, decisions, extras), extras, decisions };
+}
+
+/** A new bill with numbers for all its lines: those that it has issued are kept, pins alone leave the others to be given out. */
+export function withFirstNumbers(
+  bill: BillDocument,
+  { assembly, treatments }: Pick<EditedAssembly, 'assembly' | 'treatments'>,
+): BillDocument {
+  const made = makeBill(assembly, bill.recipe, billDecisions(bill, treatments), { columns: bill.columns });
+  const issued = Object.values(bill.ledger).some(({ pinned }) => !pinned);
+  const numbers = issued ? numbersToKeep(made) : firstNumbers(made, bill.ledger);
+  return { ...bill, ledger: { ...bill.ledger, ...numbers } };
 }
