@@ -1,36 +1,26 @@
 import { randomUUID } from 'node:crypto';
 import type { DataSource, EntityManager } from 'typeorm';
-import {
-  lastReadable,
-  parseStoredCommand,
-  type History,
-  type StepText,
-  type StoredText,
-} from '../../contract/src/index.ts';
+import { parseStoredCommand, type StepText, type StoredText } from '../../contract/src/index.ts';
 import { Refusal } from '../../core/src/assembly/index.ts';
 import { COMMAND_VERSION, type DocumentKind } from '../../core/src/documents/index.ts';
 import { EditConflict, whyAway } from './errors.ts';
 import { withRetry } from './database.ts';
 import type { Desk, OpenGesture } from './desk.ts';
+import { documentJson, type Kept } from './documentJson.ts';
 import type { EditRow } from './entities.ts';
+import { clearRedo, historyOf, push } from './history.ts';
 
 /**
  * Every statement sees what is committed by then: what is read behind a lock is what those left who held it before. (In
  * the usual isolation a look before the lock would fix what all later ones see.)
  */
-const ISOLATION = 'READ COMMITTED';
+export const ISOLATION = 'READ COMMITTED';
 
 /** What gestures are carried out with. */
 export interface GestureTools {
   readonly database: DataSource;
   readonly desk: Desk;
 }
-/** After a gesture: documents that changed, whole and as they are stored, and the history of the session. */
-export interface Kept {
-  readonly documents: readonly StoredText[];
-  readonly history: History;
-}
-
 /**
  * Carries out a gesture: every step or none, in one transaction; each becomes an edit with its inverse. A gesture that was
  * made for an earlier version is carried out on what is there now, unless the same thing was changed since. Gestures that
@@ -120,12 +110,8 @@ async function applyGesturesIn(
   );
   const outcomes = await carryOut(manager, desk, project, documents, fresh, metas);
   const pushed = metas.filter((_, at) => outcomes[at].ok);
-  if (pushed.length > 0) {
-    await manager.query('INSERT INTO history (project, session, stack, gesture, label) VALUES ?', [
-      pushed.map(({ session, gesture, label }) => [project, session, 'undo', gesture, label]),
-    ]);
-    await clearRedo(manager, project, [...new Set(pushed.map(({ session }) => session))]);
-  }
+  await push(manager, project, 'undo', pushed);
+  await clearRedo(manager, project, [...new Set(pushed.map(({ session }) => session))]);
   const now = new Map(documents.map((document) => [document.id, document]));
   for (const outcome of outcomes) if (outcome.ok) for (const one of outcome.kept.documents) now.set(one.id, one);
   return Promise.all(
@@ -153,18 +139,8 @@ async function applyGestureIn(
   return outcome.kept;
 }
 
-/** A new gesture ends what could have been done again. */
-async function clearRedo(manager: EntityManager, project: string, sessions: readonly string[]): Promise<void> {
-  if (sessions.length === 0) return;
-  const rows = (await manager.query("SELECT id FROM history WHERE project = ? AND session IN (?) AND stack = 'redo'", [
-    project,
-    [...sessions],
-  ])) as { id: number }[];
-  if (rows.length > 0) await manager.query('DELETE FROM history WHERE id IN (?)', [rows.map(({ id }) => id)]);
-}
-
 /** The documents of the steps, nobody else's until the transaction ends; in one order for all: no two wait crosswise. */
-async function lock(manager: EntityManager, project: string, steps: readonly StepText[]): Promise<StoredText[]> {
+export async function lock(manager: EntityManager, project: string, steps: readonly StepText[]): Promise<StoredText[]> {
   const ids = [...new Set(steps.map(({ document }) => document))].sort();
   return (await manager.query(
     'SELECT id, kind, version, content FROM document WHERE project = ? AND id IN (?) ORDER BY id FOR UPDATE',
@@ -222,7 +198,7 @@ export function bringDocument(
 }
 
 /** Carries gestures out and writes what they came to. @throws NotTogether */
-async function carryOut(
+export async function carryOut(
   manager: EntityManager,
   desk: Desk,
   project: string,
@@ -296,7 +272,10 @@ const drawingsList = async (manager: EntityManager, project: string): Promise<st
     ])) as { id: string }[]
   )[0]?.id ?? null;
 
-type KnownEdit = Pick<EditRow, 'document' | 'fromVersion' | 'session' | 'label' | 'command' | 'inverse' | 'form'> & {
+export type KnownEdit = Pick<
+  EditRow,
+  'document' | 'fromVersion' | 'session' | 'label' | 'command' | 'inverse' | 'form'
+> & {
   readonly kind: DocumentKind;
 };
 
@@ -328,159 +307,12 @@ async function staleAnswer(
 ): Promise<string> {
   const since = meanwhile.map((edit) => {
     const { document, session, label } = edit;
-    return `{"document":${JSON.stringify(document)},"session":${JSON.stringify(session)},"label":${JSON.stringify(label)},"command":${presentForm(edit)}}`;
+    return `{"document":${JSON.stringify(document)},"session":${JSON.stringify(session)},"label":${JSON.stringify(label)},"command":${presentForm(edit, edit.command)}}`;
   });
   const now = (await desk.current(documents)).map(documentJson);
   return `{"error":"Somebody else changed this meanwhile.","since":[${since.join()}],"documents":[${now.join()}]}`;
 }
 
-/** JSON of a stored command as it is written today. */
-const presentForm = ({ kind, form, command }: KnownEdit): string =>
-  form === COMMAND_VERSION ? command : JSON.stringify(parseStoredCommand(kind, form, JSON.parse(command)));
-
-/** JSON of a document whose content is JSON already. */
-export const documentJson = ({ id, kind, version, content, damaged }: StoredText): string =>
-  `{"id":${JSON.stringify(id)},"kind":${JSON.stringify(kind)},"version":${version},"content":${content}${damaged === undefined ? '' : `,"damaged":${JSON.stringify(damaged)}`}}`;
-
-/** JSON of what a gesture came to. */
-export const keptJson = ({ documents, history }: Kept): string =>
-  `{"documents":[${documents.map(documentJson).join()}],"history":${JSON.stringify(history)}}`;
-
-type Stack = 'undo' | 'redo';
-interface StackRow {
-  readonly id: number;
-  readonly gesture: string;
-  readonly label: string;
-}
-
-/** What a stack gives up next. */
-async function top(
-  manager: EntityManager,
-  project: string,
-  session: string,
-  stack: Stack,
-  { forUpdate = false } = {},
-): Promise<StackRow | null> {
-  const [row] = (await manager.query(
-    `SELECT id, gesture, label FROM history WHERE project = ? AND session = ? AND stack = ? ORDER BY id DESC LIMIT 1${forUpdate ? ' FOR UPDATE' : ''}`,
-    [project, session, stack],
-  )) as StackRow[];
-  return row ?? null;
-}
-
-/** What this session can take back or do again, in words. */
-export async function historyOf(manager: EntityManager, project: string, session: string): Promise<History> {
-  if (session === '') return { undo: null, redo: null };
-  const undo = await top(manager, project, session, 'undo');
-  const redo = await top(manager, project, session, 'redo');
-  return { undo: undo?.label ?? null, redo: redo?.label ?? null };
-}
-
-/**
- * Takes back this session's last gesture (or does its last undone one again) as a new gesture.
- * @throws Refusal where there is none, or where what it touched was changed by somebody else since
- */
-export function stepBack(
-  { database, desk }: GestureTools,
-  project: string,
-  session: string,
-  mode: 'undo' | 'redo',
-  gesture: string,
-): Promise<Kept> {
-  return withRetry(() =>
-    database.transaction(ISOLATION, async (manager) => {
-      // First: whoever asks at the same time waits here, and then sees what was done.
-      const next = await top(manager, project, session, mode, { forUpdate: true });
-      const [done] = await editsOf(manager, project, gesture);
-      const target = done ? null : next;
-      if (!done && !target)
-        throw new Refusal(
-          'edit-refused',
-          mode === 'undo'
-            ? 'There is nothing to take back in this window.'
-            : 'There is nothing to do again in this window.',
-        );
-      const edits = await editsOf(manager, project, target?.gesture ?? gesture);
-      const steps = edits.map((edit): StepText => ({
-        document: edit.document,
-        version: null,
-        command:
-          edit.form === COMMAND_VERSION
-            ? edit.inverse
-            : JSON.stringify(parseStoredCommand(edit.kind, edit.form, JSON.parse(edit.inverse))),
-      }));
-      const documents = await lock(manager, project, steps);
-      if (!target)
-        return { documents: await desk.current(documents), history: await historyOf(manager, project, session) };
-      const later = (await manager.query(
-        'SELECT e.document, e.fromVersion, e.session, e.label, e.command, e.inverse, e.form, d.kind FROM edit e JOIN document d ON d.id = e.document WHERE e.project = ? AND e.id > ? AND e.session <> ? ORDER BY e.id',
-        [project, edits[0].id, session],
-      )) as KnownEdit[];
-      const clash = await desk.clash(edits, later);
-      if (clash !== null)
-        throw new Refusal(
-          'edit-refused',
-          `“${target.label}” cannot be taken back: “${later[clash].label}” changed the same thing since, in another window.`,
-        );
-      const { label } = target;
-      const meta = { gesture, session, label, mode, undoes: target.gesture };
-      const [outcome] = await carryOut(manager, desk, project, documents, [{ steps }], [meta]);
-      if (!outcome.ok) throw outcome.error;
-      await manager.query('DELETE FROM history WHERE id = ?', [target.id]);
-      await manager.query('INSERT INTO history (project, session, stack, gesture, label) VALUES (?, ?, ?, ?, ?)', [
-        project,
-        session,
-        mode === 'undo' ? 'redo' : 'undo',
-        gesture,
-        label,
-      ]);
-      return { documents: outcome.kept.documents, history: await historyOf(manager, project, session) };
-    }),
-  );
-}
-
-/** Edits of a gesture, last first. */
-const editsOf = (
-  manager: EntityManager,
-  project: string,
-  gesture: string,
-): Promise<(KnownEdit & { readonly id: number })[]> =>
-  manager.query(
-    'SELECT e.id, e.document, e.fromVersion, e.session, e.label, e.command, e.inverse, e.form, d.kind FROM edit e JOIN document d ON d.id = e.document WHERE e.project = ? AND e.gesture = ? ORDER BY e.id DESC',
-    [project, gesture],
-  );
-
-/** So many edits are taken back at most to find a state that can be read. */
-const MOST_TAKEN_BACK = 200;
-
-/** A document with what it was last when it could be read in place of what cannot be. @throws Refusal where it never was */
-export async function readableAgain(manager: EntityManager, stored: StoredText): Promise<StoredText> {
-  const edits = (await manager.query(
-    'SELECT form, inverse, label FROM edit WHERE document = ? ORDER BY fromVersion DESC LIMIT ?',
-    [stored.id, MOST_TAKEN_BACK],
-  )) as Pick<EditRow, 'form' | 'inverse' | 'label'>[];
-  const found = lastReadable(stored, edits);
-  if (found) return { ...stored, ...found };
-  throw new Refusal(
-    'unreadable',
-    `The ${stored.kind} of this project that is stored cannot be read, nor any state before it. Bring back a copy of the data folder; nothing was changed.`,
-  );
-}
-
-/** Takes a document that cannot be read back to what it was last when it could be. @throws Refusal */
-export function takeBack({ database, desk }: GestureTools, project: string, document: string): Promise<StoredText> {
-  return withRetry(() =>
-    database.transaction(ISOLATION, async (manager) => {
-      const [stored] = await lock(manager, project, [{ document, command: '', version: null }]);
-      if (!stored) throw new Refusal('not-there', 'The document is no longer in this project.');
-      try {
-        return (await desk.current([stored]))[0]; // somebody did it already
-      } catch {
-        const { content } = await readableAgain(manager, stored);
-        const version = stored.version + 1;
-        await manager.query('UPDATE document SET content = ?, version = ? WHERE id = ?', [content, version, document]);
-        return { ...stored, content, version };
-      }
-    }),
-  );
-}
+/** JSON of a stored command, or of the inverse of one, as it is written today. */
+export const presentForm = ({ kind, form }: Pick<KnownEdit, 'kind' | 'form'>, stored: string): string =>
+  form === COMMAND_VERSION ? stored : JSON.stringify(parseStoredCommand(kind, form, JSON.parse(stored)));

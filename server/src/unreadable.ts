@@ -1,0 +1,41 @@
+import type { EntityManager } from 'typeorm';
+import { lastReadable, type StoredText } from '../../contract/src/index.ts';
+import { Refusal } from '../../core/src/assembly/index.ts';
+import { withRetry } from './database.ts';
+import type { EditRow } from './entities.ts';
+import { ISOLATION, lock, type GestureTools } from './gestureLog.ts';
+
+/** So many edits are taken back at most to find a state that can be read. */
+const MOST_TAKEN_BACK = 200;
+
+/** A document with what it was last when it could be read in place of what cannot be. @throws Refusal where it never was */
+export async function readableAgain(manager: EntityManager, stored: StoredText): Promise<StoredText> {
+  const edits = (await manager.query(
+    'SELECT form, inverse, label FROM edit WHERE document = ? ORDER BY fromVersion DESC LIMIT ?',
+    [stored.id, MOST_TAKEN_BACK],
+  )) as Pick<EditRow, 'form' | 'inverse' | 'label'>[];
+  const found = lastReadable(stored, edits);
+  if (found) return { ...stored, ...found };
+  throw new Refusal(
+    'unreadable',
+    `The ${stored.kind} of this project that is stored cannot be read, nor any state before it. Bring back a copy of the data folder; nothing was changed.`,
+  );
+}
+
+/** Takes a document that cannot be read back to what it was last when it could be. @throws Refusal */
+export function takeBack({ database, desk }: GestureTools, project: string, document: string): Promise<StoredText> {
+  return withRetry(() =>
+    database.transaction(ISOLATION, async (manager) => {
+      const [stored] = await lock(manager, project, [{ document, command: '', version: null }]);
+      if (!stored) throw new Refusal('not-there', 'The document is no longer in this project.');
+      try {
+        return (await desk.current([stored]))[0]; // somebody did it already
+      } catch {
+        const { content } = await readableAgain(manager, stored);
+        const version = stored.version + 1;
+        await manager.query('UPDATE document SET content = ?, version = ? WHERE id = ?', [content, version, document]);
+        return { ...stored, content, version };
+      }
+    }),
+  );
+}
