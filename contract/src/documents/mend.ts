@@ -1,4 +1,5 @@
 import * as v from 'valibot';
+import { unnamed } from '../../../core/src/assembly/index.ts';
 import {
   newBill,
   newComponentEdits,
@@ -79,19 +80,7 @@ function fresh(kind: DocumentKind): unknown {
           schema: '',
           sourceUnit: 'mm',
           root: 0,
-          components: [
-            {
-              key: '' as never,
-              partNumber: '',
-              name: '',
-              description: '',
-              revision: '',
-              source: null,
-              shape: null,
-              properties: {},
-              usages: [],
-            },
-          ],
+          components: [{ ...unnamed, key: '' as never, usages: [] }],
           findings: [],
         },
         'List',

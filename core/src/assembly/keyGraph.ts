@@ -1,4 +1,4 @@
-import type { Assembly, Component, ComponentKey, Usage, UsageKey } from './records.ts';
+import { unnamed, type Assembly, type Component, type ComponentKey, type Usage, type UsageKey } from './records.ts';
 import { identityPlacement } from '../geometry/index.ts';
 import { occurrenceCounts, parentsFirst } from './counts.ts';
 import { groupBy } from './groups.ts';
@@ -59,13 +59,7 @@ function unnamedTop(keys: readonly ComponentKey[], roots: readonly number[]): Co
   keyUsages(key, usages, keys);
   return {
     key,
-    partNumber: '',
-    name: '',
-    description: '',
-    revision: '',
-    source: null,
-    shape: null,
-    properties: {},
+    ...unnamed,
     usages,
   };
 }

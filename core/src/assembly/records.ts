@@ -74,6 +74,17 @@ export interface Component {
   readonly usages: readonly Usage[];
 }
 
+/** A component of which nothing is known, such as a top over several roots. */
+export const unnamed = {
+  partNumber: '',
+  name: '',
+  description: '',
+  revision: '',
+  source: null,
+  shape: null,
+  properties: {},
+} as const satisfies Omit<Component, 'key' | 'usages'>;
+
 /** What a record has under a foreign name, such as a heading or the name of a variant; never what every object has. */
 export const ownValue = <Value>(record: Readonly<Record<string, Value>>, name: string): Value | undefined =>
   Object.hasOwn(record, name) ? record[name] : undefined;

@@ -4,6 +4,7 @@ import {
   keyMesh,
   refuseBrokenGraph,
   Refusal,
+  unnamed,
   type Finding,
   type Properties,
   type PropertyValue,
@@ -12,55 +13,9 @@ import {
 } from '../assembly/index.ts';
 import { composePlacements, identityPlacement, meshOfTriangles, toSrgb, type Placement } from '../geometry/index.ts';
 import type { ModelContent } from '../step/index.ts';
+import { GltfNumbers } from './gltfNumbers.ts';
+import type { Gltf, GltfNode } from './gltfRecords.ts';
 import { shareAlike, type TreeNode } from './shareAlike.ts';
-
-/** The parts of a glTF 2.0 asset that are read. Source: Khronos glTF 2.0 specification (ISO/IEC 12113:2022). */
-interface Gltf {
-  readonly asset?: { readonly version?: string; readonly generator?: string };
-  readonly scene?: number;
-  readonly scenes?: readonly { readonly nodes?: readonly number[]; readonly name?: string }[];
-  readonly nodes?: readonly GltfNode[];
-  readonly meshes?: readonly {
-    readonly name?: string;
-    readonly primitives?: readonly Primitive[];
-    readonly extras?: unknown;
-  }[];
-  readonly materials?: readonly { readonly pbrMetallicRoughness?: { readonly baseColorFactor?: readonly number[] } }[];
-  readonly accessors?: readonly Accessor[];
-  readonly bufferViews?: readonly {
-    readonly buffer: number;
-    readonly byteOffset?: number;
-    readonly byteLength: number;
-    readonly byteStride?: number;
-  }[];
-  readonly buffers?: readonly { readonly uri?: string; readonly byteLength: number }[];
-}
-interface GltfNode {
-  readonly name?: string;
-  readonly mesh?: number;
-  readonly children?: readonly number[];
-  readonly matrix?: readonly number[];
-  readonly translation?: readonly number[];
-  readonly rotation?: readonly number[];
-  readonly scale?: readonly number[];
-  readonly extras?: unknown;
-}
-interface Primitive {
-  readonly attributes?: Readonly<Record<string, number>>;
-  readonly indices?: number;
-  readonly material?: number;
-  readonly mode?: number;
-  readonly extensions?: Readonly<Record<string, unknown>>;
-}
-interface Accessor {
-  readonly bufferView?: number;
-  readonly byteOffset?: number;
-  readonly componentType: number;
-  readonly count: number;
-  readonly type: string;
-  readonly normalized?: boolean;
-  readonly sparse?: unknown;
-}
 
 const TO_MM = 1000; // glTF is in metres
 /** glTF has y up; here z is. Own coordinates of meshes are turned too, so placements are turned from both sides. */
@@ -72,9 +27,6 @@ const turnPlacement = (m: Placement): Placement => {
   return turned.map((value, at) => (at % 4 === 3 ? value * TO_MM : value) + 0);
 };
 const MAX_DEPTH = 512;
-/** So often all meshes together may take what the buffers hold. */
-const SHARED = 16;
-const SPARE = 1 << 20; // bytes
 const TRIANGLES = 4,
   STRIP = 5,
   FAN = 6;
@@ -134,16 +86,16 @@ class GltfReader {
   private readonly findings: Finding[] = [];
   private readonly meshes = new Map<ShapeKey, ShapeMesh>();
   private readonly shapeOfMesh = new Map<number, ShapeKey | null>();
-  private readonly buffers = new Map<number, Uint8Array | null>();
-  private readonly missing = new Set<string>();
   private readonly reached = new Set<number>();
-  /** Bytes that were taken out of buffers for meshes. */
-  private taken = 0;
+
+  private readonly numbers: GltfNumbers;
 
   constructor(
     private readonly json: Gltf,
-    private readonly binary: Uint8Array | null,
-  ) {}
+    binary: Uint8Array | null,
+  ) {
+    this.numbers = new GltfNumbers(json, binary);
+  }
 
   read(): ModelContent {
     const scene = this.json.scenes?.[this.json.scene ?? 0];
@@ -162,7 +114,7 @@ class GltfReader {
     const { drafts } = shareAlike(
       tree.length > 1 && roots.length === 1 ? tree : [this.top(roots.length), ...shift(tree)],
     );
-    for (const name of this.missing)
+    for (const name of this.numbers.missing)
       this.findings.push({
         code: 'external-file',
         message: `Shapes stand in another file, “${name}”, that was not given; they are counted but not drawn. Export as one binary file (.glb) to have them.`,
@@ -197,13 +149,7 @@ class GltfReader {
   /** Several roots stand under an unnamed top, in their places. */
   private top(roots: number): TreeNode {
     return {
-      partNumber: '',
-      name: '',
-      description: '',
-      revision: '',
-      source: null,
-      shape: null,
-      properties: {},
+      ...unnamed,
       usage: place(identityPlacement, ''),
       children: Array.from({ length: roots }, (_, at) => at + 1),
     };
@@ -300,7 +246,7 @@ class GltfReader {
       const wanted = primitive.attributes?.POSITION;
       let begin = wanted === undefined ? undefined : begins.get(wanted);
       if (!begin) {
-        const points = packed ? null : this.accessor(wanted, 3);
+        const points = packed ? null : this.numbers.values(wanted, 3);
         if (!points) return this.tellUnreadable(mesh, packed);
         begin = { first: positions.length / 3, count: points.length / 3 };
         begins.set(wanted!, begin);
@@ -311,7 +257,7 @@ class GltfReader {
       const indices =
         primitive.indices === undefined
           ? Float64Array.from({ length: count }, (_, at) => at)
-          : this.accessor(primitive.indices, 1);
+          : this.numbers.values(primitive.indices, 1);
       if (!indices) return this.tellUnreadable(mesh, undefined);
       addTriangles(indices, mode, count, first, triangles);
       while (groups.length < triangles.length / 3) groups.push(group);
@@ -338,93 +284,13 @@ class GltfReader {
         code: 'shape-failed',
         message: `The mesh “${name}” is packed by ${extension}, which is not read; it is counted in the bill but not drawn. Export without compression to have it.`,
       });
-    else if (this.missing.size === 0)
+    else if (this.numbers.missing.size === 0)
       this.findings.push({
         code: 'shape-failed',
         message: `The mesh “${name}” is incomplete; it is counted in the bill but not drawn.`,
       });
   }
-
-  /** Values of an accessor as plain numbers; null where it, or what it stands in, is missing or too short. */
-  private accessor(index: number | undefined, width: number): Float64Array | null {
-    const accessor = index === undefined ? undefined : this.json.accessors?.[index];
-    const view = accessor?.bufferView === undefined ? undefined : this.json.bufferViews?.[accessor.bufferView];
-    const kind = accessor && COMPONENTS[accessor.componentType];
-    if (
-      !accessor ||
-      !view ||
-      !kind ||
-      accessor.sparse !== undefined ||
-      accessor.type !== (width === 3 ? 'VEC3' : 'SCALAR') ||
-      !Number.isInteger(accessor.count) ||
-      accessor.count < 0
-    )
-      return null;
-    const buffer = this.buffer(view.buffer);
-    const start = (view.byteOffset ?? 0) + (accessor.byteOffset ?? 0),
-      stride = view.byteStride ?? kind.size * width;
-    // Elements that lie over one another would let a few bytes say they are any number of them.
-    if (!buffer || !(stride >= kind.size * width)) return null;
-    if (!Number.isInteger(start) || start < 0 || !Number.isInteger(stride)) return null;
-    if (start + (accessor.count - 1) * stride + kind.size * width > buffer.length) return null;
-    this.countTaken(accessor.count * kind.size * width);
-    const data = new DataView(buffer.buffer, buffer.byteOffset, buffer.byteLength);
-    const values = new Float64Array(accessor.count * width);
-    for (let at = 0; at < accessor.count; at++) {
-      for (let axis = 0; axis < width; axis++) {
-        const value = kind.read(data, start + at * stride + axis * kind.size);
-        values[at * width + axis] = accessor.normalized ? Math.max(value / kind.most, -1) : value;
-      }
-    }
-    return values;
-  }
-
-  /** @throws Refusal where meshes take the same bytes so often that no file means it */
-  private countTaken(bytes: number): void {
-    this.taken += bytes;
-    const held = [...this.buffers.values()].reduce((sum, buffer) => sum + (buffer?.length ?? 0), 0);
-    if (this.taken > SHARED * held + SPARE)
-      throw new Refusal(
-        'shapes-too-large',
-        'The meshes of the glTF file take far more points than its buffers hold, since many share the same. No model is like that, so it is refused; nothing was stored.',
-      );
-  }
-
-  private buffer(index: number): Uint8Array | null {
-    let buffer = this.buffers.get(index);
-    if (buffer === undefined) this.buffers.set(index, (buffer = this.openBuffer(index)));
-    return buffer;
-  }
-
-  private openBuffer(index: number): Uint8Array | null {
-    const uri = this.json.buffers?.[index]?.uri as unknown;
-    if (typeof uri !== 'string') return index === 0 ? this.binary : null;
-    const data = /^data:[^,]*;base64,/.exec(uri);
-    if (!data) {
-      if (!uri.startsWith('data:')) this.missing.add(uri.split('/').at(-1)!.slice(0, 200));
-      return null;
-    }
-    try {
-      return Uint8Array.from(atob(uri.slice(data[0].length)), (letter) => letter.charCodeAt(0));
-    } catch {
-      return null;
-    }
-  }
 }
-
-interface ComponentReading {
-  readonly size: number;
-  readonly most: number;
-  readonly read: (data: DataView, at: number) => number;
-}
-const COMPONENTS: Readonly<Record<number, ComponentReading>> = {
-  5120: { size: 1, most: 127, read: (data, at) => data.getInt8(at) },
-  5121: { size: 1, most: 255, read: (data, at) => data.getUint8(at) },
-  5122: { size: 2, most: 32767, read: (data, at) => data.getInt16(at, true) },
-  5123: { size: 2, most: 65535, read: (data, at) => data.getUint16(at, true) },
-  5125: { size: 4, most: 1, read: (data, at) => data.getUint32(at, true) },
-  5126: { size: 4, most: 1, read: (data, at) => data.getFloat32(at, true) },
-};
 
 function addTriangles(indices: Float64Array, mode: number, vertices: number, first: number, triangles: number[]): void {
   const add = (a: number, b: number, c: number) => {

@@ -4,6 +4,7 @@ import {
   NO_KEY,
   refuseBrokenGraph,
   Refusal,
+  unnamed,
   type ComponentDraft,
   type DraftUsage,
   type Finding,
@@ -271,13 +272,7 @@ function byLevel(rows: readonly ListRow[]): Placed {
     throw new Refusal('no-products', 'Every part of the list has quantity 0, so there is nothing to list.');
   // One top row is the machine itself only when something stands below it, and when it has no number as a line has one.
   const top: TreeNode = {
-    partNumber: '',
-    name: '',
-    description: '',
-    revision: '',
-    source: null,
-    shape: null,
-    properties: {},
+    ...unnamed,
     usage: placeOf(1),
     children: tops.map((at) => at + 1),
   };

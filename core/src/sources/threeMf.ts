@@ -6,6 +6,7 @@ import {
   NO_KEY,
   refuseBrokenGraph,
   Refusal,
+  unnamed,
   type ComponentDraft,
   type DraftUsage,
   type Finding,
@@ -112,13 +113,8 @@ class PackageReader {
     }));
     if (roots.length > 1 || this.title)
       drafts.push({
-        partNumber: '',
+        ...unnamed,
         name: this.title,
-        description: '',
-        revision: '',
-        source: null,
-        shape: null,
-        properties: {},
         usages: roots,
       });
     const assembly = {
