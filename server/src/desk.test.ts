@@ -1,0 +1,139 @@
+import { MessageChannel } from 'node:worker_threads';
+import { Readable } from 'node:stream';
+import { existsSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import type { IncomingMessage } from 'node:http';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { MAX_FILE, type StoredText } from '../../contract/src/index.ts';
+import { newBill } from '../../core/src/documents/index.ts';
+import { memoryStore } from '../../engine/src/index.ts';
+import { assemblyOf, leaf, node } from '../../testkit/assemblies.ts';
+import { refuseDeep } from './deepJson.ts';
+import { startDesk, type Desk } from './desk.ts';
+import { receiveFile } from './receiveFile.ts';
+import { remoteStore, serveStore } from './remoteStore.ts';
+
+let desk: Desk;
+beforeAll(() => void (desk = startDesk(process.env.SLEDGEBOARD_DESK!)));
+afterAll(() => desk?.close());
+
+const bill = newBill(assemblyOf(node('TOP', [2, leaf('A', { name: 'Slat' })])), 'list');
+/** With so many numbers that it is worked on in a thread. */
+const large = {
+  ...bill,
+  ledger: Object.fromEntries(
+    Array.from({ length: 4000 }, (_, at) => [at.toString(16).padStart(32, '0'), { number: at + 10 }]),
+  ),
+};
+const stored = (content: object): StoredText => ({
+  id: 'b',
+  kind: 'bill',
+  version: 1,
+  content: JSON.stringify(content),
+});
+const rename = (id: string) => JSON.stringify({ kind: 'renameColumn', id, heading: 'Pos' });
+
+describe('what is large is worked on in a thread, and comes to the same as what is small', () => {
+  test.each([
+    ['small', bill],
+    ['large', large],
+  ])('%s: gestures, refusals and clashes', async (_, content) => {
+    const carried = await desk.carry({
+      documents: [stored(content)],
+      gestures: ['item', 'gone', 'item'].map((id) => ({ steps: [{ document: 'b', version: 1, command: rename(id) }] })),
+      meanwhile: [],
+      stays: null,
+    });
+    expect(carried.outcomes.map(({ what }) => what)).toEqual(['done', 'refused', 'clash']);
+    const after = JSON.parse(carried.documents![0].content) as typeof bill;
+    expect(after).toEqual({
+      ...content,
+      columns: content.columns.map((column) => (column.id === 'item' ? { ...column, heading: 'Pos' } : column)),
+    });
+  });
+  test.each([
+    ['small', { ...bill, surprise: true }],
+    ['large', { ...large, surprise: true }],
+  ])('%s: what cannot be read is a refusal on both ways', async (_, content) => {
+    await expect(desk.current([stored(content)])).rejects.toMatchObject({ name: 'Refusal', code: 'unreadable' });
+  });
+  test('a gesture of many letters is opened as one of few', async () => {
+    const gesture = (label: string, numbers: object) =>
+      JSON.stringify({
+        gesture: 'g',
+        session: 's',
+        label,
+        steps: [{ document: 'b', version: 1, command: { kind: 'setNumbers', numbers } }],
+      });
+    for (const numbers of [{}, large.ledger]) {
+      const opened = await desk.gesture(gesture('numbers', numbers));
+      expect(opened.label).toBe('numbers');
+      expect(JSON.parse(opened.steps[0].command)).toEqual({ kind: 'setNumbers', numbers });
+      await expect(desk.gesture(gesture('x'.repeat(300), numbers))).rejects.toMatchObject({ code: 'not-as-expected' });
+    }
+  });
+});
+
+test('a thread reads the store of the one that lends it, and cannot write there', async () => {
+  const { port1, port2 } = new MessageChannel();
+  const own = memoryStore();
+  await own.put('known', Uint8Array.of(1, 2, 3));
+  serveStore(port1, own);
+  const lent = remoteStore(port2);
+  expect(await Promise.all([lent.get('known'), lent.get('unknown')])).toEqual([Uint8Array.of(1, 2, 3), null]);
+  await expect(lent.put('known', new Uint8Array())).rejects.toThrow('read only');
+  port1.close();
+});
+
+test('JSON a hundred deep is read, deeper is refused; brackets within texts do not count', () => {
+  const nested = (deep: number) => '['.repeat(deep) + ']'.repeat(deep);
+  expect(() => refuseDeep(nested(100))).not.toThrow();
+  expect(() => refuseDeep(nested(101))).toThrow('more than 100 deep');
+  expect(() => refuseDeep(Buffer.from(`{"a":"${'['.repeat(500)}\\"${'{'.repeat(500)}"}`))).not.toThrow();
+});
+
+describe('a file that comes in', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'sledge-incoming-'));
+  afterAll(() => rmSync(folder, { recursive: true, force: true }));
+  const request = (pieces: Iterable<Buffer> | AsyncIterable<Buffer>, headers: Record<string, string> = {}) =>
+    Object.assign(Readable.from(pieces), { headers }) as unknown as IncomingMessage;
+
+  test('is on disk while it is used, with its size and hash, and gone afterwards', async () => {
+    let path = '';
+    const told = await receiveFile(request([Buffer.from('ice '), Buffer.from('drill')]), folder, async (file) => {
+      path = file.path;
+      expect(existsSync(path)).toBe(true);
+      return [file.size, file.hash];
+    });
+    // printf 'ice drill' | sha256sum
+    expect(told).toEqual([9, 'e1e4318d4873020c635ab0fd5c77b705807fbbeb56272610a6c0f811ae9d8edc']);
+    expect(readdirSync(folder)).toEqual([]);
+  });
+  test('leaves nothing when its use fails, or when it breaks off', async () => {
+    await expect(
+      receiveFile(request([Buffer.from('x')]), folder, () => Promise.reject(new Error('refused'))),
+    ).rejects.toThrow('refused');
+    async function* broken() {
+      yield Buffer.from('half');
+      await Promise.resolve();
+      throw new Error('the connection broke');
+    }
+    await expect(receiveFile(request(broken()), folder, () => Promise.resolve())).rejects.toThrow(
+      'the connection broke',
+    );
+    expect(readdirSync(folder)).toEqual([]);
+  });
+  test('is refused by its declared size before it is read', async () => {
+    let read = false;
+    function* pieces() {
+      read = true;
+      yield Buffer.from('x');
+    }
+    const declared = { 'content-length': String(MAX_FILE + 1) };
+    await expect(receiveFile(request(pieces(), declared), folder, () => Promise.resolve())).rejects.toMatchObject({
+      name: 'TooLarge',
+    });
+    expect(read).toBe(false);
+  });
+});
