@@ -53,6 +53,8 @@ const inside = [
   never('web-sheets-alone', '^web/src/sheets/', '^web/src/(projects|model|bill)/'),
   // server: routes stand on top; a migration is history and knows nothing of what came later.
   never('server-routes-on-top', '^server/src/(?!app\\.ts|routes/)', '^server/src/routes/'),
+  // What jobs do stays in their thread: nothing that answers requests can reach it, so no request waits for it.
+  never('server-work-in-its-thread', '^server/src/(?!work/)', '^server/src/work/'),
   never(
     'server-migrations-know-no-one',
     '^server/src/migrations/',

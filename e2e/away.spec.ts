@@ -8,13 +8,16 @@ const base = process.env.SLEDGEBOARD_URL!;
 const file = join(mkdtempSync(join(tmpdir(), 'sledge-away-')), 'table.step');
 writeFileSync(file, stepOf(tableProduct()));
 
-test('while nothing can be kept: the page says why, asks before it is closed, and keeps it later', async ({ page }) => {
+test.beforeEach(async ({ page }) => {
   await page.addInitScript(() => localStorage.setItem('hints-seen', '3'));
   await page.goto(`${base}/projects`);
   await page.locator('input[type=file]').setInputFiles(file);
   await page.waitForURL(/\/projects\/[0-9a-f-]+\/model/, { timeout: 60_000 });
   await page.getByRole('link', { name: 'Bill' }).click();
   await expect(page.getByRole('grid')).toBeVisible();
+});
+
+test('while nothing can be kept: the page says why, asks before it is closed, and keeps it later', async ({ page }) => {
   const status = page.getByRole('banner').getByRole('status');
   const sentence =
     'The disk is full: nothing can be kept until there is room on it. What is not kept waits in the page.';
@@ -36,4 +39,36 @@ test('while nothing can be kept: the page says why, asks before it is closed, an
   await expect(status).toHaveText('All kept');
   await page.reload();
   await expect(page.getByRole('gridcell', { name: 'Long bolt' })).toBeVisible();
+});
+
+test('an edit that the server never takes stands aside with its reason, and those behind it are kept', async ({
+  page,
+}) => {
+  const status = page.getByRole('banner').getByRole('status');
+  const type = async (cell: string, text: string) => {
+    await page.getByRole('gridcell', { name: cell, exact: true }).click();
+    await page.keyboard.type(text);
+    await page.keyboard.press('Enter');
+  };
+  await page.route('**/edits', (route) =>
+    route.request().postData()!.includes('Poison')
+      ? route.fulfill({ status: 422, json: { error: 'That would be more than a bill can hold.' } })
+      : route.continue(),
+  );
+  await type('Bolt', 'Poison');
+  await type('Plate', 'Long plate');
+  const notice = page.getByRole('alert').filter({ hasText: 'was not kept: That would be more than a bill can hold.' });
+  await expect(notice).toBeVisible();
+  await expect(status).toHaveText('All kept');
+  await expect(page.getByRole('gridcell', { name: 'Bolt', exact: true })).toBeVisible();
+  // It covers nothing that is needed.
+  await page.getByRole('button', { name: 'Hand over' }).click();
+  await page.keyboard.press('Escape');
+  await page.unroute('**/edits');
+  await notice.getByRole('button', { name: 'Try again' }).click();
+  await expect(notice).toHaveCount(0);
+  await expect(status).toHaveText('All kept');
+  await page.reload();
+  await expect(page.getByRole('gridcell', { name: 'Poison' })).toBeVisible();
+  await expect(page.getByRole('gridcell', { name: 'Long plate' })).toBeVisible();
 });

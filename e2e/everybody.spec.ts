@@ -3,14 +3,19 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { AxeResults } from 'axe-core';
 import { expect, test, type Page } from '@playwright/test';
-import { stepOf, tableProduct } from '../testkit/stepFiles.ts';
+
+import { group, part, stepOf, tableProduct, times } from '../testkit/stepFiles.ts';
 
 // What every drafter can use: nothing that axe finds on any view, menu or dialog, and the drawing made by keyboard alone.
 const base = process.env.SLEDGEBOARD_URL!;
 const axe = readFileSync('node_modules/axe-core/axe.min.js', 'utf8');
 const folder = mkdtempSync(join(tmpdir(), 'sledge-everybody-'));
 const file = join(folder, 'table.step');
-writeFileSync(file, stepOf(tableProduct()));
+// With one shape under two numbers, so that there is something to decide.
+writeFileSync(
+  file,
+  stepOf(group('T-0', 'Table with a peg', ...times(1, tableProduct()), ...times(1, part('B-2', 'Peg', 4)))),
+);
 const list = join(folder, 'list.csv');
 writeFileSync(list, 'Level,Part number,Name,Quantity\n1,A-1,Frame,1\n2,B-1,Bolt,8\n2,P-1,Plate,2\n');
 
@@ -63,6 +68,10 @@ for (const colorScheme of ['light', 'dark'] as const) {
     await clean('up and front');
     await page.keyboard.press('Escape');
 
+    await page.getByRole('button', { name: /to decide/ }).click();
+    await clean('findings');
+    await page.keyboard.press('Escape');
+
     await page.getByRole('link', { name: 'Bill' }).click();
     await expect(page.getByRole('grid')).toBeVisible();
     await clean('bill');
@@ -81,6 +90,8 @@ for (const colorScheme of ['light', 'dark'] as const) {
       await page.getByRole('button', { name: 'Column Name', exact: true }).click();
       await page.getByRole('menuitem', { name: 'How its values read …' }).click();
     });
+    await page.getByRole('button', { name: 'Line without a shape' }).click();
+    await clean('a line without a shape');
     await dialog('another bill', async () => {
       await page.getByRole('button', { name: 'More about the bill' }).click();
       await page.getByRole('menuitem', { name: 'New bill …' }).click();

@@ -13,8 +13,7 @@ export default async function setup() {
   const { startServer } = await import(pathToFileURL(built.server).href);
   const server = await startServer({
     databaseUrl: Object.assign(new URL(base), { pathname: `/${schema}` }).href,
-    workerFile: built.worker,
-    deskFile: built.desk,
+    threads: built.threads,
     page: built.page,
     port: 0,
     demoFile: null,

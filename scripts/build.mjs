@@ -2,18 +2,14 @@
 // the builder's memory is given back before the server starts.
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
-import { bundleIfChanged, projectRoot } from './bundle.mjs';
+import { bundleIfChanged, bundleThreads, projectRoot } from './bundle.mjs';
 import { buildPage } from './page.mjs';
 
 /** Paths of the built page, the server and its threads. */
 export async function buildAll() {
   const page = await buildPage();
-  const [server, worker, desk] = await Promise.all(
-    ['server/src/server.ts', 'engine/src/worker.ts', 'server/src/deskWorker.ts'].map((file) =>
-      bundleIfChanged(join(projectRoot, file)),
-    ),
-  );
-  return { page, server, worker, desk };
+  const server = await bundleIfChanged(join(projectRoot, 'server/src/server.ts'));
+  return { page, server, threads: await bundleThreads() };
 }
 
 if (import.meta.url === pathToFileURL(process.argv[1]).href)

@@ -52,6 +52,20 @@ export async function bundleIfChanged(entry) {
   return changed ? bundle(entry) : target;
 }
 
+/** Paths of the threads that a server starts. */
+export async function bundleThreads() {
+  const threads = {
+    engine: 'engine/src/worker.ts',
+    desk: 'server/src/deskWorker.ts',
+    jobs: 'server/src/work/jobWorker.ts',
+  };
+  const bundled = Object.entries(threads).map(async ([name, file]) => [
+    name,
+    await bundleIfChanged(join(projectRoot, file)),
+  ]);
+  return Object.fromEntries(await Promise.all(bundled));
+}
+
 function newerThan(folder, time) {
   if (!existsSync(folder)) return false;
   return readdirSync(folder, { recursive: true, withFileTypes: true }).some(

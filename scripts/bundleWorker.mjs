@@ -1,9 +1,11 @@
-// Before tests: the bundled worker that engine and server tests start, and what the command line needs.
+// Before tests: the bundled threads that engine and server tests start, and what the command line needs.
 import { join } from 'node:path';
-import { bundleIfChanged, projectRoot } from './bundle.mjs';
+import { bundleIfChanged, bundleThreads, projectRoot } from './bundle.mjs';
 
 export default async function setup() {
-  process.env.SLEDGEBOARD_WORKER = await bundleIfChanged(join(projectRoot, 'engine/src/worker.ts'));
-  process.env.SLEDGEBOARD_DESK = await bundleIfChanged(join(projectRoot, 'server/src/deskWorker.ts'));
+  const threads = await bundleThreads();
+  process.env.SLEDGEBOARD_WORKER = threads.engine;
+  process.env.SLEDGEBOARD_DESK = threads.desk;
+  process.env.SLEDGEBOARD_JOBS = threads.jobs;
   await bundleIfChanged(join(projectRoot, 'bin/src/main.ts'));
 }

@@ -30,8 +30,7 @@ try {
   const { startServer } = await import(pathToFileURL(built.server).href);
   server = await startServer({
     databaseUrl: process.env.DATABASE_URL || database.url,
-    workerFile: built.worker,
-    deskFile: built.desk,
+    threads: built.threads,
     page: built.page,
     scratch: join(folder, 'incoming'),
     port,

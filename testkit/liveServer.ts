@@ -2,6 +2,7 @@ import { expect, vi } from 'vitest';
 import type { Accepted, Job, Project, ViewsAnswer } from '../contract/src/index.ts';
 import { startServer, type RunningServer } from '../server/src/server.ts';
 import { testSchema } from './schema.ts';
+import { bundledThreads } from './threads.ts';
 
 /** A server on a database of its own, talked to over HTTP as any client would. */
 export interface LiveServer {
@@ -42,8 +43,7 @@ export async function startLive(
   await fill(database.url);
   const server: RunningServer = await startServer({
     databaseUrl: database.url,
-    workerFile: process.env.SLEDGEBOARD_WORKER!,
-    deskFile: process.env.SLEDGEBOARD_DESK!,
+    threads: bundledThreads(),
     page: null,
     port: 0,
     demoFile: null,

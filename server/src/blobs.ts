@@ -88,3 +88,9 @@ export function blobStore(database: DataSource, project: string | null = null): 
     },
   };
 }
+
+/**
+ * A file is stored once, however often it is imported.
+ * @param hash SHA-256 in hexadecimal
+ */
+export const fileKey = (hash: string): string => `file ${hash}`;

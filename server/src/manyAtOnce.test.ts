@@ -8,6 +8,7 @@ import { MAX_FILE, type Accepted, type Project, type ProjectSummary, type Stale 
 import type { BillDocument } from '../../core/src/documents/index.ts';
 import { startLive, type LiveServer } from '../../testkit/liveServer.ts';
 import { testSchema } from '../../testkit/schema.ts';
+import { bundledThreads } from '../../testkit/threads.ts';
 import { stepOf, tableProduct } from '../../testkit/stepFiles.ts';
 import { answerError, whyAway } from './errors.ts';
 import { startServer } from './server.ts';
@@ -153,8 +154,7 @@ describe('two servers', () => {
     const start = () =>
       startServer({
         databaseUrl: schema.url,
-        workerFile: process.env.SLEDGEBOARD_WORKER!,
-        deskFile: process.env.SLEDGEBOARD_DESK!,
+        threads: bundledThreads(),
         page: null,
         port: 0,
         demoFile,

@@ -1,7 +1,7 @@
 import type { DataSource, EntityManager } from 'typeorm';
 import type { ProjectSummary, StoredText } from '../../contract/src/index.ts';
-import { Refusal, type Assembly, type ShapeKey } from '../../core/src/assembly/index.ts';
-import { keysOfAssembly, keysOfShape, viewKeys } from '../../engine/src/index.ts';
+import { Refusal, type ShapeKey } from '../../core/src/assembly/index.ts';
+import { keysOfShape, viewKeys } from '../../engine/src/index.ts';
 import { blobId, type BlobStore } from './blobs.ts';
 import { NotFound } from './errors.ts';
 import { recall, remember } from './remembered.ts';
@@ -10,7 +10,6 @@ import { ProjectEntity, type RevisionRow } from './entities.ts';
 import { documentJson } from './documentJson.ts';
 import { historyOf } from './history.ts';
 import { readableAgain } from './unreadable.ts';
-import { openStructure } from './openedStructure.ts';
 import type { Asked } from './questions.ts';
 import type { Desk } from './desk.ts';
 
@@ -104,8 +103,9 @@ export async function structureOf(database: DataSource, project: string): Promis
 }
 
 /** Takes a project away, with all bytes that no other one needs. @throws NotFound */
-export async function deleteProject(database: DataSource, blobs: BlobStore, id: string): Promise<void> {
-  const original = await loadAssembly(database, blobs, id).catch(() => null);
+export async function deleteProject(database: DataSource, blobs: BlobStore, desk: Desk, id: string): Promise<void> {
+  const asked = { assemblyBlob: await structureOf(database, id), edits: null };
+  const ofAssembly = await desk.question(asked, { what: 'keys' }, blobs).catch(() => []);
   await database.transaction(async (manager: EntityManager) => {
     const revisions = (await manager.query('SELECT fileBlob, assemblyBlob FROM revision WHERE project = ?', [id])) as {
       fileBlob: string;
@@ -123,7 +123,7 @@ export async function deleteProject(database: DataSource, blobs: BlobStore, id: 
         ((await manager.query(`SELECT id FROM revision WHERE ${column} = ? LIMIT 1`, [name])) as unknown[]).length > 0;
       if (!(await isUsed('fileBlob', fileBlob))) keys.push(fileBlob);
       if (await isUsed('assemblyBlob', assemblyBlob)) continue;
-      keys.push(assemblyBlob, ...(original ? keysOfAssembly(original) : []));
+      keys.push(assemblyBlob, ...ofAssembly);
     }
     for (let at = 0; at < keys.length; at += 100)
       await manager.query('DELETE FROM `blob` WHERE id IN (?)', [keys.slice(at, at + 100).map(blobId)]);
@@ -155,8 +155,3 @@ export const askedOf = async (database: DataSource, project: string): Promise<As
   assemblyBlob: await structureOf(database, project),
   edits: await componentEdits(database, project),
 });
-
-/** The assembly of the newest revision. @throws NotFound */
-export async function loadAssembly(database: DataSource, blobs: BlobStore, project: string): Promise<Assembly> {
-  return openStructure(await structureOf(database, project), blobs);
-}

@@ -8,7 +8,13 @@ import {
 } from '../../contract/src/index.ts';
 import { measuredNames, type Assembly, type Finding } from '../../core/src/assembly/index.ts';
 import { editedFor, newBill, openRecipe, projectLooks, withFirstNumbers } from '../../core/src/documents/index.ts';
-import { loadMeasures, loadShapeFindings, shapeFindingsKey, type DerivedStore } from '../../engine/src/index.ts';
+import {
+  keysOfAssembly,
+  loadMeasures,
+  loadShapeFindings,
+  shapeFindingsKey,
+  type DerivedStore,
+} from '../../engine/src/index.ts';
 import { openInputs, openStructure } from './openedStructure.ts';
 import { withStyle } from './withStyle.ts';
 
@@ -21,6 +27,7 @@ export interface Asked {
 }
 export type Question =
   | { readonly what: 'findings' }
+  | { readonly what: 'keys' }
   | { readonly what: 'shapes' }
   | { readonly what: 'looks'; readonly orders: readonly LookOrder[] }
   | {
@@ -34,6 +41,8 @@ export type Question =
 export interface Answers {
   /** What was noticed in the file. */
   readonly findings: readonly Finding[];
+  /** Names in the store of what is known of all shapes together. */
+  readonly keys: readonly string[];
   readonly shapes: ShapesAnswer;
   /** Keys of what is looked at, in the order of the orders. */
   readonly looks: readonly string[];
@@ -65,6 +74,8 @@ export async function answerQuestion(
   switch (question.what) {
     case 'findings':
       return (await openStructure(assemblyBlob, store)).findings;
+    case 'keys':
+      return keysOfAssembly(await openStructure(assemblyBlob, store));
     case 'shapes': {
       const assembly = await openStructure(assemblyBlob, store);
       const all = { store: store as DerivedStore };

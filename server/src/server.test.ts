@@ -9,6 +9,7 @@ import { openDatabase } from './database.ts';
 import { startServer, type RunningServer } from './server.ts';
 import { gltf } from '../../testkit/gltf.ts';
 import { testSchema } from '../../testkit/schema.ts';
+import { bundledThreads } from '../../testkit/threads.ts';
 
 const schema = testSchema('http');
 const databaseUrl = schema.url;
@@ -18,8 +19,7 @@ let server: RunningServer;
 const start = () =>
   startServer({
     databaseUrl,
-    workerFile: process.env.SLEDGEBOARD_WORKER!,
-    deskFile: process.env.SLEDGEBOARD_DESK!,
+    threads: bundledThreads(),
     page: null,
     port: 0,
     demoFile: null,

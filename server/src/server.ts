@@ -5,20 +5,16 @@ import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import { startPool } from '../../engine/src/index.ts';
 import { makeApp } from './app.ts';
-import { blobStore, type BlobStore } from './blobs.ts';
+import { blobStore, fileKey, type BlobStore } from './blobs.ts';
 import { openDatabase } from './database.ts';
 import { startDesk } from './desk.ts';
-import { fileKey, importFile, makeProjectShapes, type ImportPayload, type ShapesPayload } from './imports.ts';
-import { carryOutIntention } from './intentions.ts';
-import { startJobs, type JobQueue } from './jobs.ts';
+import { jobQueue, type JobQueue } from './jobs.ts';
+import { startJobThread, type ThreadFiles } from './jobThread.ts';
 import { listProjects } from './projects.ts';
-import { drawPicture, drawViews } from './views.ts';
 
 export interface ServerOptions {
   readonly databaseUrl: string;
-  readonly workerFile: string;
-  /** The bundled deskWorker.ts. */
-  readonly deskFile: string;
+  readonly threads: ThreadFiles;
   readonly page: string | null;
   /** 0 takes any free port. */
   readonly port: number;
@@ -36,31 +32,16 @@ export interface RunningServer {
 export async function startServer(options: ServerOptions): Promise<RunningServer> {
   const database = await openDatabase(options.databaseUrl);
   const blobs = blobStore(database);
-  const pool = startPool(options.workerFile);
-  const desk = startDesk(options.deskFile);
-  const jobs: JobQueue = startJobs(database, {
-    import: async (payload, context) => {
-      const { project, hasShapes } = await importFile(payload, context, { database, blobs, pool });
-      if (hasShapes) await jobs.add('shapes', { project } satisfies ShapesPayload, project, { once: true });
-      else await drawPicture(project, context, { database, blobs, pool });
-      return project;
-    },
-    shapes: async (payload, context) => {
-      const project = await makeProjectShapes(payload, context, { database, blobs, pool });
-      await drawPicture(project, context, { database, blobs, pool });
-      return project;
-    },
-    view: async (payload, context) => {
-      await drawViews(payload, context, { database, blobs, pool });
-      return null;
-    },
-    intention: (payload, context) => carryOutIntention(payload, context, { database, blobs, pool, desk }),
-  });
+  const pool = startPool(options.threads.engine);
+  const desk = startDesk(options.threads.desk);
+  const runner = startJobThread({ databaseUrl: options.databaseUrl, threads: options.threads });
+  const jobs = jobQueue(database, runner);
   const scratch = options.scratch ?? join(tmpdir(), 'sledgeboard');
   const server = createServer(makeApp({ database, blobs, pool, desk, jobs, page: options.page, scratch }));
   const close = async () => {
     server.closeAllConnections();
     await new Promise((resolve) => server.close(resolve));
+    await runner.stop();
     await jobs.stop();
     await pool.close();
     await desk.close();
@@ -89,7 +70,7 @@ async function addDemo(file: string, blobs: BlobStore, jobs: JobQueue): Promise<
   const fileBlob = fileKey(createHash('sha256').update(bytes).digest('hex'));
   await blobs.put(fileBlob, bytes);
   // A start that was killed while making the demo, or another server that starts just now, has its job already.
-  const payload: ImportPayload = { fileName: basename(file), fileBlob, finished: true };
+  const payload = { fileName: basename(file), fileBlob, finished: true };
   const id = await jobs.add('import', payload, fileBlob, { once: true });
   for (let told = ''; ; await new Promise((resolve) => setTimeout(resolve, 250))) {
     const job = await jobs.find(id);

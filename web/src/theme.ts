@@ -1,4 +1,4 @@
-import { createTheme, Menu, Modal, Portal, type MantineColorsTuple } from '@mantine/core';
+import { createTheme, Menu, Modal, Notification, Portal, type MantineColorsTuple } from '@mantine/core';
 
 const ink: MantineColorsTuple = [
   '#eef2f4',
@@ -56,6 +56,7 @@ export const theme = createTheme({
     // Within a landmark, so that who moves by landmarks finds them.
     Portal: Portal.extend({ defaultProps: { target: '#overlays' } }),
     Menu: Menu.extend({ defaultProps: { withInitialFocusPlaceholder: false } }),
+    Notification: Notification.extend({ defaultProps: { closeButtonProps: { 'aria-label': 'Close' } } }),
     Modal: Modal.extend({ defaultProps: { closeButtonProps: { 'aria-label': 'Close' } } }),
   },
 });

@@ -5,10 +5,10 @@ import type { Response } from 'express';
 import * as v from 'valibot';
 import { api, type ListPreview } from '../../../contract/src/index.ts';
 import { mappingProblem, proposeMapping, type Table } from '../../../core/src/sources/index.ts';
+import { fileKey } from '../blobs.ts';
 import { BadRequest, NotFound } from '../errors.ts';
 import { param, parse, type Services } from '../http.ts';
 import { receiveFile } from '../receiveFile.ts';
-import { fileKey, type ImportPayload } from '../imports.ts';
 import { recall, remember } from '../remembered.ts';
 
 const PREVIEW_ROWS = 15;
@@ -35,11 +35,7 @@ export function importRoutes(app: express.Express, { database, blobs, jobs, pool
       await blobs.putFile(fileKey(hash), path);
       return fileKey(hash);
     });
-    const id = await jobs.add(
-      'import',
-      { fileName: name, fileBlob, finished: false } satisfies ImportPayload,
-      fileBlob,
-    );
+    const id = await jobs.add('import', { fileName: name, fileBlob, finished: false }, fileBlob);
     response.status(202).json({ job: id });
   });
   app.post('/api/lists', async (request, response) => {
@@ -74,7 +70,7 @@ export function importRoutes(app: express.Express, { database, blobs, jobs, pool
           fileBlob: file,
           finished: false,
           mapping,
-        } satisfies ImportPayload,
+        },
         file,
       ),
     });

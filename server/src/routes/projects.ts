@@ -11,8 +11,6 @@ import { stepBack } from '../stepBack.ts';
 import { takeBack } from '../unreadable.ts';
 import { NotFound } from '../errors.ts';
 import { MAX_GESTURE, jsonBody, param, parse, type Services } from '../http.ts';
-import type { ShapesPayload } from '../imports.ts';
-import type { IntentionPayload } from '../intentions.ts';
 import { deleteProject, listProjects, loadPicture, projectJson, structureOf } from '../projects.ts';
 
 const sessionOf = (request: Request): string =>
@@ -31,7 +29,7 @@ export function projectRoutes(app: express.Express, services: Services): void {
         .send(await projectJson(database, blobs, desk, param(request, 'id'), sessionOf(request))),
   );
   app.delete('/api/projects/:id', async (request, response) => {
-    await deleteProject(database, blobs, param(request, 'id'));
+    await deleteProject(database, blobs, desk, param(request, 'id'));
     response.json({});
   });
   // Kept as text: what is large is not worked on here.
@@ -50,7 +48,7 @@ export function projectRoutes(app: express.Express, services: Services): void {
     const project = param(request, 'id');
     const intended = parse(api.intendedSchema, request.body);
     await structureOf(database, project); // that there is such a project
-    const payload: IntentionPayload = { project, ...intended };
+    const payload = { project, ...intended };
     response.status(202).json({ job: await jobs.add('intention', payload, intended.gesture, { once: true }) });
   });
   app.post('/api/projects/:id/documents/:document/take-back', async (request, response) => {
@@ -82,9 +80,7 @@ export function projectRoutes(app: express.Express, services: Services): void {
     const project = param(request, 'id');
     const asked = { assemblyBlob: await structureOf(database, project), edits: null };
     const { complete } = await desk.question(asked, { what: 'shapes' }, blobs);
-    const job = complete
-      ? null
-      : await jobs.add('shapes', { project } satisfies ShapesPayload, project, { once: true });
+    const job = complete ? null : await jobs.add('shapes', { project }, project, { once: true });
     response.status(job ? 202 : 200).json({ job });
   });
 }

@@ -14,11 +14,10 @@ import {
 } from '@tabler/icons-react';
 import { lazy, Suspense, useState } from 'react';
 import { Link, NavLink, Outlet, useMatch, useParams } from 'react-router';
-import { useQueryClient } from '@tanstack/react-query';
 import { count } from '../count.ts';
-import { takeDocumentBack } from '../data/api.ts';
 import { ProjectProvider, useProject, type Arriving } from '../data/ProjectContext.tsx';
 import { Find } from './Find.tsx';
+import { Notices, Standing } from './Notices.tsx';
 
 const Help = lazy(() => import('./Help.tsx').then((module) => ({ default: module.Help })));
 
@@ -66,6 +65,7 @@ function Stations() {
         <Outlet />
       </Suspense>
       <Notices />
+      <Standing />
       <Find />
       {help && (
         <Suspense fallback={null}>
@@ -182,81 +182,5 @@ function TopBar({ onHelp }: { onHelp: () => void }) {
         <IconHelpCircle size={20} />
       </ActionIcon>
     </header>
-  );
-}
-
-/** What of the drafter's work is not kept, why, and what can be done about it. */
-function Notices() {
-  const {
-    id,
-    edits: { keeping, aside, documents },
-    takeUp,
-  } = useProject();
-  const queries = useQueryClient();
-  return (
-    <div className="notices">
-      {keeping.state === 'waiting' && (
-        <div className="notice" role="status">
-          {keeping.why}
-        </div>
-      )}
-      <Clash />
-      {documents.map(
-        (document) =>
-          document.damaged !== undefined && (
-            <div className="notice" role="alert" key={document.id}>
-              <span>
-                The {document.kind} that is stored cannot be read. {document.damaged} Nothing of it can be changed
-                before you take what is shown.
-              </span>
-              <Button
-                size="compact-sm"
-                onClick={() =>
-                  void takeDocumentBack(id, document.id).then(() =>
-                    queries.invalidateQueries({ queryKey: ['project', id] }),
-                  )
-                }
-              >
-                Take what is shown
-              </Button>
-            </div>
-          ),
-      )}
-      {aside.map((one) => (
-        <div className="notice" role="alert" key={one.gesture.id}>
-          <span>
-            “{one.gesture.label}” was not kept: {one.reason}
-          </span>
-          <Button size="compact-sm" variant="default" onClick={() => takeUp(one, true)}>
-            Try again
-          </Button>
-          <Button size="compact-sm" variant="default" onClick={() => takeUp(one, false)}>
-            Let it go
-          </Button>
-        </div>
-      ))}
-    </div>
-  );
-}
-
-/** Shown when another window changed the same thing: nothing is lost, the drafter chooses. */
-function Clash() {
-  const {
-    edits: { keeping },
-    settle,
-  } = useProject();
-  if (keeping.state !== 'clash') return null;
-  return (
-    <div className="notice" role="alert">
-      <span>
-        Another window was first: “{keeping.other}”. Your “{keeping.label}” changes the same thing and is not kept yet.
-      </span>
-      <Button size="compact-sm" color="signal" onClick={() => settle(true)}>
-        Do mine on top
-      </Button>
-      <Button size="compact-sm" variant="default" onClick={() => settle(false)}>
-        Leave theirs
-      </Button>
-    </div>
   );
 }

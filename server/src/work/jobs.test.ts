@@ -1,13 +1,18 @@
 import type { DataSource } from 'typeorm';
 import { afterAll, afterEach, beforeAll, describe, expect, test, vi } from 'vitest';
-import { Refusal } from '../../core/src/assembly/index.ts';
-import { openDatabase } from './database.ts';
-import { startJobs, type JobHandler, type JobQueue } from './jobs.ts';
-import { testSchema } from '../../testkit/schema.ts';
+import { Refusal } from '../../../core/src/assembly/index.ts';
+import { openDatabase } from '../database.ts';
+import { runJobs, type JobHandler } from './jobRunner.ts';
+import { jobQueue, type JobKind, type JobQueue } from '../jobs.ts';
+import { testSchema } from '../../../testkit/schema.ts';
 
 const schema = testSchema('jobs');
 let database: DataSource;
-const queues: JobQueue[] = [];
+/** What the jobs of these tests are given is theirs. */
+type AnyQueue = Omit<JobQueue, 'add'> & {
+  readonly add: (...job: [JobKind, payload: unknown, about: string, options?: { once?: boolean }]) => Promise<string>;
+};
+const queues: AnyQueue[] = [];
 beforeAll(async () => {
   await schema.create();
   database = await openDatabase(schema.url);
@@ -21,18 +26,20 @@ afterAll(async () => {
   await schema.drop();
 });
 
-/** A server's queue whose imports do this. */
-function serve(work: JobHandler): JobQueue {
-  const queue = startJobs(database, {
-    import: work,
-    shapes: async () => null,
-    view: async () => null,
-    intention: async () => null,
-  });
-  queues.push(queue);
-  return queue;
+/** A server's queue and runner, whose imports do this; its other jobs nothing, where nothing is said. */
+function serve(work: JobHandler, others: Partial<Record<JobKind, JobHandler>> = {}, parallel = 2): AnyQueue {
+  const nothing: JobHandler = async () => null;
+  const runner = runJobs(
+    database,
+    { import: work, shapes: nothing, view: nothing, intention: nothing, ...others },
+    parallel,
+  );
+  const queue = jobQueue(database, runner);
+  const both = { ...(queue as AnyQueue), stop: () => Promise.all([runner.stop(), queue.stop()]).then(() => {}) };
+  queues.push(both);
+  return both;
 }
-const ends = async (queue: JobQueue, id: string, state: string) =>
+const ends = async (queue: AnyQueue, id: string, state: string) =>
   vi.waitFor(async () => expect((await queue.find(id))?.state).toBe(state), { timeout: 10_000 });
 
 describe('jobs', () => {
@@ -88,13 +95,7 @@ describe('jobs', () => {
   test('a job that is cancelled says what it leaves, which is not the same for each kind', async () => {
     const untilStopped: JobHandler = (_, { signal }) =>
       new Promise((__, reject) => signal.addEventListener('abort', () => reject(new Error('stopped'))));
-    const queue = startJobs(database, {
-      import: untilStopped,
-      shapes: untilStopped,
-      view: async () => null,
-      intention: async () => null,
-    });
-    queues.push(queue);
+    const queue = serve(untilStopped, { shapes: untilStopped });
     const reasonOf = async (kind: 'import' | 'shapes') => {
       const id = await queue.add(kind, {}, 'this');
       await ends(queue, id, 'running');
@@ -167,17 +168,8 @@ describe('jobs', () => {
     const drawn: string[] = [];
     let free = () => {};
     const blocked = new Promise<void>((resolve) => (free = resolve));
-    const queue = startJobs(
-      database,
-      {
-        import: async () => (await blocked, null),
-        shapes: async () => null,
-        view: async (payload) => (drawn.push((payload as { name: string }).name), null),
-        intention: async () => null,
-      },
-      1,
-    );
-    queues.push(queue);
+    const draw: JobHandler = async (payload) => (drawn.push((payload as { name: string }).name), null);
+    const queue = serve(async () => (await blocked, null), { view: draw }, 1);
     const first = await queue.add('import', {}, 'this');
     await ends(queue, first, 'running');
     const [left, wanted] = [

@@ -2,11 +2,11 @@ import { createHash, randomUUID } from 'node:crypto';
 import { basename, extname } from 'node:path';
 import type { DataSource } from 'typeorm';
 import * as v from 'valibot';
-import { api, readStored, type HouseStyle } from '../../contract/src/index.ts';
-import { editAssembly, Refusal, structureTotals, type Assembly } from '../../core/src/assembly/index.ts';
-import { makeBill, numbersToKeep, type Bill } from '../../core/src/bill/index.ts';
-import type { Column } from '../../core/src/columns/index.ts';
-import type { ListFacts } from '../../core/src/sources/index.ts';
+import { readStored, type HouseStyle } from '../../../contract/src/index.ts';
+import { editAssembly, Refusal, structureTotals, type Assembly } from '../../../core/src/assembly/index.ts';
+import { makeBill, numbersToKeep, type Bill } from '../../../core/src/bill/index.ts';
+import type { Column } from '../../../core/src/columns/index.ts';
+import type { ListFacts } from '../../../core/src/sources/index.ts';
 import {
   billOfList,
   newBill,
@@ -14,7 +14,7 @@ import {
   newSheetSet,
   type DocumentKind,
   type ProjectDocument,
-} from '../../core/src/documents/index.ts';
+} from '../../../core/src/documents/index.ts';
 import {
   blankSheet,
   makeDrawing,
@@ -23,30 +23,24 @@ import {
   type Sheet,
   type SheetSet,
   type TitleFields,
-} from '../../core/src/sheets/index.ts';
-import { lookAt } from '../../core/src/views/index.ts';
-import { topLabel } from '../../core/src/step/index.ts';
-import { loadMeasures, makeShapes, makeView, type PackedModel, type Pool, type Tools } from '../../engine/src/index.ts';
-import type { BlobStore } from './blobs.ts';
+} from '../../../core/src/sheets/index.ts';
+import { lookAt } from '../../../core/src/views/index.ts';
+import { topLabel } from '../../../core/src/step/index.ts';
+import {
+  loadMeasures,
+  makeShapes,
+  makeView,
+  type PackedModel,
+  type Pool,
+  type Tools,
+} from '../../../engine/src/index.ts';
+import type { BlobStore } from '../blobs.ts';
 import { boughtWhole, buyersList, mastVariants } from './demoDocuments.ts';
-import { ServerStopping, type JobContext } from './jobs.ts';
-import { packAssembly } from './packedAssembly.ts';
-import { usualStyle } from './styles.ts';
-import { withStyle } from './withStyle.ts';
-
-const payloadSchema = v.object({
-  fileName: v.string(),
-  fileBlob: v.string(),
-  /** The demo comes with a finished sheet. */ finished: v.boolean(),
-  /** For structure lists. */ mapping: v.optional(api.listMappingSchema),
-});
-export type ImportPayload = v.InferOutput<typeof payloadSchema>;
-
-/**
- * A file is stored once, however often it is imported.
- * @param hash SHA-256 in hexadecimal
- */
-export const fileKey = (hash: string): string => `file ${hash}`;
+import { ServerStopping, type JobContext } from './jobRunner.ts';
+import { jobPayloads } from '../jobs.ts';
+import { packAssembly } from '../packedAssembly.ts';
+import { usualStyle } from '../styles.ts';
+import { withStyle } from '../withStyle.ts';
 
 /**
  * Reads a stored file, makes its shapes, and adds a project with a bill and a sheet; all of the project or nothing. The
@@ -58,7 +52,7 @@ export async function importFile(
   { id, signal, report }: Pick<JobContext, 'id' | 'signal' | 'report'>,
   { database, blobs, pool }: { database: DataSource; blobs: BlobStore; pool: Pool },
 ): Promise<{ project: string; hasShapes: boolean }> {
-  const { fileName, fileBlob, finished, mapping } = v.parse(payloadSchema, payload);
+  const { fileName, fileBlob, finished, mapping } = v.parse(jobPayloads.import, payload);
   // A server that was killed between storing the project and ending the job: the project is there.
   const [made] = (await database.query('SELECT id FROM project WHERE id = ?', [id])) as { id: string }[];
   if (made) return { project: id, hasShapes: !finished };
@@ -255,16 +249,13 @@ async function finishSheet(
   }).sheet;
 }
 
-const shapesPayload = v.object({ project: v.string() });
-export type ShapesPayload = v.InferOutput<typeof shapesPayload>;
-
 /** Makes the shapes of a project that are not there yet; the project is worked on meanwhile. */
 export async function makeProjectShapes(
   payload: unknown,
   { signal, report }: Pick<JobContext, 'signal' | 'report'>,
   { database, blobs, pool }: { database: DataSource; blobs: BlobStore; pool: Pool },
 ): Promise<string> {
-  const { project } = v.parse(shapesPayload, payload);
+  const { project } = v.parse(jobPayloads.shapes, payload);
   const [revision] = (await database.query(
     'SELECT fileName, fileBlob FROM revision WHERE project = ? ORDER BY created DESC LIMIT 1',
     [project],

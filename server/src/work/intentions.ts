@@ -1,21 +1,18 @@
 import * as v from 'valibot';
-import { api } from '../../contract/src/index.ts';
-import { Refusal } from '../../core/src/assembly/index.ts';
-import { readyForFormulas } from '../../core/src/columns/index.ts';
-import { looksFor, type ProjectState } from '../../core/src/documents/index.ts';
-import { packSpots, packViewLines } from '../../core/src/formats/index.ts';
-import { applyGesture } from './gestureLog.ts';
-import type { OpenGesture } from './desk.ts';
-import { EditConflict } from './errors.ts';
-import type { Services } from './http.ts';
-import type { JobContext } from './jobs.ts';
-import { openDocuments } from './openedDocuments.ts';
-import { openInputs } from './openedStructure.ts';
-import { storedProject } from './projects.ts';
-import { allShapes, drawLooks } from './views.ts';
-
-const payloadSchema = v.strictObject({ project: v.string(), ...api.intendedSchema.entries });
-export type IntentionPayload = v.InferOutput<typeof payloadSchema>;
+import { Refusal } from '../../../core/src/assembly/index.ts';
+import { readyForFormulas } from '../../../core/src/columns/index.ts';
+import { looksFor, type ProjectState } from '../../../core/src/documents/index.ts';
+import { packSpots, packViewLines } from '../../../core/src/formats/index.ts';
+import { applyGesture } from '../gestureLog.ts';
+import type { OpenGesture } from '../desk.ts';
+import { EditConflict } from '../errors.ts';
+import type { Services } from '../http.ts';
+import { jobPayloads } from '../jobs.ts';
+import type { JobContext } from './jobRunner.ts';
+import { openDocuments } from '../openedDocuments.ts';
+import { openInputs } from '../openedStructure.ts';
+import { storedProject } from '../projects.ts';
+import { allShapes, drawLooks } from './drawing.ts';
 
 /** How often it is begun anew because somebody else changed a document meanwhile. */
 const TRIES = 5;
@@ -29,7 +26,7 @@ export async function carryOutIntention(
   context: JobContext,
   services: Pick<Services, 'database' | 'blobs' | 'pool' | 'desk'>,
 ): Promise<string> {
-  const { project, intention, gesture, session, label } = v.parse(payloadSchema, payload);
+  const { project, intention, gesture, session, label } = v.parse(jobPayloads.intention, payload);
   await readyForFormulas();
   for (let attempt = 1; ; attempt++) {
     const { state, versions } = await loadState(services, project);

@@ -1,8 +1,8 @@
 // What the demo project has besides a drawing's list and a sheet.
-import { treatmentFor, type Assembly, type Treatment, type Treatments } from '../../core/src/assembly/index.ts';
-import { firstNumbers, makeBill } from '../../core/src/bill/index.ts';
-import { defaultColumns, newColumn } from '../../core/src/columns/index.ts';
-import { newBill, type BillDocument, type ComponentEdits } from '../../core/src/documents/index.ts';
+import { treatmentFor, type Assembly, type Treatment, type Treatments } from '../../../core/src/assembly/index.ts';
+import { firstNumbers, makeBill } from '../../../core/src/bill/index.ts';
+import { defaultColumns, newColumn } from '../../../core/src/columns/index.ts';
+import { newBill, type BillDocument, type ComponentEdits } from '../../../core/src/documents/index.ts';
 
 /** The demo sledge is built with a long mast, or with a short one that has no upper tube. */
 export function mastVariants({ components }: Assembly): ComponentEdits['variants'] {

@@ -1,0 +1,82 @@
+import * as v from 'valibot';
+import type { LookOrder } from '../../../contract/src/index.ts';
+import { Refusal } from '../../../core/src/assembly/index.ts';
+import { projectLooks } from '../../../core/src/documents/index.ts';
+import { directionName, type Look } from '../../../core/src/views/index.ts';
+import { makeView, type MadeView } from '../../../engine/src/index.ts';
+import type { Services } from '../http.ts';
+import { makeProjectShapes } from './imports.ts';
+import { openInputs, openStructure } from '../openedStructure.ts';
+import { shapesComplete } from '../questions.ts';
+import { jobPayloads } from '../jobs.ts';
+import type { JobContext } from './jobRunner.ts';
+import { askedOf, keepPicture, structureOf } from '../projects.ts';
+
+/** What orders come to in a project as it stands now. @throws NotFound */
+async function looksOf(
+  { database, blobs }: Pick<Services, 'database' | 'blobs'>,
+  project: string,
+  orders: readonly LookOrder[],
+): Promise<Look[]> {
+  const { assemblyBlob, edits } = await askedOf(database, project);
+  return projectLooks(await openInputs(assemblyBlob, edits, blobs), orders);
+}
+
+/** The job: draws what was ordered, of the project as it stands when the job comes to it. */
+export async function drawViews(
+  payload: unknown,
+  { signal, report }: Pick<JobContext, 'signal' | 'report'>,
+  services: Pick<Services, 'database' | 'blobs' | 'pool'>,
+): Promise<void> {
+  const { project, looks: orders } = v.parse(jobPayloads.view, payload);
+  await allShapes(project, { signal, report }, services);
+  const looks = await looksOf(services, project, orders);
+  await drawLooks(looks, project, { signal, report }, services);
+  // The whole machine as it is usually looked at stands for the project in the list of projects.
+  const at = orders.findIndex(isPicture);
+  if (at >= 0) await keepPicture(services.database, project, looks[at].key);
+}
+
+const picture: LookOrder = { direction: 'isometric', variant: null };
+const isPicture = ({ direction, variant, ...rest }: LookOrder): boolean =>
+  direction === picture.direction && variant === null && Object.values(rest).every((value) => value === undefined);
+
+/** Draws a project's picture for the list of projects, unless nothing of it can be drawn. */
+export async function drawPicture(
+  project: string,
+  context: Pick<JobContext, 'signal' | 'report'>,
+  services: Pick<Services, 'database' | 'blobs' | 'pool'>,
+): Promise<void> {
+  try {
+    await drawViews({ project, looks: [picture] }, context, services);
+  } catch (error) {
+    if (!(error instanceof Refusal)) throw error;
+  }
+}
+
+/** Makes the shapes that are missing. */
+export async function allShapes(
+  project: string,
+  { signal, report }: Pick<JobContext, 'signal' | 'report'>,
+  { database, blobs, pool }: Pick<Services, 'database' | 'blobs' | 'pool'>,
+): Promise<void> {
+  // A view drawn before all shapes are there would lack parts, and would be kept so. What another job has made is there
+  // already.
+  if (!(await shapesComplete(await openStructure(await structureOf(database, project), blobs), blobs)))
+    await makeProjectShapes({ project }, { signal, report }, { database, blobs, pool });
+}
+
+/** Draws looks of a project that are not drawn; lines and spots of all of them. */
+export async function drawLooks(
+  looks: readonly Look[],
+  project: string,
+  { signal, report }: Pick<JobContext, 'signal' | 'report'>,
+  { blobs, pool }: Pick<Services, 'blobs' | 'pool'>,
+): Promise<MadeView[]> {
+  const made: MadeView[] = [];
+  for (const [at, look] of looks.entries()) {
+    report({ step: `Drawing the ${directionName(look.direction)} view`, done: at, of: looks.length });
+    made.push(await makeView(look, { pool, store: blobs.forProject(project), signal }));
+  }
+  return made;
+}
