@@ -3,6 +3,7 @@ import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import type { DataSource } from 'typeorm';
 import type { DerivedStore } from '../../engine/src/index.ts';
+import { execute } from './database.ts';
 
 const CHUNK = 1 << 20; // bytes; within any server's default packet size
 
@@ -41,7 +42,7 @@ export function blobStore(database: DataSource, project: string | null = null): 
       ]);
       let part = 0;
       await pieces(async (piece) => {
-        await manager.query('INSERT IGNORE INTO blob_chunk (`blob`, part, bytes) VALUES (?, ?, ?)', [
+        await execute(manager, 'INSERT IGNORE INTO blob_chunk (`blob`, part, bytes) VALUES (?, ?, ?)', [
           id,
           part++,
           piece,

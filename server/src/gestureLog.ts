@@ -4,7 +4,7 @@ import { parseStoredCommand, type StepText, type StoredText } from '../../contra
 import { Refusal } from '../../core/src/assembly/index.ts';
 import { COMMAND_VERSION, type DocumentKind } from '../../core/src/documents/index.ts';
 import { EditConflict, whyAway } from './errors.ts';
-import { withRetry } from './database.ts';
+import { execute, withRetry } from './database.ts';
 import type { Desk, OpenGesture } from './desk.ts';
 import { documentJson, type Kept } from './documentJson.ts';
 import type { EditRow } from './entities.ts';
@@ -221,7 +221,7 @@ export async function carryOut(
   const rows = carried.outcomes.flatMap((outcome, at) => {
     const { gesture, session, label, mode, undoes } = metas[at];
     if (outcome.what !== 'done') return [];
-    return outcome.edits.map(({ document, fromVersion, command, inverse }) => [
+    return outcome.edits.map(({ document, fromVersion, command, inverse }): NewEdit => ({
       project,
       gesture,
       session,
@@ -230,19 +230,16 @@ export async function carryOut(
       label,
       command,
       inverse,
-      COMMAND_VERSION,
+      form: COMMAND_VERSION,
       mode,
       undoes,
-      now,
-    ]);
+      made: now,
+    }));
   });
   if (rows.length > 0) {
-    await manager.query(
-      'INSERT INTO edit (project, gesture, session, document, fromVersion, label, command, inverse, form, mode, undoes, made) VALUES ?',
-      [rows],
-    );
+    await addEdits(manager, rows);
     for (const { id, content, version, away } of carried.documents)
-      await manager.query('UPDATE document SET content = ?, version = ?, away = ? WHERE id = ?', [
+      await execute(manager, 'UPDATE document SET content = ?, version = ?, away = ? WHERE id = ?', [
         content,
         version,
         away,
@@ -263,6 +260,34 @@ export async function carryOut(
       return { ok: false, error: new EditConflict(await staleAnswer(desk, touched(), since)) };
     }),
   );
+}
+
+type NewEdit = Omit<EditRow, 'id'>;
+/** Letters of a command from which it is written by a statement of its own. */
+const LARGE = 64 * 1024;
+const EDIT_COLUMNS = [
+  'project',
+  'gesture',
+  'session',
+  'document',
+  'fromVersion',
+  'label',
+  'command',
+  'inverse',
+  'form',
+  'mode',
+  'undoes',
+  'made',
+] as const satisfies readonly (keyof NewEdit)[];
+const INSERT_EDIT = `INSERT INTO edit (${EDIT_COLUMNS.join()}) VALUES`;
+
+async function addEdits(manager: EntityManager, edits: readonly NewEdit[]): Promise<void> {
+  const values = (edit: NewEdit) => EDIT_COLUMNS.map((column) => edit[column]);
+  const isLarge = ({ command, inverse }: NewEdit) => command.length + inverse.length > LARGE;
+  const small = edits.filter((edit) => !isLarge(edit));
+  if (small.length > 0) await manager.query(`${INSERT_EDIT} ?`, [small.map(values)]);
+  for (const edit of edits.filter(isLarge))
+    await execute(manager, `${INSERT_EDIT} (${EDIT_COLUMNS.map(() => '?').join()})`, values(edit));
 }
 
 const drawingsList = async (manager: EntityManager, project: string): Promise<string | null> =>

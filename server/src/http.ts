@@ -32,6 +32,10 @@ export const parse = <Schema extends v.GenericSchema>(schema: Schema, value: unk
   v.parse(schema, value);
 export const param = (request: Request, name: string): string => String(request.params[name]);
 
+/** The bytes as they are: an array of another kind would be copied number by number on its way. */
+export const sendBytes = (response: Response, bytes: Uint8Array): void =>
+  void response.end(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
+
 export function attach(response: Response, fileName: string): void {
   const plain = fileName.replace(/[^\x20-\x7e]|["\\/]/g, '_');
   response.setHeader(

@@ -1,7 +1,7 @@
 import type { EntityManager } from 'typeorm';
 import { lastReadable, type StoredText } from '../../contract/src/index.ts';
 import { Refusal } from '../../core/src/assembly/index.ts';
-import { withRetry } from './database.ts';
+import { execute, withRetry } from './database.ts';
 import type { EditRow } from './entities.ts';
 import { ISOLATION, lock, type GestureTools } from './gestureLog.ts';
 
@@ -33,7 +33,11 @@ export function takeBack({ database, desk }: GestureTools, project: string, docu
       } catch {
         const { content } = await readableAgain(manager, stored);
         const version = stored.version + 1;
-        await manager.query('UPDATE document SET content = ?, version = ? WHERE id = ?', [content, version, document]);
+        await execute(manager, 'UPDATE document SET content = ?, version = ? WHERE id = ?', [
+          content,
+          version,
+          document,
+        ]);
         return { ...stored, content, version };
       }
     }),

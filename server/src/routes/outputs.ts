@@ -1,7 +1,7 @@
 import type express from 'express';
 import type { Request, Response } from 'express';
 import * as v from 'valibot';
-import { attach, param, parse, type Services } from '../http.ts';
+import { attach, param, parse, sendBytes, type Services } from '../http.ts';
 import { billFormats, sheetFormats, type OutputTask } from '../outputs.ts';
 import { storedProject } from '../projects.ts';
 import { looksOnSheet } from '../sheets.ts';
@@ -32,7 +32,7 @@ export function outputRoutes(app: express.Express, services: Services): void {
       gone.signal,
     );
     attach(response, fileName);
-    response.type(MEDIA_TYPE[format]).end(bytes);
+    sendBytes(response.type(MEDIA_TYPE[format]), bytes);
   };
   app.get('/api/projects/:id/bills/:document/:format', (request, response) =>
     send(request, response, parse(billParams, request.params).format),

@@ -10,7 +10,7 @@ import { applyGesture } from '../gestureLog.ts';
 import { stepBack } from '../stepBack.ts';
 import { takeBack } from '../unreadable.ts';
 import { NotFound } from '../errors.ts';
-import { MAX_GESTURE, jsonBody, param, parse, type Services } from '../http.ts';
+import { MAX_GESTURE, jsonBody, param, parse, sendBytes, type Services } from '../http.ts';
 import { deleteProject, listProjects, loadPicture, projectJson, structureOf } from '../projects.ts';
 
 const sessionOf = (request: Request): string =>
@@ -42,7 +42,8 @@ export function projectRoutes(app: express.Express, services: Services): void {
   app.get('/api/projects/:id/picture', async (request, response) => {
     const bytes = await loadPicture(database, blobs, param(request, 'id'));
     if (!bytes) throw new NotFound('This project has no picture yet.');
-    response.type('application/octet-stream').setHeader('Cache-Control', 'no-cache').end(bytes);
+    response.type('application/octet-stream').setHeader('Cache-Control', 'no-cache');
+    sendBytes(response, bytes);
   });
   app.post('/api/projects/:id/intentions', json, async (request, response) => {
     const project = param(request, 'id');
@@ -67,7 +68,7 @@ export function projectRoutes(app: express.Express, services: Services): void {
     const packed = await blobs.get(await structureOf(database, param(request, 'id')));
     if (!packed) throw new NotFound('The structure of this project is not stored; import its file again.');
     response.type('json').setHeader('Vary', 'Accept-Encoding');
-    if (request.acceptsEncodings('gzip')) response.setHeader('Content-Encoding', 'gzip').end(packed);
+    if (request.acceptsEncodings('gzip')) sendBytes(response.setHeader('Content-Encoding', 'gzip'), packed);
     else await pipeline(Readable.from([packed]), createGunzip(), response);
   });
   app.get('/api/projects/:id/shapes', async (request, response) => {

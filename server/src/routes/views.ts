@@ -4,7 +4,7 @@ import { api } from '../../../contract/src/index.ts';
 import type { ShapeKey } from '../../../core/src/assembly/index.ts';
 import { meshKey, thumbnailKey, viewKeys } from '../../../engine/src/index.ts';
 import { NotFound } from '../errors.ts';
-import { jsonBody, param, parse, type Services } from '../http.ts';
+import { jsonBody, param, parse, sendBytes, type Services } from '../http.ts';
 import { orderViews } from '../views.ts';
 
 /**
@@ -17,12 +17,13 @@ export function viewRoutes(app: express.Express, services: Services): void {
     const bytes = await blobs.get(thumbnailKey(param(request, 'shape') as ShapeKey));
     if (!bytes) throw new NotFound('There is no picture of this shape yet.');
     keep(response);
-    response.type('png').send(Buffer.from(bytes));
+    sendBytes(response.type('png'), bytes);
   });
   app.get('/api/meshes/:shape', async (request, response) => {
     const bytes = await blobs.get(meshKey(param(request, 'shape') as ShapeKey));
     if (!bytes) throw new NotFound('This shape is not stored; it could not be made, or is not made yet.');
-    sendBytes(response, bytes);
+    keep(response);
+    sendBytes(response.type('application/octet-stream'), bytes);
   });
   app.post('/api/projects/:id/views', jsonBody(), async (request, response) => {
     const { looks } = parse(api.viewsOrderSchema, request.body);
@@ -36,14 +37,10 @@ export function viewRoutes(app: express.Express, services: Services): void {
     );
     const bytes = await blobs.get(viewKeys(key)[what]);
     if (!bytes) throw new NotFound('This view is not drawn; order it first.');
-    sendBytes(response, bytes);
+    keep(response);
+    sendBytes(response.type('application/octet-stream'), bytes);
   });
 }
-
-const sendBytes = (response: Response, bytes: Uint8Array): void => {
-  keep(response);
-  response.type('application/octet-stream').send(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
-};
 
 /** Named by content: the browser may keep it for ever. */
 const keep = (response: Response): void =>

@@ -37,6 +37,7 @@ import {
 import type { BlobStore } from '../blobs.ts';
 import { boughtWhole, buyersList, mastVariants } from './demoDocuments.ts';
 import { ServerStopping, type JobContext } from './jobRunner.ts';
+import { execute } from '../database.ts';
 import { jobPayloads } from '../jobs.ts';
 import { packAssembly } from '../packedAssembly.ts';
 import { usualStyle } from '../styles.ts';
@@ -151,7 +152,8 @@ async function store(
       await manager.query('INSERT INTO shape_use (project, shape) VALUES ?', [shapes.map((shape) => [project, shape])]);
     for (const [position, [kind, content]] of documents.entries()) {
       refuseUnkept(kind, content);
-      await manager.query(
+      await execute(
+        manager,
         'INSERT INTO document (id, project, kind, version, content, position) VALUES (?, ?, ?, 1, ?, ?)',
         [randomUUID(), project, kind, JSON.stringify(content), position],
       );
