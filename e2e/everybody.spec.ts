@@ -96,6 +96,17 @@ for (const colorScheme of ['light', 'dark'] as const) {
       await page.getByRole('button', { name: 'More about the bill' }).click();
       await page.getByRole('menuitem', { name: 'New bill …' }).click();
     });
+    await page.getByRole('button', { name: 'More about the bill' }).click();
+    await page.getByRole('menuitem', { name: 'New bill …' }).click();
+    await page.getByRole('dialog').getByRole('textbox').fill('Second list');
+    await page.getByRole('dialog').getByRole('button', { name: /^Make/ }).click();
+    await expect(page.getByRole('dialog')).toHaveCount(0);
+    await page.getByRole('button', { name: /^Depth of/ }).click();
+    await page.getByRole('menuitem').first().click();
+    await dialog('two bills compared', async () => {
+      await page.getByRole('button', { name: 'More about the bill' }).click();
+      await page.getByRole('menuitem', { name: 'Compare with another …' }).click();
+    });
     await menu('depth', () => page.getByRole('button', { name: /^Depth of/ }).click());
     await menu('a column', () => page.getByRole('button', { name: 'Column Item', exact: true }).click());
     await menu('bills', () => page.getByRole('button', { name: 'More about the bill' }).click());
@@ -132,6 +143,24 @@ for (const colorScheme of ['light', 'dark'] as const) {
     await page.locator('input[type=file]').setInputFiles(list);
     await expect(page.getByRole('button', { name: /Bring .*in|Bring in|Read/ }).first()).toBeVisible();
     await clean('a list before it is brought in');
+    const reading = page.getByRole('dialog');
+    await reading.getByLabel('Column 2', { exact: true }).click();
+    await clean('a list: what a column says');
+    await page.getByRole('option', { name: 'nothing', exact: true }).click();
+    await reading.getByLabel('Column 3', { exact: true }).click();
+    await page.getByRole('option', { name: 'nothing', exact: true }).click();
+    await expect(reading.getByRole('alert')).toBeVisible();
+    await clean('a list that cannot be read so');
+    await page.keyboard.press('Escape');
+    // Kept where it stands, so that there is time to look at it.
+    const running = { id: 'job', kind: 'import', state: 'running', reason: null, project: null };
+    const told = JSON.stringify({ ...running, progress: { step: 'Making the shapes', done: 3, of: 7 } });
+    await page.route('**/api/jobs/*/events', (route) =>
+      route.fulfill({ contentType: 'text/event-stream', body: `data: ${told}\n\n` }),
+    );
+    await page.locator('input[type=file]').setInputFiles(file);
+    await expect(page.getByText('Making the shapes: 3 of 7')).toBeVisible();
+    await clean('a file on its way');
   });
 }
 
@@ -139,6 +168,7 @@ test('by keyboard alone: a column made wider, the list left, a view and a balloo
   page,
 }) => {
   await bringIn(page);
+  await expect(page.getByRole('treeitem').first()).toBeVisible();
   await page.getByRole('link', { name: 'Bill' }).focus();
   await page.keyboard.press('Enter');
   await expect(page.getByRole('grid')).toBeVisible();

@@ -1,8 +1,9 @@
 // npm start: everything that is needed, then the application. See README.md.
 import { createServer } from 'node:net';
-import { existsSync, mkdirSync, readFileSync, rmSync, statfsSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
+import { dataFolderProblem } from './dataFolder.mjs';
 import { checkNode, ensurePackages, isRunning, projectRoot, run, say, stop } from './setup.mjs';
 
 const USUAL_PORT = 4640;
@@ -11,7 +12,8 @@ checkNode();
 await ensurePackages();
 
 const folder = resolve(process.env.SLEDGEBOARD_DATA || join(projectRoot, 'data'));
-prepareFolder();
+const problem = dataFolderProblem(folder);
+if (problem) stop(problem);
 takeLock();
 rmSync(join(folder, 'incoming'), { recursive: true, force: true }); // of uploads that a stop cut off
 const port = await choosePort();
@@ -50,32 +52,6 @@ async function shutDown(code) {
   await database?.stop().catch(() => {});
   rmSync(join(folder, 'lock'), { force: true });
   process.exit(code);
-}
-
-/** A folder that can be written and has room; else a sentence. */
-function prepareFolder() {
-  const where = `The data folder ${folder}`;
-  const what = 'Choose another one with SLEDGEBOARD_DATA.';
-  try {
-    mkdirSync(folder, { recursive: true });
-    writeFileSync(join(folder, '.try'), 'written to see whether it can be');
-    rmSync(join(folder, '.try'));
-  } catch ({ code, message }) {
-    const why =
-      {
-        EEXIST: 'is a file',
-        ENOTDIR: 'lies behind a file',
-        EACCES: 'cannot be written by this user',
-        EPERM: 'cannot be written by this user',
-        EROFS: 'lies on a disk that is read only',
-        ENOSPC: 'lies on a full disk',
-      }[code] ?? `cannot be used (${message})`;
-    stop(`${where} ${why}. ${what}`);
-  }
-  const { bavail, bsize } = statfsSync(folder);
-  const free = Math.floor((bavail * bsize) / 1024 ** 2);
-  const needed = existsSync(join(folder, 'mariadb')) ? 64 : 400; // MB; a new database takes 200
-  if (free < needed) stop(`${where} has ${free} MB left on its disk; at least ${needed} MB are needed. ${what}`);
 }
 
 async function build() {

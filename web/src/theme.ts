@@ -1,4 +1,4 @@
-import { createTheme, Menu, Modal, Notification, Portal, type MantineColorsTuple } from '@mantine/core';
+import { createTheme, Menu, Modal, Notification, Portal, Select, type MantineColorsTuple } from '@mantine/core';
 
 const ink: MantineColorsTuple = [
   '#eef2f4',
@@ -57,6 +57,11 @@ export const theme = createTheme({
     Portal: Portal.extend({ defaultProps: { target: '#overlays' } }),
     Menu: Menu.extend({ defaultProps: { withInitialFocusPlaceholder: false } }),
     Notification: Notification.extend({ defaultProps: { closeButtonProps: { 'aria-label': 'Close' } } }),
+    // The list of choices itself scrolls: the arrow keys move in it, and nothing else in it takes the focus.
+    Select: Select.extend({
+      defaultProps: { withScrollArea: false },
+      styles: { options: { maxHeight: 220, overflowY: 'auto' } },
+    }),
     Modal: Modal.extend({ defaultProps: { closeButtonProps: { 'aria-label': 'Close' } } }),
   },
 });

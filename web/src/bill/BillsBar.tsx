@@ -194,12 +194,12 @@ function CompareDialog({ open, onClose }: { open: string; onClose: () => void })
               .join(', ')}
       </p>
       {differences.length > 0 && (
-        <div style={{ maxHeight: 380, overflow: 'auto' }}>
+        <div style={{ maxHeight: 380, overflow: 'auto' }} tabIndex={0} role="region" aria-label="Differences">
           <Table fz={13}>
             <Table.Thead>
               <Table.Tr>
                 <Table.Th>Line</Table.Th>
-                <Table.Th />
+                <Table.Th>What</Table.Th>
                 <Table.Th>There → here</Table.Th>
               </Table.Tr>
             </Table.Thead>

@@ -1,6 +1,6 @@
 import { ActionIcon, Checkbox, Menu, Tooltip } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import { IconCopy } from '@tabler/icons-react';
+import { IconCheck, IconCopy } from '@tabler/icons-react';
 import { useMemo, useState, type ReactNode } from 'react';
 import {
   depthWords,
@@ -156,7 +156,12 @@ function Outcome({
   onChoose: (command: BillCommand) => void;
 }) {
   return (
-    <Menu.Item disabled={chosen} rightSection={<LineCount command={command} />} onClick={() => onChoose(command)}>
+    <Menu.Item
+      aria-current={chosen}
+      leftSection={<IconCheck size={14} visibility={chosen ? 'visible' : 'hidden'} />}
+      rightSection={<LineCount command={command} />}
+      onClick={() => chosen || onChoose(command)}
+    >
       {words}
     </Menu.Item>
   );

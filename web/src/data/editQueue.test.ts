@@ -196,11 +196,11 @@ describe('when something fails', () => {
     await queue.stepBack('undo');
     expect([gestures.length, new Set(gestures).size, queue.state().history.redo]).toEqual([2, 1, 'rename']);
   });
-  test('an edit that the server refuses is taken back from the screen, with its sentence', async () => {
+  test('an edit that the server refuses is taken back from the screen and set aside with its sentence', async () => {
     server.bill = { ...server.bill, columns: server.bill.columns.filter(({ id }) => id !== 'name') };
     perform('take away', { kind: 'removeColumn', id: 'name' });
     await settled();
-    expect(said).toEqual(['That column is no longer in the bill.']);
+    expect(queue.state().aside.map(({ reason }) => reason)).toEqual(['That column is no longer in the bill.']);
     expect(shown().columns.some(({ id }) => id === 'name')).toBe(true); // as this window last heard it
   });
 });

@@ -235,7 +235,6 @@ export class EditQueue {
     if (gesture) this.aside = [...this.aside, { gesture, reason: sentence }];
     this.keeping = { state: this.pending.length > 0 ? 'keeping' : 'kept' };
     this.changed();
-    this.onRefused(sentence);
   }
 }
 

@@ -96,7 +96,7 @@ export function ImportDrop() {
             <Text fz="sm">
               {running.name} · {running.step}
             </Text>
-            <Progress value={running.share * 100} color="lichen" animated />
+            <Progress value={running.share * 100} color="lichen" animated aria-label={`How far ${running.name} is`} />
           </div>
           <Button variant="default" size="compact-md" onClick={() => stop.current()}>
             Cancel

@@ -1,0 +1,1 @@
+export function dataFolderProblem(folder: string, free?: (folder: string) => number): string | null;
