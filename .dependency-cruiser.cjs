@@ -7,6 +7,7 @@ const coreOrder = [
   'step',
   'sources',
   'columns',
+  'poses',
   'views',
   'bill',
   'balloons',

@@ -71,6 +71,44 @@ export function cylinderMesh(radius: number, height: number, segments = 48): Mes
   };
 }
 
+/**
+ * For tests: a closed profile (r, z), counter-clockwise with r to the right and z up, turned about z; a face per side of the
+ * profile.
+ */
+export function latheMesh(profile: readonly (readonly [number, number])[], segments = 48): Mesh {
+  const positions: number[] = [],
+    normals: number[] = [],
+    triangles: number[] = [];
+  const starts = [0];
+  profile.forEach(([r0, z0], side) => {
+    const [r1, z1] = profile[(side + 1) % profile.length];
+    const size = Math.hypot(r1 - r0, z1 - z0);
+    const first = positions.length / 3;
+    for (let step = 0; step <= segments; step++) {
+      const turn = (2 * Math.PI * (step % segments)) / segments;
+      const [c, s] = [Math.cos(turn), Math.sin(turn)];
+      for (const [r, z] of [
+        [r0, z0],
+        [r1, z1],
+      ]) {
+        positions.push(r * c, r * s, z);
+        normals.push((c * (z1 - z0)) / size, (s * (z1 - z0)) / size, (r0 - r1) / size);
+      }
+    }
+    for (let step = 0; step < segments; step++) {
+      const at = first + step * 2;
+      if (r0 > 0) triangles.push(at, at + 2, at + 3);
+      if (r1 > 0) triangles.push(at, at + 3, at + 1);
+    }
+    starts.push(triangles.length / 3);
+  });
+  return {
+    ...meshOf(positions, normals, triangles, 1),
+    faceStarts: Uint32Array.from(starts),
+    faceColours: new Int32Array(profile.length).fill(-1),
+  };
+}
+
 function meshOf(positions: number[], normals: number[], triangles: number[], perFace: number): Mesh {
   const count = triangles.length / 3;
   const faceStarts = Uint32Array.from({ length: count / perFace + 1 }, (_, at) => at * perFace);

@@ -1,6 +1,16 @@
 import { basename, extname } from 'node:path';
 import { InvalidArgumentError } from 'commander';
-import { orientationTurn, Refusal, type Assembly } from '../../core/src/assembly/index.ts';
+import {
+  componentsAlong,
+  listOccurrences,
+  orientationTurn,
+  partLabel,
+  pathKey,
+  pathOf,
+  Refusal,
+  type Assembly,
+  type PathKey,
+} from '../../core/src/assembly/index.ts';
 import { makeBill } from '../../core/src/bill/index.ts';
 import { defaultColumns } from '../../core/src/columns/index.ts';
 import { sceneToSvg, viewToSvg } from '../../core/src/formats/index.ts';
@@ -17,9 +27,17 @@ import {
   type TitleFields,
 } from '../../core/src/sheets/index.ts';
 import { topLabel } from '../../core/src/step/index.ts';
-import { directionNames, lookAt, sumLines, type DirectionName } from '../../core/src/views/index.ts';
+import {
+  directionNames,
+  lookAt,
+  sumLines,
+  type Direction,
+  type DirectionName,
+  type LookRequest,
+} from '../../core/src/views/index.ts';
 import {
   embeddedFonts,
+  explodeLook,
   folderStore,
   makeMeshes,
   makeView,
@@ -36,24 +54,19 @@ interface Common {
   readonly up: 'y' | 'z';
   readonly output?: string;
 }
-/** Reads the file, makes its meshes and the views asked for; findings about shapes go to standard error. */
-async function withMadeViews<Result>(
+/** Reads the file and makes its meshes; findings about shapes go to standard error. */
+async function withModel<Result>(
   file: string,
-  directions: readonly DirectionName[],
-  { up, hidden }: { up: Common['up']; hidden: boolean },
+  up: Common['up'],
   workerFile: string,
-  use: (assembly: Assembly, views: Map<DirectionName, MadeView>) => Promise<Result>,
+  use: (assembly: Assembly, tools: Tools) => Promise<Result>,
 ): Promise<Result> {
   const bytes = await readBytes(file);
   const tools: Tools = { pool: startPool(workerFile), store: folderStore() };
   try {
     const model = await tools.pool.read({ bytes, fileName: basename(file) });
-    const assembly = standing(model.assembly, up);
     for (const finding of await makeMeshes(model, tools)) process.stderr.write(`${finding.message}\n`);
-    const views = new Map<DirectionName, MadeView>();
-    for (const direction of directions)
-      views.set(direction, await makeView(lookAt(assembly, { direction }), tools, { hidden }));
-    return await use(assembly, views);
+    return await use(standing(model.assembly, up), tools);
   } finally {
     await tools.pool.close();
   }
@@ -65,18 +78,39 @@ const standing = (assembly: Assembly, up: Common['up']): Assembly =>
 
 const rounded = (value: number): number => Math.round(value * 1e6) / 1e6;
 
+export interface ViewOptions extends Common {
+  readonly direction: Direction;
+  readonly format: string;
+  readonly pose: 'assembled' | 'exploded';
+  /** How deep subassemblies are opened in the exploded pose; all where absent. */
+  readonly levels?: number;
+  /** Part numbers or names; everything where empty. */
+  readonly only: readonly string[];
+  /** Part numbers or names. */
+  readonly without: readonly string[];
+}
+
 export async function viewCommand(
   file: string,
-  { direction, format, up, output }: Common & { direction: DirectionName; format: string },
+  { direction, format, pose, levels, only, without, up, output }: ViewOptions,
   workerFile: string,
 ): Promise<void> {
-  await withMadeViews(file, [direction], { up, hidden: true }, workerFile, async (_, views) => {
-    const { lines, spots } = views.get(direction)!;
+  await withModel(file, up, workerFile, async (assembly, tools) => {
+    const shown: LookRequest = {
+      direction,
+      without: without.flatMap((part) => placesOf(assembly, part)),
+      ...(only.length > 0 ? { only: only.flatMap((part) => placesOf(assembly, part)) } : {}),
+    };
+    const { moves, locked } =
+      pose === 'exploded'
+        ? await explodeLook(lookAt(assembly, shown), { levels: levels ?? Infinity }, tools)
+        : { moves: [], locked: [] };
+    for (const path of locked)
+      process.stderr.write(`${partAt(assembly, path)} is held from all sides; it is moved all the same.\n`);
+    const { lines, spots } = await makeView(lookAt(assembly, { ...shown, moves }), tools, { hidden: true });
+    const name = typeof direction === 'string' ? direction : direction.slice(6).map(rounded).join(',');
     if (format === 'svg')
-      return write(
-        viewToSvg(lines.ends, lines.kinds, lines.visible, lines.box, `${basename(file)}, ${direction}`),
-        output,
-      );
+      return write(viewToSvg(lines.ends, lines.kinds, lines.visible, lines.box, `${basename(file)}, ${name}`), output);
     const segments = Array.from(lines.kinds, (kind, at) => [
       ...Array.from(lines.ends.subarray(at * 4, at * 4 + 4), rounded),
       ['feature', 'outline', 'tangent'][kind],
@@ -85,7 +119,14 @@ export async function viewCommand(
     ]);
     return write(
       json({
-        direction,
+        direction: name,
+        pose,
+        moves: moves.map(({ path, steps }, order) => ({
+          part: partAt(assembly, path),
+          path,
+          steps: steps.map((step) => step.map(rounded)),
+          order,
+        })),
         ...sumLines(lines),
         box: lines.box.map(rounded),
         segments,
@@ -97,13 +138,30 @@ export async function viewCommand(
   });
 }
 
+/** What a drafter calls the part at a place. */
+function partAt(assembly: Assembly, path: PathKey): string {
+  const along = componentsAlong(assembly, pathOf(path));
+  return along ? partLabel(assembly.components[along[along.length - 1]]) : path;
+}
+
+/** Every place of what has this part number, else this name. @throws Refusal where nothing has it */
+function placesOf(assembly: Assembly, part: string): PathKey[] {
+  for (const field of ['partNumber', 'name'] as const) {
+    const found = listOccurrences(assembly, (index) => assembly.components[index][field] === part);
+    if (found.length > 0) return found.map(({ path }) => pathKey(path));
+  }
+  throw new Refusal('no-part', `Nothing in this machine has the part number or name “${part}”; the bill lists them.`);
+}
+
 export async function sheetCommand(
   file: string,
   options: Common & Pick<BillOptions, 'depth' | 'merge'> & { format: string; paper: PaperName; views: string },
   workerFile: string,
 ): Promise<void> {
   const directions = parseDirections(options.views);
-  await withMadeViews(file, directions, { up: options.up, hidden: false }, workerFile, async (assembly, views) => {
+  await withModel(file, options.up, workerFile, async (assembly, tools) => {
+    const views = new Map<DirectionName, MadeView>();
+    for (const direction of directions) views.set(direction, await makeView(lookAt(assembly, { direction }), tools));
     const bill = makeBill(assembly, { depth: options.depth, identity: options.merge });
     const columns = defaultColumns(assembly);
     let next = 0;

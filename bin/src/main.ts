@@ -2,7 +2,7 @@ import { Command, CommanderError, InvalidArgumentError, Option } from 'commander
 import { Refusal } from '../../core/src/assembly/index.ts';
 import { depths, identities } from '../../core/src/bill/index.ts';
 import { paperNames } from '../../core/src/sheets/index.ts';
-import { directionNames } from '../../core/src/views/index.ts';
+import { directionNames, turnTowards, type Direction } from '../../core/src/views/index.ts';
 import { billCommand, type BillOptions } from './billCommand.ts';
 import { sheetCommand, viewCommand } from './commands.ts';
 
@@ -30,6 +30,17 @@ function sentence(error: unknown): string {
 function wholeNumber(text: string): number {
   if (!/^[1-9]\d{0,5}$/.test(text)) throw new InvalidArgumentError('It takes a whole number from 1 on.');
   return Number(text);
+}
+
+const several = (text: string, before: readonly string[]): string[] => [...before, text];
+
+function directionOf(text: string): Direction {
+  const name = directionNames.find((known) => known === text);
+  if (name) return name;
+  const numbers = text.split(',').map((part) => (part.trim() === '' ? NaN : Number(part)));
+  const turn = numbers.length === 3 ? turnTowards(numbers as never) : null;
+  if (!turn) throw new InvalidArgumentError(`It takes three numbers, or one of ${directionNames.join(', ')}.`);
+  return turn;
 }
 
 function program(workerFile: string): Command {
@@ -71,7 +82,15 @@ function program(workerFile: string): Command {
       ),
     );
   shared(top.command('view').description('lines of one view, hidden lines removed, at 1:1'))
-    .addOption(new Option('--direction <direction>').choices(directionNames).default('isometric'))
+    .addOption(
+      new Option('--direction <direction>', `${directionNames.join(', ')}, or from where as x,y,z`)
+        .default('isometric')
+        .argParser(directionOf),
+    )
+    .addOption(new Option('--pose <pose>').choices(['assembled', 'exploded']).default('assembled'))
+    .option('--levels <count>', 'how deep subassemblies are opened in the exploded pose', wholeNumber)
+    .option('--only <part>', 'nothing but this part number or name; may be repeated', several, [])
+    .option('--without <part>', 'all but this part number or name; may be repeated', several, [])
     .addOption(new Option('--format <format>').choices(['svg', 'json']).default('json'))
     .action((file, options) => viewCommand(file, options, workerFile));
   billOptions(shared(top.command('sheet').description('drawing sheet with views, parts list and balloons')))

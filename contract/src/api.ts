@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 import type { LookRequest } from '../../core/src/views/index.ts';
 import { columnRoles } from '../../core/src/sources/index.ts';
-import { directionSchema, houseStyleSchema, intentionSchema, pathSchema } from './documents/index.ts';
+import { directionSchema, houseStyleSchema, intentionSchema, movesSchema, pathSchema } from './documents/index.ts';
 import { documentKinds } from '../../core/src/documents/index.ts';
 
 const id = v.pipe(v.string(), v.regex(/^[0-9a-zA-Z-]{1,64}$/));
@@ -97,15 +97,18 @@ export const lookSchema = v.strictObject({
   without: v.optional(v.array(pathSchema)),
   /** Paths shown with all below them; the whole machine where absent. */
   only: v.optional(v.array(pathSchema)),
+  /** What has left its seat; as assembled where absent. */
+  moves: v.optional(movesSchema),
   /** Variant that is looked at; null for the whole machine. */
   variant: v.nullable(v.pipe(v.string(), v.maxLength(64))),
 });
 export type LookOrder = v.InferOutput<typeof lookSchema>;
 /** The order of what a placed view looks at. */
-export const lookOrder = ({ direction, without, only }: LookRequest, variant: string | null): LookOrder => ({
+export const lookOrder = ({ direction, without, only, moves }: LookRequest, variant: string | null): LookOrder => ({
   direction: typeof direction === 'string' ? direction : [...direction],
   without: without && [...without],
   only: only && [...only],
+  moves: moves?.map(({ path, steps }) => ({ path, steps: steps.map(([x, y, z]) => [x, y, z]) })),
   variant,
 });
 export const viewsOrderSchema = v.strictObject({ looks: v.pipe(v.array(lookSchema), v.minLength(1), v.maxLength(50)) });

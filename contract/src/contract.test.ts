@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 import { describe, expect, test } from 'vitest';
 import { newBill, newComponentEdits, newSheetSet, type Command } from '../../core/src/documents/index.ts';
-import type { ComponentKey } from '../../core/src/assembly/index.ts';
+import type { ComponentKey, PathKey } from '../../core/src/assembly/index.ts';
 import { blankSheet, usualPaper } from '../../core/src/sheets/index.ts';
 import { assemblyOf, leaf, node } from '../../testkit/assemblies.ts';
 import { api, parseCommand, parseDocument, parseHouseStyle, parseRecipeFile, parseStoredCommand } from './index.ts';
@@ -175,6 +175,12 @@ const samples: { readonly [Kind in Command['kind']]: Extract<Command, { kind: Ki
   setBalloonLook: { kind: 'setBalloonLook', look: { lettering: 5, radius: 6 } },
   changeBalloons: { kind: 'changeBalloons', remove: [], put: [balloon as never] },
   setSharedField: { kind: 'setSharedField', field: 'owner', value: 'Camp workshop' },
+  putPose: {
+    kind: 'putPose',
+    pose: { id: 'apart', name: 'Exploded', moves: [{ path: `${key}.0` as PathKey, steps: [[0, 0, 12.5]] }] },
+    at: 0,
+  },
+  removePose: { kind: 'removePose', id: 'apart' },
   orderSheets: { kind: 'orderSheets', order: ['one', 'two'] },
 };
 const kindsOf: Readonly<Record<string, 'components' | 'sheet' | 'set'>> = {

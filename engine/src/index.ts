@@ -5,7 +5,7 @@ export { readWorkbook } from './workbook.ts';
 export { writeBillWorkbook } from './billWorkbook.ts';
 export { folderStore, memoryStore } from './derived.ts';
 export type { DerivedStore } from './derived.ts';
-export { makeMeshes, makeView, meshKey, viewKeys } from './model.ts';
+export { makeMeshes, explodeLook, makeView, meshKey, viewKeys } from './model.ts';
 export type { MadeView, Tools } from './model.ts';
 export {
   makeShapes,

@@ -1,5 +1,6 @@
-import { Refusal, type Finding, type ShapeKey } from '../../core/src/assembly/index.ts';
+import { Refusal, type Finding, type PathKey, type ShapeKey } from '../../core/src/assembly/index.ts';
 import { dashedBox } from '../../core/src/geometry/index.ts';
+import type { Exploded } from '../../core/src/poses/index.ts';
 import { packMesh, unpackSpots, unpackViewLines } from '../../core/src/formats/index.ts';
 import type { Slice } from '../../core/src/step/index.ts';
 import type { PackedModel, ViewTask } from './tasks.ts';
@@ -115,6 +116,20 @@ export async function makeView(look: Look, tools: Tools, { hidden = false } = {}
     await tools.store.put(keys.spots, spots);
   }
   return { lines: unpackViewLines(lines), spots: unpackSpots(spots) };
+}
+
+/**
+ * How what is looked at comes apart.
+ * @param levels how deep subassemblies are opened
+ * @param whole places that leave whole
+ * @throws Refusal where nothing of it has a shape
+ */
+export async function explodeLook(
+  look: Look,
+  { levels, whole = [] }: { readonly levels: number; readonly whole?: readonly PathKey[] },
+  { pool, store, signal }: Tools,
+): Promise<Exploded> {
+  return pool.explode({ ...(await sceneFor(look, store)), levels, whole }, signal);
 }
 
 async function sceneFor({ things }: Look, store: DerivedStore): Promise<Pick<ViewTask, 'meshes' | 'bodies'>> {

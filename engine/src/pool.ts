@@ -2,9 +2,10 @@ import { availableParallelism, totalmem } from 'node:os';
 import { Piscina } from 'piscina';
 import { Refusal, type ShapeMeasurement } from '../../core/src/assembly/index.ts';
 import type { Likeness } from '../../core/src/geometry/index.ts';
+import type { Exploded } from '../../core/src/poses/index.ts';
 import type { Table } from '../../core/src/sources/index.ts';
 import type { CarriedOut } from '../../core/src/documents/index.ts';
-import type { Answer, CarryOutTask, PackedModel, Source, Task, ViewResult, ViewTask } from './tasks.ts';
+import type { Answer, CarryOutTask, ExplodeTask, PackedModel, Source, Task, ViewResult, ViewTask } from './tasks.ts';
 
 /** Runs dear computations away from the calling thread. */
 export interface Pool {
@@ -23,6 +24,8 @@ export interface Pool {
   readonly compare: (one: Uint8Array, other: Uint8Array, signal?: AbortSignal) => Promise<Likeness | null>;
   /** What a gesture takes. Rejects with a Refusal where it cannot be carried out. */
   readonly carryOut: (task: Omit<CarryOutTask, 'kind'>, signal?: AbortSignal) => Promise<CarriedOut>;
+  /** How the machine comes apart. */
+  readonly explode: (task: Omit<ExplodeTask, 'kind'>, signal?: AbortSignal) => Promise<Exploded>;
   readonly view: (task: Omit<ViewTask, 'kind'>, signal?: AbortSignal) => Promise<ViewResult>;
   readonly close: () => Promise<void>;
 }
@@ -84,6 +87,7 @@ export function startPool(workerFile: string): Pool {
     thumbnail: (mesh, signal) => pool.run({ kind: 'thumbnail', mesh } satisfies Task, signal ? { signal } : {}),
     compare: (one, other, signal) => pool.run({ kind: 'compare', one, other } satisfies Task, signal ? { signal } : {}),
     carryOut: (task, signal) => ask({ kind: 'carryOut', ...task }, signal),
+    explode: (task, signal) => pool.run({ kind: 'explode', ...task } satisfies Task, signal ? { signal } : {}),
     view: (task, signal) => pool.run({ kind: 'view', ...task } satisfies Task, signal ? { signal } : {}),
     close: () => pool.destroy(),
   };

@@ -1,5 +1,6 @@
 import type { PathKey, ShapeKey } from '../../core/src/assembly/index.ts';
 import type { Intention, ProjectState } from '../../core/src/documents/index.ts';
+import type { Exploded } from '../../core/src/poses/index.ts';
 import type { ListMapping, ReadModel } from '../../core/src/sources/index.ts';
 import type { Direction } from '../../core/src/views/index.ts';
 
@@ -20,6 +21,7 @@ export type Task =
   | { readonly kind: 'thumbnail'; readonly mesh: Uint8Array }
   | { readonly kind: 'compare'; readonly one: Uint8Array; readonly other: Uint8Array }
   | CarryOutTask
+  | ExplodeTask
   | ViewTask;
 
 /** Works out what a gesture takes. */
@@ -29,6 +31,18 @@ export interface CarryOutTask {
   readonly intention: Intention;
   /** Drawn views, packed, by the key of their look. */
   readonly views: ReadonlyMap<string, ViewResult>;
+  readonly exploded?: Exploded | undefined;
+}
+
+/** Proposes how a machine comes apart. */
+export interface ExplodeTask {
+  readonly kind: 'explode';
+  readonly meshes: readonly Uint8Array[];
+  /** Indices into `meshes`; placements to machine coordinates, in structure order. */
+  readonly bodies: ViewTask['bodies'];
+  readonly levels: number;
+  /** Places that leave whole. */
+  readonly whole: readonly PathKey[];
 }
 
 export interface ViewTask {

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { readyForFormulas } from '../../core/src/columns/index.ts';
 import { carryOut, type CarriedOut } from '../../core/src/documents/index.ts';
-import { measureShape, Refusal, type ShapeMeasurement } from '../../core/src/assembly/index.ts';
+import { measureShape, pathOf, Refusal, type ShapeMeasurement } from '../../core/src/assembly/index.ts';
 import { compareMeshes, type Likeness } from '../../core/src/geometry/index.ts';
 import {
   packMesh,
@@ -11,9 +11,10 @@ import {
   unpackSpots,
   unpackViewLines,
 } from '../../core/src/formats/index.ts';
+import { explode, type Exploded } from '../../core/src/poses/index.ts';
 import { drawView, findSpots, viewPlacement, visibleLines } from '../../core/src/views/index.ts';
 import { readModel, parseTable, type Table } from '../../core/src/sources/index.ts';
-import type { Answer, CarryOutTask, PackedModel, Source, Task, ViewResult } from './tasks.ts';
+import type { Answer, CarryOutTask, ExplodeTask, PackedModel, Source, Task, ViewResult } from './tasks.ts';
 import { readWorkbook } from './workbook.ts';
 import { tessellateSlice } from './tessellate.ts';
 import { drawThumbnail } from './thumbnail.ts';
@@ -44,12 +45,23 @@ async function read({ bytes, fileName, mapping }: Source): Promise<PackedModel> 
 const readTable = async ({ bytes, fileName }: Source): Promise<Table> =>
   /\.xls[xm]$/i.test(fileName) ? readWorkbook(bytes) : parseTable(bytes);
 
-async function carry({ state, intention, views }: CarryOutTask): Promise<CarriedOut> {
+async function carry({ state, intention, views, exploded }: CarryOutTask): Promise<CarriedOut> {
   await readyForFormulas();
   const drawn = [...views].map(
     ([key, { lines, spots }]) => [key, { lines: unpackViewLines(lines), spots: unpackSpots(spots) }] as const,
   );
-  return carryOut(state, intention, { views: new Map(drawn), newId: randomUUID });
+  return carryOut(state, intention, { views: new Map(drawn), newId: randomUUID, ...(exploded ? { exploded } : {}) });
+}
+
+function takeApart({ meshes, bodies, levels, whole }: ExplodeTask): Exploded {
+  const shapes = meshes.map(unpackMesh);
+  const parts = bodies.map(({ mesh, placement, path }) => ({
+    path: pathOf(path),
+    mesh: shapes[mesh],
+    placement,
+    shape: String(mesh),
+  }));
+  return explode(parts, { levels, whole: new Set(whole) });
 }
 
 /** Entry of the worker pool. */
@@ -63,6 +75,7 @@ export default async function run(
   | Answer<CarriedOut>
   | ShapeMeasurement
   | Likeness
+  | Exploded
   | null
 > {
   if (task.kind === 'read') return answer(() => read(task.source));
@@ -72,6 +85,7 @@ export default async function run(
   if (task.kind === 'thumbnail') return drawThumbnail(unpackMesh(task.mesh));
   if (task.kind === 'compare') return compareMeshes(unpackMesh(task.one), unpackMesh(task.other));
   if (task.kind === 'carryOut') return answer(() => carry(task));
+  if (task.kind === 'explode') return takeApart(task);
   const meshes = task.meshes.map(unpackMesh);
   const bodies = task.bodies.map((body) => ({ ...body, mesh: meshes[body.mesh] }));
   const view = viewPlacement(task.direction);

@@ -13,7 +13,7 @@ export interface OpenedDocuments {
   /** The drawing's list first. */
   readonly bills: readonly Opened<BillDocument>[];
   /** What all sheets share. */
-  readonly set: SheetSet;
+  readonly set: Opened<SheetSet>;
   /** In the order of the set. */
   readonly sheets: readonly Opened<Sheet>[];
 }
@@ -24,11 +24,11 @@ export function openDocuments(documents: readonly StoredText[]): OpenedDocuments
     documents
       .filter((document) => document.kind === kind)
       .map((document): Opened<Content> => ({ id: document.id, content: readStored(document) as Content }));
-  const set = of<SheetSet>('set')[0]?.content ?? newSheetSet;
+  const set = of<SheetSet>('set')[0] ?? { id: '', content: newSheetSet };
   return {
     components: documents.find(({ kind }) => kind === 'components') ?? null,
     bills: of<BillDocument>('bill').filter(({ content }) => !content.away),
     set,
-    sheets: sheetsInOrder(set, of<Sheet>('sheet')),
+    sheets: sheetsInOrder(set.content, of<Sheet>('sheet')),
   };
 }

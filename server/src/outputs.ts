@@ -12,7 +12,7 @@ import {
   type ComponentEdits,
 } from '../../core/src/documents/index.ts';
 import { billJson, billTable, billToText, sceneToSvg } from '../../core/src/formats/index.ts';
-import { drawSheet, withPlaces } from '../../core/src/sheets/index.ts';
+import { drawSheet, viewRequest, withPlaces } from '../../core/src/sheets/index.ts';
 import { lookAt, type ViewLines } from '../../core/src/views/index.ts';
 import { unpackViewLines } from '../../core/src/formats/index.ts';
 import {
@@ -109,12 +109,20 @@ async function sheetFile(
   const { bill, document, assembly } = project.bill(billShownBy(project.bills, sheet).id);
   const lines = new Map<string, ViewLines>();
   for (const view of sheet.views) {
-    const drawn = await store.get(viewKeys(lookAt(assembly, view).key).lines);
+    const drawn = await store.get(viewKeys(lookAt(assembly, viewRequest(view, project.set.content.poses)).key).lines);
     if (!drawn) throw new Refusal('not-ready', 'Not all views of this sheet are drawn yet; order them first.');
     lines.set(view.id, unpackViewLines(drawn));
   }
   const { scene } = drawSheet(
-    { sheet, shared: project.set.fields, assembly, bill, columns: document.columns, lines },
+    {
+      sheet,
+      shared: project.set.content.fields,
+      poses: project.set.content.poses ?? [],
+      assembly,
+      bill,
+      columns: document.columns,
+      lines,
+    },
     { sheet: at + 1, of: project.sheets.length },
   );
   return {

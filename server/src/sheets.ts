@@ -2,7 +2,7 @@ import type { DataSource } from 'typeorm';
 import type * as v from 'valibot';
 import { lookOrder, readStored, type api, type LookOrder, type StoredText } from '../../contract/src/index.ts';
 import { billShownBy } from '../../core/src/documents/index.ts';
-import { blankSheet, usualPaper, type Sheet } from '../../core/src/sheets/index.ts';
+import { blankSheet, usualPaper, viewRequest, type Sheet, type SheetSet } from '../../core/src/sheets/index.ts';
 import { bringDocument, type GestureTools } from './gestureLog.ts';
 import { NotFound } from './errors.ts';
 import { openDocuments } from './openedDocuments.ts';
@@ -63,5 +63,10 @@ export async function looksOnSheet(database: DataSource, project: string, id: st
     [project],
   )) as { id: string; variant: string | null }[];
   const { variant } = billShownBy(bills, sheet);
-  return sheet.views.map((view) => lookOrder(view, variant));
+  const [set] = (await database.query(
+    "SELECT id, kind, version, content FROM document WHERE project = ? AND kind = 'set'",
+    [project],
+  )) as StoredText[];
+  const { poses } = readStored(set) as SheetSet;
+  return sheet.views.map((view) => lookOrder(viewRequest(view, poses), variant));
 }

@@ -5,7 +5,7 @@ export { intentionSchema } from './intentions.ts';
 export { componentsSchema } from './components.ts';
 export { houseStyleSchema, parseHouseStyle, parseRecipeFile } from './recipe.ts';
 export type { HouseStyle } from './recipe.ts';
-export { direction as directionSchema, sheetSchema, sheetSetSchema } from './sheet.ts';
+export { direction as directionSchema, moves as movesSchema, sheetSchema, sheetSetSchema } from './sheet.ts';
 export { refuseNewer } from './versions.ts';
 export { pathKey as pathSchema } from './shared.ts';
 export { parseCommand, parseDocument, parseStoredCommand } from './parse.ts';

@@ -29,10 +29,23 @@ export const intentionSchema = v.variant('kind', [
   v.strictObject({ kind: v.literal('showBill'), sheet: id, bill: id }),
   v.strictObject({ kind: v.literal('placeBalloons'), sheet: id }),
   v.strictObject({
+    kind: v.literal('proposePose'),
+    pose: id,
+    name: shortText,
+    levels: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(100)),
+  }),
+  v.strictObject({
     kind: v.literal('makeDrawing'),
     sheet: id,
     views: v.pipe(
-      v.array(v.strictObject({ direction, without: v.optional(places), only: v.optional(places) })),
+      v.array(
+        v.strictObject({
+          direction,
+          without: v.optional(places),
+          only: v.optional(places),
+          pose: v.optional(id),
+        }),
+      ),
       v.minLength(1),
       v.maxLength(50),
     ),

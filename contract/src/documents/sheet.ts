@@ -11,6 +11,7 @@ import {
   type SheetView,
   type TitleFields,
 } from '../../../core/src/sheets/index.ts';
+import type { Pose } from '../../../core/src/poses/index.ts';
 import { directionNames, isTurn, type Direction } from '../../../core/src/views/index.ts';
 import { finite, holds, id, longText, nullable, pathKey, shortText, usageKey, whole, type Same } from './shared.ts';
 
@@ -25,11 +26,26 @@ const turn = v.pipe(
 export const direction = v.union([v.picklist(directionNames), turn]);
 holds<Same<typeof direction, Direction>>();
 const places = v.pipe(v.array(pathKey), v.maxLength(10_000));
+/** A way of a thing from its seat; a machine is not taken apart over kilometres. */
+const step = v.pipe(finite, v.minValue(-1e7), v.maxValue(1e7));
+/** What has left its seat. */
+export const moves = v.pipe(
+  v.array(
+    v.strictObject({
+      path: pathKey,
+      steps: v.pipe(v.array(v.tuple([step, step, step])), v.minLength(1), v.maxLength(20)),
+    }),
+  ),
+  v.maxLength(5000),
+);
+const pose = v.strictObject({ id, name: shortText, moves });
+holds<Same<typeof pose, Pose>>();
 
 const viewFields = {
   direction,
   without: v.optional(places),
   only: v.optional(places),
+  pose: v.optional(id),
   scale,
   notToScale: v.optional(v.literal(true)),
   centre: point,
@@ -39,7 +55,6 @@ const viewFields = {
 const view = v.strictObject({
   id,
   ...viewFields,
-  pose: v.optional(id),
   turn: v.optional(finite),
   projectedFrom: v.optional(id),
 });
@@ -117,7 +132,12 @@ const order = v.pipe(
   v.check((ids) => new Set(ids).size === ids.length, 'One sheet cannot stand at two places.'),
 );
 /** What the sheets of a project share. */
-export const sheetSetSchema = v.strictObject({ version: v.literal(1), fields: titleFields, order });
+export const sheetSetSchema = v.strictObject({
+  version: v.literal(1),
+  fields: titleFields,
+  order,
+  poses: v.optional(v.pipe(v.array(pose), v.maxLength(50))),
+});
 holds<Same<typeof sheetSetSchema, SheetSet>>();
 
 /** Nothing is taken that the record has room for and the program does not draw yet: it would be there unseen. */
@@ -142,7 +162,7 @@ export const sheetCommandSchema = v.variant('kind', [
   v.strictObject({ kind: v.literal('setBill'), bill: v.nullable(id) }),
   v.strictObject({
     kind: v.literal('addView'),
-    view: drawn(view, 'pose', 'turn', 'projectedFrom'),
+    view: drawn(view, 'turn', 'projectedFrom'),
     at: v.optional(whole),
   }),
   v.strictObject({ kind: v.literal('removeView'), id }),
@@ -161,5 +181,7 @@ holds<Same<typeof sheetCommandSchema, SheetCommand>>();
 export const sheetSetCommandSchema = v.variant('kind', [
   v.strictObject({ kind: v.literal('setSharedField'), field, value: shortText }),
   v.strictObject({ kind: v.literal('orderSheets'), order }),
+  v.strictObject({ kind: v.literal('putPose'), pose, at: v.optional(whole) }),
+  v.strictObject({ kind: v.literal('removePose'), id }),
 ]);
 holds<Same<typeof sheetSetCommandSchema, SheetSetCommand>>();

@@ -27,6 +27,7 @@ export type {
   ProjectState,
   Stored,
   TypedCell,
+  ViewWish,
 } from './intentions.ts';
 export { billOfList } from './listBill.ts';
 export { newSheetSet } from './sheetSet.ts';

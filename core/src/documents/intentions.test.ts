@@ -48,7 +48,7 @@ function stateOf(sheet: Sheet = blankSheet('Assembly', usualPaper('A3'))): Proje
     facts: new Map(),
     fileName: 'top.step',
     components: 'edits',
-    set: newSheetSet,
+    set: { id: 'set', content: newSheetSet },
     bills: [
       { id: 'list', content: { ...blank, ledger } },
       { id: 'buyer', content: { ...blank, name: 'Buyer', recipe: { ...blank.recipe, depth: 'single-level' }, ledger } },

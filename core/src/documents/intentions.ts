@@ -1,14 +1,25 @@
-import { Refusal, type EditedAssembly, type PropertyValue } from '../assembly/index.ts';
+import {
+  componentsAlong,
+  partLabel,
+  pathOf,
+  Refusal,
+  type EditedAssembly,
+  type PathKey,
+  type PropertyValue,
+} from '../assembly/index.ts';
 import { keysOf, numbersToKeep, type Address, type Bill, type BillData, type Row } from '../bill/index.ts';
 import { propertyNameOf } from '../columns/index.ts';
+import type { Exploded } from '../poses/index.ts';
 import {
   makeDrawing,
   planBalloons,
+  viewRequest,
   withViews,
   type Sheet,
   type SheetInputs,
   type SheetProblem,
   type SheetSet,
+  type SheetView,
 } from '../sheets/index.ts';
 import { lookAt, type Look, type LookRequest, type Spots, type ViewLines } from '../views/index.ts';
 import type { BillCommand, BillDocument } from './bill.ts';
@@ -30,7 +41,7 @@ export interface ProjectState extends Omit<ProjectBillInput, 'bill'> {
   /** Document id of the component edits. */
   readonly components: string;
   /** What all sheets share. */
-  readonly set: SheetSet;
+  readonly set: Stored<SheetSet>;
   /** Without those that are away, the drawing's list first. */
   readonly bills: readonly Stored<BillDocument>[];
   /** In the order of the set, without those that are away. */
@@ -67,8 +78,16 @@ export type Intention =
   | { readonly kind: 'showBill'; readonly sheet: string; readonly bill: string }
   /** A balloon for every line that can be seen; those placed by hand stay. */
   | { readonly kind: 'placeBalloons'; readonly sheet: string }
+  /**
+   * Proposes an exploded pose under this id and name: taken apart so many levels deep, without what the drawing's list
+   * counts whole. One that is there is proposed anew.
+   */
+  | { readonly kind: 'proposePose'; readonly pose: string; readonly name: string; readonly levels: number }
   /** Views, list and balloons; what was placed by hand stays. */
-  | { readonly kind: 'makeDrawing'; readonly sheet: string; readonly views: readonly LookRequest[] };
+  | { readonly kind: 'makeDrawing'; readonly sheet: string; readonly views: readonly ViewWish[] };
+
+/** A view that a drawing begins with: what is looked at, in which pose. */
+export type ViewWish = Omit<LookRequest, 'moves'> & Pick<SheetView, 'pose'>;
 
 /** A command for one of the project's documents. */
 export interface GestureStep {
@@ -106,6 +125,8 @@ export interface Means {
   readonly machine?: (variant: string | null) => EditedAssembly;
   /** The list as it is after the commands of a `changeBill`, where it is at hand already. */
   readonly made?: BillData;
+  /** For `proposePose`: how the machine comes apart. */
+  readonly exploded?: Exploded;
 }
 
 type Machines = Required<Pick<Means, 'machine'>>;
@@ -127,7 +148,7 @@ type ChangeBill = Extract<Intention, { kind: 'changeBill' }>;
 /** Intentions that say which commands they mean. */
 type Resolved = Extract<
   Intention,
-  { kind: 'changeBill' | 'sayEverywhere' | 'showBill' | 'placeBalloons' | 'makeDrawing' }
+  { kind: 'changeBill' | 'sayEverywhere' | 'showBill' | 'placeBalloons' | 'makeDrawing' | 'proposePose' }
 >;
 
 /** The bill with the commands carried out; null where no other lines stand in it than before. */
@@ -157,6 +178,7 @@ function arranged(state: ProjectState, intention: Resolved): { sheet: Stored<She
         .map((sheet) => ({ sheet, bill }));
     }
     case 'sayEverywhere':
+    case 'proposePose':
       return [];
   }
 }
@@ -173,8 +195,9 @@ export function looksFor(
   const means = remembering(state, given);
   return arranged(state, resolve(state, intention, means).intention).flatMap(({ sheet, bill }) => {
     const { assembly } = machineOf(means, bill);
-    const requests: readonly LookRequest[] =
+    const views: readonly ViewWish[] =
       intention.kind === 'makeDrawing' && sheet.content.views.length === 0 ? intention.views : sheet.content.views;
+    const requests = views.map((view) => viewRequest(view, state.set.content.poses));
     return requests.map((request) => ({
       look: lookAt(assembly, request),
       request,
@@ -213,6 +236,8 @@ export function carryOut(state: ProjectState, meant: Intention, given: Means): C
       const steps = sheetSteps(sheet.content, made.sheet).map((command) => ({ document: sheet.id, command }));
       return { steps, problems: made.problems, refused: [] };
     }
+    case 'proposePose':
+      return proposePose(state, intention, means);
     case 'changeBill':
       return { ...changeBill(state, intention, means), refused };
   }
@@ -323,6 +348,39 @@ function sayEverywhere(
   ];
 }
 
+/** The machine taken apart as a pose of the project. */
+function proposePose(
+  state: ProjectState,
+  { pose: id, name }: Extract<Intention, { kind: 'proposePose' }>,
+  { exploded }: Means,
+): CarriedOut {
+  const { moves, locked } = exploded ?? { moves: [], locked: [] };
+  if (moves.length === 0)
+    return {
+      steps: [],
+      problems: [],
+      refused: ['There is nothing to take apart: the machine has one part with a shape.'],
+    };
+  return {
+    steps: [{ document: state.set.id, command: { kind: 'putPose', pose: { id, name, moves } } }],
+    problems: locked.length === 0 ? [] : [lockedProblem(state, locked)],
+    refused: [],
+  };
+}
+
+function lockedProblem({ original }: ProjectState, locked: readonly PathKey[]): SheetProblem {
+  const names = locked.map((path) => {
+    const along = componentsAlong(original, pathOf(path));
+    return along ? partLabel(original.components[along[along.length - 1]]) : path;
+  });
+  const some = [...new Set(names)];
+  return {
+    code: 'locked',
+    message: `${locked.length === 1 ? 'One thing is' : `${locked.length} things are`} held from all sides and moved all the same: ${some.slice(0, 6).join(', ')}${some.length > 6 ? ' …' : ''}.`,
+    items: [],
+  };
+}
+
 /** Arranges the balloons of a sheet on the lines of a bill. */
 function follow(
   state: ProjectState,
@@ -343,12 +401,13 @@ function inputsOf(
 ): SheetInputs & { readonly spots: ReadonlyMap<string, Spots> } {
   const { assembly } = machineOf(means, bill);
   const drawn = sheet.views.flatMap((view) => {
-    const found = means.views.get(lookAt(assembly, view).key);
+    const found = means.views.get(lookAt(assembly, viewRequest(view, state.set.content.poses)).key);
     return found ? [[view.id, found] as const] : [];
   });
   return {
     sheet,
-    shared: state.set.fields,
+    shared: state.set.content.fields,
+    poses: state.set.content.poses ?? [],
     assembly,
     bill: listOf(state, bill, means),
     columns: bill.columns,

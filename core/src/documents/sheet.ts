@@ -4,7 +4,7 @@ import type { Paper } from '../sheets/index.ts';
 import { changeFields, refused, type Applied, type FieldChange, type Refused } from './applied.ts';
 
 /** What can be changed about a placed view; null takes what need not be there away. */
-export type ViewChange = FieldChange<Omit<SheetView, 'id' | 'pose' | 'turn' | 'projectedFrom'>>;
+export type ViewChange = FieldChange<Omit<SheetView, 'id' | 'turn' | 'projectedFrom'>>;
 
 export type SheetCommand =
   | { readonly kind: 'setPaper'; readonly paper: Paper }

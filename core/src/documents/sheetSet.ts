@@ -1,26 +1,57 @@
 import { noTitleFields, type SheetSet, type TitleFields } from '../sheets/index.ts';
-import type { Applied } from './applied.ts';
+import type { Pose } from '../poses/index.ts';
+import { refused, type Applied, type Refused } from './applied.ts';
 
 export type SheetSetCommand =
   | { readonly kind: 'setSharedField'; readonly field: keyof TitleFields; readonly value: string }
   /** Document ids of all sheets in their new order. */
-  | { readonly kind: 'orderSheets'; readonly order: readonly string[] };
+  | { readonly kind: 'orderSheets'; readonly order: readonly string[] }
+  /** Adds a pose, or replaces the one with its id; behind the others where `at` is absent. */
+  | { readonly kind: 'putPose'; readonly pose: Pose; readonly at?: number }
+  /** Views in it show the machine as assembled. */
+  | { readonly kind: 'removePose'; readonly id: string };
 
 export const newSheetSet: SheetSet = { version: 1, fields: noTitleFields, order: [] };
 
-export function applySheetSetCommand(set: SheetSet, command: SheetSetCommand): Applied<SheetSet, SheetSetCommand> {
-  if (command.kind === 'orderSheets')
-    return {
-      ok: true,
-      document: { ...set, order: command.order },
-      inverse: { kind: 'orderSheets', order: set.order },
-    };
-  return {
-    ok: true,
-    document: { ...set, fields: { ...set.fields, [command.field]: command.value } },
-    inverse: { kind: 'setSharedField', field: command.field, value: set.fields[command.field] },
-  };
+export function applySheetSetCommand(
+  set: SheetSet,
+  command: SheetSetCommand,
+): Applied<SheetSet, SheetSetCommand> | Refused {
+  const done = (changed: Partial<SheetSet>, inverse: SheetSetCommand) => ({
+    ok: true as const,
+    document: { ...set, ...changed },
+    inverse,
+  });
+  switch (command.kind) {
+    case 'orderSheets':
+      return done({ order: command.order }, { kind: 'orderSheets', order: set.order });
+    case 'setSharedField':
+      return done(
+        { fields: { ...set.fields, [command.field]: command.value } },
+        { kind: 'setSharedField', field: command.field, value: set.fields[command.field] },
+      );
+  }
+  const { poses = [] } = set;
+  const id = command.kind === 'putPose' ? command.pose.id : command.id;
+  const was = poses.findIndex((pose) => pose.id === id);
+  const without = poses.filter((pose) => pose.id !== id);
+  const back: SheetSetCommand = was < 0 ? { kind: 'removePose', id } : { kind: 'putPose', pose: poses[was], at: was };
+  if (command.kind === 'removePose')
+    return was < 0 ? refused('That pose is no longer there.') : done({ poses: without }, back);
+  if (command.pose.name.trim() === '') return refused('A pose needs a name.');
+  const at = command.at ?? (was < 0 ? without.length : was);
+  return done({ poses: without.toSpliced(at, 0, command.pose) }, back);
 }
 
-export const sheetSetTouches = (command: SheetSetCommand): string[] =>
-  command.kind === 'orderSheets' ? ['order'] : [`field ${command.field}`];
+export function sheetSetTouches(command: SheetSetCommand): string[] {
+  switch (command.kind) {
+    case 'orderSheets':
+      return ['order'];
+    case 'setSharedField':
+      return [`field ${command.field}`];
+    case 'putPose':
+      return [`pose ${command.pose.id}`];
+    case 'removePose':
+      return [`pose ${command.id}`];
+  }
+}

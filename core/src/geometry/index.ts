@@ -47,3 +47,4 @@ export {
   signedDistance,
 } from './surfaces.ts';
 export type { FacePoints, Surface } from './surfaces.ts';
+export { faceSurfaces } from './faceSurfaces.ts';

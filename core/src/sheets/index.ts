@@ -3,7 +3,7 @@ export type { Paper, PaperName } from './paper.ts';
 export { noTitleFields, titleFieldNames, titleBlockBox } from './titleBlock.ts';
 export type { TitleFields } from './titleBlock.ts';
 export { standardScales, proposeScale, scaleText } from './scales.ts';
-export { blankSheet, sheetsInOrder, tablePlaces, upgradeSheet, USUAL_TABLE } from './records.ts';
+export { blankSheet, movesOf, viewRequest, sheetsInOrder, tablePlaces, upgradeSheet, USUAL_TABLE } from './records.ts';
 export type {
   BalloonLook,
   Sheet,

@@ -1,13 +1,14 @@
-import { componentsAlong, placementAlong, type Assembly } from '../assembly/index.ts';
+import { componentsAlong, pathKey, placementAlong, type Assembly } from '../assembly/index.ts';
 import { checkCoverage, convexHull, type Balloon, type Coverage, type LeaderEnd } from '../balloons/index.ts';
 import { printedColumns, printedLines, printedTexts, type Bill } from '../bill/index.ts';
 import { alignmentOf, headingOf, type Column } from '../columns/index.ts';
 import { applyToPoint, type Box2, type Vec2 } from '../geometry/index.ts';
+import { displacements, movedBy, type Pose } from '../poses/index.ts';
 import { layOutTable, type MeasuredTable, type TableContent, type TableRoom } from '../tables/index.ts';
 import { linesForPen, viewPlacement, type ViewLines } from '../views/index.ts';
 import { frameBox, penPair, type Paper } from './paper.ts';
 import { rowOfPath } from './places.ts';
-import type { Sheet, SheetTable, SheetView, TablePlace } from './records.ts';
+import { movesOf, type Sheet, type SheetTable, type SheetView, type TablePlace } from './records.ts';
 import { titleBlockBox, type TitleFields } from './titleBlock.ts';
 
 /** Everything that a sheet is computed from. */
@@ -17,6 +18,8 @@ export interface SheetInputs {
   readonly others?: readonly Sheet[];
   /** Texts of the title block that all sheets of the project share. */
   readonly shared: TitleFields;
+  /** Of the project; none where absent. */
+  readonly poses?: readonly Pose[];
   readonly assembly: Assembly;
   readonly bill: Bill;
   readonly columns: readonly Column[];
@@ -129,12 +132,14 @@ function outlineOf(lines: ViewLines): readonly Vec2[] {
   return outline;
 }
 
-function layOutBalloon(balloon: Balloon, laid: LaidView, { sheet, assembly, bill }: SheetInputs): LaidBalloon {
+function layOutBalloon(balloon: Balloon, laid: LaidView, { sheet, assembly, bill, poses }: SheetInputs): LaidBalloon {
   const { view } = laid;
   const centre: Vec2 = [view.centre[0] + balloon.offset[0], view.centre[1] + balloon.offset[1]];
   const radius = sheet.balloonLook.radius;
   const components = componentsAlong(assembly, balloon.path);
-  const placement = placementAlong(assembly, balloon.path);
+  const seat = placementAlong(assembly, balloon.path);
+  const by = displacements(movesOf(view.pose, poses))(pathKey(balloon.path));
+  const placement = seat && by ? movedBy(seat, by) : seat;
   if (!components || !placement)
     return { balloon, row: -1, item: '?', part: '', centre, radius, anchor: centre, leader: [], end: balloon.end };
   const seen = applyToPoint(viewPlacement(view.direction), applyToPoint(placement, balloon.anchor));

@@ -1,7 +1,7 @@
 import type { LookRequest, Spots } from '../views/index.ts';
 import type { SheetInputs } from './layout.ts';
 import { planBalloons, planSheet, unplacedView } from './plan.ts';
-import type { Sheet, SheetProblem } from './records.ts';
+import type { Sheet, SheetProblem, SheetView } from './records.ts';
 
 /** A sheet that is to become a drawing, and what it is made from. */
 export interface DrawingRequest extends SheetInputs {
@@ -13,8 +13,11 @@ export interface DrawingRequest extends SheetInputs {
 }
 
 /** The sheet with views to be placed: its own, or these where it has none. */
-export const withViews = (sheet: Sheet, usual: readonly LookRequest[], newId: () => string): Sheet =>
-  sheet.views.length > 0 ? sheet : { ...sheet, views: usual.map((look) => unplacedView(newId(), look)) };
+export const withViews = (
+  sheet: Sheet,
+  usual: readonly (Omit<LookRequest, 'moves'> & Pick<SheetView, 'pose'>)[],
+  newId: () => string,
+): Sheet => (sheet.views.length > 0 ? sheet : { ...sheet, views: usual.map((look) => unplacedView(newId(), look)) });
 
 /**
  * The sheet with its views in the room that is left, its list, and a balloon for every line that can be seen. What was

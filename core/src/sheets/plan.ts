@@ -132,7 +132,7 @@ export function largestRoom(frame: Box2, obstacles: readonly Box2[]): Box2 {
 }
 
 /** A view that has no place yet. */
-export const unplacedView = (id: string, look: LookRequest): SheetView => ({
+export const unplacedView = (id: string, look: Omit<LookRequest, 'moves'> & Pick<SheetView, 'pose'>): SheetView => ({
   id,
   ...look,
   scale: 1,

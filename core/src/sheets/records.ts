@@ -1,14 +1,15 @@
 import type { Balloon } from '../balloons/index.ts';
 import type { Vec2 } from '../geometry/index.ts';
+import type { Pose, PoseMove } from '../poses/index.ts';
 import type { LookRequest } from '../views/index.ts';
 import type { Paper } from './paper.ts';
 import type { TitleFields } from './titleBlock.ts';
 
 /** A view standing on a sheet: what is looked at, and where and how large it stands. */
-export interface SheetView extends LookRequest {
+export interface SheetView extends Omit<LookRequest, 'moves'> {
   /** Of its own on this sheet; balloons name it. */
   readonly id: string;
-  /** Pose that is looked at; as assembled where absent. Poses cannot be made yet. */
+  /** Id of the pose that is looked at; as assembled where absent, or where that pose is gone. */
   readonly pose?: string;
   /** Paper mm per model mm: 0.2 for 1:5. */
   readonly scale: number;
@@ -118,7 +119,27 @@ export interface SheetSet {
   readonly fields: TitleFields;
   /** Document ids of sheets in their order; those that are not in it come behind, oldest first. */
   readonly order: readonly string[];
+  /** Arrangements of the components, for the views of all sheets. */
+  readonly poses?: readonly Pose[];
 }
+
+/** What a view looks at, in its pose. */
+export function viewRequest(
+  { direction, without, only, pose }: Pick<SheetView, 'direction' | 'without' | 'only' | 'pose'>,
+  poses: readonly Pose[] = [],
+): LookRequest {
+  const moves = movesOf(pose, poses);
+  return {
+    direction,
+    ...(without ? { without } : {}),
+    ...(only ? { only } : {}),
+    ...(moves.length > 0 ? { moves } : {}),
+  };
+}
+
+/** What has left its seat in a pose; nothing as assembled. */
+export const movesOf = (pose: string | undefined, poses: readonly Pose[] = []): readonly PoseMove[] =>
+  (pose !== undefined && poses.find(({ id }) => id === pose)?.moves) || [];
 
 /** Something on the sheet that is not as it should be. */
 export interface SheetProblem {

@@ -1,6 +1,22 @@
-import { cross, dot, normalize, type Placement, type Vec3 } from '../geometry/index.ts';
+import { cross, dot, length, normalize, type Placement, type Vec3 } from '../geometry/index.ts';
 
-export const directionNames = ['front', 'back', 'left', 'right', 'top', 'bottom', 'isometric'] as const;
+/** Six sides, then eight corners: seen from the front right and above, unless their names say otherwise. */
+export const directionNames = [
+  'front',
+  'back',
+  'left',
+  'right',
+  'top',
+  'bottom',
+  'isometric',
+  'isometric-left',
+  'isometric-back',
+  'isometric-back-left',
+  'isometric-below',
+  'isometric-below-left',
+  'isometric-below-back',
+  'isometric-below-back-left',
+] as const;
 export type DirectionName = (typeof directionNames)[number];
 
 /**
@@ -12,7 +28,8 @@ export type Turn = readonly [number, number, number, number, number, number, num
 export type Direction = DirectionName | Turn;
 
 /** In captions and lists; a turned view has no name of its own. */
-export const directionName = (direction: Direction): string => (typeof direction === 'string' ? direction : 'turned');
+export const directionName = (direction: Direction): string =>
+  typeof direction === 'string' ? direction.replaceAll('-', ' ') : 'turned';
 
 const NOISE = 1e-6; // of a turn written with six digits
 
@@ -33,7 +50,27 @@ const looks: Readonly<Record<DirectionName, { readonly viewer: Vec3; readonly up
   top: { viewer: [0, 0, 1], up: [0, 1, 0] },
   bottom: { viewer: [0, 0, -1], up: [0, -1, 0] },
   isometric: { viewer: [1, -1, 1], up: [0, 0, 1] },
+  'isometric-left': { viewer: [-1, -1, 1], up: [0, 0, 1] },
+  'isometric-back': { viewer: [1, 1, 1], up: [0, 0, 1] },
+  'isometric-back-left': { viewer: [-1, 1, 1], up: [0, 0, 1] },
+  'isometric-below': { viewer: [1, -1, -1], up: [0, 0, 1] },
+  'isometric-below-left': { viewer: [-1, -1, -1], up: [0, 0, 1] },
+  'isometric-below-back': { viewer: [1, 1, -1], up: [0, 0, 1] },
+  'isometric-below-back-left': { viewer: [-1, 1, -1], up: [0, 0, 1] },
 };
+
+/**
+ * Seen from where this vector points, up as nearly up as it can be; what is behind is up where the machine is seen from
+ * straight above.
+ * @returns null for a vector without a direction
+ */
+export function turnTowards(viewer: Vec3): Turn | null {
+  if (!viewer.every(Number.isFinite) || Math.max(...viewer.map(Math.abs)) < 1e-12) return null;
+  const z = normalize(viewer);
+  const level = cross([0, 0, 1], z);
+  const x = length(level) < 1e-9 ? ([1, 0, 0] as const) : normalize(level);
+  return [...x, ...cross(z, x), ...z] as unknown as Turn;
+}
 
 /**
  * Machine coordinates to view coordinates: x to the right and y up on the view plane, z towards the viewer; mm, no

@@ -1,5 +1,6 @@
 import { hashKey, listOccurrences, pathKey, type Assembly, type PathKey, type ShapeKey } from '../assembly/index.ts';
 import type { Placement } from '../geometry/index.ts';
+import { displacements, movedBy, type PoseMove } from '../poses/index.ts';
 import type { Direction } from './directions.ts';
 
 /** Bumped when tessellation changes, so that meshes, and all that is made of them, are made anew. */
@@ -14,6 +15,8 @@ export interface LookRequest {
   readonly without?: readonly PathKey[];
   /** Nothing but these places, each with everything below it; the whole machine where absent. */
   readonly only?: readonly PathKey[];
+  /** What has left its seat; as assembled where absent. */
+  readonly moves?: readonly PoseMove[];
 }
 
 /** One thing that is looked at. */
@@ -52,8 +55,8 @@ export function lookAt(assembly: Assembly, request: LookRequest): Look {
 }
 
 /** One name for requests that ask the same of one machine, whatever order they name places in. */
-export const lookName = ({ direction, without = [], only }: LookRequest): string =>
-  JSON.stringify([direction, [...without].sort(), only ? [...only].sort() : null]);
+export const lookName = ({ direction, without = [], only, moves = [] }: LookRequest): string =>
+  JSON.stringify([direction, [...without].sort(), only ? [...only].sort() : null, moves]);
 
 /** Whether a path or one above it is among these. */
 function isUnder(path: PathKey, places: ReadonlySet<string>): boolean {
@@ -64,17 +67,19 @@ function isUnder(path: PathKey, places: ReadonlySet<string>): boolean {
   return false;
 }
 
-function makeLook(assembly: Assembly, { direction, without = [], only }: LookRequest): Look {
+function makeLook(assembly: Assembly, { direction, without = [], only, moves = [] }: LookRequest): Look {
   const left = new Set<string>(without);
   const kept = only && new Set<string>(only);
   const isLeftOut = (path: PathKey): boolean =>
     (left.size > 0 && isUnder(path, left)) || (kept !== undefined && !isUnder(path, kept));
+  const displaced = displacements(moves);
   const things = listOccurrences(assembly, (index) => assembly.components[index].shape !== null).flatMap(
     ({ path, components, placement }): LookedAt[] => {
       const key = pathKey(path);
-      return isLeftOut(key)
-        ? []
-        : [{ path: key, shape: assembly.components[components[components.length - 1]].shape!, placement }];
+      if (isLeftOut(key)) return [];
+      const by = displaced(key);
+      const shape = assembly.components[components[components.length - 1]].shape!;
+      return [{ path: key, shape, placement: by ? movedBy(placement, by) : placement }];
     },
   );
   const placements = new Float64Array(things.length * 12);

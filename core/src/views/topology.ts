@@ -3,8 +3,7 @@ import {
   boxDiagonal,
   cross,
   dot,
-  fitSurface,
-  length,
+  faceSurfaces,
   meshBox,
   normalize,
   normalOf,
@@ -172,33 +171,6 @@ function kindOf(
       dot(pointAt(normals, b1), pointAt(normals, b2)) > COS_TANGENT
     : meetsSmoothly(mesh, [a1, b1, c1], [a2, b2, c2], COS_TANGENT);
   return smooth ? EDGE_TANGENT : EDGE_FEATURE;
-}
-
-/** The surface of each face, found from its vertices. */
-function faceSurfaces(mesh: Mesh): (Surface | null)[] {
-  const surfaces: (Surface | null)[] = [];
-  for (let face = 0; face + 1 < mesh.faceStarts.length; face++) {
-    const used = new Map<number, Vec3>();
-    const middles: Vec3[] = [],
-      normals: Vec3[] = [],
-      areas: number[] = [];
-    for (let at = mesh.faceStarts[face] * 3; at < mesh.faceStarts[face + 1] * 3; at += 3) {
-      const [a, b, c] = [0, 1, 2].map((corner) => {
-        const vertex = mesh.triangles[at + corner];
-        const point = used.get(vertex) ?? pointAt(mesh.positions, vertex);
-        used.set(vertex, point);
-        return point;
-      });
-      const square = cross(subtract(b, a), subtract(c, a));
-      const twice = length(square);
-      if (twice === 0) continue;
-      normals.push(scale(square, 1 / twice));
-      areas.push(twice / 2);
-      middles.push(scale(add(a, add(b, c)), 1 / 3));
-    }
-    surfaces.push(fitSurface({ points: [...used.values()], middles, normals, areas }));
-  }
-  return surfaces;
 }
 
 function exactNormals(mesh: Mesh, faceOf: Uint32Array, surfaces: readonly (Surface | null)[]): Float64Array {

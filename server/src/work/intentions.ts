@@ -1,7 +1,10 @@
 import * as v from 'valibot';
-import { Refusal } from '../../../core/src/assembly/index.ts';
+import { listOccurrences, pathKey, Refusal } from '../../../core/src/assembly/index.ts';
 import { readyForFormulas } from '../../../core/src/columns/index.ts';
-import { looksFor, type ProjectState } from '../../../core/src/documents/index.ts';
+import { editedFor, looksFor, type Intention, type ProjectState } from '../../../core/src/documents/index.ts';
+import type { Exploded } from '../../../core/src/poses/index.ts';
+import { lookAt } from '../../../core/src/views/index.ts';
+import { explodeLook } from '../../../engine/src/index.ts';
 import { packSpots, packViewLines } from '../../../core/src/formats/index.ts';
 import { applyGesture } from '../gestureLog.ts';
 import type { OpenGesture } from '../desk.ts';
@@ -37,7 +40,12 @@ export async function carryOutIntention(
       looks.map(({ key }, at) => [key, { lines: packViewLines(drawn[at].lines), spots: packSpots(drawn[at].spots) }]),
     );
     context.report({ step: 'Working it out', done: 0, of: 1 });
-    const { steps, problems, refused } = await services.pool.carryOut({ state, intention, views }, context.signal);
+    const exploded =
+      intention.kind === 'proposePose' ? await comeApart(state, project, intention, context, services) : undefined;
+    const { steps, problems, refused } = await services.pool.carryOut(
+      { state, intention, views, exploded },
+      context.signal,
+    );
     context.signal.throwIfAborted();
     if (steps.length === 0 && refused.length > 0) throw new Refusal('refused', refused.join(' '));
     context.note([...refused, ...problems.map(({ message }) => message)].join(' '));
@@ -54,6 +62,26 @@ export async function carryOutIntention(
       if (!(error instanceof EditConflict) || attempt === TRIES) throw error;
     }
   }
+}
+
+/** How the machine of the drawing's list comes apart; what that list counts whole leaves whole. */
+async function comeApart(
+  state: ProjectState,
+  project: string,
+  { levels }: Extract<Intention, { kind: 'proposePose' }>,
+  context: JobContext,
+  services: Pick<Services, 'database' | 'blobs' | 'pool'>,
+): Promise<Exploded> {
+  await allShapes(project, context, services);
+  context.report({ step: 'Taking the machine apart', done: 0, of: 1 });
+  const [list] = state.bills;
+  const { assembly, treatments } = editedFor(state, list?.content.recipe.variant ?? null);
+  const whole = listOccurrences(assembly, (index) => treatments[index]?.countContents === false);
+  return explodeLook(
+    lookAt(assembly, { direction: 'front' }),
+    { levels, whole: whole.map(({ path }) => pathKey(path)) },
+    { pool: services.pool, store: services.blobs, signal: context.signal },
+  );
 }
 
 async function loadState(

@@ -25,7 +25,7 @@ const stateOf = (project: OpenProject): ProjectState => ({
   facts: project.facts,
   fileName: project.summary.fileName,
   components: project.components.id,
-  set: project.set.content,
+  set: project.set,
   bills: project.bills,
   sheets: project.sheets,
 });

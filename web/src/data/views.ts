@@ -1,6 +1,8 @@
 import { useQueries, type QueryClient } from '@tanstack/react-query';
 import type { Assembly } from '../../../core/src/assembly/index.ts';
 import { unpackSpots, unpackViewLines } from '../../../core/src/formats/index.ts';
+import type { ViewWish } from '../../../core/src/documents/index.ts';
+import { viewRequest, type SheetSet } from '../../../core/src/sheets/index.ts';
 import { lookAt, type LookRequest, type Spots, type ViewLines } from '../../../core/src/views/index.ts';
 import { loadMade, type Made } from './made.ts';
 
@@ -11,6 +13,8 @@ export interface Machine {
   readonly assembly: Assembly;
   /** Variant that the assembly is in. */
   readonly variant: string | null;
+  /** What all sheets share: the poses that views name. */
+  readonly set: { readonly content: Pick<SheetSet, 'poses'> };
 }
 
 /** What a drawn view is asked for with: its name, and what the server needs where it has to draw it. */
@@ -27,24 +31,23 @@ const query = <Content>(what: Made, unpack: (bytes: Uint8Array) => Content, id: 
   staleTime: Infinity,
   retry: false,
 });
-const wantedOf = ({ assembly, variant }: Machine, request: LookRequest): Wanted => ({
-  key: lookAt(assembly, request).key,
-  request,
-  variant,
-});
+const wantedOf = ({ assembly, variant, set }: Machine, view: ViewWish): Wanted => {
+  const request = viewRequest(view, set.content.poses);
+  return { key: lookAt(assembly, request).key, request, variant };
+};
 
 export const fetchLines = (queries: QueryClient, id: string, wanted: Wanted): Promise<ViewLines> =>
   queries.ensureQueryData(query('lines', unpackViewLines, id, wanted));
 export const fetchSpots = (queries: QueryClient, id: string, wanted: Wanted): Promise<Spots> =>
   queries.ensureQueryData(query('spots', unpackSpots, id, wanted));
 /** Lines of a view of a machine that is open. */
-export const linesOf = (queries: QueryClient, of: Machine, request: LookRequest): Promise<ViewLines> =>
-  fetchLines(queries, of.id, wantedOf(of, request));
+export const linesOf = (queries: QueryClient, of: Machine, view: ViewWish): Promise<ViewLines> =>
+  fetchLines(queries, of.id, wantedOf(of, view));
 
 /** Lines of placed views, by view id; made by the server where they are not there yet. */
 export function useViewLines(
   of: Machine,
-  views: readonly (LookRequest & { readonly id: string })[],
+  views: readonly (ViewWish & { readonly id: string })[],
 ): { lines: ReadonlyMap<string, ViewLines>; failed: string | null; waiting: boolean } {
   const wanted = views.map((view) => wantedOf(of, view));
   const unique = [...new Map(wanted.map((one) => [one.key, one])).values()];

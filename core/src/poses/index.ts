@@ -1,0 +1,5 @@
+export { displacements, movedBy, wholeStep } from './records.ts';
+export type { Pose, PoseMove } from './records.ts';
+export { explode } from './explode.ts';
+export type { Exploded, ExplodeOptions } from './explode.ts';
+export type { Part } from './units.ts';

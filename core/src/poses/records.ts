@@ -1,0 +1,51 @@
+import type { PathKey } from '../assembly/index.ts';
+import type { Placement, Vec3 } from '../geometry/index.ts';
+
+/** One thing taken away from its seat: an occurrence with everything below it. */
+export interface PoseMove {
+  /** What is moved. */
+  readonly path: PathKey;
+  /** The way from its seat, piece by piece; mm in machine coordinates. Moves of what it stands in come on top. */
+  readonly steps: readonly Vec3[];
+}
+
+/** A named arrangement of the components: what has left its seat, in the order in which it leaves. */
+export interface Pose {
+  /** Of its own in the project. */
+  readonly id: string;
+  /** In lists and captions. */
+  readonly name: string;
+  /** In the order in which things leave; what is not named stays where it is. */
+  readonly moves: readonly PoseMove[];
+}
+
+/** How far a move goes altogether; mm. */
+export const wholeStep = ({ steps }: PoseMove): Vec3 =>
+  steps.reduce<Vec3>((sum, step) => [sum[0] + step[0], sum[1] + step[1], sum[2] + step[2]], [0, 0, 0]);
+
+/**
+ * How far each place stands from its seat: the moves of it and of all that it stands in.
+ * @returns mm in machine coordinates, by path; null where nothing moves it
+ */
+export function displacements(moves: readonly PoseMove[]): (path: string) => Vec3 | null {
+  const own = new Map<string, Vec3>();
+  for (const move of moves) {
+    const before = own.get(move.path) ?? [0, 0, 0];
+    const step = wholeStep(move);
+    own.set(move.path, [before[0] + step[0], before[1] + step[1], before[2] + step[2]]);
+  }
+  return (path) => {
+    let sum: [number, number, number] | null = null;
+    for (let end = path.length; end >= 0; end = end === 0 ? -1 : Math.max(0, path.lastIndexOf('/', end - 1))) {
+      const step = own.get(path.slice(0, end));
+      if (!step) continue;
+      sum ??= [0, 0, 0];
+      for (let axis = 0; axis < 3; axis++) sum[axis] += step[axis];
+    }
+    return sum;
+  };
+}
+
+/** The placement moved by so much in machine coordinates. */
+export const movedBy = (placement: Placement, by: Vec3): Placement =>
+  placement.map((value, at) => (at % 4 === 3 ? value + by[(at - 3) / 4] : value));
