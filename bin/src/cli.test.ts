@@ -115,6 +115,41 @@ describe('view', () => {
     expect(view.visibleOccurrences).toBeGreaterThan(0);
     expect(view.visibleOccurrences).toBeLessThanOrEqual(13);
   });
+  test('an exploded pose: what leaves, in its order, and how far', () => {
+    const { status, stdout } = sledgeboard(
+      'view',
+      table(),
+      '--pose',
+      'exploded',
+      '--levels',
+      '1',
+      '--direction',
+      '1,-2,1',
+    );
+    const view = JSON.parse(stdout);
+    const assembled = JSON.parse(sledgeboard('view', table(), '--direction', '1,-2,1').stdout);
+    expect([status, view.pose, assembled.pose, assembled.moves]).toEqual([0, 'exploded', 'assembled', []]);
+    expect(view.moves.map(({ order }: { order: number }) => order)).toEqual(
+      view.moves.map((_: unknown, at: number) => at),
+    );
+    expect(view.moves.length).toBeGreaterThan(0);
+    for (const { part, path, steps } of view.moves) {
+      expect([typeof part, path.split('/').length]).toEqual(['string', 1]);
+      expect(Math.hypot(...(steps[0] as number[]))).toBeGreaterThan(0);
+    }
+    const area = ({ box: [x0, y0, x1, y1] }: { box: number[] }) => (x1 - x0) * (y1 - y0);
+    expect(area(view)).toBeGreaterThan(1.05 * area(assembled));
+  });
+  test('only some parts, or all but some; a part that is not there is said', () => {
+    const places = (...args: string[]) => JSON.parse(sledgeboard('view', table(), ...args).stdout).places.length;
+    const [all, only, without] = [places(), places('--only', 'P-1'), places('--without', 'P-1')];
+    expect([only > 0, without > 0, only < all, without < all]).toEqual([true, true, true, true]);
+    expect(sledgeboard('view', table(), '--only', 'P-9')).toMatchObject({
+      status: 1,
+      stderr: expect.stringContaining('Nothing in this machine has the part number or name “P-9”'),
+    });
+    expect(sledgeboard('view', table(), '--direction', '0,0,0').status).toBe(2);
+  });
   test('SVG', () => {
     expect(sledgeboard('view', table(), '--format', 'svg').stdout).toMatch(
       /^<svg xmlns="http:\/\/www.w3.org\/2000\/svg" width="[\d.]+mm"/,

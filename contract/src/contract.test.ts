@@ -191,10 +191,12 @@ const kindsOf: Readonly<Record<string, 'components' | 'sheet' | 'set'>> = {
   ),
   ...Object.fromEntries(
     Object.keys(samples)
-      .slice(-12, -2)
+      .slice(-14, -4)
       .map((kind) => [kind, 'sheet' as const]),
   ),
   setSharedField: 'set',
+  putPose: 'set',
+  removePose: 'set',
   orderSheets: 'set',
 };
 
@@ -238,7 +240,7 @@ test('edits, recipe files and house styles of a newer program are refused with a
 
 describe('a record has room for more than is drawn today', () => {
   test.each([
-    ['a pose', { kind: 'addView', view: { ...samples.addView.view, pose: 'exploded' } }, /pose.* does not draw it yet/],
+    ['a turn', { kind: 'addView', view: { ...samples.addView.view, turn: 0.5 } }, /turn.* does not draw it yet/],
     ['bends', { kind: 'changeBalloons', remove: [], put: [{ ...balloon, bends: [[1, 2]] }] }, /bends/],
     ['a free place', { kind: 'changeTables', remove: [], put: [{ id: 't', place: 'top-left', at: [1, 2] }] }, /at:/],
   ])('%s is refused at the door', (_, command, sentence) => {

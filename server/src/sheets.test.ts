@@ -156,6 +156,28 @@ describe('what is meant, in one request', () => {
     const back = await documentsOf(project);
     expect([back.bills[0].content, back.sheets[0].content.balloons.length]).toEqual([bills[0].content, before]);
   });
+  test('the machine is taken apart: a pose that a view shows, the sheet in it, and both taken back by one undo', async () => {
+    const before = await documentsOf(project);
+    const [sheet] = before.sheets;
+    const [view] = sheet.content.views;
+    await mean({
+      kind: 'proposePose',
+      pose: 'apart',
+      name: 'Exploded',
+      levels: 1,
+      view: { sheet: sheet.id, view: view.id },
+    });
+    const after = await documentsOf(project);
+    const [pose] = after.set.content.poses!;
+    expect([pose.id, pose.name, pose.moves.length > 0]).toEqual(['apart', 'Exploded', true]);
+    expect(after.sheets[0].content.views[0].pose).toBe('apart');
+    // Drawn in its pose: another picture than as assembled.
+    const exploded = await live.sheetSvg(project, sheet.id);
+    await step(project, 'undo');
+    const back = await documentsOf(project);
+    expect([back.set.content.poses ?? [], back.sheets[0].content.views[0].pose]).toEqual([[], undefined]);
+    expect(exploded).not.toBe(await live.sheetSvg(project, sheet.id));
+  });
   test('a text typed into a cell, then said in every bill', async () => {
     const { bills } = await documentsOf(project);
     const column = bills[0].content.columns.find(({ source }) => source === 'name')!;

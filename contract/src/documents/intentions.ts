@@ -33,6 +33,7 @@ export const intentionSchema = v.variant('kind', [
     pose: id,
     name: shortText,
     levels: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(100)),
+    view: v.optional(v.strictObject({ sheet: id, view: id })),
   }),
   v.strictObject({
     kind: v.literal('makeDrawing'),

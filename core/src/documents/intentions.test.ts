@@ -1,10 +1,10 @@
 import { describe, expect, test } from 'vitest';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import { at, boxMesh } from '../../../testkit/shapes.ts';
-import { listOccurrences, type Assembly, type ShapeKey } from '../assembly/index.ts';
+import { componentsAlong, listOccurrences, pathKey, type Assembly, type ShapeKey } from '../assembly/index.ts';
 import { makeBill, numbersToKeep, type Address } from '../bill/index.ts';
 import { newColumn } from '../columns/index.ts';
-import { blankSheet, planSheet, usualPaper, type Sheet } from '../sheets/index.ts';
+import { blankSheet, layOutSheet, planSheet, usualPaper, type Sheet } from '../sheets/index.ts';
 import { drawView, findSpots, viewPlacement } from '../views/index.ts';
 import {
   applyCommand,
@@ -18,6 +18,7 @@ import {
   type DocumentKind,
   type DrawnLook,
   type Intention,
+  type Means,
   type ProjectDocument,
   type ProjectState,
 } from './index.ts';
@@ -37,6 +38,7 @@ const machine: Assembly = (() => {
   };
 })();
 const keyOf = (number: string) => machine.components.find(({ partNumber }) => partNumber === number)!.key;
+const indexOf = (number: string) => machine.components.findIndex(({ partNumber }) => partNumber === number);
 const addressOf = (number: string) => keyOf(number) as unknown as Address;
 
 function stateOf(sheet: Sheet = blankSheet('Assembly', usualPaper('A3'))): ProjectState {
@@ -69,8 +71,8 @@ function drawn(state: ProjectState, intention: Intention): Map<string, DrawnLook
   );
 }
 /** The state after an intention; every step has to be taken by its document. */
-function after(state: ProjectState, intention: Intention): ProjectState {
-  const { steps } = carryOut(state, intention, { views: drawn(state, intention), newId });
+function after(state: ProjectState, intention: Intention, given: Partial<Means> = {}): ProjectState {
+  const { steps } = carryOut(state, intention, { views: drawn(state, intention), newId, ...given });
   const of = <Content extends ProjectDocument>(kind: DocumentKind, id: string, content: Content): Content =>
     steps.reduce<Content>((document, step) => {
       if (step.document !== id) return document;
@@ -81,6 +83,7 @@ function after(state: ProjectState, intention: Intention): ProjectState {
   return {
     ...state,
     edits: of('components', state.components, state.edits),
+    set: { id: state.set.id, content: of('set', state.set.id, state.set.content) },
     bills: state.bills.map(({ id, content }) => ({ id, content: of('bill', id, content) })),
     sheets: state.sheets.map(({ id, content }) => ({ id, content: of('sheet', id, content) })),
   };
@@ -164,6 +167,55 @@ describe('what is meant', () => {
     expect(items(joined)).toHaveLength(2);
     const parted = after(joined, { kind: 'partLine', bill: 'list', line: addressOf('BOLT') });
     expect(items(parted)).toHaveLength(3);
+  });
+  test('a pose is proposed, a view takes it on, and its balloons follow their parts', () => {
+    const bolt = balloonsOf(finished).find(({ path }) => componentsAlong(machine, path)!.includes(indexOf('BOLT')))!;
+    const [view] = finished.sheets[0].content.views;
+    const moves = [{ path: pathKey(bolt.path), steps: [[0, 0, 40] as const, [0, 0, 60] as const] }];
+    const pose: Intention = {
+      kind: 'proposePose',
+      pose: 'apart',
+      name: 'Exploded',
+      levels: 1,
+      view: { sheet: 'sheet', view: view.id },
+    };
+    const state = after(finished, pose, { exploded: { moves, locked: [] } });
+    expect([state.set.content.poses, state.sheets[0].content.views[0].pose]).toEqual([
+      [{ id: 'apart', name: 'Exploded', moves }],
+      'apart',
+    ]);
+    const looks = [finished, state].map((one) => looksFor(one, { kind: 'placeBalloons', sheet: 'sheet' })[0].look);
+    expect(looks[0].key).not.toBe(looks[1].key);
+    const things = looks.map((look) => look.things.find(({ path }) => path === moves[0].path)!.placement[11]);
+    expect(things[1] - things[0]).toBe(100);
+    // Seen from the front, 100 mm up are so much on paper; everything else is where it was.
+    const [before, later] = [finished, state].map(({ sheets: [{ content: sheet }], set }) => {
+      const list = projectBill({ ...finished, bill: finished.bills[0].content }).bill;
+      const poses = set.content.poses ?? [];
+      const lines = new Map([[view.id, [...drawn(finished, drawing).values()][0].lines]]);
+      const inputs = { sheet, shared: set.content.fields, poses, assembly: machine, bill: list, columns: [], lines };
+      return layOutSheet(inputs).balloons;
+    });
+    for (const [at, { balloon, anchor }] of before.entries()) {
+      const up = balloon.id === bolt.id ? 100 * view.scale : 0;
+      expect(later[at].anchor[0]).toBeCloseTo(anchor[0], 9);
+      expect(later[at].anchor[1]).toBeCloseTo(anchor[1] - up, 9);
+    }
+    // Without its pose the view shows the machine as assembled.
+    const gone = { ...state, set: { id: 'set', content: { ...state.set.content, poses: [] } } };
+    expect(looksFor(gone, { kind: 'placeBalloons', sheet: 'sheet' })[0].look.key).toBe(looks[0].key);
+  });
+  test('a machine that does not come apart is said, and so is what is held', () => {
+    const pose: Intention = { kind: 'proposePose', pose: 'p', name: 'Exploded', levels: 1 };
+    expect(carryOut(finished, pose, { views: new Map(), newId, exploded: { moves: [], locked: [] } })).toMatchObject({
+      steps: [],
+      refused: [expect.stringContaining('nothing to take apart')],
+    });
+    const path = pathKey(balloonsOf(finished)[0].path);
+    const exploded = { moves: [{ path, steps: [[0, 0, 5] as const] }], locked: [path] };
+    expect(carryOut(finished, pose, { views: new Map(), newId, exploded }).problems).toMatchObject([
+      { code: 'locked', message: expect.stringMatching(/^One thing is held from all sides and moved all the same: /) },
+    ]);
   });
   test('what cannot be done is said in a sentence', () => {
     const means = { views: new Map(), newId };

@@ -80,9 +80,15 @@ export type Intention =
   | { readonly kind: 'placeBalloons'; readonly sheet: string }
   /**
    * Proposes an exploded pose under this id and name: taken apart so many levels deep, without what the drawing's list
-   * counts whole. One that is there is proposed anew.
+   * counts whole. One that is there is proposed anew. A view may take it on at once.
    */
-  | { readonly kind: 'proposePose'; readonly pose: string; readonly name: string; readonly levels: number }
+  | {
+      readonly kind: 'proposePose';
+      readonly pose: string;
+      readonly name: string;
+      readonly levels: number;
+      readonly view?: { readonly sheet: string; readonly view: string };
+    }
   /** Views, list and balloons; what was placed by hand stays. */
   | { readonly kind: 'makeDrawing'; readonly sheet: string; readonly views: readonly ViewWish[] };
 
@@ -351,7 +357,7 @@ function sayEverywhere(
 /** The machine taken apart as a pose of the project. */
 function proposePose(
   state: ProjectState,
-  { pose: id, name }: Extract<Intention, { kind: 'proposePose' }>,
+  { pose: id, name, view }: Extract<Intention, { kind: 'proposePose' }>,
   { exploded }: Means,
 ): CarriedOut {
   const { moves, locked } = exploded ?? { moves: [], locked: [] };
@@ -362,7 +368,12 @@ function proposePose(
       refused: ['There is nothing to take apart: the machine has one part with a shape.'],
     };
   return {
-    steps: [{ document: state.set.id, command: { kind: 'putPose', pose: { id, name, moves } } }],
+    steps: [
+      { document: state.set.id, command: { kind: 'putPose', pose: { id, name, moves } } },
+      ...(view
+        ? [{ document: view.sheet, command: { kind: 'changeView', id: view.view, change: { pose: id } } } as const]
+        : []),
+    ],
     problems: locked.length === 0 ? [] : [lockedProblem(state, locked)],
     refused: [],
   };

@@ -37,6 +37,7 @@ describe('what is looked at has one name', () => {
       key(moved),
       key({ ...one, turn: orientationTurn({ up: '+y', front: '+z' })! }),
       key(one, { without: [pathKey(first.path)] }),
+      key(one, { moves: [{ path: pathKey(first.path), steps: [[0, 0, 12]] }] }),
     ];
     expect(new Set(names).size).toBe(names.length);
   });

@@ -18,6 +18,7 @@ import {
 } from '../../../contract/src/index.ts';
 import { sessionOf } from './session.ts';
 import type { Assembly } from '../../../core/src/assembly/index.ts';
+import type { Intention } from '../../../core/src/documents/index.ts';
 import type { ListMapping } from '../../../core/src/sources/index.ts';
 
 /** An answer that is no success, with the server's sentence. */
@@ -205,6 +206,15 @@ export async function loadMesh(shape: string): Promise<Uint8Array> {
 /** Has views drawn that are not; under which keys they are when the job is done. */
 export const orderViews = (project: string, looks: readonly LookOrder[]): Promise<ViewsAnswer> =>
   post(`/api/projects/${project}/views`, { looks }, api.viewsAnswerSchema);
+/** Has an intention carried out by the server, as a gesture of this window; the job that does it. */
+export const orderIntention = async (project: string, label: string, intention: Intention): Promise<string> =>
+  (
+    await post(
+      `/api/projects/${project}/intentions`,
+      { gesture: crypto.randomUUID(), session, label, intention },
+      api.workSchema,
+    )
+  ).job!;
 /** Has the views of a sheet drawn that are not; the job that does it. */
 export const orderSheetViews = async (project: string, sheet: string): Promise<string | null> =>
   (await post(`/api/projects/${project}/sheets/${sheet}/views`, {}, api.workSchema)).job;

@@ -11,7 +11,7 @@ import {
 } from '@tabler/icons-react';
 import type { ReactNode } from 'react';
 import { modelAxes, usualOrientation, type ModelAxis } from '../../../core/src/assembly/index.ts';
-import { directionNames, type DirectionName } from '../../../core/src/views/index.ts';
+import { directionName, directionNames, type DirectionName } from '../../../core/src/views/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { withAxis, type Picks } from './machine.ts';
 
@@ -69,7 +69,7 @@ export function MachineTools({ full, look, onLook, picks, onFrom, asking, onAsk 
         <Menu.Dropdown>
           {directionNames.map((direction) => (
             <Menu.Item key={direction} onClick={() => onFrom(direction)}>
-              {direction}
+              {directionName(direction)}
             </Menu.Item>
           ))}
         </Menu.Dropdown>

@@ -20,6 +20,7 @@ import { billShownBy, type SheetCommand } from '../../../core/src/documents/inde
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import type { PickedThing } from './PaperSurface.tsx';
+import { PoseField } from './PoseField.tsx';
 import { useIntend } from '../data/useIntend.ts';
 
 export interface SheetInspectorProps {
@@ -169,7 +170,7 @@ function AboutView({ id, sheet, thing, onThing }: SheetInspectorProps) {
       <Select
         size="xs"
         label="Seen from"
-        data={[...directionNames]}
+        data={directionNames.map((value) => ({ value, label: directionName(value) }))}
         value={typeof view.direction === 'string' ? view.direction : null}
         placeholder={directionName(view.direction)}
         allowDeselect={false}
@@ -182,6 +183,7 @@ function AboutView({ id, sheet, thing, onThing }: SheetInspectorProps) {
           })
         }
       />
+      <PoseField id={id} sheet={sheet} view={view} />
       <Select
         mt="xs"
         size="xs"
@@ -201,6 +203,24 @@ function AboutView({ id, sheet, thing, onThing }: SheetInspectorProps) {
         onBlur={takeTyped}
         onKeyDown={(event) => event.key === 'Enter' && takeTyped()}
       />
+      <Checkbox
+        mt="xs"
+        size="xs"
+        label="Not to scale"
+        checked={view.notToScale ?? false}
+        onChange={({ currentTarget: { checked } }) =>
+          change(checked ? 'not to scale' : 'to scale', {
+            kind: 'changeView',
+            id: view.id,
+            change: { notToScale: checked || null },
+          })
+        }
+      />
+      <Caption
+        key={view.id}
+        caption={view.caption}
+        onChange={(caption) => change('caption', { kind: 'changeView', id: view.id, change: { caption } })}
+      />
       <p className="quiet">
         {own.length} balloons · {view.byHand ? 'placed by hand' : 'placed by the program'}
       </p>
@@ -218,6 +238,39 @@ function AboutView({ id, sheet, thing, onThing }: SheetInspectorProps) {
       >
         Take away, with its balloons
       </Button>
+    </>
+  );
+}
+
+/** The words below a view: its direction and scale where nothing else is typed, none where they are turned off. */
+function Caption({ caption, onChange }: { caption: string | undefined; onChange: (caption: string | null) => void }) {
+  const [typed, setTyped] = useState(caption ?? '');
+  const take = () => {
+    if (typed.trim() !== (caption ?? '')) onChange(typed.trim() || null);
+  };
+  return (
+    <>
+      <TextInput
+        mt="xs"
+        size="xs"
+        label="Caption"
+        placeholder="direction and scale"
+        disabled={caption === ''}
+        value={typed}
+        onChange={(event) => setTyped(event.currentTarget.value)}
+        onBlur={take}
+        onKeyDown={(event) => event.key === 'Enter' && take()}
+      />
+      <Checkbox
+        mt={6}
+        size="xs"
+        label="No caption"
+        checked={caption === ''}
+        onChange={({ currentTarget: { checked } }) => {
+          setTyped('');
+          onChange(checked ? '' : null);
+        }}
+      />
     </>
   );
 }

@@ -21,7 +21,7 @@ import {
   type SheetView,
   type TablePlace,
 } from '../../../core/src/sheets/index.ts';
-import { directionNames, type DirectionName } from '../../../core/src/views/index.ts';
+import { directionName, directionNames, type DirectionName } from '../../../core/src/views/index.ts';
 import { cancelJob, followJob, orderSheetViews } from '../data/api.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { useIntend } from '../data/useIntend.ts';
@@ -108,7 +108,7 @@ export function Verbs({ id, sheet, inputs, onGhost }: VerbsProps) {
         <Menu.Dropdown>
           {directionNames.map((direction) => (
             <Menu.Item key={direction} onClick={() => void placeView(direction)}>
-              {direction}
+              {directionName(direction)}
             </Menu.Item>
           ))}
         </Menu.Dropdown>

@@ -1,0 +1,146 @@
+import { Button, Group, Select, TextInput } from '@mantine/core';
+import { notifications } from '@mantine/notifications';
+import { useQueryClient } from '@tanstack/react-query';
+import { useEffect, useRef, useState } from 'react';
+import type { Sheet, SheetView } from '../../../core/src/sheets/index.ts';
+import { cancelJob, Dropped, followJob, orderIntention } from '../data/api.ts';
+import { useProject } from '../data/ProjectContext.tsx';
+import { useIntend } from '../data/useIntend.ts';
+import { count } from '../count.ts';
+
+const ASSEMBLED = 'as assembled';
+/** Poses that the program proposes, by how deep they open subassemblies. */
+const proposals = [
+  { value: 'apart 1', label: 'new: taken apart at the first level', levels: 1, name: 'Exploded, first level' },
+  { value: 'apart', label: 'new: taken apart down to the parts', levels: 100, name: 'Exploded' },
+];
+
+/** Which pose a view shows; a proposed one is worked out by the server, since all shapes take part in it. */
+export function PoseField({ id, sheet, view }: { id: string; sheet: Sheet; view: SheetView }) {
+  const project = useProject();
+  const queries = useQueryClient();
+  const { intend } = useIntend();
+  const [working, setWorking] = useState<{ job: string | null; words: string } | null>(null);
+  const poses = project.set.content.poses ?? [];
+  const pose = poses.find((one) => one.id === view.pose);
+  const [typed, setTyped] = useState<string | null>(null);
+
+  // The picture becomes larger or smaller: where balloons stand, the drawing is made anew around it.
+  const shown = useRef(view.pose);
+  const follows = useRef(false);
+  useEffect(() => {
+    if (shown.current === view.pose) return;
+    shown.current = view.pose;
+    if (!follows.current) return;
+    follows.current = false;
+    if (sheet.balloons.length === 0 && view.byHand) return;
+    const views = [{ direction: view.direction }];
+    void Promise.resolve(intend('fit the drawing to the pose', { kind: 'makeDrawing', sheet: id, views })).catch(
+      (error: unknown) => notifications.show({ message: (error as Error).message, color: 'orange' }),
+    );
+  }, [view, sheet, id, intend]);
+
+  const show = (pose: string | null, name: string) => {
+    follows.current = true;
+    project.perform(`show ${name}`, { document: id, command: { kind: 'changeView', id: view.id, change: { pose } } });
+  };
+  const propose = async (levels: number, name: string) => {
+    setWorking({ job: null, words: 'Asking for the pose …' });
+    try {
+      const job = await orderIntention(project.id, 'take the machine apart', {
+        kind: 'proposePose',
+        pose: crypto.randomUUID(),
+        name: freeName(
+          name,
+          poses.map((one) => one.name),
+        ),
+        levels,
+        view: { sheet: id, view: view.id },
+      });
+      follows.current = true;
+      const { reason } = await followJob(job, ({ progress }) => setWorking({ job, words: `${progress.step} …` }));
+      await queries.invalidateQueries({ queryKey: ['project', project.id] });
+      if (reason) notifications.show({ message: reason, color: 'orange', autoClose: 9000 });
+    } catch (error) {
+      follows.current = false;
+      if (!(error instanceof Dropped)) notifications.show({ message: (error as Error).message, color: 'orange' });
+    }
+    setWorking(null);
+  };
+  const choose = (value: string | null) => {
+    const proposal = proposals.find((one) => one.value === value);
+    if (proposal) void propose(proposal.levels, proposal.name);
+    else if (value === ASSEMBLED) show(null, ASSEMBLED);
+    else if (value) show(value, poses.find((one) => one.id === value)?.name ?? value);
+  };
+  const rename = () => {
+    if (pose && typed !== null && typed.trim() !== '' && typed !== pose.name)
+      project.perform(`call the pose ${typed}`, {
+        document: project.set.id,
+        command: { kind: 'putPose', pose: { ...pose, name: typed } },
+      });
+    setTyped(null);
+  };
+  return (
+    <>
+      <Select
+        mt="xs"
+        size="xs"
+        label="Pose"
+        allowDeselect={false}
+        disabled={working !== null}
+        data={[
+          { value: ASSEMBLED, label: ASSEMBLED },
+          ...poses.map(({ id: value, name }) => ({ value, label: name })),
+          ...proposals.map(({ value, label }) => ({ value, label })),
+        ]}
+        value={pose?.id ?? ASSEMBLED}
+        onChange={choose}
+      />
+      {working && (
+        <p className="quiet" role="status">
+          {working.words}
+          {working.job && (
+            <Button size="compact-xs" variant="subtle" ml={6} onClick={() => void cancelJob(working.job!)}>
+              Stop
+            </Button>
+          )}
+        </p>
+      )}
+      {pose && !working && (
+        <Group gap="xs" mt={6} align="end" wrap="nowrap">
+          <TextInput
+            size="xs"
+            label={`Name of the pose (${count(pose.moves.length, 'move')})`}
+            flex={1}
+            value={typed ?? pose.name}
+            onChange={(event) => setTyped(event.currentTarget.value)}
+            onBlur={rename}
+            onKeyDown={(event) => event.key === 'Enter' && rename()}
+          />
+          <Button
+            size="compact-sm"
+            variant="default"
+            onClick={() =>
+              project.perform(
+                `take away the pose ${pose.name}`,
+                { document: id, command: { kind: 'changeView', id: view.id, change: { pose: null } } },
+                { document: project.set.id, command: { kind: 'removePose', id: pose.id } },
+              )
+            }
+          >
+            Take away
+          </Button>
+        </Group>
+      )}
+    </>
+  );
+}
+
+/** The name, with a number where it is taken. */
+function freeName(name: string, taken: readonly string[]): string {
+  for (let number = 1; ; number++) {
+    const candidate = number === 1 ? name : `${name} ${number}`;
+    if (!taken.includes(candidate)) return candidate;
+  }
+}
