@@ -1,19 +1,24 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
-import { ProductWriter } from './product.ts';
+import { ProductWriter, type Product } from './product.ts';
 import { revisionA, revisionB, sledge, type SledgeOptions } from './sledge.ts';
 import { StepWriter } from './stepWriter.ts';
 
-/** The STEP text of one revision of the sledge; the same at every call. */
-export function sledgeStep(options: SledgeOptions): string {
+/** A product as a STEP file; the same text at every call. */
+export function productStep(product: Product, name: string, written = '2026-03-02T09:00:00'): string {
   const step = new StepWriter();
   const writer = new ProductWriter(step);
-  writer.write(sledge(options));
+  writer.write(product);
   writer.finish();
-  return step.finish(
+  return step.finish(name, written);
+}
+
+/** The STEP text of one revision of the sledge. */
+export const sledgeStep = (options: SledgeOptions): string =>
+  productStep(
+    sledge(options),
     `hauling-sledge-${options.revision}.step`,
     options.revision === 'A' ? '2026-03-02T09:00:00' : '2026-05-18T14:30:00',
   );
-}
 
 /** Writes both revisions into a folder. */
 export function writeDemoFiles(folder: string): void {

@@ -61,6 +61,8 @@ const breadthOf = (box: FramedSolid['box'], axis: Axis): number => {
 const gapOf = (breadth: number, size: number): number => GAP_SHARE * size + GAP_OWN * breadth;
 /** Of a thing's own size: what that adds to the way that it has to go, when it is asked who leaves first. */
 const SMALL_FIRST = 0.25;
+/** Of a thing's own size: nearer than this it rests on another. */
+const NEAR = 0.1;
 /** Of the room to what is ahead, how much may be taken. */
 const SPARE = 0.9;
 /** Ways besides the machine's axes that are looked into per level. */
@@ -297,10 +299,11 @@ function leavingOrder(units: readonly Unit[], meetings: Meetings, { machine, siz
         // Between two parts of one thing it stays between them however far it goes.
         const blocked = met.filter(({ free, back }) => free < room || (free < Infinity && back < Infinity)).length;
         if (best && blocked > best.blocked) continue;
-        // What is seated on something leaves away from it; small things first; outwards rather than across the middle.
+        // What rests on something leaves away from it; small things first; outwards rather than across the middle.
         const outwards = dot(middle(index), way.along) > 0 ? 0 : 0.05 * breadth;
         const own = Math.hypot(box[3] - box[0], box[4] - box[1], box[5] - box[2]);
-        const cost = escape + outwards + (left.length > 0 ? 0 : breadth) + SMALL_FIRST * own;
+        const rests = left.some(({ back }) => back < NEAR * own);
+        const cost = escape + outwards + (rests ? 0 : breadth) + SMALL_FIRST * own;
         if (!best || blocked < best.blocked || cost < best.cost - 1e-9) best = { unit: index, way, cost, blocked };
       }
     }
