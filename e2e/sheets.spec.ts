@@ -120,3 +120,40 @@ test('a view is placed, looked at closely, pushed and taken away with the keyboa
   await undo(page, 'take away view');
   await expect(view).toBeVisible();
 });
+
+test('the machine is taken apart: the view shows it, balloons follow their parts, the name is mine, and undo puts it together', async ({
+  page,
+}) => {
+  await page.getByRole('button', { name: 'Make the drawing' }).click();
+  const balloon = page.getByLabel('Balloon 3', { exact: true });
+  await expect(balloon).toBeAttached({ timeout: 60_000 });
+  await kept(page);
+  const viewBox = async () => (await page.getByLabel('View isometric').boundingBox())!;
+  const before = await viewBox();
+  await page.getByRole('application').focus();
+  await page.keyboard.press('n'); // the title block
+  await page.keyboard.press('n');
+  await page.getByRole('combobox', { name: 'Pose' }).click();
+  await page.getByRole('option', { name: 'new: taken apart down to the parts' }).click();
+  const name = page.getByRole('textbox', { name: /^Name of the pose/ });
+  await expect(name).toHaveValue('Exploded', { timeout: 60_000 });
+  // Drawn and arranged anew: at its scale it takes another shape on paper, and every line has its balloon still.
+  await expect(page.getByRole('button', { name: 'Undo: fit the drawing to the pose' })).toBeEnabled({
+    timeout: 60_000,
+  });
+  await expect(page.getByRole('contentinfo')).toContainText('3 of 3 ballooned once');
+  const apart = await viewBox();
+  expect(Math.abs(apart.width / apart.height - before.width / before.height)).toBeGreaterThan(0.02);
+  await name.fill('Legs off');
+  await page.keyboard.press('Enter');
+  await kept(page);
+  await page.reload();
+  await expect(page.getByLabel('Balloon 3', { exact: true })).toBeAttached({ timeout: 60_000 });
+  await page.getByLabel('View isometric').click();
+  await expect(page.getByRole('combobox', { name: 'Pose' })).toHaveValue('Legs off');
+  await undo(page, 'call the pose Legs off');
+  await undo(page, 'fit the drawing to the pose');
+  await undo(page, 'take the machine apart');
+  await expect(page.getByRole('combobox', { name: 'Pose' })).toHaveValue('as assembled');
+  await kept(page);
+});
