@@ -144,6 +144,15 @@ test('the machine is taken apart: the view shows it, balloons follow their parts
   await expect(page.getByRole('contentinfo')).toContainText('3 of 3 ballooned once');
   const apart = await viewBox();
   expect(Math.abs(apart.width / apart.height - before.width / before.height)).toBeGreaterThan(0.02);
+  // Adjusted by hand: the part that a balloon points at goes further, and the picture grows with it.
+  await page.getByLabel('Balloon 2', { exact: true }).click();
+  const further = page.getByRole('textbox', { name: 'along z' });
+  await further.fill('900');
+  await further.press('Enter');
+  await expect.poll(async () => (await viewBox()).height, { timeout: 30_000 }).toBeGreaterThan(1.2 * apart.height);
+  await undo(page, 'move P-1');
+  await expect.poll(async () => (await viewBox()).height).toBeLessThan(1.01 * apart.height);
+  await page.getByLabel('View isometric').click();
   await name.fill('Legs off');
   await page.keyboard.press('Enter');
   await kept(page);

@@ -1,4 +1,4 @@
-export { displacements, movedBy, wholeStep } from './records.ts';
+export { displacements, movedBy, wholeStep, withMove } from './records.ts';
 export type { Pose, PoseMove } from './records.ts';
 export { explode } from './explode.ts';
 export type { Exploded, ExplodeOptions } from './explode.ts';

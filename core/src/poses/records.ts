@@ -24,6 +24,19 @@ export const wholeStep = ({ steps }: PoseMove): Vec3 =>
   steps.reduce<Vec3>((sum, step) => [sum[0] + step[0], sum[1] + step[1], sum[2] + step[2]], [0, 0, 0]);
 
 /**
+ * The pose with one place moved so far from its seat, in one step; at its seat where the way has no length. What moved
+ * before keeps its rank among the moves, what is new leaves last.
+ */
+export function withMove(pose: Pose, path: PathKey, step: Vec3): Pose {
+  const at = pose.moves.findIndex((move) => move.path === path);
+  const stays = step.every((value) => value === 0);
+  const move: PoseMove = { path, steps: [step] };
+  const moves =
+    at < 0 ? (stays ? pose.moves : [...pose.moves, move]) : pose.moves.toSpliced(at, 1, ...(stays ? [] : [move]));
+  return { ...pose, moves };
+}
+
+/**
  * How far each place stands from its seat: the moves of it and of all that it stands in.
  * @returns mm in machine coordinates, by path; null where nothing moves it
  */

@@ -20,6 +20,7 @@ import { billShownBy, type SheetCommand } from '../../../core/src/documents/inde
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import type { PickedThing } from './PaperSurface.tsx';
+import { MoveFields } from './MoveFields.tsx';
 import { PoseField } from './PoseField.tsx';
 import { useIntend } from '../data/useIntend.ts';
 
@@ -312,6 +313,7 @@ function AboutBalloon({ id, sheet, drawn, thing, onThing }: SheetInspectorProps)
           </tr>
         </tbody>
       </table>
+      <MoveFields key={balloon.id} sheet={sheet} balloon={balloon} />
       <Group mt="md" gap="xs">
         <Button
           size="compact-sm"
