@@ -34,6 +34,7 @@ import {
   type Direction,
   type DirectionName,
   type LookRequest,
+  type TangentLook,
 } from '../../core/src/views/index.ts';
 import {
   embeddedFonts,
@@ -88,11 +89,14 @@ export interface ViewOptions extends Common {
   readonly only: readonly string[];
   /** Part numbers or names. */
   readonly without: readonly string[];
+  /** Hidden lines in the SVG; the JSON has them all. */
+  readonly showHidden?: boolean;
+  readonly tangent: TangentLook;
 }
 
 export async function viewCommand(
   file: string,
-  { direction, format, pose, levels, only, without, up, output }: ViewOptions,
+  { direction, format, pose, levels, only, without, showHidden = false, tangent, up, output }: ViewOptions,
   workerFile: string,
 ): Promise<void> {
   await withModel(file, up, workerFile, async (assembly, tools) => {
@@ -110,7 +114,13 @@ export async function viewCommand(
     const { lines, spots } = await makeView(lookAt(assembly, { ...shown, moves }), tools, { hidden: true });
     const name = typeof direction === 'string' ? direction : direction.slice(6).map(rounded).join(',');
     if (format === 'svg')
-      return write(viewToSvg(lines.ends, lines.kinds, lines.visible, lines.box, `${basename(file)}, ${name}`), output);
+      return write(
+        viewToSvg(lines.ends, lines.kinds, lines.visible, lines.box, `${basename(file)}, ${name}`, {
+          hidden: showHidden,
+          tangent,
+        }),
+        output,
+      );
     const segments = Array.from(lines.kinds, (kind, at) => [
       ...Array.from(lines.ends.subarray(at * 4, at * 4 + 4), rounded),
       ['feature', 'outline', 'tangent'][kind],

@@ -2,7 +2,7 @@ import { Command, CommanderError, InvalidArgumentError, Option } from 'commander
 import { Refusal } from '../../core/src/assembly/index.ts';
 import { depths, identities } from '../../core/src/bill/index.ts';
 import { paperNames } from '../../core/src/sheets/index.ts';
-import { directionNames, turnTowards, type Direction } from '../../core/src/views/index.ts';
+import { directionNames, tangentLooks, turnTowards, type Direction } from '../../core/src/views/index.ts';
 import { billCommand, type BillOptions } from './billCommand.ts';
 import { sheetCommand, viewCommand } from './commands.ts';
 
@@ -88,6 +88,12 @@ function program(workerFile: string): Command {
         .argParser(directionOf),
     )
     .addOption(new Option('--pose <pose>').choices(['assembled', 'exploded']).default('assembled'))
+    .option('--show-hidden', 'hidden lines in the SVG, dashed')
+    .addOption(
+      new Option('--tangent <look>', 'edges of the SVG at which faces meet smoothly')
+        .choices(tangentLooks)
+        .default('thin'),
+    )
     .option('--levels <count>', 'how deep subassemblies are opened in the exploded pose', wholeNumber)
     .option('--only <part>', 'nothing but this part number or name; may be repeated', several, [])
     .option('--without <part>', 'all but this part number or name; may be repeated', several, [])

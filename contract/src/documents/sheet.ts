@@ -12,7 +12,7 @@ import {
   type TitleFields,
 } from '../../../core/src/sheets/index.ts';
 import type { Pose } from '../../../core/src/poses/index.ts';
-import { directionNames, isTurn, type Direction } from '../../../core/src/views/index.ts';
+import { directionNames, isTurn, tangentLooks, type Direction } from '../../../core/src/views/index.ts';
 import { finite, holds, id, longText, nullable, pathKey, shortText, usageKey, whole, type Same } from './shared.ts';
 
 const point = v.tuple([finite, finite]);
@@ -49,6 +49,7 @@ const viewFields = {
   scale,
   notToScale: v.optional(v.literal(true)),
   centre: point,
+  tangent: v.optional(v.picklist(tangentLooks)),
   caption: v.optional(shortText),
   byHand: v.boolean(),
 };

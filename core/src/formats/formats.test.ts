@@ -110,8 +110,19 @@ test('SVG: the size in mm, every text whole, and nothing of a name can break it'
 
 test('a view as SVG draws hidden lines dashed and leaves hidden tangent ones out', () => {
   const lines = drawView([body(boxMesh(30, 20, 10))], viewPlacement('isometric'));
-  const svg = viewToSvg(lines.ends, lines.kinds, lines.visible, lines.box, 'box');
-  expect(svg).toContain('stroke-dasharray');
+  const svgAs = (look: Parameters<typeof viewToSvg>[5]) =>
+    viewToSvg(lines.ends, lines.kinds, lines.visible, lines.box, 'box', look);
+  expect([svgAs({}), svgAs({ hidden: false })].map((svg) => svg.includes('stroke-dasharray'))).toEqual([true, false]);
+});
+
+test('smooth edges of a view stand in the SVG thin, like the others, or not', () => {
+  // One edge of each kind.
+  const svgAs = (tangent: 'thin' | 'full' | 'none') =>
+    viewToSvg(Float64Array.of(0, 0, 10, 0, 0, 5, 10, 5), Uint8Array.of(0, 2), Uint8Array.of(1, 1), [0, 0, 10, 5], 'v', {
+      tangent,
+    });
+  const paths = (svg: string) => svg.match(/<path d="[^"]*"/g)!.map((path) => path.split('M').length - 1);
+  expect([paths(svgAs('thin')), paths(svgAs('full')), paths(svgAs('none'))]).toEqual([[1, 1], [2], [1]]);
 });
 
 test('signs that XML cannot hold do not stand in an SVG', () => {

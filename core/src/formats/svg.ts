@@ -1,6 +1,7 @@
 import { withFitSigns } from '../assembly/index.ts';
 import type { Box2 } from '../geometry/index.ts';
 import { bodySize, letteringFonts, type Mark, type Scene } from '../marks/index.ts';
+import type { TangentLook } from '../views/index.ts';
 
 /** How fonts are named in the SVG, and the `@font-face` rules that make them available, if any. */
 export interface SvgFonts {
@@ -89,15 +90,16 @@ export function viewToSvg(
   visible: Uint8Array,
   box: Box2,
   title: string,
+  { hidden = true, tangent = 'thin' }: { readonly hidden?: boolean; readonly tangent?: TangentLook } = {},
 ): string {
   const size = Math.max(box[2] - box[0], box[3] - box[1], 1);
   const margin = size * 0.02;
   const pen = size / 800;
   const groups = { full: [] as number[], smooth: [] as number[], hidden: [] as number[] };
   for (let at = 0; at < kinds.length; at++) {
-    const tangent = kinds[at] === 2;
-    if (!visible[at] && tangent) continue;
-    groups[visible[at] ? (tangent ? 'smooth' : 'full') : 'hidden'].push(
+    const isTangent = kinds[at] === 2;
+    if (visible[at] ? isTangent && tangent === 'none' : isTangent || !hidden) continue;
+    groups[visible[at] ? (isTangent && tangent === 'thin' ? 'smooth' : 'full') : 'hidden'].push(
       ends[at * 4],
       -ends[at * 4 + 1],
       ends[at * 4 + 2],

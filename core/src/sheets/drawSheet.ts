@@ -80,10 +80,13 @@ function drawViewMarks({ view, drawn: lines, toPaper }: LaidView, paper: Paper):
   const source: MarkSource = { kind: 'view', id: view.id };
   const full: number[] = [],
     smooth: number[] = [];
+  const { tangent = 'thin' } = view;
+  const tangents = tangent === 'none' ? null : tangent === 'full' ? full : smooth;
   for (let at = 0; at < lines.kinds.length; at++) {
     const from = toPaper(lines.ends[at * 4], lines.ends[at * 4 + 1]),
       to = toPaper(lines.ends[at * 4 + 2], lines.ends[at * 4 + 3]);
-    (lineKinds[lines.kinds[at]] === 'tangent' ? smooth : full).push(from[0], from[1], to[0], to[1]);
+    const into = lineKinds[lines.kinds[at]] === 'tangent' ? tangents : full;
+    into?.push(from[0], from[1], to[0], to[1]);
   }
   const pens = viewPens(paper);
   return [

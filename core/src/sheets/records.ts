@@ -1,7 +1,7 @@
 import type { Balloon } from '../balloons/index.ts';
 import type { Vec2 } from '../geometry/index.ts';
 import type { Pose, PoseMove } from '../poses/index.ts';
-import type { LookRequest } from '../views/index.ts';
+import type { LookRequest, TangentLook } from '../views/index.ts';
 import type { Paper } from './paper.ts';
 import type { TitleFields } from './titleBlock.ts';
 
@@ -19,6 +19,8 @@ export interface SheetView extends Omit<LookRequest, 'moves'> {
   readonly centre: Vec2;
   /** Turn on paper about its middle, anticlockwise; radian, 0 where absent. Not drawn yet. */
   readonly turn?: number;
+  /** Edges at which faces meet smoothly; thin where absent. */
+  readonly tangent?: TangentLook;
   /** Text below it; its direction and scale where absent, nothing where empty. */
   readonly caption?: string;
   /** Id of the view that it is projected from and stays aligned with. Not kept aligned yet. */

@@ -24,6 +24,7 @@ import {
   titleBlockBox,
   upgradeSheet,
   usualPaper,
+  viewPens,
   withPlaces,
   withViews,
   zoneOf,
@@ -252,6 +253,24 @@ describe('what a sheet can hold besides', () => {
     );
     expect(texts).toEqual([`ISOMETRIC  ${scaleText(view.scale)}`, 'Seen from the crew’s side']);
     expect(textsOf({ views: [{ ...view, caption: '' }] }, 'view')).toEqual([]);
+  });
+  test('smooth edges of a view stand with the narrow pen, with the wide one, or not', () => {
+    const known = inputs.lines.get(view.id)!;
+    // As if half of its lines were smooth edges.
+    const lines = new Map([[view.id, { ...known, kinds: known.kinds.map((_, at) => (at % 2 === 0 ? 0 : 2)) }]]);
+    const strokes = (tangent?: 'thin' | 'full' | 'none') => {
+      const views = [tangent ? { ...view, tangent } : view];
+      const { full } = viewPens(sheet.paper);
+      const counts = { wide: 0, narrow: 0 };
+      for (const mark of drawSheet({ ...inputs, lines, drawn: lines, sheet: { ...sheet, views } }).scene.marks)
+        if (mark.kind === 'stretches') counts[mark.pen === full ? 'wide' : 'narrow'] += mark.ends.length / 4;
+      return counts;
+    };
+    const { wide, narrow } = strokes();
+    expect([wide > 0, narrow > 0]).toEqual([true, true]);
+    expect(strokes('thin')).toEqual({ wide, narrow });
+    expect(strokes('full')).toEqual({ wide: wide + narrow, narrow: 0 });
+    expect(strokes('none')).toEqual({ wide, narrow: 0 });
   });
   test('not to scale: the view says so, and the title block has no scale', () => {
     const views = [{ ...view, notToScale: true as const }];

@@ -2,8 +2,8 @@ export { directionName, directionNames, isTurn, turnTowards, viewPlacement } fro
 export type { Direction, DirectionName, Turn } from './directions.ts';
 export { lookAt, lookName, TESSELLATION_VERSION } from './looks.ts';
 export type { Look, LookedAt, LookRequest } from './looks.ts';
-export { lineKinds, sumLines, visibleLines } from './records.ts';
-export type { Body, LineKind, ViewLines, ViewSums } from './records.ts';
+export { lineKinds, sumLines, tangentLooks, visibleLines } from './records.ts';
+export type { Body, LineKind, TangentLook, ViewLines, ViewSums } from './records.ts';
 export { drawView } from './hiddenLines.ts';
 export { linesForPen } from './declot.ts';
 export { findSpots } from './spots.ts';

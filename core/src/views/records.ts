@@ -18,6 +18,10 @@ export interface Body {
 export const lineKinds = ['feature', 'outline', 'tangent'] as const;
 export type LineKind = (typeof lineKinds)[number];
 
+/** How edges at which two faces meet smoothly are drawn: with the narrow pen, like all others, or not at all. */
+export const tangentLooks = ['thin', 'full', 'none'] as const;
+export type TangentLook = (typeof tangentLooks)[number];
+
 /** The lines of one view at 1:1; view plane, mm, y up. Arrays are parallel, `ends` has four numbers per line. */
 export interface ViewLines {
   /** x1, y1, x2, y2 */

@@ -15,7 +15,13 @@ import {
   type TablePlace,
   type TitleFields,
 } from '../../../core/src/sheets/index.ts';
-import { directionName, directionNames, type DirectionName } from '../../../core/src/views/index.ts';
+import {
+  directionName,
+  directionNames,
+  tangentLooks,
+  type DirectionName,
+  type TangentLook,
+} from '../../../core/src/views/index.ts';
 import { billShownBy, type SheetCommand } from '../../../core/src/documents/index.ts';
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
@@ -152,6 +158,8 @@ function AboutSheet({ id, place, sheet, drawn, onThing }: SheetInspectorProps) {
   );
 }
 
+const tangentWords: Readonly<Record<TangentLook, string>> = { thin: 'thin', full: 'like all others', none: 'left out' };
+
 function AboutView({ id, sheet, thing, onThing }: SheetInspectorProps) {
   const change = useChange(id);
   const view = sheet.views.find((one) => one.id === thing!.id)!;
@@ -203,6 +211,22 @@ function AboutView({ id, sheet, thing, onThing }: SheetInspectorProps) {
         onChange={(event) => setTyped(event.currentTarget.value)}
         onBlur={takeTyped}
         onKeyDown={(event) => event.key === 'Enter' && takeTyped()}
+      />
+      <Select
+        mt="xs"
+        size="xs"
+        label="Edges where faces meet smoothly"
+        allowDeselect={false}
+        data={tangentLooks.map((value) => ({ value, label: tangentWords[value] }))}
+        value={view.tangent ?? 'thin'}
+        onChange={(value) =>
+          value &&
+          change(`smooth edges ${tangentWords[value as TangentLook]}`, {
+            kind: 'changeView',
+            id: view.id,
+            change: { tangent: value === 'thin' ? null : (value as TangentLook) },
+          })
+        }
       />
       <Checkbox
         mt="xs"

@@ -35,7 +35,7 @@ function addLine(path: Path2D, { ends }: ViewLines, at: number): void {
   path.lineTo(ends[at * 4 + 2], ends[at * 4 + 3]);
 }
 
-type Painter = (pen: CanvasRenderingContext2D, lines: ViewLines, width: (mm: number) => number) => void;
+type Painter = (pen: CanvasRenderingContext2D, laid: LaidView, width: (mm: number) => number) => void;
 
 /**
  * The lines of all views, painted; what is lit on a surface of its own, so that picking does not paint the rest anew.
@@ -43,11 +43,12 @@ type Painter = (pen: CanvasRenderingContext2D, lines: ViewLines, width: (mm: num
 export function ViewCanvas({ lit, ...on }: ViewCanvasProps) {
   const pens = useMemo(() => viewPens(on.paper), [on.paper]);
   const paintAll = useCallback<Painter>(
-    (pen, lines, width) => {
-      const { full, tangent } = pathsOf(lines);
-      pen.strokeStyle = '#777';
-      pen.lineWidth = width(pens.tangent);
-      pen.stroke(tangent);
+    (pen, { drawn, view }, width) => {
+      const { full, tangent } = pathsOf(drawn);
+      const { tangent: look = 'thin' } = view;
+      pen.strokeStyle = look === 'thin' ? '#777' : '#000';
+      pen.lineWidth = width(look === 'thin' ? pens.tangent : pens.full);
+      if (look !== 'none') pen.stroke(tangent);
       pen.strokeStyle = '#000';
       pen.lineWidth = width(pens.full);
       pen.stroke(full);
@@ -55,7 +56,7 @@ export function ViewCanvas({ lit, ...on }: ViewCanvasProps) {
     [pens],
   );
   const paintLit = useCallback<Painter>(
-    (pen, lines, width) => {
+    (pen, { drawn: lines }, width) => {
       if (lit.size === 0) return;
       const own = new Path2D();
       const isLit = lines.paths.map((path) => lit.has(path));
@@ -92,10 +93,11 @@ const Surface = memo(
       surface.height = Math.round(heightMm * zoom * ratio);
       const perMm = zoom * ratio;
       pen.lineCap = 'round';
-      for (const { drawn: lines, view, toPaper } of views) {
-        const [x, y] = toPaper(0, 0);
+      for (const laid of views) {
+        const { view } = laid;
+        const [x, y] = laid.toPaper(0, 0);
         pen.setTransform(view.scale * perMm, 0, 0, -view.scale * perMm, x * perMm, y * perMm);
-        paint(pen, lines, (mm) => Math.max(mm * perMm, 0.7) / (view.scale * perMm)); // at least a hair on screen
+        paint(pen, laid, (mm) => Math.max(mm * perMm, 0.7) / (view.scale * perMm)); // at least a hair on screen
       }
     }, [views, widthMm, heightMm, zoom, paint]);
     return <canvas ref={canvas} />;
