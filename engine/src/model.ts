@@ -107,7 +107,7 @@ export async function makeView(look: Look, tools: Tools, { hidden = false } = {}
   let spots = await tools.store.get(keys.spots);
   if (!lines || !spots) {
     const made = await tools.pool.view(
-      { ...(await sceneFor(look, tools.store)), direction: look.direction, hidden },
+      { ...(await sceneFor(look, tools.store)), direction: look.direction, moves: look.moves, hidden },
       tools.signal,
     );
     lines = made.lines;

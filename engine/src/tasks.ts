@@ -1,6 +1,6 @@
 import type { PathKey, ShapeKey } from '../../core/src/assembly/index.ts';
 import type { Intention, ProjectState } from '../../core/src/documents/index.ts';
-import type { Exploded } from '../../core/src/poses/index.ts';
+import type { Exploded, PoseMove } from '../../core/src/poses/index.ts';
 import type { ListMapping, ReadModel } from '../../core/src/sources/index.ts';
 import type { Direction } from '../../core/src/views/index.ts';
 
@@ -55,6 +55,8 @@ export interface ViewTask {
     readonly path: PathKey;
   }[];
   readonly direction: Direction;
+  /** What has left its seat. */
+  readonly moves: readonly PoseMove[];
   /** Whether hidden lines are kept; they are most of the bytes. */
   readonly hidden: boolean;
 }

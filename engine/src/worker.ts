@@ -12,7 +12,7 @@ import {
   unpackViewLines,
 } from '../../core/src/formats/index.ts';
 import { explode, type Exploded } from '../../core/src/poses/index.ts';
-import { drawView, findSpots, viewPlacement, visibleLines } from '../../core/src/views/index.ts';
+import { drawView, findSpots, pathWays, viewPlacement, visibleLines } from '../../core/src/views/index.ts';
 import { readModel, parseTable, type Table } from '../../core/src/sources/index.ts';
 import type { Answer, CarryOutTask, ExplodeTask, PackedModel, Source, Task, ViewResult } from './tasks.ts';
 import { readWorkbook } from './workbook.ts';
@@ -89,7 +89,7 @@ export default async function run(
   const meshes = task.meshes.map(unpackMesh);
   const bodies = task.bodies.map((body) => ({ ...body, mesh: meshes[body.mesh] }));
   const view = viewPlacement(task.direction);
-  const all = drawView(bodies, view);
+  const all = drawView(bodies, view, pathWays(bodies, task.moves));
   return {
     lines: packViewLines(task.hidden ? all : visibleLines(all)),
     spots: packSpots(findSpots(bodies, view, all)),

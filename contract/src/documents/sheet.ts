@@ -50,6 +50,7 @@ const viewFields = {
   notToScale: v.optional(v.literal(true)),
   centre: point,
   tangent: v.optional(v.picklist(tangentLooks)),
+  pathLines: v.optional(v.literal(true)),
   caption: v.optional(shortText),
   byHand: v.boolean(),
 };

@@ -89,7 +89,11 @@ function drawViewMarks({ view, drawn: lines, toPaper }: LaidView, paper: Paper):
     into?.push(from[0], from[1], to[0], to[1]);
   }
   const pens = viewPens(paper);
+  const ways = (view.pathLines && lines.wayEnds) || new Float64Array();
+  const waysOnPaper = new Float64Array(ways.length);
+  for (let at = 0; at < ways.length; at += 2) waysOnPaper.set(toPaper(ways[at], ways[at + 1]), at);
   return [
+    ...(ways.length > 0 ? [{ kind: 'stretches', source, ends: waysOnPaper, pen: pens.tangent } as const] : []),
     { kind: 'stretches', source, ends: Float64Array.from(smooth), pen: pens.tangent, grey: true },
     { kind: 'stretches', source, ends: Float64Array.from(full), pen: pens.full },
   ];

@@ -21,6 +21,8 @@ export interface SheetView extends Omit<LookRequest, 'moves'> {
   readonly turn?: number;
   /** Edges at which faces meet smoothly; thin where absent. */
   readonly tangent?: TangentLook;
+  /** Whether the ways on which things left their seats are drawn. */
+  readonly pathLines?: true;
   /** Text below it; its direction and scale where absent, nothing where empty. */
   readonly caption?: string;
   /** Id of the view that it is projected from and stays aligned with. Not kept aligned yet. */

@@ -272,6 +272,21 @@ describe('what a sheet can hold besides', () => {
     expect(strokes('full')).toEqual({ wide: wide + narrow, narrow: 0 });
     expect(strokes('none')).toEqual({ wide, narrow: 0 });
   });
+  test('path lines stand where they are wanted, at the scale of the view', () => {
+    const { full, tangent } = viewPens(sheet.paper);
+    const known = inputs.lines.get(view.id)!;
+    const lines = new Map([[view.id, { ...known, wayEnds: Float64Array.of(0, 0, 0, 30, 0, 50, 10, 50) }]]);
+    const thin = (pathLines?: true) => {
+      const views = [pathLines ? { ...view, pathLines } : view];
+      return drawSheet({ ...inputs, lines, sheet: { ...sheet, views } }).scene.marks.flatMap((mark) =>
+        mark.kind === 'stretches' && mark.pen === tangent && !mark.grey ? [[...mark.ends]] : [],
+      );
+    };
+    expect([tangent < full, thin()]).toEqual([true, []]);
+    const [[x1, y1, x2, y2, ...other]] = thin(true);
+    expect([x1 === x2, other.length]).toEqual([true, 4]);
+    expect(y1 - y2).toBeCloseTo(30 * view.scale, 9);
+  });
   test('not to scale: the view says so, and the title block has no scale', () => {
     const views = [{ ...view, notToScale: true as const }];
     expect(textsOf({ views }, 'view')).toEqual(['NOT TO SCALE']);

@@ -24,7 +24,7 @@ export function linesForPen(lines: ViewLines, pen: number): ViewLines {
 
 const sizeOf = ({ x1, y1, x2, y2 }: Piece): number => Math.hypot(x2 - x1, y2 - y1);
 
-function thinOut({ ends, depths, kinds, occurrences, paths, box }: ViewLines, gap: number): ViewLines {
+function thinOut({ ends, depths, kinds, occurrences, paths, box, wayEnds }: ViewLines, gap: number): ViewLines {
   const pieces = Array.from(kinds, (kind, at): Piece => ({
     x1: ends[at * 4],
     y1: ends[at * 4 + 1],
@@ -51,6 +51,7 @@ function thinOut({ ends, depths, kinds, occurrences, paths, box }: ViewLines, ga
     occurrences: Int32Array.from(kept, ({ body }) => body),
     paths,
     box,
+    ...(wayEnds ? { wayEnds } : {}),
   };
 }
 

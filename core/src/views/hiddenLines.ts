@@ -2,8 +2,9 @@ import { signedDistance, type Placement, type Vec3 } from '../geometry/index.ts'
 import { gridTriangles } from './grid.ts';
 import { overlayPieces, type Piece } from './overlay.ts';
 import { PathList } from './paths.ts';
-import type { Body, ViewLines } from './records.ts';
+import { WAY, type Body, type ViewLines } from './records.ts';
 import { buildScene, type ViewScene } from './scene.ts';
+import type { PathWay } from './ways.ts';
 
 /**
  * Shares of the machine's diagonal. Points closer than this on the view plane are one: far above round-off, far below
@@ -22,12 +23,17 @@ const STEEPEST = 0.05;
  * the machine rendering of solids", Proc. ACM 1967 (cutting each line by covering faces); intervals instead of
  * counts.
  * @param view machine to view coordinates, z towards the viewer (see viewPlacement)
+ * @param ways on which things left their seats, see pathWays
  */
-export function drawView(bodies: readonly Body[], view: Placement): ViewLines {
-  const scene = buildScene(bodies, view);
-  const pieces = cutEdges(scene);
+export function drawView(bodies: readonly Body[], view: Placement, ways: readonly PathWay[] = []): ViewLines {
+  const scene = buildScene(bodies, view, ways);
+  const all = cutEdges(scene);
+  const pieces = all.filter(({ kind }) => kind !== WAY);
   const drawn = overlayPieces(pieces, scene.size * SAME_POINT_SHARE, scene.size * SHORTEST_RUN_SHARE);
-  return packLines(drawn, bodies, pieces);
+  const lines = packLines(drawn, bodies, pieces);
+  if (ways.length === 0) return lines;
+  const seen = all.filter(({ kind, visible }) => kind === WAY && visible);
+  return { ...lines, wayEnds: Float64Array.from(seen.flatMap(({ x1, y1, x2, y2 }) => [x1, y1, x2, y2])) };
 }
 
 /** Every candidate line as runs; positions on the view plane. */

@@ -5,6 +5,8 @@ export type { Look, LookedAt, LookRequest } from './looks.ts';
 export { lineKinds, sumLines, tangentLooks, visibleLines } from './records.ts';
 export type { Body, LineKind, TangentLook, ViewLines, ViewSums } from './records.ts';
 export { drawView } from './hiddenLines.ts';
+export { pathWays } from './ways.ts';
+export type { PathWay } from './ways.ts';
 export { linesForPen } from './declot.ts';
 export { findSpots } from './spots.ts';
 export type { Spots } from './spots.ts';

@@ -36,6 +36,8 @@ export interface Look {
   readonly key: string;
   readonly direction: Direction;
   readonly things: readonly LookedAt[];
+  /** What has left its seat among them, in the order in which it did. */
+  readonly moves: readonly PoseMove[];
 }
 
 const known = new WeakMap<Assembly, Map<string, Look>>();
@@ -91,9 +93,11 @@ function makeLook(assembly: Assembly, { direction, without = [], only, moves = [
     key: hashKey(
       `look ${VIEW_VERSION} ${TESSELLATION_VERSION} ${String(direction)}`,
       things.map(({ path, shape }) => `${path} ${shape}`).join('\n'),
+      ...(moves.length > 0 ? [JSON.stringify(moves)] : []),
       new Uint8Array(placements.buffer),
     ),
     direction,
     things,
+    moves,
   };
 }

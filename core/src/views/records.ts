@@ -16,6 +16,8 @@ export interface Body {
  * away.
  */
 export const lineKinds = ['feature', 'outline', 'tangent'] as const;
+/** What a way is in a scene; it is no kind of line of the machine. */
+export const WAY = lineKinds.length;
 export type LineKind = (typeof lineKinds)[number];
 
 /** How edges at which two faces meet smoothly are drawn: with the narrow pen, like all others, or not at all. */
@@ -38,6 +40,8 @@ export interface ViewLines {
   readonly paths: readonly PathKey[];
   /** Around everything, visible or not; zeros for a view without lines. */
   readonly box: Box2;
+  /** What is seen of the ways on which things left their seats: x1, y1, x2, y2 each; absent where nothing has left. */
+  readonly wayEnds?: Float64Array;
 }
 
 /** Summed lengths at 1:1 in mm. Outlines count with features. */
@@ -79,5 +83,6 @@ export function visibleLines(lines: ViewLines): ViewLines {
     occurrences: pick(lines.occurrences, 1, new Int32Array(kept.length)),
     paths: lines.paths,
     box: lines.box,
+    ...(lines.wayEnds ? { wayEnds: lines.wayEnds } : {}),
   };
 }

@@ -1,9 +1,17 @@
-import { composePlacements, determinant, placeSurface, type Placement, type Surface } from '../geometry/index.ts';
+import {
+  applyToPoint,
+  composePlacements,
+  determinant,
+  placeSurface,
+  type Placement,
+  type Surface,
+} from '../geometry/index.ts';
 import { candidateLines } from './candidates.ts';
-import { LineList, TriangleList } from './lists.ts';
+import { LineList, TriangleList, type CandidateLine } from './lists.ts';
 import { EDGE_ON, type PlacedBody } from './placed.ts';
-import type { Body } from './records.ts';
+import { WAY, type Body } from './records.ts';
 import { meshEdges, standsOut } from './topology.ts';
+import type { PathWay } from './ways.ts';
 
 /** All bodies in view coordinates, as flat arrays. Triangles and lines of all bodies are numbered through. */
 export interface ViewScene {
@@ -49,7 +57,7 @@ const FINE_SHARE = 5e-5;
 const FINEST = 0.01;
 
 /** Carries every body into view coordinates and picks the lines that may be drawn. */
-export function buildScene(bodies: readonly Body[], view: Placement): ViewScene {
+export function buildScene(bodies: readonly Body[], view: Placement, ways: readonly PathWay[] = []): ViewScene {
   const triangles = new TriangleList(),
     lines = new LineList();
   const box = new ViewBox();
@@ -68,8 +76,20 @@ export function buildScene(bodies: readonly Body[], view: Placement): ViewScene 
   const size = box.size();
   const fine = Math.max(FINEST, size * FINE_SHARE);
   for (const one of placed) candidateLines(one, fine, lines, triangles);
+  for (const { from, to } of ways)
+    lines.add({ ...wayLine, from: applyToPoint(view, from), to: applyToPoint(view, to) });
   return { ...triangles.finish(), surfaces: placed.map(({ surfaces }) => surfaces), ...lines.finish(), size };
 }
+
+/** A way is a line of no body, which everything may hide. */
+const wayLine: Omit<CandidateLine, 'from' | 'to'> = {
+  kind: WAY,
+  body: -1,
+  sagitta: 0,
+  neighbours: [-1, -1],
+  turnedAway: false,
+  own: [],
+};
 
 /** The facets that can hide something: those turned to the viewer, and the backs of open shapes. */
 function addTriangles(

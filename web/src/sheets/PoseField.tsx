@@ -1,4 +1,4 @@
-import { Button, Group, Select, TextInput } from '@mantine/core';
+import { Button, Checkbox, Group, Select, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
@@ -106,6 +106,20 @@ export function PoseField({ id, sheet, view }: { id: string; sheet: Sheet; view:
             </Button>
           )}
         </p>
+      )}
+      {pose && !working && (
+        <Checkbox
+          mt={6}
+          size="xs"
+          label="Path lines from seat to place"
+          checked={view.pathLines ?? false}
+          onChange={({ currentTarget: { checked } }) =>
+            project.perform(checked ? 'draw path lines' : 'leave path lines out', {
+              document: id,
+              command: { kind: 'changeView', id: view.id, change: { pathLines: checked || null } },
+            })
+          }
+        />
       )}
       {pose && !working && (
         <Group gap="xs" mt={6} align="end" wrap="nowrap">

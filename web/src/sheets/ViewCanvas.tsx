@@ -15,6 +15,8 @@ export interface ViewCanvasProps {
 interface Paths {
   readonly full: Path2D;
   readonly tangent: Path2D;
+  /** Ways from seats. */
+  readonly ways: Path2D;
 }
 const known = new WeakMap<ViewLines, Paths>();
 
@@ -22,7 +24,12 @@ const known = new WeakMap<ViewLines, Paths>();
 function pathsOf(lines: ViewLines): Paths {
   let paths = known.get(lines);
   if (!paths) {
-    paths = { full: new Path2D(), tangent: new Path2D() };
+    paths = { full: new Path2D(), tangent: new Path2D(), ways: new Path2D() };
+    const { wayEnds = [] } = lines;
+    for (let at = 0; at < wayEnds.length; at += 4) {
+      paths.ways.moveTo(wayEnds[at], wayEnds[at + 1]);
+      paths.ways.lineTo(wayEnds[at + 2], wayEnds[at + 3]);
+    }
     for (let at = 0; at < lines.kinds.length; at++)
       addLine(lineKinds[lines.kinds[at]] === 'tangent' ? paths.tangent : paths.full, lines, at);
     known.set(lines, paths);
@@ -44,12 +51,16 @@ export function ViewCanvas({ lit, ...on }: ViewCanvasProps) {
   const pens = useMemo(() => viewPens(on.paper), [on.paper]);
   const paintAll = useCallback<Painter>(
     (pen, { drawn, view }, width) => {
-      const { full, tangent } = pathsOf(drawn);
+      const { full, tangent, ways } = pathsOf(drawn);
       const { tangent: look = 'thin' } = view;
       pen.strokeStyle = look === 'thin' ? '#777' : '#000';
       pen.lineWidth = width(look === 'thin' ? pens.tangent : pens.full);
       if (look !== 'none') pen.stroke(tangent);
       pen.strokeStyle = '#000';
+      if (view.pathLines) {
+        pen.lineWidth = width(pens.tangent);
+        pen.stroke(ways);
+      }
       pen.lineWidth = width(pens.full);
       pen.stroke(full);
     },
