@@ -22,7 +22,7 @@ const kept = (page: Page) => expect(page.getByRole('banner').getByRole('status')
 const strip = (page: Page) => page.getByRole('contentinfo', { name: 'Which items are ballooned' });
 const choose = async (page: Page, menu: string, item: string) => {
   await page.getByRole('button', { name: menu }).click();
-  await page.getByRole('menuitem', { name: item }).click();
+  await page.getByRole('menuitem', { name: item, exact: true }).click();
 };
 const centreOf = async (page: Page, label: string) => {
   const box = (await page.getByLabel(label, { exact: true }).boundingBox())!;

@@ -24,7 +24,7 @@ export interface Pool {
   readonly compare: (one: Uint8Array, other: Uint8Array, signal?: AbortSignal) => Promise<Likeness | null>;
   /** What a gesture takes. Rejects with a Refusal where it cannot be carried out. */
   readonly carryOut: (task: Omit<CarryOutTask, 'kind'>, signal?: AbortSignal) => Promise<CarriedOut>;
-  /** How the machine comes apart. */
+  /** How the machine comes apart. Rejects with a Refusal where it has too many things at one place. */
   readonly explode: (task: Omit<ExplodeTask, 'kind'>, signal?: AbortSignal) => Promise<Exploded>;
   readonly view: (task: Omit<ViewTask, 'kind'>, signal?: AbortSignal) => Promise<ViewResult>;
   readonly close: () => Promise<void>;
@@ -87,7 +87,7 @@ export function startPool(workerFile: string): Pool {
     thumbnail: (mesh, signal) => pool.run({ kind: 'thumbnail', mesh } satisfies Task, signal ? { signal } : {}),
     compare: (one, other, signal) => pool.run({ kind: 'compare', one, other } satisfies Task, signal ? { signal } : {}),
     carryOut: (task, signal) => ask({ kind: 'carryOut', ...task }, signal),
-    explode: (task, signal) => pool.run({ kind: 'explode', ...task } satisfies Task, signal ? { signal } : {}),
+    explode: (task, signal) => ask({ kind: 'explode', ...task }, signal),
     view: (task, signal) => pool.run({ kind: 'view', ...task } satisfies Task, signal ? { signal } : {}),
     close: () => pool.destroy(),
   };

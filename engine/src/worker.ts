@@ -75,7 +75,7 @@ export default async function run(
   | Answer<CarriedOut>
   | ShapeMeasurement
   | Likeness
-  | Exploded
+  | Answer<Exploded>
   | null
 > {
   if (task.kind === 'read') return answer(() => read(task.source));
@@ -85,7 +85,7 @@ export default async function run(
   if (task.kind === 'thumbnail') return drawThumbnail(unpackMesh(task.mesh));
   if (task.kind === 'compare') return compareMeshes(unpackMesh(task.one), unpackMesh(task.other));
   if (task.kind === 'carryOut') return answer(() => carry(task));
-  if (task.kind === 'explode') return takeApart(task);
+  if (task.kind === 'explode') return answer(async () => takeApart(task));
   const meshes = task.meshes.map(unpackMesh);
   const bodies = task.bodies.map((body) => ({ ...body, mesh: meshes[body.mesh] }));
   const view = viewPlacement(task.direction);

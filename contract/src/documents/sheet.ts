@@ -11,7 +11,7 @@ import {
   type SheetView,
   type TitleFields,
 } from '../../../core/src/sheets/index.ts';
-import type { Pose } from '../../../core/src/poses/index.ts';
+import { MOST_MOVES, type Pose } from '../../../core/src/poses/index.ts';
 import { directionNames, isTurn, tangentLooks, type Direction } from '../../../core/src/views/index.ts';
 import { finite, holds, id, longText, nullable, pathKey, shortText, usageKey, whole, type Same } from './shared.ts';
 
@@ -36,7 +36,7 @@ export const moves = v.pipe(
       steps: v.pipe(v.array(v.tuple([step, step, step])), v.minLength(1), v.maxLength(20)),
     }),
   ),
-  v.maxLength(5000),
+  v.maxLength(MOST_MOVES),
 );
 const pose = v.strictObject({ id, name: shortText, moves });
 holds<Same<typeof pose, Pose>>();

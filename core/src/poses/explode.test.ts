@@ -168,6 +168,10 @@ describe('levels', () => {
   });
 });
 
+test('more things at one place than can be looked at in pairs are refused with a sentence', () => {
+  const pile = Array.from({ length: 1501 }, (_, rank) => part(`p${rank}`, boxMesh(1, 1, 1), at(2 * rank, 0, 0)));
+  expect(() => explode(pile)).toThrow('1501 things stand side by side at one place of the machine; up to 1500');
+});
 test('the same machine comes apart in the same way', () => expect(explode(clamped)).toEqual(explode(clamped)));
 test('one part alone, or nothing, has nowhere to go', () => {
   expect([explode([]), explode([part('a', boxMesh(1, 1, 1), at(0, 0, 0))])]).toEqual([

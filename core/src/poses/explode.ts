@@ -1,4 +1,4 @@
-import type { PathKey } from '../assembly/index.ts';
+import { Refusal, type PathKey } from '../assembly/index.ts';
 import { dot, scale, type Vec3 } from '../geometry/index.ts';
 import { pairAlong, type Axis, type Frame, type FramedSolid } from './blocking.ts';
 import type { PoseMove } from './records.ts';
@@ -21,6 +21,11 @@ export interface Exploded {
   /** What cannot leave along any straight way; it is moved all the same. */
   readonly locked: readonly PathKey[];
 }
+
+/** Every two units of a place are looked at: beyond this it takes minutes. */
+const MOST_UNITS = 1500;
+/** What a pose holds. */
+export const MOST_MOVES = 5000;
 
 /** A way along which something may leave. */
 interface Way {
@@ -75,6 +80,7 @@ const MOST_OWN_WAYS = 12;
  * Sources: R. Wilson, J.-C. Latombe (1994), directional blocking graphs; W. Li, M. Agrawala, B. Curless, D. Salesin,
  * "Automated generation of interactive 3D exploded view diagrams", SIGGRAPH 2008.
  * @param parts everything with a shape, in structure order
+ * @throws Refusal beyond MOST_UNITS at one place, or MOST_MOVES altogether
  */
 export function explode(parts: readonly Part[], options: ExplodeOptions = {}): Exploded {
   const machine = frameAlong([0, 0, 1]);
@@ -91,6 +97,11 @@ export function explode(parts: readonly Part[], options: ExplodeOptions = {}): E
     locked: [],
   };
   takeApart(parts, 0, state);
+  if (state.moves.length > MOST_MOVES)
+    throw new Refusal(
+      'too-many-moves',
+      `Taken apart so deep, ${state.moves.length} things leave their seats; a pose holds ${MOST_MOVES}. Open fewer levels.`,
+    );
   return { moves: state.moves, locked: state.locked };
 }
 
@@ -138,6 +149,11 @@ function takeApart(parts: readonly Part[], depth: number, state: State): Reach {
     isOpened(unit, depth, levels, whole) ? takeApart(unit.parts, depth + 1, state) : closed,
   );
   if (units.length < 2) return reaches[0] ?? closed;
+  if (units.length > MOST_UNITS)
+    throw new Refusal(
+      'too-many-units',
+      `${units.length} things stand side by side at one place of the machine; up to ${MOST_UNITS} can be taken apart at once. Open fewer levels.`,
+    );
   const meetings = new Meetings(units, state);
   const left = leavingOrder(units, meetings, state);
   const far = distances(units, left, meetings, reaches, state);

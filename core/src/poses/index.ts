@@ -1,5 +1,5 @@
 export { displacements, movedBy, wholeStep, withMove } from './records.ts';
 export type { Pose, PoseMove } from './records.ts';
-export { explode } from './explode.ts';
+export { explode, MOST_MOVES } from './explode.ts';
 export type { Exploded, ExplodeOptions } from './explode.ts';
 export type { Part } from './units.ts';
