@@ -3,8 +3,9 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { screwedFlange } from '../../demo/machines.ts';
 import { revisionA, revisionB, sledge } from '../../demo/sledge.ts';
-import { sledgeStep } from '../../demo/writeDemo.ts';
+import { productStep, sledgeStep } from '../../demo/writeDemo.ts';
 import { prism, rod, rounded, volume } from '../../demo/solids.ts';
 import { bytesOf, stepOf } from '../../testkit/stepFiles.ts';
 import type { Product } from '../../demo/product.ts';
@@ -22,6 +23,7 @@ import {
   makeShapes,
   thumbnailKey,
   makeMeshes,
+  explodeLook,
   makeView,
   memoryStore,
   meshKey,
@@ -193,6 +195,24 @@ describe('meshes and views', () => {
     const counting: Pool = { ...pool, view: (...args) => (asked++, pool.view(...args)) };
     expect(await makeView(lookAt(assembly, { direction: 'right' }), { pool: counting, store })).toEqual(first);
     expect(asked).toBe(0);
+  });
+  test('a machine comes apart in a worker, which tells how far it is, and can be stopped', async () => {
+    const bytes = new TextEncoder().encode(productStep(screwedFlange(), 'flange.step'));
+    const model = await read(bytes);
+    const tools = { pool, store: memoryStore() };
+    await makeMeshes(model, tools);
+    const look = lookAt(model.assembly, { direction: 'front' });
+    const told: number[] = [];
+    const { moves, locked } = await explodeLook(look, { levels: 1 }, tools, (done, of) => told.push(done / of));
+    expect([moves.length, locked]).toEqual([242, []]);
+    // Sixty screws up, sixty nuts down, every one along its hole.
+    for (const { steps } of moves) expect([steps.length, steps[0][0], steps[0][1]]).toEqual([1, 0, 0]);
+    expect(told.length).toBeGreaterThan(10);
+    expect(told.every((share, at) => share <= 1 && (at === 0 || share > told[at - 1]))).toBe(true);
+    const controller = new AbortController();
+    const run = explodeLook(look, { levels: 1 }, { ...tools, signal: controller.signal });
+    controller.abort(new Error('cancelled'));
+    await expect(run).rejects.toThrow();
   });
   test('a refusal crosses the thread as a refusal', async () => {
     await expect(read(new Uint8Array(0))).rejects.toMatchObject({ name: 'Refusal', code: 'empty-file' });

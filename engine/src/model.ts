@@ -128,8 +128,9 @@ export async function explodeLook(
   look: Look,
   { levels, whole = [] }: { readonly levels: number; readonly whole?: readonly PathKey[] },
   { pool, store, signal }: Tools,
+  onProgress: (done: number, of: number) => void = () => {},
 ): Promise<Exploded> {
-  return pool.explode({ ...(await sceneFor(look, store)), levels, whole }, signal);
+  return pool.explode({ ...(await sceneFor(look, store)), levels, whole }, onProgress, signal);
 }
 
 async function sceneFor({ things }: Look, store: DerivedStore): Promise<Pick<ViewTask, 'meshes' | 'bodies'>> {

@@ -1,4 +1,5 @@
 import { availableParallelism, totalmem } from 'node:os';
+import { MessageChannel, type TransferListItem } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import { Refusal, type ShapeMeasurement } from '../../core/src/assembly/index.ts';
 import type { Likeness } from '../../core/src/geometry/index.ts';
@@ -25,7 +26,11 @@ export interface Pool {
   /** What a gesture takes. Rejects with a Refusal where it cannot be carried out. */
   readonly carryOut: (task: Omit<CarryOutTask, 'kind'>, signal?: AbortSignal) => Promise<CarriedOut>;
   /** How the machine comes apart. Rejects with a Refusal where it has too many things at one place. */
-  readonly explode: (task: Omit<ExplodeTask, 'kind'>, signal?: AbortSignal) => Promise<Exploded>;
+  readonly explode: (
+    task: Omit<ExplodeTask, 'kind' | 'progress'>,
+    onProgress: (done: number, of: number) => void,
+    signal?: AbortSignal,
+  ) => Promise<Exploded>;
   readonly view: (task: Omit<ViewTask, 'kind'>, signal?: AbortSignal) => Promise<ViewResult>;
   readonly close: () => Promise<void>;
 }
@@ -49,8 +54,12 @@ export function startPool(workerFile: string): Pool {
     idleTimeout: IDLE,
     resourceLimits: { maxOldGenerationSizeMb: MEMORY },
   });
-  const ask = async <Content>(task: Task, signal?: AbortSignal): Promise<Content> => {
-    const answer = (await pool.run(task, signal ? { signal } : {})) as Answer<Content>;
+  const ask = async <Content>(
+    task: Task,
+    signal?: AbortSignal,
+    transferList: TransferListItem[] = [],
+  ): Promise<Content> => {
+    const answer = (await pool.run(task, { transferList, ...(signal ? { signal } : {}) })) as Answer<Content>;
     if (!answer.ok) throw new Refusal(answer.code, answer.message);
     return answer.content;
   };
@@ -87,7 +96,15 @@ export function startPool(workerFile: string): Pool {
     thumbnail: (mesh, signal) => pool.run({ kind: 'thumbnail', mesh } satisfies Task, signal ? { signal } : {}),
     compare: (one, other, signal) => pool.run({ kind: 'compare', one, other } satisfies Task, signal ? { signal } : {}),
     carryOut: (task, signal) => ask({ kind: 'carryOut', ...task }, signal),
-    explode: (task, signal) => ask({ kind: 'explode', ...task }, signal),
+    explode: async (task, onProgress, signal) => {
+      const { port1, port2 } = new MessageChannel();
+      port1.on('message', ([done, of]: [number, number]) => onProgress(done, of));
+      try {
+        return await ask<Exploded>({ kind: 'explode', ...task, progress: port2 }, signal, [port2]);
+      } finally {
+        port1.close();
+      }
+    },
     view: (task, signal) => pool.run({ kind: 'view', ...task } satisfies Task, signal ? { signal } : {}),
     close: () => pool.destroy(),
   };

@@ -1,3 +1,4 @@
+import type { MessagePort } from 'node:worker_threads';
 import type { PathKey, ShapeKey } from '../../core/src/assembly/index.ts';
 import type { Intention, ProjectState } from '../../core/src/documents/index.ts';
 import type { Exploded, PoseMove } from '../../core/src/poses/index.ts';
@@ -43,6 +44,8 @@ export interface ExplodeTask {
   readonly levels: number;
   /** Places that leave whole. */
   readonly whole: readonly PathKey[];
+  /** Told now and then what is done of all, as `[done, of]`. */
+  readonly progress: MessagePort;
 }
 
 export interface ViewTask {

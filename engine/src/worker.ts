@@ -53,7 +53,7 @@ async function carry({ state, intention, views, exploded }: CarryOutTask): Promi
   return carryOut(state, intention, { views: new Map(drawn), newId: randomUUID, ...(exploded ? { exploded } : {}) });
 }
 
-function takeApart({ meshes, bodies, levels, whole }: ExplodeTask): Exploded {
+function takeApart({ meshes, bodies, levels, whole, progress }: ExplodeTask): Exploded {
   const shapes = meshes.map(unpackMesh);
   const parts = bodies.map(({ mesh, placement, path }) => ({
     path: pathOf(path),
@@ -61,7 +61,20 @@ function takeApart({ meshes, bodies, levels, whole }: ExplodeTask): Exploded {
     placement,
     shape: String(mesh),
   }));
-  return explode(parts, { levels, whole: new Set(whole) });
+  let told = 0;
+  try {
+    return explode(parts, {
+      levels,
+      whole: new Set(whole),
+      onProgress: (done, of) => {
+        if (done - told < of / 100) return;
+        told = done;
+        progress.postMessage([done, of]);
+      },
+    });
+  } finally {
+    progress.close();
+  }
 }
 
 /** Entry of the worker pool. */

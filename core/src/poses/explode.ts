@@ -157,6 +157,7 @@ function takeApart(parts: readonly Part[], depth: number, state: State): Reach {
   const meetings = new Meetings(units, state);
   const left = leavingOrder(units, meetings, state);
   const far = distances(units, left, meetings, reaches, state);
+  meetings.end();
   const own = left.map(({ unit, way, locked }, order): PoseMove => {
     if (locked) state.locked.push(units[unit].path);
     return { path: units[unit].path, steps: [rounded(scale(way.along, far[order]))] };
@@ -216,6 +217,11 @@ class Meetings {
 
   solid(unit: number, frame: Frame): FramedSolid {
     return this.solids.get(frame)![unit];
+  }
+
+  /** Gives back what was kept for frames that only these units needed. */
+  end(): void {
+    for (const frame of this.solids.keys()) if (frame !== this.state.machine) this.state.framer.forget(frame);
   }
 
   /** Lets some units meet all others in a frame. */
@@ -309,8 +315,8 @@ function leavingOrder(units: readonly Unit[], meetings: Meetings, { machine, siz
         const { box } = meetings.solid(index, way.frame);
         const breadth = breadthOf(box, way.axis);
         // What is ahead and far enough away need not be passed.
-        const left = met.filter(({ free }) => free === Infinity);
-        const escape = left.reduce((most, { by }) => Math.max(most, by), 0);
+        const behind = met.filter(({ free }) => free === Infinity);
+        const escape = behind.reduce((most, { by }) => Math.max(most, by), 0);
         const room = escape + gapOf(breadth, size);
         // Between two parts of one thing it stays between them however far it goes.
         const blocked = met.filter(({ free, back }) => free < room || (free < Infinity && back < Infinity)).length;
@@ -318,7 +324,7 @@ function leavingOrder(units: readonly Unit[], meetings: Meetings, { machine, siz
         // What rests on something leaves away from it; small things first; outwards rather than across the middle.
         const outwards = dot(middle(index), way.along) > 0 ? 0 : 0.05 * breadth;
         const own = Math.hypot(box[3] - box[0], box[4] - box[1], box[5] - box[2]);
-        const rests = left.some(({ back }) => back < NEAR * own);
+        const rests = behind.some(({ back }) => back < NEAR * own);
         const cost = escape + outwards + (rests ? 0 : breadth) + SMALL_FIRST * own;
         if (!best || blocked < best.blocked || cost < best.cost - 1e-9) best = { unit: index, way, cost, blocked };
       }

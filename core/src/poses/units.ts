@@ -72,6 +72,11 @@ export class Framer {
     return { corners, box: uniteAll(solids) };
   }
 
+  /** Gives back what was made in a frame. */
+  forget(frame: Frame): void {
+    for (const frames of this.known.values()) frames.delete(frame);
+  }
+
   /** Farthest point of a unit along a way. */
   farthest({ parts }: Unit, along: Vec3): number {
     let frame = this.frames.find(({ w }) => sameAxis(w, along));

@@ -81,6 +81,7 @@ async function comeApart(
     lookAt(assembly, { direction: 'front' }),
     { levels, whole: whole.map(({ path }) => pathKey(path)) },
     { pool: services.pool, store: services.blobs, signal: context.signal },
+    (done, of) => context.report({ step: 'Taking the machine apart', done, of }),
   );
 }
 

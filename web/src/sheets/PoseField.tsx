@@ -58,7 +58,9 @@ export function PoseField({ id, sheet, view }: { id: string; sheet: Sheet; view:
         view: { sheet: id, view: view.id },
       });
       follows.current = true;
-      const { reason } = await followJob(job, ({ progress }) => setWorking({ job, words: `${progress.step} …` }));
+      const { reason } = await followJob(job, ({ progress: { step, done, of } }) =>
+        setWorking({ job, words: of > 1 ? `${step}: ${Math.round((100 * done) / of)} %` : `${step} …` }),
+      );
       await queries.invalidateQueries({ queryKey: ['project', project.id] });
       if (reason) notifications.show({ message: reason, color: 'orange', autoClose: 9000 });
     } catch (error) {
