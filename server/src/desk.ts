@@ -19,7 +19,7 @@ import type { ProjectDocument } from '../../core/src/documents/index.ts';
 import type { DerivedStore } from '../../engine/src/index.ts';
 import { refuseDeep } from './deepJson.ts';
 import type { Output, OutputTask } from './outputs.ts';
-import { answerQuestion, type Answers, type Asked, type Question, type QuestionTask } from './questions.ts';
+import { answerQuestion, textsOf, type Answers, type Asked, type Question, type QuestionTask } from './questions.ts';
 import { serveStore } from './remoteStore.ts';
 import type { BlobStore } from './blobs.ts';
 
@@ -141,7 +141,7 @@ export function startDesk(workerFile: string): Desk {
       withPort(store, (port) => ask<Output>({ kind: 'output', ...task, port }, signal, [port])),
     question: async <One extends Question>(asked: Asked, question: One, store: BlobStore) => {
       const size = await store.size(asked.assemblyBlob);
-      const isSmall = size !== null && size < LARGE && !isLarge([asked.edits?.content ?? '']);
+      const isSmall = size !== null && size < LARGE && !isLarge([asked.edits?.content ?? '', ...textsOf(question)]);
       const answer = isSmall
         ? answerQuestion(asked, question, store)
         : withPort(store, (port) => ask({ kind: 'question', ...asked, question, port }, undefined, [port]));

@@ -1,5 +1,6 @@
 import type { MessagePort } from 'node:worker_threads';
 import {
+  lookOrder,
   parseRecipeFile,
   readStored,
   type HouseStyle,
@@ -7,7 +8,15 @@ import {
   type StoredText,
 } from '../../contract/src/index.ts';
 import { measuredNames, type Assembly, type Finding } from '../../core/src/assembly/index.ts';
-import { editedFor, newBill, openRecipe, projectLooks, withFirstNumbers } from '../../core/src/documents/index.ts';
+import { viewRequest, type Sheet, type SheetSet } from '../../core/src/sheets/index.ts';
+import {
+  editedFor,
+  newBill,
+  newSheetSet,
+  openRecipe,
+  projectLooks,
+  withFirstNumbers,
+} from '../../core/src/documents/index.ts';
 import {
   keysOfAssembly,
   loadMeasures,
@@ -31,6 +40,14 @@ export type Question =
   | { readonly what: 'shapes' }
   | { readonly what: 'looks'; readonly orders: readonly LookOrder[] }
   | {
+      readonly what: 'sheetLooks';
+      readonly sheet: StoredText;
+      /** With the poses that its views name; null where there is none. */
+      readonly set: StoredText | null;
+      /** Of the bill that it shows. */
+      readonly variant: string | null;
+    }
+  | {
       readonly what: 'newBill';
       readonly name: string;
       /** Bill that it is a copy of; null for none. */
@@ -38,6 +55,13 @@ export type Question =
       readonly recipe: unknown;
       readonly style: HouseStyle | null;
     };
+/** Documents that a question is about, as they are stored: how long answering may take hangs on them. */
+export const textsOf = (question: Question): string[] =>
+  question.what === 'sheetLooks'
+    ? [question.sheet, question.set].flatMap((stored) => (stored ? [stored.content] : []))
+    : question.what === 'newBill' && question.from
+      ? [question.from.content]
+      : [];
 export interface Answers {
   /** What was noticed in the file. */
   readonly findings: readonly Finding[];
@@ -46,6 +70,8 @@ export interface Answers {
   readonly shapes: ShapesAnswer;
   /** Keys of what is looked at, in the order of the orders. */
   readonly looks: readonly string[];
+  /** Orders of what the views of a sheet look at. */
+  readonly sheetLooks: readonly LookOrder[];
   /** JSON of a bill whose numbers are issued, and what its recipe names in vain. */
   readonly newBill: { readonly content: string; readonly missing: readonly string[] };
 }
@@ -89,6 +115,11 @@ export async function answerQuestion(
     case 'looks': {
       const inputs = await openInputs(assemblyBlob, edits, store);
       return projectLooks(inputs, question.orders).map(({ key }) => key);
+    }
+    case 'sheetLooks': {
+      const { views } = readStored(question.sheet) as Sheet;
+      const { poses = [] } = question.set ? (readStored(question.set) as SheetSet) : newSheetSet;
+      return views.map((view) => lookOrder(viewRequest(view, poses), question.variant));
     }
     case 'newBill': {
       const { name, from, recipe, style } = question;

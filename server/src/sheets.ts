@@ -1,12 +1,12 @@
-import type { DataSource } from 'typeorm';
 import type * as v from 'valibot';
-import { lookOrder, readStored, type api, type LookOrder, type StoredText } from '../../contract/src/index.ts';
+import type { api, LookOrder, StoredText } from '../../contract/src/index.ts';
 import { billShownBy } from '../../core/src/documents/index.ts';
-import { blankSheet, usualPaper, viewRequest, type Sheet, type SheetSet } from '../../core/src/sheets/index.ts';
+import { blankSheet, usualPaper } from '../../core/src/sheets/index.ts';
+import type { BlobStore } from './blobs.ts';
 import { bringDocument, type GestureTools } from './gestureLog.ts';
 import { NotFound } from './errors.ts';
 import { openDocuments } from './openedDocuments.ts';
-import { storedDocuments } from './projects.ts';
+import { askedOf, storedDocuments } from './projects.ts';
 
 /** Adds a sheet behind another one: a copy of it, or a blank one on the same paper. */
 export async function addSheet(
@@ -51,22 +51,22 @@ export async function addSheet(
  * Orders of what the views of a sheet look at. Of the bills only their variants are read: they may be large.
  * @throws NotFound
  */
-export async function looksOnSheet(database: DataSource, project: string, id: string): Promise<LookOrder[]> {
-  const [stored] = (await database.query(
-    "SELECT id, kind, version, content FROM document WHERE project = ? AND id = ? AND kind = 'sheet' AND away = 0",
+export async function looksOnSheet(
+  { database, desk, blobs }: GestureTools & { readonly blobs: BlobStore },
+  project: string,
+  id: string,
+): Promise<readonly LookOrder[]> {
+  const stored = (await database.query(
+    "SELECT id, kind, version, content, JSON_VALUE(content, '$.bill') AS bill FROM document WHERE project = ? AND ((id = ? AND kind = 'sheet' AND away = 0) OR kind = 'set')",
     [project, id],
-  )) as StoredText[];
-  if (!stored) throw new NotFound('That sheet is no longer in the project.');
-  const sheet = readStored(stored) as Sheet;
+  )) as (StoredText & { bill: string | null })[];
+  const sheet = stored.find(({ kind }) => kind === 'sheet');
+  if (!sheet) throw new NotFound('That sheet is no longer in the project.');
   const bills = (await database.query(
     "SELECT id, JSON_VALUE(content, '$.recipe.variant') AS variant FROM document WHERE project = ? AND kind = 'bill' AND away = 0 ORDER BY position, id",
     [project],
   )) as { id: string; variant: string | null }[];
-  const { variant } = billShownBy(bills, sheet);
-  const [set] = (await database.query(
-    "SELECT id, kind, version, content FROM document WHERE project = ? AND kind = 'set'",
-    [project],
-  )) as StoredText[];
-  const { poses } = readStored(set) as SheetSet;
-  return sheet.views.map((view) => lookOrder(viewRequest(view, poses), variant));
+  const { variant } = billShownBy(bills, sheet.bill === null ? {} : { bill: sheet.bill });
+  const set = stored.find(({ kind }) => kind === 'set') ?? null;
+  return desk.question(await askedOf(database, project), { what: 'sheetLooks', sheet, set, variant }, blobs);
 }

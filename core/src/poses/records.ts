@@ -40,7 +40,17 @@ export function withMove(pose: Pose, path: PathKey, step: Vec3): Pose {
  * How far each place stands from its seat: the moves of it and of all that it stands in.
  * @returns mm in machine coordinates, by path; null where nothing moves it
  */
-export function displacements(moves: readonly PoseMove[]): (path: string) => Vec3 | null {
+export function displacements(moves: readonly PoseMove[]): Displaced {
+  let found = known.get(moves);
+  if (!found) known.set(moves, (found = addUp(moves)));
+  return found;
+}
+
+type Displaced = (path: string) => Vec3 | null;
+/** Asked for every balloon of a sheet at every move of the pointer. */
+const known = new WeakMap<readonly PoseMove[], Displaced>();
+
+function addUp(moves: readonly PoseMove[]): Displaced {
   const own = new Map<string, Vec3>();
   for (const move of moves) {
     const before = own.get(move.path) ?? [0, 0, 0];

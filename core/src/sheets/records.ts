@@ -143,7 +143,8 @@ export function viewRequest(
 
 /** What has left its seat in a pose; nothing as assembled. */
 export const movesOf = (pose: string | undefined, poses: readonly Pose[] = []): readonly PoseMove[] =>
-  (pose !== undefined && poses.find(({ id }) => id === pose)?.moves) || [];
+  (pose !== undefined && poses.find(({ id }) => id === pose)?.moves) || nothing;
+const nothing: readonly PoseMove[] = [];
 
 /** Something on the sheet that is not as it should be. */
 export interface SheetProblem {

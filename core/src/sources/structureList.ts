@@ -325,13 +325,8 @@ function byParent(rows: readonly ListRow[], findings: Finding[]): Placed {
     if (index === undefined) {
       indexOf.set(key, (index = drafts.length));
       drafts.push({
+        ...unnamed,
         partNumber: key,
-        name: '',
-        description: '',
-        revision: '',
-        source: null,
-        shape: null,
-        properties: {},
         ...facts,
         usages: [],
       });

@@ -58,7 +58,15 @@ export function lookAt(assembly: Assembly, request: LookRequest): Look {
 
 /** One name for requests that ask the same of one machine, whatever order they name places in. */
 export const lookName = ({ direction, without = [], only, moves = [] }: LookRequest): string =>
-  JSON.stringify([direction, [...without].sort(), only ? [...only].sort() : null, moves]);
+  JSON.stringify([direction, [...without].sort(), only ? [...only].sort() : null]) + movesName(moves);
+
+const named = new WeakMap<readonly PoseMove[], string>();
+/** Written once per list: a page asks for its views at every move of the pointer. */
+function movesName(moves: readonly PoseMove[]): string {
+  let name = named.get(moves);
+  if (name === undefined) named.set(moves, (name = JSON.stringify(moves)));
+  return name;
+}
 
 /** Whether a path or one above it is among these. */
 function isUnder(path: PathKey, places: ReadonlySet<string>): boolean {
@@ -93,7 +101,7 @@ function makeLook(assembly: Assembly, { direction, without = [], only, moves = [
     key: hashKey(
       `look ${VIEW_VERSION} ${TESSELLATION_VERSION} ${String(direction)}`,
       things.map(({ path, shape }) => `${path} ${shape}`).join('\n'),
-      ...(moves.length > 0 ? [JSON.stringify(moves)] : []),
+      ...(moves.length > 0 ? [movesName(moves)] : []),
       new Uint8Array(placements.buffer),
     ),
     direction,

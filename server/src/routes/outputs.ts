@@ -44,7 +44,7 @@ export function outputRoutes(app: express.Express, services: Services): void {
   // A sheet is drawn from views that are there; this orders those that are not.
   app.post('/api/projects/:id/sheets/:document/views', async (request, response) => {
     const id = param(request, 'id');
-    const looks = await looksOnSheet(database, id, param(request, 'document'));
+    const looks = await looksOnSheet(services, id, param(request, 'document'));
     const { job } = looks.length === 0 ? { job: null } : await orderViews(services, id, looks);
     response.status(job ? 202 : 200).json({ job });
   });

@@ -1,7 +1,13 @@
 import * as v from 'valibot';
 import { listOccurrences, pathKey, Refusal } from '../../../core/src/assembly/index.ts';
 import { readyForFormulas } from '../../../core/src/columns/index.ts';
-import { editedFor, looksFor, type Intention, type ProjectState } from '../../../core/src/documents/index.ts';
+import {
+  billShownBy,
+  editedFor,
+  looksFor,
+  type Intention,
+  type ProjectState,
+} from '../../../core/src/documents/index.ts';
 import type { Exploded } from '../../../core/src/poses/index.ts';
 import { lookAt } from '../../../core/src/views/index.ts';
 import { explodeLook } from '../../../engine/src/index.ts';
@@ -64,18 +70,19 @@ export async function carryOutIntention(
   }
 }
 
-/** How the machine of the drawing's list comes apart; what that list counts whole leaves whole. */
+/** How the machine of the sheet's list comes apart, or of the drawing's; what is counted whole leaves whole. */
 async function comeApart(
   state: ProjectState,
   project: string,
-  { levels }: Extract<Intention, { kind: 'proposePose' }>,
+  { levels, view }: Extract<Intention, { kind: 'proposePose' }>,
   context: JobContext,
   services: Pick<Services, 'database' | 'blobs' | 'pool'>,
 ): Promise<Exploded> {
   await allShapes(project, context, services);
   context.report({ step: 'Taking the machine apart', done: 0, of: 1 });
-  const [list] = state.bills;
-  const { assembly, treatments } = editedFor(state, list?.content.recipe.variant ?? null);
+  const sheet = state.sheets.find(({ id }) => id === view?.sheet);
+  const list = sheet ? billShownBy(state.bills, sheet.content) : state.bills[0];
+  const { assembly, treatments } = editedFor(state, list.content.recipe.variant ?? null);
   const whole = listOccurrences(assembly, (index) => treatments[index]?.countContents === false);
   return explodeLook(
     lookAt(assembly, { direction: 'front' }),

@@ -33,7 +33,7 @@ export function PoseField({ id, sheet, view }: { id: string; sheet: Sheet; view:
     shown.current = view.pose;
     if (!follows.current) return;
     follows.current = false;
-    if (sheet.balloons.length === 0 && view.byHand) return;
+    if (sheet.balloons.length === 0) return;
     const views = [{ direction: view.direction }];
     void Promise.resolve(intend('fit the drawing to the pose', { kind: 'makeDrawing', sheet: id, views })).catch(
       (error: unknown) => notifications.show({ message: (error as Error).message, color: 'orange' }),
@@ -137,13 +137,14 @@ export function PoseField({ id, sheet, view }: { id: string; sheet: Sheet; view:
           <Button
             size="compact-sm"
             variant="default"
-            onClick={() =>
+            onClick={() => {
+              follows.current = true;
               project.perform(
                 `take away the pose ${pose.name}`,
                 { document: id, command: { kind: 'changeView', id: view.id, change: { pose: null } } },
                 { document: project.set.id, command: { kind: 'removePose', id: pose.id } },
-              )
-            }
+              );
+            }}
           >
             Take away
           </Button>
