@@ -109,7 +109,7 @@ function Opening({ summary, arrived }: Arriving) {
   return (
     <div className="shell">
       <header className="top">
-        <h1 className="title ellipsis">{summary?.name}</h1>
+        <h1 className="title ellipsis">{summary?.name ?? 'Opening the project'}</h1>
         {summary?.revision && <span className="revision">revision {summary.revision}</span>}
       </header>
       <Rail />
