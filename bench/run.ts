@@ -8,7 +8,7 @@ import { composePlacements, type Vec2 } from '../core/src/geometry/index.ts';
 import { makeBill, noDecisions, type Recipe } from '../core/src/bill/index.ts';
 import { defaultColumns, readyForFormulas } from '../core/src/columns/index.ts';
 import { readStep } from '../core/src/step/index.ts';
-import { drawView, viewPlacement, type Body } from '../core/src/views/index.ts';
+import { drawLook, drawView, viewPlacement, type Body } from '../core/src/views/index.ts';
 import { assemblyOf, leaf, node } from '../testkit/assemblies.ts';
 import { bigStep } from '../testkit/bigStep.ts';
 import { at, cylinderMesh } from '../testkit/shapes.ts';
@@ -225,6 +225,16 @@ function views(): void {
     );
     before = perThousand;
   }
+  console.log('\nLines that can be seen and spots, as sheets ask for them, against all lines cut by every triangle');
+  const packed: Body[] = Array.from({ length: 1000 }, (_, index) => ({
+    mesh,
+    path: String(index) as PathKey,
+    placement: at((index % 10) * 15, (Math.floor(index / 10) % 10) * 15, Math.floor(index / 100) * 25),
+  }));
+  const whole = shortest(() => drawView(packed, viewPlacement('isometric')), 3);
+  console.log(
+    `  1,000 pins packed in a block: ${ratio(shortest(() => drawLook(packed, viewPlacement('isometric')), 3) / whole)}`,
+  );
 }
 
 function balloons(): void {

@@ -51,8 +51,9 @@ export async function makeMeshes(
     }
     onProgress(++ready, slices.length);
   };
-  // A few at a time: a large file has thousands, and each that waits holds its text.
-  const next = slices.values();
+  // A few at a time: a large file has thousands, and each that waits holds its text. The largest first, so that none is
+  // left for the end, when the other workers have nothing to do.
+  const next = slices.toSorted((one, other) => other.text.length - one.text.length).values();
   await Promise.all(
     Array.from({ length: AT_ONCE }, async () => {
       for (const slice of next) await one(slice);

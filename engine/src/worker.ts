@@ -12,7 +12,7 @@ import {
   unpackViewLines,
 } from '../../core/src/formats/index.ts';
 import { explode, type Exploded } from '../../core/src/poses/index.ts';
-import { drawView, findSpots, pathWays, viewPlacement, visibleLines } from '../../core/src/views/index.ts';
+import { drawLook, pathWays, viewPlacement } from '../../core/src/views/index.ts';
 import { readModel, parseTable, type Table } from '../../core/src/sources/index.ts';
 import type { Answer, CarryOutTask, ExplodeTask, PackedModel, Source, Task, ViewResult } from './tasks.ts';
 import { readWorkbook } from './workbook.ts';
@@ -101,10 +101,9 @@ export default async function run(
   if (task.kind === 'explode') return answer(async () => takeApart(task));
   const meshes = task.meshes.map(unpackMesh);
   const bodies = task.bodies.map((body) => ({ ...body, mesh: meshes[body.mesh] }));
-  const view = viewPlacement(task.direction);
-  const all = drawView(bodies, view, pathWays(bodies, task.moves));
-  return {
-    lines: packViewLines(task.hidden ? all : visibleLines(all)),
-    spots: packSpots(findSpots(bodies, view, all)),
-  };
+  const { lines, spots } = drawLook(bodies, viewPlacement(task.direction), {
+    ways: pathWays(bodies, task.moves),
+    hidden: task.hidden,
+  });
+  return { lines: packViewLines(lines), spots: packSpots(spots) };
 }

@@ -1,4 +1,4 @@
-import { distance2, type Box2, type Vec2 } from '../geometry/index.ts';
+import { hypot, distance2, type Box2, type Vec2 } from '../geometry/index.ts';
 import { distanceToOutline, insideConvex } from './anchors.ts';
 
 /** What limits where a balloon's centre may stand. Paper mm. */
@@ -58,7 +58,7 @@ export function isFree(place: Vec2, { hull, frame, obstacles, radius }: RailRoom
 }
 
 const distanceToBox = ([x, y]: Vec2, box: Box2): number =>
-  Math.hypot(Math.max(box[0] - x, 0, x - box[2]), Math.max(box[1] - y, 0, y - box[3]));
+  hypot(Math.max(box[0] - x, 0, x - box[2]), Math.max(box[1] - y, 0, y - box[3]));
 
 /** Points along the outline set off outwards, with round corners. */
 function offsetOutline(hull: readonly Vec2[], distance: number): Vec2[] {

@@ -1,3 +1,4 @@
+import { hypot } from './vectors.ts';
 import { boxDiagonal, meshBox, type Mesh } from './meshes.ts';
 
 /** Triangles that come without faces of a boundary representation. */
@@ -44,7 +45,7 @@ export function meshOfTriangles({ positions, triangles, groups, colours }: Trian
 }
 
 const areaOf = (normals: Float64Array, triangle: number): number =>
-  Math.hypot(normals[triangle * 3], normals[triangle * 3 + 1], normals[triangle * 3 + 2]);
+  hypot(normals[triangle * 3], normals[triangle * 3 + 1], normals[triangle * 3 + 2]);
 
 /** Cross products: direction of the normal, length twice the area. */
 function triangleNormals(p: Float64Array, t: Uint32Array): Float64Array {
@@ -152,7 +153,7 @@ function writeFaces(
   });
   const unit = new Float32Array(sums.length);
   for (let at = 0; at < sums.length; at += 3) {
-    const size = Math.hypot(sums[at], sums[at + 1], sums[at + 2]) || 1;
+    const size = hypot(sums[at], sums[at + 1], sums[at + 2]) || 1;
     for (let axis = 0; axis < 3; axis++) unit[at + axis] = sums[at + axis] / size;
   }
   return {

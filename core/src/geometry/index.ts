@@ -5,6 +5,7 @@ export {
   dot,
   cross,
   length,
+  hypot,
   normalize,
   distance2,
   distanceToStretch,

@@ -1,3 +1,4 @@
+import { hypot } from './vectors.ts';
 import { applyToPoint, type Placement } from './placements.ts';
 
 /** The tessellated shape of one component, in its own coordinates. */
@@ -45,7 +46,7 @@ export const uniteBoxes = (a: Box3, b: Box3): Box3 => [
 ];
 
 export const boxDiagonal = (box: Box3): number =>
-  box[3] < box[0] ? 0 : Math.hypot(box[3] - box[0], box[4] - box[1], box[5] - box[2]);
+  box[3] < box[0] ? 0 : hypot(box[3] - box[0], box[4] - box[1], box[5] - box[2]);
 
 /**
  * Enclosed volume in mm³ by the divergence theorem; exact for the triangles, so low by the chord error on round

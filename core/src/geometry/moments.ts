@@ -1,6 +1,6 @@
 import { symmetricEigen } from './eigen.ts';
 import { meshBox, boxDiagonal, type Mesh } from './meshes.ts';
-import { cross, dot, length, normalize, type Vec3 } from './vectors.ts';
+import { hypot, cross, dot, length, normalize, type Vec3 } from './vectors.ts';
 
 /** What a shape measures whatever way it is turned or moved; mm throughout. */
 export interface Moments {
@@ -107,7 +107,7 @@ export function compareMeshes(a: Mesh, b: Mesh): Likeness | null {
     back = one.points;
   const [a1, a2] = farPair(one.points);
   if (!a1 || !a2) return null;
-  const far = (p: Vec3, q: Vec3) => Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]);
+  const far = (p: Vec3, q: Vec3) => hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]);
   const within = (value: number, wanted: number) => Math.abs(value - wanted) <= 2 * tolerance;
   const firsts = other.points.filter((point) => within(length(point), length(a1))),
     seconds = other.points.filter((point) => within(length(point), length(a2)));
@@ -196,7 +196,7 @@ class PointGrid {
       for (let dy = -1; dy < 1; dy++)
         for (let dz = -1; dz < 1; dz++) {
           for (const q of this.cells.get(`${x + dx} ${y + dy} ${z + dz}`) ?? [])
-            if (Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]) <= this.tolerance) return true;
+            if (hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2]) <= this.tolerance) return true;
         }
     return false;
   }

@@ -1,6 +1,6 @@
 import { symmetricEigen } from './eigen.ts';
 import { applyToPoint, type Placement } from './placements.ts';
-import { add, cross, dot, length, normalize, scale, subtract, type Vec3 } from './vectors.ts';
+import { hypot, add, cross, dot, length, normalize, scale, subtract, type Vec3 } from './vectors.ts';
 
 /**
  * A surface of revolution whose profile is a straight line (cylinder, cone, plane across the axis) or a circle (sphere,
@@ -31,7 +31,7 @@ export function signedDistance(surface: Surface, point: Vec3): number {
   const [rho, h] = polar(surface, point);
   return profile.length === 3
     ? profile[0] * rho + profile[1] * h - profile[2]
-    : Math.hypot(rho - profile[0], h) - profile[1];
+    : hypot(rho - profile[0], h) - profile[1];
 }
 
 /** Unit normal at a point on (or near) the surface, to the outside of the material. */
@@ -123,7 +123,7 @@ function gradient(surface: Surface, point: Vec3): Vec3 {
 }
 
 const normal2 = (x: number, y: number): [number, number] => {
-  const size = Math.hypot(x, y);
+  const size = hypot(x, y);
   return size > 1e-12 ? [x / size, y / size] : [1, 0];
 };
 
@@ -184,7 +184,7 @@ function frameOf(points: readonly Vec3[]): { centre: Vec3; size: number } {
       high[axis] = Math.max(high[axis], p[axis]);
     }
   const centre: Vec3 = [(low[0] + high[0]) / 2, (low[1] + high[1]) / 2, (low[2] + high[2]) / 2];
-  return { centre, size: Math.hypot(high[0] - low[0], high[1] - low[1], high[2] - low[2]) };
+  return { centre, size: hypot(high[0] - low[0], high[1] - low[1], high[2] - low[2]) };
 }
 
 /** Slivers between points of one rim may lean anyhow; they are at most this share of a face's area. */

@@ -1,5 +1,5 @@
 import { Refusal, type PathKey } from '../assembly/index.ts';
-import { dot, scale, type Vec3 } from '../geometry/index.ts';
+import { hypot, dot, scale, type Vec3 } from '../geometry/index.ts';
 import { pairAlong, type Axis, type Frame, type FramedSolid } from './blocking.ts';
 import type { PoseMove } from './records.ts';
 import { frameAlong, Framer, ownAxes, sameAxis, signatureOf, unitsIn, type Part, type Unit } from './units.ts';
@@ -323,7 +323,7 @@ function leavingOrder(units: readonly Unit[], meetings: Meetings, { machine, siz
         if (best && blocked > best.blocked) continue;
         // What rests on something leaves away from it; small things first; outwards rather than across the middle.
         const outwards = dot(middle(index), way.along) > 0 ? 0 : 0.05 * breadth;
-        const own = Math.hypot(box[3] - box[0], box[4] - box[1], box[5] - box[2]);
+        const own = hypot(box[3] - box[0], box[4] - box[1], box[5] - box[2]);
         const rests = behind.some(({ back }) => back < NEAR * own);
         const cost = escape + outwards + (rests ? 0 : breadth) + SMALL_FIRST * own;
         if (!best || blocked < best.blocked || cost < best.cost - 1e-9) best = { unit: index, way, cost, blocked };
@@ -417,5 +417,5 @@ function diagonalOf(parts: readonly Part[]): number {
         if (value < low[row]) low[row] = value;
         if (value > high[row]) high[row] = value;
       }
-  return low[0] > high[0] ? 0 : Math.hypot(high[0] - low[0], high[1] - low[1], high[2] - low[2]);
+  return low[0] > high[0] ? 0 : hypot(high[0] - low[0], high[1] - low[1], high[2] - low[2]);
 }

@@ -1,4 +1,5 @@
 import {
+  hypot,
   add,
   dot,
   isRuled,
@@ -13,6 +14,7 @@ import {
   type Surface,
   type Vec3,
 } from '../geometry/index.ts';
+import type { Cover } from './cover.ts';
 import type { LineList, OwnRegion, TriangleList } from './lists.ts';
 import { EDGE_ON, type PlacedBody } from './placed.ts';
 import { bulgeAlong, EDGE_FEATURE, EDGE_INNER, standsOut } from './topology.ts';
@@ -46,12 +48,20 @@ interface Grazing {
  * Source: A. Hertzmann, "Introduction to 3D silhouette detection", SIGGRAPH course notes 1999 (outlines where the
  * interpolated normal is square to the view).
  * @param fine lines are divided until they stray from their curve by less; mm
+ * @param cover what surely hides things, where only lines that can be seen are wanted
  * @param triangles what is added to it covers the strips between facets and the true outline or border
  */
-export function candidateLines(body: PlacedBody, fine: number, lines: LineList, triangles: TriangleList): void {
+export function candidateLines(
+  body: PlacedBody,
+  fine: number,
+  cover: Cover | null,
+  lines: LineList,
+  triangles: TriangleList,
+): void {
   const { edges } = body;
   for (let edge = 0; edge < edges.kinds.length; edge++)
-    if (edges.kinds[edge] !== EDGE_INNER) addBorder(body, edge, fine, lines, triangles);
+    if (edges.kinds[edge] !== EDGE_INNER && !(cover && isSurelyHidden(body, edge, cover)))
+      addBorder(body, edge, fine, lines, triangles);
   const { triangles: corners } = body.body.mesh;
   for (let triangle = 0; triangle < edges.faceOf.length; triangle++) {
     const surface = body.surfaces[edges.faceOf[triangle]];
@@ -59,12 +69,27 @@ export function candidateLines(body: PlacedBody, fine: number, lines: LineList, 
     const [a, b, c] = [corners[triangle * 3], corners[triangle * 3 + 1], corners[triangle * 3 + 2]];
     const { normals } = body;
     const fronts = +(normals[a * 3 + 2] > EDGE_ON) + +(normals[b * 3 + 2] > EDGE_ON) + +(normals[c * 3 + 2] > EDGE_ON);
-    if (fronts === 1 || fronts === 2) addOutline(body, triangle, [a, b, c], fine, lines, triangles);
+    if (
+      (fronts === 1 || fronts === 2) &&
+      !cover?.hidesCorners(body.points, a, b, c, MOST_OFF * edges.strays[edges.regionOf[edges.faceOf[triangle]]])
+    )
+      addOutline(body, triangle, [a, b, c], fine, lines, triangles);
   }
 }
 
 const pointAt = (values: Float64Array, at: number): Vec3 => [values[at * 3], values[at * 3 + 1], values[at * 3 + 2]];
 const between = (a: Vec3, b: Vec3, t: number): Vec3 => add(a, scale(subtract(b, a), t));
+
+/** Whether an edge is turned away all along, or lies wholly behind what surely hides it. */
+function isSurelyHidden({ edges, normals, points }: PlacedBody, edge: number, cover: Cover): boolean {
+  const { vertices } = edges;
+  let away = edges.closed;
+  for (let end = 0; away && end < 4; end++) {
+    const vertex = vertices[edge * 4 + end];
+    if (vertex >= 0 && !(normals[vertex * 3 + 2] < -EDGE_ON)) away = false;
+  }
+  return away || cover.hidesLine(points, vertices[edge * 4], vertices[edge * 4 + 1], MOST_OFF * edges.sagitta[edge]);
+}
 
 /** One side of an edge: its face, and its normal along the edge. */
 interface Side {
@@ -357,7 +382,7 @@ function settle(surface: Surface, start: Vec3, reach: number): Grazing | null {
     if (slope === 0) return null;
     point = ontoSurface(surface, add(point, [0, 0, -towards / slope]));
   }
-  if (!(Math.hypot(point[0] - start[0], point[1] - start[1]) <= reach)) return null;
+  if (!(hypot(point[0] - start[0], point[1] - start[1]) <= reach)) return null;
   const normal = normalOf(surface, point);
   return Math.abs(normal[2]) < 1e-4 ? { point, normal } : null;
 }

@@ -1,3 +1,4 @@
+import { hypot } from '../geometry/index.ts';
 import { overlayPieces, type Piece } from './overlay.ts';
 import { visibleLines, type ViewLines } from './records.ts';
 
@@ -22,7 +23,7 @@ export function linesForPen(lines: ViewLines, pen: number): ViewLines {
   return made;
 }
 
-const sizeOf = ({ x1, y1, x2, y2 }: Piece): number => Math.hypot(x2 - x1, y2 - y1);
+const sizeOf = ({ x1, y1, x2, y2 }: Piece): number => hypot(x2 - x1, y2 - y1);
 
 function thinOut({ ends, depths, kinds, occurrences, paths, box, wayEnds }: ViewLines, gap: number): ViewLines {
   const pieces = Array.from(kinds, (kind, at): Piece => ({

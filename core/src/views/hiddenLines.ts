@@ -1,20 +1,14 @@
-import { signedDistance, type Placement, type Vec3 } from '../geometry/index.ts';
-import { gridTriangles } from './grid.ts';
+import { hypot, signedDistance, type Box2, type Placement, type Vec3 } from '../geometry/index.ts';
+import { STEEPEST } from './cover.ts';
+import { gridTriangles, type TriangleGrid } from './grid.ts';
 import { overlayPieces, type Piece } from './overlay.ts';
 import { PathList } from './paths.ts';
 import { WAY, type Body, type ViewLines } from './records.ts';
-import { buildScene, type ViewScene } from './scene.ts';
+import { buildScene, SAME_POINT_SHARE, type ViewScene } from './scene.ts';
 import type { PathWay } from './ways.ts';
 
-/**
- * Shares of the machine's diagonal. Points closer than this on the view plane are one: far above round-off, far below
- * a pen.
- */
-const SAME_POINT_SHARE = 1e-6;
 /** Visible or hidden runs shorter than this are the noise of thin triangles and are joined to their neighbours. */
 const SHORTEST_RUN_SHARE = 2e-5;
-/** Steep triangles: the depth tolerance grows with the slope, up to this factor. */
-const STEEPEST = 0.05;
 
 /**
  * The lines of the machine seen along a view placement, each cut into visible and hidden runs that carry their
@@ -26,56 +20,70 @@ const STEEPEST = 0.05;
  * @param ways on which things left their seats, see pathWays
  */
 export function drawView(bodies: readonly Body[], view: Placement, ways: readonly PathWay[] = []): ViewLines {
-  const scene = buildScene(bodies, view, ways);
-  const all = cutEdges(scene);
-  const pieces = all.filter(({ kind }) => kind !== WAY);
-  const drawn = overlayPieces(pieces, scene.size * SAME_POINT_SHARE, scene.size * SHORTEST_RUN_SHARE);
-  const lines = packLines(drawn, bodies, pieces);
-  if (ways.length === 0) return lines;
-  const seen = all.filter(({ kind, visible }) => kind === WAY && visible);
+  return drawScene(buildScene(bodies, view, ways), bodies);
+}
+
+/**
+ * The lines of a scene that has been built already; see `drawView`. Hidden ones only where the scene has them.
+ * @param bodies that the scene was built of
+ */
+export function drawScene(scene: ViewScene, bodies: readonly Body[]): ViewLines {
+  const pieces = cutEdges(scene);
+  const drawn = overlayPieces(
+    pieces.filter(({ kind }) => kind !== WAY),
+    scene.size * SAME_POINT_SHARE,
+    scene.size * SHORTEST_RUN_SHARE,
+  );
+  const lines = packLines(drawn, bodies, boxOfLines(scene));
+  if (!scene.hasWays) return lines;
+  const seen = pieces.filter(({ kind, visible }) => kind === WAY && visible);
   return { ...lines, wayEnds: Float64Array.from(seen.flatMap(({ x1, y1, x2, y2 }) => [x1, y1, x2, y2])) };
 }
 
+/** Around all lines of the machine, seen or not; zeros where there is none. */
+function boxOfLines({ edges, edgeKind, size }: ViewScene): Box2 {
+  let x0 = Infinity,
+    y0 = Infinity,
+    x1 = -Infinity,
+    y1 = -Infinity;
+  for (let edge = 0; edge < edgeKind.length; edge++) {
+    const at = edge * 6;
+    if (edgeKind[edge] === WAY || isPoint(edges, at, size * SAME_POINT_SHARE)) continue;
+    x0 = Math.min(x0, edges[at], edges[at + 3]);
+    y0 = Math.min(y0, edges[at + 1], edges[at + 4]);
+    x1 = Math.max(x1, edges[at], edges[at + 3]);
+    y1 = Math.max(y1, edges[at + 1], edges[at + 4]);
+  }
+  return x0 > x1 ? [0, 0, 0, 0] : [x0, y0, x1, y1];
+}
+
+const isPoint = (edges: Float64Array, at: number, samePoint: number): boolean =>
+  hypot(edges[at + 3] - edges[at], edges[at + 4] - edges[at + 1]) <= samePoint;
+
 /** Every candidate line as runs; positions on the view plane. */
 function cutEdges(scene: ViewScene): Piece[] {
-  const { corners, edges, edgeKind, edgeBody, edgeNeighbours, edgeTurnedAway, edgeSagitta } = scene;
+  const { edges, edgeKind, edgeBody, edgeRegions, edgeShifts, edgeTurnedAway, edgeSagitta } = scene;
   const samePoint = scene.size * SAME_POINT_SHARE;
   const shortest = scene.size * SHORTEST_RUN_SHARE;
-  const count = scene.facing.length;
-  const nearest = new Float64Array(count); // largest z of each triangle
-  for (let t = 0; t < count; t++) nearest[t] = Math.max(corners[t * 9 + 2], corners[t * 9 + 5], corners[t * 9 + 8]);
-  const { cells, starts, items } = gridTriangles(corners, Math.max(samePoint, scene.longestShift));
-  for (let cell = 0; cell < cells.count; cell++) {
-    items.subarray(starts[cell], starts[cell + 1]).sort((a, b) => nearest[b] - nearest[a]);
-  }
-  const lastEdge = new Int32Array(count).fill(-1);
   const covered = new Intervals();
-  const clip = new Float64Array(2);
+  const cutter = new Cutter(scene, samePoint, covered);
   const pieces: Piece[] = [];
   for (let edge = 0; edge < edgeKind.length; edge++) {
     const at = edge * 6;
-    const size = Math.hypot(edges[at + 3] - edges[at], edges[at + 4] - edges[at + 1]);
-    if (size <= samePoint) continue;
+    if (isPoint(edges, at, samePoint)) continue;
+    const size = hypot(edges[at + 3] - edges[at], edges[at + 4] - edges[at + 1]);
     covered.clear();
     if (edgeTurnedAway[edge]) covered.add(0, 1);
-    else {
-      const farthest = Math.min(edges[at + 2], edges[at + 5]);
-      const own1 = edgeNeighbours[edge * 2],
-        own2 = edgeNeighbours[edge * 2 + 1];
-      cells.ofStretch(edges[at], edges[at + 1], edges[at + 3], edges[at + 4], (cell) => {
-        for (let item = starts[cell]; item < starts[cell + 1]; item++) {
-          const t = items[item];
-          if (nearest[t] <= farthest) return false; // nearest first: the rest of the cell lies behind the whole edge
-          if (lastEdge[t] === edge || t === own1 || t === own2) continue;
-          lastEdge[t] = edge;
-          if (!coveredRange(scene, edge, t, samePoint, clip)) continue;
-          covered.add(clip[0], clip[1]);
-          if (clip[0] === 0 && clip[1] === 1) return true; // wholly hidden: most edges of a full machine end here
-        }
-        return false;
-      });
+    else if (!cutter.cut(edge, 0, 0, -1)) {
+      // Against its own regions a line is looked up a little beside itself.
+      for (let own = 0; own < 2; own++) {
+        const region = edgeRegions[edge * 2 + own];
+        if (region < 0) continue;
+        if (cutter.cut(edge, edgeShifts[edge * 4 + own * 2], edgeShifts[edge * 4 + own * 2 + 1], region)) break;
+      }
     }
     covered.runs(shortest / size, (from, to, hidden) => {
+      if (hidden && !scene.hidden) return;
       const x = (s: number) => edges[at] + s * (edges[at + 3] - edges[at]);
       const y = (s: number) => edges[at + 1] + s * (edges[at + 4] - edges[at + 1]);
       const z = (s: number) => edges[at + 2] + s * (edges[at + 5] - edges[at + 2]);
@@ -95,6 +103,111 @@ function cutEdges(scene: ViewScene): Piece[] {
   }
   return pieces;
 }
+
+/** Cuts lines by the triangles that cover them, found by cells of the view plane. */
+class Cutter {
+  private readonly grid: TriangleGrid;
+  private readonly extent: Float64Array;
+  private readonly lastEdge: Int32Array;
+  private readonly clip = new Float64Array(2);
+  private readonly part = new Float64Array(2);
+
+  /** @param covered takes what is found */
+  constructor(
+    private readonly scene: ViewScene,
+    private readonly samePoint: number,
+    private readonly covered: Intervals,
+  ) {
+    this.extent = extents(scene);
+    this.grid = gridTriangles(scene.corners, samePoint, scene.cover.hidesTriangle);
+    this.lastEdge = new Int32Array(scene.facing.length).fill(-1);
+    const { extent } = this;
+    const { cells, starts, items } = this.grid;
+    for (let cell = 0; cell < cells.count; cell++)
+      if (starts[cell + 1] - starts[cell] > 1)
+        items.subarray(starts[cell], starts[cell + 1]).sort((a, b) => extent[b * EXTENT] - extent[a * EXTENT]);
+  }
+
+  /**
+   * Adds the stretches of a line, moved on the view plane, that triangles cover; true where one covers all of it.
+   * @param region whose triangles are looked at; −1 for those of all regions but the line's own
+   */
+  cut(edge: number, shiftX: number, shiftY: number, region: number): boolean {
+    const { scene, samePoint, covered, lastEdge, clip, part, extent } = this;
+    const { edges, edgeNeighbours, edgeRegions, triangleRegion } = scene;
+    const { cells, starts, items } = this.grid;
+    const at = edge * 6;
+    const x0 = edges[at] + shiftX,
+      y0 = edges[at + 1] + shiftY,
+      z0 = edges[at + 2];
+    const dx = edges[at + 3] - edges[at],
+      dy = edges[at + 4] - edges[at + 1],
+      dz = edges[at + 5] - z0;
+    const lowX = Math.min(x0, x0 + dx) - samePoint,
+      highX = Math.max(x0, x0 + dx) + samePoint;
+    const lowY = Math.min(y0, y0 + dy) - samePoint,
+      highY = Math.max(y0, y0 + dy) + samePoint;
+    const neighbour1 = edgeNeighbours[edge * 2],
+      neighbour2 = edgeNeighbours[edge * 2 + 1];
+    const own1 = edgeRegions[edge * 2],
+      own2 = edgeRegions[edge * 2 + 1];
+    let isWhole = false;
+    cells.ofStretch(x0, y0, x0 + dx, y0 + dy, (cell) => {
+      // Each cell answers for the part of the line in it.
+      if (!cells.within(cell, x0, y0, dx, dy, part)) return false;
+      const from = part[0],
+        to = part[1];
+      if (covered.holds(from, to)) return false;
+      const farthest = Math.min(z0 + from * dz, z0 + to * dz);
+      for (let item = starts[cell]; item < starts[cell + 1]; item++) {
+        const t = items[item];
+        const e = t * EXTENT;
+        if (extent[e] <= farthest) return false; // nearest first: the rest of the cell lies behind
+        if (extent[e + 1] > highX || extent[e + 2] < lowX || extent[e + 3] > highY || extent[e + 4] < lowY) continue;
+        if (lastEdge[t] === edge || t === neighbour1 || t === neighbour2) continue;
+        const of = triangleRegion[t];
+        if (region < 0 ? of === own1 || of === own2 : of !== region) continue;
+        lastEdge[t] = edge;
+        if (!coveredRange(scene, edge, t, samePoint, clip)) continue;
+        covered.add(clip[0], clip[1]);
+        if (clip[0] === 0 && clip[1] === 1) return (isWhole = true);
+        if (clip[0] <= from && clip[1] >= to) return false;
+      }
+      return false;
+    });
+    return isWhole;
+  }
+}
+
+/** Numbers per triangle in what `extents` gives. */
+const EXTENT = 5;
+
+/** Per triangle: the nearest that it, or the surface that it stands for, comes to the viewer; left, right, low, high. */
+function extents(scene: ViewScene): Float64Array {
+  const { corners: p } = scene;
+  const all = new Float64Array((p.length / 9) * EXTENT);
+  for (let t = 0, a = 0, e = 0; a < p.length; t++, a += 9, e += EXTENT) {
+    all[e] = Math.max(p[a + 2], p[a + 5], p[a + 8]) + bulgeOf(scene, t);
+    all[e + 1] = Math.min(p[a], p[a + 3], p[a + 6]);
+    all[e + 2] = Math.max(p[a], p[a + 3], p[a + 6]);
+    all[e + 3] = Math.min(p[a + 1], p[a + 4], p[a + 7]);
+    all[e + 4] = Math.max(p[a + 1], p[a + 4], p[a + 7]);
+  }
+  return all;
+}
+
+/** How far before a facet its known surface may hide something; mm of depth. */
+function bulgeOf({ corners, surfaces, triangleBody, triangleFace, facing }: ViewScene, t: number): number {
+  const surface = surfaces[triangleBody[t]][triangleFace[t]];
+  if (!surface || surface.kind === 'plane') return 0;
+  return (2 * Math.abs(signedDistance(surface, middleOf(corners, t)))) / Math.max(facing[t], STEEPEST);
+}
+
+const middleOf = (p: Float64Array, t: number): Vec3 => [
+  (p[t * 9] + p[t * 9 + 3] + p[t * 9 + 6]) / 3,
+  (p[t * 9 + 1] + p[t * 9 + 4] + p[t * 9 + 7]) / 3,
+  (p[t * 9 + 2] + p[t * 9 + 5] + p[t * 9 + 8]) / 3,
+];
 
 /**
  * Writes into `out` the stretch (0..1 along the edge) over which triangle t covers the edge and lies nearer; false
@@ -124,14 +237,24 @@ function coveredRange(scene: ViewScene, edge: number, t: number, samePoint: numb
     y0 = e[at + 1] + shiftY,
     dx = e[at + 3] - e[at],
     dy = e[at + 4] - e[at + 1];
+  // Most triangles near a line lie beside it: that is seen without a square root.
+  for (let side = 0; side < 3; side++) {
+    const i = a + side * 3,
+      j = side === 2 ? a : i + 3;
+    const ex = p[j] - p[i],
+      ey = p[j + 1] - p[i + 1];
+    const c0 = ex * (y0 - p[i + 1]) - ey * (x0 - p[i]);
+    const least = -samePoint * (Math.abs(ex) + Math.abs(ey));
+    if (c0 < least && c0 + ex * dy - ey * dx < least) return false;
+  }
   let from = 0,
     to = 1;
   for (let side = 0; side < 3; side++) {
     const i = a + side * 3,
-      j = a + ((side + 1) % 3) * 3;
+      j = side === 2 ? a : i + 3;
     const ex = p[j] - p[i],
       ey = p[j + 1] - p[i + 1];
-    const size = Math.hypot(ex, ey);
+    const size = hypot(ex, ey);
     if (size === 0) return false;
     // Signed distance from this side, inside positive, at both ends of the edge.
     const d0 = (ex * (y0 - p[i + 1]) - ey * (x0 - p[i])) / size + samePoint;
@@ -198,9 +321,8 @@ function nearSurface(
 ): NearSurface | null {
   const surface = surfaces[triangleBody[t]][triangleFace[t]];
   if (!surface || surface.kind === 'plane') return null;
-  const a = t * 9,
-    at = edge * 6;
-  const middle: Vec3 = [0, 1, 2].map((axis) => (p[a + axis] + p[a + 3 + axis] + p[a + 6 + axis]) / 3) as never;
+  const at = edge * 6;
+  const middle = middleOf(p, t);
   const distance = signedDistance(surface, middle);
   const strays = Math.abs(distance);
   const step = Math.max(strays, 1e-6);
@@ -256,6 +378,12 @@ class Intervals {
     this.stretches.push([from, to]);
   }
 
+  /** Whether one of the stretches holds all of this one. */
+  holds(from: number, to: number): boolean {
+    for (const [start, end] of this.stretches) if (start <= from && end >= to) return true;
+    return false;
+  }
+
   /** Alternating runs from 0 to 1; gaps and stretches shorter than `shortest` are joined to what surrounds them. */
   runs(shortest: number, visit: (from: number, to: number, hidden: boolean) => void): void {
     if (this.stretches.length === 0) return visit(0, 1, false);
@@ -278,7 +406,7 @@ class Intervals {
   }
 }
 
-function packLines(drawn: readonly Piece[], bodies: readonly Body[], all: readonly Piece[]): ViewLines {
+function packLines(drawn: readonly Piece[], bodies: readonly Body[], box: Box2): ViewLines {
   const ends = new Float64Array(drawn.length * 4),
     depths = new Float64Array(drawn.length * 2);
   const kinds = new Uint8Array(drawn.length),
@@ -292,12 +420,5 @@ function packLines(drawn: readonly Piece[], bodies: readonly Body[], all: readon
     visible[at] = piece.visible ? 1 : 0;
     occurrences[at] = paths.indexOf(bodies[piece.body].path);
   });
-  const box: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (const { x1, y1, x2, y2 } of all) {
-    box[0] = Math.min(box[0], x1, x2);
-    box[1] = Math.min(box[1], y1, y2);
-    box[2] = Math.max(box[2], x1, x2);
-    box[3] = Math.max(box[3], y1, y2);
-  }
-  return { ends, depths, kinds, visible, occurrences, paths: paths.paths, box: all.length === 0 ? [0, 0, 0, 0] : box };
+  return { ends, depths, kinds, visible, occurrences, paths: paths.paths, box };
 }

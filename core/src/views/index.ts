@@ -8,5 +8,5 @@ export { drawView } from './hiddenLines.ts';
 export { pathWays } from './ways.ts';
 export type { PathWay } from './ways.ts';
 export { linesForPen } from './declot.ts';
-export { findSpots } from './spots.ts';
-export type { Spots } from './spots.ts';
+export { drawLook, findSpots } from './spots.ts';
+export type { DrawnView, Spots } from './spots.ts';

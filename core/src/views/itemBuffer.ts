@@ -86,13 +86,15 @@ export function drawItemBuffer(scene: ViewScene, box: Box2, firstLabel: Int32Arr
 }
 
 /**
- * Distance in pixels from each pixel's centre to the nearest pixel of another label; exact Euclidean.
- * Source: P. Felzenszwalb, D. Huttenlocher, "Distance transforms of sampled functions", Theory of Computing 8 (2012),
- * with the pixels on either side of a change of label as sources.
+ * Distance in pixels from the centre of each pixel with a label to the nearest pixel of another one; exact Euclidean. Down and up the
+ * columns by counting, then along each row by the lower envelope of parabolas.
+ * Sources: A. Meijster, J. Roerdink, W. Hesselink, "A general algorithm for computing distance transforms in linear
+ * time" (2000); P. Felzenszwalb, D. Huttenlocher, "Distance transforms of sampled functions", Theory of Computing 8
+ * (2012), with the pixels on either side of a change of label as sources.
  */
 export function distanceToOthers({ width, height, labels }: ItemBuffer): Float32Array {
-  const FAR = 1e12;
-  const square = new Float64Array(width * height).fill(FAR);
+  const far = width + height;
+  const upright = new Float32Array(width * height);
   for (let row = 0, at = 0; row < height; row++) {
     for (let column = 0; column < width; column++, at++) {
       const label = labels[at];
@@ -101,25 +103,29 @@ export function distanceToOthers({ width, height, labels }: ItemBuffer): Float32
         (column + 1 < width && labels[at + 1] !== label) ||
         (row > 0 && labels[at - width] !== label) ||
         (row + 1 < height && labels[at + width] !== label);
-      if (border) square[at] = 0;
+      upright[at] = border ? 0 : row > 0 ? upright[at - width] + 1 : far;
     }
   }
-  const line = new Float64Array(Math.max(width, height)),
-    out = new Float64Array(line.length);
-  const hull = new Int32Array(line.length),
-    from = new Float64Array(line.length + 1);
-  for (let column = 0; column < width; column++) {
-    for (let row = 0; row < height; row++) line[row] = square[row * width + column];
-    lowerEnvelope(line, height, out, hull, from);
-    for (let row = 0; row < height; row++) square[row * width + column] = out[row];
+  for (let at = width * (height - 1) - 1; at >= 0; at--) {
+    const below = upright[at + width] + 1;
+    if (below < upright[at]) upright[at] = below;
   }
-  const distance = new Float32Array(width * height);
-  for (let row = 0; row < height; row++) {
-    line.set(square.subarray(row * width, (row + 1) * width));
-    lowerEnvelope(line, width, out, hull, from);
-    for (let column = 0; column < width; column++) distance[row * width + column] = Math.sqrt(out[column]);
+  const line = new Float64Array(width),
+    out = new Float64Array(width);
+  const hull = new Int32Array(width),
+    from = new Float64Array(width + 1);
+  for (let start = 0; start < upright.length; start += width) {
+    for (let first = 0, next = 0; first < width; first = next) {
+      const label = labels[start + first];
+      while (next < width && labels[start + next] === label) next++;
+      // Both ends of a run are borders, and nothing beyond them is nearer than they are.
+      if (label < 0 || (next - first < 3 && first > 0 && next < width)) continue;
+      for (let column = first; column < next; column++) line[column - first] = upright[start + column] ** 2;
+      lowerEnvelope(line, next - first, out, hull, from);
+      for (let column = first; column < next; column++) upright[start + column] = Math.sqrt(out[column - first]);
+    }
   }
-  return distance;
+  return upright;
 }
 
 /** out[q] = min over p of (q − p)² + line[p] */

@@ -1,22 +1,66 @@
-import type { Vec3 } from '../geometry/index.ts';
+import { hypot, type Vec3 } from '../geometry/index.ts';
+
+/** Numbers while they are gathered; grows by doubling. */
+class Gathered<Numbers extends Float64Array | Int32Array | Uint8Array> {
+  private held: Numbers;
+  count = 0;
+  constructor(private readonly ofSize: (size: number) => Numbers) {
+    this.held = ofSize(1024);
+  }
+
+  push(value: number): void {
+    if (this.count === this.held.length) {
+      const larger = this.ofSize(this.count * 2);
+      larger.set(this.held);
+      this.held = larger;
+    }
+    this.held[this.count++] = value;
+  }
+
+  finish(): Numbers {
+    return this.held.slice(0, this.count) as Numbers;
+  }
+}
+const floats = () => new Gathered((size) => new Float64Array(size));
+const integers = () => new Gathered((size) => new Int32Array(size));
+const bytes = () => new Gathered((size) => new Uint8Array(size));
 
 /** Triangles of a scene while they are gathered; see ViewScene for what the arrays hold. */
 export class TriangleList {
-  private readonly corners: number[] = [];
-  private readonly facing: number[] = [];
-  private readonly body: number[] = [];
-  private readonly face: number[] = [];
-  private readonly region: number[] = [];
-  private readonly stray: number[] = [];
+  private readonly corners = floats();
+  private readonly facing = floats();
+  private readonly body = integers();
+  private readonly face = integers();
+  private readonly region = integers();
+  private readonly stray = floats();
 
-  /** @param corners nine numbers, counter-clockwise; the new triangle's index */
-  add(corners: readonly number[], facing: number, body: number, face: number, region: number, stray: number): number {
-    this.corners.push(...corners);
+  /** @param points of which the corners are these three, counter-clockwise; the new triangle's index */
+  addOf(
+    points: ArrayLike<number>,
+    a: number,
+    b: number,
+    c: number,
+    facing: number,
+    body: number,
+    face: number,
+    region: number,
+    stray: number,
+  ): number {
+    this.corner(points, a);
+    this.corner(points, b);
+    this.corner(points, c);
     this.body.push(body);
     this.face.push(face);
     this.region.push(region);
     this.stray.push(stray);
-    return this.facing.push(facing) - 1;
+    this.facing.push(facing);
+    return this.facing.count - 1;
+  }
+
+  private corner(points: ArrayLike<number>, at: number): void {
+    this.corners.push(points[at * 3]);
+    this.corners.push(points[at * 3 + 1]);
+    this.corners.push(points[at * 3 + 2]);
   }
 
   /** A triangle of the view plane however it runs round; one without area there is left out. */
@@ -24,20 +68,20 @@ export class TriangleList {
     const nz = (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);
     const nx = (b[1] - a[1]) * (c[2] - a[2]) - (b[2] - a[2]) * (c[1] - a[1]);
     const ny = (b[2] - a[2]) * (c[0] - a[0]) - (b[0] - a[0]) * (c[2] - a[2]);
-    const size = Math.hypot(nx, ny, nz);
+    const size = hypot(nx, ny, nz);
     if (Math.abs(nz) <= 1e-6 * size) return;
     const corners = nz > 0 ? [...a, ...b, ...c] : [...a, ...c, ...b];
-    this.add(corners, Math.abs(nz) / size, like.body, like.face, like.region, like.stray);
+    this.addOf(corners, 0, 1, 2, Math.abs(nz) / size, like.body, like.face, like.region, like.stray);
   }
 
   finish() {
     return {
-      corners: Float64Array.from(this.corners),
-      facing: Float64Array.from(this.facing),
-      triangleBody: Int32Array.from(this.body),
-      triangleFace: Int32Array.from(this.face),
-      triangleRegion: Int32Array.from(this.region),
-      triangleStray: Float64Array.from(this.stray),
+      corners: this.corners.finish(),
+      facing: this.facing.finish(),
+      triangleBody: this.body.finish(),
+      triangleFace: this.face.finish(),
+      triangleRegion: this.region.finish(),
+      triangleStray: this.stray.finish(),
     };
   }
 }
@@ -62,42 +106,42 @@ export interface CandidateLine {
 
 /** Candidate lines of a scene while they are gathered; see ViewScene for what the arrays hold. */
 export class LineList {
-  private readonly ends: number[] = [];
-  private readonly kind: number[] = [];
-  private readonly body: number[] = [];
-  private readonly sagitta: number[] = [];
-  private readonly neighbours: number[] = [];
-  private readonly turnedAway: number[] = [];
-  private readonly regions: number[] = [];
-  private readonly shifts: number[] = [];
-  private longestShift = 0;
+  private readonly ends = floats();
+  private readonly kind = bytes();
+  private readonly body = integers();
+  private readonly sagitta = floats();
+  private readonly neighbours = integers();
+  private readonly turnedAway = bytes();
+  private readonly regions = integers();
+  private readonly shifts = floats();
 
   add({ from, to, kind, body, sagitta, neighbours, turnedAway, own }: CandidateLine): void {
-    this.ends.push(from[0], from[1], from[2], to[0], to[1], to[2]);
+    for (let axis = 0; axis < 3; axis++) this.ends.push(from[axis]);
+    for (let axis = 0; axis < 3; axis++) this.ends.push(to[axis]);
     this.kind.push(kind);
     this.body.push(body);
     this.sagitta.push(sagitta);
-    this.neighbours.push(neighbours[0], neighbours[1]);
+    this.neighbours.push(neighbours[0]);
+    this.neighbours.push(neighbours[1]);
     this.turnedAway.push(turnedAway ? 1 : 0);
-    for (const at of [0, 1]) {
+    for (let at = 0; at < 2; at++) {
       const one = own[at];
       this.regions.push(one ? one.region : -1);
-      this.shifts.push(one ? one.shift[0] : 0, one ? one.shift[1] : 0);
-      if (one) this.longestShift = Math.max(this.longestShift, Math.hypot(one.shift[0], one.shift[1]));
+      this.shifts.push(one ? one.shift[0] : 0);
+      this.shifts.push(one ? one.shift[1] : 0);
     }
   }
 
   finish() {
     return {
-      edges: Float64Array.from(this.ends),
-      edgeKind: Uint8Array.from(this.kind),
-      edgeBody: Int32Array.from(this.body),
-      edgeSagitta: Float64Array.from(this.sagitta),
-      edgeNeighbours: Int32Array.from(this.neighbours),
-      edgeTurnedAway: Uint8Array.from(this.turnedAway),
-      edgeRegions: Int32Array.from(this.regions),
-      edgeShifts: Float64Array.from(this.shifts),
-      longestShift: this.longestShift,
+      edges: this.ends.finish(),
+      edgeKind: this.kind.finish(),
+      edgeBody: this.body.finish(),
+      edgeSagitta: this.sagitta.finish(),
+      edgeNeighbours: this.neighbours.finish(),
+      edgeTurnedAway: this.turnedAway.finish(),
+      edgeRegions: this.regions.finish(),
+      edgeShifts: this.shifts.finish(),
     };
   }
 }

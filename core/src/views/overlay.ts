@@ -1,3 +1,4 @@
+import { hypot } from '../geometry/index.ts';
 import { layOutCells } from './grid.ts';
 
 /** A run of one line on the view plane. */
@@ -102,10 +103,10 @@ class CellLists {
 function overlap(piece: Piece, other: Piece, samePoint: number, shortest: number): [number, number] | null {
   const ox = other.x2 - other.x1,
     oy = other.y2 - other.y1;
-  const size = Math.hypot(ox, oy);
+  const size = hypot(ox, oy);
   const dx = piece.x2 - piece.x1,
     dy = piece.y2 - piece.y1;
-  const own = Math.hypot(dx, dy);
+  const own = hypot(dx, dy);
   if (size === 0 || own === 0) return null;
   const gap = samePoint + piece.sagitta + other.sagitta;
   // Where along `other` the two ends of `piece` project.
@@ -129,7 +130,7 @@ function keepRest(piece: Piece, covered: [number, number][], shortest: number, k
     kept.push(piece);
     return;
   }
-  const own = Math.hypot(piece.x2 - piece.x1, piece.y2 - piece.y1);
+  const own = hypot(piece.x2 - piece.x1, piece.y2 - piece.y1);
   covered.sort((a, b) => a[0] - b[0]);
   let at = 0;
   const keep = (from: number, to: number) => {

@@ -1,5 +1,5 @@
 import type { PathKey } from '../assembly/index.ts';
-import type { Box2, Mesh, Placement } from '../geometry/index.ts';
+import { hypot, type Box2, type Mesh, type Placement } from '../geometry/index.ts';
 
 /** One shape standing in the machine. */
 export interface Body {
@@ -58,7 +58,7 @@ export function sumLines(lines: ViewLines): ViewSums {
   const sums = { visibleMm: 0, tangentMm: 0, hiddenMm: 0 };
   const { ends, kinds, visible } = lines;
   for (let at = 0; at < kinds.length; at++) {
-    const size = Math.hypot(ends[at * 4 + 2] - ends[at * 4], ends[at * 4 + 3] - ends[at * 4 + 1]);
+    const size = hypot(ends[at * 4 + 2] - ends[at * 4], ends[at * 4 + 3] - ends[at * 4 + 1]);
     const tangent = lineKinds[kinds[at]] === 'tangent';
     if (visible[at]) sums[tangent ? 'tangentMm' : 'visibleMm'] += size;
     else if (!tangent) sums.hiddenMm += size;

@@ -1,4 +1,5 @@
 import {
+  hypot,
   applyToPoint,
   composePlacements,
   determinant,
@@ -7,6 +8,7 @@ import {
   type Surface,
 } from '../geometry/index.ts';
 import { candidateLines } from './candidates.ts';
+import { coverOf, noCover, type Cover } from './cover.ts';
 import { LineList, TriangleList, type CandidateLine } from './lists.ts';
 import { EDGE_ON, type PlacedBody } from './placed.ts';
 import { WAY, type Body } from './records.ts';
@@ -46,18 +48,36 @@ export interface ViewScene {
    * surface's normal. A surface never hides its own outline or border there, but its facets stray from it.
    */
   readonly edgeShifts: Float64Array;
-  /** Longest of these steps; mm. */
-  readonly longestShift: number;
   /** Diagonal of the box around everything in view coordinates; mm. */
   readonly size: number;
+  /** Whether anything may have left its seat; its ways are lines of kind `WAY`. */
+  readonly hasWays: boolean;
+  /** Whether lines that cannot be seen are among its lines, as far as they are found out early. */
+  readonly hidden: boolean;
+  /** What surely hides things; nothing where hidden lines are wanted too. */
+  readonly cover: Cover;
 }
+
+/**
+ * Share of the machine's diagonal. Points closer than this on the view plane are one: far above round-off, far below
+ * a pen.
+ */
+export const SAME_POINT_SHARE = 1e-6;
 
 /** Lines are divided until they stray from their curve by less than this share of the machine's diagonal, at least this much in mm. */
 const FINE_SHARE = 5e-5;
 const FINEST = 0.01;
 
-/** Carries every body into view coordinates and picks the lines that may be drawn. */
-export function buildScene(bodies: readonly Body[], view: Placement, ways: readonly PathWay[] = []): ViewScene {
+/**
+ * Carries every body into view coordinates and picks the lines that may be drawn.
+ * @param hidden whether lines that cannot be seen are wanted; without them it takes a third of the time
+ */
+export function buildScene(
+  bodies: readonly Body[],
+  view: Placement,
+  ways: readonly PathWay[] = [],
+  hidden = true,
+): ViewScene {
   const triangles = new TriangleList(),
     lines = new LineList();
   const box = new ViewBox();
@@ -75,10 +95,19 @@ export function buildScene(bodies: readonly Body[], view: Placement, ways: reado
   });
   const size = box.size();
   const fine = Math.max(FINEST, size * FINE_SHARE);
-  for (const one of placed) candidateLines(one, fine, lines, triangles);
+  const cover = hidden ? null : coverOf(placed, triangles.finish(), size, size * SAME_POINT_SHARE);
+  for (const one of placed) candidateLines(one, fine, cover, lines, triangles);
   for (const { from, to } of ways)
     lines.add({ ...wayLine, from: applyToPoint(view, from), to: applyToPoint(view, to) });
-  return { ...triangles.finish(), surfaces: placed.map(({ surfaces }) => surfaces), ...lines.finish(), size };
+  return {
+    ...triangles.finish(),
+    surfaces: placed.map(({ surfaces }) => surfaces),
+    ...lines.finish(),
+    size,
+    hasWays: ways.length > 0,
+    hidden,
+    cover: cover ?? noCover,
+  };
 }
 
 /** A way is a line of no body, which everything may hide. */
@@ -100,26 +129,19 @@ function addTriangles(
   const count = mesh.triangles.length / 3;
   const slots = new Int32Array(count).fill(-1);
   for (let triangle = 0; triangle < count; triangle++) {
-    const a = mesh.triangles[triangle * 3] * 3,
-      b = mesh.triangles[triangle * 3 + 1] * 3,
-      c = mesh.triangles[triangle * 3 + 2] * 3;
-    const towards = unitNormalZ(points, a, b, c);
+    const a = mesh.triangles[triangle * 3],
+      b = mesh.triangles[triangle * 3 + 1],
+      c = mesh.triangles[triangle * 3 + 2];
+    const towards = unitNormalZ(points, a * 3, b * 3, c * 3);
     if (Math.abs(towards) < EDGE_ON) continue;
     if (towards > 0 === flipped && edges.closed) continue;
     const face = edges.faceOf[triangle];
-    const [second, third] = towards > 0 ? [b, c] : [c, b];
-    slots[triangle] = into.add(
-      [
-        ...[points[a], points[a + 1], points[a + 2]],
-        ...[points[second], points[second + 1], points[second + 2]],
-        ...[points[third], points[third + 1], points[third + 2]],
-      ],
-      Math.abs(towards),
-      index,
-      face,
-      firstRegion + edges.regionOf[face],
-      standsOut(points, normals, a / 3, b / 3, c / 3),
-    );
+    const region = firstRegion + edges.regionOf[face];
+    const stray = edges.strays[edges.regionOf[face]] === 0 ? 0 : standsOut(points, normals, a, b, c);
+    slots[triangle] =
+      towards > 0
+        ? into.addOf(points, a, b, c, Math.abs(towards), index, face, region, stray)
+        : into.addOf(points, a, c, b, Math.abs(towards), index, face, region, stray);
   }
   return slots;
 }
@@ -127,19 +149,18 @@ function addTriangles(
 /** Points (or directions, without the move; unit length again) through a placement; x, y, z each. */
 function carry(values: Float64Array, m: Placement, asPoints: boolean): Float64Array {
   const out = new Float64Array(values.length);
+  const [a, b, c, tx, d, e, f, ty, g, h, i, tz] = m;
   for (let at = 0; at < values.length; at += 3) {
     const x = values[at],
       y = values[at + 1],
       z = values[at + 2];
-    let size = 0;
-    for (let row = 0; row < 3; row++) {
-      const value = m[row * 4] * x + m[row * 4 + 1] * y + m[row * 4 + 2] * z + (asPoints ? m[row * 4 + 3] : 0);
-      out[at + row] = value;
-      size += value * value;
-    }
-    if (asPoints || size === 0) continue;
-    const unit = 1 / Math.sqrt(size);
-    for (let row = 0; row < 3; row++) out[at + row] *= unit;
+    const u = a * x + b * y + c * z,
+      v = d * x + e * y + f * z,
+      w = g * x + h * y + i * z;
+    const unit = asPoints ? 1 : 1 / (hypot(u, v, w) || 1);
+    out[at] = asPoints ? u + tx : u * unit;
+    out[at + 1] = asPoints ? v + ty : v * unit;
+    out[at + 2] = asPoints ? w + tz : w * unit;
   }
   return out;
 }
@@ -149,16 +170,21 @@ class ViewBox {
   private readonly high = [-Infinity, -Infinity, -Infinity];
 
   take(points: Float64Array): void {
-    for (let at = 0; at < points.length; at++) {
-      const axis = at % 3;
-      if (points[at] < this.low[axis]) this.low[axis] = points[at];
-      if (points[at] > this.high[axis]) this.high[axis] = points[at];
+    for (let axis = 0; axis < 3; axis++) {
+      let low = this.low[axis],
+        high = this.high[axis];
+      for (let at = axis; at < points.length; at += 3) {
+        if (points[at] < low) low = points[at];
+        if (points[at] > high) high = points[at];
+      }
+      this.low[axis] = low;
+      this.high[axis] = high;
     }
   }
 
   size(): number {
     const [x, y, z] = [0, 1, 2].map((axis) => this.high[axis] - this.low[axis]);
-    return x < 0 ? 0 : Math.hypot(x, y, z);
+    return x < 0 ? 0 : hypot(x, y, z);
   }
 }
 
@@ -173,6 +199,6 @@ function unitNormalZ(p: Float64Array, a: number, b: number, c: number): number {
   const nx = uy * vz - uz * vy,
     ny = uz * vx - ux * vz,
     nz = ux * vy - uy * vx;
-  const size = Math.hypot(nx, ny, nz);
+  const size = hypot(nx, ny, nz);
   return size === 0 ? 0 : nz / size;
 }

@@ -1,5 +1,6 @@
 import Flatbush from 'flatbush';
 import {
+  hypot,
   applyToPoint,
   composePlacements,
   distanceToStretch,
@@ -11,7 +12,9 @@ import type { PathKey } from '../assembly/index.ts';
 import { PathList } from './paths.ts';
 import { distanceToOthers, drawItemBuffer, type ItemBuffer } from './itemBuffer.ts';
 import { lineKinds, type Body, type ViewLines } from './records.ts';
-import { buildScene } from './scene.ts';
+import { drawScene } from './hiddenLines.ts';
+import { buildScene, type ViewScene } from './scene.ts';
+import type { PathWay } from './ways.ts';
 
 /**
  * Where a leader may end on each visible occurrence, independent of scale. Arrays are parallel; spots of one occurrence
@@ -48,9 +51,35 @@ interface Spot {
   readonly room: number;
 }
 
+/** What there is to see of a machine from somewhere: its lines, and where leaders may end. */
+export interface DrawnView {
+  /** Hidden ones only where they were asked for. */
+  readonly lines: ViewLines;
+  readonly spots: Spots;
+}
+
+/**
+ * Lines and spots of one look, from one scene.
+ * @param view machine to view coordinates, z towards the viewer (see viewPlacement)
+ * @param ways on which things left their seats, see pathWays
+ * @param hidden whether hidden lines are kept
+ */
+export function drawLook(
+  bodies: readonly Body[],
+  view: Placement,
+  { ways = [], hidden = false }: { readonly ways?: readonly PathWay[]; readonly hidden?: boolean } = {},
+): DrawnView {
+  const scene = buildScene(bodies, view, ways, hidden);
+  const lines = drawScene(scene, bodies);
+  return { lines, spots: spotsOfScene(scene, bodies, view, lines) };
+}
+
 /** @param lines what drawView made of the same bodies and view */
 export function findSpots(bodies: readonly Body[], view: Placement, lines: ViewLines): Spots {
-  const scene = buildScene(bodies, view);
+  return spotsOfScene(buildScene(bodies, view), bodies, view, lines);
+}
+
+function spotsOfScene(scene: ViewScene, bodies: readonly Body[], view: Placement, lines: ViewLines): Spots {
   const firstLabel = new Int32Array(bodies.length + 1);
   bodies.forEach(({ mesh }, at) => (firstLabel[at + 1] = firstLabel[at] + mesh.faceStarts.length - 1));
   const buffer = drawItemBuffer(scene, lines.box, firstLabel);
@@ -156,7 +185,7 @@ function lineSpots(lines: ViewLines): Map<PathKey, Spot[]> {
 
 /** Points at equal distances along the joined length of these lines. */
 function samplesAlong(list: readonly number[], ends: Float64Array, depths: Float64Array, count: number): Vec3[] {
-  const size = (at: number) => Math.hypot(ends[at * 4 + 2] - ends[at * 4], ends[at * 4 + 3] - ends[at * 4 + 1]);
+  const size = (at: number) => hypot(ends[at * 4 + 2] - ends[at * 4], ends[at * 4 + 3] - ends[at * 4 + 1]);
   const total = list.reduce((sum, at) => sum + size(at), 0);
   const samples: Vec3[] = [];
   let passed = 0;

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { applyToPoint, type Placement } from '../geometry/index.ts';
 import {
+  drawLook,
   drawView,
   directionNames,
   findSpots,
@@ -10,8 +11,11 @@ import {
   visibleLines,
   type Body,
   type DirectionName,
+  type ViewLines,
   type ViewSums,
 } from './index.ts';
+import { drawScene } from './hiddenLines.ts';
+import { buildScene } from './scene.ts';
 import { at, body, boxMesh, cylinderMesh } from '../../../testkit/shapes.ts';
 
 const sums = (bodies: readonly Body[], direction: DirectionName): ViewSums =>
@@ -223,5 +227,52 @@ describe('spots for leaders', () => {
       expect(points[spot]).toBeGreaterThanOrEqual(drawn.box[0] - 0.2);
       expect(points[spot + 1]).toBeLessThanOrEqual(drawn.box[3] + 0.2);
     }
+  });
+});
+
+describe('lines that can be seen, without the hidden ones', () => {
+  const length = ({ ends, kinds }: ViewLines) =>
+    kinds.reduce(
+      (sum, _, at) => sum + Math.hypot(ends[at * 4 + 2] - ends[at * 4], ends[at * 4 + 3] - ends[at * 4 + 1]),
+      0,
+    );
+  const scenes = fc.array(
+    fc.record({
+      round: fc.boolean(),
+      size: fc.tuple(fc.integer({ min: 1, max: 60 }), fc.integer({ min: 1, max: 60 }), fc.integer({ min: 1, max: 60 })),
+      place: fc.tuple(
+        fc.integer({ min: 0, max: 80 }),
+        fc.integer({ min: 0, max: 80 }),
+        fc.integer({ min: 0, max: 80 }),
+      ),
+    }),
+    { minLength: 2, maxLength: 14 },
+  );
+  test('are those that are found when everything is looked at, whatever surely hides them', () => {
+    fc.assert(
+      fc.property(scenes, fc.constantFrom(...directionNames), (things, direction) => {
+        const bodies = things.map(({ round, size: [x, y, z], place }, index) =>
+          body(round ? cylinderMesh(x / 2, z, 24) : boxMesh(x, y, z), index, at(...place)),
+        );
+        const view = viewPlacement(direction);
+        const all = visibleLines(drawView(bodies, view));
+        const lines = drawScene(buildScene(bodies, view, [], false), bodies);
+        expect(lines.box).toEqual(all.box);
+        expect(Math.abs(length(lines) - length(all))).toBeLessThan(1e-3 * length(all));
+        const seen = new Set(Array.from(all.occurrences, (occurrence) => all.paths[occurrence]));
+        expect(new Set(Array.from(lines.occurrences, (occurrence) => lines.paths[occurrence]))).toEqual(seen);
+      }),
+      { numRuns: 200, seed: 11 },
+    );
+  });
+  test('a part inside a closed one costs no line, one behind a hole is seen', () => {
+    const inside = [body(boxMesh(100, 100, 100), 0), body(cylinderMesh(10, 30, 24), 1, at(50, 50, 40))];
+    expect(drawLook(inside, viewPlacement('isometric')).lines.paths).toEqual(['0']);
+    const frame = [
+      body(boxMesh(100, 10, 45), 0),
+      body(boxMesh(100, 10, 45), 1, at(0, 0, 55)),
+      body(cylinderMesh(4, 30, 24), 2, at(50, 60, 45)),
+    ];
+    expect(drawLook(frame, viewPlacement('front')).lines.paths).toContain('2');
   });
 });
