@@ -1,10 +1,11 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { Refusal } from '../../core/src/assembly/index.ts';
 import { depths, identities } from '../../core/src/bill/index.ts';
-import { paperNames } from '../../core/src/sheets/index.ts';
+import { paperNames, sheetKinds, type SheetKind } from '../../core/src/sheets/index.ts';
 import { directionNames, tangentLooks, turnTowards, type Direction } from '../../core/src/views/index.ts';
 import { billCommand, type BillOptions } from './billCommand.ts';
-import { sheetCommand, viewCommand } from './commands.ts';
+import { viewCommand } from './commands.ts';
+import { sheetCommand } from './sheetCommand.ts';
 
 /** Runs one command; the exit code: 0 done, 1 cannot be done (one sentence on standard error), 2 wrong usage. */
 export async function run(args: readonly string[], workerFile: string): Promise<number> {
@@ -41,6 +42,13 @@ function directionOf(text: string): Direction {
   const turn = numbers.length === 3 ? turnTowards(numbers as never) : null;
   if (!turn) throw new InvalidArgumentError(`It takes three numbers, or one of ${directionNames.join(', ')}.`);
   return turn;
+}
+
+function sheetKindsOf(text: string): SheetKind[] {
+  const names = text.split(',').map((name) => name.trim());
+  const unknown = names.find((name) => !sheetKinds.some((kind) => kind === name));
+  if (unknown !== undefined) throw new InvalidArgumentError(`It takes some of ${sheetKinds.join(', ')}.`);
+  return names as SheetKind[];
 }
 
 function program(workerFile: string): Command {
@@ -102,10 +110,17 @@ function program(workerFile: string): Command {
   billOptions(shared(top.command('sheet').description('drawing sheet with views, parts list and balloons')))
     .addOption(new Option('--paper <size>').choices(paperNames).default('A3'))
     .addOption(
-      new Option('--views <directions>', `comma-separated: ${directionNames.join(', ')}`)
-        .default('isometric')
-        .argParser(direction),
+      new Option(
+        '--views <directions>',
+        `comma-separated: ${directionNames.join(', ')} (isometric; a set chooses one)`,
+      ).argParser(direction),
     )
+    .addOption(
+      new Option('--sheets <kinds>', `a set of these sheets, comma-separated: ${sheetKinds.join(', ')}`).argParser(
+        sheetKindsOf,
+      ),
+    )
+    .addOption(new Option('--auto', 'a set of as many sheets as it takes to see every line well').conflicts('sheets'))
     .addOption(new Option('--format <format>').choices(['pdf', 'svg', 'json']).default('json'))
     .action((file, options) => sheetCommand(file, options, workerFile));
   return top;

@@ -27,7 +27,7 @@ import {
   makeView,
   memoryStore,
   meshKey,
-  sceneToPdf,
+  scenesToPdf,
   startPool,
   type PackedModel,
   type Pool,
@@ -355,7 +355,7 @@ test('PDF: exact paper size, text that can be searched in every script shipped, 
     ],
   };
   const folder = mkdtempSync(join(tmpdir(), 'sledge-pdf-'));
-  writeFileSync(join(folder, 'sheet.pdf'), await sceneToPdf(scene));
+  writeFileSync(join(folder, 'sheet.pdf'), await scenesToPdf([scene], { title: scene.title }));
   const text = execFileSync('pdftotext', [join(folder, 'sheet.pdf'), '-'], { encoding: 'utf8' });
   const info = execFileSync('pdfinfo', [join(folder, 'sheet.pdf')], { encoding: 'utf8' });
   const fonts = execFileSync('pdffonts', [join(folder, 'sheet.pdf')], { encoding: 'utf8' })

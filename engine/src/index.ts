@@ -19,5 +19,6 @@ export {
   thumbnailKey,
 } from './shapes.ts';
 export { drawThumbnail } from './thumbnail.ts';
-export { sceneToPdf } from './pdf.ts';
+export { scenesToPdf } from './pdf.ts';
+export type { PdfFacts } from './pdf.ts';
 export { embeddedFonts } from './svgFonts.ts';

@@ -8,14 +8,38 @@ const resolveFrom = createRequire(import.meta.url);
 /** Path of a shipped font file. */
 export const fontFile = (font: number): string => resolveFrom.resolve(letteringFonts[font].file);
 
-/** A sheet as a PDF page of exactly its paper size: vector lines, real text in embedded subset fonts. */
-export async function sceneToPdf(scene: Scene, created = new Date()): Promise<Uint8Array> {
+/** What a PDF says about itself. */
+export interface PdfFacts {
+  readonly title: string;
+  /** Who made the drawing; nothing where empty. */
+  readonly author?: string;
+  /** Date of issue as the title block has it. The clock is not asked, so that the same documents give the same bytes. */
+  readonly date?: string;
+}
+
+/**
+ * Sheets as PDF pages of exactly their paper size, in their order: vector lines, real text in embedded subset fonts, a
+ * bookmark per sheet, pages labelled with their numbers in the set.
+ * @param first number of the first page in the set
+ */
+export async function scenesToPdf(
+  scenes: readonly Scene[],
+  { title, author = '', date = '' }: PdfFacts,
+  first = 1,
+): Promise<Uint8Array> {
+  const dated = /^\d{4}-\d{2}-\d{2}$/.test(date) ? new Date(`${date}T00:00:00Z`) : null;
+  const isDate = dated !== null && !Number.isNaN(dated.getTime());
   const doc = new PDFDocument({
-    size: [scene.widthMm * POINTS_PER_MM, scene.heightMm * POINTS_PER_MM],
-    margin: 0,
+    autoFirstPage: false,
     pdfVersion: '1.7',
     lang: 'en',
-    info: { Title: scene.title, Creator: 'Sledgeboard', CreationDate: created },
+    info: {
+      Title: title,
+      ...(author ? { Author: author } : {}),
+      Creator: 'Sledgeboard',
+      // A file has to have one; the beginning of time says that there is none.
+      CreationDate: isDate ? dated : new Date(0),
+    },
   });
   const chunks: Uint8Array[] = [];
   const done = new Promise<void>((resolve, reject) => {
@@ -23,11 +47,22 @@ export async function sceneToPdf(scene: Scene, created = new Date()): Promise<Ui
     doc.on('end', resolve);
     doc.on('error', reject);
   });
-  doc.scale(POINTS_PER_MM).lineCap('round').lineJoin('round');
-  for (const mark of scene.marks) drawMark(doc, mark);
+  scenes.forEach((scene, at) => {
+    doc.addPage({ size: [scene.widthMm * POINTS_PER_MM, scene.heightMm * POINTS_PER_MM], margin: 0 });
+    if (scenes.length > 1) doc.outline.addItem(`${first + at} ${scene.title}`);
+    doc.scale(POINTS_PER_MM).lineCap('round').lineJoin('round');
+    for (const mark of scene.marks) drawMark(doc, mark);
+  });
+  labelPages(doc, first);
   doc.end();
   await done;
   return new Uint8Array(Buffer.concat(chunks));
+}
+
+/** Page labels (ISO 32000-1, 12.4.2): decimal numbers from `first` on; the library has no word for them. */
+function labelPages(doc: PDFKit.PDFDocument, first: number): void {
+  const { _root: root } = doc as unknown as { readonly _root: { readonly data: Record<string, unknown> } };
+  root.data.PageLabels = { Nums: [0, { S: 'D', St: first }] };
 }
 
 function drawMark(doc: PDFKit.PDFDocument, mark: Mark): void {

@@ -1,6 +1,6 @@
 import type { MessagePort } from 'node:worker_threads';
 import type { PathKey, ShapeKey } from '../../core/src/assembly/index.ts';
-import type { Intention, ProjectState } from '../../core/src/documents/index.ts';
+import type { PlainIntention, ProjectState } from '../../core/src/documents/index.ts';
 import type { Exploded, PoseMove } from '../../core/src/poses/index.ts';
 import type { ListMapping, ReadModel } from '../../core/src/sources/index.ts';
 import type { Direction } from '../../core/src/views/index.ts';
@@ -29,7 +29,7 @@ export type Task =
 export interface CarryOutTask {
   readonly kind: 'carryOut';
   readonly state: ProjectState;
-  readonly intention: Intention;
+  readonly intention: PlainIntention;
   /** Drawn views, packed, by the key of their look. */
   readonly views: ReadonlyMap<string, ViewResult>;
   readonly exploded?: Exploded | undefined;

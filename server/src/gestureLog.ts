@@ -182,10 +182,7 @@ export function bringDocument(
       ])) as { document: string }[];
       if (done) return done.document;
       const id = randomUUID();
-      await manager.query(
-        'INSERT INTO document (id, project, kind, version, content, position, away) SELECT ?, ?, ?, 1, ?, MAX(position) + 1, 1 FROM document WHERE project = ?',
-        [id, project, kind, awayOf(content), project],
-      );
+      await insertAway(manager, project, id, kind, content);
       const comes: StepText = {
         document: id,
         version: null,
@@ -196,6 +193,44 @@ export function bringDocument(
     }),
   );
 }
+
+/**
+ * One gesture that also brings new documents, under ids that its steps know; all of it or nothing. Taken back, they are
+ * away. A repeated request changes nothing.
+ * @throws EditConflict, Refusal
+ */
+export function applyGestureWith(
+  { database, desk }: GestureTools,
+  project: string,
+  added: readonly { readonly id: string; readonly kind: 'bill' | 'sheet'; readonly content: string }[],
+  { steps, ...gesture }: OpenGesture,
+): Promise<void> {
+  return withRetry(() =>
+    database.transaction(ISOLATION, async (manager) => {
+      await manager.query('SELECT id FROM project WHERE id = ? FOR UPDATE', [project]);
+      if ((await doneOf(manager, project, [gesture.gesture])).size > 0) return;
+      for (const { id, kind, content } of added) await insertAway(manager, project, id, kind, content);
+      const come = added.map(({ id }): StepText => ({
+        document: id,
+        version: null,
+        command: JSON.stringify({ kind: 'setAway', away: false }),
+      }));
+      await applyGestureIn(manager, desk, project, gesture, [...come, ...steps]);
+    }),
+  );
+}
+
+const insertAway = (
+  manager: EntityManager,
+  project: string,
+  id: string,
+  kind: 'bill' | 'sheet',
+  content: string,
+): Promise<unknown> =>
+  manager.query(
+    'INSERT INTO document (id, project, kind, version, content, position, away) SELECT ?, ?, ?, 1, ?, MAX(position) + 1, 1 FROM document WHERE project = ?',
+    [id, project, kind, awayOf(content), project],
+  );
 
 /** Carries gestures out and writes what they came to. @throws NotTogether */
 export async function carryOut(

@@ -12,16 +12,18 @@ import {
   type ComponentEdits,
 } from '../../core/src/documents/index.ts';
 import { billJson, billTable, billToText, sceneToSvg } from '../../core/src/formats/index.ts';
+import type { Scene } from '../../core/src/marks/index.ts';
 import { drawSheet, viewRequest, withPlaces } from '../../core/src/sheets/index.ts';
 import { lookAt, type ViewLines } from '../../core/src/views/index.ts';
 import { unpackViewLines } from '../../core/src/formats/index.ts';
 import {
   embeddedFonts,
   loadThumbnails,
-  sceneToPdf,
+  scenesToPdf,
   viewKeys,
   writeBillWorkbook,
   type DerivedStore,
+  type PdfFacts,
 } from '../../engine/src/index.ts';
 import { openDocuments, type OpenedDocuments } from './openedDocuments.ts';
 import { openInputs } from './openedStructure.ts';
@@ -33,8 +35,8 @@ export const sheetFormats = ['pdf', 'svg'] as const;
 export interface OutputTask {
   readonly kind: 'output';
   readonly format: (typeof billFormats)[number] | (typeof sheetFormats)[number];
-  /** Of the bill or the sheet. */
-  readonly document: string;
+  /** Of the bill or the sheet; null for all sheets in one PDF. */
+  readonly document: string | null;
   /** All of the project. */
   readonly documents: readonly StoredText[];
   /** Name of the structure in the store. */
@@ -54,9 +56,12 @@ export interface Output {
 export async function makeOutput(task: OutputTask, store: DerivedStore): Promise<Output> {
   await readyForFormulas();
   const project = await openProject(task, store);
-  const { name, bytes } = isSheetFormat(task.format)
-    ? await sheetFile(project, task.format, task.document, store)
-    : await billFile(project, task.format, task.document, store);
+  const { name, bytes } =
+    task.document === null
+      ? await setFile(project, store)
+      : isSheetFormat(task.format)
+        ? await sheetFile(project, task.format, task.document, store)
+        : await billFile(project, task.format, task.document, store);
   return { fileName: `${task.projectName} ${name}.${task.format === 'recipe' ? 'recipe.json' : task.format}`, bytes };
 }
 
@@ -105,6 +110,34 @@ async function sheetFile(
 ): Promise<NamedBytes> {
   const at = project.sheets.findIndex((sheet) => sheet.id === id);
   if (at < 0) throw new Refusal('not-there', 'That sheet is no longer in the project.');
+  const { name } = project.sheets[at].content;
+  const scene = await sceneOf(project, at, store);
+  return {
+    name,
+    bytes:
+      format === 'pdf'
+        ? await scenesToPdf([scene], factsOf(project, at), at + 1)
+        : inUtf8(sceneToSvg(scene, await embeddedFonts(scene))),
+  };
+}
+
+/** All sheets in one file. */
+async function setFile(project: OpenedProject, store: DerivedStore): Promise<NamedBytes> {
+  if (project.sheets.length === 0) throw new Refusal('not-there', 'This project has no sheet.');
+  const scenes: Scene[] = [];
+  for (const at of project.sheets.keys()) scenes.push(await sceneOf(project, at, store));
+  return { name: 'drawing set', bytes: await scenesToPdf(scenes, factsOf(project, 0)) };
+}
+
+/** Title, author and date come from the title block. */
+function factsOf({ set, sheets }: OpenedProject, at: number): PdfFacts {
+  const { content } = sheets[at];
+  const { title, createdBy, date } = { ...set.content.fields, ...content.fields };
+  return { title: title || content.name, author: createdBy, date };
+}
+
+/** What is drawn on a sheet. @throws Refusal `not-ready` */
+async function sceneOf(project: OpenedProject, at: number, store: DerivedStore): Promise<Scene> {
   const { content: sheet } = project.sheets[at];
   const { bill, document, assembly } = project.bill(billShownBy(project.bills, sheet).id);
   const lines = new Map<string, ViewLines>();
@@ -113,7 +146,7 @@ async function sheetFile(
     if (!drawn) throw new Refusal('not-ready', 'Not all views of this sheet are drawn yet; order them first.');
     lines.set(view.id, unpackViewLines(drawn));
   }
-  const { scene } = drawSheet(
+  return drawSheet(
     {
       sheet,
       shared: project.set.content.fields,
@@ -124,11 +157,7 @@ async function sheetFile(
       lines,
     },
     { sheet: at + 1, of: project.sheets.length },
-  );
-  return {
-    name: sheet.name,
-    bytes: format === 'pdf' ? await sceneToPdf(scene) : inUtf8(sceneToSvg(scene, await embeddedFonts(scene))),
-  };
+  ).scene;
 }
 
 interface OpenedProject extends Pick<OpenedDocuments, 'bills' | 'set' | 'sheets'> {

@@ -48,25 +48,34 @@ export async function addSheet(
 }
 
 /**
- * Orders of what the views of a sheet look at. Of the bills only their variants are read: they may be large.
+ * Orders of what the views of a sheet, or of all sheets, look at. Of the bills only their variants are read: they may be
+ * large.
+ * @param id null for all sheets
  * @throws NotFound
  */
-export async function looksOnSheet(
+export async function looksOnSheets(
   { database, desk, blobs }: GestureTools & { readonly blobs: BlobStore },
   project: string,
-  id: string,
+  id: string | null,
 ): Promise<readonly LookOrder[]> {
   const stored = (await database.query(
-    "SELECT id, kind, version, content, JSON_VALUE(content, '$.bill') AS bill FROM document WHERE project = ? AND ((id = ? AND kind = 'sheet' AND away = 0) OR kind = 'set')",
-    [project, id],
+    `SELECT id, kind, version, content, JSON_VALUE(content, '$.bill') AS bill FROM document WHERE project = ? AND ((kind = 'sheet' AND away = 0${id === null ? '' : ' AND id = ?'}) OR kind = 'set')`,
+    id === null ? [project] : [project, id],
   )) as (StoredText & { bill: string | null })[];
-  const sheet = stored.find(({ kind }) => kind === 'sheet');
-  if (!sheet) throw new NotFound('That sheet is no longer in the project.');
+  const sheets = stored.filter(({ kind }) => kind === 'sheet');
+  if (sheets.length === 0)
+    throw new NotFound(id === null ? 'This project has no sheet.' : 'That sheet is no longer in the project.');
   const bills = (await database.query(
     "SELECT id, JSON_VALUE(content, '$.recipe.variant') AS variant FROM document WHERE project = ? AND kind = 'bill' AND away = 0 ORDER BY position, id",
     [project],
   )) as { id: string; variant: string | null }[];
-  const { variant } = billShownBy(bills, sheet.bill === null ? {} : { bill: sheet.bill });
   const set = stored.find(({ kind }) => kind === 'set') ?? null;
-  return desk.question(await askedOf(database, project), { what: 'sheetLooks', sheet, set, variant }, blobs);
+  const asked = await askedOf(database, project);
+  const looks = await Promise.all(
+    sheets.map((sheet) => {
+      const { variant } = billShownBy(bills, sheet.bill === null ? {} : { bill: sheet.bill });
+      return desk.question(asked, { what: 'sheetLooks', sheet, set, variant }, blobs);
+    }),
+  );
+  return looks.flat();
 }

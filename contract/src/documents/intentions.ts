@@ -1,5 +1,6 @@
 import * as v from 'valibot';
 import type { Intention } from '../../../core/src/documents/index.ts';
+import { sheetKinds } from '../../../core/src/sheets/index.ts';
 import { billCommandSchema } from './bill.ts';
 import { direction } from './sheet.ts';
 import { address, holds, id, longText, pathKey, shortText, type Same } from './shared.ts';
@@ -34,6 +35,11 @@ export const intentionSchema = v.variant('kind', [
     name: shortText,
     levels: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(100)),
     view: v.optional(v.strictObject({ sheet: id, view: id })),
+  }),
+  v.strictObject({
+    kind: v.literal('makeSet'),
+    sheet: id,
+    kinds: v.optional(v.pipe(v.array(v.picklist(sheetKinds)), v.minLength(1), v.maxLength(sheetKinds.length))),
   }),
   v.strictObject({
     kind: v.literal('makeDrawing'),

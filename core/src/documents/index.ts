@@ -24,14 +24,16 @@ export type {
   GestureStep,
   Intention,
   Means,
+  PlainIntention,
   ProjectState,
   Stored,
   TypedCell,
-  ViewWish,
 } from './intentions.ts';
 export { billOfList } from './listBill.ts';
 export { newSheetSet } from './sheetSet.ts';
 export type { SheetSetCommand } from './sheetSet.ts';
+export { setSteps } from './setSteps.ts';
+export type { SetMeans, SetSteps } from './setSteps.ts';
 export { sheetSteps } from './sheetSteps.ts';
 export {
   applyCommand,

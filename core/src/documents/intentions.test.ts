@@ -17,7 +17,7 @@ import {
   projectBill,
   type DocumentKind,
   type DrawnLook,
-  type Intention,
+  type PlainIntention,
   type Means,
   type ProjectDocument,
   type ProjectState,
@@ -60,7 +60,7 @@ function stateOf(sheet: Sheet = blankSheet('Assembly', usualPaper('A3'))): Proje
 }
 let ids = 0;
 const newId = () => `new${++ids}`;
-function drawn(state: ProjectState, intention: Intention): Map<string, DrawnLook> {
+function drawn(state: ProjectState, intention: PlainIntention): Map<string, DrawnLook> {
   return new Map(
     looksFor(state, intention).map(({ look }) => {
       const bodies = look.things.map(({ path, placement }) => ({ mesh: boxMesh(60, 40, 30), placement, path }));
@@ -71,7 +71,7 @@ function drawn(state: ProjectState, intention: Intention): Map<string, DrawnLook
   );
 }
 /** The state after an intention; every step has to be taken by its document. */
-function after(state: ProjectState, intention: Intention, given: Partial<Means> = {}): ProjectState {
+function after(state: ProjectState, intention: PlainIntention, given: Partial<Means> = {}): ProjectState {
   const { steps } = carryOut(state, intention, { views: drawn(state, intention), newId, ...given });
   const of = <Content extends ProjectDocument>(kind: DocumentKind, id: string, content: Content): Content =>
     steps.reduce<Content>((document, step) => {
@@ -88,7 +88,7 @@ function after(state: ProjectState, intention: Intention, given: Partial<Means> 
     sheets: state.sheets.map(({ id, content }) => ({ id, content: of('sheet', id, content) })),
   };
 }
-const drawing: Intention = { kind: 'makeDrawing', sheet: 'sheet', views: [{ direction: 'front' }] };
+const drawing: PlainIntention = { kind: 'makeDrawing', sheet: 'sheet', views: [{ direction: 'front' }] };
 const finished = after(stateOf(), drawing);
 const balloonsOf = ({ sheets }: ProjectState) => sheets[0].content.balloons;
 /** Item numbers in the balloons of the sheet by the bill that it shows. */
@@ -119,8 +119,8 @@ describe('what is meant', () => {
     expect(items(state)).toEqual(list.rows.map(({ item }) => item).sort());
   });
   test('a bill that no sheet shows changes alone, and one that is only renamed gives out no numbers', () => {
-    const change = (bill: string, command: object): Intention =>
-      ({ kind: 'changeBill', bill, commands: [command] }) as Intention;
+    const change = (bill: string, command: object): PlainIntention =>
+      ({ kind: 'changeBill', bill, commands: [command] }) as PlainIntention;
     const buyer = change('buyer', { kind: 'setDepth', depth: 'parts-only' });
     expect(looksFor(finished, buyer)).toEqual([]);
     expect(balloonsOf(after(finished, buyer))).toEqual(balloonsOf(finished));
@@ -172,7 +172,7 @@ describe('what is meant', () => {
     const bolt = balloonsOf(finished).find(({ path }) => componentsAlong(machine, path)!.includes(indexOf('BOLT')))!;
     const [view] = finished.sheets[0].content.views;
     const moves = [{ path: pathKey(bolt.path), steps: [[0, 0, 40] as const, [0, 0, 60] as const] }];
-    const pose: Intention = {
+    const pose: PlainIntention = {
       kind: 'proposePose',
       pose: 'apart',
       name: 'Exploded',
@@ -206,7 +206,7 @@ describe('what is meant', () => {
     expect(looksFor(gone, { kind: 'placeBalloons', sheet: 'sheet' })[0].look.key).toBe(looks[0].key);
   });
   test('a machine that does not come apart is said, and so is what is held', () => {
-    const pose: Intention = { kind: 'proposePose', pose: 'p', name: 'Exploded', levels: 1 };
+    const pose: PlainIntention = { kind: 'proposePose', pose: 'p', name: 'Exploded', levels: 1 };
     expect(carryOut(finished, pose, { views: new Map(), newId, exploded: { moves: [], locked: [] } })).toMatchObject({
       steps: [],
       refused: [expect.stringContaining('nothing to take apart')],
@@ -219,7 +219,7 @@ describe('what is meant', () => {
   });
   test('what cannot be done is said in a sentence', () => {
     const means = { views: new Map(), newId };
-    const said = (intention: Intention) => carryOut(finished, intention, means);
+    const said = (intention: PlainIntention) => carryOut(finished, intention, means);
     expect(said({ kind: 'partLine', bill: 'list', line: addressOf('BOLT') })).toEqual({
       steps: [],
       problems: [],
@@ -232,7 +232,7 @@ describe('what is meant', () => {
     );
   });
   test('the same comes out where the machine and the list are at hand already', () => {
-    const intention: Intention = {
+    const intention: PlainIntention = {
       kind: 'changeBill',
       bill: 'list',
       commands: [{ kind: 'setDepth', depth: 'structured' }],

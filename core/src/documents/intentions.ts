@@ -1,12 +1,4 @@
-import {
-  componentsAlong,
-  partLabel,
-  pathOf,
-  Refusal,
-  type EditedAssembly,
-  type PathKey,
-  type PropertyValue,
-} from '../assembly/index.ts';
+import { Refusal, type EditedAssembly, type PropertyValue } from '../assembly/index.ts';
 import { keysOf, numbersToKeep, type Address, type Bill, type BillData, type Row } from '../bill/index.ts';
 import { propertyNameOf } from '../columns/index.ts';
 import type { Exploded } from '../poses/index.ts';
@@ -17,15 +9,17 @@ import {
   withViews,
   type Sheet,
   type SheetInputs,
+  type SheetKind,
   type SheetProblem,
   type SheetSet,
-  type SheetView,
+  type ViewWish,
 } from '../sheets/index.ts';
 import { lookAt, type Look, type LookRequest, type Spots, type ViewLines } from '../views/index.ts';
 import type { BillCommand, BillDocument } from './bill.ts';
 import { after, joinRows, mergeAsUsual, partRow, relists, typeInto } from './cellEdits.ts';
 import type { Command } from './documents.ts';
 import { billShownBy, editedFor, projectBill, type ProjectBillInput } from './projectBill.ts';
+import { lockedProblem } from './lockedProblem.ts';
 import { sheetSteps } from './sheetSteps.ts';
 
 /** A document under its id. */
@@ -62,7 +56,7 @@ export interface TypedCell {
  * What a drafter means by a gesture, where more follows from it than one command says: `carryOut` works out which
  * commands it takes.
  */
-export type Intention =
+export type PlainIntention =
   /** New lines get their numbers with it, and balloons of the sheets that show the bill follow. */
   | { readonly kind: 'changeBill'; readonly bill: string; readonly commands: readonly BillCommand[] }
   | { readonly kind: 'typeCells'; readonly bill: string; readonly cells: readonly TypedCell[] }
@@ -92,8 +86,12 @@ export type Intention =
   /** Views, list and balloons; what was placed by hand stays. */
   | { readonly kind: 'makeDrawing'; readonly sheet: string; readonly views: readonly ViewWish[] };
 
-/** A view that a drawing begins with: what is looked at, in which pose. */
-export type ViewWish = Omit<LookRequest, 'moves'> & Pick<SheetView, 'pose'>;
+/**
+ * What is meant by a gesture. A set is made of a sheet, in which every line of its list is seen well, of these kinds of
+ * sheets or of as many as it takes: that asks for pictures as it goes, see `setSteps`.
+ */
+export type Intention =
+  PlainIntention | { readonly kind: 'makeSet'; readonly sheet: string; readonly kinds?: readonly SheetKind[] };
 
 /** A command for one of the project's documents. */
 export interface GestureStep {
@@ -150,10 +148,10 @@ function remembering(state: ProjectState, { machine }: Pick<Means, 'machine'>): 
   };
 }
 
-type ChangeBill = Extract<Intention, { kind: 'changeBill' }>;
+type ChangeBill = Extract<PlainIntention, { kind: 'changeBill' }>;
 /** Intentions that say which commands they mean. */
 type Resolved = Extract<
-  Intention,
+  PlainIntention,
   { kind: 'changeBill' | 'sayEverywhere' | 'showBill' | 'placeBalloons' | 'makeDrawing' | 'proposePose' }
 >;
 
@@ -195,7 +193,7 @@ function arranged(state: ProjectState, intention: Resolved): { sheet: Stored<She
  */
 export function looksFor(
   state: ProjectState,
-  intention: Intention,
+  intention: PlainIntention,
   given: Pick<Means, 'machine'> = {},
 ): { look: Look; request: LookRequest; variant: string | null }[] {
   const means = remembering(state, given);
@@ -217,7 +215,7 @@ export function looksFor(
  * the ids of new things.
  * @throws Refusal with a sentence where a document or line that it names is gone
  */
-export function carryOut(state: ProjectState, meant: Intention, given: Means): CarriedOut {
+export function carryOut(state: ProjectState, meant: PlainIntention, given: Means): CarriedOut {
   const means = { ...given, ...remembering(state, given) };
   const { intention, refused } = resolve(state, meant, means);
   switch (intention.kind) {
@@ -265,7 +263,7 @@ function changeBill(state: ProjectState, intention: ChangeBill, means: Means & M
 /** What is meant, with the commands that typed cells and joined lines come to. */
 function resolve(
   state: ProjectState,
-  intention: Intention,
+  intention: PlainIntention,
   means: Machines,
 ): { intention: Resolved; refused: readonly string[] } {
   switch (intention.kind) {
@@ -313,7 +311,7 @@ function resolve(
 /** What a line says in a column, given to its components and taken out of the bill's own texts. */
 function sayEverywhere(
   state: ProjectState,
-  { bill: id, line, column: columnId }: Extract<Intention, { kind: 'sayEverywhere' }>,
+  { bill: id, line, column: columnId }: Extract<PlainIntention, { kind: 'sayEverywhere' }>,
   means: Means & Machines,
 ): GestureStep[] {
   const { content } = find(state.bills, id, 'bill');
@@ -357,7 +355,7 @@ function sayEverywhere(
 /** The machine taken apart as a pose of the project. */
 function proposePose(
   state: ProjectState,
-  { pose: id, name, view }: Extract<Intention, { kind: 'proposePose' }>,
+  { pose: id, name, view }: Extract<PlainIntention, { kind: 'proposePose' }>,
   { exploded }: Means,
 ): CarriedOut {
   const { moves, locked } = exploded ?? { moves: [], locked: [] };
@@ -376,19 +374,6 @@ function proposePose(
     ],
     problems: locked.length === 0 ? [] : [lockedProblem(state, locked)],
     refused: [],
-  };
-}
-
-function lockedProblem({ original }: ProjectState, locked: readonly PathKey[]): SheetProblem {
-  const names = locked.map((path) => {
-    const along = componentsAlong(original, pathOf(path));
-    return along ? partLabel(original.components[along[along.length - 1]]) : path;
-  });
-  const some = [...new Set(names)];
-  return {
-    code: 'locked',
-    message: `${locked.length === 1 ? 'One thing is' : `${locked.length} things are`} held from all sides and moved all the same: ${some.slice(0, 6).join(', ')}${some.length > 6 ? ' …' : ''}.`,
-    items: [],
   };
 }
 

@@ -3,6 +3,7 @@ import { measureText, missingGlyphs, textMark, type Mark, type MarkSource, type 
 import { drawTable } from '../tables/index.ts';
 import { directionName, lineKinds } from '../views/index.ts';
 import {
+  CAPTION_LETTERING,
   layOutSheet,
   type LaidBalloon,
   type LaidTable,
@@ -39,7 +40,7 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
     ...drawTitleBlock({ ...inputs.shared, ...sheet.fields }, { ...facts, scale: commonScale(sheet) }, sheet.paper),
     ...layout.views.flatMap((view) => [
       ...(facts.viewLines ? drawViewMarks(view, sheet.paper) : []),
-      ...caption(view, layout.views.length),
+      ...drawCaption(view),
     ]),
     ...layout.tables.flatMap(drawList),
     ...layout.balloons.flatMap((balloon) => drawBalloon(balloon, sheet, thin)),
@@ -66,14 +67,10 @@ export const viewPens = (paper: Paper): { full: number; tangent: number } => {
   return { full: thick, tangent: thin };
 };
 
-/** What stands below a view: its own words, else direction and scale where there are several views. */
-function caption({ view, box }: LaidView, views: number): Mark[] {
-  const scale = view.notToScale ? 'NOT TO SCALE' : scaleText(view.scale);
-  const usual = views > 1 ? `${directionName(view.direction).toUpperCase()}  ${scale}` : view.notToScale ? scale : '';
-  const text = view.caption ?? usual;
-  return text === ''
+function drawCaption({ view, captionAt, captionText }: LaidView): Mark[] {
+  return captionText === ''
     ? []
-    : [textMark({ kind: 'view', id: view.id }, text, (box[0] + box[2]) / 2, box[3] + 6, 3.5, 'centre')];
+    : [textMark({ kind: 'view', id: view.id }, captionText, captionAt[0], captionAt[1], CAPTION_LETTERING, 'centre')];
 }
 
 function drawViewMarks({ view, drawn: lines, toPaper }: LaidView, paper: Paper): Mark[] {

@@ -3,12 +3,14 @@ import { checkCoverage, convexHull, type Balloon, type Coverage, type LeaderEnd 
 import { printedColumns, printedLines, printedTexts, type Bill } from '../bill/index.ts';
 import { alignmentOf, headingOf, type Column } from '../columns/index.ts';
 import { applyToPoint, type Box2, type Vec2 } from '../geometry/index.ts';
+import { measureText } from '../marks/index.ts';
 import { displacements, movedBy, type Pose } from '../poses/index.ts';
 import { layOutTable, type MeasuredTable, type TableContent, type TableRoom } from '../tables/index.ts';
-import { linesForPen, viewPlacement, type ViewLines } from '../views/index.ts';
+import { directionName, linesForPen, viewPlacement, type ViewLines } from '../views/index.ts';
 import { frameBox, penPair, type Paper } from './paper.ts';
 import { rowOfPath } from './places.ts';
 import { movesOf, type Sheet, type SheetTable, type SheetView, type TablePlace } from './records.ts';
+import { scaleText } from './scales.ts';
 import { titleBlockBox, type TitleFields } from './titleBlock.ts';
 
 /** Everything that a sheet is computed from. */
@@ -38,6 +40,12 @@ export interface LaidView {
   /** Convex outline on paper. */
   readonly hull: readonly Vec2[];
   readonly toPaper: (x: number, y: number) => Vec2;
+  /** What stands below it; nothing where empty. */
+  readonly captionText: string;
+  /** Middle of that text. */
+  readonly captionAt: Vec2;
+  /** Around it; null without one. */
+  readonly captionBox: Box2 | null;
 }
 export interface LaidBalloon {
   readonly balloon: Balloon;
@@ -74,7 +82,12 @@ export function layOutSheet(inputs: SheetInputs): SheetLayout {
   const views = sheet.views.flatMap((view) => {
     const lines = inputs.lines.get(view.id);
     return lines
-      ? [{ ...placeView(view, lines), drawn: inputs.drawn?.get(view.id) ?? drawnAt(view, lines, sheet.paper) }]
+      ? [
+          {
+            ...placeView(view, lines, { alone: sheet.views.length === 1, poses: inputs.poses }),
+            drawn: inputs.drawn?.get(view.id) ?? drawnAt(view, lines, sheet.paper),
+          },
+        ]
       : [];
   });
   const balloons = sheet.balloons.flatMap((balloon) => {
@@ -106,8 +119,15 @@ export const viewPen = ({ scale }: Pick<SheetView, 'scale'>, paper: Paper): numb
 const drawnAt = (view: SheetView, lines: ViewLines, paper: Paper): ViewLines =>
   linesForPen(lines, viewPen(view, paper));
 
+/** What the caption of a view depends on besides itself. */
+interface CaptionFacts {
+  /** Whether it is the only view of its sheet, which needs no name. */
+  readonly alone?: boolean;
+  readonly poses?: readonly Pose[] | undefined;
+}
+
 /** Where a view lies on paper, without a look at what of it is drawn. */
-export function placeView(view: SheetView, lines: ViewLines): Omit<LaidView, 'drawn'> {
+export function placeView(view: SheetView, lines: ViewLines, facts: CaptionFacts = {}): Omit<LaidView, 'drawn'> {
   const { box } = lines;
   const middle: Vec2 = [(box[0] + box[2]) / 2, (box[1] + box[3]) / 2];
   const toPaper = (x: number, y: number): Vec2 => [
@@ -116,7 +136,48 @@ export function placeView(view: SheetView, lines: ViewLines): Omit<LaidView, 'dr
   ];
   const [x0, y1] = toPaper(box[0], box[1]),
     [x1, y0] = toPaper(box[2], box[3]);
-  return { view, lines, box: [x0, y0, x1, y1], toPaper, hull: outlineOf(lines).map(([x, y]) => toPaper(x, y)) };
+  const captionText = captionOf(view, facts);
+  const captionAt: Vec2 = [(x0 + x1) / 2, y1 + CAPTION_DOWN];
+  const half = captionText === '' ? 0 : measureText(captionText, CAPTION_LETTERING).width / 2;
+  return {
+    view,
+    lines,
+    box: [x0, y0, x1, y1],
+    toPaper,
+    hull: outlineOf(lines).map(([x, y]) => toPaper(x, y)),
+    captionText,
+    captionAt,
+    captionBox:
+      half === 0
+        ? null
+        : [
+            captionAt[0] - half,
+            captionAt[1] - CAPTION_LETTERING / 2,
+            captionAt[0] + half,
+            captionAt[1] + CAPTION_LETTERING / 2,
+          ],
+  };
+}
+
+/** Height of capitals of a caption, and how far below the view its middle is; mm. */
+export const CAPTION_LETTERING = 3.5;
+const CAPTION_DOWN = 6;
+
+/** Words that stand for what they name in a caption. */
+export const captionWords = ['scale', 'direction', 'pose'] as const;
+
+/** What stands below a view: its own words with what they name put in, else direction and scale where there are several. */
+function captionOf(view: SheetView, { alone = false, poses = [] }: CaptionFacts): string {
+  const scale = view.notToScale ? 'NOT TO SCALE' : scaleText(view.scale);
+  if (view.caption === undefined)
+    return !alone ? `${directionName(view.direction).toUpperCase()}  ${scale}` : view.notToScale ? scale : '';
+  const pose = poses.find(({ id }) => id === view.pose)?.name ?? 'as assembled';
+  const said: Readonly<Record<(typeof captionWords)[number], string>> = {
+    scale,
+    direction: directionName(view.direction),
+    pose,
+  };
+  return view.caption.replace(/\{(scale|direction|pose)\}/gi, (_, word: string) => said[word.toLowerCase() as 'scale']);
 }
 
 const outlines = new WeakMap<ViewLines, readonly Vec2[]>();

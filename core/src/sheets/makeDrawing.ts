@@ -10,21 +10,23 @@ export interface DrawingRequest extends SheetInputs {
   /** Where leaders may end, by view id like the lines. */
   readonly spots: ReadonlyMap<string, Spots>;
   readonly newId: () => string;
+  /** Rows that get a balloon; all where absent. */
+  readonly wanted?: ReadonlySet<number>;
 }
 
+/** A view that a drawing begins with: what is looked at, in which pose. */
+export type ViewWish = Omit<LookRequest, 'moves'> & Pick<SheetView, 'pose'>;
+
 /** The sheet with views to be placed: its own, or these where it has none. */
-export const withViews = (
-  sheet: Sheet,
-  usual: readonly (Omit<LookRequest, 'moves'> & Pick<SheetView, 'pose'>)[],
-  newId: () => string,
-): Sheet => (sheet.views.length > 0 ? sheet : { ...sheet, views: usual.map((look) => unplacedView(newId(), look)) });
+export const withViews = (sheet: Sheet, usual: readonly ViewWish[], newId: () => string): Sheet =>
+  sheet.views.length > 0 ? sheet : { ...sheet, views: usual.map((look) => unplacedView(newId(), look)) };
 
 /**
  * The sheet with its views in the room that is left, its list, and a balloon for every line that can be seen. What was
  * placed by hand stays as it is, views and balloons; the list stays where it hangs.
  */
 export function makeDrawing(request: DrawingRequest): { sheet: Sheet; problems: readonly SheetProblem[] } {
-  const { sheet, spots, newId } = request;
+  const { sheet, spots, newId, wanted } = request;
   const planned = planSheet(request);
   const placed = new Map(planned.views.map((view) => [view.id, view]));
   const drawn: Sheet = {
@@ -33,6 +35,6 @@ export function makeDrawing(request: DrawingRequest): { sheet: Sheet; problems: 
     tables: planned.tables,
     balloonLook: planned.balloonLook,
   };
-  const { balloons, problems } = planBalloons({ ...request, sheet: drawn }, spots, newId);
+  const { balloons, problems } = planBalloons({ ...request, sheet: drawn }, spots, newId, wanted);
   return { sheet: { ...drawn, balloons }, problems };
 }

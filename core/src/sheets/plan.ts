@@ -1,13 +1,14 @@
-import { componentsAlong, pathOf } from '../assembly/index.ts';
+import { pathOf } from '../assembly/index.ts';
 import { anchorChoices, arrangeRing, ringCapacity, roomEnough, type Balloon } from '../balloons/index.ts';
 import type { Bill } from '../bill/index.ts';
 import { boxHeight, boxWidth, type Box2, type Vec2, type Vec3 } from '../geometry/index.ts';
 import { measureText } from '../marks/index.ts';
-import type { LookRequest, Spots, ViewLines } from '../views/index.ts';
+import { isPictorial, type LookRequest, type Spots, type ViewLines } from '../views/index.ts';
 import { layOutSheet, placeView, type SheetInputs, type SheetLayout } from './layout.ts';
 import { frameBox, type Paper } from './paper.ts';
+import { rowOfPath } from './places.ts';
 import { USUAL_TABLE, type BalloonLook, type Sheet, type SheetProblem, type SheetView } from './records.ts';
-import { proposeScale } from './scales.ts';
+import { pictorialScales, proposeScale, standardScales } from './scales.ts';
 
 /**
  * Balloon looks from the usual one (ISO 6433: numbers twice as high as dimension text in 12 mm circles) down to what
@@ -64,35 +65,55 @@ function balloonLook(bill: Bill, { lettering, least }: (typeof looks)[number]): 
 const ringDistance = ({ lettering }: BalloonLook): number => (DISTANCE * lettering) / looks[0].lettering;
 
 /**
- * Views side by side along the longer side of the room, all at the largest scale that lets each fit with its margin.
+ * Views in a grid of the room, its columns and rows chosen so that they come out as large as they can. All at the
+ * largest common scale that lets each fit with its margin, or each at its own.
  */
-function placeViews(
+export function placeViews(
   room: Box2,
   views: readonly SheetView[],
   lines: ReadonlyMap<string, ViewLines>,
   margin: number,
+  {
+    ownScales = false,
+    captions = views.length > 1,
+    largest = [],
+  }: {
+    readonly ownScales?: boolean;
+    readonly captions?: boolean;
+    /** Longest side that each may have on paper; mm. */
+    readonly largest?: readonly number[];
+  } = {},
 ): SheetView[] {
-  const across = boxWidth(room) >= boxHeight(room);
-  const caption = views.length > 1 ? CAPTION : 0;
-  const cellSize: Vec2 = across
-    ? [boxWidth(room) / views.length, boxHeight(room)]
-    : [boxWidth(room), boxHeight(room) / views.length];
-  const scale = Math.min(
-    ...views.map(({ id }) => {
-      const { box } = lines.get(id)!;
-      return proposeScale(
-        [boxWidth(box), boxHeight(box)],
-        [Math.max(10, cellSize[0] - 2 * margin), Math.max(10, cellSize[1] - 2 * margin - caption)],
-      );
-    }),
+  const caption = captions ? CAPTION : 0;
+  const sizes = views.map(({ id }): Vec2 => {
+    const { box } = lines.get(id)!;
+    return [Math.max(boxWidth(box), 1e-3), Math.max(boxHeight(box), 1e-3)];
+  });
+  const fits = (columns: number) => {
+    const rows = Math.ceil(views.length / columns);
+    const cell: Vec2 = [boxWidth(room) / columns, boxHeight(room) / rows];
+    const free: Vec2 = [Math.max(10, cell[0] - 2 * margin), Math.max(10, cell[1] - 2 * margin - caption)];
+    const fit = sizes.map(([width, height]) => Math.min(free[0] / width, free[1] / height));
+    const worth = ownScales ? fit.reduce((sum, one) => sum + Math.log(one), 0) : Math.min(...fit);
+    return { columns, cell, free, worth };
+  };
+  const grids = views.map((_, at) => fits(at + 1));
+  const { columns, cell, free } = grids.reduce((best, grid) => (grid.worth > best.worth + 1e-9 ? grid : best));
+  const scales = views.map(({ direction }, at) =>
+    proposeScale(
+      sizes[at],
+      free.map((side) => Math.min(side, largest[at] ?? Infinity)) as never,
+      isPictorial(direction) ? pictorialScales : standardScales,
+    ),
   );
+  const common = Math.min(...scales);
   return views.map((view, at) => ({
     ...view,
-    scale,
+    scale: ownScales ? scales[at] : common,
     byHand: false,
     centre: [
-      room[0] + (across ? at + 0.5 : 0.5) * cellSize[0],
-      room[1] + (across ? 0.5 : at + 0.5) * cellSize[1] - caption / 2,
+      room[0] + ((at % columns) + 0.5) * cell[0],
+      room[1] + (Math.floor(at / columns) + 0.5) * cell[1] - caption / 2,
     ],
   }));
 }
@@ -159,9 +180,15 @@ export interface BalloonPlan {
  * none.
  * Balloons set by hand stay, unless what they point at is gone.
  * @param spots by view id
+ * @param wanted rows that get one; all where absent. Of the others nothing is said
  */
-export function planBalloons(inputs: SheetInputs, spots: ReadonlyMap<string, Spots>, newId: () => string): BalloonPlan {
-  const { sheet, assembly, bill } = inputs;
+export function planBalloons(
+  inputs: SheetInputs,
+  spots: ReadonlyMap<string, Spots>,
+  newId: () => string,
+  wanted?: ReadonlySet<number>,
+): BalloonPlan {
+  const { sheet, bill } = inputs;
   const layout = layOutSheet(inputs);
   const standing = layout.balloons.filter(({ balloon, row }) => balloon.byHand && row >= 0);
   const done = new Set(standing.map(({ row }) => row));
@@ -173,19 +200,24 @@ export function planBalloons(inputs: SheetInputs, spots: ReadonlyMap<string, Spo
   for (const laid of layout.views) {
     const own = spots.get(laid.view.id);
     if (!own) continue;
-    const rowOf = own.paths.map((path) => {
-      const along = componentsAlong(assembly, pathOf(path));
-      return along ? bill.rowOf(along) : -1;
-    });
+    const rowOf = rowsOfSpots(own, inputs);
     const choices = anchorChoices(own, rowOf, laid.toPaper, laid.view.scale, laid.hull);
-    const rows = [...choices.keys()].filter((row) => !done.has(row)).sort((a, b) => a - b);
+    const rows = [...choices.keys()]
+      .filter((row) => !done.has(row) && (!wanted || wanted.has(row)))
+      .sort((a, b) => a - b);
     rows.forEach((row) => seen.add(row));
     const placed = arrangeRing({
       items: rows.map((row) => ({ choices: choices.get(row)! })),
       standing: taken,
       hull: laid.hull,
       frame: layout.frame,
-      obstacles: [...obstaclesOf(layout), ...layout.views.filter((other) => other !== laid).map(({ box }) => box)],
+      obstacles: [
+        ...obstaclesOf(layout),
+        ...layout.views.flatMap((other) => [
+          ...(other === laid ? [] : [other.box]),
+          ...(other.captionBox ? [other.captionBox] : []),
+        ]),
+      ],
       radius: sheet.balloonLook.radius,
       distance: ringDistance(sheet.balloonLook),
     });
@@ -210,8 +242,12 @@ export function planBalloons(inputs: SheetInputs, spots: ReadonlyMap<string, Spo
       });
     });
   }
-  return { balloons, problems: planProblems(bill, seen, done, crowded, tight) };
+  return { balloons, problems: planProblems(bill, seen, done, crowded, tight, wanted) };
 }
+
+/** The row per entry of `spots.paths`; −1 for none. */
+export const rowsOfSpots = ({ paths }: Spots, { assembly, bill }: Pick<SheetInputs, 'assembly' | 'bill'>): number[] =>
+  paths.map((path) => rowOfPath(bill, assembly, pathOf(path)));
 
 function planProblems(
   bill: Bill,
@@ -219,9 +255,12 @@ function planProblems(
   done: ReadonlySet<number>,
   crowded: readonly number[],
   tight: readonly number[],
+  wanted?: ReadonlySet<number>,
 ): SheetProblem[] {
   const items = (rows: readonly number[]) => rows.map((row) => bill.rows[row].item);
-  const hidden = bill.rows.flatMap((row, at) => (row.opened || seen.has(at) ? [] : [at]));
+  const hidden = bill.rows.flatMap((row, at) =>
+    row.opened || seen.has(at) || (wanted && !wanted.has(at)) ? [] : [at],
+  );
   const squeezed = crowded.filter((row) => !done.has(row));
   const problems: SheetProblem[] = [];
   if (hidden.length > 0)

@@ -4,12 +4,27 @@ export const standardScales: readonly number[] = [
   ...[2, 5, 10, 20, 50, 100, 200, 500, 1000].map((divisor) => 1 / divisor),
 ];
 
-/** The largest standard scale at which a thing of this size fits the room; the smallest one where none does. */
-export function proposeScale(size: readonly [number, number], room: readonly [number, number]): number {
-  return (
-    standardScales.find((scale) => size[0] * scale <= room[0] && size[1] * scale <= room[1]) ??
-    standardScales[standardScales.length - 1]
-  );
+/**
+ * Scales for pictures in which nothing is measured: finer steps, so that they fill their room. ISO 5455 leaves the choice
+ * open where the recommended ones do not serve.
+ */
+export const pictorialScales: readonly number[] = [
+  ...[100, 80, 60, 50, 40, 30, 25, 20, 15, 10, 8, 6, 5, 4, 3, 2.5, 2, 1.5, 1],
+  ...[1, 10, 100, 1000].flatMap((decade) =>
+    [1.25, 1.5, 2, 2.5, 3, 4, 5, 6, 7.5, 10].map((divisor) => 1 / (divisor * decade)),
+  ),
+];
+
+/**
+ * The largest of these scales, standard ones unless said otherwise, at which a thing of this size fits the room; the
+ * smallest one where none does.
+ */
+export function proposeScale(
+  size: readonly [number, number],
+  room: readonly [number, number],
+  scales: readonly number[] = standardScales,
+): number {
+  return scales.find((scale) => size[0] * scale <= room[0] && size[1] * scale <= room[1]) ?? scales[scales.length - 1];
 }
 
 /** `1:5`, `2:1`, as in a title block. */

@@ -31,6 +31,10 @@ export type Direction = DirectionName | Turn;
 export const directionName = (direction: Direction): string =>
   typeof direction === 'string' ? direction.replaceAll('-', ' ') : 'turned';
 
+/** Whether it shows three sides at once, so that nothing is measured in it. */
+export const isPictorial = (direction: Direction): boolean =>
+  typeof direction !== 'string' || direction.startsWith('isometric');
+
 const NOISE = 1e-6; // of a turn written with six digits
 
 /** Whether these are three unit vectors at right angles that make a right-handed turn. */

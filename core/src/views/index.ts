@@ -1,4 +1,4 @@
-export { directionName, directionNames, isTurn, turnTowards, viewPlacement } from './directions.ts';
+export { directionName, directionNames, isPictorial, isTurn, turnTowards, viewPlacement } from './directions.ts';
 export type { Direction, DirectionName, Turn } from './directions.ts';
 export { lookAt, lookName, TESSELLATION_VERSION } from './looks.ts';
 export type { Look, LookedAt, LookRequest } from './looks.ts';

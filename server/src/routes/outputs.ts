@@ -4,7 +4,7 @@ import * as v from 'valibot';
 import { attach, param, parse, sendBytes, type Services } from '../http.ts';
 import { billFormats, sheetFormats, type OutputTask } from '../outputs.ts';
 import { storedProject } from '../projects.ts';
-import { looksOnSheet } from '../sheets.ts';
+import { looksOnSheets } from '../sheets.ts';
 import { orderViews } from '../views.ts';
 
 const billParams = v.object({ id: v.string(), document: v.string(), format: v.picklist(billFormats) });
@@ -22,15 +22,16 @@ const MEDIA_TYPE: Readonly<Record<OutputTask['format'], string>> = {
 /** Lists and sheets as files. */
 export function outputRoutes(app: express.Express, services: Services): void {
   const { database, blobs, desk } = services;
-  const send = async (request: Request, response: Response, format: OutputTask['format']) => {
+  const send = async (
+    request: Request,
+    response: Response,
+    format: OutputTask['format'],
+    document: string | null = param(request, 'document'),
+  ) => {
     const inputs = await storedProject(database, param(request, 'id'));
     const gone = new AbortController();
     response.once('close', () => gone.abort()); // who asked has gone: the thread is free for another
-    const { fileName, bytes } = await desk.output(
-      { ...inputs, format, document: param(request, 'document') },
-      blobs,
-      gone.signal,
-    );
+    const { fileName, bytes } = await desk.output({ ...inputs, format, document }, blobs, gone.signal);
     attach(response, fileName);
     sendBytes(response.type(MEDIA_TYPE[format]), bytes);
   };
@@ -41,11 +42,17 @@ export function outputRoutes(app: express.Express, services: Services): void {
     send(request, response, parse(sheetParams, request.params).format),
   );
 
+  app.get('/api/projects/:id/set/pdf', (request, response) => send(request, response, 'pdf', null));
+
   // A sheet is drawn from views that are there; this orders those that are not.
-  app.post('/api/projects/:id/sheets/:document/views', async (request, response) => {
+  const order = async (request: Request, response: Response, document: string | null) => {
     const id = param(request, 'id');
-    const looks = await looksOnSheet(services, id, param(request, 'document'));
+    const looks = await looksOnSheets(services, id, document);
     const { job } = looks.length === 0 ? { job: null } : await orderViews(services, id, looks);
     response.status(job ? 202 : 200).json({ job });
-  });
+  };
+  app.post('/api/projects/:id/sheets/:document/views', (request, response) =>
+    order(request, response, param(request, 'document')),
+  );
+  app.post('/api/projects/:id/set/views', (request, response) => order(request, response, null));
 }

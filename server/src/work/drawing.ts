@@ -73,10 +73,19 @@ export async function drawLooks(
   { signal, report }: Pick<JobContext, 'signal' | 'report'>,
   { blobs, pool }: Pick<Services, 'blobs' | 'pool'>,
 ): Promise<MadeView[]> {
-  const made: MadeView[] = [];
-  for (const [at, look] of looks.entries()) {
-    report({ step: `Drawing the ${directionName(look.direction)} view`, done: at, of: looks.length });
-    made.push(await makeView(look, { pool, store: blobs.forProject(project), signal }));
-  }
-  return made;
+  let done = 0;
+  const tell = () => {
+    const next = looks[Math.min(done, looks.length - 1)];
+    if (next) report({ step: `Drawing the ${directionName(next.direction)} view`, done, of: looks.length });
+  };
+  tell();
+  // As many at once as there are workers; the pool lets the others wait.
+  return Promise.all(
+    looks.map(async (look) => {
+      const view = await makeView(look, { pool, store: blobs.forProject(project), signal });
+      done++;
+      tell();
+      return view;
+    }),
+  );
 }

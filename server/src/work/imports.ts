@@ -4,8 +4,7 @@ import type { DataSource } from 'typeorm';
 import * as v from 'valibot';
 import { readStored, type HouseStyle } from '../../../contract/src/index.ts';
 import { editAssembly, Refusal, structureTotals, type Assembly } from '../../../core/src/assembly/index.ts';
-import { makeBill, numbersToKeep, type Bill } from '../../../core/src/bill/index.ts';
-import type { Column } from '../../../core/src/columns/index.ts';
+import { makeBill, numbersToKeep } from '../../../core/src/bill/index.ts';
 import type { ListFacts } from '../../../core/src/sources/index.ts';
 import {
   billOfList,
@@ -15,27 +14,11 @@ import {
   type DocumentKind,
   type ProjectDocument,
 } from '../../../core/src/documents/index.ts';
-import {
-  blankSheet,
-  makeDrawing,
-  usualPaper,
-  withViews,
-  type Sheet,
-  type SheetSet,
-  type TitleFields,
-} from '../../../core/src/sheets/index.ts';
-import { lookAt } from '../../../core/src/views/index.ts';
+import { blankSheet, usualPaper, type SheetSet } from '../../../core/src/sheets/index.ts';
 import { topLabel } from '../../../core/src/step/index.ts';
-import {
-  loadMeasures,
-  makeShapes,
-  makeView,
-  type PackedModel,
-  type Pool,
-  type Tools,
-} from '../../../engine/src/index.ts';
+import { loadMeasures, makeShapes, type PackedModel, type Pool } from '../../../engine/src/index.ts';
 import type { BlobStore } from '../blobs.ts';
-import { boughtWhole, buyersList, mastVariants } from './demoDocuments.ts';
+import { boughtWhole, buyersList, demoSheets, mastVariants, type Finishing } from './demoDocuments.ts';
 import { ServerStopping, type JobContext } from './jobRunner.ts';
 import { execute } from '../database.ts';
 import { jobPayloads } from '../jobs.ts';
@@ -179,11 +162,6 @@ function refuseUnkept(kind: DocumentKind, content: ProjectDocument): void {
 const projectName = (assembly: Assembly, fileName: string): string =>
   assembly.components[assembly.root].name || topLabel(assembly) || basename(fileName, extname(fileName));
 
-interface Finishing {
-  readonly tools: Tools;
-  readonly report: JobContext['report'];
-}
-
 /** Component edits, a bill whose numbers are issued, a sheet (blank, or finished for the demo), and its set. */
 async function firstDocuments(
   original: Assembly,
@@ -218,37 +196,18 @@ async function firstDocuments(
     ? { owner: 'Camp workshop', createdBy: 'T. Halvorsdal', approvedBy: 'I. Maarsund', date: '2026-03-02' }
     : { owner: '', createdBy: '', approvedBy: '', date: new Date().toISOString().slice(0, 10) };
   const fields = { title, drawingNumber: partNumber, revision, documentType: 'Assembly drawing', ...demo };
-  const sheet = finishing
-    ? await finishSheet(blankSheet('Assembly', usualPaper('A2')), fields, assembly, made, bill.columns, finishing)
-    : blankSheet('Assembly', usualPaper('A3'));
   const more: [DocumentKind, ProjectDocument][] = finishing ? [['bill', buyersList(assembly, treatments)]] : [];
-  const set: SheetSet = { ...newSheetSet, fields };
-  return [['components', edits], ['bill', bill], ...more, ['sheet', sheet], ['set', set]];
-}
-
-/** The first sheet as “Make the drawing” makes it. */
-async function finishSheet(
-  blank: Sheet,
-  shared: TitleFields,
-  assembly: Assembly,
-  bill: Bill,
-  columns: readonly Column[],
-  { tools, report }: Finishing,
-): Promise<Sheet> {
-  report({ step: 'Drawing the first view', done: 0, of: 1 });
-  const sheet = withViews(blank, [{ direction: 'isometric' }], randomUUID);
-  const [view] = sheet.views;
-  const { lines, spots } = await makeView(lookAt(assembly, view), tools);
-  return makeDrawing({
-    sheet,
-    shared,
-    assembly,
-    bill,
-    columns,
-    lines: new Map([[view.id, lines]]),
-    spots: new Map([[view.id, spots]]),
-    newId: randomUUID,
-  }).sheet;
+  const { sheets, poses } = finishing
+    ? await demoSheets({ assembly, bill: made, columns: bill.columns, shared: fields, treatments }, finishing)
+    : { sheets: [blankSheet('Assembly', usualPaper('A3'))], poses: [] };
+  const set: SheetSet = { ...newSheetSet, fields, ...(poses.length > 0 ? { poses } : {}) };
+  return [
+    ['components', edits],
+    ['bill', bill],
+    ...more,
+    ...sheets.map((sheet): [DocumentKind, ProjectDocument] => ['sheet', sheet]),
+    ['set', set],
+  ];
 }
 
 /** Makes the shapes of a project that are not there yet; the project is worked on meanwhile. */

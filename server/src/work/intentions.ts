@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import * as v from 'valibot';
 import { listOccurrences, pathKey, Refusal } from '../../../core/src/assembly/index.ts';
 import { readyForFormulas } from '../../../core/src/columns/index.ts';
@@ -5,14 +6,17 @@ import {
   billShownBy,
   editedFor,
   looksFor,
+  setSteps,
+  type CarriedOut,
   type Intention,
   type ProjectState,
+  type SetSteps,
 } from '../../../core/src/documents/index.ts';
 import type { Exploded } from '../../../core/src/poses/index.ts';
 import { lookAt } from '../../../core/src/views/index.ts';
-import { explodeLook } from '../../../engine/src/index.ts';
+import { explodeLook, makeView } from '../../../engine/src/index.ts';
 import { packSpots, packViewLines } from '../../../core/src/formats/index.ts';
-import { applyGesture } from '../gestureLog.ts';
+import { applyGesture, applyGestureWith } from '../gestureLog.ts';
 import type { OpenGesture } from '../desk.ts';
 import { EditConflict } from '../errors.ts';
 import type { Services } from '../http.ts';
@@ -39,6 +43,29 @@ export async function carryOutIntention(
   await readyForFormulas();
   for (let attempt = 1; ; attempt++) {
     const { state, versions } = await loadState(services, project);
+    const stepsOf = (steps: CarriedOut['steps']) =>
+      steps.map(({ document, command }): OpenGesture['steps'][number] => ({
+        document,
+        version: versions.get(document)!,
+        command: JSON.stringify(command),
+      }));
+    if (intention.kind === 'makeSet') {
+      const made = await makeTheSet(state, project, intention, context, services);
+      context.signal.throwIfAborted();
+      context.note([made.said, ...made.problems.map(({ message }) => message)].join(' '));
+      const added = made.added.map(({ id, content }) => ({
+        id,
+        kind: 'sheet' as const,
+        content: JSON.stringify(content),
+      }));
+      try {
+        await applyGestureWith(services, project, added, { gesture, session, label, steps: stepsOf(made.steps) });
+        return project;
+      } catch (error) {
+        if (!(error instanceof EditConflict) || attempt === TRIES) throw error;
+        continue;
+      }
+    }
     const looks = looksFor(state, intention).map(({ look }) => look);
     if (looks.length > 0) await allShapes(project, context, services);
     const drawn = await drawLooks(looks, project, context, services);
@@ -47,7 +74,9 @@ export async function carryOutIntention(
     );
     context.report({ step: 'Working it out', done: 0, of: 1 });
     const exploded =
-      intention.kind === 'proposePose' ? await comeApart(state, project, intention, context, services) : undefined;
+      intention.kind === 'proposePose'
+        ? await comeApart(state, project, intention.levels, intention.view?.sheet, context, services)
+        : undefined;
     const { steps, problems, refused } = await services.pool.carryOut(
       { state, intention, views, exploded },
       context.signal,
@@ -56,13 +85,8 @@ export async function carryOutIntention(
     if (steps.length === 0 && refused.length > 0) throw new Refusal('refused', refused.join(' '));
     context.note([...refused, ...problems.map(({ message }) => message)].join(' '));
     if (steps.length === 0) return project;
-    const known = steps.map(({ document, command }): OpenGesture['steps'][number] => ({
-      document,
-      version: versions.get(document)!,
-      command: JSON.stringify(command),
-    }));
     try {
-      await applyGesture(services, project, { gesture, session, label, steps: known });
+      await applyGesture(services, project, { gesture, session, label, steps: stepsOf(steps) });
       return project;
     } catch (error) {
       if (!(error instanceof EditConflict) || attempt === TRIES) throw error;
@@ -70,17 +94,49 @@ export async function carryOutIntention(
   }
 }
 
+/** A set made of a sheet; looks are drawn as they are asked for, as many at once as there are workers. */
+async function makeTheSet(
+  state: ProjectState,
+  project: string,
+  { sheet, kinds }: Extract<Intention, { kind: 'makeSet' }>,
+  context: JobContext,
+  services: Pick<Services, 'database' | 'blobs' | 'pool'>,
+): Promise<SetSteps> {
+  await allShapes(project, context, services);
+  let asked = 0,
+    drawn = 0;
+  const tools = { pool: services.pool, store: services.blobs.forProject(project), signal: context.signal };
+  const report = (of: string) => context.report({ step: `Drawing ${of}`, done: drawn, of: asked });
+  return setSteps(
+    state,
+    { sheet, kinds },
+    {
+      draw: async (look) => {
+        asked++;
+        const made = await makeView(look, tools);
+        drawn++;
+        report('what may be shown');
+        return made;
+      },
+      apart: () => comeApart(state, project, EVERY_LEVEL, sheet, context, services),
+      newId: randomUUID,
+    },
+  );
+}
+const EVERY_LEVEL = 100;
+
 /** How the machine of the sheet's list comes apart, or of the drawing's; what is counted whole leaves whole. */
 async function comeApart(
   state: ProjectState,
   project: string,
-  { levels, view }: Extract<Intention, { kind: 'proposePose' }>,
+  levels: number,
+  shownOn: string | undefined,
   context: JobContext,
   services: Pick<Services, 'database' | 'blobs' | 'pool'>,
 ): Promise<Exploded> {
   await allShapes(project, context, services);
   context.report({ step: 'Taking the machine apart', done: 0, of: 1 });
-  const sheet = state.sheets.find(({ id }) => id === view?.sheet);
+  const sheet = state.sheets.find(({ id }) => id === shownOn);
   const list = sheet ? billShownBy(state.bills, sheet.content) : state.bills[0];
   const { assembly, treatments } = editedFor(state, list.content.recipe.variant ?? null);
   const whole = listOccurrences(assembly, (index) => treatments[index]?.countContents === false);

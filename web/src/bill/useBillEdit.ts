@@ -1,6 +1,11 @@
 import { notifications } from '@mantine/notifications';
 import { useCallback } from 'react';
-import { projectBill, type BillCommand, type BillDocument, type Intention } from '../../../core/src/documents/index.ts';
+import {
+  projectBill,
+  type BillCommand,
+  type BillDocument,
+  type PlainIntention,
+} from '../../../core/src/documents/index.ts';
 import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
 import { useIntend } from '../data/useIntend.ts';
 
@@ -21,7 +26,7 @@ export interface BillEdit {
    */
   readonly change: (label: string, ...commands: BillCommand[]) => void;
   /** Carries out what is meant by a gesture on this bill; what could not be done is said. */
-  readonly intend: (label: string, intention: Intention) => void;
+  readonly intend: (label: string, intention: PlainIntention) => void;
   /** True while balloons are being arranged for a choice. */
   readonly following: boolean;
 }
@@ -30,7 +35,7 @@ export function useBillEdit(): BillEdit {
   const { billDocument } = useProject();
   const { intend: carry, busy } = useIntend();
   const intend = useCallback(
-    (label: string, intention: Intention) => {
+    (label: string, intention: PlainIntention) => {
       const say = (message: string) => notifications.show({ message, color: 'orange' });
       void (async () => carry(label, intention))().catch((error: Error) => say(error.message));
     },

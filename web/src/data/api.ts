@@ -218,6 +218,9 @@ export const orderIntention = async (project: string, label: string, intention: 
 /** Has the views of a sheet drawn that are not; the job that does it. */
 export const orderSheetViews = async (project: string, sheet: string): Promise<string | null> =>
   (await post(`/api/projects/${project}/sheets/${sheet}/views`, {}, api.workSchema)).job;
+/** The same for the views of all sheets. */
+export const orderSetViews = async (project: string): Promise<string | null> =>
+  (await post(`/api/projects/${project}/set/views`, {}, api.workSchema)).job;
 /** Has the shapes made that are not; the job that does it. */
 export const orderShapes = async (project: string): Promise<string | null> =>
   (await post(`/api/projects/${project}/shapes`, {}, api.workSchema)).job;

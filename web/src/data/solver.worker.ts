@@ -5,7 +5,7 @@ import {
   carryOut,
   type CarriedOut,
   type DrawnLook,
-  type Intention,
+  type PlainIntention,
   type ProjectState,
 } from '../../../core/src/documents/index.ts';
 
@@ -15,7 +15,7 @@ const solver = {
   /** Works out what a gesture takes, away from the page's thread. @param views drawn, by the key of their look */
   async carryOut(
     state: ProjectState,
-    intention: Intention,
+    intention: PlainIntention,
     views: ReadonlyMap<string, DrawnLook>,
   ): Promise<CarriedOut> {
     if (state.bills.some(({ content }) => content.columns.some(({ source }) => source === 'formula')))

@@ -8,7 +8,7 @@ import {
   relists,
   type CarriedOut,
   type DrawnLook,
-  type Intention,
+  type PlainIntention,
   type Means,
   type ProjectState,
 } from '../../../core/src/documents/index.ts';
@@ -36,7 +36,7 @@ export interface Intend {
    * is to say about it; rejects with a sentence.
    * @param label what Undo will say
    */
-  readonly intend: (label: string, intention: Intention) => CarriedOut | Promise<CarriedOut>;
+  readonly intend: (label: string, intention: PlainIntention) => CarriedOut | Promise<CarriedOut>;
   /** True while one is worked out. */
   readonly busy: boolean;
 }
@@ -47,7 +47,7 @@ export function useIntend(): Intend {
   const queries = useQueryClient();
   const [busy, setBusy] = useState(false);
   const intend = useCallback(
-    (label: string, intention: Intention) => {
+    (label: string, intention: PlainIntention) => {
       const { id, perform } = project;
       const state = stateOf(project);
       const means: Pick<Means, 'machine'> = {
@@ -94,7 +94,7 @@ export function useIntend(): Intend {
 }
 
 /** In a large machine: how the list after a change is made in a worker, and kept for when it is asked for next. */
-function nextList(project: OpenProject, intention: Intention, { machine }: Pick<Means, 'machine'>) {
+function nextList(project: OpenProject, intention: PlainIntention, { machine }: Pick<Means, 'machine'>) {
   const before = intention.kind === 'changeBill' && project.bills.find(({ id }) => id === intention.bill);
   const next = before && intention.commands.some(relists) ? after(before.content, intention.commands) : null;
   if (!next) return null;

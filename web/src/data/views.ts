@@ -1,7 +1,7 @@
 import { useQueries, type QueryClient } from '@tanstack/react-query';
 import type { Assembly } from '../../../core/src/assembly/index.ts';
 import { unpackSpots, unpackViewLines } from '../../../core/src/formats/index.ts';
-import type { ViewWish } from '../../../core/src/documents/index.ts';
+import type { ViewWish } from '../../../core/src/sheets/index.ts';
 import { viewRequest, type SheetSet } from '../../../core/src/sheets/index.ts';
 import { lookAt, type LookRequest, type Spots, type ViewLines } from '../../../core/src/views/index.ts';
 import { loadMade, type Made } from './made.ts';

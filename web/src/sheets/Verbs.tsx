@@ -1,6 +1,7 @@
-import { Button, Menu } from '@mantine/core';
+import { ActionIcon, Button, Menu } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import {
+  IconChevronDown,
   IconCircleNumber1,
   IconCube,
   IconDownload,
@@ -10,23 +11,34 @@ import {
 } from '@tabler/icons-react';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { Intention } from '../../../core/src/documents/index.ts';
+import type { PlainIntention } from '../../../core/src/documents/index.ts';
 import {
   proposeView,
+  sheetKinds,
   tablePlaces,
   unplacedView,
   USUAL_TABLE,
   type Sheet,
   type SheetInputs,
+  type SheetKind,
   type SheetView,
   type TablePlace,
 } from '../../../core/src/sheets/index.ts';
 import { directionName, directionNames, type DirectionName } from '../../../core/src/views/index.ts';
-import { cancelJob, followJob, orderSheetViews } from '../data/api.ts';
+import { cancelJob, Dropped, followJob, orderIntention, orderSetViews, orderSheetViews } from '../data/api.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { useIntend } from '../data/useIntend.ts';
 import { linesOf } from '../data/views.ts';
 import { placeWords } from './words.ts';
+
+/** Sets that are made in one step, besides what it takes. */
+const sets: readonly { readonly words: string; readonly kinds: readonly SheetKind[] }[] = [
+  { words: 'This sheet only', kinds: ['assembly'] },
+  { words: 'With a cover', kinds: ['cover', 'assembly'] },
+  { words: 'With the machine taken apart', kinds: ['assembly', 'exploded'] },
+  { words: 'With details of what is hidden', kinds: ['assembly', 'details'] },
+  { words: 'Cover, drawing, taken apart, details', kinds: sheetKinds },
+];
 
 export interface VerbsProps {
   readonly id: string;
@@ -66,7 +78,7 @@ export function Verbs({ id, sheet, inputs, onGhost }: VerbsProps) {
       command: { kind: 'changeTables', remove: [], put: [{ ...(list ?? { id: USUAL_TABLE }), place }] },
     });
   /** Carries out what takes views and time; says what is not as it should be. */
-  const carry = (words: string, label: string, intention: Intention) =>
+  const carry = (words: string, label: string, intention: PlainIntention) =>
     during(words, async () => {
       const { problems } = await intend(label, intention);
       if (problems.length === 0) return;
@@ -74,16 +86,31 @@ export function Verbs({ id, sheet, inputs, onGhost }: VerbsProps) {
       notifications.show({ message, color: 'orange', autoClose: 9000 });
     });
   const placeBalloons = (label: string) => carry('Arranging balloons …', label, { kind: 'placeBalloons', sheet: id });
-  const makeDrawing = () =>
-    carry('Making the drawing …', 'make the drawing', {
-      kind: 'makeDrawing',
-      sheet: id,
-      views: [{ direction: 'isometric' }],
+  /** The server makes it, which has all shapes at hand; what comes of it is one gesture. */
+  const makeDrawing = (kinds?: readonly SheetKind[]) =>
+    during('Making the drawing …', async () => {
+      const job = await orderIntention(project.id, 'make the drawing', {
+        kind: 'makeSet',
+        sheet: id,
+        ...(kinds ? { kinds } : {}),
+      });
+      setStoppable(job);
+      try {
+        const { reason } = await followJob(job, ({ progress: { step, done, of } }) =>
+          setBusy(of > 1 ? `${step}: ${done} of ${of} …` : `${step} …`),
+        );
+        await queries.invalidateQueries({ queryKey: ['project', project.id] });
+        if (reason) notifications.show({ message: reason, autoClose: 12_000 });
+      } catch (error) {
+        if (!(error instanceof Dropped)) throw error;
+      } finally {
+        setStoppable(null);
+      }
     });
   /** The file comes once all views are drawn; until then it is said how far they are, and it can be stopped. */
-  const handOver = (format: 'pdf' | 'svg') =>
+  const handOver = (format: 'pdf' | 'svg' | 'set') =>
     during('Asking for the views …', async () => {
-      const job = await orderSheetViews(project.id, id);
+      const job = await (format === 'set' ? orderSetViews(project.id) : orderSheetViews(project.id, id));
       setStoppable(job);
       try {
         if (job) await followJob(job, ({ progress }) => setBusy(`${progress.step} …`));
@@ -91,7 +118,8 @@ export function Verbs({ id, sheet, inputs, onGhost }: VerbsProps) {
         setStoppable(null);
       }
       const link = document.createElement('a');
-      link.href = `/api/projects/${project.id}/sheets/${id}/${format}`;
+      link.href =
+        format === 'set' ? `/api/projects/${project.id}/set/pdf` : `/api/projects/${project.id}/sheets/${id}/${format}`;
       link.download = '';
       link.click();
     });
@@ -160,6 +188,7 @@ export function Verbs({ id, sheet, inputs, onGhost }: VerbsProps) {
         <Menu.Dropdown>
           <Menu.Item onClick={() => void handOver('pdf')}>Sheet as PDF</Menu.Item>
           <Menu.Item onClick={() => void handOver('svg')}>Sheet as SVG</Menu.Item>
+          <Menu.Item onClick={() => void handOver('set')}>All sheets as one PDF</Menu.Item>
         </Menu.Dropdown>
       </Menu>
       <Button
@@ -167,10 +196,25 @@ export function Verbs({ id, sheet, inputs, onGhost }: VerbsProps) {
         size="compact-md"
         leftSection={<IconWand size={17} />}
         disabled={busy !== null}
+        title="Views, list and balloons, and as many sheets as it takes to see every line well"
         onClick={() => void makeDrawing()}
       >
         Make the drawing
       </Button>
+      <Menu position="bottom-end" shadow="md">
+        <Menu.Target>
+          <ActionIcon ml={2} size={30} aria-label="Which sheets to make" disabled={busy !== null}>
+            <IconChevronDown size={16} />
+          </ActionIcon>
+        </Menu.Target>
+        <Menu.Dropdown>
+          {sets.map(({ words, kinds }) => (
+            <Menu.Item key={words} onClick={() => void makeDrawing(kinds)}>
+              {words}
+            </Menu.Item>
+          ))}
+        </Menu.Dropdown>
+      </Menu>
     </div>
   );
 }

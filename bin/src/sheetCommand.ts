@@ -1,0 +1,217 @@
+import { basename, extname } from 'node:path';
+import { InvalidArgumentError } from 'commander';
+import { Refusal, type Assembly } from '../../core/src/assembly/index.ts';
+import { makeBill } from '../../core/src/bill/index.ts';
+import { defaultColumns } from '../../core/src/columns/index.ts';
+import { sceneToSvg } from '../../core/src/formats/index.ts';
+import {
+  blankSheet,
+  drawSheet,
+  makeDrawing,
+  makeSet,
+  noTitleFields,
+  usualPaper,
+  viewRequest,
+  withViews,
+  type DrawnSheet,
+  type PaperName,
+  type Sheet,
+  type SheetInputs,
+  type SheetKind,
+  type SheetProblem,
+  type TitleFields,
+} from '../../core/src/sheets/index.ts';
+import type { Pose } from '../../core/src/poses/index.ts';
+import { topLabel } from '../../core/src/step/index.ts';
+import { directionName, directionNames, lookAt, type DirectionName } from '../../core/src/views/index.ts';
+import { embeddedFonts, explodeLook, makeView, scenesToPdf, type Tools } from '../../engine/src/index.ts';
+import type { BillOptions } from './billCommand.ts';
+import { partAt, rounded, withModel, type Common } from './commands.ts';
+import { json, write } from './files.ts';
+
+export interface SheetOptions extends Common, Pick<BillOptions, 'depth' | 'merge'> {
+  readonly format: 'pdf' | 'svg' | 'json';
+  readonly paper: PaperName;
+  /** Comma-separated directions of the drawing's views. */
+  readonly views?: string;
+  /** Which sheets the set has. */
+  readonly sheets?: readonly SheetKind[];
+  /** A set in which every line is seen well, of as many sheets as it takes. */
+  readonly auto?: boolean;
+}
+
+/** One sheet of views, list and balloons, or with `sheets` or `auto` a set of sheets. */
+export async function sheetCommand(file: string, options: SheetOptions, workerFile: string): Promise<void> {
+  const isSet = options.auto || options.sheets !== undefined;
+  // A set chooses from where it shows the machine, unless that is said.
+  const directions = parseDirections(options.views ?? (isSet ? '' : 'isometric'));
+  await withModel(file, options.up, workerFile, async (assembly, tools) => {
+    const bill = makeBill(assembly, { depth: options.depth, identity: options.merge });
+    let next = 0;
+    const newId = () => String(++next);
+    const shared = sharedFields(assembly, file);
+    const blank = withViews(
+      blankSheet(shared.title, usualPaper(options.paper)),
+      directions.map((direction) => ({ direction })),
+      newId,
+    );
+    const request = { sheet: blank, shared, assembly, bill, columns: defaultColumns(assembly), newId };
+    const made = isSet ? await setOf(request, options, tools) : await drawingOf(request, tools);
+    const drawn = await drawAll(made.sheets, made.poses, request, tools);
+    for (const sentence of made.said) process.stderr.write(`${sentence}\n`);
+    const scenes = drawn.map(({ scene }) => scene);
+    if (options.format === 'pdf') {
+      const { title, createdBy, date } = shared;
+      return write(await scenesToPdf(scenes, { title, author: createdBy, date }), options.output);
+    }
+    if (options.format === 'svg') {
+      if (scenes.length > 1)
+        throw new Refusal('several', 'An SVG holds one sheet and this set has several; write it as PDF.');
+      return write(sceneToSvg(scenes[0], await embeddedFonts(scenes[0])), options.output);
+    }
+    return write(json(isSet ? describeSet(made, drawn) : describeSheet(drawn[0], made.problems)), options.output);
+  });
+}
+
+interface Made {
+  readonly sheets: readonly Sheet[];
+  readonly poses: readonly Pose[];
+  readonly problems: readonly SheetProblem[];
+  /** Sentences for who asked. */
+  readonly said: readonly string[];
+}
+type Request = Omit<SheetInputs, 'lines'> & { readonly newId: () => string };
+
+async function drawingOf(request: Request, tools: Tools): Promise<Made> {
+  const { assembly, sheet } = request;
+  const drawn = await Promise.all(
+    sheet.views.map(async (view) => [view.id, await makeView(lookAt(assembly, view), tools)] as const),
+  );
+  const { sheet: made, problems } = makeDrawing({
+    ...request,
+    lines: new Map(drawn.map(([id, { lines }]) => [id, lines])),
+    spots: new Map(drawn.map(([id, { spots }]) => [id, spots])),
+  });
+  return { sheets: [made], poses: [], problems, said: [] };
+}
+
+async function setOf(request: Request, { sheets, auto }: SheetOptions, tools: Tools): Promise<Made> {
+  const { assembly } = request;
+  const { sheet, cover, further, pose, locked, problems, said } = await makeSet({
+    ...request,
+    others: [],
+    poses: [],
+    ...(auto || !sheets ? {} : { kinds: sheets }),
+    look: (wish, poses) => makeView(lookAt(assembly, viewRequest(wish, poses)), tools),
+    apart: () => explodeLook(lookAt(assembly, { direction: 'front' }), { levels: Infinity }, tools),
+  });
+  const wantsDrawing = !sheets || sheets.includes('assembly');
+  return {
+    sheets: [...(cover ? [cover] : []), ...(wantsDrawing ? [sheet] : []), ...further],
+    poses: pose ? [pose] : [],
+    problems,
+    said: [
+      ...locked.map((path) => `${partAt(assembly, path)} is held from all sides; it is moved all the same.`),
+      said,
+    ],
+  };
+}
+
+async function drawAll(
+  sheets: readonly Sheet[],
+  poses: readonly Pose[],
+  { shared, assembly, bill, columns }: Request,
+  tools: Tools,
+): Promise<DrawnSheet[]> {
+  return Promise.all(
+    sheets.map(async (sheet, at) => {
+      const lines = await Promise.all(
+        sheet.views.map(
+          async (view) => [view.id, (await makeView(lookAt(assembly, viewRequest(view, poses)), tools)).lines] as const,
+        ),
+      );
+      return drawSheet(
+        { sheet, others: sheets.toSpliced(at, 1), shared, poses, assembly, bill, columns, lines: new Map(lines) },
+        { sheet: at + 1, of: sheets.length },
+      );
+    }),
+  );
+}
+
+function sharedFields(assembly: Assembly, file: string): TitleFields {
+  const top = assembly.components[assembly.root];
+  return {
+    ...noTitleFields,
+    title: topLabel(assembly) ? top.name || top.partNumber : basename(file, extname(file)),
+    drawingNumber: top.partNumber,
+    revision: top.revision,
+    documentType: 'Assembly drawing',
+  };
+}
+
+function parseDirections(text: string): DirectionName[] {
+  const names = text
+    .split(',')
+    .map((name) => name.trim())
+    .filter(Boolean);
+  const unknown = names.find((name) => !(directionNames as readonly string[]).includes(name));
+  if (unknown !== undefined || (names.length === 0 && text.trim() !== '')) {
+    process.stderr.write(
+      `error: option '--views' does not know “${unknown ?? text}”; allowed are ${directionNames.join(', ')}\n`,
+    );
+    throw new InvalidArgumentError('views');
+  }
+  return [...new Set(names)] as DirectionName[];
+}
+
+function describeSet({ problems, said }: Made, drawn: readonly DrawnSheet[]): unknown {
+  const [{ layout }] = drawn;
+  const { rows, missing } = layout.coverage;
+  return {
+    said: said.at(-1),
+    coverage: { rows, missing },
+    sheets: drawn.map((one, at) => ({
+      name: one.scene.title,
+      number: at + 1,
+      of: drawn.length,
+      captions: one.layout.views.map(({ view }) => view.caption ?? directionName(view.direction)),
+      ...describe(one),
+      problems: [...one.problems, ...(at === 0 ? problems : [])],
+    })),
+  };
+}
+
+function describeSheet(drawn: DrawnSheet, planProblems: readonly SheetProblem[]): unknown {
+  const { elsewhere: _, ...coverage } = drawn.layout.coverage; // there is one sheet only
+  if (drawn.layout.tables.length === 0) throw new Refusal('no-list', 'The sheet has no list.');
+  return { ...describe(drawn), coverage, problems: [...drawn.problems, ...planProblems] };
+}
+
+/** Where everything lies on a sheet. */
+function describe({ scene, layout }: DrawnSheet) {
+  const nameOf = new Map(layout.views.map(({ view }) => [view.id, view.direction]));
+  const [table] = layout.tables;
+  return {
+    paper: { widthMm: scene.widthMm, heightMm: scene.heightMm },
+    titleBlock: { box: layout.titleBlock.map(rounded) },
+    views: layout.views.map(({ view, box }) => ({ name: view.direction, scale: view.scale, box: box.map(rounded) })),
+    ...(table && {
+      table: {
+        box: table.measured.box.map(rounded),
+        rows: table.content.rows,
+        columns: table.content.headings,
+        strips: table.measured.strips.map((strip) => ({ box: strip.box.map(rounded), from: strip.from, to: strip.to })),
+      },
+    }),
+    balloons: layout.balloons.map(({ item, balloon, centre, radius, anchor, leader, end, part }) => ({
+      item,
+      view: nameOf.get(balloon.view),
+      centre: centre.map(rounded),
+      radius,
+      anchor: anchor.map(rounded),
+      leader: leader.map((point) => point.map(rounded)),
+      end,
+      part,
+    })),
+  };
+}

@@ -1,0 +1,95 @@
+import { Refusal } from '../assembly/index.ts';
+import type { Exploded, Pose } from '../poses/index.ts';
+import { makeSet, viewRequest, type Sheet, type SheetKind, type SheetProblem, type ViewWish } from '../sheets/index.ts';
+import { lookAt, type DrawnView, type Look } from '../views/index.ts';
+import type { GestureStep, ProjectState } from './intentions.ts';
+import { lockedProblem } from './lockedProblem.ts';
+import { billShownBy, editedFor, projectBill } from './projectBill.ts';
+import { sheetSteps } from './sheetSteps.ts';
+
+/** What making a set takes besides the documents. */
+export interface SetMeans {
+  /** Draws a look. Rejects with a Refusal where nothing of it has a shape. */
+  readonly draw: (look: Look) => Promise<DrawnView>;
+  /** How the machine comes apart. */
+  readonly apart: () => Promise<Exploded>;
+  /** An id that nothing has yet. */
+  readonly newId: () => string;
+}
+
+/** A set as a gesture: new sheets, and commands for what is there. */
+export interface SetSteps {
+  /** Sheets that come, by the ids that the commands know them by. */
+  readonly added: readonly { readonly id: string; readonly content: Sheet }[];
+  readonly steps: readonly GestureStep[];
+  readonly problems: readonly SheetProblem[];
+  /** What was done, in a sentence. */
+  readonly said: string;
+}
+
+/**
+ * Makes of a sheet a set in which every line of its list is seen well; see `makeSet`. A cover comes first, other new
+ * sheets behind the drawing.
+ * @throws Refusal where the sheet is gone
+ */
+export async function setSteps(
+  state: ProjectState,
+  { sheet: id, kinds }: { readonly sheet: string; readonly kinds?: readonly SheetKind[] | undefined },
+  { draw, apart, newId }: SetMeans,
+): Promise<SetSteps> {
+  const at = state.sheets.findIndex((sheet) => sheet.id === id);
+  if (at < 0) throw new Refusal('gone', 'That sheet is no longer there.');
+  const { content } = state.sheets[at];
+  const shown = billShownBy(state.bills, content);
+  const edited = editedFor(state, shown.content.recipe.variant ?? null);
+  const { bill } = projectBill({ ...state, bill: shown.content }, edited);
+  const { fields, poses = [] } = state.set.content;
+  const made = await makeSet({
+    sheet: content,
+    others: state.sheets.flatMap((other) =>
+      other.id !== id && billShownBy(state.bills, other.content).id === shown.id ? [other.content] : [],
+    ),
+    shared: fields,
+    poses,
+    assembly: edited.assembly,
+    bill,
+    columns: shown.content.columns,
+    ...(kinds ? { kinds } : {}),
+    look: (wish: ViewWish, withNew: readonly Pose[]) => draw(lookAt(edited.assembly, viewRequest(wish, withNew))),
+    apart,
+    newId,
+  });
+  const cover = made.cover ? [{ id: newId(), content: made.cover }] : [];
+  const further = made.further.map((one) => ({ id: newId(), content: freelyNamed(one, state) }));
+  const order = state.sheets.map((sheet) => sheet.id);
+  const steps: GestureStep[] = sheetSteps(content, made.sheet).map((command) => ({ document: id, command }));
+  if (made.pose) steps.unshift({ document: state.set.id, command: { kind: 'putPose', pose: made.pose } });
+  if (cover.length + further.length > 0)
+    steps.push({
+      document: state.set.id,
+      command: {
+        kind: 'orderSheets',
+        order: [
+          ...cover.map((one) => one.id),
+          ...order.slice(0, at + 1),
+          ...further.map((one) => one.id),
+          ...order.slice(at + 1),
+        ],
+      },
+    });
+  return {
+    added: [...cover, ...further],
+    steps,
+    problems: made.locked.length === 0 ? made.problems : [...made.problems, lockedProblem(state, made.locked)],
+    said: made.said,
+  };
+}
+
+/** With a number where another sheet of the set has the name. */
+function freelyNamed(sheet: Sheet, { sheets }: ProjectState): Sheet {
+  const taken = new Set(sheets.map(({ content }) => content.name));
+  for (let number = 1; ; number++) {
+    const name = number === 1 ? sheet.name : `${sheet.name}, ${number}`;
+    if (!taken.has(name)) return { ...sheet, name };
+  }
+}

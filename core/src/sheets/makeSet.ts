@@ -1,0 +1,504 @@
+import {
+  componentsAlong,
+  listOccurrences,
+  partLabel,
+  pathKey,
+  pathOf,
+  Refusal,
+  type Assembly,
+  type PathKey,
+} from '../assembly/index.ts';
+import { LEAST_CLEARANCE, LEAST_FACE_RADIUS } from '../balloons/index.ts';
+import { boxHeight, boxWidth } from '../geometry/index.ts';
+import type { Exploded, Pose } from '../poses/index.ts';
+import type { DirectionName, DrawnView, Spots } from '../views/index.ts';
+import { layOutSheet, type SheetInputs } from './layout.ts';
+import { makeDrawing, type ViewWish } from './makeDrawing.ts';
+import { frameBox } from './paper.ts';
+import { coverageOn, rowOfPath } from './places.ts';
+import { largestRoom, obstaclesOf, placeViews, planBalloons, planSheet, rowsOfSpots, unplacedView } from './plan.ts';
+import { blankSheet, type BalloonLook, type Sheet, type SheetProblem, type SheetView } from './records.ts';
+
+/** What a set may be made of: a picture of the whole, the drawing with its list, things taken apart, single parts. */
+export const sheetKinds = ['cover', 'assembly', 'exploded', 'details'] as const;
+export type SheetKind = (typeof sheetKinds)[number];
+
+/** A drawing that is to become a set, and what it is made from. */
+export interface SetRequest extends Omit<SheetInputs, 'lines' | 'drawn' | 'others'> {
+  /** The drawing: its views, list and what was placed by hand stay. */
+  readonly sheet: Sheet;
+  /** The other sheets of the set that show the same bill: what is ballooned there needs no further picture. */
+  readonly others: readonly Sheet[];
+  readonly poses: readonly Pose[];
+  /** Which sheets there are to be; where absent the drawing, and of the others as many as it takes. */
+  readonly kinds?: readonly SheetKind[];
+  /** Places that the exploded sheet shows taken apart, side by side; the whole machine where absent. */
+  readonly opened?: readonly PathKey[];
+  /** Draws a look, in the poses given. Rejects with a Refusal where nothing of it has a shape. */
+  readonly look: (wish: ViewWish, poses: readonly Pose[]) => Promise<DrawnView>;
+  /** How the machine comes apart. */
+  readonly apart: () => Promise<Exploded>;
+  readonly newId: () => string;
+}
+
+/** A set as it was made. */
+export interface MadeSet {
+  /** The drawing. */
+  readonly sheet: Sheet;
+  /** Comes before it; null where none was asked for. */
+  readonly cover: Sheet | null;
+  /** Come behind it, in their order. */
+  readonly further: readonly Sheet[];
+  /** A new pose that their views are in; null where none was needed. */
+  readonly pose: Pose | null;
+  /** What cannot leave its seat along any straight way in it. */
+  readonly locked: readonly PathKey[];
+  readonly problems: readonly SheetProblem[];
+  /** What was done, in a sentence. */
+  readonly said: string;
+}
+
+/** Upper corners from which a machine may be shown, the usual one first. */
+const corners: readonly DirectionName[] = ['isometric', 'isometric-left', 'isometric-back', 'isometric-back-left'];
+/** Rows that another corner has to show more of than the usual one before it is taken. */
+const BETTER_BY = 2;
+/** The whole machine taken apart gets a sheet where it shows at least this share of what is missing. */
+const WORTH_A_SHEET = 1 / 3;
+/** Subassemblies that are looked at, those with most missing lines. */
+const MOST_PLACES = 24;
+/** Further sheets of single parts; beyond them it is said what is missing. */
+const MOST_SHEETS = 20;
+/** Least cell of a picture with a ring of balloons, and of a single part with one; mm. */
+const WIDE_CELL = 135,
+  NARROW_CELL = 75;
+/** What a picture of a subassembly has to show more than a picture of one part. */
+const LEAST_GAIN = 2;
+/** A picture of one part is at most so long; mm. */
+const LARGEST_SINGLE = 80;
+/** Around a single part, with its one balloon beside it; mm. */
+const NARROW_MARGIN = 16;
+
+/** What is smaller on paper is a speck, however free it stands; mm. */
+const LEAST_EXTENT = 2;
+
+/** A view with what is seen in it. */
+interface Picture {
+  readonly view: SheetView;
+  readonly drawn: DrawnView;
+  /** What it is there for. */
+  readonly rows: ReadonlySet<number>;
+}
+
+/**
+ * Makes of a drawing a set in which every line of the bill is seen well somewhere: the drawing with its list, then, for
+ * what is hidden or a sliver there, the machine taken apart, subassemblies taken apart that each show most of what is
+ * still missing at the scale that they get (greedy cover), and single parts. What was placed by hand stays; other sheets
+ * are left as they are.
+ */
+export async function makeSet(request: SetRequest): Promise<MadeSet> {
+  return new SetMaker(request).make();
+}
+
+class SetMaker {
+  private readonly needed: ReadonlySet<number>;
+  private readonly problems: SheetProblem[] = [];
+  private poses: readonly Pose[];
+  private pose: Pose | null;
+  private newPose: Pose | null = null;
+  private locked: readonly PathKey[] = [];
+  /** Of the drawing's balloons, and so of all. */
+  private look: BalloonLook;
+
+  constructor(private readonly request: SetRequest) {
+    const { bill, poses } = request;
+    this.needed = new Set(bill.rows.flatMap((row, at) => (row.opened ? [] : [at])));
+    this.poses = poses;
+    this.look = request.sheet.balloonLook;
+    this.pose = poses.find(({ moves }) => moves.length > 0) ?? null;
+  }
+
+  async make(): Promise<MadeSet> {
+    const { kinds, others } = this.request;
+    const wants = (kind: SheetKind) => kinds?.includes(kind) ?? false;
+    const drawing = await this.drawing();
+    this.look = drawing.sheet.balloonLook;
+    const elsewhere = this.rowsOn(others);
+    const well = new Set([...drawing.rows, ...elsewhere]);
+    const missing = new Set([...this.needed].filter((row) => !well.has(row)));
+    const further: Sheet[] = [];
+    if (missing.size > 0 || wants('exploded')) {
+      const whole = !kinds || wants('exploded') ? await this.wholeApart(missing, wants('exploded')) : null;
+      if (whole) further.push(this.balloon(whole.sheet, whole.pictures, missing, true));
+    }
+    if (missing.size > 0 && (!kinds || wants('details'))) further.push(...(await this.details(missing)));
+    const sheet = this.finishDrawing(drawing, missing);
+    return {
+      sheet,
+      cover: wants('cover') ? await this.cover() : null,
+      further,
+      pose: this.newPose,
+      locked: this.locked,
+      problems: this.problems,
+      said: this.sentence(sheet, further, missing),
+    };
+  }
+
+  /** The sheet that was asked for, with its views placed, and what is seen well in them. */
+  private async drawing(): Promise<{ sheet: Sheet; drawn: Map<string, DrawnView>; rows: Set<number> }> {
+    const { sheet } = this.request;
+    if (sheet.views.length > 0) return this.withRows(sheet, await this.drawAll(sheet.views));
+    const tried = await Promise.all(
+      corners.map(async (direction) => {
+        const view = unplacedView(this.request.newId(), { direction });
+        return this.withRows({ ...sheet, views: [view] }, await this.drawAll([view]));
+      }),
+    );
+    return tried.reduce((best, one) => (one.rows.size >= best.rows.size + BETTER_BY ? one : best));
+  }
+
+  private withRows(sheet: Sheet, drawn: Map<string, DrawnView>) {
+    const planned = planSheet(this.inputs(sheet, drawn));
+    const placed = new Map(planned.views.map((view) => [view.id, view]));
+    const views = sheet.views.map((view) => (!view.byHand && placed.get(view.id)) || view);
+    const rows = new Set(views.flatMap((view) => [...this.seenWell(drawn.get(view.id)!, view.scale)]));
+    return { sheet: { ...sheet, views, balloonLook: planned.balloonLook }, drawn, rows };
+  }
+
+  /** Balloons for what is seen well on it, and for what no other sheet shows better. */
+  private finishDrawing(
+    { sheet, drawn, rows }: { sheet: Sheet; drawn: Map<string, DrawnView>; rows: Set<number> },
+    missing: ReadonlySet<number>,
+  ): Sheet {
+    const made = makeDrawing({
+      ...this.inputs(sheet, drawn),
+      spots: new Map([...drawn].map(([id, { spots }]) => [id, spots])),
+      newId: this.request.newId,
+      wanted: new Set([...rows, ...missing]),
+    });
+    this.problems.push(...made.problems);
+    return made.sheet;
+  }
+
+  private async cover(): Promise<Sheet> {
+    const { sheet, newId } = this.request;
+    const view = unplacedView(newId(), { direction: 'isometric' });
+    const blank: Sheet = { ...this.further('Cover'), views: [{ ...view, caption: '' }] };
+    const drawn = await this.drawAll([view]);
+    const inputs = this.inputs({ ...blank, paper: sheet.paper }, drawn);
+    return { ...blank, views: placeViews(this.roomOf(blank), blank.views, inputs.lines, NARROW_MARGIN) };
+  }
+
+  /** A sheet with the whole machine taken apart; null where that shows too little of what is missing. */
+  private async wholeApart(
+    missing: ReadonlySet<number>,
+    anyhow: boolean,
+  ): Promise<{ sheet: Sheet; pictures: Picture[] } | null> {
+    const pose = await this.exploded();
+    if (!pose) return null;
+    const sheet = this.further('Exploded');
+    if (this.request.opened) return this.placesApart(sheet, this.request.opened, pose);
+    const tried = await Promise.all(
+      corners.map(async (direction) => {
+        const view = { ...unplacedView(this.request.newId(), { direction, pose: pose.id }), caption: '{pose}' };
+        const drawn = await this.draw(view);
+        const [placed] = placeViews(this.roomOf(sheet), [view], new Map([[view.id, drawn.lines]]), this.margin(sheet), {
+          captions: true,
+        });
+        const rows = new Set([...this.seenWell(drawn, placed.scale)].filter((row) => missing.has(row)));
+        return { view: placed, drawn, rows };
+      }),
+    );
+    const best = tried.reduce((most, one) => (one.rows.size >= most.rows.size + BETTER_BY ? one : most));
+    if (!anyhow && best.rows.size < missing.size * WORTH_A_SHEET) return null;
+    return { sheet: { ...sheet, views: [best.view] }, pictures: [best] };
+  }
+
+  /** These places taken apart, side by side. */
+  private async placesApart(sheet: Sheet, places: readonly PathKey[], pose: Pose) {
+    const pictures = await Promise.all(places.map((place) => this.openedPlace(place, pose)));
+    const lines = new Map(pictures.map(({ view, drawn }) => [view.id, drawn.lines]));
+    const views = placeViews(
+      this.roomOf(sheet),
+      pictures.map(({ view }) => view),
+      lines,
+      this.margin(sheet),
+      { ownScales: true, captions: true },
+    );
+    return { sheet: { ...sheet, views }, pictures: pictures.map((one) => ({ ...one, rows: new Set<number>() })) };
+  }
+
+  private async openedPlace(place: PathKey, pose: Pose | null): Promise<Omit<Picture, 'rows'>> {
+    const view = {
+      ...unplacedView(this.request.newId(), {
+        direction: 'isometric',
+        only: [place],
+        ...(pose ? { pose: pose.id } : {}),
+      }),
+      caption: `${captionOf(this.request.assembly, place)}  {scale}`,
+    };
+    return { view, drawn: await this.draw(view) };
+  }
+
+  /** Sheets of subassemblies taken apart, and of single parts, until nothing is missing. */
+  private async details(missing: Set<number>): Promise<Sheet[]> {
+    const sheets: Sheet[] = [];
+    const seats = this.seatsOf(missing);
+    const bySubassembly = await this.subassemblies(missing, seats);
+    const drawn = new Set(bySubassembly.flatMap(({ rows }) => [...rows]));
+    const single: Picture[] = [];
+    for (const row of [...missing].filter((one) => !drawn.has(one)).sort((a, b) => a - b)) {
+      const path = seats.get(row);
+      const picture = path && (await this.single(row, path));
+      if (picture) single.push(picture);
+    }
+    const wide = this.cells(WIDE_CELL);
+    const groups =
+      bySubassembly.length + single.length <= wide
+        ? inGroups([...bySubassembly, ...single], wide)
+        : [...inGroups(bySubassembly, wide), ...inGroups(single, this.cells(NARROW_CELL))];
+    for (const pictures of groups.slice(0, MOST_SHEETS)) sheets.push(this.sheetOf(pictures, missing));
+    return sheets.map((sheet, at) => ({ ...sheet, name: sheets.length > 1 ? `Details ${at + 1}` : 'Details' }));
+  }
+
+  /** Pictures of subassemblies, the one that shows most first, each for what those before it do not show. */
+  private async subassemblies(missing: ReadonlySet<number>, seats: ReadonlyMap<number, PathKey>): Promise<Picture[]> {
+    const places = new Map<PathKey, number>();
+    for (const [row, seat] of seats) {
+      if (!missing.has(row)) continue;
+      const path = pathOf(seat);
+      for (let length = 1; length < path.length; length++) {
+        const place = pathKey(path.slice(0, length));
+        places.set(place, (places.get(place) ?? 0) + 1);
+      }
+    }
+    const worth = [...places].filter(([, rows]) => rows >= LEAST_GAIN).sort((a, b) => b[1] - a[1]);
+    if (worth.length === 0) return [];
+    const pose = await this.exploded();
+    const found = await Promise.all(
+      worth.slice(0, MOST_PLACES).map(async ([place]): Promise<Picture | null> => {
+        const opened = await this.openedPlace(place, pose).catch(unlessRefused);
+        if (!opened) return null;
+        const { drawn } = opened;
+        const rows = new Set(
+          [...this.seenWell(drawn, this.scaleInCell(drawn, WIDE_CELL))].filter((row) => missing.has(row)),
+        );
+        return { ...opened, rows };
+      }),
+    );
+    const taken: Picture[] = [];
+    let left = found.filter((one) => one !== null);
+    for (;;) {
+      const best = left.reduce<Picture | null>(
+        (most, one) => (one.rows.size > (most?.rows.size ?? 0) ? one : most),
+        null,
+      );
+      if (!best || best.rows.size < LEAST_GAIN) return taken;
+      taken.push(best);
+      left = left
+        .filter((one) => one !== best)
+        .map((one) => ({ ...one, rows: new Set([...one.rows].filter((row) => !best.rows.has(row))) }));
+    }
+  }
+
+  /** A picture of one part alone; null where it has no shape. */
+  private async single(row: number, place: PathKey): Promise<Picture | null> {
+    const view = {
+      ...unplacedView(this.request.newId(), { direction: 'isometric', only: [place] }),
+      caption: `${captionOf(this.request.assembly, place)}  {scale}`,
+    };
+    const drawn = await this.draw(view).catch(unlessRefused);
+    return drawn && { view, drawn, rows: new Set([row]) };
+  }
+
+  /**
+   * A further sheet with these pictures in a grid, and balloons for what is missing; what gets one is missing no more.
+   * Pictures that turn out to have none, since another one shows it, are left out.
+   */
+  private sheetOf(pictures: readonly Picture[], missing: Set<number>): Sheet {
+    const sheet = this.further('Details');
+    const isNarrow = pictures.every(({ rows }) => rows.size === 1);
+    const views = placeViews(
+      this.roomOf(sheet),
+      pictures.map(({ view }) => view),
+      new Map(pictures.map(({ view, drawn }) => [view.id, drawn.lines])),
+      isNarrow ? NARROW_MARGIN : this.margin(sheet),
+      {
+        ownScales: true,
+        captions: true,
+        largest: pictures.map(({ rows }) => (rows.size === 1 ? LARGEST_SINGLE : Infinity)),
+      },
+    );
+    const left = new Set(missing);
+    const made = this.balloon({ ...sheet, views }, pictures, left);
+    const used = pictures.filter(({ view }) => made.balloons.some((balloon) => balloon.view === view.id));
+    if (used.length > 0 && used.length < pictures.length) return this.sheetOf(used, missing);
+    for (const row of [...missing]) if (!left.has(row)) missing.delete(row);
+    return made;
+  }
+
+  /** @param all whether also what other sheets show gets a balloon, where there is room for all */
+  private balloon(sheet: Sheet, pictures: readonly Picture[], missing: Set<number>, all = false): Sheet {
+    const drawn = new Map(pictures.map(({ view, drawn: made }) => [view.id, made]));
+    const seen = sheet.views.flatMap((view) => [...this.seenWell(drawn.get(view.id)!, view.scale)]);
+    const spots = new Map([...drawn].map(([id, one]) => [id, one.spots]));
+    const inputs = this.inputs(sheet, drawn);
+    const withBalloons = (rows: readonly number[]) => {
+      const { balloons } = planBalloons(inputs, spots, this.request.newId, new Set(rows));
+      const made = { ...sheet, balloons };
+      return { made, rows: new Set(layOutSheet({ ...inputs, sheet: made }).balloons.map(({ row }) => row)) };
+    };
+    const needed = seen.filter((row) => missing.has(row));
+    const everything = all ? withBalloons(seen) : null;
+    const { made, rows } =
+      everything && seen.every((row) => everything.rows.has(row)) ? everything : withBalloons(needed);
+    for (const row of rows) missing.delete(row);
+    return made;
+  }
+
+  /** A blank sheet of the set, on the drawing's paper with its bill. */
+  private further(name: string): Sheet {
+    const { paper, bill } = this.request.sheet;
+    return { ...blankSheet(name, paper), ...(bill === undefined ? {} : { bill }), balloonLook: this.look };
+  }
+
+  private async exploded(): Promise<Pose | null> {
+    if (this.pose) return this.pose;
+    const { moves, locked } = await this.request.apart();
+    if (moves.length === 0) return null;
+    this.locked = locked;
+    this.newPose = this.pose = { id: this.request.newId(), name: 'Exploded', moves };
+    this.poses = [...this.poses, this.newPose];
+    return this.newPose;
+  }
+
+  private draw(view: SheetView): Promise<DrawnView> {
+    const { direction, only, without, pose } = view;
+    return this.request.look(
+      {
+        direction,
+        ...(only ? { only } : {}),
+        ...(without ? { without } : {}),
+        ...(pose === undefined ? {} : { pose }),
+      },
+      this.poses,
+    );
+  }
+
+  private async drawAll(views: readonly SheetView[]): Promise<Map<string, DrawnView>> {
+    return new Map(await Promise.all(views.map(async (view) => [view.id, await this.draw(view)] as const)));
+  }
+
+  private inputs(sheet: Sheet, drawn: ReadonlyMap<string, DrawnView>): SheetInputs {
+    const { shared, assembly, bill, columns, others } = this.request;
+    const lines = new Map([...drawn].map(([id, one]) => [id, one.lines]));
+    return { sheet, shared, assembly, bill, columns, others, poses: this.poses, lines };
+  }
+
+  /** Rows of which a leader can end on enough of a face, or clear of other lines of something large enough, at this scale. */
+  private seenWell({ spots }: DrawnView, scale: number): Set<number> {
+    const rowOf = rowsOfSpots(spots, this.request);
+    const extent = extentsOf(spots);
+    const rows = new Set<number>();
+    spots.occurrences.forEach((occurrence, spot) => {
+      const row = rowOf[occurrence];
+      const isFace = spots.onFace[spot] === 1;
+      if (row < 0 || spots.room[spot] * scale < (isFace ? LEAST_FACE_RADIUS : LEAST_CLEARANCE)) return;
+      if (isFace || extent[occurrence] * scale >= LEAST_EXTENT) rows.add(row);
+    });
+    return rows;
+  }
+
+  /** The first place of each row's thing, where it has one. */
+  private seatsOf(rows: ReadonlySet<number>): Map<number, PathKey> {
+    const { assembly, bill } = this.request;
+    const wanted = new Set([...rows].flatMap((row) => bill.rows[row].components));
+    const seats = new Map<number, PathKey>();
+    for (const { path } of listOccurrences(assembly, (component) => wanted.has(component))) {
+      const row = rowOfPath(bill, assembly, path);
+      if (rows.has(row) && !seats.has(row)) seats.set(row, pathKey(path));
+    }
+    return seats;
+  }
+
+  private rowsOn(sheets: readonly Sheet[]): number[] {
+    const { assembly, bill } = this.request;
+    return sheets.flatMap(({ balloons }) => balloons.map(({ path }) => rowOfPath(bill, assembly, path)));
+  }
+
+  private roomOf(sheet: Sheet) {
+    const layout = layOutSheet(this.inputs({ ...sheet, views: [], balloons: [] }, new Map()));
+    return largestRoom(layout.frame, obstaclesOf(layout));
+  }
+
+  private margin({ balloonLook }: Sheet): number {
+    return 2 * balloonLook.radius + 8;
+  }
+
+  /** How many pictures a further sheet has room for, each at least so wide and high. */
+  private cells(least: number): number {
+    const room = this.roomOf(this.further(''));
+    const across = Math.max(1, Math.floor(boxWidth(room) / least)),
+      down = Math.max(1, Math.floor(boxHeight(room) / least));
+    return across * down;
+  }
+
+  private scaleInCell(drawn: DrawnView, least: number): number {
+    const frame = frameBox(this.request.sheet.paper);
+    const cell = Math.min(least, boxWidth(frame), boxHeight(frame)) - 2 * this.margin(this.request.sheet);
+    return Math.max(cell, 10) / Math.max(boxWidth(drawn.lines.box), boxHeight(drawn.lines.box), 1e-3);
+  }
+
+  private sentence(sheet: Sheet, further: readonly Sheet[], missing: ReadonlySet<number>): string {
+    const { bill, assembly, others } = this.request;
+    const { missing: without } = coverageOn(bill, assembly, [sheet, ...further, ...others]);
+    const of = this.needed.size;
+    const sheets =
+      further.length === 0
+        ? 'No further sheet was needed'
+        : `${further.length === 1 ? 'One further sheet was' : `${further.length} further sheets were`} made`;
+    const lines = `${of - without.length} of ${of} lines have a balloon`;
+    const hidden =
+      missing.size === 0
+        ? ''
+        : `; ${without.length > 0 ? `not ${without.slice(0, 8).join(', ')}${without.length > 8 ? ' …' : ''}` : `${missing.size} are seen only a little`}`;
+    return `${sheets}: ${lines}${hidden}.`;
+  }
+}
+
+/** How far what is seen of each occurrence reaches, across or up; mm at 1:1. */
+function extentsOf({ occurrences, points, paths }: Spots): number[] {
+  const boxes = paths.map((): [number, number, number, number] => [Infinity, Infinity, -Infinity, -Infinity]);
+  occurrences.forEach((occurrence, spot) => {
+    const box = boxes[occurrence];
+    const x = points[spot * 2],
+      y = points[spot * 2 + 1];
+    box[0] = Math.min(box[0], x);
+    box[1] = Math.min(box[1], y);
+    box[2] = Math.max(box[2], x);
+    box[3] = Math.max(box[3], y);
+  });
+  return boxes.map(([x0, y0, x1, y1]) => Math.max(x1 - x0, y1 - y0));
+}
+
+/** Without shapes there is no picture. */
+function unlessRefused(error: unknown): null {
+  if (error instanceof Refusal) return null;
+  throw error;
+}
+
+function inGroups<One>(all: readonly One[], most: number): One[][] {
+  const groups = Math.ceil(all.length / most);
+  // Evenly: two sheets of four pictures and not one of seven and one of one.
+  return Array.from({ length: groups }, (_, at) =>
+    all.slice(Math.round((at * all.length) / groups), Math.round(((at + 1) * all.length) / groups)),
+  );
+}
+
+/** Part number and name of what stands at a place. */
+function captionOf(assembly: Assembly, place: PathKey): string {
+  const along = componentsAlong(assembly, pathOf(place));
+  if (!along) return '';
+  const component = assembly.components[along[along.length - 1]];
+  const { partNumber, name } = component;
+  return partNumber && name && partNumber !== name ? `${partNumber} ${name}` : partLabel(component);
+}
