@@ -95,6 +95,9 @@ function drawMark(doc: PDFKit.PDFDocument, mark: Mark): void {
   }
 }
 
+/** Already in its order on paper, with marks in their places: the library is not to order it again. */
+const STANDS_APART = /[\p{M}\u0590-\u08ff\ufb1d-\ufdff\ufe70-\ufefc]/u;
+
 function drawText(doc: PDFKit.PDFDocument, mark: Mark & { kind: 'text' }): void {
   for (const run of mark.runs) {
     if (run.font < 0) {
@@ -108,6 +111,8 @@ function drawText(doc: PDFKit.PDFDocument, mark: Mark & { kind: 'text' }): void 
     doc.font(fontFile(run.font)).fontSize(bodySize(mark.height)).fillColor('#000000');
     // Without kerning and ligatures the characters stand exactly where they were measured.
     const features = { kern: false, liga: false } as unknown as PDFKit.Mixins.OpenTypeFeatures[];
-    doc.text(run.text, mark.at[0] + run.x[0], mark.at[1], { lineBreak: false, baseline: 'alphabetic', features });
+    const options = { lineBreak: false, baseline: 'alphabetic', features } as const;
+    if (!STANDS_APART.test(run.text)) doc.text(run.text, mark.at[0] + run.x[0], mark.at[1], options);
+    else [...run.text].forEach((char, at) => doc.text(char, mark.at[0] + run.x[at], mark.at[1], options));
   }
 }

@@ -15,7 +15,8 @@ export async function embeddedFonts(scene: Scene): Promise<{ css: string }> {
       .sort((a, b) => a - b)
       .map(async (font) => {
         const data = (await readFile(fontFile(font))).toString('base64');
-        return `@font-face{font-family:"${fontFamily(font)}";font-weight:${letteringFonts[font].weight === 'bold' ? 700 : 400};src:url(data:font/woff;base64,${data}) format("woff")}`;
+        const kind = letteringFonts[font].file.endsWith('.woff2') ? 'woff2' : 'woff';
+        return `@font-face{font-family:"${fontFamily(font)}";font-weight:${letteringFonts[font].weight === 'bold' ? 700 : 400};src:url(data:font/${kind};base64,${data}) format("${kind}")}`;
       }),
   );
   return { css: rules.join('') };

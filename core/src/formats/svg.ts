@@ -17,7 +17,7 @@ export function sceneToSvg(scene: Scene, fonts: SvgFonts = { css: '' }): string 
   return [
     `<svg xmlns="http://www.w3.org/2000/svg" width="${scene.widthMm}mm" height="${scene.heightMm}mm" viewBox="0 0 ${scene.widthMm} ${scene.heightMm}">`,
     `<title>${escapeXml(scene.title)}</title>`,
-    `<style>${fonts.css}text{font-kerning:none;font-variant-ligatures:none;white-space:pre}</style>`,
+    `<style>${fonts.css}text{font-kerning:none;font-variant-ligatures:none;white-space:pre;direction:ltr;unicode-bidi:bidi-override}</style>`,
     `<rect width="${scene.widthMm}" height="${scene.heightMm}" fill="#fff"/>`,
     `<g fill="none" stroke="#000" stroke-linecap="round" stroke-linejoin="round">`,
     body,

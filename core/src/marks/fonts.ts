@@ -1,9 +1,10 @@
 import table from './advances.json' with { type: 'json' };
+import { inVisualOrder, isTurned } from './order.ts';
 
 /** One shipped font file and what it can set. */
 export interface LetteringFont {
   readonly name: string;
-  /** Path below node_modules, a .woff. */
+  /** Path below node_modules, a .woff or .woff2. */
   readonly file: string;
   readonly weight: Weight;
   /** Height of capitals in thousandths of the size. */
@@ -14,15 +15,48 @@ export type Weight = 'regular' | 'bold';
 /** All lettering fonts; text runs name them by index. The first that has a glyph sets it. */
 export const letteringFonts: readonly LetteringFont[] = table as unknown as LetteringFont[];
 
-const advances: readonly ReadonlyMap<number, number>[] = table.map(({ runs }) => {
-  const map = new Map<number, number>();
-  for (const [first, ...widths] of runs as number[][]) widths.forEach((width, at) => map.set(first + at, width));
-  return map;
-});
-const order: Readonly<Record<Weight, readonly number[]>> = {
-  regular: letteringFonts.flatMap((font, at) => (font.weight === 'regular' ? [at] : [])),
-  bold: letteringFonts.flatMap((font, at) => (font.weight === 'bold' ? [at] : [])),
-};
+/** What is known of a font's glyphs: pieces of neighbouring characters, and scattered ones that are all equally wide. */
+interface Glyphs {
+  readonly runs: readonly (readonly number[])[];
+  /** Advance, then first character and count of each piece, each counted from the end of the piece before. */
+  readonly alike?: readonly number[];
+  /** Marks that stand on another character: character and the middle of what is drawn, from where it is drawn. */
+  readonly marks?: readonly (readonly [number, number])[];
+}
+
+/** One glyph: the font that has it, its advance, and of marks the middle of what is drawn; thousandths of the size. */
+interface Glyph {
+  readonly font: number;
+  readonly advance: number;
+  readonly middle?: number;
+}
+
+const allGlyphs: Record<Weight, ReadonlyMap<number, Glyph> | null> = { regular: null, bold: null };
+
+/** Of each character the first font that has it; where none is bold, a regular one. */
+function glyphsOf(weight: Weight): ReadonlyMap<number, Glyph> {
+  const known = allGlyphs[weight];
+  if (known) return known;
+  const found = new Map<number, Glyph>();
+  const order = letteringFonts.map((_, at) => at).filter((at) => letteringFonts[at].weight === weight);
+  const others = weight === 'bold' ? letteringFonts.map((_, at) => at).filter((at) => !order.includes(at)) : [];
+  for (const font of [...order, ...others]) {
+    const { runs, alike = [], marks = [] } = (table as unknown as Glyphs[])[font];
+    const add = (code: number, glyph: Glyph) => {
+      if (!found.has(code)) found.set(code, glyph);
+    };
+    for (const [code, middle] of marks) add(code, { font, advance: 0, middle });
+    for (const [first, ...widths] of runs) widths.forEach((advance, at) => add(first + at, { font, advance }));
+    const [advance, ...pieces] = alike;
+    for (let at = 0, end = 0; at < pieces.length; at += 2) {
+      const first = end + pieces[at];
+      end = first + pieces[at + 1];
+      for (let code = first; code < end; code++) add(code, { font, advance });
+    }
+  }
+  return (allGlyphs[weight] = found);
+}
+
 /** Width of the box drawn for a character that no shipped font has; thousandths of the size. */
 const BOX_ADVANCE = 600;
 
@@ -31,7 +65,7 @@ export interface TextRun {
   /** Index into letteringFonts; -1 for characters that no shipped font has, to be drawn as boxes. */
   readonly font: number;
   readonly text: string;
-  /** x of each character (code point), mm from the start of the whole text, ascending. */
+  /** x of each character (code point), mm from the start of the whole text. */
   readonly x: readonly number[];
 }
 export interface MeasuredText {
@@ -44,24 +78,36 @@ export const bodySize = (capitalHeightMm: number): number => (capitalHeightMm * 
 
 /**
  * Sets a single line of text: each character in the first font that has it, side by side without kerning or ligatures.
+ * Characters come as they stand on paper from left to right; a mark stands on the middle of the character before it.
  * @param height height of capitals in mm
  */
 export function measureText(text: string, height: number, weight: Weight = 'regular'): MeasuredText {
   const size = bodySize(height) / 1000;
+  const glyphs = glyphsOf(weight);
   const runs: { font: number; text: string; x: number[] }[] = [];
-  let x = 0;
-  for (const char of text) {
-    const code = char.codePointAt(0)!;
-    const font = order[weight].find((candidate) => advances[candidate].has(code)) ?? -1;
+  let x = 0,
+    /** Of the last character that is no mark. */
+    base = { from: 0, advance: 0 };
+  for (const char of isTurned(text) ? inVisualOrder(composed(text)) : composed(text)) {
+    const { font, advance, middle } = glyphs.get(char.codePointAt(0)!) ?? noGlyph;
     const last = runs[runs.length - 1];
     const run = last?.font === font ? last : { font, text: '', x: [] };
     if (run !== last) runs.push(run);
     run.text += char;
+    if (middle !== undefined) {
+      run.x.push(base.from + (base.advance / 2 - middle) * size);
+      continue;
+    }
     run.x.push(x);
-    x += (font < 0 ? BOX_ADVANCE : advances[font].get(code)!) * size;
+    base = { from: x, advance };
+    x += advance * size;
   }
   return { runs, width: x };
 }
+const noGlyph: Glyph = { font: -1, advance: BOX_ADVANCE };
+
+/** Letters and their marks in one character where there is one; most texts have no marks. */
+const composed = (text: string): string => (/\p{M}/u.test(text) ? text.normalize('NFC') : text);
 
 /**
  * Breaks a text into lines no wider than `width`, at spaces where it can, inside a word where it must; nothing is

@@ -20,6 +20,8 @@ export const SceneMarks = memo(function SceneMarks({
 });
 
 const LIT = '#d9541e';
+/** Characters come in their order on paper. */
+const asPlaced = { direction: 'ltr', unicodeBidi: 'bidi-override' } as const;
 
 function MarkShape({ mark, lit }: { mark: Mark; lit: boolean }): ReactNode {
   const stroke = lit ? LIT : undefined;
@@ -69,6 +71,7 @@ function MarkShape({ mark, lit }: { mark: Mark; lit: boolean }): ReactNode {
             fontSize={bodySize(mark.height)}
             fill={lit ? LIT : '#000'}
             stroke="none"
+            style={asPlaced}
           >
             {run.text}
           </text>
