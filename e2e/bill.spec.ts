@@ -141,7 +141,7 @@ test('a buyer’s list: its own copy, only what is bought, grouped with sums, in
   await foot(page, new RegExp(`^${left} lines,`));
 
   // The sheet can show it instead of the drawing's list: its lines, its numbers.
-  await page.getByRole('link', { name: 'Sheets' }).click();
+  await page.getByRole('link', { name: 'Sheets', exact: true }).click();
   await page.getByRole('combobox', { name: 'Lines and numbers from' }).click();
   await page.getByRole('option', { name: 'Buyer’s list' }).click();
   await expect(page.getByText(new RegExp(`of ${left} lines|${left} lines`)).first()).toBeVisible();

@@ -116,7 +116,7 @@ for (const colorScheme of ['light', 'dark'] as const) {
     await clean('a further column');
     await page.keyboard.press('Escape');
 
-    await page.getByRole('link', { name: 'Sheets' }).click();
+    await page.getByRole('link', { name: 'Sheets', exact: true }).click();
     await page.getByRole('button', { name: 'Make the drawing' }).click();
     await expect(page.getByLabel('Balloon 3', { exact: true })).toBeAttached({ timeout: 60_000 });
     await clean('sheet');
@@ -127,7 +127,13 @@ for (const colorScheme of ['light', 'dark'] as const) {
     }
     await menu('place a view', () => page.getByRole('button', { name: 'Place view' }).click());
     await menu('hand over', () => page.getByRole('button', { name: 'Hand over' }).click());
-    await menu('of a sheet', () => page.getByRole('button', { name: /^More about sheet/ }).click());
+    await menu('of a sheet', () =>
+      page
+        .getByRole('button', { name: /^More about sheet/ })
+        .first()
+        .click(),
+    );
+    await menu('which sheets', () => page.getByRole('button', { name: 'Which sheets to make' }).click());
     await dialog('help', () => page.getByRole('button', { name: 'Help' }).click());
     await dialog('find', () => page.keyboard.press('Control+k'));
 
@@ -187,7 +193,7 @@ test('by keyboard alone: a column made wider, the list left, a view and a balloo
   const inGrid = () => page.evaluate(() => document.activeElement?.getAttribute('role') === 'grid');
   expect(await inGrid()).toBe(false);
 
-  await page.getByRole('link', { name: 'Sheets' }).focus();
+  await page.getByRole('link', { name: 'Sheets', exact: true }).focus();
   await page.keyboard.press('Enter');
   await page.getByRole('button', { name: 'Make the drawing' }).focus();
   await page.keyboard.press('Enter');

@@ -14,7 +14,7 @@ test.beforeEach(async ({ page }) => {
   await page.locator('input[type=file]').setInputFiles(file);
   await page.waitForURL(/\/projects\/[0-9a-f-]+\/model/, { timeout: 60_000 });
   await expect(page.locator('.shapes')).toHaveCount(0, { timeout: 60_000 });
-  await page.getByRole('link', { name: 'Sheets' }).click();
+  await page.getByRole('link', { name: 'Sheets', exact: true }).click();
 });
 const kept = (page: Page) => expect(page.getByRole('banner').getByRole('status')).toHaveText('All kept');
 const list = (page: Page) => page.getByRole('navigation', { name: 'Sheets of this project' });
@@ -27,12 +27,17 @@ const ofSheet = async (page: Page, sheet: string, item: string) => {
   await page.getByRole('button', { name: `More about sheet ${sheet}` }).click();
   await page.getByRole('menuitem', { name: item }).click();
 };
+/** Makes one sheet, not as many as it takes. */
+const makeThisSheet = async (page: Page) => {
+  await page.getByRole('button', { name: 'Which sheets to make' }).click();
+  await page.getByRole('menuitem', { name: 'This sheet only' }).click();
+};
 const undo = (page: Page, words: string) => page.getByRole('button', { name: `Undo: ${words}` }).click();
 
 test('a set: cover, assembly and details, in another order, each with its number and its own texts', async ({
   page,
 }) => {
-  await page.getByRole('button', { name: 'Make the drawing' }).click();
+  await makeThisSheet(page);
   await expect(page.getByLabel('Balloon 3', { exact: true })).toBeAttached({ timeout: 60_000 });
 
   await list(page).getByRole('button', { name: 'Sheet', exact: true }).click();
@@ -78,7 +83,7 @@ test('a set: cover, assembly and details, in another order, each with its number
 
   // The way back to the sheets leads to the one that was open, also after a reload.
   await page.getByRole('link', { name: 'Bill' }).click();
-  await page.getByRole('link', { name: 'Sheets' }).click();
+  await page.getByRole('link', { name: 'Sheets', exact: true }).click();
   await expect(page.locator('.paper')).toContainText('2 / 3');
   await page.reload();
   await expect(page.locator('.paper')).toContainText('2 / 3', { timeout: 30_000 });
@@ -124,7 +129,7 @@ test('a view is placed, looked at closely, pushed and taken away with the keyboa
 test('the machine is taken apart: the view shows it, balloons follow their parts, the name is mine, and undo puts it together', async ({
   page,
 }) => {
-  await page.getByRole('button', { name: 'Make the drawing' }).click();
+  await makeThisSheet(page);
   const balloon = page.getByLabel('Balloon 3', { exact: true });
   await expect(balloon).toBeAttached({ timeout: 60_000 });
   await kept(page);

@@ -121,7 +121,8 @@ function program(workerFile: string): Command {
       ),
     )
     .addOption(new Option('--auto', 'a set of as many sheets as it takes to see every line well').conflicts('sheets'))
-    .addOption(new Option('--format <format>').choices(['pdf', 'svg', 'json']).default('json'))
+    .addOption(new Option('--format <format>').choices(['pdf', 'svg', 'png', 'json']).default('json'))
+    .option('--dots <count>', 'dots per inch of a PNG', wholeNumber, 300)
     .action((file, options) => sheetCommand(file, options, workerFile));
   return top;
 }

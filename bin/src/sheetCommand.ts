@@ -24,13 +24,15 @@ import {
 import type { Pose } from '../../core/src/poses/index.ts';
 import { topLabel } from '../../core/src/step/index.ts';
 import { directionName, directionNames, lookAt, type DirectionName } from '../../core/src/views/index.ts';
-import { embeddedFonts, explodeLook, makeView, scenesToPdf, type Tools } from '../../engine/src/index.ts';
+import { embeddedFonts, explodeLook, makeView, scenesToPdf, sceneToPng, type Tools } from '../../engine/src/index.ts';
 import type { BillOptions } from './billCommand.ts';
 import { partAt, rounded, withModel, type Common } from './commands.ts';
 import { json, write } from './files.ts';
 
 export interface SheetOptions extends Common, Pick<BillOptions, 'depth' | 'merge'> {
-  readonly format: 'pdf' | 'svg' | 'json';
+  readonly format: 'pdf' | 'svg' | 'png' | 'json';
+  /** Dots per inch of a PNG. */
+  readonly dots: number;
   readonly paper: PaperName;
   /** Comma-separated directions of the drawing's views. */
   readonly views?: string;
@@ -64,10 +66,16 @@ export async function sheetCommand(file: string, options: SheetOptions, workerFi
       const { title, createdBy, date } = shared;
       return write(await scenesToPdf(scenes, { title, author: createdBy, date }), options.output);
     }
-    if (options.format === 'svg') {
+    if (options.format !== 'json') {
       if (scenes.length > 1)
-        throw new Refusal('several', 'An SVG holds one sheet and this set has several; write it as PDF.');
-      return write(sceneToSvg(scenes[0], await embeddedFonts(scenes[0])), options.output);
+        throw new Refusal('several', 'An SVG or PNG holds one sheet and this set has several; write it as PDF.');
+      const [scene] = scenes;
+      return write(
+        options.format === 'svg'
+          ? sceneToSvg(scene, await embeddedFonts(scene))
+          : await sceneToPng(scene, options.dots),
+        options.output,
+      );
     }
     return write(json(isSet ? describeSet(made, drawn) : describeSheet(drawn[0], made.problems)), options.output);
   });

@@ -14,7 +14,7 @@ import { isAssembly, listOccurrences, structureTotals } from '../../core/src/ass
 import { boxDiagonal, meshBox, meshColour, meshVolume } from '../../core/src/geometry/index.ts';
 import { textMark, type Scene } from '../../core/src/marks/index.ts';
 import { lookAt, sumLines } from '../../core/src/views/index.ts';
-import { unpackMesh } from '../../core/src/formats/index.ts';
+import { sceneToSvg, unpackMesh } from '../../core/src/formats/index.ts';
 import { decode } from 'fast-png';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import {
@@ -28,6 +28,7 @@ import {
   memoryStore,
   meshKey,
   scenesToPdf,
+  sceneToPng,
   startPool,
   type PackedModel,
   type Pool,
@@ -367,4 +368,80 @@ test('PDF: exact paper size, text that can be searched in every script shipped, 
   expect(text).toContain('Ледобур');
   expect(info).toMatch(/Page size:\s+1190\.55 x 841\.89 pts \(A3\)/);
   expect(fonts.map((line) => line.split(/\s+/).slice(-5, -4))).toEqual(fonts.map(() => ['yes']));
+});
+
+describe('what is handed over', () => {
+  const source = { kind: 'note', id: '1' } as const;
+  const scene: Scene = {
+    widthMm: 60,
+    heightMm: 30,
+    title: 'Figure',
+    marks: [
+      { kind: 'stretches', source, ends: Float64Array.of(13.333, 2, 13.333, 28), pen: 0.5 },
+      { kind: 'stretches', source, ends: Float64Array.of(20, 11.117, 58, 11.117), pen: 0.5 },
+      textMark(source, 'SL-3200 כננת 绞盘', 22, 20, 3.5),
+    ],
+  };
+  /** Where the upright and the level line lie: middle of what is dark along a row and along a column. */
+  function linesIn({ width, height, data, channels }: ReturnType<typeof decode>) {
+    const dark = (x: number, y: number) => 255 - data[(y * width + x) * channels];
+    const middle = (count: number, at: (step: number) => number) => {
+      let sum = 0,
+        weight = 0;
+      for (let step = 0; step < count; step++) {
+        sum += (step + 0.5) * at(step);
+        weight += at(step);
+      }
+      return sum / weight;
+    };
+    const perMm = width / 60;
+    const upright = middle(Math.round(18 * perMm), (x) => dark(x, Math.round(25 * perMm)));
+    const level = middle(Math.round(14 * perMm), (y) => dark(Math.round(50 * perMm), y));
+    return [upright / perMm, level / perMm, height];
+  }
+  test('PDF, SVG and PNG agree to 0.01 mm, read back', async () => {
+    const png = linesIn(decode(await sceneToPng(scene, 1200)));
+    expect(Math.abs(png[0] - 13.333)).toBeLessThan(0.01);
+    expect(Math.abs(png[1] - 11.117)).toBeLessThan(0.01);
+    const svg = sceneToSvg(scene);
+    expect(svg).toContain('M13.333 2L13.333 28');
+    expect(svg).toContain('M20 11.117L58 11.117');
+    const folder = mkdtempSync(join(tmpdir(), 'sledge-out-'));
+    writeFileSync(join(folder, 'figure.pdf'), await scenesToPdf([scene], { title: 'Figure' }));
+    execFileSync('pdftoppm', ['-r', '1200', '-png', '-singlefile', join(folder, 'figure.pdf'), join(folder, 'page')]);
+    const page = linesIn(decode(readFileSync(join(folder, 'page.png'))));
+    rmSync(folder, { recursive: true });
+    expect(Math.abs(page[0] - 13.333)).toBeLessThan(0.01);
+    expect(Math.abs(page[1] - 11.117)).toBeLessThan(0.01);
+  });
+  test('the same sheet gives the same bytes, whenever it is asked for', async () => {
+    const facts = { title: 'Figure', author: 'T. Halvorsdal', date: '2026-03-02' };
+    const made = async () =>
+      [await scenesToPdf([scene, scene], facts), await sceneToPng(scene, 150), sceneToSvg(scene)].map((one) =>
+        Buffer.from(one as never).toString('base64'),
+      );
+    const first = await made();
+    await new Promise((resolve) => setTimeout(resolve, 1100)); // dates in files have whole seconds
+    expect(await made()).toEqual(first);
+  });
+  test('a set has a page and a bookmark per sheet, labelled with its number in the set; author and date of the title block', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'sledge-set-'));
+    const pdf = join(folder, 'set.pdf');
+    const facts = { title: 'Set', author: 'T. Halvorsdal', date: '2026-03-02' };
+    writeFileSync(pdf, await scenesToPdf([scene, { ...scene, title: 'Details', widthMm: 90 }], facts, 3));
+    const info = execFileSync('pdfinfo', ['-l', '2', '-isodates', pdf], { encoding: 'utf8' });
+    const plain = readFileSync(pdf, 'latin1');
+    rmSync(folder, { recursive: true });
+    expect(info).toMatch(/Author:\s+T\. Halvorsdal/);
+    expect(info).toMatch(/CreationDate:\s+2026-03-02T00:00:00/);
+    expect(info.match(/Page +\d size:\s+[\d.]+/g)).toEqual(['Page    1 size:  170.079', 'Page    2 size:  255.118']);
+    expect(plain).toMatch(/PageLabels[\s\S]{0,80}\/St 3/);
+    expect(plain).toContain('/Title (3 Figure)');
+    expect(plain).toContain('/Title (4 Details)');
+  });
+  test('a picture with more dots than there is memory for is refused, with what would do', async () => {
+    const large = { ...scene, widthMm: 1189, heightMm: 841 };
+    await expect(sceneToPng(large, 1200)).rejects.toThrow(/311 per inch is the most/);
+    await expect(sceneToPng(scene, 5)).rejects.toThrow(/20 the least/);
+  });
 });

@@ -21,4 +21,5 @@ export {
 export { drawThumbnail } from './thumbnail.ts';
 export { scenesToPdf } from './pdf.ts';
 export type { PdfFacts } from './pdf.ts';
+export { sceneToPng, FEWEST_DOTS, MOST_DOTS } from './png.ts';
 export { embeddedFonts } from './svgFonts.ts';

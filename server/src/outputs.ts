@@ -13,13 +13,14 @@ import {
 } from '../../core/src/documents/index.ts';
 import { billJson, billTable, billToText, sceneToSvg } from '../../core/src/formats/index.ts';
 import type { Scene } from '../../core/src/marks/index.ts';
-import { drawSheet, viewRequest, withPlaces } from '../../core/src/sheets/index.ts';
+import { drawSheet, figureOf, viewRequest, withPlaces, type DrawnSheet } from '../../core/src/sheets/index.ts';
 import { lookAt, type ViewLines } from '../../core/src/views/index.ts';
 import { unpackViewLines } from '../../core/src/formats/index.ts';
 import {
   embeddedFonts,
   loadThumbnails,
   scenesToPdf,
+  sceneToPng,
   viewKeys,
   writeBillWorkbook,
   type DerivedStore,
@@ -29,7 +30,7 @@ import { openDocuments, type OpenedDocuments } from './openedDocuments.ts';
 import { openInputs } from './openedStructure.ts';
 
 export const billFormats = ['csv', 'tsv', 'xlsx', 'json', 'recipe'] as const;
-export const sheetFormats = ['pdf', 'svg'] as const;
+export const sheetFormats = ['pdf', 'svg', 'png'] as const;
 
 /** A list or a sheet as a file. */
 export interface OutputTask {
@@ -37,6 +38,10 @@ export interface OutputTask {
   readonly format: (typeof billFormats)[number] | (typeof sheetFormats)[number];
   /** Of the bill or the sheet; null for all sheets in one PDF. */
   readonly document: string | null;
+  /** Of a sheet only this view, as a figure; the whole sheet where absent. */
+  readonly view?: string | undefined;
+  /** Dots per inch of a PNG. */
+  readonly dots?: number | undefined;
   /** All of the project. */
   readonly documents: readonly StoredText[];
   /** Name of the structure in the store. */
@@ -60,7 +65,7 @@ export async function makeOutput(task: OutputTask, store: DerivedStore): Promise
     task.document === null
       ? await setFile(project, store)
       : isSheetFormat(task.format)
-        ? await sheetFile(project, task.format, task.document, store)
+        ? await sheetFile(project, task.format, { id: task.document, view: task.view, dots: task.dots }, store)
         : await billFile(project, task.format, task.document, store);
   return { fileName: `${task.projectName} ${name}.${task.format === 'recipe' ? 'recipe.json' : task.format}`, bytes };
 }
@@ -105,27 +110,33 @@ async function billFile(
 async function sheetFile(
   project: OpenedProject,
   format: (typeof sheetFormats)[number],
-  id: string,
+  {
+    id,
+    view,
+    dots = 300,
+  }: { readonly id: string; readonly view?: string | undefined; readonly dots?: number | undefined },
   store: DerivedStore,
 ): Promise<NamedBytes> {
   const at = project.sheets.findIndex((sheet) => sheet.id === id);
   if (at < 0) throw new Refusal('not-there', 'That sheet is no longer in the project.');
   const { name } = project.sheets[at].content;
-  const scene = await sceneOf(project, at, store);
-  return {
-    name,
-    bytes:
-      format === 'pdf'
-        ? await scenesToPdf([scene], factsOf(project, at), at + 1)
-        : inUtf8(sceneToSvg(scene, await embeddedFonts(scene))),
-  };
+  const drawn = await drawnSheet(project, at, store);
+  const scene = view === undefined ? drawn.scene : figureOf(drawn, view);
+  if (!scene) throw new Refusal('not-there', 'That view is no longer on the sheet.');
+  return { name: view === undefined ? name : scene.title, bytes: await bytesOf() };
+
+  async function bytesOf(): Promise<Uint8Array> {
+    if (format === 'pdf') return scenesToPdf([scene!], factsOf(project, at), at + 1);
+    if (format === 'png') return sceneToPng(scene!, dots);
+    return inUtf8(sceneToSvg(scene!, await embeddedFonts(scene!)));
+  }
 }
 
 /** All sheets in one file. */
 async function setFile(project: OpenedProject, store: DerivedStore): Promise<NamedBytes> {
   if (project.sheets.length === 0) throw new Refusal('not-there', 'This project has no sheet.');
   const scenes: Scene[] = [];
-  for (const at of project.sheets.keys()) scenes.push(await sceneOf(project, at, store));
+  for (const at of project.sheets.keys()) scenes.push((await drawnSheet(project, at, store)).scene);
   return { name: 'drawing set', bytes: await scenesToPdf(scenes, factsOf(project, 0)) };
 }
 
@@ -137,7 +148,7 @@ function factsOf({ set, sheets }: OpenedProject, at: number): PdfFacts {
 }
 
 /** What is drawn on a sheet. @throws Refusal `not-ready` */
-async function sceneOf(project: OpenedProject, at: number, store: DerivedStore): Promise<Scene> {
+async function drawnSheet(project: OpenedProject, at: number, store: DerivedStore): Promise<DrawnSheet> {
   const { content: sheet } = project.sheets[at];
   const { bill, document, assembly } = project.bill(billShownBy(project.bills, sheet).id);
   const lines = new Map<string, ViewLines>();
@@ -157,7 +168,7 @@ async function sceneOf(project: OpenedProject, at: number, store: DerivedStore):
       lines,
     },
     { sheet: at + 1, of: project.sheets.length },
-  ).scene;
+  );
 }
 
 interface OpenedProject extends Pick<OpenedDocuments, 'bills' | 'set' | 'sheets'> {

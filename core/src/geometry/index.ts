@@ -17,6 +17,7 @@ export {
   boxesOverlap,
   boxInside,
   moveBox,
+  uniteBoxes2,
 } from './vectors.ts';
 export type { Vec2, Vec3, Box2 } from './vectors.ts';
 export {

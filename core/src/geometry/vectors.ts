@@ -31,6 +31,13 @@ export const growBox = (box: Box2, by: number): Box2 => [box[0] - by, box[1] - b
 export const boxesOverlap = (a: Box2, b: Box2): boolean => a[0] < b[2] && b[0] < a[2] && a[1] < b[3] && b[1] < a[3];
 export const boxInside = (inner: Box2, outer: Box2): boolean =>
   inner[0] >= outer[0] && inner[1] >= outer[1] && inner[2] <= outer[2] && inner[3] <= outer[3];
+/** The smallest box around both. */
+export const uniteBoxes2 = (a: Box2, b: Box2): Box2 => [
+  Math.min(a[0], b[0]),
+  Math.min(a[1], b[1]),
+  Math.max(a[2], b[2]),
+  Math.max(a[3], b[3]),
+];
 export const moveBox = (box: Box2, dx: number, dy: number): Box2 => [
   box[0] + dx,
   box[1] + dy,

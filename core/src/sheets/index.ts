@@ -19,6 +19,7 @@ export { layOutSheet, placeView, viewPen } from './layout.ts';
 export type { LaidBalloon, LaidTable, LaidView, SheetInputs, SheetLayout } from './layout.ts';
 export { drawSheet, viewPens } from './drawSheet.ts';
 export type { DrawnSheet, DrawOptions } from './drawSheet.ts';
+export { figureOf } from './figure.ts';
 export { planSheet, planBalloons, proposeView, keepOnPaper, unplacedView } from './plan.ts';
 export type { BalloonPlan } from './plan.ts';
 export { makeDrawing, withViews } from './makeDrawing.ts';

@@ -9,6 +9,11 @@ import { orderViews } from '../views.ts';
 
 const billParams = v.object({ id: v.string(), document: v.string(), format: v.picklist(billFormats) });
 const sheetParams = v.object({ id: v.string(), document: v.string(), format: v.picklist(sheetFormats) });
+/** Only one view of the sheet, and how finely a picture is drawn. */
+const figureSchema = v.object({
+  view: v.optional(v.pipe(v.string(), v.maxLength(64))),
+  dots: v.optional(v.pipe(v.string(), v.regex(/^\d{1,4}$/), v.transform(Number))),
+});
 const MEDIA_TYPE: Readonly<Record<OutputTask['format'], string>> = {
   csv: 'text/csv; charset=utf-8',
   tsv: 'text/tab-separated-values; charset=utf-8',
@@ -17,6 +22,7 @@ const MEDIA_TYPE: Readonly<Record<OutputTask['format'], string>> = {
   recipe: 'application/json',
   pdf: 'application/pdf',
   svg: 'image/svg+xml',
+  png: 'image/png',
 };
 
 /** Lists and sheets as files. */
@@ -27,11 +33,12 @@ export function outputRoutes(app: express.Express, services: Services): void {
     response: Response,
     format: OutputTask['format'],
     document: string | null = param(request, 'document'),
+    wanted: Pick<OutputTask, 'view' | 'dots'> = {},
   ) => {
     const inputs = await storedProject(database, param(request, 'id'));
     const gone = new AbortController();
     response.once('close', () => gone.abort()); // who asked has gone: the thread is free for another
-    const { fileName, bytes } = await desk.output({ ...inputs, format, document }, blobs, gone.signal);
+    const { fileName, bytes } = await desk.output({ ...inputs, format, document, ...wanted }, blobs, gone.signal);
     attach(response, fileName);
     sendBytes(response.type(MEDIA_TYPE[format]), bytes);
   };
@@ -39,7 +46,7 @@ export function outputRoutes(app: express.Express, services: Services): void {
     send(request, response, parse(billParams, request.params).format),
   );
   app.get('/api/projects/:id/sheets/:document/:format', (request, response) =>
-    send(request, response, parse(sheetParams, request.params).format),
+    send(request, response, parse(sheetParams, request.params).format, undefined, parse(figureSchema, request.query)),
   );
 
   app.get('/api/projects/:id/set/pdf', (request, response) => send(request, response, 'pdf', null));

@@ -162,6 +162,7 @@ const tangentWords: Readonly<Record<TangentLook, string>> = { thin: 'thin', full
 
 function AboutView({ id, sheet, thing, onThing }: SheetInspectorProps) {
   const change = useChange(id);
+  const { id: project } = useProject();
   const view = sheet.views.find((one) => one.id === thing!.id)!;
   const [typed, setTyped] = useState('');
   const own = sheet.balloons.filter((balloon) => balloon.view === view.id);
@@ -249,6 +250,21 @@ function AboutView({ id, sheet, thing, onThing }: SheetInspectorProps) {
       <p className="quiet">
         {own.length} balloons · {view.byHand ? 'placed by hand' : 'placed by the program'}
       </p>
+      <Group gap="xs" mb="xs">
+        {(['svg', 'png'] as const).map((format) => (
+          <Button
+            key={format}
+            size="compact-sm"
+            variant="default"
+            component="a"
+            download=""
+            title="Only this view with its caption and balloons, as large as here"
+            href={`/api/projects/${project}/sheets/${id}/${format}?view=${encodeURIComponent(view.id)}`}
+          >
+            Figure as {format.toUpperCase()}
+          </Button>
+        ))}
+      </Group>
       <Button
         size="compact-sm"
         variant="default"

@@ -108,7 +108,7 @@ export function Verbs({ id, sheet, inputs, onGhost }: VerbsProps) {
       }
     });
   /** The file comes once all views are drawn; until then it is said how far they are, and it can be stopped. */
-  const handOver = (format: 'pdf' | 'svg' | 'set') =>
+  const handOver = (format: 'pdf' | 'svg' | 'png' | 'set') =>
     during('Asking for the views …', async () => {
       const job = await (format === 'set' ? orderSetViews(project.id) : orderSheetViews(project.id, id));
       setStoppable(job);
@@ -188,6 +188,7 @@ export function Verbs({ id, sheet, inputs, onGhost }: VerbsProps) {
         <Menu.Dropdown>
           <Menu.Item onClick={() => void handOver('pdf')}>Sheet as PDF</Menu.Item>
           <Menu.Item onClick={() => void handOver('svg')}>Sheet as SVG</Menu.Item>
+          <Menu.Item onClick={() => void handOver('png')}>Sheet as PNG, 300 dots per inch</Menu.Item>
           <Menu.Item onClick={() => void handOver('set')}>All sheets as one PDF</Menu.Item>
         </Menu.Dropdown>
       </Menu>
