@@ -174,3 +174,41 @@ test('the machine is taken apart: the view shows it, balloons follow their parts
   await expect(page.getByRole('combobox', { name: 'Pose' })).toHaveValue('as assembled');
   await kept(page);
 });
+
+test('a piece of a view is shown enlarged, pushed elsewhere with the keyboard, and goes with its view', async ({
+  page,
+}) => {
+  await makeThisSheet(page);
+  await expect(page.getByLabel('Balloon 3', { exact: true })).toBeAttached({ timeout: 60_000 });
+  await page.getByLabel('View isometric').first().click();
+  await page.getByRole('button', { name: 'Enlarge a detail' }).click();
+  const region = page.getByRole('button', { name: 'What detail A shows', exact: true });
+  await expect(region).toBeVisible();
+  await expect(page.locator('.paper')).toContainText('DETAIL A');
+  const before = (await region.boundingBox())!;
+  await page.getByRole('application').focus();
+  await page.keyboard.press('Shift+ArrowRight');
+  await expect.poll(async () => (await region.boundingBox())!.x).toBeGreaterThan(before.x + 5);
+  await kept(page);
+
+  // Smaller by its border, and by a typed number.
+  const border = (await page.getByRole('button', { name: 'Border of what detail A shows' }).boundingBox())!;
+  await page.mouse.move(border.x + border.width / 2, border.y + border.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(border.x - before.width / 5, border.y + border.height / 2, { steps: 4 });
+  await page.mouse.up();
+  await expect.poll(async () => (await region.boundingBox())!.width).toBeLessThan(before.width * 0.9);
+  await page.getByRole('textbox', { name: 'Letter' }).fill('Z');
+  await page.keyboard.press('Enter');
+  await expect(page.locator('.paper')).toContainText('DETAIL Z');
+
+  await page
+    .getByLabel('View isometric')
+    .first()
+    .click({ position: { x: 4, y: 4 } });
+  await page.getByRole('button', { name: 'Take away, with its balloons' }).click();
+  await expect(page.locator('.paper')).not.toContainText('DETAIL');
+  await undo(page, 'take away isometric view');
+  await expect(page.locator('.paper')).toContainText('DETAIL Z');
+  await expect(page.getByLabel('Balloon 3', { exact: true })).toBeAttached();
+});

@@ -182,7 +182,12 @@ function describeSet({ problems, said }: Made, drawn: readonly DrawnSheet[]): un
       name: one.scene.title,
       number: at + 1,
       of: drawn.length,
-      captions: one.layout.views.map(({ view }) => view.caption ?? directionName(view.direction)),
+      details: one.layout.views.flatMap(({ view: { detail, scale } }) =>
+        detail
+          ? [{ letter: detail.letter, centre: detail.centre.map(rounded), radius: rounded(detail.radius), scale }]
+          : [],
+      ),
+      captions: one.layout.views.map(({ captionText, view }) => captionText || directionName(view.direction)),
       ...describe(one),
       problems: [...one.problems, ...(at === 0 ? problems : [])],
     })),

@@ -51,6 +51,14 @@ const viewFields = {
   centre: point,
   tangent: v.optional(v.picklist(tangentLooks)),
   pathLines: v.optional(v.literal(true)),
+  detail: v.optional(
+    v.strictObject({
+      of: id,
+      letter: v.pipe(v.string(), v.minLength(1), v.maxLength(4)),
+      centre: point,
+      radius: v.pipe(finite, v.minValue(1e-3), v.maxValue(1e7)),
+    }),
+  ),
   caption: v.optional(shortText),
   byHand: v.boolean(),
 };

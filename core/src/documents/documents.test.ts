@@ -240,6 +240,33 @@ test('what cannot be done is refused with a sentence', () => {
   ).toEqual({ ok: false, reason: 'The view still has balloons; take them away first.' });
 });
 
+test('an enlarged detail looks at what its view looks at, also when that changes and changes back; the view stays while it is there', () => {
+  const region = { of: 'v1', letter: 'A', centre: [0, 0], radius: 5 } as const;
+  const [view] = sheet.views;
+  const detailed: Sheet = { ...sheet, views: [...sheet.views, { ...view, id: 'd', detail: region }] };
+  const turned = applyCommand('sheet', detailed, {
+    kind: 'changeView',
+    id: view.id,
+    change: { direction: 'back', only: ['x' as never], scale: 0.25, pathLines: true },
+  });
+  if (!turned.ok) throw new Error(turned.reason);
+  const after = (turned.document as Sheet).views.at(-1)!;
+  expect(after).toEqual({
+    ...view,
+    id: 'd',
+    detail: { ...region, of: view.id },
+    direction: 'back',
+    only: ['x'],
+    pathLines: true,
+  });
+  const back = applyCommand('sheet', turned.document, turned.inverse);
+  expect(back).toMatchObject({ ok: true, document: detailed });
+  expect(applyCommand('sheet', { ...detailed, balloons: [] }, { kind: 'removeView', id: view.id })).toEqual({
+    ok: false,
+    reason: 'The view still has enlarged details; take them away first.',
+  });
+});
+
 test('what was stored before single places could be edited is brought to the present shape', () => {
   const stored = { version: 1, treatments: { [key]: { ownLine: true, countContents: false } } };
   expect(upgradeComponentEdits(stored)).toEqual({ ...newComponentEdits, treatments: stored.treatments });

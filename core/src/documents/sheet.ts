@@ -38,6 +38,9 @@ export function upgradeSheetCommand(stored: unknown): unknown {
     : { kind: 'changeTables', remove: [USUAL_TABLE], put: [] };
 }
 
+/** What a view looks at, and how. */
+const LOOK: ReadonlySet<string> = new Set(['direction', 'only', 'without', 'pose', 'tangent', 'pathLines']);
+
 type Done = Applied<Sheet, SheetCommand> | Refused;
 
 export function applySheetCommand(sheet: Sheet, command: SheetCommand): Done {
@@ -95,10 +98,17 @@ export function applySheetCommand(sheet: Sheet, command: SheetCommand): Done {
   if (command.kind === 'removeView') {
     if (sheet.balloons.some((balloon) => balloon.view === view.id))
       return refused('The view still has balloons; take them away first.');
+    if (sheet.views.some(({ detail }) => detail?.of === view.id))
+      return refused('The view still has enlarged details; take them away first.');
     return done({ views: sheet.views.toSpliced(at, 1) }, { kind: 'addView', view, at });
   }
   const { changed, before } = changeFields<SheetView>(view, command.change);
-  return done({ views: sheet.views.with(at, changed) }, { kind: 'changeView', id: view.id, change: before });
+  // Enlarged details look at what their view looks at.
+  const seen = Object.fromEntries(Object.entries(command.change).filter(([key]) => LOOK.has(key)));
+  const views = sheet.views
+    .with(at, changed)
+    .map((one) => (one.detail?.of === view.id ? changeFields<SheetView>(one, seen).changed : one));
+  return done({ views }, { kind: 'changeView', id: view.id, change: before });
 }
 
 /** The list without some and with others, and what leads back to it. */

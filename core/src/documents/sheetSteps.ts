@@ -13,7 +13,9 @@ export function sheetSteps(before: Sheet, after: Sheet): SheetCommand[] {
   const tables = changedList(before.tables, after.tables);
   // A view goes only when no balloon is left in it, and a balloon comes only when its view is there.
   if (balloons.remove.length > 0) steps.push({ kind: 'changeBalloons', remove: balloons.remove, put: [] });
-  for (const { id } of gone) steps.push({ kind: 'removeView', id });
+  // Enlarged details go before what they are pieces of.
+  for (const { id } of gone.toSorted((one, other) => +!one.detail - +!other.detail))
+    steps.push({ kind: 'removeView', id });
   if (tables.remove.length + tables.put.length > 0) steps.push({ kind: 'changeTables', ...tables });
   if (!same(before.balloonLook, after.balloonLook)) steps.push({ kind: 'setBalloonLook', look: after.balloonLook });
   for (const view of after.views) {

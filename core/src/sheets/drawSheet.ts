@@ -40,6 +40,7 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
     ...drawTitleBlock({ ...inputs.shared, ...sheet.fields }, { ...facts, scale: commonScale(sheet) }, sheet.paper),
     ...layout.views.flatMap((view) => [
       ...(facts.viewLines ? drawViewMarks(view, sheet.paper) : []),
+      ...drawRegions(view, layout.views, thin),
       ...drawCaption(view),
     ]),
     ...layout.tables.flatMap(drawList),
@@ -71,6 +72,26 @@ function drawCaption({ view, captionAt, captionText }: LaidView): Mark[] {
   return captionText === ''
     ? []
     : [textMark({ kind: 'view', id: view.id }, captionText, captionAt[0], captionAt[1], CAPTION_LETTERING, 'centre')];
+}
+
+const LETTER = 5; // mm, height of the letter of a detail
+
+/** Around what is shown enlarged elsewhere, with its letter; around an enlarged detail itself. */
+function drawRegions({ view, toPaper }: LaidView, all: readonly LaidView[], pen: number): Mark[] {
+  const marks: Mark[] = [];
+  const circle = (id: string, centre: Vec2, radius: number) =>
+    marks.push({ kind: 'circle', source: { kind: 'view', id }, centre, radius, pen });
+  if (view.detail) circle(view.id, view.centre, view.detail.radius * view.scale);
+  for (const { view: other } of all) {
+    if (other.detail?.of !== view.id) continue;
+    const { centre, radius, letter } = other.detail;
+    const at = toPaper(...centre);
+    const far = radius * view.scale;
+    circle(view.id, at, far);
+    const aside = far * Math.SQRT1_2 + LETTER * 0.7;
+    marks.push(textMark({ kind: 'view', id: view.id }, letter, at[0] + aside, at[1] - aside, LETTER, 'centre'));
+  }
+  return marks;
 }
 
 function drawViewMarks({ view, drawn: lines, toPaper }: LaidView, paper: Paper): Mark[] {

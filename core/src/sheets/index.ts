@@ -6,6 +6,7 @@ export { standardScales, proposeScale, scaleText } from './scales.ts';
 export { blankSheet, movesOf, viewRequest, sheetsInOrder, tablePlaces, upgradeSheet, USUAL_TABLE } from './records.ts';
 export type {
   BalloonLook,
+  Detail,
   Sheet,
   SheetNote,
   SheetPicture,
@@ -15,12 +16,12 @@ export type {
   SheetView,
   TablePlace,
 } from './records.ts';
-export { layOutSheet, placeView, viewPen } from './layout.ts';
+export { layOutSheet, ownLines, placeView, viewPen } from './layout.ts';
 export type { LaidBalloon, LaidTable, LaidView, SheetInputs, SheetLayout } from './layout.ts';
 export { drawSheet, viewPens } from './drawSheet.ts';
 export type { DrawnSheet, DrawOptions } from './drawSheet.ts';
 export { figureOf } from './figure.ts';
-export { planSheet, planBalloons, proposeView, keepOnPaper, unplacedView } from './plan.ts';
+export { planSheet, planBalloons, proposeDetail, proposeView, keepOnPaper, unplacedView } from './plan.ts';
 export type { BalloonPlan } from './plan.ts';
 export { makeDrawing, withViews } from './makeDrawing.ts';
 export type { DrawingRequest, ViewWish } from './makeDrawing.ts';

@@ -6,7 +6,7 @@ import { applyToPoint, type Box2, type Vec2 } from '../geometry/index.ts';
 import { measureText } from '../marks/index.ts';
 import { displacements, movedBy, type Pose } from '../poses/index.ts';
 import { layOutTable, type MeasuredTable, type TableContent, type TableRoom } from '../tables/index.ts';
-import { directionName, linesForPen, viewPlacement, type ViewLines } from '../views/index.ts';
+import { directionName, linesForPen, linesWithin, viewPlacement, type ViewLines } from '../views/index.ts';
 import { frameBox, penPair, type Paper } from './paper.ts';
 import { rowOfPath } from './places.ts';
 import { movesOf, type Sheet, type SheetTable, type SheetView, type TablePlace } from './records.ts';
@@ -80,7 +80,7 @@ export interface SheetLayout {
 export function layOutSheet(inputs: SheetInputs): SheetLayout {
   const { sheet } = inputs;
   const views = sheet.views.flatMap((view) => {
-    const lines = inputs.lines.get(view.id);
+    const lines = ownLines(view, inputs.lines);
     return lines
       ? [
           {
@@ -116,6 +116,11 @@ const rowsOn = (bill: Bill, assembly: Assembly, sheets: readonly Sheet[]): Set<n
 
 /** Width of the pen of a view at the scale of its lines (1:1); mm. */
 export const viewPen = ({ scale }: Pick<SheetView, 'scale'>, paper: Paper): number => penPair(paper).thick / scale;
+/** The lines of a view; of an enlarged detail those of its piece. */
+export function ownLines(view: SheetView, lines: ReadonlyMap<string, ViewLines>): ViewLines | undefined {
+  const whole = lines.get(view.id);
+  return whole && view.detail ? linesWithin(whole, view.detail) : whole;
+}
 const drawnAt = (view: SheetView, lines: ViewLines, paper: Paper): ViewLines =>
   linesForPen(lines, viewPen(view, paper));
 
@@ -144,7 +149,7 @@ export function placeView(view: SheetView, lines: ViewLines, facts: CaptionFacts
     lines,
     box: [x0, y0, x1, y1],
     toPaper,
-    hull: outlineOf(lines).map(([x, y]) => toPaper(x, y)),
+    hull: view.detail ? roundHull(view, view.detail.radius) : outlineOf(lines).map(([x, y]) => toPaper(x, y)),
     captionText,
     captionAt,
     captionBox:
@@ -170,7 +175,13 @@ export const captionWords = ['scale', 'direction', 'pose'] as const;
 function captionOf(view: SheetView, { alone = false, poses = [] }: CaptionFacts): string {
   const scale = view.notToScale ? 'NOT TO SCALE' : scaleText(view.scale);
   if (view.caption === undefined)
-    return !alone ? `${directionName(view.direction).toUpperCase()}  ${scale}` : view.notToScale ? scale : '';
+    return view.detail
+      ? `DETAIL ${view.detail.letter}  ${scale}`
+      : !alone
+        ? `${directionName(view.direction).toUpperCase()}  ${scale}`
+        : view.notToScale
+          ? scale
+          : '';
   const pose = poses.find(({ id }) => id === view.pose)?.name ?? 'as assembled';
   const said: Readonly<Record<(typeof captionWords)[number], string>> = {
     scale,
@@ -178,6 +189,16 @@ function captionOf(view: SheetView, { alone = false, poses = [] }: CaptionFacts)
     pose,
   };
   return view.caption.replace(/\{(scale|direction|pose)\}/gi, (_, word: string) => said[word.toLowerCase() as 'scale']);
+}
+
+const CORNERS = 32;
+/** A circle as a polygon around it. */
+function roundHull({ centre, scale }: SheetView, radius: number): Vec2[] {
+  const far = (radius * scale) / Math.cos(Math.PI / CORNERS);
+  return Array.from({ length: CORNERS }, (_, at): Vec2 => {
+    const turn = (2 * Math.PI * at) / CORNERS;
+    return [centre[0] + far * Math.cos(turn), centre[1] + far * Math.sin(turn)];
+  });
 }
 
 const outlines = new WeakMap<ViewLines, readonly Vec2[]>();

@@ -1,10 +1,10 @@
 import { pathOf } from '../assembly/index.ts';
 import { anchorChoices, arrangeRing, ringCapacity, roomEnough, type Balloon } from '../balloons/index.ts';
 import type { Bill } from '../bill/index.ts';
-import { boxHeight, boxWidth, type Box2, type Vec2, type Vec3 } from '../geometry/index.ts';
+import { boxHeight, boxWidth, uniteBoxes2, type Box2, type Vec2, type Vec3 } from '../geometry/index.ts';
 import { measureText } from '../marks/index.ts';
-import { isPictorial, type LookRequest, type Spots, type ViewLines } from '../views/index.ts';
-import { layOutSheet, placeView, type SheetInputs, type SheetLayout } from './layout.ts';
+import { isPictorial, linesWithin, spotsWithin, type LookRequest, type Spots, type ViewLines } from '../views/index.ts';
+import { layOutSheet, placeView, type LaidView, type SheetInputs, type SheetLayout } from './layout.ts';
 import { frameBox, type Paper } from './paper.ts';
 import { rowOfPath } from './places.ts';
 import { USUAL_TABLE, type BalloonLook, type Sheet, type SheetProblem, type SheetView } from './records.ts';
@@ -34,7 +34,8 @@ export function planSheet(inputs: SheetInputs): Sheet {
   const empty: Sheet = { ...inputs.sheet, views: [], tables, balloons: [], balloonLook: balloonLook(bill, looks[0]) };
   const layout = layOutSheet({ ...inputs, sheet: empty });
   const room = largestRoom(layout.frame, obstaclesOf(layout));
-  const shown = inputs.sheet.views.filter(({ id }) => lines.has(id));
+  // Enlarged details stay beside what they enlarge.
+  const shown = inputs.sheet.views.filter(({ id, detail }) => lines.has(id) && !detail);
   const needed = bill.rows.filter((row) => !row.opened).length;
   const tries = looks.map((look) => {
     const chosen = balloonLook(bill, look);
@@ -124,6 +125,30 @@ export const obstaclesOf = ({ titleBlock, tables }: Pick<SheetLayout, 'titleBloc
   ...tables.flatMap(({ measured }) => measured.strips.map((strip) => strip.box)),
 ];
 
+/** How much larger a detail is drawn than what it is a piece of, at least and at most. */
+const LEAST_ENLARGED = 2,
+  MOST_ENLARGED = 10;
+
+/**
+ * An enlarged detail of a view: a round piece in its middle until it is put elsewhere, at the largest scale at which it
+ * fits the largest free room, under the next free letter.
+ * @param lines of the view
+ */
+export function proposeDetail(inputs: SheetInputs, view: SheetView, lines: ViewLines, id: string): SheetView {
+  const { box } = lines;
+  const radius = Math.max(boxWidth(box), boxHeight(box)) / 12 || 1;
+  const taken = new Set(inputs.sheet.views.flatMap(({ detail }) => detail?.letter ?? []));
+  const letter = [...'ABCDEFGHJKLMNPQRSTUVWXYZ'].find((one) => !taken.has(one)) ?? 'A';
+  const centre: Vec2 = [(box[0] + box[2]) / 2, (box[1] + box[3]) / 2];
+  const { caption: _, ...like } = view;
+  const detail: SheetView = { ...like, id, detail: { of: view.id, letter, centre, radius }, byHand: true };
+  const proposed = proposeView(inputs, detail, linesWithin(lines, detail.detail!));
+  const scale = Math.max(LEAST_ENLARGED * view.scale, Math.min(proposed.scale, MOST_ENLARGED * view.scale));
+  // Where there is little room, a smaller piece is shown.
+  const fitted = Math.min(radius, (radius * proposed.scale) / scale);
+  return { ...proposed, byHand: true, scale, detail: { ...detail.detail!, radius: fitted } };
+}
+
 /** The largest upright rectangle of the frame that touches no obstacle. */
 export function largestRoom(frame: Box2, obstacles: readonly Box2[]): Box2 {
   const xs = [...new Set([frame[0], frame[2], ...obstacles.flatMap((box) => [box[0], box[2]])])]
@@ -164,10 +189,22 @@ export const unplacedView = (id: string, look: Omit<LookRequest, 'moves'> & Pick
 /** Scale and centre for one more view on a sheet: in the largest free room, at the proposed scale. */
 export function proposeView(inputs: SheetInputs, view: SheetView, lines: ViewLines): SheetView {
   const layout = layOutSheet(inputs);
-  const room = largestRoom(layout.frame, [...obstaclesOf(layout), ...layout.views.map(({ box }) => box)]);
+  const room = largestRoom(layout.frame, [
+    ...obstaclesOf(layout),
+    ...layout.views.map((one) => withBalloons(one, layout)),
+  ]);
   const margin = LEAST_MARGIN + 2 * inputs.sheet.balloonLook.radius;
   return placeViews(room, [view], new Map([[view.id, lines]]), inputs.sheet.views.length ? 12 : margin)[0];
 }
+
+/** Around a view, its balloons and its caption. */
+const withBalloons = ({ view, box, captionBox }: LaidView, { balloons }: SheetLayout): Box2 =>
+  balloons
+    .filter(({ balloon }) => balloon.view === view.id)
+    .reduce<Box2>(
+      (all, { centre: [x, y], radius: r }) => uniteBoxes2(all, [x - r, y - r, x + r, y + r]),
+      captionBox ? uniteBoxes2(box, captionBox) : box,
+    );
 
 export interface BalloonPlan {
   /** All balloons of the sheet: those by hand as they were, the others placed anew. */
@@ -176,8 +213,8 @@ export interface BalloonPlan {
 }
 
 /**
- * One balloon for every line that can be seen in one of the views, the first view first; opened subassemblies need
- * none.
+ * One balloon for every line that can be seen in one of the views, in the first in which it is seen well; opened
+ * subassemblies need none.
  * Balloons set by hand stay, unless what they point at is gone.
  * @param spots by view id
  * @param wanted rows that get one; all where absent. Of the others nothing is said
@@ -197,14 +234,23 @@ export function planBalloons(
   const tight: number[] = [],
     crowded: number[] = [];
   const taken: { centre: Vec2; anchor: Vec2 }[] = standing.map(({ centre, anchor }) => ({ centre, anchor }));
-  for (const laid of layout.views) {
-    const own = spots.get(laid.view.id);
-    if (!own) continue;
-    const rowOf = rowsOfSpots(own, inputs);
-    const choices = anchorChoices(own, rowOf, laid.toPaper, laid.view.scale, laid.hull);
+  const seenIn = layout.views.flatMap((laid) => {
+    const all = spots.get(laid.view.id);
+    if (!all) return [];
+    const { detail } = laid.view;
+    const own = detail ? spotsWithin(all, detail) : all;
+    return [
+      { laid, own, choices: anchorChoices(own, rowsOfSpots(own, inputs), laid.toPaper, laid.view.scale, laid.hull) },
+    ];
+  });
+  // What is a sliver in one view may be seen well in a later one.
+  const passes = seenIn.length > 1 ? (['well', 'anyhow'] as const) : (['anyhow'] as const);
+  for (const { laid, own, choices, pass } of passes.flatMap((pass) => seenIn.map((one) => ({ ...one, pass })))) {
     const rows = [...choices.keys()]
       .filter((row) => !done.has(row) && (!wanted || wanted.has(row)))
+      .filter((row) => pass === 'anyhow' || choices.get(row)!.some(roomEnough))
       .sort((a, b) => a - b);
+    if (rows.length === 0) continue;
     rows.forEach((row) => seen.add(row));
     const placed = arrangeRing({
       items: rows.map((row) => ({ choices: choices.get(row)! })),

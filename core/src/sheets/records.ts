@@ -1,7 +1,7 @@
 import type { Balloon } from '../balloons/index.ts';
 import type { Vec2 } from '../geometry/index.ts';
 import type { Pose, PoseMove } from '../poses/index.ts';
-import type { LookRequest, TangentLook } from '../views/index.ts';
+import type { LookRequest, Region, TangentLook } from '../views/index.ts';
 import type { Paper } from './paper.ts';
 import type { TitleFields } from './titleBlock.ts';
 
@@ -23,12 +23,22 @@ export interface SheetView extends Omit<LookRequest, 'moves'> {
   readonly tangent?: TangentLook;
   /** Whether the ways on which things left their seats are drawn. */
   readonly pathLines?: true;
+  /** Where it is an enlarged piece of another view: of which, and which piece. It looks at what that one looks at. */
+  readonly detail?: Detail;
   /** Text below it; its direction and scale where absent, nothing where empty. */
   readonly caption?: string;
   /** Id of the view that it is projected from and stays aligned with. Not kept aligned yet. */
   readonly projectedFrom?: string;
   /** Put there by hand: arranging leaves it alone. */
   readonly byHand: boolean;
+}
+
+/** A round piece of a view that another view shows enlarged (ISO 128-3, details at a larger scale). */
+export interface Detail extends Region {
+  /** Id of the view that it is a piece of, on the same sheet. */
+  readonly of: string;
+  /** Under which both are found. */
+  readonly letter: string;
 }
 
 /** Where a parts list hangs: on the title block, or in a corner of the frame. It grows away from there. */

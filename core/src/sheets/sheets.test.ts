@@ -11,12 +11,14 @@ import {
   blankSheet,
   coverageOn,
   drawSheet,
+  figureOf,
   frameBox,
   paperSize,
   makeDrawing,
   noTitleFields,
   planBalloons,
   planSheet,
+  proposeDetail,
   proposeScale,
   scaleText,
   sheetsInOrder,
@@ -245,6 +247,13 @@ describe('what a sheet can hold besides', () => {
     expect(textsOf({ fields: { title: 'Cover' } }, 'titleBlock')).toEqual(expect.arrayContaining(['Cover', 'D-1']));
     expect(textsOf({ fields: { title: '' } }, 'titleBlock')).not.toContain('Blocks');
   });
+  test('a caption may name scale, direction and pose, which are put in', () => {
+    const { sheet, inputs } = drawing(4);
+    const views = [{ ...sheet.views[0], scale: 0.5, caption: 'Seen {direction}, {pose}, {SCALE} {other}' }];
+    expect(drawSheet({ ...inputs, sheet: { ...sheet, views } }).layout.views[0].captionText).toBe(
+      'Seen isometric, as assembled, 1:2 {other}',
+    );
+  });
   test('a view has its own caption, the usual one, or none', () => {
     const two = [view, { ...view, id: 'two', caption: 'Seen from the crew’s side' }];
     const lines = new Map([...inputs.lines, ['two', inputs.lines.get(view.id)!]]);
@@ -299,6 +308,76 @@ describe('what a sheet can hold besides', () => {
     expect(drawn('top-left').layout.tables.map(({ content }) => content.rows.length)).toEqual([4, 4]);
     expect(drawn('top-left').problems.map(({ code }) => code)).not.toContain('lists-overlap');
     expect(drawn('title-block').problems.map(({ code }) => code)).toContain('lists-overlap');
+  });
+});
+
+describe('an enlarged detail', () => {
+  const { sheet, inputs, spots, newId } = drawing(9);
+  const [parent] = sheet.views;
+  const lines = inputs.lines.get(parent.id)!;
+  const detail = proposeDetail(inputs, parent, lines, 'detail');
+  const withDetail = {
+    ...inputs,
+    sheet: { ...sheet, views: [...sheet.views, detail] },
+    lines: new Map([...inputs.lines, ['detail', lines]]),
+  };
+  test('stands under the next free letter, larger than its view, and says so below it', () => {
+    expect(detail.detail).toMatchObject({ of: parent.id, letter: 'A' });
+    expect(detail.scale / parent.scale).toBeGreaterThanOrEqual(2);
+    const again = proposeDetail(withDetail, parent, lines, 'other');
+    expect(again.detail!.letter).toBe('B');
+    const { layout } = drawSheet(withDetail);
+    expect(layout.views[1].captionText).toBe(`DETAIL A  ${scaleText(detail.scale)}`);
+  });
+  test('has a circle around it, and one of the same piece with its letter on its view', () => {
+    const { scene, layout } = drawSheet(withDetail);
+    const circles = scene.marks.filter((mark) => mark.kind === 'circle' && mark.source.kind === 'view');
+    expect(circles.map((mark) => mark.kind === 'circle' && [mark.source.id, mark.radius])).toEqual([
+      [parent.id, detail.detail!.radius * parent.scale],
+      ['detail', detail.detail!.radius * detail.scale],
+    ]);
+    const box = layout.views[1].box;
+    expect(box[2] - box[0]).toBeCloseTo(2 * detail.detail!.radius * detail.scale, 9);
+    expect(scene.marks.some((mark) => mark.kind === 'text' && mark.text === 'A' && mark.source.id === parent.id)).toBe(
+      true,
+    );
+  });
+  test('a balloon may point into it, at the part that stands there', () => {
+    const all = new Map([
+      [parent.id, spots.get(parent.id)!],
+      ['detail', spots.get(parent.id)!],
+    ]);
+    // In the detail alone: the view itself has no spots to offer.
+    const { balloons } = planBalloons(withDetail, new Map([['detail', all.get('detail')!]]), newId);
+    expect(balloons.length).toBeGreaterThan(0);
+    const drawn = drawSheet({ ...withDetail, sheet: { ...withDetail.sheet, balloons } });
+    for (const { balloon, anchor } of drawn.layout.balloons) {
+      expect(balloon.view).toBe('detail');
+      const far = Math.hypot(anchor[0] - detail.centre[0], anchor[1] - detail.centre[1]);
+      expect(far).toBeLessThanOrEqual(detail.detail!.radius * detail.scale);
+    }
+  });
+  test('makes a figure by itself, and its view one with the circle on it', () => {
+    const figure = figureOf(drawSheet(withDetail), 'detail')!;
+    expect(figure.title).toMatch(/^DETAIL A/);
+    expect(figure.marks.every(({ source }) => source.id === 'detail')).toBe(true);
+    expect(figureOf(drawSheet(withDetail), 'gone')).toBeNull();
+  });
+});
+
+describe('a figure', () => {
+  test('is a view with its caption and balloons and nothing else, all of it on the paper', () => {
+    const { drawn, sheet } = drawing(9);
+    const figure = figureOf(drawn, sheet.views[0].id)!;
+    expect(new Set(figure.marks.map(({ source }) => source.kind))).toEqual(new Set(['view', 'balloon']));
+    for (const mark of figure.marks)
+      if (mark.kind === 'circle') {
+        const [x, y] = mark.centre;
+        expect(x - mark.radius).toBeGreaterThan(0);
+        expect(y - mark.radius).toBeGreaterThan(0);
+        expect(x + mark.radius).toBeLessThan(figure.widthMm);
+        expect(y + mark.radius).toBeLessThan(figure.heightMm);
+      }
   });
 });
 

@@ -7,6 +7,8 @@ export type { Body, LineKind, TangentLook, ViewLines, ViewSums } from './records
 export { drawView } from './hiddenLines.ts';
 export { pathWays } from './ways.ts';
 export type { PathWay } from './ways.ts';
+export { linesWithin, spotsWithin } from './region.ts';
+export type { Region } from './region.ts';
 export { linesForPen } from './declot.ts';
 export { drawLook, findSpots } from './spots.ts';
 export type { DrawnView, Spots } from './spots.ts';

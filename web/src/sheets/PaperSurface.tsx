@@ -8,6 +8,7 @@ import type { MarkSource } from '../../../core/src/marks/index.ts';
 import {
   keepOnPaper,
   placeView,
+  type Detail,
   type DrawnSheet,
   type LaidTable,
   type Sheet,
@@ -20,12 +21,14 @@ import { useProject } from '../data/ProjectContext.tsx';
 import { useViewLines } from '../data/views.ts';
 import { Hints } from './Hints.tsx';
 import { usePaperView } from './usePaperView.ts';
+import { removeView } from './removeView.ts';
 import { SceneMarks } from './SceneMarks.tsx';
 import { ViewCanvas } from './ViewCanvas.tsx';
 
 /** What is picked on paper. */
 export interface PickedThing {
-  readonly kind: 'view' | 'balloon' | 'table' | 'titleBlock';
+  /** `region` and `regionSize`: the piece of a view that the detail of this id enlarges. */
+  readonly kind: 'view' | 'balloon' | 'table' | 'titleBlock' | 'region' | 'regionSize';
   readonly id: string;
 }
 
@@ -44,6 +47,14 @@ export interface PaperSurfaceProps {
   readonly waiting: boolean;
   readonly failed: string | null;
 }
+
+/** What Undo says of a move. */
+const moveWords: Readonly<Partial<Record<PickedThing['kind'], string>>> = {
+  view: 'move view',
+  balloon: 'move balloon',
+  region: 'move what the detail shows',
+  regionSize: 'size of the detail',
+};
 
 const ARROWS: Readonly<Record<string, Vec2>> = {
   ArrowLeft: [-1, 0],
@@ -147,7 +158,7 @@ export function PaperSurface({
   const commit = (what: PickedThing, by: Vec2) => {
     onDraft(null);
     const command = moveCommand(sheet, what, by);
-    if (command) perform(what.kind === 'view' ? 'move view' : 'move balloon', { document: id, command });
+    if (command) perform(moveWords[what.kind] ?? 'move', { document: id, command });
   };
   const dropGhost = (view: SheetView) => {
     perform(`place ${directionName(view.direction)} view`, {
@@ -190,7 +201,7 @@ export function PaperSurface({
         ...ghost,
         centre: keepOnPaper(sheet.paper, add(ghost.centre, ARROWS[event.key], event.shiftKey ? 20 : 5)),
       });
-    else if (ARROWS[event.key] && (thing?.kind === 'view' || thing?.kind === 'balloon'))
+    else if (ARROWS[event.key] && thing && thing.kind in moveWords)
       commit(thing, add([0, 0], ARROWS[event.key], event.shiftKey ? 10 : 1));
     else if (event.key.toLowerCase() === 'n' && !ghost && !event.ctrlKey && !event.metaKey)
       step(event.shiftKey ? -1 : 1);
@@ -302,6 +313,7 @@ function moved(sheet: Sheet, { kind, id }: PickedThing, by: Vec2): Sheet {
         view.id === id ? { ...view, centre: keepOnPaper(sheet.paper, add(view.centre, by, 1)) } : view,
       ),
     };
+  if (kind === 'region' || kind === 'regionSize') return { ...sheet, views: withRegion(sheet, id, kind, by) };
   if (kind === 'balloon')
     return {
       ...sheet,
@@ -312,20 +324,35 @@ function moved(sheet: Sheet, { kind, id }: PickedThing, by: Vec2): Sheet {
   return sheet;
 }
 
+/** The views with the piece that a detail shows moved, or its border drawn out, by so much on paper. */
+function withRegion({ views }: Sheet, id: string, kind: 'region' | 'regionSize', by: Vec2): readonly SheetView[] {
+  return views.map((view) => {
+    const parent = view.id === id && view.detail ? views.find((one) => one.id === view.detail!.of) : undefined;
+    if (!parent || !view.detail) return view;
+    const { centre, radius } = view.detail;
+    const [dx, dy] = [by[0] / parent.scale, -by[1] / parent.scale];
+    const detail =
+      kind === 'region'
+        ? { ...view.detail, centre: [centre[0] + dx, centre[1] + dy] as Vec2 }
+        : { ...view.detail, radius: Math.max(radius / 20, radius + dx) };
+    return { ...view, detail };
+  });
+}
+
 /** What takes a picked thing off the sheet; a view goes with its balloons. */
 function removeCommands(sheet: Sheet, { kind, id }: PickedThing): SheetCommand[] {
   if (kind === 'table') return [{ kind: 'changeTables', remove: [id], put: [] }];
   if (kind === 'balloon') return [{ kind: 'changeBalloons', remove: [id], put: [] }];
-  if (kind !== 'view') return [];
-  const own = sheet.balloons.filter(({ view }) => view === id);
-  return [
-    { kind: 'changeBalloons', remove: own.map((balloon) => balloon.id), put: [] },
-    { kind: 'removeView', id },
-  ];
+  if (kind === 'titleBlock') return [];
+  return removeView(sheet, id);
 }
 
 function moveCommand(sheet: Sheet, what: PickedThing, by: Vec2): Command | null {
   const after = moved(sheet, what, by);
+  if (what.kind === 'region' || what.kind === 'regionSize') {
+    const detail = after.views.find(({ id }) => id === what.id)?.detail;
+    return detail ? { kind: 'changeView', id: what.id, change: { detail } } : null;
+  }
   if (what.kind === 'view') {
     const view = after.views.find(({ id }) => id === what.id);
     return view ? { kind: 'changeView', id: view.id, change: { centre: view.centre, byHand: true } } : null;
@@ -377,6 +404,9 @@ function Handles({ drawn: { layout }, inputs, thing, start, onRow }: HandlesProp
           }
         />
       ))}
+      {layout.views.map(({ view: { id, detail } }) => (
+        <RegionHandles key={id} id={id} detail={detail} views={layout.views} thing={thing} start={start} />
+      ))}
       {layout.tables.map((table) => (
         <TableHandles key={table.table.id} table={table} bill={inputs.bill} start={start} onRow={onRow} />
       ))}
@@ -393,6 +423,53 @@ function Handles({ drawn: { layout }, inputs, thing, start, onRow }: HandlesProp
           onPointerDown={start({ kind: 'balloon', id: balloon.id })}
         />
       ))}
+    </g>
+  );
+}
+
+/** The piece of its view that a detail shows: taken hold of to move it, at its right end to make it larger or smaller. */
+function RegionHandles({
+  id,
+  detail,
+  views,
+  thing,
+  start,
+}: Pick<HandlesProps, 'start' | 'thing'> & {
+  id: string;
+  detail: Detail | undefined;
+  views: DrawnSheet['layout']['views'];
+}) {
+  const parent = detail && views.find(({ view }) => view.id === detail.of);
+  if (!parent) return null;
+  const [x, y] = parent.toPaper(...detail.centre);
+  const radius = detail.radius * parent.view.scale;
+  const isPicked = thing?.id === id && thing.kind !== 'view';
+  return (
+    <g>
+      <circle
+        className="grab"
+        role="button"
+        cx={x}
+        cy={y}
+        r={radius}
+        aria-label={`What detail ${detail.letter} shows`}
+        onPointerDown={start({ kind: 'region', id })}
+        style={isPicked ? { stroke: '#d9541e', strokeWidth: 0.7 } : undefined}
+      />
+      {isPicked && (
+        <circle
+          role="button"
+          cx={x + radius}
+          cy={y}
+          r={2.2}
+          fill="#fff"
+          stroke="#d9541e"
+          strokeWidth={0.6}
+          style={{ cursor: 'ew-resize', pointerEvents: 'all' }}
+          aria-label={`Border of what detail ${detail.letter} shows`}
+          onPointerDown={start({ kind: 'regionSize', id })}
+        />
+      )}
     </g>
   );
 }

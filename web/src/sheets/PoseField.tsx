@@ -137,6 +137,28 @@ export function PoseField({ id, sheet, view }: { id: string; sheet: Sheet; view:
           <Button
             size="compact-sm"
             variant="default"
+            title="A pose of its own, as this one is; the view shows it"
+            onClick={() => {
+              const copy = {
+                ...pose,
+                id: crypto.randomUUID(),
+                name: freeName(
+                  pose.name,
+                  poses.map((one) => one.name),
+                ),
+              };
+              project.perform(
+                `copy the pose ${pose.name}`,
+                { document: project.set.id, command: { kind: 'putPose', pose: copy } },
+                { document: id, command: { kind: 'changeView', id: view.id, change: { pose: copy.id } } },
+              );
+            }}
+          >
+            Copy
+          </Button>
+          <Button
+            size="compact-sm"
+            variant="default"
             onClick={() => {
               follows.current = true;
               project.perform(

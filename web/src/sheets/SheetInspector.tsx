@@ -4,30 +4,23 @@ import { useState, type ReactNode } from 'react';
 import { leaderEndWords, placeWords } from './words.ts';
 import {
   paperNames,
-  scaleText,
-  standardScales,
   tablePlaces,
   titleFieldNames,
   zoneOf,
   type DrawnSheet,
   type Sheet,
+  type SheetInputs,
   type SheetTable,
   type TablePlace,
   type TitleFields,
 } from '../../../core/src/sheets/index.ts';
-import {
-  directionName,
-  directionNames,
-  tangentLooks,
-  type DirectionName,
-  type TangentLook,
-} from '../../../core/src/views/index.ts';
-import { billShownBy, type SheetCommand } from '../../../core/src/documents/index.ts';
+import { billShownBy } from '../../../core/src/documents/index.ts';
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
+import { AboutView } from './AboutView.tsx';
 import type { PickedThing } from './PaperSurface.tsx';
 import { MoveFields } from './MoveFields.tsx';
-import { PoseField } from './PoseField.tsx';
+import { useChange } from './useChange.ts';
 import { useIntend } from '../data/useIntend.ts';
 
 export interface SheetInspectorProps {
@@ -35,6 +28,7 @@ export interface SheetInspectorProps {
   /** The how manyth of how many in the set. */
   readonly place: { readonly sheet: number; readonly of: number };
   readonly sheet: Sheet;
+  readonly inputs: SheetInputs;
   readonly drawn: DrawnSheet;
   readonly thing: PickedThing | null;
   readonly onThing: (thing: PickedThing | null) => void;
@@ -43,7 +37,8 @@ export interface SheetInspectorProps {
 /** About what is picked; when nothing is, the sheet itself and what to look at on it. */
 export function SheetInspector(props: SheetInspectorProps) {
   const { thing, sheet } = props;
-  const view = thing?.kind === 'view' && sheet.views.some(({ id }) => id === thing.id);
+  const ofView = thing?.kind === 'view' || thing?.kind === 'region' || thing?.kind === 'regionSize';
+  const view = ofView && sheet.views.some(({ id }) => id === thing.id);
   const balloon = thing?.kind === 'balloon' && sheet.balloons.some(({ id }) => id === thing.id);
   return (
     <aside className="panel" aria-label="Inspector">
@@ -60,11 +55,6 @@ export function SheetInspector(props: SheetInspectorProps) {
       )}
     </aside>
   );
-}
-
-function useChange(id: string): (label: string, ...commands: SheetCommand[]) => void {
-  const { perform } = useProject();
-  return (label, ...commands) => void perform(label, ...commands.map((command) => ({ document: id, command })));
 }
 
 function AboutSheet({ id, place, sheet, drawn, onThing }: SheetInspectorProps) {
@@ -154,164 +144,6 @@ function AboutSheet({ id, place, sheet, drawn, onThing }: SheetInspectorProps) {
           {sheet.balloons.length > 0 ? 'Nothing: every line is ballooned once.' : 'Nothing yet.'}
         </p>
       )}
-    </>
-  );
-}
-
-const tangentWords: Readonly<Record<TangentLook, string>> = { thin: 'thin', full: 'like all others', none: 'left out' };
-
-function AboutView({ id, sheet, thing, onThing }: SheetInspectorProps) {
-  const change = useChange(id);
-  const { id: project } = useProject();
-  const view = sheet.views.find((one) => one.id === thing!.id)!;
-  const [typed, setTyped] = useState('');
-  const own = sheet.balloons.filter((balloon) => balloon.view === view.id);
-  const rescale = (scale: number) =>
-    change(`scale ${scaleText(scale)}`, { kind: 'changeView', id: view.id, change: { scale } });
-  const takeTyped = () => {
-    const [paper, model = 1] = typed.split(':').map((part) => Number(part.trim().replace(',', '.')));
-    if (paper > 0 && model > 0) rescale(paper / model);
-    setTyped('');
-  };
-  return (
-    <>
-      <div className="quiet">View</div>
-      <h2>{directionName(view.direction)}</h2>
-      <Select
-        size="xs"
-        label="Seen from"
-        data={directionNames.map((value) => ({ value, label: directionName(value) }))}
-        value={typeof view.direction === 'string' ? view.direction : null}
-        placeholder={directionName(view.direction)}
-        allowDeselect={false}
-        onChange={(direction) =>
-          direction &&
-          change(`view from ${direction}`, {
-            kind: 'changeView',
-            id: view.id,
-            change: { direction: direction as DirectionName },
-          })
-        }
-      />
-      <PoseField id={id} sheet={sheet} view={view} />
-      <Select
-        mt="xs"
-        size="xs"
-        label="Scale"
-        value={standardScales.find((scale) => Math.abs(scale - view.scale) < 1e-9)?.toString() ?? null}
-        placeholder={scaleText(view.scale)}
-        data={standardScales.map((scale) => ({ value: String(scale), label: scaleText(scale) }))}
-        onChange={(scale) => scale && rescale(Number(scale))}
-      />
-      <TextInput
-        mt="xs"
-        size="xs"
-        label="Or type one"
-        placeholder="1:7.5"
-        value={typed}
-        onChange={(event) => setTyped(event.currentTarget.value)}
-        onBlur={takeTyped}
-        onKeyDown={(event) => event.key === 'Enter' && takeTyped()}
-      />
-      <Select
-        mt="xs"
-        size="xs"
-        label="Edges where faces meet smoothly"
-        allowDeselect={false}
-        data={tangentLooks.map((value) => ({ value, label: tangentWords[value] }))}
-        value={view.tangent ?? 'thin'}
-        onChange={(value) =>
-          value &&
-          change(`smooth edges ${tangentWords[value as TangentLook]}`, {
-            kind: 'changeView',
-            id: view.id,
-            change: { tangent: value === 'thin' ? null : (value as TangentLook) },
-          })
-        }
-      />
-      <Checkbox
-        mt="xs"
-        size="xs"
-        label="Not to scale"
-        checked={view.notToScale ?? false}
-        onChange={({ currentTarget: { checked } }) =>
-          change(checked ? 'not to scale' : 'to scale', {
-            kind: 'changeView',
-            id: view.id,
-            change: { notToScale: checked || null },
-          })
-        }
-      />
-      <Caption
-        key={view.id}
-        caption={view.caption}
-        onChange={(caption) => change('caption', { kind: 'changeView', id: view.id, change: { caption } })}
-      />
-      <p className="quiet">
-        {own.length} balloons · {view.byHand ? 'placed by hand' : 'placed by the program'}
-      </p>
-      <Group gap="xs" mb="xs">
-        {(['svg', 'png'] as const).map((format) => (
-          <Button
-            key={format}
-            size="compact-sm"
-            variant="default"
-            component="a"
-            download=""
-            title="Only this view with its caption and balloons, as large as here"
-            href={`/api/projects/${project}/sheets/${id}/${format}?view=${encodeURIComponent(view.id)}`}
-          >
-            Figure as {format.toUpperCase()}
-          </Button>
-        ))}
-      </Group>
-      <Button
-        size="compact-sm"
-        variant="default"
-        onClick={() => {
-          change(
-            `take away ${directionName(view.direction)} view`,
-            { kind: 'changeBalloons', remove: own.map((balloon) => balloon.id), put: [] },
-            { kind: 'removeView', id: view.id },
-          );
-          onThing(null);
-        }}
-      >
-        Take away, with its balloons
-      </Button>
-    </>
-  );
-}
-
-/** The words below a view: its direction and scale where nothing else is typed, none where they are turned off. */
-function Caption({ caption, onChange }: { caption: string | undefined; onChange: (caption: string | null) => void }) {
-  const [typed, setTyped] = useState(caption ?? '');
-  const take = () => {
-    if (typed.trim() !== (caption ?? '')) onChange(typed.trim() || null);
-  };
-  return (
-    <>
-      <TextInput
-        mt="xs"
-        size="xs"
-        label="Caption"
-        placeholder="direction and scale"
-        disabled={caption === ''}
-        value={typed}
-        onChange={(event) => setTyped(event.currentTarget.value)}
-        onBlur={take}
-        onKeyDown={(event) => event.key === 'Enter' && take()}
-      />
-      <Checkbox
-        mt={6}
-        size="xs"
-        label="No caption"
-        checked={caption === ''}
-        onChange={({ currentTarget: { checked } }) => {
-          setTyped('');
-          onChange(checked ? '' : null);
-        }}
-      />
     </>
   );
 }

@@ -22,7 +22,14 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { billShownBy } from '../../../core/src/documents/index.ts';
 import type { Box2 } from '../../../core/src/geometry/index.ts';
-import { paperSize, placeView, titleBlockBox, type DrawnSheet, type Sheet } from '../../../core/src/sheets/index.ts';
+import {
+  ownLines,
+  paperSize,
+  placeView,
+  titleBlockBox,
+  type DrawnSheet,
+  type Sheet,
+} from '../../../core/src/sheets/index.ts';
 import { addSheet } from '../data/api.ts';
 import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
 import { useViewLines } from '../data/views.ts';
@@ -270,7 +277,7 @@ function OtherMini({ sheet }: { sheet: Sheet }) {
     <>
       <span className="filled" style={placedAt(titleBlockBox(sheet.paper), size)} />
       {sheet.views.map((view) => {
-        const drawn = lines.get(view.id);
+        const drawn = ownLines(view, lines);
         return (
           drawn && (
             <span key={view.id} style={placedAt(placeView(view, drawn).box, size)}>

@@ -66,7 +66,15 @@ function OpenSheet({ id, stored }: { id: string; stored: Sheet }) {
             failed={failed}
           />
         </section>
-        <SheetInspector id={id} place={place} sheet={stored} drawn={drawn} thing={thing} onThing={setThing} />
+        <SheetInspector
+          id={id}
+          place={place}
+          sheet={stored}
+          inputs={inputs}
+          drawn={drawn}
+          thing={thing}
+          onThing={setThing}
+        />
       </main>
       <CoverageStrip bill={bill} coverage={drawn.layout.coverage} />
     </>

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { viewPen, type Sheet } from '../../../core/src/sheets/index.ts';
+import { ownLines, viewPen, type Sheet } from '../../../core/src/sheets/index.ts';
 import { visibleLines, type ViewLines } from '../../../core/src/views/index.ts';
 import { solver } from '../data/solver.ts';
 
@@ -29,7 +29,7 @@ export function useDrawnLines(
 ): ReadonlyMap<string, ViewLines> {
   const [, setMade] = useState(0);
   const wanted = views.flatMap((view) => {
-    const own = lines.get(view.id);
+    const own = ownLines(view, lines);
     return own ? [{ id: view.id, own, pen: viewPen(view, paper) }] : [];
   });
   useEffect(() => {

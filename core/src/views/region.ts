@@ -1,0 +1,104 @@
+import type { Vec2 } from '../geometry/index.ts';
+import type { ViewLines } from './records.ts';
+import type { Spots } from './spots.ts';
+
+/** A round piece of a view. */
+export interface Region {
+  /** On the view plane; mm. */
+  readonly centre: Vec2;
+  /** mm at 1:1. */
+  readonly radius: number;
+}
+
+const known = new WeakMap<ViewLines, Map<string, ViewLines>>();
+/** A page asks at every move of the pointer, and a dragged region is another one each time. */
+const KEPT = 8;
+
+/** The lines of a view as far as they lie in a round piece of it; its box is that of the piece. Kept with the lines. */
+export function linesWithin(lines: ViewLines, region: Region): ViewLines {
+  let made = known.get(lines);
+  if (!made) known.set(lines, (made = new Map()));
+  const name = JSON.stringify([region.centre, region.radius]);
+  const before = made.get(name);
+  if (before) return before;
+  const clipped = clip(lines, region);
+  made.set(name, clipped);
+  for (const old of [...made.keys()].slice(0, -KEPT)) made.delete(old);
+  return clipped;
+}
+
+function clip(lines: ViewLines, { centre: [cx, cy], radius }: Region): ViewLines {
+  const { ends, depths, kinds, visible, occurrences, paths, wayEnds } = lines;
+  const kept: number[] = [];
+  const shares: [number, number][] = [];
+  for (let at = 0; at < kinds.length; at++) {
+    const share = within(ends, at * 4, cx, cy, radius);
+    if (!share) continue;
+    kept.push(at);
+    shares.push(share);
+  }
+  const newEnds = new Float64Array(kept.length * 4),
+    newDepths = new Float64Array(kept.length * 2);
+  kept.forEach((line, at) => {
+    const [from, to] = shares[at];
+    const dx = ends[line * 4 + 2] - ends[line * 4],
+      dy = ends[line * 4 + 3] - ends[line * 4 + 1],
+      dz = depths[line * 2 + 1] - depths[line * 2];
+    newEnds.set([ends[line * 4] + from * dx, ends[line * 4 + 1] + from * dy], at * 4);
+    newEnds.set([ends[line * 4] + to * dx, ends[line * 4 + 1] + to * dy], at * 4 + 2);
+    newDepths.set([depths[line * 2] + from * dz, depths[line * 2] + to * dz], at * 2);
+  });
+  const ways: number[] = [];
+  for (let at = 0; wayEnds && at < wayEnds.length; at += 4) {
+    const share = within(wayEnds, at, cx, cy, radius);
+    if (!share) continue;
+    const dx = wayEnds[at + 2] - wayEnds[at],
+      dy = wayEnds[at + 3] - wayEnds[at + 1];
+    for (const t of share) ways.push(wayEnds[at] + t * dx, wayEnds[at + 1] + t * dy);
+  }
+  return {
+    ends: newEnds,
+    depths: newDepths,
+    kinds: Uint8Array.from(kept, (line) => kinds[line]),
+    visible: Uint8Array.from(kept, (line) => visible[line]),
+    occurrences: Int32Array.from(kept, (line) => occurrences[line]),
+    paths,
+    box: [cx - radius, cy - radius, cx + radius, cy + radius],
+    ...(wayEnds ? { wayEnds: Float64Array.from(ways) } : {}),
+  };
+}
+
+/** Which part (0..1) of a stretch lies in the circle; null where none does. */
+function within(ends: Float64Array, at: number, cx: number, cy: number, radius: number): [number, number] | null {
+  const x = ends[at] - cx,
+    y = ends[at + 1] - cy;
+  const dx = ends[at + 2] - ends[at],
+    dy = ends[at + 3] - ends[at + 1];
+  // |p + t d|² = r²
+  const a = dx * dx + dy * dy,
+    b = x * dx + y * dy,
+    c = x * x + y * y - radius * radius;
+  if (a === 0) return null;
+  const square = b * b - a * c;
+  if (square <= 0) return null;
+  const root = Math.sqrt(square);
+  const from = Math.max(0, (-b - root) / a),
+    to = Math.min(1, (-b + root) / a);
+  return from < to ? [from, to] : null;
+}
+
+/** The spots of a view that lie in a round piece of it; nothing has more room than there is to its border. */
+export function spotsWithin(spots: Spots, { centre: [cx, cy], radius }: Region): Spots {
+  const inside = (spot: number) => radius - Math.hypot(spots.points[spot * 2] - cx, spots.points[spot * 2 + 1] - cy);
+  const kept = Array.from(spots.occurrences.keys()).filter((spot) => inside(spot) > 0);
+  const triple = (from: Float64Array, stride: number) =>
+    Float64Array.from(kept.flatMap((spot) => [...from.subarray(spot * stride, spot * stride + stride)]));
+  return {
+    occurrences: Int32Array.from(kept, (spot) => spots.occurrences[spot]),
+    paths: spots.paths,
+    onFace: Uint8Array.from(kept, (spot) => spots.onFace[spot]),
+    points: triple(spots.points, 2),
+    room: Float64Array.from(kept, (spot) => Math.min(spots.room[spot], inside(spot))),
+    anchors: triple(spots.anchors, 3),
+  };
+}

@@ -1,0 +1,302 @@
+import { Button, Checkbox, Group, NumberInput, Select, TextInput } from '@mantine/core';
+import { useState } from 'react';
+import { listOccurrences, partLabel, pathKey } from '../../../core/src/assembly/index.ts';
+import {
+  proposeDetail,
+  scaleText,
+  standardScales,
+  type Sheet,
+  type SheetView,
+} from '../../../core/src/sheets/index.ts';
+import {
+  directionName,
+  directionNames,
+  tangentLooks,
+  type DirectionName,
+  type TangentLook,
+} from '../../../core/src/views/index.ts';
+import { useProject } from '../data/ProjectContext.tsx';
+import { PoseField } from './PoseField.tsx';
+import { removeView } from './removeView.ts';
+import type { SheetInspectorProps } from './SheetInspector.tsx';
+import { useChange } from './useChange.ts';
+
+const tangentWords: Readonly<Record<TangentLook, string>> = { thin: 'thin', full: 'like all others', none: 'left out' };
+
+/** About a view, and what can be said of it. */
+export function AboutView({ id, sheet, inputs, drawn, thing, onThing }: SheetInspectorProps) {
+  const change = useChange(id);
+  const { id: project } = useProject();
+  const view = sheet.views.find((one) => one.id === thing!.id)!;
+  const [typed, setTyped] = useState('');
+  const laid = drawn.layout.views.find((one) => one.view.id === view.id);
+  const own = sheet.balloons.filter((balloon) => balloon.view === view.id);
+  const rescale = (scale: number) =>
+    change(`scale ${scaleText(scale)}`, { kind: 'changeView', id: view.id, change: { scale } });
+  const takeTyped = () => {
+    const [paper, model = 1] = typed.split(':').map((part) => Number(part.trim().replace(',', '.')));
+    if (paper > 0 && model > 0) rescale(paper / model);
+    setTyped('');
+  };
+  return (
+    <>
+      <div className="quiet">{view.detail ? 'Enlarged detail' : 'View'}</div>
+      <h2>{view.detail ? view.detail.letter : directionName(view.direction)}</h2>
+      {view.detail ? (
+        <DetailFields key={view.id} id={id} sheet={sheet} view={view} />
+      ) : (
+        <>
+          <Select
+            size="xs"
+            label="Seen from"
+            data={directionNames.map((value) => ({ value, label: directionName(value) }))}
+            value={typeof view.direction === 'string' ? view.direction : null}
+            placeholder={directionName(view.direction)}
+            allowDeselect={false}
+            onChange={(direction) =>
+              direction &&
+              change(`view from ${direction}`, {
+                kind: 'changeView',
+                id: view.id,
+                change: { direction: direction as DirectionName },
+              })
+            }
+          />
+          <PoseField id={id} sheet={sheet} view={view} />
+          <ShownFields id={id} view={view} />
+        </>
+      )}
+      <Select
+        mt="xs"
+        size="xs"
+        label="Scale"
+        value={standardScales.find((scale) => Math.abs(scale - view.scale) < 1e-9)?.toString() ?? null}
+        placeholder={scaleText(view.scale)}
+        data={standardScales.map((scale) => ({ value: String(scale), label: scaleText(scale) }))}
+        onChange={(scale) => scale && rescale(Number(scale))}
+      />
+      <TextInput
+        mt="xs"
+        size="xs"
+        label="Or type one"
+        placeholder="1:7.5"
+        value={typed}
+        onChange={(event) => setTyped(event.currentTarget.value)}
+        onBlur={takeTyped}
+        onKeyDown={(event) => event.key === 'Enter' && takeTyped()}
+      />
+      <Select
+        mt="xs"
+        size="xs"
+        label="Edges where faces meet smoothly"
+        allowDeselect={false}
+        data={tangentLooks.map((value) => ({ value, label: tangentWords[value] }))}
+        value={view.tangent ?? 'thin'}
+        onChange={(value) =>
+          value &&
+          change(`smooth edges ${tangentWords[value as TangentLook]}`, {
+            kind: 'changeView',
+            id: view.id,
+            change: { tangent: value === 'thin' ? null : (value as TangentLook) },
+          })
+        }
+      />
+      <Checkbox
+        mt="xs"
+        size="xs"
+        label="Not to scale"
+        checked={view.notToScale ?? false}
+        onChange={({ currentTarget: { checked } }) =>
+          change(checked ? 'not to scale' : 'to scale', {
+            kind: 'changeView',
+            id: view.id,
+            change: { notToScale: checked || null },
+          })
+        }
+      />
+      <Caption
+        key={view.id}
+        caption={view.caption}
+        onChange={(caption) => change('caption', { kind: 'changeView', id: view.id, change: { caption } })}
+      />
+      {!view.detail && laid && (
+        <Button
+          mt="xs"
+          size="compact-sm"
+          variant="default"
+          onClick={() => {
+            const made = proposeDetail(inputs, view, laid.lines, crypto.randomUUID());
+            change(`enlarge a detail of the ${directionName(view.direction)} view`, { kind: 'addView', view: made });
+            onThing({ kind: 'region', id: made.id });
+          }}
+        >
+          Enlarge a detail
+        </Button>
+      )}
+      <p className="quiet">
+        {own.length} balloons · {view.byHand ? 'placed by hand' : 'placed by the program'}
+      </p>
+      <Group gap="xs" mb="xs">
+        {(['svg', 'png'] as const).map((format) => (
+          <Button
+            key={format}
+            size="compact-sm"
+            variant="default"
+            component="a"
+            download=""
+            title="Only this view with its caption and balloons, as large as here"
+            href={`/api/projects/${project}/sheets/${id}/${format}?view=${encodeURIComponent(view.id)}`}
+          >
+            Figure as {format.toUpperCase()}
+          </Button>
+        ))}
+      </Group>
+      <Button
+        size="compact-sm"
+        variant="default"
+        onClick={() => {
+          change(`take away ${directionName(view.direction)} view`, ...removeView(sheet, view.id));
+          onThing(null);
+        }}
+      >
+        Take away, with its balloons
+      </Button>
+    </>
+  );
+}
+
+/** The words below a view: its direction and scale where nothing else is typed, none where they are turned off. */
+function Caption({ caption, onChange }: { caption: string | undefined; onChange: (caption: string | null) => void }) {
+  const [typed, setTyped] = useState(caption ?? '');
+  const take = () => {
+    if (typed.trim() !== (caption ?? '')) onChange(typed.trim() || null);
+  };
+  return (
+    <>
+      <TextInput
+        mt="xs"
+        size="xs"
+        label="Caption"
+        placeholder="direction and scale"
+        disabled={caption === ''}
+        value={typed}
+        onChange={(event) => setTyped(event.currentTarget.value)}
+        onBlur={take}
+        onKeyDown={(event) => event.key === 'Enter' && take()}
+      />
+      <Checkbox
+        mt={6}
+        size="xs"
+        label="No caption"
+        checked={caption === ''}
+        onChange={({ currentTarget: { checked } }) => {
+          setTyped('');
+          onChange(checked ? '' : null);
+        }}
+      />
+    </>
+  );
+}
+
+/** Letter and size of what an enlarged detail shows; it is moved on its view. */
+function DetailFields({ id, sheet, view }: { id: string; sheet: Sheet; view: SheetView }) {
+  const change = useChange(id);
+  const detail = view.detail!;
+  const parent = sheet.views.find((one) => one.id === detail.of);
+  const [letter, setLetter] = useState(detail.letter);
+  const set = (label: string, changed: Partial<typeof detail>) =>
+    change(label, { kind: 'changeView', id: view.id, change: { detail: { ...detail, ...changed } } });
+  const take = () => {
+    const wanted = letter.trim().slice(0, 4);
+    if (wanted && wanted !== detail.letter) set(`call the detail ${wanted}`, { letter: wanted });
+    else setLetter(detail.letter);
+  };
+  return (
+    <>
+      <p className="quiet">
+        A piece of the {parent ? directionName(parent.direction) : ''} view. Drag the thin circle there to show another
+        one, or the dot at its right to show more or less.
+      </p>
+      <Group gap="xs" grow>
+        <TextInput
+          size="xs"
+          label="Letter"
+          value={letter}
+          onChange={(event) => setLetter(event.currentTarget.value)}
+          onBlur={take}
+          onKeyDown={(event) => event.key === 'Enter' && take()}
+        />
+        <NumberInput
+          key={detail.radius}
+          size="xs"
+          label="Radius, mm of the model"
+          min={0.01}
+          decimalScale={3}
+          defaultValue={Number(detail.radius.toPrecision(4))}
+          onBlur={(event) => {
+            const radius = Number(event.currentTarget.value);
+            if (radius > 0 && Math.abs(radius - detail.radius) > 1e-3 * detail.radius)
+              set('size of the detail', { radius });
+          }}
+        />
+      </Group>
+    </>
+  );
+}
+
+/** What of the machine a view shows: all of it, or as the part that is picked says. */
+function ShownFields({ id, view }: { id: string; view: SheetView }) {
+  const { assembly, picked } = useProject();
+  const change = useChange(id);
+  const part = picked === null || picked === assembly.root ? null : assembly.components[picked];
+  const places = () => listOccurrences(assembly, (index) => index === picked).map(({ path }) => pathKey(path));
+  const { only = [], without = [] } = view;
+  if (!part && only.length + without.length === 0) return null;
+  return (
+    <>
+      <p className="quiet" style={{ marginTop: 8 }}>
+        {only.length > 0 ? 'Shows a part of the machine only.' : 'Shows the machine.'}
+        {without.length > 0 && ' Something is left out.'}
+      </p>
+      <Group gap="xs">
+        {part && (
+          <>
+            <Button
+              size="compact-xs"
+              variant="default"
+              onClick={() =>
+                change(`show ${partLabel(part)} only`, { kind: 'changeView', id: view.id, change: { only: places() } })
+              }
+            >
+              Only {partLabel(part)}
+            </Button>
+            <Button
+              size="compact-xs"
+              variant="default"
+              onClick={() =>
+                change(`leave ${partLabel(part)} out`, {
+                  kind: 'changeView',
+                  id: view.id,
+                  change: { without: [...new Set([...without, ...places()])] },
+                })
+              }
+            >
+              Without it
+            </Button>
+          </>
+        )}
+        {only.length + without.length > 0 && (
+          <Button
+            size="compact-xs"
+            variant="default"
+            onClick={() =>
+              change('show everything', { kind: 'changeView', id: view.id, change: { only: null, without: null } })
+            }
+          >
+            Everything
+          </Button>
+        )}
+      </Group>
+    </>
+  );
+}
