@@ -24,6 +24,7 @@ const named = async (page: Page, name: string) => {
   await page.keyboard.press('Enter');
 };
 const ofSheet = async (page: Page, sheet: string, item: string) => {
+  await expect(page.getByRole('menu')).toHaveCount(0); // the one before has gone
   await page.getByRole('button', { name: `More about sheet ${sheet}` }).click();
   await page.getByRole('menuitem', { name: item }).click();
 };
@@ -211,4 +212,31 @@ test('a piece of a view is shown enlarged, pushed elsewhere with the keyboard, a
   await undo(page, 'take away isometric view');
   await expect(page.locator('.paper')).toContainText('DETAIL Z');
   await expect(page.getByLabel('Balloon 3', { exact: true })).toBeAttached();
+});
+
+test('papers: of the ANSI series, of one’s own size, and without a frame for a figure', async ({ page }) => {
+  const paper = page.getByRole('application');
+  const shape = async () => {
+    const box = (await paper.boundingBox())!;
+    return box.width / box.height;
+  };
+  await page.getByRole('combobox', { name: 'Paper' }).click();
+  await page.getByRole('option', { name: 'ANSI C' }).click();
+  await expect.poll(shape).toBeCloseTo(22 / 17, 2);
+  await expect(paper).toContainText('ANSI C');
+  await page.getByRole('combobox', { name: 'Paper' }).click();
+  await page.getByRole('option', { name: 'own size' }).click();
+  await page.getByLabel('Width, mm').fill('800');
+  await page.keyboard.press('Enter');
+  await page.getByLabel('Height, mm').fill('300');
+  await page.keyboard.press('Enter');
+  await expect.poll(shape).toBeCloseTo(800 / 300, 2);
+  await expect(paper).toContainText('800 × 300');
+  await page.getByLabel('No frame and no title block, as for a figure').check();
+  await expect(page.getByLabel('Title block', { exact: true })).toHaveCount(0);
+  await expect(paper).not.toContainText('800 × 300');
+  await kept(page);
+  await undo(page, 'paper without a frame');
+  await expect(page.getByLabel('Title block', { exact: true })).toBeVisible();
+  await kept(page);
 });

@@ -2,6 +2,7 @@ import * as v from 'valibot';
 import type { Balloon } from '../../../core/src/balloons/index.ts';
 import type { SheetCommand, SheetSetCommand } from '../../../core/src/documents/index.ts';
 import {
+  OWN_SIDES,
   paperNames,
   tablePlaces,
   titleFieldNames,
@@ -16,7 +17,21 @@ import { directionNames, isTurn, tangentLooks, type Direction } from '../../../c
 import { finite, holds, id, longText, nullable, pathKey, shortText, usageKey, whole, type Same } from './shared.ts';
 
 const point = v.tuple([finite, finite]);
-const paper = v.strictObject({ size: v.picklist(paperNames), landscape: v.boolean() });
+const side = v.pipe(finite, v.minValue(OWN_SIDES.leastBlank), v.maxValue(OWN_SIDES.most));
+const paper = v.pipe(
+  v.strictObject({
+    size: v.picklist([...paperNames, 'own']),
+    landscape: v.boolean(),
+    sides: v.optional(v.tuple([side, side])),
+    blank: v.optional(v.literal(true)),
+  }),
+  v.check(
+    ({ size, sides, blank }) =>
+      size !== 'own' || blank === true || (sides !== undefined && Math.min(...sides) >= OWN_SIDES.leastFramed),
+    `A sheet of one's own with a title block is at least ${OWN_SIDES.leastFramed} mm wide and high.`,
+  ),
+  v.check(({ sides }) => sides === undefined || sides[0] <= sides[1], 'The shorter side comes first.'),
+);
 const scale = v.pipe(finite, v.minValue(1e-6), v.maxValue(1e6));
 const turn = v.pipe(
   v.strictTuple([finite, finite, finite, finite, finite, finite, finite, finite, finite]),

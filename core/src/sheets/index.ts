@@ -1,4 +1,4 @@
-export { paperNames, usualPaper, paperSize, frameBox, penPair, zoneOf } from './paper.ts';
+export { OWN_SIDES, paperLabel, paperNames, usualPaper, paperSize, frameBox, penPair, zoneOf } from './paper.ts';
 export type { Paper, PaperName } from './paper.ts';
 export { noTitleFields, titleFieldNames, titleBlockBox } from './titleBlock.ts';
 export type { TitleFields } from './titleBlock.ts';

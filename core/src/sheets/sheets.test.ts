@@ -13,6 +13,7 @@ import {
   drawSheet,
   figureOf,
   frameBox,
+  paperLabel,
   paperSize,
   makeDrawing,
   noTitleFields,
@@ -46,6 +47,31 @@ describe('paper', () => {
   test('frame: 20 mm to the left, 10 elsewhere; the title block in its lower right corner is 180 wide', () => {
     expect(frameBox(usualPaper('A3'))).toEqual([20, 10, 410, 287]);
     expect(titleBlockBox(usualPaper('A3'))).toEqual([230, 245, 410, 287]);
+  });
+  test.each([
+    ['ANSI A', 215.9, 279.4],
+    ['ANSI B', 431.8, 279.4],
+    ['ANSI C', 558.8, 431.8],
+    ['ANSI D', 863.6, 558.8],
+    ['ANSI E', 1117.6, 863.6],
+  ] as const)('%s lies as usual, its zones count from the right and from below', (size, widthMm, heightMm) => {
+    const paper = usualPaper(size);
+    const { widthMm: width, heightMm: height } = paperSize(paper);
+    expect([width, height].map((side) => Math.round(side * 10) / 10)).toEqual([widthMm, heightMm]);
+    const [x0, y0, x1, y1] = frameBox(paper);
+    expect(zoneOf(paper, [x1 - 1, y1 - 1])).toBe('A1');
+    expect(zoneOf(paper, [x0 + 1, y0 + 1])).toMatch(/^[BDH][248]$/);
+    expect(boxInside(titleBlockBox(paper), frameBox(paper))).toBe(true);
+  });
+  test('a size of one’s own; without a frame nothing is drawn around, and all of it is room', () => {
+    const own = { size: 'own', landscape: true, sides: [210, 400] } as const;
+    expect([paperSize(own), paperLabel(own)]).toEqual([{ widthMm: 400, heightMm: 210 }, '400 × 210']);
+    const { drawn, inputs, sheet } = drawing(9);
+    const blank = drawSheet({ ...inputs, sheet: { ...sheet, paper: { ...sheet.paper, blank: true }, tables: [] } });
+    expect(drawn.scene.marks.some(({ source }) => source.kind === 'frame')).toBe(true);
+    expect(blank.scene.marks.map(({ source }) => source.kind)).not.toContain('frame');
+    expect(blank.scene.marks.map(({ source }) => source.kind)).not.toContain('titleBlock');
+    expect(blank.layout.frame).toEqual([5, 5, 415, 292]);
   });
   test('zones: numbers from the left, letters from the top, without I and O', () => {
     const a3 = usualPaper('A3');

@@ -1,6 +1,6 @@
 import type { Box2 } from '../geometry/index.ts';
 import { boxMark, lineMark, measureText, textMark, type Mark, type MarkSource } from '../marks/index.ts';
-import { frameBox, type Paper } from './paper.ts';
+import { frameBox, paperLabel, type Paper } from './paper.ts';
 
 /** Texts of the title block (data fields of ISO 7200); empty ones stay blank. */
 export interface TitleFields {
@@ -55,9 +55,10 @@ export interface SheetFacts {
 const WIDTH = 180; // ISO 7200
 const HEIGHT = 42;
 
-/** In the lower right corner of the frame. */
+/** In the lower right corner of the frame; a point there where the paper has none. */
 export function titleBlockBox(paper: Paper): Box2 {
   const [, , x1, y1] = frameBox(paper);
+  if (paper.blank) return [x1, y1, x1, y1];
   return [x1 - WIDTH, y1 - HEIGHT, x1, y1];
 }
 
@@ -73,7 +74,7 @@ function cells(fields: TitleFields, facts: SheetFacts, paper: Paper): [Box2, str
     [[122, 15, 180, 28], 'Drawing number', fields.drawingNumber, 3.5],
     [[50, 28, 78, 42], 'Scale', facts.scale, 3.5],
     [[78, 28, 104, 42], 'Projection', '', 3.5],
-    [[104, 28, 122, 42], 'Paper', paper.size, 3.5],
+    [[104, 28, 122, 42], 'Paper', paperLabel(paper), 3.5],
     [[122, 28, 150, 42], 'Revision', fields.revision, 3.5],
     [[150, 28, 180, 42], 'Sheet', `${facts.sheet} / ${facts.of}`, 3.5],
   ];
@@ -81,6 +82,7 @@ function cells(fields: TitleFields, facts: SheetFacts, paper: Paper): [Box2, str
 
 /** The title block with its fields; a value too long for its cell is set smaller until it fits. */
 export function drawTitleBlock(fields: TitleFields, facts: SheetFacts, paper: Paper): Mark[] {
+  if (paper.blank) return [];
   const source: MarkSource = { kind: 'titleBlock', id: 'titleBlock' };
   const box = titleBlockBox(paper);
   const marks: Mark[] = [];

@@ -18,7 +18,7 @@ import {
 import { useProject } from '../data/ProjectContext.tsx';
 import { PoseField } from './PoseField.tsx';
 import { removeView } from './removeView.ts';
-import type { SheetInspectorProps } from './SheetInspector.tsx';
+import type { SheetInspectorProps } from './inspectorProps.ts';
 import { useChange } from './useChange.ts';
 
 const tangentWords: Readonly<Record<TangentLook, string>> = { thin: 'thin', full: 'like all others', none: 'left out' };

@@ -7,6 +7,7 @@ import { boxHeight, boxWidth, type Vec2 } from '../../../core/src/geometry/index
 import type { MarkSource } from '../../../core/src/marks/index.ts';
 import {
   keepOnPaper,
+  paperLabel,
   placeView,
   type Detail,
   type DrawnSheet,
@@ -179,7 +180,7 @@ export function PaperSurface({
   };
   /** Everything that can be picked, as it is met from the title block over views and lists to the balloons. */
   const things: PickedThing[] = [
-    { kind: 'titleBlock', id: 'titleBlock' },
+    ...(sheet.paper.blank ? [] : [{ kind: 'titleBlock', id: 'titleBlock' } as const]),
     ...layout.views.map(({ view: one }): PickedThing => ({ kind: 'view', id: one.id })),
     ...layout.tables.map(({ table }): PickedThing => ({ kind: 'table', id: table.id })),
     ...layout.balloons.map(({ balloon }): PickedThing => ({ kind: 'balloon', id: balloon.id })),
@@ -217,7 +218,7 @@ export function PaperSurface({
         tabIndex={0}
         role="application"
         aria-roledescription="sheet"
-        aria-label={`Sheet ${sheet.name}, ${sheet.paper.size}. N and Shift N go from thing to thing on it, arrows move what is picked.`}
+        aria-label={`Sheet ${sheet.name}, ${paperLabel(sheet.paper)}. N and Shift N go from thing to thing on it, arrows move what is picked.`}
         style={{ width: widthMm * zoom, height: heightMm * zoom, cursor: ghost ? 'copy' : undefined }}
         onPointerMove={move}
         onPointerUp={end}
@@ -374,17 +375,19 @@ function Handles({ drawn: { layout }, inputs, thing, start, onRow }: HandlesProp
   const [x0, y0, x1, y1] = layout.titleBlock;
   return (
     <g>
-      <rect
-        className="grab"
-        role="button"
-        style={{ cursor: 'pointer' }}
-        x={x0}
-        y={y0}
-        width={x1 - x0}
-        height={y1 - y0}
-        aria-label="Title block"
-        onPointerDown={start({ kind: 'titleBlock', id: 'titleBlock' })}
-      />
+      {x1 > x0 && (
+        <rect
+          className="grab"
+          role="button"
+          style={{ cursor: 'pointer' }}
+          x={x0}
+          y={y0}
+          width={x1 - x0}
+          height={y1 - y0}
+          aria-label="Title block"
+          onPointerDown={start({ kind: 'titleBlock', id: 'titleBlock' })}
+        />
+      )}
       {layout.views.map(({ view, box }) => (
         <rect
           key={view.id}

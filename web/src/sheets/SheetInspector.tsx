@@ -1,15 +1,11 @@
-import { Button, Checkbox, Group, SegmentedControl, Select, TextInput } from '@mantine/core';
+import { Button, Checkbox, Group, Select, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useState, type ReactNode } from 'react';
 import { leaderEndWords, placeWords } from './words.ts';
 import {
-  paperNames,
   tablePlaces,
   titleFieldNames,
   zoneOf,
-  type DrawnSheet,
-  type Sheet,
-  type SheetInputs,
   type SheetTable,
   type TablePlace,
   type TitleFields,
@@ -18,21 +14,11 @@ import { billShownBy } from '../../../core/src/documents/index.ts';
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { AboutView } from './AboutView.tsx';
-import type { PickedThing } from './PaperSurface.tsx';
+import type { SheetInspectorProps } from './inspectorProps.ts';
 import { MoveFields } from './MoveFields.tsx';
+import { PaperField } from './PaperField.tsx';
 import { useChange } from './useChange.ts';
 import { useIntend } from '../data/useIntend.ts';
-
-export interface SheetInspectorProps {
-  readonly id: string;
-  /** The how manyth of how many in the set. */
-  readonly place: { readonly sheet: number; readonly of: number };
-  readonly sheet: Sheet;
-  readonly inputs: SheetInputs;
-  readonly drawn: DrawnSheet;
-  readonly thing: PickedThing | null;
-  readonly onThing: (thing: PickedThing | null) => void;
-}
 
 /** About what is picked; when nothing is, the sheet itself and what to look at on it. */
 export function SheetInspector(props: SheetInspectorProps) {
@@ -75,31 +61,7 @@ function AboutSheet({ id, place, sheet, drawn, onThing }: SheetInspectorProps) {
         Sheet {place.sheet} of {place.of}
       </div>
       <h2>{sheet.name}</h2>
-      <Group grow align="end">
-        <Select
-          size="xs"
-          label="Paper"
-          data={[...paperNames]}
-          value={sheet.paper.size}
-          allowDeselect={false}
-          onChange={(size) =>
-            size &&
-            change(`paper ${size}`, {
-              kind: 'setPaper',
-              paper: { ...sheet.paper, size: size as Sheet['paper']['size'] },
-            })
-          }
-        />
-        <SegmentedControl
-          size="xs"
-          aria-label="Which way the paper lies"
-          data={['landscape', 'portrait']}
-          value={sheet.paper.landscape ? 'landscape' : 'portrait'}
-          onChange={(way) =>
-            change(`paper ${way}`, { kind: 'setPaper', paper: { ...sheet.paper, landscape: way === 'landscape' } })
-          }
-        />
-      </Group>
+      <PaperField paper={sheet.paper} onPaper={(paper, words) => change(words, { kind: 'setPaper', paper })} />
       {bills.length > 1 && (
         <Select
           mt="xs"

@@ -24,6 +24,7 @@ import { billShownBy } from '../../../core/src/documents/index.ts';
 import type { Box2 } from '../../../core/src/geometry/index.ts';
 import {
   ownLines,
+  paperLabel,
   paperSize,
   placeView,
   titleBlockBox,
@@ -233,7 +234,7 @@ function SheetPage({
         </Menu>
       </div>
       <div className="quiet" style={{ fontSize: 12 }}>
-        {content.paper.size} {content.paper.landscape ? 'landscape' : 'portrait'}
+        {paperLabel(content.paper)} {content.paper.landscape ? 'landscape' : 'portrait'}
       </div>
     </div>
   );
