@@ -240,3 +240,42 @@ test('papers: of the ANSI series, of one’s own size, and without a frame for a
   await expect(page.getByLabel('Title block', { exact: true })).toBeVisible();
   await kept(page);
 });
+
+test('a view is projected from another: beside it in line, on the other side in third angle, and it moves along', async ({
+  page,
+}) => {
+  await page.getByRole('button', { name: 'Place view' }).click();
+  await page.getByRole('menuitem', { name: 'front' }).click();
+  await expect(page.locator('[data-ghost]')).toBeVisible({ timeout: 60_000 });
+  await page.getByRole('application').focus();
+  await page.keyboard.press('Enter');
+  const front = page.getByLabel('View front');
+  await expect(front).toBeVisible();
+  await page.getByRole('textbox', { name: 'Or type one' }).fill('1:50');
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'left', exact: true }).click();
+  const left = page.getByLabel('View left');
+  await expect(left).toBeVisible({ timeout: 60_000 });
+  const middle = async (of: typeof front) => {
+    const box = (await of.boundingBox())!;
+    return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+  };
+  // First angle: what is seen from the left stands to the right.
+  const [one, other] = [await middle(front), await middle(left)];
+  expect(other.x).toBeGreaterThan(one.x + 20);
+  expect(Math.abs(other.y - one.y)).toBeLessThan(2);
+
+  await front.click();
+  await page.getByRole('application').focus();
+  for (let step = 0; step < 3; step++) await page.keyboard.press('Shift+ArrowDown');
+  await expect.poll(async () => (await middle(left)).y).toBeGreaterThan(other.y + 20);
+  expect(Math.abs((await middle(left)).y - (await middle(front)).y)).toBeLessThan(2);
+  await kept(page);
+
+  await page.getByLabel('Title block', { exact: true }).click();
+  await page.getByRole('radiogroup', { name: 'Projection' }).getByText('third angle').click();
+  await expect.poll(async () => (await middle(left)).x).toBeLessThan(one.x - 20);
+  await kept(page);
+  await undo(page, 'third angle');
+  await expect.poll(async () => (await middle(left)).x).toBeGreaterThan(one.x + 20);
+});

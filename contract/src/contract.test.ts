@@ -181,6 +181,7 @@ const samples: { readonly [Kind in Command['kind']]: Extract<Command, { kind: Ki
     at: 0,
   },
   removePose: { kind: 'removePose', id: 'apart' },
+  setProjection: { kind: 'setProjection', projection: 'third' },
   orderSheets: { kind: 'orderSheets', order: ['one', 'two'] },
 };
 const kindsOf: Readonly<Record<string, 'components' | 'sheet' | 'set'>> = {
@@ -191,13 +192,14 @@ const kindsOf: Readonly<Record<string, 'components' | 'sheet' | 'set'>> = {
   ),
   ...Object.fromEntries(
     Object.keys(samples)
-      .slice(-14, -4)
+      .slice(-15, -5)
       .map((kind) => [kind, 'sheet' as const]),
   ),
   setSharedField: 'set',
   putPose: 'set',
   removePose: 'set',
   orderSheets: 'set',
+  setProjection: 'set',
 };
 
 describe('every command', () => {

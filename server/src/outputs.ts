@@ -162,6 +162,7 @@ async function drawnSheet(project: OpenedProject, at: number, store: DerivedStor
       sheet,
       shared: project.set.content.fields,
       poses: project.set.content.poses ?? [],
+      projection: project.set.content.projection,
       assembly,
       bill,
       columns: document.columns,

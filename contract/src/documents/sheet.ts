@@ -4,6 +4,7 @@ import type { SheetCommand, SheetSetCommand } from '../../../core/src/documents/
 import {
   OWN_SIDES,
   paperNames,
+  projections,
   tablePlaces,
   titleFieldNames,
   type Sheet,
@@ -13,7 +14,13 @@ import {
   type TitleFields,
 } from '../../../core/src/sheets/index.ts';
 import { MOST_MOVES, type Pose } from '../../../core/src/poses/index.ts';
-import { directionNames, isTurn, tangentLooks, type Direction } from '../../../core/src/views/index.ts';
+import {
+  directionNames,
+  isTurn,
+  projectionSides,
+  tangentLooks,
+  type Direction,
+} from '../../../core/src/views/index.ts';
 import { finite, holds, id, longText, nullable, pathKey, shortText, usageKey, whole, type Same } from './shared.ts';
 
 const point = v.tuple([finite, finite]);
@@ -66,6 +73,7 @@ const viewFields = {
   centre: point,
   tangent: v.optional(v.picklist(tangentLooks)),
   pathLines: v.optional(v.literal(true)),
+  projectedFrom: v.optional(v.strictObject({ of: id, side: v.picklist(projectionSides) })),
   detail: v.optional(
     v.strictObject({
       of: id,
@@ -81,7 +89,6 @@ const view = v.strictObject({
   id,
   ...viewFields,
   turn: v.optional(finite),
-  projectedFrom: v.optional(id),
 });
 const table = v.strictObject({
   id,
@@ -161,6 +168,7 @@ export const sheetSetSchema = v.strictObject({
   version: v.literal(1),
   fields: titleFields,
   order,
+  projection: v.optional(v.picklist(projections)),
   poses: v.optional(v.pipe(v.array(pose), v.maxLength(50))),
 });
 holds<Same<typeof sheetSetSchema, SheetSet>>();
@@ -187,7 +195,7 @@ export const sheetCommandSchema = v.variant('kind', [
   v.strictObject({ kind: v.literal('setBill'), bill: v.nullable(id) }),
   v.strictObject({
     kind: v.literal('addView'),
-    view: drawn(view, 'turn', 'projectedFrom'),
+    view: drawn(view, 'turn'),
     at: v.optional(whole),
   }),
   v.strictObject({ kind: v.literal('removeView'), id }),
@@ -205,6 +213,7 @@ holds<Same<typeof sheetCommandSchema, SheetCommand>>();
 /** What can be done to the set. */
 export const sheetSetCommandSchema = v.variant('kind', [
   v.strictObject({ kind: v.literal('setSharedField'), field, value: shortText }),
+  v.strictObject({ kind: v.literal('setProjection'), projection: v.picklist(projections) }),
   v.strictObject({ kind: v.literal('orderSheets'), order }),
   v.strictObject({ kind: v.literal('putPose'), pose, at: v.optional(whole) }),
   v.strictObject({ kind: v.literal('removePose'), id }),

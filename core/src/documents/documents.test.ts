@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import type { ComponentKey } from '../assembly/index.ts';
-import { blankSheet, usualPaper, type Sheet } from '../sheets/index.ts';
+import { projectedDirection } from '../views/index.ts';
+import { blankSheet, swapSides, usualPaper, type Sheet } from '../sheets/index.ts';
 import {
   applyCommand,
   newBill,
@@ -264,6 +265,59 @@ test('an enlarged detail looks at what its view looks at, also when that changes
   expect(applyCommand('sheet', { ...detailed, balloons: [] }, { kind: 'removeView', id: view.id })).toEqual({
     ok: false,
     reason: 'The view still has enlarged details; take them away first.',
+  });
+});
+
+describe('a view that is projected from another', () => {
+  const [view] = sheet.views;
+  const beside = {
+    ...view,
+    id: 'left',
+    direction: 'left',
+    centre: [200, 100],
+    projectedFrom: { of: 'v1', side: 'left' },
+  } as const;
+  const under = {
+    ...view,
+    id: 'under',
+    direction: projectedDirection('left', 'below'),
+    centre: [200, 200],
+    projectedFrom: { of: 'left', side: 'below' },
+  } as const;
+  const set: Sheet = { ...sheet, views: [view, beside, under] };
+  const after = (command: Command) => {
+    const done = applyCommand('sheet', set, command);
+    if (!done.ok) throw new Error(done.reason);
+    expect(applyCommand('sheet', done.document, done.inverse)).toMatchObject({ ok: true, document: set });
+    return (done.document as Sheet).views;
+  };
+  test('moves with it, has its scale, and is seen from its side when it turns; and so do those projected from it', () => {
+    const moved = after({ kind: 'changeView', id: 'v1', change: { centre: [110, 90], scale: 0.5 } });
+    expect(moved.map(({ centre, scale }) => [centre, scale])).toEqual([
+      [[110, 90], 0.5],
+      [[210, 90], 0.5],
+      [[210, 190], 0.5],
+    ]);
+    const turned = after({ kind: 'changeView', id: 'v1', change: { direction: 'right' } });
+    expect(turned.map(({ direction }) => direction).slice(0, 2)).toEqual(['right', 'front']);
+    expect(after({ kind: 'changeView', id: 'v1', change: { pose: 'p' } }).map(({ pose }) => pose)).toEqual([
+      'p',
+      'p',
+      'p',
+    ]);
+  });
+  test('is moved in line with it only, until it is freed', () => {
+    expect(after({ kind: 'changeView', id: 'left', change: { centre: [250, 333] } })[1].centre).toEqual([250, 100]);
+    const freed = after({ kind: 'changeView', id: 'left', change: { projectedFrom: null } });
+    expect(freed[1]).not.toHaveProperty('projectedFrom');
+    expect(applyCommand('sheet', set, { kind: 'removeView', id: 'v1' })).toMatchObject({ ok: false });
+  });
+  test('changes sides with the angle, and so do those projected from it', () => {
+    const swapped = new Map(swapSides(set).map(({ id, centre }) => [id, centre]));
+    expect([swapped.get('left'), swapped.get('under')]).toEqual([
+      [0, 100],
+      [0, 0],
+    ]);
   });
 });
 

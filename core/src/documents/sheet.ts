@@ -1,10 +1,11 @@
 import type { Balloon } from '../balloons/index.ts';
 import { USUAL_TABLE, type Sheet, type SheetTable, type SheetView, type TitleFields } from '../sheets/index.ts';
-import type { Paper } from '../sheets/index.ts';
+import { isBeside, type Paper } from '../sheets/index.ts';
+import { projectedDirection } from '../views/index.ts';
 import { changeFields, refused, type Applied, type FieldChange, type Refused } from './applied.ts';
 
 /** What can be changed about a placed view; null takes what need not be there away. */
-export type ViewChange = FieldChange<Omit<SheetView, 'id' | 'turn' | 'projectedFrom'>>;
+export type ViewChange = FieldChange<Omit<SheetView, 'id' | 'turn'>>;
 
 export type SheetCommand =
   | { readonly kind: 'setPaper'; readonly paper: Paper }
@@ -36,6 +37,53 @@ export function upgradeSheetCommand(stored: unknown): unknown {
   return table
     ? { kind: 'changeTables', remove: [], put: [{ id: USUAL_TABLE, ...table }] }
     : { kind: 'changeTables', remove: [USUAL_TABLE], put: [] };
+}
+
+/** The change without what would take a projected view out of line with what it is projected from. */
+function aligned(change: ViewChange, { projectedFrom }: SheetView, views: readonly SheetView[]): ViewChange {
+  const parent = views.find(({ id }) => id === projectedFrom?.of);
+  if (!parent || !projectedFrom || !change.centre || 'projectedFrom' in change) return change;
+  const [x, y] = change.centre;
+  return { ...change, centre: isBeside(projectedFrom.side) ? [x, parent.centre[1]] : [parent.centre[0], y] };
+}
+
+/**
+ * The other views after a change of one: enlarged details of it look at what it looks at; views that are projected from
+ * it, and theirs, do so from their side, at its scale, and move with it.
+ */
+function followViews(
+  views: readonly SheetView[],
+  was: SheetView,
+  is: SheetView,
+  change: ViewChange,
+): readonly SheetView[] {
+  const look = Object.fromEntries(Object.entries(change).filter(([key]) => LOOK.has(key)));
+  let now = views;
+  for (const view of views) {
+    if (view.id === is.id) continue;
+    if (view.detail?.of === is.id) {
+      now = now.with(now.indexOf(view), changeFields<SheetView>(view, look).changed);
+      continue;
+    }
+    if (view.projectedFrom?.of !== is.id) continue;
+    const follows: ViewChange = {
+      ...look,
+      ...(change.direction ? { direction: projectedDirection(is.direction, view.projectedFrom.side) } : {}),
+      ...(change.scale ? { scale: is.scale } : {}),
+      ...(change.centre
+        ? {
+            centre: [
+              view.centre[0] + is.centre[0] - was.centre[0],
+              view.centre[1] + is.centre[1] - was.centre[1],
+            ] as const,
+          }
+        : {}),
+    };
+    if (Object.keys(follows).length === 0) continue;
+    const { changed } = changeFields<SheetView>(view, follows);
+    now = followViews(now.with(now.indexOf(view), changed), view, changed, follows);
+  }
+  return now;
 }
 
 /** What a view looks at, and how. */
@@ -100,14 +148,12 @@ export function applySheetCommand(sheet: Sheet, command: SheetCommand): Done {
       return refused('The view still has balloons; take them away first.');
     if (sheet.views.some(({ detail }) => detail?.of === view.id))
       return refused('The view still has enlarged details; take them away first.');
+    if (sheet.views.some(({ projectedFrom }) => projectedFrom?.of === view.id))
+      return refused('Other views are projected from this one; free them first.');
     return done({ views: sheet.views.toSpliced(at, 1) }, { kind: 'addView', view, at });
   }
-  const { changed, before } = changeFields<SheetView>(view, command.change);
-  // Enlarged details look at what their view looks at.
-  const seen = Object.fromEntries(Object.entries(command.change).filter(([key]) => LOOK.has(key)));
-  const views = sheet.views
-    .with(at, changed)
-    .map((one) => (one.detail?.of === view.id ? changeFields<SheetView>(one, seen).changed : one));
+  const { changed, before } = changeFields<SheetView>(view, aligned(command.change, view, sheet.views));
+  const views = followViews(sheet.views.with(at, changed), view, changed, command.change);
   return done({ views }, { kind: 'changeView', id: view.id, change: before });
 }
 

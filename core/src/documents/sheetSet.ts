@@ -1,9 +1,11 @@
-import { noTitleFields, type SheetSet, type TitleFields } from '../sheets/index.ts';
+import { noTitleFields, type Projection, type SheetSet, type TitleFields } from '../sheets/index.ts';
 import type { Pose } from '../poses/index.ts';
 import { refused, type Applied, type Refused } from './applied.ts';
 
 export type SheetSetCommand =
   | { readonly kind: 'setSharedField'; readonly field: keyof TitleFields; readonly value: string }
+  /** Where projected views stand from now on. */
+  | { readonly kind: 'setProjection'; readonly projection: Projection }
   /** Document ids of all sheets in their new order. */
   | { readonly kind: 'orderSheets'; readonly order: readonly string[] }
   /** Adds a pose, or replaces the one with its id; behind the others where `at` is absent. */
@@ -23,6 +25,8 @@ export function applySheetSetCommand(
     inverse,
   });
   switch (command.kind) {
+    case 'setProjection':
+      return done({ projection: command.projection }, { kind: 'setProjection', projection: set.projection ?? 'first' });
     case 'orderSheets':
       return done({ order: command.order }, { kind: 'orderSheets', order: set.order });
     case 'setSharedField':
@@ -45,6 +49,8 @@ export function applySheetSetCommand(
 
 export function sheetSetTouches(command: SheetSetCommand): string[] {
   switch (command.kind) {
+    case 'setProjection':
+      return ['projection'];
     case 'orderSheets':
       return ['order'];
     case 'setSharedField':

@@ -18,10 +18,22 @@ export function sheetSteps(before: Sheet, after: Sheet): SheetCommand[] {
     steps.push({ kind: 'removeView', id });
   if (tables.remove.length + tables.put.length > 0) steps.push({ kind: 'changeTables', ...tables });
   if (!same(before.balloonLook, after.balloonLook)) steps.push({ kind: 'setBalloonLook', look: after.balloonLook });
+  const follows = ({ projectedFrom }: SheetView) =>
+    projectedFrom !== undefined &&
+    !same(
+      known.get(projectedFrom.of),
+      after.views.find(({ id }) => id === projectedFrom.of),
+    );
   for (const view of after.views) {
     const was = known.get(view.id);
     if (!was) steps.push({ kind: 'addView', view });
-    else if (!same(was, view)) steps.push({ kind: 'changeView', id: view.id, change: viewChange(was, view) });
+    else if (!same(was, view) || follows(view))
+      // A projected view has moved along with what it is projected from: where it is to stand is said anew.
+      steps.push({
+        kind: 'changeView',
+        id: view.id,
+        change: { ...viewChange(was, view), ...(follows(view) ? { centre: view.centre } : {}) },
+      });
   }
   if (balloons.put.length > 0) steps.push({ kind: 'changeBalloons', remove: [], put: balloons.put });
   return steps;

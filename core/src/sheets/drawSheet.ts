@@ -37,7 +37,11 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
   const { thin } = penPair(sheet.paper);
   const marks: Mark[] = [
     ...drawFrame(sheet.paper),
-    ...drawTitleBlock({ ...inputs.shared, ...sheet.fields }, { ...facts, scale: commonScale(sheet) }, sheet.paper),
+    ...drawTitleBlock(
+      { ...inputs.shared, ...sheet.fields },
+      { ...facts, scale: commonScale(sheet), projection: inputs.projection ?? 'first' },
+      sheet.paper,
+    ),
     ...layout.views.flatMap((view) => [
       ...(facts.viewLines ? drawViewMarks(view, sheet.paper) : []),
       ...drawRegions(view, layout.views, thin),

@@ -3,10 +3,21 @@ export type { Paper, PaperName } from './paper.ts';
 export { noTitleFields, titleFieldNames, titleBlockBox } from './titleBlock.ts';
 export type { TitleFields } from './titleBlock.ts';
 export { standardScales, proposeScale, scaleText } from './scales.ts';
-export { blankSheet, movesOf, viewRequest, sheetsInOrder, tablePlaces, upgradeSheet, USUAL_TABLE } from './records.ts';
+export {
+  blankSheet,
+  projections,
+  movesOf,
+  viewRequest,
+  sheetsInOrder,
+  tablePlaces,
+  upgradeSheet,
+  USUAL_TABLE,
+} from './records.ts';
 export type {
   BalloonLook,
   Detail,
+  Projected,
+  Projection,
   Sheet,
   SheetNote,
   SheetPicture,
@@ -21,6 +32,7 @@ export type { LaidBalloon, LaidTable, LaidView, SheetInputs, SheetLayout } from 
 export { drawSheet, viewPens } from './drawSheet.ts';
 export type { DrawnSheet, DrawOptions } from './drawSheet.ts';
 export { figureOf } from './figure.ts';
+export { isBeside, placeProjected, swapSides } from './projected.ts';
 export { planSheet, planBalloons, proposeDetail, proposeView, keepOnPaper, unplacedView } from './plan.ts';
 export type { BalloonPlan } from './plan.ts';
 export { makeDrawing, withViews } from './makeDrawing.ts';

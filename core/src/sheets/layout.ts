@@ -9,7 +9,7 @@ import { layOutTable, type MeasuredTable, type TableContent, type TableRoom } fr
 import { directionName, linesForPen, linesWithin, viewPlacement, type ViewLines } from '../views/index.ts';
 import { frameBox, penPair, type Paper } from './paper.ts';
 import { rowOfPath } from './places.ts';
-import { movesOf, type Sheet, type SheetTable, type SheetView, type TablePlace } from './records.ts';
+import { movesOf, type Projection, type Sheet, type SheetTable, type SheetView, type TablePlace } from './records.ts';
 import { scaleText } from './scales.ts';
 import { titleBlockBox, type TitleFields } from './titleBlock.ts';
 
@@ -20,6 +20,8 @@ export interface SheetInputs {
   readonly others?: readonly Sheet[];
   /** Texts of the title block that all sheets of the project share. */
   readonly shared: TitleFields;
+  /** Of the project; first angle where absent. */
+  readonly projection?: Projection | undefined;
   /** Of the project; none where absent. */
   readonly poses?: readonly Pose[];
   readonly assembly: Assembly;

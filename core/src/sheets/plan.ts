@@ -34,8 +34,10 @@ export function planSheet(inputs: SheetInputs): Sheet {
   const empty: Sheet = { ...inputs.sheet, views: [], tables, balloons: [], balloonLook: balloonLook(bill, looks[0]) };
   const layout = layOutSheet({ ...inputs, sheet: empty });
   const room = largestRoom(layout.frame, obstaclesOf(layout));
-  // Enlarged details stay beside what they enlarge.
-  const shown = inputs.sheet.views.filter(({ id, detail }) => lines.has(id) && !detail);
+  // Enlarged details stay beside what they enlarge, projected views aligned with theirs.
+  const shown = inputs.sheet.views.filter(
+    ({ id, detail, projectedFrom }) => lines.has(id) && !detail && !projectedFrom,
+  );
   const needed = bill.rows.filter((row) => !row.opened).length;
   const tries = looks.map((look) => {
     const chosen = balloonLook(bill, look);

@@ -1,7 +1,7 @@
 import type { Balloon } from '../balloons/index.ts';
 import type { Vec2 } from '../geometry/index.ts';
 import type { Pose, PoseMove } from '../poses/index.ts';
-import type { LookRequest, Region, TangentLook } from '../views/index.ts';
+import type { LookRequest, ProjectionSide, Region, TangentLook } from '../views/index.ts';
 import type { Paper } from './paper.ts';
 import type { TitleFields } from './titleBlock.ts';
 
@@ -27,11 +27,23 @@ export interface SheetView extends Omit<LookRequest, 'moves'> {
   readonly detail?: Detail;
   /** Text below it; its direction and scale where absent, nothing where empty. */
   readonly caption?: string;
-  /** Id of the view that it is projected from and stays aligned with. Not kept aligned yet. */
-  readonly projectedFrom?: string;
+  /** What it is projected from and stays aligned with: it has its scale and pose, and moves with it. */
+  readonly projectedFrom?: Projected;
   /** Put there by hand: arranging leaves it alone. */
   readonly byHand: boolean;
 }
+
+/** From which view of the same sheet a view is projected, and from which side of it that is seen. */
+export interface Projected {
+  /** Id of that view. */
+  readonly of: string;
+  /** Of that view as it lies on paper. */
+  readonly side: ProjectionSide;
+}
+
+/** Where seen from the left stands: to the right (first angle), or to the left (third angle; ISO 5456-2). */
+export const projections = ['first', 'third'] as const;
+export type Projection = (typeof projections)[number];
 
 /** A round piece of a view that another view shows enlarged (ISO 128-3, details at a larger scale). */
 export interface Detail extends Region {
@@ -133,6 +145,8 @@ export interface SheetSet {
   readonly fields: TitleFields;
   /** Document ids of sheets in their order; those that are not in it come behind, oldest first. */
   readonly order: readonly string[];
+  /** Where projected views stand; first angle where absent. */
+  readonly projection?: Projection;
   /** Arrangements of the components, for the views of all sheets. */
   readonly poses?: readonly Pose[];
 }

@@ -50,6 +50,8 @@ export interface SheetFacts {
   readonly sheet: number;
   /** Count of sheets in the set. */
   readonly of: number;
+  /** Where projected views stand. */
+  readonly projection: 'first' | 'third';
 }
 
 const WIDTH = 180; // ISO 7200
@@ -94,31 +96,35 @@ export function drawTitleBlock(fields: TitleFields, facts: SheetFacts, paper: Pa
     const fitted = Math.min(height, (height * room) / measureText(value, height).width);
     marks.push(textMark(source, value, own[0] + 1.5, own[3] - 1.8 - height / 2, fitted));
   }
-  marks.push(...projectionSymbol(source, box[0] + 78, box[1] + 31), boxMark(source, box, 0.7));
+  marks.push(...projectionSymbol(source, box[0] + 78, box[1] + 31, facts.projection), boxMark(source, box, 0.7));
   return marks;
 }
 
-/** First-angle projection (ISO 5456-2): a frustum, and to its right what is seen from its left. */
-function projectionSymbol(source: MarkSource, x: number, y: number): Mark[] {
+/**
+ * A frustum and what is seen from its left: to its right in first-angle, to its left in third-angle projection
+ * (ISO 5456-2).
+ */
+function projectionSymbol(source: MarkSource, left: number, y: number, projection: SheetFacts['projection']): Mark[] {
   const middle = y + 5.6;
   const pen = 0.25;
+  const [frustum, circles] = projection === 'first' ? [left + 1.5, left + 13] : [left + 13, left + 1.5];
   return [
     {
       kind: 'path',
       source,
       points: [
-        [x + 3, middle - 1.75],
-        [x + 10, middle - 3.5],
-        [x + 10, middle + 3.5],
-        [x + 3, middle + 1.75],
+        [frustum + 1.5, middle - 1.75],
+        [frustum + 8.5, middle - 3.5],
+        [frustum + 8.5, middle + 3.5],
+        [frustum + 1.5, middle + 1.75],
       ],
       closed: true,
       pen,
     },
-    { kind: 'circle', source, centre: [x + 18, middle], radius: 3.5, pen },
-    { kind: 'circle', source, centre: [x + 18, middle], radius: 1.75, pen },
-    lineMark(source, [x + 1.5, middle], [x + 11.5, middle], 0.18),
-    lineMark(source, [x + 13, middle], [x + 23, middle], 0.18),
-    lineMark(source, [x + 18, middle - 5], [x + 18, middle + 5], 0.18),
+    { kind: 'circle', source, centre: [circles + 5, middle], radius: 3.5, pen },
+    { kind: 'circle', source, centre: [circles + 5, middle], radius: 1.75, pen },
+    lineMark(source, [frustum, middle], [frustum + 10, middle], 0.18),
+    lineMark(source, [circles, middle], [circles + 10, middle], 0.18),
+    lineMark(source, [circles + 5, middle - 5], [circles + 5, middle + 5], 0.18),
   ];
 }

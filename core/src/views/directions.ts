@@ -89,3 +89,26 @@ export function viewPlacement(direction: Direction): Placement {
   const y = cross(z, x);
   return [x, y, z].flatMap((row) => [row[0], row[1], row[2], 0]);
 }
+
+/** From which side of a view, as it lies on paper, a projected view of it is seen. */
+export const projectionSides = ['left', 'right', 'above', 'below'] as const;
+export type ProjectionSide = (typeof projectionSides)[number];
+
+/** A view turned by a right angle, so that it shows what is seen from a side of it (ISO 5456-2); by its name where it has one. */
+export function projectedDirection(direction: Direction, side: ProjectionSide): Direction {
+  const m = viewPlacement(direction);
+  const [x, y, z] = [0, 4, 8].map((at): Vec3 => [m[at], m[at + 1], m[at + 2]]);
+  const back = (a: Vec3): Vec3 => [-a[0], -a[1], -a[2]];
+  const rows: Readonly<Record<ProjectionSide, readonly [Vec3, Vec3, Vec3]>> = {
+    right: [back(z), y, x],
+    left: [z, y, back(x)],
+    above: [x, back(z), y],
+    below: [x, z, back(y)],
+  };
+  const turn = rows[side].flat().map((value) => value + 0) as unknown as Turn;
+  const named = directionNames.find((name) => {
+    const known = viewPlacement(name).filter((_, at) => at % 4 !== 3);
+    return known.every((value, at) => Math.abs(value - turn[at]) < NOISE);
+  });
+  return named ?? turn;
+}

@@ -1,5 +1,14 @@
-export { directionName, directionNames, isPictorial, isTurn, turnTowards, viewPlacement } from './directions.ts';
-export type { Direction, DirectionName, Turn } from './directions.ts';
+export {
+  directionName,
+  directionNames,
+  isPictorial,
+  isTurn,
+  projectedDirection,
+  projectionSides,
+  turnTowards,
+  viewPlacement,
+} from './directions.ts';
+export type { Direction, DirectionName, ProjectionSide, Turn } from './directions.ts';
 export { lookAt, lookName, TESSELLATION_VERSION } from './looks.ts';
 export type { Look, LookedAt, LookRequest } from './looks.ts';
 export { lineKinds, sumLines, tangentLooks, visibleLines } from './records.ts';

@@ -1,7 +1,8 @@
 import { describe, expect, test } from 'vitest';
 import { applyVariant, listOccurrences, orientationTurn, pathKey, type Assembly } from '../assembly/index.ts';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
-import { isTurn, lookAt, viewPlacement } from './index.ts';
+import { applyToPoint } from '../geometry/index.ts';
+import { directionNames, isTurn, lookAt, projectedDirection, viewPlacement, type Direction } from './index.ts';
 
 const machine = (number = 'B-1'): Assembly => {
   const assembly = assemblyOf(node('TOP', [2, node('FOOT', [2, leaf(number)])], [1, leaf('PLATE')]));
@@ -99,5 +100,33 @@ describe('what is looked at has one name', () => {
     expect(numbers(applyVariant(one, edits, variant).assembly)).toEqual(['PLATE']);
     const place = { ...variant, without: [], withoutPlaces: [pathKey(second.path)] };
     expect(numbers(applyVariant(one, edits, place).assembly)).toEqual(['B-1', 'B-1', 'PLATE']);
+  });
+});
+
+describe('a projected view', () => {
+  test.each([
+    ['front', 'left', 'left'],
+    ['front', 'right', 'right'],
+    ['front', 'above', 'top'],
+    ['front', 'below', 'bottom'],
+    ['right', 'right', 'back'],
+    ['left', 'left', 'back'],
+  ] as const)('of %s, seen from %s, is %s', (from, side, is) => expect(projectedDirection(from, side)).toBe(is));
+  test('four times round is where it began; there and back too; every one is a turn', () => {
+    for (const direction of directionNames) {
+      const round = [1, 2, 3, 4].reduce<Direction>((at) => projectedDirection(at, 'right'), direction);
+      expect(round).toBe(direction);
+      expect(projectedDirection(projectedDirection(direction, 'above'), 'below')).toBe(direction);
+      const turned = projectedDirection(direction, 'above');
+      expect(typeof turned === 'string' || isTurn(turned)).toBe(true);
+    }
+  });
+  test('beside its view everything is as high up as there, above it as far to the right', () => {
+    const point = [3, -5, 11] as const;
+    for (const direction of directionNames) {
+      const at = (of: Direction) => applyToPoint(viewPlacement(of), point);
+      expect(at(projectedDirection(direction, 'left'))[1]).toBeCloseTo(at(direction)[1], 9);
+      expect(at(projectedDirection(direction, 'above'))[0]).toBeCloseTo(at(direction)[0], 9);
+    }
   });
 });

@@ -1,7 +1,10 @@
 import { Button, Checkbox, Group, NumberInput, Select, TextInput } from '@mantine/core';
+import { notifications } from '@mantine/notifications';
+import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { listOccurrences, partLabel, pathKey } from '../../../core/src/assembly/index.ts';
 import {
+  placeProjected,
   proposeDetail,
   scaleText,
   standardScales,
@@ -11,11 +14,16 @@ import {
 import {
   directionName,
   directionNames,
+  projectedDirection,
+  projectionSides,
   tangentLooks,
   type DirectionName,
+  type ProjectionSide,
   type TangentLook,
+  type ViewLines,
 } from '../../../core/src/views/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
+import { linesOf } from '../data/views.ts';
 import { PoseField } from './PoseField.tsx';
 import { removeView } from './removeView.ts';
 import type { SheetInspectorProps } from './inspectorProps.ts';
@@ -119,6 +127,9 @@ export function AboutView({ id, sheet, inputs, drawn, thing, onThing }: SheetIns
         caption={view.caption}
         onChange={(caption) => change('caption', { kind: 'changeView', id: view.id, change: { caption } })}
       />
+      {!view.detail && laid && (
+        <ProjectedFields id={id} sheet={sheet} view={view} lines={laid.lines} onThing={onThing} />
+      )}
       {!view.detail && laid && (
         <Button
           mt="xs"
@@ -239,6 +250,83 @@ function DetailFields({ id, sheet, view }: { id: string; sheet: Sheet; view: She
               set('size of the detail', { radius });
           }}
         />
+      </Group>
+    </>
+  );
+}
+
+const sideWords: Readonly<Record<ProjectionSide, string>> = {
+  left: 'left',
+  right: 'right',
+  above: 'above',
+  below: 'below',
+};
+
+/** Views projected from this one, or what this one is projected from. */
+function ProjectedFields({
+  id,
+  sheet,
+  view,
+  lines,
+  onThing,
+}: Pick<SheetInspectorProps, 'id' | 'sheet' | 'onThing'> & { view: SheetView; lines: ViewLines }) {
+  const project = useProject();
+  const queries = useQueryClient();
+  const change = useChange(id);
+  const [busy, setBusy] = useState(false);
+  const { projectedFrom } = view;
+  if (projectedFrom) {
+    const parent = sheet.views.find((one) => one.id === projectedFrom.of);
+    return (
+      <Group gap="xs" mt="xs">
+        <span className="quiet">
+          Seen from {sideWords[projectedFrom.side]} of the {parent ? directionName(parent.direction) : ''} view, and
+          aligned with it.
+        </span>
+        <Button
+          size="compact-xs"
+          variant="default"
+          onClick={() => change('free the view', { kind: 'changeView', id: view.id, change: { projectedFrom: null } })}
+        >
+          Free it
+        </Button>
+      </Group>
+    );
+  }
+  const projection = project.set.content.projection ?? 'first';
+  const taken = new Set(
+    sheet.views.flatMap((one) => (one.projectedFrom?.of === view.id ? one.projectedFrom.side : [])),
+  );
+  const put = async (side: ProjectionSide) => {
+    setBusy(true);
+    try {
+      const look = { ...view, direction: projectedDirection(view.direction, side) };
+      const drawn = await linesOf(queries, project, look);
+      const made = placeProjected(view, lines, side, projection, crypto.randomUUID(), drawn);
+      change(`project a view from ${sideWords[side]}`, { kind: 'addView', view: made });
+      onThing({ kind: 'view', id: made.id });
+    } catch (error) {
+      notifications.show({ message: (error as Error).message, color: 'orange' });
+    }
+    setBusy(false);
+  };
+  return (
+    <>
+      <p className="quiet" style={{ marginTop: 8 }}>
+        Project a view ({projection} angle), seen from
+      </p>
+      <Group gap="xs">
+        {projectionSides.map((side) => (
+          <Button
+            key={side}
+            size="compact-xs"
+            variant="default"
+            disabled={busy || taken.has(side)}
+            onClick={() => void put(side)}
+          >
+            {sideWords[side]}
+          </Button>
+        ))}
       </Group>
     </>
   );

@@ -1,11 +1,14 @@
-import { Button, Checkbox, Group, Select, TextInput } from '@mantine/core';
+import { Button, Checkbox, Group, SegmentedControl, Select, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useState, type ReactNode } from 'react';
 import { leaderEndWords, placeWords } from './words.ts';
 import {
+  projections,
+  swapSides,
   tablePlaces,
   titleFieldNames,
   zoneOf,
+  type Projection,
   type SheetTable,
   type TablePlace,
   type TitleFields,
@@ -242,9 +245,21 @@ const fieldWords: Readonly<Record<keyof TitleFields, string>> = {
 
 /** Texts that all sheets share, and those that this one has of its own. */
 function AboutTitleBlock({ id, sheet, place }: SheetInspectorProps) {
-  const { set, perform } = useProject();
+  const { set, sheets, perform } = useProject();
   const change = useChange(id);
   const shared = set.content.fields;
+  /** The symbol of all sheets changes, and projected views change sides. */
+  const setProjection = (projection: Projection) =>
+    perform(
+      `${projection} angle`,
+      { document: set.id, command: { kind: 'setProjection', projection } },
+      ...sheets.flatMap((one) =>
+        swapSides(one.content).map(
+          ({ id: view, centre }) =>
+            ({ document: one.id, command: { kind: 'changeView', id: view, change: { centre } } }) as const,
+        ),
+      ),
+    );
   const share = (field: keyof TitleFields, value: string) =>
     perform(`${fieldWords[field].toLowerCase()} of all sheets`, {
       document: set.id,
@@ -254,6 +269,15 @@ function AboutTitleBlock({ id, sheet, place }: SheetInspectorProps) {
     <>
       <div className="quiet">Title block</div>
       <h2>{{ ...shared, ...sheet.fields }.title || 'No title'}</h2>
+      <p className="quiet">Projected views stand in</p>
+      <SegmentedControl
+        size="xs"
+        mb="xs"
+        aria-label="Projection"
+        data={projections.map((value) => ({ value, label: `${value} angle` }))}
+        value={set.content.projection ?? 'first'}
+        onChange={(value) => setProjection(value as Projection)}
+      />
       {titleFieldNames.map((field) => {
         const own = sheet.fields[field];
         const keep = (value: string) =>

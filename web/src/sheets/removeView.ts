@@ -7,6 +7,10 @@ export function removeView(sheet: Sheet, id: string): SheetCommand[] {
   const own = sheet.balloons.filter(({ view }) => gone.includes(view));
   return [
     { kind: 'changeBalloons', remove: own.map((balloon) => balloon.id), put: [] },
+    // What was projected from it stands by itself from now on.
+    ...sheet.views
+      .filter(({ projectedFrom }) => projectedFrom?.of === id)
+      .map((view): SheetCommand => ({ kind: 'changeView', id: view.id, change: { projectedFrom: null } })),
     ...gone.map((view): SheetCommand => ({ kind: 'removeView', id: view })),
   ];
 }

@@ -13,7 +13,7 @@ export function useSheetInputs(
   const project = useProject();
   const { assembly, bill, bills, set, sheets, billDocument } = project;
   const { columns } = billDocument.content;
-  const { fields: shared, poses } = set.content;
+  const { fields: shared, poses, projection } = set.content;
   const { lines, waiting, failed } = useViewLines(project, sheet.views);
   const others = useStable(
     sheets
@@ -24,9 +24,20 @@ export function useSheetInputs(
   const drawnLines = useDrawnLines(sheet, lines);
   const drawn = useStable([...drawnLines.values()]);
   const inputs = useMemo<SheetInputs>(
-    () => ({ sheet, others, shared, ...(poses ? { poses } : {}), assembly, bill, columns, lines, drawn: drawnLines }),
+    () => ({
+      sheet,
+      others,
+      shared,
+      projection,
+      ...(poses ? { poses } : {}),
+      assembly,
+      bill,
+      columns,
+      lines,
+      drawn: drawnLines,
+    }),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the maps are new each time, `arrived` and `drawn` say what is in them
-    [sheet, others, shared, poses, assembly, bill, columns, arrived, drawn],
+    [sheet, others, shared, projection, poses, assembly, bill, columns, arrived, drawn],
   );
   return { inputs, waiting, failed };
 }
