@@ -125,6 +125,27 @@ test('a view is placed, looked at closely, pushed and taken away with the keyboa
   await expect(view).toHaveCount(0);
   await undo(page, 'take away view');
   await expect(view).toBeVisible();
+
+  // A copy, dragged until it is in line with the first: a hairline shows it.
+  await view.click();
+  await page.keyboard.press('Control+c');
+  await page.keyboard.press('Control+v');
+  await expect(view).toHaveCount(2);
+  const boxes = async () => [(await view.nth(0).boundingBox())!, (await view.nth(1).boundingBox())!];
+  const [first, second] = await boxes();
+  const grip = { x: second.x + second.width - 4, y: second.y + second.height - 4 };
+  await page.mouse.move(grip.x, grip.y);
+  await page.mouse.down();
+  await page.mouse.move(grip.x + 60, grip.y + first.y - second.y + 3, { steps: 5 });
+  await expect(page.locator('[data-guide="y"]')).toBeAttached();
+  await page.mouse.up();
+  await expect(page.locator('[data-guide]')).toHaveCount(0);
+  const [still, lined] = await boxes();
+  expect(Math.abs(still.y - lined.y)).toBeLessThan(1);
+  await kept(page);
+  await undo(page, 'move view');
+  await undo(page, 'paste front view');
+  await expect(view).toHaveCount(1);
 });
 
 test('the machine is taken apart: the view shows it, balloons follow their parts, the name is mine, and undo puts it together', async ({
@@ -278,4 +299,24 @@ test('a view is projected from another: beside it in line, on the other side in 
   await kept(page);
   await undo(page, 'third angle');
   await expect.poll(async () => (await middle(left)).x).toBeGreaterThan(one.x + 20);
+});
+
+test('a note is typed on the sheet, its words stay true, and it is moved and taken away', async ({ page }) => {
+  const paper = page.locator('.paper');
+  await page.getByRole('button', { name: 'Note', exact: true }).click();
+  const text = page.getByRole('textbox', { name: 'Text' });
+  await text.fill('Paint all ');
+  await page.getByRole('button', { name: 'pieces', exact: true }).click();
+  await page.getByRole('button', { name: '±', exact: true }).click();
+  await expect(paper).toContainText('Paint all 14±');
+  const note = page.getByRole('button', { name: /^Note Paint all/ });
+  const before = (await note.boundingBox())!;
+  await page.getByRole('application').focus();
+  await page.keyboard.press('Shift+ArrowDown');
+  await expect.poll(async () => (await note.boundingBox())!.y).toBeGreaterThan(before.y + 5);
+  await page.keyboard.press('Delete');
+  await expect(note).toHaveCount(0);
+  await undo(page, 'take away note');
+  await expect(note).toBeVisible();
+  await kept(page);
 });

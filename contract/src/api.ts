@@ -99,16 +99,22 @@ export const lookSchema = v.strictObject({
   only: v.optional(v.array(pathSchema)),
   /** What has left its seat; as assembled where absent. */
   moves: v.optional(movesSchema),
+  /** Whether lines that cannot be seen are wanted too. */
+  hidden: v.optional(v.literal(true)),
   /** Variant that is looked at; null for the whole machine. */
   variant: v.nullable(v.pipe(v.string(), v.maxLength(64))),
 });
 export type LookOrder = v.InferOutput<typeof lookSchema>;
 /** The order of what a placed view looks at. */
-export const lookOrder = ({ direction, without, only, moves }: LookRequest, variant: string | null): LookOrder => ({
+export const lookOrder = (
+  { direction, without, only, moves, hidden }: LookRequest,
+  variant: string | null,
+): LookOrder => ({
   direction: typeof direction === 'string' ? direction : [...direction],
   without: without && [...without],
   only: only && [...only],
   moves: moves?.map(({ path, steps }) => ({ path, steps: steps.map(([x, y, z]) => [x, y, z]) })),
+  hidden,
   variant,
 });
 export const viewsOrderSchema = v.strictObject({ looks: v.pipe(v.array(lookSchema), v.minLength(1), v.maxLength(50)) });

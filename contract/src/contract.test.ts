@@ -172,6 +172,11 @@ const samples: { readonly [Kind in Command['kind']]: Extract<Command, { kind: Ki
     remove: ['list'],
     put: [{ id: 'list', place: 'top-left', onlyBallooned: true }],
   },
+  changeNotes: {
+    kind: 'changeNotes',
+    remove: ['a'],
+    put: [{ id: 'n', at: [20, 30], width: 90, lettering: 3.5, text: 'All {pieces} of {title}' }],
+  },
   setBalloonLook: { kind: 'setBalloonLook', look: { lettering: 5, radius: 6 } },
   changeBalloons: { kind: 'changeBalloons', remove: [], put: [balloon as never] },
   setSharedField: { kind: 'setSharedField', field: 'owner', value: 'Camp workshop' },
@@ -192,7 +197,7 @@ const kindsOf: Readonly<Record<string, 'components' | 'sheet' | 'set'>> = {
   ),
   ...Object.fromEntries(
     Object.keys(samples)
-      .slice(-15, -5)
+      .slice(-16, -5)
       .map((kind) => [kind, 'sheet' as const]),
   ),
   setSharedField: 'set',

@@ -108,7 +108,13 @@ export async function makeView(look: Look, tools: Tools, { hidden = false } = {}
   let spots = await tools.store.get(keys.spots);
   if (!lines || !spots) {
     const made = await tools.pool.view(
-      { ...(await sceneFor(look, tools.store)), direction: look.direction, moves: look.moves, hidden },
+      {
+        ...(await sceneFor(look, tools.store)),
+        direction: look.direction,
+        moves: look.moves,
+        hidden,
+        aside: look.hidden,
+      },
       tools.signal,
     );
     lines = made.lines;

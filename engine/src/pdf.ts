@@ -1,6 +1,6 @@
 import { createRequire } from 'node:module';
 import PDFDocument from 'pdfkit';
-import { bodySize, letteringFonts, type Mark, type Scene } from '../../core/src/marks/index.ts';
+import { bodySize, DASHES, letteringFonts, type Mark, type Scene } from '../../core/src/marks/index.ts';
 
 const POINTS_PER_MM = 72 / 25.4;
 const resolveFrom = createRequire(import.meta.url);
@@ -75,7 +75,9 @@ function drawMark(doc: PDFKit.PDFDocument, mark: Mark): void {
         if (mark.ends[at] !== lastX || mark.ends[at + 1] !== lastY) doc.moveTo(mark.ends[at], mark.ends[at + 1]);
         doc.lineTo((lastX = mark.ends[at + 2]), (lastY = mark.ends[at + 3]));
       }
+      if (mark.dashed) doc.dash(DASHES[0] * mark.pen, { space: DASHES[1] * mark.pen });
       doc.lineWidth(mark.pen).stroke(mark.grey ? '#777777' : '#000000');
+      if (mark.dashed) doc.undash();
       return;
     }
     case 'path':

@@ -62,6 +62,8 @@ export interface ViewTask {
   readonly moves: readonly PoseMove[];
   /** Whether hidden lines are kept; they are most of the bytes. */
   readonly hidden: boolean;
+  /** Whether hidden lines stand aside of those that can be seen, as sheets draw them. */
+  readonly aside: boolean;
 }
 export interface ViewResult {
   readonly lines: Uint8Array;

@@ -12,7 +12,7 @@ import {
   unpackViewLines,
 } from '../../core/src/formats/index.ts';
 import { explode, type Exploded } from '../../core/src/poses/index.ts';
-import { drawLook, pathWays, viewPlacement } from '../../core/src/views/index.ts';
+import { drawLook, pathWays, viewPlacement, withHiddenAside } from '../../core/src/views/index.ts';
 import { readModel, parseTable, type Table } from '../../core/src/sources/index.ts';
 import type { Answer, CarryOutTask, ExplodeTask, PackedModel, Source, Task, ViewResult } from './tasks.ts';
 import { readWorkbook } from './workbook.ts';
@@ -103,7 +103,7 @@ export default async function run(
   const bodies = task.bodies.map((body) => ({ ...body, mesh: meshes[body.mesh] }));
   const { lines, spots } = drawLook(bodies, viewPlacement(task.direction), {
     ways: pathWays(bodies, task.moves),
-    hidden: task.hidden,
+    hidden: task.hidden || task.aside,
   });
-  return { lines: packViewLines(lines), spots: packSpots(spots) };
+  return { lines: packViewLines(task.aside && !task.hidden ? withHiddenAside(lines) : lines), spots: packSpots(spots) };
 }

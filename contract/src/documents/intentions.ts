@@ -51,6 +51,7 @@ export const intentionSchema = v.variant('kind', [
           without: v.optional(places),
           only: v.optional(places),
           pose: v.optional(id),
+          hidden: v.optional(v.literal(true)),
         }),
       ),
       v.minLength(1),

@@ -68,6 +68,7 @@ const viewFields = {
   without: v.optional(places),
   only: v.optional(places),
   pose: v.optional(id),
+  hidden: v.optional(v.literal(true)),
   scale,
   notToScale: v.optional(v.literal(true)),
   centre: point,
@@ -201,6 +202,7 @@ export const sheetCommandSchema = v.variant('kind', [
   v.strictObject({ kind: v.literal('removeView'), id }),
   v.strictObject({ kind: v.literal('changeView'), id, change: nullable(viewFields) }),
   v.strictObject({ kind: v.literal('changeTables'), remove: ids, put: v.pipe(v.array(drawnTable), v.maxLength(20)) }),
+  v.strictObject({ kind: v.literal('changeNotes'), remove: ids, put: v.pipe(v.array(note), v.maxLength(500)) }),
   v.strictObject({ kind: v.literal('setBalloonLook'), look: balloonLook }),
   v.strictObject({
     kind: v.literal('changeBalloons'),

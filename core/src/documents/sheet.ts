@@ -1,5 +1,12 @@
 import type { Balloon } from '../balloons/index.ts';
-import { USUAL_TABLE, type Sheet, type SheetTable, type SheetView, type TitleFields } from '../sheets/index.ts';
+import {
+  USUAL_TABLE,
+  type Sheet,
+  type SheetNote,
+  type SheetTable,
+  type SheetView,
+  type TitleFields,
+} from '../sheets/index.ts';
 import { isBeside, type Paper } from '../sheets/index.ts';
 import { projectedDirection } from '../views/index.ts';
 import { changeFields, refused, type Applied, type FieldChange, type Refused } from './applied.ts';
@@ -23,6 +30,8 @@ export type SheetCommand =
   | { readonly kind: 'changeView'; readonly id: string; readonly change: ViewChange }
   /** Takes some lists away and puts others there; one with a known id is replaced. */
   | { readonly kind: 'changeTables'; readonly remove: readonly string[]; readonly put: readonly SheetTable[] }
+  /** Takes some notes away and puts others there; one with a known id is replaced. */
+  | { readonly kind: 'changeNotes'; readonly remove: readonly string[]; readonly put: readonly SheetNote[] }
   | { readonly kind: 'setBalloonLook'; readonly look: Sheet['balloonLook'] }
   /**
    * Takes some balloons away and puts others there; a balloon with a known id is replaced. One gesture of arranging
@@ -87,7 +96,7 @@ function followViews(
 }
 
 /** What a view looks at, and how. */
-const LOOK: ReadonlySet<string> = new Set(['direction', 'only', 'without', 'pose', 'tangent', 'pathLines']);
+const LOOK: ReadonlySet<string> = new Set(['direction', 'only', 'without', 'pose', 'hidden', 'tangent', 'pathLines']);
 
 type Done = Applied<Sheet, SheetCommand> | Refused;
 
@@ -124,6 +133,10 @@ export function applySheetCommand(sheet: Sheet, command: SheetCommand): Done {
     case 'changeTables': {
       const { list, inverse } = changeList(sheet.tables, command);
       return done({ tables: list }, { kind: 'changeTables', ...inverse });
+    }
+    case 'changeNotes': {
+      const { list, inverse } = changeList(sheet.notes, command);
+      return done({ notes: list }, { kind: 'changeNotes', ...inverse });
     }
     case 'setBalloonLook':
       return done({ balloonLook: command.look }, { kind: 'setBalloonLook', look: sheet.balloonLook });
@@ -186,6 +199,8 @@ export function sheetTouches(command: SheetCommand): string[] {
       return ['bill'];
     case 'changeTables':
       return [...command.remove, ...command.put.map(({ id }) => id)].map((id) => `table ${id}`);
+    case 'changeNotes':
+      return [...command.remove, ...command.put.map(({ id }) => id)].map((id) => `note ${id}`);
     case 'setBalloonLook':
       return ['balloon look'];
     case 'addView':

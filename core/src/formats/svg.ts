@@ -1,6 +1,6 @@
 import { withFitSigns } from '../assembly/index.ts';
 import type { Box2 } from '../geometry/index.ts';
-import { bodySize, letteringFonts, type Mark, type Scene } from '../marks/index.ts';
+import { bodySize, DASHES, letteringFonts, type Mark, type Scene } from '../marks/index.ts';
 import type { TangentLook } from '../views/index.ts';
 
 /** How fonts are named in the SVG, and the `@font-face` rules that make them available, if any. */
@@ -35,7 +35,7 @@ function markToSvg(mark: Mark): string {
     case 'stretches':
       return mark.ends.length === 0
         ? ''
-        : `<path ${id} d="${stretchesPath(mark.ends)}" stroke-width="${n(mark.pen)}"${mark.grey ? ' stroke="#777"' : ''}/>`;
+        : `<path ${id} d="${stretchesPath(mark.ends)}" stroke-width="${n(mark.pen)}"${mark.grey ? ' stroke="#777"' : ''}${mark.dashed ? ` stroke-dasharray="${DASHES.map((dash) => n(dash * mark.pen)).join(' ')}"` : ''}/>`;
     case 'path': {
       const d = mark.points.map(([x, y], at) => `${at ? 'L' : 'M'}${n(x)} ${n(y)}`).join('') + (mark.closed ? 'Z' : '');
       return mark.filled

@@ -17,6 +17,7 @@ export type Mark =
       /** x1, y1, x2, y2 each */ readonly ends: Float64Array;
       readonly pen: number;
       readonly grey?: boolean;
+      /** Dashed, for what cannot be seen. */ readonly dashed?: boolean;
     })
   | (MarkBase & {
       readonly kind: 'path';
@@ -41,6 +42,9 @@ export type Mark =
       readonly width: number;
       readonly text: string;
     });
+
+/** Dash and gap of hidden edges in widths of the pen (ISO 128-2, line 02.1). */
+export const DASHES = [12, 3] as const;
 
 /** Everything on one sheet, ready to be written. */
 export interface Scene {

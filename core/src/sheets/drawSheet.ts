@@ -11,6 +11,7 @@ import {
   type SheetInputs,
   type SheetLayout,
 } from './layout.ts';
+import { drawNote, layOutNote, type LaidNote } from './notes.ts';
 import { drawFrame, paperSize, penPair, type Paper } from './paper.ts';
 import type { Sheet, SheetProblem } from './records.ts';
 import { scaleText } from './scales.ts';
@@ -19,6 +20,7 @@ import { drawTitleBlock } from './titleBlock.ts';
 export interface DrawnSheet {
   readonly scene: Scene;
   readonly layout: SheetLayout;
+  readonly notes: readonly LaidNote[];
   readonly problems: readonly SheetProblem[];
 }
 
@@ -33,25 +35,30 @@ export interface DrawOptions {
 export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {}): DrawnSheet {
   const facts: DrawOptions = { sheet: 1, of: 1, viewLines: true, ...options };
   const { sheet } = inputs;
+  const scale = commonScale(sheet);
+  const fields = { ...inputs.shared, ...sheet.fields };
   const layout = layOutSheet(inputs);
+  const notes = sheet.notes.map((note) => layOutNote(note, { fields, scale, ...facts, bill: inputs.bill }));
   const { thin } = penPair(sheet.paper);
   const marks: Mark[] = [
     ...drawFrame(sheet.paper),
-    ...drawTitleBlock(
-      { ...inputs.shared, ...sheet.fields },
-      { ...facts, scale: commonScale(sheet), projection: inputs.projection ?? 'first' },
-      sheet.paper,
-    ),
+    ...drawTitleBlock(fields, { ...facts, scale, projection: inputs.projection ?? 'first' }, sheet.paper),
     ...layout.views.flatMap((view) => [
       ...(facts.viewLines ? drawViewMarks(view, sheet.paper) : []),
       ...drawRegions(view, layout.views, thin),
       ...drawCaption(view),
     ]),
     ...layout.tables.flatMap(drawList),
+    ...notes.flatMap(drawNote),
     ...layout.balloons.flatMap((balloon) => drawBalloon(balloon, sheet, thin)),
   ];
   const { widthMm, heightMm } = paperSize(sheet.paper);
-  return { scene: { widthMm, heightMm, title: sheet.name, marks }, layout, problems: findProblems(layout, marks) };
+  return {
+    scene: { widthMm, heightMm, title: sheet.name, marks },
+    layout,
+    notes,
+    problems: findProblems(layout, notes, marks),
+  };
 }
 
 /**
@@ -111,11 +118,18 @@ function drawViewMarks({ view, drawn: lines, toPaper }: LaidView, paper: Paper):
     into?.push(from[0], from[1], to[0], to[1]);
   }
   const pens = viewPens(paper);
-  const ways = (view.pathLines && lines.wayEnds) || new Float64Array();
-  const waysOnPaper = new Float64Array(ways.length);
-  for (let at = 0; at < ways.length; at += 2) waysOnPaper.set(toPaper(ways[at], ways[at + 1]), at);
+  const onPaper = (ends: Float64Array | undefined): Float64Array => {
+    const placed = new Float64Array(ends?.length ?? 0);
+    for (let at = 0; ends && at < ends.length; at += 2) placed.set(toPaper(ends[at], ends[at + 1]), at);
+    return placed;
+  };
+  const ways = onPaper(view.pathLines && lines.wayEnds),
+    hidden = onPaper(view.hidden && lines.hiddenEnds);
   return [
-    ...(ways.length > 0 ? [{ kind: 'stretches', source, ends: waysOnPaper, pen: pens.tangent } as const] : []),
+    ...(hidden.length > 0
+      ? [{ kind: 'stretches', source, ends: hidden, pen: pens.tangent, dashed: true } as const]
+      : []),
+    ...(ways.length > 0 ? [{ kind: 'stretches', source, ends: ways, pen: pens.tangent } as const] : []),
     { kind: 'stretches', source, ends: Float64Array.from(smooth), pen: pens.tangent, grey: true },
     { kind: 'stretches', source, ends: Float64Array.from(full), pen: pens.full },
   ];
@@ -182,7 +196,7 @@ const overlapAny = (some: readonly Box2[], others: readonly Box2[]): boolean =>
   some.some((one) => others.some((other) => boxesOverlap(one, other)));
 
 /** What a checker would mark on this sheet. */
-function findProblems(layout: SheetLayout, marks: readonly Mark[]): SheetProblem[] {
+function findProblems(layout: SheetLayout, notes: readonly LaidNote[], marks: readonly Mark[]): SheetProblem[] {
   const problems: SheetProblem[] = [];
   const say = (code: string, message: string, items: readonly string[] = []) => problems.push({ code, message, items });
   const { coverage, tables, views, frame, titleBlock } = layout;
@@ -229,6 +243,12 @@ function findProblems(layout: SheetLayout, marks: readonly Mark[]): SheetProblem
       'Balloons stand on the list, the title block or outside the frame.',
       bad.map(({ item }) => item),
     );
+  for (const { note, box } of notes)
+    if (!boxInside(box, frame) || boxesOverlap(box, titleBlock))
+      say(
+        'note-misplaced',
+        `The note “${note.text.slice(0, 30)}” lies over the title block or reaches out of the frame; move it or make it narrower.`,
+      );
   const glyphs = missingGlyphs(marks);
   if (glyphs.length > 0)
     say(

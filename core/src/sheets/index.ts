@@ -32,6 +32,10 @@ export type { LaidBalloon, LaidTable, LaidView, SheetInputs, SheetLayout } from 
 export { drawSheet, viewPens } from './drawSheet.ts';
 export type { DrawnSheet, DrawOptions } from './drawSheet.ts';
 export { figureOf } from './figure.ts';
+export { newNote, noteWords } from './notes.ts';
+export type { LaidNote } from './notes.ts';
+export { snapView } from './snap.ts';
+export type { Guide } from './snap.ts';
 export { isBeside, placeProjected, swapSides } from './projected.ts';
 export { planSheet, planBalloons, proposeDetail, proposeView, keepOnPaper, unplacedView } from './plan.ts';
 export type { BalloonPlan } from './plan.ts';

@@ -1,11 +1,11 @@
 import { describe, expect, test } from 'vitest';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import { at, boxMesh } from '../../../testkit/shapes.ts';
-import { listOccurrences, pathKey, pathOf, type Assembly, type ShapeKey } from '../assembly/index.ts';
+import { listOccurrences, pathKey, pathOf, Refusal, type Assembly, type ShapeKey } from '../assembly/index.ts';
 import { makeBill } from '../bill/index.ts';
 import { defaultColumns } from '../columns/index.ts';
 import { boxesOverlap, type Mesh, type Placement } from '../geometry/index.ts';
-import { explode, type Pose } from '../poses/index.ts';
+import { explode, type Exploded, type Pose } from '../poses/index.ts';
 import { drawLook, lookAt, pathWays, viewPlacement, type DrawnView } from '../views/index.ts';
 import {
   blankSheet,
@@ -63,7 +63,13 @@ async function setOf(
     kinds,
     others = [],
     poses = [],
-  }: { kinds?: readonly SheetKind[]; others?: readonly Sheet[]; poses?: readonly Pose[] } = {},
+    apart,
+  }: {
+    kinds?: readonly SheetKind[];
+    others?: readonly Sheet[];
+    poses?: readonly Pose[];
+    apart?: () => Promise<Exploded>;
+  } = {},
 ) {
   const bill = makeBill(assembly, { depth: 'structured', identity: 'part-number' });
   let id = 0;
@@ -88,16 +94,18 @@ async function setOf(
     sheet: blankSheet('Assembly', usualPaper('A3')),
     ...(kinds ? { kinds } : {}),
     look,
-    apart: async () => {
-      asked++;
-      return explode(
-        bodiesOf(lookAt(assembly, { direction: 'front' }).things).map((body, at) => ({
-          ...body,
-          path: pathOf(body.path),
-          shape: String(at),
-        })),
-      );
-    },
+    apart:
+      apart ??
+      (async () => {
+        asked++;
+        return explode(
+          bodiesOf(lookAt(assembly, { direction: 'front' }).things).map((body, at) => ({
+            ...body,
+            path: pathOf(body.path),
+            shape: String(at),
+          })),
+        );
+      }),
     newId: () => `id${++id}`,
   });
   const all = made.pose ? [...poses, made.pose] : poses;
@@ -215,6 +223,17 @@ describe('making a set', () => {
     expect(await kindsMade('cover', 'assembly')).toEqual(['Cover', []]);
     expect(await kindsMade('assembly', 'exploded')).toEqual([null, ['Exploded']]);
     expect(await kindsMade('assembly', 'details')).toEqual([null, ['Details']]);
+  });
+  test('what cannot be taken apart is shown as it is, part by part, and that is said', async () => {
+    const { made, coverage } = await setOf(machineOf(closed), {
+      apart: async () => {
+        throw new Refusal('too-many', 'There are too many things at one place.');
+      },
+    });
+    expect(made.problems.map(({ message }) => message)).toContain('There are too many things at one place.');
+    expect(made.pose).toBeNull();
+    expect(made.further.map(({ name }) => name)).toEqual(['Details']);
+    expect(coverage.missing).toEqual([]);
   });
   test('a line without a shape is said, not searched for', async () => {
     const { assembly, meshes } = machineOf(row);

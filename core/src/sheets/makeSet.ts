@@ -32,7 +32,7 @@ export interface SetRequest extends Omit<SheetInputs, 'lines' | 'drawn' | 'other
   readonly poses: readonly Pose[];
   /** Which sheets there are to be; where absent the drawing, and of the others as many as it takes. */
   readonly kinds?: readonly SheetKind[];
-  /** Places that the exploded sheet shows taken apart, side by side; the whole machine where absent. */
+  /** Places that the exploded sheet shows taken apart, side by side; the whole machine where there are none. */
   readonly opened?: readonly PathKey[];
   /** Draws a look, in the poses given. Rejects with a Refusal where nothing of it has a shape. */
   readonly look: (wish: ViewWish, poses: readonly Pose[]) => Promise<DrawnView>;
@@ -68,6 +68,8 @@ const WORTH_A_SHEET = 1 / 3;
 const MOST_PLACES = 24;
 /** Further sheets of single parts; beyond them it is said what is missing. */
 const MOST_SHEETS = 20;
+/** Pictures on one sheet. */
+const MOST_PICTURES = 48;
 /** Least cell of a picture with a ring of balloons, and of a single part with one; mm. */
 const WIDE_CELL = 135,
   NARROW_CELL = 75;
@@ -103,7 +105,7 @@ class SetMaker {
   private readonly needed: ReadonlySet<number>;
   private readonly problems: SheetProblem[] = [];
   private poses: readonly Pose[];
-  private pose: Pose | null;
+  private taken: Promise<Pose | null> | null = null;
   private newPose: Pose | null = null;
   private locked: readonly PathKey[] = [];
   /** Of the drawing's balloons, and so of all. */
@@ -114,7 +116,6 @@ class SetMaker {
     this.needed = new Set(bill.rows.flatMap((row, at) => (row.opened ? [] : [at])));
     this.poses = poses;
     this.look = request.sheet.balloonLook;
-    this.pose = poses.find(({ moves }) => moves.length > 0) ?? null;
   }
 
   async make(): Promise<MadeSet> {
@@ -196,7 +197,8 @@ class SetMaker {
     const pose = await this.exploded();
     if (!pose) return null;
     const sheet = this.further('Exploded');
-    if (this.request.opened) return this.placesApart(sheet, this.request.opened, pose);
+    const { opened = [] } = this.request;
+    if (opened.length > 0) return this.placesApart(sheet, opened, pose);
     const tried = await Promise.all(
       corners.map(async (direction) => {
         const view = { ...unplacedView(this.request.newId(), { direction, pose: pose.id }), caption: '{pose}' };
@@ -361,12 +363,23 @@ class SetMaker {
     return { ...blankSheet(name, paper), ...(bill === undefined ? {} : { bill }), balloonLook: this.look };
   }
 
-  private async exploded(): Promise<Pose | null> {
-    if (this.pose) return this.pose;
-    const { moves, locked } = await this.request.apart();
-    if (moves.length === 0) return null;
-    this.locked = locked;
-    this.newPose = this.pose = { id: this.request.newId(), name: 'Exploded', moves };
+  private exploded(): Promise<Pose | null> {
+    this.taken ??= this.takeApart();
+    return this.taken;
+  }
+
+  /** The first pose of the project in which anything has moved, else a new one; null where it cannot be taken apart. */
+  private async takeApart(): Promise<Pose | null> {
+    const known = this.poses.find(({ moves }) => moves.length > 0);
+    if (known) return known;
+    const found = await this.request.apart().catch((error: unknown) => {
+      // Too many things at one place: subassemblies and parts are shown as they are.
+      if (error instanceof Refusal) this.problems.push({ code: 'not-apart', message: error.message, items: [] });
+      return unlessRefused(error);
+    });
+    if (!found || found.moves.length === 0) return null;
+    this.locked = found.locked;
+    this.newPose = { id: this.request.newId(), name: 'Exploded', moves: found.moves };
     this.poses = [...this.poses, this.newPose];
     return this.newPose;
   }
@@ -439,7 +452,7 @@ class SetMaker {
     const room = this.roomOf(this.further(''));
     const across = Math.max(1, Math.floor(boxWidth(room) / least)),
       down = Math.max(1, Math.floor(boxHeight(room) / least));
-    return across * down;
+    return Math.min(MOST_PICTURES, across * down);
   }
 
   private scaleInCell(drawn: DrawnView, least: number): number {

@@ -85,7 +85,7 @@ export interface BalloonLook {
   readonly radius: number;
 }
 
-/** Text standing on a sheet. Cannot be placed yet. */
+/** Text standing on a sheet; words in braces stand for what they name, see `noteWords`. */
 export interface SheetNote {
   /** Of its own on this sheet. */
   readonly id: string;
@@ -153,7 +153,7 @@ export interface SheetSet {
 
 /** What a view looks at, in its pose. */
 export function viewRequest(
-  { direction, without, only, pose }: Pick<SheetView, 'direction' | 'without' | 'only' | 'pose'>,
+  { direction, without, only, pose, hidden }: Pick<SheetView, 'direction' | 'without' | 'only' | 'pose' | 'hidden'>,
   poses: readonly Pose[] = [],
 ): LookRequest {
   const moves = movesOf(pose, poses);
@@ -162,6 +162,7 @@ export function viewRequest(
     ...(without ? { without } : {}),
     ...(only ? { only } : {}),
     ...(moves.length > 0 ? { moves } : {}),
+    ...(hidden ? { hidden } : {}),
   };
 }
 

@@ -307,6 +307,22 @@ describe('what a sheet can hold besides', () => {
     expect(strokes('full')).toEqual({ wide: wide + narrow, narrow: 0 });
     expect(strokes('none')).toEqual({ wide, narrow: 0 });
   });
+  test('hidden edges are dashed where they are wanted, with the narrow pen', () => {
+    const { sheet, inputs } = drawing(4);
+    const [view] = sheet.views;
+    const lines = new Map([[view.id, { ...inputs.lines.get(view.id)!, hiddenEnds: Float64Array.of(0, 0, 10, 0) }]]);
+    const dashedOf = (hidden?: true) =>
+      drawSheet({
+        ...inputs,
+        lines,
+        sheet: { ...sheet, views: [{ ...view, ...(hidden ? { hidden } : {}) }] },
+      }).scene.marks.filter((mark) => mark.kind === 'stretches' && mark.dashed);
+    expect(dashedOf()).toEqual([]);
+    const [mark] = dashedOf(true);
+    if (mark?.kind !== 'stretches') throw new Error('Nothing is dashed.');
+    expect(mark.pen).toBe(viewPens(sheet.paper).tangent);
+    expect(Math.abs(mark.ends[2] - mark.ends[0])).toBeCloseTo(10 * view.scale, 9);
+  });
   test('path lines stand where they are wanted, at the scale of the view', () => {
     const { full, tangent } = viewPens(sheet.paper);
     const known = inputs.lines.get(view.id)!;
@@ -334,6 +350,36 @@ describe('what a sheet can hold besides', () => {
     expect(drawn('top-left').layout.tables.map(({ content }) => content.rows.length)).toEqual([4, 4]);
     expect(drawn('top-left').problems.map(({ code }) => code)).not.toContain('lists-overlap');
     expect(drawn('title-block').problems.map(({ code }) => code)).toContain('lists-overlap');
+  });
+});
+
+describe('a note', () => {
+  const { sheet, inputs } = drawing(9);
+  const note = { id: 'n', at: [30, 30], width: 60, lettering: 3.5, text: '' } as const;
+  const linesOf = (text: string) =>
+    drawSheet({ ...inputs, sheet: { ...sheet, notes: [{ ...note, text }] } }, { sheet: 2, of: 3 }).notes[0].lines;
+  test('has what its words stand for put in, as the documents have it; what is none of them stays as typed', () => {
+    expect(linesOf('{title} {Revision}, {sheet}\n{lines} lines, {pieces} pieces\n{count 3} × {what}')).toEqual([
+      'Blocks A, 2 / 3',
+      '9 lines, 9 pieces',
+      '1 × {what}',
+    ]);
+  });
+  test('breaks its lines at its width and makes items of lines with a hyphen', () => {
+    const lines = linesOf(`All edges broken, and all of it painted black.\n- ${'grease the bushes '.repeat(4)}\n\nend`);
+    expect(lines[0]).not.toContain('black');
+    expect(lines.filter((line) => line.startsWith('– '))).toHaveLength(1);
+    expect(lines.some((line) => line.startsWith('\u2003'))).toBe(true);
+    expect(lines.at(-2)).toBe('');
+  });
+  test('over the title block, or out of the frame, is something to look at', () => {
+    const codes = (at: readonly [number, number]) =>
+      drawSheet({ ...inputs, sheet: { ...sheet, notes: [{ ...note, at, text: 'Here' }] } }).problems.map(
+        ({ code }) => code,
+      );
+    expect(codes([300, 260])).toContain('note-misplaced');
+    expect(codes([390, 20])).toContain('note-misplaced');
+    expect(codes([30, 20])).not.toContain('note-misplaced');
   });
 });
 

@@ -1,6 +1,6 @@
 import { hypot } from '../geometry/index.ts';
 import { overlayPieces, type Piece } from './overlay.ts';
-import { visibleLines, type ViewLines } from './records.ts';
+import { asideOf, visibleLines, type ViewLines } from './records.ts';
 
 /** Between the middles of two parallel strokes, in pens: nearer ones leave no white between them that prints. */
 const NEAREST = 1.5;
@@ -25,7 +25,8 @@ export function linesForPen(lines: ViewLines, pen: number): ViewLines {
 
 const sizeOf = ({ x1, y1, x2, y2 }: Piece): number => hypot(x2 - x1, y2 - y1);
 
-function thinOut({ ends, depths, kinds, occurrences, paths, box, wayEnds }: ViewLines, gap: number): ViewLines {
+function thinOut(lines: ViewLines, gap: number): ViewLines {
+  const { ends, depths, kinds, occurrences, paths, box } = lines;
   const pieces = Array.from(kinds, (kind, at): Piece => ({
     x1: ends[at * 4],
     y1: ends[at * 4 + 1],
@@ -52,7 +53,7 @@ function thinOut({ ends, depths, kinds, occurrences, paths, box, wayEnds }: View
     occurrences: Int32Array.from(kept, ({ body }) => body),
     paths,
     box,
-    ...(wayEnds ? { wayEnds } : {}),
+    ...asideOf(lines),
   };
 }
 

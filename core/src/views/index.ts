@@ -11,7 +11,7 @@ export {
 export type { Direction, DirectionName, ProjectionSide, Turn } from './directions.ts';
 export { lookAt, lookName, TESSELLATION_VERSION } from './looks.ts';
 export type { Look, LookedAt, LookRequest } from './looks.ts';
-export { lineKinds, sumLines, tangentLooks, visibleLines } from './records.ts';
+export { lineKinds, sumLines, tangentLooks, visibleLines, withHiddenAside } from './records.ts';
 export type { Body, LineKind, TangentLook, ViewLines, ViewSums } from './records.ts';
 export { drawView } from './hiddenLines.ts';
 export { pathWays } from './ways.ts';

@@ -17,6 +17,8 @@ export interface LookRequest {
   readonly only?: readonly PathKey[];
   /** What has left its seat; as assembled where absent. */
   readonly moves?: readonly PoseMove[];
+  /** Whether lines that cannot be seen are wanted too. */
+  readonly hidden?: true;
 }
 
 /** One thing that is looked at. */
@@ -38,6 +40,8 @@ export interface Look {
   readonly things: readonly LookedAt[];
   /** What has left its seat among them, in the order in which it did. */
   readonly moves: readonly PoseMove[];
+  /** Whether lines that cannot be seen are wanted too. */
+  readonly hidden: boolean;
 }
 
 const known = new WeakMap<Assembly, Map<string, Look>>();
@@ -57,8 +61,8 @@ export function lookAt(assembly: Assembly, request: LookRequest): Look {
 }
 
 /** One name for requests that ask the same of one machine, whatever order they name places in. */
-export const lookName = ({ direction, without = [], only, moves = [] }: LookRequest): string =>
-  JSON.stringify([direction, [...without].sort(), only ? [...only].sort() : null]) + movesName(moves);
+export const lookName = ({ direction, without = [], only, moves = [], hidden = undefined }: LookRequest): string =>
+  JSON.stringify([direction, [...without].sort(), only ? [...only].sort() : null, hidden]) + movesName(moves);
 
 const named = new WeakMap<readonly PoseMove[], string>();
 /** Written once per list: a page asks for its views at every move of the pointer. */
@@ -77,7 +81,7 @@ function isUnder(path: PathKey, places: ReadonlySet<string>): boolean {
   return false;
 }
 
-function makeLook(assembly: Assembly, { direction, without = [], only, moves = [] }: LookRequest): Look {
+function makeLook(assembly: Assembly, { direction, without = [], only, moves = [], hidden }: LookRequest): Look {
   const left = new Set<string>(without);
   const kept = only && new Set<string>(only);
   const isLeftOut = (path: PathKey): boolean =>
@@ -102,10 +106,12 @@ function makeLook(assembly: Assembly, { direction, without = [], only, moves = [
       `look ${VIEW_VERSION} ${TESSELLATION_VERSION} ${String(direction)}`,
       things.map(({ path, shape }) => `${path} ${shape}`).join('\n'),
       ...(moves.length > 0 ? [movesName(moves)] : []),
+      ...(hidden ? ['with hidden lines'] : []),
       new Uint8Array(placements.buffer),
     ),
     direction,
     things,
     moves,
+    hidden: hidden ?? false,
   };
 }

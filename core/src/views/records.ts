@@ -42,6 +42,8 @@ export interface ViewLines {
   readonly box: Box2;
   /** What is seen of the ways on which things left their seats: x1, y1, x2, y2 each; absent where nothing has left. */
   readonly wayEnds?: Float64Array;
+  /** Full lines that cannot be seen: x1, y1, x2, y2 each; absent where they were not asked for. */
+  readonly hiddenEnds?: Float64Array;
 }
 
 /** Summed lengths at 1:1 in mm. Outlines count with features. */
@@ -66,6 +68,21 @@ export function sumLines(lines: ViewLines): ViewSums {
   return sums;
 }
 
+/** What stands beside the lines of a view. */
+export const asideOf = ({ wayEnds, hiddenEnds }: ViewLines): Pick<ViewLines, 'wayEnds' | 'hiddenEnds'> => ({
+  ...(wayEnds ? { wayEnds } : {}),
+  ...(hiddenEnds ? { hiddenEnds } : {}),
+});
+
+/** The same view with its hidden lines aside, but for tangent edges, which are never drawn hidden. */
+export function withHiddenAside(lines: ViewLines): ViewLines {
+  const hidden: number[] = [];
+  for (let at = 0; at < lines.kinds.length; at++)
+    if (!lines.visible[at] && lineKinds[lines.kinds[at]] !== 'tangent')
+      hidden.push(...lines.ends.subarray(at * 4, at * 4 + 4));
+  return { ...visibleLines(lines), hiddenEnds: Float64Array.from(hidden) };
+}
+
 /** The same view without its hidden lines; the box stays. */
 export function visibleLines(lines: ViewLines): ViewLines {
   const kept = Int32Array.from(lines.kinds.keys()).filter((at) => lines.visible[at] === 1);
@@ -83,6 +100,6 @@ export function visibleLines(lines: ViewLines): ViewLines {
     occurrences: pick(lines.occurrences, 1, new Int32Array(kept.length)),
     paths: lines.paths,
     box: lines.box,
-    ...(lines.wayEnds ? { wayEnds: lines.wayEnds } : {}),
+    ...asideOf(lines),
   };
 }

@@ -28,7 +28,7 @@ export function linesWithin(lines: ViewLines, region: Region): ViewLines {
 }
 
 function clip(lines: ViewLines, { centre: [cx, cy], radius }: Region): ViewLines {
-  const { ends, depths, kinds, visible, occurrences, paths, wayEnds } = lines;
+  const { ends, depths, kinds, visible, occurrences, paths, wayEnds, hiddenEnds } = lines;
   const kept: number[] = [];
   const shares: [number, number][] = [];
   for (let at = 0; at < kinds.length; at++) {
@@ -48,14 +48,17 @@ function clip(lines: ViewLines, { centre: [cx, cy], radius }: Region): ViewLines
     newEnds.set([ends[line * 4] + to * dx, ends[line * 4 + 1] + to * dy], at * 4 + 2);
     newDepths.set([depths[line * 2] + from * dz, depths[line * 2] + to * dz], at * 2);
   });
-  const ways: number[] = [];
-  for (let at = 0; wayEnds && at < wayEnds.length; at += 4) {
-    const share = within(wayEnds, at, cx, cy, radius);
-    if (!share) continue;
-    const dx = wayEnds[at + 2] - wayEnds[at],
-      dy = wayEnds[at + 3] - wayEnds[at + 1];
-    for (const t of share) ways.push(wayEnds[at] + t * dx, wayEnds[at + 1] + t * dy);
-  }
+  const piecesOf = (of: Float64Array): Float64Array => {
+    const pieces: number[] = [];
+    for (let at = 0; at < of.length; at += 4) {
+      const share = within(of, at, cx, cy, radius);
+      if (!share) continue;
+      const dx = of[at + 2] - of[at],
+        dy = of[at + 3] - of[at + 1];
+      for (const t of share) pieces.push(of[at] + t * dx, of[at + 1] + t * dy);
+    }
+    return Float64Array.from(pieces);
+  };
   return {
     ends: newEnds,
     depths: newDepths,
@@ -64,7 +67,8 @@ function clip(lines: ViewLines, { centre: [cx, cy], radius }: Region): ViewLines
     occurrences: Int32Array.from(kept, (line) => occurrences[line]),
     paths,
     box: [cx - radius, cy - radius, cx + radius, cy + radius],
-    ...(wayEnds ? { wayEnds: Float64Array.from(ways) } : {}),
+    ...(wayEnds ? { wayEnds: piecesOf(wayEnds) } : {}),
+    ...(hiddenEnds ? { hiddenEnds: piecesOf(hiddenEnds) } : {}),
   };
 }
 

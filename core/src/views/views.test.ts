@@ -6,9 +6,11 @@ import {
   drawView,
   directionNames,
   findSpots,
+  linesWithin,
   sumLines,
   viewPlacement,
   visibleLines,
+  withHiddenAside,
   type Body,
   type DirectionName,
   type ViewLines,
@@ -228,6 +230,24 @@ describe('spots for leaders', () => {
       expect(points[spot + 1]).toBeLessThanOrEqual(drawn.box[3] + 0.2);
     }
   });
+});
+
+test('hidden lines stand aside of those that can be seen, all of them but tangent ones, also in a piece of the view', () => {
+  const bodies = [body(boxMesh(30, 10, 30), 0), body(cylinderMesh(4, 10, 24), 1, at(15, 40, 10))];
+  const all = drawView(bodies, viewPlacement('isometric'));
+  const aside = withHiddenAside(all);
+  const { hiddenMm, visibleMm } = sumLines(all);
+  const length = (ends: Float64Array) => {
+    let sum = 0;
+    for (let at = 0; at < ends.length; at += 4) sum += Math.hypot(ends[at + 2] - ends[at], ends[at + 3] - ends[at + 1]);
+    return sum;
+  };
+  expect(length(aside.hiddenEnds!)).toBeCloseTo(hiddenMm, 6);
+  expect(sumLines(aside).visibleMm).toBeCloseTo(visibleMm, 6);
+  const [x0, y0, x1, y1] = all.box;
+  const middle = [(x0 + x1) / 2, (y0 + y1) / 2] as const;
+  expect(length(linesWithin(aside, { centre: middle, radius: 1e3 }).hiddenEnds!)).toBeCloseTo(hiddenMm, 6);
+  expect(length(linesWithin(aside, { centre: middle, radius: 5 }).hiddenEnds!)).toBeLessThan(hiddenMm);
 });
 
 describe('lines that can be seen, without the hidden ones', () => {

@@ -109,6 +109,21 @@ export function AboutView({ id, sheet, inputs, drawn, thing, onThing }: SheetIns
           })
         }
       />
+      {!view.detail && (
+        <Checkbox
+          mt="xs"
+          size="xs"
+          label="Hidden edges, dashed"
+          checked={view.hidden ?? false}
+          onChange={({ currentTarget: { checked } }) =>
+            change(checked ? 'draw hidden edges' : 'leave hidden edges out', {
+              kind: 'changeView',
+              id: view.id,
+              change: { hidden: checked || null },
+            })
+          }
+        />
+      )}
       <Checkbox
         mt="xs"
         size="xs"

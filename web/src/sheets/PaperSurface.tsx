@@ -1,16 +1,18 @@
 import { ActionIcon, Tooltip } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { IconMaximize, IconMinus, IconPlus } from '@tabler/icons-react';
-import { useCallback, useEffect, useMemo, useRef, type KeyboardEvent, type PointerEvent } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { listOccurrences, pathKey, type PathKey } from '../../../core/src/assembly/index.ts';
 import { boxHeight, boxWidth, type Vec2 } from '../../../core/src/geometry/index.ts';
 import type { MarkSource } from '../../../core/src/marks/index.ts';
 import {
   keepOnPaper,
   paperLabel,
+  snapView,
   placeView,
   type Detail,
   type DrawnSheet,
+  type Guide,
   type LaidTable,
   type Sheet,
   type SheetInputs,
@@ -29,7 +31,7 @@ import { ViewCanvas } from './ViewCanvas.tsx';
 /** What is picked on paper. */
 export interface PickedThing {
   /** `region` and `regionSize`: the piece of a view that the detail of this id enlarges. */
-  readonly kind: 'view' | 'balloon' | 'table' | 'titleBlock' | 'region' | 'regionSize';
+  readonly kind: 'view' | 'balloon' | 'table' | 'note' | 'titleBlock' | 'region' | 'regionSize';
   readonly id: string;
 }
 
@@ -53,9 +55,15 @@ export interface PaperSurfaceProps {
 const moveWords: Readonly<Partial<Record<PickedThing['kind'], string>>> = {
   view: 'move view',
   balloon: 'move balloon',
+  note: 'move note',
   region: 'move what the detail shows',
   regionSize: 'size of the detail',
 };
+
+/** On screen: a dragged view that is nearer than this to being in line comes to lie in line. */
+const SNAP_PX = 6;
+/** The view that was copied last, also from another sheet. */
+let copied: SheetView | null = null;
 
 const ARROWS: Readonly<Record<string, Vec2>> = {
   ArrowLeft: [-1, 0],
@@ -82,6 +90,7 @@ export function PaperSurface({
   const { ref: desk, width, height } = useElementSize();
   const drag = useRef<{ thing: PickedThing; from: Vec2; moved: boolean } | null>(null);
   const paper = useRef<HTMLDivElement>(null);
+  const [guides, setGuides] = useState<readonly Guide[]>([]);
   const {
     scene: { widthMm, heightMm, marks },
     layout,
@@ -145,7 +154,7 @@ export function PaperSurface({
     const by: Vec2 = [x - dragging.from[0], y - dragging.from[1]];
     if (!dragging.moved && Math.hypot(...by) * zoom < 4) return;
     dragging.moved = true;
-    onDraft(moved(sheet, dragging.thing, by));
+    onDraft(moved(sheet, dragging.thing, inLine(dragging.thing, by, event)));
   };
   const end = (event: PointerEvent) => {
     // Where the pointer is now: the ghost on screen may be a frame behind it.
@@ -154,10 +163,19 @@ export function PaperSurface({
     drag.current = null;
     if (!dragging?.moved) return;
     const [x, y] = toMm(event);
-    commit(dragging.thing, [x - dragging.from[0], y - dragging.from[1]]);
+    commit(dragging.thing, inLine(dragging.thing, [x - dragging.from[0], y - dragging.from[1]], event));
+  };
+  /** The step of a dragged view that brings it in line with others, unless Ctrl is held. */
+  const inLine = ({ kind, id: one }: PickedThing, by: Vec2, { ctrlKey }: PointerEvent): Vec2 => {
+    const view = kind === 'view' && !ctrlKey ? sheet.views.find((each) => each.id === one) : undefined;
+    if (!view) return by;
+    const found = snapView(layout, one, add(view.centre, by, 1), SNAP_PX / zoom);
+    setGuides(found.guides);
+    return [found.centre[0] - view.centre[0], found.centre[1] - view.centre[1]];
   };
   const commit = (what: PickedThing, by: Vec2) => {
     onDraft(null);
+    setGuides([]);
     const command = moveCommand(sheet, what, by);
     if (command) perform(moveWords[what.kind] ?? 'move', { document: id, command });
   };
@@ -168,6 +186,20 @@ export function PaperSurface({
     });
     onThing({ kind: 'view', id: view.id });
     onGhost(null);
+  };
+  const viewOf = (one: string) => sheet.views.find((view) => view.id === one) ?? null;
+  /** A view of its own that shows the same; on its own sheet a little aside. */
+  const paste = (view: SheetView) => {
+    const { detail: _, projectedFrom: __, ...alone } = view;
+    const aside = sheet.views.some((one) => one.centre[0] === view.centre[0] && one.centre[1] === view.centre[1]);
+    const made: SheetView = {
+      ...alone,
+      id: crypto.randomUUID(),
+      centre: keepOnPaper(sheet.paper, aside ? add(view.centre, [1, 1], 15) : view.centre),
+      byHand: true,
+    };
+    perform(`paste ${directionName(view.direction)} view`, { document: id, command: { kind: 'addView', view: made } });
+    onThing({ kind: 'view', id: made.id });
   };
   const takeAway = (what: PickedThing) => {
     const commands = removeCommands(sheet, what);
@@ -183,6 +215,7 @@ export function PaperSurface({
     ...(sheet.paper.blank ? [] : [{ kind: 'titleBlock', id: 'titleBlock' } as const]),
     ...layout.views.map(({ view: one }): PickedThing => ({ kind: 'view', id: one.id })),
     ...layout.tables.map(({ table }): PickedThing => ({ kind: 'table', id: table.id })),
+    ...drawn.notes.map(({ note }): PickedThing => ({ kind: 'note', id: note.id })),
     ...layout.balloons.map(({ balloon }): PickedThing => ({ kind: 'balloon', id: balloon.id })),
   ];
   const step = (way: 1 | -1) => {
@@ -195,6 +228,7 @@ export function PaperSurface({
     else if (event.key === 'Escape') {
       drag.current = null;
       onDraft(null);
+      setGuides([]);
       if (ghost) onGhost(null);
       else onThing(null);
     } else if (ARROWS[event.key] && ghost)
@@ -203,7 +237,9 @@ export function PaperSurface({
         centre: keepOnPaper(sheet.paper, add(ghost.centre, ARROWS[event.key], event.shiftKey ? 20 : 5)),
       });
     else if (ARROWS[event.key] && thing && thing.kind in moveWords)
-      commit(thing, add([0, 0], ARROWS[event.key], event.shiftKey ? 10 : 1));
+      commit(thing, add([0, 0], ARROWS[event.key], event.shiftKey ? 10 : event.altKey ? 0.1 : 1));
+    else if ((event.ctrlKey || event.metaKey) && event.key === 'c' && thing?.kind === 'view') copied = viewOf(thing.id);
+    else if ((event.ctrlKey || event.metaKey) && event.key === 'v' && copied) paste(copied);
     else if (event.key.toLowerCase() === 'n' && !ghost && !event.ctrlKey && !event.metaKey)
       step(event.shiftKey ? -1 : 1);
     else if ((event.key === 'Delete' || event.key === 'Backspace') && thing && !ghost) takeAway(thing);
@@ -247,6 +283,16 @@ export function PaperSurface({
             onRow={(row) => pick(inputs.bill.rows[row].components[0] ?? null)}
             thing={thing}
           />
+          {guides.map(({ axis, at }) => (
+            <line
+              key={axis}
+              {...(axis === 'x' ? { x1: at, x2: at, y1: 0, y2: heightMm } : { x1: 0, x2: widthMm, y1: at, y2: at })}
+              stroke="#d9541e"
+              strokeWidth={1 / zoom}
+              pointerEvents="none"
+              data-guide={axis}
+            />
+          ))}
           {ghost && <Ghost view={ghost} />}
         </svg>
         {ghost && (
@@ -314,6 +360,13 @@ function moved(sheet: Sheet, { kind, id }: PickedThing, by: Vec2): Sheet {
         view.id === id ? { ...view, centre: keepOnPaper(sheet.paper, add(view.centre, by, 1)) } : view,
       ),
     };
+  if (kind === 'note')
+    return {
+      ...sheet,
+      notes: sheet.notes.map((note) =>
+        note.id === id ? { ...note, at: keepOnPaper(sheet.paper, add(note.at, by, 1)) } : note,
+      ),
+    };
   if (kind === 'region' || kind === 'regionSize') return { ...sheet, views: withRegion(sheet, id, kind, by) };
   if (kind === 'balloon')
     return {
@@ -344,12 +397,17 @@ function withRegion({ views }: Sheet, id: string, kind: 'region' | 'regionSize',
 function removeCommands(sheet: Sheet, { kind, id }: PickedThing): SheetCommand[] {
   if (kind === 'table') return [{ kind: 'changeTables', remove: [id], put: [] }];
   if (kind === 'balloon') return [{ kind: 'changeBalloons', remove: [id], put: [] }];
+  if (kind === 'note') return [{ kind: 'changeNotes', remove: [id], put: [] }];
   if (kind === 'titleBlock') return [];
   return removeView(sheet, id);
 }
 
 function moveCommand(sheet: Sheet, what: PickedThing, by: Vec2): Command | null {
   const after = moved(sheet, what, by);
+  if (what.kind === 'note') {
+    const note = after.notes.find(({ id }) => id === what.id);
+    return note ? { kind: 'changeNotes', remove: [], put: [note] } : null;
+  }
   if (what.kind === 'region' || what.kind === 'regionSize') {
     const detail = after.views.find(({ id }) => id === what.id)?.detail;
     return detail ? { kind: 'changeView', id: what.id, change: { detail } } : null;
@@ -371,7 +429,7 @@ interface HandlesProps {
 }
 
 /** Invisible shapes over what can be picked and dragged. */
-function Handles({ drawn: { layout }, inputs, thing, start, onRow }: HandlesProps) {
+function Handles({ drawn: { layout, notes }, inputs, thing, start, onRow }: HandlesProps) {
   const [x0, y0, x1, y1] = layout.titleBlock;
   return (
     <g>
@@ -412,6 +470,24 @@ function Handles({ drawn: { layout }, inputs, thing, start, onRow }: HandlesProp
       ))}
       {layout.tables.map((table) => (
         <TableHandles key={table.table.id} table={table} bill={inputs.bill} start={start} onRow={onRow} />
+      ))}
+      {notes.map(({ note, box }) => (
+        <rect
+          key={note.id}
+          className="grab"
+          role="button"
+          x={box[0]}
+          y={box[1]}
+          width={boxWidth(box)}
+          height={Math.max(boxHeight(box), note.lettering)}
+          aria-label={`Note ${note.text.slice(0, 40)}`}
+          onPointerDown={start({ kind: 'note', id: note.id })}
+          style={
+            thing?.kind === 'note' && thing.id === note.id
+              ? { stroke: '#d9541e', strokeWidth: 0.4, strokeDasharray: '2 1.5' }
+              : undefined
+          }
+        />
       ))}
       {layout.balloons.map(({ balloon, centre, radius, item }) => (
         <circle

@@ -16,6 +16,7 @@ import {
 import { billShownBy } from '../../../core/src/documents/index.ts';
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
+import { AboutNote } from './AboutNote.tsx';
 import { AboutView } from './AboutView.tsx';
 import type { SheetInspectorProps } from './inspectorProps.ts';
 import { MoveFields } from './MoveFields.tsx';
@@ -28,6 +29,7 @@ export function SheetInspector(props: SheetInspectorProps) {
   const { thing, sheet } = props;
   const ofView = thing?.kind === 'view' || thing?.kind === 'region' || thing?.kind === 'regionSize';
   const view = ofView && sheet.views.some(({ id }) => id === thing.id);
+  const note = thing?.kind === 'note' && sheet.notes.find(({ id }) => id === thing.id);
   const balloon = thing?.kind === 'balloon' && sheet.balloons.some(({ id }) => id === thing.id);
   return (
     <aside className="panel" aria-label="Inspector">
@@ -35,6 +37,8 @@ export function SheetInspector(props: SheetInspectorProps) {
         <AboutView {...props} />
       ) : balloon ? (
         <AboutBalloon {...props} />
+      ) : note ? (
+        <AboutNote key={note.id} {...props} note={note} />
       ) : thing?.kind === 'titleBlock' ? (
         <AboutTitleBlock {...props} />
       ) : thing?.kind === 'table' ? (

@@ -50,7 +50,7 @@ function OpenSheet({ id, stored }: { id: string; stored: Sheet }) {
     <>
       <main className="main">
         <section className="sheets" aria-label="Sheet">
-          <Verbs id={id} sheet={stored} inputs={inputs} onGhost={setGhost} />
+          <Verbs id={id} sheet={stored} inputs={inputs} onGhost={setGhost} onThing={setThing} />
           <SheetList open={id} drawn={drawn} onSheet={() => setThing(null)} />
           <PaperSurface
             id={id}

@@ -7,12 +7,15 @@ import {
   IconDownload,
   IconLayoutDistributeHorizontal,
   IconTable,
+  IconTextCaption,
   IconWand,
 } from '@tabler/icons-react';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { PlainIntention } from '../../../core/src/documents/index.ts';
 import {
+  frameBox,
+  newNote,
   proposeView,
   sheetKinds,
   tablePlaces,
@@ -29,6 +32,7 @@ import { cancelJob, Dropped, followJob, orderIntention, orderSetViews, orderShee
 import { useProject } from '../data/ProjectContext.tsx';
 import { useIntend } from '../data/useIntend.ts';
 import { linesOf } from '../data/views.ts';
+import type { PickedThing } from './PaperSurface.tsx';
 import { placeWords } from './words.ts';
 
 /** Sets that are made in one step, besides what it takes. */
@@ -45,10 +49,11 @@ export interface VerbsProps {
   readonly sheet: Sheet;
   readonly inputs: SheetInputs;
   readonly onGhost: (view: SheetView) => void;
+  readonly onThing: (thing: PickedThing) => void;
 }
 
 /** Everything one does with a sheet as a whole. */
-export function Verbs({ id, sheet, inputs, onGhost }: VerbsProps) {
+export function Verbs({ id, sheet, inputs, onGhost, onThing }: VerbsProps) {
   const project = useProject();
   const { perform } = project;
   const queries = useQueryClient();
@@ -123,6 +128,11 @@ export function Verbs({ id, sheet, inputs, onGhost }: VerbsProps) {
       link.download = '';
       link.click();
     });
+  const placeNote = () => {
+    const note = newNote(crypto.randomUUID(), frameBox(sheet.paper));
+    perform('place a note', { document: id, command: { kind: 'changeNotes', remove: [], put: [note] } });
+    onThing({ kind: 'note', id: note.id });
+  };
   const noViews = sheet.views.length === 0;
   return (
     <div className="verbs">
@@ -170,6 +180,10 @@ export function Verbs({ id, sheet, inputs, onGhost }: VerbsProps) {
       >
         <IconLayoutDistributeHorizontal size={18} stroke={1.6} />
         Arrange
+      </button>
+      <button disabled={busy !== null} onClick={placeNote}>
+        <IconTextCaption size={18} stroke={1.6} />
+        Note
       </button>
       <span className="wide quiet" role="status" style={{ paddingLeft: 10 }}>
         {busy}

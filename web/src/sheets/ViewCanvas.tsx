@@ -1,5 +1,6 @@
 import { memo, useCallback, useEffect, useMemo, useRef } from 'react';
 import type { PathKey } from '../../../core/src/assembly/index.ts';
+import { DASHES } from '../../../core/src/marks/index.ts';
 import { viewPens, type LaidView, type Paper } from '../../../core/src/sheets/index.ts';
 import { lineKinds, type ViewLines } from '../../../core/src/views/index.ts';
 
@@ -17,6 +18,8 @@ interface Paths {
   readonly tangent: Path2D;
   /** Ways from seats. */
   readonly ways: Path2D;
+  /** What cannot be seen. */
+  readonly hidden: Path2D;
 }
 const known = new WeakMap<ViewLines, Paths>();
 
@@ -24,17 +27,26 @@ const known = new WeakMap<ViewLines, Paths>();
 function pathsOf(lines: ViewLines): Paths {
   let paths = known.get(lines);
   if (!paths) {
-    paths = { full: new Path2D(), tangent: new Path2D(), ways: new Path2D() };
-    const { wayEnds = [] } = lines;
-    for (let at = 0; at < wayEnds.length; at += 4) {
-      paths.ways.moveTo(wayEnds[at], wayEnds[at + 1]);
-      paths.ways.lineTo(wayEnds[at + 2], wayEnds[at + 3]);
-    }
+    paths = {
+      full: new Path2D(),
+      tangent: new Path2D(),
+      ways: stretchesOf(lines.wayEnds),
+      hidden: stretchesOf(lines.hiddenEnds),
+    };
     for (let at = 0; at < lines.kinds.length; at++)
       addLine(lineKinds[lines.kinds[at]] === 'tangent' ? paths.tangent : paths.full, lines, at);
     known.set(lines, paths);
   }
   return paths;
+}
+
+function stretchesOf(ends: ArrayLike<number> = []): Path2D {
+  const path = new Path2D();
+  for (let at = 0; at < ends.length; at += 4) {
+    path.moveTo(ends[at], ends[at + 1]);
+    path.lineTo(ends[at + 2], ends[at + 3]);
+  }
+  return path;
 }
 
 function addLine(path: Path2D, { ends }: ViewLines, at: number): void {
@@ -51,12 +63,18 @@ export function ViewCanvas({ lit, ...on }: ViewCanvasProps) {
   const pens = useMemo(() => viewPens(on.paper), [on.paper]);
   const paintAll = useCallback<Painter>(
     (pen, { drawn, view }, width) => {
-      const { full, tangent, ways } = pathsOf(drawn);
+      const { full, tangent, ways, hidden } = pathsOf(drawn);
       const { tangent: look = 'thin' } = view;
       pen.strokeStyle = look === 'thin' ? '#777' : '#000';
       pen.lineWidth = width(look === 'thin' ? pens.tangent : pens.full);
       if (look !== 'none') pen.stroke(tangent);
       pen.strokeStyle = '#000';
+      if (view.hidden) {
+        pen.lineWidth = width(pens.tangent);
+        pen.setLineDash(DASHES.map((dash) => (dash * pens.tangent) / view.scale));
+        pen.stroke(hidden);
+        pen.setLineDash([]);
+      }
       if (view.pathLines) {
         pen.lineWidth = width(pens.tangent);
         pen.stroke(ways);
