@@ -243,23 +243,42 @@ class SetMaker {
 
   /** Sheets of subassemblies taken apart, and of single parts, until nothing is missing. */
   private async details(missing: Set<number>): Promise<Sheet[]> {
-    const sheets: Sheet[] = [];
     const seats = this.seatsOf(missing);
     const bySubassembly = await this.subassemblies(missing, seats);
-    const drawn = new Set(bySubassembly.flatMap(({ rows }) => [...rows]));
-    const single: Picture[] = [];
-    for (const row of [...missing].filter((one) => !drawn.has(one)).sort((a, b) => a - b)) {
+    // On its sheet a picture may come out smaller, or a balloon find no place: what is left then is shown by itself.
+    const alone = new Set<number>([...missing].filter((row) => !bySubassembly.some(({ rows }) => rows.has(row))));
+    for (;;) {
+      const single = await this.singles(alone, seats);
+      const left = new Set(missing);
+      const sheets = this.detailSheets(bySubassembly, single, left);
+      const more = [...left].filter((row) => seats.has(row) && !alone.has(row));
+      if (more.length > 0) {
+        more.forEach((row) => alone.add(row));
+        continue;
+      }
+      for (const row of [...missing]) if (!left.has(row)) missing.delete(row);
+      return sheets.map((sheet, at) => ({ ...sheet, name: sheets.length > 1 ? `Details ${at + 1}` : 'Details' }));
+    }
+  }
+
+  private async singles(rows: ReadonlySet<number>, seats: ReadonlyMap<number, PathKey>): Promise<Picture[]> {
+    const found: Picture[] = [];
+    for (const row of [...rows].sort((a, b) => a - b)) {
       const path = seats.get(row);
       const picture = path && (await this.single(row, path));
-      if (picture) single.push(picture);
+      if (picture) found.push(picture);
     }
+    return found;
+  }
+
+  /** In a common grid where they fit one sheet. */
+  private detailSheets(several: readonly Picture[], single: readonly Picture[], missing: Set<number>): Sheet[] {
     const wide = this.cells(WIDE_CELL);
     const groups =
-      bySubassembly.length + single.length <= wide
-        ? inGroups([...bySubassembly, ...single], wide)
-        : [...inGroups(bySubassembly, wide), ...inGroups(single, this.cells(NARROW_CELL))];
-    for (const pictures of groups.slice(0, MOST_SHEETS)) sheets.push(this.sheetOf(pictures, missing));
-    return sheets.map((sheet, at) => ({ ...sheet, name: sheets.length > 1 ? `Details ${at + 1}` : 'Details' }));
+      several.length + single.length <= wide
+        ? inGroups([...several, ...single], wide)
+        : [...inGroups(several, wide), ...inGroups(single, this.cells(NARROW_CELL))];
+    return groups.slice(0, MOST_SHEETS).map((pictures) => this.sheetOf(pictures, missing));
   }
 
   /** Pictures of subassemblies, the one that shows most first, each for what those before it do not show. */

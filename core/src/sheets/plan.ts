@@ -96,7 +96,9 @@ export function placeViews(
     const rows = Math.ceil(views.length / columns);
     const cell: Vec2 = [boxWidth(room) / columns, boxHeight(room) / rows];
     const free: Vec2 = [Math.max(10, cell[0] - 2 * margin), Math.max(10, cell[1] - 2 * margin - caption)];
-    const fit = sizes.map(([width, height]) => Math.min(free[0] / width, free[1] / height));
+    const fit = sizes.map(([width, height], at) =>
+      Math.min(free[0] / width, free[1] / height, (largest[at] ?? Infinity) / Math.max(width, height)),
+    );
     const worth = ownScales ? fit.reduce((sum, one) => sum + Math.log(one), 0) : Math.min(...fit);
     return { columns, cell, free, worth };
   };
