@@ -203,6 +203,25 @@ describe('making a set', () => {
       for (const { id } of views) expect(balloons.some(({ view }) => view === id)).toBe(true);
     expectClear(drawn);
   });
+  test('a picture in which a part is a speck takes no balloon from the one that shows it', async () => {
+    // A long bar with a nut on it: in their subassembly the nut is a speck, and no other line is missing there.
+    const { made, coverage, drawn } = await setOf(
+      machineOf([
+        ['BASE', [2000, 900, 20], at(0, 0, 0)],
+        {
+          number: 'SET',
+          blocks: [
+            ['BAR', [900, 6, 6], at(0, -60, 0)],
+            ['CLIP', [14, 14, 14], at(900, -60, 0)],
+            ['NUT', [1.5, 1.5, 1.5], at(-30, -60, 0)],
+          ],
+        },
+      ]),
+    );
+    expect(coverage.missing).toEqual([]);
+    expect(made.further.flatMap(({ views }) => views.map(({ caption }) => caption))).toContain('NUT  {scale}');
+    expectClear(drawn);
+  });
   test('made again, nothing is missing, so nothing is added; a pose that is there is used', async () => {
     const first = await setOf(machineOf(closed));
     const { made, asked } = await setOf(machineOf(closed), { others: first.made.further, poses: [first.made.pose!] });

@@ -360,11 +360,12 @@ class SetMaker {
   /** @param all whether also what other sheets show gets a balloon, where there is room for all */
   private balloon(sheet: Sheet, pictures: readonly Picture[], missing: Set<number>, all = false): Sheet {
     const drawn = new Map(pictures.map(({ view, drawn: made }) => [view.id, made]));
-    const seen = sheet.views.flatMap((view) => [...this.seenWell(drawn.get(view.id)!, view.scale)]);
+    const seenIn = new Map(sheet.views.map((view) => [view.id, this.seenWell(drawn.get(view.id)!, view.scale)]));
+    const seen = [...new Set([...seenIn.values()].flatMap((rows) => [...rows]))];
     const spots = new Map([...drawn].map(([id, one]) => [id, one.spots]));
     const inputs = this.inputs(sheet, drawn);
     const withBalloons = (rows: readonly number[]) => {
-      const { balloons } = planBalloons(inputs, spots, this.request.newId, new Set(rows));
+      const { balloons } = planBalloons(inputs, spots, this.request.newId, new Set(rows), seenIn);
       const made = { ...sheet, balloons };
       return { made, rows: new Set(layOutSheet({ ...inputs, sheet: made }).balloons.map(({ row }) => row)) };
     };

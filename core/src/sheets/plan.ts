@@ -222,12 +222,14 @@ export interface BalloonPlan {
  * Balloons set by hand stay, unless what they point at is gone.
  * @param spots by view id
  * @param wanted rows that get one; all where absent. Of the others nothing is said
+ * @param inView rows that a view may have one for, by view id; all where absent
  */
 export function planBalloons(
   inputs: SheetInputs,
   spots: ReadonlyMap<string, Spots>,
   newId: () => string,
   wanted?: ReadonlySet<number>,
+  inView?: ReadonlyMap<string, ReadonlySet<number>>,
 ): BalloonPlan {
   const { sheet, bill } = inputs;
   const layout = layOutSheet(inputs);
@@ -252,6 +254,7 @@ export function planBalloons(
   for (const { laid, own, choices, pass } of passes.flatMap((pass) => seenIn.map((one) => ({ ...one, pass })))) {
     const rows = [...choices.keys()]
       .filter((row) => !done.has(row) && (!wanted || wanted.has(row)))
+      .filter((row) => !inView || inView.get(laid.view.id)?.has(row))
       .filter((row) => pass === 'anyhow' || choices.get(row)!.some(roomEnough))
       .sort((a, b) => a - b);
     if (rows.length === 0) continue;
