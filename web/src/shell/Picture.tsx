@@ -14,9 +14,11 @@ export function Picture({ lines }: { /** Nothing is drawn before they are there.
     surface.width = surface.clientWidth * ratio;
     surface.height = surface.clientHeight * ratio;
     const [x0, y0, x1, y1] = lines.box;
+    // A view on a small sheet may be a few pixels wide only.
+    const margin = Math.min(MARGIN, 0.08 * Math.min(surface.width, surface.height));
     const scale = Math.min(
-      (surface.width - 2 * MARGIN) / (x1 - x0 || 1),
-      (surface.height - 2 * MARGIN) / (y1 - y0 || 1),
+      (surface.width - 2 * margin) / (x1 - x0 || 1),
+      (surface.height - 2 * margin) / (y1 - y0 || 1),
     );
     pen.setTransform(
       scale,
