@@ -118,6 +118,32 @@ describe('what is meant', () => {
     expect(list.rows.map(({ provisional }) => provisional)).toEqual(list.rows.map(() => false));
     expect(items(state)).toEqual(list.rows.map(({ item }) => item).sort());
   });
+  test('what another sheet of the set has a balloon for gets none here, when the list changes or balloons are arranged', () => {
+    // The second sheet has the balloon of one line, the first those of the others.
+    const [sheet] = finished.sheets;
+    const [mine, ...theirs] = sheet.content.balloons;
+    const set: ProjectState = {
+      ...finished,
+      sheets: [
+        { ...sheet, content: { ...sheet.content, balloons: theirs } },
+        { id: 'details', content: { ...sheet.content, balloons: [mine] } },
+      ],
+    };
+    const itemsOn = (state: ProjectState, at: number) => items({ ...state, sheets: [state.sheets[at]] });
+    const before = [itemsOn(set, 0), itemsOn(set, 1)];
+    expect(before.map((each) => each.length)).toEqual([2, 1]);
+    const arranged = after(set, { kind: 'placeBalloons', sheet: 'sheet' });
+    expect([itemsOn(arranged, 0), itemsOn(arranged, 1)]).toEqual(before);
+    const relisted = after(set, {
+      kind: 'changeBill',
+      bill: 'list',
+      commands: [{ kind: 'changeRecipe', change: { sort: [{ source: 'name', descending: true }] } }],
+    });
+    expect([0, 1].map((at) => itemsOn(relisted, at).length)).toEqual([2, 1]);
+    // A sheet that has none yet gets all that can be seen.
+    const blank = { ...set, sheets: [set.sheets[0], { id: 'details', content: { ...sheet.content, balloons: [] } }] };
+    expect(itemsOn(after(blank, { kind: 'placeBalloons', sheet: 'details' }), 1)).toHaveLength(3);
+  });
   test('a bill that no sheet shows changes alone, and one that is only renamed gives out no numbers', () => {
     const change = (bill: string, command: object): PlainIntention =>
       ({ kind: 'changeBill', bill, commands: [command] }) as PlainIntention;

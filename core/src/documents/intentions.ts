@@ -5,6 +5,7 @@ import type { Exploded } from '../poses/index.ts';
 import {
   makeDrawing,
   planBalloons,
+  rowOfPath,
   viewRequest,
   withViews,
   type Sheet,
@@ -377,16 +378,34 @@ function proposePose(
   };
 }
 
-/** Arranges the balloons of a sheet on the lines of a bill. */
+/**
+ * Arranges the balloons of a sheet on the lines of a bill: of those that it has balloons for and those that no other sheet of
+ * the set has; of all where it has none.
+ */
 function follow(
   state: ProjectState,
   { sheet, bill }: { sheet: Stored<Sheet>; bill: BillDocument },
   means: Means & Machines,
 ): Pick<CarriedOut, 'steps' | 'problems'> {
   const { spots, ...inputs } = inputsOf(state, sheet.content, bill, means);
-  const { balloons, problems } = planBalloons(inputs, spots, means.newId);
+  const { balloons, problems } = planBalloons(inputs, spots, means.newId, wantedOn(state, sheet, inputs));
   const steps = sheetSteps(sheet.content, { ...sheet.content, balloons });
   return { steps: steps.map((command) => ({ document: sheet.id, command })), problems };
+}
+
+/** Rows that a sheet of a set has balloons for, and those that nobody else has; undefined where nothing is said of that. */
+function wantedOn(
+  { bills, sheets }: ProjectState,
+  { id, content }: Stored<Sheet>,
+  { assembly, bill }: SheetInputs,
+): ReadonlySet<number> | undefined {
+  const shown = billShownBy(bills, content).id;
+  const others = sheets.filter((other) => other.id !== id && billShownBy(bills, other.content).id === shown);
+  if (content.balloons.length === 0 || others.length === 0) return undefined;
+  const rowsOn = (sheet: Sheet) => sheet.balloons.map(({ path }) => rowOfPath(bill, assembly, path));
+  const elsewhere = new Set(others.flatMap((other) => rowsOn(other.content)));
+  const here = new Set(rowsOn(content));
+  return new Set([...bill.rows.keys()].filter((row) => here.has(row) || !elsewhere.has(row)));
 }
 
 function inputsOf(

@@ -44,4 +44,4 @@ export type { DrawingRequest, ViewWish } from './makeDrawing.ts';
 export { makeSet, sheetKinds } from './makeSet.ts';
 export type { MadeSet, SetRequest, SheetKind } from './makeSet.ts';
 export { tableContent } from './layout.ts';
-export { coverageOn, withPlaces } from './places.ts';
+export { coverageOn, rowOfPath, withPlaces } from './places.ts';
