@@ -1,4 +1,4 @@
-import type { Bill } from '../bill/index.ts';
+import { billTotals, type Bill } from '../bill/index.ts';
 import type { Box2 } from '../geometry/index.ts';
 import { measureText, textMark, wrapText, type Mark } from '../marks/index.ts';
 import type { SheetNote } from './records.ts';
@@ -40,6 +40,7 @@ const ITEM = '– ';
 
 /** The text of a note with what its words stand for put in; an unknown word stays as it is typed. */
 export function noteText({ text }: SheetNote, { fields, scale, sheet, of, bill }: NoteFacts): string {
+  const totals = billTotals(bill, []); // as they stand below the list
   const said: Readonly<Record<(typeof noteWords)[number], string>> = {
     title: fields.title,
     'drawing number': fields.drawingNumber,
@@ -48,8 +49,8 @@ export function noteText({ text }: SheetNote, { fields, scale, sheet, of, bill }
     owner: fields.owner,
     scale,
     sheet: `${sheet} / ${of}`,
-    lines: String(bill.rows.filter((row) => !row.opened).length),
-    pieces: String(bill.rows.filter((row) => !row.opened).reduce((sum, row) => sum + row.totalQuantity, 0)),
+    lines: String(totals.lines),
+    pieces: String(totals.pieces),
   };
   return text.replace(/\{([^{}\n]{1,80})\}/g, (whole, inside: string) => {
     const word = inside.trim().toLowerCase();
