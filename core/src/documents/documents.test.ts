@@ -312,6 +312,20 @@ describe('a view that is projected from another', () => {
     expect(freed[1]).not.toHaveProperty('projectedFrom');
     expect(applyCommand('sheet', set, { kind: 'removeView', id: 'v1' })).toMatchObject({ ok: false });
   });
+  test('is projected from what is on the sheet, and never in a ring', () => {
+    const change = (id: string, of: string) =>
+      applyCommand('sheet', set, { kind: 'changeView', id, change: { projectedFrom: { of, side: 'left' } } });
+    for (const [id, of] of [
+      ['v1', 'v1'],
+      ['v1', 'left'],
+      ['v1', 'under'],
+      ['under', 'gone'],
+    ])
+      expect(change(id, of)).toMatchObject({ ok: false, reason: expect.stringMatching(/not on the sheet/) });
+    expect(change('under', 'v1')).toMatchObject({ ok: true });
+    const lost = { ...view, id: 'lost', detail: { of: 'gone', letter: 'A', centre: [0, 0], radius: 1 } } as const;
+    expect(applyCommand('sheet', set, { kind: 'addView', view: lost })).toMatchObject({ ok: false });
+  });
   test('changes sides with the angle, and so do those projected from it', () => {
     const swapped = new Map(swapSides(set).map(({ id, centre }) => [id, centre]));
     expect([swapped.get('left'), swapped.get('under')]).toEqual([

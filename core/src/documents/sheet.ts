@@ -48,6 +48,22 @@ export function upgradeSheetCommand(stored: unknown): unknown {
     : { kind: 'changeTables', remove: [USUAL_TABLE], put: [] };
 }
 
+const NO_PARENT =
+  'What the view is a piece of, or projected from, is not on the sheet, or is projected from the view itself.';
+
+/** Whether what a view is a piece of or projected from is there, and the way along these ends somewhere. */
+function standsOnAnother(views: readonly SheetView[], view: SheetView): boolean {
+  const met = new Set<string>();
+  for (let at: SheetView | undefined = view; at;) {
+    if (met.has(at.id)) return false;
+    met.add(at.id);
+    const of: string | undefined = at.detail?.of ?? at.projectedFrom?.of;
+    if (of === undefined) return true;
+    at = views.find(({ id }) => id === of);
+  }
+  return false;
+}
+
 /** The change without what would take a projected view out of line with what it is projected from. */
 function aligned(change: ViewChange, { projectedFrom }: SheetView, views: readonly SheetView[]): ViewChange {
   const parent = views.find(({ id }) => id === projectedFrom?.of);
@@ -148,6 +164,7 @@ export function applySheetCommand(sheet: Sheet, command: SheetCommand): Done {
     }
     case 'addView':
       if (sheet.views.some(({ id }) => id === command.view.id)) return refused('That view is on the sheet already.');
+      if (!standsOnAnother([...sheet.views, command.view], command.view)) return refused(NO_PARENT);
       return done(
         { views: sheet.views.toSpliced(command.at ?? sheet.views.length, 0, command.view) },
         { kind: 'removeView', id: command.view.id },
@@ -166,7 +183,10 @@ export function applySheetCommand(sheet: Sheet, command: SheetCommand): Done {
     return done({ views: sheet.views.toSpliced(at, 1) }, { kind: 'addView', view, at });
   }
   const { changed, before } = changeFields<SheetView>(view, aligned(command.change, view, sheet.views));
-  const views = followViews(sheet.views.with(at, changed), view, changed, command.change);
+  const own = sheet.views.with(at, changed);
+  if (('projectedFrom' in command.change || 'detail' in command.change) && !standsOnAnother(own, changed))
+    return refused(NO_PARENT);
+  const views = followViews(own, view, changed, command.change);
   return done({ views }, { kind: 'changeView', id: view.id, change: before });
 }
 

@@ -133,14 +133,15 @@ class SetMaker {
     }
     if (missing.size > 0 && (!kinds || wants('details'))) further.push(...(await this.details(missing)));
     const sheet = this.finishDrawing(drawing, missing);
+    const cover = wants('cover') ? await this.cover() : null;
     return {
       sheet,
-      cover: wants('cover') ? await this.cover() : null,
+      cover,
       further,
       pose: this.newPose,
       locked: this.locked,
       problems: this.problems,
-      said: this.sentence(sheet, further, missing),
+      said: this.sentence(sheet, cover ? [cover, ...further] : further, missing),
     };
   }
 
@@ -261,11 +262,15 @@ class SetMaker {
     }
   }
 
+  private readonly alone = new Map<number, Promise<Picture | null>>();
+
   private async singles(rows: ReadonlySet<number>, seats: ReadonlyMap<number, PathKey>): Promise<Picture[]> {
     const found: Picture[] = [];
     for (const row of [...rows].sort((a, b) => a - b)) {
       const path = seats.get(row);
-      const picture = path && (await this.single(row, path));
+      if (!path) continue;
+      if (!this.alone.has(row)) this.alone.set(row, this.single(row, path));
+      const picture = await this.alone.get(row);
       if (picture) found.push(picture);
     }
     return found;
@@ -487,7 +492,7 @@ class SetMaker {
     const of = this.needed.size;
     const sheets =
       further.length === 0
-        ? 'No further sheet was needed'
+        ? `No further sheet was ${this.request.kinds ? 'made' : 'needed'}`
         : `${further.length === 1 ? 'One further sheet was' : `${further.length} further sheets were`} made`;
     const lines = `${of - without.length} of ${of} lines have a balloon`;
     const hidden =

@@ -40,8 +40,7 @@ const ITEM = '– ';
 
 /** The text of a note with what its words stand for put in; an unknown word stays as it is typed. */
 export function noteText({ text }: SheetNote, { fields, scale, sheet, of, bill }: NoteFacts): string {
-  const totals = billTotals(bill, []); // as they stand below the list
-  const said: Readonly<Record<(typeof noteWords)[number], string>> = {
+  const said: Readonly<Record<Exclude<(typeof noteWords)[number], 'lines' | 'pieces'>, string>> = {
     title: fields.title,
     'drawing number': fields.drawingNumber,
     revision: fields.revision,
@@ -49,12 +48,12 @@ export function noteText({ text }: SheetNote, { fields, scale, sheet, of, bill }
     owner: fields.owner,
     scale,
     sheet: `${sheet} / ${of}`,
-    lines: String(totals.lines),
-    pieces: String(totals.pieces),
   };
   return text.replace(/\{([^{}\n]{1,80})\}/g, (whole, inside: string) => {
     const word = inside.trim().toLowerCase();
     const known = noteWords.find((one) => one === word);
+    // As they stand below the list; only where they are asked for, since a sheet is drawn at every move of the pointer.
+    if (known === 'lines' || known === 'pieces') return String(billTotals(bill, [])[known]);
     if (known) return said[known];
     const item = /^count (.+)$/.exec(inside.trim())?.[1];
     const row = item && bill.rows.find((one) => one.item === item.trim());
