@@ -158,6 +158,25 @@ describe('view', () => {
 });
 
 describe('sheet', () => {
+  test('as a set: every line has a balloon on some sheet, each says which of how many it is; the sheets that were asked for', () => {
+    const { status, stdout } = sledgeboard('sheet', table(), '--auto', '--depth', 'parts-only');
+    expect(status).toBe(0);
+    const { coverage, sheets } = JSON.parse(stdout);
+    expect(coverage).toEqual({ rows: 3, missing: [] });
+    const items = sheets.flatMap(({ balloons }: { balloons: { item: string }[] }) => balloons.map(({ item }) => item));
+    expect(new Set(items)).toEqual(new Set(['1', '2', '3']));
+    expect(sheets.map(({ number, of }: { number: number; of: number }) => [number, of])).toEqual(
+      sheets.map((_: unknown, at: number) => [at + 1, sheets.length]),
+    );
+    const asked = sledgeboard('sheet', table(), '--sheets', 'cover,assembly,exploded');
+    expect(JSON.parse(asked.stdout).sheets.map(({ name }: { name: string }) => name)).toEqual([
+      'Cover',
+      expect.any(String),
+      'Exploded',
+    ]);
+    expect(sledgeboard('sheet', table(), '--sheets', 'cover,back').status).toBe(2);
+    expect(sledgeboard('sheet', table(), '--sheets', 'cover', '--auto').status).toBe(2);
+  });
   test('JSON describes what lies where', () => {
     const { status, stdout } = sledgeboard('sheet', table(), '--depth', 'parts-only', '--views', 'isometric,front');
     const sheet = JSON.parse(stdout);
