@@ -163,7 +163,9 @@ test('from nothing to a set of four sheets in one PDF, in one step that can be t
     expect(words.filter((word) => word === String(item)).length, `number ${item}`).toBeGreaterThanOrEqual(2);
 
   // One view alone, as a figure for a document.
-  await sheets.getByRole('button', { name: 'Sheet 3, Exploded' }).click();
+  const third = sheets.getByRole('button', { name: 'Sheet 3, Exploded' });
+  await third.click();
+  await expect(third).toHaveAttribute('aria-current', 'page'); // until then the paper is still the one before
   await page.getByLabel('View isometric').click();
   const figure = page.waitForEvent('download');
   await page.getByRole('link', { name: 'Figure as SVG' }).click();

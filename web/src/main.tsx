@@ -49,7 +49,7 @@ const queries = new QueryClient({ defaultOptions: { queries: { retry: 1 } } });
 
 createRoot(document.getElementById('root')!).render(
   <MantineProvider theme={theme} defaultColorScheme="auto">
-    <Notifications position="bottom-right" />
+    <Notifications position="bottom-center" />
     <QueryClientProvider client={queries}>
       <Suspense fallback={<div className="centre quiet">Opening …</div>}>
         <RouterProvider router={router} />
