@@ -177,6 +177,14 @@ const samples: { readonly [Kind in Command['kind']]: Extract<Command, { kind: Ki
     remove: ['a'],
     put: [{ id: 'n', at: [20, 30], width: 90, lettering: 3.5, text: 'All {pieces} of {title}' }],
   },
+  changeDimensions: {
+    kind: 'changeDimensions',
+    remove: ['d'],
+    put: [
+      { id: 'w', view: 'v', kind: 'width', offset: 60 },
+      { id: 'o', view: 'v', kind: 'diameter', offset: -20, from: { path: [], point: [1, 2, 3] }, radius: 40 },
+    ],
+  },
   setBalloonLook: { kind: 'setBalloonLook', look: { lettering: 5, radius: 6 } },
   changeBalloons: { kind: 'changeBalloons', remove: [], put: [balloon as never] },
   setSharedField: { kind: 'setSharedField', field: 'owner', value: 'Camp workshop' },
@@ -187,6 +195,7 @@ const samples: { readonly [Kind in Command['kind']]: Extract<Command, { kind: Ki
   },
   removePose: { kind: 'removePose', id: 'apart' },
   setProjection: { kind: 'setProjection', projection: 'third' },
+  setDimensionLook: { kind: 'setDimensionLook', look: { unit: 'in', decimals: 3, comma: true } },
   orderSheets: { kind: 'orderSheets', order: ['one', 'two'] },
 };
 const kindsOf: Readonly<Record<string, 'components' | 'sheet' | 'set'>> = {
@@ -197,7 +206,7 @@ const kindsOf: Readonly<Record<string, 'components' | 'sheet' | 'set'>> = {
   ),
   ...Object.fromEntries(
     Object.keys(samples)
-      .slice(-16, -5)
+      .slice(-18, -6)
       .map((kind) => [kind, 'sheet' as const]),
   ),
   setSharedField: 'set',
@@ -205,6 +214,7 @@ const kindsOf: Readonly<Record<string, 'components' | 'sheet' | 'set'>> = {
   removePose: 'set',
   orderSheets: 'set',
   setProjection: 'set',
+  setDimensionLook: 'set',
 };
 
 describe('every command', () => {

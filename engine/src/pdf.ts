@@ -93,7 +93,10 @@ function drawMark(doc: PDFKit.PDFDocument, mark: Mark): void {
       else doc.lineWidth(mark.pen).stroke('#000000');
       return;
     case 'text':
+      if (!mark.turn) return drawText(doc, mark);
+      doc.save().rotate((-mark.turn * 180) / Math.PI, { origin: [mark.at[0], mark.at[1]] });
       drawText(doc, mark);
+      doc.restore();
   }
 }
 

@@ -5,7 +5,7 @@ import { initWasm, Resvg } from '@resvg/resvg-wasm';
 import * as fontkit from 'fontkit';
 import { Refusal } from '../../core/src/assembly/index.ts';
 import { sceneToSvg } from '../../core/src/formats/index.ts';
-import { bodySize, type Mark, type Scene } from '../../core/src/marks/index.ts';
+import { bodySize, turnOf, type Mark, type Scene } from '../../core/src/marks/index.ts';
 import { fontFile } from './pdf.ts';
 
 /** Dots per inch that a picture may have. */
@@ -34,7 +34,11 @@ export async function sceneToPng(scene: Scene, dotsPerInch: number): Promise<Uin
   ready ??= readFile(wasm).then((bytes) => initWasm(bytes));
   await ready;
   const outlined: Scene = { ...scene, marks: scene.marks.filter(({ kind }) => kind !== 'text') };
-  const texts = scene.marks.flatMap((mark) => (mark.kind === 'text' ? textOutlines(mark) : []));
+  const texts = scene.marks.flatMap((mark) => {
+    if (mark.kind !== 'text') return [];
+    const turn = turnOf(mark);
+    return turn ? [`<g transform="${turn}">`, ...textOutlines(mark), '</g>'] : textOutlines(mark);
+  });
   const svg = sceneToSvg(outlined).replace('</svg>', `<g fill="#000">${texts.join('')}</g></svg>`);
   const drawn = new Resvg(svg, {
     fitTo: { mode: 'width', value: Math.max(1, Math.round(scene.widthMm * scale)) },

@@ -163,6 +163,7 @@ async function drawnSheet(project: OpenedProject, at: number, store: DerivedStor
       shared: project.set.content.fields,
       poses: project.set.content.poses ?? [],
       projection: project.set.content.projection,
+      dimensionLook: project.set.content.dimensionLook,
       assembly,
       bill,
       columns: document.columns,

@@ -2,6 +2,7 @@ import * as v from 'valibot';
 import type { Balloon } from '../../../core/src/balloons/index.ts';
 import type { SheetCommand, SheetSetCommand } from '../../../core/src/documents/index.ts';
 import {
+  dimensionDirections,
   OWN_SIDES,
   paperNames,
   projections,
@@ -63,6 +64,8 @@ export const moves = v.pipe(
 const pose = v.strictObject({ id, name: shortText, moves });
 holds<Same<typeof pose, Pose>>();
 
+/** Places with the number of a feature behind them. */
+const axisNames = v.pipe(v.array(v.pipe(v.string(), v.maxLength(20_000))), v.maxLength(10_000));
 const viewFields = {
   direction,
   without: v.optional(places),
@@ -81,6 +84,13 @@ const viewFields = {
       letter: v.pipe(v.string(), v.minLength(1), v.maxLength(4)),
       centre: point,
       radius: v.pipe(finite, v.minValue(1e-3), v.maxValue(1e7)),
+    }),
+  ),
+  centreLines: v.optional(
+    v.strictObject({
+      smallest: v.pipe(finite, v.minValue(0), v.maxValue(1e4)),
+      off: v.optional(axisNames),
+      on: v.optional(axisNames),
     }),
   ),
   caption: v.optional(shortText),
@@ -126,6 +136,32 @@ const note = v.strictObject({
   lettering: v.pipe(finite, v.minValue(0.5), v.maxValue(200)),
   text: longText,
 });
+const dimensionPoint = v.strictObject({
+  path: v.pipe(v.array(usageKey), v.maxLength(512)),
+  point: v.tuple([finite, finite, finite]),
+});
+const onView = { id, view: id, offset: finite };
+const dimension = v.variant('kind', [
+  v.strictObject({ kind: v.picklist(['width', 'height']), ...onView }),
+  v.strictObject({
+    kind: v.literal('distance'),
+    ...onView,
+    from: dimensionPoint,
+    to: dimensionPoint,
+    along: v.picklist(dimensionDirections),
+  }),
+  v.strictObject({
+    kind: v.literal('diameter'),
+    ...onView,
+    from: dimensionPoint,
+    radius: v.pipe(finite, v.minValue(0)),
+  }),
+]);
+const dimensionLook = v.strictObject({
+  unit: v.picklist(['mm', 'in']),
+  decimals: v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(4)),
+  comma: v.optional(v.literal(true)),
+});
 const picture = v.strictObject({ id, box: v.tuple([finite, finite, finite, finite]), blob: shortText });
 const field = v.picklist(titleFieldNames);
 const titleFields = v.strictObject({
@@ -151,6 +187,7 @@ export const sheetSchema = v.strictObject({
   balloonLook,
   notes: v.pipe(v.array(note), v.maxLength(500)),
   pictures: v.pipe(v.array(picture), v.maxLength(50)),
+  dimensions: v.optional(v.pipe(v.array(dimension), v.maxLength(500))),
   away: v.optional(v.literal(true)),
 });
 holds<Same<typeof view, SheetView>>();
@@ -170,6 +207,7 @@ export const sheetSetSchema = v.strictObject({
   fields: titleFields,
   order,
   projection: v.optional(v.picklist(projections)),
+  dimensionLook: v.optional(dimensionLook),
   poses: v.optional(v.pipe(v.array(pose), v.maxLength(50))),
 });
 holds<Same<typeof sheetSetSchema, SheetSet>>();
@@ -203,6 +241,11 @@ export const sheetCommandSchema = v.variant('kind', [
   v.strictObject({ kind: v.literal('changeView'), id, change: nullable(viewFields) }),
   v.strictObject({ kind: v.literal('changeTables'), remove: ids, put: v.pipe(v.array(drawnTable), v.maxLength(20)) }),
   v.strictObject({ kind: v.literal('changeNotes'), remove: ids, put: v.pipe(v.array(note), v.maxLength(500)) }),
+  v.strictObject({
+    kind: v.literal('changeDimensions'),
+    remove: ids,
+    put: v.pipe(v.array(dimension), v.maxLength(500)),
+  }),
   v.strictObject({ kind: v.literal('setBalloonLook'), look: balloonLook }),
   v.strictObject({
     kind: v.literal('changeBalloons'),
@@ -216,6 +259,7 @@ holds<Same<typeof sheetCommandSchema, SheetCommand>>();
 export const sheetSetCommandSchema = v.variant('kind', [
   v.strictObject({ kind: v.literal('setSharedField'), field, value: shortText }),
   v.strictObject({ kind: v.literal('setProjection'), projection: v.picklist(projections) }),
+  v.strictObject({ kind: v.literal('setDimensionLook'), look: v.nullable(dimensionLook) }),
   v.strictObject({ kind: v.literal('orderSheets'), order }),
   v.strictObject({ kind: v.literal('putPose'), pose, at: v.optional(whole) }),
   v.strictObject({ kind: v.literal('removePose'), id }),

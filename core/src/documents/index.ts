@@ -34,7 +34,7 @@ export { newSheetSet } from './sheetSet.ts';
 export type { SheetSetCommand } from './sheetSet.ts';
 export { setSteps } from './setSteps.ts';
 export type { SetMeans, SetSteps } from './setSteps.ts';
-export { sheetSteps } from './sheetSteps.ts';
+export { removeSteps, sheetSteps } from './sheetSteps.ts';
 export {
   applyCommand,
   touches,

@@ -2,6 +2,7 @@ import type { Balloon } from '../balloons/index.ts';
 import {
   USUAL_TABLE,
   type Sheet,
+  type SheetDimension,
   type SheetNote,
   type SheetTable,
   type SheetView,
@@ -32,6 +33,8 @@ export type SheetCommand =
   | { readonly kind: 'changeTables'; readonly remove: readonly string[]; readonly put: readonly SheetTable[] }
   /** Takes some notes away and puts others there; one with a known id is replaced. */
   | { readonly kind: 'changeNotes'; readonly remove: readonly string[]; readonly put: readonly SheetNote[] }
+  /** Takes some dimensions away and puts others there; one with a known id is replaced. */
+  | { readonly kind: 'changeDimensions'; readonly remove: readonly string[]; readonly put: readonly SheetDimension[] }
   | { readonly kind: 'setBalloonLook'; readonly look: Sheet['balloonLook'] }
   /**
    * Takes some balloons away and puts others there; a balloon with a known id is replaced. One gesture of arranging
@@ -154,6 +157,12 @@ export function applySheetCommand(sheet: Sheet, command: SheetCommand): Done {
       const { list, inverse } = changeList(sheet.notes, command);
       return done({ notes: list }, { kind: 'changeNotes', ...inverse });
     }
+    case 'changeDimensions': {
+      if (command.put.some((dimension) => !sheet.views.some(({ id }) => id === dimension.view)))
+        return refused('The view of a dimension is no longer on the sheet.');
+      const { list, inverse } = changeList(sheet.dimensions ?? [], command);
+      return set({ dimensions: list.length > 0 ? list : null }, { kind: 'changeDimensions', ...inverse });
+    }
     case 'setBalloonLook':
       return done({ balloonLook: command.look }, { kind: 'setBalloonLook', look: sheet.balloonLook });
     case 'changeBalloons': {
@@ -176,6 +185,8 @@ export function applySheetCommand(sheet: Sheet, command: SheetCommand): Done {
   if (command.kind === 'removeView') {
     if (sheet.balloons.some((balloon) => balloon.view === view.id))
       return refused('The view still has balloons; take them away first.');
+    if (sheet.dimensions?.some((dimension) => dimension.view === view.id))
+      return refused('The view still has dimensions; take them away first.');
     if (sheet.views.some(({ detail }) => detail?.of === view.id))
       return refused('The view still has enlarged details; take them away first.');
     if (sheet.views.some(({ projectedFrom }) => projectedFrom?.of === view.id))
@@ -221,6 +232,8 @@ export function sheetTouches(command: SheetCommand): string[] {
       return [...command.remove, ...command.put.map(({ id }) => id)].map((id) => `table ${id}`);
     case 'changeNotes':
       return [...command.remove, ...command.put.map(({ id }) => id)].map((id) => `note ${id}`);
+    case 'changeDimensions':
+      return [...command.remove, ...command.put.map(({ id }) => id)].map((id) => `dimension ${id}`);
     case 'setBalloonLook':
       return ['balloon look'];
     case 'addView':

@@ -1,11 +1,19 @@
-import { noTitleFields, type Projection, type SheetSet, type TitleFields } from '../sheets/index.ts';
+import {
+  noTitleFields,
+  type DimensionLook,
+  type Projection,
+  type SheetSet,
+  type TitleFields,
+} from '../sheets/index.ts';
 import type { Pose } from '../poses/index.ts';
-import { refused, type Applied, type Refused } from './applied.ts';
+import { changeFields, refused, type Applied, type Refused } from './applied.ts';
 
 export type SheetSetCommand =
   | { readonly kind: 'setSharedField'; readonly field: keyof TitleFields; readonly value: string }
   /** Where projected views stand from now on. */
   | { readonly kind: 'setProjection'; readonly projection: Projection }
+  /** How dimensions say lengths; null as usual. */
+  | { readonly kind: 'setDimensionLook'; readonly look: DimensionLook | null }
   /** Document ids of all sheets in their new order. */
   | { readonly kind: 'orderSheets'; readonly order: readonly string[] }
   /** Adds a pose, or replaces the one with its id; behind the others where `at` is absent. */
@@ -27,6 +35,14 @@ export function applySheetSetCommand(
   switch (command.kind) {
     case 'setProjection':
       return done({ projection: command.projection }, { kind: 'setProjection', projection: set.projection ?? 'first' });
+    case 'setDimensionLook': {
+      const { changed, before } = changeFields<SheetSet>(set, { dimensionLook: command.look });
+      return {
+        ok: true,
+        document: changed,
+        inverse: { kind: 'setDimensionLook', look: before.dimensionLook ?? null },
+      };
+    }
     case 'orderSheets':
       return done({ order: command.order }, { kind: 'orderSheets', order: set.order });
     case 'setSharedField':
@@ -51,6 +67,8 @@ export function sheetSetTouches(command: SheetSetCommand): string[] {
   switch (command.kind) {
     case 'setProjection':
       return ['projection'];
+    case 'setDimensionLook':
+      return ['dimension look'];
     case 'orderSheets':
       return ['order'];
     case 'setSharedField':

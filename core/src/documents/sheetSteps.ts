@@ -1,9 +1,9 @@
-import type { Sheet, SheetView } from '../sheets/index.ts';
+import { withoutThings, type Sheet, type SheetThing, type SheetView } from '../sheets/index.ts';
 import type { SheetCommand, ViewChange } from './sheet.ts';
 
 const same = (one: unknown, other: unknown): boolean => JSON.stringify(one) === JSON.stringify(other);
 
-/** The commands that make one sheet of another: views, lists, look and balloons; what is alike is left alone. */
+/** The commands that make one sheet of another: all that stands on it, and its look; what is alike is left alone. */
 export function sheetSteps(before: Sheet, after: Sheet): SheetCommand[] {
   const steps: SheetCommand[] = [];
   const known = new Map(before.views.map((view) => [view.id, view]));
@@ -11,12 +11,24 @@ export function sheetSteps(before: Sheet, after: Sheet): SheetCommand[] {
   // One that changes views leaves the old one first: that may be about to go.
   const balloons = changedList(before.balloons, after.balloons, (was, is) => was.view !== is.view);
   const tables = changedList(before.tables, after.tables);
+  const notes = changedList(before.notes, after.notes);
+  const dimensions = changedList(
+    before.dimensions ?? [],
+    (after.dimensions ?? []).filter(({ view }) => after.views.some(({ id }) => id === view)),
+    (was, is) => was.view !== is.view,
+  );
+  if (dimensions.remove.length > 0) steps.push({ kind: 'changeDimensions', remove: dimensions.remove, put: [] });
   // A view goes only when no balloon is left in it, and a balloon comes only when its view is there.
   if (balloons.remove.length > 0) steps.push({ kind: 'changeBalloons', remove: balloons.remove, put: [] });
+  // What was projected from one that goes stands by itself before.
+  for (const { id, projectedFrom } of before.views)
+    if (projectedFrom && gone.some((view) => view.id === projectedFrom.of) && !gone.some((view) => view.id === id))
+      steps.push({ kind: 'changeView', id, change: { projectedFrom: null } });
   // Enlarged details go before what they are pieces of.
   for (const { id } of gone.toSorted((one, other) => +!one.detail - +!other.detail))
     steps.push({ kind: 'removeView', id });
   if (tables.remove.length + tables.put.length > 0) steps.push({ kind: 'changeTables', ...tables });
+  if (notes.remove.length + notes.put.length > 0) steps.push({ kind: 'changeNotes', ...notes });
   if (!same(before.balloonLook, after.balloonLook)) steps.push({ kind: 'setBalloonLook', look: after.balloonLook });
   const follows = ({ projectedFrom }: SheetView) =>
     projectedFrom !== undefined &&
@@ -35,9 +47,17 @@ export function sheetSteps(before: Sheet, after: Sheet): SheetCommand[] {
         change: { ...viewChange(was, view), ...(follows(view) ? { centre: view.centre } : {}) },
       });
   }
+  if (dimensions.put.length > 0) steps.push({ kind: 'changeDimensions', remove: [], put: dimensions.put });
   if (balloons.put.length > 0) steps.push({ kind: 'changeBalloons', remove: [], put: balloons.put });
   return steps;
 }
+
+/** What takes things off a sheet; see `withoutThings`. */
+export const removeSteps = (
+  sheet: Sheet,
+  things: readonly SheetThing[],
+  members?: (centreLine: string) => readonly string[],
+): SheetCommand[] => sheetSteps(sheet, withoutThings(sheet, things, members));
 
 /** What changes one view into another of the same id. */
 function viewChange(was: SheetView, is: SheetView): ViewChange {

@@ -1,6 +1,6 @@
 export { packRecord, unpackRecord } from './pack.ts';
 export { packMesh, unpackMesh, packViewLines, unpackViewLines, packSpots, unpackSpots } from './blobs.ts';
-export { sceneToSvg, viewToSvg, fontFamily } from './svg.ts';
+export { sceneToSvg, stretchesPath, viewToSvg, fontFamily } from './svg.ts';
 export { billJson, billToText, blockToText, textToBlock } from './billText.ts';
 export { billTable } from './billTable.ts';
 export type { BillTable, TableLine } from './billTable.ts';

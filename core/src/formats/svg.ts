@@ -1,6 +1,6 @@
 import { withFitSigns } from '../assembly/index.ts';
 import type { Box2 } from '../geometry/index.ts';
-import { bodySize, DASHES, letteringFonts, type Mark, type Scene } from '../marks/index.ts';
+import { bodySize, DASHES, letteringFonts, turnOf, type Mark, type Scene } from '../marks/index.ts';
 import type { TangentLook } from '../views/index.ts';
 
 /** How fonts are named in the SVG, and the `@font-face` rules that make them available, if any. */
@@ -48,8 +48,9 @@ function markToSvg(mark: Mark): string {
         : `stroke-width="${n(mark.pen)}"${mark.opaque ? ' fill="#fff"' : ''}`;
       return `<circle ${id} cx="${n(mark.centre[0])}" cy="${n(mark.centre[1])}" r="${n(mark.radius)}" ${look}/>`;
     }
-    case 'text':
-      return mark.runs
+    case 'text': {
+      const turn = turnOf(mark);
+      const texts = mark.runs
         .map((run) => {
           if (run.font < 0)
             return run.x
@@ -62,6 +63,8 @@ function markToSvg(mark: Mark): string {
           return `<text ${id} x="${run.x.map((x) => n(mark.at[0] + x)).join(' ')}" y="${n(mark.at[1])}" font-family="${fontFamily(run.font)},sans-serif"${weight} font-size="${n(bodySize(mark.height))}" fill="#000" stroke="none">${escapeXml(run.text)}</text>`;
         })
         .join('');
+      return turn ? `<g transform="${turn}">${texts}</g>` : texts;
+    }
   }
 }
 

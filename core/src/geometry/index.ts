@@ -50,3 +50,5 @@ export {
 } from './surfaces.ts';
 export type { FacePoints, Surface } from './surfaces.ts';
 export { faceSurfaces } from './faceSurfaces.ts';
+export { roundsOf } from './rounds.ts';
+export type { Round } from './rounds.ts';

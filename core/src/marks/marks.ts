@@ -3,7 +3,7 @@ import { measureText, type TextRun, type Weight } from './fonts.ts';
 
 /** What a mark on paper belongs to, so that it can be picked. */
 export interface MarkSource {
-  readonly kind: 'frame' | 'titleBlock' | 'note' | 'view' | 'table' | 'balloon';
+  readonly kind: 'frame' | 'titleBlock' | 'note' | 'view' | 'table' | 'balloon' | 'dimension' | 'centreLine';
   readonly id: string;
 }
 
@@ -41,6 +41,7 @@ export type Mark =
       /** Height of capitals, mm. */ readonly height: number;
       readonly width: number;
       readonly text: string;
+      /** Turned about `at`, anticlockwise as it is looked at; radian, 0 where absent. */ readonly turn?: number;
     });
 
 /** Dash and gap of hidden edges in widths of the pen (ISO 128-2, line 02.1). */
@@ -70,6 +71,26 @@ export function textMark(
   const left = align === 'left' ? x : align === 'right' ? x - width : x - width / 2;
   return { kind: 'text', source, text, at: [left, y + height / 2], runs, height, width };
 }
+
+/** A line of text along a direction on paper, its middle at a point. @param way unit vector in which it reads */
+export function textAlong(source: MarkSource, text: string, [x, y]: Vec2, way: Vec2, height: number): Mark {
+  const { runs, width } = measureText(text, height);
+  const down: Vec2 = [-way[1], way[0]];
+  return {
+    kind: 'text',
+    source,
+    text,
+    at: [x - (way[0] * width) / 2 + (down[0] * height) / 2, y - (way[1] * width) / 2 + (down[1] * height) / 2],
+    runs,
+    height,
+    width,
+    turn: -Math.atan2(way[1], way[0]),
+  };
+}
+
+/** For SVG: what turns a text as it is turned on paper; empty where it is not. */
+export const turnOf = ({ at, turn = 0 }: Mark & { kind: 'text' }): string =>
+  turn === 0 ? '' : `rotate(${((-turn * 180) / Math.PI).toFixed(4)} ${at[0].toFixed(4)} ${at[1].toFixed(4)})`;
 
 export const lineMark = (source: MarkSource, from: Vec2, to: Vec2, pen: number): Mark => ({
   kind: 'path',

@@ -1,4 +1,5 @@
 import { boxesOverlap, boxInside, type Box2, type Vec2 } from '../geometry/index.ts';
+import { centreLinesOf } from './centreLines.ts';
 import { measureText, missingGlyphs, textMark, type Mark, type MarkSource, type Scene } from '../marks/index.ts';
 import { drawTable } from '../tables/index.ts';
 import { directionName, lineKinds } from '../views/index.ts';
@@ -45,10 +46,12 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
     ...drawTitleBlock(fields, { ...facts, scale, projection: inputs.projection ?? 'first' }, sheet.paper),
     ...layout.views.flatMap((view) => [
       ...(facts.viewLines ? drawViewMarks(view, sheet.paper) : []),
+      ...drawCentreLines(view, thin),
       ...drawRegions(view, layout.views, thin),
       ...drawCaption(view),
     ]),
     ...layout.tables.flatMap(drawList),
+    ...layout.dimensions.flatMap((dimension) => dimension.marks),
     ...notes.flatMap(drawNote),
     ...layout.balloons.flatMap((balloon) => drawBalloon(balloon, sheet, thin)),
   ];
@@ -83,6 +86,16 @@ function drawCaption({ view, captionAt, captionText }: LaidView): Mark[] {
   return captionText === ''
     ? []
     : [textMark({ kind: 'view', id: view.id }, captionText, captionAt[0], captionAt[1], CAPTION_LETTERING, 'centre')];
+}
+
+function drawCentreLines({ view, lines, toPaper }: LaidView, pen: number): Mark[] {
+  const [x, y] = toPaper(0, 0);
+  return centreLinesOf(view, lines, pen).map(({ id, ends }) => ({
+    kind: 'stretches',
+    source: { kind: 'centreLine', id: `${view.id} ${id}` },
+    ends: ends.map((value, at) => (at % 2 === 0 ? x + value : y - value)),
+    pen,
+  }));
 }
 
 const LETTER = 5; // mm, height of the letter of a detail
@@ -249,6 +262,15 @@ function findProblems(layout: SheetLayout, notes: readonly LaidNote[], marks: re
         'note-misplaced',
         `The note “${note.text.slice(0, 30)}” lies over the title block or reaches out of the frame; move it or make it narrower.`,
       );
+  const gone = layout.dimensions.filter(({ value }) => value === null).length;
+  if (gone > 0)
+    say(
+      'hanging-dimensions',
+      `${gone} ${gone === 1 ? 'dimension is' : 'dimensions are'} taken from something that is gone or cannot be seen in its view any more.`,
+    );
+  for (const { text, box, value } of layout.dimensions)
+    if (value !== null && (!boxInside(box, frame) || placed.some(([, other]) => boxesOverlap(box, other))))
+      say('dimension-misplaced', `The dimension ${text} lies over the list or the title block, or outside the frame.`);
   const glyphs = missingGlyphs(marks);
   if (glyphs.length > 0)
     say(

@@ -1,5 +1,5 @@
 import { moveBox, uniteBoxes2, type Box2, type Vec2 } from '../geometry/index.ts';
-import type { Mark, Scene } from '../marks/index.ts';
+import type { Mark, MarkSource, Scene } from '../marks/index.ts';
 import type { DrawnSheet } from './drawSheet.ts';
 
 /** White around a view that stands alone; mm. */
@@ -13,23 +13,30 @@ export function figureOf({ scene, layout }: DrawnSheet, view: string): Scene | n
   const laid = layout.views.find((one) => one.view.id === view);
   if (!laid) return null;
   const balloons = layout.balloons.filter(({ balloon }) => balloon.view === view);
+  const dimensions = layout.dimensions.filter(({ dimension }) => dimension.view === view);
   const box = [
     laid.captionBox,
+    ...dimensions.map((one) => one.box),
     ...balloons.flatMap(({ centre: [x, y], radius: r, leader }): Box2[] => [
       [x - r, y - r, x + r, y + r],
       ...leader.map(([px, py]): Box2 => [px, py, px, py]),
     ]),
   ].reduce<Box2>((all, one) => (one ? uniteBoxes2(all, one) : all), laid.box);
-  const own = new Set(balloons.map(({ balloon }) => balloon.id));
+  const own = new Set([
+    ...balloons.map(({ balloon }) => `balloon ${balloon.id}`),
+    ...dimensions.map(({ dimension }) => `dimension ${dimension.id}`),
+  ]);
+  const isOwn = ({ kind, id }: MarkSource): boolean =>
+    (kind === 'view' && id === view) ||
+    (kind === 'centreLine' && id.startsWith(`${view} `)) ||
+    own.has(`${kind} ${id}`);
   const [dx, dy] = [MARGIN - box[0], MARGIN - box[1]];
   const framed = moveBox(box, dx, dy);
   return {
     widthMm: framed[2] + MARGIN,
     heightMm: framed[3] + MARGIN,
     title: laid.captionText || scene.title,
-    marks: scene.marks
-      .filter(({ source: { kind, id } }) => (kind === 'view' && id === view) || (kind === 'balloon' && own.has(id)))
-      .map((mark) => moved(mark, dx, dy)),
+    marks: scene.marks.filter(({ source }) => isOwn(source)).map((mark) => moved(mark, dx, dy)),
   };
 }
 

@@ -5,6 +5,7 @@ export type { TitleFields } from './titleBlock.ts';
 export { standardScales, proposeScale, scaleText } from './scales.ts';
 export {
   blankSheet,
+  dimensionDirections,
   projections,
   movesOf,
   viewRequest,
@@ -15,10 +16,14 @@ export {
 } from './records.ts';
 export type {
   BalloonLook,
+  CentreLineLook,
   Detail,
+  DimensionLook,
+  DimensionPoint,
   Projected,
   Projection,
   Sheet,
+  SheetDimension,
   SheetNote,
   SheetPicture,
   SheetProblem,
@@ -27,17 +32,45 @@ export type {
   SheetView,
   TablePlace,
 } from './records.ts';
-export { layOutSheet, ownLines, placeView, viewPen } from './layout.ts';
+export { centreLinesOf, USUAL_SMALLEST } from './centreLines.ts';
+export type { CentreLine } from './centreLines.ts';
+export {
+  dimensionText,
+  layOutDimension,
+  measurableAt,
+  roundNear,
+  usualDimensionLook,
+  usualOffset,
+} from './dimensions.ts';
+export type { LaidDimension, Measurable } from './dimensions.ts';
+export { dimensionFacts, layOutSheet, ownLines, placeView, viewPen } from './layout.ts';
 export type { LaidBalloon, LaidTable, LaidView, SheetInputs, SheetLayout } from './layout.ts';
 export { drawSheet, viewPens } from './drawSheet.ts';
 export type { DrawnSheet, DrawOptions } from './drawSheet.ts';
 export { figureOf } from './figure.ts';
 export { newNote, noteWords } from './notes.ts';
 export type { LaidNote } from './notes.ts';
+export {
+  alignments,
+  alignThings,
+  distributeThings,
+  isMovable,
+  isSameThing,
+  keepOnPaper,
+  movedThings,
+  moveThings,
+  offTitleBlock,
+  overlapsOf,
+  roomTaken,
+  thingsOn,
+  thingsWithin,
+  withoutThings,
+} from './things.ts';
+export type { PlacedThing, SheetThing, ThingAlignment, Ways } from './things.ts';
 export { snapView } from './snap.ts';
 export type { Guide } from './snap.ts';
 export { isBeside, placeProjected, swapSides } from './projected.ts';
-export { planSheet, planBalloons, proposeDetail, proposeView, keepOnPaper, unplacedView } from './plan.ts';
+export { planSheet, planBalloons, proposeDetail, proposeView, unplacedView } from './plan.ts';
 export type { BalloonPlan } from './plan.ts';
 export { makeDrawing, withViews } from './makeDrawing.ts';
 export type { DrawingRequest, ViewWish } from './makeDrawing.ts';

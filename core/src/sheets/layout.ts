@@ -7,9 +7,18 @@ import { measureText } from '../marks/index.ts';
 import { displacements, movedBy, type Pose } from '../poses/index.ts';
 import { layOutTable, type MeasuredTable, type TableContent, type TableRoom } from '../tables/index.ts';
 import { directionName, linesForPen, linesWithin, viewPlacement, type ViewLines } from '../views/index.ts';
+import { layOutDimension, type DimensionFacts, type LaidDimension } from './dimensions.ts';
 import { frameBox, penPair, type Paper } from './paper.ts';
 import { rowOfPath } from './places.ts';
-import { movesOf, type Projection, type Sheet, type SheetTable, type SheetView, type TablePlace } from './records.ts';
+import {
+  movesOf,
+  type DimensionLook,
+  type Projection,
+  type Sheet,
+  type SheetTable,
+  type SheetView,
+  type TablePlace,
+} from './records.ts';
 import { scaleText } from './scales.ts';
 import { titleBlockBox, type TitleFields } from './titleBlock.ts';
 
@@ -24,6 +33,8 @@ export interface SheetInputs {
   readonly projection?: Projection | undefined;
   /** Of the project; none where absent. */
   readonly poses?: readonly Pose[];
+  /** Of the project. */
+  readonly dimensionLook?: DimensionLook | undefined;
   readonly assembly: Assembly;
   readonly bill: Bill;
   readonly columns: readonly Column[];
@@ -75,6 +86,7 @@ export interface SheetLayout {
   readonly views: readonly LaidView[];
   readonly tables: readonly LaidTable[];
   readonly balloons: readonly LaidBalloon[];
+  readonly dimensions: readonly LaidDimension[];
   readonly coverage: Coverage;
 }
 
@@ -101,6 +113,10 @@ export function layOutSheet(inputs: SheetInputs): SheetLayout {
     titleBlock: titleBlockBox(sheet.paper),
     views,
     balloons,
+    dimensions: (sheet.dimensions ?? []).flatMap((dimension) => {
+      const laid = views.find(({ view }) => view.id === dimension.view);
+      return laid ? [layOutDimension(dimension, laid, dimensionFacts(inputs))] : [];
+    }),
     tables: sheet.tables.map((table) =>
       layOutList(inputs, table, table.onlyBallooned ? new Set(balloons.map(({ row }) => row)) : undefined),
     ),
@@ -111,6 +127,14 @@ export function layOutSheet(inputs: SheetInputs): SheetLayout {
     ),
   };
 }
+
+/** What dimensions of a sheet are laid out with. */
+export const dimensionFacts = ({ assembly, poses, dimensionLook, sheet: { paper } }: SheetInputs): DimensionFacts => ({
+  assembly,
+  poses,
+  look: dimensionLook,
+  pen: penPair(paper).thin,
+});
 
 /** Rows of the bill that have a balloon on any of these sheets. */
 const rowsOn = (bill: Bill, assembly: Assembly, sheets: readonly Sheet[]): Set<number> =>

@@ -5,7 +5,6 @@ import { boxHeight, boxWidth, uniteBoxes2, type Box2, type Vec2, type Vec3 } fro
 import { measureText } from '../marks/index.ts';
 import { isPictorial, linesWithin, spotsWithin, type LookRequest, type Spots, type ViewLines } from '../views/index.ts';
 import { layOutSheet, placeView, type LaidView, type SheetInputs, type SheetLayout } from './layout.ts';
-import { frameBox, type Paper } from './paper.ts';
 import { rowOfPath } from './places.ts';
 import { USUAL_TABLE, type BalloonLook, type Sheet, type SheetProblem, type SheetView } from './records.ts';
 import { pictorialScales, proposeScale, standardScales } from './scales.ts';
@@ -201,14 +200,15 @@ export function proposeView(inputs: SheetInputs, view: SheetView, lines: ViewLin
   return placeViews(room, [view], new Map([[view.id, lines]]), inputs.sheet.views.length ? 12 : margin)[0];
 }
 
-/** Around a view, its balloons and its caption. */
-const withBalloons = ({ view, box, captionBox }: LaidView, { balloons }: SheetLayout): Box2 =>
-  balloons
-    .filter(({ balloon }) => balloon.view === view.id)
-    .reduce<Box2>(
-      (all, { centre: [x, y], radius: r }) => uniteBoxes2(all, [x - r, y - r, x + r, y + r]),
-      captionBox ? uniteBoxes2(box, captionBox) : box,
-    );
+/** Around a view, its balloons, its dimensions and its caption. */
+const withBalloons = ({ view, box, captionBox }: LaidView, { balloons, dimensions }: SheetLayout): Box2 =>
+  [
+    ...(captionBox ? [captionBox] : []),
+    ...dimensions.filter(({ dimension }) => dimension.view === view.id).map((one) => one.box),
+    ...balloons
+      .filter(({ balloon }) => balloon.view === view.id)
+      .map(({ centre: [x, y], radius: r }): Box2 => [x - r, y - r, x + r, y + r]),
+  ].reduce(uniteBoxes2, box);
 
 export interface BalloonPlan {
   /** All balloons of the sheet: those by hand as they were, the others placed anew. */
@@ -266,6 +266,7 @@ export function planBalloons(
       frame: layout.frame,
       obstacles: [
         ...obstaclesOf(layout),
+        ...layout.dimensions.map(({ box }) => box),
         ...layout.views.flatMap((other) => [
           ...(other === laid ? [] : [other.box]),
           ...(other.captionBox ? [other.captionBox] : []),
@@ -335,10 +336,4 @@ function planProblems(
       items: items(tight),
     });
   return problems;
-}
-
-/** The nearest centre inside the frame: a view dragged off the paper could not be taken hold of again. */
-export function keepOnPaper(paper: Paper, centre: Vec2): Vec2 {
-  const frame = frameBox(paper);
-  return [Math.min(frame[2], Math.max(frame[0], centre[0])), Math.min(frame[3], Math.max(frame[1], centre[1]))];
 }

@@ -1,5 +1,6 @@
 import type { Balloon } from '../balloons/index.ts';
-import type { Vec2 } from '../geometry/index.ts';
+import type { UsageKey } from '../assembly/index.ts';
+import type { Vec2, Vec3 } from '../geometry/index.ts';
 import type { Pose, PoseMove } from '../poses/index.ts';
 import type { LookRequest, ProjectionSide, Region, TangentLook } from '../views/index.ts';
 import type { Paper } from './paper.ts';
@@ -25,12 +26,70 @@ export interface SheetView extends Omit<LookRequest, 'moves'> {
   readonly pathLines?: true;
   /** Where it is an enlarged piece of another view: of which, and which piece. It looks at what that one looks at. */
   readonly detail?: Detail;
+  /** Centre lines of round features; none where absent. */
+  readonly centreLines?: CentreLineLook;
   /** Text below it; its direction and scale where absent, nothing where empty. */
   readonly caption?: string;
   /** What it is projected from and stays aligned with: it has its scale and pose, and moves with it. */
   readonly projectedFrom?: Projected;
   /** Put there by hand: arranging leaves it alone. */
   readonly byHand: boolean;
+}
+
+/** Which round features of a view have centre lines. */
+export interface CentreLineLook {
+  /** Smallest diameter on paper of what gets one; mm. */
+  readonly smallest: number;
+  /** Names of axes that have none all the same, and of smaller ones that have one. */
+  readonly off?: readonly string[];
+  /** See there. */
+  readonly on?: readonly string[];
+}
+
+/** A point of a component that stays on it, wherever it goes. */
+export interface DimensionPoint {
+  /** Its place in the machine. */
+  readonly path: readonly UsageKey[];
+  /** In its own coordinates; mm. */
+  readonly point: Vec3;
+}
+
+export const dimensionDirections = ['x', 'y', 'between'] as const;
+interface DimensionBase {
+  /** Of its own on this sheet. */
+  readonly id: string;
+  /** Id of the view that it measures in. */
+  readonly view: string;
+  /** Of the dimension line from the middle of the view, across the line; mm on paper. */
+  readonly offset: number;
+}
+/** A reference dimension: it says what the model measures, and nothing is made after it. */
+export type SheetDimension =
+  /** Of all that is seen in the view. */
+  | (DimensionBase & { readonly kind: 'width' | 'height' })
+  | (DimensionBase & {
+      readonly kind: 'distance';
+      readonly from: DimensionPoint;
+      readonly to: DimensionPoint;
+      /** Level, upright, or along the line through both. */
+      readonly along: (typeof dimensionDirections)[number];
+    })
+  | (DimensionBase & {
+      readonly kind: 'diameter';
+      /** On the axis of the round feature. */
+      readonly from: DimensionPoint;
+      /** When it was placed: tells features on one axis apart; mm. */
+      readonly radius: number;
+    });
+
+/** How dimensions say lengths. */
+export interface DimensionLook {
+  /** Of the number; it is not written beside it. */
+  readonly unit: 'mm' | 'in';
+  /** At most; 0 to 4. */
+  readonly decimals: number;
+  /** Instead of a point. */
+  readonly comma?: true;
 }
 
 /** From which view of the same sheet a view is projected, and from which side of it that is seen. */
@@ -133,6 +192,8 @@ export interface Sheet {
   readonly notes: readonly SheetNote[];
   /** Pictures standing on it. */
   readonly pictures: readonly SheetPicture[];
+  /** Reference dimensions of its views; none where absent. */
+  readonly dimensions?: readonly SheetDimension[];
   /** Taken away; kept so that it can come back. */
   readonly away?: true;
 }
@@ -147,6 +208,8 @@ export interface SheetSet {
   readonly order: readonly string[];
   /** Where projected views stand; first angle where absent. */
   readonly projection?: Projection;
+  /** How dimensions say lengths; millimetres with at most one decimal where absent. */
+  readonly dimensionLook?: DimensionLook;
   /** Arrangements of the components, for the views of all sheets. */
   readonly poses?: readonly Pose[];
 }

@@ -21,3 +21,4 @@ export type { Region } from './region.ts';
 export { linesForPen } from './declot.ts';
 export { drawLook, findSpots } from './spots.ts';
 export type { DrawnView, Spots } from './spots.ts';
+export type { ViewAxes } from './axes.ts';

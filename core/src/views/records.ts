@@ -1,5 +1,6 @@
 import type { PathKey } from '../assembly/index.ts';
 import { hypot, type Box2, type Mesh, type Placement } from '../geometry/index.ts';
+import type { ViewAxes } from './axes.ts';
 
 /** One shape standing in the machine. */
 export interface Body {
@@ -25,7 +26,7 @@ export const tangentLooks = ['thin', 'full', 'none'] as const;
 export type TangentLook = (typeof tangentLooks)[number];
 
 /** The lines of one view at 1:1; view plane, mm, y up. Arrays are parallel, `ends` has four numbers per line. */
-export interface ViewLines {
+export interface ViewLines extends Partial<ViewAxes> {
   /** x1, y1, x2, y2 */
   readonly ends: Float64Array;
   /** z of both ends, towards the viewer. */
@@ -68,11 +69,11 @@ export function sumLines(lines: ViewLines): ViewSums {
   return sums;
 }
 
+const asideNames = ['wayEnds', 'hiddenEnds', 'axisEnds', 'axisRadii', 'axisOccurrences', 'axisFeatures'] as const;
+type Aside = Pick<ViewLines, (typeof asideNames)[number]>;
 /** What stands beside the lines of a view. */
-export const asideOf = ({ wayEnds, hiddenEnds }: ViewLines): Pick<ViewLines, 'wayEnds' | 'hiddenEnds'> => ({
-  ...(wayEnds ? { wayEnds } : {}),
-  ...(hiddenEnds ? { hiddenEnds } : {}),
-});
+export const asideOf = (lines: ViewLines): Aside =>
+  Object.fromEntries(asideNames.flatMap((name) => (lines[name] ? [[name, lines[name]]] : [])));
 
 /** The same view with its hidden lines aside, but for tangent edges, which are never drawn hidden. */
 export function withHiddenAside(lines: ViewLines): ViewLines {

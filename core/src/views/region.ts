@@ -1,4 +1,5 @@
 import type { Vec2 } from '../geometry/index.ts';
+import type { ViewAxes } from './axes.ts';
 import type { ViewLines } from './records.ts';
 import type { Spots } from './spots.ts';
 
@@ -29,6 +30,7 @@ export function linesWithin(lines: ViewLines, region: Region): ViewLines {
 
 function clip(lines: ViewLines, { centre: [cx, cy], radius }: Region): ViewLines {
   const { ends, depths, kinds, visible, occurrences, paths, wayEnds, hiddenEnds } = lines;
+  const axes = clipAxes(lines, cx, cy, radius);
   const kept: number[] = [];
   const shares: [number, number][] = [];
   for (let at = 0; at < kinds.length; at++) {
@@ -69,6 +71,21 @@ function clip(lines: ViewLines, { centre: [cx, cy], radius }: Region): ViewLines
     box: [cx - radius, cy - radius, cx + radius, cy + radius],
     ...(wayEnds ? { wayEnds: piecesOf(wayEnds) } : {}),
     ...(hiddenEnds ? { hiddenEnds: piecesOf(hiddenEnds) } : {}),
+    ...axes,
+  };
+}
+
+/** Axes that lie in the piece altogether: of others there would be no end to be seen. */
+function clipAxes(lines: ViewLines, cx: number, cy: number, radius: number): Partial<ViewAxes> {
+  const { axisEnds, axisRadii, axisOccurrences, axisFeatures } = lines;
+  if (!axisEnds || !axisRadii || !axisOccurrences || !axisFeatures) return {};
+  const inside = (at: number) => Math.hypot(axisEnds[at] - cx, axisEnds[at + 1] - cy) <= radius;
+  const kept = Array.from(axisRadii.keys()).filter((axis) => inside(axis * 6) && inside(axis * 6 + 3));
+  return {
+    axisEnds: Float64Array.from(kept.flatMap((axis) => [...axisEnds.subarray(axis * 6, axis * 6 + 6)])),
+    axisRadii: Float64Array.from(kept, (axis) => axisRadii[axis]),
+    axisOccurrences: Int32Array.from(kept, (axis) => axisOccurrences[axis]),
+    axisFeatures: Int32Array.from(kept, (axis) => axisFeatures[axis]),
   };
 }
 

@@ -9,11 +9,12 @@ import {
   type Vec3,
 } from '../geometry/index.ts';
 import type { PathKey } from '../assembly/index.ts';
+import { seenAxes } from './axes.ts';
 import { PathList } from './paths.ts';
 import { distanceToOthers, drawItemBuffer, type ItemBuffer } from './itemBuffer.ts';
 import { lineKinds, type Body, type ViewLines } from './records.ts';
 import { drawScene } from './hiddenLines.ts';
-import { buildScene, type ViewScene } from './scene.ts';
+import { buildScene } from './scene.ts';
 import type { PathWay } from './ways.ts';
 
 /**
@@ -71,18 +72,35 @@ export function drawLook(
 ): DrawnView {
   const scene = buildScene(bodies, view, ways, hidden);
   const lines = drawScene(scene, bodies);
-  return { lines, spots: spotsOfScene(scene, bodies, view, lines) };
+  const firstLabel = labelsOf(bodies);
+  const buffer = drawItemBuffer(scene, lines.box, firstLabel);
+  const pixels = new Int32Array(firstLabel[bodies.length]);
+  for (const label of buffer.labels) if (label >= 0) pixels[label]++;
+  const axes = seenAxes(bodies, view, lines, (body, face) => pixels[firstLabel[body] + face]);
+  return { lines: { ...lines, ...axes }, spots: spotsOfPicture(buffer, firstLabel, bodies, view, lines) };
 }
 
 /** @param lines what drawView made of the same bodies and view */
 export function findSpots(bodies: readonly Body[], view: Placement, lines: ViewLines): Spots {
-  return spotsOfScene(buildScene(bodies, view), bodies, view, lines);
+  const firstLabel = labelsOf(bodies);
+  const buffer = drawItemBuffer(buildScene(bodies, view), lines.box, firstLabel);
+  return spotsOfPicture(buffer, firstLabel, bodies, view, lines);
 }
 
-function spotsOfScene(scene: ViewScene, bodies: readonly Body[], view: Placement, lines: ViewLines): Spots {
+/** First label of each body, and one past the last. */
+function labelsOf(bodies: readonly Body[]): Int32Array {
   const firstLabel = new Int32Array(bodies.length + 1);
   bodies.forEach(({ mesh }, at) => (firstLabel[at + 1] = firstLabel[at] + mesh.faceStarts.length - 1));
-  const buffer = drawItemBuffer(scene, lines.box, firstLabel);
+  return firstLabel;
+}
+
+function spotsOfPicture(
+  buffer: ItemBuffer,
+  firstLabel: Int32Array,
+  bodies: readonly Body[],
+  view: Placement,
+  lines: ViewLines,
+): Spots {
   const faces = faceSpots(buffer, firstLabel);
   return pack(bodies, view, faces, lineSpots(lines));
 }

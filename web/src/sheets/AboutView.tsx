@@ -22,17 +22,17 @@ import {
   type TangentLook,
   type ViewLines,
 } from '../../../core/src/views/index.ts';
+import { removeSteps } from '../../../core/src/documents/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { linesOf } from '../data/views.ts';
+import { CentreLineFields, DimensionVerbs } from './AboutDimension.tsx';
 import { PoseField } from './PoseField.tsx';
-import { removeView } from './removeView.ts';
 import type { SheetInspectorProps } from './inspectorProps.ts';
 import { useChange } from './useChange.ts';
-
-const tangentWords: Readonly<Record<TangentLook, string>> = { thin: 'thin', full: 'like all others', none: 'left out' };
+import { tangentWords } from './words.ts';
 
 /** About a view, and what can be said of it. */
-export function AboutView({ id, sheet, inputs, drawn, thing, onThing }: SheetInspectorProps) {
+export function AboutView({ id, sheet, inputs, drawn, thing, onThing, onMeasuring }: SheetInspectorProps) {
   const change = useChange(id);
   const { id: project } = useProject();
   const view = sheet.views.find((one) => one.id === thing!.id)!;
@@ -124,6 +124,7 @@ export function AboutView({ id, sheet, inputs, drawn, thing, onThing }: SheetIns
           }
         />
       )}
+      <CentreLineFields id={id} view={view} drawn={drawn} />
       <Checkbox
         mt="xs"
         size="xs"
@@ -159,6 +160,7 @@ export function AboutView({ id, sheet, inputs, drawn, thing, onThing }: SheetIns
           Enlarge a detail
         </Button>
       )}
+      <DimensionVerbs id={id} view={view} inputs={inputs} drawn={drawn} onThing={onThing} onMeasuring={onMeasuring} />
       <p className="quiet">
         {own.length} balloons · {view.byHand ? 'placed by hand' : 'placed by the program'}
       </p>
@@ -181,7 +183,10 @@ export function AboutView({ id, sheet, inputs, drawn, thing, onThing }: SheetIns
         size="compact-sm"
         variant="default"
         onClick={() => {
-          change(`take away ${directionName(view.direction)} view`, ...removeView(sheet, view.id));
+          change(
+            `take away ${directionName(view.direction)} view`,
+            ...removeSteps(sheet, [{ kind: 'view', id: view.id }]),
+          );
           onThing(null);
         }}
       >

@@ -1,38 +1,71 @@
-import { ActionIcon, Tooltip } from '@mantine/core';
+import { ActionIcon, Menu, Tooltip } from '@mantine/core';
 import { useElementSize } from '@mantine/hooks';
 import { IconMaximize, IconMinus, IconPlus } from '@tabler/icons-react';
-import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import {
+  useCallback,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+  type KeyboardEvent,
+  type MouseEvent,
+  type PointerEvent,
+  type ReactNode,
+} from 'react';
 import { listOccurrences, pathKey, type PathKey } from '../../../core/src/assembly/index.ts';
-import { boxHeight, boxWidth, type Vec2 } from '../../../core/src/geometry/index.ts';
+import { boxHeight, boxWidth, type Box2, type Vec2 } from '../../../core/src/geometry/index.ts';
 import type { MarkSource } from '../../../core/src/marks/index.ts';
 import {
+  alignments,
+  alignThings,
+  centreLinesOf,
+  dimensionFacts,
+  distributeThings,
+  isMovable,
+  isSameThing,
   keepOnPaper,
+  measurableAt,
+  movedThings,
+  moveThings,
+  offTitleBlock,
+  overlapsOf,
   paperLabel,
-  snapView,
+  penPair,
+  roomTaken,
   placeView,
-  type Detail,
+  roundNear,
+  snapView,
+  thingsOn,
+  thingsWithin,
+  usualOffset,
   type DrawnSheet,
   type Guide,
-  type LaidTable,
+  type Measurable,
   type Sheet,
+  type SheetDimension,
   type SheetInputs,
+  type SheetNote,
+  type SheetThing,
   type SheetView,
+  type Ways,
 } from '../../../core/src/sheets/index.ts';
 import { directionName } from '../../../core/src/views/index.ts';
-import type { Command, SheetCommand } from '../../../core/src/documents/index.ts';
+import { removeSteps, sheetSteps } from '../../../core/src/documents/index.ts';
+import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { useViewLines } from '../data/views.ts';
+import { Handles } from './Handles.tsx';
 import { Hints } from './Hints.tsx';
 import { usePaperView } from './usePaperView.ts';
-import { removeView } from './removeView.ts';
 import { SceneMarks } from './SceneMarks.tsx';
 import { ViewCanvas } from './ViewCanvas.tsx';
+import { alignWords } from './words.ts';
 
-/** What is picked on paper. */
-export interface PickedThing {
-  /** `region` and `regionSize`: the piece of a view that the detail of this id enlarges. */
-  readonly kind: 'view' | 'balloon' | 'table' | 'note' | 'titleBlock' | 'region' | 'regionSize';
-  readonly id: string;
+/** What a new dimension is to measure, as far as it is known. */
+export interface Measuring {
+  readonly view: string;
+  readonly kind: 'distance' | 'diameter';
+  readonly first?: Measurable;
 }
 
 export interface PaperSurfaceProps {
@@ -43,8 +76,10 @@ export interface PaperSurfaceProps {
   /** The sheet as it reads while something is dragged; null when it ends. */ readonly onDraft: (
     draft: Sheet | null,
   ) => void;
-  readonly thing: PickedThing | null;
-  readonly onThing: (thing: PickedThing | null) => void;
+  /** What is picked, the last of them last. */ readonly things: readonly SheetThing[];
+  readonly onThings: (things: readonly SheetThing[]) => void;
+  /** A dimension on its way: what it is to measure is picked on paper. */ readonly measuring: Measuring | null;
+  readonly onMeasuring: (measuring: Measuring | null) => void;
   /** A view on its way to its place, following the pointer. */ readonly ghost: SheetView | null;
   readonly onGhost: (ghost: SheetView | null) => void;
   readonly waiting: boolean;
@@ -52,18 +87,33 @@ export interface PaperSurfaceProps {
 }
 
 /** What Undo says of a move. */
-const moveWords: Readonly<Partial<Record<PickedThing['kind'], string>>> = {
+const moveWords: Readonly<Partial<Record<SheetThing['kind'], string>>> = {
   view: 'move view',
   balloon: 'move balloon',
   note: 'move note',
+  dimension: 'move dimension',
   region: 'move what the detail shows',
   regionSize: 'size of the detail',
+};
+/** As Undo and menus name them. */
+const thingWords: Readonly<Record<SheetThing['kind'], string>> = {
+  view: 'view',
+  balloon: 'balloon',
+  note: 'note',
+  dimension: 'dimension',
+  centreLine: 'centre line',
+  table: 'list',
+  titleBlock: 'title block',
+  region: 'detail',
+  regionSize: 'detail',
 };
 
 /** On screen: a dragged view that is nearer than this to being in line comes to lie in line. */
 const SNAP_PX = 6;
-/** The view that was copied last, also from another sheet. */
-let copied: SheetView | null = null;
+/** And what can be measured from is found from so far. */
+const REACH_PX = 14;
+/** What was copied last, also from another sheet. */
+let copied: { readonly views: readonly SheetView[]; readonly notes: readonly SheetNote[] } = { views: [], notes: [] };
 
 const ARROWS: Readonly<Record<string, Vec2>> = {
   ArrowLeft: [-1, 0],
@@ -79,8 +129,10 @@ export function PaperSurface({
   drawn,
   inputs,
   onDraft,
-  thing,
-  onThing,
+  things,
+  onThings,
+  measuring,
+  onMeasuring,
   ghost,
   onGhost,
   waiting,
@@ -88,7 +140,17 @@ export function PaperSurface({
 }: PaperSurfaceProps) {
   const { assembly, picked, pick, perform } = useProject();
   const { ref: desk, width, height } = useElementSize();
-  const drag = useRef<{ thing: PickedThing; from: Vec2; moved: boolean } | null>(null);
+  const drag = useRef<{
+    /** Nothing where a frame is drawn around things. */
+    readonly things: readonly SheetThing[];
+    readonly from: Vec2;
+    moved: boolean;
+  } | null>(null);
+  const thing = things.length === 1 ? things[0] : null;
+  const [band, setBand] = useState<Box2 | null>(null);
+  const [menuAt, setMenuAt] = useState<Vec2 | null>(null);
+  /** What would be measured from where the pointer is. */
+  const [hit, setHit] = useState<Measurable | null>(null);
   const paper = useRef<HTMLDivElement>(null);
   const [guides, setGuides] = useState<readonly Guide[]>([]);
   const {
@@ -133,119 +195,260 @@ export function PaperSurface({
     const box = paper.current!.getBoundingClientRect();
     return [(event.clientX - box.left) / zoom, (event.clientY - box.top) / zoom];
   };
-  const start = (picking: PickedThing) => (event: PointerEvent) => {
-    if (event.button !== 0 || ghost) return;
+  const placed = useMemo(() => thingsOn(drawn, sheet.paper), [drawn, sheet.paper]);
+  const across = useMemo(
+    () => new Map(layout.dimensions.map((one) => [one.dimension.id, one.across])),
+    [layout.dimensions],
+  );
+  const centreLines = new Map(
+    layout.views.map(({ view: one, lines }) => [
+      one.id,
+      one.centreLines ? centreLinesOf(one, lines, penPair(sheet.paper).thin) : [],
+    ]),
+  );
+  const start = (picking: SheetThing) => (event: PointerEvent) => {
+    if (event.button !== 0 || ghost || measuring) return;
     event.stopPropagation();
+    paper.current?.focus({ preventScroll: true });
+    const isPicked = things.some((one) => isSameThing(one, picking));
+    if (event.shiftKey)
+      return onThings(isPicked ? things.filter((one) => !isSameThing(one, picking)) : [...things, picking]);
     (event.target as Element).setPointerCapture(event.pointerId);
-    drag.current = { thing: picking, from: toMm(event), moved: false };
-    choose(picking);
+    // Several that are picked go together; which one is meant shows when the pointer is let go.
+    const moving = isPicked ? things : [picking];
+    drag.current = { things: moving, from: toMm(event), moved: false };
+    if (!isPicked) choose([picking]);
   };
-  const choose = (picking: PickedThing) => {
-    onThing(picking);
+  const choose = (picking: readonly SheetThing[]) => {
+    onThings(picking);
+    const [only] = picking.length === 1 ? picking : [];
     const balloon =
-      picking.kind === 'balloon' ? layout.balloons.find(({ balloon: one }) => one.id === picking.id) : undefined;
+      only?.kind === 'balloon' ? layout.balloons.find(({ balloon: one }) => one.id === only.id) : undefined;
     if (balloon && balloon.row >= 0) pick(inputs.bill.rows[balloon.row].components[0] ?? null);
   };
+  const toMoved = (what: readonly SheetThing[], by: Vec2) =>
+    moveThings(
+      sheet,
+      what.map((one) => ({ thing: one, by })),
+      across,
+    );
   const move = (event: PointerEvent) => {
     if (ghost) return onGhost({ ...ghost, centre: keepOnPaper(sheet.paper, toMm(event)) });
+    if (measuring) return setHit(measured(toMm(event)));
     const dragging = drag.current;
     if (!dragging) return;
     const [x, y] = toMm(event);
     const by: Vec2 = [x - dragging.from[0], y - dragging.from[1]];
     if (!dragging.moved && Math.hypot(...by) * zoom < 4) return;
     dragging.moved = true;
-    onDraft(moved(sheet, dragging.thing, inLine(dragging.thing, by, event)));
+    if (dragging.things.length === 0) return setBand(boxOf(dragging.from, [x, y]));
+    onDraft(toMoved(dragging.things, inLine(dragging.things, by, event)));
   };
   const end = (event: PointerEvent) => {
     // Where the pointer is now: the ghost on screen may be a frame behind it.
     if (ghost) return dropGhost({ ...ghost, centre: keepOnPaper(sheet.paper, toMm(event)) });
+    if (measuring) return event.button === 0 ? takeMeasured(measured(toMm(event))) : undefined;
     const dragging = drag.current;
     drag.current = null;
-    if (!dragging?.moved) return;
+    setBand(null);
+    if (!dragging) return;
     const [x, y] = toMm(event);
-    commit(dragging.thing, inLine(dragging.thing, [x - dragging.from[0], y - dragging.from[1]], event));
+    if (dragging.things.length === 0) {
+      const found = dragging.moved ? thingsWithin(placed, boxOf(dragging.from, [x, y])) : [];
+      const more = found.filter((one) => !things.some((other) => isSameThing(one, other)));
+      return choose(event.shiftKey ? [...things, ...more] : found);
+    }
+    if (!dragging.moved) {
+      const under = dragging.things.length > 1 ? thingAt([x, y]) : undefined;
+      if (under) choose([under]);
+      return;
+    }
+    commit(dragging.things, inLine(dragging.things, [x - dragging.from[0], y - dragging.from[1]], event));
   };
+  /** The uppermost thing at a point. */
+  const thingAt = ([x, y]: Vec2) =>
+    placed.findLast(({ box }) => x >= box[0] && x <= box[2] && y >= box[1] && y <= box[3])?.thing;
   /** The step of a dragged view that brings it in line with others, unless Ctrl is held. */
-  const inLine = ({ kind, id: one }: PickedThing, by: Vec2, { ctrlKey }: PointerEvent): Vec2 => {
-    const view = kind === 'view' && !ctrlKey ? sheet.views.find((each) => each.id === one) : undefined;
+  const inLine = ([{ kind, id: one }, ...more]: readonly SheetThing[], by: Vec2, { ctrlKey }: PointerEvent): Vec2 => {
+    const view =
+      kind === 'view' && more.length === 0 && !ctrlKey ? sheet.views.find((each) => each.id === one) : undefined;
     if (!view) return by;
     const found = snapView(layout, one, add(view.centre, by, 1), SNAP_PX / zoom);
     setGuides(found.guides);
     return [found.centre[0] - view.centre[0], found.centre[1] - view.centre[1]];
   };
-  const commit = (what: PickedThing, by: Vec2) => {
+  const commit = (what: readonly SheetThing[], by: Vec2) =>
+    take(
+      what.length === 1 ? (moveWords[what[0].kind] ?? 'move') : `move ${count(what.length, 'thing')}`,
+      what.filter(isMovable).map((one) => ({ thing: one, by })),
+    );
+  /** Things go their ways, but not over the title block. */
+  const take = (label: string, ways: Ways) => {
     onDraft(null);
     setGuides([]);
-    const command = moveCommand(sheet, what, by);
-    if (command) perform(moveWords[what.kind] ?? 'move', { document: id, command });
+    const before = moveThings(sheet, ways, across);
+    const there = movedThings(placed, ways);
+    const aside = offTitleBlock(sheet.paper, there);
+    const commands = sheetSteps(sheet, aside.length > 0 ? moveThings(before, aside, across) : before);
+    if (commands.length > 0) perform(label, ...commands.map((command) => ({ document: id, command })));
   };
   const dropGhost = (view: SheetView) => {
     perform(`place ${directionName(view.direction)} view`, {
       document: id,
       command: { kind: 'addView', view: { ...view, byHand: true } },
     });
-    onThing({ kind: 'view', id: view.id });
+    choose([{ kind: 'view', id: view.id }]);
     onGhost(null);
   };
-  const viewOf = (one: string) => sheet.views.find((view) => view.id === one) ?? null;
-  /** A view of its own that shows the same; on its own sheet a little aside. */
-  const paste = (view: SheetView) => {
-    const { detail: _, projectedFrom: __, ...alone } = view;
-    const aside = sheet.views.some((one) => one.centre[0] === view.centre[0] && one.centre[1] === view.centre[1]);
-    const made: SheetView = {
-      ...alone,
-      id: crypto.randomUUID(),
-      centre: keepOnPaper(sheet.paper, aside ? add(view.centre, [1, 1], 15) : view.centre),
-      byHand: true,
-    };
-    perform(`paste ${directionName(view.direction)} view`, { document: id, command: { kind: 'addView', view: made } });
-    onThing({ kind: 'view', id: made.id });
+  const facts = dimensionFacts(inputs);
+  const measured = (spot: Vec2): Measurable | null => {
+    const laid = measuring && layout.views.find(({ view: one }) => one.id === measuring.view);
+    if (!laid) return null;
+    return (measuring.kind === 'diameter' ? roundNear : measurableAt)(laid, spot, REACH_PX / zoom, facts);
   };
-  const takeAway = (what: PickedThing) => {
-    const commands = removeCommands(sheet, what);
-    if (commands.length === 0) return;
+  const takeMeasured = (found: Measurable | null) => {
+    const laid = measuring && layout.views.find(({ view: one }) => one.id === measuring.view);
+    if (!found || !laid || !measuring) return;
+    if (measuring.kind === 'distance' && !measuring.first) return onMeasuring({ ...measuring, first: found });
+    const made: SheetDimension =
+      measuring.kind === 'diameter'
+        ? {
+            id: crypto.randomUUID(),
+            view: measuring.view,
+            offset: 0,
+            kind: 'diameter',
+            from: found.point,
+            radius: found.radius ?? 0,
+          }
+        : {
+            id: crypto.randomUUID(),
+            view: measuring.view,
+            offset: 0,
+            kind: 'distance',
+            from: measuring.first!.point,
+            to: found.point,
+            along: directionOf(measuring.first!.at, found.at),
+          };
+    perform('place a dimension', {
+      document: id,
+      command: {
+        kind: 'changeDimensions',
+        remove: [],
+        put: [{ ...made, offset: usualOffset(laid, made, facts, roomTaken(layout)) }],
+      },
+    });
+    onMeasuring(null);
+    setHit(null);
+    choose([{ kind: 'dimension', id: made.id }]);
+  };
+  const copy = () => {
+    const isPicked = (kind: SheetThing['kind'], one: string) =>
+      things.some((each) => each.kind === kind && each.id === one);
+    copied = {
+      views: sheet.views.filter((one) => isPicked('view', one.id)),
+      notes: sheet.notes.filter((one) => isPicked('note', one.id)),
+    };
+  };
+  /** Things of their own that show the same; on their own sheet a little aside. */
+  const paste = () => {
+    const aside = (at: Vec2, taken: readonly Vec2[]): Vec2 =>
+      keepOnPaper(sheet.paper, taken.some(([x, y]) => x === at[0] && y === at[1]) ? add(at, [1, 1], 15) : at);
+    const views = copied.views.map(({ detail: _, projectedFrom: __, ...view }): SheetView => ({
+      ...view,
+      id: crypto.randomUUID(),
+      centre: aside(
+        view.centre,
+        sheet.views.map(({ centre }) => centre),
+      ),
+      byHand: true,
+    }));
+    const notes = copied.notes.map((note): SheetNote => ({
+      ...note,
+      id: crypto.randomUUID(),
+      at: aside(
+        note.at,
+        sheet.notes.map(({ at }) => at),
+      ),
+    }));
+    if (views.length + notes.length === 0) return;
+    const commands = sheetSteps(sheet, {
+      ...sheet,
+      views: [...sheet.views, ...views],
+      notes: [...sheet.notes, ...notes],
+    });
     perform(
-      `take away ${what.kind === 'table' ? 'list' : what.kind}`,
+      views.length === 1 && notes.length === 0 ? `paste ${directionName(views[0].direction)} view` : 'paste',
       ...commands.map((command) => ({ document: id, command })),
     );
-    onThing(null);
+    choose([
+      ...views.map((one): SheetThing => ({ kind: 'view', id: one.id })),
+      ...notes.map((one): SheetThing => ({ kind: 'note', id: one.id })),
+    ]);
   };
-  /** Everything that can be picked, as it is met from the title block over views and lists to the balloons. */
-  const things: PickedThing[] = [
-    ...(sheet.paper.blank ? [] : [{ kind: 'titleBlock', id: 'titleBlock' } as const]),
-    ...layout.views.map(({ view: one }): PickedThing => ({ kind: 'view', id: one.id })),
-    ...layout.tables.map(({ table }): PickedThing => ({ kind: 'table', id: table.id })),
-    ...drawn.notes.map(({ note }): PickedThing => ({ kind: 'note', id: note.id })),
-    ...layout.balloons.map(({ balloon }): PickedThing => ({ kind: 'balloon', id: balloon.id })),
-  ];
+  const takeAway = (what: readonly SheetThing[]) => {
+    const members = new Map([...centreLines.values()].flat().map((line) => [line.id, line.members]));
+    const commands = removeSteps(sheet, what, (line) => members.get(line) ?? [line]);
+    if (commands.length === 0) return;
+    perform(
+      `take away ${what.length === 1 ? thingWords[what[0].kind] : count(what.length, 'thing')}`,
+      ...commands.map((command) => ({ document: id, command })),
+    );
+    onThings([]);
+  };
   const step = (way: 1 | -1) => {
-    const at = things.findIndex(({ kind, id: one }) => thing?.kind === kind && thing.id === one);
-    const next = at < 0 ? (way > 0 ? 0 : things.length - 1) : (at + way + things.length) % things.length;
-    choose(things[next]);
+    const all = placed.map((one) => one.thing);
+    const last = things.at(-1);
+    const at = last ? all.findIndex((one) => isSameThing(one, last)) : -1;
+    const next = at < 0 ? (way > 0 ? 0 : all.length - 1) : (at + way + all.length) % all.length;
+    if (all.length > 0) choose([all[next]]);
   };
   const onKey = (event: KeyboardEvent) => {
+    const withCtrl = event.ctrlKey || event.metaKey;
     if (ghost && event.key === 'Enter') dropGhost(ghost);
     else if (event.key === 'Escape') {
       drag.current = null;
+      setBand(null);
       onDraft(null);
       setGuides([]);
       if (ghost) onGhost(null);
-      else onThing(null);
+      else if (measuring) onMeasuring(null);
+      else onThings([]);
     } else if (ARROWS[event.key] && ghost)
       onGhost({
         ...ghost,
         centre: keepOnPaper(sheet.paper, add(ghost.centre, ARROWS[event.key], event.shiftKey ? 20 : 5)),
       });
-    else if (ARROWS[event.key] && thing && thing.kind in moveWords)
-      commit(thing, add([0, 0], ARROWS[event.key], event.shiftKey ? 10 : event.altKey ? 0.1 : 1));
-    else if ((event.ctrlKey || event.metaKey) && event.key === 'c' && thing?.kind === 'view') copied = viewOf(thing.id);
-    else if ((event.ctrlKey || event.metaKey) && event.key === 'v' && copied) paste(copied);
-    else if (event.key.toLowerCase() === 'n' && !ghost && !event.ctrlKey && !event.metaKey)
-      step(event.shiftKey ? -1 : 1);
-    else if ((event.key === 'Delete' || event.key === 'Backspace') && thing && !ghost) takeAway(thing);
+    else if (ARROWS[event.key] && things.some(isMovable))
+      commit(things, add([0, 0], ARROWS[event.key], event.shiftKey ? 10 : event.altKey ? 0.1 : 1));
+    else if (withCtrl && event.key === 'c') copy();
+    else if (withCtrl && event.key === 'v') paste();
+    else if (withCtrl && event.key === 'a')
+      choose(placed.map((one) => one.thing).filter(({ kind }) => kind !== 'titleBlock'));
+    else if (event.key.toLowerCase() === 'n' && !ghost && !withCtrl) step(event.shiftKey ? -1 : 1);
+    else if ((event.key === 'Delete' || event.key === 'Backspace') && !ghost) takeAway(things);
     else return;
     event.preventDefault();
   };
+  const openMenu = (event: MouseEvent) => {
+    event.preventDefault();
+    // From the keyboard there is no place of the pointer: then it opens on what is picked.
+    const byPointer = event.button === 2;
+    const spot = toMm(event);
+    const under = byPointer ? thingAt(spot) : undefined;
+    if (under && !things.some((one) => isSameThing(one, under))) choose([under]);
+    const first = placed.find((one) => things.some((each) => isSameThing(each, one.thing)));
+    setMenuAt(byPointer || !first ? spot : [(first.box[0] + first.box[2]) / 2, (first.box[1] + first.box[3]) / 2]);
+  };
+  const toWindow = ([x, y]: Vec2): Vec2 => {
+    const box = paper.current!.getBoundingClientRect();
+    return [box.left + x * zoom, box.top + y * zoom];
+  };
+  /** Of what is picked what can be brought in line. */
+  const aligned = placed.filter(
+    (one) =>
+      ['view', 'note', 'balloon'].includes(one.thing.kind) && things.some((each) => isSameThing(each, one.thing)),
+  );
+  const overlaps = drag.current?.moved ? overlapsOf(placed, things) : [];
   return (
     <div className="desk" ref={desk}>
       <div
@@ -254,16 +457,24 @@ export function PaperSurface({
         tabIndex={0}
         role="application"
         aria-roledescription="sheet"
-        aria-label={`Sheet ${sheet.name}, ${paperLabel(sheet.paper)}. N and Shift N go from thing to thing on it, arrows move what is picked.`}
-        style={{ width: widthMm * zoom, height: heightMm * zoom, cursor: ghost ? 'copy' : undefined }}
+        aria-label={`Sheet ${sheet.name}, ${paperLabel(sheet.paper)}. N and Shift N go from thing to thing on it, arrows move what is picked, Ctrl A picks everything.`}
+        style={{
+          width: widthMm * zoom,
+          height: heightMm * zoom,
+          cursor: ghost ? 'copy' : measuring ? 'crosshair' : undefined,
+        }}
         onPointerMove={move}
         onPointerUp={end}
-        onPointerDown={() => {
-          if (!ghost) {
-            onThing(null);
+        onPointerDown={(event) => {
+          if (ghost || measuring || event.button !== 0) return;
+          if (!event.shiftKey) {
+            onThings([]);
             pick(null);
           }
+          drag.current = { things: [], from: toMm(event), moved: false };
+          event.currentTarget.setPointerCapture(event.pointerId);
         }}
+        onContextMenu={openMenu}
         onKeyDown={onKey}
       >
         <ViewCanvas
@@ -281,8 +492,53 @@ export function PaperSurface({
             inputs={inputs}
             start={start}
             onRow={(row) => pick(inputs.bill.rows[row].components[0] ?? null)}
-            thing={thing}
+            things={things}
+            centreLines={centreLines}
           />
+          {overlaps.map(([x0, y0, x1, y1], at) => (
+            <rect
+              key={at}
+              x={x0}
+              y={y0}
+              width={x1 - x0}
+              height={y1 - y0}
+              fill="rgb(217 84 30 / 25%)"
+              stroke="#d9541e"
+              strokeWidth={1 / zoom}
+              pointerEvents="none"
+              data-overlap
+            />
+          ))}
+          {band && (
+            <rect
+              x={band[0]}
+              y={band[1]}
+              width={band[2] - band[0]}
+              height={band[3] - band[1]}
+              fill="rgb(32 48 58 / 8%)"
+              stroke="#20303a"
+              strokeWidth={1 / zoom}
+              strokeDasharray={`${4 / zoom} ${3 / zoom}`}
+              pointerEvents="none"
+            />
+          )}
+          {measuring &&
+            [measuring.first, hit].map(
+              (one, at) =>
+                one && (
+                  <circle
+                    key={at}
+                    cx={one.at[0]}
+                    cy={one.at[1]}
+                    r={5 / zoom}
+                    fill={at === 0 ? '#d9541e' : 'none'}
+                    stroke="#d9541e"
+                    strokeWidth={2 / zoom}
+                    pointerEvents="none"
+                    data-measured={at}
+                  />
+                ),
+            )}
           {guides.map(({ axis, at }) => (
             <line
               key={axis}
@@ -298,6 +554,16 @@ export function PaperSurface({
         {ghost && (
           <p className="problem calm" style={{ position: 'absolute', left: 30, top: 30 }}>
             Click where it belongs. Enter puts it down here, Esc leaves it.
+          </p>
+        )}
+        {measuring && (
+          <p className="problem calm" style={{ position: 'absolute', left: 30, top: 30 }}>
+            {measuring.kind === 'diameter'
+              ? 'Click a round edge, or the middle of one.'
+              : measuring.first
+                ? 'Click the second point.'
+                : 'Click the first point: the end of a line, or the middle of something round.'}{' '}
+            Esc leaves it.
           </p>
         )}
         {waiting && (
@@ -318,6 +584,44 @@ export function PaperSurface({
         )}
         {sheet.balloons.length > 0 && layout.views.length > 0 && <Hints layout={layout} zoom={zoom} />}
       </div>
+      <PaperMenu
+        at={menuAt && toWindow(menuAt)}
+        onClose={() => {
+          setMenuAt(null);
+          paper.current?.focus({ preventScroll: true });
+        }}
+      >
+        {things.some(({ kind }) => kind === 'view' || kind === 'note') && <Menu.Item onClick={copy}>Copy</Menu.Item>}
+        {copied.views.length + copied.notes.length > 0 && <Menu.Item onClick={paste}>Paste</Menu.Item>}
+        {thing && thing.kind !== 'titleBlock' && (
+          <Menu.Item onClick={() => choose(placed.map((one) => one.thing).filter(({ kind }) => kind === thing.kind))}>
+            Pick every {thingWords[thing.kind]}
+          </Menu.Item>
+        )}
+        {aligned.length > 1 &&
+          alignments.map((how) => (
+            <Menu.Item key={how} onClick={() => take(alignWords[how], alignThings(aligned, how))}>
+              {alignWords[how]}
+            </Menu.Item>
+          ))}
+        {aligned.length > 2 && (
+          <>
+            <Menu.Item onClick={() => take('equal gaps from left to right', distributeThings(aligned, 0))}>
+              Equal gaps from left to right
+            </Menu.Item>
+            <Menu.Item onClick={() => take('equal gaps downwards', distributeThings(aligned, 1))}>
+              Equal gaps downwards
+            </Menu.Item>
+          </>
+        )}
+        {things.some(({ kind }) => kind !== 'titleBlock') ? (
+          <Menu.Item onClick={() => takeAway(things)}>Take away</Menu.Item>
+        ) : (
+          <Menu.Item onClick={() => choose(placed.map((one) => one.thing).filter(({ kind }) => kind !== 'titleBlock'))}>
+            Pick everything
+          </Menu.Item>
+        )}
+      </PaperMenu>
       <div className="zoom">
         <Tooltip label="Smaller">
           <ActionIcon variant="subtle" color="ink" aria-label="Zoom out" onClick={() => view.zoomBy(1 / 1.25)}>
@@ -351,256 +655,29 @@ function litPlaces(assembly: SheetInputs['assembly'], picked: number | null): Re
   );
 }
 
-/** The sheet with a thing moved, for showing while it is dragged. */
-function moved(sheet: Sheet, { kind, id }: PickedThing, by: Vec2): Sheet {
-  if (kind === 'view')
-    return {
-      ...sheet,
-      views: sheet.views.map((view) =>
-        view.id === id ? { ...view, centre: keepOnPaper(sheet.paper, add(view.centre, by, 1)) } : view,
-      ),
-    };
-  if (kind === 'note')
-    return {
-      ...sheet,
-      notes: sheet.notes.map((note) =>
-        note.id === id ? { ...note, at: keepOnPaper(sheet.paper, add(note.at, by, 1)) } : note,
-      ),
-    };
-  if (kind === 'region' || kind === 'regionSize') return { ...sheet, views: withRegion(sheet, id, kind, by) };
-  if (kind === 'balloon')
-    return {
-      ...sheet,
-      balloons: sheet.balloons.map((balloon) =>
-        balloon.id === id ? { ...balloon, offset: add(balloon.offset, by, 1), byHand: true } : balloon,
-      ),
-    };
-  return sheet;
+const boxOf = ([x0, y0]: Vec2, [x1, y1]: Vec2): Box2 => [
+  Math.min(x0, x1),
+  Math.min(y0, y1),
+  Math.max(x0, x1),
+  Math.max(y0, y1),
+];
+
+/** Level or upright where two points are nearly so, else between them. */
+function directionOf([x0, y0]: Vec2, [x1, y1]: Vec2): 'x' | 'y' | 'between' {
+  const [dx, dy] = [Math.abs(x1 - x0), Math.abs(y1 - y0)];
+  return dy < dx * 0.05 ? 'x' : dx < dy * 0.05 ? 'y' : 'between';
 }
 
-/** The views with the piece that a detail shows moved, or its border drawn out, by so much on paper. */
-function withRegion({ views }: Sheet, id: string, kind: 'region' | 'regionSize', by: Vec2): readonly SheetView[] {
-  return views.map((view) => {
-    const parent = view.id === id && view.detail ? views.find((one) => one.id === view.detail!.of) : undefined;
-    if (!parent || !view.detail) return view;
-    const { centre, radius } = view.detail;
-    const [dx, dy] = [by[0] / parent.scale, -by[1] / parent.scale];
-    const detail =
-      kind === 'region'
-        ? { ...view.detail, centre: [centre[0] + dx, centre[1] + dy] as Vec2 }
-        : { ...view.detail, radius: Math.max(radius / 20, radius + dx) };
-    return { ...view, detail };
-  });
-}
-
-/** What takes a picked thing off the sheet; a view goes with its balloons. */
-function removeCommands(sheet: Sheet, { kind, id }: PickedThing): SheetCommand[] {
-  if (kind === 'table') return [{ kind: 'changeTables', remove: [id], put: [] }];
-  if (kind === 'balloon') return [{ kind: 'changeBalloons', remove: [id], put: [] }];
-  if (kind === 'note') return [{ kind: 'changeNotes', remove: [id], put: [] }];
-  if (kind === 'titleBlock') return [];
-  return removeView(sheet, id);
-}
-
-function moveCommand(sheet: Sheet, what: PickedThing, by: Vec2): Command | null {
-  const after = moved(sheet, what, by);
-  if (what.kind === 'note') {
-    const note = after.notes.find(({ id }) => id === what.id);
-    return note ? { kind: 'changeNotes', remove: [], put: [note] } : null;
-  }
-  if (what.kind === 'region' || what.kind === 'regionSize') {
-    const detail = after.views.find(({ id }) => id === what.id)?.detail;
-    return detail ? { kind: 'changeView', id: what.id, change: { detail } } : null;
-  }
-  if (what.kind === 'view') {
-    const view = after.views.find(({ id }) => id === what.id);
-    return view ? { kind: 'changeView', id: view.id, change: { centre: view.centre, byHand: true } } : null;
-  }
-  const balloon = after.balloons.find(({ id }) => id === what.id);
-  return what.kind === 'balloon' && balloon ? { kind: 'changeBalloons', remove: [], put: [balloon] } : null;
-}
-
-interface HandlesProps {
-  readonly drawn: DrawnSheet;
-  readonly inputs: SheetInputs;
-  readonly thing: PickedThing | null;
-  readonly start: (thing: PickedThing) => (event: PointerEvent) => void;
-  readonly onRow: (row: number) => void;
-}
-
-/** Invisible shapes over what can be picked and dragged. */
-function Handles({ drawn: { layout, notes }, inputs, thing, start, onRow }: HandlesProps) {
-  const [x0, y0, x1, y1] = layout.titleBlock;
+/** What can be done with what is picked, beside the pointer. */
+function PaperMenu({ at, onClose, children }: { at: Vec2 | null; onClose: () => void; children: ReactNode }) {
   return (
-    <g>
-      {x1 > x0 && (
-        <rect
-          className="grab"
-          role="button"
-          style={{ cursor: 'pointer' }}
-          x={x0}
-          y={y0}
-          width={x1 - x0}
-          height={y1 - y0}
-          aria-label="Title block"
-          onPointerDown={start({ kind: 'titleBlock', id: 'titleBlock' })}
-        />
-      )}
-      {layout.views.map(({ view, box }) => (
-        <rect
-          key={view.id}
-          className="grab"
-          role="button"
-          x={box[0]}
-          y={box[1]}
-          width={boxWidth(box)}
-          height={boxHeight(box)}
-          aria-label={`View ${directionName(view.direction)}`}
-          data-view={view.id}
-          onPointerDown={start({ kind: 'view', id: view.id })}
-          style={
-            thing?.kind === 'view' && thing.id === view.id
-              ? { stroke: '#d9541e', strokeWidth: 0.5, strokeDasharray: '2 1.5' }
-              : undefined
-          }
-        />
-      ))}
-      {layout.views.map(({ view: { id, detail } }) => (
-        <RegionHandles key={id} id={id} detail={detail} views={layout.views} thing={thing} start={start} />
-      ))}
-      {layout.tables.map((table) => (
-        <TableHandles key={table.table.id} table={table} bill={inputs.bill} start={start} onRow={onRow} />
-      ))}
-      {notes.map(({ note, box }) => (
-        <rect
-          key={note.id}
-          className="grab"
-          role="button"
-          x={box[0]}
-          y={box[1]}
-          width={boxWidth(box)}
-          height={Math.max(boxHeight(box), note.lettering)}
-          aria-label={`Note ${note.text.slice(0, 40)}`}
-          onPointerDown={start({ kind: 'note', id: note.id })}
-          style={
-            thing?.kind === 'note' && thing.id === note.id
-              ? { stroke: '#d9541e', strokeWidth: 0.4, strokeDasharray: '2 1.5' }
-              : undefined
-          }
-        />
-      ))}
-      {layout.balloons.map(({ balloon, centre, radius, item }) => (
-        <circle
-          key={balloon.id}
-          className="grab"
-          role="button"
-          cx={centre[0]}
-          cy={centre[1]}
-          r={radius}
-          aria-label={`Balloon ${item}`}
-          data-balloon={balloon.id}
-          onPointerDown={start({ kind: 'balloon', id: balloon.id })}
-        />
-      ))}
-    </g>
+    <Menu opened={at !== null} onClose={onClose} position="right-start" shadow="md" returnFocus={false}>
+      <Menu.Target>
+        <span style={{ position: 'fixed', left: at?.[0] ?? 0, top: at?.[1] ?? 0 }} />
+      </Menu.Target>
+      <Menu.Dropdown>{children}</Menu.Dropdown>
+    </Menu>
   );
-}
-
-/** The piece of its view that a detail shows: taken hold of to move it, at its right end to make it larger or smaller. */
-function RegionHandles({
-  id,
-  detail,
-  views,
-  thing,
-  start,
-}: Pick<HandlesProps, 'start' | 'thing'> & {
-  id: string;
-  detail: Detail | undefined;
-  views: DrawnSheet['layout']['views'];
-}) {
-  const parent = detail && views.find(({ view }) => view.id === detail.of);
-  if (!parent) return null;
-  const [x, y] = parent.toPaper(...detail.centre);
-  const radius = detail.radius * parent.view.scale;
-  const isPicked = thing?.id === id && thing.kind !== 'view';
-  return (
-    <g>
-      <circle
-        className="grab"
-        role="button"
-        cx={x}
-        cy={y}
-        r={radius}
-        aria-label={`What detail ${detail.letter} shows`}
-        onPointerDown={start({ kind: 'region', id })}
-        style={isPicked ? { stroke: '#d9541e', strokeWidth: 0.7 } : undefined}
-      />
-      {isPicked && (
-        <circle
-          role="button"
-          cx={x + radius}
-          cy={y}
-          r={2.2}
-          fill="#fff"
-          stroke="#d9541e"
-          strokeWidth={0.6}
-          style={{ cursor: 'ew-resize', pointerEvents: 'all' }}
-          aria-label={`Border of what detail ${detail.letter} shows`}
-          onPointerDown={start({ kind: 'regionSize', id })}
-        />
-      )}
-    </g>
-  );
-}
-
-function TableHandles({
-  table: { table, measured, grows, billRows },
-  bill,
-  start,
-  onRow,
-}: Pick<HandlesProps, 'start' | 'onRow'> & { table: LaidTable; bill: SheetInputs['bill'] }) {
-  const picking = start({ kind: 'table', id: table.id });
-  return measured.strips.map((strip, at) => {
-    let y = grows === 'up' ? strip.box[3] - measured.headingHeight : strip.box[1] + measured.headingHeight;
-    return (
-      <g key={at}>
-        <rect
-          className="grab"
-          role="button"
-          style={{ cursor: 'pointer' }}
-          x={strip.box[0]}
-          y={strip.box[1]}
-          width={boxWidth(strip.box)}
-          height={boxHeight(strip.box)}
-          aria-label="List"
-          onPointerDown={picking}
-        />
-        {Array.from({ length: strip.to - strip.from }, (_, row) => {
-          const size = measured.rowHeights[strip.from + row];
-          const top = grows === 'up' ? (y -= size) : (y += size) - size;
-          const billRow = billRows[strip.from + row];
-          if (billRow < 0) return null; // a heading or a sum
-          return (
-            <rect
-              key={row}
-              className="grab"
-              role="button"
-              style={{ cursor: 'pointer' }}
-              x={strip.box[0]}
-              y={top}
-              width={boxWidth(strip.box)}
-              height={size}
-              aria-label={`Line ${bill.rows[billRow].item}`}
-              onPointerDown={(event) => {
-                picking(event);
-                onRow(billRow);
-              }}
-            />
-          );
-        })}
-      </g>
-    );
-  });
 }
 
 function Ghost({ view }: { view: SheetView }) {

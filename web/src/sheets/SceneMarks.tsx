@@ -1,6 +1,6 @@
 import { memo, type ReactNode } from 'react';
-import { fontFamily } from '../../../core/src/formats/index.ts';
-import { bodySize, letteringFonts, type Mark, type MarkSource } from '../../../core/src/marks/index.ts';
+import { fontFamily, stretchesPath } from '../../../core/src/formats/index.ts';
+import { bodySize, letteringFonts, turnOf, type Mark, type MarkSource } from '../../../core/src/marks/index.ts';
 
 /** Marks as SVG, in paper mm; those of a lit source in signal colour. */
 export const SceneMarks = memo(function SceneMarks({
@@ -27,7 +27,10 @@ function MarkShape({ mark, lit }: { mark: Mark; lit: boolean }): ReactNode {
   const stroke = lit ? LIT : undefined;
   switch (mark.kind) {
     case 'stretches':
-      return null; // views are painted on a canvas
+      // The lines of views are painted on a canvas.
+      return mark.source.kind === 'view' ? null : (
+        <path d={stretchesPath(mark.ends)} strokeWidth={mark.pen} stroke={stroke} />
+      );
     case 'path':
       return (
         <path
@@ -48,8 +51,9 @@ function MarkShape({ mark, lit }: { mark: Mark; lit: boolean }): ReactNode {
           stroke={stroke}
         />
       );
-    case 'text':
-      return mark.runs.map((run, at) =>
+    case 'text': {
+      const turn = turnOf(mark);
+      const texts = mark.runs.map((run, at) =>
         run.font < 0 ? (
           run.x.map((x, box) => (
             <rect
@@ -77,5 +81,7 @@ function MarkShape({ mark, lit }: { mark: Mark; lit: boolean }): ReactNode {
           </text>
         ),
       );
+      return turn ? <g transform={turn}>{texts}</g> : texts;
+    }
   }
 }

@@ -16,7 +16,9 @@ import {
 import { billShownBy } from '../../../core/src/documents/index.ts';
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
+import { AboutCentreLine, AboutDimension } from './AboutDimension.tsx';
 import { AboutNote } from './AboutNote.tsx';
+import { AboutSeveral } from './AboutSeveral.tsx';
 import { AboutView } from './AboutView.tsx';
 import type { SheetInspectorProps } from './inspectorProps.ts';
 import { MoveFields } from './MoveFields.tsx';
@@ -26,17 +28,24 @@ import { useIntend } from '../data/useIntend.ts';
 
 /** About what is picked; when nothing is, the sheet itself and what to look at on it. */
 export function SheetInspector(props: SheetInspectorProps) {
-  const { thing, sheet } = props;
+  const { thing, things, sheet } = props;
   const ofView = thing?.kind === 'view' || thing?.kind === 'region' || thing?.kind === 'regionSize';
   const view = ofView && sheet.views.some(({ id }) => id === thing.id);
   const note = thing?.kind === 'note' && sheet.notes.find(({ id }) => id === thing.id);
+  const dimension = thing?.kind === 'dimension' && sheet.dimensions?.find(({ id }) => id === thing.id);
   const balloon = thing?.kind === 'balloon' && sheet.balloons.some(({ id }) => id === thing.id);
   return (
     <aside className="panel" aria-label="Inspector">
-      {view ? (
+      {things.length > 1 ? (
+        <AboutSeveral {...props} />
+      ) : view ? (
         <AboutView {...props} />
       ) : balloon ? (
         <AboutBalloon {...props} />
+      ) : dimension ? (
+        <AboutDimension key={dimension.id} {...props} dimension={dimension} />
+      ) : thing?.kind === 'centreLine' ? (
+        <AboutCentreLine {...props} />
       ) : note ? (
         <AboutNote key={note.id} {...props} note={note} />
       ) : thing?.kind === 'titleBlock' ? (

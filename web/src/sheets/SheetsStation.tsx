@@ -2,11 +2,11 @@ import { Button } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { useParams } from 'react-router';
 import { billShownBy } from '../../../core/src/documents/index.ts';
-import { drawSheet, type Sheet, type SheetView } from '../../../core/src/sheets/index.ts';
+import { drawSheet, type Sheet, type SheetThing, type SheetView } from '../../../core/src/sheets/index.ts';
 import { OpenedBill } from '../data/OpenedBill.tsx';
 import { useProject } from '../data/ProjectContext.tsx';
 import { CoverageStrip } from '../shell/CoverageStrip.tsx';
-import { PaperSurface, type PickedThing } from './PaperSurface.tsx';
+import { PaperSurface, type Measuring } from './PaperSurface.tsx';
 import { SheetInspector } from './SheetInspector.tsx';
 import { SheetList, useSheetList } from './SheetList.tsx';
 import { useSheetInputs } from './useSheetInputs.ts';
@@ -38,7 +38,9 @@ function OpenSheet({ id, stored }: { id: string; stored: Sheet }) {
   const { bill, sheets } = useProject();
   /** What the sheet reads while something is dragged; null otherwise. */
   const [draft, setDraft] = useState<Sheet | null>(null);
-  const [thing, setThing] = useState<PickedThing | null>(null);
+  const [things, setThings] = useState<readonly SheetThing[]>([]);
+  const [measuring, setMeasuring] = useState<Measuring | null>(null);
+  const setThing = (thing: SheetThing | null) => setThings(thing ? [thing] : []);
   const [ghost, setGhost] = useState<SheetView | null>(null);
   const { inputs, waiting, failed } = useSheetInputs(id, draft ?? stored);
   const place = { sheet: sheets.findIndex((sheet) => sheet.id === id) + 1, of: sheets.length };
@@ -58,8 +60,10 @@ function OpenSheet({ id, stored }: { id: string; stored: Sheet }) {
             drawn={drawn}
             inputs={inputs}
             onDraft={setDraft}
-            thing={thing}
-            onThing={setThing}
+            things={things}
+            onThings={setThings}
+            measuring={measuring}
+            onMeasuring={setMeasuring}
             ghost={ghost}
             onGhost={setGhost}
             waiting={waiting}
@@ -72,8 +76,10 @@ function OpenSheet({ id, stored }: { id: string; stored: Sheet }) {
           sheet={stored}
           inputs={inputs}
           drawn={drawn}
-          thing={thing}
+          thing={things.length === 1 ? things[0] : null}
+          things={things}
           onThing={setThing}
+          onMeasuring={setMeasuring}
         />
       </main>
       <CoverageStrip bill={bill} coverage={drawn.layout.coverage} />

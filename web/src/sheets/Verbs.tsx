@@ -26,13 +26,13 @@ import {
   type SheetKind,
   type SheetView,
   type TablePlace,
+  type SheetThing,
 } from '../../../core/src/sheets/index.ts';
 import { directionName, directionNames, type DirectionName } from '../../../core/src/views/index.ts';
 import { cancelJob, Dropped, followJob, orderIntention, orderSetViews, orderSheetViews } from '../data/api.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { useIntend } from '../data/useIntend.ts';
 import { linesOf } from '../data/views.ts';
-import type { PickedThing } from './PaperSurface.tsx';
 import { placeWords } from './words.ts';
 
 /** Sets that are made in one step, besides what it takes. */
@@ -49,7 +49,7 @@ export interface VerbsProps {
   readonly sheet: Sheet;
   readonly inputs: SheetInputs;
   readonly onGhost: (view: SheetView) => void;
-  readonly onThing: (thing: PickedThing) => void;
+  readonly onThing: (thing: SheetThing) => void;
 }
 
 /** Everything one does with a sheet as a whole. */

@@ -1,5 +1,5 @@
-import type { DrawnSheet, Sheet, SheetInputs } from '../../../core/src/sheets/index.ts';
-import type { PickedThing } from './PaperSurface.tsx';
+import type { DrawnSheet, Sheet, SheetInputs, SheetThing } from '../../../core/src/sheets/index.ts';
+import type { Measuring } from './PaperSurface.tsx';
 
 export interface SheetInspectorProps {
   readonly id: string;
@@ -8,6 +8,10 @@ export interface SheetInspectorProps {
   readonly sheet: Sheet;
   readonly inputs: SheetInputs;
   readonly drawn: DrawnSheet;
-  readonly thing: PickedThing | null;
-  readonly onThing: (thing: PickedThing | null) => void;
+  /** What is picked, where it is one thing. */
+  readonly thing: SheetThing | null;
+  /** All that is picked. */
+  readonly things: readonly SheetThing[];
+  readonly onThing: (thing: SheetThing | null) => void;
+  readonly onMeasuring: (measuring: Measuring) => void;
 }

@@ -13,7 +13,7 @@ export function useSheetInputs(
   const project = useProject();
   const { assembly, bill, bills, set, sheets, billDocument } = project;
   const { columns } = billDocument.content;
-  const { fields: shared, poses, projection } = set.content;
+  const { fields: shared, poses, projection, dimensionLook } = set.content;
   const { lines, waiting, failed } = useViewLines(project, sheet.views);
   const others = useStable(
     sheets
@@ -29,6 +29,7 @@ export function useSheetInputs(
       others,
       shared,
       projection,
+      dimensionLook,
       ...(poses ? { poses } : {}),
       assembly,
       bill,
@@ -37,7 +38,7 @@ export function useSheetInputs(
       drawn: drawnLines,
     }),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the maps are new each time, `arrived` and `drawn` say what is in them
-    [sheet, others, shared, projection, poses, assembly, bill, columns, arrived, drawn],
+    [sheet, others, shared, projection, dimensionLook, poses, assembly, bill, columns, arrived, drawn],
   );
   return { inputs, waiting, failed };
 }

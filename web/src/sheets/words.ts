@@ -1,5 +1,6 @@
+import type { TangentLook } from '../../../core/src/views/index.ts';
 import type { LeaderEnd } from '../../../core/src/balloons/index.ts';
-import type { TablePlace } from '../../../core/src/sheets/index.ts';
+import type { TablePlace, ThingAlignment } from '../../../core/src/sheets/index.ts';
 
 export const placeWords: Readonly<Record<TablePlace, string>> = {
   'title-block': 'on the title block',
@@ -8,5 +9,20 @@ export const placeWords: Readonly<Record<TablePlace, string>> = {
   'bottom-left': 'lower left corner',
 };
 
+export const tangentWords: Readonly<Record<TangentLook, string>> = {
+  thin: 'thin',
+  full: 'like all others',
+  none: 'left out',
+};
+
 /** Where a leader ends, in words. */
 export const leaderEndWords = (end: LeaderEnd): string => (end === 'dot' ? 'a visible face' : 'a line of the part');
+
+export const alignWords: Readonly<Record<ThingAlignment, string>> = {
+  left: 'In line at the left',
+  centre: 'In line from top to bottom',
+  right: 'In line at the right',
+  top: 'In line at the top',
+  middle: 'In line from left to right',
+  bottom: 'In line at the bottom',
+};

@@ -1,0 +1,298 @@
+import { boxesOverlap, moveBox, uniteBoxes2, type Box2, type Vec2 } from '../geometry/index.ts';
+import type { DrawnSheet } from './drawSheet.ts';
+import { frameBox, type Paper } from './paper.ts';
+import { USUAL_SMALLEST } from './centreLines.ts';
+import type { Sheet, SheetView } from './records.ts';
+import { isBeside } from './projected.ts';
+import { titleBlockBox } from './titleBlock.ts';
+
+/** Something on a sheet that can be picked. */
+export interface SheetThing {
+  /**
+   * `region` and `regionSize`: the piece of a view that the detail of this id enlarges. A centre line is named by the id
+   * of its view and its own, with a blank between.
+   */
+  readonly kind:
+    'view' | 'balloon' | 'table' | 'note' | 'titleBlock' | 'region' | 'regionSize' | 'dimension' | 'centreLine';
+  readonly id: string;
+}
+export const isSameThing = (one: SheetThing, other: SheetThing): boolean =>
+  one.kind === other.kind && one.id === other.id;
+
+/** A thing and the room it takes on paper; mm. */
+export interface PlacedThing {
+  readonly thing: SheetThing;
+  readonly box: Box2;
+}
+
+/** Everything that can be picked, as it is met from the title block over views and lists to the balloons. */
+export function thingsOn({ layout, notes }: Pick<DrawnSheet, 'layout' | 'notes'>, paper: Paper): PlacedThing[] {
+  return [
+    ...(paper.blank ? [] : [{ thing: { kind: 'titleBlock', id: 'titleBlock' }, box: layout.titleBlock } as const]),
+    ...layout.views.map(({ view: { id }, box }): PlacedThing => ({ thing: { kind: 'view', id }, box })),
+    ...layout.tables.map(({ table: { id }, measured: { strips } }): PlacedThing => ({
+      thing: { kind: 'table', id },
+      box: strips.map(({ box }) => box).reduce(uniteBoxes2),
+    })),
+    ...notes.map(({ note: { id }, box }): PlacedThing => ({ thing: { kind: 'note', id }, box })),
+    ...layout.dimensions
+      .filter(({ value }) => value !== null)
+      .map(({ dimension: { id }, box }): PlacedThing => ({ thing: { kind: 'dimension', id }, box })),
+    ...layout.balloons.map(({ balloon: { id }, centre: [x, y], radius: r }): PlacedThing => ({
+      thing: { kind: 'balloon', id },
+      box: [x - r, y - r, x + r, y + r],
+    })),
+  ];
+}
+
+/** Where a dimension line would lie on something: on other dimensions, lists, the title block, balloons. @param but one */
+export const roomTaken = (layout: DrawnSheet['layout'], but?: string): Box2[] => [
+  layout.titleBlock,
+  ...layout.tables.flatMap(({ measured: { strips } }) => strips.map(({ box }) => box)),
+  ...layout.dimensions.flatMap(({ dimension, box }) => (dimension.id === but ? [] : [box])),
+  ...layout.balloons.map(({ centre: [x, y], radius: r }): Box2 => [x - r, y - r, x + r, y + r]),
+];
+
+/** Kinds of things that can be moved together. */
+const MOVABLE: ReadonlySet<SheetThing['kind']> = new Set(['view', 'note', 'balloon', 'dimension']);
+export const isMovable = ({ kind }: SheetThing): boolean =>
+  MOVABLE.has(kind) || kind === 'region' || kind === 'regionSize';
+
+/** How far each thing goes; mm on paper. */
+export type Ways = readonly { readonly thing: SheetThing; readonly by: Vec2 }[];
+
+/**
+ * The sheet with things moved. Views and notes stay on the paper; views projected from a moved one move with it, and
+ * one that is moved alone stays aligned; balloons whose view moves too come along with it anyway, and are not moved
+ * twice. What was moved stays there when the sheet is arranged.
+ * @param across of dimensions, see LaidDimension: they move in that direction only
+ */
+export function moveThings(sheet: Sheet, ways: Ways, across: ReadonlyMap<string, Vec2> = new Map()): Sheet {
+  const wayOf = new Map(ways.map(({ thing: { kind, id }, by }) => [`${kind} ${id}`, by]));
+  const comesAlong = ({ view }: { readonly view: string }) => wayOf.has(`view ${view}`);
+  let moved: Sheet = {
+    ...sheet,
+    views: sheet.views.map((view) => {
+      const by = viewWay(sheet.views, view, wayOf);
+      return by ? { ...view, centre: keepOnPaper(sheet.paper, plus(view.centre, by)), byHand: true } : view;
+    }),
+    notes: sheet.notes.map((note) => {
+      const by = wayOf.get(`note ${note.id}`);
+      return by ? { ...note, at: keepOnPaper(sheet.paper, plus(note.at, by)) } : note;
+    }),
+    balloons: sheet.balloons.map((balloon) => {
+      const by = wayOf.get(`balloon ${balloon.id}`);
+      return by && !comesAlong(balloon) ? { ...balloon, offset: plus(balloon.offset, by), byHand: true } : balloon;
+    }),
+  };
+  if (sheet.dimensions)
+    moved = {
+      ...moved,
+      dimensions: sheet.dimensions.map((dimension) => {
+        const by = wayOf.get(`dimension ${dimension.id}`);
+        const way = across.get(dimension.id);
+        if (!by || !way || comesAlong(dimension)) return dimension;
+        return { ...dimension, offset: dimension.offset + by[0] * way[0] + by[1] * way[1] };
+      }),
+    };
+  for (const { thing, by } of ways)
+    if (thing.kind === 'region' || thing.kind === 'regionSize')
+      moved = { ...moved, views: withRegion(moved.views, thing.id, thing.kind, by) };
+  return moved;
+}
+
+/** How far a view goes: by itself, or with what it is projected from. */
+function viewWay(views: readonly SheetView[], view: SheetView, wayOf: ReadonlyMap<string, Vec2>): Vec2 | undefined {
+  const own = wayOf.get(`view ${view.id}`);
+  const { projectedFrom } = view;
+  const parent = projectedFrom && views.find(({ id }) => id === projectedFrom.of);
+  const along = parent && viewWay(views, parent, wayOf);
+  if (!parent || !projectedFrom || along || !own) return along ?? own;
+  return isBeside(projectedFrom.side) ? [own[0], 0] : [0, own[1]];
+}
+
+const plus = (to: Vec2, by: Vec2): Vec2 => [to[0] + by[0], to[1] + by[1]];
+
+/** The nearest centre inside the frame: a view dragged off the paper could not be taken hold of again. */
+export function keepOnPaper(paper: Paper, centre: Vec2): Vec2 {
+  const frame = frameBox(paper);
+  return [Math.min(frame[2], Math.max(frame[0], centre[0])), Math.min(frame[3], Math.max(frame[1], centre[1]))];
+}
+
+/** The views with the piece that a detail shows moved, or its border drawn out, by so much on paper. */
+function withRegion(
+  views: readonly SheetView[],
+  id: string,
+  kind: 'region' | 'regionSize',
+  by: Vec2,
+): readonly SheetView[] {
+  return views.map((view) => {
+    const parent = view.id === id && view.detail ? views.find((one) => one.id === view.detail!.of) : undefined;
+    if (!parent || !view.detail) return view;
+    const { centre, radius } = view.detail;
+    const [dx, dy] = [by[0] / parent.scale, -by[1] / parent.scale];
+    const detail =
+      kind === 'region'
+        ? { ...view.detail, centre: [centre[0] + dx, centre[1] + dy] as Vec2 }
+        : { ...view.detail, radius: Math.max(radius / 20, radius + dx) };
+    return { ...view, detail };
+  });
+}
+
+/**
+ * What takes moved things off the title block, over which nothing may lie: the shortest way up or to the left, where it
+ * leaves them inside the frame.
+ * @param moved where they are now
+ */
+export function offTitleBlock(paper: Paper, moved: readonly PlacedThing[]): Ways {
+  const [x0, y0] = titleBlockBox(paper);
+  const block = titleBlockBox(paper);
+  const frame = frameBox(paper);
+  const gap = 0.5;
+  return moved.flatMap(({ thing, box }) => {
+    if (!MOVABLE.has(thing.kind) || !boxesOverlap(box, block)) return [];
+    const ways: Vec2[] = [
+      [0, y0 - gap - box[3]],
+      [x0 - gap - box[2], 0],
+    ];
+    const inside = ways.filter(([dx, dy]) => box[0] + dx >= frame[0] && box[1] + dy >= frame[1]);
+    const [by] = inside.sort((a, b) => Math.hypot(...a) - Math.hypot(...b));
+    return by ? [{ thing, by }] : [];
+  });
+}
+
+export const alignments = ['left', 'centre', 'right', 'top', 'middle', 'bottom'] as const;
+export type ThingAlignment = (typeof alignments)[number];
+
+/** Brings things in line: by an edge, the outermost of them has it; by the middle, that of all of them together. */
+export function alignThings(things: readonly PlacedThing[], how: ThingAlignment): Ways {
+  if (things.length === 0) return [];
+  const all = things.map(({ box }) => box).reduce(uniteBoxes2);
+  const by = (box: Box2): Vec2 => {
+    switch (how) {
+      case 'left':
+        return [all[0] - box[0], 0];
+      case 'right':
+        return [all[2] - box[2], 0];
+      case 'centre':
+        return [(all[0] + all[2] - box[0] - box[2]) / 2, 0];
+      case 'top':
+        return [0, all[1] - box[1]];
+      case 'bottom':
+        return [0, all[3] - box[3]];
+      case 'middle':
+        return [0, (all[1] + all[3] - box[1] - box[3]) / 2];
+    }
+  };
+  return things.map(({ thing, box }) => ({ thing, by: by(box) }));
+}
+
+/** Puts things at equal gaps between the two outermost, which stay. @param axis 0 from left to right, 1 downwards */
+export function distributeThings(things: readonly PlacedThing[], axis: 0 | 1): Ways {
+  if (things.length < 3) return [];
+  const low = ({ box }: PlacedThing) => box[axis],
+    high = ({ box }: PlacedThing) => box[axis + 2];
+  const sorted = things.toSorted((a, b) => low(a) + high(a) - low(b) - high(b));
+  const free =
+    high(sorted[sorted.length - 1]) - low(sorted[0]) - sorted.reduce((sum, one) => sum + high(one) - low(one), 0);
+  const gap = free / (sorted.length - 1);
+  let at = low(sorted[0]);
+  return sorted.map((one) => {
+    const by = at - low(one);
+    at += high(one) - low(one) + gap;
+    return { thing: one.thing, by: axis === 0 ? [by, 0] : [0, by] };
+  });
+}
+
+/** Where things are once they have moved. */
+export const movedThings = (things: readonly PlacedThing[], ways: Ways): PlacedThing[] =>
+  things.flatMap(({ thing, box }) => {
+    const way = ways.find((one) => isSameThing(one.thing, thing));
+    return way ? [{ thing, box: moveBox(box, way.by[0], way.by[1]) }] : [];
+  });
+
+/** Things of which anything lies in a box that was drawn around them: views only when they lie in it altogether. */
+export const thingsWithin = (things: readonly PlacedThing[], around: Box2): SheetThing[] =>
+  things
+    .filter(
+      ({ thing: { kind }, box }) =>
+        kind !== 'titleBlock' &&
+        box[0] >= around[0] &&
+        box[1] >= around[1] &&
+        box[2] <= around[2] &&
+        box[3] <= around[3],
+    )
+    .map(({ thing }) => thing);
+
+/**
+ * The sheet without things: views go with their balloons, dimensions and enlarged details, what was projected from them
+ * stands by itself; a centre line is remembered as not wanted. The title block stays.
+ * @param members of centre lines, by their id, see CentreLine
+ */
+export function withoutThings(
+  sheet: Sheet,
+  things: readonly SheetThing[],
+  members: (centreLine: string) => readonly string[] = (id) => [id],
+): Sheet {
+  const gone = (kind: SheetThing['kind']) => new Set(things.filter((one) => one.kind === kind).map(({ id }) => id));
+  const views = new Set([...gone('view'), ...gone('region'), ...gone('regionSize')]);
+  for (const { id, detail } of sheet.views) if (detail && views.has(detail.of)) views.add(id);
+  const [tables, notes, balloons, dimensions] = [gone('table'), gone('note'), gone('balloon'), gone('dimension')];
+  const off = new Map<string, string[]>();
+  for (const name of gone('centreLine')) {
+    const at = name.indexOf(' ');
+    const list = off.get(name.slice(0, at)) ?? [];
+    list.push(...members(name.slice(at + 1)));
+    off.set(name.slice(0, at), list);
+  }
+  const without = {
+    ...sheet,
+    views: sheet.views.flatMap((view): SheetView[] => {
+      if (views.has(view.id)) return [];
+      const { projectedFrom, ...alone } = view;
+      const kept = projectedFrom && views.has(projectedFrom.of) ? alone : view;
+      const lines = off.get(view.id);
+      if (!lines) return [kept];
+      const { smallest = USUAL_SMALLEST, on = [], off: before = [] } = view.centreLines ?? {};
+      const rest = on.filter((one) => !lines.includes(one));
+      return [
+        {
+          ...kept,
+          centreLines: { smallest, ...(rest.length > 0 ? { on: rest } : {}), off: [...new Set([...before, ...lines])] },
+        },
+      ];
+    }),
+    tables: sheet.tables.filter(({ id }) => !tables.has(id)),
+    notes: sheet.notes.filter(({ id }) => !notes.has(id)),
+    balloons: sheet.balloons.filter(({ id, view }) => !balloons.has(id) && !views.has(view)),
+  };
+  if (!sheet.dimensions) return without;
+  const { dimensions: _, ...rest } = without;
+  const left = sheet.dimensions.filter(({ id, view }) => !dimensions.has(id) && !views.has(view));
+  return left.length > 0 ? { ...rest, dimensions: left } : rest;
+}
+
+/** Kinds that a thing may not lie over; a balloon may well stand in the box of a view. */
+const clashes: Readonly<Partial<Record<SheetThing['kind'], readonly SheetThing['kind'][]>>> = {
+  view: ['titleBlock', 'table', 'note', 'view'],
+  note: ['titleBlock', 'table', 'note', 'view', 'balloon'],
+  balloon: ['titleBlock', 'table', 'note', 'balloon', 'dimension'],
+  dimension: ['titleBlock', 'table', 'note', 'balloon'],
+};
+
+/** Where some of the things lie over others. */
+export function overlapsOf(things: readonly PlacedThing[], some: readonly SheetThing[]): Box2[] {
+  const own = new Set(some.map(({ kind, id }) => `${kind} ${id}`));
+  const isOwn = ({ thing: { kind, id } }: PlacedThing) => own.has(`${kind} ${id}`);
+  return things.filter(isOwn).flatMap((one) =>
+    things
+      .filter((other) => !isOwn(other) && clashes[one.thing.kind]?.includes(other.thing.kind))
+      .filter(({ box }) => boxesOverlap(box, one.box))
+      .map(({ box }): Box2 => [
+        Math.max(box[0], one.box[0]),
+        Math.max(box[1], one.box[1]),
+        Math.min(box[2], one.box[2]),
+        Math.min(box[3], one.box[3]),
+      ]),
+  );
+}

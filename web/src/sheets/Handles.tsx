@@ -1,0 +1,252 @@
+import type { PointerEvent } from 'react';
+import { stretchesPath } from '../../../core/src/formats/index.ts';
+import { boxHeight, boxWidth } from '../../../core/src/geometry/index.ts';
+import type {
+  CentreLine,
+  Detail,
+  DrawnSheet,
+  LaidTable,
+  LaidView,
+  SheetInputs,
+  SheetThing,
+} from '../../../core/src/sheets/index.ts';
+import { directionName } from '../../../core/src/views/index.ts';
+
+export interface HandlesProps {
+  readonly drawn: DrawnSheet;
+  readonly inputs: SheetInputs;
+  readonly things: readonly SheetThing[];
+  /** Of each view, by its id. */
+  readonly centreLines: ReadonlyMap<string, readonly CentreLine[]>;
+  readonly start: (thing: SheetThing) => (event: PointerEvent) => void;
+  readonly onRow: (row: number) => void;
+}
+
+const PICKED = { stroke: '#d9541e', strokeWidth: 0.5, strokeDasharray: '2 1.5' } as const;
+
+/** Invisible shapes over what can be picked and dragged. */
+export function Handles({ drawn: { layout, notes }, inputs, things, centreLines, start, onRow }: HandlesProps) {
+  const isPicked = (kind: SheetThing['kind'], id: string) => things.some((one) => one.kind === kind && one.id === id);
+  const outline = (kind: SheetThing['kind'], id: string) => (isPicked(kind, id) ? PICKED : undefined);
+  const [x0, y0, x1, y1] = layout.titleBlock;
+  return (
+    <g>
+      {x1 > x0 && (
+        <rect
+          className="grab"
+          role="button"
+          style={{ cursor: 'pointer' }}
+          x={x0}
+          y={y0}
+          width={x1 - x0}
+          height={y1 - y0}
+          aria-label="Title block"
+          onPointerDown={start({ kind: 'titleBlock', id: 'titleBlock' })}
+        />
+      )}
+      {layout.views.map(({ view, box }) => (
+        <rect
+          key={view.id}
+          className="grab"
+          role="button"
+          x={box[0]}
+          y={box[1]}
+          width={boxWidth(box)}
+          height={boxHeight(box)}
+          aria-label={`View ${directionName(view.direction)}`}
+          data-view={view.id}
+          onPointerDown={start({ kind: 'view', id: view.id })}
+          style={outline('view', view.id)}
+        />
+      ))}
+      {layout.views.map((laid) => (
+        <CentreLineHandles
+          key={laid.view.id}
+          laid={laid}
+          lines={centreLines.get(laid.view.id) ?? []}
+          isPicked={isPicked}
+          start={start}
+        />
+      ))}
+      {layout.views.map(({ view: { id, detail } }) => (
+        <RegionHandles key={id} id={id} detail={detail} views={layout.views} things={things} start={start} />
+      ))}
+      {layout.tables.map((table) => (
+        <TableHandles key={table.table.id} table={table} bill={inputs.bill} start={start} onRow={onRow} />
+      ))}
+      {notes.map(({ note, box }) => (
+        <rect
+          key={note.id}
+          className="grab"
+          role="button"
+          x={box[0]}
+          y={box[1]}
+          width={boxWidth(box)}
+          height={Math.max(boxHeight(box), note.lettering)}
+          aria-label={`Note ${note.text.slice(0, 40)}`}
+          onPointerDown={start({ kind: 'note', id: note.id })}
+          style={outline('note', note.id)}
+        />
+      ))}
+      {layout.dimensions.map(({ dimension: { id }, box, text, value, across }) =>
+        value === null ? null : (
+          <rect
+            key={id}
+            className="grab"
+            role="button"
+            x={box[0]}
+            y={box[1]}
+            width={boxWidth(box)}
+            height={boxHeight(box)}
+            aria-label={`Dimension ${text}`}
+            onPointerDown={start({ kind: 'dimension', id })}
+            style={{
+              cursor: Math.abs(across[0]) > Math.abs(across[1]) ? 'ew-resize' : 'ns-resize',
+              ...outline('dimension', id),
+            }}
+          />
+        ),
+      )}
+      {layout.balloons.map(({ balloon, centre, radius, item }) => (
+        <circle
+          key={balloon.id}
+          className="grab"
+          role="button"
+          cx={centre[0]}
+          cy={centre[1]}
+          r={radius}
+          aria-label={`Balloon ${item}`}
+          data-balloon={balloon.id}
+          onPointerDown={start({ kind: 'balloon', id: balloon.id })}
+          style={things.length > 1 ? outline('balloon', balloon.id) : undefined}
+        />
+      ))}
+    </g>
+  );
+}
+
+/** Along the centre lines of a view, wide enough to be hit. */
+function CentreLineHandles({
+  laid: { view, toPaper },
+  lines,
+  isPicked,
+  start,
+}: Pick<HandlesProps, 'start'> & {
+  laid: LaidView;
+  lines: readonly CentreLine[];
+  isPicked: (kind: SheetThing['kind'], id: string) => boolean;
+}) {
+  const [x, y] = toPaper(0, 0);
+  return lines.map(({ id, ends }) => {
+    const name = `${view.id} ${id}`;
+    const picked = isPicked('centreLine', name);
+    return (
+      <path
+        key={id}
+        className="grab"
+        role="button"
+        aria-label="Centre line"
+        d={stretchesPath(ends.map((value, at) => (at % 2 === 0 ? x + value : y - value)))}
+        onPointerDown={start({ kind: 'centreLine', id: name })}
+        style={{ pointerEvents: 'stroke', strokeWidth: picked ? 0.6 : 1.6, stroke: picked ? '#d9541e' : 'transparent' }}
+      />
+    );
+  });
+}
+
+/** The piece of its view that a detail shows: taken hold of to move it, at its right end to make it larger or smaller. */
+function RegionHandles({
+  id,
+  detail,
+  views,
+  things,
+  start,
+}: Pick<HandlesProps, 'start' | 'things'> & {
+  id: string;
+  detail: Detail | undefined;
+  views: DrawnSheet['layout']['views'];
+}) {
+  const parent = detail && views.find(({ view }) => view.id === detail.of);
+  if (!parent) return null;
+  const [x, y] = parent.toPaper(...detail.centre);
+  const radius = detail.radius * parent.view.scale;
+  const isPicked = things.some((one) => one.id === id && (one.kind === 'region' || one.kind === 'regionSize'));
+  return (
+    <g>
+      <circle
+        className="grab"
+        role="button"
+        cx={x}
+        cy={y}
+        r={radius}
+        aria-label={`What detail ${detail.letter} shows`}
+        onPointerDown={start({ kind: 'region', id })}
+        style={isPicked ? { stroke: '#d9541e', strokeWidth: 0.7 } : undefined}
+      />
+      {isPicked && (
+        <circle
+          role="button"
+          cx={x + radius}
+          cy={y}
+          r={2.2}
+          fill="#fff"
+          stroke="#d9541e"
+          strokeWidth={0.6}
+          style={{ cursor: 'ew-resize', pointerEvents: 'all' }}
+          aria-label={`Border of what detail ${detail.letter} shows`}
+          onPointerDown={start({ kind: 'regionSize', id })}
+        />
+      )}
+    </g>
+  );
+}
+
+function TableHandles({
+  table: { table, measured, grows, billRows },
+  bill,
+  start,
+  onRow,
+}: Pick<HandlesProps, 'start' | 'onRow'> & { table: LaidTable; bill: SheetInputs['bill'] }) {
+  const picking = start({ kind: 'table', id: table.id });
+  return measured.strips.map((strip, at) => {
+    let y = grows === 'up' ? strip.box[3] - measured.headingHeight : strip.box[1] + measured.headingHeight;
+    return (
+      <g key={at}>
+        <rect
+          className="grab"
+          role="button"
+          style={{ cursor: 'pointer' }}
+          x={strip.box[0]}
+          y={strip.box[1]}
+          width={boxWidth(strip.box)}
+          height={boxHeight(strip.box)}
+          aria-label="List"
+          onPointerDown={picking}
+        />
+        {Array.from({ length: strip.to - strip.from }, (_, row) => {
+          const size = measured.rowHeights[strip.from + row];
+          const top = grows === 'up' ? (y -= size) : (y += size) - size;
+          const billRow = billRows[strip.from + row];
+          if (billRow < 0) return null; // a heading or a sum
+          return (
+            <rect
+              key={row}
+              className="grab"
+              role="button"
+              style={{ cursor: 'pointer' }}
+              x={strip.box[0]}
+              y={top}
+              width={boxWidth(strip.box)}
+              height={size}
+              aria-label={`Line ${bill.rows[billRow].item}`}
+              onPointerDown={(event) => {
+                picking(event);
+                onRow(billRow);
+              }}
+            />
+          );
+        })}
+      </g>
+    );
+  });
+}
