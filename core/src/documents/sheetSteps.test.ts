@@ -26,6 +26,27 @@ const sheets: fc.Arbitrary<Sheet> = views.chain((drawn) =>
         { selector: ({ id }) => id },
       ),
       lettering: fc.constantFrom(2.5, 5),
+      notes: fc.uniqueArray(
+        fc.record({
+          id: fc.constantFrom('n1', 'n2'),
+          at: fc.tuple(fc.nat(200), fc.nat(200)),
+          width: fc.constant(80),
+          lettering: fc.constant(3.5),
+          text: fc.constantFrom('Wax', 'Oil'),
+        }),
+        { selector: ({ id }) => id },
+      ),
+      dimensions: drawn.length
+        ? fc.uniqueArray(
+            fc.record({
+              id: fc.constantFrom('d1', 'd2'),
+              view: fc.constantFrom(...drawn.map(({ id }) => id)),
+              kind: fc.constantFrom('width' as const, 'height' as const),
+              offset: fc.nat(50),
+            }),
+            { selector: ({ id }) => id },
+          )
+        : fc.constant([]),
       balloons: drawn.length
         ? fc.uniqueArray(
             fc.record({
@@ -41,10 +62,12 @@ const sheets: fc.Arbitrary<Sheet> = views.chain((drawn) =>
           )
         : fc.constant([]),
     })
-    .map(({ tables, lettering, balloons }) => ({
+    .map(({ tables, lettering, notes, dimensions, balloons }) => ({
       ...blankSheet('S', usualPaper('A3')),
       views: drawn,
       tables,
+      notes,
+      ...(dimensions.length > 0 ? { dimensions } : {}),
       balloons,
       balloonLook: { lettering, radius: 6 },
     })),
@@ -60,6 +83,8 @@ const asSets = (sheet: Sheet) =>
       views: byId(sheet.views),
       tables: byId(sheet.tables),
       balloons: byId(sheet.balloons),
+      notes: byId(sheet.notes),
+      dimensions: byId(sheet.dimensions ?? []),
     }),
   ) as unknown;
 

@@ -54,6 +54,7 @@ export {
   alignments,
   alignThings,
   distributeThings,
+  inLineThings,
   isMovable,
   isSameThing,
   keepOnPaper,

@@ -164,6 +164,22 @@ export function offTitleBlock(paper: Paper, moved: readonly PlacedThing[]): Ways
 export const alignments = ['left', 'centre', 'right', 'top', 'middle', 'bottom'] as const;
 export type ThingAlignment = (typeof alignments)[number];
 
+/** Of what is picked what can be brought in line: balloons of views that are picked too come along with them. */
+export function inLineThings(
+  sheet: Sheet,
+  placed: readonly PlacedThing[],
+  picked: readonly SheetThing[],
+): PlacedThing[] {
+  const isPicked = (thing: SheetThing) => picked.some((one) => isSameThing(one, thing));
+  const comesAlong = ({ kind, id }: SheetThing) => {
+    const balloon = kind === 'balloon' && sheet.balloons.find((one) => one.id === id);
+    return balloon && isPicked({ kind: 'view', id: balloon.view });
+  };
+  return placed.filter(
+    ({ thing }) => ['view', 'note', 'balloon'].includes(thing.kind) && isPicked(thing) && !comesAlong(thing),
+  );
+}
+
 /** Brings things in line: by an edge, the outermost of them has it; by the middle, that of all of them together. */
 export function alignThings(things: readonly PlacedThing[], how: ThingAlignment): Ways {
   if (things.length === 0) return [];

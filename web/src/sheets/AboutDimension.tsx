@@ -52,7 +52,9 @@ export function AboutDimension({
           onChange={(along) => {
             const turned = { ...dimension, along: along as typeof dimension.along };
             const view = drawn.layout.views.find((one) => one.view.id === dimension.view);
-            const offset = view ? usualOffset(view, turned, dimensionFacts(inputs), roomTaken(drawn.layout, dimension.id)) : dimension.offset;
+            const offset = view
+              ? usualOffset(view, turned, dimensionFacts(inputs), roomTaken(drawn.layout, dimension.id))
+              : dimension.offset;
             change(`measure ${alongWords[turned.along]}`, {
               kind: 'changeDimensions',
               remove: [],

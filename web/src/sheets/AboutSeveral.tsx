@@ -4,7 +4,7 @@ import {
   alignments,
   alignThings,
   distributeThings,
-  isSameThing,
+  inLineThings,
   moveThings,
   offTitleBlock,
   movedThings,
@@ -23,8 +23,8 @@ import { alignWords, tangentWords } from './words.ts';
 /** About several things at once: in line, at equal gaps, and what views can have in common. */
 export function AboutSeveral({ id, sheet, drawn, things, onThing }: SheetInspectorProps) {
   const change = useChange(id);
-  const placed = thingsOn(drawn, sheet.paper).filter((one) => things.some((each) => isSameThing(each, one.thing)));
-  const movable = placed.filter(({ thing: { kind } }) => kind === 'view' || kind === 'note' || kind === 'balloon');
+  const placed = thingsOn(drawn, sheet.paper);
+  const movable = inLineThings(sheet, placed, things);
   const take = (label: string, ways: Ways) => {
     const aside = offTitleBlock(sheet.paper, movedThings(placed, ways));
     const moved = moveThings(moveThings(sheet, ways), aside);

@@ -21,6 +21,7 @@ import {
   centreLinesOf,
   dimensionFacts,
   distributeThings,
+  inLineThings,
   isMovable,
   isSameThing,
   keepOnPaper,
@@ -444,10 +445,7 @@ export function PaperSurface({
     return [box.left + x * zoom, box.top + y * zoom];
   };
   /** Of what is picked what can be brought in line. */
-  const aligned = placed.filter(
-    (one) =>
-      ['view', 'note', 'balloon'].includes(one.thing.kind) && things.some((each) => isSameThing(each, one.thing)),
-  );
+  const aligned = inLineThings(sheet, placed, things);
   const overlaps = drag.current?.moved ? overlapsOf(placed, things) : [];
   return (
     <div className="desk" ref={desk}>

@@ -1,0 +1,183 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import type { Balloon } from '../balloons/index.ts';
+import { boxesOverlap, type Box2, type Vec2 } from '../geometry/index.ts';
+import {
+  alignments,
+  alignThings,
+  blankSheet,
+  distributeThings,
+  frameBox,
+  inLineThings,
+  movedThings,
+  moveThings,
+  offTitleBlock,
+  overlapsOf,
+  thingsWithin,
+  titleBlockBox,
+  usualPaper,
+  withoutThings,
+  type PlacedThing,
+  type Sheet,
+  type SheetView,
+} from './index.ts';
+
+const paper = usualPaper('A3');
+const view = (id: string, centre: Vec2, more: Partial<SheetView> = {}): SheetView => ({
+  id,
+  direction: 'front',
+  scale: 0.1,
+  centre,
+  byHand: false,
+  ...more,
+});
+const balloon = (id: string, of: string): Balloon => ({
+  id,
+  view: of,
+  path: [],
+  anchor: [0, 0, 0],
+  end: 'dot',
+  offset: [20, -20],
+  byHand: false,
+});
+const sheet: Sheet = {
+  ...blankSheet('S', paper),
+  views: [
+    view('a', [100, 100]),
+    view('right', [200, 100], { projectedFrom: { of: 'a', side: 'right' } }),
+    view('piece', [300, 100], { detail: { of: 'a', letter: 'A', centre: [0, 0], radius: 50 } }),
+  ],
+  tables: [{ id: 'list', place: 'title-block' }],
+  balloons: [balloon('b', 'a'), balloon('p', 'piece')],
+  notes: [{ id: 'n', at: [50, 200], width: 80, lettering: 3.5, text: 'Wax the runners' }],
+  dimensions: [{ id: 'd', view: 'a', kind: 'width', offset: 40 }],
+};
+const thing = (kind: PlacedThing['thing']['kind'], id: string) => ({ kind, id }) as const;
+const centreOf = (of: Sheet, id: string) => of.views.find((one) => one.id === id)!.centre;
+
+describe('moving things', () => {
+  test('several at once; a balloon whose view goes too is not moved twice', () => {
+    const moved = moveThings(sheet, [
+      { thing: thing('view', 'a'), by: [10, 5] },
+      { thing: thing('balloon', 'b'), by: [10, 5] },
+      { thing: thing('balloon', 'p'), by: [10, 5] },
+      { thing: thing('note', 'n'), by: [10, 5] },
+    ]);
+    expect(centreOf(moved, 'a')).toEqual([110, 105]);
+    expect(moved.balloons.map(({ offset, byHand }) => [offset, byHand])).toEqual([
+      [[20, -20], false],
+      [[30, -15], true],
+    ]);
+    expect(moved.notes[0].at).toEqual([60, 205]);
+  });
+  test('a projected view goes with its view, and alone only along its line', () => {
+    expect(centreOf(moveThings(sheet, [{ thing: thing('view', 'a'), by: [10, 5] }]), 'right')).toEqual([210, 105]);
+    expect(centreOf(moveThings(sheet, [{ thing: thing('view', 'right'), by: [10, 5] }]), 'right')).toEqual([210, 100]);
+  });
+  test('a dimension moves across its line only, a detail’s border makes it larger', () => {
+    const moved = moveThings(
+      sheet,
+      [
+        { thing: thing('dimension', 'd'), by: [30, 4] },
+        { thing: thing('regionSize', 'piece'), by: [2, 9] },
+        { thing: thing('region', 'piece'), by: [1, 1] },
+      ],
+      new Map([['d', [0, 1]]]),
+    );
+    expect(moved.dimensions![0].offset).toBe(44);
+    expect(moved.views[2].detail).toMatchObject({ radius: 70, centre: [10, -10] });
+  });
+});
+
+const boxes = fc.array(
+  fc
+    .tuple(fc.integer({ min: 20, max: 380 }), fc.integer({ min: 12, max: 260 }), fc.nat(60), fc.nat(60))
+    .map(([x, y, w, h]): Box2 => [x, y, x + w + 1, y + h + 1]),
+  { minLength: 3, maxLength: 12 },
+);
+const placed = boxes.map((all) => all.map((box, at): PlacedThing => ({ thing: thing('note', `n${at}`), box })));
+
+describe('in line and at equal gaps', () => {
+  test('aligned things share the edge or the middle, and the outermost stays', () => {
+    const edge = { left: 0, top: 1, right: 2, bottom: 3 } as const;
+    fc.assert(
+      fc.property(placed, fc.constantFrom(...alignments), (things, how) => {
+        const after = movedThings(things, alignThings(things, how)).map(({ box }) => box);
+        const lines = after.map((box) =>
+          how === 'centre' ? (box[0] + box[2]) / 2 : how === 'middle' ? (box[1] + box[3]) / 2 : box[edge[how]],
+        );
+        for (const line of lines) expect(line).toBeCloseTo(lines[0], 9);
+        if (how !== 'centre' && how !== 'middle') {
+          const all = things.map(({ box }) => box[edge[how]]);
+          expect(lines[0]).toBeCloseTo(how === 'left' || how === 'top' ? Math.min(...all) : Math.max(...all), 9);
+        }
+      }),
+    );
+  });
+  test('gaps come out equal, and nothing is turned round', () => {
+    fc.assert(
+      fc.property(placed, fc.constantFrom(0 as const, 1 as const), (things, axis) => {
+        const ways = distributeThings(things, axis); // in their order along the axis
+        const after = ways.map((way) => movedThings(things, [way])[0].box);
+        const gaps = after.slice(1).map((box, at) => box[axis] - after[at][axis + 2]);
+        for (const gap of gaps) expect(gap).toBeCloseTo(gaps[0], 6);
+      }),
+    );
+  });
+  test('balloons of a picked view are not brought in line: they come along', () => {
+    const all: PlacedThing[] = [
+      { thing: thing('view', 'a'), box: [50, 50, 150, 150] },
+      { thing: thing('balloon', 'b'), box: [160, 40, 172, 52] },
+      { thing: thing('note', 'n'), box: [50, 200, 130, 210] },
+    ];
+    const picked = all.map((one) => one.thing);
+    expect(inLineThings(sheet, all, picked).map((one) => one.thing.id)).toEqual(['a', 'n']);
+    expect(inLineThings(sheet, all, picked.slice(1)).map((one) => one.thing.id)).toEqual(['b', 'n']);
+  });
+});
+
+describe('the title block', () => {
+  test('is never left covered by what was moved, where there is room beside it', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 100, max: 400 }), fc.integer({ min: 150, max: 280 }), fc.nat(50), (x, y, size) => {
+        const there: PlacedThing[] = [{ thing: thing('note', 'n'), box: [x, y, x + size + 1, y + size / 2 + 1] }];
+        const ways = offTitleBlock(paper, there);
+        const after = ways.length > 0 ? movedThings(there, ways) : there;
+        expect(boxesOverlap(after[0].box, titleBlockBox(paper))).toBe(false);
+        expect(after[0].box[0]).toBeGreaterThanOrEqual(Math.min(frameBox(paper)[0], x));
+      }),
+    );
+  });
+  test('things over one another are told while they are dragged, but a balloon may stand in the box of its view', () => {
+    const all: PlacedThing[] = [
+      { thing: thing('view', 'a'), box: [50, 50, 150, 150] },
+      { thing: thing('balloon', 'b'), box: [140, 40, 152, 52] },
+      { thing: thing('note', 'n'), box: [140, 140, 200, 160] },
+    ];
+    expect(overlapsOf(all, [thing('view', 'a')])).toEqual([[140, 140, 150, 150]]);
+    expect(overlapsOf(all, [thing('balloon', 'b')])).toEqual([]);
+    expect(overlapsOf(all, [thing('view', 'a'), thing('note', 'n')])).toEqual([]);
+  });
+});
+
+describe('picking and taking away', () => {
+  test('a frame picks what lies in it altogether', () => {
+    const all: PlacedThing[] = [
+      { thing: thing('view', 'a'), box: [50, 50, 150, 150] },
+      { thing: thing('note', 'n'), box: [60, 60, 70, 65] },
+      { thing: thing('titleBlock', 'titleBlock'), box: [55, 55, 58, 58] },
+    ];
+    expect(thingsWithin(all, [40, 40, 100, 100])).toEqual([thing('note', 'n')]);
+    expect(thingsWithin(all, [40, 40, 160, 160])).toEqual([thing('view', 'a'), thing('note', 'n')]);
+  });
+  test('a view goes with its details, balloons and dimensions; what was projected from it stands by itself', () => {
+    const { dimensions, ...left } = withoutThings(sheet, [thing('view', 'a')]);
+    expect(left.views).toEqual([view('right', [200, 100])]);
+    expect([left.balloons, dimensions]).toEqual([[], undefined]);
+    expect(left.notes).toEqual(sheet.notes);
+  });
+  test('a centre line that is taken away is remembered as not wanted, with all that lies on it', () => {
+    const [first] = withoutThings(sheet, [thing('centreLine', 'a pin:0')], () => ['pin:0', 'pin:1']).views;
+    expect(first.centreLines).toEqual({ smallest: 8, off: ['pin:0', 'pin:1'] });
+  });
+});
