@@ -3,3 +3,4 @@ export type { Pose, PoseMove } from './records.ts';
 export { explode, MOST_MOVES } from './explode.ts';
 export type { Exploded, ExplodeOptions } from './explode.ts';
 export type { Part } from './units.ts';
+export { carriedOn, fastenedTo, MOST_STEPS, playedTo, reordered, seated, wayOfFace } from './byHand.ts';

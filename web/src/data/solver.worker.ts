@@ -1,4 +1,6 @@
 import { expose } from 'comlink';
+import type { PathKey } from '../../../core/src/assembly/index.ts';
+import { fastenedTo, type Part } from '../../../core/src/poses/index.ts';
 import { linesForPen, type ViewLines } from '../../../core/src/views/index.ts';
 import { readyForFormulas } from '../../../core/src/columns/index.ts';
 import {
@@ -10,6 +12,8 @@ import {
 } from '../../../core/src/documents/index.ts';
 
 const solver = {
+  /** See there; away from the page's thread, since every shape is looked at. */
+  fastenedTo: (parts: readonly Part[], paths: readonly PathKey[]): PathKey[] => fastenedTo(parts, paths),
   /** Lines of a view that a pen can print without clotting. */
   thin: (lines: ViewLines, pen: number): ViewLines => linesForPen(lines, pen),
   /** Works out what a gesture takes, away from the page's thread. @param views drawn, by the key of their look */

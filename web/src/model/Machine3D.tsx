@@ -28,13 +28,25 @@ import {
   type Mesh,
   type Vec3,
 } from '../../../core/src/geometry/index.ts';
+import { wayOfFace } from '../../../core/src/poses/index.ts';
 import { viewPlacement, type DirectionName } from '../../../core/src/views/index.ts';
 import { loadMesh } from '../data/api.ts';
 import { drawsInSoftware } from './graphics.ts';
 import { useProject } from '../data/ProjectContext.tsx';
-import { bodiesByShape, inModel, isIn, machineBox, nearestAxis, spreadOrder, withAxis, type Picks } from './machine.ts';
+import {
+  bodiesByShape,
+  displaced,
+  inModel,
+  isIn,
+  machineBox,
+  nearestAxis,
+  spreadOrder,
+  withAxis,
+  type Picks,
+} from './machine.ts';
 import { Fly, type Flight } from './Fly.tsx';
 import { KeepInSight } from './KeepInSight.tsx';
+import { PoseHandles, type Posing } from './PoseHandles.tsx';
 import { MachineTools, type Look } from './MachineTools.tsx';
 
 export interface Machine3DProps {
@@ -44,6 +56,10 @@ export interface Machine3DProps {
   readonly also?: ReadonlySet<number>;
   /** Width at the right edge that something lies over, so that what is picked stays beside it; px. @default 0 */
   readonly covered?: number;
+  /** What has left its seat, and how it is carried on; as assembled where absent. */
+  readonly posing?: Posing | null;
+  /** Opens and closes the panel of poses; its tool is not there where absent. */
+  readonly onPoses?: () => void;
   /** A place to fly to; `count` tells one flight from the next. */
   readonly flight?: Flight | null;
 }
@@ -52,7 +68,7 @@ const RETRY = 2500; // ms between two looks for shapes that are still being made
 const PLAIN_LOOK: Look = { hidden: [], only: null, seeThrough: false, section: null };
 
 /** The machine in 3D: turn, pan, zoom; a click picks a part, and what is picked is lit. */
-export function Machine3D({ tools = false, also, covered = 0, flight = null }: Machine3DProps) {
+export function Machine3D({ tools = false, also, covered = 0, posing = null, onPoses, flight = null }: Machine3DProps) {
   const {
     assembly,
     picked,
@@ -62,7 +78,9 @@ export function Machine3D({ tools = false, also, covered = 0, flight = null }: M
     components,
     perform,
   } = useProject();
-  const bodies = useMemo(() => bodiesByShape(assembly), [assembly]);
+  const seats = useMemo(() => bodiesByShape(assembly), [assembly]);
+  const moves = posing?.moves;
+  const bodies = useMemo(() => (moves ? displaced(seats, moves) : seats), [seats, moves]);
   const keys = [...bodies.keys()];
   const meshes = useQueries({
     queries: keys.map((shape) => ({
@@ -87,6 +105,7 @@ export function Machine3D({ tools = false, also, covered = 0, flight = null }: M
     }),
     [picked, pickedPath, also],
   );
+  const onFace = posing?.onFace;
   const [look, setLook] = useState<Look>(PLAIN_LOOK);
   const [from, setFrom] = useState<{ direction: DirectionName; count: number }>({ direction: 'isometric', count: 0 });
   const [asking, setAsking] = useState<'up' | 'front' | null>(null);
@@ -124,8 +143,13 @@ export function Machine3D({ tools = false, also, covered = 0, flight = null }: M
     return [new Plane(normal, flipped ? -at : at)];
   }, [look.section, box]);
   const choose = useCallback(
-    (occurrence: Occurrence, normal: Vec3) => {
-      if (!asking) return pick(occurrence.components[occurrence.components.length - 1], pathKey(occurrence.path));
+    (occurrence: Occurrence, normal: Vec3, face: number) => {
+      if (!asking) {
+        const shape = assembly.components[occurrence.components[occurrence.components.length - 1]].shape;
+        const mesh = ready.find(([known]) => known === shape)?.[1];
+        onFace?.(pathKey(occurrence.path), mesh ? wayOfFace(mesh, occurrence.placement, face) : null);
+        return pick(occurrence.components[occurrence.components.length - 1], pathKey(occurrence.path));
+      }
       const before = components.content.orientation ?? usualOrientation;
       const orientation = withAxis(before, asking, nearestAxis(inModel(normal, assembly.turn)));
       perform(`${asking === 'up' ? 'up' : 'front'} is ${orientation[asking]} of the model`, {
@@ -134,7 +158,7 @@ export function Machine3D({ tools = false, also, covered = 0, flight = null }: M
       });
       setAsking(asking === 'up' ? 'front' : null);
     },
-    [asking, pick, components, assembly, perform],
+    [asking, pick, components, assembly, perform, ready, onFace],
   );
   return (
     <div className="machine">
@@ -172,7 +196,17 @@ export function Machine3D({ tools = false, also, covered = 0, flight = null }: M
           box={settled || progress === null ? box : null}
           direction={from.direction}
         />
-        {inSight && box && <KeepInSight box={inSight} covered={covered} />}
+        {posing && posing.paths.length > 0 && (
+          <PoseHandles
+            posing={posing}
+            at={boxOf(
+              ready,
+              bodies,
+              posing.paths.map((path) => ({ components: new Set(), path: pathOf(path) })),
+            )}
+          />
+        )}
+        {inSight && !posing && box && <KeepInSight box={inSight} covered={covered} />}
         {flight && goal && <Fly key={flight.count} goal={goal} whole={box!} />}
       </Canvas>
       {!settled || ready.length < keys.length ? (
@@ -201,6 +235,8 @@ export function Machine3D({ tools = false, also, covered = 0, flight = null }: M
         onFrom={(direction) => setFrom({ direction, count: from.count + 1 })}
         asking={asking}
         onAsk={setAsking}
+        {...(onPoses ? { onPoses } : {})}
+        poses={posing !== null}
       />
     </div>
   );
@@ -210,12 +246,19 @@ export function Machine3D({ tools = false, also, covered = 0, flight = null }: M
 const boxOf = (
   meshes: Parameters<typeof machineBox>[0],
   bodies: ReadonlyMap<ShapeKey, readonly Occurrence[]>,
-  picks: Picks,
-): CoreBox | null =>
-  machineBox(
+  picks: Picks | readonly Picks[],
+): CoreBox | null => {
+  const all: readonly Picks[] = 'components' in picks ? [picks] : picks;
+  return machineBox(
     meshes,
-    new Map([...bodies].map(([shape, occurrences]) => [shape, occurrences.filter((one) => isIn(one, picks))])),
+    new Map(
+      [...bodies].map(([shape, occurrences]) => [
+        shape,
+        occurrences.filter((one) => all.some((each) => isIn(one, each))),
+      ]),
+    ),
   );
+};
 
 const LIT = new Color('#d9541e'),
   PLAIN = 0xb9c0c2;
@@ -235,7 +278,7 @@ interface BodyProps {
   readonly picks: Picks;
   readonly seeThrough: boolean;
   readonly planes: readonly Plane[];
-  readonly onChoose: (occurrence: Occurrence, normal: Vec3) => void;
+  readonly onChoose: (occurrence: Occurrence, normal: Vec3, face: number) => void;
 }
 
 /** All occurrences of one shape: those that are lit, and the others, which one may look through. */
@@ -261,6 +304,7 @@ function Body({ mesh, occurrences, picks, seeThrough, planes, onChoose }: BodyPr
           through={false}
           planes={planes}
           size={size}
+          starts={mesh.faceStarts}
           onChoose={onChoose}
         />
       )}
@@ -274,6 +318,7 @@ function Body({ mesh, occurrences, picks, seeThrough, planes, onChoose }: BodyPr
           through={seeThrough}
           planes={planes}
           size={size}
+          starts={mesh.faceStarts}
           onChoose={onChoose}
         />
       )}
@@ -291,10 +336,12 @@ interface InstancesProps {
   readonly planes: readonly Plane[];
   /** Diagonal of the shape; mm. */
   readonly size: number;
-  readonly onChoose: (occurrence: Occurrence, normal: Vec3) => void;
+  /** First triangle of each face. */
+  readonly starts: Uint32Array;
+  readonly onChoose: (occurrence: Occurrence, normal: Vec3, face: number) => void;
 }
 
-function Instances({ geometry, occurrences, colour, fixed, through, planes, size, onChoose }: InstancesProps) {
+function Instances({ geometry, occurrences, colour, fixed, through, planes, size, starts, onChoose }: InstancesProps) {
   const { invalidate } = useThree();
   const instances = useRef<InstancedMesh>(null);
   const order = useMemo(() => spreadOrder(occurrences.length), [occurrences.length]);
@@ -340,9 +387,16 @@ function Instances({ geometry, occurrences, colour, fixed, through, planes, size
     const normal = event.face
       ? event.face.normal.clone().applyNormalMatrix(new Matrix3().getNormalMatrix(matrix)).normalize()
       : new Vector3(0, 0, 1);
-    onChoose(occurrences[order[event.instanceId]], [normal.x, normal.y, normal.z]);
+    const face = event.faceIndex === undefined || event.faceIndex === null ? -1 : faceOf(starts, event.faceIndex);
+    onChoose(occurrences[order[event.instanceId]], [normal.x, normal.y, normal.z], face);
   };
   return <instancedMesh ref={instances} args={[geometry, material, occurrences.length]} onClick={click} />;
+}
+
+/** The face that a triangle belongs to. */
+function faceOf(starts: Uint32Array, triangle: number): number {
+  const after = starts.findIndex((start) => start > triangle);
+  return after < 0 ? -1 : after - 1;
 }
 
 function geometryOf(mesh: Mesh): BufferGeometry {

@@ -1,5 +1,6 @@
 import { ActionIcon, Button, Menu, Popover, SegmentedControl, Select, Slider, Switch, Tooltip } from '@mantine/core';
 import {
+  IconArrowsSplit2,
   IconBox,
   IconEye,
   IconEyeOff,
@@ -34,12 +35,14 @@ export interface MachineToolsProps {
   readonly onLook: (look: Look) => void;
   /** What is picked; null for nothing. */ readonly picks: Picks | null;
   readonly onFrom: (direction: DirectionName) => void;
+  readonly onPoses?: () => void;
+  /** Whether the panel of poses is open. */ readonly poses: boolean;
   readonly asking: 'up' | 'front' | null;
   readonly onAsk: (which: 'up' | 'front' | null) => void;
 }
 
 /** Tools on the edge of the picture. */
-export function MachineTools({ full, look, onLook, picks, onFrom, asking, onAsk }: MachineToolsProps) {
+export function MachineTools({ full, look, onLook, picks, onFrom, onPoses, poses, asking, onAsk }: MachineToolsProps) {
   const changed = look.hidden.length > 0 || look.only !== null;
   const tool = (label: string, icon: ReactNode, onClick: () => void, disabled = false, active = false) => (
     <Tooltip label={label} position="right">
@@ -102,6 +105,7 @@ export function MachineTools({ full, look, onLook, picks, onFrom, asking, onAsk 
             look.seeThrough,
           )}
           <Section look={look} onLook={onLook} />
+          {onPoses && tool('Poses: take the machine apart', <IconArrowsSplit2 size={18} />, onPoses, false, poses)}
           <Standing asking={asking} onAsk={onAsk} />
         </>
       )}

@@ -1,9 +1,11 @@
-import { useCallback, useState } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import { useHotkeys } from '@mantine/hooks';
 import { useProject } from '../data/ProjectContext.tsx';
 import { FindingsPanel, isOpen } from './FindingsPanel.tsx';
 import { Inspector } from './Inspector.tsx';
 import { Machine3D } from './Machine3D.tsx';
+import { PosePanel } from './PosePanel.tsx';
+import { usePosing } from './usePosing.ts';
 import { StructureTree } from './StructureTree.tsx';
 
 const NONE: ReadonlySet<number> = new Set();
@@ -23,13 +25,13 @@ export function ModelStation() {
     },
   } = useProject();
   const [also, setAlso] = useState(NONE);
-  const [showsFindings, setShowsFindings] = useState(false);
-  const close = useCallback(() => setShowsFindings(false), []);
+  const [panel, setPanel] = useState<'findings' | 'poses' | null>(null);
+  const close = useCallback(() => setPanel(null), []);
   useHotkeys([
     [
       'Escape',
       () => {
-        if (showsFindings) setShowsFindings(false);
+        if (panel === 'findings') setPanel(null);
         else {
           setAlso(NONE);
           pick(null);
@@ -37,15 +39,28 @@ export function ModelStation() {
       },
     ],
   ]);
-  const several = [...also].filter((index) => index < assembly.components.length);
+  const several = useMemo(() => [...also].filter((index) => index < assembly.components.length), [also, assembly]);
+  const posed = usePosing(several);
   const all = several.length > 0 ? several : picked === null ? [] : [picked];
   const open = findings.filter((finding) => isOpen(finding, decisions)).length;
   return (
     <main className="main">
-      <StructureTree also={also} onAlso={setAlso} findings={{ open, show: () => setShowsFindings(!showsFindings) }} />
-      <Machine3D tools also={also} covered={showsFindings || all.length > 0 ? PANEL : 0} />
-      {showsFindings ? (
+      <StructureTree
+        also={also}
+        onAlso={setAlso}
+        findings={{ open, show: () => setPanel(panel === 'findings' ? null : 'findings') }}
+      />
+      <Machine3D
+        tools
+        also={also}
+        covered={panel !== null || all.length > 0 ? PANEL : 0}
+        posing={panel === 'poses' ? posed.posing : null}
+        onPoses={() => setPanel(panel === 'poses' ? null : 'poses')}
+      />
+      {panel === 'findings' ? (
         <FindingsPanel onClose={close} />
+      ) : panel === 'poses' ? (
+        <PosePanel {...posed.panel} onClose={close} />
       ) : (
         all.length > 0 && (
           <Inspector key={`${all.join()} ${pickedPath}`} picked={all} path={all.length === 1 ? pickedPath : null} />

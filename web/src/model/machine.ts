@@ -1,5 +1,6 @@
 import {
   listOccurrences,
+  pathKey,
   type Assembly,
   type ModelAxis,
   type Occurrence,
@@ -15,6 +16,7 @@ import {
   type Placement,
   type Vec3,
 } from '../../../core/src/geometry/index.ts';
+import { displacements, movedBy, type PoseMove } from '../../../core/src/poses/index.ts';
 
 /** Occurrences by shape, each with its place in the order of all occurrences. */
 export function bodiesByShape(assembly: Assembly): Map<ShapeKey, Occurrence[]> {
@@ -26,6 +28,26 @@ export function bodiesByShape(assembly: Assembly): Map<ShapeKey, Occurrence[]> {
     else bodies.set(shape, [occurrence]);
   }
   return bodies;
+}
+
+/** The bodies where they stand in a pose; lists of shapes of which nothing has moved stay the same. */
+export function displaced(
+  bodies: ReadonlyMap<ShapeKey, Occurrence[]>,
+  moves: readonly PoseMove[],
+): Map<ShapeKey, Occurrence[]> {
+  const far = displacements(moves);
+  return new Map(
+    [...bodies].map(([shape, occurrences]) => {
+      let some = false;
+      const moved = occurrences.map((one) => {
+        const by = far(pathKey(one.path));
+        if (!by) return one;
+        some = true;
+        return { ...one, placement: movedBy(one.placement, by) };
+      });
+      return [shape, some ? moved : occurrences];
+    }),
+  );
 }
 
 /** Box of a placed box: exact for the box, so never too small for what is in it. */

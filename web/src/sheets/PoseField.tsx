@@ -1,12 +1,12 @@
 import { Button, Checkbox, Group, Select, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import type { Sheet, SheetView } from '../../../core/src/sheets/index.ts';
-import { cancelJob, Dropped, followJob, orderIntention } from '../data/api.ts';
 import { useProject } from '../data/ProjectContext.tsx';
+import { useProposePose } from '../data/useProposePose.ts';
 import { useIntend } from '../data/useIntend.ts';
 import { count } from '../count.ts';
+import { freeName } from '../data/freeName.ts';
 
 const ASSEMBLED = 'as assembled';
 /** Poses that the program proposes, by how deep they open subassemblies. */
@@ -18,9 +18,8 @@ const proposals = [
 /** Which pose a view shows; a proposed one is worked out by the server, since all shapes take part in it. */
 export function PoseField({ id, sheet, view }: { id: string; sheet: Sheet; view: SheetView }) {
   const project = useProject();
-  const queries = useQueryClient();
   const { intend } = useIntend();
-  const [working, setWorking] = useState<{ job: string | null; words: string } | null>(null);
+  const { working, propose: make, stop } = useProposePose();
   const poses = project.set.content.poses ?? [];
   const pose = poses.find((one) => one.id === view.pose);
   const [typed, setTyped] = useState<string | null>(null);
@@ -45,29 +44,8 @@ export function PoseField({ id, sheet, view }: { id: string; sheet: Sheet; view:
     project.perform(`show ${name}`, { document: id, command: { kind: 'changeView', id: view.id, change: { pose } } });
   };
   const propose = async (levels: number, name: string) => {
-    setWorking({ job: null, words: 'Asking for the pose …' });
-    try {
-      const job = await orderIntention(project.id, 'take the machine apart', {
-        kind: 'proposePose',
-        pose: crypto.randomUUID(),
-        name: freeName(
-          name,
-          poses.map((one) => one.name),
-        ),
-        levels,
-        view: { sheet: id, view: view.id },
-      });
-      follows.current = true;
-      const { reason } = await followJob(job, ({ progress: { step, done, of } }) =>
-        setWorking({ job, words: of > 1 ? `${step}: ${Math.round((100 * done) / of)} %` : `${step} …` }),
-      );
-      await queries.invalidateQueries({ queryKey: ['project', project.id] });
-      if (reason) notifications.show({ message: reason, color: 'orange', autoClose: 9000 });
-    } catch (error) {
-      follows.current = false;
-      if (!(error instanceof Dropped)) notifications.show({ message: (error as Error).message, color: 'orange' });
-    }
-    setWorking(null);
+    follows.current = true;
+    if (!(await make(levels, name, { sheet: id, view: view.id }))) follows.current = false;
   };
   const choose = (value: string | null) => {
     const proposal = proposals.find((one) => one.value === value);
@@ -101,9 +79,9 @@ export function PoseField({ id, sheet, view }: { id: string; sheet: Sheet; view:
       />
       {working && (
         <p className="quiet" role="status">
-          {working.words}
-          {working.job && (
-            <Button size="compact-xs" variant="subtle" ml={6} onClick={() => void cancelJob(working.job!)}>
+          {working}
+          {stop && (
+            <Button size="compact-xs" variant="subtle" ml={6} onClick={stop}>
               Stop
             </Button>
           )}
@@ -174,12 +152,4 @@ export function PoseField({ id, sheet, view }: { id: string; sheet: Sheet; view:
       )}
     </>
   );
-}
-
-/** The name, with a number where it is taken. */
-function freeName(name: string, taken: readonly string[]): string {
-  for (let number = 1; ; number++) {
-    const candidate = number === 1 ? name : `${name} ${number}`;
-    if (!taken.includes(candidate)) return candidate;
-  }
 }

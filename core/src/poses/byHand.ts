@@ -1,0 +1,201 @@
+import { pathKey, type PathKey } from '../assembly/index.ts';
+import {
+  applyToPoint,
+  cross,
+  determinant,
+  dot,
+  faceSurfaces,
+  length,
+  normalize,
+  roundsOf,
+  scale,
+  subtract,
+  type Mesh,
+  type Placement,
+  type Vec3,
+} from '../geometry/index.ts';
+import type { Pose, PoseMove } from './records.ts';
+import type { Part } from './units.ts';
+
+/** Most pieces of the way of one thing; as the door takes them. */
+export const MOST_STEPS = 20;
+
+/**
+ * The pose with things carried farther by so much. What has not moved yet leaves last.
+ * @param further as a step of its own, so that the way is bent; else the last step becomes longer or turns
+ */
+export function carriedOn(pose: Pose, paths: readonly PathKey[], by: Vec3, further = false): Pose {
+  if (by.every((value) => value === 0)) return pose;
+  const known = new Map(pose.moves.map((move, at) => [move.path, at]));
+  const moves = [...pose.moves];
+  const back = new Set<PathKey>();
+  for (const path of new Set(paths)) {
+    const at = known.get(path);
+    if (at === undefined) {
+      moves.push({ path, steps: [by] });
+      continue;
+    }
+    const { steps } = moves[at];
+    const isNew = further && steps.length < MOST_STEPS;
+    const last = steps[steps.length - 1];
+    const next: Vec3 = [last[0] + by[0], last[1] + by[1], last[2] + by[2]];
+    const stays = next.every((value) => Math.abs(value) < 1e-9);
+    const changed = isNew ? [...steps, by] : [...steps.slice(0, -1), ...(stays ? [] : [next])];
+    if (changed.length === 0) back.add(path);
+    else moves[at] = { path, steps: changed };
+  }
+  return { ...pose, moves: moves.filter(({ path }) => !back.has(path)) };
+}
+
+/** The pose with things back on their seats. */
+export function seated(pose: Pose, paths: readonly PathKey[]): Pose {
+  const back = new Set(paths);
+  return { ...pose, moves: pose.moves.filter(({ path }) => !back.has(path)) };
+}
+
+/** The pose in which one move comes earlier or later. */
+export function reordered(pose: Pose, from: number, to: number): Pose {
+  const move = pose.moves[from];
+  const place = Math.max(0, Math.min(pose.moves.length - 1, to));
+  return move && place !== from ? { ...pose, moves: pose.moves.toSpliced(from, 1).toSpliced(place, 0, move) } : pose;
+}
+
+/** Of the whole time, at least, in which one thing leaves: with many moves several are on their way at once. */
+const LEAST_SHARE = 0.15;
+
+/**
+ * What has left its seat while a pose is played: one thing after the other, each along its steps.
+ * @param share 0 assembled, 1 as the pose is
+ */
+export function playedTo(moves: readonly PoseMove[], share: number): readonly PoseMove[] {
+  if (share >= 1) return moves;
+  if (share <= 0) return [];
+  const takes = Math.max(1 / moves.length, LEAST_SHARE);
+  return moves.flatMap(({ path, steps }, at) => {
+    const starts = moves.length === 1 ? 0 : (at / (moves.length - 1)) * (1 - takes);
+    const done = Math.min(1, (share - starts) / takes);
+    if (done <= 0) return [];
+    const lengths = steps.map(length);
+    let left = done * lengths.reduce((sum, one) => sum + one, 0);
+    const gone: Vec3[] = [];
+    for (let step = 0; step < steps.length && left > 0; left -= lengths[step++])
+      gone.push(lengths[step] <= left ? steps[step] : scale(steps[step], left / lengths[step]));
+    return gone.length > 0 ? [{ path, steps: gone }] : [];
+  });
+}
+
+/**
+ * The way that a face suggests: across a plane one, along the axis of a round one.
+ * @param face index into the faces of the mesh
+ * @returns unit vector in machine coordinates; null for free-form faces and balls
+ */
+export function wayOfFace(mesh: Mesh, placement: Placement, face: number): Vec3 | null {
+  const surface = faceSurfaces(mesh)[face];
+  if (!surface || surface.kind === 'sphere') return null;
+  return turnedBy(placement, surface.axis);
+}
+
+function turnedBy(m: Placement, [x, y, z]: Vec3): Vec3 {
+  return normalize([m[0] * x + m[1] * y + m[2] * z, m[4] * x + m[5] * y + m[6] * z, m[8] * x + m[9] * y + m[10] * z]);
+}
+
+/** A round feature where it stands in the machine. */
+interface Bore {
+  readonly origin: Vec3;
+  readonly axis: Vec3;
+  /** Along the axis from the origin; mm. */
+  readonly from: number;
+  readonly to: number;
+  readonly radius: number;
+}
+
+/** How far from an axis, and how askew, is still on it: share of the radius. */
+const ON_AXIS = 0.05;
+const ASKEW = 0.01;
+/** Of its length: what is longer and thicker than this beside what it is in is no fastener. */
+const SLENDER = 3;
+
+/**
+ * What is fastened to things, at the places beside them: pins and screws that stand in their holes, and the washers and
+ * nuts on those, as far as they lie on one axis and touch or overlap along it. Found by shape alone, whatever they are
+ * called.
+ * @param parts everything with a shape
+ * @param paths what is asked about, each with everything in it
+ */
+export function fastenedTo(parts: readonly Part[], paths: readonly PathKey[]): PathKey[] {
+  const asked = parts.filter((part) => paths.some((path) => isUnder(pathKey(part.path), path)));
+  if (asked.length === 0) return [];
+  const size = ({ mesh, placement }: Part) => sizeOf(mesh, placement);
+  const largest = Math.max(...asked.map(size));
+  const others = parts
+    .filter((part) => !asked.includes(part) && size(part) < largest)
+    .map((part) => ({ part, bores: boresOf(part) }))
+    .filter(({ bores }) => bores.length > 0);
+  const found = new Set<(typeof others)[number]>();
+  let fronts = asked.map(boresOf);
+  // From hole to screw, from screw to washer and nut.
+  while (fronts.length > 0) {
+    const next: Bore[][] = [];
+    for (const other of others) {
+      if (
+        found.has(other) ||
+        !fronts.some((bores) => bores.some((one) => other.bores.some((two) => onOneAxis(one, two))))
+      )
+        continue;
+      if (!isSlender(other.part, other.bores)) continue;
+      found.add(other);
+      next.push(other.bores);
+    }
+    fronts = next;
+  }
+  return [...found].map(({ part }) => pathKey(part.path));
+}
+
+const isUnder = (path: PathKey, place: PathKey): boolean =>
+  path === place || place === '' || path.startsWith(`${place}/`);
+
+function sizeOf(mesh: Mesh, placement: Placement): number {
+  const low = [Infinity, Infinity, Infinity],
+    high = [-Infinity, -Infinity, -Infinity];
+  const p = mesh.positions;
+  for (let at = 0; at < p.length; at++) {
+    low[at % 3] = Math.min(low[at % 3], p[at]);
+    high[at % 3] = Math.max(high[at % 3], p[at]);
+  }
+  return length([high[0] - low[0], high[1] - low[1], high[2] - low[2]]) * Math.cbrt(Math.abs(determinant(placement)));
+}
+
+function boresOf({ mesh, placement }: Part): Bore[] {
+  const factor = Math.cbrt(Math.abs(determinant(placement)));
+  return roundsOf(mesh).flatMap(({ along, radius }) => {
+    if (along.length !== 2) return [];
+    const [from, to] = along.map((point) => applyToPoint(placement, point));
+    const far = length(subtract(to, from));
+    if (far === 0) return [];
+    return [{ origin: from, axis: scale(subtract(to, from), 1 / far), from: 0, to: far, radius: radius * factor }];
+  });
+}
+
+function onOneAxis(one: Bore, other: Bore): boolean {
+  if (length(cross(one.axis, other.axis)) > ASKEW) return false;
+  const between = subtract(other.origin, one.origin);
+  const off = length(cross(between, one.axis));
+  if (off > ON_AXIS * Math.min(one.radius, other.radius)) return false;
+  const along = dot(between, one.axis);
+  const way = dot(other.axis, one.axis) > 0 ? 1 : -1;
+  const [low, high] = [along, along + way * other.to].sort((a, b) => a - b);
+  const touch = ON_AXIS * Math.min(one.radius, other.radius);
+  return low <= one.to + touch && high >= -touch;
+}
+
+/** Whether a part is turned about the axis that it stands on: a bolt, a pin, a washer, not a plate with a hole. */
+function isSlender({ mesh, placement }: Part, bores: readonly Bore[]): boolean {
+  const { axis, origin, radius } = bores.reduce((best, one) => (one.radius > best.radius ? one : best));
+  let far = 0;
+  const p = mesh.positions;
+  for (let at = 0; at < p.length; at += 3) {
+    const from = subtract(applyToPoint(placement, [p[at], p[at + 1], p[at + 2]]), origin);
+    far = Math.max(far, length(cross(from, axis)));
+  }
+  return far <= radius * SLENDER;
+}
