@@ -192,9 +192,10 @@ export function Machine3D({ tools = false, also, covered = 0, posing = null, onP
         ))}
         <OrbitControls makeDefault enableDamping={false} />
         <Fit
-          key={`${from.count} ${from.direction} ${settled} ${assembly.turn?.join() ?? ''}`}
+          key={`${from.count} ${from.direction} ${settled} ${posing?.pose ?? ''} ${assembly.turn?.join() ?? ''}`}
           box={settled || progress === null ? box : null}
           direction={from.direction}
+          covered={posing ? covered : 0}
         />
         {posing && posing.paths.length > 0 && (
           <PoseHandles
@@ -411,7 +412,7 @@ function geometryOf(mesh: Mesh): BufferGeometry {
  * Brings the whole machine into the picture, seen from a standard direction; while a very large one turns, draws as
  * much of it as stays fluid.
  */
-function Fit({ box, direction }: { box: CoreBox | null; direction: DirectionName }) {
+function Fit({ box, direction, covered }: { box: CoreBox | null; direction: DirectionName; covered: number }) {
   const { camera, size, controls, scene, invalidate } = useThree();
   useLayoutEffect(() => {
     if (!box || !(camera instanceof OrthographicCamera)) return;
@@ -426,8 +427,12 @@ function Fit({ box, direction }: { box: CoreBox | null; direction: DirectionName
     camera.up.set(0, 0, 1);
     camera.near = -reach * 10;
     camera.far = reach * 20;
-    camera.zoom = Math.min(size.width, size.height) / (1.95 * reach);
+    camera.zoom = Math.min(Math.max(size.width - covered, 100), size.height) / (1.95 * reach);
     camera.lookAt(sphere.center);
+    // The middle of the picture is that of the room beside what lies over it.
+    const aside = new Vector3(view[0], view[1], view[2]).multiplyScalar(covered / 2 / camera.zoom);
+    camera.position.add(aside);
+    sphere.center.add(aside);
     camera.updateProjectionMatrix();
     (controls as { target?: Vector3; update?: () => void } | null)?.target?.copy(sphere.center);
     (controls as { update?: () => void } | null)?.update?.();

@@ -14,6 +14,8 @@ export interface PoseAxis {
 
 /** A pose on the screen, and what is done to it. */
 export interface Posing {
+  /** Its id. */
+  readonly pose: string;
   /** What has left its seat, as far as it is played. */
   readonly moves: readonly PoseMove[];
   /** What is carried on when an arrow is dragged; nothing where there is nothing to carry. */

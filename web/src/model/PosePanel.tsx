@@ -177,7 +177,8 @@ type Assembly = ReturnType<typeof useProject>['assembly'];
 function nameOf(assembly: Assembly, paths: readonly PathKey[]): string {
   if (paths.length !== 1) return count(paths.length, 'thing');
   const along = componentsAlong(assembly, pathOf(paths[0]));
-  return along ? partLabel(assembly.components[along[along.length - 1]]) : 'what is gone';
+  const component = along && assembly.components[along[along.length - 1]];
+  return component ? component.name || partLabel(component) : 'what is gone';
 }
 
 /** From assembled to exploded, by hand or by itself. */

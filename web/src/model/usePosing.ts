@@ -58,6 +58,7 @@ export function usePosing(picks: readonly number[]): {
   const posing = useMemo<Posing | null>(
     () =>
       pose && {
+        pose: pose.id,
         moves,
         paths: share === 1 ? paths : [],
         axes,
