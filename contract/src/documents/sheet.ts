@@ -66,6 +66,7 @@ holds<Same<typeof pose, Pose>>();
 
 /** Places with the number of a feature behind them. */
 const axisNames = v.pipe(v.array(v.pipe(v.string(), v.maxLength(20_000))), v.maxLength(10_000));
+const halfSide = v.pipe(finite, v.minValue(1e-3), v.maxValue(1e7));
 const viewFields = {
   direction,
   without: v.optional(places),
@@ -84,6 +85,7 @@ const viewFields = {
       letter: v.pipe(v.string(), v.minLength(1), v.maxLength(4)),
       centre: point,
       radius: v.pipe(finite, v.minValue(1e-3), v.maxValue(1e7)),
+      half: v.optional(v.tuple([halfSide, halfSide])),
     }),
   ),
   centreLines: v.optional(

@@ -8,7 +8,7 @@ import {
   type SheetView,
   type TitleFields,
 } from '../sheets/index.ts';
-import { isBeside, type Paper } from '../sheets/index.ts';
+import { alignedWith, type Paper } from '../sheets/index.ts';
 import { projectedDirection } from '../views/index.ts';
 import { changeFields, refused, type Applied, type FieldChange, type Refused } from './applied.ts';
 
@@ -71,8 +71,7 @@ function standsOnAnother(views: readonly SheetView[], view: SheetView): boolean 
 function aligned(change: ViewChange, { projectedFrom }: SheetView, views: readonly SheetView[]): ViewChange {
   const parent = views.find(({ id }) => id === projectedFrom?.of);
   if (!parent || !projectedFrom || !change.centre || 'projectedFrom' in change) return change;
-  const [x, y] = change.centre;
-  return { ...change, centre: isBeside(projectedFrom.side) ? [x, parent.centre[1]] : [parent.centre[0], y] };
+  return { ...change, centre: alignedWith(projectedFrom.side, parent.centre, change.centre) };
 }
 
 /**

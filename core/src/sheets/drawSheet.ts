@@ -1,6 +1,14 @@
 import { boxesOverlap, boxInside, type Box2, type Vec2 } from '../geometry/index.ts';
 import { centreLinesOf } from './centreLines.ts';
-import { measureText, missingGlyphs, textMark, type Mark, type MarkSource, type Scene } from '../marks/index.ts';
+import {
+  boxMark,
+  measureText,
+  missingGlyphs,
+  textMark,
+  type Mark,
+  type MarkSource,
+  type Scene,
+} from '../marks/index.ts';
 import { drawTable } from '../tables/index.ts';
 import { directionName, lineKinds } from '../views/index.ts';
 import {
@@ -105,15 +113,29 @@ function drawRegions({ view, toPaper }: LaidView, all: readonly LaidView[], pen:
   const marks: Mark[] = [];
   const circle = (id: string, centre: Vec2, radius: number) =>
     marks.push({ kind: 'circle', source: { kind: 'view', id }, centre, radius, pen });
-  if (view.detail) circle(view.id, view.centre, view.detail.radius * view.scale);
+  const box = (id: string, [x, y]: Vec2, half: Vec2, scale: number) =>
+    marks.push(
+      boxMark(
+        { kind: 'view', id },
+        [x - half[0] * scale, y - half[1] * scale, x + half[0] * scale, y + half[1] * scale],
+        pen,
+      ),
+    );
+  const { detail: own } = view;
+  if (own?.half) box(view.id, view.centre, own.half, view.scale);
+  else if (own) circle(view.id, view.centre, own.radius * view.scale);
   for (const { view: other } of all) {
     if (other.detail?.of !== view.id) continue;
-    const { centre, radius, letter } = other.detail;
+    const { centre, radius, half, letter } = other.detail;
     const at = toPaper(...centre);
     const far = radius * view.scale;
-    circle(view.id, at, far);
-    const aside = far * Math.SQRT1_2 + LETTER * 0.7;
-    marks.push(textMark({ kind: 'view', id: view.id }, letter, at[0] + aside, at[1] - aside, LETTER, 'centre'));
+    if (half) box(view.id, at, half, view.scale);
+    else circle(view.id, at, far);
+    // Beside the upper right of its border.
+    const aside = (half ?? [radius * Math.SQRT1_2, radius * Math.SQRT1_2]).map(
+      (one) => one * view.scale + LETTER * 0.7,
+    );
+    marks.push(textMark({ kind: 'view', id: view.id }, letter, at[0] + aside[0], at[1] - aside[1], LETTER, 'centre'));
   }
   return marks;
 }

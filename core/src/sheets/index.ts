@@ -52,6 +52,7 @@ export { newNote, noteWords } from './notes.ts';
 export type { LaidNote } from './notes.ts';
 export {
   alignments,
+  boxed,
   alignThings,
   distributeThings,
   inLineThings,
@@ -62,6 +63,7 @@ export {
   moveThings,
   offTitleBlock,
   overlapsOf,
+  resizeView,
   roomTaken,
   thingsOn,
   thingsWithin,
@@ -70,7 +72,7 @@ export {
 export type { PlacedThing, SheetThing, ThingAlignment, Ways } from './things.ts';
 export { snapView } from './snap.ts';
 export type { Guide } from './snap.ts';
-export { isBeside, placeProjected, swapSides } from './projected.ts';
+export { alignedWith, placeProjected, swapSides } from './projected.ts';
 export { planSheet, planBalloons, proposeDetail, proposeView, unplacedView } from './plan.ts';
 export type { BalloonPlan } from './plan.ts';
 export { makeDrawing, withViews } from './makeDrawing.ts';

@@ -175,7 +175,11 @@ export function placeView(view: SheetView, lines: ViewLines, facts: CaptionFacts
     lines,
     box: [x0, y0, x1, y1],
     toPaper,
-    hull: view.detail ? roundHull(view, view.detail.radius) : outlineOf(lines).map(([x, y]) => toPaper(x, y)),
+    hull: view.detail?.half
+      ? boxCorners([x0, y0, x1, y1])
+      : view.detail
+        ? roundHull(view, view.detail.radius)
+        : outlineOf(lines).map(([x, y]) => toPaper(x, y)),
     captionText,
     captionAt,
     captionBox:
@@ -216,6 +220,13 @@ function captionOf(view: SheetView, { alone = false, poses = [] }: CaptionFacts)
   };
   return view.caption.replace(/\{(scale|direction|pose)\}/gi, (_, word: string) => said[word.toLowerCase() as 'scale']);
 }
+
+const boxCorners = ([x0, y0, x1, y1]: Box2): Vec2[] => [
+  [x0, y0],
+  [x1, y0],
+  [x1, y1],
+  [x0, y1],
+];
 
 const CORNERS = 32;
 /** A circle as a polygon around it. */

@@ -6,7 +6,16 @@ import type { Projection, Sheet, SheetView } from './records.ts';
 const BETWEEN = 24;
 
 /** Which way from its view a projected one stands on paper; y down. */
-const ways: Readonly<Record<ProjectionSide, Vec2>> = { left: [-1, 0], right: [1, 0], above: [0, -1], below: [0, 1] };
+const ways: Readonly<Record<ProjectionSide, Vec2>> = {
+  left: [-1, 0],
+  right: [1, 0],
+  above: [0, -1],
+  below: [0, 1],
+  'above-left': [-1, -1],
+  'above-right': [1, -1],
+  'below-left': [-1, 1],
+  'below-right': [1, 1],
+};
 
 /** What is seen from a side of a view, standing where first or third angle puts it, aligned with it and at its scale. */
 export function placeProjected(
@@ -31,8 +40,11 @@ export function placeProjected(
   };
 }
 
-/** Whether a projected view stands beside what it is projected from, not above or below it. */
-export const isBeside = (side: ProjectionSide): boolean => side === 'left' || side === 'right';
+/** A place of a projected view that is in line with what it is projected from; one seen from a corner stands anywhere. */
+export function alignedWith(side: ProjectionSide, parent: Vec2, [x, y]: Vec2): Vec2 {
+  const [across, down] = ways[side];
+  return down === 0 ? [x, parent[1]] : across === 0 ? [parent[0], y] : [x, y];
+}
 
 /** Where projected views of a sheet stand in the other angle: on the other side of what they are projected from. */
 export function swapSides({ views }: Sheet): { readonly id: string; readonly centre: Vec2 }[] {

@@ -6,6 +6,7 @@ import {
   alignments,
   alignThings,
   blankSheet,
+  boxed,
   distributeThings,
   frameBox,
   inLineThings,
@@ -13,6 +14,7 @@ import {
   moveThings,
   offTitleBlock,
   overlapsOf,
+  resizeView,
   thingsWithin,
   titleBlockBox,
   usualPaper,
@@ -86,6 +88,29 @@ describe('moving things', () => {
     );
     expect(moved.dimensions![0].offset).toBe(44);
     expect(moved.views[2].detail).toMatchObject({ radius: 70, centre: [10, -10] });
+  });
+});
+
+describe('a view drawn larger by its corner', () => {
+  const box: Box2 = [50, 50, 150, 150];
+  const scaleOf = (by: Vec2, free = false) => resizeView(sheet, 'a', box, by, free).views[0].scale;
+  test('takes a standard scale where that is near, else three figures', () => {
+    expect(scaleOf([50, 0])).toBe(0.2);
+    expect(scaleOf([48.5, 0])).toBe(0.2);
+    expect(scaleOf([48.5, 0], true)).toBe(0.197);
+    expect(scaleOf([15, 3])).toBe(0.13);
+  });
+  test('never vanishes, and stays where it is', () => {
+    expect(scaleOf([-500, -500])).toBeGreaterThan(0);
+    expect(resizeView(sheet, 'a', box, [50, 0], false).views[0].centre).toEqual([100, 100]);
+  });
+  test('the border of a box is drawn out each way by itself', () => {
+    const piece = { ...sheet.views[2], detail: boxed(sheet.views[2].detail!, [40, 30]) };
+    const moved = moveThings({ ...sheet, views: [sheet.views[0], piece] }, [
+      { thing: thing('regionSize', 'piece'), by: [1, 2] },
+    ]);
+    expect(moved.views[1].detail!.half).toEqual([50, 50]);
+    expect(moved.views[1].detail!.radius).toBeCloseTo(Math.hypot(50, 50), 9);
   });
 });
 

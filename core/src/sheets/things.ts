@@ -3,17 +3,28 @@ import type { DrawnSheet } from './drawSheet.ts';
 import { frameBox, type Paper } from './paper.ts';
 import { USUAL_SMALLEST } from './centreLines.ts';
 import type { Sheet, SheetView } from './records.ts';
-import { isBeside } from './projected.ts';
+import { alignedWith } from './projected.ts';
+import { standardScales } from './scales.ts';
 import { titleBlockBox } from './titleBlock.ts';
+import type { Region } from '../views/index.ts';
 
 /** Something on a sheet that can be picked. */
 export interface SheetThing {
   /**
-   * `region` and `regionSize`: the piece of a view that the detail of this id enlarges. A centre line is named by the id
-   * of its view and its own, with a blank between.
+   * `region` and `regionSize`: the piece of a view that the detail of this id enlarges; `viewSize`: how large a view is. A
+   * centre line is named by the id of its view and its own, with a blank between.
    */
   readonly kind:
-    'view' | 'balloon' | 'table' | 'note' | 'titleBlock' | 'region' | 'regionSize' | 'dimension' | 'centreLine';
+    | 'view'
+    | 'balloon'
+    | 'table'
+    | 'note'
+    | 'titleBlock'
+    | 'region'
+    | 'regionSize'
+    | 'viewSize'
+    | 'dimension'
+    | 'centreLine';
   readonly id: string;
 }
 export const isSameThing = (one: SheetThing, other: SheetThing): boolean =>
@@ -108,7 +119,7 @@ function viewWay(views: readonly SheetView[], view: SheetView, wayOf: ReadonlyMa
   const parent = projectedFrom && views.find(({ id }) => id === projectedFrom.of);
   const along = parent && viewWay(views, parent, wayOf);
   if (!parent || !projectedFrom || along || !own) return along ?? own;
-  return isBeside(projectedFrom.side) ? [own[0], 0] : [0, own[1]];
+  return alignedWith(projectedFrom.side, [0, 0], own);
 }
 
 const plus = (to: Vec2, by: Vec2): Vec2 => [to[0] + by[0], to[1] + by[1]];
@@ -129,14 +140,45 @@ function withRegion(
   return views.map((view) => {
     const parent = view.id === id && view.detail ? views.find((one) => one.id === view.detail!.of) : undefined;
     if (!parent || !view.detail) return view;
-    const { centre, radius } = view.detail;
+    const { centre, radius, half } = view.detail;
     const [dx, dy] = [by[0] / parent.scale, -by[1] / parent.scale];
     const detail =
       kind === 'region'
         ? { ...view.detail, centre: [centre[0] + dx, centre[1] + dy] as Vec2 }
-        : { ...view.detail, radius: Math.max(radius / 20, radius + dx) };
+        : half
+          ? boxed(view.detail, [Math.max(half[0] / 20, half[0] + dx), Math.max(half[1] / 20, half[1] - dy)])
+          : { ...view.detail, radius: Math.max(radius / 20, radius + dx) };
     return { ...view, detail };
   });
+}
+
+/** The same piece as a box of this half width and height. */
+export const boxed = <Piece extends Region>(piece: Piece, half: Vec2): Piece => ({
+  ...piece,
+  half,
+  radius: Math.hypot(...half),
+});
+
+/** Dragged to about a standard scale, a view takes that. */
+const NEAR_STANDARD = 1.05;
+
+/**
+ * The sheet with a view drawn larger or smaller by its lower right corner; its middle stays.
+ * @param box of the view as it was; mm
+ * @param free takes the scale that comes out; else a standard one where that is near
+ */
+export function resizeView(sheet: Sheet, id: string, box: Box2, [dx, dy]: Vec2, free: boolean): Sheet {
+  const [width, height] = [box[2] - box[0], box[3] - box[1]];
+  const grown = Math.max((width + 2 * dx) / Math.max(width, 1e-6), (height + 2 * dy) / Math.max(height, 1e-6), 0.05);
+  return {
+    ...sheet,
+    views: sheet.views.map((view) => {
+      if (view.id !== id) return view;
+      const wanted = view.scale * grown;
+      const near = standardScales.find((one) => Math.max(one / wanted, wanted / one) <= NEAR_STANDARD);
+      return { ...view, scale: !free && near ? near : Number(wanted.toPrecision(3)), byHand: true };
+    }),
+  };
 }
 
 /**

@@ -90,25 +90,78 @@ export function viewPlacement(direction: Direction): Placement {
   return [x, y, z].flatMap((row) => [row[0], row[1], row[2], 0]);
 }
 
-/** From which side of a view, as it lies on paper, a projected view of it is seen. */
-export const projectionSides = ['left', 'right', 'above', 'below'] as const;
+/** From which side or corner of a view, as it lies on paper, a projected view of it is seen. */
+export const projectionSides = [
+  'left',
+  'right',
+  'above',
+  'below',
+  'above-left',
+  'above-right',
+  'below-left',
+  'below-right',
+] as const;
 export type ProjectionSide = (typeof projectionSides)[number];
 
-/** A view turned by a right angle, so that it shows what is seen from a side of it (ISO 5456-2); by its name where it has one. */
-export function projectedDirection(direction: Direction, side: ProjectionSide): Direction {
+const axesOf = (direction: Direction): [Vec3, Vec3, Vec3] => {
   const m = viewPlacement(direction);
-  const [x, y, z] = [0, 4, 8].map((at): Vec3 => [m[at], m[at + 1], m[at + 2]]);
-  const back = (a: Vec3): Vec3 => [-a[0], -a[1], -a[2]];
-  const rows: Readonly<Record<ProjectionSide, readonly [Vec3, Vec3, Vec3]>> = {
-    right: [back(z), y, x],
-    left: [z, y, back(x)],
-    above: [x, back(z), y],
-    below: [x, z, back(y)],
-  };
-  const turn = rows[side].flat().map((value) => value + 0) as unknown as Turn;
+  return [0, 4, 8].map((at): Vec3 => [m[at], m[at + 1], m[at + 2]]) as [Vec3, Vec3, Vec3];
+};
+
+/** As a standard direction where it is one. @param rows to the right, up, towards the viewer; unit vectors */
+function asDirection(rows: readonly Vec3[]): Direction {
+  const turn = rows.flat().map((value) => Math.round(value * 1e12) / 1e12 + 0) as unknown as Turn;
   const named = directionNames.find((name) => {
     const known = viewPlacement(name).filter((_, at) => at % 4 !== 3);
     return known.every((value, at) => Math.abs(value - turn[at]) < NOISE);
   });
   return named ?? turn;
+}
+
+/**
+ * What is seen from a side or a corner of a view: turned by a right angle (ISO 5456-2), or halfway between two such and
+ * the view itself.
+ */
+export function projectedDirection(direction: Direction, side: ProjectionSide): Direction {
+  const [x, y, z] = axesOf(direction);
+  const back = (a: Vec3): Vec3 => [-a[0], -a[1], -a[2]];
+  switch (side) {
+    case 'right':
+      return asDirection([back(z), y, x]);
+    case 'left':
+      return asDirection([z, y, back(x)]);
+    case 'above':
+      return asDirection([x, back(z), y]);
+    case 'below':
+      return asDirection([x, z, back(y)]);
+  }
+  const [upright, level] = side.split('-');
+  const from = [level === 'right' ? x : back(x), upright === 'above' ? y : back(y), z];
+  const viewer = normalize([0, 1, 2].map((k) => from[0][k] + from[1][k] + from[2][k]) as unknown as Vec3);
+  const right = normalize(cross(y, viewer));
+  return asDirection([right, cross(viewer, right), viewer]);
+}
+
+/** What a view can be turned about: the line of sight, or the level or upright line of the paper. */
+export const turnAxes = ['sight', 'level', 'upright'] as const;
+export type TurnAxis = (typeof turnAxes)[number];
+
+/** A view turned further. @param degrees about the line of sight anticlockwise; else so that its top or left side comes nearer */
+export function turnedBy(direction: Direction, about: TurnAxis, degrees: number): Direction {
+  const [x, y, z] = axesOf(direction);
+  const turn = (degrees * Math.PI) / 180;
+  const [c, s] = [Math.cos(turn), Math.sin(turn)];
+  const mix = (a: Vec3, p: number, b: Vec3, q: number): Vec3 => [
+    a[0] * p + b[0] * q,
+    a[1] * p + b[1] * q,
+    a[2] * p + b[2] * q,
+  ];
+  switch (about) {
+    case 'sight':
+      return asDirection([mix(x, c, y, -s), mix(x, s, y, c), z]);
+    case 'level':
+      return asDirection([x, mix(y, c, z, -s), mix(y, s, z, c)]);
+    case 'upright':
+      return asDirection([mix(x, c, z, s), y, mix(x, -s, z, c)]);
+  }
 }

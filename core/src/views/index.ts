@@ -5,10 +5,12 @@ export {
   isTurn,
   projectedDirection,
   projectionSides,
+  turnAxes,
+  turnedBy,
   turnTowards,
   viewPlacement,
 } from './directions.ts';
-export type { Direction, DirectionName, ProjectionSide, Turn } from './directions.ts';
+export type { Direction, DirectionName, ProjectionSide, Turn, TurnAxis } from './directions.ts';
 export { lookAt, lookName, TESSELLATION_VERSION } from './looks.ts';
 export type { Look, LookedAt, LookRequest } from './looks.ts';
 export { lineKinds, sumLines, tangentLooks, visibleLines, withHiddenAside } from './records.ts';
@@ -16,7 +18,7 @@ export type { Body, LineKind, TangentLook, ViewLines, ViewSums } from './records
 export { drawView } from './hiddenLines.ts';
 export { pathWays } from './ways.ts';
 export type { PathWay } from './ways.ts';
-export { linesWithin, spotsWithin } from './region.ts';
+export { linesWithin, regionBox, spotsWithin } from './region.ts';
 export type { Region } from './region.ts';
 export { linesForPen } from './declot.ts';
 export { drawLook, findSpots } from './spots.ts';

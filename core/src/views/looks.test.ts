@@ -2,7 +2,16 @@ import { describe, expect, test } from 'vitest';
 import { applyVariant, listOccurrences, orientationTurn, pathKey, type Assembly } from '../assembly/index.ts';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import { applyToPoint } from '../geometry/index.ts';
-import { directionNames, isTurn, lookAt, projectedDirection, viewPlacement, type Direction } from './index.ts';
+import {
+  directionNames,
+  isTurn,
+  lookAt,
+  projectedDirection,
+  turnAxes,
+  turnedBy,
+  viewPlacement,
+  type Direction,
+} from './index.ts';
 
 const machine = (number = 'B-1'): Assembly => {
   const assembly = assemblyOf(node('TOP', [2, node('FOOT', [2, leaf(number)])], [1, leaf('PLATE')]));
@@ -128,5 +137,37 @@ describe('a projected view', () => {
       expect(at(projectedDirection(direction, 'left'))[1]).toBeCloseTo(at(direction)[1], 9);
       expect(at(projectedDirection(direction, 'above'))[0]).toBeCloseTo(at(direction)[0], 9);
     }
+  });
+});
+
+describe('a view turned further', () => {
+  test.each([
+    ['front', 'upright', -90, 'right'],
+    ['front', 'level', -90, 'bottom'],
+    ['front', 'level', 90, 'top'],
+    ['top', 'sight', 360, 'top'],
+  ] as const)('%s about the %s line by %d° is %s', (from, about, degrees, is) =>
+    expect(turnedBy(from, about, degrees)).toBe(is),
+  );
+  test('about the line of sight what was to the right is up: anticlockwise by a quarter', () => {
+    const before = viewPlacement('front'),
+      after = viewPlacement(turnedBy('front', 'sight', 90));
+    const row = (of: readonly number[], at: number) => of.slice(at, at + 3).map((value) => value + 0);
+    expect(row(after, 4)).toEqual(row(before, 0));
+    expect(row(after, 8)).toEqual(row(before, 8));
+  });
+  test('there and back is where it was, and every one is a turn', () => {
+    for (const direction of directionNames)
+      for (const about of turnAxes) {
+        const turned = turnedBy(direction, about, 33.3);
+        expect(typeof turned === 'string' || isTurn(turned)).toBe(true);
+        expect(turnedBy(turned, about, -33.3)).toBe(direction);
+      }
+  });
+  test('seen from a corner of the front it shows three sides at once; upright stays upright', () => {
+    expect(projectedDirection('front', 'above-right')).toBe('isometric');
+    expect(projectedDirection('front', 'above-left')).toBe('isometric-left');
+    expect(projectedDirection('front', 'below-right')).toBe('isometric-below');
+    expect(projectedDirection('back', 'above-left')).toBe('isometric-back');
   });
 });

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { body, boxMesh } from '../../../testkit/shapes.ts';
-import { drawLook, linesWithin, spotsWithin, viewPlacement } from './index.ts';
+import { drawLook, linesWithin, regionBox, spotsWithin, viewPlacement } from './index.ts';
 
 const { lines, spots } = drawLook([body(boxMesh(60, 40, 20), 0)], viewPlacement('isometric'));
 const [x0, y0, x1, y1] = lines.box;
@@ -36,6 +36,34 @@ describe('a round piece of a view', () => {
           const [x, y] = [ax + t * (bx - ax), ay + t * (by - ay)];
           const far = Math.hypot(x - region.centre[0], y - region.centre[1]);
           if (Math.abs(far - region.radius) > 1e-6) expect(isOn(within, x, y)).toBe(far < region.radius);
+        },
+      ),
+    );
+  });
+  test('as a box it has what lies in the box, with its corners, and is as large as that', () => {
+    fc.assert(
+      fc.property(
+        regions,
+        fc.integer({ min: 0, max: lines.kinds.length - 1 }),
+        fc.double({ min: 0, max: 1, noNaN: true }),
+        ({ centre, radius }, line, t) => {
+          const half = [radius, radius / 3] as const;
+          const box = { centre, radius: Math.hypot(...half), half };
+          const within = linesWithin(lines, box);
+          const inside = (x: number, y: number) =>
+            Math.min(half[0] - Math.abs(x - centre[0]), half[1] - Math.abs(y - centre[1]));
+          for (let at = 0; at < within.ends.length; at += 2)
+            expect(inside(within.ends[at], within.ends[at + 1])).toBeGreaterThan(-1e-6);
+          const [ax, ay, bx, by] = lines.ends.subarray(line * 4, line * 4 + 4);
+          const [x, y] = [ax + t * (bx - ax), ay + t * (by - ay)];
+          if (Math.abs(inside(x, y)) > 1e-6) expect(isOn(within, x, y)).toBe(inside(x, y) > 0);
+          expect(regionBox(box)).toEqual([
+            centre[0] - half[0],
+            centre[1] - half[1],
+            centre[0] + half[0],
+            centre[1] + half[1],
+          ]);
+          spotsWithin(spots, box).room.forEach((room) => expect(room).toBeLessThanOrEqual(half[1] + 1e-9));
         },
       ),
     );

@@ -1,9 +1,11 @@
-import { Button, Checkbox, Group, NumberInput, Select, TextInput } from '@mantine/core';
+import { ActionIcon, Button, Checkbox, Group, NumberInput, Select, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
+import { IconRotate, IconRotateClockwise } from '@tabler/icons-react';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { listOccurrences, partLabel, pathKey } from '../../../core/src/assembly/index.ts';
 import {
+  boxed,
   placeProjected,
   proposeDetail,
   scaleText,
@@ -17,9 +19,12 @@ import {
   projectedDirection,
   projectionSides,
   tangentLooks,
+  turnAxes,
+  turnedBy,
   type DirectionName,
   type ProjectionSide,
   type TangentLook,
+  type TurnAxis,
   type ViewLines,
 } from '../../../core/src/views/index.ts';
 import { removeSteps } from '../../../core/src/documents/index.ts';
@@ -70,6 +75,7 @@ export function AboutView({ id, sheet, inputs, drawn, thing, onThing, onMeasurin
               })
             }
           />
+          {!view.projectedFrom && <TurnFields id={id} view={view} />}
           <PoseField id={id} sheet={sheet} view={view} />
           <ShownFields id={id} view={view} />
         </>
@@ -93,6 +99,22 @@ export function AboutView({ id, sheet, inputs, drawn, thing, onThing, onMeasurin
         onBlur={takeTyped}
         onKeyDown={(event) => event.key === 'Enter' && takeTyped()}
       />
+      {sheet.views.some((one) => one.id !== view.id && one.scale !== view.scale) && (
+        <Select
+          mt="xs"
+          size="xs"
+          label="Or the same as"
+          placeholder="another view"
+          value={null}
+          data={sheet.views
+            .filter((one) => one.id !== view.id && one.scale !== view.scale)
+            .map((one) => ({ value: one.id, label: `${viewName(one)}, ${scaleText(one.scale)}` }))}
+          onChange={(other) => {
+            const same = sheet.views.find((one) => one.id === other);
+            if (same) rescale(same.scale);
+          }}
+        />
+      )}
       <Select
         mt="xs"
         size="xs"
@@ -196,6 +218,64 @@ export function AboutView({ id, sheet, inputs, drawn, thing, onThing, onMeasurin
   );
 }
 
+const viewName = ({ detail, direction }: SheetView): string =>
+  detail ? `detail ${detail.letter}` : directionName(direction);
+
+const turnWords: Readonly<Record<TurnAxis, string>> = {
+  sight: 'the line of sight',
+  level: 'the level line',
+  upright: 'the upright line',
+};
+
+/** Turns a view further, by quarters or typed. */
+function TurnFields({ id, view }: { id: string; view: SheetView }) {
+  const change = useChange(id);
+  const [about, setAbout] = useState<TurnAxis>('sight');
+  const [typed, setTyped] = useState<number | string>('');
+  const turn = (degrees: number) =>
+    change(`turn by ${degrees}°`, {
+      kind: 'changeView',
+      id: view.id,
+      change: { direction: turnedBy(view.direction, about, degrees) },
+    });
+  const take = () => {
+    if (typeof typed === 'number' && typed % 360 !== 0) turn(typed);
+    setTyped('');
+  };
+  return (
+    <Group gap={4} mt="xs" align="end" wrap="nowrap">
+      <Select
+        size="xs"
+        flex={1}
+        label="Turn it about"
+        allowDeselect={false}
+        data={turnAxes.map((value) => ({ value, label: turnWords[value] }))}
+        value={about}
+        onChange={(value) => value && setAbout(value as TurnAxis)}
+      />
+      <NumberInput
+        size="xs"
+        w={64}
+        label="by, °"
+        hideControls
+        decimalScale={3}
+        min={-360}
+        max={360}
+        value={typed}
+        onChange={setTyped}
+        onBlur={take}
+        onKeyDown={(event) => event.key === 'Enter' && take()}
+      />
+      <ActionIcon variant="default" size={30} aria-label="A quarter to the left" onClick={() => turn(90)}>
+        <IconRotate size={15} />
+      </ActionIcon>
+      <ActionIcon variant="default" size={30} aria-label="A quarter to the right" onClick={() => turn(-90)}>
+        <IconRotateClockwise size={15} />
+      </ActionIcon>
+    </Group>
+  );
+}
+
 /** The words below a view: its direction and scale where nothing else is typed, none where they are turned off. */
 function Caption({ caption, onChange }: { caption: string | undefined; onChange: (caption: string | null) => void }) {
   const [typed, setTyped] = useState(caption ?? '');
@@ -245,8 +325,8 @@ function DetailFields({ id, sheet, view }: { id: string; sheet: Sheet; view: She
   return (
     <>
       <p className="quiet">
-        A piece of the {parent ? directionName(parent.direction) : ''} view. Drag the thin circle there to show another
-        one, or the dot at its right to show more or less.
+        A piece of the {parent ? directionName(parent.direction) : ''} view. Drag its thin border there to show another
+        one, or the dot on it to show more or less.
       </p>
       <Group gap="xs" grow>
         <TextInput
@@ -257,7 +337,27 @@ function DetailFields({ id, sheet, view }: { id: string; sheet: Sheet; view: She
           onBlur={take}
           onKeyDown={(event) => event.key === 'Enter' && take()}
         />
+        <Select
+          size="xs"
+          label="Form"
+          allowDeselect={false}
+          data={[
+            { value: 'circle', label: 'circle' },
+            { value: 'box', label: 'box' },
+          ]}
+          value={detail.half ? 'box' : 'circle'}
+          onChange={(form) => {
+            const { half, ...round } = detail;
+            if (form === 'box' && !half)
+              set('detail as a box', boxed(detail, [detail.radius * 0.8, detail.radius * 0.6]));
+            if (form === 'circle' && half)
+              change('detail as a circle', { kind: 'changeView', id: view.id, change: { detail: round } });
+          }}
+        />
+      </Group>
+      {!detail.half && (
         <NumberInput
+          mt="xs"
           key={detail.radius}
           size="xs"
           label="Radius, mm of the model"
@@ -270,7 +370,7 @@ function DetailFields({ id, sheet, view }: { id: string; sheet: Sheet; view: She
               set('size of the detail', { radius });
           }}
         />
-      </Group>
+      )}
     </>
   );
 }
@@ -280,6 +380,10 @@ const sideWords: Readonly<Record<ProjectionSide, string>> = {
   right: 'right',
   above: 'above',
   below: 'below',
+  'above-left': 'above left',
+  'above-right': 'above right',
+  'below-left': 'below left',
+  'below-right': 'below right',
 };
 
 /** Views projected from this one, or what this one is projected from. */
@@ -300,8 +404,8 @@ function ProjectedFields({
     return (
       <Group gap="xs" mt="xs">
         <span className="quiet">
-          Seen from {sideWords[projectedFrom.side]} of the {parent ? directionName(parent.direction) : ''} view, and
-          aligned with it.
+          Seen from {sideWords[projectedFrom.side]} of the {parent ? directionName(parent.direction) : ''} view,
+          {projectedFrom.side.includes('-') ? 'and moving' : 'and aligned'} with it.
         </span>
         <Button
           size="compact-xs"

@@ -1,14 +1,15 @@
-import type { PointerEvent } from 'react';
+import type { PointerEvent, SVGProps } from 'react';
 import { stretchesPath } from '../../../core/src/formats/index.ts';
 import { boxHeight, boxWidth } from '../../../core/src/geometry/index.ts';
-import type {
-  CentreLine,
-  Detail,
-  DrawnSheet,
-  LaidTable,
-  LaidView,
-  SheetInputs,
-  SheetThing,
+import {
+  scaleText,
+  type CentreLine,
+  type Detail,
+  type DrawnSheet,
+  type LaidTable,
+  type LaidView,
+  type SheetInputs,
+  type SheetThing,
 } from '../../../core/src/sheets/index.ts';
 import { directionName } from '../../../core/src/views/index.ts';
 
@@ -56,7 +57,7 @@ export function Handles({ drawn: { layout, notes }, inputs, things, centreLines,
           aria-label={`View ${directionName(view.direction)}`}
           data-view={view.id}
           onPointerDown={start({ kind: 'view', id: view.id })}
-          style={outline('view', view.id)}
+          style={outline('view', view.id) ?? outline('viewSize', view.id)}
         />
       ))}
       {layout.views.map((laid) => (
@@ -88,6 +89,11 @@ export function Handles({ drawn: { layout, notes }, inputs, things, centreLines,
           style={outline('note', note.id)}
         />
       ))}
+      {layout.views
+        .filter(({ view: { id } }) => things.length === 1 && (isPicked('view', id) || isPicked('viewSize', id)))
+        .map((laid) => (
+          <SizeHandle key={laid.view.id} laid={laid} start={start} />
+        ))}
       {layout.dimensions.map(({ dimension: { id }, box, text, value, across }) =>
         value === null ? null : (
           <rect
@@ -169,16 +175,17 @@ function RegionHandles({
   const parent = detail && views.find(({ view }) => view.id === detail.of);
   if (!parent) return null;
   const [x, y] = parent.toPaper(...detail.centre);
-  const radius = detail.radius * parent.view.scale;
+  const { scale } = parent.view;
+  const radius = detail.radius * scale;
+  const half = detail.half?.map((side) => side * scale);
   const isPicked = things.some((one) => one.id === id && (one.kind === 'region' || one.kind === 'regionSize'));
   return (
     <g>
-      <circle
-        className="grab"
-        role="button"
-        cx={x}
-        cy={y}
-        r={radius}
+      <Border
+        {...(half ? { half } : {})}
+        x={x}
+        y={y}
+        radius={radius}
         aria-label={`What detail ${detail.letter} shows`}
         onPointerDown={start({ kind: 'region', id })}
         style={isPicked ? { stroke: '#d9541e', strokeWidth: 0.7 } : undefined}
@@ -186,18 +193,68 @@ function RegionHandles({
       {isPicked && (
         <circle
           role="button"
-          cx={x + radius}
-          cy={y}
+          cx={x + (half?.[0] ?? radius)}
+          cy={y + (half?.[1] ?? 0)}
           r={2.2}
           fill="#fff"
           stroke="#d9541e"
           strokeWidth={0.6}
-          style={{ cursor: 'ew-resize', pointerEvents: 'all' }}
+          style={{ cursor: half ? 'nwse-resize' : 'ew-resize', pointerEvents: 'all' }}
           aria-label={`Border of what detail ${detail.letter} shows`}
           onPointerDown={start({ kind: 'regionSize', id })}
         />
       )}
     </g>
+  );
+}
+
+/** The border of a piece of a view, to be taken hold of. */
+function Border({
+  x,
+  y,
+  radius,
+  half,
+  ...rest
+}: { x: number; y: number; radius: number; half?: number[] } & Pick<
+  SVGProps<SVGElement>,
+  'aria-label' | 'style' | 'onPointerDown'
+>) {
+  return half ? (
+    <rect
+      className="grab"
+      role="button"
+      x={x - half[0]}
+      y={y - half[1]}
+      width={2 * half[0]}
+      height={2 * half[1]}
+      {...(rest as SVGProps<SVGRectElement>)}
+    />
+  ) : (
+    <circle className="grab" role="button" cx={x} cy={y} r={radius} {...(rest as SVGProps<SVGCircleElement>)} />
+  );
+}
+
+/** The lower right corner of the picked view: dragged, the view becomes larger or smaller. */
+function SizeHandle({ laid: { view, box }, start }: Pick<HandlesProps, 'start'> & { laid: LaidView }) {
+  return (
+    <>
+      <rect
+        role="button"
+        x={box[2] - 1.6}
+        y={box[3] - 1.6}
+        width={3.2}
+        height={3.2}
+        fill="#fff"
+        stroke="#d9541e"
+        strokeWidth={0.5}
+        style={{ cursor: 'nwse-resize', pointerEvents: 'all' }}
+        aria-label={`Size of view ${directionName(view.direction)}`}
+        onPointerDown={start({ kind: 'viewSize', id: view.id })}
+      />
+      <text x={box[2] + 3} y={box[3] + 4} fontSize={3.5} fill="#d9541e" stroke="none" pointerEvents="none">
+        {scaleText(view.scale)}
+      </text>
+    </>
   );
 }
 

@@ -34,7 +34,9 @@ import {
   penPair,
   roomTaken,
   placeView,
+  resizeView,
   roundNear,
+  scaleText,
   snapView,
   thingsOn,
   thingsWithin,
@@ -107,6 +109,7 @@ const thingWords: Readonly<Record<SheetThing['kind'], string>> = {
   titleBlock: 'title block',
   region: 'detail',
   regionSize: 'detail',
+  viewSize: 'view',
 };
 
 /** On screen: a dragged view that is nearer than this to being in line comes to lie in line. */
@@ -227,12 +230,20 @@ export function PaperSurface({
       only?.kind === 'balloon' ? layout.balloons.find(({ balloon: one }) => one.id === only.id) : undefined;
     if (balloon && balloon.row >= 0) pick(inputs.bill.rows[balloon.row].components[0] ?? null);
   };
-  const toMoved = (what: readonly SheetThing[], by: Vec2) =>
-    moveThings(
-      sheet,
-      what.map((one) => ({ thing: one, by })),
-      across,
-    );
+  /** Of the view whose corner is dragged, as it is stored. */
+  const sizeBox = useRef<Box2 | null>(null);
+  const resized = (view: string, by: Vec2, free: boolean) => {
+    sizeBox.current ??= layout.views.find((laid) => laid.view.id === view)?.box ?? null;
+    return sizeBox.current ? resizeView(sheet, view, sizeBox.current, by, free) : sheet;
+  };
+  const toMoved = (what: readonly SheetThing[], by: Vec2, free: boolean) =>
+    what[0].kind === 'viewSize'
+      ? resized(what[0].id, by, free)
+      : moveThings(
+          sheet,
+          what.map((one) => ({ thing: one, by })),
+          across,
+        );
   const move = (event: PointerEvent) => {
     if (ghost) return onGhost({ ...ghost, centre: keepOnPaper(sheet.paper, toMm(event)) });
     if (measuring) return setHit(measured(toMm(event)));
@@ -243,7 +254,7 @@ export function PaperSurface({
     if (!dragging.moved && Math.hypot(...by) * zoom < 4) return;
     dragging.moved = true;
     if (dragging.things.length === 0) return setBand(boxOf(dragging.from, [x, y]));
-    onDraft(toMoved(dragging.things, inLine(dragging.things, by, event)));
+    onDraft(toMoved(dragging.things, inLine(dragging.things, by, event), event.ctrlKey));
   };
   const end = (event: PointerEvent) => {
     // Where the pointer is now: the ghost on screen may be a frame behind it.
@@ -263,6 +274,18 @@ export function PaperSurface({
       const under = dragging.things.length > 1 ? thingAt([x, y]) : undefined;
       if (under) choose([under]);
       return;
+    }
+    if (dragging.things[0].kind === 'viewSize') {
+      const [{ id: view }] = dragging.things;
+      const after = resized(view, [x - dragging.from[0], y - dragging.from[1]], event.ctrlKey);
+      sizeBox.current = null;
+      onDraft(null);
+      const scale = after.views.find((one) => one.id === view)!.scale;
+      perform(`scale ${scaleText(scale)}`, {
+        document: id,
+        command: { kind: 'changeView', id: view, change: { scale, byHand: true } },
+      });
+      return choose([{ kind: 'view', id: view }]);
     }
     commit(dragging.things, inLine(dragging.things, [x - dragging.from[0], y - dragging.from[1]], event));
   };
@@ -408,6 +431,7 @@ export function PaperSurface({
     if (ghost && event.key === 'Enter') dropGhost(ghost);
     else if (event.key === 'Escape') {
       drag.current = null;
+      sizeBox.current = null;
       setBand(null);
       onDraft(null);
       setGuides([]);

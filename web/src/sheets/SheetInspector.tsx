@@ -29,7 +29,8 @@ import { useIntend } from '../data/useIntend.ts';
 /** About what is picked; when nothing is, the sheet itself and what to look at on it. */
 export function SheetInspector(props: SheetInspectorProps) {
   const { thing, things, sheet } = props;
-  const ofView = thing?.kind === 'view' || thing?.kind === 'region' || thing?.kind === 'regionSize';
+  const ofView =
+    thing?.kind === 'view' || thing?.kind === 'region' || thing?.kind === 'regionSize' || thing?.kind === 'viewSize';
   const view = ofView && sheet.views.some(({ id }) => id === thing.id);
   const note = thing?.kind === 'note' && sheet.notes.find(({ id }) => id === thing.id);
   const dimension = thing?.kind === 'dimension' && sheet.dimensions?.find(({ id }) => id === thing.id);
