@@ -145,6 +145,19 @@ describe('a reference dimension', () => {
     expect(measurableAt(laid, [30, 30], 2, dimensionFacts(inputs))).toBeNull();
     expect(roundNear(laid, [30, 30], 2, dimensionFacts(inputs))).toBeNull();
   });
+  test('the caption of its view gives way to it', () => {
+    const captioned = (dimensions: readonly SheetDimension[]) => {
+      const inputs = inputsOf('top', dimensions);
+      const [view] = inputs.sheet.views;
+      const sheet = { ...inputs.sheet, views: [{ ...view, caption: 'SEEN FROM ABOVE' }] };
+      return drawSheet({ ...inputs, sheet }).layout;
+    };
+    const [bare] = captioned([]).views;
+    const { views, dimensions } = captioned([{ ...width, offset: 58 }]);
+    expect(boxesOverlap(bare.captionBox!, dimensions[0].box)).toBe(true);
+    expect(boxesOverlap(views[0].captionBox!, dimensions[0].box)).toBe(false);
+    expect(views[0].captionAt[1]).toBeGreaterThan(bare.captionAt[1]);
+  });
   test('a new one stands beyond the view and on nothing else', () => {
     let inputs = inputsOf('top');
     for (let at = 0; at < 4; at++) {

@@ -2,7 +2,7 @@ import { componentsAlong, pathKey, placementAlong, type Assembly } from '../asse
 import { checkCoverage, convexHull, type Balloon, type Coverage, type LeaderEnd } from '../balloons/index.ts';
 import { printedColumns, printedLines, printedTexts, type Bill } from '../bill/index.ts';
 import { alignmentOf, headingOf, type Column } from '../columns/index.ts';
-import { applyToPoint, type Box2, type Vec2 } from '../geometry/index.ts';
+import { applyToPoint, boxesOverlap, moveBox, type Box2, type Vec2 } from '../geometry/index.ts';
 import { measureText } from '../marks/index.ts';
 import { displacements, movedBy, type Pose } from '../poses/index.ts';
 import { layOutTable, type MeasuredTable, type TableContent, type TableRoom } from '../tables/index.ts';
@@ -93,7 +93,7 @@ export interface SheetLayout {
 /** Places everything; draws nothing. */
 export function layOutSheet(inputs: SheetInputs): SheetLayout {
   const { sheet } = inputs;
-  const views = sheet.views.flatMap((view) => {
+  const placed = sheet.views.flatMap((view) => {
     const lines = ownLines(view, inputs.lines);
     return lines
       ? [
@@ -104,6 +104,16 @@ export function layOutSheet(inputs: SheetInputs): SheetLayout {
         ]
       : [];
   });
+  const dimensions = (sheet.dimensions ?? []).flatMap((dimension) => {
+    const laid = placed.find(({ view }) => view.id === dimension.view);
+    return laid ? [layOutDimension(dimension, laid, dimensionFacts(inputs))] : [];
+  });
+  const views = placed.map((laid) =>
+    belowDimensions(
+      laid,
+      dimensions.filter(({ dimension }) => dimension.view === laid.view.id),
+    ),
+  );
   const balloons = sheet.balloons.flatMap((balloon) => {
     const view = views.find((laid) => laid.view.id === balloon.view);
     return view ? [layOutBalloon(balloon, view, inputs)] : [];
@@ -113,10 +123,7 @@ export function layOutSheet(inputs: SheetInputs): SheetLayout {
     titleBlock: titleBlockBox(sheet.paper),
     views,
     balloons,
-    dimensions: (sheet.dimensions ?? []).flatMap((dimension) => {
-      const laid = views.find(({ view }) => view.id === dimension.view);
-      return laid ? [layOutDimension(dimension, laid, dimensionFacts(inputs))] : [];
-    }),
+    dimensions,
     tables: sheet.tables.map((table) =>
       layOutList(inputs, table, table.onlyBallooned ? new Set(balloons.map(({ row }) => row)) : undefined),
     ),
@@ -126,6 +133,16 @@ export function layOutSheet(inputs: SheetInputs): SheetLayout {
       inputs.others ? rowsOn(inputs.bill, inputs.assembly, inputs.others) : undefined,
     ),
   };
+}
+
+/** The view with its caption below the dimensions that would lie on it. */
+function belowDimensions(laid: LaidView, dimensions: readonly LaidDimension[]): LaidView {
+  let { captionBox: box } = laid;
+  // Farther down with every one that it meets: at most once each.
+  for (const { box: other } of dimensions.toSorted((a, b) => a.box[1] - b.box[1]))
+    if (box && boxesOverlap(box, other)) box = moveBox(box, 0, other[3] + CAPTION_DOWN / 2 - box[1]);
+  if (!box || box === laid.captionBox) return laid;
+  return { ...laid, captionBox: box, captionAt: [laid.captionAt[0], (box[1] + box[3]) / 2] };
 }
 
 /** What dimensions of a sheet are laid out with. */

@@ -202,7 +202,7 @@ export function CentreLineFields({ id, view, drawn }: Pick<SheetInspectorProps, 
             key={look.smallest}
             size="xs"
             w={150}
-            label="From a diameter on paper, mm"
+            label="From a diameter of, mm"
             min={0}
             max={1000}
             decimalScale={1}

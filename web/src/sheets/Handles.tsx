@@ -54,7 +54,7 @@ export function Handles({ drawn: { layout, notes }, inputs, things, centreLines,
           y={box[1]}
           width={boxWidth(box)}
           height={boxHeight(box)}
-          aria-label={`View ${directionName(view.direction)}`}
+          aria-label={view.detail ? `Detail ${view.detail.letter}` : `View ${directionName(view.direction)}`}
           data-view={view.id}
           onPointerDown={start({ kind: 'view', id: view.id })}
           style={outline('view', view.id) ?? outline('viewSize', view.id)}
