@@ -162,6 +162,7 @@ const samples: { readonly [Kind in Command['kind']]: Extract<Command, { kind: Ki
   },
   setPaper: { kind: 'setPaper', paper: { size: 'A1', landscape: true } },
   setField: { kind: 'setField', field: 'title', value: 'Sledge' },
+  setFurther: { kind: 'setFurther', id: 'order', value: 'A-77' },
   renameSheet: { kind: 'renameSheet', name: 'Assembly' },
   setBill: { kind: 'setBill', bill: null },
   addView: { kind: 'addView', view: { id: 'v', direction: 'top', scale: 0.1, centre: [10, 20], byHand: false } },
@@ -195,6 +196,13 @@ const samples: { readonly [Kind in Command['kind']]: Extract<Command, { kind: Ki
   },
   removePose: { kind: 'removePose', id: 'apart' },
   setProjection: { kind: 'setProjection', projection: 'third' },
+  setTitleBlock: {
+    kind: 'setTitleBlock',
+    block: {
+      further: [{ id: 'order', label: 'Order', value: 'A-12' }],
+      revisions: [{ revision: 'B', text: 'Longer mast', date: '2026-02-03', by: 'T. H.' }],
+    },
+  },
   setDimensionLook: { kind: 'setDimensionLook', look: { unit: 'in', decimals: 3, comma: true } },
   orderSheets: { kind: 'orderSheets', order: ['one', 'two'] },
 };
@@ -206,7 +214,7 @@ const kindsOf: Readonly<Record<string, 'components' | 'sheet' | 'set'>> = {
   ),
   ...Object.fromEntries(
     Object.keys(samples)
-      .slice(-18, -6)
+      .slice(-20, -7)
       .map((kind) => [kind, 'sheet' as const]),
   ),
   setSharedField: 'set',
@@ -214,6 +222,7 @@ const kindsOf: Readonly<Record<string, 'components' | 'sheet' | 'set'>> = {
   removePose: 'set',
   orderSheets: 'set',
   setProjection: 'set',
+  setTitleBlock: 'set',
   setDimensionLook: 'set',
 };
 

@@ -13,7 +13,14 @@ import {
 } from '../../core/src/documents/index.ts';
 import { billJson, billTable, billToText, sceneToSvg } from '../../core/src/formats/index.ts';
 import type { Scene } from '../../core/src/marks/index.ts';
-import { drawSheet, figureOf, viewRequest, withPlaces, type DrawnSheet } from '../../core/src/sheets/index.ts';
+import {
+  drawSheet,
+  figureOf,
+  setInputs,
+  viewRequest,
+  withPlaces,
+  type DrawnSheet,
+} from '../../core/src/sheets/index.ts';
 import { lookAt, type ViewLines } from '../../core/src/views/index.ts';
 import { unpackViewLines } from '../../core/src/formats/index.ts';
 import {
@@ -160,10 +167,7 @@ async function drawnSheet(project: OpenedProject, at: number, store: DerivedStor
   return drawSheet(
     {
       sheet,
-      shared: project.set.content.fields,
-      poses: project.set.content.poses ?? [],
-      projection: project.set.content.projection,
-      dimensionLook: project.set.content.dimensionLook,
+      ...setInputs(project.set.content),
       assembly,
       bill,
       columns: document.columns,

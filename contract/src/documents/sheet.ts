@@ -3,6 +3,8 @@ import type { Balloon } from '../../../core/src/balloons/index.ts';
 import type { SheetCommand, SheetSetCommand } from '../../../core/src/documents/index.ts';
 import {
   dimensionDirections,
+  MOST_FURTHER,
+  MOST_REVISIONS,
   OWN_SIDES,
   paperNames,
   projections,
@@ -177,11 +179,24 @@ const titleFields = v.strictObject({
   documentType: shortText,
 });
 
+const titleBlock = v.strictObject({
+  further: v.pipe(
+    v.array(v.strictObject({ id, label: shortText, value: shortText })),
+    v.maxLength(MOST_FURTHER),
+    v.check((list) => new Set(list.map((one) => one.id)).size === list.length, 'Two fields have one id.'),
+  ),
+  revisions: v.pipe(
+    v.array(v.strictObject({ revision: shortText, text: shortText, date: shortText, by: shortText })),
+    v.maxLength(MOST_REVISIONS),
+  ),
+});
+
 export const sheetSchema = v.strictObject({
   version: v.literal(2),
   name: shortText,
   paper,
   fields: v.partial(titleFields),
+  further: v.optional(v.pipe(v.array(v.strictObject({ id, value: shortText })), v.maxLength(MOST_FURTHER))),
   bill: v.optional(id),
   views: v.pipe(v.array(view), v.maxLength(50)),
   tables: v.pipe(v.array(table), v.maxLength(20)),
@@ -210,6 +225,7 @@ export const sheetSetSchema = v.strictObject({
   order,
   projection: v.optional(v.picklist(projections)),
   dimensionLook: v.optional(dimensionLook),
+  block: v.optional(titleBlock),
   poses: v.optional(v.pipe(v.array(pose), v.maxLength(50))),
 });
 holds<Same<typeof sheetSetSchema, SheetSet>>();
@@ -231,6 +247,7 @@ const ids = v.pipe(v.array(id), v.maxLength(5000));
 export const sheetCommandSchema = v.variant('kind', [
   v.strictObject({ kind: v.literal('setPaper'), paper }),
   v.strictObject({ kind: v.literal('setField'), field, value: v.nullable(shortText) }),
+  v.strictObject({ kind: v.literal('setFurther'), id, value: v.nullable(shortText) }),
   v.strictObject({ kind: v.literal('renameSheet'), name: shortText }),
   v.strictObject({ kind: v.literal('setAway'), away: v.boolean() }),
   v.strictObject({ kind: v.literal('setBill'), bill: v.nullable(id) }),
@@ -261,6 +278,7 @@ holds<Same<typeof sheetCommandSchema, SheetCommand>>();
 export const sheetSetCommandSchema = v.variant('kind', [
   v.strictObject({ kind: v.literal('setSharedField'), field, value: shortText }),
   v.strictObject({ kind: v.literal('setProjection'), projection: v.picklist(projections) }),
+  v.strictObject({ kind: v.literal('setTitleBlock'), block: v.nullable(titleBlock) }),
   v.strictObject({ kind: v.literal('setDimensionLook'), look: v.nullable(dimensionLook) }),
   v.strictObject({ kind: v.literal('orderSheets'), order }),
   v.strictObject({ kind: v.literal('putPose'), pose, at: v.optional(whole) }),

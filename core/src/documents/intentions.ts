@@ -6,6 +6,7 @@ import {
   makeDrawing,
   planBalloons,
   rowOfPath,
+  setInputs,
   viewRequest,
   withViews,
   type Sheet,
@@ -421,8 +422,7 @@ function inputsOf(
   });
   return {
     sheet,
-    shared: state.set.content.fields,
-    poses: state.set.content.poses ?? [],
+    ...setInputs(state.set.content),
     assembly,
     bill: listOf(state, bill, means),
     columns: bill.columns,

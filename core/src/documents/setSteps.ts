@@ -1,6 +1,14 @@
 import { Refusal } from '../assembly/index.ts';
 import type { Exploded, Pose } from '../poses/index.ts';
-import { makeSet, viewRequest, type Sheet, type SheetKind, type SheetProblem, type ViewWish } from '../sheets/index.ts';
+import {
+  makeSet,
+  setInputs,
+  viewRequest,
+  type Sheet,
+  type SheetKind,
+  type SheetProblem,
+  type ViewWish,
+} from '../sheets/index.ts';
 import { lookAt, type DrawnView, type Look } from '../views/index.ts';
 import type { GestureStep, ProjectState } from './intentions.ts';
 import { lockedProblem } from './lockedProblem.ts';
@@ -43,14 +51,12 @@ export async function setSteps(
   const shown = billShownBy(state.bills, content);
   const edited = editedFor(state, shown.content.recipe.variant ?? null);
   const { bill } = projectBill({ ...state, bill: shown.content }, edited);
-  const { fields, poses = [] } = state.set.content;
   const made = await makeSet({
     sheet: content,
     others: state.sheets.flatMap((other) =>
       other.id !== id && billShownBy(state.bills, other.content).id === shown.id ? [other.content] : [],
     ),
-    shared: fields,
-    poses,
+    ...setInputs(state.set.content),
     assembly: edited.assembly,
     bill,
     columns: shown.content.columns,

@@ -19,6 +19,8 @@ export type SheetCommand =
   | { readonly kind: 'setPaper'; readonly paper: Paper }
   /** null takes the text from the set again. */
   | { readonly kind: 'setField'; readonly field: keyof TitleFields; readonly value: string | null }
+  /** Text of a further field of the title block on this sheet; null takes that of the set again. */
+  | { readonly kind: 'setFurther'; readonly id: string; readonly value: string | null }
   | { readonly kind: 'renameSheet'; readonly name: string }
   /** Takes the sheet away, or brings it (back). */
   | { readonly kind: 'setAway'; readonly away: boolean }
@@ -140,6 +142,15 @@ export function applySheetCommand(sheet: Sheet, command: SheetCommand): Done {
         { kind: 'setField', field: command.field, value: before[command.field] ?? null },
       );
     }
+    case 'setFurther': {
+      const before = sheet.further?.find(({ id }) => id === command.id);
+      const others = (sheet.further ?? []).filter(({ id }) => id !== command.id);
+      const further = command.value === null ? others : [...others, { id: command.id, value: command.value }];
+      return set(
+        { further: further.length > 0 ? further : null },
+        { kind: 'setFurther', id: command.id, value: before?.value ?? null },
+      );
+    }
     case 'renameSheet':
       return command.name.trim() === ''
         ? refused('A sheet needs a name.')
@@ -221,6 +232,8 @@ export function sheetTouches(command: SheetCommand): string[] {
       return ['paper'];
     case 'setField':
       return [`field ${command.field}`];
+    case 'setFurther':
+      return [`further ${command.id}`];
     case 'renameSheet':
       return ['name'];
     case 'setAway':

@@ -3,6 +3,7 @@ import {
   type DimensionLook,
   type Projection,
   type SheetSet,
+  type TitleBlock,
   type TitleFields,
 } from '../sheets/index.ts';
 import type { Pose } from '../poses/index.ts';
@@ -12,6 +13,8 @@ export type SheetSetCommand =
   | { readonly kind: 'setSharedField'; readonly field: keyof TitleFields; readonly value: string }
   /** Where projected views stand from now on. */
   | { readonly kind: 'setProjection'; readonly projection: Projection }
+  /** Further fields and revisions of every title block; null takes them away. */
+  | { readonly kind: 'setTitleBlock'; readonly block: TitleBlock | null }
   /** How dimensions say lengths; null as usual. */
   | { readonly kind: 'setDimensionLook'; readonly look: DimensionLook | null }
   /** Document ids of all sheets in their new order. */
@@ -35,6 +38,10 @@ export function applySheetSetCommand(
   switch (command.kind) {
     case 'setProjection':
       return done({ projection: command.projection }, { kind: 'setProjection', projection: set.projection ?? 'first' });
+    case 'setTitleBlock': {
+      const { changed, before } = changeFields<SheetSet>(set, { block: command.block });
+      return { ok: true, document: changed, inverse: { kind: 'setTitleBlock', block: before.block ?? null } };
+    }
     case 'setDimensionLook': {
       const { changed, before } = changeFields<SheetSet>(set, { dimensionLook: command.look });
       return {
@@ -67,6 +74,8 @@ export function sheetSetTouches(command: SheetSetCommand): string[] {
   switch (command.kind) {
     case 'setProjection':
       return ['projection'];
+    case 'setTitleBlock':
+      return ['title block'];
     case 'setDimensionLook':
       return ['dimension look'];
     case 'orderSheets':

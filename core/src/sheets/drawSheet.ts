@@ -24,12 +24,13 @@ import { drawNote, layOutNote, type LaidNote } from './notes.ts';
 import { drawFrame, paperSize, penPair, type Paper } from './paper.ts';
 import type { Sheet, SheetProblem } from './records.ts';
 import { scaleText } from './scales.ts';
-import { drawTitleBlock } from './titleBlock.ts';
+import { blockOf, drawTitleBlock, titleCells, type TitleCell } from './titleBlock.ts';
 
 export interface DrawnSheet {
   readonly scene: Scene;
   readonly layout: SheetLayout;
   readonly notes: readonly LaidNote[];
+  readonly titleCells: readonly TitleCell[];
   readonly problems: readonly SheetProblem[];
 }
 
@@ -47,11 +48,13 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
   const scale = commonScale(sheet);
   const fields = { ...inputs.shared, ...sheet.fields };
   const layout = layOutSheet(inputs);
-  const notes = sheet.notes.map((note) => layOutNote(note, { fields, scale, ...facts, bill: inputs.bill }));
+  const title = { ...facts, scale, projection: inputs.projection ?? 'first' };
+  const block = blockOf(inputs.block, sheet.further);
+  const notes = sheet.notes.map((note) => layOutNote(note, { fields, scale, ...facts, bill: inputs.bill, block }));
   const { thin } = penPair(sheet.paper);
   const marks: Mark[] = [
     ...drawFrame(sheet.paper),
-    ...drawTitleBlock(fields, { ...facts, scale, projection: inputs.projection ?? 'first' }, sheet.paper),
+    ...drawTitleBlock(fields, title, sheet.paper, block),
     ...layout.views.flatMap((view) => [
       ...(facts.viewLines ? drawViewMarks(view, sheet.paper) : []),
       ...drawCentreLines(view, thin),
@@ -68,6 +71,7 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
     scene: { widthMm, heightMm, title: sheet.name, marks },
     layout,
     notes,
+    titleCells: titleCells(fields, title, sheet.paper, block),
     problems: findProblems(layout, notes, marks),
   };
 }

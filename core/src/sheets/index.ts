@@ -1,7 +1,15 @@
 export { OWN_SIDES, paperLabel, paperNames, usualPaper, paperSize, frameBox, penPair, zoneOf } from './paper.ts';
 export type { Paper, PaperName } from './paper.ts';
-export { noTitleFields, titleFieldNames, titleBlockBox } from './titleBlock.ts';
-export type { TitleFields } from './titleBlock.ts';
+export {
+  blockOf,
+  MOST_FURTHER,
+  MOST_REVISIONS,
+  noTitleFields,
+  plainTitleBlock,
+  titleFieldNames,
+  titleBlockBox,
+} from './titleBlock.ts';
+export type { FurtherField, RevisionLine, TitleBlock, TitleCell, TitleFields } from './titleBlock.ts';
 export { standardScales, proposeScale, scaleText } from './scales.ts';
 export {
   blankSheet,
@@ -43,7 +51,7 @@ export {
   usualOffset,
 } from './dimensions.ts';
 export type { LaidDimension, Measurable } from './dimensions.ts';
-export { dimensionFacts, layOutSheet, ownLines, placeView, viewPen } from './layout.ts';
+export { dimensionFacts, layOutSheet, ownLines, setInputs, placeView, viewPen } from './layout.ts';
 export type { LaidBalloon, LaidTable, LaidView, SheetInputs, SheetLayout } from './layout.ts';
 export { drawSheet, viewPens } from './drawSheet.ts';
 export type { DrawnSheet, DrawOptions } from './drawSheet.ts';

@@ -15,12 +15,13 @@ import {
   type DimensionLook,
   type Projection,
   type Sheet,
+  type SheetSet,
   type SheetTable,
   type SheetView,
   type TablePlace,
 } from './records.ts';
 import { scaleText } from './scales.ts';
-import { titleBlockBox, type TitleFields } from './titleBlock.ts';
+import { blockOf, titleBlockBox, type TitleBlock, type TitleFields } from './titleBlock.ts';
 
 /** Everything that a sheet is computed from. */
 export interface SheetInputs {
@@ -29,6 +30,8 @@ export interface SheetInputs {
   readonly others?: readonly Sheet[];
   /** Texts of the title block that all sheets of the project share. */
   readonly shared: TitleFields;
+  /** What the title blocks of the project have besides. */
+  readonly block?: TitleBlock | undefined;
   /** Of the project; first angle where absent. */
   readonly projection?: Projection | undefined;
   /** Of the project; none where absent. */
@@ -43,6 +46,24 @@ export interface SheetInputs {
   /** What of them is drawn (see `viewPen`), where that is worked out elsewhere: it takes too long for a page. */
   readonly drawn?: ReadonlyMap<string, ViewLines>;
 }
+
+/** What a sheet takes over from its set. */
+export const setInputs = ({
+  fields,
+  poses,
+  projection,
+  dimensionLook,
+  block,
+}: SheetSet): Pick<SheetInputs, 'shared' | 'projection' | 'dimensionLook' | 'block'> & {
+  readonly poses: readonly Pose[];
+} => ({
+  shared: fields,
+  poses: poses ?? nothing,
+  projection,
+  dimensionLook,
+  block,
+});
+const nothing: readonly Pose[] = [];
 
 export interface LaidView {
   readonly view: SheetView;
@@ -120,7 +141,7 @@ export function layOutSheet(inputs: SheetInputs): SheetLayout {
   });
   return {
     frame: frameBox(sheet.paper),
-    titleBlock: titleBlockBox(sheet.paper),
+    titleBlock: titleBlockBox(sheet.paper, blockOf(inputs.block)),
     views,
     balloons,
     dimensions,
@@ -343,18 +364,21 @@ const onPaper = (text: string): string =>
         `${whole}${whole ? ' ' : ''}${figures(top, RAISED)}/${figures(bottom, LOWERED)}`,
     );
 
-function layOutList({ sheet, bill, columns }: SheetInputs, table: SheetTable, only?: ReadonlySet<number>): LaidTable {
+function layOutList(
+  { sheet, bill, columns, block }: SheetInputs,
+  table: SheetTable,
+  only?: ReadonlySet<number>,
+): LaidTable {
   const list = tableContent(bill, columns, only);
-  const room = tableRoom(sheet, table.place);
+  const room = tableRoom(sheet, table.place, titleBlockBox(sheet.paper, blockOf(block)));
   return { ...list, table, measured: layOutTable(list.content, room), grows: room.grows };
 }
 
 const GAP = 8; // mm between a list in a corner and the title block
 
 /** The room that a list may take from where it hangs. */
-export function tableRoom({ paper }: Sheet, place: TablePlace): TableRoom {
+export function tableRoom({ paper }: Sheet, place: TablePlace, block: Box2): TableRoom {
   const frame = frameBox(paper);
-  const block = titleBlockBox(paper);
   const share = 0.62;
   if (place === 'title-block')
     return {

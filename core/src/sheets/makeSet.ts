@@ -427,9 +427,10 @@ class SetMaker {
   }
 
   private inputs(sheet: Sheet, drawn: ReadonlyMap<string, DrawnView>): SheetInputs {
-    const { shared, assembly, bill, columns, others } = this.request;
+    const { shared, projection, dimensionLook, block, assembly, bill, columns, others } = this.request;
     const lines = new Map([...drawn].map(([id, one]) => [id, one.lines]));
-    return { sheet, shared, assembly, bill, columns, others, poses: this.poses, lines };
+    const ofSet = { shared, projection, dimensionLook, block, poses: this.poses };
+    return { sheet, ...ofSet, assembly, bill, columns, others, lines };
   }
 
   /** Rows of which a leader can end on enough of a face, or clear of other lines of something large enough, at this scale. */

@@ -2,7 +2,7 @@ import { billTotals, type Bill } from '../bill/index.ts';
 import type { Box2 } from '../geometry/index.ts';
 import { measureText, textMark, wrapText, type Mark } from '../marks/index.ts';
 import type { SheetNote } from './records.ts';
-import type { TitleFields } from './titleBlock.ts';
+import type { TitleBlock, TitleFields } from './titleBlock.ts';
 
 /** What the words of a note may stand for. */
 export interface NoteFacts {
@@ -12,6 +12,8 @@ export interface NoteFacts {
   readonly sheet: number;
   readonly of: number;
   readonly bill: Bill;
+  /** Its further fields are words too. */
+  readonly block: TitleBlock;
 }
 
 /** Words in braces that stand for what they name, besides `{count 12}`: the quantity of the line with that number. */
@@ -39,7 +41,7 @@ const LINE = 1.6;
 const ITEM = '– ';
 
 /** The text of a note with what its words stand for put in; an unknown word stays as it is typed. */
-export function noteText({ text }: SheetNote, { fields, scale, sheet, of, bill }: NoteFacts): string {
+export function noteText({ text }: SheetNote, { fields, scale, sheet, of, bill, block }: NoteFacts): string {
   const said: Readonly<Record<Exclude<(typeof noteWords)[number], 'lines' | 'pieces'>, string>> = {
     title: fields.title,
     'drawing number': fields.drawingNumber,
@@ -55,6 +57,8 @@ export function noteText({ text }: SheetNote, { fields, scale, sheet, of, bill }
     // As they stand below the list; only where they are asked for, since a sheet is drawn at every move of the pointer.
     if (known === 'lines' || known === 'pieces') return String(billTotals(bill, [])[known]);
     if (known) return said[known];
+    const own = block.further.find(({ label }) => label.trim().toLowerCase() === word);
+    if (own) return own.value;
     const item = /^count (.+)$/.exec(inside.trim())?.[1];
     const row = item && bill.rows.find((one) => one.item === item.trim());
     return row ? String(row.quantity) : whole;

@@ -4,7 +4,7 @@ import type { Vec2, Vec3 } from '../geometry/index.ts';
 import type { Pose, PoseMove } from '../poses/index.ts';
 import type { LookRequest, ProjectionSide, Region, TangentLook } from '../views/index.ts';
 import type { Paper } from './paper.ts';
-import type { TitleFields } from './titleBlock.ts';
+import type { TitleBlock, TitleFields } from './titleBlock.ts';
 
 /** A view standing on a sheet: what is looked at, and where and how large it stands. */
 export interface SheetView extends Omit<LookRequest, 'moves'> {
@@ -178,6 +178,8 @@ export interface Sheet {
   readonly paper: Paper;
   /** Texts of the title block that differ from the set's. */
   readonly fields: Partial<TitleFields>;
+  /** Of further fields of the title block that differ from the set's, by their ids. */
+  readonly further?: readonly { readonly id: string; readonly value: string }[];
   /** Document id of the bill whose lines and numbers it shows; the project's first where absent or gone. */
   readonly bill?: string;
   /** The first is ballooned before the second. */
@@ -208,6 +210,8 @@ export interface SheetSet {
   readonly order: readonly string[];
   /** Where projected views stand; first angle where absent. */
   readonly projection?: Projection;
+  /** What every title block has besides its usual fields; nothing where absent. */
+  readonly block?: TitleBlock;
   /** How dimensions say lengths; millimetres with at most one decimal where absent. */
   readonly dimensionLook?: DimensionLook;
   /** Arrangements of the components, for the views of all sheets. */

@@ -73,6 +73,41 @@ describe('paper', () => {
     expect(blank.scene.marks.map(({ source }) => source.kind)).not.toContain('titleBlock');
     expect(blank.layout.frame).toEqual([5, 5, 415, 292]);
   });
+  test('a title block with further fields and revisions grows upwards, and the list stands on it', () => {
+    const { inputs, sheet } = drawing(9);
+    const block = {
+      further: ['Order', 'Site', 'Store', 'Crate'].map((label) => ({ id: label, label, value: `${label} 7` })),
+      revisions: [
+        { revision: 'A', text: 'First issue', date: '2026-01-02', by: 'T. H.' },
+        { revision: 'B', text: 'Longer mast', date: '2026-02-03', by: 'T. H.' },
+      ],
+    };
+    const { scene, layout, titleCells, problems } = drawSheet({
+      ...inputs,
+      block,
+      sheet: { ...sheet, further: [{ id: 'Site', value: 'Camp 2' }] },
+    });
+    // Two rows of fields of 10.5 mm, three of revisions of 5.5 mm.
+    expect(layout.titleBlock).toEqual([230, 245 - 2 * 10.5 - 3 * 5.5, 410, 287]);
+    const texts = new Map(
+      scene.marks.flatMap((mark) => (mark.kind === 'text' ? [[mark.text, mark.at[1]] as const] : [])),
+    );
+    expect(texts.get('Longer mast')).toBeLessThan(texts.get('First issue')!);
+    expect(texts.get('First issue')).toBeLessThan(texts.get('Order 7')!);
+    expect(texts.has('Camp 2')).toBe(true);
+    expect(texts.has('Site 7')).toBe(false);
+    for (const [at, one] of titleCells.entries()) {
+      expect(boxInside(one.box, layout.titleBlock)).toBe(true);
+      expect(titleCells.some((other, k) => k !== at && boxesOverlap(one.box, other.box))).toBe(false);
+    }
+    for (const { measured } of layout.tables)
+      for (const { box } of measured.strips) expect(boxesOverlap(box, layout.titleBlock)).toBe(false);
+    expect(problems.map(({ code }) => code)).not.toContain('view-covered');
+    const note = { id: 'n', at: [30, 30] as const, width: 90, lettering: 3.5, text: 'For {order} at {SITE}' };
+    expect(drawSheet({ ...inputs, block, sheet: { ...sheet, notes: [note] } }).notes[0].lines).toEqual([
+      'For Order 7 at Site 7',
+    ]);
+  });
   test('zones: numbers from the left, letters from the top, without I and O', () => {
     const a3 = usualPaper('A3');
     expect([zoneOf(a3, [25, 15]), zoneOf(a3, [405, 280]), zoneOf(a3, [211, 149])]).toEqual(['A1', 'F8', 'D5']);

@@ -166,7 +166,7 @@ describe('the title block', () => {
     fc.assert(
       fc.property(fc.integer({ min: 100, max: 400 }), fc.integer({ min: 150, max: 280 }), fc.nat(50), (x, y, size) => {
         const there: PlacedThing[] = [{ thing: thing('note', 'n'), box: [x, y, x + size + 1, y + size / 2 + 1] }];
-        const ways = offTitleBlock(paper, there);
+        const ways = offTitleBlock(paper, titleBlockBox(paper), there);
         const after = ways.length > 0 ? movedThings(there, ways) : there;
         expect(boxesOverlap(after[0].box, titleBlockBox(paper))).toBe(false);
         expect(after[0].box[0]).toBeGreaterThanOrEqual(Math.min(frameBox(paper)[0], x));

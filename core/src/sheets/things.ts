@@ -5,7 +5,6 @@ import { USUAL_SMALLEST } from './centreLines.ts';
 import type { Sheet, SheetView } from './records.ts';
 import { alignedWith } from './projected.ts';
 import { standardScales } from './scales.ts';
-import { titleBlockBox } from './titleBlock.ts';
 import type { Region } from '../views/index.ts';
 
 /** Something on a sheet that can be picked. */
@@ -184,11 +183,11 @@ export function resizeView(sheet: Sheet, id: string, box: Box2, [dx, dy]: Vec2, 
 /**
  * What takes moved things off the title block, over which nothing may lie: the shortest way up or to the left, where it
  * leaves them inside the frame.
+ * @param block where it is
  * @param moved where they are now
  */
-export function offTitleBlock(paper: Paper, moved: readonly PlacedThing[]): Ways {
-  const [x0, y0] = titleBlockBox(paper);
-  const block = titleBlockBox(paper);
+export function offTitleBlock(paper: Paper, block: Box2, moved: readonly PlacedThing[]): Ways {
+  const [x0, y0] = block;
   const frame = frameBox(paper);
   const gap = 0.5;
   return moved.flatMap(({ thing, box }) => {

@@ -54,50 +54,181 @@ export interface SheetFacts {
   readonly projection: 'first' | 'third';
 }
 
-const WIDTH = 180; // ISO 7200
-const HEIGHT = 42;
-
-/** In the lower right corner of the frame; a point there where the paper has none. */
-export function titleBlockBox(paper: Paper): Box2 {
-  const [, , x1, y1] = frameBox(paper);
-  if (paper.blank) return [x1, y1, x1, y1];
-  return [x1 - WIDTH, y1 - HEIGHT, x1, y1];
+/** A field of one's own in the title block. */
+export interface FurtherField {
+  /** Of its own in the project. */
+  readonly id: string;
+  /** Small, above the text. */
+  readonly label: string;
+  /** On all sheets that have none of their own. */
+  readonly value: string;
 }
 
-/** Cells as [x0, y0, x1, y1] from the block's upper left corner, label, value, height of capitals. */
-function cells(fields: TitleFields, facts: SheetFacts, paper: Paper): [Box2, string, string, number][] {
+/** A line of the revision table. */
+export interface RevisionLine {
+  /** Index. */
+  readonly revision: string;
+  /** What changed. */
+  readonly text: string;
+  /** As it is to read. */
+  readonly date: string;
+  /** By whom. */
+  readonly by: string;
+}
+
+/** What a title block has besides the fields of ISO 7200; the same on all sheets but for texts of a sheet's own. */
+export interface TitleBlock {
+  /** Three in a row, on top of the fields. */
+  readonly further: readonly FurtherField[];
+  /** On top of everything, the oldest lowest. */
+  readonly revisions: readonly RevisionLine[];
+}
+export const plainTitleBlock: TitleBlock = { further: [], revisions: [] };
+/** What fits on a sheet. */
+export const MOST_FURTHER = 12,
+  MOST_REVISIONS = 20;
+/** The set's title block as one sheet has it. @param own texts that it has instead of the set's */
+export const blockOf = (
+  block: TitleBlock = plainTitleBlock,
+  own: readonly { readonly id: string; readonly value: string }[] = [],
+): TitleBlock =>
+  own.length === 0
+    ? block
+    : {
+        ...block,
+        further: block.further.map((field) => ({
+          ...field,
+          value: own.find(({ id }) => id === field.id)?.value ?? field.value,
+        })),
+      };
+
+const WIDTH = 180; // ISO 7200
+const HEIGHT = 42;
+const FURTHER_ROW = 10.5,
+  IN_A_ROW = 3;
+const REVISION_ROW = 5.5;
+/** Right ends of the columns of the revision table. */
+const REVISION_COLUMNS = [16, 122, 150, 180] as const;
+
+const furtherHeight = ({ further }: TitleBlock): number => Math.ceil(further.length / IN_A_ROW) * FURTHER_ROW;
+const revisionHeight = ({ revisions }: TitleBlock): number =>
+  revisions.length === 0 ? 0 : (revisions.length + 1) * REVISION_ROW;
+
+/** In the lower right corner of the frame; a point there where the paper has none. */
+export function titleBlockBox(paper: Paper, block: TitleBlock = plainTitleBlock): Box2 {
+  const [, , x1, y1] = frameBox(paper);
+  if (paper.blank) return [x1, y1, x1, y1];
+  return [x1 - WIDTH, y1 - HEIGHT - furtherHeight(block) - revisionHeight(block), x1, y1];
+}
+
+/** A cell of the title block, on paper. */
+export interface TitleCell {
+  /** mm. */
+  readonly box: Box2;
+  /** Small, in its upper left. */
+  readonly label: string;
+  /** Empty where there is nothing to say. */
+  readonly value: string;
+  /** Of capitals; mm. */
+  readonly height: number;
+  /** What can be typed there; absent where the sheet itself knows it. */
+  readonly field?: { readonly name: keyof TitleFields } | { readonly further: string };
+}
+
+/** The cells of a title block. */
+export function titleCells(fields: TitleFields, facts: SheetFacts, paper: Paper, block = plainTitleBlock): TitleCell[] {
+  if (paper.blank) return [];
+  const [x0, top, , y1] = titleBlockBox(paper, block);
+  const cell = (
+    [left, upper, right, lower]: Box2,
+    label: string,
+    value: string,
+    height: number,
+    field?: TitleCell['field'],
+  ): TitleCell => ({
+    box: [x0 + left, y1 - HEIGHT + upper, x0 + right, y1 - HEIGHT + lower],
+    label,
+    value,
+    height,
+    ...(field ? { field } : {}),
+  });
+  const own = (box: Box2, label: string, name: keyof TitleFields, height: number) =>
+    cell(box, label, fields[name], height, { name });
+  const rows = Math.ceil(block.further.length / IN_A_ROW);
+  const further = block.further.map(({ id, label, value }, at): TitleCell => {
+    const row = Math.floor(at / IN_A_ROW);
+    // The last row is shared by as many as it has.
+    const inRow = Math.min(IN_A_ROW, block.further.length - row * IN_A_ROW);
+    const width = WIDTH / inRow;
+    const left = x0 + (at % IN_A_ROW) * width;
+    const upper = top + revisionHeight(block) + (rows - 1 - row) * FURTHER_ROW;
+    return { box: [left, upper, left + width, upper + FURTHER_ROW], label, value, height: 2.5, field: { further: id } };
+  });
   return [
-    [[0, 0, 50, 10.5], 'Owner', fields.owner, 2.5],
-    [[0, 10.5, 50, 21], 'Created by', fields.createdBy, 2.5],
-    [[0, 21, 50, 31.5], 'Approved by', fields.approvedBy, 2.5],
-    [[0, 31.5, 50, 42], 'Date', fields.date, 2.5],
-    [[50, 0, 180, 15], 'Title', fields.title, 5],
-    [[50, 15, 122, 28], 'Document', fields.documentType, 3.5],
-    [[122, 15, 180, 28], 'Drawing number', fields.drawingNumber, 3.5],
-    [[50, 28, 78, 42], 'Scale', facts.scale, 3.5],
-    [[78, 28, 104, 42], 'Projection', '', 3.5],
-    [[104, 28, 122, 42], 'Paper', paperLabel(paper), 3.5],
-    [[122, 28, 150, 42], 'Revision', fields.revision, 3.5],
-    [[150, 28, 180, 42], 'Sheet', `${facts.sheet} / ${facts.of}`, 3.5],
+    own([0, 0, 50, 10.5], 'Owner', 'owner', 2.5),
+    own([0, 10.5, 50, 21], 'Created by', 'createdBy', 2.5),
+    own([0, 21, 50, 31.5], 'Approved by', 'approvedBy', 2.5),
+    own([0, 31.5, 50, 42], 'Date', 'date', 2.5),
+    own([50, 0, 180, 15], 'Title', 'title', 5),
+    own([50, 15, 122, 28], 'Document', 'documentType', 3.5),
+    own([122, 15, 180, 28], 'Drawing number', 'drawingNumber', 3.5),
+    cell([50, 28, 78, 42], 'Scale', facts.scale, 3.5),
+    cell([78, 28, 104, 42], 'Projection', '', 3.5),
+    cell([104, 28, 122, 42], 'Paper', paperLabel(paper), 3.5),
+    own([122, 28, 150, 42], 'Revision', 'revision', 3.5),
+    cell([150, 28, 180, 42], 'Sheet', `${facts.sheet} / ${facts.of}`, 3.5),
+    ...further,
   ];
 }
 
 /** The title block with its fields; a value too long for its cell is set smaller until it fits. */
-export function drawTitleBlock(fields: TitleFields, facts: SheetFacts, paper: Paper): Mark[] {
+export function drawTitleBlock(
+  fields: TitleFields,
+  facts: SheetFacts,
+  paper: Paper,
+  block: TitleBlock = plainTitleBlock,
+): Mark[] {
   if (paper.blank) return [];
   const source: MarkSource = { kind: 'titleBlock', id: 'titleBlock' };
-  const box = titleBlockBox(paper);
+  const box = titleBlockBox(paper, block);
   const marks: Mark[] = [];
-  for (const [cell, label, value, height] of cells(fields, facts, paper)) {
-    const own: Box2 = [box[0] + cell[0], box[1] + cell[1], box[0] + cell[2], box[1] + cell[3]];
-    marks.push(boxMark(source, own, 0.25), textMark(source, label, own[0] + 1.5, own[1] + 2.3, 1.8));
-    if (!value) continue;
-    const room = own[2] - own[0] - 3;
-    const fitted = Math.min(height, (height * room) / measureText(value, height).width);
-    marks.push(textMark(source, value, own[0] + 1.5, own[3] - 1.8 - height / 2, fitted));
+  for (const { box: own, label, value, height } of titleCells(fields, facts, paper, block)) {
+    marks.push(boxMark(source, own, 0.25), fitted(source, label, own, own[1] + 2.3, 1.8));
+    if (value) marks.push(fitted(source, value, own, own[3] - 1.8 - height / 2, height));
   }
-  marks.push(...projectionSymbol(source, box[0] + 78, box[1] + 31, facts.projection), boxMark(source, box, 0.7));
+  marks.push(...drawRevisions(source, block.revisions, box));
+  marks.push(
+    ...projectionSymbol(source, box[0] + 78, box[3] - HEIGHT + 31, facts.projection),
+    boxMark(source, box, 0.7),
+  );
   return marks;
+}
+
+/** A text at the left of a cell, smaller where it would not fit. */
+function fitted(source: MarkSource, text: string, [x0, , x1]: Box2, y: number, height: number): Mark {
+  const room = x1 - x0 - 3;
+  return textMark(source, text, x0 + 1.5, y, Math.min(height, (height * room) / measureText(text, height).width));
+}
+
+/** The heading lowest, the oldest revision above it. */
+function drawRevisions(source: MarkSource, revisions: readonly RevisionLine[], [x0, y0]: Box2): Mark[] {
+  if (revisions.length === 0) return [];
+  const rows = [
+    ...revisions.toReversed().map(({ revision, text, date, by }) => [revision, text, date, by]),
+    ['Rev.', 'Change', 'Date', 'By'],
+  ];
+  return rows.flatMap((texts, row) =>
+    texts.flatMap((text, column): Mark[] => {
+      const left = x0 + (column === 0 ? 0 : REVISION_COLUMNS[column - 1]);
+      const upper = y0 + row * REVISION_ROW;
+      const cell: Box2 = [left, upper, x0 + REVISION_COLUMNS[column], upper + REVISION_ROW];
+      const height = row === rows.length - 1 ? 1.8 : 2.5;
+      return [
+        boxMark(source, cell, 0.25),
+        ...(text ? [fitted(source, text, cell, (cell[1] + cell[3]) / 2, height)] : []),
+      ];
+    }),
+  );
 }
 
 /**

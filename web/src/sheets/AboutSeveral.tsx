@@ -26,7 +26,7 @@ export function AboutSeveral({ id, sheet, drawn, things, onThing }: SheetInspect
   const placed = thingsOn(drawn, sheet.paper);
   const movable = inLineThings(sheet, placed, things);
   const take = (label: string, ways: Ways) => {
-    const aside = offTitleBlock(sheet.paper, movedThings(placed, ways));
+    const aside = offTitleBlock(sheet.paper, drawn.layout.titleBlock, movedThings(placed, ways));
     const moved = moveThings(moveThings(sheet, ways), aside);
     change(label, ...sheetSteps(sheet, moved));
   };

@@ -50,6 +50,7 @@ import {
   type SheetNote,
   type SheetThing,
   type SheetView,
+  type TitleCell,
   type Ways,
 } from '../../../core/src/sheets/index.ts';
 import { directionName } from '../../../core/src/views/index.ts';
@@ -60,6 +61,7 @@ import { useViewLines } from '../data/views.ts';
 import { Handles } from './Handles.tsx';
 import { Hints } from './Hints.tsx';
 import { usePaperView } from './usePaperView.ts';
+import { PaperText, type PaperTextProps } from './PaperText.tsx';
 import { SceneMarks } from './SceneMarks.tsx';
 import { ViewCanvas } from './ViewCanvas.tsx';
 import { alignWords } from './words.ts';
@@ -142,7 +144,7 @@ export function PaperSurface({
   waiting,
   failed,
 }: PaperSurfaceProps) {
-  const { assembly, picked, pick, perform } = useProject();
+  const { assembly, set, picked, pick, perform } = useProject();
   const { ref: desk, width, height } = useElementSize();
   const drag = useRef<{
     /** Nothing where a frame is drawn around things. */
@@ -152,6 +154,7 @@ export function PaperSurface({
   } | null>(null);
   const thing = things.length === 1 ? things[0] : null;
   const [band, setBand] = useState<Box2 | null>(null);
+  const [typing, setTyping] = useState<Omit<PaperTextProps, 'zoom' | 'onClose'> | null>(null);
   const [menuAt, setMenuAt] = useState<Vec2 | null>(null);
   /** What would be measured from where the pointer is. */
   const [hit, setHit] = useState<Measurable | null>(null);
@@ -312,7 +315,7 @@ export function PaperSurface({
     setGuides([]);
     const before = moveThings(sheet, ways, across);
     const there = movedThings(placed, ways);
-    const aside = offTitleBlock(sheet.paper, there);
+    const aside = offTitleBlock(sheet.paper, layout.titleBlock, there);
     const commands = sheetSteps(sheet, aside.length > 0 ? moveThings(before, aside, across) : before);
     if (commands.length > 0) perform(label, ...commands.map((command) => ({ document: id, command })));
   };
@@ -445,6 +448,7 @@ export function PaperSurface({
       });
     else if (ARROWS[event.key] && things.some(isMovable))
       commit(things, add([0, 0], ARROWS[event.key], event.shiftKey ? 10 : event.altKey ? 0.1 : 1));
+    else if (event.key === 'Enter' && thing) openText(null);
     else if (withCtrl && event.key === 'c') copy();
     else if (withCtrl && event.key === 'v') paste();
     else if (withCtrl && event.key === 'a')
@@ -470,6 +474,79 @@ export function PaperSurface({
   };
   /** Of what is picked what can be brought in line. */
   const aligned = inLineThings(sheet, placed, things);
+  /** The text at a point, or of what is picked, opened to be typed. */
+  const openText = (spot: Vec2 | null) => {
+    const contains = ({ box }: { readonly box: Box2 }) =>
+      spot !== null && spot[0] >= box[0] && spot[0] <= box[2] && spot[1] >= box[1] && spot[1] <= box[3];
+    const note = drawn.notes.find((one) => (spot ? contains(one) : thing?.kind === 'note' && thing.id === one.note.id));
+    const cell = drawn.titleCells.find(
+      (one) => one.field && (spot ? contains(one) : thing?.kind === 'titleBlock' && one.label === 'Title'),
+    );
+    const caption = layout.views.find(({ captionBox, view: one }) =>
+      spot ? captionBox && contains({ box: captionBox }) : thing?.kind === 'view' && thing.id === one.id,
+    );
+    if (note)
+      setTyping({
+        label: 'Text of the note',
+        box: note.box,
+        stored: note.note.text,
+        lines: true,
+        onKeep: (text) =>
+          perform('text of a note', {
+            document: id,
+            command: { kind: 'changeNotes', remove: [], put: [{ ...note.note, text }] },
+          }),
+      });
+    else if (cell?.field)
+      setTyping({
+        label: cell.label,
+        box: cell.box,
+        stored: cell.value,
+        lines: false,
+        onKeep: (value) => keepTitle(cell, value),
+      });
+    else if (caption)
+      setTyping({
+        label: 'Caption',
+        box: caption.captionBox ?? [caption.box[0], caption.box[3] + 2, caption.box[2], caption.box[3] + 8],
+        stored: caption.view.caption ?? '',
+        lines: false,
+        onKeep: (text) =>
+          perform('caption', {
+            document: id,
+            command: { kind: 'changeView', id: caption.view.id, change: { caption: text.trim() || null } },
+          }),
+      });
+  };
+  /** On this sheet where it has a text of its own, else on all sheets. */
+  const keepTitle = ({ field, label }: TitleCell, value: string) => {
+    const words = label.toLowerCase();
+    if (field && 'name' in field)
+      perform(
+        words,
+        sheet.fields[field.name] === undefined
+          ? { document: set.id, command: { kind: 'setSharedField', field: field.name, value } }
+          : { document: id, command: { kind: 'setField', field: field.name, value } },
+      );
+    const block = set.content.block;
+    if (!field || !('further' in field) || !block) return;
+    const { further } = field;
+    perform(
+      words,
+      sheet.further?.some((one) => one.id === further)
+        ? { document: id, command: { kind: 'setFurther', id: further, value } }
+        : {
+            document: set.id,
+            command: {
+              kind: 'setTitleBlock',
+              block: {
+                ...block,
+                further: block.further.map((one) => (one.id === further ? { ...one, value } : one)),
+              },
+            },
+          },
+    );
+  };
   const overlaps = drag.current?.moved ? overlapsOf(placed, things) : [];
   return (
     <div className="desk" ref={desk}>
@@ -479,7 +556,7 @@ export function PaperSurface({
         tabIndex={0}
         role="application"
         aria-roledescription="sheet"
-        aria-label={`Sheet ${sheet.name}, ${paperLabel(sheet.paper)}. N and Shift N go from thing to thing on it, arrows move what is picked, Ctrl A picks everything.`}
+        aria-label={`Sheet ${sheet.name}, ${paperLabel(sheet.paper)}. N and Shift N go from thing to thing on it, arrows move what is picked, Enter types its text, Ctrl A picks everything.`}
         style={{
           width: widthMm * zoom,
           height: heightMm * zoom,
@@ -495,6 +572,9 @@ export function PaperSurface({
           }
           drag.current = { things: [], from: toMm(event), moved: false };
           event.currentTarget.setPointerCapture(event.pointerId);
+        }}
+        onDoubleClick={(event) => {
+          if (!ghost && !measuring) openText(toMm(event));
         }}
         onContextMenu={openMenu}
         onKeyDown={onKey}
@@ -603,6 +683,16 @@ export function PaperSurface({
             An empty sheet. Place a view, a list and balloons with the verbs above, or let “Make the drawing” do all
             three.
           </p>
+        )}
+        {typing && (
+          <PaperText
+            {...typing}
+            zoom={zoom}
+            onClose={() => {
+              setTyping(null);
+              paper.current?.focus({ preventScroll: true });
+            }}
+          />
         )}
         {sheet.balloons.length > 0 && layout.views.length > 0 && <Hints layout={layout} zoom={zoom} />}
       </div>

@@ -1,24 +1,14 @@
-import { Button, Checkbox, Group, SegmentedControl, Select, TextInput } from '@mantine/core';
+import { Button, Checkbox, Group, Select } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import { useState, type ReactNode } from 'react';
 import { leaderEndWords, placeWords } from './words.ts';
-import {
-  projections,
-  swapSides,
-  tablePlaces,
-  titleFieldNames,
-  zoneOf,
-  type Projection,
-  type SheetTable,
-  type TablePlace,
-  type TitleFields,
-} from '../../../core/src/sheets/index.ts';
+import { tablePlaces, zoneOf, type SheetTable, type TablePlace } from '../../../core/src/sheets/index.ts';
 import { billShownBy } from '../../../core/src/documents/index.ts';
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { AboutCentreLine, AboutDimension } from './AboutDimension.tsx';
 import { AboutNote } from './AboutNote.tsx';
 import { AboutSeveral } from './AboutSeveral.tsx';
+import { AboutTitleBlock } from './AboutTitleBlock.tsx';
 import { AboutView } from './AboutView.tsx';
 import type { SheetInspectorProps } from './inspectorProps.ts';
 import { MoveFields } from './MoveFields.tsx';
@@ -243,132 +233,5 @@ function AboutList({ id, drawn, thing, onThing }: SheetInspectorProps) {
         Take away
       </Button>
     </>
-  );
-}
-
-const fieldWords: Readonly<Record<keyof TitleFields, string>> = {
-  title: 'Title',
-  drawingNumber: 'Drawing number',
-  revision: 'Revision',
-  owner: 'Owner',
-  createdBy: 'Created by',
-  approvedBy: 'Approved by',
-  date: 'Date',
-  documentType: 'Document',
-};
-
-/** Texts that all sheets share, and those that this one has of its own. */
-function AboutTitleBlock({ id, sheet, place }: SheetInspectorProps) {
-  const { set, sheets, perform } = useProject();
-  const change = useChange(id);
-  const shared = set.content.fields;
-  /** The symbol of all sheets changes, and projected views change sides. */
-  const setProjection = (projection: Projection) =>
-    perform(
-      `${projection} angle`,
-      { document: set.id, command: { kind: 'setProjection', projection } },
-      ...sheets.flatMap((one) =>
-        swapSides(one.content).map(
-          ({ id: view, centre }) =>
-            ({ document: one.id, command: { kind: 'changeView', id: view, change: { centre } } }) as const,
-        ),
-      ),
-    );
-  const share = (field: keyof TitleFields, value: string) =>
-    perform(`${fieldWords[field].toLowerCase()} of all sheets`, {
-      document: set.id,
-      command: { kind: 'setSharedField', field, value },
-    });
-  return (
-    <>
-      <div className="quiet">Title block</div>
-      <h2>{{ ...shared, ...sheet.fields }.title || 'No title'}</h2>
-      <p className="quiet">Projected views stand in</p>
-      <SegmentedControl
-        size="xs"
-        mb="xs"
-        aria-label="Projection"
-        data={projections.map((value) => ({ value, label: `${value} angle` }))}
-        value={set.content.projection ?? 'first'}
-        onChange={(value) => setProjection(value as Projection)}
-      />
-      {titleFieldNames.map((field) => {
-        const own = sheet.fields[field];
-        const keep = (value: string) =>
-          own === undefined
-            ? share(field, value)
-            : change(fieldWords[field].toLowerCase(), { kind: 'setField', field, value });
-        return (
-          <Field
-            key={`${field} ${own ?? shared[field]} ${own === undefined}`}
-            label={fieldWords[field]}
-            stored={own ?? shared[field]}
-            onKeep={keep}
-            aside={
-              place.of > 1 || own !== undefined ? (
-                <button
-                  className="aside"
-                  title={
-                    own === undefined
-                      ? 'This text stands on all sheets; click to give this sheet its own'
-                      : `Only on this sheet; click to take over “${shared[field]}” from the others`
-                  }
-                  onClick={() =>
-                    own === undefined
-                      ? change(`own ${fieldWords[field].toLowerCase()}`, {
-                          kind: 'setField',
-                          field,
-                          value: shared[field],
-                        })
-                      : change(`${fieldWords[field].toLowerCase()} as on all sheets`, {
-                          kind: 'setField',
-                          field,
-                          value: null,
-                        })
-                  }
-                >
-                  {own === undefined ? 'all sheets' : 'this sheet only'}
-                </button>
-              ) : null
-            }
-          />
-        );
-      })}
-    </>
-  );
-}
-
-/** Kept when it is left or Enter is pressed; Esc goes back. */
-function Field({
-  label,
-  stored,
-  onKeep,
-  aside,
-}: {
-  label: string;
-  stored: string;
-  onKeep: (value: string) => void;
-  /** Stands at the end of the label's line. */
-  aside: ReactNode;
-}) {
-  const [value, setValue] = useState(stored);
-  const keep = () => value !== stored && onKeep(value);
-  return (
-    <div className="field">
-      {aside}
-      <TextInput
-        mt={6}
-        size="xs"
-        label={label}
-        value={value}
-        maxLength={200}
-        onChange={(event) => setValue(event.currentTarget.value)}
-        onBlur={keep}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter') keep();
-          if (event.key === 'Escape') setValue(stored);
-        }}
-      />
-    </div>
   );
 }

@@ -276,7 +276,7 @@ function OtherMini({ sheet }: { sheet: Sheet }) {
   const { lines } = useViewLines(project, own ? sheet.views : []);
   return (
     <>
-      <span className="filled" style={placedAt(titleBlockBox(sheet.paper), size)} />
+      <span className="filled" style={placedAt(titleBlockBox(sheet.paper, project.set.content.block), size)} />
       {sheet.views.map((view) => {
         const drawn = ownLines(view, lines);
         return (

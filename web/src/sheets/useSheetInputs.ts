@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import { billShownBy } from '../../../core/src/documents/index.ts';
-import type { Sheet, SheetInputs } from '../../../core/src/sheets/index.ts';
+import { setInputs, type Sheet, type SheetInputs } from '../../../core/src/sheets/index.ts';
 import { useProject, useStable } from '../data/ProjectContext.tsx';
 import { useViewLines } from '../data/views.ts';
 import { useDrawnLines } from './useDrawnLines.ts';
@@ -13,7 +13,6 @@ export function useSheetInputs(
   const project = useProject();
   const { assembly, bill, bills, set, sheets, billDocument } = project;
   const { columns } = billDocument.content;
-  const { fields: shared, poses, projection, dimensionLook } = set.content;
   const { lines, waiting, failed } = useViewLines(project, sheet.views);
   const others = useStable(
     sheets
@@ -27,10 +26,7 @@ export function useSheetInputs(
     () => ({
       sheet,
       others,
-      shared,
-      projection,
-      dimensionLook,
-      ...(poses ? { poses } : {}),
+      ...setInputs(set.content),
       assembly,
       bill,
       columns,
@@ -38,7 +34,7 @@ export function useSheetInputs(
       drawn: drawnLines,
     }),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the maps are new each time, `arrived` and `drawn` say what is in them
-    [sheet, others, shared, projection, dimensionLook, poses, assembly, bill, columns, arrived, drawn],
+    [sheet, others, set.content, assembly, bill, columns, arrived, drawn],
   );
   return { inputs, waiting, failed };
 }

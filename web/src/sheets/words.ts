@@ -1,6 +1,6 @@
 import type { TangentLook } from '../../../core/src/views/index.ts';
 import type { LeaderEnd } from '../../../core/src/balloons/index.ts';
-import type { TablePlace, ThingAlignment } from '../../../core/src/sheets/index.ts';
+import type { TablePlace, ThingAlignment, TitleFields } from '../../../core/src/sheets/index.ts';
 
 export const placeWords: Readonly<Record<TablePlace, string>> = {
   'title-block': 'on the title block',
@@ -13,6 +13,17 @@ export const tangentWords: Readonly<Record<TangentLook, string>> = {
   thin: 'thin',
   full: 'like all others',
   none: 'left out',
+};
+
+export const fieldWords: Readonly<Record<keyof TitleFields, string>> = {
+  title: 'Title',
+  drawingNumber: 'Drawing number',
+  revision: 'Revision',
+  owner: 'Owner',
+  createdBy: 'Created by',
+  approvedBy: 'Approved by',
+  date: 'Date',
+  documentType: 'Document',
 };
 
 /** Where a leader ends, in words. */

@@ -1,0 +1,52 @@
+import { useState } from 'react';
+import type { Box2 } from '../../../core/src/geometry/index.ts';
+
+/** A text of the sheet that is typed where it stands. */
+export interface PaperTextProps {
+  readonly label: string;
+  /** Where it stands; mm. */
+  readonly box: Box2;
+  readonly stored: string;
+  readonly lines: boolean;
+  /** CSS pixels per mm. */
+  readonly zoom: number;
+  readonly onKeep: (text: string) => void;
+  readonly onClose: () => void;
+}
+
+const LEAST_WIDTH = 120; // px, so that one sees what one types on a small picture of the paper
+
+/** A field over the text: Enter keeps it (with Ctrl where it has several lines), Esc leaves it as it was. */
+export function PaperText({ label, box, stored, lines, zoom, onKeep, onClose }: PaperTextProps) {
+  const [text, setText] = useState(stored);
+  const close = (keep: boolean) => {
+    if (keep && text !== stored) onKeep(text);
+    onClose();
+  };
+  const props = {
+    'aria-label': label,
+    className: 'papertext',
+    autoFocus: true,
+    value: text,
+    maxLength: lines ? 4000 : 200,
+    style: {
+      left: box[0] * zoom,
+      top: box[1] * zoom,
+      width: Math.max(LEAST_WIDTH, (box[2] - box[0]) * zoom),
+      height: Math.max(lines ? 90 : 26, (box[3] - box[1]) * zoom),
+    },
+    onFocus: (event: { currentTarget: HTMLInputElement | HTMLTextAreaElement }) => event.currentTarget.select(),
+    onChange: (event: { currentTarget: { value: string } }) => setText(event.currentTarget.value),
+    onBlur: () => close(true),
+    onPointerDown: (event: { stopPropagation: () => void }) => event.stopPropagation(),
+    onKeyDown: (event: { key: string; ctrlKey: boolean; stopPropagation: () => void; preventDefault: () => void }) => {
+      event.stopPropagation();
+      if (event.key === 'Escape') close(false);
+      else if (event.key === 'Enter' && (!lines || event.ctrlKey)) {
+        event.preventDefault();
+        close(true);
+      }
+    },
+  };
+  return lines ? <textarea {...props} /> : <input {...props} />;
+}
