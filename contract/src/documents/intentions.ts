@@ -3,7 +3,7 @@ import type { Intention } from '../../../core/src/documents/index.ts';
 import { sheetKinds } from '../../../core/src/sheets/index.ts';
 import { billCommandSchema } from './bill.ts';
 import { direction } from './sheet.ts';
-import { address, holds, id, longText, pathKey, shortText, type Same } from './shared.ts';
+import { address, componentKey, holds, id, longText, pathKey, propertyName, shortText, type Same } from './shared.ts';
 
 const places = v.pipe(v.array(pathKey), v.maxLength(10_000));
 
@@ -40,6 +40,13 @@ export const intentionSchema = v.variant('kind', [
     kind: v.literal('makeSet'),
     sheet: id,
     kinds: v.optional(v.pipe(v.array(v.picklist(sheetKinds)), v.minLength(1), v.maxLength(sheetKinds.length))),
+  }),
+  v.strictObject({
+    kind: v.literal('makePartSheets'),
+    sheet: id,
+    parts: v.pipe(v.array(componentKey), v.minLength(1), v.maxLength(100)),
+    together: v.boolean(),
+    column: v.nullable(propertyName),
   }),
   v.strictObject({
     kind: v.literal('makeDrawing'),

@@ -1,4 +1,4 @@
-import { Refusal, type EditedAssembly, type PropertyValue } from '../assembly/index.ts';
+import { Refusal, type ComponentKey, type EditedAssembly, type PropertyValue } from '../assembly/index.ts';
 import { keysOf, numbersToKeep, type Address, type Bill, type BillData, type Row } from '../bill/index.ts';
 import { propertyNameOf } from '../columns/index.ts';
 import type { Exploded } from '../poses/index.ts';
@@ -93,7 +93,16 @@ export type PlainIntention =
  * sheets or of as many as it takes: that asks for pictures as it goes, see `setSteps`.
  */
 export type Intention =
-  PlainIntention | { readonly kind: 'makeSet'; readonly sheet: string; readonly kinds?: readonly SheetKind[] };
+  | PlainIntention
+  | { readonly kind: 'makeSet'; readonly sheet: string; readonly kinds?: readonly SheetKind[] }
+  /** Sheets of single parts, on the paper of a sheet; their numbers are written into a property where one is named. */
+  | {
+      readonly kind: 'makePartSheets';
+      readonly sheet: string;
+      readonly parts: readonly ComponentKey[];
+      readonly together: boolean;
+      readonly column: string | null;
+    };
 
 /** A command for one of the project's documents. */
 export interface GestureStep {

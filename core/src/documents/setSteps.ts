@@ -1,6 +1,7 @@
 import { Refusal } from '../assembly/index.ts';
 import type { Exploded, Pose } from '../poses/index.ts';
 import {
+  makeDetailSheets,
   makeSet,
   setInputs,
   viewRequest,
@@ -10,7 +11,7 @@ import {
   type ViewWish,
 } from '../sheets/index.ts';
 import { lookAt, type DrawnView, type Look } from '../views/index.ts';
-import type { GestureStep, ProjectState } from './intentions.ts';
+import type { GestureStep, Intention, ProjectState } from './intentions.ts';
 import { lockedProblem } from './lockedProblem.ts';
 import { billShownBy, editedFor, projectBill } from './projectBill.ts';
 import { sheetSteps } from './sheetSteps.ts';
@@ -88,6 +89,74 @@ export async function setSteps(
     steps,
     problems: made.locked.length === 0 ? made.problems : [...made.problems, lockedProblem(state, made.locked)],
     said: made.said,
+  };
+}
+
+/** What is asked for. */
+export type PartSheetsRequest = Pick<
+  Extract<Intention, { kind: 'makePartSheets' }>,
+  'sheet' | 'parts' | 'together' | 'column'
+>;
+
+/**
+ * Sheets of single parts, behind all others; see `makeDetailSheets`.
+ * @throws Refusal where the sheet is gone, or none of the parts has a shape
+ */
+export async function partSheetSteps(
+  state: ProjectState,
+  { sheet: id, parts, together, column }: PartSheetsRequest,
+  { draw, newId }: Omit<SetMeans, 'apart'>,
+): Promise<SetSteps> {
+  const sheet = state.sheets.find((one) => one.id === id);
+  if (!sheet) throw new Refusal('gone', 'That sheet is no longer there.');
+  const shown = billShownBy(state.bills, sheet.content);
+  const edited = editedFor(state, shown.content.recipe.variant ?? null);
+  const { bill } = projectBill({ ...state, bill: shown.content }, edited);
+  const made = await makeDetailSheets({
+    ...setInputs(state.set.content),
+    parts,
+    together,
+    paper: sheet.content.paper,
+    assembly: edited.assembly,
+    bill,
+    columns: shown.content.columns,
+    look: (wish: ViewWish) => draw(lookAt(edited.assembly, viewRequest(wish))),
+    newId,
+  });
+  let known = state;
+  const added = made.sheets.map((content) => {
+    const one = { id: newId(), content: freelyNamed(content, known) };
+    known = { ...known, sheets: [...known.sheets, one] };
+    return one;
+  });
+  const steps: GestureStep[] = [
+    { document: state.set.id, command: { kind: 'orderSheets', order: known.sheets.map((one) => one.id) } },
+  ];
+  if (column !== null && made.numbers.size > 0)
+    steps.push({
+      document: state.components,
+      command: {
+        kind: 'typeValues',
+        name: column,
+        components: Object.fromEntries([...made.numbers].map(([key, value]) => [key, { value }])),
+        places: {},
+      },
+    });
+  const count = made.sheets.length;
+  return {
+    added,
+    steps,
+    problems:
+      made.without.length === 0
+        ? []
+        : [
+            {
+              code: 'no-shape',
+              message: `Nothing is drawn of what has no shape: ${made.without.slice(0, 8).join(', ')}${made.without.length > 8 ? ' …' : ''}.`,
+              items: [],
+            },
+          ],
+    said: `${count} ${count === 1 ? 'sheet' : 'sheets'} of ${parts.length - made.without.length} ${parts.length - made.without.length === 1 ? 'part' : 'parts'} made, behind the others.`,
   };
 }
 

@@ -89,3 +89,5 @@ export { makeSet, sheetKinds } from './makeSet.ts';
 export type { MadeSet, SetRequest, SheetKind } from './makeSet.ts';
 export { tableContent } from './layout.ts';
 export { coverageOn, rowOfPath, withPlaces } from './places.ts';
+export { makeDetailSheets } from './detailSheets.ts';
+export type { DetailRequest, DetailSheets } from './detailSheets.ts';

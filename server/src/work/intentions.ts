@@ -6,6 +6,7 @@ import {
   billShownBy,
   editedFor,
   looksFor,
+  partSheetSteps,
   setSteps,
   type CarriedOut,
   type Intention,
@@ -13,7 +14,7 @@ import {
   type SetSteps,
 } from '../../../core/src/documents/index.ts';
 import type { Exploded } from '../../../core/src/poses/index.ts';
-import { lookAt } from '../../../core/src/views/index.ts';
+import { lookAt, type Look } from '../../../core/src/views/index.ts';
 import { explodeLook, makeView } from '../../../engine/src/index.ts';
 import { packSpots, packViewLines } from '../../../core/src/formats/index.ts';
 import { applyGesture, applyGestureWith } from '../gestureLog.ts';
@@ -49,7 +50,7 @@ export async function carryOutIntention(
         version: versions.get(document)!,
         command: JSON.stringify(command),
       }));
-    if (intention.kind === 'makeSet') {
+    if (intention.kind === 'makeSet' || intention.kind === 'makePartSheets') {
       const made = await makeTheSet(state, project, intention, context, services);
       context.signal.throwIfAborted();
       context.note([made.said, ...made.problems.map(({ message }) => message)].join(' '));
@@ -94,11 +95,11 @@ export async function carryOutIntention(
   }
 }
 
-/** A set made of a sheet; looks are drawn as they are asked for, as many at once as there are workers. */
+/** A set made of a sheet, or sheets of single parts; looks are drawn as they are asked for, as many at once as there are workers. */
 async function makeTheSet(
   state: ProjectState,
   project: string,
-  { sheet, kinds }: Extract<Intention, { kind: 'makeSet' }>,
+  intention: Extract<Intention, { kind: 'makeSet' | 'makePartSheets' }>,
   context: JobContext,
   services: Pick<Services, 'database' | 'blobs' | 'pool'>,
 ): Promise<SetSteps> {
@@ -107,21 +108,22 @@ async function makeTheSet(
     drawn = 0;
   const tools = { pool: services.pool, store: services.blobs.forProject(project), signal: context.signal };
   const report = (of: string) => context.report({ step: `Drawing ${of}`, done: drawn, of: asked });
-  return setSteps(
-    state,
-    { sheet, kinds },
-    {
-      draw: async (look) => {
-        asked++;
-        const made = await makeView(look, tools);
-        drawn++;
-        report('what may be shown');
-        return made;
-      },
-      apart: () => comeApart(state, project, EVERY_LEVEL, sheet, context, services),
-      newId: randomUUID,
+  const means = {
+    draw: async (look: Look) => {
+      asked++;
+      const made = await makeView(look, tools);
+      drawn++;
+      report('what may be shown');
+      return made;
     },
-  );
+    newId: randomUUID,
+  };
+  return intention.kind === 'makePartSheets'
+    ? partSheetSteps(state, intention, means)
+    : setSteps(state, intention, {
+        ...means,
+        apart: () => comeApart(state, project, EVERY_LEVEL, intention.sheet, context, services),
+      });
 }
 const EVERY_LEVEL = 100;
 

@@ -12,7 +12,7 @@ import {
 } from '@tabler/icons-react';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { PlainIntention } from '../../../core/src/documents/index.ts';
+import type { Intention, PlainIntention } from '../../../core/src/documents/index.ts';
 import {
   frameBox,
   newNote,
@@ -30,6 +30,7 @@ import {
 } from '../../../core/src/sheets/index.ts';
 import { directionName, directionNames, type DirectionName } from '../../../core/src/views/index.ts';
 import { cancelJob, Dropped, followJob, orderIntention, orderSetViews, orderSheetViews } from '../data/api.ts';
+import { PartSheetsDialog, type PartSheets } from './PartSheetsDialog.tsx';
 import { useProject } from '../data/ProjectContext.tsx';
 import { useIntend } from '../data/useIntend.ts';
 import { linesOf } from '../data/views.ts';
@@ -58,6 +59,7 @@ export function Verbs({ id, sheet, inputs, onGhost, onThing }: VerbsProps) {
   const { perform } = project;
   const queries = useQueryClient();
   const { intend } = useIntend();
+  const [asks, setAsks] = useState(false);
   const [busy, setBusy] = useState<string | null>(null);
   /** The job that can be stopped while it is waited for. */
   const [stoppable, setStoppable] = useState<string | null>(null);
@@ -93,12 +95,16 @@ export function Verbs({ id, sheet, inputs, onGhost, onThing }: VerbsProps) {
   const placeBalloons = (label: string) => carry('Arranging balloons …', label, { kind: 'placeBalloons', sheet: id });
   /** The server makes it, which has all shapes at hand; what comes of it is one gesture. */
   const makeDrawing = (kinds?: readonly SheetKind[]) =>
-    during('Making the drawing …', async () => {
-      const job = await orderIntention(project.id, 'make the drawing', {
-        kind: 'makeSet',
-        sheet: id,
-        ...(kinds ? { kinds } : {}),
-      });
+    ordered('make the drawing', 'Making the drawing …', { kind: 'makeSet', sheet: id, ...(kinds ? { kinds } : {}) });
+  const makePartSheets = (asked: PartSheets) =>
+    ordered('sheets of single parts', 'Making sheets of single parts …', {
+      kind: 'makePartSheets',
+      sheet: id,
+      ...asked,
+    });
+  const ordered = (label: string, words: string, intention: Intention) =>
+    during(words, async () => {
+      const job = await orderIntention(project.id, label, intention);
       setStoppable(job);
       try {
         const { reason } = await followJob(job, ({ progress: { step, done, of } }) =>
@@ -228,8 +234,11 @@ export function Verbs({ id, sheet, inputs, onGhost, onThing }: VerbsProps) {
               {words}
             </Menu.Item>
           ))}
+          <Menu.Divider />
+          <Menu.Item onClick={() => setAsks(true)}>Sheets of single parts …</Menu.Item>
         </Menu.Dropdown>
       </Menu>
+      {asks && <PartSheetsDialog onClose={() => setAsks(false)} onMake={(asked) => void makePartSheets(asked)} />}
     </div>
   );
 }
