@@ -56,12 +56,25 @@ export interface ViewOptions extends Common {
   readonly without: readonly string[];
   /** Hidden lines in the SVG; the JSON has them all. */
   readonly showHidden?: boolean;
+  readonly shaded?: boolean;
   readonly tangent: TangentLook;
 }
 
 export async function viewCommand(
   file: string,
-  { direction, format, pose, levels, only, without, showHidden = false, tangent, up, output }: ViewOptions,
+  {
+    direction,
+    format,
+    pose,
+    levels,
+    only,
+    without,
+    showHidden = false,
+    shaded = false,
+    tangent,
+    up,
+    output,
+  }: ViewOptions,
   workerFile: string,
 ): Promise<void> {
   await withModel(file, up, workerFile, async (assembly, tools) => {
@@ -76,13 +89,20 @@ export async function viewCommand(
         : { moves: [], locked: [] };
     for (const path of locked)
       process.stderr.write(`${partAt(assembly, path)} is held from all sides; it is moved all the same.\n`);
-    const { lines, spots } = await makeView(lookAt(assembly, { ...shown, moves }), tools, { hidden: true });
+    const { lines, spots } = await makeView(
+      lookAt(assembly, { ...shown, moves, ...(shaded ? { shade: 'colours' } : {}) }),
+      tools,
+      {
+        hidden: true,
+      },
+    );
     const name = typeof direction === 'string' ? direction : direction.slice(6).map(rounded).join(',');
     if (format === 'svg')
       return write(
         viewToSvg(lines.ends, lines.kinds, lines.visible, lines.box, `${basename(file)}, ${name}`, {
           hidden: showHidden,
           tangent,
+          shade: lines.shade,
         }),
         output,
       );

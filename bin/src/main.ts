@@ -97,6 +97,7 @@ function program(workerFile: string): Command {
     )
     .addOption(new Option('--pose <pose>').choices(['assembled', 'exploded']).default('assembled'))
     .option('--show-hidden', 'hidden lines in the SVG, dashed')
+    .option('--shaded', 'faces of the SVG in the colours of the parts, under the lines')
     .addOption(
       new Option('--tangent <look>', 'edges of the SVG at which faces meet smoothly')
         .choices(tangentLooks)

@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import type { LookRequest } from '../../core/src/views/index.ts';
+import { shadings, type LookRequest } from '../../core/src/views/index.ts';
 import { columnRoles } from '../../core/src/sources/index.ts';
 import { directionSchema, houseStyleSchema, intentionSchema, movesSchema, pathSchema } from './documents/index.ts';
 import { documentKinds } from '../../core/src/documents/index.ts';
@@ -101,13 +101,14 @@ export const lookSchema = v.strictObject({
   moves: v.optional(movesSchema),
   /** Whether lines that cannot be seen are wanted too. */
   hidden: v.optional(v.literal(true)),
+  shade: v.optional(v.picklist(shadings)),
   /** Variant that is looked at; null for the whole machine. */
   variant: v.nullable(v.pipe(v.string(), v.maxLength(64))),
 });
 export type LookOrder = v.InferOutput<typeof lookSchema>;
 /** The order of what a placed view looks at. */
 export const lookOrder = (
-  { direction, without, only, moves, hidden }: LookRequest,
+  { direction, without, only, moves, hidden, shade }: LookRequest,
   variant: string | null,
 ): LookOrder => ({
   direction: typeof direction === 'string' ? direction : [...direction],
@@ -115,6 +116,7 @@ export const lookOrder = (
   only: only && [...only],
   moves: moves?.map(({ path, steps }) => ({ path, steps: steps.map(([x, y, z]) => [x, y, z]) })),
   hidden,
+  shade,
   variant,
 });
 export const viewsOrderSchema = v.strictObject({ looks: v.pipe(v.array(lookSchema), v.minLength(1), v.maxLength(50)) });

@@ -114,6 +114,7 @@ export async function makeView(look: Look, tools: Tools, { hidden = false } = {}
         moves: look.moves,
         hidden,
         aside: look.hidden,
+        shade: look.shade,
       },
       tools.signal,
     );

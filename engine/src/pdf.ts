@@ -92,6 +92,13 @@ function drawMark(doc: PDFKit.PDFDocument, mark: Mark): void {
       else if (mark.opaque) doc.lineWidth(mark.pen).fillAndStroke('#ffffff', '#000000');
       else doc.lineWidth(mark.pen).stroke('#000000');
       return;
+    case 'picture': {
+      const [x0, y0, x1, y1] = mark.box;
+      doc.save();
+      if (mark.within) doc.polygon(...mark.within.map(([x, y]) => [x, y])).clip();
+      doc.image(Buffer.from(mark.png), x0, y0, { width: x1 - x0, height: y1 - y0 }).restore();
+      return;
+    }
     case 'text':
       if (!mark.turn) return drawText(doc, mark);
       doc.save().rotate((-mark.turn * 180) / Math.PI, { origin: [mark.at[0], mark.at[1]] });

@@ -3,7 +3,7 @@ import type { PathKey, ShapeKey } from '../../core/src/assembly/index.ts';
 import type { PlainIntention, ProjectState } from '../../core/src/documents/index.ts';
 import type { Exploded, PoseMove } from '../../core/src/poses/index.ts';
 import type { ListMapping, ReadModel } from '../../core/src/sources/index.ts';
-import type { Direction } from '../../core/src/views/index.ts';
+import type { Direction, Shading } from '../../core/src/views/index.ts';
 
 /** A file to be read. */
 export interface Source {
@@ -64,6 +64,8 @@ export interface ViewTask {
   readonly hidden: boolean;
   /** Whether hidden lines stand aside of those that can be seen, as sheets draw them. */
   readonly aside: boolean;
+  /** In which colours faces are shaded; null where they are not. */
+  readonly shade: Shading | null;
 }
 export interface ViewResult {
   readonly lines: Uint8Array;

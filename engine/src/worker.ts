@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { encode } from 'fast-png';
 import { readyForFormulas } from '../../core/src/columns/index.ts';
 import { carryOut, type CarriedOut } from '../../core/src/documents/index.ts';
 import { measureShape, pathOf, Refusal, type ShapeMeasurement } from '../../core/src/assembly/index.ts';
@@ -12,9 +13,17 @@ import {
   unpackViewLines,
 } from '../../core/src/formats/index.ts';
 import { explode, type Exploded } from '../../core/src/poses/index.ts';
-import { drawLook, pathWays, viewPlacement, withHiddenAside } from '../../core/src/views/index.ts';
+import {
+  drawLook,
+  pathWays,
+  shadeView,
+  viewPlacement,
+  withHiddenAside,
+  type Body,
+  type ViewLines,
+} from '../../core/src/views/index.ts';
 import { readModel, parseTable, type Table } from '../../core/src/sources/index.ts';
-import type { Answer, CarryOutTask, ExplodeTask, PackedModel, Source, Task, ViewResult } from './tasks.ts';
+import type { Answer, CarryOutTask, ExplodeTask, PackedModel, Source, Task, ViewResult, ViewTask } from './tasks.ts';
 import { readWorkbook } from './workbook.ts';
 import { tessellateSlice } from './tessellate.ts';
 import { drawThumbnail } from './thumbnail.ts';
@@ -105,5 +114,16 @@ export default async function run(
     ways: pathWays(bodies, task.moves),
     hidden: task.hidden || task.aside,
   });
-  return { lines: packViewLines(task.aside && !task.hidden ? withHiddenAside(lines) : lines), spots: packSpots(spots) };
+  const drawn = task.aside && !task.hidden ? withHiddenAside(lines) : lines;
+  return { lines: packViewLines(task.shade ? shaded(drawn, bodies, task) : drawn), spots: packSpots(spots) };
+}
+
+/** The view with a picture of its faces. */
+function shaded(lines: ViewLines, bodies: readonly Body[], { direction, shade }: ViewTask): ViewLines {
+  const { width, height, rgba } = shadeView(bodies, viewPlacement(direction), lines.box, shade!);
+  return {
+    ...lines,
+    shade: encode({ width, height, data: rgba, channels: 4, depth: 8 }),
+    shadeBox: Float64Array.from(lines.box),
+  };
 }

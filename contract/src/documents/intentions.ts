@@ -1,6 +1,7 @@
 import * as v from 'valibot';
 import type { Intention } from '../../../core/src/documents/index.ts';
 import { sheetKinds } from '../../../core/src/sheets/index.ts';
+import { shadings } from '../../../core/src/views/index.ts';
 import { billCommandSchema } from './bill.ts';
 import { direction } from './sheet.ts';
 import { address, componentKey, holds, id, longText, pathKey, propertyName, shortText, type Same } from './shared.ts';
@@ -59,6 +60,7 @@ export const intentionSchema = v.variant('kind', [
           only: v.optional(places),
           pose: v.optional(id),
           hidden: v.optional(v.literal(true)),
+          shade: v.optional(v.picklist(shadings)),
         }),
       ),
       v.minLength(1),

@@ -21,6 +21,7 @@ import {
   directionNames,
   isTurn,
   projectionSides,
+  shadings,
   tangentLooks,
   type Direction,
 } from '../../../core/src/views/index.ts';
@@ -75,6 +76,7 @@ const viewFields = {
   only: v.optional(places),
   pose: v.optional(id),
   hidden: v.optional(v.literal(true)),
+  shade: v.optional(v.picklist(shadings)),
   scale,
   notToScale: v.optional(v.literal(true)),
   centre: point,

@@ -116,7 +116,16 @@ function followViews(
 }
 
 /** What a view looks at, and how. */
-const LOOK: ReadonlySet<string> = new Set(['direction', 'only', 'without', 'pose', 'hidden', 'tangent', 'pathLines']);
+const LOOK: ReadonlySet<string> = new Set([
+  'direction',
+  'only',
+  'without',
+  'pose',
+  'hidden',
+  'shade',
+  'tangent',
+  'pathLines',
+]);
 
 type Done = Applied<Sheet, SheetCommand> | Refused;
 

@@ -27,6 +27,22 @@ export function sceneToSvg(scene: Scene, fonts: SvgFonts = { css: '' }): string 
   ].join('\n');
 }
 
+const DIGITS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/';
+/** RFC 4648; the same in the page and outside of it. */
+function base64(bytes: Uint8Array): string {
+  const pieces: string[] = [];
+  for (let at = 0; at < bytes.length; at += 3) {
+    const three = (bytes[at] << 16) | ((bytes[at + 1] ?? 0) << 8) | (bytes[at + 2] ?? 0);
+    pieces.push(
+      DIGITS[three >> 18] +
+        DIGITS[(three >> 12) & 63] +
+        (at + 1 < bytes.length ? DIGITS[(three >> 6) & 63] : '=') +
+        (at + 2 < bytes.length ? DIGITS[three & 63] : '='),
+    );
+  }
+  return pieces.join('');
+}
+
 const n = (value: number): string => String(Number(value.toFixed(3)));
 
 function markToSvg(mark: Mark): string {
@@ -47,6 +63,15 @@ function markToSvg(mark: Mark): string {
         ? 'fill="#000" stroke="none"'
         : `stroke-width="${n(mark.pen)}"${mark.opaque ? ' fill="#fff"' : ''}`;
       return `<circle ${id} cx="${n(mark.centre[0])}" cy="${n(mark.centre[1])}" r="${n(mark.radius)}" ${look}/>`;
+    }
+    case 'picture': {
+      const [x0, y0, x1, y1] = mark.box;
+      const name = `within-${mark.source.id.replace(/[^\w-]/g, '_')}`;
+      const clip = mark.within ? ` clip-path="url(#${name})"` : '';
+      const border = mark.within
+        ? `<clipPath id="${name}"><polygon points="${mark.within.map(([x, y]) => `${n(x)},${n(y)}`).join(' ')}"/></clipPath>`
+        : '';
+      return `${border}<image ${id} x="${n(x0)}" y="${n(y0)}" width="${n(x1 - x0)}" height="${n(y1 - y0)}" preserveAspectRatio="none"${clip} href="data:image/png;base64,${base64(mark.png)}"/>`;
     }
     case 'text': {
       const turn = turnOf(mark);
@@ -93,7 +118,16 @@ export function viewToSvg(
   visible: Uint8Array,
   box: Box2,
   title: string,
-  { hidden = true, tangent = 'thin' }: { readonly hidden?: boolean; readonly tangent?: TangentLook } = {},
+  {
+    hidden = true,
+    tangent = 'thin',
+    shade,
+  }: {
+    readonly hidden?: boolean;
+    readonly tangent?: TangentLook;
+    /** A PNG that fills the box, under the lines. */
+    readonly shade?: Uint8Array | undefined;
+  } = {},
 ): string {
   const size = Math.max(box[2] - box[0], box[3] - box[1], 1);
   const margin = size * 0.02;
@@ -116,6 +150,11 @@ export function viewToSvg(
   return [
     `<svg xmlns="http://www.w3.org/2000/svg" width="${n(width)}mm" height="${n(height)}mm" viewBox="${n(box[0] - margin)} ${n(-box[3] - margin)} ${n(width)} ${n(height)}">`,
     `<title>${escapeXml(title)}</title>`,
+    ...(shade
+      ? [
+          `<image x="${n(box[0])}" y="${n(-box[3])}" width="${n(box[2] - box[0])}" height="${n(box[3] - box[1])}" preserveAspectRatio="none" href="data:image/png;base64,${base64(shade)}"/>`,
+        ]
+      : []),
     '<g fill="none" stroke="#000" stroke-linecap="round">',
     path(groups.hidden, `stroke-width="${n(pen / 2)}" stroke="#999" stroke-dasharray="${n(pen * 6)} ${n(pen * 3)}"`),
     path(groups.smooth, `stroke-width="${n(pen / 2)}" stroke="#777"`),

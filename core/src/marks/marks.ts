@@ -35,6 +35,12 @@ export type Mark =
       /** White inside, so that lines below end at it. */ readonly opaque?: boolean;
     })
   | (MarkBase & {
+      readonly kind: 'picture';
+      /** PNG. */ readonly png: Uint8Array;
+      readonly box: Box2;
+      /** Nothing of it is seen outside of these points. */ readonly within?: readonly Vec2[];
+    })
+  | (MarkBase & {
       readonly kind: 'text';
       /** Left end of the base line. */ readonly at: Vec2;
       readonly runs: readonly TextRun[];

@@ -10,7 +10,7 @@ import {
   type Scene,
 } from '../marks/index.ts';
 import { drawTable } from '../tables/index.ts';
-import { directionName, lineKinds } from '../views/index.ts';
+import { directionName, lineKinds, type ViewLines } from '../views/index.ts';
 import {
   CAPTION_LETTERING,
   layOutSheet,
@@ -22,7 +22,7 @@ import {
 } from './layout.ts';
 import { drawNote, layOutNote, type LaidNote } from './notes.ts';
 import { drawFrame, paperSize, penPair, type Paper } from './paper.ts';
-import type { Sheet, SheetProblem } from './records.ts';
+import type { Sheet, SheetProblem, SheetView } from './records.ts';
 import { scaleText } from './scales.ts';
 import { blockOf, drawTitleBlock, titleCells, type TitleCell } from './titleBlock.ts';
 
@@ -165,6 +165,7 @@ function drawViewMarks({ view, drawn: lines, toPaper }: LaidView, paper: Paper):
   const ways = onPaper(view.pathLines && lines.wayEnds),
     hidden = onPaper(view.hidden && lines.hiddenEnds);
   return [
+    ...shadedFaces(view, lines, toPaper),
     ...(hidden.length > 0
       ? [{ kind: 'stretches', source, ends: hidden, pen: pens.tangent, dashed: true } as const]
       : []),
@@ -172,6 +173,39 @@ function drawViewMarks({ view, drawn: lines, toPaper }: LaidView, paper: Paper):
     { kind: 'stretches', source, ends: Float64Array.from(smooth), pen: pens.tangent, grey: true },
     { kind: 'stretches', source, ends: Float64Array.from(full), pen: pens.full },
   ];
+}
+
+/** The picture under the lines of a view; of an enlarged detail what lies in its border. */
+function shadedFaces(view: SheetView, { shade, shadeBox }: ViewLines, toPaper: LaidView['toPaper']): Mark[] {
+  if (!view.shade || !shade || !shadeBox) return [];
+  const [x0, y1] = toPaper(shadeBox[0], shadeBox[1]),
+    [x1, y0] = toPaper(shadeBox[2], shadeBox[3]);
+  return [
+    {
+      kind: 'picture',
+      source: { kind: 'view', id: view.id },
+      png: shade,
+      box: [x0, y0, x1, y1],
+      ...(view.detail ? { within: borderOf(view) } : {}),
+    },
+  ];
+}
+
+/** The border of an enlarged detail on paper. */
+export function borderOf({ detail, centre: [x, y], scale }: SheetView): Vec2[] {
+  const [dx, dy] = (detail?.half ?? [0, 0]).map((side) => side * scale);
+  if (detail?.half)
+    return [
+      [x - dx, y - dy],
+      [x + dx, y - dy],
+      [x + dx, y + dy],
+      [x - dx, y + dy],
+    ];
+  const radius = (detail?.radius ?? 0) * scale;
+  return Array.from({ length: 96 }, (_, at): Vec2 => {
+    const turn = (2 * Math.PI * at) / 96;
+    return [x + radius * Math.cos(turn), y + radius * Math.sin(turn)];
+  });
 }
 
 const drawList = ({ measured, content, grows, billRows }: LaidTable): Mark[] =>

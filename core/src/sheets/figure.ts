@@ -49,6 +49,12 @@ function moved(mark: Mark, dx: number, dy: number): Mark {
       return { ...mark, points: mark.points.map(by) };
     case 'circle':
       return { ...mark, centre: by(mark.centre) };
+    case 'picture':
+      return {
+        ...mark,
+        box: moveBox(mark.box, dx, dy),
+        ...(mark.within ? { within: mark.within.map(by) } : {}),
+      };
     case 'text':
       return { ...mark, at: by(mark.at) };
   }

@@ -220,7 +220,14 @@ export interface SheetSet {
 
 /** What a view looks at, in its pose. */
 export function viewRequest(
-  { direction, without, only, pose, hidden }: Pick<SheetView, 'direction' | 'without' | 'only' | 'pose' | 'hidden'>,
+  {
+    direction,
+    without,
+    only,
+    pose,
+    hidden,
+    shade,
+  }: Pick<SheetView, 'direction' | 'without' | 'only' | 'pose' | 'hidden' | 'shade'>,
   poses: readonly Pose[] = [],
 ): LookRequest {
   const moves = movesOf(pose, poses);
@@ -230,6 +237,7 @@ export function viewRequest(
     ...(only ? { only } : {}),
     ...(moves.length > 0 ? { moves } : {}),
     ...(hidden ? { hidden } : {}),
+    ...(shade ? { shade } : {}),
   };
 }
 

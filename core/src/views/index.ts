@@ -20,6 +20,8 @@ export { pathWays } from './ways.ts';
 export type { PathWay } from './ways.ts';
 export { linesWithin, regionBox, spotsWithin } from './region.ts';
 export type { Region } from './region.ts';
+export { shadeView, shadings } from './shade.ts';
+export type { ShadedPicture, Shading } from './shade.ts';
 export { linesForPen } from './declot.ts';
 export { drawLook, findSpots } from './spots.ts';
 export type { DrawnView, Spots } from './spots.ts';

@@ -2,6 +2,7 @@ import { hashKey, listOccurrences, pathKey, type Assembly, type PathKey, type Sh
 import type { Placement } from '../geometry/index.ts';
 import { displacements, movedBy, type PoseMove } from '../poses/index.ts';
 import type { Direction } from './directions.ts';
+import type { Shading } from './shade.ts';
 
 /** Bumped when tessellation changes, so that meshes, and all that is made of them, are made anew. */
 export const TESSELLATION_VERSION = 'occt-import-js 0.0.23/2';
@@ -19,6 +20,8 @@ export interface LookRequest {
   readonly moves?: readonly PoseMove[];
   /** Whether lines that cannot be seen are wanted too. */
   readonly hidden?: true;
+  /** In which colours faces are shaded under the lines; not at all where absent. */
+  readonly shade?: Shading;
 }
 
 /** One thing that is looked at. */
@@ -42,6 +45,8 @@ export interface Look {
   readonly moves: readonly PoseMove[];
   /** Whether lines that cannot be seen are wanted too. */
   readonly hidden: boolean;
+  /** In which colours faces are shaded; null where they are not. */
+  readonly shade: Shading | null;
 }
 
 const known = new WeakMap<Assembly, Map<string, Look>>();
@@ -61,8 +66,8 @@ export function lookAt(assembly: Assembly, request: LookRequest): Look {
 }
 
 /** One name for requests that ask the same of one machine, whatever order they name places in. */
-export const lookName = ({ direction, without = [], only, moves = [], hidden = undefined }: LookRequest): string =>
-  JSON.stringify([direction, [...without].sort(), only ? [...only].sort() : null, hidden]) + movesName(moves);
+export const lookName = ({ direction, without = [], only, moves = [], hidden, shade }: LookRequest): string =>
+  JSON.stringify([direction, [...without].sort(), only ? [...only].sort() : null, hidden, shade]) + movesName(moves);
 
 const named = new WeakMap<readonly PoseMove[], string>();
 /** Written once per list: a page asks for its views at every move of the pointer. */
@@ -81,7 +86,7 @@ function isUnder(path: PathKey, places: ReadonlySet<string>): boolean {
   return false;
 }
 
-function makeLook(assembly: Assembly, { direction, without = [], only, moves = [], hidden }: LookRequest): Look {
+function makeLook(assembly: Assembly, { direction, without = [], only, moves = [], hidden, shade }: LookRequest): Look {
   const left = new Set<string>(without);
   const kept = only && new Set<string>(only);
   const isLeftOut = (path: PathKey): boolean =>
@@ -107,11 +112,13 @@ function makeLook(assembly: Assembly, { direction, without = [], only, moves = [
       things.map(({ path, shape }) => `${path} ${shape}`).join('\n'),
       ...(moves.length > 0 ? [movesName(moves)] : []),
       ...(hidden ? ['with hidden lines'] : []),
+      ...(shade ? [`shaded in ${shade}`] : []),
       new Uint8Array(placements.buffer),
     ),
     direction,
     things,
     moves,
     hidden: hidden ?? false,
+    shade: shade ?? null,
   };
 }

@@ -45,6 +45,10 @@ export interface ViewLines extends Partial<ViewAxes> {
   readonly wayEnds?: Float64Array;
   /** Full lines that cannot be seen: x1, y1, x2, y2 each; absent where they were not asked for. */
   readonly hiddenEnds?: Float64Array;
+  /** A PNG of the shaded faces, filling `shadeBox`; absent where it was not asked for. */
+  readonly shade?: Uint8Array;
+  /** Left, lower, right and upper end of that picture on the view plane; mm. */
+  readonly shadeBox?: Float64Array;
 }
 
 /** Summed lengths at 1:1 in mm. Outlines count with features. */
@@ -69,7 +73,16 @@ export function sumLines(lines: ViewLines): ViewSums {
   return sums;
 }
 
-const asideNames = ['wayEnds', 'hiddenEnds', 'axisEnds', 'axisRadii', 'axisOccurrences', 'axisFeatures'] as const;
+const asideNames = [
+  'wayEnds',
+  'hiddenEnds',
+  'shade',
+  'shadeBox',
+  'axisEnds',
+  'axisRadii',
+  'axisOccurrences',
+  'axisFeatures',
+] as const;
 type Aside = Pick<ViewLines, (typeof asideNames)[number]>;
 /** What stands beside the lines of a view. */
 export const asideOf = (lines: ViewLines): Aside =>

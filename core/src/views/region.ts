@@ -87,6 +87,8 @@ function clip(lines: ViewLines, region: Region): ViewLines {
     ...(wayEnds ? { wayEnds: piecesOf(wayEnds) } : {}),
     ...(hiddenEnds ? { hiddenEnds: piecesOf(hiddenEnds) } : {}),
     ...axes,
+    // Clipped where it is drawn.
+    ...(lines.shade && lines.shadeBox ? { shade: lines.shade, shadeBox: lines.shadeBox } : {}),
   };
 }
 

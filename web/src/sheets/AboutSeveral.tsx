@@ -14,11 +14,11 @@ import {
   USUAL_SMALLEST,
   type Ways,
 } from '../../../core/src/sheets/index.ts';
-import { tangentLooks, type TangentLook } from '../../../core/src/views/index.ts';
+import { tangentLooks, type Shading, type TangentLook } from '../../../core/src/views/index.ts';
 import { count } from '../count.ts';
 import type { SheetInspectorProps } from './inspectorProps.ts';
 import { useChange } from './useChange.ts';
-import { alignWords, tangentWords } from './words.ts';
+import { alignWords, shadeWords, tangentWords } from './words.ts';
 
 /** About several things at once: in line, at equal gaps, and what views can have in common. */
 export function AboutSeveral({ id, sheet, drawn, things, onThing }: SheetInspectorProps) {
@@ -107,6 +107,17 @@ export function AboutSeveral({ id, sheet, drawn, things, onThing }: SheetInspect
               all(`smooth edges ${tangentWords[value as TangentLook]}`, {
                 tangent: value === 'thin' ? null : (value as TangentLook),
               })
+            }
+          />
+          <Select
+            mt="xs"
+            size="xs"
+            label="Faces"
+            placeholder="differs"
+            data={shadeWords}
+            value={everyOne(({ shade }) => shade === views[0].shade) ? (views[0].shade ?? '') : null}
+            onChange={(shade) =>
+              shade !== null && all(shade ? `faces in ${shade}` : 'lines only', { shade: (shade as Shading) || null })
             }
           />
           {flags.map(({ label, key, value }) => (

@@ -23,6 +23,7 @@ import {
   turnedBy,
   type DirectionName,
   type ProjectionSide,
+  type Shading,
   type TangentLook,
   type TurnAxis,
   type ViewLines,
@@ -34,7 +35,7 @@ import { CentreLineFields, DimensionVerbs } from './AboutDimension.tsx';
 import { PoseField } from './PoseField.tsx';
 import type { SheetInspectorProps } from './inspectorProps.ts';
 import { useChange } from './useChange.ts';
-import { tangentWords } from './words.ts';
+import { shadeWords, tangentWords } from './words.ts';
 
 /** About a view, and what can be said of it. */
 export function AboutView({ id, sheet, inputs, drawn, thing, onThing, onMeasuring }: SheetInspectorProps) {
@@ -78,6 +79,21 @@ export function AboutView({ id, sheet, inputs, drawn, thing, onThing, onMeasurin
           {!view.projectedFrom && <TurnFields id={id} view={view} />}
           <PoseField id={id} sheet={sheet} view={view} />
           <ShownFields id={id} view={view} />
+          <Select
+            mt="xs"
+            size="xs"
+            label="Faces"
+            allowDeselect={false}
+            data={shadeWords}
+            value={view.shade ?? ''}
+            onChange={(shade) =>
+              change(shade ? `faces in ${shade}` : 'lines only', {
+                kind: 'changeView',
+                id: view.id,
+                change: { shade: (shade as Shading) || null },
+              })
+            }
+          />
         </>
       )}
       <Select

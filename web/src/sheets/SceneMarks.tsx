@@ -31,6 +31,8 @@ function MarkShape({ mark, lit }: { mark: Mark; lit: boolean }): ReactNode {
       return mark.source.kind === 'view' ? null : (
         <path d={stretchesPath(mark.ends)} strokeWidth={mark.pen} stroke={stroke} />
       );
+    case 'picture':
+      return null; // painted with the lines of its view
     case 'path':
       return (
         <path

@@ -1,7 +1,8 @@
-import { memo, useCallback, useEffect, useMemo, useRef } from 'react';
+import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { PathKey } from '../../../core/src/assembly/index.ts';
 import { DASHES } from '../../../core/src/marks/index.ts';
 import { viewPens, type LaidView, type Paper } from '../../../core/src/sheets/index.ts';
+import { useStable } from '../data/ProjectContext.tsx';
 import { lineKinds, type ViewLines } from '../../../core/src/views/index.ts';
 
 export interface ViewCanvasProps {
@@ -54,6 +55,52 @@ function addLine(path: Path2D, { ends }: ViewLines, at: number): void {
   path.lineTo(ends[at * 4 + 2], ends[at * 4 + 3]);
 }
 
+const noPictures: ReadonlyMap<Uint8Array, ImageBitmap> = new Map();
+
+/** The pictures of shaded faces, read off the page's thread; they come when they are ready. */
+function usePictures(views: readonly LaidView[]): ReadonlyMap<Uint8Array, ImageBitmap> {
+  const [pictures, setPictures] = useState(noPictures);
+  const wanted = useStable(views.flatMap(({ view, drawn }) => (view.shade && drawn.shade ? [drawn.shade] : [])));
+  useEffect(() => {
+    let gone = false;
+    void Promise.all(
+      wanted.map(
+        async (png) => [png, await createImageBitmap(new Blob([Uint8Array.from(png)], { type: 'image/png' }))] as const,
+      ),
+    ).then(
+      (read) => {
+        if (!gone) setPictures(new Map(read));
+      },
+      () => {}, // a picture that cannot be read leaves the lines alone
+    );
+    return () => {
+      gone = true;
+    };
+  }, [wanted]);
+  return pictures;
+}
+
+/** In the coordinates of the view, y up; of an enlarged detail what lies in its border. */
+function paintPicture(
+  pen: CanvasRenderingContext2D,
+  { view: { detail } }: LaidView,
+  picture: ImageBitmap,
+  [x0, y0, x1, y1]: Float64Array,
+): void {
+  pen.save();
+  if (detail) {
+    const { centre, radius, half } = detail;
+    pen.beginPath();
+    if (half) pen.rect(centre[0] - half[0], centre[1] - half[1], 2 * half[0], 2 * half[1]);
+    else pen.arc(centre[0], centre[1], radius, 0, 2 * Math.PI);
+    pen.clip();
+  }
+  pen.translate(x0, y1);
+  pen.scale(1, -1);
+  pen.drawImage(picture, 0, 0, x1 - x0, y1 - y0);
+  pen.restore();
+}
+
 type Painter = (pen: CanvasRenderingContext2D, laid: LaidView, width: (mm: number) => number) => void;
 
 /**
@@ -61,10 +108,14 @@ type Painter = (pen: CanvasRenderingContext2D, laid: LaidView, width: (mm: numbe
  */
 export function ViewCanvas({ lit, ...on }: ViewCanvasProps) {
   const pens = useMemo(() => viewPens(on.paper), [on.paper]);
+  const pictures = usePictures(on.views);
   const paintAll = useCallback<Painter>(
-    (pen, { drawn, view }, width) => {
+    (pen, laid, width) => {
+      const { drawn, view } = laid;
       const { full, tangent, ways, hidden } = pathsOf(drawn);
       const { tangent: look = 'thin' } = view;
+      const picture = view.shade && drawn.shade ? pictures.get(drawn.shade) : undefined;
+      if (picture && drawn.shadeBox) paintPicture(pen, laid, picture, drawn.shadeBox);
       pen.strokeStyle = look === 'thin' ? '#777' : '#000';
       pen.lineWidth = width(look === 'thin' ? pens.tangent : pens.full);
       if (look !== 'none') pen.stroke(tangent);
@@ -82,7 +133,7 @@ export function ViewCanvas({ lit, ...on }: ViewCanvasProps) {
       pen.lineWidth = width(pens.full);
       pen.stroke(full);
     },
-    [pens],
+    [pens, pictures],
   );
   const paintLit = useCallback<Painter>(
     (pen, { drawn: lines }, width) => {

@@ -26,6 +26,12 @@ export const fieldWords: Readonly<Record<keyof TitleFields, string>> = {
   documentType: 'Document',
 };
 
+export const shadeWords = [
+  { value: '', label: 'lines only' },
+  { value: 'colours', label: 'shaded in part colours' },
+  { value: 'greys', label: 'shaded in greys' },
+];
+
 /** Where a leader ends, in words. */
 export const leaderEndWords = (end: LeaderEnd): string => (end === 'dot' ? 'a visible face' : 'a line of the part');
 
