@@ -158,13 +158,17 @@ export const boxed = <Piece extends Region>(piece: Piece, half: Vec2): Piece => 
   radius: Math.hypot(...half),
 });
 
+/** The nearest scale that reads with two figures: 1:12, 3.5:1. */
+const readable = (scale: number): number =>
+  scale >= 1 ? Number(scale.toPrecision(2)) : 1 / Number((1 / scale).toPrecision(2));
+
 /** Dragged to about a standard scale, a view takes that. */
 const NEAR_STANDARD = 1.05;
 
 /**
  * The sheet with a view drawn larger or smaller by its lower right corner; its middle stays.
  * @param box of the view as it was; mm
- * @param free takes the scale that comes out; else a standard one where that is near
+ * @param free takes the scale that comes out; else a standard one where that is near, or one of two figures
  */
 export function resizeView(sheet: Sheet, id: string, box: Box2, [dx, dy]: Vec2, free: boolean): Sheet {
   const [width, height] = [box[2] - box[0], box[3] - box[1]];
@@ -175,7 +179,7 @@ export function resizeView(sheet: Sheet, id: string, box: Box2, [dx, dy]: Vec2, 
       if (view.id !== id) return view;
       const wanted = view.scale * grown;
       const near = standardScales.find((one) => Math.max(one / wanted, wanted / one) <= NEAR_STANDARD);
-      return { ...view, scale: !free && near ? near : Number(wanted.toPrecision(3)), byHand: true };
+      return { ...view, scale: free ? wanted : (near ?? readable(wanted)), byHand: true };
     }),
   };
 }
