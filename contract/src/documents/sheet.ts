@@ -135,16 +135,17 @@ const balloon = v.strictObject({
   stack: v.optional(id),
   rail: v.optional(id),
 });
+const dimensionPoint = v.strictObject({
+  path: v.pipe(v.array(usageKey), v.maxLength(512)),
+  point: v.tuple([finite, finite, finite]),
+});
 const note = v.strictObject({
   id,
   at: point,
   width: v.pipe(finite, v.minValue(1), v.maxValue(2000)),
   lettering: v.pipe(finite, v.minValue(0.5), v.maxValue(200)),
   text: longText,
-});
-const dimensionPoint = v.strictObject({
-  path: v.pipe(v.array(usageKey), v.maxLength(512)),
-  point: v.tuple([finite, finite, finite]),
+  leader: v.optional(v.strictObject({ view: id, point: dimensionPoint })),
 });
 const onView = { id, view: id, offset: finite };
 const dimension = v.variant('kind', [

@@ -13,6 +13,7 @@ import {
 import { lineMark, measureText, textAlong, type Mark, type MarkSource } from '../marks/index.ts';
 import { displacements, movedBy, type Pose } from '../poses/index.ts';
 import { lineKinds, viewPlacement, type ViewLines } from '../views/index.ts';
+import { ARROW, arrowhead } from './arrows.ts';
 import type { LaidView } from './layout.ts';
 import { movesOf, type DimensionLook, type DimensionPoint, type SheetDimension, type SheetView } from './records.ts';
 
@@ -41,8 +42,6 @@ export interface DimensionFacts {
 
 export const usualDimensionLook: DimensionLook = { unit: 'mm', decimals: 1 };
 const LETTERING = 3.5; // mm, ISO 3098
-const ARROW = 3,
-  ARROW_HALF = ARROW * Math.tan((7.5 * Math.PI) / 180); // closed 15° arrowhead, ISO 129-1
 const BEYOND = 2, // mm that extension lines run beyond the dimension line
   GAP = 1; // and begin beside what they are of
 const ABOVE = 1; // mm between line and text
@@ -102,8 +101,8 @@ export function layOutDimension(dimension: SheetDimension, laid: LaidView, facts
           lineMark(source, onLine(low), onLine(high), pen),
           lineMark(source, onLine(high + ARROW / 2), onLine(until), pen),
         ]),
-    arrow(source, onLine(low), way, arrowsInside ? 1 : -1),
-    arrow(source, onLine(high), way, arrowsInside ? -1 : 1),
+    arrowhead(source, onLine(low + (arrowsInside ? ARROW : -ARROW)), onLine(low)),
+    arrowhead(source, onLine(high - (arrowsInside ? ARROW : -ARROW)), onLine(high)),
     textAlong(source, text, raised(onLine(middle), ABOVE + LETTERING / 2), way, LETTERING),
   ];
   const corners = [onLine(reach[0]), onLine(reach[1])].flatMap((end) => [
@@ -123,15 +122,6 @@ function extension(source: MarkSource, from: Vec2, to: Vec2, pen: number): Mark[
   const way = towards(from, to);
   const at = (along: number): Vec2 => [from[0] + way[0] * along, from[1] + way[1] * along];
   return [lineMark(source, at(GAP), at(far + BEYOND), pen)];
-}
-
-/** @param into 1 where its body lies towards `way`, −1 against it */
-function arrow(source: MarkSource, tip: Vec2, way: Vec2, into: 1 | -1): Mark {
-  const corner = (side: number): Vec2 => [
-    tip[0] + way[0] * ARROW * into - way[1] * ARROW_HALF * side,
-    tip[1] + way[1] * ARROW * into + way[0] * ARROW_HALF * side,
-  ];
-  return { kind: 'path', source, points: [tip, corner(1), corner(-1)], closed: true, pen: 0, filled: true };
 }
 
 const towards = (from: Vec2, to: Vec2): Vec2 => {
@@ -177,7 +167,7 @@ function measuredEnds(dimension: SheetDimension, { view, lines }: LaidView, fact
 }
 
 /** A point of a component on the view plane, where it stands in the pose of the view; null where it is gone. */
-function pointInView({ path, point }: DimensionPoint, view: SheetView, facts: DimensionFacts): Vec2 | null {
+export function pointInView({ path, point }: DimensionPoint, view: SheetView, facts: DimensionFacts): Vec2 | null {
   const placement = standing(path, view, facts);
   if (!placement) return null;
   const [x, y] = applyToPoint(viewPlacement(view.direction), applyToPoint(placement, point));
@@ -221,6 +211,8 @@ function roundAt(
 
 /** Something that a dimension can be taken from. */
 export interface Measurable {
+  /** Id of the view. */
+  readonly view: string;
   readonly point: DimensionPoint;
   /** On paper. */
   readonly at: Vec2;
@@ -267,6 +259,7 @@ export function measurableAt(laid: LaidView, spot: Vec2, reach: number, facts: D
   if (!placement) return null;
   const toOwn = invertPlacement(composePlacements(viewPlacement(view.direction), placement));
   return {
+    view: view.id,
     point: { path, point: applyToPoint(toOwn, found.seen) },
     at: found.at,
     ...(found.radius === undefined ? {} : { radius: found.radius }),
@@ -298,6 +291,7 @@ export function roundNear(laid: LaidView, spot: Vec2, reach: number, facts: Dime
   const seen = [...axisEnds.subarray(axis * 6, axis * 6 + 3)] as unknown as Vec3;
   const toOwn = invertPlacement(composePlacements(viewPlacement(view.direction), placement));
   return {
+    view: view.id,
     point: { path, point: applyToPoint(toOwn, seen) },
     at: toPaper(seen[0], seen[1]),
     radius: axisRadii[axis],

@@ -1,4 +1,5 @@
 import { boxesOverlap, boxInside, type Box2, type Vec2 } from '../geometry/index.ts';
+import { ARROW, arrowhead } from './arrows.ts';
 import { centreLinesOf } from './centreLines.ts';
 import {
   boxMark,
@@ -13,6 +14,7 @@ import { drawTable } from '../tables/index.ts';
 import { directionName, lineKinds, type ViewLines } from '../views/index.ts';
 import {
   CAPTION_LETTERING,
+  dimensionFacts,
   layOutSheet,
   type LaidBalloon,
   type LaidTable,
@@ -20,9 +22,10 @@ import {
   type SheetInputs,
   type SheetLayout,
 } from './layout.ts';
+import { pointInView } from './dimensions.ts';
 import { drawNote, layOutNote, type LaidNote } from './notes.ts';
 import { drawFrame, paperSize, penPair, type Paper } from './paper.ts';
-import type { Sheet, SheetProblem, SheetView } from './records.ts';
+import type { Sheet, SheetNote, SheetProblem, SheetView } from './records.ts';
 import { scaleText } from './scales.ts';
 import { blockOf, drawTitleBlock, titleCells, type TitleCell } from './titleBlock.ts';
 
@@ -50,7 +53,9 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
   const layout = layOutSheet(inputs);
   const title = { ...facts, scale, projection: inputs.projection ?? 'first' };
   const block = blockOf(inputs.block, sheet.further);
-  const notes = sheet.notes.map((note) => layOutNote(note, { fields, scale, ...facts, bill: inputs.bill, block }));
+  const notes = sheet.notes.map((note) =>
+    layOutNote(note, { fields, scale, ...facts, bill: inputs.bill, block }, targetOf(note, layout, inputs)),
+  );
   const { thin } = penPair(sheet.paper);
   const marks: Mark[] = [
     ...drawFrame(sheet.paper),
@@ -63,7 +68,7 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
     ]),
     ...layout.tables.flatMap(drawList),
     ...layout.dimensions.flatMap((dimension) => dimension.marks),
-    ...notes.flatMap(drawNote),
+    ...notes.flatMap((note) => drawNote(note, thin)),
     ...layout.balloons.flatMap((balloon) => drawBalloon(balloon, sheet, thin)),
   ];
   const { widthMm, heightMm } = paperSize(sheet.paper);
@@ -74,6 +79,13 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
     titleCells: titleCells(fields, title, sheet.paper, block),
     problems: findProblems(layout, notes, marks),
   };
+}
+
+/** What the leader of a note points at, on paper. */
+function targetOf({ leader }: SheetNote, { views }: SheetLayout, inputs: SheetInputs): Vec2 | null {
+  const laid = leader && views.find(({ view }) => view.id === leader.view);
+  const seen = laid && pointInView(leader.point, laid.view, dimensionFacts(inputs));
+  return seen ? laid.toPaper(...seen) : null;
 }
 
 /**
@@ -214,7 +226,6 @@ const drawList = ({ measured, content, grows, billRows }: LaidTable): Mark[] =>
     id: line < 0 || billRows[line] < 0 ? 'table' : String(billRows[line]),
   }));
 
-const ARROW = 3; // mm, length of an arrowhead
 const DOT = 0.6; // mm, radius
 
 function drawBalloon({ balloon, item, centre, radius, leader, end }: LaidBalloon, sheet: Sheet, pen: number): Mark[] {
@@ -247,22 +258,6 @@ function drawBalloon({ balloon, item, centre, radius, leader, end }: LaidBalloon
 function towards(from: Vec2, to: Vec2, far: number): Vec2 {
   const share = Math.min(1, far / (Math.hypot(to[0] - from[0], to[1] - from[1]) || 1));
   return [from[0] + share * (to[0] - from[0]), from[1] + share * (to[1] - from[1])];
-}
-
-function arrowhead(source: MarkSource, from: Vec2, to: Vec2): Mark {
-  const size = Math.hypot(to[0] - from[0], to[1] - from[1]) || 1;
-  const ux = (to[0] - from[0]) / size,
-    uy = (to[1] - from[1]) / size;
-  const side = ARROW * Math.tan((7.5 * Math.PI) / 180); // 15° arrowhead, ISO 129-1
-  const back: Vec2 = [to[0] - ux * ARROW, to[1] - uy * ARROW];
-  return {
-    kind: 'path',
-    source,
-    points: [to, [back[0] - uy * side, back[1] + ux * side], [back[0] + uy * side, back[1] - ux * side]],
-    closed: true,
-    pen: 0,
-    filled: true,
-  };
 }
 
 const overlapAny = (some: readonly Box2[], others: readonly Box2[]): boolean =>

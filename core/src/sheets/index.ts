@@ -91,3 +91,5 @@ export { tableContent } from './layout.ts';
 export { coverageOn, rowOfPath, withPlaces } from './places.ts';
 export { makeDetailSheets } from './detailSheets.ts';
 export type { DetailRequest, DetailSheets } from './detailSheets.ts';
+export { readNote, writeNote } from './noteText.ts';
+export type { NoteLine, NoteRun } from './noteText.ts';

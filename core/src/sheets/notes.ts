@@ -1,6 +1,8 @@
 import { billTotals, type Bill } from '../bill/index.ts';
-import type { Box2 } from '../geometry/index.ts';
-import { measureText, textMark, wrapText, type Mark } from '../marks/index.ts';
+import type { Box2, Vec2 } from '../geometry/index.ts';
+import { measureText, textMark, type Mark, type MarkSource } from '../marks/index.ts';
+import { arrowhead } from './arrows.ts';
+import { LARGE, readNote, wrapRuns, type SetRun } from './noteText.ts';
 import type { SheetNote } from './records.ts';
 import type { TitleBlock, TitleFields } from './titleBlock.ts';
 
@@ -33,15 +35,33 @@ export const noteWords = [
 export interface LaidNote {
   readonly note: SheetNote;
   readonly box: Box2;
+  /** As they read. */
   readonly lines: readonly string[];
+  readonly set: readonly SetLine[];
+  /** From the note to what it points at; nothing without a leader, or where that is gone. */
+  readonly leader: readonly Vec2[];
+}
+
+/** A line of a note as it is set. */
+interface SetLine {
+  readonly runs: readonly SetRun[];
+  /** From the left of the note; mm. */
+  readonly indent: number;
+  /** Before it, at the left of the note. */
+  readonly label: string;
+  /** Of capitals; mm. */
+  readonly height: number;
+  /** Middle of its capitals below the top of the note; mm. */
+  readonly y: number;
 }
 
 /** From base line to base line, in heights of capitals (ISO 3098). */
 const LINE = 1.6;
 const ITEM = '– ';
+const BESIDE = 1.5; // mm between a note and its leader
 
-/** The text of a note with what its words stand for put in; an unknown word stays as it is typed. */
-export function noteText({ text }: SheetNote, { fields, scale, sheet, of, bill, block }: NoteFacts): string {
+/** A text with what its words stand for put in; an unknown word stays as it is typed. */
+export function saidText(text: string, { fields, scale, sheet, of, bill, block }: NoteFacts): string {
   const said: Readonly<Record<Exclude<(typeof noteWords)[number], 'lines' | 'pieces'>, string>> = {
     title: fields.title,
     'drawing number': fields.drawingNumber,
@@ -65,31 +85,62 @@ export function noteText({ text }: SheetNote, { fields, scale, sheet, of, bill, 
   });
 }
 
-/** Where a note lies, its lines broken at its width; lines that begin with a hyphen are items of a list. */
-export function layOutNote(note: SheetNote, facts: NoteFacts): LaidNote {
+/**
+ * Where a note lies, its lines broken at its width; see `readNote` for what its text may say.
+ * @param target what its leader points at, on paper; null for nothing
+ */
+export function layOutNote(note: SheetNote, facts: NoteFacts, target: Vec2 | null = null): LaidNote {
   const { at, width, lettering } = note;
-  const indent = measureText(ITEM, lettering).width;
-  const lines = noteText(note, facts)
-    .split('\n')
-    .flatMap((line) => {
-      const item = /^\s*[-–•]\s+(.*)$/.exec(line)?.[1];
-      if (item === undefined) return wrapText(line, lettering, width);
-      return wrapText(item, lettering, Math.max(width - indent, lettering)).map((one, row) =>
-        row === 0 ? `${ITEM}${one}` : `\u2003${one}`,
-      );
+  const set: SetLine[] = [];
+  let y = 0,
+    number = 0;
+  for (const { kind, large, runs } of readNote(note.text)) {
+    number = kind === 'number' ? number + 1 : 0;
+    const height = large ? lettering * LARGE : lettering;
+    const label = kind === 'item' ? ITEM : kind === 'number' ? `${number}. ` : '';
+    const indent = label === '' ? 0 : measureText(label, height).width;
+    const said = runs.map(({ text, bold }) => ({ text: saidText(text, facts), bold }));
+    wrapRuns(said, height, Math.max(width - indent, height)).forEach((line, row) => {
+      set.push({ runs: line, indent, label: row === 0 ? label : '', height, y: y + (LINE * height) / 2 });
+      y += LINE * height;
     });
-  return { note, lines, box: [at[0], at[1], at[0] + width, at[1] + lines.length * LINE * lettering] };
+  }
+  return {
+    note,
+    set,
+    lines: set.map(({ label, runs }) => label + runs.map(({ text }) => text).join('')),
+    box: [at[0], at[1], at[0] + width, at[1] + y],
+    leader: target ? leaderTo(note, set, target) : [],
+  };
 }
 
-export function drawNote({ note, lines }: LaidNote): Mark[] {
-  const { id, at, lettering } = note;
-  const indent = measureText(ITEM, lettering).width;
-  return lines.flatMap((line, row) => {
-    const goesOn = line.startsWith('\u2003');
-    const text = goesOn ? line.slice(1) : line;
-    const y = at[1] + (row + 0.5) * LINE * lettering;
-    return text === '' ? [] : [textMark({ kind: 'note', id }, text, at[0] + (goesOn ? indent : 0), y, lettering)];
-  });
+/** From the side of the first line that is nearer, short and level, and on to what is pointed at. */
+function leaderTo({ at, width }: SheetNote, [first]: readonly SetLine[], target: Vec2): Vec2[] {
+  const last = first.runs[first.runs.length - 1];
+  const end = last
+    ? first.indent + last.x + measureText(last.text, first.height, last.bold ? 'bold' : 'regular').width
+    : 0;
+  const isLeft = target[0] < at[0] + Math.min(end, width) / 2;
+  const y = at[1] + first.y;
+  const side = isLeft ? at[0] - BESIDE : at[0] + end + BESIDE;
+  return [[side, y], [side + (isLeft ? -3 : 3), y], target];
+}
+
+export function drawNote({ note: { id, at }, set, leader }: LaidNote, pen: number): Mark[] {
+  const source: MarkSource = { kind: 'note', id };
+  const texts = set.flatMap(({ runs, indent, label, height, y }): Mark[] => [
+    ...(label === '' ? [] : [textMark(source, label, at[0], at[1] + y, height)]),
+    ...runs.map(({ text, bold, x }) =>
+      textMark(source, text, at[0] + indent + x, at[1] + y, height, 'left', bold ? 'bold' : 'regular'),
+    ),
+  ]);
+  return leader.length === 0
+    ? texts
+    : [
+        ...texts,
+        { kind: 'path', source, points: leader, closed: false, pen },
+        arrowhead(source, leader[leader.length - 2], leader[leader.length - 1]),
+      ];
 }
 
 /** A note in the upper left of the drawing space, to be put where it belongs. */

@@ -154,8 +154,15 @@ export interface SheetNote {
   readonly width: number;
   /** Height of capitals; mm. */
   readonly lettering: number;
-  /** Lines apart by line breaks. */
+  /** Lines apart by line breaks; see `readNote` for what else it says. */
   readonly text: string;
+  /** What it points at; nothing where absent. */
+  readonly leader?: {
+    /** Id of the view in which that is shown. */
+    readonly view: string;
+    /** Where on it. */
+    readonly point: DimensionPoint;
+  };
 }
 
 /** A picture standing on a sheet, such as a logo. Cannot be placed yet. */

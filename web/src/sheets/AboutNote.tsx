@@ -1,62 +1,29 @@
-import { Button, Group, NumberInput, Textarea } from '@mantine/core';
-import { useRef, useState } from 'react';
-import { noteWords, type SheetNote } from '../../../core/src/sheets/index.ts';
+import { Button, Group, NumberInput } from '@mantine/core';
+import { lazy, Suspense } from 'react';
+import type { SheetNote } from '../../../core/src/sheets/index.ts';
 import type { SheetInspectorProps } from './inspectorProps.ts';
 import { useChange } from './useChange.ts';
 
-const SIGNS = ['Ø', '°', '±', '×'] as const;
+/** Comes when a note is picked: it is the largest piece of the page. */
+const NoteEditor = lazy(() => import('./NoteEditor.tsx'));
 
 /** A note: its words, what of them stands for something else, and how large they are. */
-export function AboutNote({ id, note, onThing }: Pick<SheetInspectorProps, 'id' | 'onThing'> & { note: SheetNote }) {
+export function AboutNote({
+  id,
+  sheet,
+  note,
+  onThing,
+  onMeasuring,
+}: Pick<SheetInspectorProps, 'id' | 'sheet' | 'onThing' | 'onMeasuring'> & { note: SheetNote }) {
   const change = useChange(id);
-  const [text, setText] = useState(note.text);
-  const area = useRef<HTMLTextAreaElement>(null);
   const put = (label: string, changed: Partial<SheetNote>) =>
     change(label, { kind: 'changeNotes', remove: [], put: [{ ...note, ...changed }] });
-  const keep = (words: string) => words !== note.text && put('text of a note', { text: words });
-  /** At the cursor. */
-  const insert = (words: string) => {
-    const at = area.current?.selectionStart ?? text.length;
-    const next = text.slice(0, at) + words + text.slice(area.current?.selectionEnd ?? at);
-    setText(next);
-    keep(next);
-    area.current?.focus();
-  };
   return (
     <>
       <div className="quiet">Note</div>
-      <Textarea
-        ref={area}
-        mt="xs"
-        size="xs"
-        label="Text"
-        description="A line that begins with a hyphen is an item of a list."
-        autosize
-        minRows={3}
-        maxRows={14}
-        maxLength={4000}
-        data-autofocus
-        value={text}
-        onChange={(event) => setText(event.currentTarget.value)}
-        onBlur={() => keep(text)}
-      />
-      <Group gap={4} mt={6}>
-        {SIGNS.map((sign) => (
-          <Button key={sign} size="compact-xs" variant="default" onClick={() => insert(sign)}>
-            {sign}
-          </Button>
-        ))}
-      </Group>
-      <p className="quiet" style={{ marginTop: 8 }}>
-        Words that are put in, and stay true:
-      </p>
-      <Group gap={4}>
-        {[...noteWords, 'count 1'].map((word) => (
-          <Button key={word} size="compact-xs" variant="default" onClick={() => insert(`{${word}}`)}>
-            {word}
-          </Button>
-        ))}
-      </Group>
+      <Suspense fallback={<p className="quiet">Opening the text …</p>}>
+        <NoteEditor key={note.text} text={note.text} onKeep={(text) => put('text of a note', { text })} />
+      </Suspense>
       <Group gap="xs" mt="xs" grow>
         {(
           [
@@ -79,6 +46,28 @@ export function AboutNote({ id, note, onThing }: Pick<SheetInspectorProps, 'id' 
             onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
           />
         ))}
+      </Group>
+      <Group gap="xs" mt="sm">
+        <Button
+          size="compact-sm"
+          variant="default"
+          disabled={sheet.views.length === 0}
+          onClick={() => onMeasuring({ kind: 'leader', note: note.id })}
+        >
+          {note.leader ? 'Let it point elsewhere …' : 'Leader to a point …'}
+        </Button>
+        {note.leader && (
+          <Button
+            size="compact-sm"
+            variant="default"
+            onClick={() => {
+              const { leader: _, ...plain } = note;
+              change('note without a leader', { kind: 'changeNotes', remove: [], put: [plain] });
+            }}
+          >
+            No leader
+          </Button>
+        )}
       </Group>
       <Button
         mt="sm"

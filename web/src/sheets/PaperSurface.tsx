@@ -66,12 +66,12 @@ import { SceneMarks } from './SceneMarks.tsx';
 import { ViewCanvas } from './ViewCanvas.tsx';
 import { alignWords } from './words.ts';
 
-/** What a new dimension is to measure, as far as it is known. */
-export interface Measuring {
-  readonly view: string;
-  readonly kind: 'distance' | 'diameter';
-  readonly first?: Measurable;
-}
+/** What a new dimension is to measure, as far as it is known, or a leader to point at. */
+export type Measuring =
+  | { readonly kind: 'distance'; readonly view: string; readonly first?: Measurable }
+  | { readonly kind: 'diameter'; readonly view: string }
+  /** What a note is to point at, in any view. */
+  | { readonly kind: 'leader'; readonly note: string };
 
 export interface PaperSurfaceProps {
   readonly id: string;
@@ -329,13 +329,37 @@ export function PaperSurface({
   };
   const facts = dimensionFacts(inputs);
   const measured = (spot: Vec2): Measurable | null => {
-    const laid = measuring && layout.views.find(({ view: one }) => one.id === measuring.view);
+    if (!measuring) return null;
+    if (measuring.kind === 'leader') {
+      const [x, y] = spot;
+      const over = layout.views.findLast(
+        ({ box }) => x >= box[0] - 3 && x <= box[2] + 3 && y >= box[1] - 3 && y <= box[3] + 3,
+      );
+      return over ? measurableAt(over, spot, REACH_PX / zoom, facts) : null;
+    }
+    const laid = layout.views.find(({ view: one }) => one.id === measuring.view);
     if (!laid) return null;
     return (measuring.kind === 'diameter' ? roundNear : measurableAt)(laid, spot, REACH_PX / zoom, facts);
   };
   const takeMeasured = (found: Measurable | null) => {
-    const laid = measuring && layout.views.find(({ view: one }) => one.id === measuring.view);
-    if (!found || !laid || !measuring) return;
+    if (!found || !measuring) return;
+    if (measuring.kind === 'leader') {
+      const note = sheet.notes.find((one) => one.id === measuring.note);
+      if (note)
+        perform('leader of a note', {
+          document: id,
+          command: {
+            kind: 'changeNotes',
+            remove: [],
+            put: [{ ...note, leader: { view: found.view, point: found.point } }],
+          },
+        });
+      onMeasuring(null);
+      setHit(null);
+      return;
+    }
+    const laid = layout.views.find(({ view: one }) => one.id === measuring.view);
+    if (!laid) return;
     if (measuring.kind === 'distance' && !measuring.first) return onMeasuring({ ...measuring, first: found });
     const made: SheetDimension =
       measuring.kind === 'diameter'
@@ -625,7 +649,7 @@ export function PaperSurface({
             />
           )}
           {measuring &&
-            [measuring.first, hit].map(
+            [measuring.kind === 'distance' ? measuring.first : undefined, hit].map(
               (one, at) =>
                 one && (
                   <circle
@@ -662,9 +686,11 @@ export function PaperSurface({
           <p className="problem calm" style={{ position: 'absolute', left: 30, top: 30 }}>
             {measuring.kind === 'diameter'
               ? 'Click a round edge, or the middle of one.'
-              : measuring.first
-                ? 'Click the second point.'
-                : 'Click the first point: the end of a line, or the middle of something round.'}{' '}
+              : measuring.kind === 'leader'
+                ? 'Click what the note is to point at: the end of a line, or the middle of something round.'
+                : measuring.first
+                  ? 'Click the second point.'
+                  : 'Click the first point: the end of a line, or the middle of something round.'}{' '}
             Esc leaves it.
           </p>
         )}
