@@ -304,10 +304,11 @@ test('a view is projected from another: beside it in line, on the other side in 
 test('a note is typed on the sheet, its words stay true, and it is moved and taken away', async ({ page }) => {
   const paper = page.locator('.paper');
   await page.getByRole('button', { name: 'Note', exact: true }).click();
-  const text = page.getByRole('textbox', { name: 'Text' });
-  await text.fill('Paint all ');
+  await page.getByRole('textbox', { name: 'Text of the note' }).click();
+  await page.keyboard.type('Paint all ');
   await page.getByRole('button', { name: 'pieces', exact: true }).click();
-  await page.getByRole('button', { name: '±', exact: true }).click();
+  await page.getByRole('button', { name: 'Put in ±' }).click();
+  await page.getByLabel('Width, mm').click(); // what was typed is kept when it is left
   await expect(paper).toContainText(/Paint all \d+±/);
   const note = page.getByRole('button', { name: /^Note Paint all/ });
   const before = (await note.boundingBox())!;

@@ -22,7 +22,7 @@ export function AboutNote({
     <>
       <div className="quiet">Note</div>
       <Suspense fallback={<p className="quiet">Opening the text …</p>}>
-        <NoteEditor key={note.text} text={note.text} onKeep={(text) => put('text of a note', { text })} />
+        <NoteEditor key={note.id} text={note.text} onKeep={(text) => put('text of a note', { text })} />
       </Suspense>
       <Group gap="xs" mt="xs" grow>
         {(

@@ -248,7 +248,7 @@ function SizeHandle({ laid: { view, box }, start }: Pick<HandlesProps, 'start'> 
         stroke="#d9541e"
         strokeWidth={0.5}
         style={{ cursor: 'nwse-resize', pointerEvents: 'all' }}
-        aria-label={`Size of view ${directionName(view.direction)}`}
+        aria-label="Corner of the picked view: larger or smaller"
         onPointerDown={start({ kind: 'viewSize', id: view.id })}
       />
       <text x={box[2] + 3} y={box[3] + 4} fontSize={3.5} fill="#d9541e" stroke="none" pointerEvents="none">

@@ -2,6 +2,7 @@ import { Button, Group } from '@mantine/core';
 import { RichTextEditor } from '@mantine/tiptap';
 import '@mantine/tiptap/styles.css';
 import { useEditor, type JSONContent } from '@tiptap/react';
+import { useEffect } from 'react';
 import StarterKit from '@tiptap/starter-kit';
 import { noteWords } from '../../../core/src/sheets/index.ts';
 import { fromDoc, toDoc } from './noteDoc.ts';
@@ -34,6 +35,11 @@ export default function NoteEditor({ text, onKeep }: { text: string; onKeep: (te
       if (words !== text) onKeep(words);
     },
   });
+  // Undone, or changed elsewhere.
+  useEffect(() => {
+    const typed = fromDoc(editor.state.doc.toJSON() as Parameters<typeof fromDoc>[0]);
+    if (typed !== text && !editor.isFocused) editor.commands.setContent(toDoc(text) as JSONContent);
+  }, [editor, text]);
   const insert = (words: string) => editor.chain().focus().insertContent({ type: 'text', text: words }).run();
   return (
     <>
@@ -60,7 +66,14 @@ export default function NoteEditor({ text, onKeep }: { text: string; onKeep: (te
       </p>
       <Group gap={4}>
         {[...noteWords, 'count 1'].map((word) => (
-          <Button key={word} size="compact-xs" variant="default" onClick={() => insert(`{${word}}`)}>
+          <Button
+            key={word}
+            size="compact-xs"
+            variant="default"
+            // The text stays where the cursor is.
+            onMouseDown={(event) => event.preventDefault()}
+            onClick={() => insert(`{${word}}`)}
+          >
             {word}
           </Button>
         ))}

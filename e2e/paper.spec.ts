@@ -1,0 +1,211 @@
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { execFileSync } from 'node:child_process';
+import { expect, test, type Page } from '@playwright/test';
+import { stepOf, tableProduct } from '../testkit/stepFiles.ts';
+
+const base = process.env.SLEDGEBOARD_URL!;
+const file = join(mkdtempSync(join(tmpdir(), 'sledge-paper-')), 'table.step');
+writeFileSync(file, stepOf(tableProduct()));
+
+test.beforeEach(async ({ page }) => {
+  await page.addInitScript(() => localStorage.setItem('hints-seen', '3'));
+  await page.goto(`${base}/projects`);
+  await page.locator('input[type=file]').setInputFiles(file);
+  await page.waitForURL(/\/projects\/[0-9a-f-]+\/model/, { timeout: 60_000 });
+  await expect(page.locator('.shapes')).toHaveCount(0, { timeout: 60_000 });
+});
+const toSheets = (page: Page) => page.getByRole('link', { name: 'Sheets', exact: true }).click();
+const kept = (page: Page) => expect(page.getByRole('banner').getByRole('status')).toHaveText('All kept');
+const undo = (page: Page, words: string) => page.getByRole('button', { name: `Undo: ${words}` }).click();
+const paper = (page: Page) => page.locator('.paper');
+/** A view put down where the program proposes it. */
+async function place(page: Page, direction: string) {
+  await page.getByRole('button', { name: 'Place view' }).click();
+  await page.getByRole('menuitem', { name: direction, exact: true }).click();
+  await expect(page.locator('[data-ghost]')).toBeVisible({ timeout: 60_000 });
+  await page.getByRole('application').focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByLabel(`View ${direction}`)).toBeVisible();
+}
+const boxOf = async (page: Page, label: string) => (await page.getByLabel(label).boundingBox())!;
+
+test('several things at once: brought in line, moved together, changed together, taken away in one step', async ({
+  page,
+}) => {
+  await toSheets(page);
+  await place(page, 'front');
+  await place(page, 'top');
+  await page.getByLabel('View front').click({ modifiers: ['Shift'] });
+  await expect(page.getByRole('heading', { name: '2 things' })).toBeVisible();
+  await page.getByRole('button', { name: 'bottom', exact: true }).click();
+  const bottom = async (label: string) => {
+    const { y, height } = await boxOf(page, label);
+    return y + height;
+  };
+  await expect.poll(async () => Math.abs((await bottom('View front')) - (await bottom('View top')))).toBeLessThan(1.5);
+
+  const before = [await boxOf(page, 'View front'), await boxOf(page, 'View top')];
+  await page.getByRole('application').focus();
+  await page.keyboard.press('Shift+ArrowUp');
+  await expect.poll(async () => before[0].y - (await boxOf(page, 'View front')).y).toBeGreaterThan(5);
+  const [one, other] = [await boxOf(page, 'View front'), await boxOf(page, 'View top')];
+  expect(before[0].y - one.y).toBeCloseTo(before[1].y - other.y, 0);
+
+  await page.getByRole('checkbox', { name: 'Not to scale' }).check();
+  await expect(paper(page)).toContainText('N/A');
+  // A frame drawn around everything picks what lies in it; the menu at the pointer takes it away.
+  const area = (await paper(page).boundingBox())!;
+  await page.mouse.move(area.x + 20, area.y + 20);
+  await page.mouse.down();
+  await page.mouse.move(area.x + area.width - 20, area.y + area.height - 20, { steps: 4 });
+  await page.mouse.up();
+  await expect(page.getByRole('heading', { name: '2 things' })).toBeVisible();
+  await page.mouse.click(one.x + one.width / 2, one.y + one.height / 2, { button: 'right' });
+  await page.getByRole('menuitem', { name: 'Take away' }).click();
+  await expect(page.getByLabel('View front')).toHaveCount(0);
+  await expect(page.getByLabel('View top')).toHaveCount(0);
+  await undo(page, 'take away 2 things');
+  await expect(page.getByLabel('View front')).toBeVisible();
+  await expect(page.getByLabel('View top')).toBeVisible();
+  await kept(page);
+});
+
+test('reference dimensions follow the model, in the unit of the set, and print', async ({ page }) => {
+  await toSheets(page);
+  await place(page, 'front');
+  await page.getByRole('button', { name: 'width', exact: true }).click();
+  const text = async () => (await page.getByRole('heading', { level: 2 }).textContent())!;
+  await expect.poll(text).toMatch(/^\(\d+(\.\d)?\)$/);
+  const mm = Number((await text()).slice(1, -1));
+  await page.getByRole('radiogroup', { name: 'Unit of dimensions' }).getByText('inch').click();
+  await page.getByLabel('Decimals at most').fill('3');
+  await expect.poll(async () => Number((await text()).slice(1, -1))).toBeCloseTo(mm / 25.4, 2);
+  await page.getByLabel('View front').click();
+  await page.getByRole('button', { name: 'height', exact: true }).click();
+  await expect(page.getByRole('button', { name: /^Dimension \(/ })).toHaveCount(2);
+
+  // Two points picked on paper: the left and right end of the same edge measure the whole width.
+  const view = await boxOf(page, 'View front');
+  await page.getByLabel('View front').click();
+  await page.getByRole('button', { name: 'two points …' }).click();
+  for (const x of [view.x, view.x + view.width]) {
+    await page.mouse.move(x, view.y + 1);
+    await expect(page.locator('[data-measured]').last()).toBeVisible();
+    await page.mouse.click(x, view.y + 1);
+  }
+  await expect(page.getByRole('button', { name: /^Dimension \(/ })).toHaveCount(3);
+  await expect.poll(async () => Number((await text()).slice(1, -1))).toBeGreaterThan(0);
+  await kept(page);
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Hand over' }).click();
+  await page.getByRole('menuitem', { name: 'Sheet as PDF' }).click();
+  const pdf = execFileSync('pdftotext', ['-layout', await (await download).path(), '-'], { encoding: 'utf8' });
+  expect(pdf).toContain(`(${Number((mm / 25.4).toFixed(3))})`);
+
+  await page
+    .getByRole('button', { name: /^Dimension \(/ })
+    .first()
+    .click({ force: true });
+  await page.keyboard.press('Delete');
+  await expect(page.getByRole('button', { name: /^Dimension \(/ })).toHaveCount(2);
+  await undo(page, 'take away dimension');
+  await expect(page.getByRole('button', { name: /^Dimension \(/ })).toHaveCount(3);
+  await kept(page);
+});
+
+test('the title block: typed where it stands, with fields of one’s own and a line for each revision', async ({
+  page,
+}) => {
+  await toSheets(page);
+  const block = page.getByLabel('Title block', { exact: true });
+  const title = async () => {
+    const { x, y, width, height } = (await block.boundingBox())!;
+    return { x: x + width * 0.6, y: y + height - (42 - 6) * (width / 180) };
+  };
+  const spot = await title();
+  await page.mouse.dblclick(spot.x, spot.y);
+  await page.getByRole('textbox', { name: 'Title', exact: true }).first().fill('Folding table');
+  await page.keyboard.press('Enter');
+  await expect(paper(page)).toContainText('Folding table');
+  await block.click();
+  const before = (await block.boundingBox())!;
+  await page.getByLabel('A new field is called').fill('Order number');
+  await page.keyboard.press('Enter');
+  await page.getByRole('textbox', { name: 'Order number' }).fill('A-4711');
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Line in the revision table' }).click();
+  await page.getByRole('textbox', { name: 'Change' }).fill('Longer legs');
+  await page.keyboard.press('Enter');
+  await expect(paper(page)).toContainText('A-4711');
+  await expect(paper(page)).toContainText('Longer legs');
+  expect((await block.boundingBox())!.height).toBeGreaterThan(before.height * 1.3);
+  await kept(page);
+  await page.reload();
+  await expect(paper(page)).toContainText('Longer legs');
+  await undo(page, 'revision');
+  await expect(paper(page)).not.toContainText('Longer legs');
+  await kept(page);
+});
+
+test('sheets of single parts in one step, their numbers written to the parts', async ({ page }) => {
+  await toSheets(page);
+  await page.getByRole('button', { name: 'Which sheets to make' }).click();
+  await page.getByRole('menuitem', { name: 'Sheets of single parts …' }).click();
+  const parts = page.getByRole('group', { name: 'Parts' });
+  await parts.getByRole('checkbox').nth(1).check();
+  await parts.getByRole('checkbox').nth(2).check();
+  await page.getByRole('checkbox', { name: 'Write the numbers of the drawings into' }).check();
+  await page.getByRole('button', { name: 'Make sheets of 2 parts' }).click();
+  const names = page.getByRole('navigation', { name: 'Sheets of this project' }).locator('.sheetname span');
+  await expect(names).toHaveCount(3, { timeout: 120_000 });
+  await page.getByRole('button', { name: /^Sheet 2, / }).click();
+  await expect(paper(page)).toContainText('-01');
+  await expect(paper(page)).toContainText('Part drawing');
+  await expect(page.getByRole('button', { name: /^Dimension \(/ })).not.toHaveCount(0);
+  await undo(page, 'sheets of single parts');
+  await expect(names).toHaveCount(1);
+  await kept(page);
+});
+
+test('a pose adjusted by hand beside the machine: farther, earlier, back, played, and taken back', async ({ page }) => {
+  await page.getByRole('button', { name: 'Poses: take the machine apart' }).click();
+  const poses = page.getByRole('complementary', { name: 'Poses' });
+  await poses.getByRole('button', { name: 'New pose' }).click();
+  await page.getByRole('menuitem', { name: 'Taken apart down to the parts' }).click();
+  const moves = poses.getByRole('listitem');
+  await expect(moves.first()).toBeVisible({ timeout: 120_000 });
+  const count = await moves.count();
+  const far = async (at: number) => Number(/(\d+) mm/.exec((await moves.nth(at).textContent())!)![1]);
+  await moves.first().getByRole('button').first().click();
+  await expect(moves.first()).toHaveClass(/picked/);
+  await poses.getByRole('combobox', { name: 'Along' }).click();
+  await page.getByRole('option', { name: 'up – down' }).click();
+  await poses.getByRole('textbox', { name: 'Farther by, mm' }).fill('5000');
+  await poses.getByRole('button', { name: 'Go' }).click();
+  await expect.poll(() => far(0)).toBeGreaterThan(4000);
+  const second = (await moves.nth(1).textContent())!;
+  await moves
+    .nth(1)
+    .getByRole('button', { name: /leaves earlier$/ })
+    .click();
+  await expect(moves.first()).toHaveText(second);
+  await moves
+    .first()
+    .getByRole('button', { name: /back to its seat$/ })
+    .click();
+  await expect(moves).toHaveCount(count - 1);
+  // Played backwards with the keyboard: at its beginning nothing can be carried on.
+  const slider = poses.getByRole('slider', { name: 'From assembled to this pose' });
+  await slider.focus();
+  await page.keyboard.press('Home');
+  await expect(slider).toHaveAttribute('aria-valuenow', '0');
+  await page.keyboard.press('End');
+  await kept(page);
+  for (const words of [/back to its seat$/, /leaves earlier$/, /^Undo: move /])
+    await page.getByRole('button', { name: words }).first().click();
+  await expect(moves).toHaveCount(count);
+  await expect.poll(() => far(0)).toBeLessThan(4000);
+  await kept(page);
+});
