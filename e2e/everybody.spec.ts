@@ -72,6 +72,16 @@ for (const colorScheme of ['light', 'dark'] as const) {
     await clean('findings');
     await page.keyboard.press('Escape');
 
+    await page.getByRole('button', { name: 'Poses: take the machine apart' }).click();
+    await clean('poses, none yet');
+    await page.getByRole('button', { name: 'New pose' }).click();
+    await page.getByRole('menuitem', { name: 'Taken apart down to the parts' }).click();
+    const moved = page.getByRole('list', { name: 'Moves of this pose' }).getByRole('listitem').first();
+    await expect(moved).toBeVisible({ timeout: 60_000 });
+    await moved.getByRole('button').first().click();
+    await clean('a pose, a move picked');
+    await page.getByRole('button', { name: 'Close poses' }).click();
+
     await page.getByRole('link', { name: 'Bill' }).click();
     await expect(page.getByRole('grid')).toBeVisible();
     await clean('bill');
@@ -125,6 +135,31 @@ for (const colorScheme of ['light', 'dark'] as const) {
       await page.keyboard.press('n');
       await clean(`sheet, ${thing} picked`);
     }
+    await page.keyboard.press('Control+a');
+    await clean('sheet, everything picked');
+    await menu('at the pointer', () => page.getByLabel('View isometric').click({ button: 'right' }));
+    await page.getByRole('button', { name: 'Note', exact: true }).click();
+    await expect(page.getByRole('textbox', { name: 'Text of the note' })).toBeVisible();
+    await clean('sheet, a note picked');
+    await page.getByLabel('View isometric').click({ position: { x: 3, y: 3 } });
+    await page.getByRole('button', { name: 'Enlarge a detail' }).click();
+    await clean('sheet, a detail picked');
+    await page.getByRole('button', { name: 'Place view' }).click();
+    await page.getByRole('menuitem', { name: 'front', exact: true }).click();
+    await expect(page.locator('[data-ghost]')).toBeVisible({ timeout: 60_000 });
+    await page.getByRole('application').focus();
+    await page.keyboard.press('Enter');
+    await page.getByRole('button', { name: 'width', exact: true }).click();
+    await clean('sheet, a dimension picked');
+    await page.getByLabel('Title block', { exact: true }).click();
+    await page.getByLabel('A new field is called').fill('Order');
+    await page.keyboard.press('Enter');
+    await page.getByRole('button', { name: 'Line in the revision table' }).click();
+    await clean('sheet, title block with a field and a revision');
+    await dialog('sheets of single parts', async () => {
+      await page.getByRole('button', { name: 'Which sheets to make' }).click();
+      await page.getByRole('menuitem', { name: 'Sheets of single parts …' }).click();
+    });
     await menu('place a view', () => page.getByRole('button', { name: 'Place view' }).click());
     await menu('hand over', () => page.getByRole('button', { name: 'Hand over' }).click());
     await menu('of a sheet', () =>

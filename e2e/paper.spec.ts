@@ -86,14 +86,17 @@ test('reference dimensions follow the model, in the unit of the set, and print',
   await page.getByRole('button', { name: 'height', exact: true }).click();
   await expect(page.getByRole('button', { name: /^Dimension \(/ })).toHaveCount(2);
 
-  // Two points picked on paper: the left and right end of the same edge measure the whole width.
+  // Two points picked on paper: a corner of the top, and one of a foot.
   const view = await boxOf(page, 'View front');
   await page.getByLabel('View front').click();
   await page.getByRole('button', { name: 'two points …' }).click();
-  for (const x of [view.x, view.x + view.width]) {
-    await page.mouse.move(x, view.y + 1);
+  for (const [x, y] of [
+    [view.x, view.y + 1],
+    [view.x + view.width, view.y + view.height - 1],
+  ]) {
+    await page.mouse.move(x, y);
     await expect(page.locator('[data-measured]').last()).toBeVisible();
-    await page.mouse.click(x, view.y + 1);
+    await page.mouse.click(x, y);
   }
   await expect(page.getByRole('button', { name: /^Dimension \(/ })).toHaveCount(3);
   await expect.poll(async () => Number((await text()).slice(1, -1))).toBeGreaterThan(0);
@@ -203,8 +206,8 @@ test('a pose adjusted by hand beside the machine: farther, earlier, back, played
   await expect(slider).toHaveAttribute('aria-valuenow', '0');
   await page.keyboard.press('End');
   await kept(page);
-  for (const words of [/back to its seat$/, /leaves earlier$/, /^Undo: move /])
-    await page.getByRole('button', { name: words }).first().click();
+  for (const words of [/^Undo: .*back to its seat$/, /^Undo: .*leaves earlier$/, /^Undo: move /])
+    await page.getByRole('button', { name: words }).click();
   await expect(moves).toHaveCount(count);
   await expect.poll(() => far(0)).toBeLessThan(4000);
   await kept(page);

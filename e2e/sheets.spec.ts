@@ -133,7 +133,7 @@ test('a view is placed, looked at closely, pushed and taken away with the keyboa
   await expect(view).toHaveCount(2);
   const boxes = async () => [(await view.nth(0).boundingBox())!, (await view.nth(1).boundingBox())!];
   const [first, second] = await boxes();
-  const grip = { x: second.x + second.width - 4, y: second.y + second.height - 4 };
+  const grip = { x: second.x + second.width - 40, y: second.y + second.height - 4 };
   await page.mouse.move(grip.x, grip.y);
   await page.mouse.down();
   await page.mouse.move(grip.x + 60, grip.y + first.y - second.y + 3, { steps: 5 });

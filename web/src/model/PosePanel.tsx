@@ -218,7 +218,7 @@ function Player({ share, onShare }: Pick<PosePanelProps, 'share' | 'onShare'>) {
       <Slider
         flex={1}
         size="sm"
-        aria-label="From assembled to this pose"
+        thumbLabel="From assembled to this pose"
         label={(value) => (value === 0 ? 'assembled' : `${value} %`)}
         value={Math.round(share * 100)}
         onChange={(value) => {

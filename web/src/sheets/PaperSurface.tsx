@@ -811,7 +811,12 @@ function PaperMenu({ at, onClose, children }: { at: Vec2 | null; onClose: () => 
   return (
     <Menu opened={at !== null} onClose={onClose} position="right-start" shadow="md" returnFocus={false}>
       <Menu.Target>
-        <span style={{ position: 'fixed', left: at?.[0] ?? 0, top: at?.[1] ?? 0 }} />
+        <button
+          className="menuspot"
+          tabIndex={-1}
+          aria-label="What can be done with what is picked"
+          style={{ left: at?.[0] ?? 0, top: at?.[1] ?? 0 }}
+        />
       </Menu.Target>
       <Menu.Dropdown>{children}</Menu.Dropdown>
     </Menu>
