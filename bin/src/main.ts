@@ -5,7 +5,7 @@ import { paperNames, sheetKinds, type SheetKind } from '../../core/src/sheets/in
 import { directionNames, tangentLooks, turnTowards, type Direction } from '../../core/src/views/index.ts';
 import { billCommand, type BillOptions } from './billCommand.ts';
 import { viewCommand } from './commands.ts';
-import { sheetCommand } from './sheetCommand.ts';
+import { sheetCommand, type SheetOptions } from './sheetCommand.ts';
 
 /** Runs one command; the exit code: 0 done, 1 cannot be done (one sentence on standard error), 2 wrong usage. */
 export async function run(args: readonly string[], workerFile: string): Promise<number> {
@@ -124,6 +124,9 @@ function program(workerFile: string): Command {
     .addOption(new Option('--auto', 'a set of as many sheets as it takes to see every line well').conflicts('sheets'))
     .addOption(new Option('--format <format>').choices(['pdf', 'svg', 'png', 'json']).default('json'))
     .option('--dots <count>', 'dots per inch of a PNG', wholeNumber, 300)
-    .action((file, options) => sheetCommand(file, options, workerFile));
+    .option('--style <FILE>', 'house style: columns, numbering, paper, title block, angle, dimensions')
+    .action((file: string, options: SheetOptions, command: Command) =>
+      sheetCommand(file, { ...options, ownPaper: command.getOptionValueSource('paper') === 'cli' }, workerFile),
+    );
   return top;
 }

@@ -1,15 +1,17 @@
 import { basename, extname } from 'node:path';
 import { InvalidArgumentError } from 'commander';
 import { Refusal, type Assembly } from '../../core/src/assembly/index.ts';
-import { makeBill } from '../../core/src/bill/index.ts';
-import { defaultColumns } from '../../core/src/columns/index.ts';
+import { makeBill, noDecisions } from '../../core/src/bill/index.ts';
+import { defaultColumns, type Column } from '../../core/src/columns/index.ts';
+import { newSheetSet } from '../../core/src/documents/index.ts';
 import { sceneToSvg } from '../../core/src/formats/index.ts';
 import {
-  blankSheet,
   drawSheet,
   makeDrawing,
   makeSet,
   noTitleFields,
+  setWithStyle,
+  sheetWithStyle,
   usualPaper,
   viewRequest,
   withViews,
@@ -19,6 +21,7 @@ import {
   type SheetInputs,
   type SheetKind,
   type SheetProblem,
+  type SheetStyle,
   type TitleFields,
 } from '../../core/src/sheets/index.ts';
 import type { Pose } from '../../core/src/poses/index.ts';
@@ -27,6 +30,7 @@ import { directionName, directionNames, lookAt, type DirectionName } from '../..
 import { embeddedFonts, explodeLook, makeView, scenesToPdf, sceneToPng, type Tools } from '../../engine/src/index.ts';
 import type { BillOptions } from './billCommand.ts';
 import { partAt, rounded, withModel, type Common } from './commands.ts';
+import { readStyle } from './styleFile.ts';
 import { json, write } from './files.ts';
 
 export interface SheetOptions extends Common, Pick<BillOptions, 'depth' | 'merge'> {
@@ -38,6 +42,10 @@ export interface SheetOptions extends Common, Pick<BillOptions, 'depth' | 'merge
   readonly views?: string;
   /** Which sheets the set has. */
   readonly sheets?: readonly SheetKind[];
+  /** A house style. */
+  readonly style?: string;
+  /** Whether the paper was typed, rather than the usual one. */
+  readonly ownPaper: boolean;
   /** A set in which every line is seen well, of as many sheets as it takes. */
   readonly auto?: boolean;
 }
@@ -48,16 +56,26 @@ export async function sheetCommand(file: string, options: SheetOptions, workerFi
   // A set chooses from where it shows the machine, unless that is said.
   const directions = parseDirections(options.views ?? (isSet ? '' : 'isometric'));
   await withModel(file, options.up, workerFile, async (assembly, tools) => {
-    const bill = makeBill(assembly, { depth: options.depth, identity: options.merge });
+    const style = options.style === undefined ? null : await readStyle(options.style);
+    const says = (style?.sheet ?? {}) as SheetStyle;
+    const columns = style ? (style.columns as Column[]) : defaultColumns(assembly);
+    const bill = makeBill(
+      assembly,
+      { depth: options.depth, identity: options.merge, ...(style?.numbering ? { numbering: style.numbering } : {}) },
+      noDecisions,
+      { columns, fileName: basename(file) },
+    );
     let next = 0;
     const newId = () => String(++next);
-    const shared = sharedFields(assembly, file);
+    const { fields, poses: _, ...ofSet } = setWithStyle({ ...newSheetSet, fields: sharedFields(assembly, file) }, says);
+    const shared = fields;
     const blank = withViews(
-      blankSheet(shared.title, usualPaper(options.paper)),
+      sheetWithStyle(shared.title, usualPaper(options.paper), options.ownPaper ? {} : says),
       directions.map((direction) => ({ direction })),
       newId,
     );
-    const request = { sheet: blank, shared, assembly, bill, columns: defaultColumns(assembly), newId };
+    const { projection, block, dimensionLook } = ofSet;
+    const request = { sheet: blank, shared, projection, block, dimensionLook, assembly, bill, columns, newId };
     const made = isSet ? await setOf(request, options, tools) : await drawingOf(request, tools);
     const drawn = await drawAll(made.sheets, made.poses, request, tools);
     for (const sentence of made.said) process.stderr.write(`${sentence}\n`);
@@ -128,9 +146,10 @@ async function setOf(request: Request, { sheets, auto }: SheetOptions, tools: To
 async function drawAll(
   sheets: readonly Sheet[],
   poses: readonly Pose[],
-  { shared, assembly, bill, columns }: Request,
+  request: Request,
   tools: Tools,
 ): Promise<DrawnSheet[]> {
+  const { assembly } = request;
   return Promise.all(
     sheets.map(async (sheet, at) => {
       const lines = await Promise.all(
@@ -139,7 +158,7 @@ async function drawAll(
         ),
       );
       return drawSheet(
-        { sheet, others: sheets.toSpliced(at, 1), shared, poses, assembly, bill, columns, lines: new Map(lines) },
+        { ...request, sheet, others: sheets.toSpliced(at, 1), poses, lines: new Map(lines) },
         { sheet: at + 1, of: sheets.length },
       );
     }),
@@ -216,6 +235,13 @@ function describe({ scene, layout }: DrawnSheet) {
         strips: table.measured.strips.map((strip) => ({ box: strip.box.map(rounded), from: strip.from, to: strip.to })),
       },
     }),
+    dimensions: layout.dimensions.map(({ dimension: { kind, view }, text, value, box }) => ({
+      kind,
+      view: nameOf.get(view),
+      text,
+      value: value === null ? null : rounded(value),
+      box: box.map(rounded),
+    })),
     balloons: layout.balloons.map(({ item, balloon, centre, radius, anchor, leader, end, part }) => ({
       item,
       view: nameOf.get(balloon.view),

@@ -1,4 +1,5 @@
 import * as v from 'valibot';
+import { sheetStyleSchema } from './sheet.ts';
 import { treatmentWords } from '../../../core/src/assembly/index.ts';
 import { depths, identities, usualNumbering } from '../../../core/src/bill/index.ts';
 import { comparisons, type RuleGroup } from '../../../core/src/columns/index.ts';
@@ -19,13 +20,14 @@ import {
 } from './shared.ts';
 import { refuseNewer } from './versions.ts';
 
-/** A reusable set of columns with their formats, and the order that goes with them. */
+/** A reusable set of columns with their formats and way of numbering, and what it says of sheets. */
 export const houseStyleSchema = v.strictObject({
   kind: v.literal('sledgeboard house style'),
   version: v.literal(1),
   name: v.pipe(shortText, v.minLength(1)),
   columns,
   numbering: v.optional(numbering),
+  sheet: v.optional(sheetStyleSchema),
 });
 export type HouseStyle = v.InferOutput<typeof houseStyleSchema>;
 

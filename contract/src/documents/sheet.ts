@@ -12,6 +12,7 @@ import {
   titleFieldNames,
   type Sheet,
   type SheetSet,
+  type SheetStyle,
   type SheetTable,
   type SheetView,
   type TitleFields,
@@ -193,6 +194,16 @@ const titleBlock = v.strictObject({
     v.maxLength(MOST_REVISIONS),
   ),
 });
+
+/** What of sheets a house style says. */
+export const sheetStyleSchema = v.strictObject({
+  paper: v.optional(paper),
+  projection: v.optional(v.picklist(projections)),
+  owner: v.optional(shortText),
+  further: v.optional(titleBlock.entries.further),
+  dimensionLook: v.optional(dimensionLook),
+});
+holds<Same<typeof sheetStyleSchema, SheetStyle>>();
 
 export const sheetSchema = v.strictObject({
   version: v.literal(2),

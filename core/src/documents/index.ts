@@ -52,3 +52,4 @@ export type { ProjectBillInput } from './projectBill.ts';
 
 export { projectLooks } from './projectLooks.ts';
 export type { VariantLook } from './projectLooks.ts';
+export { styleSteps } from './styleSteps.ts';

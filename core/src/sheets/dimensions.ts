@@ -14,7 +14,7 @@ import { lineMark, measureText, textAlong, type Mark, type MarkSource } from '..
 import { displacements, movedBy, type Pose } from '../poses/index.ts';
 import { lineKinds, viewPlacement, type ViewLines } from '../views/index.ts';
 import { ARROW, arrowhead } from './arrows.ts';
-import type { LaidView } from './layout.ts';
+import type { LaidView } from './laidView.ts';
 import { movesOf, type DimensionLook, type DimensionPoint, type SheetDimension, type SheetView } from './records.ts';
 
 /** A reference dimension on paper. */

@@ -18,10 +18,10 @@ import {
   layOutSheet,
   type LaidBalloon,
   type LaidTable,
-  type LaidView,
   type SheetInputs,
   type SheetLayout,
 } from './layout.ts';
+import type { LaidView } from './laidView.ts';
 import { pointInView } from './dimensions.ts';
 import { drawNote, layOutNote, type LaidNote } from './notes.ts';
 import { drawFrame, paperSize, penPair, type Paper } from './paper.ts';

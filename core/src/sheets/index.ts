@@ -52,7 +52,8 @@ export {
 } from './dimensions.ts';
 export type { LaidDimension, Measurable } from './dimensions.ts';
 export { dimensionFacts, layOutSheet, ownLines, setInputs, placeView, viewPen } from './layout.ts';
-export type { LaidBalloon, LaidTable, LaidView, SheetInputs, SheetLayout } from './layout.ts';
+export type { LaidView } from './laidView.ts';
+export type { LaidBalloon, LaidTable, SheetInputs, SheetLayout } from './layout.ts';
 export { drawSheet, viewPens } from './drawSheet.ts';
 export type { DrawnSheet, DrawOptions } from './drawSheet.ts';
 export { figureOf } from './figure.ts';
@@ -93,3 +94,5 @@ export { makeDetailSheets } from './detailSheets.ts';
 export type { DetailRequest, DetailSheets } from './detailSheets.ts';
 export { readNote, writeNote } from './noteText.ts';
 export type { NoteLine, NoteRun } from './noteText.ts';
+export { blockWithStyle, isBlank, setWithStyle, sheetStyleOf, sheetWithStyle } from './style.ts';
+export type { SheetStyle } from './style.ts';

@@ -7,6 +7,7 @@ import { measureText } from '../marks/index.ts';
 import { displacements, movedBy, type Pose } from '../poses/index.ts';
 import { layOutTable, type MeasuredTable, type TableContent, type TableRoom } from '../tables/index.ts';
 import { directionName, linesForPen, linesWithin, viewPlacement, type ViewLines } from '../views/index.ts';
+import type { LaidView } from './laidView.ts';
 import { layOutDimension, type DimensionFacts, type LaidDimension } from './dimensions.ts';
 import { frameBox, penPair, type Paper } from './paper.ts';
 import { rowOfPath } from './places.ts';
@@ -65,22 +66,6 @@ export const setInputs = ({
 });
 const nothing: readonly Pose[] = [];
 
-export interface LaidView {
-  readonly view: SheetView;
-  readonly lines: ViewLines;
-  /** What of them is drawn at this scale with this sheet's pens. */
-  readonly drawn: ViewLines;
-  readonly box: Box2;
-  /** Convex outline on paper. */
-  readonly hull: readonly Vec2[];
-  readonly toPaper: (x: number, y: number) => Vec2;
-  /** What stands below it; nothing where empty. */
-  readonly captionText: string;
-  /** Middle of that text. */
-  readonly captionAt: Vec2;
-  /** Around it; null without one. */
-  readonly captionBox: Box2 | null;
-}
 export interface LaidBalloon {
   readonly balloon: Balloon;
   /** Row index in the bill, -1 when it hangs. */

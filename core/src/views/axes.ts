@@ -1,18 +1,6 @@
 import Flatbush from 'flatbush';
 import { applyToPoint, composePlacements, determinant, hypot, roundsOf, type Placement } from '../geometry/index.ts';
-import type { Body, ViewLines } from './records.ts';
-
-/** The axes of the round features of which something is seen in a view. Arrays are parallel, `axisEnds` has six numbers each. */
-export interface ViewAxes {
-  /** x, y, z of both ends in view coordinates; mm at 1:1. A bend has an axis for each of its pieces, one after the other. */
-  readonly axisEnds: Float64Array;
-  /** Of the feature; mm at 1:1. */
-  readonly axisRadii: Float64Array;
-  /** What it belongs to: index into `paths` of the lines. */
-  readonly axisOccurrences: Int32Array;
-  /** Which feature of its shape it is, see `roundsOf`. */
-  readonly axisFeatures: Int32Array;
-}
+import type { Body, ViewAxes, ViewLines } from './records.ts';
 
 /** What of a circle has to be seen end on, as a share of its length. */
 const SEEN_SHARE = 0.25;

@@ -14,7 +14,7 @@ export type { Direction, DirectionName, ProjectionSide, Turn, TurnAxis } from '.
 export { lookAt, lookName, TESSELLATION_VERSION } from './looks.ts';
 export type { Look, LookedAt, LookRequest } from './looks.ts';
 export { lineKinds, sumLines, tangentLooks, visibleLines, withHiddenAside } from './records.ts';
-export type { Body, LineKind, TangentLook, ViewLines, ViewSums } from './records.ts';
+export type { Body, LineKind, TangentLook, ViewAxes, ViewLines, ViewSums } from './records.ts';
 export { drawView } from './hiddenLines.ts';
 export { pathWays } from './ways.ts';
 export type { PathWay } from './ways.ts';
@@ -25,4 +25,3 @@ export type { ShadedPicture, Shading } from './shade.ts';
 export { linesForPen } from './declot.ts';
 export { drawLook, findSpots } from './spots.ts';
 export type { DrawnView, Spots } from './spots.ts';
-export type { ViewAxes } from './axes.ts';

@@ -1,6 +1,5 @@
 import type { PathKey } from '../assembly/index.ts';
 import { hypot, type Box2, type Mesh, type Placement } from '../geometry/index.ts';
-import type { ViewAxes } from './axes.ts';
 
 /** One shape standing in the machine. */
 export interface Body {
@@ -24,6 +23,18 @@ export type LineKind = (typeof lineKinds)[number];
 /** How edges at which two faces meet smoothly are drawn: with the narrow pen, like all others, or not at all. */
 export const tangentLooks = ['thin', 'full', 'none'] as const;
 export type TangentLook = (typeof tangentLooks)[number];
+
+/** The axes of the round features of which something is seen in a view. Arrays are parallel, `axisEnds` has six numbers each. */
+export interface ViewAxes {
+  /** x, y, z of both ends in view coordinates; mm at 1:1. A bend has an axis for each of its pieces, one after the other. */
+  readonly axisEnds: Float64Array;
+  /** Of the feature; mm at 1:1. */
+  readonly axisRadii: Float64Array;
+  /** What it belongs to: index into `paths` of the lines. */
+  readonly axisOccurrences: Int32Array;
+  /** Which feature of its shape it is, see `roundsOf`. */
+  readonly axisFeatures: Int32Array;
+}
 
 /** The lines of one view at 1:1; view plane, mm, y up. Arrays are parallel, `ends` has four numbers per line. */
 export interface ViewLines extends Partial<ViewAxes> {

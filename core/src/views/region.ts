@@ -1,6 +1,5 @@
 import type { Box2, Vec2 } from '../geometry/index.ts';
-import type { ViewAxes } from './axes.ts';
-import type { ViewLines } from './records.ts';
+import type { ViewAxes, ViewLines } from './records.ts';
 import type { Spots } from './spots.ts';
 
 /** A round or upright piece of a view. */

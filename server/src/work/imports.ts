@@ -14,7 +14,13 @@ import {
   type DocumentKind,
   type ProjectDocument,
 } from '../../../core/src/documents/index.ts';
-import { blankSheet, usualPaper, type SheetSet } from '../../../core/src/sheets/index.ts';
+import {
+  setWithStyle,
+  sheetWithStyle,
+  usualPaper,
+  type SheetSet,
+  type SheetStyle,
+} from '../../../core/src/sheets/index.ts';
 import { topLabel } from '../../../core/src/step/index.ts';
 import { loadMeasures, makeShapes, type PackedModel, type Pool } from '../../../engine/src/index.ts';
 import type { BlobStore } from '../blobs.ts';
@@ -197,10 +203,12 @@ async function firstDocuments(
     : { owner: '', createdBy: '', approvedBy: '', date: new Date().toISOString().slice(0, 10) };
   const fields = { title, drawingNumber: partNumber, revision, documentType: 'Assembly drawing', ...demo };
   const more: [DocumentKind, ProjectDocument][] = finishing ? [['bill', buyersList(assembly, treatments)]] : [];
+  const says = (style?.sheet ?? {}) as SheetStyle;
   const { sheets, poses } = finishing
     ? await demoSheets({ assembly, bill: made, columns: bill.columns, shared: fields, treatments }, finishing)
-    : { sheets: [blankSheet('Assembly', usualPaper('A3'))], poses: [] };
-  const set: SheetSet = { ...newSheetSet, fields, ...(poses.length > 0 ? { poses } : {}) };
+    : { sheets: [sheetWithStyle('Assembly', usualPaper('A3'), says)], poses: [] };
+  const plain: SheetSet = { ...newSheetSet, fields, ...(poses.length > 0 ? { poses } : {}) };
+  const set = setWithStyle(plain, says);
   return [
     ['components', edits],
     ['bill', bill],

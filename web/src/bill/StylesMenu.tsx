@@ -8,6 +8,7 @@ import { knownColumns } from '../../../core/src/columns/index.ts';
 import type { BillCommand } from '../../../core/src/documents/index.ts';
 import { dropStyle, keepStyle, loadStyles, readStyle, setUsualStyle } from '../data/api.ts';
 import { useProject } from '../data/ProjectContext.tsx';
+import { currentStyle } from '../data/currentStyle.ts';
 import { useBillEdit } from './useBillEdit.ts';
 
 /** House styles: columns with their formats, kept for all projects, handed on as files. */
@@ -26,19 +27,11 @@ export function StylesMenu() {
       notifications.show({ message: (error as Error).message, color: 'orange' });
     }
   };
-  const {
-    columns,
-    recipe: { numbering },
-  } = billDocument.content;
-  const current = (name: string): HouseStyle => ({
-    kind: 'sledgeboard house style',
-    version: 1,
-    name,
-    columns: columns
-      .filter(({ source }) => !source.startsWith('variant:'))
-      .map((column) => ({ ...column })) as HouseStyle['columns'],
-    ...(numbering ? { numbering: structuredClone(numbering) as HouseStyle['numbering'] } : {}),
-  });
+  /** A style that is replaced keeps what it says of sheets. */
+  const current = (name: string): HouseStyle => {
+    const sheet = styles.find((style) => style.name === name)?.sheet;
+    return { ...currentStyle(billDocument.content, name), ...(sheet ? { sheet } : {}) };
+  };
   const apply = (style: HouseStyle) => {
     const known = new Set<string>(knownColumns(assembly).map(({ source }) => source));
     const lacking = style.columns

@@ -12,6 +12,7 @@ import { AboutTitleBlock } from './AboutTitleBlock.tsx';
 import { AboutView } from './AboutView.tsx';
 import type { SheetInspectorProps } from './inspectorProps.ts';
 import { MoveFields } from './MoveFields.tsx';
+import { StyleField } from './StyleField.tsx';
 import { PaperField } from './PaperField.tsx';
 import { useChange } from './useChange.ts';
 import { useIntend } from '../data/useIntend.ts';
@@ -93,6 +94,7 @@ function AboutSheet({ id, place, sheet, drawn, onThing }: SheetInspectorProps) {
       >
         Title block …
       </Button>
+      <StyleField sheet={sheet} />
       <h3>To look at on this sheet</h3>
       {drawn.problems.map(({ code, message, items }) => (
         <p key={`${code} ${message}`} className="problem">

@@ -1,0 +1,55 @@
+import type { Paper } from './paper.ts';
+import { blankSheet, type DimensionLook, type Projection, type Sheet, type SheetSet } from './records.ts';
+import { MOST_FURTHER, plainTitleBlock, type FurtherField, type TitleBlock } from './titleBlock.ts';
+
+/** What of sheets a house style says; what is absent it leaves alone. */
+export interface SheetStyle {
+  /** Of sheets on which nothing stands yet. */
+  readonly paper?: Paper;
+  /** Where projected views stand. */
+  readonly projection?: Projection;
+  /** Legal owner, in every title block. */
+  readonly owner?: string;
+  /** Further fields of the title block, with the texts that they begin with. */
+  readonly further?: readonly FurtherField[];
+  /** How dimensions say lengths. */
+  readonly dimensionLook?: DimensionLook;
+}
+
+/** What a house style would say of this set and sheet. */
+export const sheetStyleOf = ({ fields, projection, block, dimensionLook }: SheetSet, { paper }: Sheet): SheetStyle => ({
+  paper,
+  projection: projection ?? 'first',
+  ...(fields.owner ? { owner: fields.owner } : {}),
+  ...(block && block.further.length > 0 ? { further: block.further } : {}),
+  ...(dimensionLook ? { dimensionLook } : {}),
+});
+
+/** The title block with the fields of a style; texts of fields with the same label stay, as do revisions and other fields. */
+export function blockWithStyle(block: TitleBlock = plainTitleBlock, { further = [] }: SheetStyle): TitleBlock {
+  const labelled = (label: string) => block.further.find((one) => one.label === label);
+  const styled = further.map((field) => labelled(field.label) ?? field);
+  const others = block.further.filter(({ label }) => !further.some((one) => one.label === label));
+  return { ...block, further: [...styled, ...others].slice(0, MOST_FURTHER) };
+}
+
+/** A new set as a style says. */
+export function setWithStyle(set: SheetSet, style: SheetStyle): SheetSet {
+  const { projection, owner, dimensionLook } = style;
+  const block = blockWithStyle(set.block, style);
+  return {
+    ...set,
+    fields: { ...set.fields, ...(owner === undefined ? {} : { owner }) },
+    ...(projection ? { projection } : {}),
+    ...(dimensionLook ? { dimensionLook } : {}),
+    ...(block.further.length + block.revisions.length > 0 ? { block } : {}),
+  };
+}
+
+/** Whether nothing stands on a sheet, so that its paper may change. */
+export const isBlank = ({ views, tables, notes, pictures }: Sheet): boolean =>
+  views.length + tables.length + notes.length + pictures.length === 0;
+
+/** A new sheet as a style says. */
+export const sheetWithStyle = (name: string, usual: Paper, { paper = usual }: SheetStyle): Sheet =>
+  blankSheet(name, paper);
