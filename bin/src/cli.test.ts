@@ -150,7 +150,11 @@ describe('view', () => {
     });
     expect(sledgeboard('view', table(), '--direction', '0,0,0').status).toBe(2);
   });
-  test('SVG', () => {
+  test('SVG, with the faces shaded under the lines where that is asked for', () => {
+    expect(sledgeboard('view', table(), '--format', 'svg', '--shaded').stdout).toMatch(
+      /<image [^>]*href="data:image\/png;base64,iVBOR[\s\S]*<g fill="none"/,
+    );
+    expect(sledgeboard('view', table(), '--format', 'svg').stdout).not.toContain('<image');
     expect(sledgeboard('view', table(), '--format', 'svg').stdout).toMatch(
       /^<svg xmlns="http:\/\/www.w3.org\/2000\/svg" width="[\d.]+mm"/,
     );
@@ -190,6 +194,37 @@ describe('sheet', () => {
       expect(leader.at(-1)).toEqual(anchor);
       expect(Math.hypot(leader[0][0] - centre[0], leader[0][1] - centre[1])).toBeCloseTo(radius, 3);
     }
+  });
+  test('as a house style says: its columns, paper, title block and unit of dimensions; what is typed wins', () => {
+    const style = join(folder, 'style.json');
+    const says = {
+      kind: 'sledgeboard house style',
+      version: 1,
+      name: 'Workshop',
+      columns: [
+        { id: 'a', source: 'item', heading: 'No.' },
+        { id: 'b', source: 'partNumber', heading: 'Part' },
+      ],
+      sheet: {
+        paper: { size: 'A2', landscape: true },
+        further: [{ id: 'o', label: 'Order', value: 'A-12' }],
+        dimensionLook: { unit: 'in', decimals: 3 },
+      },
+    };
+    writeFileSync(style, JSON.stringify(says));
+    const { status, stdout, stderr } = sledgeboard('sheet', table(), '--style', style, '--depth', 'parts-only');
+    expect([status, stderr]).toEqual([0, '']);
+    const sheet = JSON.parse(stdout);
+    expect(sheet.paper).toEqual({ widthMm: 594, heightMm: 420 });
+    expect(sheet.table.columns).toEqual(['NO.', 'PART']);
+    expect(sheet.titleBlock.box[3] - sheet.titleBlock.box[1]).toBe(42 + 10.5);
+    expect(sheet.dimensions).toEqual([]);
+    const typed = sledgeboard('sheet', table(), '--style', style, '--paper', 'A4', '--depth', 'parts-only');
+    expect(JSON.parse(typed.stdout).paper).toEqual({ widthMm: 210, heightMm: 297 });
+    writeFileSync(style, JSON.stringify({ ...says, sheet: { paper: { size: 'A17', landscape: true } } }));
+    const refused = sledgeboard('sheet', table(), '--style', style);
+    expect(refused.status).not.toBe(0);
+    expect(refused.stderr).toMatch(/no house style that can be read: sheet\.paper/);
   });
   test('PDF on standard output', () => {
     const pdf = execFileSync(

@@ -12,10 +12,10 @@ import type { Product } from '../../demo/product.ts';
 import { readFileSync } from 'node:fs';
 import { isAssembly, listOccurrences, structureTotals } from '../../core/src/assembly/index.ts';
 import { boxDiagonal, meshBox, meshColour, meshVolume } from '../../core/src/geometry/index.ts';
-import { textMark, type Scene } from '../../core/src/marks/index.ts';
+import { textAlong, textMark, type Scene } from '../../core/src/marks/index.ts';
 import { lookAt, sumLines } from '../../core/src/views/index.ts';
 import { sceneToSvg, unpackMesh } from '../../core/src/formats/index.ts';
-import { decode } from 'fast-png';
+import { decode, encode } from 'fast-png';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import {
   loadMeasures,
@@ -413,6 +413,57 @@ describe('what is handed over', () => {
     rmSync(folder, { recursive: true });
     expect(Math.abs(page[0] - 13.333)).toBeLessThan(0.01);
     expect(Math.abs(page[1] - 11.117)).toBeLessThan(0.01);
+  });
+  test('a picture lies where it says, within its border, and text turned upright stands upright, in PDF and PNG alike', async () => {
+    const png = encode({
+      width: 2,
+      height: 1,
+      data: Uint8Array.of(200, 0, 0, 255, 0, 0, 200, 255),
+      channels: 4,
+      depth: 8,
+    });
+    const pictured: Scene = {
+      widthMm: 60,
+      heightMm: 30,
+      title: 'Figure',
+      marks: [
+        {
+          kind: 'picture',
+          source,
+          png,
+          box: [10, 5, 30, 25],
+          within: [
+            [10, 5],
+            [30, 5],
+            [30, 15],
+            [10, 15],
+          ],
+        },
+        textAlong(source, 'HHHHHHHHHH', [45, 15], [0, -1], 3.5),
+      ],
+    };
+    const folder = mkdtempSync(join(tmpdir(), 'sledge-picture-'));
+    writeFileSync(join(folder, 'figure.pdf'), await scenesToPdf([pictured], { title: 'Figure' }));
+    execFileSync('pdftoppm', ['-r', '254', '-png', '-singlefile', join(folder, 'figure.pdf'), join(folder, 'page')]);
+    const pages = [decode(readFileSync(join(folder, 'page.png'))), decode(await sceneToPng(pictured, 254))];
+    rmSync(folder, { recursive: true });
+    for (const { width, data, channels } of pages) {
+      const at = (x: number, y: number) => [
+        ...data.subarray((y * 10 * width + x * 10) * channels, (y * 10 * width + x * 10) * channels + 3),
+      ];
+      const [left, right, below] = [at(11, 8), at(29, 8), at(11, 20)];
+      expect([left[0] > left[2], right[2] > right[0]]).toEqual([true, true]);
+      expect(below).toEqual([255, 255, 255]);
+      // Upright the row of letters is much longer than it is wide.
+      const dark: [number, number][] = [];
+      for (let y = 0; y < 300; y++)
+        for (let x = 320; x < 600; x++) if (data[(y * width + x) * channels] < 90) dark.push([x, y]);
+      const reach = (axis: 0 | 1) =>
+        dark.reduce((most, point) => Math.max(most, point[axis]), 0) -
+        dark.reduce((least, point) => Math.min(least, point[axis]), Infinity);
+      expect(reach(1)).toBeGreaterThan(4 * reach(0));
+      expect(reach(0) / 10).toBeCloseTo(3.5, 0);
+    }
   });
   test('the same sheet gives the same bytes, whenever it is asked for', async () => {
     const facts = { title: 'Figure', author: 'T. Halvorsdal', date: '2026-03-02' };
