@@ -19,38 +19,29 @@ import {
   alignments,
   alignThings,
   centreLinesOf,
-  dimensionFacts,
   distributeThings,
   inLineThings,
   isMovable,
   isSameThing,
   keepOnPaper,
-  measurableAt,
   movedThings,
   moveThings,
   offTitleBlock,
   overlapsOf,
   paperLabel,
   penPair,
-  roomTaken,
   placeView,
   resizeView,
-  roundNear,
   scaleText,
   snapView,
   thingsOn,
   thingsWithin,
-  usualOffset,
   type DrawnSheet,
   type Guide,
-  type Measurable,
   type Sheet,
-  type SheetDimension,
   type SheetInputs,
-  type SheetNote,
   type SheetThing,
   type SheetView,
-  type TitleCell,
   type Ways,
 } from '../../../core/src/sheets/index.ts';
 import { directionName } from '../../../core/src/views/index.ts';
@@ -60,18 +51,14 @@ import { useProject } from '../data/ProjectContext.tsx';
 import { useViewLines } from '../data/views.ts';
 import { Handles } from './Handles.tsx';
 import { Hints } from './Hints.tsx';
+import { useCopies } from './useCopies.ts';
+import { useMeasuring, type Measuring } from './useMeasuring.ts';
+import { usePaperTyping } from './usePaperTyping.ts';
 import { usePaperView } from './usePaperView.ts';
-import { PaperText, type PaperTextProps } from './PaperText.tsx';
+import { PaperText } from './PaperText.tsx';
 import { SceneMarks } from './SceneMarks.tsx';
 import { ViewCanvas } from './ViewCanvas.tsx';
 import { alignWords } from './words.ts';
-
-/** What a new dimension is to measure, as far as it is known, or a leader to point at. */
-export type Measuring =
-  | { readonly kind: 'distance'; readonly view: string; readonly first?: Measurable }
-  | { readonly kind: 'diameter'; readonly view: string }
-  /** What a note is to point at, in any view. */
-  | { readonly kind: 'leader'; readonly note: string };
 
 export interface PaperSurfaceProps {
   readonly id: string;
@@ -116,11 +103,6 @@ const thingWords: Readonly<Record<SheetThing['kind'], string>> = {
 
 /** On screen: a dragged view that is nearer than this to being in line comes to lie in line. */
 const SNAP_PX = 6;
-/** And what can be measured from is found from so far. */
-const REACH_PX = 14;
-/** What was copied last, also from another sheet. */
-let copied: { readonly views: readonly SheetView[]; readonly notes: readonly SheetNote[] } = { views: [], notes: [] };
-
 const ARROWS: Readonly<Record<string, Vec2>> = {
   ArrowLeft: [-1, 0],
   ArrowRight: [1, 0],
@@ -144,7 +126,7 @@ export function PaperSurface({
   waiting,
   failed,
 }: PaperSurfaceProps) {
-  const { assembly, set, picked, pick, perform } = useProject();
+  const { assembly, picked, pick, perform } = useProject();
   const { ref: desk, width, height } = useElementSize();
   const drag = useRef<{
     /** Nothing where a frame is drawn around things. */
@@ -154,10 +136,7 @@ export function PaperSurface({
   } | null>(null);
   const thing = things.length === 1 ? things[0] : null;
   const [band, setBand] = useState<Box2 | null>(null);
-  const [typing, setTyping] = useState<Omit<PaperTextProps, 'zoom' | 'onClose'> | null>(null);
   const [menuAt, setMenuAt] = useState<Vec2 | null>(null);
-  /** What would be measured from where the pointer is. */
-  const [hit, setHit] = useState<Measurable | null>(null);
   const paper = useRef<HTMLDivElement>(null);
   const [guides, setGuides] = useState<readonly Guide[]>([]);
   const {
@@ -249,7 +228,7 @@ export function PaperSurface({
         );
   const move = (event: PointerEvent) => {
     if (ghost) return onGhost({ ...ghost, centre: keepOnPaper(sheet.paper, toMm(event)) });
-    if (measuring) return setHit(measured(toMm(event)));
+    if (measuring) return lookAt(toMm(event));
     const dragging = drag.current;
     if (!dragging) return;
     const [x, y] = toMm(event);
@@ -262,7 +241,7 @@ export function PaperSurface({
   const end = (event: PointerEvent) => {
     // Where the pointer is now: the ghost on screen may be a frame behind it.
     if (ghost) return dropGhost({ ...ghost, centre: keepOnPaper(sheet.paper, toMm(event)) });
-    if (measuring) return event.button === 0 ? takeMeasured(measured(toMm(event))) : undefined;
+    if (measuring) return event.button === 0 ? takeAt(toMm(event)) : undefined;
     const dragging = drag.current;
     drag.current = null;
     setBand(null);
@@ -327,115 +306,9 @@ export function PaperSurface({
     choose([{ kind: 'view', id: view.id }]);
     onGhost(null);
   };
-  const facts = dimensionFacts(inputs);
-  const measured = (spot: Vec2): Measurable | null => {
-    if (!measuring) return null;
-    if (measuring.kind === 'leader') {
-      const [x, y] = spot;
-      const over = layout.views.findLast(
-        ({ box }) => x >= box[0] - 3 && x <= box[2] + 3 && y >= box[1] - 3 && y <= box[3] + 3,
-      );
-      return over ? measurableAt(over, spot, REACH_PX / zoom, facts) : null;
-    }
-    const laid = layout.views.find(({ view: one }) => one.id === measuring.view);
-    if (!laid) return null;
-    return (measuring.kind === 'diameter' ? roundNear : measurableAt)(laid, spot, REACH_PX / zoom, facts);
-  };
-  const takeMeasured = (found: Measurable | null) => {
-    if (!found || !measuring) return;
-    if (measuring.kind === 'leader') {
-      const note = sheet.notes.find((one) => one.id === measuring.note);
-      if (note)
-        perform('leader of a note', {
-          document: id,
-          command: {
-            kind: 'changeNotes',
-            remove: [],
-            put: [{ ...note, leader: { view: found.view, point: found.point } }],
-          },
-        });
-      onMeasuring(null);
-      setHit(null);
-      return;
-    }
-    const laid = layout.views.find(({ view: one }) => one.id === measuring.view);
-    if (!laid) return;
-    if (measuring.kind === 'distance' && !measuring.first) return onMeasuring({ ...measuring, first: found });
-    const made: SheetDimension =
-      measuring.kind === 'diameter'
-        ? {
-            id: crypto.randomUUID(),
-            view: measuring.view,
-            offset: 0,
-            kind: 'diameter',
-            from: found.point,
-            radius: found.radius ?? 0,
-          }
-        : {
-            id: crypto.randomUUID(),
-            view: measuring.view,
-            offset: 0,
-            kind: 'distance',
-            from: measuring.first!.point,
-            to: found.point,
-            along: directionOf(measuring.first!.at, found.at),
-          };
-    perform('place a dimension', {
-      document: id,
-      command: {
-        kind: 'changeDimensions',
-        remove: [],
-        put: [{ ...made, offset: usualOffset(laid, made, facts, roomTaken(layout)) }],
-      },
-    });
-    onMeasuring(null);
-    setHit(null);
-    choose([{ kind: 'dimension', id: made.id }]);
-  };
-  const copy = () => {
-    const isPicked = (kind: SheetThing['kind'], one: string) =>
-      things.some((each) => each.kind === kind && each.id === one);
-    copied = {
-      views: sheet.views.filter((one) => isPicked('view', one.id)),
-      notes: sheet.notes.filter((one) => isPicked('note', one.id)),
-    };
-  };
-  /** Things of their own that show the same; on their own sheet a little aside. */
-  const paste = () => {
-    const aside = (at: Vec2, taken: readonly Vec2[]): Vec2 =>
-      keepOnPaper(sheet.paper, taken.some(([x, y]) => x === at[0] && y === at[1]) ? add(at, [1, 1], 15) : at);
-    const views = copied.views.map(({ detail: _, projectedFrom: __, ...view }): SheetView => ({
-      ...view,
-      id: crypto.randomUUID(),
-      centre: aside(
-        view.centre,
-        sheet.views.map(({ centre }) => centre),
-      ),
-      byHand: true,
-    }));
-    const notes = copied.notes.map((note): SheetNote => ({
-      ...note,
-      id: crypto.randomUUID(),
-      at: aside(
-        note.at,
-        sheet.notes.map(({ at }) => at),
-      ),
-    }));
-    if (views.length + notes.length === 0) return;
-    const commands = sheetSteps(sheet, {
-      ...sheet,
-      views: [...sheet.views, ...views],
-      notes: [...sheet.notes, ...notes],
-    });
-    perform(
-      views.length === 1 && notes.length === 0 ? `paste ${directionName(views[0].direction)} view` : 'paste',
-      ...commands.map((command) => ({ document: id, command })),
-    );
-    choose([
-      ...views.map((one): SheetThing => ({ kind: 'view', id: one.id })),
-      ...notes.map((one): SheetThing => ({ kind: 'note', id: one.id })),
-    ]);
-  };
+  const { hit, lookAt, takeAt } = useMeasuring({ id, sheet, layout, inputs, zoom, measuring, onMeasuring, choose });
+  const { copy, paste, hasCopies } = useCopies({ id, sheet, things, choose });
+  const { typing, openText, close } = usePaperTyping({ id, sheet, drawn, thing });
   const takeAway = (what: readonly SheetThing[]) => {
     const members = new Map([...centreLines.values()].flat().map((line) => [line.id, line.members]));
     const commands = removeSteps(sheet, what, (line) => members.get(line) ?? [line]);
@@ -498,79 +371,6 @@ export function PaperSurface({
   };
   /** Of what is picked what can be brought in line. */
   const aligned = inLineThings(sheet, placed, things);
-  /** The text at a point, or of what is picked, opened to be typed. */
-  const openText = (spot: Vec2 | null) => {
-    const contains = ({ box }: { readonly box: Box2 }) =>
-      spot !== null && spot[0] >= box[0] && spot[0] <= box[2] && spot[1] >= box[1] && spot[1] <= box[3];
-    const note = drawn.notes.find((one) => (spot ? contains(one) : thing?.kind === 'note' && thing.id === one.note.id));
-    const cell = drawn.titleCells.find(
-      (one) => one.field && (spot ? contains(one) : thing?.kind === 'titleBlock' && one.label === 'Title'),
-    );
-    const caption = layout.views.find(({ captionBox, view: one }) =>
-      spot ? captionBox && contains({ box: captionBox }) : thing?.kind === 'view' && thing.id === one.id,
-    );
-    if (note)
-      setTyping({
-        label: 'Text of the note',
-        box: note.box,
-        stored: note.note.text,
-        lines: true,
-        onKeep: (text) =>
-          perform('text of a note', {
-            document: id,
-            command: { kind: 'changeNotes', remove: [], put: [{ ...note.note, text }] },
-          }),
-      });
-    else if (cell?.field)
-      setTyping({
-        label: cell.label,
-        box: cell.box,
-        stored: cell.value,
-        lines: false,
-        onKeep: (value) => keepTitle(cell, value),
-      });
-    else if (caption)
-      setTyping({
-        label: 'Caption',
-        box: caption.captionBox ?? [caption.box[0], caption.box[3] + 2, caption.box[2], caption.box[3] + 8],
-        stored: caption.view.caption ?? '',
-        lines: false,
-        onKeep: (text) =>
-          perform('caption', {
-            document: id,
-            command: { kind: 'changeView', id: caption.view.id, change: { caption: text.trim() || null } },
-          }),
-      });
-  };
-  /** On this sheet where it has a text of its own, else on all sheets. */
-  const keepTitle = ({ field, label }: TitleCell, value: string) => {
-    const words = label.toLowerCase();
-    if (field && 'name' in field)
-      perform(
-        words,
-        sheet.fields[field.name] === undefined
-          ? { document: set.id, command: { kind: 'setSharedField', field: field.name, value } }
-          : { document: id, command: { kind: 'setField', field: field.name, value } },
-      );
-    const block = set.content.block;
-    if (!field || !('further' in field) || !block) return;
-    const { further } = field;
-    perform(
-      words,
-      sheet.further?.some((one) => one.id === further)
-        ? { document: id, command: { kind: 'setFurther', id: further, value } }
-        : {
-            document: set.id,
-            command: {
-              kind: 'setTitleBlock',
-              block: {
-                ...block,
-                further: block.further.map((one) => (one.id === further ? { ...one, value } : one)),
-              },
-            },
-          },
-    );
-  };
   const overlaps = drag.current?.moved ? overlapsOf(placed, things) : [];
   return (
     <div className="desk" ref={desk}>
@@ -715,7 +515,7 @@ export function PaperSurface({
             {...typing}
             zoom={zoom}
             onClose={() => {
-              setTyping(null);
+              close();
               paper.current?.focus({ preventScroll: true });
             }}
           />
@@ -730,7 +530,7 @@ export function PaperSurface({
         }}
       >
         {things.some(({ kind }) => kind === 'view' || kind === 'note') && <Menu.Item onClick={copy}>Copy</Menu.Item>}
-        {copied.views.length + copied.notes.length > 0 && <Menu.Item onClick={paste}>Paste</Menu.Item>}
+        {hasCopies() && <Menu.Item onClick={paste}>Paste</Menu.Item>}
         {thing && thing.kind !== 'titleBlock' && (
           <Menu.Item onClick={() => choose(placed.map((one) => one.thing).filter(({ kind }) => kind === thing.kind))}>
             Pick every {thingWords[thing.kind]}
@@ -799,12 +599,6 @@ const boxOf = ([x0, y0]: Vec2, [x1, y1]: Vec2): Box2 => [
   Math.max(x0, x1),
   Math.max(y0, y1),
 ];
-
-/** Level or upright where two points are nearly so, else between them. */
-function directionOf([x0, y0]: Vec2, [x1, y1]: Vec2): 'x' | 'y' | 'between' {
-  const [dx, dy] = [Math.abs(x1 - x0), Math.abs(y1 - y0)];
-  return dy < dx * 0.05 ? 'x' : dx < dy * 0.05 ? 'y' : 'between';
-}
 
 /** What can be done with what is picked, beside the pointer. */
 function PaperMenu({ at, onClose, children }: { at: Vec2 | null; onClose: () => void; children: ReactNode }) {

@@ -6,7 +6,8 @@ import { drawSheet, type Sheet, type SheetThing, type SheetView } from '../../..
 import { OpenedBill } from '../data/OpenedBill.tsx';
 import { useProject } from '../data/ProjectContext.tsx';
 import { CoverageStrip } from '../shell/CoverageStrip.tsx';
-import { PaperSurface, type Measuring } from './PaperSurface.tsx';
+import { PaperSurface } from './PaperSurface.tsx';
+import type { Measuring } from './useMeasuring.ts';
 import { SheetInspector } from './SheetInspector.tsx';
 import { SheetList, useSheetList } from './SheetList.tsx';
 import { useSheetInputs } from './useSheetInputs.ts';

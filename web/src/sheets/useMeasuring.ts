@@ -1,0 +1,128 @@
+import { useState } from 'react';
+import type { Vec2 } from '../../../core/src/geometry/index.ts';
+import {
+  dimensionFacts,
+  measurableAt,
+  roomTaken,
+  roundNear,
+  usualOffset,
+  type Measurable,
+  type Sheet,
+  type SheetDimension,
+  type SheetInputs,
+  type SheetLayout,
+  type SheetThing,
+} from '../../../core/src/sheets/index.ts';
+import { useProject } from '../data/ProjectContext.tsx';
+
+/** What a new dimension is to measure, as far as it is known, or a leader to point at. */
+export type Measuring =
+  | { readonly kind: 'distance'; readonly view: string; readonly first?: Measurable }
+  | { readonly kind: 'diameter'; readonly view: string }
+  /** What a note is to point at, in any view. */
+  | { readonly kind: 'leader'; readonly note: string };
+
+/** On screen: what can be measured from is found from so far. */
+const REACH_PX = 14;
+
+/** Points picked on paper: what a dimension measures, or a leader points at. */
+export function useMeasuring({
+  id,
+  sheet,
+  layout,
+  inputs,
+  zoom,
+  measuring,
+  onMeasuring,
+  choose,
+}: {
+  readonly id: string;
+  readonly sheet: Sheet;
+  readonly layout: SheetLayout;
+  readonly inputs: SheetInputs;
+  /** CSS pixels per mm. */
+  readonly zoom: number;
+  readonly measuring: Measuring | null;
+  readonly onMeasuring: (measuring: Measuring | null) => void;
+  readonly choose: (things: readonly SheetThing[]) => void;
+}) {
+  const { perform } = useProject();
+  /** What would be measured from where the pointer is. */
+  const [hit, setHit] = useState<Measurable | null>(null);
+  const facts = dimensionFacts(inputs);
+  const measured = (spot: Vec2): Measurable | null => {
+    if (!measuring) return null;
+    if (measuring.kind === 'leader') {
+      const [x, y] = spot;
+      const over = layout.views.findLast(
+        ({ box }) => x >= box[0] - 3 && x <= box[2] + 3 && y >= box[1] - 3 && y <= box[3] + 3,
+      );
+      return over ? measurableAt(over, spot, REACH_PX / zoom, facts) : null;
+    }
+    const laid = layout.views.find(({ view: one }) => one.id === measuring.view);
+    if (!laid) return null;
+    return (measuring.kind === 'diameter' ? roundNear : measurableAt)(laid, spot, REACH_PX / zoom, facts);
+  };
+  const takeMeasured = (found: Measurable | null) => {
+    if (!found || !measuring) return;
+    if (measuring.kind === 'leader') {
+      const note = sheet.notes.find((one) => one.id === measuring.note);
+      if (note)
+        perform('leader of a note', {
+          document: id,
+          command: {
+            kind: 'changeNotes',
+            remove: [],
+            put: [{ ...note, leader: { view: found.view, point: found.point } }],
+          },
+        });
+      onMeasuring(null);
+      setHit(null);
+      return;
+    }
+    const laid = layout.views.find(({ view: one }) => one.id === measuring.view);
+    if (!laid) return;
+    if (measuring.kind === 'distance' && !measuring.first) return onMeasuring({ ...measuring, first: found });
+    const made: SheetDimension =
+      measuring.kind === 'diameter'
+        ? {
+            id: crypto.randomUUID(),
+            view: measuring.view,
+            offset: 0,
+            kind: 'diameter',
+            from: found.point,
+            radius: found.radius ?? 0,
+          }
+        : {
+            id: crypto.randomUUID(),
+            view: measuring.view,
+            offset: 0,
+            kind: 'distance',
+            from: measuring.first!.point,
+            to: found.point,
+            along: directionOf(measuring.first!.at, found.at),
+          };
+    perform('place a dimension', {
+      document: id,
+      command: {
+        kind: 'changeDimensions',
+        remove: [],
+        put: [{ ...made, offset: usualOffset(laid, made, facts, roomTaken(layout)) }],
+      },
+    });
+    onMeasuring(null);
+    setHit(null);
+    choose([{ kind: 'dimension', id: made.id }]);
+  };
+  return {
+    hit,
+    lookAt: (spot: Vec2) => setHit(measured(spot)),
+    takeAt: (spot: Vec2) => takeMeasured(measured(spot)),
+  };
+}
+
+/** Level or upright where two points are nearly so, else between them. */
+function directionOf([x0, y0]: Vec2, [x1, y1]: Vec2): 'x' | 'y' | 'between' {
+  const [dx, dy] = [Math.abs(x1 - x0), Math.abs(y1 - y0)];
+  return dy < dx * 0.05 ? 'x' : dx < dy * 0.05 ? 'y' : 'between';
+}
