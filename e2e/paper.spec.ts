@@ -141,12 +141,29 @@ test('the title block: typed where it stands, with fields of one’s own and a l
   await page.getByRole('button', { name: 'Line in the revision table' }).click();
   await page.getByRole('textbox', { name: 'Change' }).fill('Longer legs');
   await page.keyboard.press('Enter');
+  const logo = (name: string, text: string) => ({ name, mimeType: 'image/svg+xml', buffer: Buffer.from(text) });
+  const input = page.locator('.panel input[type=file]');
+  await input.setInputFiles(logo('list.svg', 'no picture at all'));
+  await expect(page.getByText('This is no PNG or SVG picture')).toBeVisible();
+  await input.setInputFiles(
+    logo(
+      'logo.svg',
+      '<svg xmlns="http://www.w3.org/2000/svg" width="60" height="20"><rect width="60" height="20" fill="#08c"/></svg>',
+    ),
+  );
+  await expect(paper(page).locator('image')).toHaveCount(1);
   await expect(paper(page)).toContainText('A-4711');
   await expect(paper(page)).toContainText('Longer legs');
   expect((await block.boundingBox())!.height).toBeGreaterThan(before.height * 1.3);
   await kept(page);
   await page.reload();
   await expect(paper(page)).toContainText('Longer legs');
+  await expect(paper(page).locator('image')).toHaveCount(1);
+  const download = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Hand over' }).click();
+  await page.getByRole('menuitem', { name: 'Sheet as PDF' }).click();
+  const images = execFileSync('pdfimages', ['-list', await (await download).path()], { encoding: 'utf8' });
+  expect(images).toMatch(/\b960 +320\b/);
   await undo(page, 'revision');
   await expect(paper(page)).not.toContainText('Longer legs');
   await kept(page);

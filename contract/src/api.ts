@@ -217,6 +217,12 @@ export const listPreviewSchema = v.object({
 });
 export type ListPreview = v.InferOutput<typeof listPreviewSchema>;
 
+/** A picture that is kept, and what it is called. */
+export const pictureSchema = v.object({
+  blob: v.pipe(v.string(), v.regex(/^[0-9a-f]{64}$/)),
+  ratio: v.number(),
+});
+
 /** Query of a list's import; the mapping as JSON text. */
 export const listImportSchema = v.object({
   /** File name. */

@@ -201,6 +201,7 @@ const samples: { readonly [Kind in Command['kind']]: Extract<Command, { kind: Ki
     block: {
       further: [{ id: 'order', label: 'Order', value: 'A-12' }],
       revisions: [{ revision: 'B', text: 'Longer mast', date: '2026-02-03', by: 'T. H.' }],
+      logo: { blob: '0f'.repeat(32), ratio: 2.5 },
     },
   },
   setDimensionLook: { kind: 'setDimensionLook', look: { unit: 'in', decimals: 3, comma: true } },

@@ -32,6 +32,7 @@ import {
   startPool,
   type PackedModel,
   type Pool,
+  readLogo,
 } from './index.ts';
 
 const demo = readFileSync('demo/files/hauling-sledge-A.step');
@@ -494,5 +495,50 @@ describe('what is handed over', () => {
     const large = { ...scene, widthMm: 1189, heightMm: 841 };
     await expect(sceneToPng(large, 1200)).rejects.toThrow(/311 per inch is the most/);
     await expect(sceneToPng(scene, 5)).rejects.toThrow(/20 the least/);
+  });
+});
+
+describe('a logo', () => {
+  const svg = (inside: string, size = 'width="200" height="100"') =>
+    new TextEncoder().encode(`<svg xmlns="http://www.w3.org/2000/svg" ${size}>${inside}</svg>`);
+  test('PNG and SVG become a PNG of their own shape; what an SVG would run or fetch is not there', async () => {
+    const plain = encode({
+      width: 3,
+      height: 1,
+      data: Uint8Array.of(255, 0, 0, 0, 255, 0, 0, 0, 255),
+      channels: 3,
+      depth: 8,
+    });
+    const fromPng = await readLogo(plain);
+    expect(fromPng.ratio).toBeCloseTo(3, 2);
+    expect(decode(fromPng.png).width).toBe(960);
+    const drawn = await readLogo(
+      svg(
+        '<script>while(true){}</script><rect width="100" height="100" fill="#f00"/><image width="100" height="100" x="100" href="http://127.0.0.1:1/x.png"/>',
+      ),
+    );
+    expect(drawn.ratio).toBeCloseTo(2, 2);
+    const { data, width, channels } = decode(drawn.png);
+    expect([...data.subarray(0, 3)]).toEqual([255, 0, 0]);
+    expect(data[(width - 1) * channels + 3]).toBe(0);
+  });
+  test.each([
+    ['no picture', new TextEncoder().encode('a list of parts')],
+    ['a PNG cut short', Uint8Array.of(0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a, 0, 0)],
+    ['an SVG that is not closed', new TextEncoder().encode('<svg xmlns="http://www.w3.org/2000/svg"><g>')],
+    ['entities that grow', new TextEncoder().encode('<!DOCTYPE svg [<!ENTITY a "aaaa">]><svg>&a;</svg>')],
+    ['nothing', new Uint8Array()],
+  ])('%s is refused in a sentence', async (_, bytes) => {
+    await expect(readLogo(bytes)).rejects.toThrow('no PNG or SVG picture');
+  });
+  test('what is too large or too long is refused', async () => {
+    await expect(readLogo(new Uint8Array(2.1e6))).rejects.toThrow('2.1 MB');
+    await expect(readLogo(svg('', 'width="5000" height="10"'))).rejects.toThrow('twenty times');
+    await expect(readLogo(svg('', 'width="1" height="1000000"'))).rejects.toThrow('too high for its width');
+    const vast = new Uint8Array(40);
+    vast.set([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
+    new DataView(vast.buffer).setUint32(16, 100_000);
+    new DataView(vast.buffer).setUint32(20, 100_000);
+    await expect(readLogo(vast)).rejects.toThrow('100000 × 100000');
   });
 });

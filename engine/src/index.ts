@@ -23,3 +23,5 @@ export { scenesToPdf } from './pdf.ts';
 export type { PdfFacts } from './pdf.ts';
 export { sceneToPng, FEWEST_DOTS, MOST_DOTS } from './png.ts';
 export { embeddedFonts } from './svgFonts.ts';
+export { MOST_LOGO_BYTES, pictureKey, readLogo } from './logo.ts';
+export type { Logo } from './logo.ts';

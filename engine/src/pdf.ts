@@ -93,6 +93,7 @@ function drawMark(doc: PDFKit.PDFDocument, mark: Mark): void {
       else doc.lineWidth(mark.pen).stroke('#000000');
       return;
     case 'picture': {
+      if (mark.png.length === 0) return;
       const [x0, y0, x1, y1] = mark.box;
       doc.save();
       if (mark.within) doc.polygon(...mark.within.map(([x, y]) => [x, y])).clip();

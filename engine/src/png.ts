@@ -31,8 +31,6 @@ export async function sceneToPng(scene: Scene, dotsPerInch: number): Promise<Uin
       'too-many-dots',
       `A picture of ${Math.round(scene.widthMm)} × ${Math.round(scene.heightMm)} mm at ${dotsPerInch} dots per inch has too many dots; ${Math.floor(Math.min(MOST_DOTS, Math.sqrt(MOST_PIXELS / (scene.widthMm * scene.heightMm)) * MM_PER_INCH))} per inch is the most (${FEWEST_DOTS} the least).`,
     );
-  ready ??= readFile(wasm).then((bytes) => initWasm(bytes));
-  await ready;
   const outlined: Scene = { ...scene, marks: scene.marks.filter(({ kind }) => kind !== 'text') };
   const texts = scene.marks.flatMap((mark) => {
     if (mark.kind !== 'text') return [];
@@ -40,15 +38,33 @@ export async function sceneToPng(scene: Scene, dotsPerInch: number): Promise<Uin
     return turn ? [`<g transform="${turn}">`, ...textOutlines(mark), '</g>'] : textOutlines(mark);
   });
   const svg = sceneToSvg(outlined).replace('</svg>', `<g fill="#000">${texts.join('')}</g></svg>`);
-  const drawn = new Resvg(svg, {
-    fitTo: { mode: 'width', value: Math.max(1, Math.round(scene.widthMm * scale)) },
-    background: '#fff',
-  });
-  const image = drawn.render();
+  const { png } = await renderSvg(
+    svg,
+    { mode: 'width', value: Math.max(1, Math.round(scene.widthMm * scale)) },
+    '#fff',
+  );
+  return png;
+}
+
+/** An SVG as PNG; nothing that it refers to is fetched, and texts are not drawn. Rejects where it is none. */
+export async function renderSvg(
+  svg: string,
+  fitTo: { readonly mode: 'width'; readonly value: number },
+  background?: string,
+): Promise<{ readonly png: Uint8Array; readonly width: number; readonly height: number }> {
+  ready ??= readFile(wasm).then((bytes) => initWasm(bytes));
+  await ready;
+  const drawn = new Resvg(svg, { fitTo, ...(background ? { background } : {}) });
   try {
-    return image.asPng();
+    if ((fitTo.value * fitTo.value * drawn.height) / drawn.width > MOST_PIXELS)
+      throw new Refusal('too-many-dots', 'This picture is far too high for its width.');
+    const image = drawn.render();
+    try {
+      return { png: image.asPng(), width: image.width, height: image.height };
+    } finally {
+      image.free();
+    }
   } finally {
-    image.free();
     drawn.free();
   }
 }

@@ -6,6 +6,7 @@ import type { Likeness } from '../../core/src/geometry/index.ts';
 import type { Exploded } from '../../core/src/poses/index.ts';
 import type { Table } from '../../core/src/sources/index.ts';
 import type { CarriedOut } from '../../core/src/documents/index.ts';
+import type { Logo } from './logo.ts';
 import type { Answer, CarryOutTask, ExplodeTask, PackedModel, Source, Task, ViewResult, ViewTask } from './tasks.ts';
 
 /** Runs dear computations away from the calling thread. */
@@ -22,6 +23,8 @@ export interface Pool {
   readonly measure: (mesh: Uint8Array, signal?: AbortSignal) => Promise<ShapeMeasurement>;
   /** A PNG picture. */
   readonly thumbnail: (mesh: Uint8Array, signal?: AbortSignal) => Promise<Uint8Array>;
+  /** A picture for the title block as PNG. Rejects with a Refusal where it is none. */
+  readonly logo: (bytes: Uint8Array) => Promise<Logo>;
   readonly compare: (one: Uint8Array, other: Uint8Array, signal?: AbortSignal) => Promise<Likeness | null>;
   /** What a gesture takes. Rejects with a Refusal where it cannot be carried out. */
   readonly carryOut: (task: Omit<CarryOutTask, 'kind'>, signal?: AbortSignal) => Promise<CarriedOut>;
@@ -40,6 +43,8 @@ const SLICE_LIMIT = 120_000;
 /** Reading a file may take this long, a structure list this; ms. */
 const READ_LIMIT = 1_200_000,
   TABLE_LIMIT = 60_000;
+/** Reading a logo may take this long; ms. */
+const LOGO_LIMIT = 20_000;
 /** A worker may take this much memory for its records; MB. */
 const MEMORY = Math.max(1024, Math.min(6144, Math.floor((totalmem() / 1024 ** 2) * 0.6)));
 /** Idle workers are kept this long for the next piece of work. ms */
@@ -94,6 +99,18 @@ export function startPool(workerFile: string): Pool {
     },
     measure: (mesh, signal) => pool.run({ kind: 'measure', mesh } satisfies Task, signal ? { signal } : {}),
     thumbnail: (mesh, signal) => pool.run({ kind: 'thumbnail', mesh } satisfies Task, signal ? { signal } : {}),
+    logo: async (bytes) => {
+      const limit = AbortSignal.timeout(LOGO_LIMIT);
+      try {
+        return await ask<Logo>({ kind: 'logo', bytes }, limit);
+      } catch (error) {
+        if (error instanceof Refusal) throw error;
+        throw new Refusal(
+          'no-picture',
+          'Reading this picture takes too long or too much memory; export a plainer one.',
+        );
+      }
+    },
     compare: (one, other, signal) => pool.run({ kind: 'compare', one, other } satisfies Task, signal ? { signal } : {}),
     carryOut: (task, signal) => ask({ kind: 'carryOut', ...task }, signal),
     explode: async (task, onProgress, signal) => {

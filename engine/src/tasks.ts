@@ -20,6 +20,7 @@ export type Task =
   | { readonly kind: 'tessellate'; readonly text: string; readonly diagonalMm: number }
   | { readonly kind: 'measure'; readonly mesh: Uint8Array }
   | { readonly kind: 'thumbnail'; readonly mesh: Uint8Array }
+  | { readonly kind: 'logo'; readonly bytes: Uint8Array }
   | { readonly kind: 'compare'; readonly one: Uint8Array; readonly other: Uint8Array }
   | CarryOutTask
   | ExplodeTask

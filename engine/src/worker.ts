@@ -24,6 +24,7 @@ import {
 } from '../../core/src/views/index.ts';
 import { readModel, parseTable, type Table } from '../../core/src/sources/index.ts';
 import type { Answer, CarryOutTask, ExplodeTask, PackedModel, Source, Task, ViewResult, ViewTask } from './tasks.ts';
+import { readLogo, type Logo } from './logo.ts';
 import { readWorkbook } from './workbook.ts';
 import { tessellateSlice } from './tessellate.ts';
 import { drawThumbnail } from './thumbnail.ts';
@@ -98,6 +99,7 @@ export default async function run(
   | ShapeMeasurement
   | Likeness
   | Answer<Exploded>
+  | Answer<Logo>
   | null
 > {
   if (task.kind === 'read') return answer(() => read(task.source));
@@ -105,6 +107,7 @@ export default async function run(
   if (task.kind === 'tessellate') return packMesh(await tessellateSlice(task.text, task.diagonalMm));
   if (task.kind === 'measure') return measureShape(unpackMesh(task.mesh));
   if (task.kind === 'thumbnail') return drawThumbnail(unpackMesh(task.mesh));
+  if (task.kind === 'logo') return answer(() => readLogo(task.bytes));
   if (task.kind === 'compare') return compareMeshes(unpackMesh(task.one), unpackMesh(task.other));
   if (task.kind === 'carryOut') return answer(() => carry(task));
   if (task.kind === 'explode') return answer(async () => takeApart(task));

@@ -8,6 +8,7 @@ import { importRoutes } from './routes/imports.ts';
 import { outputRoutes } from './routes/outputs.ts';
 import { pageRoutes } from './routes/page.ts';
 import { projectRoutes } from './routes/projects.ts';
+import { pictureRoutes } from './routes/pictures.ts';
 import { viewRoutes } from './routes/views.ts';
 
 /** The HTTP side: routes, checks of what comes in, and one place that turns errors into sentences. */
@@ -35,6 +36,7 @@ export function makeApp(services: Services): express.Express {
   importRoutes(app, services);
   projectRoutes(app, services);
   viewRoutes(app, services);
+  pictureRoutes(app, services);
   billRoutes(app, services);
   outputRoutes(app, services);
   app.use('/api', () => {

@@ -26,6 +26,7 @@ import { unpackViewLines } from '../../core/src/formats/index.ts';
 import {
   embeddedFonts,
   loadThumbnails,
+  pictureKey,
   scenesToPdf,
   sceneToPng,
   viewKeys,
@@ -157,6 +158,7 @@ function factsOf({ set, sheets }: OpenedProject, at: number): PdfFacts {
 /** What is drawn on a sheet. @throws Refusal `not-ready` */
 async function drawnSheet(project: OpenedProject, at: number, store: DerivedStore): Promise<DrawnSheet> {
   const { content: sheet } = project.sheets[at];
+  const { logo } = project.set.content.block ?? {};
   const { bill, document, assembly } = project.bill(billShownBy(project.bills, sheet).id);
   const lines = new Map<string, ViewLines>();
   for (const view of sheet.views) {
@@ -168,6 +170,7 @@ async function drawnSheet(project: OpenedProject, at: number, store: DerivedStor
     {
       sheet,
       ...setInputs(project.set.content),
+      logo: logo ? await store.get(pictureKey(logo.blob)) : null,
       assembly,
       bill,
       columns: document.columns,

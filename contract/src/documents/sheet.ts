@@ -183,6 +183,10 @@ const titleFields = v.strictObject({
   documentType: shortText,
 });
 
+const logo = v.strictObject({
+  blob: v.pipe(v.string(), v.regex(/^[0-9a-f]{64}$/)),
+  ratio: v.pipe(finite, v.minValue(0.04), v.maxValue(25)),
+});
 const titleBlock = v.strictObject({
   further: v.pipe(
     v.array(v.strictObject({ id, label: shortText, value: shortText })),
@@ -193,6 +197,7 @@ const titleBlock = v.strictObject({
     v.array(v.strictObject({ revision: shortText, text: shortText, date: shortText, by: shortText })),
     v.maxLength(MOST_REVISIONS),
   ),
+  logo: v.optional(logo),
 });
 
 /** What of sheets a house style says. */
@@ -201,6 +206,7 @@ export const sheetStyleSchema = v.strictObject({
   projection: v.optional(v.picklist(projections)),
   owner: v.optional(shortText),
   further: v.optional(titleBlock.entries.further),
+  logo: v.optional(logo),
   dimensionLook: v.optional(dimensionLook),
 });
 holds<Same<typeof sheetStyleSchema, SheetStyle>>();

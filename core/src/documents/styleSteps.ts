@@ -1,4 +1,12 @@
-import { blockWithStyle, isBlank, swapSides, type Sheet, type SheetSet, type SheetStyle } from '../sheets/index.ts';
+import {
+  blockWithStyle,
+  isBlank,
+  isPlain,
+  swapSides,
+  type Sheet,
+  type SheetSet,
+  type SheetStyle,
+} from '../sheets/index.ts';
 import type { GestureStep } from './intentions.ts';
 
 /**
@@ -23,7 +31,7 @@ export function styleSteps(
   if (style.owner !== undefined && style.owner !== fields.owner)
     ofSet({ kind: 'setSharedField', field: 'owner', value: style.owner });
   const styled = blockWithStyle(block, style);
-  if (styled.further.length > 0 && !same(styled, block)) ofSet({ kind: 'setTitleBlock', block: styled });
+  if (!isPlain(styled) && !same(styled, block)) ofSet({ kind: 'setTitleBlock', block: styled });
   if (style.dimensionLook && !same(style.dimensionLook, dimensionLook))
     ofSet({ kind: 'setDimensionLook', look: style.dimensionLook });
   for (const { id, content } of sheets)

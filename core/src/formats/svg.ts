@@ -65,6 +65,7 @@ function markToSvg(mark: Mark): string {
       return `<circle ${id} cx="${n(mark.centre[0])}" cy="${n(mark.centre[1])}" r="${n(mark.radius)}" ${look}/>`;
     }
     case 'picture': {
+      if (mark.png.length === 0) return '';
       const [x0, y0, x1, y1] = mark.box;
       const name = `within-${mark.source.id.replace(/[^\w-]/g, '_')}`;
       const clip = mark.within ? ` clip-path="url(#${name})"` : '';

@@ -36,7 +36,8 @@ export type Mark =
     })
   | (MarkBase & {
       readonly kind: 'picture';
-      /** PNG. */ readonly png: Uint8Array;
+      /** PNG; empty where it is got by its name. */ readonly png: Uint8Array;
+      /** Under which it is kept, where it is. */ readonly blob?: string;
       readonly box: Box2;
       /** Nothing of it is seen outside of these points. */ readonly within?: readonly Vec2[];
     })

@@ -59,7 +59,7 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
   const { thin } = penPair(sheet.paper);
   const marks: Mark[] = [
     ...drawFrame(sheet.paper),
-    ...drawTitleBlock(fields, title, sheet.paper, block),
+    ...drawTitleBlock(fields, title, sheet.paper, block, inputs.logo),
     ...layout.views.flatMap((view) => [
       ...(facts.viewLines ? drawViewMarks(view, sheet.paper) : []),
       ...drawCentreLines(view, thin),

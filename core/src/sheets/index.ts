@@ -9,7 +9,7 @@ export {
   titleFieldNames,
   titleBlockBox,
 } from './titleBlock.ts';
-export type { FurtherField, RevisionLine, TitleBlock, TitleCell, TitleFields } from './titleBlock.ts';
+export type { FurtherField, RevisionLine, TitleBlock, TitleCell, TitleFields, TitleLogo } from './titleBlock.ts';
 export { standardScales, proposeScale, scaleText } from './scales.ts';
 export {
   blankSheet,
@@ -94,5 +94,5 @@ export { makeDetailSheets } from './detailSheets.ts';
 export type { DetailRequest, DetailSheets } from './detailSheets.ts';
 export { readNote, writeNote } from './noteText.ts';
 export type { NoteLine, NoteRun } from './noteText.ts';
-export { blockWithStyle, isBlank, setWithStyle, sheetStyleOf, sheetWithStyle } from './style.ts';
+export { blockWithStyle, isBlank, isPlain, setWithStyle, sheetStyleOf, sheetWithStyle } from './style.ts';
 export type { SheetStyle } from './style.ts';

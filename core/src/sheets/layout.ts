@@ -33,6 +33,8 @@ export interface SheetInputs {
   readonly shared: TitleFields;
   /** What the title blocks of the project have besides. */
   readonly block?: TitleBlock | undefined;
+  /** PNG of the logo of that, where it is to be written into a file. */
+  readonly logo?: Uint8Array | null;
   /** Of the project; first angle where absent. */
   readonly projection?: Projection | undefined;
   /** Of the project; none where absent. */

@@ -83,9 +83,11 @@ describe('paper', () => {
         { revision: 'B', text: 'Longer mast', date: '2026-02-03', by: 'T. H.' },
       ],
     };
+    const logo = { blob: 'a'.repeat(64), ratio: 4 };
     const { scene, layout, titleCells, problems } = drawSheet({
       ...inputs,
-      block,
+      block: { ...block, logo },
+      logo: Uint8Array.of(1, 2, 3),
       sheet: { ...sheet, further: [{ id: 'Site', value: 'Camp 2' }] },
     });
     // Two rows of fields of 10.5 mm, three of revisions of 5.5 mm.
@@ -97,6 +99,13 @@ describe('paper', () => {
     expect(texts.get('First issue')).toBeLessThan(texts.get('Order 7')!);
     expect(texts.has('Camp 2')).toBe(true);
     expect(texts.has('Site 7')).toBe(false);
+    // The logo stands at the right of the title in its own shape, and nothing else is drawn there.
+    const [picture] = scene.marks.filter((mark) => mark.kind === 'picture');
+    const [x0, y0, x1, y1] = picture.box;
+    expect((x1 - x0) / (y1 - y0)).toBeCloseTo(4, 9);
+    expect(boxInside(picture.box, layout.titleBlock)).toBe(true);
+    expect(titleCells.some((one) => boxesOverlap(one.box, picture.box))).toBe(false);
+    expect(picture.png).toEqual(Uint8Array.of(1, 2, 3));
     for (const [at, one] of titleCells.entries()) {
       expect(boxInside(one.box, layout.titleBlock)).toBe(true);
       expect(titleCells.some((other, k) => k !== at && boxesOverlap(one.box, other.box))).toBe(false);

@@ -1,6 +1,6 @@
 import type { Paper } from './paper.ts';
 import { blankSheet, type DimensionLook, type Projection, type Sheet, type SheetSet } from './records.ts';
-import { MOST_FURTHER, plainTitleBlock, type FurtherField, type TitleBlock } from './titleBlock.ts';
+import { MOST_FURTHER, plainTitleBlock, type FurtherField, type TitleBlock, type TitleLogo } from './titleBlock.ts';
 
 /** What of sheets a house style says; what is absent it leaves alone. */
 export interface SheetStyle {
@@ -12,6 +12,8 @@ export interface SheetStyle {
   readonly owner?: string;
   /** Further fields of the title block, with the texts that they begin with. */
   readonly further?: readonly FurtherField[];
+  /** Picture in the title block. */
+  readonly logo?: TitleLogo;
   /** How dimensions say lengths. */
   readonly dimensionLook?: DimensionLook;
 }
@@ -22,16 +24,25 @@ export const sheetStyleOf = ({ fields, projection, block, dimensionLook }: Sheet
   projection: projection ?? 'first',
   ...(fields.owner ? { owner: fields.owner } : {}),
   ...(block && block.further.length > 0 ? { further: block.further } : {}),
+  ...(block?.logo ? { logo: block.logo } : {}),
   ...(dimensionLook ? { dimensionLook } : {}),
 });
 
 /** The title block with the fields of a style; texts of fields with the same label stay, as do revisions and other fields. */
-export function blockWithStyle(block: TitleBlock = plainTitleBlock, { further = [] }: SheetStyle): TitleBlock {
+export function blockWithStyle(block: TitleBlock = plainTitleBlock, { further = [], logo }: SheetStyle): TitleBlock {
   const labelled = (label: string) => block.further.find((one) => one.label === label);
   const styled = further.map((field) => labelled(field.label) ?? field);
   const others = block.further.filter(({ label }) => !further.some((one) => one.label === label));
-  return { ...block, further: [...styled, ...others].slice(0, MOST_FURTHER) };
+  return {
+    ...block,
+    further: [...styled, ...others].slice(0, MOST_FURTHER),
+    ...(logo ? { logo } : {}),
+  };
 }
+
+/** Whether a title block has nothing but its usual fields. */
+export const isPlain = ({ further, revisions, logo }: TitleBlock): boolean =>
+  further.length + revisions.length === 0 && !logo;
 
 /** A new set as a style says. */
 export function setWithStyle(set: SheetSet, style: SheetStyle): SheetSet {
@@ -42,7 +53,7 @@ export function setWithStyle(set: SheetSet, style: SheetStyle): SheetSet {
     fields: { ...set.fields, ...(owner === undefined ? {} : { owner }) },
     ...(projection ? { projection } : {}),
     ...(dimensionLook ? { dimensionLook } : {}),
-    ...(block.further.length + block.revisions.length > 0 ? { block } : {}),
+    ...(isPlain(block) ? {} : { block }),
   };
 }
 

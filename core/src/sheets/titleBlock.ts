@@ -82,6 +82,16 @@ export interface TitleBlock {
   readonly further: readonly FurtherField[];
   /** On top of everything, the oldest lowest. */
   readonly revisions: readonly RevisionLine[];
+  /** At the right of the title; none where absent. */
+  readonly logo?: TitleLogo;
+}
+
+/** A picture that stands in every title block. */
+export interface TitleLogo {
+  /** Under which its PNG is kept. */
+  readonly blob: string;
+  /** Width over height. */
+  readonly ratio: number;
 }
 export const plainTitleBlock: TitleBlock = { further: [], revisions: [] };
 /** What fits on a sheet. */
@@ -107,6 +117,10 @@ const HEIGHT = 42;
 const FURTHER_ROW = 10.5,
   IN_A_ROW = 3;
 const REVISION_ROW = 5.5;
+/** Left end of the cell of a logo, which is as high as that of the title. */
+const LOGO_LEFT = 140,
+  LOGO_HEIGHT = 15,
+  LOGO_MARGIN = 1.2;
 /** Right ends of the columns of the revision table. */
 const REVISION_COLUMNS = [16, 122, 150, 180] as const;
 
@@ -169,7 +183,7 @@ export function titleCells(fields: TitleFields, facts: SheetFacts, paper: Paper,
     own([0, 10.5, 50, 21], 'Created by', 'createdBy', 2.5),
     own([0, 21, 50, 31.5], 'Approved by', 'approvedBy', 2.5),
     own([0, 31.5, 50, 42], 'Date', 'date', 2.5),
-    own([50, 0, 180, 15], 'Title', 'title', 5),
+    own([50, 0, block.logo ? LOGO_LEFT : 180, 15], 'Title', 'title', 5),
     own([50, 15, 122, 28], 'Document', 'documentType', 3.5),
     own([122, 15, 180, 28], 'Drawing number', 'drawingNumber', 3.5),
     cell([50, 28, 78, 42], 'Scale', facts.scale, 3.5),
@@ -187,6 +201,7 @@ export function drawTitleBlock(
   facts: SheetFacts,
   paper: Paper,
   block: TitleBlock = plainTitleBlock,
+  logo: Uint8Array | null = null,
 ): Mark[] {
   if (paper.blank) return [];
   const source: MarkSource = { kind: 'titleBlock', id: 'titleBlock' };
@@ -196,6 +211,7 @@ export function drawTitleBlock(
     marks.push(boxMark(source, own, 0.25), fitted(source, label, own, own[1] + 2.3, 1.8));
     if (value) marks.push(fitted(source, value, own, own[3] - 1.8 - height / 2, height));
   }
+  if (block.logo) marks.push(...drawLogo(source, block.logo, logo, box));
   marks.push(...drawRevisions(source, block.revisions, box));
   marks.push(
     ...projectionSymbol(source, box[0] + 78, box[3] - HEIGHT + 31, facts.projection),
@@ -208,6 +224,29 @@ export function drawTitleBlock(
 function fitted(source: MarkSource, text: string, [x0, , x1]: Box2, y: number, height: number): Mark {
   const room = x1 - x0 - 3;
   return textMark(source, text, x0 + 1.5, y, Math.min(height, (height * room) / measureText(text, height).width));
+}
+
+/** In the middle of its cell, as large as it fits. @param png null where the picture is shown another way */
+function drawLogo(
+  source: MarkSource,
+  { blob, ratio }: TitleLogo,
+  png: Uint8Array | null,
+  [x0, , x1, y1]: Box2,
+): Mark[] {
+  const cell: Box2 = [x0 + LOGO_LEFT, y1 - HEIGHT, x1, y1 - HEIGHT + LOGO_HEIGHT];
+  const room = [cell[2] - cell[0] - 2 * LOGO_MARGIN, LOGO_HEIGHT - 2 * LOGO_MARGIN] as const;
+  const height = Math.min(room[1], room[0] / ratio);
+  const [x, y] = [(cell[0] + cell[2]) / 2, (cell[1] + cell[3]) / 2];
+  return [
+    boxMark(source, cell, 0.25),
+    {
+      kind: 'picture',
+      source,
+      blob,
+      png: png ?? new Uint8Array(),
+      box: [x - (height * ratio) / 2, y - height / 2, x + (height * ratio) / 2, y + height / 2],
+    },
+  ];
 }
 
 /** The heading lowest, the oldest revision above it. */

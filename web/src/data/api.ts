@@ -255,6 +255,13 @@ export const addSheet = async (
   ).document;
 
 export const loadStyles = (): Promise<Styles> => get('/api/styles', api.stylesSchema);
+/** Keeps a picture for title blocks; PNG or SVG. */
+export const keepPicture = async (project: string, file: File): Promise<{ blob: string; ratio: number }> =>
+  fit(
+    api.pictureSchema,
+    await answer(await fetch(`/api/projects/${project}/pictures`, { method: 'POST', body: file })),
+  );
+
 export const keepStyle = (style: HouseStyle): Promise<Styles> => put('/api/styles', style);
 export const setUsualStyle = (name: string | null): Promise<Styles> => put('/api/styles/usual', { name });
 export const dropStyle = async (name: string): Promise<Styles> =>

@@ -1,7 +1,9 @@
-import { ActionIcon, Button, Group, SegmentedControl, TextInput } from '@mantine/core';
+import { ActionIcon, Button, FileButton, Group, SegmentedControl, TextInput } from '@mantine/core';
+import { notifications } from '@mantine/notifications';
 import { IconPlus, IconX } from '@tabler/icons-react';
 import { useState, type ReactNode } from 'react';
 import {
+  isPlain,
   MOST_FURTHER,
   MOST_REVISIONS,
   plainTitleBlock,
@@ -13,6 +15,7 @@ import {
   type TitleBlock,
   type TitleFields,
 } from '../../../core/src/sheets/index.ts';
+import { keepPicture } from '../data/api.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import type { SheetInspectorProps } from './inspectorProps.ts';
 import { useChange } from './useChange.ts';
@@ -29,7 +32,7 @@ export function AboutTitleBlock({ id, sheet, place }: SheetInspectorProps) {
       document: set.id,
       command: {
         kind: 'setTitleBlock',
-        block: next.further.length + next.revisions.length > 0 ? next : null,
+        block: isPlain(next) ? null : next,
       },
     });
   /** The symbol of all sheets changes, and projected views change sides. */
@@ -104,7 +107,50 @@ export function AboutTitleBlock({ id, sheet, place }: SheetInspectorProps) {
         onOwn={(further, value) => change('own text of a field', { kind: 'setFurther', id: further, value })}
         whose={whose}
       />
+      <Logo block={block} onBlock={putBlock} />
       <Revisions block={block} onBlock={putBlock} usual={{ ...shared, ...sheet.fields }} />
+    </>
+  );
+}
+
+/** A picture at the right of the title. */
+function Logo({ block, onBlock }: { block: TitleBlock; onBlock: (label: string, block: TitleBlock) => void }) {
+  const { id } = useProject();
+  const [busy, setBusy] = useState(false);
+  const bring = async (file: File | null) => {
+    if (!file) return;
+    setBusy(true);
+    try {
+      onBlock('logo in the title block', { ...block, logo: await keepPicture(id, file) });
+    } catch (error) {
+      notifications.show({ message: (error as Error).message, color: 'orange' });
+    }
+    setBusy(false);
+  };
+  return (
+    <>
+      <h3>Logo</h3>
+      <Group gap="xs">
+        <FileButton onChange={(file) => void bring(file)} accept="image/png,image/svg+xml,.png,.svg">
+          {(props) => (
+            <Button size="compact-sm" variant="default" loading={busy} {...props}>
+              {block.logo ? 'Another PNG or SVG …' : 'PNG or SVG …'}
+            </Button>
+          )}
+        </FileButton>
+        {block.logo && (
+          <Button
+            size="compact-sm"
+            variant="default"
+            onClick={() => {
+              const { logo: _, ...plain } = block;
+              onBlock('no logo', plain);
+            }}
+          >
+            Take it away
+          </Button>
+        )}
+      </Group>
     </>
   );
 }

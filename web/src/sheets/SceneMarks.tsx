@@ -32,7 +32,17 @@ function MarkShape({ mark, lit }: { mark: Mark; lit: boolean }): ReactNode {
         <path d={stretchesPath(mark.ends)} strokeWidth={mark.pen} stroke={stroke} />
       );
     case 'picture':
-      return null; // painted with the lines of its view
+      // Those of views are painted with their lines.
+      return mark.blob === undefined ? null : (
+        <image
+          href={`/api/pictures/${mark.blob}`}
+          x={mark.box[0]}
+          y={mark.box[1]}
+          width={mark.box[2] - mark.box[0]}
+          height={mark.box[3] - mark.box[1]}
+          preserveAspectRatio="none"
+        />
+      );
     case 'path':
       return (
         <path
