@@ -23,6 +23,7 @@ export type { Vec2, Vec3, Box2 } from './vectors.ts';
 export {
   identityPlacement,
   composePlacements,
+  applyToDirection,
   applyToPoint,
   determinant,
   invertPlacement,

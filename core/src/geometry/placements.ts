@@ -29,6 +29,13 @@ export const applyToPoint = (m: Placement, p: Vec3): Vec3 => [
   m[8] * p[0] + m[9] * p[1] + m[10] * p[2] + m[11],
 ];
 
+/** A direction turned (and stretched) by the placement; it is not moved. */
+export const applyToDirection = (m: Placement, [x, y, z]: Vec3): Vec3 => [
+  m[0] * x + m[1] * y + m[2] * z,
+  m[4] * x + m[5] * y + m[6] * z,
+  m[8] * x + m[9] * y + m[10] * z,
+];
+
 /** Negative for a mirroring placement. */
 export const determinant = (m: Placement): number =>
   m[0] * (m[5] * m[10] - m[6] * m[9]) - m[1] * (m[4] * m[10] - m[6] * m[8]) + m[2] * (m[4] * m[9] - m[5] * m[8]);

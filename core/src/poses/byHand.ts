@@ -1,5 +1,6 @@
 import { pathKey, type PathKey } from '../assembly/index.ts';
 import {
+  applyToDirection,
   applyToPoint,
   cross,
   determinant,
@@ -92,11 +93,7 @@ export function playedTo(moves: readonly PoseMove[], share: number): readonly Po
 export function wayOfFace(mesh: Mesh, placement: Placement, face: number): Vec3 | null {
   const surface = faceSurfaces(mesh)[face];
   if (!surface || surface.kind === 'sphere') return null;
-  return turnedBy(placement, surface.axis);
-}
-
-function turnedBy(m: Placement, [x, y, z]: Vec3): Vec3 {
-  return normalize([m[0] * x + m[1] * y + m[2] * z, m[4] * x + m[5] * y + m[6] * z, m[8] * x + m[9] * y + m[10] * z]);
+  return normalize(applyToDirection(placement, surface.axis));
 }
 
 /** A round feature where it stands in the machine. */

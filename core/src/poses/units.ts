@@ -1,6 +1,7 @@
 import type { PathKey, UsageKey } from '../assembly/index.ts';
 import { pathKey } from '../assembly/index.ts';
 import {
+  applyToDirection,
   applyToPoint,
   cross,
   determinant,
@@ -167,13 +168,7 @@ export function ownAxes({ mesh, placement }: Part): Vec3[] {
   }
   return [round, plane].flatMap((found) => {
     if (!found) return [];
-    const [x, y, z] = found.axis;
-    const m = placement;
-    const turned: Vec3 = [
-      m[0] * x + m[1] * y + m[2] * z,
-      m[4] * x + m[5] * y + m[6] * z,
-      m[8] * x + m[9] * y + m[10] * z,
-    ];
+    const turned = applyToDirection(placement, found.axis);
     return length(turned) > 0.5 ? [normalize(turned)] : [];
   });
 }

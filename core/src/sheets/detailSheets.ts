@@ -9,7 +9,17 @@ import {
   type ComponentKey,
   type PathKey,
 } from '../assembly/index.ts';
-import { boxHeight, boxWidth, type Box2, type Placement, type Vec2, type Vec3 } from '../geometry/index.ts';
+import {
+  applyToDirection,
+  boxHeight,
+  boxWidth,
+  cross,
+  normalize,
+  type Box2,
+  type Placement,
+  type Vec2,
+  type Vec3,
+} from '../geometry/index.ts';
 import {
   projectedDirection,
   viewPlacement,
@@ -176,16 +186,10 @@ function inked({ ends, visible }: ViewLines): number {
 /** A standard direction as the part's own axes lie, however it stands in the machine. */
 function ownDirection(name: 'front' | 'top' | 'right', placement: Placement): Direction {
   const own = viewPlacement(name);
-  const axis = (at: number): Vec3 => {
-    const [x, y, z] = [own[at], own[at + 1], own[at + 2]];
-    const m = placement;
-    const way: Vec3 = [m[0] * x + m[1] * y + m[2] * z, m[4] * x + m[5] * y + m[6] * z, m[8] * x + m[9] * y + m[10] * z];
-    const size = Math.hypot(...way) || 1;
-    return [way[0] / size, way[1] / size, way[2] / size];
-  };
+  const axis = (at: number): Vec3 => normalize(applyToDirection(placement, [own[at], own[at + 1], own[at + 2]]));
   const [x, y] = [axis(0), axis(4)];
   // A mirrored placement would make a left-handed turn: what is towards the viewer follows from the other two.
-  const z: Vec3 = [x[1] * y[2] - x[2] * y[1], x[2] * y[0] - x[0] * y[2], x[0] * y[1] - x[1] * y[0]];
+  const z = cross(x, y);
   return [...x, ...y, ...z].map((value) => Math.round(value * 1e12) / 1e12 + 0) as unknown as Turn;
 }
 
