@@ -136,9 +136,11 @@ const balloon = v.strictObject({
   stack: v.optional(id),
   rail: v.optional(id),
 });
+/** Of a component, mm; a picture is drawn of it. */
+const coordinate = v.pipe(finite, v.minValue(-1e9), v.maxValue(1e9));
 const dimensionPoint = v.strictObject({
   path: v.pipe(v.array(usageKey), v.maxLength(512)),
-  point: v.tuple([finite, finite, finite]),
+  point: v.tuple([coordinate, coordinate, coordinate]),
 });
 const note = v.strictObject({
   id,
@@ -148,7 +150,7 @@ const note = v.strictObject({
   text: longText,
   leader: v.optional(v.strictObject({ view: id, point: dimensionPoint })),
 });
-const onView = { id, view: id, offset: finite };
+const onView = { id, view: id, offset: v.pipe(finite, v.minValue(-1e5), v.maxValue(1e5)) };
 const dimension = v.variant('kind', [
   v.strictObject({ kind: v.picklist(['width', 'height']), ...onView }),
   v.strictObject({

@@ -112,6 +112,20 @@ describe('centre lines of a view', () => {
     expect(found.map(reach)).toEqual([[0, -3, 0, 53]]);
     expect(found[0].members).toHaveLength(2);
   });
+  test('a view with very many has the largest of them only', () => {
+    const count = 3000;
+    const axes = {
+      axisEnds: Float64Array.from({ length: count * 6 }, (_, k) =>
+        k % 3 === 2 ? (k % 6 === 5 ? 1 : 0) : Math.floor(k / 6) * 10,
+      ),
+      axisRadii: Float64Array.from({ length: count }, (_, axis) => 1 + axis / count),
+      axisOccurrences: new Int32Array(count),
+      axisFeatures: Int32Array.from({ length: count }, (_, axis) => axis),
+    };
+    const many = centreLinesOf({ scale: 10, centreLines: { smallest: 0 } }, { ...views.top, ...axes }, 0.25);
+    expect(many).toHaveLength(2000);
+    expect(many.map(({ id }) => Number(id.split(':')[1])).every((feature) => feature >= 1000)).toBe(true);
+  });
   test('an enlarged detail has those that lie in it', () => {
     const piece = linesWithin(views.top, { centre: [75, 0], radius: 20 });
     const found = centreLinesOf({ scale: 2, centreLines: look }, piece, 0.25);

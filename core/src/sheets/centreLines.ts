@@ -14,6 +14,8 @@ export interface CentreLine {
 
 /** Smallest diameter on paper of what gets a centre line unless another one is asked for; mm. */
 export const USUAL_SMALLEST = 8;
+/** A view has no more of them than this, the largest: nobody could read more. */
+const MOST_LINES = 2000;
 /** How far a centre line reaches beyond what it is of; mm on paper (ISO 128-2). */
 const BEYOND = 3;
 /** Long dash, gap and dot of line 04.1 in widths of the pen (ISO 128-2). */
@@ -67,16 +69,24 @@ function find(look: CentreLineLook, scale: number, lines: ViewLines, pen: number
   const axes = axesOf(lines, same);
   const on = new Set(look.on),
     off = new Set(look.off);
-  const isDrawn = ({ id, radius }: Axis) => !off.has(id) && (on.has(id) || 2 * radius * scale >= look.smallest - 1e-9);
-  const endOn = atOnePoint(
-    axes.filter(({ points }) => points.length === 1),
-    same,
-  ).filter(isDrawn);
-  const aside = onOneLine(
-    axes.filter(({ points }) => points.length === 2),
-    same,
-  ).filter(isDrawn);
-  const bends = axes.filter(({ points }) => points.length > 2 && points.length > 0).filter(isDrawn);
+  const wanted = ({ id, radius }: Axis) => !off.has(id) && (on.has(id) || 2 * radius * scale >= look.smallest - 1e-9);
+  const of = (kind: (points: number) => boolean) => axes.filter(({ points }) => kind(points.length));
+  const found = {
+    endOn: atOnePoint(
+      of((points) => points === 1),
+      same,
+    ).filter(wanted),
+    aside: onOneLine(
+      of((points) => points === 2),
+      same,
+    ).filter(wanted),
+    bends: of((points) => points > 2).filter(wanted),
+  };
+  const largest = new Set(
+    [...found.endOn, ...found.aside, ...found.bends].sort((a, b) => b.radius - a.radius).slice(0, MOST_LINES),
+  );
+  const isDrawn = (axis: Axis) => largest.has(axis);
+  const [endOn, aside, bends] = [found.endOn.filter(isDrawn), found.aside.filter(isDrawn), found.bends.filter(isDrawn)];
   const line = ({ id, members }: Shared, ...runs: (readonly Vec2[])[]): CentreLine => ({
     id,
     members,
@@ -182,12 +192,12 @@ function together<One>(all: readonly One[], placeOf: (one: One) => Vec2, reach: 
   return groups;
 }
 
-const largest = (axes: readonly Axis[]): Axis => axes.reduce((best, one) => (one.radius > best.radius ? one : best));
+const largestOf = (axes: readonly Axis[]): Axis => axes.reduce((best, one) => (one.radius > best.radius ? one : best));
 
 /** What is seen end on around one point has one cross, as large as the largest of it. */
 const atOnePoint = (axes: readonly Axis[], same: number): Shared[] =>
   together(axes, ({ points }) => points[0], [10 * same, 10 * same]).map((group) => ({
-    ...largest(group),
+    ...largestOf(group),
     members: group.map(({ id }) => id),
   }));
 
@@ -213,7 +223,7 @@ function onOneLine(axes: readonly Axis[], same: number): Shared[] {
       }
       const [{ dx, dy, off, from }] = own;
       const point = (along: number): Vec2 => [along * dx - off * dy, along * dy + off * dx];
-      const best = largest(own.map(({ axis }) => axis));
+      const best = largestOf(own.map(({ axis }) => axis));
       shared.push({ ...best, points: [point(from), point(to)], members: own.map(({ axis }) => axis.id) });
     }
     return shared;

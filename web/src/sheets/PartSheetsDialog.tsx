@@ -20,16 +20,15 @@ export const MOST_PART_SHEETS = 100;
 /** Which parts get sheets of their own, and how. */
 export function PartSheetsDialog({ onClose, onMake }: { onClose: () => void; onMake: (asked: PartSheets) => void }) {
   const { assembly, bill, picked } = useProject();
-  const parts = useMemo(
-    () =>
-      bill.rows.flatMap((row) => {
-        const component = row.components.length > 0 ? assembly.components[row.components[0]] : undefined;
-        return component && row.components[0] !== assembly.root
-          ? [{ item: row.item, component, index: row.components[0] }]
-          : [];
-      }),
-    [assembly, bill],
-  );
+  const parts = useMemo(() => {
+    const met = new Set<number>([assembly.root]); // a part may stand in several places of an indented list
+    return bill.rows.flatMap((row) => {
+      const [index] = row.components;
+      if (index === undefined || met.has(index)) return [];
+      met.add(index);
+      return [{ item: row.item, component: assembly.components[index], index }];
+    });
+  }, [assembly, bill]);
   const [chosen, setChosen] = useState<ReadonlySet<ComponentKey>>(
     () => new Set(parts.flatMap(({ component, index }) => (index === picked ? [component.key] : []))),
   );
@@ -131,7 +130,7 @@ export function PartSheetsDialog({ onClose, onMake }: { onClose: () => void; onM
             onClose();
             onMake({
               // In the order of the list.
-              parts: [...new Set(parts.map(({ component }) => component.key))].filter((key) => chosen.has(key)),
+              parts: parts.map(({ component }) => component.key).filter((key) => chosen.has(key)),
               together,
               column: writes && !together ? column.trim() : null,
             });
