@@ -1,3 +1,4 @@
+import { unzipSync, zipSync } from 'fflate';
 import { withFitSigns } from '../../core/src/assembly/index.ts';
 import type { BillTable } from '../../core/src/formats/index.ts';
 
@@ -36,6 +37,9 @@ export async function writeBillWorkbook(
 ): Promise<Uint8Array> {
   const { default: excel } = await import('exceljs');
   const workbook = new excel.Workbook();
+  workbook.creator = workbook.lastModifiedBy = 'Sledgeboard';
+  // A workbook has to have dates; the beginning of time says that there is none.
+  workbook.created = workbook.modified = new Date(0);
   const sheet = workbook.addWorksheet(sheetNameFor(name), {
     views: [{ state: 'frozen', ySplit: 1 }],
     properties: { outlineProperties: { summaryBelow: false, summaryRight: false } } as never,
@@ -76,5 +80,9 @@ export async function writeBillWorkbook(
       sheet.addImage(image, { tl: { col: at, row: row.number - 1 }, ext: { width: PICTURE_PX, height: PICTURE_PX } });
     row.height = PICTURE_PX * 0.75 + 2; // points
   });
-  return new Uint8Array(await workbook.xlsx.writeBuffer());
+  return withoutClock(new Uint8Array(await workbook.xlsx.writeBuffer()));
 }
+
+/** The same archive with the oldest date that one can have on all that is in it, so that the same bill gives the same bytes. */
+const withoutClock = (archive: Uint8Array): Uint8Array =>
+  zipSync(unzipSync(archive), { mtime: new Date(1980, 0, 1), level: 6 });
