@@ -54,7 +54,11 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
   const title = { ...facts, scale, projection: inputs.projection ?? 'first' };
   const block = blockOf(inputs.block, sheet.further);
   const notes = sheet.notes.map((note) =>
-    layOutNote(note, { fields, scale, ...facts, bill: inputs.bill, block }, targetOf(note, layout, inputs)),
+    layOutNote(
+      note,
+      { fields, scale, ...facts, bill: inputs.bill, assembly: inputs.assembly, block },
+      targetOf(note, layout, inputs),
+    ),
   );
   const { thin } = penPair(sheet.paper);
   const marks: Mark[] = [

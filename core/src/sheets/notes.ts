@@ -1,4 +1,6 @@
+import { ownValue, type Assembly } from '../assembly/index.ts';
 import { billTotals, type Bill } from '../bill/index.ts';
+import { propertyText } from '../columns/index.ts';
 import type { Box2, Vec2 } from '../geometry/index.ts';
 import { measureText, textMark, type Mark, type MarkSource } from '../marks/index.ts';
 import { arrowhead } from './arrows.ts';
@@ -14,11 +16,16 @@ export interface NoteFacts {
   readonly sheet: number;
   readonly of: number;
   readonly bill: Bill;
+  /** Properties and named sizes of its parts are words too. */
+  readonly assembly: Assembly;
   /** Its further fields are words too. */
   readonly block: TitleBlock;
 }
 
-/** Words in braces that stand for what they name, besides `{count 12}`: the quantity of the line with that number. */
+/**
+ * Words in braces that stand for what they name, besides `{count 12}`, the quantity of the line with that number, and
+ * `{Length of SL-1121}`, what a part says under a name.
+ */
 export const noteWords = [
   'title',
   'drawing number',
@@ -29,6 +36,7 @@ export const noteWords = [
   'sheet',
   'lines',
   'pieces',
+  'mass',
 ] as const;
 
 /** A note on paper. */
@@ -61,8 +69,8 @@ const ITEM = '– ';
 const BESIDE = 1.5; // mm between a note and its leader
 
 /** A text with what its words stand for put in; an unknown word stays as it is typed. */
-export function saidText(text: string, { fields, scale, sheet, of, bill, block }: NoteFacts): string {
-  const said: Readonly<Record<Exclude<(typeof noteWords)[number], 'lines' | 'pieces'>, string>> = {
+export function saidText(text: string, { fields, scale, sheet, of, bill, block, assembly }: NoteFacts): string {
+  const said: Readonly<Record<Exclude<(typeof noteWords)[number], 'lines' | 'pieces' | 'mass'>, string>> = {
     title: fields.title,
     'drawing number': fields.drawingNumber,
     revision: fields.revision,
@@ -76,12 +84,21 @@ export function saidText(text: string, { fields, scale, sheet, of, bill, block }
     const known = noteWords.find((one) => one === word);
     // As they stand below the list; only where they are asked for, since a sheet is drawn at every move of the pointer.
     if (known === 'lines' || known === 'pieces') return String(billTotals(bill, [])[known]);
+    if (known === 'mass') {
+      const { mass } = billTotals(bill, []);
+      return mass === null ? '?' : `${Number(mass.toPrecision(5))} kg`;
+    }
     if (known) return said[known];
     const own = block.further.find(({ label }) => label.trim().toLowerCase() === word);
     if (own) return own.value;
     const item = /^count (.+)$/.exec(inside.trim())?.[1];
     const row = item && bill.rows.find((one) => one.item === item.trim());
-    return row ? String(row.quantity) : whole;
+    if (row) return String(row.quantity);
+    const [, name, part] = /^(.+?) of (.+)$/.exec(inside.trim()) ?? [];
+    const component =
+      part && assembly.components.find((one) => one.partNumber === part.trim() || one.name === part.trim());
+    const value = component && ownValue(component.properties, name.trim());
+    return value ? propertyText(value) : whole;
   });
 }
 

@@ -427,6 +427,12 @@ describe('a note', () => {
     const depth = laid.set.reduce((sum, { height }) => sum + 1.6 * height, 0);
     expect(laid.box[3] - laid.box[1]).toBeCloseTo(depth, 9);
   });
+  test('says what a part says under a name, and leaves alone what nobody knows', () => {
+    const [part] = inputs.assembly.components.filter(({ usages }) => usages.length === 0);
+    const text = `{Material of ${part.partNumber}}, {Material of nobody}, {constructor of ${part.partNumber}}, {mass}`;
+    const [{ lines }] = drawSheet({ ...inputs, sheet: { ...sheet, notes: [{ ...note, width: 300, text }] } }).notes;
+    expect(lines).toEqual([`Ash, {Material of nobody}, {constructor of ${part.partNumber}}, ?`]);
+  });
   test('points with a leader at a part, follows it, and has none where that is gone', () => {
     const [view] = sheet.views;
     const [occurrence] = listOccurrences(inputs.assembly, (index) => inputs.assembly.components[index].shape !== null);

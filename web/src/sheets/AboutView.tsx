@@ -7,6 +7,7 @@ import { listOccurrences, partLabel, pathKey } from '../../../core/src/assembly/
 import {
   boxed,
   placeProjected,
+  rowOfPath,
   proposeDetail,
   scaleText,
   standardScales,
@@ -474,12 +475,16 @@ function ProjectedFields({
 
 /** What of the machine a view shows: all of it, or as the part that is picked says. */
 function ShownFields({ id, view }: { id: string; view: SheetView }) {
-  const { assembly, picked } = useProject();
+  const { assembly, bill, picked } = useProject();
   const change = useChange(id);
   const part = picked === null || picked === assembly.root ? null : assembly.components[picked];
   const places = () => listOccurrences(assembly, (index) => index === picked).map(({ path }) => pathKey(path));
   const { only = [], without = [] } = view;
-  if (!part && only.length + without.length === 0) return null;
+  /** Everything with a shape that has a line, or stands in something that has one. */
+  const listed = () =>
+    listOccurrences(assembly, (index) => assembly.components[index].shape !== null).flatMap(({ path }) =>
+      rowOfPath(bill, assembly, path) >= 0 ? [pathKey(path)] : [],
+    );
   return (
     <>
       <p className="quiet" style={{ marginTop: 8 }}>
@@ -512,6 +517,22 @@ function ShownFields({ id, view }: { id: string; view: SheetView }) {
               Without it
             </Button>
           </>
+        )}
+        {bill.rows.length > 0 && (
+          <Button
+            size="compact-xs"
+            variant="default"
+            title="Only what the list of this sheet has"
+            onClick={() =>
+              change('show what the list has', {
+                kind: 'changeView',
+                id: view.id,
+                change: { only: listed(), without: null },
+              })
+            }
+          >
+            What the list has
+          </Button>
         )}
         {only.length + without.length > 0 && (
           <Button
