@@ -480,11 +480,12 @@ function ShownFields({ id, view }: { id: string; view: SheetView }) {
   const part = picked === null || picked === assembly.root ? null : assembly.components[picked];
   const places = () => listOccurrences(assembly, (index) => index === picked).map(({ path }) => pathKey(path));
   const { only = [], without = [] } = view;
-  /** Everything with a shape that has a line, or stands in something that has one. */
-  const listed = () =>
-    listOccurrences(assembly, (index) => assembly.components[index].shape !== null).flatMap(({ path }) =>
-      rowOfPath(bill, assembly, path) >= 0 ? [pathKey(path)] : [],
-    );
+  /** Everything with a shape that has a line, or stands in something that has one; null where that is everything. */
+  const listed = () => {
+    const all = listOccurrences(assembly, (index) => assembly.components[index].shape !== null);
+    const own = all.filter(({ path }) => rowOfPath(bill, assembly, path) >= 0);
+    return own.length === all.length ? null : own.map(({ path }) => pathKey(path));
+  };
   return (
     <>
       <p className="quiet" style={{ marginTop: 8 }}>
