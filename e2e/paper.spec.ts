@@ -164,7 +164,9 @@ test('the title block: typed where it stands, with fields of one’s own and a l
   await page.getByRole('menuitem', { name: 'Sheet as PDF' }).click();
   const images = execFileSync('pdfimages', ['-list', await (await download).path()], { encoding: 'utf8' });
   expect(images).toMatch(/\b960 +320\b/);
-  await undo(page, 'revision');
+  await undo(page, 'logo in the title block');
+  await expect(paper(page).locator('image')).toHaveCount(0);
+  await undo(page, 'revision A');
   await expect(paper(page)).not.toContainText('Longer legs');
   await kept(page);
 });
