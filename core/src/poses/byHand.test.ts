@@ -56,6 +56,10 @@ describe('a pose adjusted by hand', () => {
       [1, 2, 3],
     ]);
   });
+  test('what stands in another thing that goes comes along once', () => {
+    const next = carriedOn({ ...pose, moves: [] }, [key('s/a'), key('s'), key('sa')], [0, 0, 7]);
+    expect(next.moves.map(({ path }) => path)).toEqual(['s', 'sa']);
+  });
   test('a thing carried back to its seat has no move any more', () => {
     expect(carriedOn(pose, [key('a')], [0, 0, -10]).moves.map(({ path }) => path)).toEqual(['b']);
     expect(seated(pose, [key('b'), key('unknown')]).moves.map(({ path }) => path)).toEqual(['a']);

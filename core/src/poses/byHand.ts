@@ -2,11 +2,13 @@ import { pathKey, type PathKey } from '../assembly/index.ts';
 import {
   applyToDirection,
   applyToPoint,
+  boxDiagonal,
   cross,
   determinant,
   dot,
   faceSurfaces,
   length,
+  meshBox,
   normalize,
   roundsOf,
   scale,
@@ -30,7 +32,7 @@ export function carriedOn(pose: Pose, paths: readonly PathKey[], by: Vec3, furth
   const known = new Map(pose.moves.map((move, at) => [move.path, at]));
   const moves = [...pose.moves];
   const back = new Set<PathKey>();
-  for (const path of new Set(paths)) {
+  for (const path of outermost(paths)) {
     const at = known.get(path);
     if (at === undefined) {
       moves.push({ path, steps: [by] });
@@ -46,6 +48,16 @@ export function carriedOn(pose: Pose, paths: readonly PathKey[], by: Vec3, furth
     else moves[at] = { path, steps: changed };
   }
   return { ...pose, moves: moves.filter(({ path }) => !back.has(path)) };
+}
+
+/** Without what stands in another of them: that comes along anyway. */
+function outermost(paths: readonly PathKey[]): PathKey[] {
+  const all = new Set<string>(paths);
+  return [...new Set(paths)].filter((path) => {
+    for (let end = path.lastIndexOf('/'); end > 0; end = path.lastIndexOf('/', end - 1))
+      if (all.has(path.slice(0, end))) return false;
+    return true;
+  });
 }
 
 /** The pose with things back on their seats. */
@@ -101,7 +113,6 @@ interface Bore {
   readonly origin: Vec3;
   readonly axis: Vec3;
   /** Along the axis from the origin; mm. */
-  readonly from: number;
   readonly to: number;
   readonly radius: number;
 }
@@ -109,7 +120,7 @@ interface Bore {
 /** How far from an axis, and how askew, is still on it: share of the radius. */
 const ON_AXIS = 0.05;
 const ASKEW = 0.01;
-/** Of its length: what is longer and thicker than this beside what it is in is no fastener. */
+/** A fastener reaches no farther from the axis on which it stands than so many radii of its largest round: heads and nuts do. */
 const SLENDER = 3;
 
 /**
@@ -120,16 +131,17 @@ const SLENDER = 3;
  * @param paths what is asked about, each with everything in it
  */
 export function fastenedTo(parts: readonly Part[], paths: readonly PathKey[]): PathKey[] {
-  const asked = parts.filter((part) => paths.some((path) => isUnder(pathKey(part.path), path)));
-  if (asked.length === 0) return [];
-  const size = ({ mesh, placement }: Part) => sizeOf(mesh, placement);
-  const largest = Math.max(...asked.map(size));
+  const asked = new Set(parts.filter((part) => paths.some((path) => isUnder(pathKey(part.path), path))));
+  if (asked.size === 0) return [];
+  const size = ({ mesh, placement }: Part) => diagonalOf(mesh) * Math.cbrt(Math.abs(determinant(placement)));
+  let largest = 0;
+  for (const part of asked) largest = Math.max(largest, size(part));
   const others = parts
-    .filter((part) => !asked.includes(part) && size(part) < largest)
+    .filter((part) => !asked.has(part) && size(part) < largest)
     .map((part) => ({ part, bores: boresOf(part) }))
     .filter(({ bores }) => bores.length > 0);
   const found = new Set<(typeof others)[number]>();
-  let fronts = asked.map(boresOf);
+  let fronts = [...asked].map(boresOf);
   // From hole to screw, from screw to washer and nut.
   while (fronts.length > 0) {
     const next: Bore[][] = [];
@@ -151,15 +163,12 @@ export function fastenedTo(parts: readonly Part[], paths: readonly PathKey[]): P
 const isUnder = (path: PathKey, place: PathKey): boolean =>
   path === place || place === '' || path.startsWith(`${place}/`);
 
-function sizeOf(mesh: Mesh, placement: Placement): number {
-  const low = [Infinity, Infinity, Infinity],
-    high = [-Infinity, -Infinity, -Infinity];
-  const p = mesh.positions;
-  for (let at = 0; at < p.length; at++) {
-    low[at % 3] = Math.min(low[at % 3], p[at]);
-    high[at % 3] = Math.max(high[at % 3], p[at]);
-  }
-  return length([high[0] - low[0], high[1] - low[1], high[2] - low[2]]) * Math.cbrt(Math.abs(determinant(placement)));
+const diagonals = new WeakMap<Mesh, number>();
+/** Of the box around a shape; asked for every place of it. */
+function diagonalOf(mesh: Mesh): number {
+  let known = diagonals.get(mesh);
+  if (known === undefined) diagonals.set(mesh, (known = boxDiagonal(meshBox(mesh))));
+  return known;
 }
 
 function boresOf({ mesh, placement }: Part): Bore[] {
@@ -169,7 +178,7 @@ function boresOf({ mesh, placement }: Part): Bore[] {
     const [from, to] = along.map((point) => applyToPoint(placement, point));
     const far = length(subtract(to, from));
     if (far === 0) return [];
-    return [{ origin: from, axis: scale(subtract(to, from), 1 / far), from: 0, to: far, radius: radius * factor }];
+    return [{ origin: from, axis: scale(subtract(to, from), 1 / far), to: far, radius: radius * factor }];
   });
 }
 

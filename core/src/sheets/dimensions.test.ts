@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { flangeParts, machineOf } from '../../../testkit/flange.ts';
+import { pathKey } from '../assembly/index.ts';
 import { makeBill } from '../bill/index.ts';
 import { defaultColumns } from '../columns/index.ts';
 import { boxesOverlap, type Vec2 } from '../geometry/index.ts';
@@ -138,6 +139,35 @@ describe('a reference dimension', () => {
       expect(gone.layout.dimensions[0].marks).toEqual([]);
       expect(gone.problems.map(({ code }) => code)).toContain('hanging-dimensions');
     }
+  });
+  test('nothing false is said of a machine taken apart, nor of what a view leaves out', () => {
+    const inputs = inputsOf('top');
+    const laid = laidOf(inputs);
+    const [one, other] = [0, 3].map((pin) => {
+      const turn = (pin * Math.PI) / 3;
+      return measurableAt(laid, laid.toPaper(75 * Math.cos(turn), 75 * Math.sin(turn)), 2, dimensionFacts(inputs))!;
+    });
+    const across = {
+      id: 'd',
+      view: 'v',
+      kind: 'distance',
+      offset: 60,
+      along: 'x',
+      from: one.point,
+      to: other.point,
+    } as const;
+    const own = { ...across, id: 'o', to: one.point };
+    const poses = [
+      { id: 'apart', name: 'Apart', moves: [{ path: pathKey(one.point.path), steps: [[500, 0, 0] as const] }] },
+    ];
+    const textsIn = (change: Partial<SheetView>) => {
+      const [view] = inputs.sheet.views;
+      const sheet = { ...inputs.sheet, views: [{ ...view, ...change }], dimensions: [width, across, own] };
+      return drawSheet({ ...inputs, poses, sheet }).layout.dimensions.map(({ text }) => text);
+    };
+    expect(textsIn({})).toEqual(['(200)', '(150)', '(0)']);
+    expect(textsIn({ pose: 'apart' })).toEqual(['(?)', '(?)', '(0)']);
+    expect(textsIn({ without: [pathKey(other.point.path)] })).toEqual(['(200)', '(?)', '(0)']);
   });
   test('nothing is measured from where nothing is', () => {
     const inputs = inputsOf('top');

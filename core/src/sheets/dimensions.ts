@@ -12,7 +12,7 @@ import {
 } from '../geometry/index.ts';
 import { lineMark, measureText, textAlong, type Mark, type MarkSource } from '../marks/index.ts';
 import { displacements, movedBy, type Pose } from '../poses/index.ts';
-import { lineKinds, viewPlacement, type ViewLines } from '../views/index.ts';
+import { lineKinds, shownBy, viewPlacement, type ViewLines } from '../views/index.ts';
 import { ARROW, arrowhead } from './arrows.ts';
 import type { LaidView } from './laidView.ts';
 import { movesOf, type DimensionLook, type DimensionPoint, type SheetDimension, type SheetView } from './records.ts';
@@ -139,18 +139,37 @@ interface Ends {
   readonly along?: Vec2;
 }
 
-/** Between which points of the view plane a dimension measures, and which way; null where they are gone. */
+/** Whether a view shows the machine taken apart: its width is that of nothing that anybody builds. */
+export const isApart = (view: SheetView, { poses }: Pick<DimensionFacts, 'poses'>): boolean =>
+  movesOf(view.pose, poses).length > 0;
+
+/** Whether two places stand to one another as they do in the machine. */
+function movedAlike(
+  one: DimensionPoint['path'],
+  other: DimensionPoint['path'],
+  view: SheetView,
+  { poses }: DimensionFacts,
+) {
+  const by = displacements(movesOf(view.pose, poses));
+  const [a, b] = [by(pathKey(one)) ?? [0, 0, 0], by(pathKey(other)) ?? [0, 0, 0]];
+  return hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]) < 1e-6;
+}
+
+/**
+ * Between which points of the view plane a dimension measures, and which way; null where they are gone, or where a pose
+ * has taken them apart.
+ */
 function measuredEnds(dimension: SheetDimension, { view, lines }: LaidView, facts: DimensionFacts): Ends | null {
   const [x0, y0, x1, y1] = lines.box;
   switch (dimension.kind) {
     case 'width':
-      return { from: [x0, y0], to: [x1, y0], along: [1, 0] };
+      return isApart(view, facts) ? null : { from: [x0, y0], to: [x1, y0], along: [1, 0] };
     case 'height':
-      return { from: [x1, y0], to: [x1, y1], along: [0, -1] };
+      return isApart(view, facts) ? null : { from: [x1, y0], to: [x1, y1], along: [0, -1] };
     case 'distance': {
       const { from, to, along } = dimension;
       const [p, q] = [pointInView(from, view, facts), pointInView(to, view, facts)];
-      if (!p || !q) return null;
+      if (!p || !q || !movedAlike(from.path, to.path, view, facts)) return null;
       return { from: p, to: q, ...(along === 'x' ? { along: [1, 0] } : along === 'y' ? { along: [0, -1] } : {}) };
     }
     case 'diameter': {
@@ -166,7 +185,7 @@ function measuredEnds(dimension: SheetDimension, { view, lines }: LaidView, fact
   }
 }
 
-/** A point of a component on the view plane, where it stands in the pose of the view; null where it is gone. */
+/** A point of a component on the view plane, where it stands in the pose of the view; null where it is gone or left out. */
 export function pointInView({ path, point }: DimensionPoint, view: SheetView, facts: DimensionFacts): Vec2 | null {
   const placement = standing(path, view, facts);
   if (!placement) return null;
@@ -175,7 +194,7 @@ export function pointInView({ path, point }: DimensionPoint, view: SheetView, fa
 }
 
 function standing(path: DimensionPoint['path'], view: SheetView, { assembly, poses }: DimensionFacts) {
-  const seat = placementAlong(assembly, path);
+  const seat = shownBy(view)(pathKey(path)) ? placementAlong(assembly, path) : null;
   const by = displacements(movesOf(view.pose, poses))(pathKey(path));
   return seat && by ? movedBy(seat, by) : seat;
 }
@@ -226,14 +245,14 @@ export interface Measurable {
  * @param reach how near is near; mm on paper
  */
 export function measurableAt(laid: LaidView, spot: Vec2, reach: number, facts: DimensionFacts): Measurable | null {
-  const { lines, toPaper, view } = laid;
+  const { lines, toPaper } = laid;
   const { ends, depths, visible, kinds, occurrences, paths } = lines;
-  let best: { path: PathKey; seen: Vec3; at: Vec2; off: number; radius?: number } | null = null;
+  let best: { path: PathKey; seen: Vec3; off: number; radius?: number } | null = null;
   const offer = (occurrence: number, seen: Vec3, favour: number, radius?: number) => {
     const at = toPaper(seen[0], seen[1]);
     const off = hypot(at[0] - spot[0], at[1] - spot[1]) - favour;
     if (off > reach || (best && off >= best.off)) return;
-    best = { path: paths[occurrence], seen, at, off, ...(radius === undefined ? {} : { radius }) };
+    best = { path: paths[occurrence], seen, off, ...(radius === undefined ? {} : { radius }) };
   };
   const inReach = (x: number, y: number) => {
     const [px, py] = toPaper(x, y);
@@ -252,17 +271,26 @@ export function measurableAt(laid: LaidView, spot: Vec2, reach: number, facts: D
     // A middle is rarer than the ends of lines, so it is taken first.
     if (inReach(seen[0], seen[1])) offer(axisOccurrences[axis], seen, reach / 4, axisRadii[axis]);
   }
-  const found = best as { path: PathKey; seen: Vec3; at: Vec2; radius?: number } | null;
+  const found = best as { path: PathKey; seen: Vec3; radius?: number } | null;
   if (!found) return null;
-  const path = pathOf(found.path);
+  return measurableOf(laid, facts, found);
+}
+
+/** A point that is seen, as one of its component. */
+function measurableOf(
+  { view, toPaper }: LaidView,
+  facts: DimensionFacts,
+  { path: key, seen, radius }: { readonly path: PathKey; readonly seen: Vec3; readonly radius?: number },
+): Measurable | null {
+  const path = pathOf(key);
   const placement = standing(path, view, facts);
   if (!placement) return null;
   const toOwn = invertPlacement(composePlacements(viewPlacement(view.direction), placement));
   return {
     view: view.id,
-    point: { path, point: applyToPoint(toOwn, found.seen) },
-    at: found.at,
-    ...(found.radius === undefined ? {} : { radius: found.radius }),
+    point: { path, point: applyToPoint(toOwn, seen) },
+    at: toPaper(seen[0], seen[1]),
+    ...(radius === undefined ? {} : { radius }),
   };
 }
 
@@ -285,17 +313,8 @@ export function roundNear(laid: LaidView, spot: Vec2, reach: number, facts: Dime
   }
   if (!best) return null;
   const { axis } = best;
-  const path = pathOf(paths[axisOccurrences[axis]]);
-  const placement = standing(path, view, facts);
-  if (!placement) return null;
   const seen = [...axisEnds.subarray(axis * 6, axis * 6 + 3)] as unknown as Vec3;
-  const toOwn = invertPlacement(composePlacements(viewPlacement(view.direction), placement));
-  return {
-    view: view.id,
-    point: { path, point: applyToPoint(toOwn, seen) },
-    at: toPaper(seen[0], seen[1]),
-    radius: axisRadii[axis],
-  };
+  return measurableOf(laid, facts, { path: paths[axisOccurrences[axis]], seen, radius: axisRadii[axis] });
 }
 
 /** How much farther a dimension line stands where it would lie on something. */

@@ -325,7 +325,7 @@ function findProblems(layout: SheetLayout, notes: readonly LaidNote[], marks: re
   if (gone > 0)
     say(
       'hanging-dimensions',
-      `${gone} ${gone === 1 ? 'dimension is' : 'dimensions are'} taken from something that is gone or cannot be seen in its view any more.`,
+      `${gone} ${gone === 1 ? 'dimension is' : 'dimensions are'} taken from something that is gone, left out of its view, or taken apart in its pose.`,
     );
   for (const { text, box, value } of layout.dimensions)
     if (value !== null && (!boxInside(box, frame) || placed.some(([, other]) => boxesOverlap(box, other))))

@@ -44,6 +44,7 @@ export { centreLinesOf, USUAL_SMALLEST } from './centreLines.ts';
 export type { CentreLine } from './centreLines.ts';
 export {
   dimensionText,
+  isApart,
   layOutDimension,
   measurableAt,
   roundNear,

@@ -86,16 +86,20 @@ function isUnder(path: PathKey, places: ReadonlySet<string>): boolean {
   return false;
 }
 
-function makeLook(assembly: Assembly, { direction, without = [], only, moves = [], hidden, shade }: LookRequest): Look {
+/** Tells of a place whether a request asks for it; whether it can be seen is another question. */
+export function shownBy({ without = [], only }: Pick<LookRequest, 'without' | 'only'>): (path: PathKey) => boolean {
   const left = new Set<string>(without);
   const kept = only && new Set<string>(only);
-  const isLeftOut = (path: PathKey): boolean =>
-    (left.size > 0 && isUnder(path, left)) || (kept !== undefined && !isUnder(path, kept));
+  return (path) => !(left.size > 0 && isUnder(path, left)) && (kept === undefined || isUnder(path, kept));
+}
+
+function makeLook(assembly: Assembly, { direction, without = [], only, moves = [], hidden, shade }: LookRequest): Look {
+  const isShown = shownBy({ without, only });
   const displaced = displacements(moves);
   const things = listOccurrences(assembly, (index) => assembly.components[index].shape !== null).flatMap(
     ({ path, components, placement }): LookedAt[] => {
       const key = pathKey(path);
-      if (isLeftOut(key)) return [];
+      if (!isShown(key)) return [];
       const by = displaced(key);
       const shape = assembly.components[components[components.length - 1]].shape!;
       return [{ path: key, shape, placement: by ? movedBy(placement, by) : placement }];

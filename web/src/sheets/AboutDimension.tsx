@@ -1,6 +1,7 @@
 import { Button, Checkbox, Group, NumberInput, SegmentedControl } from '@mantine/core';
 import {
   centreLinesOf,
+  isApart,
   dimensionDirections,
   penPair,
   roomTaken,
@@ -159,12 +160,12 @@ export function DimensionVerbs({
         <p className="quiet">Nothing is measured in a pictorial view.</p>
       ) : (
         <Group gap="xs">
-          <Button size="compact-xs" variant="default" onClick={() => overall('width')}>
-            width
-          </Button>
-          <Button size="compact-xs" variant="default" onClick={() => overall('height')}>
-            height
-          </Button>
+          {!isApart(view, inputs) &&
+            (['width', 'height'] as const).map((kind) => (
+              <Button key={kind} size="compact-xs" variant="default" onClick={() => overall(kind)}>
+                {kind}
+              </Button>
+            ))}
           <Button size="compact-xs" variant="default" onClick={() => onMeasuring({ view: view.id, kind: 'distance' })}>
             two points …
           </Button>
