@@ -1,15 +1,7 @@
 import { boxesOverlap, boxInside, type Box2, type Vec2 } from '../geometry/index.ts';
 import { ARROW, arrowhead } from './arrows.ts';
 import { centreLinesOf } from './centreLines.ts';
-import {
-  boxMark,
-  measureText,
-  missingGlyphs,
-  textMark,
-  type Mark,
-  type MarkSource,
-  type Scene,
-} from '../marks/index.ts';
+import { measureText, missingGlyphs, textMark, type Mark, type MarkSource, type Scene } from '../marks/index.ts';
 import { drawTable } from '../tables/index.ts';
 import { directionName, lineKinds, type ViewLines } from '../views/index.ts';
 import {
@@ -26,6 +18,7 @@ import { pointInView } from './dimensions.ts';
 import { drawNote, layOutNote, type LaidNote } from './notes.ts';
 import { drawFrame, paperSize, penPair, type Paper } from './paper.ts';
 import type { Sheet, SheetNote, SheetProblem, SheetView } from './records.ts';
+import { borderOf, drawRegions } from './regionMarks.ts';
 import { scaleText } from './scales.ts';
 import { blockOf, drawTitleBlock, titleCells, type TitleCell } from './titleBlock.ts';
 
@@ -67,9 +60,9 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
     ...layout.views.flatMap((view) => [
       ...(facts.viewLines ? drawViewMarks(view, sheet.paper) : []),
       ...drawCentreLines(view, thin),
-      ...drawRegions(view, layout.views, thin),
       ...drawCaption(view),
     ]),
+    ...drawRegions(layout, thin),
     ...layout.tables.flatMap(drawList),
     ...layout.dimensions.flatMap((dimension) => dimension.marks),
     ...notes.flatMap((note) => drawNote(note, thin)),
@@ -126,40 +119,6 @@ function drawCentreLines({ view, lines, toPaper }: LaidView, pen: number): Mark[
   }));
 }
 
-const LETTER = 5; // mm, height of the letter of a detail
-
-/** Around what is shown enlarged elsewhere, with its letter; around an enlarged detail itself. */
-function drawRegions({ view, toPaper }: LaidView, all: readonly LaidView[], pen: number): Mark[] {
-  const marks: Mark[] = [];
-  const circle = (id: string, centre: Vec2, radius: number) =>
-    marks.push({ kind: 'circle', source: { kind: 'view', id }, centre, radius, pen });
-  const box = (id: string, [x, y]: Vec2, half: Vec2, scale: number) =>
-    marks.push(
-      boxMark(
-        { kind: 'view', id },
-        [x - half[0] * scale, y - half[1] * scale, x + half[0] * scale, y + half[1] * scale],
-        pen,
-      ),
-    );
-  const { detail: own } = view;
-  if (own?.half) box(view.id, view.centre, own.half, view.scale);
-  else if (own) circle(view.id, view.centre, own.radius * view.scale);
-  for (const { view: other } of all) {
-    if (other.detail?.of !== view.id) continue;
-    const { centre, radius, half, letter } = other.detail;
-    const at = toPaper(...centre);
-    const far = radius * view.scale;
-    if (half) box(view.id, at, half, view.scale);
-    else circle(view.id, at, far);
-    // Beside the upper right of its border.
-    const aside = (half ?? [radius * Math.SQRT1_2, radius * Math.SQRT1_2]).map(
-      (one) => one * view.scale + LETTER * 0.7,
-    );
-    marks.push(textMark({ kind: 'view', id: view.id }, letter, at[0] + aside[0], at[1] - aside[1], LETTER, 'centre'));
-  }
-  return marks;
-}
-
 function drawViewMarks({ view, drawn: lines, toPaper }: LaidView, paper: Paper): Mark[] {
   const source: MarkSource = { kind: 'view', id: view.id };
   const full: number[] = [],
@@ -205,23 +164,6 @@ function shadedFaces(view: SheetView, { shade, shadeBox }: ViewLines, toPaper: L
       ...(view.detail ? { within: borderOf(view) } : {}),
     },
   ];
-}
-
-/** The border of an enlarged detail on paper. */
-export function borderOf({ detail, centre: [x, y], scale }: SheetView): Vec2[] {
-  const [dx, dy] = (detail?.half ?? [0, 0]).map((side) => side * scale);
-  if (detail?.half)
-    return [
-      [x - dx, y - dy],
-      [x + dx, y - dy],
-      [x + dx, y + dy],
-      [x - dx, y + dy],
-    ];
-  const radius = (detail?.radius ?? 0) * scale;
-  return Array.from({ length: 96 }, (_, at): Vec2 => {
-    const turn = (2 * Math.PI * at) / 96;
-    return [x + radius * Math.cos(turn), y + radius * Math.sin(turn)];
-  });
 }
 
 const drawList = ({ measured, content, grows, billRows }: LaidTable): Mark[] =>

@@ -12,6 +12,8 @@ export interface DrawingRequest extends SheetInputs {
   readonly newId: () => string;
   /** Rows that get a balloon; all where absent. */
   readonly wanted?: ReadonlySet<number>;
+  /** Rows that a view may have one for, by view id; all where absent. */
+  readonly inView?: ReadonlyMap<string, ReadonlySet<number>>;
 }
 
 /** A view that a drawing begins with: what is looked at, in which pose. */
@@ -26,7 +28,7 @@ export const withViews = (sheet: Sheet, usual: readonly ViewWish[], newId: () =>
  * placed by hand stays as it is, views and balloons; the list stays where it hangs.
  */
 export function makeDrawing(request: DrawingRequest): { sheet: Sheet; problems: readonly SheetProblem[] } {
-  const { sheet, spots, newId, wanted } = request;
+  const { sheet, spots, newId, wanted, inView } = request;
   const planned = planSheet(request);
   const placed = new Map(planned.views.map((view) => [view.id, view]));
   const drawn: Sheet = {
@@ -35,6 +37,6 @@ export function makeDrawing(request: DrawingRequest): { sheet: Sheet; problems: 
     tables: planned.tables,
     balloonLook: planned.balloonLook,
   };
-  const { balloons, problems } = planBalloons({ ...request, sheet: drawn }, spots, newId, wanted);
+  const { balloons, problems } = planBalloons({ ...request, sheet: drawn }, spots, newId, wanted, inView);
   return { sheet: { ...drawn, balloons }, problems };
 }

@@ -61,11 +61,13 @@ async function setOf(
   { assembly, meshes }: ReturnType<typeof machineOf>,
   {
     kinds,
+    sheet = blankSheet('Assembly', usualPaper('A3')),
     others = [],
     poses = [],
     apart,
   }: {
     kinds?: readonly SheetKind[];
+    sheet?: Sheet;
     others?: readonly Sheet[];
     poses?: readonly Pose[];
     apart?: () => Promise<Exploded>;
@@ -91,7 +93,7 @@ async function setOf(
   };
   const made = await makeSet({
     ...inputs,
-    sheet: blankSheet('Assembly', usualPaper('A3')),
+    sheet,
     ...(kinds ? { kinds } : {}),
     look,
     apart:
@@ -173,9 +175,36 @@ describe('making a set', () => {
     expect(made.further[0].views[0].pose).toBe(made.pose!.id);
     expectClear(drawn);
   });
-  test('what is too small to see gets a picture of its own', async () => {
-    const tiny = machineOf([...row, { number: 'GROUP', blocks: [['PIN', [0.4, 0.4, 0.4], at(20, -30, 4)]] }]);
+  const tiny = machineOf([...row, { number: 'GROUP', blocks: [['PIN', [0.4, 0.4, 0.4], at(20, -30, 4)]] }]);
+  test('what is too small to see is enlarged beside the view, and has its balloon there', async () => {
     const { made, coverage, drawn } = await setOf(tiny);
+    expect([coverage.missing, made.further]).toEqual([[], []]);
+    expect(made.said).toBe(
+      'No further sheet was needed, one enlarged detail shows what is small: 6 of 6 lines have a balloon.',
+    );
+    const [whole, detail, ...more] = made.sheet.views;
+    expect(more).toEqual([]);
+    expect(detail).toMatchObject({ detail: { of: whole.id, letter: 'A' }, byHand: false });
+    expect(detail.scale).toBeGreaterThan(4 * whole.scale);
+    expect(made.sheet.balloons.filter(({ view }) => view === detail.id)).toHaveLength(1);
+    expectClear(drawn);
+  });
+  test('made again, details that the program chose are where they were, and no more are added', async () => {
+    const first = await setOf(tiny);
+    const again = await setOf(tiny, { sheet: first.made.sheet });
+    expect(again.made.sheet.views).toEqual(first.made.sheet.views);
+    expect(again.coverage.missing).toEqual([]);
+  });
+  test('a detail that was put somewhere by hand stays there', async () => {
+    const first = await setOf(tiny);
+    const views = first.made.sheet.views.map((view) =>
+      view.detail ? { ...view, byHand: true, centre: [60, 60] as const } : view,
+    );
+    const again = await setOf(tiny, { sheet: { ...first.made.sheet, views } });
+    expect(again.made.sheet.views.map(({ centre }) => centre)).toEqual([views[0].centre, [60, 60]]);
+  });
+  test('where details are asked for as sheets, what is too small gets a picture of its own there', async () => {
+    const { made, coverage, drawn } = await setOf(tiny, { kinds: ['assembly', 'details'] });
     expect(coverage.missing).toEqual([]);
     const details = made.further.at(-1)!;
     expect(details.name).toBe('Details');
@@ -194,6 +223,7 @@ describe('making a set', () => {
     });
     const { made, coverage, drawn } = await setOf(
       machineOf([['BASE', [900, 400, 20], at(0, 0, 0)], group('A', 0), group('B', 500)]),
+      { kinds: ['assembly', 'details'] },
     );
     expect(coverage.missing).toEqual([]);
     const captions = made.further.flatMap(({ views }) => views.map(({ caption }) => caption));
@@ -218,6 +248,7 @@ describe('making a set', () => {
           ],
         },
       ]),
+      { kinds: ['assembly', 'details'] },
     );
     expect(coverage.missing).toEqual([]);
     expect(made.further.flatMap(({ views }) => views.map(({ caption }) => caption))).toEqual([

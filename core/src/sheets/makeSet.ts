@@ -8,16 +8,17 @@ import {
   type Assembly,
   type PathKey,
 } from '../assembly/index.ts';
-import { LEAST_CLEARANCE, LEAST_FACE_RADIUS } from '../balloons/index.ts';
 import { boxHeight, boxWidth } from '../geometry/index.ts';
 import type { Exploded, Pose } from '../poses/index.ts';
-import type { DirectionName, DrawnView, Spots } from '../views/index.ts';
+import { spotsWithin, type DirectionName, type DrawnView } from '../views/index.ts';
 import { layOutSheet, type SheetInputs } from './layout.ts';
+import { withDetails } from './enlarge.ts';
 import { makeDrawing, type ViewWish } from './makeDrawing.ts';
 import { frameBox } from './paper.ts';
 import { coverageOn, rowOfPath } from './places.ts';
 import { largestRoom, obstaclesOf, placeViews, planBalloons, planSheet, rowsOfSpots, unplacedView } from './plan.ts';
 import { blankSheet, type BalloonLook, type Sheet, type SheetProblem, type SheetView } from './records.ts';
+import { rowsSeenWell } from './seenWell.ts';
 
 /** What a set may be made of: a picture of the whole, the drawing with its list, things taken apart, single parts. */
 export const sheetKinds = ['cover', 'assembly', 'exploded', 'details'] as const;
@@ -80,14 +81,18 @@ const LARGEST_SINGLE = 80;
 /** Around a single part, with its one balloon beside it; mm. */
 const NARROW_MARGIN = 16;
 
-/** What is smaller on paper is a speck, however free it stands; mm. */
-const LEAST_EXTENT = 2;
-
 /** A view with what is seen in it. */
 interface Picture {
   readonly view: SheetView;
   readonly drawn: DrawnView;
   /** What it is there for. */
+  readonly rows: ReadonlySet<number>;
+}
+
+/** A sheet with its views placed, what they show, and the rows that are seen well in them. */
+interface Drawing {
+  readonly sheet: Sheet;
+  readonly drawn: ReadonlyMap<string, DrawnView>;
   readonly rows: ReadonlySet<number>;
 }
 
@@ -121,15 +126,16 @@ class SetMaker {
   async make(): Promise<MadeSet> {
     const { kinds, others } = this.request;
     const wants = (kind: SheetKind) => kinds?.includes(kind) ?? false;
-    const drawing = await this.drawing();
-    this.look = drawing.sheet.balloonLook;
+    const plain = await this.drawing();
+    this.look = plain.sheet.balloonLook;
     const elsewhere = this.rowsOn(others);
-    const well = new Set([...drawing.rows, ...elsewhere]);
+    const well = new Set([...plain.rows, ...elsewhere]);
     const missing = new Set([...this.needed].filter((row) => !well.has(row)));
+    const drawing = this.enlarged(plain, missing);
     const further: Sheet[] = [];
     if (missing.size > 0 || wants('exploded')) {
       const whole = !kinds || wants('exploded') ? await this.wholeApart(missing, wants('exploded')) : null;
-      if (whole) further.push(this.balloon(whole.sheet, whole.pictures, missing, true));
+      if (whole) further.push(this.wholeBallooned(whole, missing));
     }
     if (missing.size > 0 && (!kinds || wants('details'))) further.push(...(await this.details(missing)));
     const sheet = this.finishDrawing(drawing, missing);
@@ -146,7 +152,7 @@ class SetMaker {
   }
 
   /** The sheet that was asked for, with its views placed, and what is seen well in them. */
-  private async drawing(): Promise<{ sheet: Sheet; drawn: Map<string, DrawnView>; rows: Set<number> }> {
+  private async drawing(): Promise<Drawing> {
     const { sheet } = this.request;
     if (sheet.views.length > 0) return this.withRows(sheet, await this.drawAll(sheet.views));
     const tried = await Promise.all(
@@ -158,24 +164,55 @@ class SetMaker {
     return tried.reduce((best, one) => (one.rows.size >= best.rows.size + BETTER_BY ? one : best));
   }
 
-  private withRows(sheet: Sheet, drawn: Map<string, DrawnView>) {
+  private withRows(sheet: Sheet, drawn: Map<string, DrawnView>): Drawing {
     const planned = planSheet(this.inputs(sheet, drawn));
     const placed = new Map(planned.views.map((view) => [view.id, view]));
     const views = sheet.views.map((view) => (!view.byHand && placed.get(view.id)) || view);
-    const rows = new Set(views.flatMap((view) => [...this.seenWell(drawn.get(view.id)!, view.scale)]));
+    const seenIn = this.seenIn({ ...sheet, views }, drawn);
+    const rows = new Set([...seenIn.values()].flatMap((own) => [...own]));
     return { sheet: { ...sheet, views, balloonLook: planned.balloonLook }, drawn, rows };
   }
 
+  /** The drawing with enlarged details of what is seen too small in it; where sheets of certain kinds are asked for without. */
+  private enlarged(drawing: Drawing, missing: Set<number>): Drawing {
+    if (this.request.kinds) return drawing;
+    const { sheet, drawn } = drawing;
+    const { sheet: usual } = makeDrawing({
+      ...this.inputs({ ...sheet, views: sheet.views.filter(({ detail, byHand }) => !detail || byHand) }, drawn),
+      spots: spotsOf(drawn),
+      newId: this.request.newId,
+      wanted: drawing.rows,
+      inView: this.seenIn(sheet, drawn),
+    });
+    const { sheet: detailed, rows } = this.withDetails({ ...usual, views: sheet.views }, drawn, missing);
+    return {
+      sheet: { ...sheet, views: detailed.views },
+      drawn: withParents(drawn, detailed.views),
+      rows: new Set([...drawing.rows, ...rows]),
+    };
+  }
+
+  /** What is seen well in each view of a sheet, by view id. */
+  private seenIn({ views }: Sheet, drawn: ReadonlyMap<string, DrawnView>): Map<string, Set<number>> {
+    return new Map(views.map((view) => [view.id, this.seenWell(drawn.get(view.id)!, view)]));
+  }
+
+  private withDetails(sheet: Sheet, drawn: ReadonlyMap<string, DrawnView>, missing: Set<number>) {
+    const made = withDetails(this.inputs(sheet, drawn), spotsOf(drawn), missing, this.request.newId);
+    made.rows.forEach((row) => missing.delete(row));
+    return made;
+  }
+
   /** Balloons for what is seen well on it, and for what no other sheet shows better. */
-  private finishDrawing(
-    { sheet, drawn, rows }: { sheet: Sheet; drawn: Map<string, DrawnView>; rows: Set<number> },
-    missing: ReadonlySet<number>,
-  ): Sheet {
+  private finishDrawing({ sheet, drawn, rows }: Drawing, missing: ReadonlySet<number>): Sheet {
+    const seenIn = this.seenIn(sheet, drawn);
     const made = makeDrawing({
       ...this.inputs(sheet, drawn),
-      spots: new Map([...drawn].map(([id, { spots }]) => [id, spots])),
+      spots: spotsOf(drawn),
       newId: this.request.newId,
       wanted: new Set([...rows, ...missing]),
+      // What is a speck in one view has its balloon where it is enlarged.
+      inView: new Map([...seenIn].map(([id, own]) => [id, new Set([...own, ...missing])])),
     });
     this.problems.push(...made.problems);
     return made.sheet;
@@ -207,13 +244,26 @@ class SetMaker {
         const [placed] = placeViews(this.roomOf(sheet), [view], new Map([[view.id, drawn.lines]]), this.margin(sheet), {
           captions: true,
         });
-        const rows = new Set([...this.seenWell(drawn, placed.scale)].filter((row) => missing.has(row)));
+        const rows = new Set([...this.seenWell(drawn, placed)].filter((row) => missing.has(row)));
         return { view: placed, drawn, rows };
       }),
     );
     const best = tried.reduce((most, one) => (one.rows.size >= most.rows.size + BETTER_BY ? one : most));
     if (!anyhow && best.rows.size < missing.size * WORTH_A_SHEET) return null;
     return { sheet: { ...sheet, views: [best.view] }, pictures: [best] };
+  }
+
+  /** Balloons for what is missing and there is room for what is not, and enlarged details of what is too small there. */
+  private wholeBallooned({ sheet, pictures }: { sheet: Sheet; pictures: Picture[] }, missing: Set<number>): Sheet {
+    const left = new Set(missing);
+    const usual = this.balloon(sheet, pictures, left, true);
+    const drawn = new Map(pictures.map(({ view, drawn: made }) => [view.id, made]));
+    const { sheet: detailed } = this.request.kinds ? { sheet: usual } : this.withDetails(usual, drawn, left);
+    const all = withParents(drawn, detailed.views);
+    const details = detailed.views
+      .filter(({ detail }) => detail)
+      .map((view): Picture => ({ view, drawn: all.get(view.id)!, rows: new Set() }));
+    return this.balloon({ ...detailed, balloons: sheet.balloons }, [...pictures, ...details], missing, true);
   }
 
   /** These places taken apart, side by side. */
@@ -306,7 +356,7 @@ class SetMaker {
         if (!opened) return null;
         const { drawn } = opened;
         const rows = new Set(
-          [...this.seenWell(drawn, this.scaleInCell(drawn, WIDE_CELL))].filter((row) => missing.has(row)),
+          [...this.seenWell(drawn, { scale: this.scaleInCell(drawn, WIDE_CELL) })].filter((row) => missing.has(row)),
         );
         return { ...opened, rows };
       }),
@@ -365,9 +415,9 @@ class SetMaker {
   /** @param all whether also what other sheets show gets a balloon, where there is room for all */
   private balloon(sheet: Sheet, pictures: readonly Picture[], missing: Set<number>, all = false): Sheet {
     const drawn = new Map(pictures.map(({ view, drawn: made }) => [view.id, made]));
-    const seenIn = new Map(sheet.views.map((view) => [view.id, this.seenWell(drawn.get(view.id)!, view.scale)]));
+    const seenIn = this.seenIn(sheet, drawn);
     const seen = [...new Set([...seenIn.values()].flatMap((rows) => [...rows]))];
-    const spots = new Map([...drawn].map(([id, one]) => [id, one.spots]));
+    const spots = spotsOf(drawn);
     const inputs = this.inputs(sheet, drawn);
     const withBalloons = (rows: readonly number[]) => {
       const { balloons } = planBalloons(inputs, spots, this.request.newId, new Set(rows), seenIn);
@@ -433,18 +483,10 @@ class SetMaker {
     return { sheet, ...ofSet, assembly, bill, columns, others, lines };
   }
 
-  /** Rows of which a leader can end on enough of a face, or clear of other lines of something large enough, at this scale. */
-  private seenWell({ spots }: DrawnView, scale: number): Set<number> {
-    const rowOf = rowsOfSpots(spots, this.request);
-    const extent = extentsOf(spots);
-    const rows = new Set<number>();
-    spots.occurrences.forEach((occurrence, spot) => {
-      const row = rowOf[occurrence];
-      const isFace = spots.onFace[spot] === 1;
-      if (row < 0 || spots.room[spot] * scale < (isFace ? LEAST_FACE_RADIUS : LEAST_CLEARANCE)) return;
-      if (isFace || extent[occurrence] * scale >= LEAST_EXTENT) rows.add(row);
-    });
-    return rows;
+  /** Rows that are seen well in a view, at this scale; in an enlarged detail those in its border. */
+  private seenWell({ spots }: DrawnView, { scale, detail }: Pick<SheetView, 'scale' | 'detail'>): Set<number> {
+    const own = detail ? spotsWithin(spots, detail) : spots;
+    return rowsSeenWell(own, rowsOfSpots(own, this.request), scale);
   }
 
   /** The first place of each row's thing, where it has one. */
@@ -495,29 +537,33 @@ class SetMaker {
       further.length === 0
         ? `No further sheet was ${this.request.kinds ? 'made' : 'needed'}`
         : `${further.length === 1 ? 'One further sheet was' : `${further.length} further sheets were`} made`;
+    const detailsOn = (all: readonly Sheet[]) =>
+      all.flatMap(({ views }) => views.filter(({ detail }) => detail)).length;
+    const added = detailsOn([sheet, ...further]) - detailsOn([this.request.sheet]);
+    const details =
+      added === 0
+        ? ''
+        : `, ${added === 1 ? 'one enlarged detail shows' : `${added} enlarged details show`} what is small`;
     const lines = `${of - without.length} of ${of} lines have a balloon`;
     const hidden =
       missing.size === 0
         ? ''
         : `; ${without.length > 0 ? `not ${without.slice(0, 8).join(', ')}${without.length > 8 ? ' …' : ''}` : `${missing.size} are seen only a little`}`;
-    return `${sheets}: ${lines}${hidden}.`;
+    return `${sheets}${details}: ${lines}${hidden}.`;
   }
 }
 
-/** How far what is seen of each occurrence reaches, across or up; mm at 1:1. */
-function extentsOf({ occurrences, points, paths }: Spots): number[] {
-  const boxes = paths.map((): [number, number, number, number] => [Infinity, Infinity, -Infinity, -Infinity]);
-  occurrences.forEach((occurrence, spot) => {
-    const box = boxes[occurrence];
-    const x = points[spot * 2],
-      y = points[spot * 2 + 1];
-    box[0] = Math.min(box[0], x);
-    box[1] = Math.min(box[1], y);
-    box[2] = Math.max(box[2], x);
-    box[3] = Math.max(box[3], y);
-  });
-  return boxes.map(([x0, y0, x1, y1]) => Math.max(x1 - x0, y1 - y0));
-}
+const spotsOf = (drawn: ReadonlyMap<string, DrawnView>) => new Map([...drawn].map(([id, { spots }]) => [id, spots]));
+
+/** Enlarged details show what the view shows that they are a piece of. */
+const withParents = (drawn: ReadonlyMap<string, DrawnView>, views: readonly SheetView[]) =>
+  new Map([
+    ...drawn,
+    ...views.flatMap(({ id, detail }) => {
+      const parent = detail && drawn.get(detail.of);
+      return parent ? [[id, parent] as const] : [];
+    }),
+  ]);
 
 /** Without shapes there is no picture. */
 function unlessRefused(error: unknown): null {

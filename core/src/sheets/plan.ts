@@ -22,7 +22,8 @@ const looks: readonly { readonly lettering: number; readonly least: number }[] =
 const SLACK = 1.25; // free places per balloon, so that each can stand near its part
 const DISTANCE = 22; // mm from the view to the ring; 20–25 is usual
 const LEAST_MARGIN = 8; // mm beside a balloon between view and frame; the ring runs nearer to the machine where it must
-const CAPTION = 10; // mm below a view
+/** Below a view, for its caption; mm. */
+export const CAPTION = 10;
 
 /**
  * The sheet with a list, on the title block where it has none, and these views in the room that is left, at a common
@@ -130,7 +131,7 @@ export const obstaclesOf = ({ titleBlock, tables }: Pick<SheetLayout, 'titleBloc
 ];
 
 /** How much larger a detail is drawn than what it is a piece of, at least and at most. */
-const LEAST_ENLARGED = 2,
+export const LEAST_ENLARGED = 2,
   MOST_ENLARGED = 10;
 
 /**
@@ -141,8 +142,7 @@ const LEAST_ENLARGED = 2,
 export function proposeDetail(inputs: SheetInputs, view: SheetView, lines: ViewLines, id: string): SheetView {
   const { box } = lines;
   const radius = Math.max(boxWidth(box), boxHeight(box)) / 12 || 1;
-  const taken = new Set(inputs.sheet.views.flatMap(({ detail }) => detail?.letter ?? []));
-  const letter = [...'ABCDEFGHJKLMNPQRSTUVWXYZ'].find((one) => !taken.has(one)) ?? 'A';
+  const letter = freeLetter(inputs.sheet.views);
   const centre: Vec2 = [(box[0] + box[2]) / 2, (box[1] + box[3]) / 2];
   const { caption: _, ...like } = view;
   const detail: SheetView = { ...like, id, detail: { of: view.id, letter, centre, radius }, byHand: true };
@@ -151,6 +151,12 @@ export function proposeDetail(inputs: SheetInputs, view: SheetView, lines: ViewL
   // Where there is little room, a smaller piece is shown.
   const fitted = Math.min(radius, (radius * proposed.scale) / scale);
   return { ...proposed, byHand: true, scale, detail: { ...detail.detail!, radius: fitted } };
+}
+
+/** The first letter under which none of these views shows a detail; I and O are left out, since they read as digits. */
+export function freeLetter(views: readonly SheetView[]): string {
+  const taken = new Set(views.flatMap(({ detail }) => detail?.letter ?? []));
+  return [...'ABCDEFGHJKLMNPQRSTUVWXYZ'].find((one) => !taken.has(one)) ?? 'A';
 }
 
 /** The largest upright rectangle of the frame that touches no obstacle. */
@@ -202,7 +208,7 @@ export function proposeView(inputs: SheetInputs, view: SheetView, lines: ViewLin
 }
 
 /** Around a view, its balloons, its dimensions and its caption. */
-const withBalloons = ({ view, box, captionBox }: LaidView, { balloons, dimensions }: SheetLayout): Box2 =>
+export const withBalloons = ({ view, box, captionBox }: LaidView, { balloons, dimensions }: SheetLayout): Box2 =>
   [
     ...(captionBox ? [captionBox] : []),
     ...dimensions.filter(({ dimension }) => dimension.view === view.id).map((one) => one.box),

@@ -153,6 +153,7 @@ export function spotsWithin(spots: Spots, region: Region): Spots {
   return {
     occurrences: Int32Array.from(kept, (spot) => spots.occurrences[spot]),
     paths: spots.paths,
+    breadths: spots.breadths,
     onFace: Uint8Array.from(kept, (spot) => spots.onFace[spot]),
     points: triple(spots.points, 2),
     room: Float64Array.from(kept, (spot) => Math.min(spots.room[spot], inside(spot))),

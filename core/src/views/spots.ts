@@ -5,6 +5,7 @@ import {
   composePlacements,
   distanceToStretch,
   invertPlacement,
+  type Mesh,
   type Placement,
   type Vec3,
 } from '../geometry/index.ts';
@@ -36,6 +37,8 @@ export interface Spots {
   readonly room: Float64Array;
   /** x, y, z in the component's own coordinates; mm. */
   readonly anchors: Float64Array;
+  /** Per entry of `paths`: how broad the whole of it is across the line of sight where it is narrowest, seen or not; mm. */
+  readonly breadths: Float64Array;
 }
 
 /** The picture is searched in this many tiles each way, so that a long face offers spots along its whole length. */
@@ -238,16 +241,21 @@ function pack(
     room: number[] = [],
     anchors: number[] = [];
   const paths = new PathList();
+  const breadths: number[] = [];
   bodies.forEach((body, index) => {
     const inFaces = faces.get(index) ?? [],
       onLines = outlines.get(body.path) ?? [];
-    const toOwn = invertPlacement(composePlacements(view, body.placement));
+    if (inFaces.length + onLines.length === 0) return;
+    const toView = composePlacements(view, body.placement);
+    const toOwn = invertPlacement(toView);
+    const place = paths.indexOf(body.path);
+    breadths[place] = Math.max(breadths[place] ?? 0, breadthAcross(body.mesh, toView));
     for (const [list, face] of [
       [inFaces, 1],
       [onLines, 0],
     ] as const) {
       for (const spot of list) {
-        occurrences.push(paths.indexOf(body.path));
+        occurrences.push(place);
         onFace.push(face);
         points.push(spot.x, spot.y);
         room.push(spot.room);
@@ -261,6 +269,30 @@ function pack(
     points: Float64Array.from(points),
     room: Float64Array.from(room),
     anchors: Float64Array.from(anchors),
+    breadths: Float64Array.from(breadths),
     paths: paths.paths,
   };
+}
+
+/** Directions in which a thing is measured, and vertices at most: nobody needs its breadth exactly. */
+const MEASURED_WAYS = 8,
+  MEASURED_VERTICES = 2000;
+
+function breadthAcross({ positions }: Mesh, [a, b, c, , e, f, g]: Placement): number {
+  const vertices = positions.length / 3;
+  const step = Math.max(1, Math.ceil(vertices / MEASURED_VERTICES));
+  let narrowest = Infinity;
+  for (let way = 0; way < MEASURED_WAYS; way++) {
+    const [x, y] = [Math.cos((way * Math.PI) / MEASURED_WAYS), Math.sin((way * Math.PI) / MEASURED_WAYS)];
+    const [i, j, k] = [x * a + y * e, x * b + y * f, x * c + y * g];
+    let least = Infinity,
+      most = -Infinity;
+    for (let at = 0; at < positions.length; at += 3 * step) {
+      const along = i * positions[at] + j * positions[at + 1] + k * positions[at + 2];
+      if (along < least) least = along;
+      if (along > most) most = along;
+    }
+    narrowest = Math.min(narrowest, most - least);
+  }
+  return narrowest;
 }

@@ -199,6 +199,7 @@ describe('spots for leaders', () => {
   const bodies = [body(boxMesh(100, 10, 100), 0), body(boxMesh(20, 10, 20), 1, at(40, -30, 40))];
   const lines = drawView(bodies, viewPlacement('front'));
   const spots = findSpots(bodies, viewPlacement('front'), lines);
+  expect([...spots.breadths].map((breadth) => Math.round(breadth))).toEqual([100, 20]);
   const of = (occurrence: number, face: number) =>
     [...spots.occurrences.keys()].filter(
       (spot) => spots.occurrences[spot] === occurrence && spots.onFace[spot] === face,
