@@ -4,14 +4,14 @@ import { readFileSync } from 'node:fs';
 import loadKernel from 'occt-import-js';
 import { arrangeRing, type Unplaced } from '../core/src/balloons/index.ts';
 import type { PathKey } from '../core/src/assembly/index.ts';
-import { composePlacements, type Vec2 } from '../core/src/geometry/index.ts';
+import { composePlacements, type Mesh, type Vec2 } from '../core/src/geometry/index.ts';
 import { makeBill, noDecisions, type Recipe } from '../core/src/bill/index.ts';
 import { defaultColumns, readyForFormulas } from '../core/src/columns/index.ts';
 import { readStep } from '../core/src/step/index.ts';
 import { drawLook, drawView, viewPlacement, type Body } from '../core/src/views/index.ts';
 import { assemblyOf, leaf, node } from '../testkit/assemblies.ts';
 import { bigStep } from '../testkit/bigStep.ts';
-import { at, cylinderMesh } from '../testkit/shapes.ts';
+import { at, boxMesh, cylinderMesh } from '../testkit/shapes.ts';
 
 /** Shortest of several runs, in ms: the one least disturbed by others on the machine. */
 function shortest(work: () => unknown, runs = 5): number {
@@ -206,9 +206,24 @@ function plainPass(bodies: readonly Body[]): number {
   return nearest;
 }
 
+/** Pins in plates, side by side: most of each pin is hidden, as in machines. */
+const standing = (count: number, pin: Mesh, board: Mesh): Body[] =>
+  Array.from({ length: count }, (_, index) => {
+    const side = Math.ceil(Math.sqrt(count / 2));
+    const place = Math.floor(index / 2);
+    const [x, y] = [(place % side) * 30, Math.floor(place / side) * 30];
+    return {
+      mesh: index % 2 ? pin : board,
+      path: String(index) as PathKey,
+      placement: index % 2 ? at(x, y, 0) : at(x - 14, y - 14, 10),
+    };
+  });
+
 function views(): void {
   console.log('\nHidden lines: work per thousand triangles as the model doubles (1.00 is linear growth)');
-  const mesh = cylinderMesh(8, 30, 64);
+  const mesh = cylinderMesh(8, 30, 64),
+    pin = cylinderMesh(8, 30, 128);
+  const plate = boxMesh(28, 28, 10);
   let before = 0;
   for (let count = 64; count <= 1024; count *= 2) {
     const side = Math.ceil(Math.sqrt(count));
@@ -225,6 +240,35 @@ function views(): void {
     );
     before = perThousand;
   }
+  console.log('\nLines that can be seen and spots of a machine of pins and plates, to a million triangles');
+  let less = 0;
+  for (const count of [250, 500, 1000, 2000, 4000]) {
+    const bodies = standing(count, pin, plate);
+    const triangles = bodies.reduce((sum, body) => sum + body.mesh.triangles.length / 3, 0);
+    const rss = process.memoryUsage().rss;
+    const work = shortest(() => drawLook(bodies, viewPlacement('isometric')), count < 2000 ? 3 : 1);
+    console.log(
+      `  ${String(triangles).padStart(7)} triangles: ${less ? ratio(work / triangles / less) : '      –'} per triangle of the step before (1.05 is n·log n); memory grew by ${Math.max(0, Math.round((process.memoryUsage().rss - rss) / 1e6))} MB`,
+    );
+    less = work / triangles;
+  }
+  const fresh = () => {
+    return standing(500, pin, plate).map((body, index) => ({
+      ...body,
+      mesh: index % 2 ? body.mesh : structuredClone(body.mesh),
+    }));
+  };
+  const kept = fresh();
+  const first = Math.min(
+    ...[fresh(), fresh(), fresh()].map((bodies) => shortest(() => drawLook(bodies, viewPlacement('isometric')), 1)),
+  );
+  const moved = kept.map((body, index) =>
+    index < 5 ? { ...body, placement: composePlacements(at(0, 0, 400), body.placement) } : body,
+  );
+  drawLook(kept, viewPlacement('isometric'));
+  console.log(
+    `  a view in which 5 of 500 things moved, against the first view of the machine (every other shape of its own): ${ratio(shortest(() => drawLook(moved, viewPlacement('isometric')), 3) / first)}`,
+  );
   console.log('\nLines that can be seen and spots, as sheets ask for them, against all lines cut by every triangle');
   const packed: Body[] = Array.from({ length: 1000 }, (_, index) => ({
     mesh,

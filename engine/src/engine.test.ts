@@ -10,7 +10,7 @@ import { prism, rod, rounded, volume } from '../../demo/solids.ts';
 import { bytesOf, stepOf } from '../../testkit/stepFiles.ts';
 import type { Product } from '../../demo/product.ts';
 import { readFileSync } from 'node:fs';
-import { isAssembly, listOccurrences, structureTotals } from '../../core/src/assembly/index.ts';
+import { isAssembly, listOccurrences, pathKey, structureTotals } from '../../core/src/assembly/index.ts';
 import { boxDiagonal, meshBox, meshColour, meshVolume } from '../../core/src/geometry/index.ts';
 import { textAlong, textMark, type Scene } from '../../core/src/marks/index.ts';
 import { lookAt, sumLines } from '../../core/src/views/index.ts';
@@ -197,6 +197,30 @@ describe('meshes and views', () => {
     const counting: Pool = { ...pool, view: (...args) => (asked++, pool.view(...args)) };
     expect(await makeView(lookAt(assembly, { direction: 'right' }), { pool: counting, store })).toEqual(first);
     expect(asked).toBe(0);
+  });
+  test('faces are shaded under the lines that a view has, without drawing those again', async () => {
+    const model = await read(new TextEncoder().encode(productStep(screwedFlange(), 'flange.step')));
+    const store = memoryStore();
+    await makeMeshes(model, { pool, store });
+    const drawn: string[] = [];
+    const counting: Pool = {
+      ...pool,
+      view: (task, signal) => (drawn.push('lines'), pool.view(task, signal)),
+      shade: (task, signal) => (drawn.push(task.shade), pool.shade(task, signal)),
+    };
+    const tools = { pool: counting, store };
+    const only = [pathKey(listOccurrences(model.assembly, () => true)[0].path)];
+    const look = (shade?: 'colours' | 'greys') =>
+      lookAt(model.assembly, { direction: 'front', only, ...(shade ? { shade } : {}) });
+    const plain = await makeView(look(), tools);
+    const [greys, coloured] = [await makeView(look('greys'), tools), await makeView(look('colours'), tools)];
+    expect(drawn).toEqual(['lines', 'greys', 'colours']);
+    expect(plain.lines.shade).toBeUndefined();
+    const { shade, shadeBox, ...same } = greys.lines;
+    expect(same).toEqual(plain.lines);
+    expect([...shadeBox!]).toEqual([...plain.lines.box]);
+    expect(decode(shade!).width).toBeGreaterThan(100);
+    expect(coloured.lines.shade).not.toEqual(shade);
   });
   test('a machine comes apart in a worker, which tells how far it is, and can be stopped', async () => {
     const bytes = new TextEncoder().encode(productStep(screwedFlange(), 'flange.step'));

@@ -1,8 +1,9 @@
 import { Refusal, type Finding, type PathKey, type ShapeKey } from '../../core/src/assembly/index.ts';
 import { dashedBox } from '../../core/src/geometry/index.ts';
 import type { Exploded } from '../../core/src/poses/index.ts';
-import { packMesh, unpackSpots, unpackViewLines } from '../../core/src/formats/index.ts';
+import { packMesh, packSpots, packViewLines, unpackSpots, unpackViewLines } from '../../core/src/formats/index.ts';
 import type { Slice } from '../../core/src/step/index.ts';
+import type { PackedMesh } from './meshShelf.ts';
 import type { PackedModel, ViewTask } from './tasks.ts';
 import { TESSELLATION_VERSION, type Look, type Spots, type ViewLines } from '../../core/src/views/index.ts';
 import type { DerivedStore } from './derived.ts';
@@ -106,6 +107,17 @@ export async function makeView(look: Look, tools: Tools, { hidden = false } = {}
   const keys = viewKeys(look.key, hidden);
   let lines = await tools.store.get(keys.lines);
   let spots = await tools.store.get(keys.spots);
+  if ((!lines || !spots) && look.shade) {
+    const plain = await makeView({ ...look, key: look.unshaded, shade: null }, tools, { hidden });
+    const { meshes, bodies } = await sceneFor(look, tools.store);
+    const box = plain.lines.box;
+    const { direction, shade } = look;
+    const png = await tools.pool.shade({ meshes, bodies, direction, box, shade }, tools.signal);
+    lines = packViewLines({ ...plain.lines, shade: png, shadeBox: Float64Array.from(box) });
+    spots = packSpots(plain.spots);
+    await tools.store.put(keys.lines, lines);
+    await tools.store.put(keys.spots, spots);
+  }
   if (!lines || !spots) {
     const made = await tools.pool.view(
       {
@@ -114,7 +126,6 @@ export async function makeView(look: Look, tools: Tools, { hidden = false } = {}
         moves: look.moves,
         hidden,
         aside: look.hidden,
-        shade: look.shade,
       },
       tools.signal,
     );
@@ -142,11 +153,12 @@ export async function explodeLook(
 }
 
 async function sceneFor({ things }: Look, store: DerivedStore): Promise<Pick<ViewTask, 'meshes' | 'bodies'>> {
-  const meshes: Uint8Array[] = [];
+  const meshes: PackedMesh[] = [];
   const meshOf = new Map<ShapeKey, number>();
   for (const shape of new Set(things.map((thing) => thing.shape))) {
-    const bytes = await store.get(meshKey(shape));
-    if (bytes) meshOf.set(shape, meshes.push(bytes) - 1);
+    const key = meshKey(shape);
+    const bytes = await store.get(key);
+    if (bytes) meshOf.set(shape, meshes.push({ key, bytes }) - 1);
   }
   const bodies = things.flatMap(({ shape, placement, path }) => {
     const mesh = meshOf.get(shape);

@@ -7,7 +7,17 @@ import type { Exploded } from '../../core/src/poses/index.ts';
 import type { Table } from '../../core/src/sources/index.ts';
 import type { CarriedOut } from '../../core/src/documents/index.ts';
 import type { Logo } from './logo.ts';
-import type { Answer, CarryOutTask, ExplodeTask, PackedModel, Source, Task, ViewResult, ViewTask } from './tasks.ts';
+import type {
+  Answer,
+  CarryOutTask,
+  ExplodeTask,
+  PackedModel,
+  Source,
+  ShadeTask,
+  Task,
+  ViewResult,
+  ViewTask,
+} from './tasks.ts';
 
 /** Runs dear computations away from the calling thread. */
 export interface Pool {
@@ -35,6 +45,8 @@ export interface Pool {
     signal?: AbortSignal,
   ) => Promise<Exploded>;
   readonly view: (task: Omit<ViewTask, 'kind'>, signal?: AbortSignal) => Promise<ViewResult>;
+  /** A PNG of the faces of a view. */
+  readonly shade: (task: Omit<ShadeTask, 'kind'>, signal?: AbortSignal) => Promise<Uint8Array>;
   readonly close: () => Promise<void>;
 }
 
@@ -47,8 +59,8 @@ const READ_LIMIT = 1_200_000,
 const LOGO_LIMIT = 20_000;
 /** A worker may take this much memory for its records; MB. */
 const MEMORY = Math.max(1024, Math.min(6144, Math.floor((totalmem() / 1024 ** 2) * 0.6)));
-/** Idle workers are kept this long for the next piece of work. ms */
-const IDLE = 5000;
+/** Idle workers are kept this long for the next piece of work, with the meshes that they know. ms */
+const IDLE = 30_000;
 
 /** @param workerFile the bundled worker.ts */
 export function startPool(workerFile: string): Pool {
@@ -122,6 +134,7 @@ export function startPool(workerFile: string): Pool {
         port1.close();
       }
     },
+    shade: (task, signal) => pool.run({ kind: 'shade', ...task } satisfies Task, signal ? { signal } : {}),
     view: (task, signal) => pool.run({ kind: 'view', ...task } satisfies Task, signal ? { signal } : {}),
     close: () => pool.destroy(),
   };

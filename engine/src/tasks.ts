@@ -1,9 +1,11 @@
 import type { MessagePort } from 'node:worker_threads';
 import type { PathKey, ShapeKey } from '../../core/src/assembly/index.ts';
+import type { Box2 } from '../../core/src/geometry/index.ts';
 import type { PlainIntention, ProjectState } from '../../core/src/documents/index.ts';
 import type { Exploded, PoseMove } from '../../core/src/poses/index.ts';
 import type { ListMapping, ReadModel } from '../../core/src/sources/index.ts';
 import type { Direction, Shading } from '../../core/src/views/index.ts';
+import type { PackedMesh } from './meshShelf.ts';
 
 /** A file to be read. */
 export interface Source {
@@ -24,7 +26,8 @@ export type Task =
   | { readonly kind: 'compare'; readonly one: Uint8Array; readonly other: Uint8Array }
   | CarryOutTask
   | ExplodeTask
-  | ViewTask;
+  | ViewTask
+  | ShadeTask;
 
 /** Works out what a gesture takes. */
 export interface CarryOutTask {
@@ -39,7 +42,7 @@ export interface CarryOutTask {
 /** Proposes how a machine comes apart. */
 export interface ExplodeTask {
   readonly kind: 'explode';
-  readonly meshes: readonly Uint8Array[];
+  readonly meshes: readonly PackedMesh[];
   /** Indices into `meshes`; placements to machine coordinates, in structure order. */
   readonly bodies: ViewTask['bodies'];
   readonly levels: number;
@@ -51,7 +54,7 @@ export interface ExplodeTask {
 
 export interface ViewTask {
   readonly kind: 'view';
-  readonly meshes: readonly Uint8Array[];
+  readonly meshes: readonly PackedMesh[];
   /** Indices into `meshes`; placements to machine coordinates. */
   readonly bodies: readonly {
     readonly mesh: number;
@@ -65,8 +68,13 @@ export interface ViewTask {
   readonly hidden: boolean;
   /** Whether hidden lines stand aside of those that can be seen, as sheets draw them. */
   readonly aside: boolean;
-  /** In which colours faces are shaded; null where they are not. */
-  readonly shade: Shading | null;
+}
+/** Draws the faces of a view as a PNG. */
+export interface ShadeTask extends Pick<ViewTask, 'meshes' | 'bodies' | 'direction'> {
+  readonly kind: 'shade';
+  /** Of the view's lines. */
+  readonly box: Box2;
+  readonly shade: Shading;
 }
 export interface ViewResult {
   readonly lines: Uint8Array;

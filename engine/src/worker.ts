@@ -20,10 +20,10 @@ import {
   viewPlacement,
   withHiddenAside,
   type Body,
-  type ViewLines,
 } from '../../core/src/views/index.ts';
 import { readModel, parseTable, type Table } from '../../core/src/sources/index.ts';
-import type { Answer, CarryOutTask, ExplodeTask, PackedModel, Source, Task, ViewResult, ViewTask } from './tasks.ts';
+import type { Answer, CarryOutTask, ExplodeTask, PackedModel, Source, Task, ShadeTask, ViewResult } from './tasks.ts';
+import { MeshShelf } from './meshShelf.ts';
 import { readLogo, type Logo } from './logo.ts';
 import { readWorkbook } from './workbook.ts';
 import { tessellateSlice } from './tessellate.ts';
@@ -64,7 +64,7 @@ async function carry({ state, intention, views, exploded }: CarryOutTask): Promi
 }
 
 function takeApart({ meshes, bodies, levels, whole, progress }: ExplodeTask): Exploded {
-  const shapes = meshes.map(unpackMesh);
+  const shapes = shelf.take(meshes);
   const parts = bodies.map(({ mesh, placement, path }) => ({
     path: pathOf(path),
     mesh: shapes[mesh],
@@ -86,6 +86,10 @@ function takeApart({ meshes, bodies, levels, whole, progress }: ExplodeTask): Ex
     progress.close();
   }
 }
+
+/** Packed bytes of meshes that are kept for the next view. */
+const KEPT_MESHES = 64 * 1024 ** 2;
+const shelf = new MeshShelf(KEPT_MESHES);
 
 /** Entry of the worker pool. */
 export default async function run(
@@ -111,22 +115,19 @@ export default async function run(
   if (task.kind === 'compare') return compareMeshes(unpackMesh(task.one), unpackMesh(task.other));
   if (task.kind === 'carryOut') return answer(() => carry(task));
   if (task.kind === 'explode') return answer(async () => takeApart(task));
-  const meshes = task.meshes.map(unpackMesh);
+  const meshes = shelf.take(task.meshes);
   const bodies = task.bodies.map((body) => ({ ...body, mesh: meshes[body.mesh] }));
+  if (task.kind === 'shade') return shaded(bodies, task);
   const { lines, spots } = drawLook(bodies, viewPlacement(task.direction), {
     ways: pathWays(bodies, task.moves),
     hidden: task.hidden || task.aside,
   });
   const drawn = task.aside && !task.hidden ? withHiddenAside(lines) : lines;
-  return { lines: packViewLines(task.shade ? shaded(drawn, bodies, task) : drawn), spots: packSpots(spots) };
+  return { lines: packViewLines(drawn), spots: packSpots(spots) };
 }
 
-/** The view with a picture of its faces. */
-function shaded(lines: ViewLines, bodies: readonly Body[], { direction, shade }: ViewTask): ViewLines {
-  const { width, height, rgba } = shadeView(bodies, viewPlacement(direction), lines.box, shade!);
-  return {
-    ...lines,
-    shade: encode({ width, height, data: rgba, channels: 4, depth: 8 }),
-    shadeBox: Float64Array.from(lines.box),
-  };
+/** The faces of a view as a PNG. */
+function shaded(bodies: readonly Body[], { direction, box, shade }: ShadeTask): Uint8Array {
+  const { width, height, rgba } = shadeView(bodies, viewPlacement(direction), box, shade);
+  return encode({ width, height, data: rgba, channels: 4, depth: 8 });
 }

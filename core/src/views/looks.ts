@@ -39,6 +39,8 @@ export interface Look {
    * page, the server and on the command line.
    */
   readonly key: string;
+  /** The key of the same without shading: its lines are the same. */
+  readonly unshaded: string;
   readonly direction: Direction;
   readonly things: readonly LookedAt[];
   /** What has left its seat among them, in the order in which it did. */
@@ -110,15 +112,19 @@ function makeLook(assembly: Assembly, { direction, without = [], only, moves = [
   things.forEach(({ placement }, at) =>
     placement.forEach((value, k) => (placements[at * 12 + k] = Math.round(value * 1e6) + 0)),
   );
-  return {
-    key: hashKey(
+  const keyOf = (shading: Shading | undefined) =>
+    hashKey(
       `look ${VIEW_VERSION} ${TESSELLATION_VERSION} ${String(direction)}`,
       things.map(({ path, shape }) => `${path} ${shape}`).join('\n'),
       ...(moves.length > 0 ? [movesName(moves)] : []),
       ...(hidden ? ['with hidden lines'] : []),
-      ...(shade ? [`shaded in ${shade}`] : []),
+      ...(shading ? [`shaded in ${shading}`] : []),
       new Uint8Array(placements.buffer),
-    ),
+    );
+  const key = keyOf(shade);
+  return {
+    key,
+    unshaded: shade ? keyOf(undefined) : key,
     direction,
     things,
     moves,
