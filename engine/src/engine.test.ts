@@ -209,7 +209,7 @@ describe('meshes and views', () => {
       shade: (task, signal) => (drawn.push(task.shade), pool.shade(task, signal)),
     };
     const tools = { pool: counting, store };
-    const only = [pathKey(listOccurrences(model.assembly, () => true)[0].path)];
+    const only = [pathKey(listOccurrences(model.assembly, () => true).find(({ path }) => path.length > 0)!.path)];
     const look = (shade?: 'colours' | 'greys') =>
       lookAt(model.assembly, { direction: 'front', only, ...(shade ? { shade } : {}) });
     const plain = await makeView(look(), tools);
