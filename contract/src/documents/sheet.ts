@@ -70,6 +70,8 @@ holds<Same<typeof pose, Pose>>();
 
 /** Places with the number of a feature behind them. */
 const axisNames = v.pipe(v.array(v.pipe(v.string(), v.maxLength(20_000))), v.maxLength(10_000));
+/** A way on paper; mm. */
+const onPaper = v.pipe(finite, v.minValue(-1e4), v.maxValue(1e4));
 const halfSide = v.pipe(finite, v.minValue(1e-3), v.maxValue(1e7));
 const viewFields = {
   direction,
@@ -101,6 +103,7 @@ const viewFields = {
     }),
   ),
   caption: v.optional(shortText),
+  captionBy: v.optional(v.tuple([onPaper, onPaper])),
   byHand: v.boolean(),
 };
 const view = v.strictObject({

@@ -1,4 +1,4 @@
-export { isAssembly, ownValue, partLabel, propertyNameFor, unnamed } from './records.ts';
+export { fullLabel, isAssembly, ownValue, partLabel, propertyNameFor, unnamed } from './records.ts';
 export type {
   Assembly,
   Component,

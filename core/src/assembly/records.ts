@@ -138,3 +138,7 @@ export const isAssembly = (component: Component): boolean => component.usages.le
 
 /** What a drafter calls the component: its number, else its name. */
 export const partLabel = (component: Component): string => component.partNumber || component.name || '(no name)';
+
+/** Its number with its name behind it, each once. */
+export const fullLabel = (component: Component): string =>
+  [...new Set([component.partNumber, component.name])].filter(Boolean).join(' ') || partLabel(component);

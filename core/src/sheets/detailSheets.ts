@@ -286,12 +286,12 @@ function withDimensions(
 
 /** Several parts on one sheet: each from its main side and as a pictorial, at a scale of its own, with its number below. */
 function together(parts: readonly PartViews[], request: DetailRequest): Sheet {
-  const { assembly, paper, newId } = request;
+  const { paper, newId } = request;
   const room = roomOf(paper, request);
   const columns = parts.length > 3 ? 3 : parts.length > 1 ? 2 : 1;
   const rows = Math.ceil(parts.length / columns);
   const cell: Vec2 = [boxWidth(room) / columns, boxHeight(room) / rows];
-  const views = parts.flatMap(({ part, path, main, pictorial }, at): SheetView[] => {
+  const views = parts.flatMap(({ path, main, pictorial }, at): SheetView[] => {
     const [mainSize, pictorialSize] = [sizeOf(main), sizeOf(pictorial)];
     const free: Vec2 = [Math.max(cell[0] - 2 * MARGIN - BETWEEN / 2, 10), Math.max(cell[1] - 2 * MARGIN, 10)];
     const wide = mainSize[0] + pictorialSize[0];
@@ -300,7 +300,7 @@ function together(parts: readonly PartViews[], request: DetailRequest): Sheet {
     const left = room[0] + (at % columns) * cell[0] + (cell[0] - scale * wide - BETWEEN / 2) / 2;
     const middle = room[1] + (Math.floor(at / columns) + 0.5) * cell[1] - 4;
     const common = { only: [path], scale, byHand: false } as const;
-    const caption = `${captionOf(assembly, part)}  {scale}`;
+    const caption = '{part}  {scale}';
     return [
       {
         ...common,
@@ -320,10 +320,4 @@ function together(parts: readonly PartViews[], request: DetailRequest): Sheet {
     ];
   });
   return { ...blankSheet('Parts', paper), fields: { documentType: 'Part drawings' }, views };
-}
-
-function captionOf(assembly: Assembly, part: ComponentKey): string {
-  const { partNumber, name } = assembly.components.find(({ key }) => key === part)!;
-  // Braces would stand for something else.
-  return [partNumber, name].filter(Boolean).join(' ').replace(/[{}]/g, '').slice(0, 160);
 }

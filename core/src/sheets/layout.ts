@@ -1,4 +1,4 @@
-import { componentsAlong, pathKey, placementAlong, type Assembly } from '../assembly/index.ts';
+import { componentsAlong, fullLabel, pathKey, pathOf, placementAlong, type Assembly } from '../assembly/index.ts';
 import { checkCoverage, convexHull, type Balloon, type Coverage, type LeaderEnd } from '../balloons/index.ts';
 import { printedColumns, printedLines, printedTexts, type Bill } from '../bill/index.ts';
 import { alignmentOf, headingOf, type Column } from '../columns/index.ts';
@@ -106,7 +106,11 @@ export function layOutSheet(inputs: SheetInputs): SheetLayout {
     return lines
       ? [
           {
-            ...placeView(view, lines, { alone: sheet.views.length === 1, poses: inputs.poses }),
+            ...placeView(view, lines, {
+              alone: sheet.views.length === 1,
+              poses: inputs.poses,
+              assembly: inputs.assembly,
+            }),
             drawn: inputs.drawn?.get(view.id) ?? drawnAt(view, lines, sheet.paper),
           },
         ]
@@ -143,8 +147,9 @@ export function layOutSheet(inputs: SheetInputs): SheetLayout {
   };
 }
 
-/** The view with its caption below the dimensions that would lie on it. */
+/** The view with its caption below the dimensions that would lie on it, unless it was put somewhere. */
 function belowDimensions(laid: LaidView, dimensions: readonly LaidDimension[]): LaidView {
+  if (laid.view.captionBy) return laid;
   let { captionBox: box } = laid;
   // Farther down with every one that it meets: at most once each.
   for (const { box: other } of dimensions.toSorted((a, b) => a.box[1] - b.box[1]))
@@ -180,6 +185,8 @@ interface CaptionFacts {
   /** Whether it is the only view of its sheet, which needs no name. */
   readonly alone?: boolean;
   readonly poses?: readonly Pose[] | undefined;
+  /** For the name of what is shown alone. */
+  readonly assembly?: Assembly;
 }
 
 /** Where a view lies on paper, without a look at what of it is drawn. */
@@ -193,7 +200,8 @@ export function placeView(view: SheetView, lines: ViewLines, facts: CaptionFacts
   const [x0, y1] = toPaper(box[0], box[1]),
     [x1, y0] = toPaper(box[2], box[3]);
   const captionText = captionOf(view, facts);
-  const captionAt: Vec2 = [(x0 + x1) / 2, y1 + CAPTION_DOWN];
+  const [byX, byY] = view.captionBy ?? [0, 0];
+  const captionAt: Vec2 = [(x0 + x1) / 2 + byX, y1 + CAPTION_DOWN + byY];
   const half = captionText === '' ? 0 : measureText(captionText, CAPTION_LETTERING).width / 2;
   return {
     view,
@@ -224,10 +232,10 @@ export const CAPTION_LETTERING = 3.5;
 const CAPTION_DOWN = 6;
 
 /** Words that stand for what they name in a caption. */
-export const captionWords = ['scale', 'direction', 'pose'] as const;
+export const captionWords = ['scale', 'direction', 'pose', 'part'] as const;
 
 /** What stands below a view: its own words with what they name put in, else direction and scale where there are several. */
-function captionOf(view: SheetView, { alone = false, poses = [] }: CaptionFacts): string {
+function captionOf(view: SheetView, { alone = false, poses = [], assembly }: CaptionFacts): string {
   const scale = view.notToScale ? 'NOT TO SCALE' : scaleText(view.scale);
   if (view.caption === undefined)
     return view.detail
@@ -242,8 +250,20 @@ function captionOf(view: SheetView, { alone = false, poses = [] }: CaptionFacts)
     scale,
     direction: directionName(view.direction),
     pose,
+    part: assembly ? partShown(view, assembly) : '',
   };
-  return view.caption.replace(/\{(scale|direction|pose)\}/gi, (_, word: string) => said[word.toLowerCase() as 'scale']);
+  return view.caption.replace(
+    /\{(scale|direction|pose|part)\}/gi,
+    (_, word: string) => said[word.toLowerCase() as 'scale'],
+  );
+}
+
+/** A caption is no place for a story. */
+const MOST_OF_NAME = 160;
+/** Part number and name of what a view shows: of the one place that it shows alone, else of the machine. */
+function partShown({ only }: SheetView, assembly: Assembly): string {
+  const along = componentsAlong(assembly, only?.length === 1 ? pathOf(only[0]) : []);
+  return along ? fullLabel(assembly.components[along[along.length - 1]]).slice(0, MOST_OF_NAME) : '';
 }
 
 const boxCorners = ([x0, y0, x1, y1]: Box2): Vec2[] => [

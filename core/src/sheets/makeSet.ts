@@ -1,13 +1,4 @@
-import {
-  componentsAlong,
-  listOccurrences,
-  partLabel,
-  pathKey,
-  pathOf,
-  Refusal,
-  type Assembly,
-  type PathKey,
-} from '../assembly/index.ts';
+import { listOccurrences, pathKey, pathOf, Refusal, type PathKey } from '../assembly/index.ts';
 import { boxHeight, boxWidth } from '../geometry/index.ts';
 import type { Exploded, Pose } from '../poses/index.ts';
 import { spotsWithin, type DirectionName, type DrawnView } from '../views/index.ts';
@@ -287,7 +278,7 @@ class SetMaker {
         only: [place],
         ...(pose ? { pose: pose.id } : {}),
       }),
-      caption: `${captionOf(this.request.assembly, place)}  {scale}`,
+      caption: '{part}  {scale}',
     };
     return { view, drawn: await this.draw(view) };
   }
@@ -380,7 +371,7 @@ class SetMaker {
   private async single(row: number, place: PathKey): Promise<Picture | null> {
     const view = {
       ...unplacedView(this.request.newId(), { direction: 'isometric', only: [place] }),
-      caption: `${captionOf(this.request.assembly, place)}  {scale}`,
+      caption: '{part}  {scale}',
     };
     const drawn = await this.draw(view).catch(unlessRefused);
     return drawn && { view, drawn, rows: new Set([row]) };
@@ -577,13 +568,4 @@ function inGroups<One>(all: readonly One[], most: number): One[][] {
   return Array.from({ length: groups }, (_, at) =>
     all.slice(Math.round((at * all.length) / groups), Math.round(((at + 1) * all.length) / groups)),
   );
-}
-
-/** Part number and name of what stands at a place. */
-function captionOf(assembly: Assembly, place: PathKey): string {
-  const along = componentsAlong(assembly, pathOf(place));
-  if (!along) return '';
-  const component = assembly.components[along[along.length - 1]];
-  const { partNumber, name } = component;
-  return partNumber && name && partNumber !== name ? `${partNumber} ${name}` : partLabel(component);
 }

@@ -30,6 +30,8 @@ export interface SheetView extends Omit<LookRequest, 'moves'> {
   readonly centreLines?: CentreLineLook;
   /** Text below it; its direction and scale where absent, nothing where empty. */
   readonly caption?: string;
+  /** How far its middle stands from its usual place below the view; mm. Where absent it gives way to dimensions. */
+  readonly captionBy?: Vec2;
   /** What it is projected from and stays aligned with: it has its scale and pose, and moves with it. */
   readonly projectedFrom?: Projected;
   /** Put there by hand: arranging leaves it alone. */

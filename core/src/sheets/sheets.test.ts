@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import type { Assembly, ShapeKey } from '../assembly/index.ts';
-import { listOccurrences, pathKey } from '../assembly/index.ts';
+import { fullLabel, listOccurrences, pathKey } from '../assembly/index.ts';
 import { makeBill, noDecisions } from '../bill/index.ts';
 import { defaultColumns, newColumn } from '../columns/index.ts';
 import { boxesOverlap, boxInside, type Box2 } from '../geometry/index.ts';
@@ -324,6 +324,32 @@ describe('what a sheet can hold besides', () => {
     expect(drawSheet({ ...inputs, sheet: { ...sheet, views } }).layout.views[0].captionText).toBe(
       'Seen isometric, as assembled, 1:2 {other}',
     );
+  });
+  test('or what the view shows: the one part, else the machine', () => {
+    const part = {
+      ...view,
+      id: 'two',
+      only: [pathKey([inputs.assembly.components[inputs.assembly.root].usages[1].key])],
+    };
+    const views = [
+      { ...view, caption: '{part}' },
+      { ...part, caption: '{part} {scale}' },
+    ];
+    const lines = new Map([...inputs.lines, ['two', inputs.lines.get(view.id)!]]);
+    const [whole, one] = drawSheet({ ...inputs, lines, sheet: { ...sheet, views } }).layout.views;
+    const { components, root } = inputs.assembly;
+    expect(whole.captionText).toBe(fullLabel(components[root]));
+    expect(one.captionText).toBe(`${fullLabel(components[components[root].usages[1].child])} ${scaleText(view.scale)}`);
+  });
+  test('a caption that was put somewhere stays there, whatever dimensions do', () => {
+    const dimensions = [{ id: 'd', view: view.id, kind: 'width', offset: 30 } as const];
+    const at = (captionBy?: readonly [number, number]) => {
+      const views = [{ ...view, caption: 'Below', ...(captionBy ? { captionBy } : {}) }];
+      return drawSheet({ ...inputs, sheet: { ...sheet, views, dimensions } }).layout.views[0];
+    };
+    const { box, captionAt } = at([12, -40]);
+    expect(captionAt).toEqual([(box[0] + box[2]) / 2 + 12, box[3] + 6 - 40]);
+    expect(at().captionAt[0]).toBe((box[0] + box[2]) / 2);
   });
   test('a view has its own caption, the usual one, or none', () => {
     const two = [view, { ...view, id: 'two', caption: 'Seen from the crew’s side' }];

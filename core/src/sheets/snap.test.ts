@@ -21,6 +21,28 @@ describe('a dragged view', () => {
     expect(snapView(layout, 'b', [199, 149], 3).centre).toEqual([200, 150]);
     expect(snapView(layout, 'b', [21, 284], 3).centre).toEqual([20, 285]);
   });
+  test('at the gap that two others have, beside them or between, and the gaps are shown', () => {
+    const views = [laid('a', [100, 100, 140, 140]), laid('b', [160, 105, 200, 135]), laid('own', [0, 0, 30, 20])];
+    const row = { frame: layout.frame, views };
+    expect(snapView(row, 'own', [236.5, 127.5], 2)).toEqual({
+      centre: [235, 127.5],
+      guides: [
+        { axis: 'x', at: 127.5, gap: [140, 160] },
+        { axis: 'x', at: 127.5, gap: [200, 220] },
+      ],
+    });
+    expect(snapView(row, 'own', [64, 127.5], 2).centre[0]).toBe(65);
+    const between = [laid('a', [100, 100, 140, 140]), laid('b', [240, 105, 280, 135]), laid('own', [0, 0, 30, 20])];
+    expect(snapView({ ...row, views: between }, 'own', [191, 127.5], 2)).toEqual({
+      centre: [190, 127.5],
+      guides: [
+        { axis: 'x', at: 127.5, gap: [140, 175] },
+        { axis: 'x', at: 127.5, gap: [205, 240] },
+      ],
+    });
+    // What stands elsewhere on the sheet has no gap to it.
+    expect(snapView(row, 'own', [236.5, 222], 2).centre[0]).toBe(236.5);
+  });
   test('stays where it is put where nothing is near', () =>
     expect(snapView(layout, 'b', [230, 230], 3)).toEqual({ centre: [230, 230], guides: [] }));
   test('is never carried further than that, and lies on every hairline that is shown', () => {

@@ -58,6 +58,21 @@ const thing = (kind: PlacedThing['thing']['kind'], id: string) => ({ kind, id })
 const centreOf = (of: Sheet, id: string) => of.views.find((one) => one.id === id)!.centre;
 
 describe('moving things', () => {
+  test('a caption goes by itself, or with its view; taken away it is off', () => {
+    const by = (...ways: readonly ['view' | 'caption', Vec2][]) =>
+      moveThings(
+        sheet,
+        ways.map(([kind, way]) => ({ thing: thing(kind, 'a'), by: way })),
+      ).views[0];
+    expect(by(['caption', [5, -8]])).toMatchObject({ centre: [100, 100], captionBy: [5, -8], byHand: false });
+    expect(by(['view', [10, 0]], ['caption', [10, 0]])).toEqual({
+      ...sheet.views[0],
+      centre: [110, 100],
+      byHand: true,
+    });
+    const off = withoutThings(sheet, [thing('caption', 'a')]);
+    expect(off.views).toEqual([{ ...sheet.views[0], caption: '' }, ...sheet.views.slice(1)]);
+  });
   test('several at once; a balloon whose view goes too is not moved twice', () => {
     const moved = moveThings(sheet, [
       { thing: thing('view', 'a'), by: [10, 5] },

@@ -10,11 +10,13 @@ import type { Region } from '../views/index.ts';
 /** Something on a sheet that can be picked. */
 export interface SheetThing {
   /**
-   * `region` and `regionSize`: the piece of a view that the detail of this id enlarges; `viewSize`: how large a view is. A
-   * centre line is named by the id of its view and its own, with a blank between.
+   * `region` and `regionSize`: the piece of a view that the detail of this id enlarges; `viewSize`: how large a view is;
+   * `caption`: the text of the view of this id. A centre line is named by the id of its view and its own, with a blank
+   * between.
    */
   readonly kind:
     | 'view'
+    | 'caption'
     | 'balloon'
     | 'table'
     | 'note'
@@ -40,6 +42,9 @@ export function thingsOn({ layout, notes }: Pick<DrawnSheet, 'layout' | 'notes'>
   return [
     ...(paper.blank ? [] : [{ thing: { kind: 'titleBlock', id: 'titleBlock' }, box: layout.titleBlock } as const]),
     ...layout.views.map(({ view: { id }, box }): PlacedThing => ({ thing: { kind: 'view', id }, box })),
+    ...layout.views.flatMap(({ view: { id }, captionBox: box }): PlacedThing[] =>
+      box ? [{ thing: { kind: 'caption', id }, box }] : [],
+    ),
     ...layout.tables.map(({ table: { id }, measured: { strips } }): PlacedThing => ({
       thing: { kind: 'table', id },
       box: strips.map(({ box }) => box).reduce(uniteBoxes2),
@@ -64,7 +69,7 @@ export const roomTaken = (layout: DrawnSheet['layout'], but?: string): Box2[] =>
 ];
 
 /** Kinds of things that can be moved together. */
-const MOVABLE: ReadonlySet<SheetThing['kind']> = new Set(['view', 'note', 'balloon', 'dimension']);
+const MOVABLE: ReadonlySet<SheetThing['kind']> = new Set(['view', 'caption', 'note', 'balloon', 'dimension']);
 export const isMovable = ({ kind }: SheetThing): boolean =>
   MOVABLE.has(kind) || kind === 'region' || kind === 'regionSize';
 
@@ -84,7 +89,9 @@ export function moveThings(sheet: Sheet, ways: Ways, across: ReadonlyMap<string,
     ...sheet,
     views: sheet.views.map((view) => {
       const by = viewWay(sheet.views, view, wayOf);
-      return by ? { ...view, centre: keepOnPaper(sheet.paper, plus(view.centre, by)), byHand: true } : view;
+      if (by) return { ...view, centre: keepOnPaper(sheet.paper, plus(view.centre, by)), byHand: true };
+      const text = wayOf.get(`caption ${view.id}`);
+      return text ? { ...view, captionBy: plus(view.captionBy ?? [0, 0], text) } : view;
     }),
     notes: sheet.notes.map((note) => {
       const by = wayOf.get(`note ${note.id}`);
@@ -287,7 +294,7 @@ export const thingsWithin = (things: readonly PlacedThing[], around: Box2): Shee
 
 /**
  * The sheet without things: views go with their balloons, dimensions and enlarged details, what was projected from them
- * stands by itself; a centre line is remembered as not wanted. The title block stays.
+ * stands by itself; a centre line and a caption are remembered as not wanted. The title block stays.
  * @param members of centre lines, by their id, see CentreLine
  */
 export function withoutThings(
@@ -299,6 +306,7 @@ export function withoutThings(
   const views = new Set([...gone('view'), ...gone('region'), ...gone('regionSize')]);
   for (const { id, detail } of sheet.views) if (detail && views.has(detail.of)) views.add(id);
   const [tables, notes, balloons, dimensions] = [gone('table'), gone('note'), gone('balloon'), gone('dimension')];
+  const captions = gone('caption');
   const off = new Map<string, string[]>();
   for (const name of gone('centreLine')) {
     const at = name.indexOf(' ');
@@ -311,7 +319,8 @@ export function withoutThings(
     views: sheet.views.flatMap((view): SheetView[] => {
       if (views.has(view.id)) return [];
       const { projectedFrom, ...alone } = view;
-      const kept = projectedFrom && views.has(projectedFrom.of) ? alone : view;
+      const stands = projectedFrom && views.has(projectedFrom.of) ? alone : view;
+      const kept = captions.has(view.id) ? { ...stands, caption: '' } : stands;
       const lines = off.get(view.id);
       if (!lines) return [kept];
       const { smallest = USUAL_SMALLEST, on = [], off: before = [] } = view.centreLines ?? {};
@@ -337,6 +346,7 @@ export function withoutThings(
 const clashes: Readonly<Partial<Record<SheetThing['kind'], readonly SheetThing['kind'][]>>> = {
   view: ['titleBlock', 'table', 'note', 'view'],
   note: ['titleBlock', 'table', 'note', 'view', 'balloon'],
+  caption: ['titleBlock', 'table', 'note', 'balloon', 'dimension'],
   balloon: ['titleBlock', 'table', 'note', 'balloon', 'dimension'],
   dimension: ['titleBlock', 'table', 'note', 'balloon'],
 };

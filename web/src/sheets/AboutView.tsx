@@ -181,6 +181,11 @@ export function AboutView({ id, sheet, inputs, drawn, thing, onThing, onMeasurin
         key={view.id}
         caption={view.caption}
         onChange={(caption) => change('caption', { kind: 'changeView', id: view.id, change: { caption } })}
+        onBelow={
+          view.captionBy
+            ? () => change('caption below the view', { kind: 'changeView', id: view.id, change: { captionBy: null } })
+            : null
+        }
       />
       {!view.detail && laid && (
         <ProjectedFields id={id} sheet={sheet} view={view} lines={laid.lines} onThing={onThing} />
@@ -294,7 +299,16 @@ function TurnFields({ id, view }: { id: string; view: SheetView }) {
 }
 
 /** The words below a view: its direction and scale where nothing else is typed, none where they are turned off. */
-function Caption({ caption, onChange }: { caption: string | undefined; onChange: (caption: string | null) => void }) {
+function Caption({
+  caption,
+  onChange,
+  onBelow,
+}: {
+  caption: string | undefined;
+  onChange: (caption: string | null) => void;
+  /** Puts it back where it stands by itself; null where it does. */
+  onBelow: (() => void) | null;
+}) {
   const [typed, setTyped] = useState(caption ?? '');
   const take = () => {
     if (typed.trim() !== (caption ?? '')) onChange(typed.trim() || null);
@@ -312,6 +326,11 @@ function Caption({ caption, onChange }: { caption: string | undefined; onChange:
         onBlur={take}
         onKeyDown={(event) => event.key === 'Enter' && take()}
       />
+      {onBelow && (
+        <Button mt={6} size="compact-xs" variant="default" onClick={onBelow}>
+          Below the view again
+        </Button>
+      )}
       <Checkbox
         mt={6}
         size="xs"

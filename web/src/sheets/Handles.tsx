@@ -72,6 +72,22 @@ export function Handles({ drawn: { layout, notes }, inputs, things, centreLines,
       {layout.views.map(({ view: { id, detail } }) => (
         <RegionHandles key={id} id={id} detail={detail} views={layout.views} things={things} start={start} />
       ))}
+      {layout.views.map(({ view: { id }, captionBox, captionText }) =>
+        captionBox ? (
+          <rect
+            key={id}
+            className="grab"
+            role="button"
+            x={captionBox[0]}
+            y={captionBox[1]}
+            width={boxWidth(captionBox)}
+            height={boxHeight(captionBox)}
+            aria-label={`Caption ${captionText}`}
+            onPointerDown={start({ kind: 'caption', id })}
+            style={outline('caption', id)}
+          />
+        ) : null,
+      )}
       {layout.tables.map((table) => (
         <TableHandles key={table.table.id} table={table} bill={inputs.bill} start={start} onRow={onRow} />
       ))}

@@ -81,6 +81,7 @@ export interface PaperSurfaceProps {
 /** What Undo says of a move. */
 const moveWords: Readonly<Partial<Record<SheetThing['kind'], string>>> = {
   view: 'move view',
+  caption: 'move caption',
   balloon: 'move balloon',
   note: 'move note',
   dimension: 'move dimension',
@@ -90,6 +91,7 @@ const moveWords: Readonly<Partial<Record<SheetThing['kind'], string>>> = {
 /** As Undo and menus name them. */
 const thingWords: Readonly<Record<SheetThing['kind'], string>> = {
   view: 'view',
+  caption: 'caption',
   balloon: 'balloon',
   note: 'note',
   dimension: 'dimension',
@@ -165,9 +167,10 @@ export function PaperSurface({
   );
 
   const ghostId = ghost?.id;
+  const isMeasuring = measuring !== null;
   useEffect(() => {
-    if (ghostId) paper.current?.focus(); // so that Enter puts the view down and arrow keys move it
-  }, [ghostId]);
+    if (ghostId || isMeasuring) paper.current?.focus(); // so that Enter and arrow keys go there
+  }, [ghostId, isMeasuring]);
 
   // A tile of the strip, or a line picked elsewhere, leads to its balloon also when only a part of the paper is seen.
   const first = layout.balloons.find(({ balloon }) => litBalloons.has(balloon.id))?.centre;
@@ -306,7 +309,14 @@ export function PaperSurface({
     choose([{ kind: 'view', id: view.id }]);
     onGhost(null);
   };
-  const { hit, lookAt, takeAt } = useMeasuring({ id, sheet, layout, inputs, zoom, measuring, onMeasuring, choose });
+  const {
+    hit,
+    cross,
+    lookAt,
+    takeAt,
+    step: stepSpot,
+    takeHere,
+  } = useMeasuring({ id, sheet, layout, inputs, zoom, measuring, onMeasuring, choose });
   const { copy, paste, hasCopies } = useCopies({ id, sheet, things, choose });
   const { typing, openText, close } = usePaperTyping({ id, sheet, drawn, thing });
   const takeAway = (what: readonly SheetThing[]) => {
@@ -329,6 +339,9 @@ export function PaperSurface({
   const onKey = (event: KeyboardEvent) => {
     const withCtrl = event.ctrlKey || event.metaKey;
     if (ghost && event.key === 'Enter') dropGhost(ghost);
+    else if (measuring && event.key === 'Enter') takeHere();
+    else if (measuring && ARROWS[event.key])
+      stepSpot(add([0, 0], ARROWS[event.key], event.shiftKey ? 10 : event.altKey ? 0.2 : 2));
     else if (event.key === 'Escape') {
       drag.current = null;
       sizeBox.current = null;
@@ -465,16 +478,18 @@ export function PaperSurface({
                   />
                 ),
             )}
-          {guides.map(({ axis, at }) => (
-            <line
-              key={axis}
-              {...(axis === 'x' ? { x1: at, x2: at, y1: 0, y2: heightMm } : { x1: 0, x2: widthMm, y1: at, y2: at })}
-              stroke="#d9541e"
+          {guides.map((guide, at) => (
+            <GuideLine key={at} guide={guide} width={widthMm} height={heightMm} zoom={zoom} />
+          ))}
+          {cross && (
+            <path
+              d={`M${cross[0] - 8 / zoom} ${cross[1]}h${16 / zoom}m${-8 / zoom} ${-8 / zoom}v${16 / zoom}`}
+              stroke="#20303a"
               strokeWidth={1 / zoom}
               pointerEvents="none"
-              data-guide={axis}
+              data-cross
             />
-          ))}
+          )}
           {ghost && <Ghost view={ghost} />}
         </svg>
         {ghost && (
@@ -491,7 +506,7 @@ export function PaperSurface({
                 : measuring.first
                   ? 'Click the second point.'
                   : 'Click the first point: the end of a line, or the middle of something round.'}{' '}
-            Esc leaves it.
+            Arrows move the cross, Enter takes it. Esc leaves it.
           </p>
         )}
         {waiting && (
@@ -614,6 +629,38 @@ function PaperMenu({ at, onClose, children }: { at: Vec2 | null; onClose: () => 
       </Menu.Target>
       <Menu.Dropdown>{children}</Menu.Dropdown>
     </Menu>
+  );
+}
+
+/** What a dragged view is in line with: a line over the paper, or a gap between two short strokes. */
+function GuideLine({
+  guide: { axis, at, gap },
+  width,
+  height,
+  zoom,
+}: {
+  guide: Guide;
+  width: number;
+  height: number;
+  zoom: number;
+}) {
+  const end = 5 / zoom;
+  const path = gap
+    ? axis === 'x'
+      ? `M${gap[0]} ${at - end}v${2 * end}M${gap[0]} ${at}H${gap[1]}M${gap[1]} ${at - end}v${2 * end}`
+      : `M${at - end} ${gap[0]}h${2 * end}M${at} ${gap[0]}V${gap[1]}M${at - end} ${gap[1]}h${2 * end}`
+    : axis === 'x'
+      ? `M${at} 0V${height}`
+      : `M0 ${at}H${width}`;
+  return (
+    <path
+      d={path}
+      fill="none"
+      stroke="#d9541e"
+      strokeWidth={1 / zoom}
+      pointerEvents="none"
+      data-guide={gap ? `gap ${axis}` : axis}
+    />
   );
 }
 

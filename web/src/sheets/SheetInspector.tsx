@@ -1,7 +1,13 @@
 import { Button, Checkbox, Group, Select } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { leaderEndWords, placeWords } from './words.ts';
-import { tablePlaces, zoneOf, type SheetTable, type TablePlace } from '../../../core/src/sheets/index.ts';
+import {
+  tablePlaces,
+  zoneOf,
+  type SheetTable,
+  type SheetThing,
+  type TablePlace,
+} from '../../../core/src/sheets/index.ts';
 import { billShownBy } from '../../../core/src/documents/index.ts';
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
@@ -17,12 +23,13 @@ import { PaperField } from './PaperField.tsx';
 import { useChange } from './useChange.ts';
 import { useIntend } from '../data/useIntend.ts';
 
+/** What is picked of a view is about that view. */
+const OF_VIEW: ReadonlySet<SheetThing['kind']> = new Set(['view', 'caption', 'region', 'regionSize', 'viewSize']);
+
 /** About what is picked; when nothing is, the sheet itself and what to look at on it. */
 export function SheetInspector(props: SheetInspectorProps) {
   const { thing, things, sheet } = props;
-  const ofView =
-    thing?.kind === 'view' || thing?.kind === 'region' || thing?.kind === 'regionSize' || thing?.kind === 'viewSize';
-  const view = ofView && sheet.views.some(({ id }) => id === thing.id);
+  const view = thing && OF_VIEW.has(thing.kind) && sheet.views.some(({ id }) => id === thing.id);
   const note = thing?.kind === 'note' && sheet.notes.find(({ id }) => id === thing.id);
   const dimension = thing?.kind === 'dimension' && sheet.dimensions?.find(({ id }) => id === thing.id);
   const balloon = thing?.kind === 'balloon' && sheet.balloons.some(({ id }) => id === thing.id);

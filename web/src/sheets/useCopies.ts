@@ -3,6 +3,7 @@ import { sheetSteps } from '../../../core/src/documents/index.ts';
 import {
   keepOnPaper,
   type Sheet,
+  type SheetDimension,
   type SheetNote,
   type SheetThing,
   type SheetView,
@@ -10,12 +11,17 @@ import {
 import { directionName } from '../../../core/src/views/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 
+type Copied = Pick<Sheet, 'views' | 'notes' | 'balloons'> & { readonly dimensions: readonly SheetDimension[] };
+
 /** What was copied last, also from another sheet. */
-let copied: { readonly views: readonly SheetView[]; readonly notes: readonly SheetNote[] } = { views: [], notes: [] };
+let copied: Copied = { views: [], notes: [], balloons: [], dimensions: [] };
 
 const ASIDE = 15; // mm, of a copy on its own sheet
 
-/** Copies of views and notes, put on this or another sheet. */
+/**
+ * Copies of views with their balloons and dimensions, and of notes, put on this or another sheet; of balloons and dimensions
+ * alone, put on their own view again.
+ */
 export function useCopies({
   id,
   sheet,
@@ -34,6 +40,9 @@ export function useCopies({
     copied = {
       views: sheet.views.filter((one) => isPicked('view', one.id)),
       notes: sheet.notes.filter((one) => isPicked('note', one.id)),
+      // Those of a copied view come with it.
+      balloons: sheet.balloons.filter((one) => isPicked('balloon', one.id) || isPicked('view', one.view)),
+      dimensions: (sheet.dimensions ?? []).filter((one) => isPicked('dimension', one.id) || isPicked('view', one.view)),
     };
   };
   /** Things of their own that show the same; on their own sheet a little aside. */
@@ -43,9 +52,10 @@ export function useCopies({
         sheet.paper,
         taken.some(([x, y]) => x === at[0] && y === at[1]) ? [at[0] + ASIDE, at[1] + ASIDE] : at,
       );
+    const idOf = new Map(copied.views.map((view) => [view.id, crypto.randomUUID()]));
     const views = copied.views.map(({ detail: _, projectedFrom: __, ...view }): SheetView => ({
       ...view,
-      id: crypto.randomUUID(),
+      id: idOf.get(view.id)!,
       centre: aside(
         view.centre,
         sheet.views.map(({ centre }) => centre),
@@ -60,11 +70,26 @@ export function useCopies({
         sheet.notes.map(({ at }) => at),
       ),
     }));
-    if (views.length + notes.length === 0) return;
+    /** The copy's view, or the same view where that is on this sheet. */
+    const viewFor = (view: string) => idOf.get(view) ?? sheet.views.find((one) => one.id === view)?.id;
+    const balloons = copied.balloons.flatMap((balloon) => {
+      const view = viewFor(balloon.view);
+      const by = idOf.has(balloon.view) ? 0 : ASIDE;
+      const offset: Vec2 = [balloon.offset[0] + by, balloon.offset[1] + by];
+      return view ? [{ ...balloon, id: crypto.randomUUID(), view, offset, byHand: true }] : [];
+    });
+    const dimensions = copied.dimensions.flatMap((dimension) => {
+      const view = viewFor(dimension.view);
+      const by = idOf.has(dimension.view) ? 0 : ASIDE;
+      return view ? [{ ...dimension, id: crypto.randomUUID(), view, offset: dimension.offset + by }] : [];
+    });
+    if (views.length + notes.length + balloons.length + dimensions.length === 0) return;
     const commands = sheetSteps(sheet, {
       ...sheet,
       views: [...sheet.views, ...views],
       notes: [...sheet.notes, ...notes],
+      balloons: [...sheet.balloons, ...balloons],
+      ...(dimensions.length > 0 ? { dimensions: [...(sheet.dimensions ?? []), ...dimensions] } : {}),
     });
     perform(
       views.length === 1 && notes.length === 0 ? `paste ${directionName(views[0].direction)} view` : 'paste',
@@ -73,7 +98,14 @@ export function useCopies({
     choose([
       ...views.map((one): SheetThing => ({ kind: 'view', id: one.id })),
       ...notes.map((one): SheetThing => ({ kind: 'note', id: one.id })),
+      // Those of a copied view move with it.
+      ...(views.length > 0
+        ? []
+        : [
+            ...balloons.map((one): SheetThing => ({ kind: 'balloon', id: one.id })),
+            ...dimensions.map((one): SheetThing => ({ kind: 'dimension', id: one.id })),
+          ]),
     ]);
   };
-  return { copy, paste, hasCopies: () => copied.views.length + copied.notes.length > 0 };
+  return { copy, paste, hasCopies: () => Object.values(copied).some((list) => list.length > 0) };
 }

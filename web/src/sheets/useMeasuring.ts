@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import type { Vec2 } from '../../../core/src/geometry/index.ts';
 import {
   dimensionFacts,
@@ -49,6 +49,9 @@ export function useMeasuring({
   const { perform } = useProject();
   /** What would be measured from where the pointer is. */
   const [hit, setHit] = useState<Measurable | null>(null);
+  /** Where the pointer is, or where arrow keys have brought it. */
+  const spot = useRef<Vec2 | null>(null);
+  const [cross, setCross] = useState<Vec2 | null>(null);
   const facts = dimensionFacts(inputs);
   const measured = (spot: Vec2): Measurable | null => {
     if (!measuring) return null;
@@ -114,10 +117,28 @@ export function useMeasuring({
     setHit(null);
     choose([{ kind: 'dimension', id: made.id }]);
   };
+  const middle = (): Vec2 => {
+    const view = measuring && 'view' in measuring ? measuring.view : undefined;
+    return (layout.views.find((laid) => laid.view.id === view) ?? layout.views[0])?.view.centre ?? [0, 0];
+  };
   return {
     hit,
-    lookAt: (spot: Vec2) => setHit(measured(spot)),
-    takeAt: (spot: Vec2) => takeMeasured(measured(spot)),
+    /** Where keys have brought the pointer; null while the pointer moves. */
+    cross: measuring ? cross : null,
+    lookAt: (at: Vec2) => {
+      spot.current = at;
+      setCross(null);
+      setHit(measured(at));
+    },
+    takeAt: (at: Vec2) => takeMeasured(measured(at)),
+    /** By an arrow key, from the middle of the view on. */
+    step: (by: Vec2) => {
+      const [x, y] = spot.current ?? middle();
+      spot.current = [x + by[0], y + by[1]];
+      setCross(spot.current);
+      setHit(measured(spot.current));
+    },
+    takeHere: () => spot.current && takeMeasured(measured(spot.current)),
   };
 }
 

@@ -29,7 +29,9 @@ export function usePaperTyping({
       (one) => one.field && (spot ? contains(one) : thing?.kind === 'titleBlock' && one.label === 'Title'),
     );
     const caption = layout.views.find(({ captionBox, view: one }) =>
-      spot ? captionBox && contains({ box: captionBox }) : thing?.kind === 'view' && thing.id === one.id,
+      spot
+        ? captionBox && contains({ box: captionBox })
+        : (thing?.kind === 'view' || thing?.kind === 'caption') && thing.id === one.id,
     );
     if (note)
       setTyping({
