@@ -29,7 +29,7 @@ async function place(page: Page, direction: string) {
   await page.keyboard.press('Enter');
   await expect(page.getByLabel(`View ${direction}`)).toBeVisible();
 }
-const boxOf = async (page: Page, label: string) => (await page.getByLabel(label).boundingBox())!;
+const boxOf = async (page: Page, label: string | RegExp) => (await page.getByLabel(label).boundingBox())!;
 
 test('several things at once: brought in line, moved together, changed together, taken away in one step', async ({
   page,
@@ -55,6 +55,15 @@ test('several things at once: brought in line, moved together, changed together,
 
   await page.getByRole('checkbox', { name: 'Not to scale' }).check();
   await expect(paper(page)).toContainText('N/A');
+  // The caption is put beside the view, and back below it.
+  const caption = await boxOf(page, /^Caption FRONT/);
+  await page.mouse.move(caption.x + 4, caption.y + 2);
+  await page.mouse.down();
+  await page.mouse.move(caption.x + 80, caption.y + 30, { steps: 4 });
+  await page.mouse.up();
+  await expect.poll(async () => (await boxOf(page, /^Caption FRONT/)).x - caption.x).toBeGreaterThan(60);
+  await page.getByRole('button', { name: 'Below the view again' }).click();
+  await expect.poll(async () => Math.abs((await boxOf(page, /^Caption FRONT/)).x - caption.x)).toBeLessThan(1);
   // A frame drawn around everything picks what lies in it; the menu at the pointer takes it away.
   const area = (await paper(page).boundingBox())!;
   await page.mouse.move(area.x + 20, area.y + 20);
@@ -100,6 +109,22 @@ test('reference dimensions follow the model, in the unit of the set, and print',
   }
   await expect(page.getByRole('button', { name: /^Dimension \(/ })).toHaveCount(3);
   await expect.poll(async () => Number((await text()).slice(1, -1))).toBeGreaterThan(0);
+
+  // Without a pointer: arrows bring a cross to the end of a line, Enter takes it.
+  await page.mouse.move(5, 5);
+  await page.getByLabel('View front').click();
+  await page.getByRole('button', { name: 'two points …' }).press('Enter');
+  for (const [point, way] of ['ArrowLeft', 'ArrowUp'].entries()) {
+    await page.keyboard.press(`Shift+${way}`);
+    for (let step = 0; step < 60 && (await page.locator(`[data-measured="1"]`).count()) === 0; step++)
+      await page.keyboard.press(way);
+    await page.keyboard.press('Enter');
+    if (point === 0) await expect(page.locator('[data-measured="0"]')).toBeVisible();
+  }
+  await expect(page.getByRole('button', { name: /^Dimension \(/ })).toHaveCount(4);
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('button', { name: /^Dimension \(/ })).toHaveCount(3);
+
   await kept(page);
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Hand over' }).click();

@@ -1,6 +1,6 @@
 export { roomEnough, LEAST_FACE_RADIUS, LEAST_CLEARANCE, LEAST_SLANT } from './records.ts';
 export type { AnchorChoice, Balloon, LeaderEnd } from './records.ts';
-export { anchorChoices, convexHull } from './anchors.ts';
+export { anchorChoices, convexHull, insideConvex } from './anchors.ts';
 export { arrangeRing, ringCapacity } from './arrange.ts';
 export type { Placed, RingRequest, Standing, Unplaced } from './arrange.ts';
 export { checkCoverage } from './coverage.ts';

@@ -27,6 +27,8 @@ export interface LaidDimension {
   readonly marks: readonly Mark[];
   /** Around its line and its text. */
   readonly box: Box2;
+  /** Corners around the same, along its line. */
+  readonly outline: readonly Vec2[];
   /** Across the dimension line, in which it is dragged; unit vector on paper. */
   readonly across: Vec2;
 }
@@ -63,7 +65,7 @@ export function layOutDimension(dimension: SheetDimension, laid: LaidView, facts
   const ends = measuredEnds(dimension, laid, facts);
   if (!ends) {
     const [x, y] = view.centre;
-    return { dimension, value: null, text: '(?)', marks: [], box: [x, y, x, y], across: [0, 1] };
+    return { dimension, value: null, text: '(?)', marks: [], box: [x, y, x, y], outline: [], across: [0, 1] };
   }
   const [p, q] = [toPaper(...ends.from), toPaper(...ends.to)];
   const way = readable(ends.along ?? towards(p, q));
@@ -105,11 +107,14 @@ export function layOutDimension(dimension: SheetDimension, laid: LaidView, facts
     arrowhead(source, onLine(high - (arrowsInside ? ARROW : -ARROW)), onLine(high)),
     textAlong(source, text, raised(onLine(middle), ABOVE + LETTERING / 2), way, LETTERING),
   ];
-  const corners = [onLine(reach[0]), onLine(reach[1])].flatMap((end) => [
+  const [start, end] = [onLine(reach[0]), onLine(reach[1])];
+  const outline = [
+    raised(start, ABOVE + LETTERING),
     raised(end, ABOVE + LETTERING),
     raised(end, -1),
-  ]);
-  return { dimension, value, text, marks, across, box: around(corners) };
+    raised(start, -1),
+  ];
+  return { dimension, value, text, marks, across, outline, box: around(outline) };
 }
 
 const around = (points: readonly Vec2[]): Box2 =>

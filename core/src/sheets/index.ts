@@ -75,6 +75,8 @@ export {
   overlapsOf,
   resizeView,
   roomTaken,
+  severalOf,
+  thingAt,
   thingsOn,
   thingsWithin,
   withoutThings,

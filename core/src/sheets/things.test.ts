@@ -15,6 +15,7 @@ import {
   offTitleBlock,
   overlapsOf,
   resizeView,
+  thingAt,
   thingsWithin,
   titleBlockBox,
   usualPaper,
@@ -56,6 +57,23 @@ const sheet: Sheet = {
 };
 const thing = (kind: PlacedThing['thing']['kind'], id: string) => ({ kind, id }) as const;
 const centreOf = (of: Sheet, id: string) => of.views.find((one) => one.id === id)!.centre;
+
+test('what lies at a point is the uppermost thing there; something slanted only along its own line', () => {
+  const slanted = {
+    thing: thing('dimension', 'd'),
+    box: [0, 0, 100, 100],
+    outline: [
+      [0, 4],
+      [4, 0],
+      [100, 96],
+      [96, 100],
+    ],
+  };
+  const placed = [{ thing: thing('view', 'a'), box: [0, 0, 100, 100] }, slanted] as unknown as PlacedThing[];
+  expect(thingAt(placed, [50, 50])).toEqual(thing('dimension', 'd'));
+  expect(thingAt(placed, [20, 80])).toEqual(thing('view', 'a'));
+  expect(thingAt(placed, [120, 50])).toBeUndefined();
+});
 
 describe('moving things', () => {
   test('a caption goes by itself, or with its view; taken away it is off', () => {

@@ -1,4 +1,5 @@
 import { boxesOverlap, moveBox, uniteBoxes2, type Box2, type Vec2 } from '../geometry/index.ts';
+import { insideConvex } from '../balloons/index.ts';
 import type { DrawnSheet } from './drawSheet.ts';
 import { frameBox, type Paper } from './paper.ts';
 import { USUAL_SMALLEST } from './centreLines.ts';
@@ -35,7 +36,16 @@ export const isSameThing = (one: SheetThing, other: SheetThing): boolean =>
 export interface PlacedThing {
   readonly thing: SheetThing;
   readonly box: Box2;
+  /** Convex, where it takes less room than its box: something slanted. */
+  readonly outline?: readonly Vec2[];
 }
+
+/** The uppermost thing at a point of the paper. */
+export const thingAt = (things: readonly PlacedThing[], [x, y]: Vec2): SheetThing | undefined =>
+  things.findLast(
+    ({ box, outline }) =>
+      x >= box[0] && x <= box[2] && y >= box[1] && y <= box[3] && (!outline || insideConvex([x, y], outline)),
+  )?.thing;
 
 /** Everything that can be picked, as it is met from the title block over views and lists to the balloons. */
 export function thingsOn({ layout, notes }: Pick<DrawnSheet, 'layout' | 'notes'>, paper: Paper): PlacedThing[] {
@@ -52,7 +62,7 @@ export function thingsOn({ layout, notes }: Pick<DrawnSheet, 'layout' | 'notes'>
     ...notes.map(({ note: { id }, box }): PlacedThing => ({ thing: { kind: 'note', id }, box })),
     ...layout.dimensions
       .filter(({ value }) => value !== null)
-      .map(({ dimension: { id }, box }): PlacedThing => ({ thing: { kind: 'dimension', id }, box })),
+      .map(({ dimension: { id }, box, outline }): PlacedThing => ({ thing: { kind: 'dimension', id }, box, outline })),
     ...layout.balloons.map(({ balloon: { id }, centre: [x, y], radius: r }): PlacedThing => ({
       thing: { kind: 'balloon', id },
       box: [x - r, y - r, x + r, y + r],
@@ -279,18 +289,17 @@ export const movedThings = (things: readonly PlacedThing[], ways: Ways): PlacedT
     return way ? [{ thing, box: moveBox(box, way.by[0], way.by[1]) }] : [];
   });
 
-/** Things of which anything lies in a box that was drawn around them: views only when they lie in it altogether. */
+/** What is picked with others: not the title block, which stays, nor captions, which go with their views. */
+export const severalOf = (things: readonly PlacedThing[]): SheetThing[] =>
+  things.map(({ thing }) => thing).filter(({ kind }) => kind !== 'titleBlock' && kind !== 'caption');
+
+/** Things that lie altogether in a box that was drawn around them. */
 export const thingsWithin = (things: readonly PlacedThing[], around: Box2): SheetThing[] =>
-  things
-    .filter(
-      ({ thing: { kind }, box }) =>
-        kind !== 'titleBlock' &&
-        box[0] >= around[0] &&
-        box[1] >= around[1] &&
-        box[2] <= around[2] &&
-        box[3] <= around[3],
-    )
-    .map(({ thing }) => thing);
+  severalOf(
+    things.filter(
+      ({ box }) => box[0] >= around[0] && box[1] >= around[1] && box[2] <= around[2] && box[3] <= around[3],
+    ),
+  );
 
 /**
  * The sheet without things: views go with their balloons, dimensions and enlarged details, what was projected from them

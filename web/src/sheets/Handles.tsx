@@ -110,16 +110,13 @@ export function Handles({ drawn: { layout, notes }, inputs, things, centreLines,
         .map((laid) => (
           <SizeHandle key={laid.view.id} laid={laid} start={start} />
         ))}
-      {layout.dimensions.map(({ dimension: { id }, box, text, value, across }) =>
+      {layout.dimensions.map(({ dimension: { id }, outline: corners, text, value, across }) =>
         value === null ? null : (
-          <rect
+          <polygon
             key={id}
             className="grab"
             role="button"
-            x={box[0]}
-            y={box[1]}
-            width={boxWidth(box)}
-            height={boxHeight(box)}
+            points={corners.join(' ')}
             aria-label={`Dimension ${text}`}
             onPointerDown={start({ kind: 'dimension', id })}
             style={{

@@ -34,6 +34,8 @@ import {
   resizeView,
   scaleText,
   snapView,
+  severalOf,
+  thingAt,
   thingsOn,
   thingsWithin,
   type DrawnSheet,
@@ -256,7 +258,7 @@ export function PaperSurface({
       return choose(event.shiftKey ? [...things, ...more] : found);
     }
     if (!dragging.moved) {
-      const under = dragging.things.length > 1 ? thingAt([x, y]) : undefined;
+      const under = dragging.things.length > 1 ? thingAt(placed, [x, y]) : undefined;
       if (under) choose([under]);
       return;
     }
@@ -274,9 +276,6 @@ export function PaperSurface({
     }
     commit(dragging.things, inLine(dragging.things, [x - dragging.from[0], y - dragging.from[1]], event));
   };
-  /** The uppermost thing at a point. */
-  const thingAt = ([x, y]: Vec2) =>
-    placed.findLast(({ box }) => x >= box[0] && x <= box[2] && y >= box[1] && y <= box[3])?.thing;
   /** The step of a dragged view that brings it in line with others, unless Ctrl is held. */
   const inLine = ([{ kind, id: one }, ...more]: readonly SheetThing[], by: Vec2, { ctrlKey }: PointerEvent): Vec2 => {
     const view =
@@ -361,8 +360,7 @@ export function PaperSurface({
     else if (event.key === 'Enter' && thing) openText(null);
     else if (withCtrl && event.key === 'c') copy();
     else if (withCtrl && event.key === 'v') paste();
-    else if (withCtrl && event.key === 'a')
-      choose(placed.map((one) => one.thing).filter(({ kind }) => kind !== 'titleBlock'));
+    else if (withCtrl && event.key === 'a') choose(severalOf(placed));
     else if (event.key.toLowerCase() === 'n' && !ghost && !withCtrl) step(event.shiftKey ? -1 : 1);
     else if ((event.key === 'Delete' || event.key === 'Backspace') && !ghost) takeAway(things);
     else return;
@@ -373,7 +371,7 @@ export function PaperSurface({
     // From the keyboard there is no place of the pointer: then it opens on what is picked.
     const byPointer = event.button === 2;
     const spot = toMm(event);
-    const under = byPointer ? thingAt(spot) : undefined;
+    const under = byPointer ? thingAt(placed, spot) : undefined;
     if (under && !things.some((one) => isSameThing(one, under))) choose([under]);
     const first = placed.find((one) => things.some((each) => isSameThing(each, one.thing)));
     setMenuAt(byPointer || !first ? spot : [(first.box[0] + first.box[2]) / 2, (first.box[1] + first.box[3]) / 2]);
@@ -570,9 +568,7 @@ export function PaperSurface({
         {things.some(({ kind }) => kind !== 'titleBlock') ? (
           <Menu.Item onClick={() => takeAway(things)}>Take away</Menu.Item>
         ) : (
-          <Menu.Item onClick={() => choose(placed.map((one) => one.thing).filter(({ kind }) => kind !== 'titleBlock'))}>
-            Pick everything
-          </Menu.Item>
+          <Menu.Item onClick={() => choose(severalOf(placed))}>Pick everything</Menu.Item>
         )}
       </PaperMenu>
       <div className="zoom">
