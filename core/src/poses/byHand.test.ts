@@ -10,6 +10,7 @@ import {
   playedTo,
   reordered,
   seated,
+  wayAt,
   wayOfFace,
   wholeStep,
   type Part,
@@ -169,5 +170,27 @@ describe('the way that a face suggests', () => {
     for (const way of ways) expect(Math.abs(way![2])).toBeCloseTo(1, 6);
     const across = wayOfFace(boxMesh(1, 2, 3), at(0, 0, 0), 0)!;
     expect(Math.hypot(...across)).toBeCloseTo(1, 9);
+  });
+  test('near a straight edge of the face it is along that; arcs and what is farther away suggest nothing', () => {
+    const block = boxMesh(40, 20, 10);
+    const placed = at(100, 0, 0);
+    const top = Array.from({ length: 6 }, (_, face) => face).find(
+      (face) => Math.abs(wayOfFace(block, placed, face)![2]) > 0.9,
+    )!;
+    const corners = [0, 1, 2].map(
+      (corner) => block.positions[block.triangles[block.faceStarts[top] * 3 + corner] * 3 + 2],
+    );
+    const z = corners[0];
+    const way = (x: number, y: number) => wayAt(block, placed, top, [100 + x, y, z], 2);
+    expect(way(20, 10)).toMatchObject({ of: 'face' });
+    expect(way(20, 1)!.of).toBe('edge');
+    expect(way(20, 1)!.along.map(Math.abs)).toEqual([1, 0, 0]);
+    expect(way(39, 10)!.along.map(Math.abs)).toEqual([0, 1, 0]);
+    const shaft = cylinderMesh(5, 30, 36);
+    for (let face = 0; face < shaft.faceStarts.length - 1; face++)
+      for (const height of [0, 30]) {
+        const rim = wayAt(shaft, at(0, 0, 0), face, [5, 0, height], 0.5);
+        expect(Math.abs(rim!.along[2])).toBeCloseTo(1, 6);
+      }
   });
 });

@@ -108,6 +108,69 @@ export function wayOfFace(mesh: Mesh, placement: Placement, face: number): Vec3 
   return normalize(applyToDirection(placement, surface.axis));
 }
 
+/** A way that a click on a thing suggests, and what it was clicked on. */
+export interface ClickedWay {
+  /** Unit vector in machine coordinates. */
+  readonly along: Vec3;
+  readonly of: 'face' | 'edge';
+}
+
+/** Edges that turn by less than this where they meet are one round edge, by less than the second one straight; cosines. */
+const ROUND = Math.cos((35 * Math.PI) / 180),
+  STRAIGHT = Math.cos((0.5 * Math.PI) / 180);
+
+/**
+ * The way that a click suggests: along a straight edge of the face where that is near, else what the face itself
+ * suggests, see `wayOfFace`.
+ * @param point where the face was clicked, in machine coordinates
+ * @param reach how near an edge has to be; mm in the machine
+ */
+export function wayAt(mesh: Mesh, placement: Placement, face: number, point: Vec3, reach: number): ClickedWay | null {
+  const edge = nearestStraightEdge(mesh, placement, face, point, reach);
+  if (edge) return { along: edge, of: 'edge' };
+  const along = face < 0 ? null : wayOfFace(mesh, placement, face);
+  return along && { along, of: 'face' };
+}
+
+/** Along the border of a face, where it runs straight: a piece of an arc suggests nothing. */
+function nearestStraightEdge(mesh: Mesh, placement: Placement, face: number, point: Vec3, reach: number): Vec3 | null {
+  const { triangles, faceStarts } = mesh;
+  if (face < 0) return null;
+  const pairs = new Map<string, [number, number] | null>();
+  for (let at = faceStarts[face] * 3; at < faceStarts[face + 1] * 3; at += 3)
+    for (let side = 0; side < 3; side++) {
+      const a = triangles[at + side],
+        b = triangles[at + ((side + 1) % 3)];
+      const name = a < b ? `${a} ${b}` : `${b} ${a}`;
+      // What two triangles of the face share is no border of it.
+      pairs.set(name, pairs.has(name) ? null : [a, b]);
+    }
+  const border = [...pairs.values()].filter((pair) => pair !== null);
+  const { positions } = mesh;
+  const at = (vertex: number): Vec3 =>
+    applyToPoint(placement, [positions[vertex * 3], positions[vertex * 3 + 1], positions[vertex * 3 + 2]]);
+  const wayOf = ([a, b]: readonly [number, number]): Vec3 => normalize(subtract(at(b), at(a)));
+  let best: { readonly pair: readonly [number, number]; readonly off: number } | null = null;
+  for (const pair of border) {
+    const [a, b] = pair.map(at);
+    const along = subtract(b, a);
+    const size = dot(along, along);
+    if (size === 0) continue;
+    const share = Math.min(1, Math.max(0, dot(subtract(point, a), along) / size));
+    const off = length(subtract(point, [a[0] + share * along[0], a[1] + share * along[1], a[2] + share * along[2]]));
+    if (off <= reach && (!best || off < best.off)) best = { pair, off };
+  }
+  if (!best) return null;
+  const { pair } = best;
+  const way = wayOf(pair);
+  const isBent = border.some((other) => {
+    if (other === pair || !other.some((vertex) => pair.includes(vertex))) return false;
+    const turn = Math.abs(dot(way, wayOf(other)));
+    return turn > ROUND && turn < STRAIGHT;
+  });
+  return isBent ? null : way;
+}
+
 /** A round feature where it stands in the machine. */
 interface Bore {
   readonly origin: Vec3;

@@ -3,4 +3,5 @@ export type { Pose, PoseMove } from './records.ts';
 export { explode, MOST_MOVES } from './explode.ts';
 export type { Exploded, ExplodeOptions } from './explode.ts';
 export type { Part } from './units.ts';
-export { carriedOn, fastenedTo, MOST_STEPS, playedTo, reordered, seated, wayOfFace } from './byHand.ts';
+export { carriedOn, fastenedTo, MOST_STEPS, playedTo, reordered, seated, wayAt, wayOfFace } from './byHand.ts';
+export type { ClickedWay } from './byHand.ts';

@@ -28,7 +28,7 @@ import {
   type Mesh,
   type Vec3,
 } from '../../../core/src/geometry/index.ts';
-import { wayOfFace } from '../../../core/src/poses/index.ts';
+import { wayAt } from '../../../core/src/poses/index.ts';
 import { viewPlacement, type DirectionName } from '../../../core/src/views/index.ts';
 import { loadMesh } from '../data/api.ts';
 import { drawsInSoftware } from './graphics.ts';
@@ -58,6 +58,8 @@ export interface Machine3DProps {
   readonly covered?: number;
   /** What has left its seat, and how it is carried on; as assembled where absent. */
   readonly posing?: Posing | null;
+  /** Whether poses are being looked at: the machine is fitted beside their panel then. */
+  readonly posesOpen?: boolean;
   /** Opens and closes the panel of poses; its tool is not there where absent. */
   readonly onPoses?: () => void;
   /** A place to fly to; `count` tells one flight from the next. */
@@ -68,7 +70,15 @@ const RETRY = 2500; // ms between two looks for shapes that are still being made
 const PLAIN_LOOK: Look = { hidden: [], only: null, seeThrough: false, section: null };
 
 /** The machine in 3D: turn, pan, zoom; a click picks a part, and what is picked is lit. */
-export function Machine3D({ tools = false, also, covered = 0, posing = null, onPoses, flight = null }: Machine3DProps) {
+export function Machine3D({
+  tools = false,
+  also,
+  covered = 0,
+  posing = null,
+  posesOpen = false,
+  onPoses,
+  flight = null,
+}: Machine3DProps) {
   const {
     assembly,
     picked,
@@ -98,14 +108,16 @@ export function Machine3D({ tools = false, also, covered = 0, posing = null, onP
     // eslint-disable-next-line react-hooks/exhaustive-deps -- `arrived` says what is in the lists
     [bodies, arrived],
   );
+  const places = posing?.places;
   const picks: Picks = useMemo(
     () => ({
       components: new Set([...(also ?? []), ...(picked === null || also?.size ? [] : [picked])]),
       path: also?.size ? null : pickedPath === null || pickedPath === '' ? null : pathOf(pickedPath),
+      ...(places && places.length > 0 ? { places: places.map(pathOf) } : {}),
     }),
-    [picked, pickedPath, also],
+    [picked, pickedPath, also, places],
   );
-  const onFace = posing?.onFace;
+  const { onWay, onAlso: onPlace } = posing ?? {};
   const [look, setLook] = useState<Look>(PLAIN_LOOK);
   const [from, setFrom] = useState<{ direction: DirectionName; count: number }>({ direction: 'isometric', count: 0 });
   const [asking, setAsking] = useState<'up' | 'front' | null>(null);
@@ -143,12 +155,14 @@ export function Machine3D({ tools = false, also, covered = 0, posing = null, onP
     return [new Plane(normal, flipped ? -at : at)];
   }, [look.section, box]);
   const choose = useCallback(
-    (occurrence: Occurrence, normal: Vec3, face: number) => {
+    (occurrence: Occurrence, { normal, face, point, reach, also: more }: Clicked) => {
       if (!asking) {
+        const place = pathKey(occurrence.path);
+        if (more && onPlace) return onPlace(place);
         const shape = assembly.components[occurrence.components[occurrence.components.length - 1]].shape;
         const mesh = ready.find(([known]) => known === shape)?.[1];
-        onFace?.(pathKey(occurrence.path), mesh ? wayOfFace(mesh, occurrence.placement, face) : null);
-        return pick(occurrence.components[occurrence.components.length - 1], pathKey(occurrence.path));
+        onWay?.(place, mesh ? wayAt(mesh, occurrence.placement, face, point, reach) : null);
+        return pick(occurrence.components[occurrence.components.length - 1], place);
       }
       const before = components.content.orientation ?? usualOrientation;
       const orientation = withAxis(before, asking, nearestAxis(inModel(normal, assembly.turn)));
@@ -158,7 +172,7 @@ export function Machine3D({ tools = false, also, covered = 0, posing = null, onP
       });
       setAsking(asking === 'up' ? 'front' : null);
     },
-    [asking, pick, components, assembly, perform, ready, onFace],
+    [asking, pick, components, assembly, perform, ready, onWay, onPlace],
   );
   return (
     <div className="machine">
@@ -169,8 +183,8 @@ export function Machine3D({ tools = false, also, covered = 0, posing = null, onP
         camera={{ position: [1, -1, 1], up: [0, 0, 1], near: -1e6, far: 1e6 }}
         role="img"
         aria-label="The machine in 3D"
-        onPointerMissed={() => {
-          if (!asking) pick(null);
+        onPointerMissed={({ ctrlKey, metaKey }) => {
+          if (!asking && !ctrlKey && !metaKey) pick(null);
         }}
         onCreated={({ gl }) => {
           gl.localClippingEnabled = true;
@@ -192,10 +206,10 @@ export function Machine3D({ tools = false, also, covered = 0, posing = null, onP
         ))}
         <OrbitControls makeDefault enableDamping={false} />
         <Fit
-          key={`${from.count} ${from.direction} ${settled} ${posing?.pose ?? ''} ${assembly.turn?.join() ?? ''}`}
+          key={`${from.count} ${from.direction} ${settled} ${posesOpen} ${posing?.pose ?? ''} ${assembly.turn?.join() ?? ''}`}
           box={settled || progress === null ? box : null}
           direction={from.direction}
-          covered={posing ? covered : 0}
+          covered={posesOpen ? covered : 0}
         />
         {posing && posing.paths.length > 0 && (
           <PoseHandles
@@ -279,8 +293,23 @@ interface BodyProps {
   readonly picks: Picks;
   readonly seeThrough: boolean;
   readonly planes: readonly Plane[];
-  readonly onChoose: (occurrence: Occurrence, normal: Vec3, face: number) => void;
+  readonly onChoose: (occurrence: Occurrence, clicked: Clicked) => void;
 }
+
+/** Where something was clicked. */
+interface Clicked {
+  /** Of the triangle; unit vector in machine coordinates, like the point. */
+  readonly normal: Vec3;
+  readonly point: Vec3;
+  /** Index into the faces of the mesh; −1 for none. */
+  readonly face: number;
+  /** What is near enough to be meant; mm. */
+  readonly reach: number;
+  /** Together with what is picked. */
+  readonly also: boolean;
+}
+/** px on the screen. */
+const REACH = 7;
 
 /** All occurrences of one shape: those that are lit, and the others, which one may look through. */
 function Body({ mesh, occurrences, picks, seeThrough, planes, onChoose }: BodyProps) {
@@ -339,11 +368,11 @@ interface InstancesProps {
   readonly size: number;
   /** First triangle of each face. */
   readonly starts: Uint32Array;
-  readonly onChoose: (occurrence: Occurrence, normal: Vec3, face: number) => void;
+  readonly onChoose: BodyProps['onChoose'];
 }
 
 function Instances({ geometry, occurrences, colour, fixed, through, planes, size, starts, onChoose }: InstancesProps) {
-  const { invalidate } = useThree();
+  const { invalidate, camera } = useThree();
   const instances = useRef<InstancedMesh>(null);
   const order = useMemo(() => spreadOrder(occurrences.length), [occurrences.length]);
   const material = useMemo(
@@ -389,7 +418,13 @@ function Instances({ geometry, occurrences, colour, fixed, through, planes, size
       ? event.face.normal.clone().applyNormalMatrix(new Matrix3().getNormalMatrix(matrix)).normalize()
       : new Vector3(0, 0, 1);
     const face = event.faceIndex === undefined || event.faceIndex === null ? -1 : faceOf(starts, event.faceIndex);
-    onChoose(occurrences[order[event.instanceId]], [normal.x, normal.y, normal.z], face);
+    onChoose(occurrences[order[event.instanceId]], {
+      normal: [normal.x, normal.y, normal.z],
+      point: [event.point.x, event.point.y, event.point.z],
+      face,
+      reach: REACH / camera.zoom,
+      also: event.nativeEvent.ctrlKey || event.nativeEvent.metaKey,
+    });
   };
   return <instancedMesh ref={instances} args={[geometry, material, occurrences.length]} onClick={click} />;
 }

@@ -44,7 +44,7 @@ export function ModelStation() {
   const all = several.length > 0 ? several : picked === null ? [] : [picked];
   const open = findings.filter((finding) => isOpen(finding, decisions)).length;
   return (
-    <main className="main">
+    <main className={panel === 'poses' ? 'main posing' : 'main'}>
       <StructureTree
         also={also}
         onAlso={setAlso}
@@ -54,6 +54,7 @@ export function ModelStation() {
         tools
         also={also}
         covered={panel !== null || all.length > 0 ? PANEL : 0}
+        posesOpen={panel === 'poses'}
         posing={panel === 'poses' ? posed.posing : null}
         onPoses={() => setPanel(panel === 'poses' ? null : 'poses')}
       />

@@ -3,7 +3,7 @@ import { useMemo, useRef, useState } from 'react';
 import { OrthographicCamera, Quaternion, Vector3 } from 'three';
 import type { PathKey } from '../../../core/src/assembly/index.ts';
 import type { Box3, Vec3 } from '../../../core/src/geometry/index.ts';
-import type { PoseMove } from '../../../core/src/poses/index.ts';
+import type { ClickedWay, PoseMove } from '../../../core/src/poses/index.ts';
 
 /** A way along which what is picked can be dragged. */
 export interface PoseAxis {
@@ -24,8 +24,12 @@ export interface Posing {
   /** While it is dragged; mm. */
   readonly onDrag: (by: Vec3 | null) => void;
   readonly onDrop: (by: Vec3) => void;
-  /** The way that a clicked face of what stands at a place suggests; null where it suggests none. */
-  readonly onFace: (of: PathKey, along: Vec3 | null) => void;
+  /** The way that a click on what stands at a place suggests; null where it suggests none. */
+  readonly onWay: (of: PathKey, way: ClickedWay | null) => void;
+  /** Takes a single place to what is picked, or away from it. */
+  readonly onAlso: (path: PathKey) => void;
+  /** Single places that are picked in 3D; nothing where whole components are. */
+  readonly places: readonly PathKey[];
 }
 
 const REACH = 64; // px, from the middle of what is picked to the tip of an arrow

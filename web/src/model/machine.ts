@@ -89,10 +89,13 @@ export function machineBox(
 export interface Picks {
   readonly components: ReadonlySet<number>;
   readonly path: readonly UsageKey[] | null;
+  /** Single places instead of all that; each with everything in it. */
+  readonly places?: readonly (readonly UsageKey[])[];
 }
 
 /** Whether an occurrence is, or stands in, what is picked. The top component lights nothing: it is everything. */
 export function isIn({ components, path }: Pick<Occurrence, 'components' | 'path'>, picks: Picks): boolean {
+  if (picks.places) return picks.places.some((place) => place.every((key, at) => path[at] === key));
   if (picks.path) return picks.path.every((key, at) => path[at] === key);
   for (let at = 1; at < components.length; at++) if (picks.components.has(components[at])) return true;
   return components.length === 1 && picks.components.has(components[0]);

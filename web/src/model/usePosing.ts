@@ -2,7 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { listOccurrences, pathKey, pathOf, type PathKey } from '../../../core/src/assembly/index.ts';
 import type { Mesh, Vec3 } from '../../../core/src/geometry/index.ts';
-import { carriedOn, playedTo, type Part } from '../../../core/src/poses/index.ts';
+import { carriedOn, playedTo, type ClickedWay, type Part } from '../../../core/src/poses/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { solver } from '../data/solver.ts';
 import type { PosePanelProps } from './PosePanel.tsx';
@@ -26,30 +26,35 @@ export function usePosing(picks: readonly number[]): {
   const [share, setShare] = useState(1);
   const [drag, setDrag] = useState<Vec3 | null>(null);
   const [further, setFurther] = useState(false);
-  const [face, setFace] = useState<{ readonly of: PathKey; readonly along: Vec3 } | null>(null);
+  const [clicked, setClicked] = useState<{ readonly of: PathKey; readonly way: ClickedWay } | null>(null);
+  /** Picked one by one in 3D, beside what the program has picked. */
+  const [single, setSingle] = useState<{ readonly with: string; readonly paths: readonly PathKey[] } | null>(null);
   const [along, setAlong] = useState<{ readonly with: string; readonly paths: readonly PathKey[] } | null>(null);
   const pose = (set.content.poses ?? []).find(({ id }) => id === chosen) ?? null;
   const named = `${picks.join()} ${picked} ${pickedPath}`;
   const own = useMemo<readonly PathKey[]>(() => {
+    if (single?.with === named) return single.paths;
     if (picks.length < 2 && pickedPath !== null && pickedPath !== '') return [pickedPath];
     const wanted = new Set(picks.length > 0 ? picks : picked === null ? [] : [picked]);
     wanted.delete(assembly.root);
     return wanted.size === 0
       ? []
       : listOccurrences(assembly, (index) => wanted.has(index)).map(({ path }) => pathKey(path));
-  }, [assembly, picked, pickedPath, picks]);
+  }, [assembly, picked, pickedPath, picks, single, named]);
   const paths = useMemo(
     () => (along?.with === named ? [...new Set([...own, ...along.paths])] : own),
     [own, along, named],
   );
   const axes = useMemo(
     () =>
-      face &&
-      face.of === pickedPath &&
-      !machineAxes.some((one) => one.along.every((v, k) => Math.abs(Math.abs(v) - Math.abs(face.along[k])) < 1e-3))
-        ? [...machineAxes, { name: 'the face that was clicked', along: face.along }]
+      clicked &&
+      clicked.of === pickedPath &&
+      !machineAxes.some(({ along: one }) =>
+        one.every((v, k) => Math.abs(Math.abs(v) - Math.abs(clicked.way.along[k])) < 1e-3),
+      )
+        ? [...machineAxes, { name: `the ${clicked.way.of} that was clicked`, along: clicked.way.along }]
         : machineAxes,
-    [face, pickedPath],
+    [clicked, pickedPath],
   );
   const moves = useMemo(() => {
     if (!pose) return [];
@@ -71,9 +76,12 @@ export function usePosing(picks: readonly number[]): {
               command: { kind: 'putPose', pose: carriedOn(pose, paths, by, further) },
             });
         },
-        onFace: (of, way) => setFace(way && { of, along: way }),
+        onWay: (of, way) => setClicked(way && { of, way }),
+        places: single?.with === named ? single.paths : [],
+        onAlso: (path) =>
+          setSingle({ with: named, paths: own.includes(path) ? own.filter((one) => one !== path) : [...own, path] }),
       },
-    [pose, moves, paths, axes, share, further, perform, set.id],
+    [pose, moves, paths, axes, share, further, perform, set.id, single, named, own],
   );
   return {
     posing,
