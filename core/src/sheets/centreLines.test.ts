@@ -112,6 +112,32 @@ describe('centre lines of a view', () => {
     expect(found.map(reach)).toEqual([[0, -3, 0, 53]]);
     expect(found[0].members).toHaveLength(2);
   });
+  test('the two of a pair have one line through both, and a stroke each across it; a third of their size makes it none', () => {
+    const holes = (...places: readonly (readonly [number, number, number])[]): ViewLines => ({
+      ...views.top,
+      box: [0, 0, 200, 100],
+      paths: ['plate' as ViewLines['paths'][number]],
+      axisEnds: Float64Array.from(places.flatMap(([x, y]) => [x, y, 0, x, y, 10])),
+      axisRadii: Float64Array.from(places, ([, , radius]) => radius),
+      axisOccurrences: Int32Array.from(places, () => 0),
+      axisFeatures: Int32Array.from(places, (_, at) => at),
+    });
+    const drawn = (lines: ViewLines, off: readonly string[] = []) =>
+      centreLinesOf({ scale: 1, centreLines: { ...look, off } }, lines, 0.25).map(reach);
+    const pair = holes([40, 50, 8], [160, 50, 8], [100, 20, 12]);
+    // From 3 mm beyond one to 3 mm beyond the other.
+    expect(drawn(pair)).toEqual([
+      [29, 39, 171, 61],
+      [160, 39, 160, 61],
+      [85, 5, 115, 35],
+    ]);
+    expect(drawn(pair, ['plate:0'])[0]).toEqual([149, 39, 171, 61]);
+    expect(drawn(holes([40, 50, 8], [160, 50, 8], [100, 80, 8]))).toEqual([
+      [29, 39, 51, 61],
+      [149, 39, 171, 61],
+      [89, 69, 111, 91],
+    ]);
+  });
   test('a view with very many has the largest of them only', () => {
     const count = 3000;
     const axes = {

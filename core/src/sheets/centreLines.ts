@@ -42,7 +42,7 @@ const KEPT = 4;
 
 /**
  * The centre lines of a view: a cross on what is seen end on, a line along what is seen from aside or bent, a circle
- * through equal holes around a common middle. Kept with its lines.
+ * through equal holes around a common middle, one line through the two of a pair. Kept with its lines.
  * @param lines its own lines, with axes; without them there is nothing
  * @param pen width on paper; mm
  */
@@ -102,6 +102,10 @@ function find(look: CentreLineLook, scale: number, lines: ViewLines, pen: number
   const circles = boltCircles(endOn, same);
   const inCircle = new Map(circles.flatMap((circle) => circle.holes.map((hole) => [hole, circle] as const)));
   const beyond = BEYOND / scale;
+  const partner = pairsAmong(
+    endOn.filter((cross) => !inCircle.has(cross)),
+    same,
+  );
   const meets = ([x, y]: Vec2) =>
     bends.some(({ points }) =>
       [points[0], points[points.length - 1]].some((end) => Math.hypot(end[0] - x, end[1] - y) <= 10 * same),
@@ -110,11 +114,25 @@ function find(look: CentreLineLook, scale: number, lines: ViewLines, pen: number
     ...endOn.map((cross) => {
       const circle = inCircle.get(cross);
       const [centre] = cross.points;
-      if (!circle)
-        return line(cross, arm(centre, 1, 0, cross.radius + beyond), arm(centre, 0, 1, cross.radius + beyond));
+      const far = cross.radius + beyond;
+      const other = partner.get(cross);
+      if (other) {
+        const [[x, y], [ox, oy]] = [centre, other.points[0]];
+        const apart = Math.hypot(ox - x, oy - y);
+        const [dx, dy] = [(ox - x) / apart, (oy - y) / apart];
+        // The first of the pair has the line through both, each a stroke across it.
+        const across = arm(centre, -dy, dx, far);
+        return cross.id < other.id
+          ? line(cross, across, [
+              [x - dx * far, y - dy * far],
+              [ox + dx * far, oy + dy * far],
+            ])
+          : line(cross, across);
+      }
+      if (!circle) return line(cross, arm(centre, 1, 0, far), arm(centre, 0, 1, far));
       // On the circle only a stroke towards its middle.
       const [dx, dy] = [(centre[0] - circle.centre[0]) / circle.radius, (centre[1] - circle.centre[1]) / circle.radius];
-      return line(cross, arm(centre, dx, dy, cross.radius + beyond));
+      return line(cross, arm(centre, dx, dy, far));
     }),
     ...circles
       .map(({ centre, radius, holes }) => {
@@ -228,6 +246,27 @@ function onOneLine(axes: readonly Axis[], same: number): Shared[] {
     }
     return shared;
   });
+}
+
+/**
+ * Two that are equal, and the only ones of their size on a component, belong together: each with the other. Larger ones
+ * around the same middles, such as counterbores, share the cross anyway.
+ */
+function pairsAmong(crosses: readonly Shared[], same: number): Map<Shared, Shared> {
+  const byPart = new Map<string, Shared[]>();
+  for (const cross of crosses) {
+    const part = cross.id.slice(0, cross.id.lastIndexOf(':'));
+    const list = byPart.get(part);
+    if (list) list.push(cross);
+    else byPart.set(part, [cross]);
+  }
+  const pairs = new Map<Shared, Shared>();
+  for (const own of byPart.values())
+    for (const equal of together(own, ({ radius }) => [radius, 0], [10 * same, 1])) {
+      const [one, other] = equal;
+      if (equal.length === 2) pairs.set(one, other).set(other, one);
+    }
+  return pairs;
 }
 
 interface BoltCircle {
