@@ -112,7 +112,7 @@ describe('centre lines of a view', () => {
     expect(found.map(reach)).toEqual([[0, -3, 0, 53]]);
     expect(found[0].members).toHaveLength(2);
   });
-  test('the two of a pair have one line through both, and a stroke each across it; a third of their size makes it none', () => {
+  test('the two of a pair have one line through both, and a stroke each across it; with a third of their size they are no pair', () => {
     const holes = (...places: readonly (readonly [number, number, number])[]): ViewLines => ({
       ...views.top,
       box: [0, 0, 200, 100],

@@ -154,7 +154,7 @@ function find(look: CentreLineLook, scale: number, lines: ViewLines, pen: number
 }
 
 /** What an axis is called: where its feature is, and which of its shape it is. */
-const axisName = (path: string, feature: number): string => `${path}:${feature}`;
+export const axisName = (path: string, feature: number): string => `${path}:${feature}`;
 
 /** The axes of a view, pieces of one bend together. */
 function axesOf({ axisEnds, axisRadii, axisOccurrences, axisFeatures, paths }: ViewLines, same: number): Axis[] {

@@ -13,6 +13,7 @@ import {
   layOutDimension,
   measurableAt,
   noTitleFields,
+  centreLinesOf,
   roundNear,
   roomTaken,
   usualOffset,
@@ -119,6 +120,9 @@ describe('a reference dimension', () => {
       const spot: Vec2 = direction === 'top' ? laid.toPaper(75 + 10, 0) : laid.toPaper(75, 50);
       const found = roundNear(laid, spot, 2, facts)!;
       expect(found.radius).toBeCloseTo(10, 6);
+      // By this name a centre line of its own is asked for, however small it is.
+      const asked = { smallest: 1000, on: [found.axis!] };
+      expect(centreLinesOf({ scale: 1, centreLines: asked }, laid.lines, 0.25)).toHaveLength(1);
       const dimension: SheetDimension = {
         id: 'd',
         view: 'v',

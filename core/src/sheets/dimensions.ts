@@ -14,6 +14,7 @@ import { lineMark, measureText, textAlong, type Mark, type MarkSource } from '..
 import { displacements, movedBy, type Pose } from '../poses/index.ts';
 import { lineKinds, shownBy, viewPlacement, type ViewLines } from '../views/index.ts';
 import { ARROW, arrowhead } from './arrows.ts';
+import { axisName } from './centreLines.ts';
 import type { LaidView } from './laidView.ts';
 import { movesOf, type DimensionLook, type DimensionPoint, type SheetDimension, type SheetView } from './records.ts';
 
@@ -242,6 +243,8 @@ export interface Measurable {
   readonly at: Vec2;
   /** Of the round feature whose middle it is. */
   readonly radius?: number;
+  /** Name of the axis of that feature, as centre lines are named. */
+  readonly axis?: string;
 }
 
 /**
@@ -319,7 +322,10 @@ export function roundNear(laid: LaidView, spot: Vec2, reach: number, facts: Dime
   if (!best) return null;
   const { axis } = best;
   const seen = [...axisEnds.subarray(axis * 6, axis * 6 + 3)] as unknown as Vec3;
-  return measurableOf(laid, facts, { path: paths[axisOccurrences[axis]], seen, radius: axisRadii[axis] });
+  const path = paths[axisOccurrences[axis]];
+  const found = measurableOf(laid, facts, { path, seen, radius: axisRadii[axis] });
+  const feature = lines.axisFeatures?.[axis];
+  return found && feature !== undefined ? { ...found, axis: axisName(path, feature) } : found;
 }
 
 /** How much farther a dimension line stands where it would lie on something. */

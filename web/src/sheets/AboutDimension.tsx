@@ -179,7 +179,12 @@ export function DimensionVerbs({
 }
 
 /** Which round features of a view have centre lines. */
-export function CentreLineFields({ id, view, drawn }: Pick<SheetInspectorProps, 'id' | 'drawn'> & { view: SheetView }) {
+export function CentreLineFields({
+  id,
+  view,
+  drawn,
+  onMeasuring,
+}: Pick<SheetInspectorProps, 'id' | 'drawn' | 'onMeasuring'> & { view: SheetView }) {
   const change = useChange(id);
   const look = view.centreLines;
   const put = (label: string, centreLines: CentreLineLook | null) =>
@@ -216,6 +221,13 @@ export function CentreLineFields({ id, view, drawn }: Pick<SheetInspectorProps, 
             onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
           />
           <span className="quiet">{count(drawnLines, 'line')}</span>
+          <Button
+            size="compact-xs"
+            variant="default"
+            onClick={() => onMeasuring({ view: view.id, kind: 'centreLine' })}
+          >
+            Of something smaller …
+          </Button>
           {look.off && look.off.length > 0 && (
             <Button
               size="compact-xs"

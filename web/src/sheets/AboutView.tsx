@@ -163,7 +163,7 @@ export function AboutView({ id, sheet, inputs, drawn, thing, onThing, onMeasurin
           }
         />
       )}
-      <CentreLineFields id={id} view={view} drawn={drawn} />
+      <CentreLineFields id={id} view={view} drawn={drawn} onMeasuring={onMeasuring} />
       <Checkbox
         mt="xs"
         size="xs"

@@ -497,7 +497,7 @@ export function PaperSurface({
         )}
         {measuring && (
           <p className="problem calm" style={{ position: 'absolute', left: 30, top: 30 }}>
-            {measuring.kind === 'diameter'
+            {measuring.kind === 'diameter' || measuring.kind === 'centreLine'
               ? 'Click a round edge, or the middle of one.'
               : measuring.kind === 'leader'
                 ? 'Click what the note is to point at: the end of a line, or the middle of something round.'

@@ -4,6 +4,7 @@ import {
   dimensionFacts,
   measurableAt,
   roomTaken,
+  USUAL_SMALLEST,
   roundNear,
   usualOffset,
   type Measurable,
@@ -19,6 +20,8 @@ import { useProject } from '../data/ProjectContext.tsx';
 export type Measuring =
   | { readonly kind: 'distance'; readonly view: string; readonly first?: Measurable }
   | { readonly kind: 'diameter'; readonly view: string }
+  /** What is to have a centre line though it is small. */
+  | { readonly kind: 'centreLine'; readonly view: string }
   /** What a note is to point at, in any view. */
   | { readonly kind: 'leader'; readonly note: string };
 
@@ -64,7 +67,7 @@ export function useMeasuring({
     }
     const laid = layout.views.find(({ view: one }) => one.id === measuring.view);
     if (!laid) return null;
-    return (measuring.kind === 'diameter' ? roundNear : measurableAt)(laid, spot, REACH_PX / zoom, facts);
+    return (measuring.kind === 'distance' ? measurableAt : roundNear)(laid, spot, REACH_PX / zoom, facts);
   };
   const takeMeasured = (found: Measurable | null) => {
     if (!found || !measuring) return;
@@ -85,6 +88,28 @@ export function useMeasuring({
     }
     const laid = layout.views.find(({ view: one }) => one.id === measuring.view);
     if (!laid) return;
+    if (measuring.kind === 'centreLine') {
+      const { smallest = USUAL_SMALLEST, on = [], off = [] } = laid.view.centreLines ?? {};
+      const left = off.filter((one) => one !== found.axis);
+      if (found.axis !== undefined)
+        perform('a centre line of its own', {
+          document: id,
+          command: {
+            kind: 'changeView',
+            id: laid.view.id,
+            change: {
+              centreLines: {
+                smallest,
+                on: [...new Set([...on, found.axis])],
+                ...(left.length > 0 ? { off: left } : {}),
+              },
+            },
+          },
+        });
+      onMeasuring(null);
+      setHit(null);
+      return;
+    }
     if (measuring.kind === 'distance' && !measuring.first) return onMeasuring({ ...measuring, first: found });
     const made: SheetDimension =
       measuring.kind === 'diameter'
