@@ -65,6 +65,13 @@ function labelPages(doc: PDFKit.PDFDocument, first: number): void {
   root.data.PageLabels = { Nums: [0, { S: 'D', St: first }] };
 }
 
+/** Black, white with a black border, or a border alone. */
+function fillOrStroke(doc: PDFKit.PDFDocument, { filled, opaque, pen }: Mark & { kind: 'path' | 'circle' }): void {
+  if (filled) doc.fill('#000000');
+  else if (opaque) doc.lineWidth(pen).fillAndStroke('#ffffff', '#000000');
+  else doc.lineWidth(pen).stroke('#000000');
+}
+
 function drawMark(doc: PDFKit.PDFDocument, mark: Mark): void {
   switch (mark.kind) {
     case 'stretches': {
@@ -83,15 +90,10 @@ function drawMark(doc: PDFKit.PDFDocument, mark: Mark): void {
     case 'path':
       mark.points.forEach(([x, y], at) => (at ? doc.lineTo(x, y) : doc.moveTo(x, y)));
       if (mark.closed) doc.closePath();
-      if (mark.filled) doc.fill('#000000');
-      else doc.lineWidth(mark.pen).stroke('#000000');
-      return;
+      return fillOrStroke(doc, mark);
     case 'circle':
       doc.circle(mark.centre[0], mark.centre[1], mark.radius);
-      if (mark.filled) doc.fill('#000000');
-      else if (mark.opaque) doc.lineWidth(mark.pen).fillAndStroke('#ffffff', '#000000');
-      else doc.lineWidth(mark.pen).stroke('#000000');
-      return;
+      return fillOrStroke(doc, mark);
     case 'picture': {
       if (mark.png.length === 0) return;
       const [x0, y0, x1, y1] = mark.box;

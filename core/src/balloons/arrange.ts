@@ -1,5 +1,6 @@
 import { munkres } from 'munkres';
-import { distance2, distanceToStretch, stretchesCross, stretchMeetsBox, type Vec2 } from '../geometry/index.ts';
+import { distance2, stretchesCross, stretchMeetsBox, type Vec2 } from '../geometry/index.ts';
+import { spinesApart, spineToStretch } from './outline.ts';
 import { railPlaces, type RailRoom } from './rails.ts';
 import { LEAST_SLANT, roomEnough, type AnchorChoice } from './records.ts';
 
@@ -59,25 +60,25 @@ export function arrangeRing(request: RingRequest): (Placed | null)[] {
   const standing = request.standing.map(({ centre }) => centre);
   for (let rail = 0; rail < MAX_RAILS && slots.length < request.items.length * (rail === 0 ? 1 : PLENTY); rail++) {
     const found = railPlaces(request, request.distance + rail * (spacing + GAP));
-    const free = spread(found, spacing, [...slots, ...standing]);
+    const free = spread(found, spacing, request.extra ?? 0, [...slots, ...standing]);
     for (const place of found) places.push(place);
     for (const slot of free) slots.push(slot);
   }
   const placed = assign(request, slots);
-  return new Repair(request, places, placed, spacing).run();
+  return new Repair(request, places, placed).run();
 }
 
 /** How many balloons find a place on the first rail alone: what a look is chosen by. */
 export const ringCapacity = (room: RailRoom, distance: number): number =>
-  spread(railPlaces(room, distance), 2 * room.radius + GAP, []).length;
+  spread(railPlaces(room, distance), 2 * room.radius + GAP, room.extra ?? 0, []).length;
 
 /** Of these places, as many as stand apart from one another and from those taken; in order. */
-function spread(places: readonly Vec2[], spacing: number, taken: readonly Vec2[]): Vec2[] {
+function spread(places: readonly Vec2[], spacing: number, extra: number, taken: readonly Vec2[]): Vec2[] {
   const kept: Vec2[] = [];
   for (const place of places) {
     if (
-      kept.every((other) => distance2(other, place) >= spacing) &&
-      taken.every((other) => distance2(other, place) >= spacing)
+      kept.every((other) => spinesApart(other, place, extra) >= spacing) &&
+      taken.every((other) => spinesApart(other, place, extra) >= spacing)
     )
       kept.push(place);
   }
@@ -105,14 +106,14 @@ function cheapestChoice(request: RingRequest, { choices }: Unplaced, centre: Vec
 }
 
 /** Cost of one leader by itself. */
-function ownCost({ obstacles, radius }: RingRequest, centre: Vec2, choice: AnchorChoice): number {
+function ownCost({ obstacles, radius, extra = 0 }: RingRequest, centre: Vec2, choice: AnchorChoice): number {
   const { point } = choice;
   const size = distance2(centre, point);
   let cost = size;
   const angle = Math.atan2(Math.abs(point[1] - centre[1]), Math.abs(point[0] - centre[0]));
   if (angle < LEAST_SLANT || angle > Math.PI / 2 - LEAST_SLANT) cost += COST.slant;
   if (!roomEnough(choice)) cost += COST.room;
-  if (size < radius + 2) cost += COST.through;
+  if (spinesApart(centre, point, extra / 2) < radius + 2) cost += COST.through;
   for (const box of obstacles) if (stretchMeetsBox(centre, point, box)) cost += COST.obstacle;
   return cost;
 }
@@ -134,7 +135,6 @@ class Repair {
     private readonly request: RingRequest,
     private readonly places: readonly Vec2[],
     placed: readonly (Placed | null)[],
-    private readonly spacing: number,
   ) {
     this.centres = placed.map((one) => one?.centre ?? null);
     this.chosen = placed.map((one) => one?.choice ?? 0);
@@ -186,10 +186,10 @@ class Repair {
 
   /** Cost of item standing at `centre` with this choice, among all others as they stand. */
   private costOf(item: number, centre: Vec2, choice: number, except = -1, limit = Infinity): number {
-    const { items, standing, radius } = this.request;
+    const { items, standing } = this.request;
     const anchor = items[item].choices[choice].point;
     let cost = ownCost(this.request, centre, items[item].choices[choice]);
-    const near = (other: Vec2, otherAnchor: Vec2) => pairCost(centre, anchor, other, otherAnchor, radius, this.spacing);
+    const near = (other: Vec2, otherAnchor: Vec2) => pairCost(centre, anchor, other, otherAnchor, this.request);
     for (const { centre: other, anchor: otherAnchor } of standing) cost += near(other, otherAnchor);
     for (let other = 0; other < items.length && cost < limit; other++) {
       const otherCentre = this.centres[other];
@@ -249,7 +249,7 @@ class Repair {
 
   /** Whether one of two leaders crosses the other or runs through its balloon. */
   private disturb(a: Vec2, anchorA: Vec2, b: Vec2, anchorB: Vec2): boolean {
-    return pairCost(a, anchorA, b, anchorB, this.request.radius, this.spacing) >= COST.through;
+    return pairCost(a, anchorA, b, anchorB, this.request) >= COST.through;
   }
 
   /** Exchanges the places of one item and one that it disturbs, where that is cheaper for both together. */
@@ -263,7 +263,7 @@ class Repair {
       const before = now + this.costOf(other, theirs, this.chosen[other], item);
       const mine = this.costOf(item, theirs, this.chosen[item], other),
         yours = this.costOf(other, own, this.chosen[other], item);
-      const between = pairCost(theirs, this.anchor(item), own, this.anchor(other), this.request.radius, this.spacing);
+      const between = pairCost(theirs, this.anchor(item), own, this.anchor(other), this.request);
       if (mine + yours + between < before - 1e-6) {
         this.centres[item] = theirs;
         this.centres[other] = own;
@@ -274,9 +274,16 @@ class Repair {
   }
 }
 
-function pairCost(a: Vec2, anchorA: Vec2, b: Vec2, anchorB: Vec2, radius: number, spacing: number): number {
+function pairCost(
+  a: Vec2,
+  anchorA: Vec2,
+  b: Vec2,
+  anchorB: Vec2,
+  { radius, extra = 0 }: Pick<RingRequest, 'radius' | 'extra'>,
+): number {
   // Most pairs are far apart: their boxes, widened by a balloon, tell.
-  const reach = spacing;
+  const spacing = 2 * radius + GAP;
+  const reach = spacing + 2 * extra;
   if (
     Math.min(a[0], anchorA[0]) > Math.max(b[0], anchorB[0]) + reach ||
     Math.min(b[0], anchorB[0]) > Math.max(a[0], anchorA[0]) + reach
@@ -288,10 +295,10 @@ function pairCost(a: Vec2, anchorA: Vec2, b: Vec2, anchorB: Vec2, radius: number
   )
     return 0;
   let cost = 0;
-  if (distance2(a, b) < spacing - 1e-6) cost += COST.overlap;
+  if (spinesApart(a, b, extra) < spacing - 1e-6) cost += COST.overlap;
   if (stretchesCross(a, anchorA, b, anchorB)) cost += COST.crossing;
-  if (distanceToStretch(b, a, anchorA) < radius + 1) cost += COST.through;
-  if (distanceToStretch(a, b, anchorB) < radius + 1) cost += COST.through;
+  if (spineToStretch(b, extra, a, anchorA) < radius + 1) cost += COST.through;
+  if (spineToStretch(a, extra, b, anchorB) < radius + 1) cost += COST.through;
   if (distance2(anchorA, anchorB) < 1.5) cost += COST.sameSpot;
   return cost;
 }

@@ -4,7 +4,7 @@ import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import { makeBill } from '../bill/index.ts';
 import { distance2, distanceToStretch, stretchesCross, type Box2, type Vec2 } from '../geometry/index.ts';
 import { convexHull, distanceToOutline, insideConvex } from './anchors.ts';
-import { arrangeRing, checkCoverage, type RingRequest } from './index.ts';
+import { arrangeRing, borderPoints, checkCoverage, extraFor, leaves, widthInside, type RingRequest } from './index.ts';
 
 const frame: Box2 = [20, 10, 584, 410];
 const titleBlock: Box2 = [404, 368, 584, 410];
@@ -75,6 +75,42 @@ describe('a ring', () => {
       { numRuns: 60, seed: 20260302 },
     );
   });
+  test('also where balloons are drawn out for long numbers, up to 20 of them', () => {
+    fc.assert(
+      fc.property(
+        fc.uniqueArray(fc.tuple(share, share), {
+          minLength: 1,
+          maxLength: 20,
+          comparator: (a, b) => Math.hypot(a[0] - b[0], a[1] - b[1]) < 0.05,
+        }),
+        fc.double({ min: 0.5, max: 9, noNaN: true }),
+        (anchors, extra) => {
+          const made = request(anchors, { extra });
+          const placed = arrangeRing(made);
+          expect(placed.every((one) => one !== null)).toBe(true);
+          // By points along borders and leaders: none of one lies in another one, on the machine or beyond the frame.
+          const holds = ([cx, cy]: Vec2, [x, y]: Vec2) => Math.hypot(Math.max(0, Math.abs(x - cx) - extra), y - cy) < 6;
+          placed.forEach((one, i) => {
+            const border = borderPoints(one!.centre, { radius: 6, extra });
+            for (const [x, y] of border) {
+              expect(x > frame[0] && x < frame[2] && y > frame[1] && y < frame[3]).toBe(true);
+              expect(insideConvex([x, y], made.hull)).toBe(false);
+              expect(x > titleBlock[0] && y > titleBlock[1]).toBe(false);
+            }
+            const [ax, ay] = anchorOf(made, i);
+            const leader = Array.from({ length: 100 }, (_, k): Vec2 => {
+              const [x, y] = one!.centre;
+              return [x + ((ax - x) * k) / 99, y + ((ay - y) * k) / 99];
+            });
+            placed.forEach((other, j) => {
+              if (i !== j) expect([...border, ...leader].some((point) => holds(other!.centre, point))).toBe(false);
+            });
+          });
+        },
+      ),
+      { numRuns: 40, seed: 20261127 },
+    );
+  });
   test('the same question gives the same answer', () => {
     const made = request([
       [0.1, 0.2],
@@ -111,6 +147,36 @@ describe('a ring', () => {
   test('where there is no room at all, nothing is placed on top of something', () => {
     const made = request([[0.5, 0.5]], { frame: [120, 90, 320, 250] });
     expect(arrangeRing(made)).toEqual([null]);
+  });
+});
+
+describe('the border of a balloon', () => {
+  const size = fc.double({ min: 0.1, max: 20, noNaN: true });
+  test('is a circle for short numbers and wider for long ones, so that any but the longest stand inside', () => {
+    expect(extraFor(5, 6)).toBe(0);
+    fc.assert(
+      fc.property(size, fc.double({ min: 0, max: 60, noNaN: true }), (radius, width) => {
+        const extra = extraFor(width, radius);
+        expect(extra).toBeGreaterThanOrEqual(0);
+        expect(widthInside({ radius, extra }) >= width - 1e-9 || extra === 4 * radius).toBe(true);
+      }),
+    );
+  });
+  test('a leader begins on it, on the way to its end', () => {
+    fc.assert(
+      fc.property(
+        size,
+        fc.double({ min: 0, max: 20, noNaN: true }),
+        fc.double({ min: 0, max: 6.3, noNaN: true }),
+        (radius, extra, turn) => {
+          const point: Vec2 = [500 + 300 * Math.cos(turn), 400 + 300 * Math.sin(turn)];
+          const [x, y] = leaves([500, 400], { radius, extra }, point);
+          expect(Math.hypot(Math.max(0, Math.abs(x - 500) - extra), y - 400)).toBeCloseTo(radius, 6);
+          expect((x - 500) * Math.sin(turn) - (y - 400) * Math.cos(turn)).toBeCloseTo(0, 6);
+          expect((x - 500) * Math.cos(turn) + (y - 400) * Math.sin(turn)).toBeGreaterThan(0);
+        },
+      ),
+    );
   });
 });
 

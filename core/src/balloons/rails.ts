@@ -10,6 +10,8 @@ export interface RailRoom {
   /** Nothing may touch these: list, title block, other views. */
   readonly obstacles: readonly Box2[];
   readonly radius: number;
+  /** How far balloons are drawn out to each side, see Outline; circles where absent. */
+  readonly extra?: number;
 }
 
 const PULLS = [1, 0.7, 0.4, 0.1];
@@ -22,7 +24,7 @@ const FROM_OTHERS = 1.5; // mm between a balloon and frame, list, title block
  * rail follows the frame; where something stands, it is interrupted.
  */
 export function railPlaces(room: RailRoom, distance: number): Vec2[] {
-  const { hull, frame, radius } = room;
+  const { hull, frame, radius, extra = 0 } = room;
   const inset = radius + FROM_OTHERS;
   const places: Vec2[] = [];
   const closest = radius + FROM_MACHINE + 0.01;
@@ -32,7 +34,7 @@ export function railPlaces(room: RailRoom, distance: number): Vec2[] {
     for (const rail of rails) {
       const [x, y] = rail[Math.min(rail.length - 1, Math.floor((at * rail.length) / rails[0].length))];
       const place: Vec2 = [
-        Math.min(frame[2] - inset, Math.max(frame[0] + inset, x)),
+        Math.min(frame[2] - inset - extra, Math.max(frame[0] + inset + extra, x)),
         Math.min(frame[3] - inset, Math.max(frame[1] + inset, y)),
       ];
       if (!isFree(place, room)) continue;
@@ -44,21 +46,26 @@ export function railPlaces(room: RailRoom, distance: number): Vec2[] {
 }
 
 /** Whether a balloon may stand here as far as machine, frame and obstacles go. */
-export function isFree(place: Vec2, { hull, frame, obstacles, radius }: RailRoom): boolean {
+export function isFree(place: Vec2, { hull, frame, obstacles, radius, extra = 0 }: RailRoom): boolean {
   const inset = radius + FROM_OTHERS - 1e-9;
   if (
-    place[0] < frame[0] + inset ||
+    place[0] < frame[0] + inset + extra ||
     place[1] < frame[1] + inset ||
-    place[0] > frame[2] - inset ||
+    place[0] > frame[2] - inset - extra ||
     place[1] > frame[3] - inset
   )
     return false;
-  if (insideConvex(place, hull) || distanceToOutline(place, hull) < radius + FROM_MACHINE) return false;
-  return obstacles.every((box) => distanceToBox(place, box) >= inset);
+  const spine = (extra === 0 ? [0] : SPINE).map((share): Vec2 => [place[0] + share * extra, place[1]]);
+  if (spine.some((point) => insideConvex(point, hull) || distanceToOutline(point, hull) < radius + FROM_MACHINE))
+    return false;
+  return obstacles.every((box) => distanceToBox(place, extra, box) >= inset);
 }
 
-const distanceToBox = ([x, y]: Vec2, box: Box2): number =>
-  hypot(Math.max(box[0] - x, 0, x - box[2]), Math.max(box[1] - y, 0, y - box[3]));
+/** Points of a spine that are looked at: a convex outline comes between them by less than what is kept clear of it. */
+const SPINE = [-1, -0.5, 0, 0.5, 1];
+
+const distanceToBox = ([x, y]: Vec2, extra: number, box: Box2): number =>
+  hypot(Math.max(box[0] - x - extra, 0, x - extra - box[2]), Math.max(box[1] - y, 0, y - box[3]));
 
 /** Points along the outline set off outwards, with round corners. */
 function offsetOutline(hull: readonly Vec2[], distance: number): Vec2[] {

@@ -56,7 +56,7 @@ function markToSvg(mark: Mark): string {
       const d = mark.points.map(([x, y], at) => `${at ? 'L' : 'M'}${n(x)} ${n(y)}`).join('') + (mark.closed ? 'Z' : '');
       return mark.filled
         ? `<path ${id} d="${d}" fill="#000" stroke="none"/>`
-        : `<path ${id} d="${d}" stroke-width="${n(mark.pen)}"/>`;
+        : `<path ${id} d="${d}" stroke-width="${n(mark.pen)}"${mark.opaque ? ' fill="#fff"' : ''}/>`;
     }
     case 'circle': {
       const look = mark.filled

@@ -25,6 +25,7 @@ export type Mark =
       readonly closed: boolean;
       readonly pen: number;
       /** Filled black instead of drawn. */ readonly filled?: boolean;
+      /** White inside, where it is closed. */ readonly opaque?: boolean;
     })
   | (MarkBase & {
       readonly kind: 'circle';

@@ -1,4 +1,5 @@
 import { boxesOverlap, boxInside, type Box2, type Vec2 } from '../geometry/index.ts';
+import { borderPoints, widthInside } from '../balloons/index.ts';
 import { ARROW, arrowhead } from './arrows.ts';
 import { centreLinesOf } from './centreLines.ts';
 import { measureText, missingGlyphs, textMark, type Mark, type MarkSource, type Scene } from '../marks/index.ts';
@@ -174,7 +175,11 @@ const drawList = ({ measured, content, grows, billRows }: LaidTable): Mark[] =>
 
 const DOT = 0.6; // mm, radius
 
-function drawBalloon({ balloon, item, centre, radius, leader, end }: LaidBalloon, sheet: Sheet, pen: number): Mark[] {
+function drawBalloon(
+  { balloon, item, centre, radius, extra, leader, end }: LaidBalloon,
+  sheet: Sheet,
+  pen: number,
+): Mark[] {
   const source: MarkSource = { kind: 'balloon', id: balloon.id };
   const marks: Mark[] = [];
   if (leader.length > 1) {
@@ -190,11 +195,13 @@ function drawBalloon({ balloon, item, centre, radius, leader, end }: LaidBalloon
   }
   const fitted = Math.min(
     sheet.balloonLook.lettering,
-    (sheet.balloonLook.lettering * (2 * radius - 1.6)) /
+    (sheet.balloonLook.lettering * widthInside({ radius, extra })) /
       Math.max(measureText(item, sheet.balloonLook.lettering).width, 0.1),
   );
   marks.push(
-    { kind: 'circle', source, centre, radius, pen, opaque: true },
+    extra === 0
+      ? { kind: 'circle', source, centre, radius, pen, opaque: true }
+      : { kind: 'path', source, points: borderPoints(centre, { radius, extra }), closed: true, pen, opaque: true },
     textMark(source, item, centre[0], centre[1], fitted, 'centre'),
   );
   return marks;
@@ -247,10 +254,9 @@ function findProblems(layout: SheetLayout, notes: readonly LaidNote[], marks: re
       if (boxesOverlap(box, other))
         say('view-covered', `${name} lies over the ${directionName(view.direction)} view; move one of them.`);
   }
-  const bad = layout.balloons.filter(({ centre: [x, y], radius: r }) => {
-    const box: Box2 = [x - r, y - r, x + r, y + r];
-    return !boxInside(box, frame) || placed.some(([, other]) => boxesOverlap(box, other));
-  });
+  const bad = layout.balloons.filter(
+    ({ box }) => !boxInside(box, frame) || placed.some(([, other]) => boxesOverlap(box, other)),
+  );
   if (bad.length > 0)
     say(
       'balloon-misplaced',

@@ -6,6 +6,7 @@ import {
   freeLetter,
   largestRoom,
   LEAST_ENLARGED,
+  longestExtra,
   MOST_ENLARGED,
   obstaclesOf,
   rowsOfSpots,
@@ -24,6 +25,8 @@ const LEAST_DIAMETER = 36,
 const INSIDE = 6;
 /** What is shown around the ends of leaders, so that the place is recognised; mm on paper. */
 const AROUND = 18;
+/** What is enlarged is to be more than just large enough: it would be at this share of the scale already. */
+const CLEARLY = 0.6;
 /** Room around the end of a leader beyond which more is no better; mm on paper. */
 const AMPLE = 3;
 /** Of the breadth of a thing: where less of it is free, a slit in front of it is seen and not the thing. */
@@ -64,7 +67,7 @@ export function chooseRegion(
     .reverse();
   let best: { rows: number; worth: number; scale: number; members: number[]; middle: Vec2 } | null = null;
   for (const scale of scales) {
-    const good = tried.filter((spot) => isGood(spot, scale));
+    const good = tried.filter((spot) => isGood(spot, scale * CLEARLY));
     const reach = diameter / 2 / scale - INSIDE / scale;
     for (const centre of good) {
       const [x, y] = at(centre);
@@ -144,7 +147,8 @@ export function withDetails(
   newId: () => string,
 ): { readonly sheet: Sheet; readonly rows: ReadonlySet<number> } {
   const own = inputs.sheet.views.filter(({ detail, byHand }) => detail && !byHand);
-  const margin = 2 * inputs.sheet.balloonLook.radius + 8;
+  const { balloonLook } = inputs.sheet;
+  const margin = 2 * (balloonLook.radius + longestExtra(inputs.bill, balloonLook)) + 8;
   let views = inputs.sheet.views.filter((view) => !own.includes(view));
   let lines = inputs.lines;
   const layout = () => layOutSheet({ ...inputs, lines, sheet: { ...inputs.sheet, views } });

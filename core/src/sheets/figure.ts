@@ -17,10 +17,7 @@ export function figureOf({ scene, layout }: DrawnSheet, view: string): Scene | n
   const box = [
     laid.captionBox,
     ...dimensions.map((one) => one.box),
-    ...balloons.flatMap(({ centre: [x, y], radius: r, leader }): Box2[] => [
-      [x - r, y - r, x + r, y + r],
-      ...leader.map(([px, py]): Box2 => [px, py, px, py]),
-    ]),
+    ...balloons.flatMap(({ box: own, leader }): Box2[] => [own, ...leader.map(([px, py]): Box2 => [px, py, px, py])]),
   ].reduce<Box2>((all, one) => (one ? uniteBoxes2(all, one) : all), laid.box);
   const own = new Set([
     ...balloons.map(({ balloon }) => `balloon ${balloon.id}`),

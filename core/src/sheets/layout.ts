@@ -1,5 +1,14 @@
 import { componentsAlong, fullLabel, pathKey, pathOf, placementAlong, type Assembly } from '../assembly/index.ts';
-import { checkCoverage, convexHull, type Balloon, type Coverage, type LeaderEnd } from '../balloons/index.ts';
+import {
+  balloonBox,
+  checkCoverage,
+  convexHull,
+  extraFor,
+  leaves,
+  type Balloon,
+  type Coverage,
+  type LeaderEnd,
+} from '../balloons/index.ts';
 import { printedColumns, printedLines, printedTexts, type Bill } from '../bill/index.ts';
 import { alignmentOf, headingOf, type Column } from '../columns/index.ts';
 import { applyToPoint, boxesOverlap, moveBox, type Box2, type Vec2 } from '../geometry/index.ts';
@@ -77,6 +86,10 @@ export interface LaidBalloon {
   readonly part: string;
   readonly centre: Vec2;
   readonly radius: number;
+  /** How far it is drawn out to each side for a long number; mm. */
+  readonly extra: number;
+  /** Around it. */
+  readonly box: Box2;
   readonly anchor: Vec2;
   /** From the circle to the anchor. */
   readonly leader: readonly Vec2[];
@@ -299,33 +312,31 @@ function outlineOf(lines: ViewLines): readonly Vec2[] {
 function layOutBalloon(balloon: Balloon, laid: LaidView, { sheet, assembly, bill, poses }: SheetInputs): LaidBalloon {
   const { view } = laid;
   const centre: Vec2 = [view.centre[0] + balloon.offset[0], view.centre[1] + balloon.offset[1]];
-  const radius = sheet.balloonLook.radius;
+  const { radius, lettering } = sheet.balloonLook;
+  const drawn = (item: string) => {
+    const extra = extraFor(measureText(item, lettering).width, radius);
+    return { item, centre, radius, extra, box: balloonBox(centre, { radius, extra }) };
+  };
   const components = componentsAlong(assembly, balloon.path);
   const seat = placementAlong(assembly, balloon.path);
   const by = displacements(movesOf(view.pose, poses))(pathKey(balloon.path));
   const placement = seat && by ? movedBy(seat, by) : seat;
   if (!components || !placement)
-    return { balloon, row: -1, item: '?', part: '', centre, radius, anchor: centre, leader: [], end: balloon.end };
+    return { ...drawn('?'), balloon, row: -1, part: '', anchor: centre, leader: [], end: balloon.end };
   const seen = applyToPoint(viewPlacement(view.direction), applyToPoint(placement, balloon.anchor));
   const anchor = laid.toPaper(seen[0], seen[1]);
   const row = bill.rowOf(components);
   const component = assembly.components[components[components.length - 1]];
-  const away = Math.hypot(anchor[0] - centre[0], anchor[1] - centre[1]);
-  const start: Vec2 =
-    away > radius
-      ? [centre[0] + ((anchor[0] - centre[0]) * radius) / away, centre[1] + ((anchor[1] - centre[1]) * radius) / away]
-      : anchor;
+  const outline = drawn(row < 0 ? '?' : bill.rows[row].item);
   const owner =
     row < 0 || bill.rows[row].components.length === 0 ? component : assembly.components[bill.rows[row].components[0]];
   return {
+    ...outline,
     balloon,
     row,
-    item: row < 0 ? '?' : bill.rows[row].item,
     part: owner.partNumber || owner.name,
-    centre,
-    radius,
     anchor,
-    leader: [start, anchor],
+    leader: [leaves(centre, outline, anchor), anchor],
     end: balloon.end,
   };
 }

@@ -7,7 +7,16 @@ import { withDetails } from './enlarge.ts';
 import { makeDrawing, type ViewWish } from './makeDrawing.ts';
 import { frameBox } from './paper.ts';
 import { coverageOn, rowOfPath } from './places.ts';
-import { largestRoom, obstaclesOf, placeViews, planBalloons, planSheet, rowsOfSpots, unplacedView } from './plan.ts';
+import {
+  largestRoom,
+  longestExtra,
+  obstaclesOf,
+  placeViews,
+  planBalloons,
+  planSheet,
+  rowsOfSpots,
+  unplacedView,
+} from './plan.ts';
 import { blankSheet, type BalloonLook, type Sheet, type SheetProblem, type SheetView } from './records.ts';
 import { rowsSeenWell } from './seenWell.ts';
 
@@ -503,7 +512,7 @@ class SetMaker {
   }
 
   private margin({ balloonLook }: Sheet): number {
-    return 2 * balloonLook.radius + 8;
+    return 2 * (balloonLook.radius + longestExtra(this.request.bill, balloonLook)) + 8;
   }
 
   /** How many pictures a further sheet has room for, each at least so wide and high. */

@@ -1,5 +1,5 @@
 import { pathOf } from '../assembly/index.ts';
-import { anchorChoices, arrangeRing, ringCapacity, roomEnough, type Balloon } from '../balloons/index.ts';
+import { anchorChoices, arrangeRing, extraFor, ringCapacity, roomEnough, type Balloon } from '../balloons/index.ts';
 import type { Bill } from '../bill/index.ts';
 import { boxHeight, boxWidth, uniteBoxes2, type Box2, type Vec2, type Vec3 } from '../geometry/index.ts';
 import { measureText } from '../marks/index.ts';
@@ -32,7 +32,7 @@ export const CAPTION = 10;
 export function planSheet(inputs: SheetInputs): Sheet {
   const { bill, lines } = inputs;
   const tables = inputs.sheet.tables.length > 0 ? inputs.sheet.tables : [usualTable];
-  const empty: Sheet = { ...inputs.sheet, views: [], tables, balloons: [], balloonLook: balloonLook(bill, looks[0]) };
+  const empty: Sheet = { ...inputs.sheet, views: [], tables, balloons: [], balloonLook: balloonLook(looks[0]) };
   const layout = layOutSheet({ ...inputs, sheet: empty });
   const room = largestRoom(layout.frame, obstaclesOf(layout));
   // Enlarged details stay beside what they enlarge, projected views aligned with theirs.
@@ -41,14 +41,15 @@ export function planSheet(inputs: SheetInputs): Sheet {
   );
   const needed = bill.rows.filter((row) => !row.opened).length;
   const tries = looks.map((look) => {
-    const chosen = balloonLook(bill, look);
-    const views = placeViews(room, shown, lines, 2 * chosen.radius + LEAST_MARGIN);
+    const chosen = balloonLook(look);
+    const extra = longestExtra(bill, chosen);
+    const views = placeViews(room, shown, lines, 2 * (chosen.radius + extra) + LEAST_MARGIN);
     const capacity = views.reduce((sum, view) => {
       const { hull } = placeView(view, lines.get(view.id)!);
       return (
         sum +
         ringCapacity(
-          { hull, frame: layout.frame, obstacles: obstaclesOf(layout), radius: chosen.radius },
+          { hull, frame: layout.frame, obstacles: obstaclesOf(layout), radius: chosen.radius, extra },
           ringDistance(chosen),
         )
       );
@@ -61,10 +62,11 @@ export function planSheet(inputs: SheetInputs): Sheet {
 
 const usualTable = { id: USUAL_TABLE, place: 'title-block' } as const;
 
-function balloonLook(bill: Bill, { lettering, least }: (typeof looks)[number]): BalloonLook {
-  const widest = bill.rows.reduce((width, row) => Math.max(width, measureText(row.item, lettering).width), 0);
-  return { lettering, radius: Math.min(Math.max(least, widest / 2 + 1), least * 1.35) };
-}
+const balloonLook = ({ lettering, least }: (typeof looks)[number]): BalloonLook => ({ lettering, radius: least });
+
+/** How far the balloon of the longest of these numbers is drawn out: room for that is kept everywhere. */
+export const longestExtra = ({ rows }: Bill, { lettering, radius }: BalloonLook): number =>
+  rows.reduce((most, { item }) => Math.max(most, extraFor(measureText(item, lettering).width, radius)), 0);
 
 const ringDistance = ({ lettering }: BalloonLook): number => (DISTANCE * lettering) / looks[0].lettering;
 
@@ -203,7 +205,8 @@ export function proposeView(inputs: SheetInputs, view: SheetView, lines: ViewLin
     ...obstaclesOf(layout),
     ...layout.views.map((one) => withBalloons(one, layout)),
   ]);
-  const margin = LEAST_MARGIN + 2 * inputs.sheet.balloonLook.radius;
+  const { balloonLook: look } = inputs.sheet;
+  const margin = LEAST_MARGIN + 2 * (look.radius + longestExtra(inputs.bill, look));
   return placeViews(room, [view], new Map([[view.id, lines]]), inputs.sheet.views.length ? 12 : margin)[0];
 }
 
@@ -212,9 +215,7 @@ export const withBalloons = ({ view, box, captionBox }: LaidView, { balloons, di
   [
     ...(captionBox ? [captionBox] : []),
     ...dimensions.filter(({ dimension }) => dimension.view === view.id).map((one) => one.box),
-    ...balloons
-      .filter(({ balloon }) => balloon.view === view.id)
-      .map(({ centre: [x, y], radius: r }): Box2 => [x - r, y - r, x + r, y + r]),
+    ...balloons.filter(({ balloon }) => balloon.view === view.id).map((one) => one.box),
   ].reduce(uniteBoxes2, box);
 
 export interface BalloonPlan {
@@ -280,6 +281,7 @@ export function planBalloons(
         ]),
       ],
       radius: sheet.balloonLook.radius,
+      extra: longestExtra(bill, sheet.balloonLook),
       distance: ringDistance(sheet.balloonLook),
     });
     placed.forEach((place, at) => {

@@ -81,14 +81,10 @@ function letterPlace(
   };
   for (let at = 0; at < ends.length; at += 4)
     cross(toPaper(ends[at], ends[at + 1]), toPaper(ends[at + 2], ends[at + 3]), 1);
-  for (const {
-    leader,
-    centre: [x, y],
-    radius: r,
-  } of balloons) {
+  for (const { leader, box: balloon } of balloons) {
     if (leader.length > 1) cross(leader[0], leader[1], 10);
     boxes.forEach((box, at) => {
-      if (boxesOverlap(box, [x - r, y - r, x + r, y + r])) crossed[at] += 1000;
+      if (boxesOverlap(box, balloon)) crossed[at] += 1000;
     });
   }
   for (const { box } of dimensions)

@@ -63,10 +63,7 @@ export function thingsOn({ layout, notes }: Pick<DrawnSheet, 'layout' | 'notes'>
     ...layout.dimensions
       .filter(({ value }) => value !== null)
       .map(({ dimension: { id }, box, outline }): PlacedThing => ({ thing: { kind: 'dimension', id }, box, outline })),
-    ...layout.balloons.map(({ balloon: { id }, centre: [x, y], radius: r }): PlacedThing => ({
-      thing: { kind: 'balloon', id },
-      box: [x - r, y - r, x + r, y + r],
-    })),
+    ...layout.balloons.map(({ balloon: { id }, box }): PlacedThing => ({ thing: { kind: 'balloon', id }, box })),
   ];
 }
 
@@ -75,7 +72,7 @@ export const roomTaken = (layout: DrawnSheet['layout'], but?: string): Box2[] =>
   layout.titleBlock,
   ...layout.tables.flatMap(({ measured: { strips } }) => strips.map(({ box }) => box)),
   ...layout.dimensions.flatMap(({ dimension, box }) => (dimension.id === but ? [] : [box])),
-  ...layout.balloons.map(({ centre: [x, y], radius: r }): Box2 => [x - r, y - r, x + r, y + r]),
+  ...layout.balloons.map(({ box }) => box),
 ];
 
 /** Kinds of things that can be moved together. */

@@ -126,14 +126,16 @@ export function Handles({ drawn: { layout, notes }, inputs, things, centreLines,
           />
         ),
       )}
-      {layout.balloons.map(({ balloon, centre, radius, item }) => (
-        <circle
+      {layout.balloons.map(({ balloon, box, radius, item }) => (
+        <rect
           key={balloon.id}
           className="grab"
           role="button"
-          cx={centre[0]}
-          cy={centre[1]}
-          r={radius}
+          x={box[0]}
+          y={box[1]}
+          width={boxWidth(box)}
+          height={boxHeight(box)}
+          rx={radius}
           aria-label={`Balloon ${item}`}
           data-balloon={balloon.id}
           onPointerDown={start({ kind: 'balloon', id: balloon.id })}

@@ -21,6 +21,9 @@ export const SceneMarks = memo(function SceneMarks({
 
 const LIT = '#d9541e';
 /** Characters come in their order on paper. */
+const fillOf = ({ filled, opaque }: { filled?: boolean; opaque?: boolean }, lit: boolean): string | undefined =>
+  filled ? (lit ? LIT : '#000') : opaque ? (lit ? '#fce9dd' : '#fff') : undefined;
+
 const asPlaced = { direction: 'ltr', unicodeBidi: 'bidi-override' } as const;
 
 function MarkShape({ mark, lit }: { mark: Mark; lit: boolean }): ReactNode {
@@ -48,7 +51,7 @@ function MarkShape({ mark, lit }: { mark: Mark; lit: boolean }): ReactNode {
         <path
           d={mark.points.map(([x, y], at) => `${at ? 'L' : 'M'}${x} ${y}`).join('') + (mark.closed ? 'Z' : '')}
           strokeWidth={mark.filled ? 0 : mark.pen}
-          fill={mark.filled ? (lit ? LIT : '#000') : undefined}
+          fill={fillOf(mark, lit)}
           stroke={stroke}
         />
       );
@@ -59,7 +62,7 @@ function MarkShape({ mark, lit }: { mark: Mark; lit: boolean }): ReactNode {
           cy={mark.centre[1]}
           r={mark.radius}
           strokeWidth={mark.filled ? 0 : mark.pen}
-          fill={mark.filled ? (lit ? LIT : '#000') : mark.opaque ? (lit ? '#fce9dd' : '#fff') : undefined}
+          fill={fillOf(mark, lit)}
           stroke={stroke}
         />
       );
