@@ -17,6 +17,13 @@ import {
   type SheetView,
   type TitleFields,
 } from '../../../core/src/sheets/index.ts';
+import {
+  LETTERING_RANGE,
+  PITCH_RANGE,
+  rowDirections,
+  tableHeadings,
+  WIDTH_RANGE,
+} from '../../../core/src/tables/index.ts';
 import { MOST_MOVES, type Pose } from '../../../core/src/poses/index.ts';
 import {
   directionNames,
@@ -111,6 +118,7 @@ const view = v.strictObject({
   ...viewFields,
   turn: v.optional(finite),
 });
+const between = ([least, most]: readonly [number, number]) => v.pipe(finite, v.minValue(least), v.maxValue(most));
 const table = v.strictObject({
   id,
   bill: v.optional(id),
@@ -118,7 +126,17 @@ const table = v.strictObject({
   onlyBallooned: v.optional(v.boolean()),
   at: v.optional(point),
   look: v.optional(shortText),
+  lettering: v.optional(between(LETTERING_RANGE)),
+  headingLettering: v.optional(between(LETTERING_RANGE)),
+  pitch: v.optional(between(PITCH_RANGE)),
+  title: v.optional(shortText),
+  heading: v.optional(v.picklist(tableHeadings)),
+  rows: v.optional(v.picklist(rowDirections)),
+  strips: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(50))),
   stripLines: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(10_000))),
+  columnWidths: v.optional(
+    v.pipe(v.array(v.strictObject({ column: shortText, width: between(WIDTH_RANGE) })), v.maxLength(200)),
+  ),
   continuedFrom: v.optional(v.strictObject({ sheet: id, table: id })),
 });
 const balloonLook = v.strictObject({
@@ -264,7 +282,7 @@ const drawn = <Schema extends v.GenericSchema<object, object>>(schema: Schema, .
       ({ input }) => `${notYet.filter((key) => key in input).join(', ')}: this program does not draw it yet.`,
     ),
   );
-const drawnTable = drawn(table, 'bill', 'at', 'look', 'stripLines', 'continuedFrom');
+const drawnTable = drawn(table, 'bill', 'look', 'continuedFrom');
 const drawnBalloon = drawn(balloon, 'table', 'look', 'bends', 'stack', 'rail');
 const ids = v.pipe(v.array(id), v.maxLength(5000));
 

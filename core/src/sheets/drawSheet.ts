@@ -167,8 +167,8 @@ function shadedFaces(view: SheetView, { shade, shadeBox }: ViewLines, toPaper: L
   ];
 }
 
-const drawList = ({ measured, content, grows, billRows }: LaidTable): Mark[] =>
-  drawTable(measured, content, grows, (line) => ({
+const drawList = ({ measured, content, billRows }: LaidTable): Mark[] =>
+  drawTable(measured, content, (line) => ({
     kind: 'table',
     id: line < 0 || billRows[line] < 0 ? 'table' : String(billRows[line]),
   }));

@@ -76,6 +76,8 @@ export {
   resizeView,
   roomTaken,
   severalOf,
+  sizeColumn,
+  withColumnWidth,
   thingAt,
   thingsOn,
   thingsWithin,

@@ -98,7 +98,14 @@ export interface LaidBalloon {
 export interface LaidTable extends ListContent {
   readonly table: SheetTable;
   readonly measured: MeasuredTable;
-  readonly grows: 'up' | 'down';
+  /** What its columns are, in their order. */
+  readonly columns: readonly Column[];
+  /** The corner from which it grows. */
+  readonly corner: Vec2;
+  /** Where that would be if it had not been put somewhere. */
+  readonly home: Vec2;
+  /** The side that stays where it is when it becomes wider. */
+  readonly side: 'left' | 'right';
 }
 /** Where everything on the sheet lies, in paper mm. */
 export interface SheetLayout {
@@ -364,6 +371,7 @@ export function tableContent(bill: Bill, columns: readonly Column[], only?: Read
         printedTexts(bill, shown, line, (text, values) => `${text} (${values} values)`).map(onPaper),
       ),
       bold: new Set(lines.flatMap(({ kind }, at) => (kind === 'row' ? [] : [at]))),
+      across: new Set(lines.flatMap(({ kind }, at) => (kind === 'heading' ? [at] : []))),
     },
   };
 }
@@ -388,15 +396,51 @@ function layOutList(
   only?: ReadonlySet<number>,
 ): LaidTable {
   const list = tableContent(bill, columns, only);
-  const room = tableRoom(sheet, table.place, titleBlockBox(sheet.paper, blockOf(block)));
-  return { ...list, table, measured: layOutTable(list.content, room), grows: room.grows };
+  const roomOf = (one: Pick<SheetTable, 'place' | 'at'>) =>
+    tableRoom(sheet, one, titleBlockBox(sheet.paper, blockOf(block)));
+  const room = roomOf(table);
+  const { columnWidths = [] } = table;
+  const shown = printedColumns(columns);
+  const widths = new Map(
+    columnWidths.flatMap(({ column, width }) => {
+      const at = shown.findIndex(({ id }) => id === column);
+      return at < 0 ? [] : [[at, width] as const];
+    }),
+  );
+  return {
+    ...list,
+    table,
+    columns: shown,
+    measured: layOutTable(list.content, room, { ...table, widths }),
+    corner: cornerOf(room),
+    home: cornerOf(roomOf({ place: table.place })),
+    side: room.side,
+  };
 }
 
 const GAP = 8; // mm between a list in a corner and the title block
 
-/** The room that a list may take from where it hangs. */
-export function tableRoom({ paper }: Sheet, place: TablePlace, block: Box2): TableRoom {
+const cornerOf = ({ box, side, grows }: TableRoom): Vec2 => [
+  side === 'right' ? box[2] : box[0],
+  grows === 'up' ? box[3] : box[1],
+];
+
+/** The room that a list may take from where it hangs, or from where it was put. */
+export function tableRoom(
+  { paper }: Pick<Sheet, 'paper'>,
+  { place, at }: Pick<SheetTable, 'place' | 'at'>,
+  block: Box2,
+): TableRoom {
   const frame = frameBox(paper);
+  const room = hangingRoom(frame, place, block);
+  if (!at) return room;
+  const [x, y] = at;
+  const [x0, x1] = room.side === 'right' ? [frame[0], x] : [x, frame[2]],
+    [y0, y1] = room.grows === 'up' ? [frame[1], y] : [y, frame[3]];
+  return { ...room, box: [x0, y0, x1, y1], fullWidth: Math.min(room.fullWidth, x1 - x0), share: 1 };
+}
+
+function hangingRoom(frame: Box2, place: TablePlace, block: Box2): TableRoom {
   const share = 0.62;
   if (place === 'title-block')
     return {

@@ -4,6 +4,7 @@ import type { Vec2, Vec3 } from '../geometry/index.ts';
 import type { Pose, PoseMove } from '../poses/index.ts';
 import type { LookRequest, ProjectionSide, Region, TangentLook } from '../views/index.ts';
 import type { Paper } from './paper.ts';
+import type { TableLook } from '../tables/index.ts';
 import type { TitleBlock, TitleFields } from './titleBlock.ts';
 
 /** A view standing on a sheet: what is looked at, and where and how large it stands. */
@@ -119,7 +120,7 @@ export const tablePlaces = ['title-block', 'top-right', 'top-left', 'bottom-left
 export type TablePlace = (typeof tablePlaces)[number];
 
 /** A parts list placed on a sheet. */
-export interface SheetTable {
+export interface SheetTable extends Omit<TableLook, 'widths'> {
   /** Of its own on this sheet. */
   readonly id: string;
   /** Document id of the bill that it shows; the sheet's where absent. Not drawn from another bill yet. */
@@ -128,12 +129,12 @@ export interface SheetTable {
   readonly place: TablePlace;
   /** Only lines that are ballooned on this sheet. */
   readonly onlyBallooned?: boolean;
-  /** Free place of its anchored corner instead of `place`; mm. Not drawn yet. */
+  /** Where its anchored corner was put instead of `place`, from which it still grows the same way; mm. */
   readonly at?: Vec2;
+  /** Widths of columns by their ids; mm. Those not named fit what stands in them. */
+  readonly columnWidths?: readonly { readonly column: string; readonly width: number }[];
   /** Name of its look among the house styles. Not drawn yet. */
   readonly look?: string;
-  /** Most lines of a strip; as many as there is room for where absent. Not drawn yet. */
-  readonly stripLines?: number;
   /** The table, here or on a sheet before, whose lines it goes on with. Not drawn yet. */
   readonly continuedFrom?: { readonly sheet: string; readonly table: string };
 }

@@ -15,10 +15,12 @@ import {
   offTitleBlock,
   overlapsOf,
   resizeView,
+  sizeColumn,
   thingAt,
   thingsWithin,
   titleBlockBox,
   usualPaper,
+  withColumnWidth,
   withoutThings,
   type PlacedThing,
   type Sheet,
@@ -105,6 +107,27 @@ describe('moving things', () => {
     ]);
     expect(moved.notes[0].at).toEqual([60, 205]);
   });
+  test('a list is put where its corner was dragged, and hangs again near where it hung', () => {
+    const laid = { table: sheet.tables[0], corner: [400, 240], home: [400, 240] } as never;
+    const put = (...by: Vec2) =>
+      moveThings(sheet, [{ thing: thing('table', 'list'), by }], { tables: [laid], dimensions: [] }).tables[0];
+    expect(put(-30, -50)).toEqual({ id: 'list', place: 'title-block', at: [370, 190] });
+    expect(put(2, -3)).toEqual({ id: 'list', place: 'title-block' });
+  });
+  test('a column is made wider by the border on its free side, and fits again', () => {
+    const laid = (side: 'left' | 'right') =>
+      ({
+        table: sheet.tables[0],
+        side,
+        measured: { widths: [12, 40] },
+        columns: [{ id: 'i' }, { id: 'name' }],
+      }) as never;
+    const wider = sizeColumn(sheet, laid('left'), 1, 7.3);
+    expect(wider.tables[0].columnWidths).toEqual([{ column: 'name', width: 47.5 }]);
+    expect(sizeColumn(sheet, laid('right'), 1, 7.3).tables[0].columnWidths![0].width).toBe(32.5);
+    expect(sizeColumn(sheet, laid('left'), 0, -500).tables[0].columnWidths![0].width).toBe(3);
+    expect(withColumnWidth(wider, 'list', 'name', null).tables).toEqual(sheet.tables);
+  });
   test('a projected view goes with its view, and alone only along its line', () => {
     expect(centreOf(moveThings(sheet, [{ thing: thing('view', 'a'), by: [10, 5] }]), 'right')).toEqual([210, 105]);
     expect(centreOf(moveThings(sheet, [{ thing: thing('view', 'right'), by: [10, 5] }]), 'right')).toEqual([210, 100]);
@@ -117,7 +140,7 @@ describe('moving things', () => {
         { thing: thing('regionSize', 'piece'), by: [2, 9] },
         { thing: thing('region', 'piece'), by: [1, 1] },
       ],
-      new Map([['d', [0, 1]]]),
+      { tables: [], dimensions: [{ dimension: sheet.dimensions![0], across: [0, 1] } as never] },
     );
     expect(moved.dimensions![0].offset).toBe(44);
     expect(moved.views[2].detail).toMatchObject({ radius: 70, centre: [10, -10] });

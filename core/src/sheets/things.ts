@@ -3,7 +3,9 @@ import { insideConvex } from '../balloons/index.ts';
 import type { DrawnSheet } from './drawSheet.ts';
 import { frameBox, type Paper } from './paper.ts';
 import { USUAL_SMALLEST } from './centreLines.ts';
-import type { Sheet, SheetView } from './records.ts';
+import type { LaidTable } from './layout.ts';
+import type { Sheet, SheetTable, SheetView } from './records.ts';
+import { WIDTH_RANGE } from '../tables/index.ts';
 import { alignedWith } from './projected.ts';
 import { standardScales } from './scales.ts';
 import type { Region } from '../views/index.ts';
@@ -12,7 +14,8 @@ import type { Region } from '../views/index.ts';
 export interface SheetThing {
   /**
    * `region` and `regionSize`: the piece of a view that the detail of this id enlarges; `viewSize`: how large a view is;
-   * `caption`: the text of the view of this id. A centre line is named by the id of its view and its own, with a blank
+   * `caption`: the text of the view of this id; `columnEdge`: the border of a column, named by the id of its list and the
+   * number of the column with a blank between. A centre line is named by the id of its view and its own, with a blank
    * between.
    */
   readonly kind:
@@ -20,6 +23,7 @@ export interface SheetThing {
     | 'caption'
     | 'balloon'
     | 'table'
+    | 'columnEdge'
     | 'note'
     | 'titleBlock'
     | 'region'
@@ -76,7 +80,7 @@ export const roomTaken = (layout: DrawnSheet['layout'], but?: string): Box2[] =>
 ];
 
 /** Kinds of things that can be moved together. */
-const MOVABLE: ReadonlySet<SheetThing['kind']> = new Set(['view', 'caption', 'note', 'balloon', 'dimension']);
+const MOVABLE: ReadonlySet<SheetThing['kind']> = new Set(['view', 'caption', 'note', 'balloon', 'dimension', 'table']);
 export const isMovable = ({ kind }: SheetThing): boolean =>
   MOVABLE.has(kind) || kind === 'region' || kind === 'regionSize';
 
@@ -87,9 +91,14 @@ export type Ways = readonly { readonly thing: SheetThing; readonly by: Vec2 }[];
  * The sheet with things moved. Views and notes stay on the paper; views projected from a moved one move with it, and
  * one that is moved alone stays aligned; balloons whose view moves too come along with it anyway, and are not moved
  * twice. What was moved stays there when the sheet is arranged.
- * @param across of dimensions, see LaidDimension: they move in that direction only
+ * @param layout of the sheet: dimensions move across their line only, lists stay in their corner until they are put elsewhere
  */
-export function moveThings(sheet: Sheet, ways: Ways, across: ReadonlyMap<string, Vec2> = new Map()): Sheet {
+export function moveThings(
+  sheet: Sheet,
+  ways: Ways,
+  layout: Pick<DrawnSheet['layout'], 'dimensions' | 'tables'> = { dimensions: [], tables: [] },
+): Sheet {
+  const across = new Map(layout.dimensions.map((one) => [one.dimension.id, one.across]));
   const wayOf = new Map(ways.map(({ thing: { kind, id }, by }) => [`${kind} ${id}`, by]));
   const comesAlong = ({ view }: { readonly view: string }) => wayOf.has(`view ${view}`);
   let moved: Sheet = {
@@ -99,6 +108,11 @@ export function moveThings(sheet: Sheet, ways: Ways, across: ReadonlyMap<string,
       if (by) return { ...view, centre: keepOnPaper(sheet.paper, plus(view.centre, by)), byHand: true };
       const text = wayOf.get(`caption ${view.id}`);
       return text ? { ...view, captionBy: plus(view.captionBy ?? [0, 0], text) } : view;
+    }),
+    tables: sheet.tables.map((table) => {
+      const by = wayOf.get(`table ${table.id}`);
+      const laid = layout.tables.find((one) => one.table.id === table.id);
+      return by && laid ? putTable(table, laid, plus(laid.corner, by)) : table;
     }),
     notes: sheet.notes.map((note) => {
       const by = wayOf.get(`note ${note.id}`);
@@ -124,6 +138,44 @@ export function moveThings(sheet: Sheet, ways: Ways, across: ReadonlyMap<string,
       moved = { ...moved, views: withRegion(moved.views, thing.id, thing.kind, by) };
   return moved;
 }
+
+/** Nearer than this to where it hangs by itself, a list hangs there again; mm. */
+const HANGS_WITHIN = 4;
+
+/** A list with its anchored corner at this point. */
+function putTable(table: SheetTable, { home }: Pick<LaidTable, 'home'>, corner: Vec2): SheetTable {
+  const { at: _, ...hanging } = table;
+  return Math.hypot(corner[0] - home[0], corner[1] - home[1]) <= HANGS_WITHIN ? hanging : { ...hanging, at: corner };
+}
+
+/**
+ * The sheet with a column of a list wider or narrower by dragging its border: the left one of a list that stays at its
+ * right, else the right one.
+ * @param laid the list as it was
+ * @param by across the sheet; mm
+ */
+export function sizeColumn(
+  sheet: Sheet,
+  { table: { id }, measured, columns, side }: LaidTable,
+  at: number,
+  by: number,
+): Sheet {
+  const wanted = measured.widths[at] + (side === 'right' ? -by : by);
+  const width = Math.round(Math.min(Math.max(wanted, WIDTH_RANGE[0]), WIDTH_RANGE[1]) * 2) / 2;
+  return withColumnWidth(sheet, id, columns[at].id, width);
+}
+
+/** @param width mm; null for what fits what stands in it */
+export const withColumnWidth = (sheet: Sheet, list: string, column: string, width: number | null): Sheet => ({
+  ...sheet,
+  tables: sheet.tables.map((table): SheetTable => {
+    if (table.id !== list) return table;
+    const { columnWidths = [], ...rest } = table;
+    const others = columnWidths.filter((one) => one.column !== column);
+    const all = width === null ? others : [...others, { column, width }];
+    return all.length > 0 ? { ...rest, columnWidths: all } : rest;
+  }),
+});
 
 /** How far a view goes: by itself, or with what it is projected from. */
 function viewWay(views: readonly SheetView[], view: SheetView, wayOf: ReadonlyMap<string, Vec2>): Vec2 | undefined {

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { Mark } from '../marks/index.ts';
-import { drawTable, layOutTable, type TableContent, type TableRoom } from './index.ts';
+import { bandsOf, drawTable, layOutTable, type MeasuredTable, type TableContent, type TableRoom } from './index.ts';
 
 const content = (count: number, text = 'Cross-bearer'): TableContent => ({
   headings: ['ITEM', 'QTY', 'NAME'],
@@ -19,10 +19,95 @@ describe('a list on the title block', () => {
     ]);
   });
   test('has its heading lowest and item 1 just above it', () => {
-    const drawn = texts(drawTable(measured, content(10), 'up', (row) => ({ kind: 'table', id: String(row) })));
+    const drawn = texts(drawTable(measured, content(10), (row) => ({ kind: 'table', id: String(row) })));
     const y = (text: string) => drawn.find((mark) => mark.text === text)!.at[1];
     expect(y('ITEM')).toBeGreaterThan(y('1'));
     expect(y('1')).toBeGreaterThan(y('3')); // every quantity is 2
+  });
+});
+
+describe('a list as it is asked for', () => {
+  const marksOf = (measured: MeasuredTable, of: TableContent) =>
+    drawTable(measured, of, (row) => ({ kind: 'table', id: String(row) }));
+  const yOf = (measured: MeasuredTable, text: string, of = content(10)) =>
+    texts(marksOf(measured, of)).find((mark) => mark.text === text)!.at[1];
+  test('heading and rows stand as is said, wherever it hangs; without a heading it is lower by that', () => {
+    const usual = layOutTable(content(10), onTitleBlock);
+    const topDown = layOutTable(content(10), onTitleBlock, { heading: 'top', rows: 'down' });
+    expect(topDown.box).toEqual(usual.box);
+    expect(yOf(topDown, 'ITEM')).toBeLessThan(yOf(topDown, '1'));
+    expect(yOf(topDown, '1')).toBeLessThan(yOf(topDown, '10'));
+    const bare = layOutTable(content(10), onTitleBlock, { heading: 'none' });
+    expect(texts(marksOf(bare, content(10))).some(({ text }) => text === 'ITEM')).toBe(false);
+    expect(bare.box[1] - usual.box[1]).toBeCloseTo(usual.headingHeight, 9);
+  });
+  test('lettering that is said stays, however little room there is, and a pitch too', () => {
+    for (const lettering of [1, 2.5, 7, 14]) {
+      const measured = layOutTable(content(40), onTitleBlock, { lettering });
+      expect(measured.style).toEqual({ lettering, pitch: 2 * lettering });
+    }
+    expect(layOutTable(content(4), onTitleBlock, { pitch: 9 }).rowHeights).toEqual([9, 9, 9, 9]);
+    // Lettering that would touch the lines makes rows higher all the same.
+    expect(layOutTable(content(1), onTitleBlock, { lettering: 10, pitch: 4 }).rowHeights[0]).toBeCloseTo(13, 9);
+  });
+  test('widths that are said are kept, the others share what is left', () => {
+    const measured = layOutTable(content(5), onTitleBlock, { widths: new Map([[0, 33.5]]) });
+    expect(measured.widths[0]).toBe(33.5);
+    expect(measured.widths.reduce((sum, one) => sum + one, 0)).toBeCloseTo(180, 6);
+    const narrow = layOutTable(content(5), { ...onTitleBlock, fullWidth: 0 }, { widths: new Map([[2, 20]]) });
+    expect(narrow.widths[2]).toBe(20);
+    expect(narrow.lines.every(([, , name]) => name.length > 1)).toBe(true); // wrapped
+  });
+  test('a title over the whole width; further strips say that they go on', () => {
+    const measured = layOutTable(content(90), onTitleBlock, { title: 'Parts of the sledge', lettering: 2.5 });
+    const titles = texts(marksOf(measured, content(90))).filter(({ text }) => text.startsWith('Parts of the sledge'));
+    expect(titles.map(({ text }) => text)).toEqual([
+      'Parts of the sledge',
+      ...measured.strips.slice(1).map(() => 'Parts of the sledge (continued)'),
+    ]);
+  });
+  test('so many strips, of about one height; or so many lines in each; every row in one of them', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 60 }), fc.integer({ min: 1, max: 6 }), (count, strips) => {
+        const measured = layOutTable(content(count), onTitleBlock, { strips, lettering: 1.8, pitch: 3 });
+        expect(measured.strips).toHaveLength(Math.min(strips, Math.ceil(count / Math.ceil(count / strips))));
+        const sizes = measured.strips.map(({ from, to }) => to - from);
+        expect(Math.max(...sizes)).toBe(Math.ceil(count / strips));
+        expect(sizes.reduce((sum, one) => sum + one, 0)).toBe(count);
+      }),
+    );
+    const lines = layOutTable(content(25), onTitleBlock, { stripLines: 10 });
+    expect(lines.strips.map(({ from, to }) => to - from)).toEqual([10, 10, 5]);
+  });
+  test('headings of groups stand across the table, and no strip ends with one', () => {
+    const grouped: TableContent = {
+      ...content(12),
+      rows: content(12).rows.map((row, at) => (at === 5 ? ['', '', 'Material: Ash'] : row)),
+      bold: new Set([5]),
+      across: new Set([5]),
+    };
+    const measured = layOutTable(grouped, onTitleBlock, { stripLines: 6 });
+    expect(measured.strips.map(({ from, to }) => [from, to])).toEqual([
+      [0, 5],
+      [5, 11],
+      [11, 12],
+    ]);
+    const heading = texts(marksOf(measured, grouped)).find(({ text }) => text === 'Material: Ash')!;
+    expect(heading.at[0]).toBeCloseTo(measured.strips[1].box[0] + 1.4, 9);
+    // No line between columns runs through it.
+    const { rows } = bandsOf(measured, measured.strips[1]);
+    const band = rows.find(({ row }) => row === 5)!;
+    const inside = marksOf(measured, grouped).filter(
+      (mark) =>
+        mark.kind === 'path' &&
+        mark.points.length === 2 &&
+        mark.points[0][0] === mark.points[1][0] &&
+        mark.points[0][0] > measured.strips[1].box[0] + 1 &&
+        mark.points[0][0] < measured.strips[1].box[2] - 1 &&
+        mark.points[0][1] < band.bottom - 0.1 &&
+        mark.points[1][1] > band.top + 0.1,
+    );
+    expect(inside).toEqual([]);
   });
 });
 
@@ -32,7 +117,7 @@ test('a list that is too long breaks into strips side by side, each with its hea
   expect(measured.strips.map(({ from }) => from)).toEqual([0, ...measured.strips.slice(0, -1).map(({ to }) => to)]);
   expect(measured.strips.at(-1)!.to).toBe(90);
   expect(measured.fits).toBe(true);
-  const drawn = texts(drawTable(measured, content(90), 'up', () => ({ kind: 'table', id: '' })));
+  const drawn = texts(drawTable(measured, content(90), () => ({ kind: 'table', id: '' })));
   expect(drawn.filter((mark) => mark.text === 'ITEM')).toHaveLength(measured.strips.length);
   expect(drawn.filter((mark) => mark.text === 'Cross-bearer')).toHaveLength(90);
 });
@@ -66,7 +151,7 @@ test('headings stay inside their columns, wrapped between words; numbers keep th
     [measured.strips[0].box[0]],
   );
   expect(edges.at(-1)! - edges[0]).toBeLessThanOrEqual(140 + 1e-6);
-  const drawn = texts(drawTable(measured, wide, 'up', (row) => ({ kind: 'table', id: String(row) })));
+  const drawn = texts(drawTable(measured, wide, (row) => ({ kind: 'table', id: String(row) })));
   for (const mark of drawn) {
     const column = edges.findLastIndex((edge) => edge <= mark.at[0]);
     expect(mark.at[0] + mark.width).toBeLessThanOrEqual(edges[column + 1]);
@@ -84,7 +169,7 @@ test('nothing of a text is lost, and it stays inside its column', () => {
       (names) => {
         const table: TableContent = { ...content(0), rows: names.map((name, at) => [String(at), '1', name]) };
         const measured = layOutTable(table, onTitleBlock);
-        const marks = texts(drawTable(measured, table, 'up', (row) => ({ kind: 'table', id: String(row) })));
+        const marks = texts(drawTable(measured, table, (row) => ({ kind: 'table', id: String(row) })));
         names.forEach((name, at) => {
           const x = measured.strips[0].box[0] + measured.widths[0] + measured.widths[1];
           const own = marks.filter((mark) => mark.source.id === String(at) && mark.at[0] >= x);

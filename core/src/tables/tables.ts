@@ -1,15 +1,5 @@
 import type { Box2 } from '../geometry/index.ts';
-import {
-  lineMark,
-  boxMark,
-  measureText,
-  textMark,
-  wrapText,
-  type Alignment,
-  type Mark,
-  type MarkSource,
-  type Weight,
-} from '../marks/index.ts';
+import { measureText, wrapText, type Alignment, type Weight } from '../marks/index.ts';
 
 /** What a table holds, as text. */
 export interface TableContent {
@@ -19,6 +9,8 @@ export interface TableContent {
   readonly rows: readonly (readonly string[])[];
   /** Rows that are lettered bold: headings of groups and sums. */
   readonly bold?: ReadonlySet<number>;
+  /** Rows of which the first text stands across the whole table: headings of groups. Nothing ends with one. */
+  readonly across?: ReadonlySet<number>;
 }
 
 /** Sizes in mm. */
@@ -28,6 +20,36 @@ export interface TableStyle {
   /** Height of a row of one line. */
   readonly pitch: number;
 }
+/** How one table is to be; what is absent is chosen by itself. */
+export interface TableLook {
+  /** Height of capitals of rows; mm. */
+  readonly lettering?: number;
+  /** Of the heading and the title; that of the rows where absent. */
+  readonly headingLettering?: number;
+  /** From row to row where each is one line; mm. */
+  readonly pitch?: number;
+  /** Above the heading, over the whole width. */
+  readonly title?: string;
+  /** Where the heading stands; at the end where the table hangs where absent. */
+  readonly heading?: TableHeading;
+  /** Which way rows follow one another; away from where the table hangs where absent. */
+  readonly rows?: RowDirection;
+  /** Widths in mm, by index of the column; the others fit what stands in them. */
+  readonly widths?: ReadonlyMap<number, number>;
+  /** Broken into so many strips of about one height. */
+  readonly strips?: number;
+  /** Most lines of a strip. */
+  readonly stripLines?: number;
+}
+export const tableHeadings = ['top', 'bottom', 'none'] as const;
+export type TableHeading = (typeof tableHeadings)[number];
+export const rowDirections = ['down', 'up'] as const;
+export type RowDirection = (typeof rowDirections)[number];
+/** Heights of capitals in a table, and of its rows; mm. */
+export const LETTERING_RANGE = [1, 14] as const,
+  PITCH_RANGE = [1.5, 50] as const,
+  WIDTH_RANGE = [3, 1000] as const;
+
 /** Tried from the roomiest on until a list fits. ISO 3098 heights. */
 export const tableStyles: readonly TableStyle[] = [
   { lettering: 3.5, pitch: 7 },
@@ -58,6 +80,13 @@ export interface Strip {
 }
 export interface MeasuredTable {
   readonly style: TableStyle;
+  /** Height of capitals of heading and title; mm. */
+  readonly headingLettering: number;
+  readonly heading: TableHeading;
+  readonly rows: RowDirection;
+  readonly title: string;
+  /** 0 without a title; mm. */
+  readonly titleHeight: number;
   readonly widths: readonly number[];
   /** Lines of text per row and column. */
   readonly lines: readonly (readonly (readonly string[])[])[];
@@ -72,15 +101,23 @@ export interface MeasuredTable {
 }
 
 const USUAL_LETTERING = 2.5; // mm, least height on drawings that are to be copied (ISO 3098)
-const PAD = 1.4; // mm between text and line, each side
-const LINE_PITCH = 1.7; // of the lettering height, between lines of one row
+export const PAD = 1.4; // mm between text and line, each side
+export const LINE_PITCH = 1.7; // of the lettering height, between lines of one row
 const STRIP_GAP = 3; // mm
-const THICK = 0.5;
-const THIN = 0.25;
+/** Row pitch in heights of capitals, where only the lettering is said. */
+const USUAL_PITCH = 2;
 
-/** Measures a table for a room: lettering, column widths so that every row is one line where it can be, and strips. */
-export function layOutTable(content: TableContent, room: TableRoom): MeasuredTable {
-  const tries = tableStyles.map((style) => layOutWith(content, style, room));
+/**
+ * Measures a table for a room: lettering, column widths so that every row is one line where it can be, and strips.
+ * Lettering that is said stays, whatever the room.
+ */
+export function layOutTable(content: TableContent, room: TableRoom, look: TableLook = {}): MeasuredTable {
+  const { lettering, pitch } = look;
+  const styles =
+    lettering !== undefined
+      ? [{ lettering, pitch: pitch ?? lettering * USUAL_PITCH }]
+      : tableStyles.map((style) => (pitch === undefined ? style : { ...style, pitch }));
+  const tries = styles.map((style) => layOutWith(content, style, room, look));
   const width = ({ box }: MeasuredTable) => box[2] - box[0];
   const modest = tries.filter((made) => made.fits && width(made) <= (room.box[2] - room.box[0]) * room.share);
   // A list in one piece reads better than larger lettering in two, as long as the lettering is usual.
@@ -97,25 +134,35 @@ export function layOutTable(content: TableContent, room: TableRoom): MeasuredTab
   );
 }
 
-function layOutWith(content: TableContent, style: TableStyle, room: TableRoom): MeasuredTable {
+function layOutWith(content: TableContent, style: TableStyle, room: TableRoom, look: TableLook): MeasuredTable {
   const roomWidth = room.box[2] - room.box[0];
-  const widths = fitWidths(content, style, room.fullWidth || roomWidth);
-  const wrapped = (texts: readonly string[], weight: Weight) =>
-    texts.map((text, column) => wrapText(text, style.lettering, widths[column] - 2 * PAD + 1e-6, weight));
-  const heightOf = (cells: readonly (readonly string[])[]) =>
-    style.pitch + (Math.max(...cells.map((cell) => cell.length)) - 1) * style.lettering * LINE_PITCH;
-  const lines = content.rows.map((row, at) => wrapped(row, weightOf(content, at)));
-  const rowHeights = lines.map(heightOf);
-  const headingLines = wrapped(content.headings, 'bold');
-  const headingHeight = heightOf(headingLines) + 1;
-  const runs = breakIntoStrips(rowHeights, room.box[3] - room.box[1] - headingHeight);
+  const { headingLettering = style.lettering, title = '', widths: said = new Map() } = look;
+  const { heading = room.grows === 'up' ? 'bottom' : 'top', rows = room.grows } = look;
+  const widths = fitWidths(content, style, headingLettering, room.fullWidth || roomWidth, said);
+  const wrapped = (texts: readonly string[], weight: Weight, size: number) =>
+    texts.map((text, column) => wrapText(text, size, widths[column] - 2 * PAD + 1e-6, weight));
+  const heightOf = (cells: readonly (readonly string[])[], size: number) =>
+    Math.max(style.pitch, size * LEAST_PITCH) + (Math.max(...cells.map((cell) => cell.length)) - 1) * size * LINE_PITCH;
+  const lines = content.rows.map((row, at) =>
+    content.across?.has(at) ? acrossCells(row) : wrapped(row, weightOf(content, at), style.lettering),
+  );
+  const rowHeights = lines.map((cells) => heightOf(cells, style.lettering));
+  const headingLines = heading === 'none' ? [] : wrapped(content.headings, 'bold', headingLettering);
+  const headingHeight = heading === 'none' ? 0 : heightOf(headingLines, headingLettering) + 1;
+  const titleHeight = title === '' ? 0 : heightOf([[title]], headingLettering) + 1;
+  const runs = breakIntoStrips(
+    rowHeights,
+    content.across ?? new Set(),
+    room.box[3] - room.box[1] - headingHeight - titleHeight,
+    look,
+  );
   const own = widths.reduce((sum, width) => sum + width, 0);
-  if (runs.length === 1 && room.fullWidth > own) stretch(widths, content.alignments, room.fullWidth - own);
+  if (runs.length === 1 && room.fullWidth > own) stretch(widths, content.alignments, room.fullWidth - own, said);
   const width = widths.reduce((sum, one) => sum + one, 0);
   const strips = runs.map(({ from, to, height }, at): Strip => {
     const away = at * (width + STRIP_GAP);
     const x0 = room.side === 'right' ? room.box[2] - away - width : room.box[0] + away;
-    const total = height + headingHeight;
+    const total = height + headingHeight + titleHeight;
     return {
       from,
       to,
@@ -139,22 +186,43 @@ function layOutWith(content: TableContent, style: TableStyle, room: TableRoom): 
     box[1] >= room.box[1] - 1e-6 &&
     box[2] <= room.box[2] + 1e-6 &&
     box[3] <= room.box[3] + 1e-6;
-  return { style, widths, lines, rowHeights, headingLines, headingHeight, strips, box, fits };
+  const at = { headingLettering, heading, rows, title, titleHeight };
+  return { style, ...at, widths, lines, rowHeights, headingLines, headingHeight, strips, box, fits };
 }
 
-const weightOf = ({ bold }: TableContent, row: number): Weight => (bold?.has(row) ? 'bold' : 'regular');
+/** Rows are at least so many heights of capitals high. */
+const LEAST_PITCH = 1.3;
+
+/** The heading of a group: all that it says in one cell, whichever column it stood in. */
+const acrossCells = (row: readonly string[]): string[][] => {
+  const [first, ...rest] = row.filter(Boolean);
+  return row.map((_, at) => (at === 0 ? [[first ?? '', ...rest].join('  ')] : []));
+};
+
+export const weightOf = ({ bold }: TableContent, row: number): Weight => (bold?.has(row) ? 'bold' : 'regular');
 
 /**
- * Each column as wide as its widest text; where all of them together are too wide, those with most to give wrap between
- * words, and only when that is not enough inside of them.
+ * Each column as wide as its widest text, or as is said; where all of them together are too wide, those of the others with
+ * most to give wrap between words, and only when that is not enough inside of them.
  */
-function fitWidths(content: TableContent, style: TableStyle, most: number): number[] {
-  const { headings, rows, alignments } = content;
+function fitWidths(
+  content: TableContent,
+  style: TableStyle,
+  headingLettering: number,
+  most: number,
+  said: ReadonlyMap<number, number>,
+): number[] {
+  const { headings, alignments } = content;
+  const rows = content.rows.map((row, at) => (content.across?.has(at) ? row.map(() => '') : row));
+  const headingWidth = (text: string) => measureText(text, headingLettering, 'bold').width + 2 * PAD;
   const widthOf = (text: string, weight: Weight) => measureText(text, style.lettering, weight).width + 2 * PAD;
-  const widths = headings.map((heading, column) =>
-    rows.reduce(
-      (widest, row, at) => Math.max(widest, widthOf(row[column], weightOf(content, at))),
-      widthOf(heading, 'bold'),
+  const fixed = (widths: number[]) => widths.map((width, column) => said.get(column) ?? width);
+  const widths = fixed(
+    headings.map((heading, column) =>
+      rows.reduce(
+        (widest, row, at) => Math.max(widest, widthOf(row[column], weightOf(content, at))),
+        headingWidth(heading),
+      ),
     ),
   );
   if (sum(widths) <= most) return widths;
@@ -165,20 +233,13 @@ function fitWidths(content: TableContent, style: TableStyle, most: number): numb
   const whole = headings.map((heading, column) =>
     rows.reduce(
       (widest, row, at) => Math.max(widest, widestPiece(pieces(row[column], column), weightOf(content, at))),
-      widestPiece(heading.split(/\s+/), 'bold'),
+      Math.max(...heading.split(/\s+/).map(headingWidth)),
     ),
   );
   const least = 6 * style.lettering + 2 * PAD;
-  giveWay(
-    widths,
-    whole.map((width) => Math.max(least, width)),
-    most,
-  );
-  giveWay(
-    widths,
-    whole.map((width) => Math.min(least, width)),
-    most,
-  );
+  // A width that is said is not taken from.
+  giveWay(widths, fixed(whole.map((width) => Math.max(least, width))), most);
+  giveWay(widths, fixed(whole.map((width) => Math.min(least, width))), most);
   return widths;
 }
 
@@ -196,96 +257,92 @@ function giveWay(widths: number[], least: readonly number[], most: number): void
 
 const sum = (values: readonly number[]): number => values.reduce((total, value) => total + value, 0);
 
-/** Gives spare width to the text columns, in proportion to what they have. */
-function stretch(widths: number[], alignments: readonly Alignment[], spare: number): void {
-  const flexible = widths.map((_, at) => at).filter((at) => alignments[at] === 'left');
-  const takers = flexible.length > 0 ? flexible : widths.map((_, at) => at);
+/** Gives spare width to the text columns whose width is not said, in proportion to what they have. */
+function stretch(
+  widths: number[],
+  alignments: readonly Alignment[],
+  spare: number,
+  said: ReadonlyMap<number, number>,
+): void {
+  const free = widths.map((_, at) => at).filter((at) => !said.has(at));
+  const flexible = free.filter((at) => alignments[at] === 'left');
+  const takers = flexible.length > 0 ? flexible : free;
   const total = sum(takers.map((at) => widths[at]));
   for (const at of takers) widths[at] += (spare * widths[at]) / total;
 }
 
-function breakIntoStrips(rowHeights: readonly number[], most: number): { from: number; to: number; height: number }[] {
-  const strips: { from: number; to: number; height: number }[] = [];
-  let from = 0,
-    height = 0;
-  rowHeights.forEach((row, at) => {
-    if (at > from && height + row > most + 1e-6) {
-      strips.push({ from, to: at, height });
-      from = at;
-      height = 0;
-    }
-    height += row;
-  });
-  strips.push({ from, to: rowHeights.length, height });
-  return strips;
+interface Run {
+  readonly from: number;
+  readonly to: number;
+  readonly height: number;
 }
 
 /**
- * The marks of a measured table. The heading stands at the anchored end: lowest where the table grows up, and the first
- * row above it.
- * @param sourceOf names what a row belongs to (-1: the heading and the lines)
+ * Rows in runs that are no higher than they may be: as few as it takes, or so many of about one height. A run never ends
+ * with the heading of a group.
  */
-export function drawTable(
-  table: MeasuredTable,
-  content: TableContent,
-  grows: 'up' | 'down',
-  sourceOf: (row: number) => MarkSource,
-): Mark[] {
-  const marks: Mark[] = [];
-  for (const strip of table.strips) {
-    const [x0, , x1] = strip.box;
-    let y = grows === 'up' ? strip.box[3] : strip.box[1];
-    const band = (height: number): [number, number] => {
-      const from = y;
-      y = grows === 'up' ? y - height : y + height;
-      return [Math.min(from, y), Math.max(from, y)];
-    };
-    const heading = band(table.headingHeight);
-    drawCells(marks, sourceOf(-1), table, table.headingLines, content.alignments, x0, heading, 'bold');
-    marks.push(lineMark(sourceOf(-1), [x0, y], [x1, y], THICK));
-    for (let row = strip.from; row < strip.to; row++) {
-      drawCells(
-        marks,
-        sourceOf(row),
-        table,
-        table.lines[row],
-        content.alignments,
-        x0,
-        band(table.rowHeights[row]),
-        weightOf(content, row),
-      );
-      if (row + 1 < strip.to) marks.push(lineMark(sourceOf(-1), [x0, y], [x1, y], THIN));
-    }
-    let x = x0;
-    for (const width of table.widths.slice(0, -1)) {
-      x += width;
-      marks.push(lineMark(sourceOf(-1), [x, strip.box[1]], [x, strip.box[3]], THIN));
-    }
-    marks.push(boxMark(sourceOf(-1), strip.box, THICK));
+function breakIntoStrips(
+  rowHeights: readonly number[],
+  across: ReadonlySet<number>,
+  most: number,
+  { strips: wanted = 1, stripLines = Infinity }: TableLook,
+): Run[] {
+  const within = (height: number) => runsWithin(rowHeights, across, Math.min(height, most), stripLines);
+  if (wanted <= 1) return within(most);
+  // The least height that does not take more: between that of one row and of all, found by halving.
+  let low = 0,
+    high = sum(rowHeights);
+  for (let step = 0; step < 40; step++) {
+    const middle = (low + high) / 2;
+    if (within(middle).length <= wanted) high = middle;
+    else low = middle;
   }
-  return marks;
+  return within(high);
 }
 
-function drawCells(
-  marks: Mark[],
-  source: MarkSource,
-  table: MeasuredTable,
-  cells: readonly (readonly string[])[],
-  alignments: readonly Alignment[],
-  x0: number,
-  [top, bottom]: [number, number],
-  weight: 'regular' | 'bold',
-): void {
-  const { lettering } = table.style;
-  let x = x0;
-  cells.forEach((lines, column) => {
-    const width = table.widths[column];
-    const at =
-      alignments[column] === 'left' ? x + PAD : alignments[column] === 'right' ? x + width - PAD : x + width / 2;
-    lines.forEach((text, line) => {
-      const middle = (top + bottom) / 2 + (line - (lines.length - 1) / 2) * lettering * LINE_PITCH;
-      if (text) marks.push(textMark(source, text, at, middle, lettering, alignments[column], weight));
-    });
-    x += width;
-  });
+function runsWithin(
+  rowHeights: readonly number[],
+  across: ReadonlySet<number>,
+  most: number,
+  mostLines: number,
+): Run[] {
+  const runs: Run[] = [];
+  let from = 0;
+  const end = (to: number) => {
+    runs.push({ from, to, height: sum(rowHeights.slice(from, to)) });
+    from = to;
+  };
+  let height = 0;
+  for (let at = 0; at < rowHeights.length; at++) {
+    if (at > from && (height + rowHeights[at] > most + 1e-6 || at - from >= mostLines)) {
+      let to = at;
+      while (to - 1 > from && across.has(to - 1)) to--;
+      end(to);
+      height = sum(rowHeights.slice(from, at));
+    }
+    height += rowHeights[at];
+  }
+  end(rowHeights.length);
+  return runs;
+}
+
+/** Where a band of a table lies on paper; mm. */
+export interface Band {
+  readonly top: number;
+  readonly bottom: number;
+}
+
+/** Where title, heading and rows of a strip lie. */
+export function bandsOf(
+  { titleHeight, heading, headingHeight, rows, rowHeights }: MeasuredTable,
+  { box, from, to }: Strip,
+): { readonly title: Band; readonly heading: Band; readonly rows: readonly (Band & { readonly row: number })[] } {
+  let y = box[1];
+  const take = (height: number): Band => ({ top: y, bottom: (y += height) });
+  // The title stands beyond the heading.
+  const head = heading === 'bottom' ? null : { title: take(titleHeight), heading: take(headingHeight) };
+  const order = Array.from({ length: to - from }, (_, at) => (rows === 'down' ? from + at : to - 1 - at));
+  const bands = order.map((row) => ({ row, ...take(rowHeights[row]) }));
+  const foot = head ? null : { heading: take(headingHeight), title: take(titleHeight) };
+  return { ...(head ?? foot!), rows: bands };
 }

@@ -1,4 +1,5 @@
 import type { PointerEvent, SVGProps } from 'react';
+import { bandsOf, type Strip } from '../../../core/src/tables/index.ts';
 import { stretchesPath } from '../../../core/src/formats/index.ts';
 import { boxHeight, boxWidth } from '../../../core/src/geometry/index.ts';
 import {
@@ -21,12 +22,14 @@ export interface HandlesProps {
   readonly centreLines: ReadonlyMap<string, readonly CentreLine[]>;
   readonly start: (thing: SheetThing) => (event: PointerEvent) => void;
   readonly onRow: (row: number) => void;
+  /** Lets a column of a list fit what stands in it. */
+  readonly onFit: (list: string, column: string) => void;
 }
 
 const PICKED = { stroke: '#d9541e', strokeWidth: 0.5, strokeDasharray: '2 1.5' } as const;
 
 /** Invisible shapes over what can be picked and dragged. */
-export function Handles({ drawn: { layout, notes }, inputs, things, centreLines, start, onRow }: HandlesProps) {
+export function Handles({ drawn: { layout, notes }, inputs, things, centreLines, start, onRow, onFit }: HandlesProps) {
   const isPicked = (kind: SheetThing['kind'], id: string) => things.some((one) => one.kind === kind && one.id === id);
   const outline = (kind: SheetThing['kind'], id: string) => (isPicked(kind, id) ? PICKED : undefined);
   const [x0, y0, x1, y1] = layout.titleBlock;
@@ -89,7 +92,15 @@ export function Handles({ drawn: { layout, notes }, inputs, things, centreLines,
         ) : null,
       )}
       {layout.tables.map((table) => (
-        <TableHandles key={table.table.id} table={table} bill={inputs.bill} start={start} onRow={onRow} />
+        <TableHandles
+          key={table.table.id}
+          table={table}
+          bill={inputs.bill}
+          things={things}
+          start={start}
+          onRow={onRow}
+          onFit={onFit}
+        />
       ))}
       {notes.map(({ note, box }) => (
         <rect
@@ -274,31 +285,34 @@ function SizeHandle({ laid: { view, box }, start }: Pick<HandlesProps, 'start'> 
 }
 
 function TableHandles({
-  table: { table, measured, grows, billRows },
+  table: laid,
   bill,
+  things,
   start,
   onRow,
-}: Pick<HandlesProps, 'start' | 'onRow'> & { table: LaidTable; bill: SheetInputs['bill'] }) {
+  onFit,
+}: Pick<HandlesProps, 'things' | 'start' | 'onRow' | 'onFit'> & { table: LaidTable; bill: SheetInputs['bill'] }) {
+  const { table, measured, billRows, columns } = laid;
   const picking = start({ kind: 'table', id: table.id });
+  const isOwn = ({ kind, id }: SheetThing) =>
+    (kind === 'table' && id === table.id) || (kind === 'columnEdge' && id.startsWith(`${table.id} `));
+  const isPicked = things.some(isOwn);
   return measured.strips.map((strip, at) => {
-    let y = grows === 'up' ? strip.box[3] - measured.headingHeight : strip.box[1] + measured.headingHeight;
     return (
       <g key={at}>
         <rect
           className="grab"
           role="button"
-          style={{ cursor: 'pointer' }}
           x={strip.box[0]}
           y={strip.box[1]}
           width={boxWidth(strip.box)}
           height={boxHeight(strip.box)}
           aria-label="List"
           onPointerDown={picking}
+          style={isPicked ? PICKED : undefined}
         />
-        {Array.from({ length: strip.to - strip.from }, (_, row) => {
-          const size = measured.rowHeights[strip.from + row];
-          const top = grows === 'up' ? (y -= size) : (y += size) - size;
-          const billRow = billRows[strip.from + row];
+        {bandsOf(measured, strip).rows.map(({ row, top, bottom }) => {
+          const billRow = billRows[row];
           if (billRow < 0) return null; // a heading or a sum
           return (
             <rect
@@ -309,7 +323,7 @@ function TableHandles({
               x={strip.box[0]}
               y={top}
               width={boxWidth(strip.box)}
-              height={size}
+              height={bottom - top}
               aria-label={`Line ${bill.rows[billRow].item}`}
               onPointerDown={(event) => {
                 picking(event);
@@ -318,7 +332,46 @@ function TableHandles({
             />
           );
         })}
+        {isPicked &&
+          columnEdges(laid, strip).map((x, column) => {
+            const id = `${table.id} ${column}`;
+            const dragged = things.some((one) => one.kind === 'columnEdge' && one.id === id);
+            return (
+              <g key={id}>
+                <rect
+                  role="button"
+                  x={x - 1}
+                  y={strip.box[1]}
+                  width={2}
+                  height={boxHeight(strip.box)}
+                  fill={dragged ? 'rgb(217 84 30 / 35%)' : 'transparent'}
+                  style={{ cursor: 'ew-resize', pointerEvents: 'all' }}
+                  aria-label={`Border of the column ${columns[column].heading}`}
+                  onPointerDown={start({ kind: 'columnEdge', id })}
+                  onDoubleClick={(event) => {
+                    event.stopPropagation();
+                    onFit(table.id, columns[column].id);
+                  }}
+                />
+                {dragged && (
+                  <text x={x + 1.5} y={strip.box[1] - 1.5} fontSize={3.5} fill="#d9541e" pointerEvents="none">
+                    {measured.widths[column].toFixed(1)} mm
+                  </text>
+                )}
+              </g>
+            );
+          })}
       </g>
     );
+  });
+}
+
+/** Across the sheet, the border of each column by which it is made wider: see `sizeColumn`. */
+function columnEdges({ measured: { widths }, side }: LaidTable, { box }: Strip): number[] {
+  let x = box[0];
+  return widths.map((width) => {
+    const left = x;
+    x += width;
+    return side === 'right' ? left : x;
   });
 }

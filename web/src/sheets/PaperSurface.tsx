@@ -38,8 +38,11 @@ import {
   thingAt,
   thingsOn,
   thingsWithin,
+  withColumnWidth,
   type DrawnSheet,
+  sizeColumn,
   type Guide,
+  type LaidTable,
   type Sheet,
   type SheetInputs,
   type SheetThing,
@@ -87,6 +90,7 @@ const moveWords: Readonly<Partial<Record<SheetThing['kind'], string>>> = {
   balloon: 'move balloon',
   note: 'move note',
   dimension: 'move dimension',
+  table: 'move list',
   region: 'move what the detail shows',
   regionSize: 'size of the detail',
 };
@@ -99,6 +103,7 @@ const thingWords: Readonly<Record<SheetThing['kind'], string>> = {
   dimension: 'dimension',
   centreLine: 'centre line',
   table: 'list',
+  columnEdge: 'column',
   titleBlock: 'title block',
   region: 'detail',
   regionSize: 'detail',
@@ -187,10 +192,6 @@ export function PaperSurface({
     return [(event.clientX - box.left) / zoom, (event.clientY - box.top) / zoom];
   };
   const placed = useMemo(() => thingsOn(drawn, sheet.paper), [drawn, sheet.paper]);
-  const across = useMemo(
-    () => new Map(layout.dimensions.map((one) => [one.dimension.id, one.across])),
-    [layout.dimensions],
-  );
   const centreLines = new Map(
     layout.views.map(({ view: one, lines }) => [
       one.id,
@@ -223,14 +224,25 @@ export function PaperSurface({
     sizeBox.current ??= layout.views.find((laid) => laid.view.id === view)?.box ?? null;
     return sizeBox.current ? resizeView(sheet, view, sizeBox.current, by, free) : sheet;
   };
+  /** The list whose column is dragged, as it was. */
+  const sizeTable = useRef<LaidTable | null>(null);
+  const columnSized = (edge: string, by: number) => {
+    const at = edge.lastIndexOf(' ');
+    sizeTable.current ??= layout.tables.find(({ table }) => table.id === edge.slice(0, at)) ?? null;
+    return sizeTable.current ? sizeColumn(sheet, sizeTable.current, Number(edge.slice(at + 1)), by) : sheet;
+  };
   const toMoved = (what: readonly SheetThing[], by: Vec2, free: boolean) =>
     what[0].kind === 'viewSize'
       ? resized(what[0].id, by, free)
-      : moveThings(
-          sheet,
-          what.map((one) => ({ thing: one, by })),
-          across,
-        );
+      : what[0].kind === 'columnEdge'
+        ? columnSized(what[0].id, by[0])
+        : moveThings(
+            sheet,
+            what.map((one) => ({ thing: one, by })),
+            stored.current ?? layout,
+          );
+  /** Where everything was when dragging began: what is drawn meanwhile has moved. */
+  const stored = useRef<DrawnSheet['layout'] | null>(null);
   const move = (event: PointerEvent) => {
     if (ghost) return onGhost({ ...ghost, centre: keepOnPaper(sheet.paper, toMm(event)) });
     if (measuring) return lookAt(toMm(event));
@@ -240,6 +252,7 @@ export function PaperSurface({
     const by: Vec2 = [x - dragging.from[0], y - dragging.from[1]];
     if (!dragging.moved && Math.hypot(...by) * zoom < 4) return;
     dragging.moved = true;
+    stored.current ??= layout;
     if (dragging.things.length === 0) return setBand(boxOf(dragging.from, [x, y]));
     onDraft(toMoved(dragging.things, inLine(dragging.things, by, event), event.ctrlKey));
   };
@@ -260,6 +273,13 @@ export function PaperSurface({
     if (!dragging.moved) {
       const under = dragging.things.length > 1 ? thingAt(placed, [x, y]) : undefined;
       if (under) choose([under]);
+      return;
+    }
+    if (dragging.things[0].kind === 'columnEdge') {
+      const after = columnSized(dragging.things[0].id, x - dragging.from[0]);
+      sizeTable.current = stored.current = null;
+      onDraft(null);
+      perform('width of a column', ...sheetSteps(sheet, after).map((command) => ({ document: id, command })));
       return;
     }
     if (dragging.things[0].kind === 'viewSize') {
@@ -294,10 +314,12 @@ export function PaperSurface({
   const take = (label: string, ways: Ways) => {
     onDraft(null);
     setGuides([]);
-    const before = moveThings(sheet, ways, across);
+    const from = stored.current ?? layout;
+    stored.current = null;
+    const before = moveThings(sheet, ways, from);
     const there = movedThings(placed, ways);
     const aside = offTitleBlock(sheet.paper, layout.titleBlock, there);
-    const commands = sheetSteps(sheet, aside.length > 0 ? moveThings(before, aside, across) : before);
+    const commands = sheetSteps(sheet, aside.length > 0 ? moveThings(before, aside, from) : before);
     if (commands.length > 0) perform(label, ...commands.map((command) => ({ document: id, command })));
   };
   const dropGhost = (view: SheetView) => {
@@ -343,7 +365,7 @@ export function PaperSurface({
       stepSpot(add([0, 0], ARROWS[event.key], event.shiftKey ? 10 : event.altKey ? 0.2 : 2));
     else if (event.key === 'Escape') {
       drag.current = null;
-      sizeBox.current = null;
+      sizeBox.current = sizeTable.current = stored.current = null;
       setBand(null);
       onDraft(null);
       setGuides([]);
@@ -429,6 +451,15 @@ export function PaperSurface({
             inputs={inputs}
             start={start}
             onRow={(row) => pick(inputs.bill.rows[row].components[0] ?? null)}
+            onFit={(list, column) =>
+              perform(
+                'fit a column',
+                ...sheetSteps(sheet, withColumnWidth(sheet, list, column, null)).map((command) => ({
+                  document: id,
+                  command,
+                })),
+              )
+            }
             things={things}
             centreLines={centreLines}
           />

@@ -1,16 +1,10 @@
-import { Button, Checkbox, Group, Select } from '@mantine/core';
+import { Button, Group, Select } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import { leaderEndWords, placeWords } from './words.ts';
-import {
-  tablePlaces,
-  zoneOf,
-  type SheetTable,
-  type SheetThing,
-  type TablePlace,
-} from '../../../core/src/sheets/index.ts';
+import { leaderEndWords } from './words.ts';
+import { zoneOf, type SheetThing } from '../../../core/src/sheets/index.ts';
 import { billShownBy } from '../../../core/src/documents/index.ts';
-import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
+import { AboutList } from './AboutList.tsx';
 import { AboutCentreLine, AboutDimension } from './AboutDimension.tsx';
 import { AboutNote } from './AboutNote.tsx';
 import { AboutSeveral } from './AboutSeveral.tsx';
@@ -49,7 +43,7 @@ export function SheetInspector(props: SheetInspectorProps) {
         <AboutNote key={note.id} {...props} note={note} />
       ) : thing?.kind === 'titleBlock' ? (
         <AboutTitleBlock {...props} />
-      ) : thing?.kind === 'table' ? (
+      ) : thing?.kind === 'table' || thing?.kind === 'columnEdge' ? (
         <AboutList {...props} />
       ) : (
         <AboutSheet {...props} />
@@ -189,58 +183,6 @@ function AboutBalloon({ id, sheet, drawn, thing, onThing }: SheetInspectorProps)
           Take away
         </Button>
       </Group>
-    </>
-  );
-}
-
-function AboutList({ id, drawn, thing, onThing }: SheetInspectorProps) {
-  const change = useChange(id);
-  const laid = drawn.layout.tables.find(({ table }) => table.id === thing!.id);
-  if (!laid) return null;
-  const { table, content, measured } = laid;
-  const put = (label: string, changed: SheetTable) =>
-    change(label, { kind: 'changeTables', remove: [], put: [changed] });
-  return (
-    <>
-      <div className="quiet">Parts list</div>
-      <h2>{count(content.rows.length, 'line')}</h2>
-      <Select
-        size="xs"
-        label="It hangs"
-        data={tablePlaces.map((place) => ({ value: place, label: placeWords[place] }))}
-        value={table.place}
-        allowDeselect={false}
-        onChange={(place) =>
-          place && put(`list ${placeWords[place as TablePlace]}`, { ...table, place: place as TablePlace })
-        }
-      />
-      <Checkbox
-        mt="xs"
-        size="xs"
-        label="Only what is ballooned on this sheet"
-        checked={table.onlyBallooned ?? false}
-        onChange={({ currentTarget: { checked } }) => {
-          const { onlyBallooned: _, ...rest } = table;
-          put(
-            checked ? 'list only what is ballooned' : 'list every line',
-            checked ? { ...rest, onlyBallooned: true } : rest,
-          );
-        }}
-      />
-      <p className="quiet">
-        Lettering {measured.style.lettering} mm, rows {measured.style.pitch} mm apart,{' '}
-        {measured.strips.length === 1 ? 'in one piece' : `in ${measured.strips.length} strips`}. It follows the bill.
-      </p>
-      <Button
-        size="compact-sm"
-        variant="default"
-        onClick={() => {
-          change('take away list', { kind: 'changeTables', remove: [table.id], put: [] });
-          onThing(null);
-        }}
-      >
-        Take away
-      </Button>
     </>
   );
 }

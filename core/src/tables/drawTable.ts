@@ -1,0 +1,122 @@
+import {
+  boxMark,
+  lineMark,
+  textMark,
+  type Alignment,
+  type Mark,
+  type MarkSource,
+  type Weight,
+} from '../marks/index.ts';
+import {
+  bandsOf,
+  LINE_PITCH,
+  PAD,
+  weightOf,
+  type Band,
+  type MeasuredTable,
+  type Strip,
+  type TableContent,
+} from './tables.ts';
+
+const THICK = 0.5;
+const THIN = 0.25;
+
+/**
+ * The marks of a measured table.
+ * @param sourceOf names what a row belongs to (-1: the heading and the lines)
+ */
+export function drawTable(table: MeasuredTable, content: TableContent, sourceOf: (row: number) => MarkSource): Mark[] {
+  return table.strips.flatMap((strip, at) => drawStrip(table, content, strip, at, sourceOf));
+}
+
+function drawStrip(
+  table: MeasuredTable,
+  content: TableContent,
+  strip: Strip,
+  number: number,
+  sourceOf: (row: number) => MarkSource,
+): Mark[] {
+  const marks: Mark[] = [];
+  const own = sourceOf(-1);
+  const [x0, , x1] = strip.box;
+  const level = (y: number, pen: number) => marks.push(lineMark(own, [x0, y], [x1, y], pen));
+  const { title, heading, rows } = bandsOf(table, strip);
+  const { headingLettering } = table;
+  const isFoot = table.heading === 'bottom';
+  if (table.title !== '') {
+    const text = number === 0 ? table.title : `${table.title} (continued)`;
+    marks.push(textMark(own, text, (x0 + x1) / 2, (title.top + title.bottom) / 2, headingLettering, 'centre', 'bold'));
+    level(isFoot ? title.top : title.bottom, THICK);
+  }
+  if (table.heading !== 'none') {
+    cells(marks, own, table, table.headingLines, content.alignments, x0, heading, 'bold', headingLettering);
+    level(isFoot ? heading.top : heading.bottom, THICK);
+  }
+  rows.forEach(({ row, ...band }, at) => {
+    if (content.across?.has(row)) {
+      const [[text]] = table.lines[row];
+      marks.push(
+        textMark(sourceOf(row), text, x0 + PAD, (band.top + band.bottom) / 2, table.style.lettering, 'left', 'bold'),
+      );
+    } else
+      cells(
+        marks,
+        sourceOf(row),
+        table,
+        table.lines[row],
+        content.alignments,
+        x0,
+        band,
+        weightOf(content, row),
+        table.style.lettering,
+      );
+    if (at + 1 < rows.length) level(band.bottom, THIN);
+  });
+  // Upright lines beside everything but the title and headings that stand across.
+  const upright = [
+    ...(table.heading === 'none' ? [] : [heading]),
+    ...rows.filter(({ row }) => !content.across?.has(row)),
+  ];
+  let x = x0;
+  for (const width of table.widths.slice(0, -1)) {
+    x += width;
+    for (const { top, bottom } of joined(upright)) marks.push(lineMark(own, [x, top], [x, bottom], THIN));
+  }
+  marks.push(boxMark(own, strip.box, THICK));
+  return marks;
+}
+
+/** Bands that touch as one, from top to bottom. */
+function joined(bands: readonly Band[]): Band[] {
+  const found: Band[] = [];
+  for (const { top, bottom } of bands.toSorted((a, b) => a.top - b.top)) {
+    const last = found.at(-1);
+    if (last && top - last.bottom < 1e-6) found[found.length - 1] = { top: last.top, bottom };
+    else found.push({ top, bottom });
+  }
+  return found;
+}
+
+function cells(
+  marks: Mark[],
+  source: MarkSource,
+  table: MeasuredTable,
+  texts: readonly (readonly string[])[],
+  alignments: readonly Alignment[],
+  x0: number,
+  { top, bottom }: Band,
+  weight: Weight,
+  lettering: number,
+): void {
+  let x = x0;
+  texts.forEach((lines, column) => {
+    const width = table.widths[column];
+    const at =
+      alignments[column] === 'left' ? x + PAD : alignments[column] === 'right' ? x + width - PAD : x + width / 2;
+    lines.forEach((text, line) => {
+      const middle = (top + bottom) / 2 + (line - (lines.length - 1) / 2) * lettering * LINE_PITCH;
+      if (text) marks.push(textMark(source, text, at, middle, lettering, alignments[column], weight));
+    });
+    x += width;
+  });
+}

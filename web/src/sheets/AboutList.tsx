@@ -1,0 +1,256 @@
+import { Button, Checkbox, Group, NumberInput, Select, TextInput } from '@mantine/core';
+import { useState } from 'react';
+import {
+  tablePlaces,
+  withColumnWidth,
+  type LaidTable,
+  type SheetTable,
+  type TablePlace,
+} from '../../../core/src/sheets/index.ts';
+import {
+  LETTERING_RANGE,
+  PITCH_RANGE,
+  WIDTH_RANGE,
+  type RowDirection,
+  type TableHeading,
+} from '../../../core/src/tables/index.ts';
+import { headingOf } from '../../../core/src/columns/index.ts';
+import { sheetSteps } from '../../../core/src/documents/index.ts';
+import { count } from '../count.ts';
+import { useProject } from '../data/ProjectContext.tsx';
+import type { SheetInspectorProps } from './inspectorProps.ts';
+import { useChange } from './useChange.ts';
+import { placeWords } from './words.ts';
+
+const headingWords: Readonly<Record<TableHeading, string>> = {
+  top: 'at the top',
+  bottom: 'at the bottom',
+  none: 'none',
+};
+const rowWords: Readonly<Record<RowDirection, string>> = { down: 'downwards', up: 'upwards' };
+
+/** About a list on paper: where it hangs, how it is lettered, its heading, strips and columns. */
+export function AboutList({ id, sheet, drawn, thing, onThing }: SheetInspectorProps) {
+  const change = useChange(id);
+  const { perform } = useProject();
+  const list = thing!.kind === 'columnEdge' ? thing!.id.slice(0, thing!.id.lastIndexOf(' ')) : thing!.id;
+  const laid = drawn.layout.tables.find(({ table }) => table.id === list);
+  if (!laid) return null;
+  const { table, content, measured, columns } = laid;
+  const put = (label: string, changed: Partial<SheetTable>, ...without: (keyof SheetTable)[]) => {
+    const next = Object.fromEntries(
+      Object.entries({ ...table, ...changed }).filter(([key]) => !without.includes(key as keyof SheetTable)),
+    ) as unknown as SheetTable;
+    change(label, { kind: 'changeTables', remove: [], put: [next] });
+  };
+  /** A number that may be left to the program. */
+  const size = (
+    label: string,
+    key: 'lettering' | 'headingLettering' | 'pitch' | 'strips' | 'stripLines',
+    fitted: string,
+    [min, max]: readonly [number, number],
+    digits = 1,
+  ) => (
+    <SizeInput
+      key={`${key} ${table[key] ?? ''}`}
+      label={label}
+      fitted={fitted}
+      value={table[key]}
+      min={min}
+      max={max}
+      digits={digits}
+      onValue={(value) =>
+        value === null ? put(`${label.toLowerCase()} by itself`, {}, key) : put(label.toLowerCase(), { [key]: value })
+      }
+    />
+  );
+  return (
+    <>
+      <div className="quiet">Parts list</div>
+      <h2>{count(content.rows.length, 'line')}</h2>
+      <Select
+        size="xs"
+        label="It hangs"
+        data={tablePlaces.map((place) => ({ value: place, label: placeWords[place] }))}
+        value={table.place}
+        allowDeselect={false}
+        onChange={(place) =>
+          place && put(`list ${placeWords[place as TablePlace]}`, { place: place as TablePlace }, 'at')
+        }
+      />
+      {table.at && (
+        <p className="quiet">
+          Put elsewhere by hand.{' '}
+          <Button size="compact-xs" variant="default" onClick={() => put('list where it hangs', {}, 'at')}>
+            Back where it hangs
+          </Button>
+        </p>
+      )}
+      <Checkbox
+        mt="xs"
+        size="xs"
+        label="Only what is ballooned on this sheet"
+        checked={table.onlyBallooned ?? false}
+        onChange={({ currentTarget: { checked } }) =>
+          checked
+            ? put('list only what is ballooned', { onlyBallooned: true })
+            : put('list every line', {}, 'onlyBallooned')
+        }
+      />
+      <TitleInput
+        key={table.title ?? ''}
+        stored={table.title ?? ''}
+        onTitle={(title) => (title ? put('title of the list', { title }) : put('no title of the list', {}, 'title'))}
+      />
+      <Group gap="xs" grow align="end">
+        {size('Lettering, mm', 'lettering', String(measured.style.lettering), LETTERING_RANGE)}
+        {size('Row pitch, mm', 'pitch', String(measured.style.pitch), PITCH_RANGE)}
+      </Group>
+      <Group gap="xs" grow align="end">
+        {size('Heading, mm', 'headingLettering', String(measured.headingLettering), LETTERING_RANGE)}
+        <Select
+          mt={6}
+          size="xs"
+          label="Heading stands"
+          data={Object.entries(headingWords).map(([value, label]) => ({ value, label }))}
+          value={measured.heading}
+          allowDeselect={false}
+          onChange={(heading) =>
+            heading && put(`heading ${headingWords[heading as TableHeading]}`, { heading: heading as TableHeading })
+          }
+        />
+      </Group>
+      <Group gap="xs" grow align="end">
+        <Select
+          mt={6}
+          size="xs"
+          label="Rows go"
+          data={Object.entries(rowWords).map(([value, label]) => ({ value, label }))}
+          value={measured.rows}
+          allowDeselect={false}
+          onChange={(rows) => rows && put(`rows ${rowWords[rows as RowDirection]}`, { rows: rows as RowDirection })}
+        />
+        {size('Strips', 'strips', String(measured.strips.length), [1, 50], 0)}
+      </Group>
+      {size('Most lines in a strip', 'stripLines', 'as many as there is room for', [1, 10_000], 0)}
+      {!measured.fits && (
+        <p className="problem">
+          It does not fit its room so. {table.lettering === undefined ? '' : 'Its lettering stays as you set it. '}
+          Choose more strips, smaller lettering or larger paper.
+        </p>
+      )}
+      <h3>Columns, mm</h3>
+      <ColumnWidths
+        laid={laid}
+        onWidth={(column, width) =>
+          perform(
+            width === null ? 'fit a column' : 'width of a column',
+            ...sheetSteps(sheet, withColumnWidth(sheet, table.id, column, width)).map((command) => ({
+              document: id,
+              command,
+            })),
+          )
+        }
+        names={columns.map((column) => headingOf(column))}
+      />
+      <Button
+        mt="sm"
+        size="compact-sm"
+        variant="default"
+        onClick={() => {
+          change('take away list', { kind: 'changeTables', remove: [table.id], put: [] });
+          onThing(null);
+        }}
+      >
+        Take away
+      </Button>
+    </>
+  );
+}
+
+/** Each column with its width; empty ones fit what stands in them. */
+function ColumnWidths({
+  laid: { measured, columns, table },
+  names,
+  onWidth,
+}: {
+  laid: LaidTable;
+  names: readonly string[];
+  onWidth: (column: string, width: number | null) => void;
+}) {
+  return columns.map(({ id }, at) => {
+    const said = table.columnWidths?.find(({ column }) => column === id)?.width;
+    return (
+      <SizeInput
+        key={`${id} ${said ?? ''}`}
+        label={names[at]}
+        fitted={measured.widths[at].toFixed(1)}
+        value={said}
+        min={WIDTH_RANGE[0]}
+        max={WIDTH_RANGE[1]}
+        digits={1}
+        onValue={(width) => onWidth(id, width)}
+      />
+    );
+  });
+}
+
+/** A number, or nothing: then what the program takes stands there in grey. */
+function SizeInput({
+  label,
+  fitted,
+  value,
+  min,
+  max,
+  digits,
+  onValue,
+}: {
+  label: string;
+  fitted: string;
+  value: number | undefined;
+  min: number;
+  max: number;
+  digits: number;
+  onValue: (value: number | null) => void;
+}) {
+  const [typed, setTyped] = useState<number | string>(value ?? '');
+  const take = () => {
+    const wanted = typed === '' ? undefined : Number(typed);
+    if (wanted === value || (wanted !== undefined && !(wanted >= min && wanted <= max))) return;
+    onValue(wanted ?? null);
+  };
+  return (
+    <NumberInput
+      mt={6}
+      size="xs"
+      label={label}
+      placeholder={fitted}
+      min={min}
+      max={max}
+      decimalScale={digits}
+      value={typed}
+      onChange={setTyped}
+      onBlur={take}
+      onKeyDown={(event) => event.key === 'Enter' && take()}
+    />
+  );
+}
+
+function TitleInput({ stored, onTitle }: { stored: string; onTitle: (title: string) => void }) {
+  const [typed, setTyped] = useState(stored);
+  const take = () => {
+    if (typed.trim() !== stored) onTitle(typed.trim());
+  };
+  return (
+    <TextInput
+      mt="xs"
+      size="xs"
+      label="Title"
+      placeholder="none"
+      value={typed}
+      onChange={(event) => setTyped(event.currentTarget.value)}
+      onBlur={take}
+      onKeyDown={(event) => event.key === 'Enter' && take()}
+    />
+  );
+}
