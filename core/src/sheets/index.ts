@@ -101,3 +101,5 @@ export { readNote, writeNote } from './noteText.ts';
 export type { NoteLine, NoteRun } from './noteText.ts';
 export { blockWithStyle, isBlank, isPlain, setWithStyle, sheetStyleOf, sheetWithStyle } from './style.ts';
 export type { SheetStyle } from './style.ts';
+export { leaderEndAt, leaderPlaces, nextLeaderEnd, withLeaderEnd } from './leaderEnds.ts';
+export type { LeaderPlace } from './leaderEnds.ts';

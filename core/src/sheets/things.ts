@@ -14,14 +14,15 @@ import type { Region } from '../views/index.ts';
 export interface SheetThing {
   /**
    * `region` and `regionSize`: the piece of a view that the detail of this id enlarges; `viewSize`: how large a view is;
-   * `caption`: the text of the view of this id; `columnEdge`: the border of a column, named by the id of its list and the
-   * number of the column with a blank between. A centre line is named by the id of its view and its own, with a blank
-   * between.
+   * `caption`: the text of the view of this id; `leaderEnd`: what the balloon of this id points with; `columnEdge`: the
+   * border of a column, named by the id of its list and the number of the column with a blank between. A centre line is
+   * named by the id of its view and its own, with a blank between.
    */
   readonly kind:
     | 'view'
     | 'caption'
     | 'balloon'
+    | 'leaderEnd'
     | 'table'
     | 'columnEdge'
     | 'note'

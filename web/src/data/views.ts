@@ -40,6 +40,9 @@ export const fetchLines = (queries: QueryClient, id: string, wanted: Wanted): Pr
   queries.ensureQueryData(query('lines', unpackViewLines, id, wanted));
 export const fetchSpots = (queries: QueryClient, id: string, wanted: Wanted): Promise<Spots> =>
   queries.ensureQueryData(query('spots', unpackSpots, id, wanted));
+/** Spots of a view of a machine that is open. */
+export const spotsOf = (queries: QueryClient, of: Machine, view: ViewWish): Promise<Spots> =>
+  fetchSpots(queries, of.id, wantedOf(of, view));
 /** Lines of a view of a machine that is open. */
 export const linesOf = (queries: QueryClient, of: Machine, view: ViewWish): Promise<ViewLines> =>
   fetchLines(queries, of.id, wantedOf(of, view));

@@ -22,6 +22,8 @@ export interface HandlesProps {
   readonly centreLines: ReadonlyMap<string, readonly CentreLine[]>;
   readonly start: (thing: SheetThing) => (event: PointerEvent) => void;
   readonly onRow: (row: number) => void;
+  /** CSS pixels per mm. */
+  readonly zoom: number;
   /** Lets a column of a list fit what stands in it. */
   readonly onFit: (list: string, column: string) => void;
 }
@@ -29,7 +31,16 @@ export interface HandlesProps {
 const PICKED = { stroke: '#d9541e', strokeWidth: 0.5, strokeDasharray: '2 1.5' } as const;
 
 /** Invisible shapes over what can be picked and dragged. */
-export function Handles({ drawn: { layout, notes }, inputs, things, centreLines, start, onRow, onFit }: HandlesProps) {
+export function Handles({
+  drawn: { layout, notes },
+  inputs,
+  things,
+  centreLines,
+  start,
+  onRow,
+  onFit,
+  zoom,
+}: HandlesProps) {
   const isPicked = (kind: SheetThing['kind'], id: string) => things.some((one) => one.kind === kind && one.id === id);
   const outline = (kind: SheetThing['kind'], id: string) => (isPicked(kind, id) ? PICKED : undefined);
   const [x0, y0, x1, y1] = layout.titleBlock;
@@ -153,6 +164,24 @@ export function Handles({ drawn: { layout, notes }, inputs, things, centreLines,
           style={things.length > 1 ? outline('balloon', balloon.id) : undefined}
         />
       ))}
+      {layout.balloons
+        .filter(({ balloon: { id } }) => isPicked('leaderEnd', id) || (things.length === 1 && isPicked('balloon', id)))
+        .map(({ balloon: { id }, item, anchor }) => (
+          <circle
+            key={id}
+            role="button"
+            cx={anchor[0]}
+            cy={anchor[1]}
+            r={Math.max(1.4, 5 / zoom)}
+            fill={isPicked('leaderEnd', id) ? '#d9541e' : '#fff'}
+            fillOpacity={0.85}
+            stroke="#d9541e"
+            strokeWidth={0.5}
+            style={{ cursor: 'crosshair', pointerEvents: 'all' }}
+            aria-label={`End of the leader of balloon ${item}`}
+            onPointerDown={start({ kind: 'leaderEnd', id })}
+          />
+        ))}
     </g>
   );
 }

@@ -57,6 +57,7 @@ import { useViewLines } from '../data/views.ts';
 import { Handles } from './Handles.tsx';
 import { Hints } from './Hints.tsx';
 import { useCopies } from './useCopies.ts';
+import { useLeaderEnds } from './useLeaderEnds.ts';
 import { useMeasuring, type Measuring } from './useMeasuring.ts';
 import { usePaperTyping } from './usePaperTyping.ts';
 import { usePaperView } from './usePaperView.ts';
@@ -104,6 +105,7 @@ const thingWords: Readonly<Record<SheetThing['kind'], string>> = {
   centreLine: 'centre line',
   table: 'list',
   columnEdge: 'column',
+  leaderEnd: 'end of the leader',
   titleBlock: 'title block',
   region: 'detail',
   regionSize: 'detail',
@@ -254,6 +256,7 @@ export function PaperSurface({
     dragging.moved = true;
     stored.current ??= layout;
     if (dragging.things.length === 0) return setBand(boxOf(dragging.from, [x, y]));
+    if (dragging.things[0].kind === 'leaderEnd') return onDraft(ends.draftAt([x, y])?.draft ?? null);
     onDraft(toMoved(dragging.things, inLine(dragging.things, by, event), event.ctrlKey));
   };
   const end = (event: PointerEvent) => {
@@ -274,6 +277,14 @@ export function PaperSurface({
       const under = dragging.things.length > 1 ? thingAt(placed, [x, y]) : undefined;
       if (under) choose([under]);
       return;
+    }
+    if (dragging.things[0].kind === 'leaderEnd') {
+      const found = ends.draftAt([x, y]);
+      stored.current = null;
+      ends.clearSaid();
+      onDraft(null);
+      if (found) ends.keep(found.place);
+      return choose([{ kind: 'balloon', id: dragging.things[0].id }]);
     }
     if (dragging.things[0].kind === 'columnEdge') {
       const after = columnSized(dragging.things[0].id, x - dragging.from[0]);
@@ -338,6 +349,7 @@ export function PaperSurface({
     step: stepSpot,
     takeHere,
   } = useMeasuring({ id, sheet, layout, inputs, zoom, measuring, onMeasuring, choose });
+  const ends = useLeaderEnds({ id, sheet, layout, inputs, thing });
   const { copy, paste, hasCopies } = useCopies({ id, sheet, things, choose });
   const { typing, openText, close } = usePaperTyping({ id, sheet, drawn, thing });
   const takeAway = (what: readonly SheetThing[]) => {
@@ -367,6 +379,7 @@ export function PaperSurface({
       drag.current = null;
       sizeBox.current = sizeTable.current = stored.current = null;
       setBand(null);
+      ends.clearSaid();
       onDraft(null);
       setGuides([]);
       if (ghost) onGhost(null);
@@ -379,6 +392,9 @@ export function PaperSurface({
       });
     else if (ARROWS[event.key] && things.some(isMovable))
       commit(things, add([0, 0], ARROWS[event.key], event.shiftKey ? 10 : event.altKey ? 0.1 : 1));
+    else if (ARROWS[event.key] && thing?.kind === 'leaderEnd') ends.step(ARROWS[event.key]);
+    else if (event.key === 'Enter' && thing?.kind === 'balloon') choose([{ kind: 'leaderEnd', id: thing.id }]);
+    else if (event.key === 'Enter' && thing?.kind === 'leaderEnd') choose([{ kind: 'balloon', id: thing.id }]);
     else if (event.key === 'Enter' && thing) openText(null);
     else if (withCtrl && event.key === 'c') copy();
     else if (withCtrl && event.key === 'v') paste();
@@ -460,6 +476,7 @@ export function PaperSurface({
                 })),
               )
             }
+            zoom={zoom}
             things={things}
             centreLines={centreLines}
           />
@@ -521,6 +538,20 @@ export function PaperSurface({
           )}
           {ghost && <Ghost view={ghost} />}
         </svg>
+        {ends.said && (
+          <p
+            className={`problem${ends.said.warns ? '' : ' calm'}`}
+            style={{
+              position: 'absolute',
+              left: ends.said.at[0] * zoom + 14,
+              top: ends.said.at[1] * zoom + 14,
+              pointerEvents: 'none',
+              whiteSpace: 'nowrap',
+            }}
+          >
+            {ends.said.text}
+          </p>
+        )}
         {ghost && (
           <p className="problem calm" style={{ position: 'absolute', left: 30, top: 30 }}>
             Click where it belongs. Enter puts it down here, Esc leaves it.

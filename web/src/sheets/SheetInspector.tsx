@@ -26,7 +26,8 @@ export function SheetInspector(props: SheetInspectorProps) {
   const view = thing && OF_VIEW.has(thing.kind) && sheet.views.some(({ id }) => id === thing.id);
   const note = thing?.kind === 'note' && sheet.notes.find(({ id }) => id === thing.id);
   const dimension = thing?.kind === 'dimension' && sheet.dimensions?.find(({ id }) => id === thing.id);
-  const balloon = thing?.kind === 'balloon' && sheet.balloons.some(({ id }) => id === thing.id);
+  const balloon =
+    (thing?.kind === 'balloon' || thing?.kind === 'leaderEnd') && sheet.balloons.some(({ id }) => id === thing.id);
   return (
     <aside className="panel" aria-label="Inspector">
       {things.length > 1 ? (

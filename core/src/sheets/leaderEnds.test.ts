@@ -1,0 +1,72 @@
+import { describe, expect, test } from 'vitest';
+import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
+import { pathKey } from '../assembly/index.ts';
+import { makeBill } from '../bill/index.ts';
+import type { Spots } from '../views/index.ts';
+import { leaderEndAt, leaderPlaces, nextLeaderEnd, withLeaderEnd, type LaidView } from './index.ts';
+
+const assembly = assemblyOf(node('TOP', [2, leaf('RUNNER')], [1, leaf('SOLE')]));
+const bill = makeBill(assembly, { depth: 'parts-only', identity: 'part-number' });
+const paths = assembly.components[assembly.root].usages.map(({ key }) => pathKey([key]));
+/** Runner and sole side by side; the first place of the runner has little room. */
+const spots: Spots = {
+  paths,
+  occurrences: Int32Array.from([0, 0, paths.length - 1]),
+  onFace: Uint8Array.from([1, 0, 1]),
+  points: Float64Array.from([100, 100, 200, 100, 300, 100]),
+  room: Float64Array.from([4, 30, 50]),
+  anchors: Float64Array.from([1, 2, 3, 4, 5, 6, 7, 8, 9]),
+  breadths: new Float64Array(paths.length),
+};
+const laid = { view: { scale: 0.1 }, toPaper: (x: number, y: number) => [x / 10, y / 10] } as unknown as LaidView;
+const rowOf = (number: string) =>
+  bill.rows.findIndex(({ components }) => assembly.components[components[0]].partNumber === number);
+
+describe('the end of a leader', () => {
+  const places = leaderPlaces(laid, spots, { assembly, bill });
+  test('may stand where something with a line is seen; how clear that is is told in mm on paper', () => {
+    expect(places.map(({ point, row, end, room, isClear }) => [point, row, end, room, isClear])).toEqual([
+      [[10, 10], rowOf('RUNNER'), 'dot', 0.4, false],
+      [[20, 10], rowOf('RUNNER'), 'arrow', 3, true],
+      [[30, 10], rowOf('SOLE'), 'dot', 5, true],
+    ]);
+  });
+  test('goes to the nearest place of its own line, a clear one rather than a sliver', () => {
+    expect(leaderEndAt(places, [9, 11], rowOf('RUNNER'))!.place.point).toEqual([10, 10]);
+    expect(leaderEndAt(places, [14, 10], rowOf('RUNNER'))!.place.point).toEqual([20, 10]);
+    expect(leaderEndAt(places, [14, 10], rowOf('SOLE'))!.place.point).toEqual([30, 10]);
+  });
+  test('over another part it stays on its own, and says over which', () => {
+    expect(leaderEndAt(places, [29, 10], rowOf('RUNNER'))).toMatchObject({
+      place: { point: [20, 10] },
+      over: rowOf('SOLE'),
+    });
+    expect(leaderEndAt(places, [21, 10], rowOf('RUNNER'))!.over).toBeNull();
+    expect(leaderEndAt(places, [29, 10])!.place.row).toBe(rowOf('SOLE'));
+    expect(leaderEndAt(places, [0, 0], 99)).toBeNull();
+  });
+  test('goes on by keys to the next place of its line in that direction', () => {
+    expect(nextLeaderEnd(places, [10, 10], [1, 0], rowOf('RUNNER'))!.point).toEqual([20, 10]);
+    expect(nextLeaderEnd(places, [20, 10], [-1, 0], rowOf('RUNNER'))!.point).toEqual([10, 10]);
+    expect(nextLeaderEnd(places, [20, 10], [1, 0], rowOf('RUNNER'))).toBeNull();
+    expect(nextLeaderEnd(places, [10, 10], [0, 1], rowOf('RUNNER'))).toBeNull();
+  });
+  test('set by hand, arranging leaves it there', () => {
+    const balloon = {
+      id: 'b',
+      view: 'v',
+      path: [],
+      anchor: [0, 0, 0],
+      end: 'dot',
+      offset: [9, 9],
+      byHand: false,
+    } as const;
+    expect(withLeaderEnd(balloon, places[1])).toEqual({
+      ...balloon,
+      path: [assembly.components[assembly.root].usages[0].key],
+      anchor: [4, 5, 6],
+      end: 'arrow',
+      byHand: true,
+    });
+  });
+});
