@@ -195,6 +195,30 @@ describe('sheet', () => {
       expect(Math.hypot(leader[0][0] - centre[0], leader[0][1] - centre[1])).toBeCloseTo(radius, 3);
     }
   });
+  test('list and balloons as they are asked for; heights that nobody can read or draw are refused', () => {
+    const { stdout } = sledgeboard(
+      ...['sheet', table(), '--place', 'top-left', '--list-lettering', '2,5', '--heading', 'bottom'],
+      ...['--rows', 'up', '--lettering', '7'],
+    );
+    const { table: list, balloons } = JSON.parse(stdout);
+    expect([list.letteringMm, list.pitchMm, list.heading, list.direction]).toEqual([2.5, 5, 'bottom', 'up']);
+    expect(list.box[0]).toBeCloseTo(20, 6);
+    for (const balloon of balloons) expect([balloon.lettering, balloon.radius]).toEqual([7, 8.75]);
+    for (const wrong of [
+      ['--lettering', '0'],
+      ['--list-lettering', '100'],
+      ['--heading', 'left'],
+    ])
+      expect(sledgeboard('sheet', table(), ...wrong).status).toBe(2);
+  });
+  test('check says what is wrong on the sheet, and ends with 1 where anything is', () => {
+    const clean = sledgeboard('check', table(), '--depth', 'parts-only');
+    expect([clean.status, clean.stdout]).toEqual([0, '3 of 3 lines have a balloon, on one sheet.\n']);
+    const small = sledgeboard('check', table(), '--depth', 'parts-only', '--list-lettering', '1.8');
+    expect(small.status).toBe(1);
+    expect(small.stdout).toContain('The list is lettered 1.8 mm');
+    expect(small.stderr).toBe('There is one thing to look at.\n');
+  });
   test('as a house style says: its columns, paper, title block and unit of dimensions; what is typed wins', () => {
     const style = join(folder, 'style.json');
     const says = {

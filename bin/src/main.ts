@@ -1,7 +1,8 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { Refusal } from '../../core/src/assembly/index.ts';
 import { depths, identities } from '../../core/src/bill/index.ts';
-import { paperNames, sheetKinds, type SheetKind } from '../../core/src/sheets/index.ts';
+import { paperNames, sheetKinds, tablePlaces, type SheetKind } from '../../core/src/sheets/index.ts';
+import { LETTERING_RANGE, rowDirections, tableHeadings } from '../../core/src/tables/index.ts';
 import { directionNames, tangentLooks, turnTowards, type Direction } from '../../core/src/views/index.ts';
 import { billCommand, type BillOptions } from './billCommand.ts';
 import { viewCommand } from './commands.ts';
@@ -31,6 +32,14 @@ function sentence(error: unknown): string {
 function wholeNumber(text: string): number {
   if (!/^[1-9]\d{0,5}$/.test(text)) throw new InvalidArgumentError('It takes a whole number from 1 on.');
   return Number(text);
+}
+
+function millimetres(text: string): number {
+  const value = Number(text.replace(',', '.'));
+  const [least, most] = LETTERING_RANGE;
+  if (!(value >= least && value <= most))
+    throw new InvalidArgumentError(`It takes a height of ${least} to ${most} mm.`);
+  return value;
 }
 
 const several = (text: string, before: readonly string[]): string[] => [...before, text];
@@ -108,25 +117,41 @@ function program(workerFile: string): Command {
     .option('--without <part>', 'all but this part number or name; may be repeated', several, [])
     .addOption(new Option('--format <format>').choices(['svg', 'json']).default('json'))
     .action((file, options) => viewCommand(file, options, workerFile));
-  billOptions(shared(top.command('sheet').description('drawing sheet with views, parts list and balloons')))
-    .addOption(new Option('--paper <size>').choices(paperNames).default('A3'))
-    .addOption(
-      new Option(
-        '--views <directions>',
-        `comma-separated: ${directionNames.join(', ')} (isometric; a set chooses one)`,
-      ).argParser(direction),
-    )
-    .addOption(
-      new Option('--sheets <kinds>', `a set of these sheets, comma-separated: ${sheetKinds.join(', ')}`).argParser(
-        sheetKindsOf,
-      ),
-    )
-    .addOption(new Option('--auto', 'a set of as many sheets as it takes to see every line well').conflicts('sheets'))
+  const sheetOptions = (command: Command) =>
+    billOptions(shared(command))
+      .addOption(new Option('--paper <size>').choices(paperNames).default('A3'))
+      .addOption(
+        new Option(
+          '--views <directions>',
+          `comma-separated: ${directionNames.join(', ')} (isometric; a set chooses one)`,
+        ).argParser(direction),
+      )
+      .addOption(
+        new Option('--sheets <kinds>', `a set of these sheets, comma-separated: ${sheetKinds.join(', ')}`).argParser(
+          sheetKindsOf,
+        ),
+      )
+      .addOption(new Option('--auto', 'a set of as many sheets as it takes to see every line well').conflicts('sheets'))
+      .addOption(new Option('--place <place>', 'where the list hangs').choices(tablePlaces).default('title-block'))
+      .option('--list-lettering <mm>', 'height of capitals in the list (the largest that fits)', millimetres)
+      .addOption(new Option('--heading <end>', 'where the heading of the list stands').choices(tableHeadings))
+      .addOption(new Option('--rows <way>', 'which way the rows of the list go').choices(rowDirections))
+      .option('--lettering <mm>', 'height of the numbers in balloons (the largest that fits)', millimetres)
+      .option('--style <FILE>', 'house style: columns, numbering, paper, title block, angle, dimensions');
+  const withPaper = (options: SheetOptions, command: Command): SheetOptions => ({
+    ...options,
+    ownPaper: command.getOptionValueSource('paper') === 'cli',
+  });
+  sheetOptions(top.command('sheet').description('drawing sheet with views, parts list and balloons'))
     .addOption(new Option('--format <format>').choices(['pdf', 'svg', 'png', 'json']).default('json'))
     .option('--dots <count>', 'dots per inch of a PNG', wholeNumber, 300)
-    .option('--style <FILE>', 'house style: columns, numbering, paper, title block, angle, dimensions')
     .action((file: string, options: SheetOptions, command: Command) =>
-      sheetCommand(file, { ...options, ownPaper: command.getOptionValueSource('paper') === 'cli' }, workerFile),
+      sheetCommand(file, withPaper(options, command), workerFile),
     );
+  sheetOptions(
+    top.command('check').description('what is wrong on the drawing sheet; ends with 1 where anything is'),
+  ).action((file: string, options: SheetOptions, command: Command) =>
+    sheetCommand(file, { ...withPaper(options, command), format: 'check' }, workerFile),
+  );
   return top;
 }

@@ -12,7 +12,9 @@ import {
   noTitleFields,
   setWithStyle,
   sheetWithStyle,
+  lookOfLettering,
   usualPaper,
+  USUAL_TABLE,
   viewRequest,
   withViews,
   type DrawnSheet,
@@ -22,8 +24,11 @@ import {
   type SheetKind,
   type SheetProblem,
   type SheetStyle,
+  type SheetTable,
+  type TablePlace,
   type TitleFields,
 } from '../../core/src/sheets/index.ts';
+import type { RowDirection, TableHeading } from '../../core/src/tables/index.ts';
 import type { Pose } from '../../core/src/poses/index.ts';
 import { topLabel } from '../../core/src/step/index.ts';
 import { directionName, directionNames, lookAt, type DirectionName } from '../../core/src/views/index.ts';
@@ -34,7 +39,8 @@ import { readStyle } from './styleFile.ts';
 import { json, write } from './files.ts';
 
 export interface SheetOptions extends Common, Pick<BillOptions, 'depth' | 'merge'> {
-  readonly format: 'pdf' | 'svg' | 'png' | 'json';
+  /** `check`: what is wrong on the sheets, in sentences. */
+  readonly format: 'pdf' | 'svg' | 'png' | 'json' | 'check';
   /** Dots per inch of a PNG. */
   readonly dots: number;
   readonly paper: PaperName;
@@ -46,6 +52,12 @@ export interface SheetOptions extends Common, Pick<BillOptions, 'depth' | 'merge
   readonly style?: string;
   /** Whether the paper was typed, rather than the usual one. */
   readonly ownPaper: boolean;
+  readonly place: TablePlace;
+  /** Heights of capitals in the list and in balloons; mm. What fits where absent. */
+  readonly listLettering?: number;
+  readonly lettering?: number;
+  readonly heading?: TableHeading;
+  readonly rows?: RowDirection;
   /** A set in which every line is seen well, of as many sheets as it takes. */
   readonly auto?: boolean;
 }
@@ -70,7 +82,7 @@ export async function sheetCommand(file: string, options: SheetOptions, workerFi
     const { fields, poses: _, ...ofSet } = setWithStyle({ ...newSheetSet, fields: sharedFields(assembly, file) }, says);
     const shared = fields;
     const blank = withViews(
-      sheetWithStyle(shared.title, usualPaper(options.paper), options.ownPaper ? {} : says),
+      asAsked(sheetWithStyle(shared.title, usualPaper(options.paper), options.ownPaper ? {} : says), options),
       directions.map((direction) => ({ direction })),
       newId,
     );
@@ -79,6 +91,7 @@ export async function sheetCommand(file: string, options: SheetOptions, workerFi
     const made = isSet ? await setOf(request, options, tools) : await drawingOf(request, tools);
     const drawn = await drawAll(made.sheets, made.poses, request, tools);
     for (const sentence of made.said) process.stderr.write(`${sentence}\n`);
+    if (options.format === 'check') return report(made, drawn, options.output);
     const scenes = drawn.map(({ scene }) => scene);
     if (options.format === 'pdf') {
       const { title, createdBy, date } = shared;
@@ -97,6 +110,45 @@ export async function sheetCommand(file: string, options: SheetOptions, workerFi
     }
     return write(json(isSet ? describeSet(made, drawn) : describeSheet(drawn[0], made.problems)), options.output);
   });
+}
+
+/**
+ * What a checker would mark on each sheet, in sentences.
+ * @throws Refusal where there is anything
+ */
+async function report({ problems }: Made, drawn: readonly DrawnSheet[], output?: string): Promise<void> {
+  const { rows, missing } = drawn[0].layout.coverage;
+  const found = drawn.flatMap((one, at) =>
+    [...one.problems, ...(at === 0 ? problems : [])].map(
+      ({ message, items }) =>
+        `Sheet ${at + 1}, ${one.scene.title}: ${message}${items.length > 0 ? ` (${items.join(', ')})` : ''}`,
+    ),
+  );
+  const sentences = [...new Set(found)];
+  const sheets = drawn.length === 1 ? 'one sheet' : `${drawn.length} sheets`;
+  const head = `${rows - missing.length} of ${rows} lines have a balloon, on ${sheets}.`;
+  await write(`${[head, ...sentences].join('\n')}\n`, output);
+  if (sentences.length > 0)
+    throw new Refusal(
+      'problems',
+      `There ${sentences.length === 1 ? 'is one thing' : `are ${sentences.length} things`} to look at.`,
+    );
+}
+
+/** The sheet with its list and balloons as they were asked for. */
+function asAsked(sheet: Sheet, { place, listLettering, lettering, heading, rows }: SheetOptions): Sheet {
+  const list: SheetTable = {
+    id: USUAL_TABLE,
+    place,
+    ...(listLettering === undefined ? {} : { lettering: listLettering }),
+    ...(heading ? { heading } : {}),
+    ...(rows ? { rows } : {}),
+  };
+  return {
+    ...sheet,
+    tables: [list],
+    ...(lettering === undefined ? {} : { balloonLook: lookOfLettering(lettering) }),
+  };
 }
 
 interface Made {
@@ -230,6 +282,10 @@ function describe({ scene, layout }: DrawnSheet) {
     ...(table && {
       table: {
         box: table.measured.box.map(rounded),
+        letteringMm: table.measured.style.lettering,
+        pitchMm: table.measured.style.pitch,
+        heading: table.measured.heading,
+        direction: table.measured.rows,
         rows: table.content.rows,
         columns: table.content.headings,
         strips: table.measured.strips.map((strip) => ({ box: strip.box.map(rounded), from: strip.from, to: strip.to })),
@@ -242,11 +298,15 @@ function describe({ scene, layout }: DrawnSheet) {
       value: value === null ? null : rounded(value),
       box: box.map(rounded),
     })),
-    balloons: layout.balloons.map(({ item, balloon, centre, radius, anchor, leader, end, part }) => ({
+    balloons: layout.balloons.map(({ item, balloon, centre, radius, extra, lettering, anchor, leader, end, part }) => ({
       item,
       view: nameOf.get(balloon.view),
       centre: centre.map(rounded),
       radius,
+      shape: extra === 0 ? 'circle' : 'drawn-out',
+      extra: rounded(extra),
+      lettering: rounded(lettering),
+      byHand: balloon.byHand,
       anchor: anchor.map(rounded),
       leader: leader.map((point) => point.map(rounded)),
       end,

@@ -265,11 +265,26 @@ test('edits, recipe files and house styles of a newer program are refused with a
   expect(() => parseHouseStyle({ kind: 'sledgeboard house style', version: 2 })).toThrow('This house style was stored');
 });
 
+test.each([
+  ['lettering of 0', { lettering: 0 }],
+  ['lettering of 100 mm', { lettering: 100 }],
+  ['a pitch of nothing', { pitch: 0 }],
+  ['a thousand strips', { strips: 1000 }],
+  ['half a strip', { strips: 0.5 }],
+  ['a column of 1 mm', { columnWidths: [{ column: 'name', width: 1 }] }],
+  ['a heading aside', { heading: 'left' }],
+])('a list with %s is refused at the door', (_, look) => {
+  const usual = { id: 't', place: 'top-left', at: [10, 20], lettering: 2.5, pitch: 5, title: 'Parts', heading: 'top' };
+  const put = (table: object) => parseCommand('sheet', { kind: 'changeTables', remove: [], put: [table] });
+  expect(() => put(usual)).not.toThrow();
+  expect(() => put({ ...usual, ...look })).toThrow();
+});
+
 describe('a record has room for more than is drawn today', () => {
   test.each([
     ['a turn', { kind: 'addView', view: { ...samples.addView.view, turn: 0.5 } }, /turn.* does not draw it yet/],
     ['bends', { kind: 'changeBalloons', remove: [], put: [{ ...balloon, bends: [[1, 2]] }] }, /bends/],
-    ['a free place', { kind: 'changeTables', remove: [], put: [{ id: 't', place: 'top-left', at: [1, 2] }] }, /at:/],
+    ['a list’s look', { kind: 'changeTables', remove: [], put: [{ id: 't', place: 'top-left', look: 'Own' }] }, /look/],
   ])('%s is refused at the door', (_, command, sentence) => {
     expect(() => parseCommand('sheet', command)).toThrow(sentence);
   });

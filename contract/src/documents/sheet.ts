@@ -139,10 +139,11 @@ const table = v.strictObject({
   ),
   continuedFrom: v.optional(v.strictObject({ sheet: id, table: id })),
 });
-const balloonLook = v.strictObject({
+const balloonSizes = {
   lettering: v.pipe(finite, v.minValue(0.5), v.maxValue(50)),
   radius: v.pipe(finite, v.minValue(0.5), v.maxValue(100)),
-});
+};
+const balloonLook = v.strictObject({ ...balloonSizes, fixed: v.optional(v.literal(true)) });
 const balloon = v.strictObject({
   id,
   view: id,
@@ -152,7 +153,7 @@ const balloon = v.strictObject({
   offset: point,
   byHand: v.boolean(),
   table: v.optional(id),
-  look: v.optional(balloonLook),
+  look: v.optional(v.strictObject(balloonSizes)),
   bends: v.optional(v.pipe(v.array(point), v.maxLength(20))),
   stack: v.optional(id),
   rail: v.optional(id),

@@ -1,8 +1,8 @@
 import { boxesOverlap, boxInside, type Box2, type Vec2 } from '../geometry/index.ts';
-import { borderPoints, widthInside } from '../balloons/index.ts';
+import { borderPoints } from '../balloons/index.ts';
 import { ARROW, arrowhead } from './arrows.ts';
 import { centreLinesOf } from './centreLines.ts';
-import { measureText, missingGlyphs, textMark, type Mark, type MarkSource, type Scene } from '../marks/index.ts';
+import { missingGlyphs, textMark, type Mark, type MarkSource, type Scene } from '../marks/index.ts';
 import { drawTable } from '../tables/index.ts';
 import { directionName, lineKinds, type ViewLines } from '../views/index.ts';
 import {
@@ -67,7 +67,7 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
     ...layout.tables.flatMap(drawList),
     ...layout.dimensions.flatMap((dimension) => dimension.marks),
     ...notes.flatMap((note) => drawNote(note, thin)),
-    ...layout.balloons.flatMap((balloon) => drawBalloon(balloon, sheet, thin)),
+    ...layout.balloons.flatMap((balloon) => drawBalloon(balloon, thin)),
   ];
   const { widthMm, heightMm } = paperSize(sheet.paper);
   return {
@@ -176,8 +176,7 @@ const drawList = ({ measured, content, billRows }: LaidTable): Mark[] =>
 const DOT = 0.6; // mm, radius
 
 function drawBalloon(
-  { balloon, item, centre, radius, extra, leader, end }: LaidBalloon,
-  sheet: Sheet,
+  { balloon, item, centre, radius, extra, lettering, leader, end }: LaidBalloon,
   pen: number,
 ): Mark[] {
   const source: MarkSource = { kind: 'balloon', id: balloon.id };
@@ -193,16 +192,11 @@ function drawBalloon(
         : arrowhead(source, from, to),
     );
   }
-  const fitted = Math.min(
-    sheet.balloonLook.lettering,
-    (sheet.balloonLook.lettering * widthInside({ radius, extra })) /
-      Math.max(measureText(item, sheet.balloonLook.lettering).width, 0.1),
-  );
   marks.push(
     extra === 0
       ? { kind: 'circle', source, centre, radius, pen, opaque: true }
       : { kind: 'path', source, points: borderPoints(centre, { radius, extra }), closed: true, pen, opaque: true },
-    textMark(source, item, centre[0], centre[1], fitted, 'centre'),
+    textMark(source, item, centre[0], centre[1], lettering, 'centre'),
   );
   return marks;
 }
@@ -215,6 +209,9 @@ function towards(from: Vec2, to: Vec2, far: number): Vec2 {
 
 const overlapAny = (some: readonly Box2[], others: readonly Box2[]): boolean =>
   some.some((one) => others.some((other) => boxesOverlap(one, other)));
+
+/** Least height of capitals on drawings that are to be copied (ISO 3098); mm. */
+const LEAST_LETTERING = 2.5;
 
 /** What a checker would mark on this sheet. */
 function findProblems(layout: SheetLayout, notes: readonly LaidNote[], marks: readonly Mark[]): SheetProblem[] {
@@ -263,6 +260,19 @@ function findProblems(layout: SheetLayout, notes: readonly LaidNote[], marks: re
       'Balloons stand on the list, the title block or outside the frame.',
       bad.map(({ item }) => item),
     );
+  const small = layout.balloons.filter(({ lettering }) => lettering < LEAST_LETTERING - 1e-6);
+  if (small.length > 0)
+    say(
+      'small-numbers',
+      `${small.length} numbers in balloons are lettered smaller than ${LEAST_LETTERING} mm; they are too long, or balloons too small.`,
+      small.map(({ item }) => item),
+    );
+  for (const { measured } of tables)
+    if (measured.style.lettering < LEAST_LETTERING - 1e-6)
+      say(
+        'small-list',
+        `The list is lettered ${measured.style.lettering} mm; on paper that is to be read less than ${LEAST_LETTERING} mm is too small.`,
+      );
   for (const { note, box } of notes)
     if (!boxInside(box, frame) || boxesOverlap(box, titleBlock))
       say(

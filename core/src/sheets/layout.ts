@@ -5,6 +5,7 @@ import {
   convexHull,
   extraFor,
   leaves,
+  widthInside,
   type Balloon,
   type Coverage,
   type LeaderEnd,
@@ -86,6 +87,8 @@ export interface LaidBalloon {
   readonly part: string;
   readonly centre: Vec2;
   readonly radius: number;
+  /** Height of the number; that of the sheet unless the number is very long. mm */
+  readonly lettering: number;
   /** How far it is drawn out to each side for a long number; mm. */
   readonly extra: number;
   /** Around it. */
@@ -321,8 +324,17 @@ function layOutBalloon(balloon: Balloon, laid: LaidView, { sheet, assembly, bill
   const centre: Vec2 = [view.centre[0] + balloon.offset[0], view.centre[1] + balloon.offset[1]];
   const { radius, lettering } = sheet.balloonLook;
   const drawn = (item: string) => {
-    const extra = extraFor(measureText(item, lettering).width, radius);
-    return { item, centre, radius, extra, box: balloonBox(centre, { radius, extra }) };
+    const { width } = measureText(item, lettering);
+    const extra = extraFor(width, radius);
+    const inside = widthInside({ radius, extra });
+    return {
+      item,
+      centre,
+      radius,
+      extra,
+      lettering: width > inside ? (lettering * inside) / width : lettering,
+      box: balloonBox(centre, { radius, extra }),
+    };
   };
   const components = componentsAlong(assembly, balloon.path);
   const seat = placementAlong(assembly, balloon.path);

@@ -14,10 +14,10 @@ import { pictorialScales, proposeScale, standardScales } from './scales.ts';
  * Balloon looks from the usual one (ISO 6433: numbers twice as high as dimension text in 12 mm circles) down to what
  * still reads.
  */
-const looks: readonly { readonly lettering: number; readonly least: number }[] = [
-  { lettering: 5, least: 6 },
-  { lettering: 3.5, least: 4.5 },
-  { lettering: 2.5, least: 3.2 },
+const usualLooks: readonly BalloonLook[] = [
+  { lettering: 5, radius: 6 },
+  { lettering: 3.5, radius: 4.5 },
+  { lettering: 2.5, radius: 3.2 },
 ];
 const SLACK = 1.25; // free places per balloon, so that each can stand near its part
 const DISTANCE = 22; // mm from the view to the ring; 20–25 is usual
@@ -32,7 +32,7 @@ export const CAPTION = 10;
 export function planSheet(inputs: SheetInputs): Sheet {
   const { bill, lines } = inputs;
   const tables = inputs.sheet.tables.length > 0 ? inputs.sheet.tables : [usualTable];
-  const empty: Sheet = { ...inputs.sheet, views: [], tables, balloons: [], balloonLook: balloonLook(looks[0]) };
+  const empty: Sheet = { ...inputs.sheet, views: [], tables, balloons: [], balloonLook: usualLooks[0] };
   const layout = layOutSheet({ ...inputs, sheet: empty });
   const room = largestRoom(layout.frame, obstaclesOf(layout));
   // Enlarged details stay beside what they enlarge, projected views aligned with theirs.
@@ -40,8 +40,8 @@ export function planSheet(inputs: SheetInputs): Sheet {
     ({ id, detail, projectedFrom }) => lines.has(id) && !detail && !projectedFrom,
   );
   const needed = bill.rows.filter((row) => !row.opened).length;
-  const tries = looks.map((look) => {
-    const chosen = balloonLook(look);
+  const { balloonLook: own } = inputs.sheet;
+  const tries = (own.fixed ? [own] : usualLooks).map((chosen) => {
     const extra = longestExtra(bill, chosen);
     const views = placeViews(room, shown, lines, 2 * (chosen.radius + extra) + LEAST_MARGIN);
     const capacity = views.reduce((sum, view) => {
@@ -62,13 +62,19 @@ export function planSheet(inputs: SheetInputs): Sheet {
 
 const usualTable = { id: USUAL_TABLE, place: 'title-block' } as const;
 
-const balloonLook = ({ lettering, least }: (typeof looks)[number]): BalloonLook => ({ lettering, radius: least });
+/** Balloons with numbers of this height, in the usual proportion. */
+export const lookOfLettering = (lettering: number): BalloonLook => ({
+  lettering,
+  radius: lettering * 1.25,
+  fixed: true,
+});
 
 /** How far the balloon of the longest of these numbers is drawn out: room for that is kept everywhere. */
 export const longestExtra = ({ rows }: Bill, { lettering, radius }: BalloonLook): number =>
   rows.reduce((most, { item }) => Math.max(most, extraFor(measureText(item, lettering).width, radius)), 0);
 
-const ringDistance = ({ lettering }: BalloonLook): number => (DISTANCE * lettering) / looks[0].lettering;
+const ringDistance = ({ lettering }: BalloonLook): number =>
+  (DISTANCE * Math.min(lettering, usualLooks[0].lettering)) / usualLooks[0].lettering;
 
 /**
  * Views in a grid of the room, its columns and rows chosen so that they come out as large as they can. All at the

@@ -143,8 +143,10 @@ export interface SheetTable extends Omit<TableLook, 'widths'> {
 export interface BalloonLook {
   /** Height of the number; mm. */
   readonly lettering: number;
-  /** Of the circle; mm. */
+  /** Half their height; mm. */
   readonly radius: number;
+  /** Set by hand: making the drawing keeps it. */
+  readonly fixed?: true;
 }
 
 /** Text standing on a sheet; words in braces stand for what they name, see `noteWords`. */

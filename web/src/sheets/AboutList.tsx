@@ -1,4 +1,4 @@
-import { Button, Checkbox, Group, NumberInput, Select, TextInput } from '@mantine/core';
+import { Button, Checkbox, Group, Select, SimpleGrid, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import {
   tablePlaces,
@@ -19,6 +19,7 @@ import { sheetSteps } from '../../../core/src/documents/index.ts';
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import type { SheetInspectorProps } from './inspectorProps.ts';
+import { SizeInput } from './SizeInput.tsx';
 import { useChange } from './useChange.ts';
 import { placeWords } from './words.ts';
 
@@ -178,61 +179,24 @@ function ColumnWidths({
   names: readonly string[];
   onWidth: (column: string, width: number | null) => void;
 }) {
-  return columns.map(({ id }, at) => {
-    const said = table.columnWidths?.find(({ column }) => column === id)?.width;
-    return (
-      <SizeInput
-        key={`${id} ${said ?? ''}`}
-        label={names[at]}
-        fitted={measured.widths[at].toFixed(1)}
-        value={said}
-        min={WIDTH_RANGE[0]}
-        max={WIDTH_RANGE[1]}
-        digits={1}
-        onValue={(width) => onWidth(id, width)}
-      />
-    );
-  });
-}
-
-/** A number, or nothing: then what the program takes stands there in grey. */
-function SizeInput({
-  label,
-  fitted,
-  value,
-  min,
-  max,
-  digits,
-  onValue,
-}: {
-  label: string;
-  fitted: string;
-  value: number | undefined;
-  min: number;
-  max: number;
-  digits: number;
-  onValue: (value: number | null) => void;
-}) {
-  const [typed, setTyped] = useState<number | string>(value ?? '');
-  const take = () => {
-    const wanted = typed === '' ? undefined : Number(typed);
-    if (wanted === value || (wanted !== undefined && !(wanted >= min && wanted <= max))) return;
-    onValue(wanted ?? null);
-  };
   return (
-    <NumberInput
-      mt={6}
-      size="xs"
-      label={label}
-      placeholder={fitted}
-      min={min}
-      max={max}
-      decimalScale={digits}
-      value={typed}
-      onChange={setTyped}
-      onBlur={take}
-      onKeyDown={(event) => event.key === 'Enter' && take()}
-    />
+    <SimpleGrid cols={2} spacing="xs" verticalSpacing={0}>
+      {columns.map(({ id }, at) => {
+        const said = table.columnWidths?.find(({ column }) => column === id)?.width;
+        return (
+          <SizeInput
+            key={`${id} ${said ?? ''}`}
+            label={names[at]}
+            fitted={measured.widths[at].toFixed(1)}
+            value={said}
+            min={WIDTH_RANGE[0]}
+            max={WIDTH_RANGE[1]}
+            digits={1}
+            onValue={(width) => onWidth(id, width)}
+          />
+        );
+      })}
+    </SimpleGrid>
   );
 }
 

@@ -1,7 +1,7 @@
 import { Button, Group, Select } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { leaderEndWords } from './words.ts';
-import { zoneOf, type SheetThing } from '../../../core/src/sheets/index.ts';
+import { lookOfLettering, zoneOf, type BalloonLook, type SheetThing } from '../../../core/src/sheets/index.ts';
 import { billShownBy } from '../../../core/src/documents/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { AboutList } from './AboutList.tsx';
@@ -12,6 +12,8 @@ import { AboutTitleBlock } from './AboutTitleBlock.tsx';
 import { AboutView } from './AboutView.tsx';
 import type { SheetInspectorProps } from './inspectorProps.ts';
 import { MoveFields } from './MoveFields.tsx';
+import { SizeInput } from './SizeInput.tsx';
+import { LETTERING_RANGE } from '../../../core/src/tables/index.ts';
 import { StyleField } from './StyleField.tsx';
 import { PaperField } from './PaperField.tsx';
 import { useChange } from './useChange.ts';
@@ -96,6 +98,7 @@ function AboutSheet({ id, place, sheet, drawn, onThing }: SheetInspectorProps) {
       >
         Title block …
       </Button>
+      <BalloonSizes id={id} sheet={sheet} />
       <StyleField sheet={sheet} />
       <h3>To look at on this sheet</h3>
       {drawn.problems.map(({ code, message, items }) => (
@@ -118,6 +121,41 @@ function AboutSheet({ id, place, sheet, drawn, onThing }: SheetInspectorProps) {
         </p>
       )}
     </>
+  );
+}
+
+/** How large balloons and their numbers are; the largest for which there is room unless it is said. */
+function BalloonSizes({ id, sheet: { balloonLook: look } }: Pick<SheetInspectorProps, 'id' | 'sheet'>) {
+  const change = useChange(id);
+  const put = (label: string, changed: BalloonLook) => change(label, { kind: 'setBalloonLook', look: changed });
+  const free = () => put('size of balloons by itself', { lettering: look.lettering, radius: look.radius });
+  return (
+    <Group gap="xs" grow align="end">
+      <SizeInput
+        key={`numbers ${look.fixed ? look.lettering : ''}`}
+        label="Numbers, mm"
+        fitted={String(look.lettering)}
+        value={look.fixed ? look.lettering : undefined}
+        min={LETTERING_RANGE[0]}
+        max={LETTERING_RANGE[1]}
+        digits={1}
+        onValue={(lettering) => (lettering === null ? free() : put('size of numbers', lookOfLettering(lettering)))}
+      />
+      <SizeInput
+        key={`balloons ${look.fixed ? look.radius : ''}`}
+        label="Balloons, mm"
+        fitted={String(Number((2 * look.radius).toFixed(1)))}
+        value={look.fixed ? Number((2 * look.radius).toFixed(1)) : undefined}
+        min={2}
+        max={60}
+        digits={1}
+        onValue={(height) =>
+          height === null
+            ? free()
+            : put('size of balloons', { lettering: look.lettering, radius: height / 2, fixed: true })
+        }
+      />
+    </Group>
   );
 }
 
