@@ -256,3 +256,96 @@ test('a pose adjusted by hand beside the machine: farther, earlier, back, played
   await expect.poll(() => far(0)).toBeLessThan(4000);
   await kept(page);
 });
+
+test('a balloon put by hand with the pointer and with the keyboard, and its leader taken elsewhere on the part', async ({
+  page,
+}) => {
+  await toSheets(page);
+  await place(page, 'front');
+  const balloons = page.getByRole('button', { name: /^Balloon / });
+  const tiles = page.getByLabel('Which items are ballooned').locator('.tile.missing');
+  const missing = await tiles.count();
+  // With the pointer: the number, a place of its part, where it is to stand.
+  await tiles.first().click();
+  const told = page.getByText(/Click a place of line/);
+  await expect(told).toBeVisible();
+  const view = await boxOf(page, 'View front');
+  await page.mouse.move(view.x + view.width / 2, view.y + view.height / 2);
+  await expect(page.locator('[data-place]')).toBeVisible();
+  await page.mouse.click(view.x + view.width / 2, view.y + view.height / 2);
+  await expect(page.getByText('Click where the balloon is to stand.')).toBeVisible();
+  await page.mouse.move(view.x - 40, view.y - 30);
+  await page.mouse.click(view.x - 40, view.y - 30);
+  await expect(balloons).toHaveCount(1);
+  await expect(tiles).toHaveCount(missing - 1);
+  await expect(page.getByText('hand; arranging leaves it')).toBeVisible();
+
+  // With the keyboard, and taken back.
+  await tiles.first().press('Enter');
+  await expect(told).toBeVisible();
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Enter');
+  for (let step = 0; step < 6; step++) await page.keyboard.press('Shift+ArrowUp');
+  await page.keyboard.press('Enter');
+  await expect(balloons).toHaveCount(2);
+  await undo(page, 'place a balloon');
+  await expect(balloons).toHaveCount(1);
+
+  // The end of its leader is dragged over the part; the balloon stays where it stands.
+  await balloons.first().click();
+  const end = page.getByLabel(/^End of the leader/);
+  const [before, standing] = [(await end.boundingBox())!, (await balloons.first().boundingBox())!];
+  await page.mouse.move(before.x + before.width / 2, before.y + before.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(view.x + view.width - 5, view.y + view.height / 2, { steps: 6 });
+  await expect(page.getByText(/mm free|the leader stays on/)).toBeVisible();
+  await page.mouse.up();
+  await expect.poll(async () => (await end.boundingBox())!.x).not.toBeCloseTo(before.x, 0);
+  expect((await balloons.first().boundingBox())!.x).toBeCloseTo(standing.x, 0);
+  await kept(page);
+});
+
+test('a list as the house wants it: title, lettering, heading, widths, its own place; and back', async ({ page }) => {
+  await toSheets(page);
+  await page.getByRole('button', { name: 'Place list' }).click();
+  const list = page.getByLabel('List', { exact: true }).first();
+  await expect(list).toBeVisible();
+  await page.getByLabel('Line 1', { exact: true }).click();
+  await page.getByRole('textbox', { name: 'Title' }).fill('Parts to order');
+  await page.keyboard.press('Enter');
+  await expect(paper(page)).toContainText('Parts to order');
+  const height = async () => (await list.boundingBox())!.height;
+  const usual = await height();
+  await page.getByRole('textbox', { name: 'Row pitch, mm' }).fill('9');
+  await page.keyboard.press('Enter');
+  await expect.poll(height).toBeGreaterThan(usual * 1.1);
+  await page.getByRole('combobox', { name: 'Heading stands' }).click();
+  await page.getByRole('option', { name: 'none', exact: true }).click();
+  await expect(paper(page)).not.toContainText('PART NUMBER');
+  await undo(page, 'heading none');
+  await expect(paper(page)).toContainText('PART NUMBER');
+
+  // A column made wider by its border, and fitted again by a double click on it.
+  const name = page.getByRole('textbox', { name: 'Name', exact: true });
+  const border = page.getByLabel('Border of the column Name').first();
+  const edge = (await border.boundingBox())!;
+  await page.mouse.move(edge.x + edge.width / 2, edge.y + 20);
+  await page.mouse.down();
+  await page.mouse.move(edge.x - 40, edge.y + 20, { steps: 5 });
+  await page.mouse.up();
+  await expect(name).not.toHaveValue('');
+  await border.dblclick({ position: { x: 1, y: 20 } });
+  await expect(name).toHaveValue('');
+
+  // Dragged away, and hung where it hung.
+  const from = (await list.boundingBox())!;
+  const line = (await page.getByLabel('Line 1', { exact: true }).boundingBox())!;
+  await page.mouse.move(line.x + 15, line.y + 3);
+  await page.mouse.down();
+  await page.mouse.move(line.x - 105, line.y - 40, { steps: 5 });
+  await page.mouse.up();
+  await expect.poll(async () => from.x - (await list.boundingBox())!.x).toBeGreaterThan(60);
+  await page.getByRole('button', { name: 'Back where it hangs' }).click();
+  await expect.poll(async () => Math.abs((await list.boundingBox())!.x - from.x)).toBeLessThan(2);
+  await kept(page);
+});

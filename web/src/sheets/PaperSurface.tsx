@@ -59,6 +59,7 @@ import { Hints } from './Hints.tsx';
 import { useCopies } from './useCopies.ts';
 import { useLeaderEnds } from './useLeaderEnds.ts';
 import { useMeasuring, type Measuring } from './useMeasuring.ts';
+import { usePlacing } from './usePlacing.ts';
 import { usePaperTyping } from './usePaperTyping.ts';
 import { usePaperView } from './usePaperView.ts';
 import { PaperText } from './PaperText.tsx';
@@ -247,6 +248,7 @@ export function PaperSurface({
   const stored = useRef<DrawnSheet['layout'] | null>(null);
   const move = (event: PointerEvent) => {
     if (ghost) return onGhost({ ...ghost, centre: keepOnPaper(sheet.paper, toMm(event)) });
+    if (placing.isOn) return placing.lookAt(toMm(event));
     if (measuring) return lookAt(toMm(event));
     const dragging = drag.current;
     if (!dragging) return;
@@ -262,6 +264,7 @@ export function PaperSurface({
   const end = (event: PointerEvent) => {
     // Where the pointer is now: the ghost on screen may be a frame behind it.
     if (ghost) return dropGhost({ ...ghost, centre: keepOnPaper(sheet.paper, toMm(event)) });
+    if (placing.isOn) return event.button === 0 ? placing.takeAt(toMm(event)) : undefined;
     if (measuring) return event.button === 0 ? takeAt(toMm(event)) : undefined;
     const dragging = drag.current;
     drag.current = null;
@@ -349,6 +352,7 @@ export function PaperSurface({
     step: stepSpot,
     takeHere,
   } = useMeasuring({ id, sheet, layout, inputs, zoom, measuring, onMeasuring, choose });
+  const placing = usePlacing({ id, sheet, layout, inputs, measuring, onMeasuring, onDraft, choose });
   const ends = useLeaderEnds({ id, sheet, layout, inputs, thing });
   const { copy, paste, hasCopies } = useCopies({ id, sheet, things, choose });
   const { typing, openText, close } = usePaperTyping({ id, sheet, drawn, thing });
@@ -372,6 +376,9 @@ export function PaperSurface({
   const onKey = (event: KeyboardEvent) => {
     const withCtrl = event.ctrlKey || event.metaKey;
     if (ghost && event.key === 'Enter') dropGhost(ghost);
+    else if (placing.isOn && event.key === 'Enter') placing.takeHere();
+    else if (placing.isOn && ARROWS[event.key])
+      placing.step(add([0, 0], ARROWS[event.key], event.shiftKey ? 10 : event.altKey ? 0.2 : 2));
     else if (measuring && event.key === 'Enter') takeHere();
     else if (measuring && ARROWS[event.key])
       stepSpot(add([0, 0], ARROWS[event.key], event.shiftKey ? 10 : event.altKey ? 0.2 : 2));
@@ -507,6 +514,29 @@ export function PaperSurface({
               pointerEvents="none"
             />
           )}
+          {placing.shown.map(({ view, point: [x, y], isClear }, at) => (
+            <circle
+              key={`${view} ${at}`}
+              cx={x}
+              cy={y}
+              r={(isClear ? 2.5 : 1.5) / zoom}
+              fill="#d9541e"
+              fillOpacity={isClear ? 0.7 : 0.35}
+              pointerEvents="none"
+            />
+          ))}
+          {placing.hit && (
+            <circle
+              cx={placing.hit.point[0]}
+              cy={placing.hit.point[1]}
+              r={6 / zoom}
+              fill="none"
+              stroke="#d9541e"
+              strokeWidth={2 / zoom}
+              pointerEvents="none"
+              data-place
+            />
+          )}
           {measuring &&
             [measuring.kind === 'distance' ? measuring.first : undefined, hit].map(
               (one, at) =>
@@ -557,7 +587,19 @@ export function PaperSurface({
             Click where it belongs. Enter puts it down here, Esc leaves it.
           </p>
         )}
-        {measuring && (
+        {measuring?.kind === 'balloon' && (
+          <p className="problem calm" style={{ position: 'absolute', left: 30, top: 30 }}>
+            {placing.waits
+              ? 'Looking where it can be seen …'
+              : !placing.hasPlaces
+                ? `Line ${inputs.bill.rows[measuring.row]?.item ?? ''} cannot be seen in any view of this sheet; place a view or an exploded pose that shows it.`
+                : placing.isPulled
+                  ? 'Click where the balloon is to stand.'
+                  : `Click a place of line ${inputs.bill.rows[measuring.row]?.item ?? ''}; the dots show where it can be seen.`}{' '}
+            Arrows and Enter do the same. Esc leaves it.
+          </p>
+        )}
+        {measuring && measuring.kind !== 'balloon' && (
           <p className="problem calm" style={{ position: 'absolute', left: 30, top: 30 }}>
             {measuring.kind === 'diameter' || measuring.kind === 'centreLine'
               ? 'Click a round edge, or the middle of one.'

@@ -83,7 +83,11 @@ function OpenSheet({ id, stored }: { id: string; stored: Sheet }) {
           onMeasuring={setMeasuring}
         />
       </main>
-      <CoverageStrip bill={bill} coverage={drawn.layout.coverage} />
+      <CoverageStrip
+        bill={bill}
+        coverage={drawn.layout.coverage}
+        onMissing={(row) => setMeasuring({ kind: 'balloon', row })}
+      />
     </>
   );
 }

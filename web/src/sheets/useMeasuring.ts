@@ -22,6 +22,12 @@ export type Measuring =
   | { readonly kind: 'diameter'; readonly view: string }
   /** What is to have a centre line though it is small. */
   | { readonly kind: 'centreLine'; readonly view: string }
+  /** A balloon for a line of the list: where its leader ends, once that is known; see usePlacing. */
+  | {
+      readonly kind: 'balloon';
+      readonly row: number;
+      readonly place?: { readonly view: string; readonly point: Vec2 };
+    }
   /** What a note is to point at, in any view. */
   | { readonly kind: 'leader'; readonly note: string };
 
@@ -57,7 +63,7 @@ export function useMeasuring({
   const [cross, setCross] = useState<Vec2 | null>(null);
   const facts = dimensionFacts(inputs);
   const measured = (spot: Vec2): Measurable | null => {
-    if (!measuring) return null;
+    if (!measuring || measuring.kind === 'balloon') return null;
     if (measuring.kind === 'leader') {
       const [x, y] = spot;
       const over = layout.views.findLast(
@@ -70,7 +76,7 @@ export function useMeasuring({
     return (measuring.kind === 'distance' ? measurableAt : roundNear)(laid, spot, REACH_PX / zoom, facts);
   };
   const takeMeasured = (found: Measurable | null) => {
-    if (!found || !measuring) return;
+    if (!found || !measuring || measuring.kind === 'balloon') return;
     if (measuring.kind === 'leader') {
       const note = sheet.notes.find((one) => one.id === measuring.note);
       if (note)

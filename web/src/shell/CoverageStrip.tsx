@@ -10,10 +10,11 @@ const GAP = 4; // px between tiles
 export interface CoverageStripProps {
   /** The list as it reads. */ readonly bill: Bill;
   /** What is ballooned, or null where there is no sheet to look at. */ readonly coverage: Coverage | null;
+  /** A line without a balloon was picked: one may be placed. */ readonly onMissing?: (row: number) => void;
 }
 
 /** One tile per line of the list: is it ballooned once, never, twice? */
-export function CoverageStrip({ bill, coverage }: CoverageStripProps) {
+export function CoverageStrip({ bill, coverage, onMissing }: CoverageStripProps) {
   const { picked, pick } = useProject();
   const { missing, doubled, excused, elsewhere } = useMemo(
     () => ({
@@ -54,6 +55,10 @@ export function CoverageStrip({ bill, coverage }: CoverageStripProps) {
     once: 'ballooned once',
     plain: 'no sheet yet',
   };
+  const placeWords: Readonly<Partial<Record<keyof typeof words, string>>> = {
+    missing: '; click to place it',
+    elsewhere: '; double-click to place it here too',
+  };
   return (
     <footer className="strip" aria-label="Which items are ballooned">
       <div className="tiles" ref={scroller}>
@@ -67,8 +72,16 @@ export function CoverageStrip({ bill, coverage }: CoverageStripProps) {
                 key={row.key}
                 style={{ position: 'absolute', left: start, width: size - GAP }}
                 className={`tile ${state}${isPicked ? ' picked' : ''}`}
-                title={`${row.item}: ${words[state]}`}
-                onClick={() => pick(isPicked ? null : (row.components[0] ?? null))}
+                title={`${row.item}: ${words[state]}${onMissing ? (placeWords[state] ?? '') : ''}`}
+                onClick={() => {
+                  if (state === 'missing' && onMissing) {
+                    pick(row.components[0] ?? null);
+                    return onMissing(index);
+                  }
+                  pick(isPicked ? null : (row.components[0] ?? null));
+                }}
+                // Once more for what another sheet shows: it may have one here too.
+                onDoubleClick={() => state === 'elsewhere' && onMissing?.(index)}
               >
                 {row.item}
               </button>
