@@ -308,6 +308,7 @@ test('a balloon put by hand with the pointer and with the keyboard, and its lead
 test('a list as the house wants it: title, lettering, heading, widths, its own place; and back', async ({ page }) => {
   await toSheets(page);
   await page.getByRole('button', { name: 'Place list' }).click();
+  await page.getByRole('menuitem', { name: 'on the title block' }).click();
   const list = page.getByLabel('List', { exact: true }).first();
   await expect(list).toBeVisible();
   await page.getByLabel('Line 1', { exact: true }).click();
