@@ -117,7 +117,8 @@ export async function sheetCommand(file: string, options: SheetOptions, workerFi
  * @throws Refusal where there is anything
  */
 async function report({ problems }: Made, drawn: readonly DrawnSheet[], output?: string): Promise<void> {
-  const { rows, missing } = drawn[0].layout.coverage;
+  const { rows, missing, excused } = drawn[0].layout.coverage;
+  const needed = rows - excused.length;
   const found = drawn.flatMap((one, at) =>
     [...one.problems, ...(at === 0 ? problems : [])].map(
       ({ message, items }) =>
@@ -126,7 +127,7 @@ async function report({ problems }: Made, drawn: readonly DrawnSheet[], output?:
   );
   const sentences = [...new Set(found)];
   const sheets = drawn.length === 1 ? 'one sheet' : `${drawn.length} sheets`;
-  const head = `${rows - missing.length} of ${rows} lines have a balloon, on ${sheets}.`;
+  const head = `${needed - missing.length} of ${needed} lines have a balloon, on ${sheets}.`;
   await write(`${[head, ...sentences].join('\n')}\n`, output);
   if (sentences.length > 0)
     throw new Refusal(

@@ -2,7 +2,7 @@ import { munkres } from 'munkres';
 import { distance2, stretchesCross, stretchMeetsBox, type Vec2 } from '../geometry/index.ts';
 import { spinesApart, spineToStretch } from './outline.ts';
 import { railPlaces, type RailRoom } from './rails.ts';
-import { LEAST_SLANT, roomEnough, type AnchorChoice } from './records.ts';
+import { LEAST_APART, LEAST_SLANT, roomEnough, type AnchorChoice } from './records.ts';
 
 /** A balloon to be placed: the first choices are the better places for its leader to end. */
 export interface Unplaced {
@@ -299,6 +299,6 @@ function pairCost(
   if (stretchesCross(a, anchorA, b, anchorB)) cost += COST.crossing;
   if (spineToStretch(b, extra, a, anchorA) < radius + 1) cost += COST.through;
   if (spineToStretch(a, extra, b, anchorB) < radius + 1) cost += COST.through;
-  if (distance2(anchorA, anchorB) < 1.5) cost += COST.sameSpot;
+  if (distance2(anchorA, anchorB) < LEAST_APART) cost += COST.sameSpot;
   return cost;
 }

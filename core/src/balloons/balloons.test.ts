@@ -4,7 +4,16 @@ import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import { makeBill } from '../bill/index.ts';
 import { distance2, distanceToStretch, stretchesCross, type Box2, type Vec2 } from '../geometry/index.ts';
 import { convexHull, distanceToOutline, insideConvex } from './anchors.ts';
-import { arrangeRing, borderPoints, checkCoverage, extraFor, leaves, widthInside, type RingRequest } from './index.ts';
+import {
+  arrangeRing,
+  balloonFaults,
+  borderPoints,
+  checkCoverage,
+  extraFor,
+  leaves,
+  widthInside,
+  type RingRequest,
+} from './index.ts';
 
 const frame: Box2 = [20, 10, 584, 410];
 const titleBlock: Box2 = [404, 368, 584, 410];
@@ -148,6 +157,19 @@ describe('a ring', () => {
     const made = request([[0.5, 0.5]], { frame: [120, 90, 320, 250] });
     expect(arrangeRing(made)).toEqual([null]);
   });
+});
+
+test('what makes balloons hard to read is found: overlap, crossing, through, close ends, level leaders', () => {
+  const at = (centre: Vec2, anchor: Vec2, extra = 0) => ({ centre, anchor, radius: 5, extra });
+  const none = { overlapping: [], crossing: [], through: [], close: [], level: [] };
+  const one = at([0, 0], [30, 40]);
+  expect(balloonFaults([one, at([40, 0], [60, 40])])).toEqual(none);
+  expect(balloonFaults([one, at([8, -3], [70, 40])])).toEqual({ ...none, overlapping: [0, 1] });
+  expect(balloonFaults([one, at([13, 0], [70, 40], 9)])).toEqual({ ...none, overlapping: [0, 1] });
+  expect(balloonFaults([one, at([40, 0], [-10, 45])])).toEqual({ ...none, crossing: [0, 1] });
+  expect(balloonFaults([one, at([15, 21], [60, 90])])).toEqual({ ...none, through: [0] });
+  expect(balloonFaults([one, at([60, 0], [31, 41])])).toEqual({ ...none, close: [0, 1] });
+  expect(balloonFaults([at([0, 0], [50, 1]), at([0, 30], [1, 90])])).toEqual({ ...none, level: [0, 1] });
 });
 
 describe('the border of a balloon', () => {

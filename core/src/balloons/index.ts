@@ -6,3 +6,5 @@ export type { Placed, RingRequest, Standing, Unplaced } from './arrange.ts';
 export { balloonBox, borderPoints, extraFor, leaves, widthInside } from './outline.ts';
 export { checkCoverage } from './coverage.ts';
 export type { Coverage } from './coverage.ts';
+export { balloonFaults } from './faults.ts';
+export type { BalloonFaults } from './faults.ts';

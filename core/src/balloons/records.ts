@@ -52,7 +52,10 @@ export const LEAST_FACE_RADIUS = 0.75;
 /** Least distance of an arrowhead from any other part's line. mm */
 export const LEAST_CLEARANCE = 1;
 /** Leaders closer than this to horizontal or vertical read as dimension or frame lines. Radian. */
-export const LEAST_SLANT = (5 * Math.PI) / 180;
+export const LEAST_SLANT = (10 * Math.PI) / 180;
+
+/** Two leaders end at least so far from one another; mm. */
+export const LEAST_APART = 2;
 
 export const roomEnough = ({ end, room }: AnchorChoice): boolean =>
   room >= (end === 'dot' ? LEAST_FACE_RADIUS : LEAST_CLEARANCE);

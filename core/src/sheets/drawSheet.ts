@@ -1,5 +1,5 @@
 import { boxesOverlap, boxInside, type Box2, type Vec2 } from '../geometry/index.ts';
-import { borderPoints } from '../balloons/index.ts';
+import { balloonFaults, borderPoints, type BalloonFaults } from '../balloons/index.ts';
 import { ARROW, arrowhead } from './arrows.ts';
 import { centreLinesOf } from './centreLines.ts';
 import { missingGlyphs, textMark, type Mark, type MarkSource, type Scene } from '../marks/index.ts';
@@ -210,6 +210,24 @@ function towards(from: Vec2, to: Vec2, far: number): Vec2 {
 const overlapAny = (some: readonly Box2[], others: readonly Box2[]): boolean =>
   some.some((one) => others.some((other) => boxesOverlap(one, other)));
 
+const faultWords: readonly (readonly [keyof BalloonFaults, string, string, string])[] = [
+  [
+    'overlapping',
+    'balloons-overlap',
+    'balloon lies',
+    'balloons lie over one another; drag them apart or arrange them.',
+  ],
+  ['crossing', 'leaders-cross', 'leader crosses', 'leaders cross; drag their balloons or arrange them.'],
+  ['through', 'leaders-through', 'leader runs through another balloon.', 'leaders run through another balloon.'],
+  ['close', 'ends-close', 'leader ends', 'leaders end within 2 mm of one another.'],
+  [
+    'level',
+    'leaders-level',
+    'leader is nearly level or upright and reads as a dimension line.',
+    'leaders are nearly level or upright and read as dimension lines.',
+  ],
+];
+
 /** Least height of capitals on drawings that are to be copied (ISO 3098); mm. */
 const LEAST_LETTERING = 2.5;
 
@@ -260,6 +278,12 @@ function findProblems(layout: SheetLayout, notes: readonly LaidNote[], marks: re
       'Balloons stand on the list, the title block or outside the frame.',
       bad.map(({ item }) => item),
     );
+  const readable = layout.balloons.filter(({ row }) => row >= 0);
+  const faults = balloonFaults(readable);
+  for (const [kind, code, one, several] of faultWords) {
+    const items = faults[kind].map((at) => readable[at].item);
+    if (items.length > 0) say(code, `${items.length} ${items.length === 1 ? one : several}`, items);
+  }
   const small = layout.balloons.filter(({ lettering }) => lettering < LEAST_LETTERING - 1e-6);
   if (small.length > 0)
     say(

@@ -1,0 +1,78 @@
+import { distance2, stretchesCross, type Vec2 } from '../geometry/index.ts';
+import { balloonBox, spineToStretch, type Outline } from './outline.ts';
+import { LEAST_APART, LEAST_SLANT } from './records.ts';
+
+/** A balloon as it lies on paper. */
+export interface LaidOutline extends Outline {
+  readonly centre: Vec2;
+  /** Where its leader ends. */
+  readonly anchor: Vec2;
+}
+
+/** What makes balloons hard to read, by what it is; each with the indices of those concerned, in order. */
+export interface BalloonFaults {
+  /** Lie over one another. */
+  readonly overlapping: readonly number[];
+  /** Leaders that cross. */
+  readonly crossing: readonly number[];
+  /** Leaders that run through another balloon. */
+  readonly through: readonly number[];
+  /** Leaders that are nearly level or upright, and read as dimension or frame lines. */
+  readonly level: readonly number[];
+  /** End within 2 mm of one another. */
+  readonly close: readonly number[];
+}
+
+/** Looks at every two of them. */
+export function balloonFaults(balloons: readonly LaidOutline[]): BalloonFaults {
+  const found = {
+    overlapping: new Set<number>(),
+    crossing: new Set<number>(),
+    through: new Set<number>(),
+    close: new Set<number>(),
+  };
+  const both = (set: Set<number>, one: number, other: number) => set.add(one).add(other);
+  // Most pairs are far apart: boxes around balloon and leader tell.
+  const boxes = balloons.map((one) => {
+    const [x0, y0, x1, y1] = balloonBox(one.centre, one);
+    const [x, y] = one.anchor;
+    return [Math.min(x0, x) - 2, Math.min(y0, y) - 2, Math.max(x1, x) + 2, Math.max(y1, y) + 2] as const;
+  });
+  balloons.forEach((one, i) => {
+    for (let j = i + 1; j < balloons.length; j++) {
+      const [a, b] = [boxes[i], boxes[j]];
+      if (a[0] > b[2] || b[0] > a[2] || a[1] > b[3] || b[1] > a[3]) continue;
+      const other = balloons[j];
+      if (gapOf(one, other) < 0) both(found.overlapping, i, j);
+      if (distance2(one.anchor, other.anchor) < LEAST_APART) both(found.close, i, j);
+      else if (stretchesCross(one.centre, one.anchor, other.centre, other.anchor)) both(found.crossing, i, j);
+      if (spineToStretch(other.centre, other.extra, one.centre, one.anchor) < other.radius) found.through.add(i);
+      if (spineToStretch(one.centre, one.extra, other.centre, other.anchor) < one.radius) found.through.add(j);
+    }
+  });
+  // Of two that overlap each leader begins in the other one: that is said once.
+  for (const one of found.overlapping) found.through.delete(one);
+  const level = balloons.flatMap(({ centre, anchor }, at) => {
+    const angle = Math.atan2(Math.abs(anchor[1] - centre[1]), Math.abs(anchor[0] - centre[0]));
+    return distance2(centre, anchor) > 0 && (angle < LEAST_SLANT || angle > Math.PI / 2 - LEAST_SLANT) ? [at] : [];
+  });
+  const inOrder = (set: ReadonlySet<number>) => [...set].sort((a, b) => a - b);
+  return {
+    overlapping: inOrder(found.overlapping),
+    crossing: inOrder(found.crossing),
+    through: inOrder(found.through),
+    close: inOrder(found.close),
+    level,
+  };
+}
+
+/** Between the borders of two balloons; negative where they overlap. */
+const gapOf = (one: LaidOutline, other: LaidOutline): number =>
+  spineToStretch(
+    one.centre,
+    one.extra,
+    [other.centre[0] - other.extra, other.centre[1]],
+    [other.centre[0] + other.extra, other.centre[1]],
+  ) -
+  one.radius -
+  other.radius;
