@@ -204,6 +204,9 @@ describe('sheet', () => {
     expect([list.letteringMm, list.pitchMm, list.heading, list.direction]).toEqual([2.5, 5, 'bottom', 'up']);
     expect(list.box[0]).toBeCloseTo(20, 6);
     for (const balloon of balloons) expect([balloon.lettering, balloon.radius]).toEqual([7, 8.75]);
+    const counted = JSON.parse(sledgeboard('sheet', table(), '--content', 'item-quantity').stdout);
+    for (const { quantity } of counted.balloons) expect(quantity).toMatch(/^\d+$/);
+    expect(sledgeboard('sheet', table(), '--content', 'all').status).toBe(2);
     for (const wrong of [
       ['--lettering', '0'],
       ['--list-lettering', '100'],

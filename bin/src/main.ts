@@ -8,6 +8,8 @@ import { billCommand, type BillOptions } from './billCommand.ts';
 import { viewCommand } from './commands.ts';
 import { sheetCommand, type SheetOptions } from './sheetCommand.ts';
 
+const balloonContents = ['item', 'item-quantity'] as const;
+
 /** Runs one command; the exit code: 0 done, 1 cannot be done (one sentence on standard error), 2 wrong usage. */
 export async function run(args: readonly string[], workerFile: string): Promise<number> {
   try {
@@ -137,6 +139,7 @@ function program(workerFile: string): Command {
       .addOption(new Option('--heading <end>', 'where the heading of the list stands').choices(tableHeadings))
       .addOption(new Option('--rows <way>', 'which way the rows of the list go').choices(rowDirections))
       .option('--lettering <mm>', 'height of the numbers in balloons (the largest that fits)', millimetres)
+      .addOption(new Option('--content <content>', 'what balloons say').choices(balloonContents).default('item'))
       .option('--style <FILE>', 'house style: columns, numbering, paper, title block, angle, dimensions');
   const withPaper = (options: SheetOptions, command: Command): SheetOptions => ({
     ...options,

@@ -12,6 +12,7 @@ import {
   noTitleFields,
   setWithStyle,
   sheetWithStyle,
+  barred,
   lookOfLettering,
   usualPaper,
   USUAL_TABLE,
@@ -56,6 +57,8 @@ export interface SheetOptions extends Common, Pick<BillOptions, 'depth' | 'merge
   /** Heights of capitals in the list and in balloons; mm. What fits where absent. */
   readonly listLettering?: number;
   readonly lettering?: number;
+  /** What balloons say. */
+  readonly content: 'item' | 'item-quantity';
   readonly heading?: TableHeading;
   readonly rows?: RowDirection;
   /** A set in which every line is seen well, of as many sheets as it takes. */
@@ -137,7 +140,8 @@ async function report({ problems }: Made, drawn: readonly DrawnSheet[], output?:
 }
 
 /** The sheet with its list and balloons as they were asked for. */
-function asAsked(sheet: Sheet, { place, listLettering, lettering, heading, rows }: SheetOptions): Sheet {
+function asAsked(sheet: Sheet, { place, listLettering, lettering, content, heading, rows }: SheetOptions): Sheet {
+  const hasQuantity = content === 'item-quantity';
   const list: SheetTable = {
     id: USUAL_TABLE,
     place,
@@ -148,7 +152,8 @@ function asAsked(sheet: Sheet, { place, listLettering, lettering, heading, rows 
   return {
     ...sheet,
     tables: [list],
-    ...(lettering === undefined ? {} : { balloonLook: lookOfLettering(lettering) }),
+    balloonLook:
+      lettering === undefined ? barred(sheet.balloonLook, hasQuantity) : lookOfLettering(lettering, hasQuantity),
   };
 }
 
@@ -299,19 +304,22 @@ function describe({ scene, layout }: DrawnSheet) {
       value: value === null ? null : rounded(value),
       box: box.map(rounded),
     })),
-    balloons: layout.balloons.map(({ item, balloon, centre, radius, extra, lettering, anchor, leader, end, part }) => ({
-      item,
-      view: nameOf.get(balloon.view),
-      centre: centre.map(rounded),
-      radius,
-      shape: extra === 0 ? 'circle' : 'drawn-out',
-      extra: rounded(extra),
-      lettering: rounded(lettering),
-      byHand: balloon.byHand,
-      anchor: anchor.map(rounded),
-      leader: leader.map((point) => point.map(rounded)),
-      end,
-      part,
-    })),
+    balloons: layout.balloons.map(
+      ({ item, balloon, centre, radius, extra, lettering, below, anchor, leader, end, part }) => ({
+        item,
+        view: nameOf.get(balloon.view),
+        centre: centre.map(rounded),
+        radius,
+        shape: extra === 0 ? 'circle' : 'drawn-out',
+        ...(below === null ? {} : { quantity: below }),
+        extra: rounded(extra),
+        lettering: rounded(lettering),
+        byHand: balloon.byHand,
+        anchor: anchor.map(rounded),
+        leader: leader.map((point) => point.map(rounded)),
+        end,
+        part,
+      }),
+    ),
   };
 }

@@ -143,7 +143,11 @@ const balloonSizes = {
   lettering: v.pipe(finite, v.minValue(0.5), v.maxValue(50)),
   radius: v.pipe(finite, v.minValue(0.5), v.maxValue(100)),
 };
-const balloonLook = v.strictObject({ ...balloonSizes, fixed: v.optional(v.literal(true)) });
+const balloonLook = v.strictObject({
+  ...balloonSizes,
+  fixed: v.optional(v.literal(true)),
+  quantity: v.optional(v.literal(true)),
+});
 const balloon = v.strictObject({
   id,
   view: id,

@@ -3,7 +3,7 @@ export type { AnchorChoice, Balloon, LeaderEnd } from './records.ts';
 export { anchorChoices, convexHull, insideConvex } from './anchors.ts';
 export { arrangeRing, ringCapacity } from './arrange.ts';
 export type { Placed, RingRequest, Standing, Unplaced } from './arrange.ts';
-export { balloonBox, borderPoints, extraFor, leaves, widthInside } from './outline.ts';
+export { BARRED_RADIUS, balloonBox, borderPoints, extraFor, leaves, widthInside } from './outline.ts';
 export { checkCoverage } from './coverage.ts';
 export type { Coverage } from './coverage.ts';
 export { balloonFaults } from './faults.ts';

@@ -6,17 +6,22 @@ import { distance2, distanceToStretch, hypot, stretchesCross, type Box2, type Ve
  */
 export type Outline = { readonly radius: number; readonly extra: number };
 
-/** Clear space on each side of a number; mm per mm of radius. */
-const PAD = 0.22;
+/** Half the room for a number in a circle, and for one of two with a bar between; mm per mm of radius. */
+const HALF_ROOM = { 1: 0.78, 2: 0.55 } as const;
+/** Numbers that stand in a balloon: one, or two with a bar between. */
+export type Lines = 1 | 2;
+/** Least radius of a balloon with a bar, in heights of its numbers: both stand clear of bar and border. */
+export const BARRED_RADIUS = 1.9;
 /** What is longer than this many radii on each side is set smaller instead. */
 const MOST_EXTRA = 4;
 
 /** How far a balloon is drawn out for a number of this width; mm. */
-export const extraFor = (textWidth: number, radius: number): number =>
-  Math.min(Math.max(0, textWidth / 2 - radius * (1 - PAD)), MOST_EXTRA * radius);
+export const extraFor = (textWidth: number, radius: number, lines: Lines = 1): number =>
+  Math.min(Math.max(0, textWidth / 2 - radius * HALF_ROOM[lines]), MOST_EXTRA * radius);
 
 /** Room for a number inside; mm. */
-export const widthInside = ({ radius, extra }: Outline): number => 2 * (radius * (1 - PAD) + extra);
+export const widthInside = ({ radius, extra }: Outline, lines: Lines = 1): number =>
+  2 * (radius * HALF_ROOM[lines] + extra);
 
 /** Around a balloon. */
 export const balloonBox = ([x, y]: Vec2, { radius, extra }: Outline): Box2 => [

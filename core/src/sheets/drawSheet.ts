@@ -2,7 +2,7 @@ import { boxesOverlap, boxInside, type Box2, type Vec2 } from '../geometry/index
 import { balloonFaults, borderPoints, type BalloonFaults } from '../balloons/index.ts';
 import { ARROW, arrowhead } from './arrows.ts';
 import { centreLinesOf } from './centreLines.ts';
-import { missingGlyphs, textMark, type Mark, type MarkSource, type Scene } from '../marks/index.ts';
+import { lineMark, missingGlyphs, textMark, type Mark, type MarkSource, type Scene } from '../marks/index.ts';
 import { drawTable } from '../tables/index.ts';
 import { directionName, lineKinds, type ViewLines } from '../views/index.ts';
 import {
@@ -176,7 +176,7 @@ const drawList = ({ measured, content, billRows }: LaidTable): Mark[] =>
 const DOT = 0.6; // mm, radius
 
 function drawBalloon(
-  { balloon, item, centre, radius, extra, lettering, leader, end }: LaidBalloon,
+  { balloon, item, centre, radius, extra, lettering, below, leader, end }: LaidBalloon,
   pen: number,
 ): Mark[] {
   const source: MarkSource = { kind: 'balloon', id: balloon.id };
@@ -196,7 +196,13 @@ function drawBalloon(
     extra === 0
       ? { kind: 'circle', source, centre, radius, pen, opaque: true }
       : { kind: 'path', source, points: borderPoints(centre, { radius, extra }), closed: true, pen, opaque: true },
-    textMark(source, item, centre[0], centre[1], lettering, 'centre'),
+    ...(below === null
+      ? [textMark(source, item, centre[0], centre[1], lettering, 'centre')]
+      : [
+          lineMark(source, [centre[0] - radius - extra, centre[1]], [centre[0] + radius + extra, centre[1]], pen),
+          textMark(source, item, centre[0], centre[1] - radius / 2, lettering, 'centre'),
+          textMark(source, below, centre[0], centre[1] + radius / 2, lettering, 'centre'),
+        ]),
   );
   return marks;
 }

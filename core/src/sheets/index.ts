@@ -87,7 +87,7 @@ export type { PlacedThing, SheetThing, ThingAlignment, Ways } from './things.ts'
 export { snapView } from './snap.ts';
 export type { Guide } from './snap.ts';
 export { alignedWith, placeProjected, swapSides } from './projected.ts';
-export { lookOfLettering, planSheet, planBalloons, proposeDetail, proposeView, unplacedView } from './plan.ts';
+export { barred, lookOfLettering, planSheet, planBalloons, proposeDetail, proposeView, unplacedView } from './plan.ts';
 export type { BalloonPlan } from './plan.ts';
 export { makeDrawing, withViews } from './makeDrawing.ts';
 export type { DrawingRequest, ViewWish } from './makeDrawing.ts';

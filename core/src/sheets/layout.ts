@@ -87,6 +87,8 @@ export interface LaidBalloon {
   readonly part: string;
   readonly centre: Vec2;
   readonly radius: number;
+  /** What stands below the number and a bar; null where there is none. */
+  readonly below: string | null;
   /** Height of the number; that of the sheet unless the number is very long. mm */
   readonly lettering: number;
   /** How far it is drawn out to each side for a long number; mm. */
@@ -322,13 +324,15 @@ function outlineOf(lines: ViewLines): readonly Vec2[] {
 function layOutBalloon(balloon: Balloon, laid: LaidView, { sheet, assembly, bill, poses }: SheetInputs): LaidBalloon {
   const { view } = laid;
   const centre: Vec2 = [view.centre[0] + balloon.offset[0], view.centre[1] + balloon.offset[1]];
-  const { radius, lettering } = sheet.balloonLook;
-  const drawn = (item: string) => {
-    const { width } = measureText(item, lettering);
-    const extra = extraFor(width, radius);
-    const inside = widthInside({ radius, extra });
+  const { radius, lettering, quantity } = sheet.balloonLook;
+  const drawn = (item: string, below = '') => {
+    const lines = quantity ? 2 : 1;
+    const width = Math.max(measureText(item, lettering).width, measureText(below, lettering).width);
+    const extra = extraFor(width, radius, lines);
+    const inside = widthInside({ radius, extra }, lines);
     return {
       item,
+      below: quantity ? below : null,
       centre,
       radius,
       extra,
@@ -346,7 +350,7 @@ function layOutBalloon(balloon: Balloon, laid: LaidView, { sheet, assembly, bill
   const anchor = laid.toPaper(seen[0], seen[1]);
   const row = bill.rowOf(components);
   const component = assembly.components[components[components.length - 1]];
-  const outline = drawn(row < 0 ? '?' : bill.rows[row].item);
+  const outline = row < 0 ? drawn('?') : drawn(bill.rows[row].item, String(bill.rows[row].quantity));
   const owner =
     row < 0 || bill.rows[row].components.length === 0 ? component : assembly.components[bill.rows[row].components[0]];
   return {

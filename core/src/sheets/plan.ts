@@ -1,5 +1,13 @@
 import { pathOf } from '../assembly/index.ts';
-import { anchorChoices, arrangeRing, extraFor, ringCapacity, roomEnough, type Balloon } from '../balloons/index.ts';
+import {
+  anchorChoices,
+  arrangeRing,
+  BARRED_RADIUS,
+  extraFor,
+  ringCapacity,
+  roomEnough,
+  type Balloon,
+} from '../balloons/index.ts';
 import type { Bill } from '../bill/index.ts';
 import { boxHeight, boxWidth, uniteBoxes2, type Box2, type Vec2, type Vec3 } from '../geometry/index.ts';
 import { measureText } from '../marks/index.ts';
@@ -32,7 +40,13 @@ export const CAPTION = 10;
 export function planSheet(inputs: SheetInputs): Sheet {
   const { bill, lines } = inputs;
   const tables = inputs.sheet.tables.length > 0 ? inputs.sheet.tables : [usualTable];
-  const empty: Sheet = { ...inputs.sheet, views: [], tables, balloons: [], balloonLook: usualLooks[0] };
+  const empty: Sheet = {
+    ...inputs.sheet,
+    views: [],
+    tables,
+    balloons: [],
+    balloonLook: barred(usualLooks[0], inputs.sheet.balloonLook.quantity ?? false),
+  };
   const layout = layOutSheet({ ...inputs, sheet: empty });
   const room = largestRoom(layout.frame, obstaclesOf(layout));
   // Enlarged details stay beside what they enlarge, projected views aligned with theirs.
@@ -41,7 +55,7 @@ export function planSheet(inputs: SheetInputs): Sheet {
   );
   const needed = bill.rows.filter((row) => !row.opened).length;
   const { balloonLook: own } = inputs.sheet;
-  const tries = (own.fixed ? [own] : usualLooks).map((chosen) => {
+  const tries = (own.fixed ? [own] : usualLooks.map((look) => barred(look, own.quantity ?? false))).map((chosen) => {
     const extra = longestExtra(bill, chosen);
     const views = placeViews(room, shown, lines, 2 * (chosen.radius + extra) + LEAST_MARGIN);
     const capacity = views.reduce((sum, view) => {
@@ -63,15 +77,19 @@ export function planSheet(inputs: SheetInputs): Sheet {
 const usualTable = { id: USUAL_TABLE, place: 'title-block' } as const;
 
 /** Balloons with numbers of this height, in the usual proportion. */
-export const lookOfLettering = (lettering: number): BalloonLook => ({
-  lettering,
-  radius: lettering * 1.25,
-  fixed: true,
-});
+export const lookOfLettering = (lettering: number, quantity = false): BalloonLook =>
+  barred({ lettering, radius: lettering * 1.25, fixed: true }, quantity);
+
+/** The look with or without quantities below numbers; balloons are high enough for both. */
+export function barred({ quantity: _, ...look }: BalloonLook, quantity: boolean): BalloonLook {
+  return quantity ? { ...look, quantity: true, radius: Math.max(look.radius, look.lettering * BARRED_RADIUS) } : look;
+}
 
 /** How far the balloon of the longest of these numbers is drawn out: room for that is kept everywhere. */
-export const longestExtra = ({ rows }: Bill, { lettering, radius }: BalloonLook): number =>
-  rows.reduce((most, { item }) => Math.max(most, extraFor(measureText(item, lettering).width, radius)), 0);
+export function longestExtra({ rows }: Bill, { lettering, radius, quantity }: BalloonLook): number {
+  const extraOf = (text: string) => extraFor(measureText(text, lettering).width, radius, quantity ? 2 : 1);
+  return rows.reduce((most, row) => Math.max(most, extraOf(row.item), quantity ? extraOf(String(row.quantity)) : 0), 0);
+}
 
 const ringDistance = ({ lettering }: BalloonLook): number =>
   (DISTANCE * Math.min(lettering, usualLooks[0].lettering)) / usualLooks[0].lettering;

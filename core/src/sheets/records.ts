@@ -147,6 +147,8 @@ export interface BalloonLook {
   readonly radius: number;
   /** Set by hand: making the drawing keeps it. */
   readonly fixed?: true;
+  /** The quantity of the line below its number, with a bar between. */
+  readonly quantity?: true;
 }
 
 /** Text standing on a sheet; words in braces stand for what they name, see `noteWords`. */

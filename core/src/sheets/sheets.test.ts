@@ -9,6 +9,8 @@ import { measureText } from '../marks/index.ts';
 import { drawView, findSpots, viewPlacement, type Body } from '../views/index.ts';
 import { at, boxMesh } from '../../../testkit/shapes.ts';
 import {
+  barred,
+  lookOfLettering,
   blankSheet,
   coverageOn,
   drawSheet,
@@ -304,6 +306,32 @@ describe('a whole sheet', () => {
       mark.kind === 'text' && mark.source.kind === 'titleBlock' ? [mark.text] : [],
     );
     expect(texts).toEqual(expect.arrayContaining(['Blocks', 'D-1', scaleText(sheet.views[0].scale), '1 / 1', 'A3']));
+  });
+});
+
+describe('balloons with quantities', () => {
+  const { inputs, sheet } = drawing(4);
+  const look = barred(sheet.balloonLook, true);
+  const drawn = drawSheet({ ...inputs, sheet: { ...sheet, balloonLook: look } });
+  test('say the number above a bar and the quantity of the line below it, inside the border', () => {
+    expect(drawn.layout.balloons.length).toBeGreaterThan(0);
+    for (const { balloon, row, item, below, centre, box } of drawn.layout.balloons) {
+      const marks = drawn.scene.marks.filter(({ source }) => source.kind === 'balloon' && source.id === balloon.id);
+      expect(below).toBe(String(inputs.bill.rows[row].quantity));
+      const [above, under] = marks.flatMap((mark) => (mark.kind === 'text' ? [mark] : []));
+      expect([above.text, under.text]).toEqual([item, below]);
+      // Letters stand on their line: the upper ones end above the bar, the lower ones begin below it.
+      expect(above.at[1]).toBeLessThan(centre[1]);
+      expect(under.at[1] - under.height).toBeGreaterThan(centre[1]);
+      expect(above.at[1] - above.height).toBeGreaterThan(box[1]);
+      expect(under.at[1]).toBeLessThan(box[3]);
+    }
+  });
+  test('follow the bill, and are as high as usual again without', () => {
+    expect(look.radius).toBeGreaterThan(sheet.balloonLook.radius);
+    expect(barred(look, true)).toEqual(look);
+    expect(barred(lookOfLettering(5), false)).toEqual({ lettering: 5, radius: 6.25, fixed: true });
+    expect(drawSheet(inputs).layout.balloons.every(({ below }) => below === null)).toBe(true);
   });
 });
 

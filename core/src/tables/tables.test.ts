@@ -44,11 +44,22 @@ describe('a list as it is asked for', () => {
   test('lettering that is said stays, however little room there is, and a pitch too', () => {
     for (const lettering of [1, 2.5, 7, 14]) {
       const measured = layOutTable(content(40), onTitleBlock, { lettering });
-      expect(measured.style).toEqual({ lettering, pitch: 2 * lettering });
+      expect(measured.style.lettering).toBe(lettering);
+      expect(measured.style.pitch / lettering).toBeGreaterThan(1.6);
     }
     expect(layOutTable(content(4), onTitleBlock, { pitch: 9 }).rowHeights).toEqual([9, 9, 9, 9]);
     // Lettering that would touch the lines makes rows higher all the same.
     expect(layOutTable(content(1), onTitleBlock, { lettering: 10, pitch: 4 }).rowHeights[0]).toBeCloseTo(13, 9);
+  });
+  test('rows stand closer before one is left over; no strip of one or two lines is left behind', () => {
+    // 38 rows of 6 mm fit the room, 39 do not.
+    const room: TableRoom = { ...onTitleBlock, box: [20, 10, 410, 10 + 39 * 6 + 1] };
+    expect(layOutTable(content(39), room, { lettering: 3 })).toMatchObject({
+      strips: { length: 1 },
+      style: { pitch: 5.04 },
+    });
+    const many = layOutTable(content(39), room, { lettering: 3, pitch: 6 });
+    expect(many.strips.map(({ from, to }) => to - from)).toEqual([20, 19]);
   });
   test('widths that are said are kept, the others share what is left', () => {
     const measured = layOutTable(content(5), onTitleBlock, { widths: new Map([[0, 33.5]]) });

@@ -104,8 +104,10 @@ const USUAL_LETTERING = 2.5; // mm, least height on drawings that are to be copi
 export const PAD = 1.4; // mm between text and line, each side
 export const LINE_PITCH = 1.7; // of the lettering height, between lines of one row
 const STRIP_GAP = 3; // mm
-/** Row pitch in heights of capitals, where only the lettering is said. */
-const USUAL_PITCH = 2;
+/** Row pitches in heights of capitals, where only the lettering is said: the roomier one where that takes no more strips. */
+const PITCHES = [2, 1.68] as const;
+/** A last strip of fewer lines than this looks forgotten: then all of them become about equally high. */
+const LEAST_LINES = 3;
 
 /**
  * Measures a table for a room: lettering, column widths so that every row is one line where it can be, and strips.
@@ -115,7 +117,10 @@ export function layOutTable(content: TableContent, room: TableRoom, look: TableL
   const { lettering, pitch } = look;
   const styles =
     lettering !== undefined
-      ? [{ lettering, pitch: pitch ?? lettering * USUAL_PITCH }]
+      ? (pitch === undefined ? PITCHES.map((share) => share * lettering) : [pitch]).map((one) => ({
+          lettering,
+          pitch: one,
+        }))
       : tableStyles.map((style) => (pitch === undefined ? style : { ...style, pitch }));
   const tries = styles.map((style) => layOutWith(content, style, room, look));
   const width = ({ box }: MeasuredTable) => box[2] - box[0];
@@ -288,13 +293,17 @@ function breakIntoStrips(
   { strips: wanted = 1, stripLines = Infinity }: TableLook,
 ): Run[] {
   const within = (height: number) => runsWithin(rowHeights, across, Math.min(height, most), stripLines);
-  if (wanted <= 1) return within(most);
+  const filled = within(most);
+  const last = filled[filled.length - 1];
+  if (wanted <= 1 && (filled.length === 1 || last.to - last.from >= LEAST_LINES || stripLines < Infinity))
+    return filled;
+  const count = Math.max(wanted, filled.length);
   // The least height that does not take more: between that of one row and of all, found by halving.
   let low = 0,
     high = sum(rowHeights);
   for (let step = 0; step < 40; step++) {
     const middle = (low + high) / 2;
-    if (within(middle).length <= wanted) high = middle;
+    if (within(middle).length <= count) high = middle;
     else low = middle;
   }
   return within(high);

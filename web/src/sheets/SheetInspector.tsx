@@ -1,4 +1,4 @@
-import { Button, Group, Select } from '@mantine/core';
+import { Button, Checkbox, Group, Select } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { leaderEndWords } from './words.ts';
 import { lookOfLettering, zoneOf, type BalloonLook, type SheetThing } from '../../../core/src/sheets/index.ts';
@@ -128,36 +128,56 @@ function AboutSheet({ id, place, sheet, drawn, onThing }: SheetInspectorProps) {
 function BalloonSizes({ id, sheet: { balloonLook: look } }: Pick<SheetInspectorProps, 'id' | 'sheet'>) {
   const change = useChange(id);
   const put = (label: string, changed: BalloonLook) => change(label, { kind: 'setBalloonLook', look: changed });
-  const free = () => put('size of balloons by itself', { lettering: look.lettering, radius: look.radius });
+  const { fixed: _, ...unset } = look;
+  const free = () => put('size of balloons by itself', unset);
+  const quantity = look.quantity ?? false;
   return (
-    <Group gap="xs" grow align="end">
-      <SizeInput
-        key={`numbers ${look.fixed ? look.lettering : ''}`}
-        label="Numbers, mm"
-        fitted={String(look.lettering)}
-        value={look.fixed ? look.lettering : undefined}
-        min={LETTERING_RANGE[0]}
-        max={LETTERING_RANGE[1]}
-        digits={1}
-        onValue={(lettering) => (lettering === null ? free() : put('size of numbers', lookOfLettering(lettering)))}
-      />
-      <SizeInput
-        key={`balloons ${look.fixed ? look.radius : ''}`}
-        label="Balloons, mm"
-        fitted={String(Number((2 * look.radius).toFixed(1)))}
-        value={look.fixed ? Number((2 * look.radius).toFixed(1)) : undefined}
-        min={2}
-        max={60}
-        digits={1}
-        onValue={(height) =>
-          height === null
-            ? free()
-            : put('size of balloons', { lettering: look.lettering, radius: height / 2, fixed: true })
+    <>
+      <Checkbox
+        mt="xs"
+        size="xs"
+        label="Balloons say the quantity too"
+        checked={quantity}
+        onChange={({ currentTarget: { checked } }) =>
+          put(checked ? 'quantities in balloons' : 'numbers alone in balloons', withQuantity(look, checked))
         }
       />
-    </Group>
+      <Group gap="xs" grow align="end">
+        <SizeInput
+          key={`numbers ${look.fixed ? look.lettering : ''}`}
+          label="Numbers, mm"
+          fitted={String(look.lettering)}
+          value={look.fixed ? look.lettering : undefined}
+          min={LETTERING_RANGE[0]}
+          max={LETTERING_RANGE[1]}
+          digits={1}
+          onValue={(lettering) =>
+            lettering === null ? free() : put('size of numbers', lookOfLettering(lettering, quantity))
+          }
+        />
+        <SizeInput
+          key={`balloons ${look.fixed ? look.radius : ''}`}
+          label="Balloons, mm"
+          fitted={String(Number((2 * look.radius).toFixed(1)))}
+          value={look.fixed ? Number((2 * look.radius).toFixed(1)) : undefined}
+          min={2}
+          max={60}
+          digits={1}
+          onValue={(height) =>
+            height === null ? free() : put('size of balloons', { ...look, radius: height / 2, fixed: true })
+          }
+        />
+      </Group>
+    </>
   );
 }
+
+/** With a bar balloons are made high enough for two numbers; without, as high as is usual for one again. */
+const withQuantity = (look: BalloonLook, quantity: boolean): BalloonLook => {
+  const { fixed, lettering } = look;
+  const { fixed: _, ...usual } = lookOfLettering(lettering, quantity);
+  return fixed ? { ...usual, fixed } : usual;
+};
 
 function AboutBalloon({ id, sheet, drawn, thing, onThing }: SheetInspectorProps) {
   const { assembly, bill } = useProject();
