@@ -40,12 +40,18 @@ export const fetchLines = (queries: QueryClient, id: string, wanted: Wanted): Pr
   queries.ensureQueryData(query('lines', unpackViewLines, id, wanted));
 export const fetchSpots = (queries: QueryClient, id: string, wanted: Wanted): Promise<Spots> =>
   queries.ensureQueryData(query('spots', unpackSpots, id, wanted));
-/** Spots of a view of a machine that is open. */
-export const spotsOf = (queries: QueryClient, of: Machine, view: ViewWish): Promise<Spots> =>
-  fetchSpots(queries, of.id, wantedOf(of, view));
 /** Lines of a view of a machine that is open. */
 export const linesOf = (queries: QueryClient, of: Machine, view: ViewWish): Promise<ViewLines> =>
   fetchLines(queries, of.id, wantedOf(of, view));
+
+/** Spots of views, in their order; nothing where they are not there yet. */
+export function useSpots(
+  of: Machine,
+  views: readonly ViewWish[],
+): { spots: readonly (Spots | undefined)[]; waiting: boolean } {
+  const results = useQueries({ queries: views.map((view) => query('spots', unpackSpots, of.id, wantedOf(of, view))) });
+  return { spots: results.map(({ data }) => data), waiting: results.some(({ isLoading }) => isLoading) };
+}
 
 /** Lines of placed views, by view id; made by the server where they are not there yet. */
 export function useViewLines(

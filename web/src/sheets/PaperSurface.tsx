@@ -13,7 +13,7 @@ import {
   type ReactNode,
 } from 'react';
 import { listOccurrences, pathKey, type PathKey } from '../../../core/src/assembly/index.ts';
-import { boxHeight, boxWidth, type Box2, type Vec2 } from '../../../core/src/geometry/index.ts';
+import type { Box2, Vec2 } from '../../../core/src/geometry/index.ts';
 import type { MarkSource } from '../../../core/src/marks/index.ts';
 import {
   alignments,
@@ -30,7 +30,6 @@ import {
   overlapsOf,
   paperLabel,
   penPair,
-  placeView,
   resizeView,
   scaleText,
   snapView,
@@ -53,7 +52,6 @@ import { directionName } from '../../../core/src/views/index.ts';
 import { removeSteps, sheetSteps } from '../../../core/src/documents/index.ts';
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
-import { useViewLines } from '../data/views.ts';
 import { Handles } from './Handles.tsx';
 import { Hints } from './Hints.tsx';
 import { useCopies } from './useCopies.ts';
@@ -62,6 +60,7 @@ import { useMeasuring, type Measuring } from './useMeasuring.ts';
 import { usePlacing } from './usePlacing.ts';
 import { usePaperTyping } from './usePaperTyping.ts';
 import { usePaperView } from './usePaperView.ts';
+import { PaperOverlays, PaperWords } from './PaperOverlays.tsx';
 import { PaperText } from './PaperText.tsx';
 import { SceneMarks } from './SceneMarks.tsx';
 import { ViewCanvas } from './ViewCanvas.tsx';
@@ -487,130 +486,27 @@ export function PaperSurface({
             things={things}
             centreLines={centreLines}
           />
-          {overlaps.map(([x0, y0, x1, y1], at) => (
-            <rect
-              key={at}
-              x={x0}
-              y={y0}
-              width={x1 - x0}
-              height={y1 - y0}
-              fill="rgb(217 84 30 / 25%)"
-              stroke="#d9541e"
-              strokeWidth={1 / zoom}
-              pointerEvents="none"
-              data-overlap
-            />
-          ))}
-          {band && (
-            <rect
-              x={band[0]}
-              y={band[1]}
-              width={band[2] - band[0]}
-              height={band[3] - band[1]}
-              fill="rgb(32 48 58 / 8%)"
-              stroke="#20303a"
-              strokeWidth={1 / zoom}
-              strokeDasharray={`${4 / zoom} ${3 / zoom}`}
-              pointerEvents="none"
-            />
-          )}
-          {placing.shown.map(({ view, point: [x, y], isClear }, at) => (
-            <circle
-              key={`${view} ${at}`}
-              cx={x}
-              cy={y}
-              r={(isClear ? 2.5 : 1.5) / zoom}
-              fill="#d9541e"
-              fillOpacity={isClear ? 0.7 : 0.35}
-              pointerEvents="none"
-            />
-          ))}
-          {placing.hit && (
-            <circle
-              cx={placing.hit.point[0]}
-              cy={placing.hit.point[1]}
-              r={6 / zoom}
-              fill="none"
-              stroke="#d9541e"
-              strokeWidth={2 / zoom}
-              pointerEvents="none"
-              data-place
-            />
-          )}
-          {measuring &&
-            [measuring.kind === 'distance' ? measuring.first : undefined, hit].map(
-              (one, at) =>
-                one && (
-                  <circle
-                    key={at}
-                    cx={one.at[0]}
-                    cy={one.at[1]}
-                    r={5 / zoom}
-                    fill={at === 0 ? '#d9541e' : 'none'}
-                    stroke="#d9541e"
-                    strokeWidth={2 / zoom}
-                    pointerEvents="none"
-                    data-measured={at}
-                  />
-                ),
-            )}
-          {guides.map((guide, at) => (
-            <GuideLine key={at} guide={guide} width={widthMm} height={heightMm} zoom={zoom} />
-          ))}
-          {cross && (
-            <path
-              d={`M${cross[0] - 8 / zoom} ${cross[1]}h${16 / zoom}m${-8 / zoom} ${-8 / zoom}v${16 / zoom}`}
-              stroke="#20303a"
-              strokeWidth={1 / zoom}
-              pointerEvents="none"
-              data-cross
-            />
-          )}
-          {ghost && <Ghost view={ghost} />}
+          <PaperOverlays
+            width={widthMm}
+            height={heightMm}
+            zoom={zoom}
+            overlaps={overlaps}
+            band={band}
+            placing={placing}
+            measured={measuring ? [measuring.kind === 'distance' ? measuring.first : undefined, hit] : []}
+            cross={cross}
+            guides={guides}
+            ghost={ghost}
+          />
         </svg>
-        {ends.said && (
-          <p
-            className={`problem${ends.said.warns ? '' : ' calm'}`}
-            style={{
-              position: 'absolute',
-              left: ends.said.at[0] * zoom + 14,
-              top: ends.said.at[1] * zoom + 14,
-              pointerEvents: 'none',
-              whiteSpace: 'nowrap',
-            }}
-          >
-            {ends.said.text}
-          </p>
-        )}
-        {ghost && (
-          <p className="problem calm" style={{ position: 'absolute', left: 30, top: 30 }}>
-            Click where it belongs. Enter puts it down here, Esc leaves it.
-          </p>
-        )}
-        {measuring?.kind === 'balloon' && (
-          <p className="problem calm" style={{ position: 'absolute', left: 30, top: 30 }}>
-            {placing.waits
-              ? 'Looking where it can be seen …'
-              : !placing.hasPlaces
-                ? `Line ${inputs.bill.rows[measuring.row]?.item ?? ''} cannot be seen in any view of this sheet; place a view or an exploded pose that shows it.`
-                : placing.isPulled
-                  ? 'Click where the balloon is to stand.'
-                  : `Click a place of line ${inputs.bill.rows[measuring.row]?.item ?? ''}; the dots show where it can be seen.`}{' '}
-            Arrows and Enter do the same. Esc leaves it.
-          </p>
-        )}
-        {measuring && measuring.kind !== 'balloon' && (
-          <p className="problem calm" style={{ position: 'absolute', left: 30, top: 30 }}>
-            {measuring.kind === 'diameter' || measuring.kind === 'centreLine'
-              ? 'Click a round edge, or the middle of one.'
-              : measuring.kind === 'leader'
-                ? 'Click what the note is to point at: the end of a line, or the middle of something round.'
-                : measuring.first
-                  ? 'Click the second point.'
-                  : 'Click the first point: the end of a line, or the middle of something round.'}{' '}
-            Arrows move the cross, Enter takes it. Esc leaves it.
-          </p>
-        )}
+        <PaperWords
+          zoom={zoom}
+          said={ends.said}
+          ghost={ghost}
+          measuring={measuring}
+          placing={placing}
+          item={measuring?.kind === 'balloon' ? (inputs.bill.rows[measuring.row]?.item ?? '') : ''}
+        />
         {waiting && (
           <p className="problem calm" style={{ position: 'absolute', left: 30, top: 30 }}>
             Drawing the view …
@@ -729,56 +625,5 @@ function PaperMenu({ at, onClose, children }: { at: Vec2 | null; onClose: () => 
       </Menu.Target>
       <Menu.Dropdown>{children}</Menu.Dropdown>
     </Menu>
-  );
-}
-
-/** What a dragged view is in line with: a line over the paper, or a gap between two short strokes. */
-function GuideLine({
-  guide: { axis, at, gap },
-  width,
-  height,
-  zoom,
-}: {
-  guide: Guide;
-  width: number;
-  height: number;
-  zoom: number;
-}) {
-  const end = 5 / zoom;
-  const path = gap
-    ? axis === 'x'
-      ? `M${gap[0]} ${at - end}v${2 * end}M${gap[0]} ${at}H${gap[1]}M${gap[1]} ${at - end}v${2 * end}`
-      : `M${at - end} ${gap[0]}h${2 * end}M${at} ${gap[0]}V${gap[1]}M${at - end} ${gap[1]}h${2 * end}`
-    : axis === 'x'
-      ? `M${at} 0V${height}`
-      : `M0 ${at}H${width}`;
-  return (
-    <path
-      d={path}
-      fill="none"
-      stroke="#d9541e"
-      strokeWidth={1 / zoom}
-      pointerEvents="none"
-      data-guide={gap ? `gap ${axis}` : axis}
-    />
-  );
-}
-
-function Ghost({ view }: { view: SheetView }) {
-  const lines = useViewLines(useProject(), [view]).lines.get(view.id);
-  if (!lines) return null;
-  const { box } = placeView(view, lines);
-  return (
-    <rect
-      x={box[0]}
-      y={box[1]}
-      width={boxWidth(box)}
-      height={boxHeight(box)}
-      fill="rgb(217 84 30 / 12%)"
-      stroke="#d9541e"
-      strokeWidth={0.5}
-      pointerEvents="none"
-      data-ghost
-    />
   );
 }

@@ -1,4 +1,3 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import type { Vec2 } from '../../../core/src/geometry/index.ts';
 import {
@@ -11,9 +10,12 @@ import {
   type SheetInputs,
   type SheetLayout,
   type SheetThing,
+  type SheetView,
 } from '../../../core/src/sheets/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
-import { spotsOf } from '../data/views.ts';
+import { useSpots } from '../data/views.ts';
+
+const NONE: readonly SheetView[] = [];
 
 /** The end of the picked balloon's leader: dragged over its part, or taken from place to place by arrow keys. */
 export function useLeaderEnds({
@@ -31,19 +33,12 @@ export function useLeaderEnds({
 }) {
   const project = useProject();
   const { assembly, perform } = project;
-  const queries = useQueryClient();
   const isOf = thing?.kind === 'balloon' || thing?.kind === 'leaderEnd';
   const stored = isOf ? sheet.balloons.find((one) => one.id === thing.id) : undefined;
   const view = sheet.views.find((one) => one.id === stored?.view);
   const laid = layout.views.find((one) => one.view.id === stored?.view);
   const row = layout.balloons.find(({ balloon }) => balloon.id === stored?.id)?.row ?? -1;
-  const { data: spots } = useQuery({
-    queryKey: ['spots of', view, project.id, assembly.root, project.set.content.poses],
-    queryFn: () => spotsOf(queries, project, view!),
-    enabled: view !== undefined,
-    staleTime: Infinity,
-    retry: false,
-  });
+  const [spots] = useSpots(project, view ? [view] : NONE).spots;
   const { bill } = inputs;
   const places = useMemo(
     () => (laid && spots ? leaderPlaces(laid, spots, { assembly, bill }) : []),

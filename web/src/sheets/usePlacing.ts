@@ -1,4 +1,3 @@
-import { useQueries, useQueryClient } from '@tanstack/react-query';
 import { useMemo, useRef, useState } from 'react';
 import type { Balloon } from '../../../core/src/balloons/index.ts';
 import type { Vec2 } from '../../../core/src/geometry/index.ts';
@@ -11,13 +10,16 @@ import {
   type SheetInputs,
   type SheetLayout,
   type SheetThing,
+  type SheetView,
 } from '../../../core/src/sheets/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
-import { spotsOf } from '../data/views.ts';
+import { useSpots } from '../data/views.ts';
 import type { Measuring } from './useMeasuring.ts';
 
 /** Shown as dots at most; the nearest one to the pointer is found among all. */
 const MOST_SHOWN = 300;
+
+const NONE: readonly SheetView[] = [];
 
 /**
  * One balloon put by hand: a place on the part is touched, then the balloon is pulled out to where it stands. Keys move the
@@ -44,18 +46,9 @@ export function usePlacing({
 }) {
   const project = useProject();
   const { assembly, perform } = project;
-  const queries = useQueryClient();
   const wanted = measuring?.kind === 'balloon' ? measuring : null;
-  const poses = project.set.content.poses;
-  const results = useQueries({
-    queries: (wanted ? sheet.views : []).map((view) => ({
-      queryKey: ['spots of', view, project.id, assembly.root, poses],
-      queryFn: () => spotsOf(queries, project, view),
-      staleTime: Infinity,
-      retry: false,
-    })),
-  });
-  const arrived = results.map(({ data }) => (data ? 1 : 0)).join('');
+  const { spots: seen, waiting } = useSpots(project, wanted ? sheet.views : NONE);
+  const arrived = seen.map((one) => (one ? 1 : 0)).join('');
   const { bill } = inputs;
   const row = wanted?.row ?? -1;
   /** Places of the line in all views, each with its view. */
@@ -63,13 +56,13 @@ export function usePlacing({
     () =>
       sheet.views.flatMap((view, at) => {
         const laid = layout.views.find((one) => one.view.id === view.id);
-        const spots = results[at]?.data;
+        const spots = seen[at];
         if (!wanted || !laid || !spots) return [];
         return leaderPlaces(laid, spots, { assembly, bill })
           .filter((place) => place.row === row)
           .map((place) => ({ ...place, view: view.id, middle: laid.view.centre }));
       }),
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- `arrived` says what is in the results; views as they are stored
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- `arrived` says what is seen; views as they are stored
     [wanted !== null, row, arrived, sheet.views, assembly, bill],
   );
   const [hit, setHit] = useState<(typeof places)[number] | null>(null);
@@ -112,7 +105,7 @@ export function usePlacing({
   return {
     isOn: wanted !== null,
     /** While the views are looked through. */
-    waits: wanted !== null && results.some(({ isLoading }) => isLoading),
+    waits: wanted !== null && waiting,
     /** Whether the line can be seen anywhere on the sheet. */
     hasPlaces: places.length > 0,
     isPulled: chosen !== undefined,
