@@ -172,6 +172,31 @@ test('what makes balloons hard to read is found: overlap, crossing, through, clo
   expect(balloonFaults([at([0, 0], [50, 1]), at([0, 30], [1, 90])])).toEqual({ ...none, level: [0, 1] });
 });
 
+test('of any balloons the same faults are found as by looking at every two alone', () => {
+  const on = fc.double({ min: 0, max: 200, noNaN: true });
+  const one = fc.record({
+    centre: fc.tuple(on, on),
+    anchor: fc.tuple(on, on),
+    radius: fc.double({ min: 2, max: 8, noNaN: true }),
+    extra: fc.double({ min: 0, max: 9, noNaN: true }),
+  });
+  fc.assert(
+    fc.property(fc.array(one, { maxLength: 14 }), (balloons) => {
+      const found = balloonFaults(balloons);
+      for (const kind of ['overlapping', 'crossing', 'close', 'level'] as const) {
+        const alone = new Set<number>();
+        balloons.forEach((a, i) => {
+          if (kind === 'level' && balloonFaults([a]).level.length > 0) alone.add(i);
+          balloons.forEach((b, j) => {
+            if (i !== j && kind !== 'level' && balloonFaults([a, b])[kind].length > 0) alone.add(i).add(j);
+          });
+        });
+        expect(found[kind]).toEqual([...alone].sort((a, b) => a - b));
+      }
+    }),
+  );
+});
+
 describe('the border of a balloon', () => {
   const size = fc.double({ min: 0.1, max: 20, noNaN: true });
   test('is a circle for short numbers and wider for long ones, so that any but the longest stand inside', () => {

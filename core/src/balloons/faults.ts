@@ -38,10 +38,15 @@ export function balloonFaults(balloons: readonly LaidOutline[]): BalloonFaults {
     const [x, y] = one.anchor;
     return [Math.min(x0, x) - 2, Math.min(y0, y) - 2, Math.max(x1, x) + 2, Math.max(y1, y) + 2] as const;
   });
-  balloons.forEach((one, i) => {
-    for (let j = i + 1; j < balloons.length; j++) {
+  // From left to right: what begins beyond the end of one is beside it, and so is all that follows.
+  const order = [...balloons.keys()].sort((i, j) => boxes[i][0] - boxes[j][0]);
+  order.forEach((i, at) => {
+    const one = balloons[i];
+    for (let next = at + 1; next < order.length; next++) {
+      const j = order[next];
       const [a, b] = [boxes[i], boxes[j]];
-      if (a[0] > b[2] || b[0] > a[2] || a[1] > b[3] || b[1] > a[3]) continue;
+      if (b[0] > a[2]) break;
+      if (a[1] > b[3] || b[1] > a[3]) continue;
       const other = balloons[j];
       if (gapOf(one, other) < 0) both(found.overlapping, i, j);
       if (distance2(one.anchor, other.anchor) < LEAST_APART) both(found.close, i, j);

@@ -12,7 +12,7 @@ import {
   rowsOfSpots,
   withBalloons,
 } from './plan.ts';
-import type { Sheet, SheetView } from './records.ts';
+import { MOST_VIEWS, type Sheet, type SheetView } from './records.ts';
 import { pictorialScales, standardScales } from './scales.ts';
 import { goodSpots, rowsSeenWell } from './seenWell.ts';
 
@@ -159,7 +159,8 @@ export function withDetails(
   }
   const left = new Set(missing);
   const rows = new Set<number>();
-  while (views.filter(({ detail }) => detail).length < MOST_DETAILS && left.size > 0) {
+  const isFull = () => views.filter(({ detail }) => detail).length >= MOST_DETAILS || views.length >= MOST_VIEWS;
+  while (!isFull() && left.size > 0) {
     const laid = layout();
     const room = roomBeside(laid, margin);
     const diameter = Math.min(LARGEST_DIAMETER, boxWidth(room) - 2 * margin, boxHeight(room) - 2 * margin - CAPTION);

@@ -20,6 +20,7 @@ export {
   sheetsInOrder,
   tablePlaces,
   upgradeSheet,
+  MOST_VIEWS,
   USUAL_TABLE,
 } from './records.ts';
 export type {

@@ -7,6 +7,9 @@ import type { Paper } from './paper.ts';
 import type { TableLook } from '../tables/index.ts';
 import type { TitleBlock, TitleFields } from './titleBlock.ts';
 
+/** A sheet has no more views than this; its door says so. */
+export const MOST_VIEWS = 50;
+
 /** A view standing on a sheet: what is looked at, and where and how large it stands. */
 export interface SheetView extends Omit<LookRequest, 'moves'> {
   /** Of its own on this sheet; balloons name it. */

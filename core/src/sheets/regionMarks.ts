@@ -51,7 +51,7 @@ const letterBox = ([x, y]: Vec2, width: number): Box2 => [x - width, y - LETTER 
 /** Beside the border, where it lies on the fewest lines; of places alike the nearest to the upper right. */
 function letterPlace(
   [cx, cy]: Vec2,
-  { radius, half }: NonNullable<SheetView['detail']>,
+  { radius, half, centre: [mx, my] }: NonNullable<SheetView['detail']>,
   scale: number,
   width: number,
   { ends, toPaper }: { ends: Float64Array; toPaper: LaidView['toPaper'] },
@@ -72,15 +72,21 @@ function letterPlace(
   const boxes = places.map((place) => letterBox(place, width));
   const far = (radius * scale + LETTER_AWAY[LETTER_AWAY.length - 1] + LETTER) * 1.5;
   const crossed = boxes.map((box): number => (letters.some((other) => boxesOverlap(box, other)) ? 1000 : 0));
-  const cross = (a: Vec2, b: Vec2, weight: number) => {
-    if (Math.max(a[0], b[0]) < cx - far || Math.min(a[0], b[0]) > cx + far) return;
-    if (Math.max(a[1], b[1]) < cy - far || Math.min(a[1], b[1]) > cy + far) return;
+  const cross = (a: Vec2, b: Vec2, weight: number) =>
     boxes.forEach((box, at) => {
       if (stretchMeetsBox(a, b, box)) crossed[at] += weight;
     });
-  };
-  for (let at = 0; at < ends.length; at += 4)
+  // A view has tens of thousands of lines, and this is done at every move of the pointer: most are told apart by numbers.
+  const reach = far / scale;
+  for (let at = 0; at < ends.length; at += 4) {
+    const x0 = ends[at] - mx,
+      y0 = ends[at + 1] - my,
+      x1 = ends[at + 2] - mx,
+      y1 = ends[at + 3] - my;
+    if ((x0 > reach && x1 > reach) || (x0 < -reach && x1 < -reach)) continue;
+    if ((y0 > reach && y1 > reach) || (y0 < -reach && y1 < -reach)) continue;
     cross(toPaper(ends[at], ends[at + 1]), toPaper(ends[at + 2], ends[at + 3]), 1);
+  }
   for (const { leader, box: balloon } of balloons) {
     if (leader.length > 1) cross(leader[0], leader[1], 10);
     boxes.forEach((box, at) => {
