@@ -42,6 +42,7 @@ import {
   sizeColumn,
   type Guide,
   type LaidTable,
+  type PlacedThing,
   type Sheet,
   type SheetInputs,
   type SheetThing,
@@ -210,6 +211,7 @@ export function PaperSurface({
     (event.target as Element).setPointerCapture(event.pointerId);
     // Several that are picked go together; which one is meant shows when the pointer is let go.
     const moving = isPicked ? things : [picking];
+    stored.current = null;
     drag.current = { things: moving, from: toMm(event), moved: false };
     if (!isPicked) choose([picking]);
   };
@@ -241,10 +243,13 @@ export function PaperSurface({
         : moveThings(
             sheet,
             what.map((one) => ({ thing: one, by })),
-            stored.current ?? layout,
+            stored.current?.layout ?? layout,
           );
   /** Where everything was when dragging began: what is drawn meanwhile has moved. */
-  const stored = useRef<DrawnSheet['layout'] | null>(null);
+  const stored = useRef<{
+    readonly layout: DrawnSheet['layout'];
+    readonly placed: readonly PlacedThing[];
+  } | null>(null);
   const move = (event: PointerEvent) => {
     if (ghost) return onGhost({ ...ghost, centre: keepOnPaper(sheet.paper, toMm(event)) });
     if (placing.isOn) return placing.lookAt(toMm(event));
@@ -255,7 +260,7 @@ export function PaperSurface({
     const by: Vec2 = [x - dragging.from[0], y - dragging.from[1]];
     if (!dragging.moved && Math.hypot(...by) * zoom < 4) return;
     dragging.moved = true;
-    stored.current ??= layout;
+    stored.current ??= { layout, placed };
     if (dragging.things.length === 0) return setBand(boxOf(dragging.from, [x, y]));
     if (dragging.things[0].kind === 'leaderEnd') return onDraft(ends.draftAt([x, y])?.draft ?? null);
     onDraft(toMoved(dragging.things, inLine(dragging.things, by, event), event.ctrlKey));
@@ -327,12 +332,14 @@ export function PaperSurface({
   const take = (label: string, ways: Ways) => {
     onDraft(null);
     setGuides([]);
-    const from = stored.current ?? layout;
+    const { layout: from, placed: stood } = stored.current ?? { layout, placed };
     stored.current = null;
-    const before = moveThings(sheet, ways, from);
-    const there = movedThings(placed, ways);
-    const aside = offTitleBlock(sheet.paper, layout.titleBlock, there);
-    const commands = sheetSteps(sheet, aside.length > 0 ? moveThings(before, aside, from) : before);
+    const aside = offTitleBlock(sheet.paper, layout.titleBlock, movedThings(stood, ways));
+    const whole = ways.map(({ thing: one, by }) => {
+      const more = aside.find((other) => isSameThing(other.thing, one));
+      return { thing: one, by: more ? add(by, more.by, 1) : by };
+    });
+    const commands = sheetSteps(sheet, moveThings(sheet, whole, from));
     if (commands.length > 0) perform(label, ...commands.map((command) => ({ document: id, command })));
   };
   const dropGhost = (view: SheetView) => {
@@ -396,9 +403,10 @@ export function PaperSurface({
         ...ghost,
         centre: keepOnPaper(sheet.paper, add(ghost.centre, ARROWS[event.key], event.shiftKey ? 20 : 5)),
       });
-    else if (ARROWS[event.key] && things.some(isMovable))
+    else if (ARROWS[event.key] && things.some(isMovable)) {
+      stored.current = null;
       commit(things, add([0, 0], ARROWS[event.key], event.shiftKey ? 10 : event.altKey ? 0.1 : 1));
-    else if (ARROWS[event.key] && thing?.kind === 'leaderEnd') ends.step(ARROWS[event.key]);
+    } else if (ARROWS[event.key] && thing?.kind === 'leaderEnd') ends.step(ARROWS[event.key]);
     else if (event.key === 'Enter' && thing?.kind === 'balloon') choose([{ kind: 'leaderEnd', id: thing.id }]);
     else if (event.key === 'Enter' && thing?.kind === 'leaderEnd') choose([{ kind: 'balloon', id: thing.id }]);
     else if (event.key === 'Enter' && thing) openText(null);
@@ -449,6 +457,7 @@ export function PaperSurface({
             onThings([]);
             pick(null);
           }
+          stored.current = null;
           drag.current = { things: [], from: toMm(event), moved: false };
           event.currentTarget.setPointerCapture(event.pointerId);
         }}
