@@ -242,8 +242,8 @@ test('by keyboard alone: a column made wider, the list left, a view and a balloo
   await page.keyboard.press('Shift+n');
   await page.keyboard.press('Shift+n');
   const balloon = page.locator('[data-balloon]').last();
-  const stood = Number(await balloon.getAttribute('cy'));
+  const stood = Number(await balloon.getAttribute('y'));
   await page.keyboard.press('ArrowUp');
-  await expect.poll(async () => Number(await balloon.getAttribute('cy'))).not.toBe(stood);
+  await expect.poll(async () => Number(await balloon.getAttribute('y'))).not.toBe(stood);
   await expect(page.getByRole('banner').getByRole('status')).toHaveText('All kept');
 });

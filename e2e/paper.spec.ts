@@ -64,6 +64,21 @@ test('several things at once: brought in line, moved together, changed together,
   await expect.poll(async () => (await boxOf(page, /^Caption FRONT/)).x - caption.x).toBeGreaterThan(60);
   await page.getByRole('button', { name: 'Below the view again' }).click();
   await expect.poll(async () => Math.abs((await boxOf(page, /^Caption FRONT/)).x - caption.x)).toBeLessThan(1);
+  // What is dropped on the title block is put beside it.
+  const block = await boxOf(page, 'Title block');
+  const dropped = await boxOf(page, 'View top');
+  await page.mouse.move(dropped.x + dropped.width / 2, dropped.y + dropped.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(block.x + block.width / 2, block.y + block.height / 2, { steps: 6 });
+  await page.mouse.up();
+  await expect
+    .poll(async () => {
+      const { x, y, width, height } = await boxOf(page, 'View top');
+      const isMoved = Math.abs(x - dropped.x) + Math.abs(y - dropped.y) > 5;
+      return isMoved && (y + height <= block.y + 1 || x + width <= block.x + 1);
+    })
+    .toBe(true);
+  await undo(page, 'move view');
   // A frame drawn around everything picks what lies in it; the menu at the pointer takes it away.
   const area = (await paper(page).boundingBox())!;
   await page.mouse.move(area.x + 20, area.y + 20);
