@@ -272,6 +272,7 @@ test.each([
   ['a thousand strips', { strips: 1000 }],
   ['half a strip', { strips: 0.5 }],
   ['a column of 1 mm', { columnWidths: [{ column: 'name', width: 1 }] }],
+  ['a place far off the paper', { at: [1e300, 0] }],
   ['a heading aside', { heading: 'left' }],
 ])('a list with %s is refused at the door', (_, look) => {
   const usual = { id: 't', place: 'top-left', at: [10, 20], lettering: 2.5, pitch: 5, title: 'Parts', heading: 'top' };

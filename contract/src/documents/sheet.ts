@@ -125,7 +125,7 @@ const table = v.strictObject({
   bill: v.optional(id),
   place: v.picklist(tablePlaces),
   onlyBallooned: v.optional(v.boolean()),
-  at: v.optional(point),
+  at: v.optional(v.tuple([onPaper, onPaper])),
   look: v.optional(shortText),
   lettering: v.optional(between(LETTERING_RANGE)),
   headingLettering: v.optional(between(LETTERING_RANGE)),

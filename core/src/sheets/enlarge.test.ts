@@ -43,6 +43,13 @@ describe('the piece of a view that is worth enlarging', () => {
     expect(chooseRegion(spots, identity(spots), new Set([2]), view, 80)).toBeNull();
     expect(chooseRegion(spots, identity(spots), new Set(), view, 80)).toBeNull();
   });
+  test('is enlarged until there is ample room for the end of a leader, not only just enough', () => {
+    const tiny = spotsOf([[0, 900, 0, 4]]);
+    // At 1:5 there would be 0.8 mm, which is enough; at 1:1.25 there are 3.2 mm.
+    const { scale, rows } = chooseRegion(tiny, [0], new Set([0]), view, 80)!;
+    expect([...rows]).toEqual([0]);
+    expect(4 * scale).toBeGreaterThanOrEqual(3);
+  });
   test('is no slit through which a large thing is seen', () => {
     const small = [[0, 900, 0, 2]] as const;
     expect(chooseRegion(spotsOf(small, 5), [0], new Set([0]), view, 80)).not.toBeNull();

@@ -81,11 +81,8 @@ export function chooseRegion(
           nearest.set(row, { spot, distance });
       }
       const worth = [...nearest.values()].reduce((sum, { spot }) => sum + Math.min(spots.room[spot] * scale, AMPLE), 0);
-      if (
-        !best ||
-        nearest.size > best.rows ||
-        (nearest.size === best.rows && scale === best.scale && worth > best.worth)
-      )
+      // Of several that show as many the one with most room, at a larger scale too: what is barely seen well is still small.
+      if (!best || nearest.size > best.rows || (nearest.size === best.rows && worth > best.worth))
         best = {
           rows: nearest.size,
           worth,

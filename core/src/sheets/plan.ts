@@ -76,13 +76,18 @@ export function planSheet(inputs: SheetInputs): Sheet {
 
 const usualTable = { id: USUAL_TABLE, place: 'title-block' } as const;
 
+/** In heights of the number. */
+const USUAL_RADIUS = 1.25;
 /** Balloons with numbers of this height, in the usual proportion. */
 export const lookOfLettering = (lettering: number, quantity = false): BalloonLook =>
-  barred({ lettering, radius: lettering * 1.25, fixed: true }, quantity);
+  barred({ lettering, radius: lettering * USUAL_RADIUS, fixed: true }, quantity);
 
-/** The look with or without quantities below numbers; balloons are high enough for both. */
-export function barred({ quantity: _, ...look }: BalloonLook, quantity: boolean): BalloonLook {
-  return quantity ? { ...look, quantity: true, radius: Math.max(look.radius, look.lettering * BARRED_RADIUS) } : look;
+/** The look with or without quantities below numbers: balloons high enough for both, or as high as is usual for one again. */
+export function barred({ quantity: was, ...look }: BalloonLook, quantity: boolean): BalloonLook {
+  const { lettering, radius } = look;
+  if (quantity) return { ...look, quantity: true, radius: Math.max(radius, lettering * BARRED_RADIUS) };
+  const usual = usualLooks.find((one) => one.lettering === lettering)?.radius ?? lettering * USUAL_RADIUS;
+  return was ? { ...look, radius: usual } : look;
 }
 
 /** How far the balloon of the longest of these numbers is drawn out: room for that is kept everywhere. */

@@ -330,6 +330,7 @@ describe('balloons with quantities', () => {
   test('follow the bill, and are as high as usual again without', () => {
     expect(look.radius).toBeGreaterThan(sheet.balloonLook.radius);
     expect(barred(look, true)).toEqual(look);
+    expect(barred(look, false)).toEqual(sheet.balloonLook);
     expect(barred(lookOfLettering(5), false)).toEqual({ lettering: 5, radius: 6.25, fixed: true });
     expect(drawSheet(inputs).layout.balloons.every(({ below }) => below === null)).toBe(true);
   });

@@ -113,6 +113,7 @@ describe('moving things', () => {
       moveThings(sheet, [{ thing: thing('table', 'list'), by }], { tables: [laid], dimensions: [] }).tables[0];
     expect(put(-30, -50)).toEqual({ id: 'list', place: 'title-block', at: [370, 190] });
     expect(put(2, -3)).toEqual({ id: 'list', place: 'title-block' });
+    expect(put(-5000, -5000).at).toEqual(frameBox(paper).slice(0, 2)); // could not be taken hold of beyond
   });
   test('a column is made wider by the border on its free side, and fits again', () => {
     const laid = (side: 'left' | 'right') =>

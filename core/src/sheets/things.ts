@@ -113,7 +113,7 @@ export function moveThings(
     tables: sheet.tables.map((table) => {
       const by = wayOf.get(`table ${table.id}`);
       const laid = layout.tables.find((one) => one.table.id === table.id);
-      return by && laid ? putTable(table, laid, plus(laid.corner, by)) : table;
+      return by && laid ? putTable(table, laid, keepOnPaper(sheet.paper, plus(laid.corner, by))) : table;
     }),
     notes: sheet.notes.map((note) => {
       const by = wayOf.get(`note ${note.id}`);

@@ -41,7 +41,6 @@ import {
   type DrawnSheet,
   sizeColumn,
   type Guide,
-  type LaidTable,
   type PlacedThing,
   type Sheet,
   type SheetInputs,
@@ -222,18 +221,20 @@ export function PaperSurface({
       only?.kind === 'balloon' ? layout.balloons.find(({ balloon: one }) => one.id === only.id) : undefined;
     if (balloon && balloon.row >= 0) pick(inputs.bill.rows[balloon.row].components[0] ?? null);
   };
-  /** Of the view whose corner is dragged, as it is stored. */
-  const sizeBox = useRef<Box2 | null>(null);
+  /** Where everything was when dragging began: what is drawn meanwhile has moved. */
+  const stored = useRef<{
+    readonly layout: DrawnSheet['layout'];
+    readonly placed: readonly PlacedThing[];
+  } | null>(null);
+  const began = () => stored.current?.layout ?? layout;
   const resized = (view: string, by: Vec2, free: boolean) => {
-    sizeBox.current ??= layout.views.find((laid) => laid.view.id === view)?.box ?? null;
-    return sizeBox.current ? resizeView(sheet, view, sizeBox.current, by, free) : sheet;
+    const box = began().views.find((laid) => laid.view.id === view)?.box;
+    return box ? resizeView(sheet, view, box, by, free) : sheet;
   };
-  /** The list whose column is dragged, as it was. */
-  const sizeTable = useRef<LaidTable | null>(null);
   const columnSized = (edge: string, by: number) => {
     const at = edge.lastIndexOf(' ');
-    sizeTable.current ??= layout.tables.find(({ table }) => table.id === edge.slice(0, at)) ?? null;
-    return sizeTable.current ? sizeColumn(sheet, sizeTable.current, Number(edge.slice(at + 1)), by) : sheet;
+    const laid = began().tables.find(({ table }) => table.id === edge.slice(0, at));
+    return laid ? sizeColumn(sheet, laid, Number(edge.slice(at + 1)), by) : sheet;
   };
   const toMoved = (what: readonly SheetThing[], by: Vec2, free: boolean) =>
     what[0].kind === 'viewSize'
@@ -243,13 +244,8 @@ export function PaperSurface({
         : moveThings(
             sheet,
             what.map((one) => ({ thing: one, by })),
-            stored.current?.layout ?? layout,
+            began(),
           );
-  /** Where everything was when dragging began: what is drawn meanwhile has moved. */
-  const stored = useRef<{
-    readonly layout: DrawnSheet['layout'];
-    readonly placed: readonly PlacedThing[];
-  } | null>(null);
   const move = (event: PointerEvent) => {
     if (ghost) return onGhost({ ...ghost, centre: keepOnPaper(sheet.paper, toMm(event)) });
     if (placing.isOn) return placing.lookAt(toMm(event));
@@ -287,7 +283,6 @@ export function PaperSurface({
     }
     if (dragging.things[0].kind === 'leaderEnd') {
       const found = ends.draftAt([x, y]);
-      stored.current = null;
       ends.clearSaid();
       onDraft(null);
       if (found) ends.keep(found.place);
@@ -295,7 +290,6 @@ export function PaperSurface({
     }
     if (dragging.things[0].kind === 'columnEdge') {
       const after = columnSized(dragging.things[0].id, x - dragging.from[0]);
-      sizeTable.current = stored.current = null;
       onDraft(null);
       perform('width of a column', ...sheetSteps(sheet, after).map((command) => ({ document: id, command })));
       return;
@@ -303,7 +297,6 @@ export function PaperSurface({
     if (dragging.things[0].kind === 'viewSize') {
       const [{ id: view }] = dragging.things;
       const after = resized(view, [x - dragging.from[0], y - dragging.from[1]], event.ctrlKey);
-      sizeBox.current = null;
       onDraft(null);
       const scale = after.views.find((one) => one.id === view)!.scale;
       perform(`scale ${scaleText(scale)}`, {
@@ -390,7 +383,7 @@ export function PaperSurface({
       stepSpot(add([0, 0], ARROWS[event.key], event.shiftKey ? 10 : event.altKey ? 0.2 : 2));
     else if (event.key === 'Escape') {
       drag.current = null;
-      sizeBox.current = sizeTable.current = stored.current = null;
+      stored.current = null;
       setBand(null);
       ends.clearSaid();
       onDraft(null);

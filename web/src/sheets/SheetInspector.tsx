@@ -1,7 +1,7 @@
 import { Button, Checkbox, Group, Select } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { leaderEndWords } from './words.ts';
-import { lookOfLettering, zoneOf, type BalloonLook, type SheetThing } from '../../../core/src/sheets/index.ts';
+import { barred, lookOfLettering, zoneOf, type BalloonLook, type SheetThing } from '../../../core/src/sheets/index.ts';
 import { billShownBy } from '../../../core/src/documents/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { AboutList } from './AboutList.tsx';
@@ -139,7 +139,7 @@ function BalloonSizes({ id, sheet: { balloonLook: look } }: Pick<SheetInspectorP
         label="Balloons say the quantity too"
         checked={quantity}
         onChange={({ currentTarget: { checked } }) =>
-          put(checked ? 'quantities in balloons' : 'numbers alone in balloons', withQuantity(look, checked))
+          put(checked ? 'quantities in balloons' : 'numbers alone in balloons', barred(look, checked))
         }
       />
       <Group gap="xs" grow align="end">
@@ -171,13 +171,6 @@ function BalloonSizes({ id, sheet: { balloonLook: look } }: Pick<SheetInspectorP
     </>
   );
 }
-
-/** With a bar balloons are made high enough for two numbers; without, as high as is usual for one again. */
-const withQuantity = (look: BalloonLook, quantity: boolean): BalloonLook => {
-  const { fixed, lettering } = look;
-  const { fixed: _, ...usual } = lookOfLettering(lettering, quantity);
-  return fixed ? { ...usual, fixed } : usual;
-};
 
 function AboutBalloon({ id, sheet, drawn, thing, onThing }: SheetInspectorProps) {
   const { assembly, bill } = useProject();

@@ -110,7 +110,7 @@ export function usePlacing({
     hasPlaces: places.length > 0,
     isPulled: chosen !== undefined,
     shown: wanted && !chosen ? places.slice(0, MOST_SHOWN) : [],
-    hit: wanted && !chosen ? hit : null,
+    hit: wanted && !chosen && hit?.row === row ? hit : null,
     lookAt,
     takeAt,
     step: (by: Vec2) => {
