@@ -43,9 +43,20 @@ function drawStrip(
   const { title, heading, rows } = bandsOf(table, strip);
   const { headingLettering } = table;
   const isFoot = table.heading === 'bottom';
-  if (table.title !== '') {
-    const text = number === 0 ? table.title : `${table.title} (continued)`;
-    marks.push(textMark(own, text, (x0 + x1) / 2, (title.top + title.bottom) / 2, headingLettering, 'centre', 'bold'));
+  const across = (
+    source: MarkSource,
+    lines: readonly string[],
+    { top, bottom }: Band,
+    x: number,
+    lettering: number,
+    side: Alignment,
+  ) =>
+    lines.forEach((text, line) => {
+      const middle = (top + bottom) / 2 + (line - (lines.length - 1) / 2) * lettering * LINE_PITCH;
+      marks.push(textMark(source, text, x, middle, lettering, side, 'bold'));
+    });
+  if (table.titles.length > 0) {
+    across(own, table.titles[number === 0 ? 0 : 1], title, (x0 + x1) / 2, headingLettering, 'centre');
     level(isFoot ? title.top : title.bottom, THICK);
   }
   if (table.heading !== 'none') {
@@ -54,10 +65,7 @@ function drawStrip(
   }
   rows.forEach(({ row, ...band }, at) => {
     if (content.across?.has(row)) {
-      const [[text]] = table.lines[row];
-      marks.push(
-        textMark(sourceOf(row), text, x0 + PAD, (band.top + band.bottom) / 2, table.style.lettering, 'left', 'bold'),
-      );
+      across(sourceOf(row), table.lines[row][0], band, x0 + PAD, table.style.lettering, 'left');
     } else
       cells(
         marks,

@@ -70,11 +70,11 @@ describe('a list as it is asked for', () => {
     expect(narrow.lines.every(([, , name]) => name.length > 1)).toBe(true); // wrapped
   });
   test('a title over the whole width; further strips say that they go on', () => {
-    const measured = layOutTable(content(90), onTitleBlock, { title: 'Parts of the sledge', lettering: 2.5 });
-    const titles = texts(marksOf(measured, content(90))).filter(({ text }) => text.startsWith('Parts of the sledge'));
+    const measured = layOutTable(content(90), onTitleBlock, { title: 'Sledge', lettering: 2.5 });
+    const titles = texts(marksOf(measured, content(90))).filter(({ text }) => text.startsWith('Sledge'));
     expect(titles.map(({ text }) => text)).toEqual([
-      'Parts of the sledge',
-      ...measured.strips.slice(1).map(() => 'Parts of the sledge (continued)'),
+      'Sledge',
+      ...measured.strips.slice(1).map(() => 'Sledge (continued)'),
     ]);
   });
   test('so many strips, of about one height; or so many lines in each; every row in one of them', () => {
@@ -89,6 +89,17 @@ describe('a list as it is asked for', () => {
     );
     const lines = layOutTable(content(25), onTitleBlock, { stripLines: 10 });
     expect(lines.strips.map(({ from, to }) => to - from)).toEqual([10, 10, 5]);
+  });
+  test('a title or a heading across that is longer than the list is wide goes on below itself', () => {
+    const long = 'Everything that is bought for the sledge and its mast '.repeat(6).trim();
+    const of: TableContent = { ...content(3), rows: [['', '', long], ...content(2).rows], across: new Set([0]) };
+    const measured = layOutTable(of, onTitleBlock, { title: long, lettering: 3.5 });
+    const [x0, , x1] = measured.strips[0].box;
+    for (const { at, width } of texts(marksOf(measured, of))) {
+      expect(at[0]).toBeGreaterThan(x0 - 1e-6);
+      expect(at[0] + width).toBeLessThan(x1 + 1e-6);
+    }
+    expect(measured.rowHeights[0]).toBeGreaterThan(measured.rowHeights[1]);
   });
   test('headings of groups stand across the table, and no strip ends with one', () => {
     const grouped: TableContent = {

@@ -84,7 +84,8 @@ export interface MeasuredTable {
   readonly headingLettering: number;
   readonly heading: TableHeading;
   readonly rows: RowDirection;
-  readonly title: string;
+  /** Lines of the title, and of that of further strips; nothing without one. */
+  readonly titles: readonly (readonly string[])[];
   /** 0 without a title; mm. */
   readonly titleHeight: number;
   readonly widths: readonly number[];
@@ -149,12 +150,16 @@ function layOutWith(content: TableContent, style: TableStyle, room: TableRoom, l
   const heightOf = (cells: readonly (readonly string[])[], size: number) =>
     Math.max(style.pitch, size * LEAST_PITCH) + (Math.max(...cells.map((cell) => cell.length)) - 1) * size * LINE_PITCH;
   const lines = content.rows.map((row, at) =>
-    content.across?.has(at) ? acrossCells(row) : wrapped(row, weightOf(content, at), style.lettering),
+    content.across?.has(at)
+      ? acrossCells(row, style.lettering, sum(widths))
+      : wrapped(row, weightOf(content, at), style.lettering),
   );
   const rowHeights = lines.map((cells) => heightOf(cells, style.lettering));
   const headingLines = heading === 'none' ? [] : wrapped(content.headings, 'bold', headingLettering);
   const headingHeight = heading === 'none' ? 0 : heightOf(headingLines, headingLettering) + 1;
-  const titleHeight = title === '' ? 0 : heightOf([[title]], headingLettering) + 1;
+  const titles =
+    title === '' ? [] : [title, `${title} (continued)`].map((text) => acrossLines(text, headingLettering, sum(widths)));
+  const titleHeight = title === '' ? 0 : heightOf(titles, headingLettering) + 1;
   const runs = breakIntoStrips(
     rowHeights,
     content.across ?? new Set(),
@@ -191,17 +196,20 @@ function layOutWith(content: TableContent, style: TableStyle, room: TableRoom, l
     box[1] >= room.box[1] - 1e-6 &&
     box[2] <= room.box[2] + 1e-6 &&
     box[3] <= room.box[3] + 1e-6;
-  const at = { headingLettering, heading, rows, title, titleHeight };
+  const at = { headingLettering, heading, rows, titles, titleHeight };
   return { style, ...at, widths, lines, rowHeights, headingLines, headingHeight, strips, box, fits };
 }
 
 /** Rows are at least so many heights of capitals high. */
 const LEAST_PITCH = 1.3;
 
-/** The heading of a group: all that it says in one cell, whichever column it stood in. */
-const acrossCells = (row: readonly string[]): string[][] => {
-  const [first, ...rest] = row.filter(Boolean);
-  return row.map((_, at) => (at === 0 ? [[first ?? '', ...rest].join('  ')] : []));
+const acrossLines = (text: string, lettering: number, width: number): string[] =>
+  wrapText(text, lettering, width - 2 * PAD + 1e-6, 'bold');
+
+/** The heading of a group: all that it says in one cell as wide as the list, whichever column it stood in. */
+const acrossCells = (row: readonly string[], lettering: number, width: number): string[][] => {
+  const lines = acrossLines(row.filter(Boolean).join('  '), lettering, width);
+  return row.map((_, at) => (at === 0 ? lines : []));
 };
 
 export const weightOf = ({ bold }: TableContent, row: number): Weight => (bold?.has(row) ? 'bold' : 'regular');
