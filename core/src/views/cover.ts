@@ -44,61 +44,62 @@ interface Triangles {
  */
 export function coverOf(bodies: readonly PlacedBody[], triangles: Triangles, size: number, samePoint: number): Cover {
   const { corners } = triangles;
-  const count = triangles.facing.length;
-  if (count === 0) return noCover;
+  if (triangles.facing.length === 0) return noCover;
   const margin = size * MARGIN_SHARE;
-  const cells = layOutCells(boxOfCorners(corners), count * FINENESS, margin);
+  const cells = layOutCells(boxOfCorners(corners), triangles.facing.length * FINENESS, margin);
   const depth = new Float64Array(cells.count).fill(-Infinity);
   const low = new Float64Array(cells.count);
   const touchedBy = new Int32Array(cells.count).fill(-1),
     brokenBy = new Int32Array(cells.count).fill(-1);
+  const touched = new Int32Array(cells.count);
   for (const body of bodies) {
     const { edges, slots, points, index } = body;
     for (let edge = 0; edge < edges.kinds.length; edge++) {
       if (!isRim(body, edge)) continue;
       const a = edges.vertices[edge * 4] * 3,
         b = edges.vertices[edge * 4 + 1] * 3;
-      cells.ofStretch(points[a], points[a + 1], points[b], points[b + 1], (cell) => void (brokenBy[cell] = index));
+      cells.startStretch(points[a], points[a + 1], points[b], points[b + 1]);
+      while (cells.nextRow()) brokenBy.fill(index, cells.first, cells.last + 1);
     }
-    const touched: number[] = [];
+    let count = 0;
     for (const slot of slots) {
       if (slot < 0) continue;
       const { middle, slopeX, slopeY, x, y, least, tolerance } = planeOf(triangles, slot, samePoint);
       const fall = (Math.abs(slopeX) * cells.width + Math.abs(slopeY) * cells.height) / 2 + tolerance;
-      cells.ofTriangle(corners, slot * 9, (cell) => {
-        if (brokenBy[cell] === index) return;
-        if (touchedBy[cell] !== index) {
-          touchedBy[cell] = index;
-          low[cell] = Infinity;
-          touched.push(cell);
+      cells.startTriangle(corners, slot * 9);
+      while (cells.nextRow()) {
+        const { first, last } = cells;
+        let here = middle + slopeX * (cells.xOf(first) - x) + slopeY * (cells.yOf(first) - y) - fall;
+        for (let cell = first; cell <= last; cell++, here += slopeX * cells.width) {
+          if (brokenBy[cell] === index) continue;
+          if (touchedBy[cell] !== index) {
+            touchedBy[cell] = index;
+            low[cell] = Infinity;
+            touched[count++] = cell;
+          }
+          const behind = here > least - tolerance ? here : least - tolerance;
+          if (behind < low[cell]) low[cell] = behind;
         }
-        const here = middle + slopeX * (cells.xOf(cell) - x) + slopeY * (cells.yOf(cell) - y) - fall;
-        low[cell] = Math.min(low[cell], Math.max(here, least - tolerance));
-      });
+      }
     }
-    for (const cell of touched) if (low[cell] > depth[cell]) depth[cell] = low[cell];
+    for (let at = 0; at < count; at++) if (low[touched[at]] > depth[touched[at]]) depth[touched[at]] = low[touched[at]];
   }
-  let nearest = 0,
-    isHidden = true;
-  /** Stops at the first cell in which something at `nearest` may be seen. */
-  const look = (cell: number): boolean => {
-    if (depth[cell] <= nearest) isHidden = false;
-    return !isHidden;
+  /** Whether something at `nearest` is hidden in all cells that have been started; stops at the first where it is not. */
+  const areHiding = (nearest: number): boolean => {
+    while (cells.nextRow())
+      for (let cell = cells.first; cell <= cells.last; cell++) if (depth[cell] <= nearest) return false;
+    return true;
   };
   const triangle = new Float64Array(9);
   const hidesTriangle = (p: Float64Array, at: number, above = 0): boolean => {
-    isHidden = true;
-    nearest = Math.max(p[at + 2], p[at + 5], p[at + 8]) + above;
-    cells.ofTriangle(p, at, look);
-    return isHidden;
+    cells.startTriangle(p, at);
+    return areHiding(Math.max(p[at + 2], p[at + 5], p[at + 8]) + above);
   };
   return {
     hidesLine: (points, from, to, bulge) => {
       if (bulge > margin) return false;
-      isHidden = true;
-      nearest = Math.max(points[from * 3 + 2], points[to * 3 + 2]) + (2 * bulge) / STEEPEST;
-      cells.ofStretch(points[from * 3], points[from * 3 + 1], points[to * 3], points[to * 3 + 1], look);
-      return isHidden;
+      cells.startStretch(points[from * 3], points[from * 3 + 1], points[to * 3], points[to * 3 + 1]);
+      return areHiding(Math.max(points[from * 3 + 2], points[to * 3 + 2]) + (2 * bulge) / STEEPEST);
     },
     hidesCorners: (points, a, b, c, bulge) => {
       if (bulge > margin) return false;

@@ -1,29 +1,10 @@
-/** Square cells over a part of the view plane, numbered from 0. */
-export interface Cells {
-  readonly count: number;
-  readonly width: number;
-  readonly height: number;
-  /** Middle of a cell. */
-  readonly xOf: (cell: number) => number;
-  readonly yOf: (cell: number) => number;
-  /**
-   * Writes into `out` which part (0..1) of the line from (x, y) along (dx, dy) lies in a cell; false where none does. Parts
-   * of neighbouring cells overlap a little, so that nothing falls between them.
-   */
-  readonly within: (cell: number, x: number, y: number, dx: number, dy: number, out: Float64Array) => boolean;
-  /** Calls `visit` with every cell that the polygon of these corners may touch, until it answers true. */
-  readonly ofStretch: (x1: number, y1: number, x2: number, y2: number, visit: (cell: number) => boolean | void) => void;
-  readonly ofTriangle: (corners: Float64Array, at: number, visit: (cell: number) => boolean | void) => void;
-}
-
 /** About two things per cell; a finer grid only costs memory. */
 const THINGS_PER_CELL = 1;
 const MAX_CELLS = 1 << 20;
 const MAX_SIDE = 4096;
 
 /**
- * Cells for about `things` things over a box on the view plane. A slanting thing gets only the cells it passes, row by
- * row, not its whole box.
+ * Cells for about `things` things over a box on the view plane.
  * @param margin widens every thing, so that neighbours within it share a cell
  */
 export function layOutCells(box: readonly [number, number, number, number], things: number, margin: number): Cells {
@@ -32,106 +13,150 @@ export function layOutCells(box: readonly [number, number, number, number], thin
   const side = Math.sqrt((width * height) / Math.min(MAX_CELLS, Math.max(1, things / THINGS_PER_CELL)));
   const columns = clamp(Math.ceil(width / side), 1, MAX_SIDE),
     rows = clamp(Math.ceil(height / side), 1, MAX_SIDE);
-  const stepX = width / columns,
-    stepY = height / rows;
-  const originX = box[0] - 2 * margin,
-    originY = box[1] - 2 * margin;
-  const columnOf = (x: number) => clamp(Math.floor((x - originX) / stepX), 0, columns - 1);
-  const rowOf = (y: number) => clamp(Math.floor((y - originY) / stepY), 0, rows - 1);
-  const slack = 1e-6 * Math.min(stepX, stepY);
-  const px = new Float64Array(3),
-    py = new Float64Array(3);
+  return new Cells(box[0] - 2 * margin, box[1] - 2 * margin, columns, rows, width / columns, height / rows, margin);
+}
 
-  /** Cells of the convex polygon in the first `size` entries of px, py. */
-  const sweep = (size: number, visit: (cell: number) => boolean | void) => {
-    let low = py[0],
-      high = py[0];
-    for (let corner = 1; corner < size; corner++) {
-      if (py[corner] < low) low = py[corner];
-      if (py[corner] > high) high = py[corner];
-    }
-    const firstRow = rowOf(low - margin),
-      lastRow = rowOf(high + margin);
-    if (firstRow === lastRow) {
-      let left = px[0],
-        right = px[0];
-      for (let corner = 1; corner < size; corner++) {
-        if (px[corner] < left) left = px[corner];
-        if (px[corner] > right) right = px[corner];
-      }
-      const last = columnOf(right + margin);
-      for (let column = columnOf(left - margin); column <= last; column++)
-        if (visit(firstRow * columns + column)) return;
-      return;
-    }
-    for (let row = firstRow; row <= lastRow; row++) {
-      const bandLow = originY + row * stepY - margin,
-        bandHigh = originY + (row + 1) * stepY + margin;
+/**
+ * Square cells over a part of the view plane, numbered from 0, row by row from the lowest. The cells that a line or a
+ * triangle may touch are asked for row by row, so that a slanting thing gets only the cells it passes, not its whole box:
+ *
+ *     cells.startTriangle(corners, at);
+ *     while (cells.nextRow()) for (let cell = cells.first; cell <= cells.last; cell++) …
+ *
+ * One thing at a time. Not a visitor: the call per cell was the dearest part of every view.
+ */
+export class Cells {
+  readonly count: number;
+  /** The cells of the row that `nextRow` went to. */
+  first = 0;
+  last = -1;
+  private readonly slack: number;
+  private readonly px = new Float64Array(3);
+  private readonly py = new Float64Array(3);
+  private corners = 0;
+  private row = 0;
+  private lastRow = -1;
+  private isOneRow = false;
+
+  constructor(
+    private readonly originX: number,
+    private readonly originY: number,
+    private readonly columns: number,
+    private readonly rows: number,
+    readonly width: number,
+    readonly height: number,
+    private readonly margin: number,
+  ) {
+    this.count = columns * rows;
+    this.slack = 1e-6 * Math.min(width, height);
+  }
+
+  /** Middle of a cell. */
+  xOf(cell: number): number {
+    return this.originX + ((cell % this.columns) + 0.5) * this.width;
+  }
+
+  yOf(cell: number): number {
+    return this.originY + (Math.floor(cell / this.columns) + 0.5) * this.height;
+  }
+
+  startStretch(x1: number, y1: number, x2: number, y2: number): void {
+    const { px, py } = this;
+    px[0] = x1;
+    py[0] = y1;
+    px[1] = x2;
+    py[1] = y2;
+    this.start(2, Math.min(y1, y2), Math.max(y1, y2));
+  }
+
+  /** @param at where the triangle's x, y, z, x, y, z, x, y, z begin */
+  startTriangle(corners: Float64Array, at: number): void {
+    const { px, py } = this;
+    px[0] = corners[at];
+    py[0] = corners[at + 1];
+    px[1] = corners[at + 3];
+    py[1] = corners[at + 4];
+    px[2] = corners[at + 6];
+    py[2] = corners[at + 7];
+    this.start(3, Math.min(py[0], py[1], py[2]), Math.max(py[0], py[1], py[2]));
+  }
+
+  private start(corners: number, low: number, high: number): void {
+    this.corners = corners;
+    this.row = clamp(Math.floor((low - this.margin - this.originY) / this.height), 0, this.rows - 1) - 1;
+    this.lastRow = clamp(Math.floor((high + this.margin - this.originY) / this.height), 0, this.rows - 1);
+    this.isOneRow = this.row + 1 === this.lastRow;
+  }
+
+  /** Whether there is a further row; `first` and `last` are its cells then. */
+  nextRow(): boolean {
+    const { px, py, corners, margin, columns } = this;
+    while (this.row < this.lastRow) {
+      const row = ++this.row;
       let left = Infinity,
         right = -Infinity;
-      for (let corner = 0; corner < size; corner++) {
-        const next = (corner + 1) % size;
-        const up = py[corner] <= py[next];
-        let ax = up ? px[corner] : px[next],
-          bx = up ? px[next] : px[corner];
-        const ay = up ? py[corner] : py[next],
-          by = up ? py[next] : py[corner];
-        if (by < bandLow || ay > bandHigh) continue;
-        if (by > ay) {
-          const slope = (bx - ax) / (by - ay);
-          if (by > bandHigh) bx = ax + slope * (bandHigh - ay);
-          if (ay < bandLow) ax += slope * (bandLow - ay);
+      if (this.isOneRow) {
+        for (let corner = 0; corner < corners; corner++) {
+          if (px[corner] < left) left = px[corner];
+          if (px[corner] > right) right = px[corner];
         }
-        left = Math.min(left, ax, bx);
-        right = Math.max(right, ax, bx);
+      } else {
+        const bandLow = this.originY + row * this.height - margin,
+          bandHigh = this.originY + (row + 1) * this.height + margin;
+        for (let corner = 0; corner < corners; corner++) {
+          const next = corner + 1 === corners ? 0 : corner + 1;
+          const up = py[corner] <= py[next];
+          let ax = up ? px[corner] : px[next],
+            bx = up ? px[next] : px[corner];
+          const ay = up ? py[corner] : py[next],
+            by = up ? py[next] : py[corner];
+          if (by < bandLow || ay > bandHigh) continue;
+          if (by > ay) {
+            const slope = (bx - ax) / (by - ay);
+            if (by > bandHigh) bx = ax + slope * (bandHigh - ay);
+            if (ay < bandLow) ax += slope * (bandLow - ay);
+          }
+          if (ax < left) left = ax;
+          if (bx < left) left = bx;
+          if (ax > right) right = ax;
+          if (bx > right) right = bx;
+        }
+        if (left > right) continue;
       }
-      if (left > right) continue;
-      const last = columnOf(right + margin);
-      for (let column = columnOf(left - margin); column <= last; column++) if (visit(row * columns + column)) return;
+      this.first = row * columns + clamp(Math.floor((left - margin - this.originX) / this.width), 0, columns - 1);
+      this.last = row * columns + clamp(Math.floor((right + margin - this.originX) / this.width), 0, columns - 1);
+      return true;
     }
-  };
-  return {
-    count: columns * rows,
-    width: stepX,
-    height: stepY,
-    xOf: (cell) => originX + ((cell % columns) + 0.5) * stepX,
-    yOf: (cell) => originY + (Math.floor(cell / columns) + 0.5) * stepY,
-    within: (cell, x, y, dx, dy, out) => {
-      const left = originX + (cell % columns) * stepX - slack - x,
-        low = originY + Math.floor(cell / columns) * stepY - slack - y;
-      let from = 0,
-        to = 1;
-      if (dx !== 0) {
-        const one = left / dx,
-          other = (left + stepX + 2 * slack) / dx;
-        from = Math.max(from, Math.min(one, other));
-        to = Math.min(to, Math.max(one, other));
-      } else if (left > 0 || left + stepX + 2 * slack < 0) return false;
-      if (dy !== 0) {
-        const one = low / dy,
-          other = (low + stepY + 2 * slack) / dy;
-        from = Math.max(from, Math.min(one, other));
-        to = Math.min(to, Math.max(one, other));
-      } else if (low > 0 || low + stepY + 2 * slack < 0) return false;
-      out[0] = from;
-      out[1] = to;
-      return from <= to;
-    },
-    ofStretch: (x1, y1, x2, y2, visit) => {
-      px[0] = x1;
-      py[0] = y1;
-      px[1] = x2;
-      py[1] = y2;
-      sweep(2, visit);
-    },
-    ofTriangle: (corners, at, visit) => {
-      for (let corner = 0; corner < 3; corner++) {
-        px[corner] = corners[at + corner * 3];
-        py[corner] = corners[at + corner * 3 + 1];
-      }
-      sweep(3, visit);
-    },
-  };
+    return false;
+  }
+
+  /**
+   * Writes into `out` which part (0..1) of the line from (x, y) along (dx, dy) lies in a cell; false where none does.
+   * Parts of neighbouring cells overlap a little, so that nothing falls between them.
+   */
+  within(cell: number, x: number, y: number, dx: number, dy: number, out: Float64Array): boolean {
+    const { slack } = this;
+    const row = Math.floor(cell / this.columns);
+    const left = this.originX + (cell - row * this.columns) * this.width - slack - x,
+      low = this.originY + row * this.height - slack - y;
+    let from = 0,
+      to = 1;
+    if (dx !== 0) {
+      const one = left / dx,
+        other = (left + this.width + 2 * slack) / dx;
+      from = Math.max(from, Math.min(one, other));
+      to = Math.min(to, Math.max(one, other));
+    } else if (left > 0 || left + this.width + 2 * slack < 0) return false;
+    if (dy !== 0) {
+      const one = low / dy,
+        other = (low + this.height + 2 * slack) / dy;
+      from = Math.max(from, Math.min(one, other));
+      to = Math.min(to, Math.max(one, other));
+    } else if (low > 0 || low + this.height + 2 * slack < 0) return false;
+    out[0] = from;
+    out[1] = to;
+    return from <= to;
+  }
 }
 
 const clamp = (value: number, low: number, high: number): number => (value < low ? low : value > high ? high : value);
@@ -158,25 +183,21 @@ export function boxOfCorners(corners: Float64Array): [number, number, number, nu
 
 /**
  * @param corners x, y, z per corner, three corners per triangle
- * @param isLeftOut by where a triangle's corners begin
+ * @param kept triangles, in the order in which each cell is to have its own
  */
-export function gridTriangles(
-  corners: Float64Array,
-  margin: number,
-  isLeftOut: (corners: Float64Array, at: number) => boolean,
-): TriangleGrid {
-  const kept: number[] = [];
-  for (let t = 0; t * 9 < corners.length; t++) if (!isLeftOut(corners, t * 9)) kept.push(t);
+export function gridTriangles(corners: Float64Array, margin: number, kept: Int32Array): TriangleGrid {
   const cells = layOutCells(boxOfCorners(corners), kept.length, margin);
   const starts = new Int32Array(cells.count + 1);
-  for (const t of kept) cells.ofTriangle(corners, t * 9, (cell) => void starts[cell + 1]++);
+  for (const t of kept) {
+    cells.startTriangle(corners, t * 9);
+    while (cells.nextRow()) for (let cell = cells.first; cell <= cells.last; cell++) starts[cell + 1]++;
+  }
   for (let at = 1; at < starts.length; at++) starts[at] += starts[at - 1];
   const next = starts.slice(0, -1);
   const items = new Int32Array(starts[cells.count]);
   for (const t of kept) {
-    cells.ofTriangle(corners, t * 9, (cell) => {
-      items[next[cell]++] = t;
-    });
+    cells.startTriangle(corners, t * 9);
+    while (cells.nextRow()) for (let cell = cells.first; cell <= cells.last; cell++) items[next[cell]++] = t;
   }
   return { cells, starts, items };
 }

@@ -119,13 +119,17 @@ class Cutter {
     private readonly covered: Intervals,
   ) {
     this.extent = extents(scene);
-    this.grid = gridTriangles(scene.corners, samePoint, scene.cover.hidesTriangle);
+    this.grid = gridTriangles(scene.corners, samePoint, this.nearestFirst());
     this.lastEdge = new Int32Array(scene.facing.length).fill(-1);
-    const { extent } = this;
-    const { cells, starts, items } = this.grid;
-    for (let cell = 0; cell < cells.count; cell++)
-      if (starts[cell + 1] - starts[cell] > 1)
-        items.subarray(starts[cell], starts[cell + 1]).sort((a, b) => extent[b * EXTENT] - extent[a * EXTENT]);
+  }
+
+  /** The triangles that may hide something, so that each cell has its nearest ones first. */
+  private nearestFirst(): Int32Array {
+    const { scene, extent } = this;
+    const may = new Int32Array(scene.facing.length);
+    let count = 0;
+    for (let t = 0; t < may.length; t++) if (!scene.cover.hidesTriangle(scene.corners, t * 9)) may[count++] = t;
+    return may.subarray(0, count).sort((a, b) => extent[b * EXTENT] - extent[a * EXTENT]);
   }
 
   /**
@@ -151,18 +155,25 @@ class Cutter {
       neighbour2 = edgeNeighbours[edge * 2 + 1];
     const own1 = edgeRegions[edge * 2],
       own2 = edgeRegions[edge * 2 + 1];
-    let isWhole = false;
-    cells.ofStretch(x0, y0, x0 + dx, y0 + dy, (cell) => {
+    cells.startStretch(x0, y0, x0 + dx, y0 + dy);
+    let cell = 0,
+      last = -1;
+    for (;;) {
+      if (cell++ >= last) {
+        if (!cells.nextRow()) return false;
+        cell = cells.first;
+        last = cells.last;
+      }
       // Each cell answers for the part of the line in it.
-      if (!cells.within(cell, x0, y0, dx, dy, part)) return false;
+      if (!cells.within(cell, x0, y0, dx, dy, part)) continue;
       const from = part[0],
         to = part[1];
-      if (covered.holds(from, to)) return false;
+      if (covered.holds(from, to)) continue;
       const farthest = Math.min(z0 + from * dz, z0 + to * dz);
       for (let item = starts[cell]; item < starts[cell + 1]; item++) {
         const t = items[item];
         const e = t * EXTENT;
-        if (extent[e] <= farthest) return false; // nearest first: the rest of the cell lies behind
+        if (extent[e] <= farthest) break; // nearest first: the rest of the cell lies behind
         if (extent[e + 1] > highX || extent[e + 2] < lowX || extent[e + 3] > highY || extent[e + 4] < lowY) continue;
         if (lastEdge[t] === edge || t === neighbour1 || t === neighbour2) continue;
         const of = triangleRegion[t];
@@ -170,12 +181,10 @@ class Cutter {
         lastEdge[t] = edge;
         if (!coveredRange(scene, edge, t, samePoint, clip)) continue;
         covered.add(clip[0], clip[1]);
-        if (clip[0] === 0 && clip[1] === 1) return (isWhole = true);
-        if (clip[0] <= from && clip[1] >= to) return false;
+        if (clip[0] === 0 && clip[1] === 1) return true;
+        if (clip[0] <= from && clip[1] >= to) break;
       }
-      return false;
-    });
-    return isWhole;
+    }
   }
 }
 

@@ -54,7 +54,8 @@ describe('cells', () => {
             y = y1 + t * (y2 - y1);
           const of = (...stretch: [number, number, number, number]) => {
             const found = new Set<number>();
-            cells.ofStretch(...stretch, (cell) => void found.add(cell));
+            cells.startStretch(...stretch);
+            while (cells.nextRow()) for (let cell = cells.first; cell <= cells.last; cell++) found.add(cell);
             return found;
           };
           const own = of(x1, y1, x2, y2);

@@ -7,7 +7,7 @@ import type { Shading } from './shade.ts';
 /** Bumped when tessellation changes, so that meshes, and all that is made of them, are made anew. */
 export const TESSELLATION_VERSION = 'occt-import-js 0.0.23/2';
 /** Bumped when the lines or spots of a view change. */
-const VIEW_VERSION = 'view/8';
+const VIEW_VERSION = 'view/9';
 
 /** What a drafter says about a view; what it comes to follows from the machine that it is asked of. */
 export interface LookRequest {

@@ -50,18 +50,21 @@ export function overlayPieces(
   for (const index of order) {
     const piece = pieces[index];
     const covered: [number, number][] = [];
-    cells.ofStretch(piece.x1, piece.y1, piece.x2, piece.y2, (cell) =>
-      drawn.some(cell, (other) => {
-        if (seen[other] === index) return false;
-        seen[other] = index;
-        const stretch = overlap(piece, pieces[other], samePoint, shortest);
-        if (stretch) covered.push(stretch);
-        return stretch !== null && stretch[0] === 0 && stretch[1] === 1;
-      }),
-    );
+    const isAllOf = (other: number): boolean => {
+      if (seen[other] === index) return false;
+      seen[other] = index;
+      const stretch = overlap(piece, pieces[other], samePoint, shortest);
+      if (stretch) covered.push(stretch);
+      return stretch !== null && stretch[0] === 0 && stretch[1] === 1;
+    };
+    cells.startStretch(piece.x1, piece.y1, piece.x2, piece.y2);
+    rows: while (cells.nextRow())
+      for (let cell = cells.first; cell <= cells.last; cell++) if (drawn.some(cell, isAllOf)) break rows;
     const before = kept.length;
     keepRest(piece, covered, shortest, kept);
-    if (kept.length > before) cells.ofStretch(piece.x1, piece.y1, piece.x2, piece.y2, (cell) => drawn.add(cell, index));
+    if (kept.length === before) continue;
+    cells.startStretch(piece.x1, piece.y1, piece.x2, piece.y2);
+    while (cells.nextRow()) for (let cell = cells.first; cell <= cells.last; cell++) drawn.add(cell, index);
   }
   return kept;
 }
