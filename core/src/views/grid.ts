@@ -2,6 +2,8 @@
 const THINGS_PER_CELL = 1;
 const MAX_CELLS = 1 << 20;
 const MAX_SIDE = 4096;
+/** Numbers per side of what is walked. */
+const SIDE = 5;
 
 /**
  * Cells for about `things` things over a box on the view plane.
@@ -33,6 +35,8 @@ export class Cells {
   private readonly slack: number;
   private readonly px = new Float64Array(3);
   private readonly py = new Float64Array(3);
+  /** Per side of the thing: its lower end, its upper end, x per y. */
+  private readonly sides = new Float64Array(3 * SIDE);
   private corners = 0;
   private row = 0;
   private lastRow = -1;
@@ -86,11 +90,22 @@ export class Cells {
     this.row = clamp(Math.floor((low - this.margin - this.originY) / this.height), 0, this.rows - 1) - 1;
     this.lastRow = clamp(Math.floor((high + this.margin - this.originY) / this.height), 0, this.rows - 1);
     this.isOneRow = this.row + 1 === this.lastRow;
+    if (this.isOneRow) return;
+    const { px, py, sides } = this;
+    for (let corner = 0, side = 0; corner < corners; corner++, side += SIDE) {
+      const next = corner + 1 === corners ? 0 : corner + 1;
+      const [from, to] = py[corner] <= py[next] ? [corner, next] : [next, corner];
+      sides[side] = px[from];
+      sides[side + 1] = py[from];
+      sides[side + 2] = px[to];
+      sides[side + 3] = py[to];
+      sides[side + 4] = (px[to] - px[from]) / (py[to] - py[from]);
+    }
   }
 
   /** Whether there is a further row; `first` and `last` are its cells then. */
   nextRow(): boolean {
-    const { px, py, corners, margin, columns } = this;
+    const { px, sides, corners, margin, columns } = this;
     while (this.row < this.lastRow) {
       const row = ++this.row;
       let left = Infinity,
@@ -103,23 +118,16 @@ export class Cells {
       } else {
         const bandLow = this.originY + row * this.height - margin,
           bandHigh = this.originY + (row + 1) * this.height + margin;
-        for (let corner = 0; corner < corners; corner++) {
-          const next = corner + 1 === corners ? 0 : corner + 1;
-          const up = py[corner] <= py[next];
-          let ax = up ? px[corner] : px[next],
-            bx = up ? px[next] : px[corner];
-          const ay = up ? py[corner] : py[next],
-            by = up ? py[next] : py[corner];
-          if (by < bandLow || ay > bandHigh) continue;
-          if (by > ay) {
-            const slope = (bx - ax) / (by - ay);
-            if (by > bandHigh) bx = ax + slope * (bandHigh - ay);
-            if (ay < bandLow) ax += slope * (bandLow - ay);
-          }
-          if (ax < left) left = ax;
-          if (bx < left) left = bx;
-          if (ax > right) right = ax;
-          if (bx > right) right = bx;
+        for (let side = 0; side < corners * SIDE; side += SIDE) {
+          const lowY = sides[side + 1],
+            highY = sides[side + 3];
+          if (highY < bandLow || lowY > bandHigh) continue;
+          const low = lowY < bandLow ? sides[side] + sides[side + 4] * (bandLow - lowY) : sides[side],
+            high = highY > bandHigh ? sides[side] + sides[side + 4] * (bandHigh - lowY) : sides[side + 2];
+          if (low < left) left = low;
+          if (high < left) left = high;
+          if (low > right) right = low;
+          if (high > right) right = high;
         }
         if (left > right) continue;
       }
