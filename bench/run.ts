@@ -2,9 +2,10 @@
 // times mean nothing on shared machines, so none are printed.
 import { readFileSync } from 'node:fs';
 import loadKernel from 'occt-import-js';
-import { arrangeRing, type Unplaced } from '../core/src/balloons/index.ts';
+import { munkres } from 'munkres';
+import { arrangeRing, firstRow, type RingRequest } from '../core/src/balloons/index.ts';
 import type { PathKey } from '../core/src/assembly/index.ts';
-import { composePlacements, type Mesh, type Vec2 } from '../core/src/geometry/index.ts';
+import { composePlacements, type Mesh } from '../core/src/geometry/index.ts';
 import { makeBill, noDecisions, type Recipe } from '../core/src/bill/index.ts';
 import { defaultColumns, readyForFormulas } from '../core/src/columns/index.ts';
 import { readStep } from '../core/src/step/index.ts';
@@ -281,39 +282,61 @@ function views(): void {
   );
 }
 
-function balloons(): void {
-  console.log('\nBalloon arrangement as balloons double (the assignment alone grows up to 8-fold)');
-  let before = 0;
-  for (let count = 20; count <= 160; count *= 2) {
-    const size = count * 14; // the view grows with what it shows
-    const hull: Vec2[] = [
+/** A view that grows with what it shows, its balloons wanted at places that are spread evenly but not regularly. */
+function crowd(count: number, seed: number): RingRequest {
+  const size = count * 14;
+  const share = (at: number, of: number) => ((seed * 0.3819660113 + at * of) % 1) * 0.9 + 0.05;
+  return {
+    items: Array.from({ length: count }, (_, at) => ({
+      choices: [
+        {
+          point: [200 + size * share(at, 0.754877666), 200 + size * share(at, 0.569840291)],
+          end: 'dot' as const,
+          room: 2,
+          spot: at,
+        },
+      ],
+    })),
+    hull: [
       [200, 200],
       [200 + size, 200],
       [200 + size, 200 + size],
       [200, 200 + size],
-    ];
-    const items: Unplaced[] = Array.from({ length: count }, (_, index) => {
-      const u = ((index * 0.754877666) % 1) * 0.9 + 0.05,
-        v = ((index * 0.569840291) % 1) * 0.9 + 0.05;
-      return { choices: [{ point: [200 + size * u, 200 + size * v], end: 'dot', room: 2, spot: index }] };
-    });
-    const time = shortest(
-      () =>
-        arrangeRing({
-          items,
-          hull,
-          standing: [],
-          obstacles: [],
-          frame: [0, 0, size + 400, size + 400],
-          radius: 6,
-          distance: 22,
-        }),
-      2,
-    );
+    ],
+    standing: [],
+    obstacles: [],
+    frame: [0, 0, size + 400, size + 400],
+    radius: 6,
+    distance: 22,
+  };
+}
+
+function balloons(): void {
+  console.log('\nBalloon arrangement as balloons double (the assignment alone grows up to 8-fold)');
+  let before = 0;
+  for (let count = 25; count <= 400; count *= 2) {
+    const time = shortest(() => arrangeRing(crowd(count, 0)), 2);
     console.log(
       `  ${String(count).padStart(4)} balloons: ${before ? `${ratio(time / before)} times the work` : '      –'}`,
     );
     before = time;
+  }
+  console.log('Total leader length against the shortest assignment to the places of the first row, 21 views');
+  for (const count of [20, 40, 60]) {
+    const lengths = Array.from({ length: 21 }, (_, seed) => {
+      const request = crowd(count, seed + 1);
+      const points = request.items.map(({ choices }) => choices[0].point);
+      const placed = arrangeRing(request);
+      const slots = firstRow(request);
+      const costs = points.map(([x, y]) => slots.map((slot) => Math.hypot(slot[0] - x, slot[1] - y)));
+      const shortestOf = munkres(costs).reduce((sum, [row, column]) => sum + costs[row][column], 0);
+      const own = placed.reduce(
+        (sum, one, at) => sum + Math.hypot(one!.centre[0] - points[at][0], one!.centre[1] - points[at][1]),
+        0,
+      );
+      return own / shortestOf;
+    }).sort((a, b) => a - b);
+    console.log(`  ${count} balloons: median ${lengths[10].toFixed(3)}, most ${lengths[20].toFixed(3)}`);
   }
 }
 
@@ -322,4 +345,5 @@ largeFile();
 rows();
 await lists();
 views();
+
 balloons();

@@ -1,15 +1,19 @@
 import fc from 'fast-check';
+import { munkres } from 'munkres';
 import { describe, expect, test } from 'vitest';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import { makeBill } from '../bill/index.ts';
 import { distance2, distanceToStretch, stretchesCross, type Box2, type Vec2 } from '../geometry/index.ts';
 import { convexHull, distanceToOutline, insideConvex } from './anchors.ts';
+import { cheapestAssignment } from './assignment.ts';
+import { leadersCross, pairCost, runsThrough, type Seat } from './costs.ts';
 import {
   arrangeRing,
   balloonFaults,
   borderPoints,
   checkCoverage,
   extraFor,
+  firstRow,
   leaves,
   widthInside,
   type RingRequest,
@@ -269,5 +273,86 @@ test('coverage: every row is ballooned once, missing, doubled or excused', () =>
     doubled: ['3'],
     excused: ['1'],
     elsewhere: ['1.1'],
+  });
+});
+
+test('the cheapest assignment costs what a library finds by another method', () => {
+  fc.assert(
+    fc.property(
+      fc
+        .integer({ min: 1, max: 8 })
+        .chain((rows) =>
+          fc
+            .integer({ min: rows, max: 11 })
+            .chain((columns) =>
+              fc
+                .array(fc.integer({ min: 0, max: 500 }), { minLength: rows * columns, maxLength: rows * columns })
+                .map((costs) => ({ rows, columns, costs })),
+            ),
+        ),
+      ({ rows, columns, costs }) => {
+        const columnOf = cheapestAssignment(Float64Array.from(costs), rows, columns);
+        expect(new Set(columnOf).size).toBe(rows);
+        const byRow = Array.from({ length: rows }, (_, row) => costs.slice(row * columns, (row + 1) * columns));
+        const total = (pairs: Iterable<readonly [number, number]>) =>
+          [...pairs].reduce((sum, [row, column]) => sum + byRow[row][column], 0);
+        expect(total([...columnOf].entries())).toBe(total(munkres(byRow)));
+      },
+    ),
+  );
+});
+
+describe('what two balloons cost each other', () => {
+  const on = fc.double({ min: 0, max: 60, noNaN: true });
+  const one = fc.record({ x: on, y: on, extra: fc.double({ min: 0, max: 9, noNaN: true }), toX: on, toY: on });
+  test('is what looking at the whole border and leader by points finds', () => {
+    const radius = 5;
+    const points = ({ x, y, toX, toY }: Seat) =>
+      Array.from({ length: 400 }, (_, k): Vec2 => [x + ((toX - x) * k) / 399, y + ((toY - y) * k) / 399]);
+    const away = ({ x, y, extra }: Seat, [px, py]: Vec2) => Math.hypot(Math.max(0, Math.abs(px - x) - extra), py - y);
+    fc.assert(
+      fc.property(one, one, (a, b) => {
+        const least = Math.min(...points(a).map((point) => away(b, point)));
+        if (Math.abs(least - radius - 1) > 0.2) expect(runsThrough(a, b, radius)).toBe(least < radius + 1);
+        expect(pairCost(a, b, radius)).toBe(pairCost(b, a, radius));
+        expect(leadersCross(a, b)).toBe(stretchesCross([a.x, a.y], [a.toX, a.toY], [b.x, b.y], [b.toX, b.toY]));
+      }),
+    );
+  });
+});
+
+describe('arrangements', () => {
+  const anchors = Array.from({ length: 24 }, (_, at): Vec2 => [
+    ((at * 0.7548) % 0.9) + 0.05,
+    ((at * 0.5698) % 0.9) + 0.05,
+  ]);
+  test.each(['ring', 'box', 'rows', 'columns'] as const)(
+    'in a %s nothing is wrong, and all stand where they should',
+    (arrangement) => {
+      const made = request(anchors, { radius: 4, arrangements: [arrangement] });
+      const placed = arrangeRing(made);
+      expect(placed.every((one) => one !== null)).toBe(true);
+      for (const one of placed) {
+        const [x, y] = one!.centre;
+        const beside = x < 120 || x > 320,
+          above = y < 90 || y > 250;
+        if (arrangement === 'rows') expect(above).toBe(true);
+        if (arrangement === 'columns') expect(beside).toBe(true);
+      }
+      const laid = placed.map((one, at) => ({ centre: one!.centre, anchor: anchorOf(made, at), radius: 4, extra: 0 }));
+      expect(balloonFaults(laid)).toMatchObject({ overlapping: [], crossing: [], through: [] });
+    },
+  );
+  test('where one row is full, a second stands behind its gaps, and no leader runs through a balloon', () => {
+    const many = Array.from({ length: 60 }, (_, at): Vec2 => [
+      ((at * 0.7548) % 0.9) + 0.05,
+      ((at * 0.5698) % 0.9) + 0.05,
+    ]);
+    const made = request(many);
+    expect(firstRow({ ...made, distance: 22 }).length).toBeLessThan(many.length * 1.2);
+    const placed = arrangeRing(made);
+    expect(placed.filter((one) => one === null)).toEqual([]);
+    const laid = placed.map((one, at) => ({ centre: one!.centre, anchor: anchorOf(made, at), radius: 6, extra: 0 }));
+    expect(balloonFaults(laid)).toMatchObject({ overlapping: [], crossing: [], through: [] });
   });
 });

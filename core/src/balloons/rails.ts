@@ -1,5 +1,6 @@
 import { hypot, distance2, type Box2, type Vec2 } from '../geometry/index.ts';
 import { distanceToOutline, insideConvex } from './anchors.ts';
+import type { Arrangement } from './records.ts';
 
 /** What limits where a balloon's centre may stand. Paper mm. */
 export interface RailRoom {
@@ -12,10 +13,16 @@ export interface RailRoom {
   readonly radius: number;
   /** How far balloons are drawn out to each side, see Outline; circles where absent. */
   readonly extra?: number;
+  /** Along what the rails run; the outline where absent. */
+  readonly arrangement?: Arrangement;
 }
 
 const PULLS = [1, 0.7, 0.4, 0.1];
 const STEP = 2; // mm between neighbouring places of a rail
+/** Where a rail follows the frame, places come again within so many. */
+const REPEATS = 40;
+/** Rows and columns run on beyond the view by this share of its size. */
+const BEYOND = 0.5;
 const FROM_MACHINE = 3; // mm between a balloon and the outline
 const FROM_OTHERS = 1.5; // mm between a balloon and frame, list, title block
 
@@ -24,11 +31,11 @@ const FROM_OTHERS = 1.5; // mm between a balloon and frame, list, title block
  * rail follows the frame; where something stands, it is interrupted.
  */
 export function railPlaces(room: RailRoom, distance: number): Vec2[] {
-  const { hull, frame, radius, extra = 0 } = room;
+  const { frame, radius, extra = 0 } = room;
   const inset = radius + FROM_OTHERS;
   const places: Vec2[] = [];
   const closest = radius + FROM_MACHINE + 0.01;
-  const rails = PULLS.map((pull) => offsetOutline(hull, closest + Math.max(0, distance - closest) * pull));
+  const rails = PULLS.map((pull) => railAt(room, closest + Math.max(0, distance - closest) * pull));
   rails[0].forEach((_, at) => {
     // Where something stands in the way, the rail runs nearer to the machine.
     for (const rail of rails) {
@@ -38,7 +45,7 @@ export function railPlaces(room: RailRoom, distance: number): Vec2[] {
         Math.min(frame[3] - inset, Math.max(frame[1] + inset, y)),
       ];
       if (!isFree(place, room)) continue;
-      if (places.every((known) => distance2(known, place) >= STEP / 4)) places.push(place);
+      if (places.slice(-REPEATS).every((known) => distance2(known, place) >= STEP / 4)) places.push(place);
       return;
     }
   });
@@ -66,6 +73,34 @@ const SPINE = [-1, -0.5, 0, 0.5, 1];
 
 const distanceToBox = ([x, y]: Vec2, extra: number, box: Box2): number =>
   hypot(Math.max(box[0] - x - extra, 0, x - extra - box[2]), Math.max(box[1] - y, 0, y - box[3]));
+
+/** Points along the rail at this distance. */
+function railAt({ hull, arrangement = 'ring' }: RailRoom, distance: number): Vec2[] {
+  if (arrangement === 'ring') return offsetOutline(hull, distance);
+  const xs = hull.map(([x]) => x),
+    ys = hull.map(([, y]) => y);
+  const [x0, y0, x1, y1] = [
+    Math.min(...xs) - distance,
+    Math.min(...ys) - distance,
+    Math.max(...xs) + distance,
+    Math.max(...ys) + distance,
+  ];
+  const run = (from: Vec2, to: Vec2): Vec2[] => {
+    const steps = Math.max(1, Math.ceil(distance2(from, to) / STEP));
+    return Array.from({ length: steps }, (_, step): Vec2 => {
+      const t = step / steps;
+      return [from[0] + t * (to[0] - from[0]), from[1] + t * (to[1] - from[1])];
+    });
+  };
+  const [outX, outY] = [BEYOND * (x1 - x0), BEYOND * (y1 - y0)];
+  const above = (out: number) => run([x0 - out, y0], [x1 + out, y0]),
+    right = (out: number) => run([x1, y0 - out], [x1, y1 + out]),
+    below = (out: number) => run([x1 + out, y1], [x0 - out, y1]),
+    left = (out: number) => run([x0, y1 + out], [x0, y0 - out]);
+  if (arrangement === 'rows') return [...above(outX), ...below(outX)];
+  if (arrangement === 'columns') return [...right(outY), ...left(outY)];
+  return [...above(0), ...right(0), ...below(0), ...left(0)];
+}
 
 /** Points along the outline set off outwards, with round corners. */
 function offsetOutline(hull: readonly Vec2[], distance: number): Vec2[] {

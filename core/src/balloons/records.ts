@@ -35,6 +35,13 @@ export interface Balloon {
   readonly rail?: string;
 }
 
+/**
+ * How balloons stand around a view: along its outline, along a box around it, in rows above and below, or in columns left
+ * and right of it.
+ */
+export const arrangements = ['ring', 'box', 'rows', 'columns'] as const;
+export type Arrangement = (typeof arrangements)[number];
+
 /** A place where a leader may end, on paper. */
 export interface AnchorChoice {
   /** On paper; mm. */

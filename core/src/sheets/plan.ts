@@ -4,7 +4,7 @@ import {
   arrangeRing,
   BARRED_RADIUS,
   extraFor,
-  ringCapacity,
+  firstRow,
   roomEnough,
   type Balloon,
 } from '../balloons/index.ts';
@@ -62,10 +62,14 @@ export function planSheet(inputs: SheetInputs): Sheet {
       const { hull } = placeView(view, lines.get(view.id)!);
       return (
         sum +
-        ringCapacity(
-          { hull, frame: layout.frame, obstacles: obstaclesOf(layout), radius: chosen.radius, extra },
-          ringDistance(chosen),
-        )
+        firstRow({
+          hull,
+          frame: layout.frame,
+          obstacles: obstaclesOf(layout),
+          radius: chosen.radius,
+          extra,
+          distance: ringDistance(chosen),
+        }).length
       );
     }, 0);
     return { chosen, views, enough: capacity >= needed * SLACK };
@@ -91,9 +95,15 @@ export function barred({ quantity: was, ...look }: BalloonLook, quantity: boolea
 }
 
 /** How far the balloon of the longest of these numbers is drawn out: room for that is kept everywhere. */
-export function longestExtra({ rows }: Bill, { lettering, radius, quantity }: BalloonLook): number {
-  const extraOf = (text: string) => extraFor(measureText(text, lettering).width, radius, quantity ? 2 : 1);
-  return rows.reduce((most, row) => Math.max(most, extraOf(row.item), quantity ? extraOf(String(row.quantity)) : 0), 0);
+export const longestExtra = ({ rows }: Bill, look: BalloonLook): number =>
+  rows.reduce((most, row) => Math.max(most, extraOf(row, look)), 0);
+
+function extraOf(
+  { item, quantity }: Bill['rows'][number],
+  { lettering, radius, quantity: isBarred }: BalloonLook,
+): number {
+  const extra = (text: string) => extraFor(measureText(text, lettering).width, radius, isBarred ? 2 : 1);
+  return isBarred ? Math.max(extra(item), extra(String(quantity))) : extra(item);
 }
 
 const ringDistance = ({ lettering }: BalloonLook): number =>
@@ -297,7 +307,7 @@ export function planBalloons(
     if (rows.length === 0) continue;
     rows.forEach((row) => seen.add(row));
     const placed = arrangeRing({
-      items: rows.map((row) => ({ choices: choices.get(row)! })),
+      items: rows.map((row) => ({ choices: choices.get(row)!, extra: extraOf(bill.rows[row], sheet.balloonLook) })),
       standing: taken,
       hull: laid.hull,
       frame: layout.frame,

@@ -1,0 +1,419 @@
+import type { Vec2 } from '../geometry/index.ts';
+import { areTooNear, COST, GAP, leadersCross, pairCost, type Seat } from './costs.ts';
+import { roomEnough } from './records.ts';
+import { costOfChoice, type Placed, type RingRequest } from './request.ts';
+
+const ROUNDS = 12;
+/** A balloon that costs less than this more than its best place alone is left where it is; mm. */
+const WORTH = 40;
+/** Of an item so many places are looked at, the cheapest for it alone first. */
+const MOST_OPTIONS = 3000;
+/** Of about so many places nearest to it. */
+const MOST_NEAR = 1200,
+  SAMPLE = 8;
+/** So many places are looked at from which another balloon would have to go, and so many tried. */
+const MOST_PUSHES = 80,
+  PUSHES = 6;
+
+/** What stands so near to something in trouble takes part in mending it; mm. */
+const AROUND = 80;
+const STEPS_PER_BALLOON = 5000,
+  /** Each step looks at all balloons. */
+  MOST_WORK = 16e6;
+/** How much worse a step may be at first and at last, roughly; mm of leader. */
+const HOT = 2500,
+  COLD = 3;
+
+/** One name for a square cell of the paper. */
+const cellAt = (column: number, row: number): number => column * 65_536 + row;
+
+/** Numbers from 0 to 1, the same ones every time. Source: T. Ottesen's mulberry32, public domain. */
+function randomNumbers(): () => number {
+  let state = 1;
+  return () => {
+    state = (state + 0x6d2b79f5) | 0;
+    let mixed = Math.imul(state ^ (state >>> 15), 1 | state);
+    mixed = (mixed + Math.imul(mixed ^ (mixed >>> 7), 61 | mixed)) ^ mixed;
+    return ((mixed ^ (mixed >>> 14)) >>> 0) / 2 ** 32;
+  };
+}
+
+/** A place with a choice, and what the leader alone costs there. */
+interface Option {
+  readonly own: number;
+  /** Index into the places. */
+  readonly at: number;
+  readonly choice: number;
+}
+
+interface Move extends Option {
+  readonly item: number;
+  readonly gain: number;
+}
+
+export interface Arranged {
+  readonly placed: (Placed | null)[];
+  /** Of all leaders together; mm. */
+  readonly length: number;
+  /** What is wrong, by its cost; 0 where nothing is. */
+  readonly faults: number;
+}
+
+/** Moves single balloons, exchanges pairs, and pushes one away for another, as long as that makes the whole cheaper. */
+export class Repair {
+  private readonly seats: (Seat | null)[];
+  private readonly chosen: number[];
+  private readonly fixed: readonly Seat[];
+  private readonly known = new Map<number, readonly Option[]>();
+  /** Per place how many balloons stand so near that none fits there. */
+  private readonly blockers: Int32Array;
+  /** Places by square cells of the paper; see `cellOf`. */
+  private readonly cells = new Map<number, number[]>();
+  private readonly cell: number;
+  /** What was last found to be in the way is most likely so again. */
+  private inTheWay = 0;
+
+  /** @param places that balloons may be moved to */
+  constructor(
+    private readonly request: RingRequest,
+    private readonly places: readonly Vec2[],
+    placed: readonly (Placed | null)[],
+  ) {
+    this.chosen = placed.map((one) => one?.choice ?? 0);
+    this.seats = placed.map((one, item) => (one ? this.seatAt(item, one.centre, one.choice) : null));
+    this.fixed = request.standing.map(({ centre, anchor }) => ({
+      x: centre[0],
+      y: centre[1],
+      extra: request.extra ?? 0,
+      toX: anchor[0],
+      toY: anchor[1],
+    }));
+    const widest = request.items.reduce((most, { extra = 0 }) => Math.max(most, extra), request.extra ?? 0);
+    this.cell = 2 * request.radius + GAP + widest;
+    places.forEach(([x, y], at) => {
+      const cell = cellAt(Math.floor(x / this.cell), Math.floor(y / this.cell));
+      const held = this.cells.get(cell);
+      if (held) held.push(at);
+      else this.cells.set(cell, [at]);
+    });
+    this.blockers = new Int32Array(places.length);
+    for (const seat of [...this.fixed, ...this.seats]) if (seat) this.block(seat, 1);
+  }
+
+  /**
+   * Very many small steps, of which those that make things worse are taken ever more seldom: out of what moves of single
+   * balloons cannot mend. The same steps every time. What comes of it is not worse.
+   * Source: J. Christensen, J. Marks, S. Shieber, "An empirical study of algorithms for point-feature label placement", ACM
+   * Transactions on Graphics 14 (1995), where this came out best.
+   */
+  anneal(): void {
+    const moving = this.inTrouble();
+    const steps = Math.min(STEPS_PER_BALLOON * moving.length, MOST_WORK / this.seats.length);
+    const random = randomNumbers();
+    let now = 0,
+      least = 0,
+      kept = this.seats.slice(),
+      keptChoices = this.chosen.slice();
+    for (let step = 0; step < steps; step++) {
+      const heat = HOT * (COLD / HOT) ** (step / steps);
+      const item = moving[Math.floor(random() * moving.length)];
+      const options = this.options(item);
+      if (options.length === 0) continue;
+      const { at, choice, own } = options[Math.floor(random() ** 2 * options.length)];
+      const seat = this.seatAt(item, this.places[at], choice);
+      const before = this.costNow(item);
+      const after = this.costOf(item, seat, own, -1, before + 10 * heat);
+      if (after > before && random() >= Math.exp((before - after) / heat)) continue;
+      this.put(item, seat, choice);
+      now += after - before;
+      if (now < least - 1e-6) {
+        least = now;
+        kept = this.seats.slice();
+        keptChoices = this.chosen.slice();
+      }
+    }
+    kept.forEach((seat, item) => this.put(item, seat, keptChoices[item]));
+  }
+
+  /** What is in trouble, and what stands around it. */
+  private inTrouble(): number[] {
+    const troubled = this.seats.flatMap((seat, item) =>
+      this.troubleOf(item, this.costNow(item)) < COST.slant ? [] : [seat ?? this.seatOf(item)],
+    );
+    return Array.from(this.seats.keys()).filter((item) => {
+      const { x, y } = this.seats[item] ?? this.seatOf(item);
+      return troubled.some((other) => Math.hypot(other.x - x, other.y - y) < AROUND);
+    });
+  }
+
+  /** Stands for the seat of what has none: where its leader would end. */
+  private seatOf(item: number): Seat {
+    return this.seatAt(item, this.request.items[item].choices[0].point, 0);
+  }
+
+  /** Where all stand at the end; how long their leaders are together, and what else they cost. */
+  run(): Arranged {
+    const count = this.seats.length;
+    for (let round = 0; round < ROUNDS; round++) {
+      let changed = false;
+      for (let item = 0; item < count; item++) if (this.exchange(item)) changed = true;
+      // Of two balloons in each other's way the one moves for which that costs less: the largest gains go first.
+      const moves = Array.from({ length: count }, (_, item) => this.findMove(item)).filter((move) => move !== null);
+      for (const move of moves.sort((one, two) => two.gain - one.gain)) if (this.apply(move)) changed = true;
+      if (!changed) for (let item = 0; item < count; item++) if (this.push(item)) changed = true;
+      if (!changed) break;
+    }
+    this.uncross();
+    // What still overlaps something is better left out and said than printed.
+    for (let item = 0; item < count; item++) if (this.costNow(item) >= COST.overlap) this.put(item, null, 0);
+    return this.result();
+  }
+
+  private result(): Arranged {
+    let length = 0,
+      faults = 0;
+    const placed = this.seats.map((seat, item): Placed | null => {
+      if (!seat) {
+        faults += COST.overlap;
+        return null;
+      }
+      const size = Math.hypot(seat.toX - seat.x, seat.toY - seat.y);
+      const hasRoom = roomEnough(this.request.items[item].choices[this.chosen[item]]);
+      length += size;
+      faults += this.costNow(item) - size - (hasRoom ? 0 : COST.room);
+      return { centre: [seat.x, seat.y], choice: this.chosen[item] };
+    });
+    return { placed, length, faults: faults < 1e-6 ? 0 : faults };
+  }
+
+  private seatAt(item: number, [x, y]: Vec2, choice: number): Seat {
+    const { items, extra = 0 } = this.request;
+    const [toX, toY] = items[item].choices[choice].point;
+    return { x, y, extra: items[item].extra ?? extra, toX, toY };
+  }
+
+  private put(item: number, seat: Seat | null, choice: number): void {
+    const before = this.seats[item];
+    if (before) this.block(before, -1);
+    if (seat) this.block(seat, 1);
+    this.seats[item] = seat;
+    this.chosen[item] = choice;
+  }
+
+  private isBlocking(seat: Seat, [x, y]: Vec2, extra: number): boolean {
+    return areTooNear(seat.x, seat.y, seat.extra, x, y, extra, this.request.radius);
+  }
+
+  /** Counts where not even a round balloon fits. */
+  private block(seat: Seat, by: 1 | -1): void {
+    const column = Math.floor(seat.x / this.cell),
+      row = Math.floor(seat.y / this.cell);
+    for (let x = column - 1; x <= column + 1; x++)
+      for (let y = row - 1; y <= row + 1; y++)
+        for (const at of this.cells.get(cellAt(x, y)) ?? [])
+          if (this.isBlocking(seat, this.places[at], 0)) this.blockers[at] += by;
+  }
+
+  /**
+   * Exchanges the places of every two balloons whose leaders still cross, whatever else that costs: the drawing may
+   * not be misread. Two crossing stretches are together longer than the two that join their ends the other way, so
+   * the total length falls with every exchange and the loop ends.
+   */
+  private uncross(): void {
+    for (let changed = true; changed;) {
+      changed = false;
+      for (let one = 0; one < this.seats.length; one++)
+        for (let two = one + 1; two < this.seats.length; two++) {
+          const [a, b] = [this.seats[one], this.seats[two]];
+          if (!a || !b || !leadersCross(a, b)) continue;
+          this.swap(one, two, a, b);
+          changed = true;
+        }
+    }
+  }
+
+  private swap(one: number, two: number, a: Seat, b: Seat): void {
+    this.put(one, this.seatAt(one, [b.x, b.y], this.chosen[one]), this.chosen[one]);
+    this.put(two, this.seatAt(two, [a.x, a.y], this.chosen[two]), this.chosen[two]);
+  }
+
+  private ownCost(item: number, seat: Seat, choice: number): number {
+    const one = this.request.items[item];
+    return costOfChoice(this.request, one, [seat.x, seat.y], one.choices[choice]);
+  }
+
+  /** Cost of an item on a seat among all others as they stand; gives up beyond the limit. */
+  private costOf(item: number, seat: Seat, own: number, except = -1, limit = Infinity): number {
+    const { radius } = this.request;
+    let cost = own;
+    for (const other of this.fixed) cost += pairCost(seat, other, radius);
+    const count = this.seats.length;
+    for (let step = 0, at = this.inTheWay; step < count; step++, at++) {
+      if (at === count) at = 0;
+      const other = this.seats[at];
+      if (other === null || at === item || at === except) continue;
+      cost += pairCost(seat, other, radius);
+      if (cost < limit) continue;
+      this.inTheWay = at;
+      break;
+    }
+    return cost;
+  }
+
+  private costNow(item: number): number {
+    const seat = this.seats[item];
+    return seat ? this.costOf(item, seat, this.ownCost(item, seat, this.chosen[item])) : COST.overlap;
+  }
+
+  /** What an item costs beyond the length of its leader and what cannot be helped. */
+  private troubleOf(item: number, now: number): number {
+    const seat = this.seats[item];
+    if (!seat) return now;
+    const hasRoom = this.request.items[item].choices.some(roomEnough);
+    return now - Math.hypot(seat.toX - seat.x, seat.toY - seat.y) - (hasRoom ? 0 : COST.room);
+  }
+
+  /** The cheapest place for one item as all others stand; null where it is well placed, or only its leader is long. */
+  private findMove(item: number): Move | null {
+    const now = this.costNow(item);
+    if (this.troubleOf(item, now) < WORTH) return null;
+    const options = this.options(item);
+    const seat = this.seats[item];
+    let best = now - 1e-6;
+    let found: Move | null = null;
+    for (const option of options) {
+      const { own, at, choice } = option;
+      if (own >= best) break; // cheapest first: alone, every further place already costs more
+      // Where another balloon stands in the way, nothing is gained whatever the leader does.
+      if (this.blockers[at] > (seat && this.isBlocking(seat, this.places[at], 0) ? 1 : 0)) continue;
+      const cost = this.costOf(item, this.seatAt(item, this.places[at], choice), own, -1, best);
+      if (cost >= best) continue;
+      best = cost;
+      found = { ...option, item, gain: now - cost };
+    }
+    return found;
+  }
+
+  /** Carries out a move unless what was moved before it has made it useless. */
+  private apply({ item, at, own, choice }: Move): boolean {
+    const seat = this.seatAt(item, this.places[at], choice);
+    if (this.costOf(item, seat, own) >= this.costNow(item) - 1e-6) return false;
+    this.put(item, seat, choice);
+    return true;
+  }
+
+  /** Places with choices for one item, by what its leader alone costs. */
+  private options(item: number): readonly Option[] {
+    let known = this.known.get(item);
+    if (!known) {
+      const one = this.request.items[item];
+      const { length } = one.choices;
+      // Only what is near can be among the cheapest.
+      const near = this.nearest(one.choices[0].point);
+      const costs = new Float64Array(near.length * length);
+      near.forEach((place, at) => {
+        for (let choice = 0; choice < length; choice++)
+          costs[at * length + choice] = costOfChoice(this.request, one, this.places[place], one.choices[choice]);
+      });
+      // Numbers sort much faster than options: what the dearest kept one costs is found first.
+      const dearest = costs.length > MOST_OPTIONS ? costs.toSorted()[MOST_OPTIONS] : Infinity;
+      const kept: Option[] = [];
+      costs.forEach((own, at) => {
+        if (own < dearest) kept.push({ own, at: near[Math.floor(at / length)], choice: at % length });
+      });
+      known = kept.sort((a, b) => a.own - b.own);
+      this.known.set(item, known);
+    }
+    return known;
+  }
+
+  /** The places nearest to a point, in no order. */
+  private nearest([x, y]: Vec2): number[] {
+    const { places } = this;
+    const far = new Float64Array(places.length);
+    for (let at = 0; at < far.length; at++) far[at] = (places[at][0] - x) ** 2 + (places[at][1] - y) ** 2;
+    // How far that reaches is told by a few of them.
+    const few = far.filter((_, at) => at % SAMPLE === 0).sort();
+    const farthest = few[Math.ceil(MOST_NEAR / SAMPLE)] ?? Infinity;
+    const near: number[] = [];
+    for (let at = 0; at < far.length; at++) if (far[at] < farthest) near.push(at);
+    return near;
+  }
+
+  /** Exchanges the places of one item and one that it disturbs, where that is cheaper for both together. */
+  private exchange(item: number): boolean {
+    const own = this.seats[item];
+    if (!own) return false;
+    const now = this.costNow(item);
+    const { radius } = this.request;
+    for (let other = 0; other < this.seats.length; other++) {
+      const theirs = this.seats[other];
+      if (other === item || !theirs || pairCost(own, theirs, radius) < COST.through) continue;
+      const cost = (of: number, seat: Seat, except: number) =>
+        this.costOf(of, seat, this.ownCost(of, seat, this.chosen[of]), except);
+      const before = now + cost(other, theirs, item);
+      const [a, b] = [
+        this.seatAt(item, [theirs.x, theirs.y], this.chosen[item]),
+        this.seatAt(other, [own.x, own.y], this.chosen[other]),
+      ];
+      if (cost(item, a, other) + cost(other, b, item) + pairCost(a, b, radius) >= before - 1e-6) continue;
+      this.swap(item, other, own, theirs);
+      return true;
+    }
+    return false;
+  }
+
+  /**
+   * Takes a place for which one other balloon has to go, where both together are better off then. Only for what is in
+   * trouble: a balloon without place, or with something in its way.
+   */
+  private push(item: number): boolean {
+    const seat = this.seats[item],
+      chosen = this.chosen[item];
+    const now = this.costNow(item);
+    if (this.troubleOf(item, now) < COST.slant) return false;
+    const options = this.options(item);
+    const tries = options
+      .slice(0, MOST_PUSHES)
+      .map((option) => ({ ...option, ...this.worstAt(item, this.seatAt(item, this.places[option.at], option.choice)) }))
+      .filter(({ other, rest, own }) => other >= 0 && own + rest < now - 1e-6)
+      .sort((a, b) => a.own + a.rest - b.own - b.rest)
+      .slice(0, PUSHES);
+    for (const { at, choice, own, other } of tries) {
+      const theirs = this.seats[other]!,
+        theirChoice = this.chosen[other];
+      const before = now + this.costOf(other, theirs, this.ownCost(other, theirs, theirChoice), item);
+      this.put(other, null, theirChoice);
+      this.put(item, this.seatAt(item, this.places[at], choice), choice);
+      const moved = this.findMove(other);
+      if (moved) {
+        this.put(other, this.seatAt(other, this.places[moved.at], moved.choice), moved.choice);
+        const after = this.costOf(item, this.seats[item]!, own, other) + this.costNow(other);
+        if (after < before - 1e-6) return true;
+      }
+      this.put(item, seat, chosen);
+      this.put(other, theirs, theirChoice);
+    }
+    return false;
+  }
+
+  /** Which balloon costs a seat most, and what all the others cost it. */
+  private worstAt(item: number, seat: Seat): { other: number; rest: number } {
+    const { radius } = this.request;
+    let other = -1,
+      most = 0,
+      rest = 0;
+    for (const one of this.fixed) rest += pairCost(seat, one, radius);
+    for (let at = 0; at < this.seats.length; at++) {
+      const one = this.seats[at];
+      if (!one || at === item) continue;
+      const cost = pairCost(seat, one, radius);
+      rest += Math.min(cost, most);
+      if (cost > most) {
+        most = cost;
+        other = at;
+      }
+    }
+    return { other, rest };
+  }
+}
