@@ -1,5 +1,6 @@
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import { Refusal } from '../../core/src/assembly/index.ts';
+import { arrangements, balloonShapes } from '../../core/src/balloons/index.ts';
 import { depths, identities } from '../../core/src/bill/index.ts';
 import { paperNames, sheetKinds, tablePlaces, type SheetKind } from '../../core/src/sheets/index.ts';
 import { LETTERING_RANGE, rowDirections, tableHeadings } from '../../core/src/tables/index.ts';
@@ -140,6 +141,12 @@ function program(workerFile: string): Command {
       .addOption(new Option('--rows <way>', 'which way the rows of the list go').choices(rowDirections))
       .option('--lettering <mm>', 'height of the numbers in balloons (the largest that fits)', millimetres)
       .addOption(new Option('--content <content>', 'what balloons say').choices(balloonContents).default('item'))
+      .addOption(
+        new Option('--arrange <arrangement>', 'how balloons stand around a view')
+          .choices([...arrangements, 'auto'])
+          .default('auto'),
+      )
+      .addOption(new Option('--shape <shape>', 'what is drawn around numbers').choices(balloonShapes).default('circle'))
       .option('--style <FILE>', 'house style: columns, numbering, paper, title block, angle, dimensions');
   const withPaper = (options: SheetOptions, command: Command): SheetOptions => ({
     ...options,

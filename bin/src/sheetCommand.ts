@@ -1,12 +1,14 @@
 import { basename, extname } from 'node:path';
 import { InvalidArgumentError } from 'commander';
 import { Refusal, type Assembly } from '../../core/src/assembly/index.ts';
+import type { Arrangement, BalloonShape } from '../../core/src/balloons/index.ts';
 import { makeBill, noDecisions } from '../../core/src/bill/index.ts';
 import { defaultColumns, type Column } from '../../core/src/columns/index.ts';
 import { newSheetSet } from '../../core/src/documents/index.ts';
 import { sceneToSvg } from '../../core/src/formats/index.ts';
 import {
   drawSheet,
+  leaderScore,
   makeDrawing,
   makeSet,
   noTitleFields,
@@ -19,6 +21,7 @@ import {
   viewRequest,
   withViews,
   type DrawnSheet,
+  type LeaderScore,
   type PaperName,
   type Sheet,
   type SheetInputs,
@@ -59,6 +62,10 @@ export interface SheetOptions extends Common, Pick<BillOptions, 'depth' | 'merge
   readonly lettering?: number;
   /** What balloons say. */
   readonly content: 'item' | 'item-quantity';
+  /** How balloons stand around a view. */
+  readonly arrange: Arrangement | 'auto';
+  /** What is drawn around their numbers. */
+  readonly shape: BalloonShape;
   readonly heading?: TableHeading;
   readonly rows?: RowDirection;
   /** A set in which every line is seen well, of as many sheets as it takes. */
@@ -140,7 +147,8 @@ async function report({ problems }: Made, drawn: readonly DrawnSheet[], output?:
 }
 
 /** The sheet with its list and balloons as they were asked for. */
-function asAsked(sheet: Sheet, { place, listLettering, lettering, content, heading, rows }: SheetOptions): Sheet {
+function asAsked(sheet: Sheet, options: SheetOptions): Sheet {
+  const { place, listLettering, lettering, content, heading, rows, arrange, shape } = options;
   const hasQuantity = content === 'item-quantity';
   const list: SheetTable = {
     id: USUAL_TABLE,
@@ -152,9 +160,17 @@ function asAsked(sheet: Sheet, { place, listLettering, lettering, content, headi
   return {
     ...sheet,
     tables: [list],
-    balloonLook:
-      lettering === undefined ? barred(sheet.balloonLook, hasQuantity) : lookOfLettering(lettering, hasQuantity),
+    balloonLook: {
+      ...(lettering === undefined ? barred(sheet.balloonLook, hasQuantity) : lookOfLettering(lettering, hasQuantity)),
+      ...(arrange === 'auto' ? {} : { arrangement: arrange }),
+      ...(shape === 'circle' ? {} : { shape }),
+    },
   };
+}
+
+/** A drawn sheet, and how clearly each leader ends, by the ids of balloons. */
+interface Described extends DrawnSheet {
+  readonly scores: ReadonlyMap<string, LeaderScore>;
 }
 
 interface Made {
@@ -206,8 +222,8 @@ async function drawAll(
   poses: readonly Pose[],
   request: Request,
   tools: Tools,
-): Promise<DrawnSheet[]> {
-  const { assembly } = request;
+): Promise<Described[]> {
+  const { assembly, bill } = request;
   return Promise.all(
     sheets.map(async (sheet, at) => {
       const lines = await Promise.all(
@@ -215,10 +231,18 @@ async function drawAll(
           async (view) => [view.id, (await makeView(lookAt(assembly, viewRequest(view, poses)), tools)).lines] as const,
         ),
       );
-      return drawSheet(
-        { ...request, sheet, others: sheets.toSpliced(at, 1), poses, lines: new Map(lines) },
+      const linesOf = new Map(lines);
+      const drawn = drawSheet(
+        { ...request, sheet, others: sheets.toSpliced(at, 1), poses, lines: linesOf },
         { sheet: at + 1, of: sheets.length },
       );
+      const scores = drawn.layout.balloons.flatMap((laid) => {
+        const view = drawn.layout.views.find((one) => one.view.id === laid.balloon.view);
+        if (!view || laid.row < 0) return [];
+        const score = leaderScore(laid, view, linesOf.get(view.view.id)!, { assembly, bill });
+        return [[laid.balloon.id, { ...score, freeMm: score.freeMm === null ? null : rounded(score.freeMm) }] as const];
+      });
+      return { ...drawn, scores: new Map(scores) };
     }),
   );
 }
@@ -249,7 +273,7 @@ function parseDirections(text: string): DirectionName[] {
   return [...new Set(names)] as DirectionName[];
 }
 
-function describeSet({ problems, said }: Made, drawn: readonly DrawnSheet[]): unknown {
+function describeSet({ problems, said }: Made, drawn: readonly Described[]): unknown {
   const [{ layout }] = drawn;
   const { rows, missing } = layout.coverage;
   return {
@@ -271,14 +295,14 @@ function describeSet({ problems, said }: Made, drawn: readonly DrawnSheet[]): un
   };
 }
 
-function describeSheet(drawn: DrawnSheet, planProblems: readonly SheetProblem[]): unknown {
+function describeSheet(drawn: Described, planProblems: readonly SheetProblem[]): unknown {
   const { elsewhere: _, ...coverage } = drawn.layout.coverage; // there is one sheet only
   if (drawn.layout.tables.length === 0) throw new Refusal('no-list', 'The sheet has no list.');
   return { ...describe(drawn), coverage, problems: [...drawn.problems, ...planProblems] };
 }
 
 /** Where everything lies on a sheet. */
-function describe({ scene, layout }: DrawnSheet) {
+function describe({ scene, layout, scores }: Described) {
   const nameOf = new Map(layout.views.map(({ view }) => [view.id, view.direction]));
   const [table] = layout.tables;
   return {
@@ -305,12 +329,12 @@ function describe({ scene, layout }: DrawnSheet) {
       box: box.map(rounded),
     })),
     balloons: layout.balloons.map(
-      ({ item, balloon, centre, radius, extra, lettering, below, anchor, leader, end, part }) => ({
+      ({ item, balloon, centre, radius, extra, shape, lettering, below, anchor, leader, end, part }) => ({
         item,
         view: nameOf.get(balloon.view),
         centre: centre.map(rounded),
         radius,
-        shape: extra === 0 ? 'circle' : 'drawn-out',
+        shape: shape === 'circle' && extra > 0 ? 'drawn-out' : shape,
         ...(below === null ? {} : { quantity: below }),
         extra: rounded(extra),
         lettering: rounded(lettering),
@@ -319,6 +343,7 @@ function describe({ scene, layout }: DrawnSheet) {
         leader: leader.map((point) => point.map(rounded)),
         end,
         part,
+        score: scores.get(balloon.id) ?? null,
       }),
     ),
   };

@@ -3,7 +3,7 @@ import type { Intention } from '../../../core/src/documents/index.ts';
 import { sheetKinds } from '../../../core/src/sheets/index.ts';
 import { shadings } from '../../../core/src/views/index.ts';
 import { billCommandSchema } from './bill.ts';
-import { direction } from './sheet.ts';
+import { balloonLook, direction } from './sheet.ts';
 import { address, componentKey, holds, id, longText, pathKey, propertyName, shortText, type Same } from './shared.ts';
 
 const places = v.pipe(v.array(pathKey), v.maxLength(10_000));
@@ -29,7 +29,7 @@ export const intentionSchema = v.variant('kind', [
   v.strictObject({ kind: v.literal('mergeLine'), bill: id, line: address }),
   v.strictObject({ kind: v.literal('sayEverywhere'), bill: id, line: address, column: shortText }),
   v.strictObject({ kind: v.literal('showBill'), sheet: id, bill: id }),
-  v.strictObject({ kind: v.literal('placeBalloons'), sheet: id }),
+  v.strictObject({ kind: v.literal('placeBalloons'), sheet: id, look: v.optional(balloonLook) }),
   v.strictObject({
     kind: v.literal('proposePose'),
     pose: id,

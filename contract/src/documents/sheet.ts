@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import type { Balloon } from '../../../core/src/balloons/index.ts';
+import { arrangements, BALLOON_DISTANCE_RANGE, balloonShapes, type Balloon } from '../../../core/src/balloons/index.ts';
 import type { SheetCommand, SheetSetCommand } from '../../../core/src/documents/index.ts';
 import {
   dimensionDirections,
@@ -144,10 +144,13 @@ const balloonSizes = {
   lettering: v.pipe(finite, v.minValue(0.5), v.maxValue(50)),
   radius: v.pipe(finite, v.minValue(0.5), v.maxValue(100)),
 };
-const balloonLook = v.strictObject({
+export const balloonLook = v.strictObject({
   ...balloonSizes,
   fixed: v.optional(v.literal(true)),
   quantity: v.optional(v.literal(true)),
+  shape: v.optional(v.picklist(balloonShapes)),
+  arrangement: v.optional(v.picklist(arrangements)),
+  distance: v.optional(between(BALLOON_DISTANCE_RANGE)),
 });
 const balloon = v.strictObject({
   id,

@@ -10,6 +10,7 @@ import { leadersCross, pairCost, runsThrough, type Seat } from './costs.ts';
 import {
   arrangeRing,
   balloonFaults,
+  balloonShapes,
   borderPoints,
   checkCoverage,
   extraFor,
@@ -227,6 +228,34 @@ describe('the border of a balloon', () => {
           expect((x - 500) * Math.cos(turn) + (y - 400) * Math.sin(turn)).toBeGreaterThan(0);
         },
       ),
+    );
+  });
+});
+
+describe.each(balloonShapes)('a balloon of shape %s', (shape) => {
+  const radius = 4;
+  const any = fc.record({
+    width: fc.double({ min: 1, max: 25, noNaN: true }),
+    turn: fc.double({ min: 0, max: 6.28, noNaN: true }),
+  });
+  test('holds its number, and its leader begins on what is drawn', () => {
+    fc.assert(
+      fc.property(any, ({ width, turn }) => {
+        const outline = { radius, extra: extraFor(width, radius, 1, shape), shape };
+        if (outline.extra < 4 * radius) expect(widthInside(outline)).toBeGreaterThanOrEqual(width - 1e-9);
+        const border = borderPoints([0, 0], outline);
+        // A number as wide as that and half as high as the balloon lies inside.
+        if (shape !== 'none' && shape !== 'underlined' && outline.extra < 4 * radius)
+          for (const corner of [-1, 1].flatMap((x) => [-1, 1].map((y): Vec2 => [(x * width) / 2, (y * radius) / 2.5])))
+            expect(insideConvex(corner, border)).toBe(true);
+        const far: Vec2 = [90 * Math.cos(turn), 90 * Math.sin(turn)];
+        const start = leaves([0, 0], outline, far);
+        expect(Math.hypot(...start)).toBeLessThan(outline.extra + 1.4 * radius);
+        if (border.length > 0)
+          expect(
+            Math.min(...border.map((from, at) => distanceToStretch(start, from, border[(at + 1) % border.length]))),
+          ).toBeLessThan(0.05);
+      }),
     );
   });
 });

@@ -41,6 +41,8 @@ export interface Balloon {
  */
 export const arrangements = ['ring', 'box', 'rows', 'columns'] as const;
 export type Arrangement = (typeof arrangements)[number];
+/** Of the first row from the view; mm. */
+export const BALLOON_DISTANCE_RANGE = [5, 200] as const;
 
 /** A place where a leader may end, on paper. */
 export interface AnchorChoice {

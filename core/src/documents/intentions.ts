@@ -9,6 +9,7 @@ import {
   setInputs,
   viewRequest,
   withViews,
+  type BalloonLook,
   type Sheet,
   type SheetInputs,
   type SheetKind,
@@ -73,7 +74,7 @@ export type PlainIntention =
   /** Lets a sheet show another bill, its balloons on the lines of that one. */
   | { readonly kind: 'showBill'; readonly sheet: string; readonly bill: string }
   /** A balloon for every line that can be seen; those placed by hand stay. */
-  | { readonly kind: 'placeBalloons'; readonly sheet: string }
+  | { readonly kind: 'placeBalloons'; readonly sheet: string; readonly look?: BalloonLook }
   /**
    * Proposes an exploded pose under this id and name: taken apart so many levels deep, without what the drawing's list
    * counts whole. One that is there is proposed anew. A view may take it on at once.
@@ -242,7 +243,7 @@ export function carryOut(state: ProjectState, meant: PlainIntention, given: Mean
     }
     case 'placeBalloons': {
       const [one] = arranged(state, intention);
-      return { ...follow(state, one, means), refused: [] };
+      return { ...follow(state, one, means, intention.look), refused: [] };
     }
     case 'makeDrawing': {
       const [{ sheet, bill }] = arranged(state, intention);
@@ -396,10 +397,12 @@ function follow(
   state: ProjectState,
   { sheet, bill }: { sheet: Stored<Sheet>; bill: BillDocument },
   means: Means & Machines,
+  look?: BalloonLook,
 ): Pick<CarriedOut, 'steps' | 'problems'> {
-  const { spots, ...inputs } = inputsOf(state, sheet.content, bill, means);
+  const content = look ? { ...sheet.content, balloonLook: look } : sheet.content;
+  const { spots, ...inputs } = inputsOf(state, content, bill, means);
   const { balloons, problems } = planBalloons(inputs, spots, means.newId, wantedOn(state, sheet, inputs));
-  const steps = sheetSteps(sheet.content, { ...sheet.content, balloons });
+  const steps = sheetSteps(sheet.content, { ...content, balloons });
   return { steps: steps.map((command) => ({ document: sheet.id, command })), problems };
 }
 

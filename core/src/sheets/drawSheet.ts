@@ -176,7 +176,7 @@ const drawList = ({ measured, content, billRows }: LaidTable): Mark[] =>
 const DOT = 0.6; // mm, radius
 
 function drawBalloon(
-  { balloon, item, centre, radius, extra, lettering, below, leader, end }: LaidBalloon,
+  { balloon, item, centre, radius, extra, shape, lettering, below, leader, end }: LaidBalloon,
   pen: number,
 ): Mark[] {
   const source: MarkSource = { kind: 'balloon', id: balloon.id };
@@ -192,14 +192,21 @@ function drawBalloon(
         : arrowhead(source, from, to),
     );
   }
+  const points = borderPoints(centre, { radius, extra, shape });
+  const isOpen = shape === 'underlined';
+  const half = points.length > 0 && shape === 'square' ? points[0][0] - centre[0] : radius + extra;
+  const border: Mark[] =
+    shape === 'circle' && extra === 0
+      ? [{ kind: 'circle', source, centre, radius, pen, opaque: true }]
+      : points.length === 0
+        ? []
+        : [{ kind: 'path', source, points, closed: !isOpen, pen, ...(isOpen ? {} : { opaque: true }) }];
   marks.push(
-    extra === 0
-      ? { kind: 'circle', source, centre, radius, pen, opaque: true }
-      : { kind: 'path', source, points: borderPoints(centre, { radius, extra }), closed: true, pen, opaque: true },
+    ...border,
     ...(below === null
       ? [textMark(source, item, centre[0], centre[1], lettering, 'centre')]
       : [
-          lineMark(source, [centre[0] - radius - extra, centre[1]], [centre[0] + radius + extra, centre[1]], pen),
+          lineMark(source, [centre[0] - half, centre[1]], [centre[0] + half, centre[1]], pen),
           textMark(source, item, centre[0], centre[1] - radius / 2, lettering, 'centre'),
           textMark(source, below, centre[0], centre[1] + radius / 2, lettering, 'centre'),
         ]),

@@ -88,7 +88,16 @@ export type { PlacedThing, SheetThing, ThingAlignment, Ways } from './things.ts'
 export { snapView } from './snap.ts';
 export type { Guide } from './snap.ts';
 export { alignedWith, placeProjected, swapSides } from './projected.ts';
-export { barred, lookOfLettering, planSheet, planBalloons, proposeDetail, proposeView, unplacedView } from './plan.ts';
+export {
+  barred,
+  lookOfLettering,
+  shapeOf,
+  planSheet,
+  planBalloons,
+  proposeDetail,
+  proposeView,
+  unplacedView,
+} from './plan.ts';
 export type { BalloonPlan } from './plan.ts';
 export { makeDrawing, withViews } from './makeDrawing.ts';
 export type { DrawingRequest, ViewWish } from './makeDrawing.ts';
@@ -102,5 +111,5 @@ export { readNote, writeNote } from './noteText.ts';
 export type { NoteLine, NoteRun } from './noteText.ts';
 export { blockWithStyle, isBlank, isPlain, setWithStyle, sheetStyleOf, sheetWithStyle } from './style.ts';
 export type { SheetStyle } from './style.ts';
-export { leaderEndAt, leaderPlaces, nextLeaderEnd, withLeaderEnd } from './leaderEnds.ts';
-export type { LeaderPlace } from './leaderEnds.ts';
+export { leaderEndAt, leaderPlaces, leaderScore, nextLeaderEnd, withLeaderEnd } from './leaderEnds.ts';
+export type { LeaderPlace, LeaderScore } from './leaderEnds.ts';

@@ -7,6 +7,7 @@ import {
   leaves,
   widthInside,
   type Balloon,
+  type BalloonShape,
   type Coverage,
   type LeaderEnd,
 } from '../balloons/index.ts';
@@ -93,9 +94,13 @@ export interface LaidBalloon {
   readonly lettering: number;
   /** How far it is drawn out to each side for a long number; mm. */
   readonly extra: number;
+  /** What is drawn around its number. */
+  readonly shape: BalloonShape;
   /** Around it. */
   readonly box: Box2;
   readonly anchor: Vec2;
+  /** The same on the view plane; mm. */
+  readonly seen: Vec2;
   /** From the circle to the anchor. */
   readonly leader: readonly Vec2[];
   readonly end: LeaderEnd;
@@ -324,18 +329,19 @@ function outlineOf(lines: ViewLines): readonly Vec2[] {
 function layOutBalloon(balloon: Balloon, laid: LaidView, { sheet, assembly, bill, poses }: SheetInputs): LaidBalloon {
   const { view } = laid;
   const centre: Vec2 = [view.centre[0] + balloon.offset[0], view.centre[1] + balloon.offset[1]];
-  const { radius, lettering, quantity } = sheet.balloonLook;
+  const { radius, lettering, quantity, shape = 'circle' } = sheet.balloonLook;
   const drawn = (item: string, below = '') => {
     const lines = quantity ? 2 : 1;
     const width = Math.max(measureText(item, lettering).width, measureText(below, lettering).width);
-    const extra = extraFor(width, radius, lines);
-    const inside = widthInside({ radius, extra }, lines);
+    const extra = extraFor(width, radius, lines, shape);
+    const inside = widthInside({ radius, extra, shape }, lines);
     return {
       item,
       below: quantity ? below : null,
       centre,
       radius,
       extra,
+      shape,
       lettering: width > inside ? (lettering * inside) / width : lettering,
       box: balloonBox(centre, { radius, extra }),
     };
@@ -345,7 +351,7 @@ function layOutBalloon(balloon: Balloon, laid: LaidView, { sheet, assembly, bill
   const by = displacements(movesOf(view.pose, poses))(pathKey(balloon.path));
   const placement = seat && by ? movedBy(seat, by) : seat;
   if (!components || !placement)
-    return { ...drawn('?'), balloon, row: -1, part: '', anchor: centre, leader: [], end: balloon.end };
+    return { ...drawn('?'), balloon, row: -1, part: '', anchor: centre, seen: [0, 0], leader: [], end: balloon.end };
   const seen = applyToPoint(viewPlacement(view.direction), applyToPoint(placement, balloon.anchor));
   const anchor = laid.toPaper(seen[0], seen[1]);
   const row = bill.rowOf(components);
@@ -359,6 +365,7 @@ function layOutBalloon(balloon: Balloon, laid: LaidView, { sheet, assembly, bill
     row,
     part: owner.partNumber || owner.name,
     anchor,
+    seen: [seen[0], seen[1]],
     leader: [leaves(centre, outline, anchor), anchor],
     end: balloon.end,
   };

@@ -2,8 +2,8 @@ import { describe, expect, test } from 'vitest';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import { pathKey } from '../assembly/index.ts';
 import { makeBill } from '../bill/index.ts';
-import type { Spots } from '../views/index.ts';
-import { leaderEndAt, leaderPlaces, nextLeaderEnd, withLeaderEnd, type LaidView } from './index.ts';
+import type { Spots, ViewLines } from '../views/index.ts';
+import { leaderEndAt, leaderPlaces, leaderScore, nextLeaderEnd, withLeaderEnd, type LaidView } from './index.ts';
 
 const assembly = assemblyOf(node('TOP', [2, leaf('RUNNER')], [1, leaf('SOLE')]));
 const bill = makeBill(assembly, { depth: 'parts-only', identity: 'part-number' });
@@ -68,5 +68,38 @@ describe('the end of a leader', () => {
       end: 'arrow',
       byHand: true,
     });
+  });
+});
+
+describe('how clearly a leader ends', () => {
+  /** An upright line of the runner at 100, one of the sole at 130, and a hidden one at 101. */
+  const lines = {
+    ends: Float64Array.from([100, 0, 100, 200, 130, 0, 130, 200, 101, 0, 101, 200]),
+    visible: Uint8Array.from([1, 1, 0]),
+    occurrences: Int32Array.from([0, paths.length - 1, paths.length - 1]),
+    paths,
+  } as unknown as ViewLines;
+  const score = (end: 'dot' | 'arrow', seen: readonly [number, number], path = paths[0]) =>
+    leaderScore({ balloon: { path: [path] }, end, seen } as unknown as Parameters<typeof leaderScore>[0], laid, lines, {
+      assembly,
+      bill,
+    });
+  test('on a face to the nearest line that is seen, on an edge to the nearest one of another part, on paper', () => {
+    expect(score('dot', [80, 50])).toEqual({ kind: 'face', freeMm: 2, nearest: null });
+    expect(score('dot', [120, 50])).toEqual({ kind: 'face', freeMm: 1, nearest: bill.rows[rowOf('SOLE')].item });
+    expect(score('arrow', [100, 50])).toEqual({ kind: 'edge', freeMm: 3, nearest: bill.rows[rowOf('SOLE')].item });
+  });
+  test('alone in a view nothing is near', () => {
+    const alone = { ...lines, occurrences: Int32Array.from([0, 0, 0]) };
+    expect(
+      leaderScore(
+        { balloon: { path: [paths[0]] }, end: 'arrow', seen: [100, 50] } as unknown as Parameters<
+          typeof leaderScore
+        >[0],
+        laid,
+        alone,
+        { assembly, bill },
+      ),
+    ).toEqual({ kind: 'edge', freeMm: null, nearest: null });
   });
 });

@@ -1,9 +1,10 @@
-import { pathOf } from '../assembly/index.ts';
+import { pathKey, pathOf } from '../assembly/index.ts';
 import { roomEnough, type Balloon, type LeaderEnd } from '../balloons/index.ts';
-import type { Vec2, Vec3 } from '../geometry/index.ts';
-import { spotsWithin, type Spots } from '../views/index.ts';
+import { distanceToStretch, type Vec2, type Vec3 } from '../geometry/index.ts';
+import { spotsWithin, type Spots, type ViewLines } from '../views/index.ts';
 import type { LaidView } from './laidView.ts';
-import type { SheetInputs } from './layout.ts';
+import type { LaidBalloon, SheetInputs } from './layout.ts';
+import { rowOfPath } from './places.ts';
 import { rowsOfSpots } from './plan.ts';
 
 /** A place on paper where a leader can end. */
@@ -90,6 +91,44 @@ export function nextLeaderEnd(
     [best, least] = [place, along + 2 * aside];
   }
   return best;
+}
+
+/** How clearly a leader ends; what a person can check on the paper. */
+export interface LeaderScore {
+  /** On a face of the part, or on a line of it. */
+  readonly kind: 'face' | 'edge';
+  /** On paper, to the nearest line that is seen, on an edge to the nearest one of another part; mm. Null where there is none. */
+  readonly freeMm: number | null;
+  /** The item that line belongs to; null where it is the part's own or has no item. */
+  readonly nearest: string | null;
+}
+
+/**
+ * How clearly the leader of a balloon ends, measured on the lines as they are drawn.
+ * @param lines of its view
+ */
+export function leaderScore(
+  { balloon, end, seen: [x, y] }: Pick<LaidBalloon, 'balloon' | 'end' | 'seen'>,
+  { view }: Pick<LaidView, 'view'>,
+  { ends, visible, occurrences, paths }: ViewLines,
+  { assembly, bill }: Pick<SheetInputs, 'assembly' | 'bill'>,
+): LeaderScore {
+  const own = pathKey(balloon.path);
+  const isOwn = paths.map((path) => path === own || path.startsWith(own === '' ? '' : `${own}/`));
+  let least = Infinity,
+    nearest = -1;
+  for (let line = 0; line < visible.length; line++) {
+    if (!visible[line] || (end === 'arrow' && isOwn[occurrences[line]])) continue;
+    const at = line * 4;
+    const away = distanceToStretch([x, y], [ends[at], ends[at + 1]], [ends[at + 2], ends[at + 3]]);
+    if (away < least) [least, nearest] = [away, occurrences[line]];
+  }
+  const row = nearest < 0 || isOwn[nearest] ? -1 : rowOfPath(bill, assembly, pathOf(paths[nearest]));
+  return {
+    kind: end === 'dot' ? 'face' : 'edge',
+    freeMm: nearest < 0 ? null : least * view.scale,
+    nearest: row < 0 ? null : bill.rows[row].item,
+  };
 }
 
 /** The balloon with its leader ending there, set by hand. */

@@ -45,7 +45,10 @@ export function planSheet(inputs: SheetInputs): Sheet {
     views: [],
     tables,
     balloons: [],
-    balloonLook: barred(usualLooks[0], inputs.sheet.balloonLook.quantity ?? false),
+    balloonLook: barred(
+      { ...usualLooks[0], ...shapeOf(inputs.sheet.balloonLook) },
+      inputs.sheet.balloonLook.quantity ?? false,
+    ),
   };
   const layout = layOutSheet({ ...inputs, sheet: empty });
   const room = largestRoom(layout.frame, obstaclesOf(layout));
@@ -55,7 +58,9 @@ export function planSheet(inputs: SheetInputs): Sheet {
   );
   const needed = bill.rows.filter((row) => !row.opened).length;
   const { balloonLook: own } = inputs.sheet;
-  const tries = (own.fixed ? [own] : usualLooks.map((look) => barred(look, own.quantity ?? false))).map((chosen) => {
+  const tries = (
+    own.fixed ? [own] : usualLooks.map((look) => barred({ ...look, ...shapeOf(own) }, own.quantity ?? false))
+  ).map((chosen) => {
     const extra = longestExtra(bill, chosen);
     const views = placeViews(room, shown, lines, 2 * (chosen.radius + extra) + LEAST_MARGIN);
     const capacity = views.reduce((sum, view) => {
@@ -69,6 +74,7 @@ export function planSheet(inputs: SheetInputs): Sheet {
           radius: chosen.radius,
           extra,
           distance: ringDistance(chosen),
+          ...(own.arrangement ? { arrangement: own.arrangement } : {}),
         }).length
       );
     }, 0);
@@ -79,6 +85,17 @@ export function planSheet(inputs: SheetInputs): Sheet {
 }
 
 const usualTable = { id: USUAL_TABLE, place: 'title-block' } as const;
+
+/** What of a look is kept whatever the size of balloons. */
+export const shapeOf = ({
+  shape,
+  arrangement,
+  distance,
+}: BalloonLook): Pick<BalloonLook, 'shape' | 'arrangement' | 'distance'> => ({
+  ...(shape ? { shape } : {}),
+  ...(arrangement ? { arrangement } : {}),
+  ...(distance === undefined ? {} : { distance }),
+});
 
 /** In heights of the number. */
 const USUAL_RADIUS = 1.25;
@@ -100,14 +117,14 @@ export const longestExtra = ({ rows }: Bill, look: BalloonLook): number =>
 
 function extraOf(
   { item, quantity }: Bill['rows'][number],
-  { lettering, radius, quantity: isBarred }: BalloonLook,
+  { lettering, radius, quantity: isBarred, shape }: BalloonLook,
 ): number {
-  const extra = (text: string) => extraFor(measureText(text, lettering).width, radius, isBarred ? 2 : 1);
+  const extra = (text: string) => extraFor(measureText(text, lettering).width, radius, isBarred ? 2 : 1, shape);
   return isBarred ? Math.max(extra(item), extra(String(quantity))) : extra(item);
 }
 
-const ringDistance = ({ lettering }: BalloonLook): number =>
-  (DISTANCE * Math.min(lettering, usualLooks[0].lettering)) / usualLooks[0].lettering;
+const ringDistance = ({ lettering, distance }: BalloonLook): number =>
+  distance ?? (DISTANCE * Math.min(lettering, usualLooks[0].lettering)) / usualLooks[0].lettering;
 
 /**
  * Views in a grid of the room, its columns and rows chosen so that they come out as large as they can. All at the
@@ -306,6 +323,7 @@ export function planBalloons(
       .sort((a, b) => a - b);
     if (rows.length === 0) continue;
     rows.forEach((row) => seen.add(row));
+    const { arrangement } = sheet.balloonLook;
     const placed = arrangeRing({
       items: rows.map((row) => ({ choices: choices.get(row)!, extra: extraOf(bill.rows[row], sheet.balloonLook) })),
       standing: taken,
@@ -322,6 +340,7 @@ export function planBalloons(
       radius: sheet.balloonLook.radius,
       extra: longestExtra(bill, sheet.balloonLook),
       distance: ringDistance(sheet.balloonLook),
+      ...(arrangement ? { arrangements: [arrangement] } : {}),
     });
     placed.forEach((place, at) => {
       const row = rows[at];

@@ -1,4 +1,4 @@
-import type { Balloon } from '../balloons/index.ts';
+import type { Arrangement, Balloon, BalloonShape } from '../balloons/index.ts';
 import type { UsageKey } from '../assembly/index.ts';
 import type { Vec2, Vec3 } from '../geometry/index.ts';
 import type { Pose, PoseMove } from '../poses/index.ts';
@@ -152,6 +152,12 @@ export interface BalloonLook {
   readonly fixed?: true;
   /** The quantity of the line below its number, with a bar between. */
   readonly quantity?: true;
+  /** What is drawn around numbers; circles where absent. */
+  readonly shape?: BalloonShape;
+  /** How balloons stand around a view; what suits where absent. */
+  readonly arrangement?: Arrangement;
+  /** From the view to the first row; mm. What is usual where absent. */
+  readonly distance?: number;
 }
 
 /** Text standing on a sheet; words in braces stand for what they name, see `noteWords`. */

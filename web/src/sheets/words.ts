@@ -1,6 +1,6 @@
 import type { TangentLook } from '../../../core/src/views/index.ts';
-import type { LeaderEnd } from '../../../core/src/balloons/index.ts';
-import type { TablePlace, ThingAlignment, TitleFields } from '../../../core/src/sheets/index.ts';
+import type { Arrangement, BalloonShape, LeaderEnd } from '../../../core/src/balloons/index.ts';
+import type { LeaderScore, TablePlace, ThingAlignment, TitleFields } from '../../../core/src/sheets/index.ts';
 
 export const placeWords: Readonly<Record<TablePlace, string>> = {
   'title-block': 'on the title block',
@@ -34,6 +34,28 @@ export const shadeWords = [
 
 /** Where a leader ends, in words. */
 export const leaderEndWords = (end: LeaderEnd): string => (end === 'dot' ? 'a visible face' : 'a line of the part');
+
+/** How clearly a leader ends, in words that can be checked on the paper. */
+export const leaderScoreWords = ({ kind, freeMm, nearest }: LeaderScore): string =>
+  freeMm === null
+    ? `${kind}, nothing near`
+    : `${kind}, ${freeMm.toFixed(1)} mm ${nearest === null ? 'free' : `from item ${nearest}`}`;
+
+export const arrangementWords: Readonly<Record<Arrangement, string>> = {
+  ring: 'along the outline',
+  box: 'in a box around',
+  rows: 'in rows above and below',
+  columns: 'in columns at the sides',
+};
+
+export const shapeWords: Readonly<Record<BalloonShape, string>> = {
+  circle: 'circle, drawn out where long',
+  hexagon: 'hexagon',
+  square: 'square',
+  lozenge: 'lozenge',
+  underlined: 'a line below',
+  none: 'nothing',
+};
 
 export const alignWords: Readonly<Record<ThingAlignment, string>> = {
   left: 'In line at the left',

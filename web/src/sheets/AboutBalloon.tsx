@@ -1,0 +1,211 @@
+import { Button, Checkbox, Group, Select } from '@mantine/core';
+import { notifications } from '@mantine/notifications';
+import { useMemo } from 'react';
+import {
+  arrangements,
+  BALLOON_DISTANCE_RANGE,
+  balloonShapes,
+  type Arrangement,
+  type BalloonShape,
+} from '../../../core/src/balloons/index.ts';
+import {
+  barred,
+  leaderScore,
+  lookOfLettering,
+  shapeOf,
+  zoneOf,
+  type BalloonLook,
+} from '../../../core/src/sheets/index.ts';
+import { LETTERING_RANGE } from '../../../core/src/tables/index.ts';
+import { useProject } from '../data/ProjectContext.tsx';
+import { useIntend } from '../data/useIntend.ts';
+import type { SheetInspectorProps } from './inspectorProps.ts';
+import { MoveFields } from './MoveFields.tsx';
+import { SizeInput } from './SizeInput.tsx';
+import { useChange } from './useChange.ts';
+import { arrangementWords, leaderEndWords, leaderScoreWords, shapeWords } from './words.ts';
+
+/** How balloons of a sheet look and stand; what suits unless it is said. What is set is seen at once. */
+export function BalloonLooks({
+  id,
+  sheet: { balloonLook: look, balloons },
+}: Pick<SheetInspectorProps, 'id' | 'sheet'>) {
+  const change = useChange(id);
+  const { intend, busy } = useIntend();
+  const put = (label: string, changed: BalloonLook) => change(label, { kind: 'setBalloonLook', look: changed });
+  /** What changes where they stand arranges them again, but those set by hand. */
+  const arrange = async (label: string, changed: BalloonLook) => {
+    if (balloons.length === 0) return put(label, changed);
+    try {
+      await intend(label, { kind: 'placeBalloons', sheet: id, look: changed });
+    } catch (error) {
+      notifications.show({ message: (error as Error).message, color: 'orange' });
+    }
+  };
+  const { fixed: _, ...unset } = look;
+  const free = () => put('size of balloons by itself', unset);
+  const quantity = look.quantity ?? false;
+  return (
+    <>
+      <Group gap="xs" grow align="end" mt="xs">
+        <Select
+          size="xs"
+          label="Balloons stand"
+          disabled={busy}
+          allowDeselect={false}
+          value={look.arrangement ?? ''}
+          data={[
+            { value: '', label: 'as suits' },
+            ...arrangements.map((value) => ({ value, label: arrangementWords[value] })),
+          ]}
+          onChange={(value) => {
+            const { arrangement: __, ...rest } = look;
+            const said = value ? { ...rest, arrangement: value as Arrangement } : rest;
+            void arrange(value ? `balloons ${arrangementWords[value as Arrangement]}` : 'balloons as suits', said);
+          }}
+        />
+        <SizeInput
+          key={`distance ${look.distance ?? ''}`}
+          label="From view, mm"
+          fitted="usual"
+          value={look.distance}
+          min={BALLOON_DISTANCE_RANGE[0]}
+          max={BALLOON_DISTANCE_RANGE[1]}
+          digits={1}
+          onValue={(distance) => {
+            const { distance: __, ...rest } = look;
+            void arrange('distance of balloons', distance === null ? rest : { ...rest, distance });
+          }}
+        />
+      </Group>
+      <Select
+        mt="xs"
+        size="xs"
+        label="Around numbers"
+        allowDeselect={false}
+        value={look.shape ?? 'circle'}
+        data={balloonShapes.map((value) => ({ value, label: shapeWords[value] }))}
+        onChange={(value) => {
+          const { shape: __, ...rest } = look;
+          put('what is around numbers', value === 'circle' ? rest : { ...rest, shape: value as BalloonShape });
+        }}
+      />
+      <Checkbox
+        mt="xs"
+        size="xs"
+        label="Balloons say the quantity too"
+        checked={quantity}
+        onChange={({ currentTarget: { checked } }) =>
+          put(checked ? 'quantities in balloons' : 'numbers alone in balloons', barred(look, checked))
+        }
+      />
+      <Group gap="xs" grow align="end">
+        <SizeInput
+          key={`numbers ${look.fixed ? look.lettering : ''}`}
+          label="Numbers, mm"
+          fitted={String(look.lettering)}
+          value={look.fixed ? look.lettering : undefined}
+          min={LETTERING_RANGE[0]}
+          max={LETTERING_RANGE[1]}
+          digits={1}
+          onValue={(lettering) =>
+            lettering === null
+              ? free()
+              : put('size of numbers', { ...lookOfLettering(lettering, quantity), ...shapeOf(look) })
+          }
+        />
+        <SizeInput
+          key={`balloons ${look.fixed ? look.radius : ''}`}
+          label="Balloons, mm"
+          fitted={String(Number((2 * look.radius).toFixed(1)))}
+          value={look.fixed ? Number((2 * look.radius).toFixed(1)) : undefined}
+          min={2}
+          max={60}
+          digits={1}
+          onValue={(height) =>
+            height === null ? free() : put('size of balloons', { ...look, radius: height / 2, fixed: true })
+          }
+        />
+      </Group>
+    </>
+  );
+}
+
+/** One balloon: what it names, where its leader ends and how clearly. */
+export function AboutBalloon({ id, sheet, inputs, drawn, thing, onThing }: SheetInspectorProps) {
+  const { assembly, bill } = useProject();
+  const change = useChange(id);
+  const laid = drawn.layout.balloons.find(({ balloon }) => balloon.id === thing!.id);
+  const balloon = sheet.balloons.find((one) => one.id === thing!.id)!;
+  const lines = inputs.lines.get(balloon.view);
+  const score = useMemo(() => {
+    const view = drawn.layout.views.find((one) => one.view.id === laid?.balloon.view);
+    return laid && laid.row >= 0 && view && lines ? leaderScore(laid, view, lines, inputs) : null;
+  }, [laid, lines, drawn, inputs]);
+  if (!laid) return null;
+  const row = bill.rows[laid.row];
+  const component = row && row.components.length > 0 ? assembly.components[row.components[0]] : undefined;
+  return (
+    <>
+      <div className="quiet">Balloon</div>
+      <h2 style={{ fontSize: 30 }}>{laid.item}</h2>
+      <h2>{component ? component.name || component.partNumber : 'Hanging: its part has no line'}</h2>
+      <table className="facts">
+        <tbody>
+          <tr>
+            <td>Points at</td>
+            <td>{leaderEndWords(laid.end)}</td>
+          </tr>
+          {score && (
+            <tr>
+              <td>How clear</td>
+              <td>{leaderScoreWords(score)}</td>
+            </tr>
+          )}
+          {row && (
+            <tr>
+              <td>On the list</td>
+              <td>
+                {row.quantity} per {row.parent < 0 ? 'machine' : 'parent'}
+              </td>
+            </tr>
+          )}
+          <tr>
+            <td>Set by</td>
+            <td>{balloon.byHand ? 'hand; arranging leaves it' : 'arranging'}</td>
+          </tr>
+          <tr>
+            <td>Zone</td>
+            <td>{zoneOf(sheet.paper, laid.centre)}</td>
+          </tr>
+        </tbody>
+      </table>
+      <MoveFields key={balloon.id} sheet={sheet} balloon={balloon} />
+      <Group mt="md" gap="xs">
+        <Button
+          size="compact-sm"
+          variant="default"
+          onClick={() =>
+            change(balloon.byHand ? 'let balloon be arranged' : 'keep balloon here', {
+              kind: 'changeBalloons',
+              remove: [],
+              put: [{ ...balloon, byHand: !balloon.byHand }],
+            })
+          }
+        >
+          {balloon.byHand ? 'Let it be arranged' : 'Keep here'}
+        </Button>
+        <Button
+          size="compact-sm"
+          variant="default"
+          onClick={() => {
+            change(`take away balloon ${laid.item}`, { kind: 'changeBalloons', remove: [balloon.id], put: [] });
+            onThing(null);
+          }}
+        >
+          Take away
+        </Button>
+      </Group>
+    </>
+  );
+}
