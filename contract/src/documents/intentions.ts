@@ -42,6 +42,7 @@ export const intentionSchema = v.variant('kind', [
     sheet: id,
     kinds: v.optional(v.pipe(v.array(v.picklist(sheetKinds)), v.minLength(1), v.maxLength(sheetKinds.length))),
   }),
+  v.strictObject({ kind: v.literal('divideList'), sheet: id, table: id }),
   v.strictObject({
     kind: v.literal('makePartSheets'),
     sheet: id,

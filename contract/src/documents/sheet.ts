@@ -138,6 +138,12 @@ const table = v.strictObject({
   columnWidths: v.optional(
     v.pipe(v.array(v.strictObject({ column: shortText, width: between(WIDTH_RANGE) })), v.maxLength(200)),
   ),
+  lines: v.optional(
+    v.strictObject({
+      after: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(1e6))),
+      upTo: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(1e6))),
+    }),
+  ),
   continuedFrom: v.optional(v.strictObject({ sheet: id, table: id })),
 });
 const balloonSizes = {

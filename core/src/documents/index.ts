@@ -32,7 +32,7 @@ export type {
 export { billOfList } from './listBill.ts';
 export { newSheetSet } from './sheetSet.ts';
 export type { SheetSetCommand } from './sheetSet.ts';
-export { partSheetSteps, setSteps } from './setSteps.ts';
+export { longListSteps, partSheetSteps, setSteps } from './setSteps.ts';
 export type { SetMeans, SetSteps } from './setSteps.ts';
 export { removeSteps, sheetSteps } from './sheetSteps.ts';
 export {

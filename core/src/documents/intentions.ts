@@ -96,6 +96,8 @@ export type PlainIntention =
 export type Intention =
   | PlainIntention
   | { readonly kind: 'makeSet'; readonly sheet: string; readonly kinds?: readonly SheetKind[] }
+  /** A list that is too long for its sheet goes on on further ones. */
+  | { readonly kind: 'divideList'; readonly sheet: string; readonly table: string }
   /** Sheets of single parts, on the paper of a sheet; their numbers are written into a property where one is named. */
   | {
       readonly kind: 'makePartSheets';

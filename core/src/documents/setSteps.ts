@@ -1,6 +1,8 @@
 import { Refusal } from '../assembly/index.ts';
 import type { Exploded, Pose } from '../poses/index.ts';
 import {
+  divideList,
+  listSheets,
   makeDetailSheets,
   makeSet,
   setInputs,
@@ -89,6 +91,58 @@ export async function setSteps(
     steps,
     problems: made.locked.length === 0 ? made.problems : [...made.problems, lockedProblem(state, made.locked)],
     said: made.said,
+  };
+}
+
+/**
+ * Lets a list that is too long for its sheet go on on further sheets behind it; see `divideList`.
+ * @throws Refusal where sheet or list are gone, where it fits, and where nothing of it does
+ */
+export function longListSteps(
+  state: ProjectState,
+  { sheet: id, table }: Pick<Extract<Intention, { kind: 'divideList' }>, 'sheet' | 'table'>,
+  newId: () => string,
+): SetSteps {
+  const at = state.sheets.findIndex((sheet) => sheet.id === id);
+  const content = state.sheets[at]?.content;
+  const list = content?.tables.find((one) => one.id === table);
+  if (!content || !list) throw new Refusal('gone', 'That list is no longer there.');
+  const shown = billShownBy(state.bills, content);
+  const edited = editedFor(state, shown.content.recipe.variant ?? null);
+  const { bill } = projectBill({ ...state, bill: shown.content }, edited);
+  const inputs = {
+    sheet: content,
+    ...setInputs(state.set.content),
+    assembly: edited.assembly,
+    bill,
+    columns: shown.content.columns,
+    lines: new Map<string, never>(),
+  };
+  const divided = divideList(inputs, list, newId);
+  if (!divided)
+    throw new Refusal(
+      'fits',
+      'This list does not go on elsewhere: it fits its sheet, or not one line of it fits a sheet of this paper.',
+    );
+  const added = listSheets(content, `${content.name}, list`, divided.rest).map((one) => ({
+    id: newId(),
+    content: freelyNamed(one, state),
+  }));
+  const order = state.sheets.map((sheet) => sheet.id);
+  return {
+    added,
+    steps: [
+      { document: id, command: { kind: 'changeTables', remove: [], put: [divided.here] } },
+      {
+        document: state.set.id,
+        command: {
+          kind: 'orderSheets',
+          order: [...order.slice(0, at + 1), ...added.map((one) => one.id), ...order.slice(at + 1)],
+        },
+      },
+    ],
+    problems: [],
+    said: `The list goes on on ${added.length === 1 ? 'one further sheet' : `${added.length} further sheets`}.`,
   };
 }
 

@@ -15,10 +15,11 @@ import {
   type SheetLayout,
 } from './layout.ts';
 import type { LaidView } from './laidView.ts';
+import { linesLeftOut } from './longList.ts';
 import { pointInView } from './dimensions.ts';
 import { drawNote, layOutNote, type LaidNote } from './notes.ts';
 import { drawFrame, paperSize, penPair, type Paper } from './paper.ts';
-import type { Sheet, SheetNote, SheetProblem, SheetView } from './records.ts';
+import type { Sheet, SheetNote, SheetProblem, SheetTable, SheetView } from './records.ts';
 import { borderOf, drawRegions } from './regionMarks.ts';
 import { scaleText } from './scales.ts';
 import { blockOf, drawTitleBlock, titleCells, type TitleCell } from './titleBlock.ts';
@@ -75,7 +76,12 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
     layout,
     notes,
     titleCells: titleCells(fields, title, sheet.paper, block),
-    problems: findProblems(layout, notes, marks),
+    problems: findProblems(
+      layout,
+      notes,
+      marks,
+      [sheet, ...(inputs.others ?? [])].flatMap(({ tables }) => tables),
+    ),
   };
 }
 
@@ -245,7 +251,12 @@ const faultWords: readonly (readonly [keyof BalloonFaults, string, string, strin
 const LEAST_LETTERING = 2.5;
 
 /** What a checker would mark on this sheet. */
-function findProblems(layout: SheetLayout, notes: readonly LaidNote[], marks: readonly Mark[]): SheetProblem[] {
+function findProblems(
+  layout: SheetLayout,
+  notes: readonly LaidNote[],
+  marks: readonly Mark[],
+  lists: readonly SheetTable[],
+): SheetProblem[] {
   const problems: SheetProblem[] = [];
   const say = (code: string, message: string, items: readonly string[] = []) => problems.push({ code, message, items });
   const { coverage, tables, views, frame, titleBlock } = layout;
@@ -263,8 +274,12 @@ function findProblems(layout: SheetLayout, notes: readonly LaidNote[], marks: re
     if (!measured.fits)
       say(
         'list-too-large',
-        `The list of ${content.rows.length} lines does not fit this paper; choose larger paper, fewer columns or another depth.`,
+        `The list of ${content.rows.length} lines does not fit this paper; let it go on on further sheets, or choose larger paper, fewer columns or another depth.`,
       );
+  const [first] = tables;
+  const whole = lists.filter(({ onlyBallooned }) => !onlyBallooned);
+  for (const [from, to] of first && !first.table.onlyBallooned ? linesLeftOut(whole, first.of) : [])
+    say('list-gap', `Lines ${from} to ${to} of the list stand on no sheet; let one of its lists go on with them.`);
   const stripsOf = ({ measured }: LaidTable) => measured.strips.map(({ box }) => box);
   if (tables.some((one, at) => tables.slice(at + 1).some((other) => overlapAny(stripsOf(one), stripsOf(other)))))
     say('lists-overlap', 'Two lists lie over one another; hang one of them elsewhere.');

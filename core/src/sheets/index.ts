@@ -111,5 +111,7 @@ export { readNote, writeNote } from './noteText.ts';
 export type { NoteLine, NoteRun } from './noteText.ts';
 export { blockWithStyle, isBlank, isPlain, setWithStyle, sheetStyleOf, sheetWithStyle } from './style.ts';
 export type { SheetStyle } from './style.ts';
+export { divideList, linesLeftOut, listSheets } from './longList.ts';
+export type { LongList } from './longList.ts';
 export { leaderEndAt, leaderPlaces, leaderScore, nextLeaderEnd, withLeaderEnd } from './leaderEnds.ts';
 export type { LeaderPlace, LeaderScore } from './leaderEnds.ts';

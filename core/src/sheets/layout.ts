@@ -107,6 +107,8 @@ export interface LaidBalloon {
 }
 export interface LaidTable extends ListContent {
   readonly table: SheetTable;
+  /** Lines of the whole list, shown here or not. */
+  readonly of: number;
   readonly measured: MeasuredTable;
   /** What its columns are, in their order. */
   readonly columns: readonly Column[];
@@ -399,6 +401,24 @@ export function tableContent(bill: Bill, columns: readonly Column[], only?: Read
   };
 }
 
+/** Of a list the lines after so many, up to so many. */
+function linesOf(
+  { billRows, content }: ListContent,
+  { after = 0, upTo }: NonNullable<SheetTable['lines']>,
+): ListContent {
+  const kept = (lines: ReadonlySet<number> = new Set()) =>
+    new Set([...lines].map((line) => line - after).filter((line) => line >= 0));
+  return {
+    billRows: billRows.slice(after, upTo),
+    content: {
+      ...content,
+      rows: content.rows.slice(after, upTo),
+      bold: kept(content.bold),
+      across: kept(content.across),
+    },
+  };
+}
+
 const RAISED = '⁰¹²³⁴⁵⁶⁷⁸⁹',
   LOWERED = '₀₁₂₃₄₅₆₇₈₉';
 const figures = (text: string, set: string): string => [...text].map((figure) => set.indexOf(figure)).join('');
@@ -418,7 +438,8 @@ function layOutList(
   table: SheetTable,
   only?: ReadonlySet<number>,
 ): LaidTable {
-  const list = tableContent(bill, columns, only);
+  const all = tableContent(bill, columns, only);
+  const list = table.lines ? linesOf(all, table.lines) : all;
   const roomOf = (one: Pick<SheetTable, 'place' | 'at'>) =>
     tableRoom(sheet, one, titleBlockBox(sheet.paper, blockOf(block)));
   const room = roomOf(table);
@@ -434,7 +455,13 @@ function layOutList(
     ...list,
     table,
     columns: shown,
-    measured: layOutTable(list.content, room, { ...table, widths }),
+    measured: layOutTable(list.content, room, {
+      ...table,
+      widths,
+      goesOnFrom: (table.lines?.after ?? 0) > 0,
+      goesOn: list.content.rows.length + (table.lines?.after ?? 0) < all.content.rows.length,
+    }),
+    of: all.content.rows.length,
     corner: cornerOf(room),
     home: cornerOf(roomOf({ place: table.place })),
     side: room.side,

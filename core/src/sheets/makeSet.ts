@@ -1,9 +1,10 @@
 import { listOccurrences, pathKey, pathOf, Refusal, type PathKey } from '../assembly/index.ts';
 import { boxHeight, boxWidth } from '../geometry/index.ts';
 import type { Exploded, Pose } from '../poses/index.ts';
-import { spotsWithin, type DirectionName, type DrawnView } from '../views/index.ts';
+import { spotsWithin, type DirectionName, type DrawnView, type ViewLines } from '../views/index.ts';
 import { layOutSheet, type SheetInputs } from './layout.ts';
 import { withDetails } from './enlarge.ts';
+import { divideList, isLong, listSheets } from './longList.ts';
 import { makeDrawing, type ViewWish } from './makeDrawing.ts';
 import { frameBox } from './paper.ts';
 import { coverageOn, rowOfPath } from './places.ts';
@@ -16,6 +17,7 @@ import {
   planSheet,
   rowsOfSpots,
   unplacedView,
+  usualTable,
 } from './plan.ts';
 import { blankSheet, type BalloonLook, type Sheet, type SheetProblem, type SheetView } from './records.ts';
 import { rowsSeenWell } from './seenWell.ts';
@@ -103,7 +105,22 @@ interface Drawing {
  * are left as they are.
  */
 export async function makeSet(request: SetRequest): Promise<MadeSet> {
-  return new SetMaker(request).make();
+  const { sheet, lists } = withoutLongList(request);
+  return new SetMaker({ ...request, sheet }, lists).make();
+}
+
+/** The drawing with as much of its list as it has room for, and the sheets on which that goes on. */
+function withoutLongList({ sheet, others, newId, ...rest }: SetRequest): { sheet: Sheet; lists: readonly Sheet[] } {
+  const tables = sheet.tables.length > 0 ? sheet.tables : [usualTable];
+  const inputs = { ...rest, others, sheet: { ...sheet, tables }, lines: new Map<string, ViewLines>() };
+  const { tables: laid, frame } = layOutSheet(inputs);
+  const long = laid.find((one) => isLong(one, frame));
+  const divided = long ? divideList(inputs, long.table, newId, true) : null;
+  if (!divided) return { sheet, lists: [] };
+  return {
+    sheet: { ...sheet, tables: tables.map((one) => (one === long!.table ? divided.here : one)) },
+    lists: listSheets(sheet, 'Parts list', divided.rest),
+  };
 }
 
 class SetMaker {
@@ -116,7 +133,11 @@ class SetMaker {
   /** Of the drawing's balloons, and so of all. */
   private look: BalloonLook;
 
-  constructor(private readonly request: SetRequest) {
+  /** @param lists sheets on which its list goes on */
+  constructor(
+    private readonly request: SetRequest,
+    private readonly lists: readonly Sheet[],
+  ) {
     const { bill, poses } = request;
     this.needed = new Set(bill.rows.flatMap((row, at) => (row.opened ? [] : [at])));
     this.poses = poses;
@@ -140,6 +161,7 @@ class SetMaker {
     if (missing.size > 0 && (!kinds || wants('details'))) further.push(...(await this.details(missing)));
     const sheet = this.finishDrawing(drawing, missing);
     const cover = wants('cover') ? await this.cover() : null;
+    further.push(...this.lists);
     return {
       sheet,
       cover,

@@ -84,7 +84,7 @@ export function planSheet(inputs: SheetInputs): Sheet {
   return { ...empty, views, balloonLook: chosen };
 }
 
-const usualTable = { id: USUAL_TABLE, place: 'title-block' } as const;
+export const usualTable = { id: USUAL_TABLE, place: 'title-block' } as const;
 
 /** What of a look is kept whatever the size of balloons. */
 export const shapeOf = ({

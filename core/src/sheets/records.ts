@@ -123,7 +123,7 @@ export const tablePlaces = ['title-block', 'top-right', 'top-left', 'bottom-left
 export type TablePlace = (typeof tablePlaces)[number];
 
 /** A parts list placed on a sheet. */
-export interface SheetTable extends Omit<TableLook, 'widths'> {
+export interface SheetTable extends Omit<TableLook, 'widths' | 'goesOn' | 'goesOnFrom'> {
   /** Of its own on this sheet. */
   readonly id: string;
   /** Document id of the bill that it shows; the sheet's where absent. Not drawn from another bill yet. */
@@ -138,6 +138,8 @@ export interface SheetTable extends Omit<TableLook, 'widths'> {
   readonly columnWidths?: readonly { readonly column: string; readonly width: number }[];
   /** Name of its look among the house styles. Not drawn yet. */
   readonly look?: string;
+  /** The lines that it shows of its bill where others show the rest: those after so many, up to so many. */
+  readonly lines?: { readonly after?: number; readonly upTo?: number };
   /** The table, here or on a sheet before, whose lines it goes on with. Not drawn yet. */
   readonly continuedFrom?: { readonly sheet: string; readonly table: string };
 }

@@ -9,6 +9,7 @@ import {
 } from '../marks/index.ts';
 import {
   bandsOf,
+  ENDING,
   LINE_PITCH,
   PAD,
   weightOf,
@@ -18,6 +19,8 @@ import {
   type TableContent,
 } from './tables.ts';
 
+const GOES_ON = 'Continued on a further sheet';
+const ENDING_LETTERING = 2.5; // mm
 const THICK = 0.5;
 const THIN = 0.25;
 
@@ -91,6 +94,10 @@ function drawStrip(
     for (const { top, bottom } of joined(upright)) marks.push(lineMark(own, [x, top], [x, bottom], THIN));
   }
   marks.push(boxMark(own, strip.box, THICK));
+  if (table.goesOn && number === table.strips.length - 1) {
+    const y = table.grows === 'up' ? strip.box[1] - ENDING / 2 : strip.box[3] + ENDING / 2;
+    marks.push(textMark(own, GOES_ON, x1, y, Math.min(ENDING_LETTERING, table.style.lettering), 'right'));
+  }
   return marks;
 }
 

@@ -40,6 +40,9 @@ export interface TableLook {
   readonly strips?: number;
   /** Most lines of a strip. */
   readonly stripLines?: number;
+  /** Whether it goes on with the lines of another one, and whether another one goes on with its lines. */
+  readonly goesOnFrom?: boolean;
+  readonly goesOn?: boolean;
 }
 export const tableHeadings = ['top', 'bottom', 'none'] as const;
 export type TableHeading = (typeof tableHeadings)[number];
@@ -94,6 +97,9 @@ export interface MeasuredTable {
   readonly rowHeights: readonly number[];
   readonly headingLines: readonly (readonly string[])[];
   readonly headingHeight: number;
+  /** Whether another table goes on with its lines; that is said at the end to which it grows. */
+  readonly goesOn: boolean;
+  readonly grows: 'up' | 'down';
   readonly strips: readonly Strip[];
   /** Around all strips. */
   readonly box: Box2;
@@ -105,6 +111,10 @@ const USUAL_LETTERING = 2.5; // mm, least height on drawings that are to be copi
 export const PAD = 1.4; // mm between text and line, each side
 export const LINE_PITCH = 1.7; // of the lettering height, between lines of one row
 const STRIP_GAP = 3; // mm
+/** Stands where a table without title goes on with the lines of another, and where another goes on with its own. */
+export const CONTINUED = 'Continued';
+/** Room for that at the end of a table; mm. */
+export const ENDING = 4.5;
 /** Row pitches in heights of capitals, where only the lettering is said: the roomier one where that takes no more strips. */
 const PITCHES = [2, 1.68] as const;
 /** A last strip of fewer lines than this looks forgotten: then all of them become about equally high. */
@@ -157,13 +167,16 @@ function layOutWith(content: TableContent, style: TableStyle, room: TableRoom, l
   const rowHeights = lines.map((cells) => heightOf(cells, style.lettering));
   const headingLines = heading === 'none' ? [] : wrapped(content.headings, 'bold', headingLettering);
   const headingHeight = heading === 'none' ? 0 : heightOf(headingLines, headingLettering) + 1;
+  const further = title === '' ? CONTINUED : `${title} (continued)`;
   const titles =
-    title === '' ? [] : [title, `${title} (continued)`].map((text) => acrossLines(text, headingLettering, sum(widths)));
-  const titleHeight = title === '' ? 0 : heightOf(titles, headingLettering) + 1;
+    title === '' && !look.goesOnFrom
+      ? []
+      : [look.goesOnFrom ? further : title, further].map((text) => acrossLines(text, headingLettering, sum(widths)));
+  const titleHeight = titles.length === 0 ? 0 : heightOf(titles, headingLettering) + 1;
   const runs = breakIntoStrips(
     rowHeights,
     content.across ?? new Set(),
-    room.box[3] - room.box[1] - headingHeight - titleHeight,
+    room.box[3] - room.box[1] - headingHeight - titleHeight - (look.goesOn ? ENDING : 0),
     look,
   );
   const own = widths.reduce((sum, width) => sum + width, 0);
@@ -196,7 +209,7 @@ function layOutWith(content: TableContent, style: TableStyle, room: TableRoom, l
     box[1] >= room.box[1] - 1e-6 &&
     box[2] <= room.box[2] + 1e-6 &&
     box[3] <= room.box[3] + 1e-6;
-  const at = { headingLettering, heading, rows, titles, titleHeight };
+  const at = { headingLettering, heading, rows, titles, titleHeight, goesOn: look.goesOn ?? false, grows: room.grows };
   return { style, ...at, widths, lines, rowHeights, headingLines, headingHeight, strips, box, fits };
 }
 

@@ -6,6 +6,7 @@ import {
   billShownBy,
   editedFor,
   looksFor,
+  longListSteps,
   partSheetSteps,
   setSteps,
   type CarriedOut,
@@ -50,8 +51,11 @@ export async function carryOutIntention(
         version: versions.get(document)!,
         command: JSON.stringify(command),
       }));
-    if (intention.kind === 'makeSet' || intention.kind === 'makePartSheets') {
-      const made = await makeTheSet(state, project, intention, context, services);
+    if (intention.kind === 'makeSet' || intention.kind === 'makePartSheets' || intention.kind === 'divideList') {
+      const made =
+        intention.kind === 'divideList'
+          ? longListSteps(state, intention, randomUUID)
+          : await makeTheSet(state, project, intention, context, services);
       context.signal.throwIfAborted();
       context.note([made.said, ...made.problems.map(({ message }) => message)].join(' '));
       const added = made.added.map(({ id, content }) => ({

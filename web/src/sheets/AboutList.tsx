@@ -19,6 +19,7 @@ import { sheetSteps } from '../../../core/src/documents/index.ts';
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import type { SheetInspectorProps } from './inspectorProps.ts';
+import { LongListFields } from './LongListFields.tsx';
 import { SizeInput } from './SizeInput.tsx';
 import { useChange } from './useChange.ts';
 import { placeWords } from './words.ts';
@@ -137,9 +138,10 @@ export function AboutList({ id, sheet, drawn, thing, onThing }: SheetInspectorPr
       {!measured.fits && (
         <p className="problem">
           It does not fit its room so. {table.lettering === undefined ? '' : 'Its lettering stays as you set it. '}
-          Choose more strips, smaller lettering or larger paper.
+          Let it go on on further sheets, or choose more strips, smaller lettering or larger paper.
         </p>
       )}
+      <LongListFields sheet={id} laid={laid} onWhole={() => put('all lines of the list here', {}, 'lines')} />
       <h3>Columns, mm</h3>
       <ColumnWidths
         laid={laid}
