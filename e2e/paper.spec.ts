@@ -365,3 +365,50 @@ test('a list as the house wants it: title, lettering, heading, widths, its own p
   await expect.poll(async () => Math.abs((await list.boundingBox())!.x - from.x)).toBeLessThan(2);
   await kept(page);
 });
+
+test('balloons in columns and hexagons in one step each; a list goes on on a further sheet, and is whole again', async ({
+  page,
+}) => {
+  await toSheets(page);
+  await page.getByRole('button', { name: 'Which sheets to make' }).click();
+  await page.getByRole('menuitem', { name: 'This sheet only' }).click();
+  await expect(page.getByLabel('Balloon 3', { exact: true })).toBeAttached({ timeout: 60_000 });
+  const choose = async (what: string, option: string) => {
+    await page.getByRole('combobox', { name: what }).click();
+    await page.getByRole('option', { name: option }).click();
+  };
+  await choose('Balloons stand', 'in columns at the sides');
+  const view = await boxOf(page, /^View /);
+  for (const item of ['1', '2', '3'])
+    await expect
+      .poll(async () => {
+        const { x, width } = await boxOf(page, `Balloon ${item}`);
+        return x + width / 2 < view.x || x + width / 2 > view.x + view.width;
+      })
+      .toBe(true);
+  await choose('Around numbers', 'hexagon');
+  await kept(page);
+  await undo(page, 'what is around numbers');
+  await undo(page, 'balloons in columns at the sides');
+  await expect(page.getByRole('combobox', { name: 'Balloons stand' })).toHaveValue('as suits');
+
+  // How clearly a leader ends can be checked on the paper.
+  await page.getByLabel('Balloon 2', { exact: true }).click();
+  await expect(page.getByRole('row', { name: /How clear/ })).toContainText(/(face|edge), (\d+\.\d mm|nothing near)/);
+
+  await page.getByLabel('Line 3', { exact: true }).click();
+  const most = page.getByRole('textbox', { name: 'Most lines in a strip' });
+  await most.fill('1');
+  await most.press('Enter');
+  await page.getByRole('button', { name: 'Go on on further sheets' }).click();
+  const sheets = page.getByRole('navigation', { name: 'Sheets of this project' });
+  await expect(sheets.getByRole('button', { name: /^Sheet 2/ })).toBeVisible({ timeout: 30_000 });
+  await expect(paper(page)).toContainText('Continued on a further sheet');
+  await sheets.getByRole('button', { name: /^Sheet 2/ }).click();
+  await expect(paper(page)).toContainText('Continued');
+  await page.getByLabel('Line 3', { exact: true }).click();
+  await expect(page.getByText(/Lines \d+ to 3 of 3; the others stand elsewhere/)).toBeVisible();
+  await undo(page, 'let the list go on elsewhere');
+  await expect(sheets.getByRole('button', { name: /^Sheet 2/ })).toHaveCount(0);
+  await expect(paper(page)).not.toContainText('Continued');
+});

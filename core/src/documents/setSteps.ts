@@ -118,11 +118,11 @@ export function longListSteps(
     columns: shown.content.columns,
     lines: new Map<string, never>(),
   };
-  const divided = divideList(inputs, list, newId);
+  const divided = divideList(inputs, list, newId, content.views.length > 0, true);
   if (!divided)
     throw new Refusal(
       'fits',
-      'This list does not go on elsewhere: it fits its sheet, or not one line of it fits a sheet of this paper.',
+      'This list does not go on elsewhere: it is one strip that fits its sheet, or not one line of it fits this paper.',
     );
   const added = listSheets(content, `${content.name}, list`, divided.rest).map((one) => ({
     id: newId(),

@@ -44,6 +44,12 @@ describe('a list that is too long for its sheet', () => {
     const inputs = machine(20);
     expect(divideList(inputs, inputs.list, ids())).toBeNull();
   });
+  test('stays with its first strip where that is asked for', () => {
+    const inputs = machine(20, { strips: 2 });
+    const { here, rest } = divideList(inputs, inputs.list, ids(), true, true)!;
+    expect(here.lines).toEqual({ upTo: 10 });
+    expect(rest.map(({ lines }) => lines)).toEqual([{ after: 10 }]);
+  });
   test('goes on on further sheets: every line stands once, all within the frame, lettered alike', () => {
     fc.assert(
       fc.property(

@@ -31,6 +31,7 @@ export interface LongList {
  * Divides a list that is too long for its sheet: what fits beside the views stays, the rest goes on on sheets of the same
  * paper that hold nothing else. Its lettering stays where it was set.
  * @param isBeside whether there are views on the sheet, or will be
+ * @param asAsked where it fits, only its first strip stays
  * @returns null where it fits, and where nothing of it fits even alone on a sheet
  */
 export function divideList(
@@ -38,6 +39,7 @@ export function divideList(
   list: SheetTable,
   newId: () => string,
   isBeside = inputs.sheet.views.length > 0,
+  asAsked = false,
 ): LongList | null {
   const { lines: { after = 0, upTo: _ } = {}, ...plain } = list;
   const lettering = list.lettering ?? USUAL_LETTERING;
@@ -68,10 +70,11 @@ export function divideList(
         !laid(sheet, { ...table, lines: { ...table.lines, upTo: (table.lines?.after ?? 0) + fit } }).measured.fits
       )
         fit--;
-    return { of, fit };
+    return { of, fit, firstStrip: made.strips[0].to };
   };
   const from = (after: number): Pick<SheetTable, 'lines'> => ({ lines: { ...(after > 0 ? { after } : {}) } });
-  const first = measured(inputs.sheet, { ...look, ...from(after) }, isBeside);
+  const whole = measured(inputs.sheet, { ...look, ...from(after) }, isBeside);
+  const first = asAsked && whole.fit === whole.of ? { ...whole, fit: whole.firstStrip } : whole;
   if (first.fit === first.of || first.fit === 0) return null;
   let done = after + first.fit;
   const here: SheetTable = { ...look, lines: { ...from(after).lines, upTo: done } };
