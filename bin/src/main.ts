@@ -151,6 +151,7 @@ function program(workerFile: string): Command {
   const withPaper = (options: SheetOptions, command: Command): SheetOptions => ({
     ...options,
     ownPaper: command.getOptionValueSource('paper') === 'cli',
+    ownPlace: command.getOptionValueSource('place') === 'cli',
   });
   sheetOptions(top.command('sheet').description('drawing sheet with views, parts list and balloons'))
     .addOption(new Option('--format <format>').choices(['pdf', 'svg', 'png', 'json']).default('json'))

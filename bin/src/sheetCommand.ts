@@ -57,6 +57,8 @@ export interface SheetOptions extends Common, Pick<BillOptions, 'depth' | 'merge
   /** Whether the paper was typed, rather than the usual one. */
   readonly ownPaper: boolean;
   readonly place: TablePlace;
+  /** Whether that was typed, rather than the usual one. */
+  readonly ownPlace: boolean;
   /** Heights of capitals in the list and in balloons; mm. What fits where absent. */
   readonly listLettering?: number;
   readonly lettering?: number;
@@ -92,7 +94,15 @@ export async function sheetCommand(file: string, options: SheetOptions, workerFi
     const { fields, poses: _, ...ofSet } = setWithStyle({ ...newSheetSet, fields: sharedFields(assembly, file) }, says);
     const shared = fields;
     const blank = withViews(
-      asAsked(sheetWithStyle(shared.title, usualPaper(options.paper), options.ownPaper ? {} : says), options),
+      asAsked(
+        sheetWithStyle(
+          shared.title,
+          usualPaper(options.paper),
+          options.ownPaper ? { ...says, paper: usualPaper(options.paper) } : says,
+        ),
+        options,
+        says,
+      ),
       directions.map((direction) => ({ direction })),
       newId,
     );
@@ -147,12 +157,13 @@ async function report({ problems }: Made, drawn: readonly DrawnSheet[], output?:
 }
 
 /** The sheet with its list and balloons as they were asked for. */
-function asAsked(sheet: Sheet, options: SheetOptions): Sheet {
+function asAsked(sheet: Sheet, options: SheetOptions, says: SheetStyle): Sheet {
   const { place, listLettering, lettering, content, heading, rows, arrange, shape } = options;
   const hasQuantity = content === 'item-quantity';
   const list: SheetTable = {
+    ...says.list,
     id: USUAL_TABLE,
-    place,
+    place: options.ownPlace ? place : (says.list?.place ?? place),
     ...(listLettering === undefined ? {} : { lettering: listLettering }),
     ...(heading ? { heading } : {}),
     ...(rows ? { rows } : {}),

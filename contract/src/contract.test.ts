@@ -1,8 +1,8 @@
 import * as v from 'valibot';
 import { describe, expect, test } from 'vitest';
-import { newBill, newComponentEdits, newSheetSet, type Command } from '../../core/src/documents/index.ts';
+import { newBill, newComponentEdits, newSheetSet, styleSteps, type Command } from '../../core/src/documents/index.ts';
 import type { ComponentKey, PathKey } from '../../core/src/assembly/index.ts';
-import { blankSheet, usualPaper } from '../../core/src/sheets/index.ts';
+import { blankSheet, shippedStyles, usualPaper } from '../../core/src/sheets/index.ts';
 import { assemblyOf, leaf, node } from '../../testkit/assemblies.ts';
 import { api, parseCommand, parseDocument, parseHouseStyle, parseRecipeFile, parseStoredCommand } from './index.ts';
 import { holds, type Same } from './documents/shared.ts';
@@ -281,11 +281,33 @@ test.each([
   expect(() => put({ ...usual, ...look })).toThrow();
 });
 
+test.each(shippedStyles.map(({ name, sheet }) => [name, sheet] as const))(
+  'what the style %s does to sheets is let through',
+  (name, style) => {
+    const sheet = {
+      ...blankSheet('Drawing', usualPaper('A3')),
+      tables: [{ id: 't', place: 'top-right', lines: { upTo: 5 } } as const],
+    };
+    const steps = styleSteps({ id: 'set', content: newSheetSet }, [{ id: 's', content: sheet }], style, name);
+    expect(steps.length).toBe(2);
+    for (const { command } of steps) expect(parseCommand('sheet', command)).toEqual(command);
+    expect(
+      parseHouseStyle({
+        kind: 'sledgeboard house style',
+        version: 1,
+        name,
+        columns: [{ id: 'n', source: 'name', heading: '' }],
+        sheet: style,
+      }).sheet,
+    ).toEqual(style);
+  },
+);
+
 describe('a record has room for more than is drawn today', () => {
   test.each([
     ['a turn', { kind: 'addView', view: { ...samples.addView.view, turn: 0.5 } }, /turn.* does not draw it yet/],
     ['bends', { kind: 'changeBalloons', remove: [], put: [{ ...balloon, bends: [[1, 2]] }] }, /bends/],
-    ['a list’s look', { kind: 'changeTables', remove: [], put: [{ id: 't', place: 'top-left', look: 'Own' }] }, /look/],
+    ['another list', { kind: 'changeTables', remove: [], put: [{ id: 't', place: 'top-left', bill: 'b' }] }, /bill/],
   ])('%s is refused at the door', (_, command, sentence) => {
     expect(() => parseCommand('sheet', command)).toThrow(sentence);
   });

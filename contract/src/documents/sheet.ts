@@ -20,6 +20,7 @@ import {
 } from '../../../core/src/sheets/index.ts';
 import {
   LETTERING_RANGE,
+  PEN_RANGE,
   PITCH_RANGE,
   rowDirections,
   tableHeadings,
@@ -120,13 +121,8 @@ const view = v.strictObject({
   turn: v.optional(finite),
 });
 const between = ([least, most]: readonly [number, number]) => v.pipe(finite, v.minValue(least), v.maxValue(most));
-const table = v.strictObject({
-  id,
-  bill: v.optional(id),
-  place: v.picklist(tablePlaces),
-  onlyBallooned: v.optional(v.boolean()),
-  at: v.optional(v.tuple([onPaper, onPaper])),
-  look: v.optional(shortText),
+const pen = between(PEN_RANGE);
+const tableLook = {
   lettering: v.optional(between(LETTERING_RANGE)),
   headingLettering: v.optional(between(LETTERING_RANGE)),
   pitch: v.optional(between(PITCH_RANGE)),
@@ -135,6 +131,16 @@ const table = v.strictObject({
   rows: v.optional(v.picklist(rowDirections)),
   strips: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(50))),
   stripLines: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(10_000))),
+  pens: v.optional(v.strictObject({ frame: pen, heading: pen, rows: pen, columns: pen })),
+};
+const table = v.strictObject({
+  id,
+  bill: v.optional(id),
+  place: v.picklist(tablePlaces),
+  onlyBallooned: v.optional(v.boolean()),
+  at: v.optional(v.tuple([onPaper, onPaper])),
+  look: v.optional(shortText),
+  ...tableLook,
   columnWidths: v.optional(
     v.pipe(v.array(v.strictObject({ column: shortText, width: between(WIDTH_RANGE) })), v.maxLength(200)),
   ),
@@ -246,6 +252,8 @@ export const sheetStyleSchema = v.strictObject({
   further: v.optional(titleBlock.entries.further),
   logo: v.optional(logo),
   dimensionLook: v.optional(dimensionLook),
+  list: v.optional(v.strictObject({ place: v.picklist(tablePlaces), ...tableLook })),
+  balloons: v.optional(balloonLook),
 });
 holds<Same<typeof sheetStyleSchema, SheetStyle>>();
 
@@ -297,7 +305,7 @@ const drawn = <Schema extends v.GenericSchema<object, object>>(schema: Schema, .
       ({ input }) => `${notYet.filter((key) => key in input).join(', ')}: this program does not draw it yet.`,
     ),
   );
-const drawnTable = drawn(table, 'bill', 'look', 'continuedFrom');
+const drawnTable = drawn(table, 'bill', 'continuedFrom');
 const drawnBalloon = drawn(balloon, 'table', 'look', 'bends', 'stack', 'rail');
 const ids = v.pipe(v.array(id), v.maxLength(5000));
 

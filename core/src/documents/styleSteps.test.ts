@@ -3,7 +3,10 @@ import {
   blankSheet,
   blockWithStyle,
   setWithStyle,
+  sheetInStyle,
   sheetStyleOf,
+  sheetWithStyle,
+  shippedStyles,
   usualPaper,
   type Sheet,
   type SheetSet,
@@ -20,6 +23,7 @@ const style: SheetStyle = {
     { id: 's', label: 'Site', value: 'Camp 1' },
   ],
   dimensionLook: { unit: 'in', decimals: 3 },
+  balloons: { lettering: 7, radius: 9, fixed: true, shape: 'hexagon', arrangement: 'box' },
 };
 const blank = blankSheet('Blank', usualPaper('A3'));
 const drawn: Sheet = {
@@ -50,7 +54,7 @@ const set: SheetSet = {
 describe('a house style for sheets', () => {
   test('is what the set and a sheet are like, and makes a new set so', () => {
     const made = setWithStyle(newSheetSet, style);
-    expect(sheetStyleOf(made, blankSheet('S', usualPaper('A2')))).toEqual(style);
+    expect(sheetStyleOf(made, sheetWithStyle('S', usualPaper('A3'), style))).toEqual(style);
   });
   test('keeps texts of fields with the same label, other fields and revisions', () => {
     expect(blockWithStyle(set.block, style)).toEqual({
@@ -68,7 +72,7 @@ describe('a house style for sheets', () => {
       { id: 'blank', content: blank },
       { id: 'drawn', content: drawn },
     ];
-    for (const { document, command } of styleSteps({ id: 'set', content: set }, sheets, style)) {
+    for (const { document, command } of styleSteps({ id: 'set', content: set }, sheets, style, 'House')) {
       const applied = applyCommand(document === 'set' ? 'set' : 'sheet', documents.get(document) as never, command);
       if (!applied.ok) throw new Error(applied.reason);
       documents.set(document, applied.document);
@@ -81,6 +85,29 @@ describe('a house style for sheets', () => {
     expect((documents.get('drawn') as Sheet).views[1].centre).toEqual([0, 100]);
     // A second time there is nothing to do.
     const again = sheets.map(({ id }) => ({ id, content: documents.get(id) as Sheet }));
-    expect(styleSteps({ id: 'set', content: after }, again, style)).toEqual([]);
+    expect(styleSteps({ id: 'set', content: after }, again, style, 'House')).toEqual([]);
   });
+  test.each(shippedStyles.map(({ name, sheet }) => [name, sheet] as const))(
+    '%s is taken over by lists, and says so',
+    (name, shipped) => {
+      const list = {
+        id: 'list',
+        place: 'bottom-left',
+        bill: 'other',
+        at: [100, 100],
+        lettering: 9,
+        title: 'Parts',
+        columnWidths: [{ column: 'c', width: 30 }],
+        lines: { upTo: 4 },
+      } as const;
+      const styled = sheetInStyle({ ...blank, tables: [list] }, shipped, name);
+      // What it shows stays; how it looks is the style's, and where that says nothing chosen by itself.
+      expect(styled.tables).toEqual([
+        { id: 'list', bill: 'other', columnWidths: list.columnWidths, lines: list.lines, ...shipped.list, look: name },
+      ]);
+      expect(styled.balloonLook).toEqual(shipped.balloons);
+      const back = sheetStyleOf(newSheetSet, styled);
+      expect(back.list).toEqual(shipped.list);
+    },
+  );
 });

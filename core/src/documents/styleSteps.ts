@@ -2,21 +2,24 @@ import {
   blockWithStyle,
   isBlank,
   isPlain,
+  sheetInStyle,
   swapSides,
   type Sheet,
   type SheetSet,
   type SheetStyle,
 } from '../sheets/index.ts';
 import type { GestureStep } from './intentions.ts';
+import { sheetSteps } from './sheetSteps.ts';
 
 /**
- * What makes a project look as a style says of sheets: one gesture. Sheets on which something stands keep their paper.
+ * What makes a project look as the style of this name says of sheets: one gesture. Sheets on which something stands keep their paper.
  * Projected views change sides where the angle changes.
  */
 export function styleSteps(
   set: { readonly id: string; readonly content: SheetSet },
   sheets: readonly { readonly id: string; readonly content: Sheet }[],
   style: SheetStyle,
+  name: string,
 ): GestureStep[] {
   const { fields, projection = 'first', block, dimensionLook } = set.content;
   const steps: GestureStep[] = [];
@@ -37,5 +40,8 @@ export function styleSteps(
   for (const { id, content } of sheets)
     if (style.paper && isBlank(content) && !same(style.paper, content.paper))
       steps.push({ document: id, command: { kind: 'setPaper', paper: style.paper } });
+  for (const { id, content } of sheets)
+    for (const command of sheetSteps(content, sheetInStyle(content, style, name)))
+      steps.push({ document: id, command });
   return steps;
 }

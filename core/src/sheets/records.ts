@@ -136,7 +136,7 @@ export interface SheetTable extends Omit<TableLook, 'widths' | 'goesOn' | 'goesO
   readonly at?: Vec2;
   /** Widths of columns by their ids; mm. Those not named fit what stands in them. */
   readonly columnWidths?: readonly { readonly column: string; readonly width: number }[];
-  /** Name of its look among the house styles. Not drawn yet. */
+  /** Name of the house style that it was given; where that has changed it is offered. */
   readonly look?: string;
   /** The lines that it shows of its bill where others show the rest: those after so many, up to so many. */
   readonly lines?: { readonly after?: number; readonly upTo?: number };

@@ -1,6 +1,29 @@
 import type { Paper } from './paper.ts';
-import { blankSheet, type DimensionLook, type Projection, type Sheet, type SheetSet } from './records.ts';
+import {
+  blankSheet,
+  type BalloonLook,
+  type DimensionLook,
+  type Projection,
+  type Sheet,
+  type SheetSet,
+  type SheetTable,
+} from './records.ts';
 import { MOST_FURTHER, plainTitleBlock, type FurtherField, type TitleBlock, type TitleLogo } from './titleBlock.ts';
+
+/** What of a list a house style says: all of this, so that what is absent is chosen by itself. */
+export const listLookKeys = [
+  'place',
+  'title',
+  'lettering',
+  'headingLettering',
+  'pitch',
+  'heading',
+  'rows',
+  'strips',
+  'stripLines',
+  'pens',
+] as const;
+export type ListLook = Pick<SheetTable, (typeof listLookKeys)[number]>;
 
 /** What of sheets a house style says; what is absent it leaves alone. */
 export interface SheetStyle {
@@ -16,11 +39,40 @@ export interface SheetStyle {
   readonly logo?: TitleLogo;
   /** How dimensions say lengths. */
   readonly dimensionLook?: DimensionLook;
+  /** How lists look and where they hang. */
+  readonly list?: ListLook;
+  /** How balloons look and stand. */
+  readonly balloons?: BalloonLook;
+}
+
+/** What is said of the look of a list, without what it shows and where it was put by hand. */
+export const listLookOf = (table: SheetTable): ListLook =>
+  Object.fromEntries(
+    listLookKeys.flatMap((key) => (table[key] === undefined ? [] : [[key, table[key]]])),
+  ) as unknown as ListLook;
+
+/** A sheet with its lists and balloons as a style says; where lists were put by hand they stay unless it hangs them. */
+export function sheetInStyle(sheet: Sheet, { list, balloons }: SheetStyle, name: string): Sheet {
+  const styled = (table: SheetTable): SheetTable => {
+    const kept = Object.entries(table).filter(([key]) => !(listLookKeys as readonly string[]).includes(key));
+    const { at, ...rest } = Object.fromEntries(kept) as unknown as SheetTable;
+    return { ...rest, ...(at && list!.place === table.place ? { at } : {}), ...list!, look: name };
+  };
+  return {
+    ...sheet,
+    ...(list ? { tables: sheet.tables.map(styled) } : {}),
+    ...(balloons ? { balloonLook: balloons } : {}),
+  };
 }
 
 /** What a house style would say of this set and sheet. */
-export const sheetStyleOf = ({ fields, projection, block, dimensionLook }: SheetSet, { paper }: Sheet): SheetStyle => ({
+export const sheetStyleOf = (
+  { fields, projection, block, dimensionLook }: SheetSet,
+  { paper, tables, balloonLook }: Sheet,
+): SheetStyle => ({
   paper,
+  ...(tables.length > 0 ? { list: listLookOf(tables[0]) } : {}),
+  balloons: balloonLook,
   projection: projection ?? 'first',
   ...(fields.owner ? { owner: fields.owner } : {}),
   ...(block && block.further.length > 0 ? { further: block.further } : {}),
@@ -62,5 +114,7 @@ export const isBlank = ({ views, tables, notes, pictures }: Sheet): boolean =>
   views.length + tables.length + notes.length + pictures.length === 0;
 
 /** A new sheet as a style says. */
-export const sheetWithStyle = (name: string, usual: Paper, { paper = usual }: SheetStyle): Sheet =>
-  blankSheet(name, paper);
+export const sheetWithStyle = (name: string, usual: Paper, { paper = usual, balloons }: SheetStyle): Sheet => ({
+  ...blankSheet(name, paper),
+  ...(balloons ? { balloonLook: balloons } : {}),
+});

@@ -21,8 +21,6 @@ import {
 
 const GOES_ON = 'Continued on a further sheet';
 const ENDING_LETTERING = 2.5; // mm
-const THICK = 0.5;
-const THIN = 0.25;
 
 /**
  * The marks of a measured table.
@@ -42,7 +40,10 @@ function drawStrip(
   const marks: Mark[] = [];
   const own = sourceOf(-1);
   const [x0, , x1] = strip.box;
-  const level = (y: number, pen: number) => marks.push(lineMark(own, [x0, y], [x1, y], pen));
+  const { pens } = table;
+  const level = (y: number, pen: number) => {
+    if (pen > 0) marks.push(lineMark(own, [x0, y], [x1, y], pen));
+  };
   const { title, heading, rows } = bandsOf(table, strip);
   const { headingLettering } = table;
   const isFoot = table.heading === 'bottom';
@@ -60,11 +61,11 @@ function drawStrip(
     });
   if (table.titles.length > 0) {
     across(own, table.titles[number === 0 ? 0 : 1], title, (x0 + x1) / 2, headingLettering, 'centre');
-    level(isFoot ? title.top : title.bottom, THICK);
+    level(isFoot ? title.top : title.bottom, pens.heading);
   }
   if (table.heading !== 'none') {
     cells(marks, own, table, table.headingLines, content.alignments, x0, heading, 'bold', headingLettering);
-    level(isFoot ? heading.top : heading.bottom, THICK);
+    level(isFoot ? heading.top : heading.bottom, pens.heading);
   }
   rows.forEach(({ row, ...band }, at) => {
     if (content.across?.has(row)) {
@@ -81,7 +82,7 @@ function drawStrip(
         weightOf(content, row),
         table.style.lettering,
       );
-    if (at + 1 < rows.length) level(band.bottom, THIN);
+    if (at + 1 < rows.length) level(band.bottom, pens.rows);
   });
   // Upright lines beside everything but the title and headings that stand across.
   const upright = [
@@ -89,11 +90,11 @@ function drawStrip(
     ...rows.filter(({ row }) => !content.across?.has(row)),
   ];
   let x = x0;
-  for (const width of table.widths.slice(0, -1)) {
+  for (const width of pens.columns > 0 ? table.widths.slice(0, -1) : []) {
     x += width;
-    for (const { top, bottom } of joined(upright)) marks.push(lineMark(own, [x, top], [x, bottom], THIN));
+    for (const { top, bottom } of joined(upright)) marks.push(lineMark(own, [x, top], [x, bottom], pens.columns));
   }
-  marks.push(boxMark(own, strip.box, THICK));
+  if (pens.frame > 0) marks.push(boxMark(own, strip.box, pens.frame));
   if (table.goesOn && number === table.strips.length - 1) {
     const y = table.grows === 'up' ? strip.box[1] - ENDING / 2 : strip.box[3] + ENDING / 2;
     marks.push(textMark(own, GOES_ON, x1, y, Math.min(ENDING_LETTERING, table.style.lettering), 'right'));

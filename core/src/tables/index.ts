@@ -2,7 +2,9 @@ export {
   bandsOf,
   layOutTable,
   LETTERING_RANGE,
+  PEN_RANGE,
   PITCH_RANGE,
+  usualPens,
   rowDirections,
   tableHeadings,
   tableStyles,
@@ -16,6 +18,7 @@ export type {
   TableContent,
   TableHeading,
   TableLook,
+  TablePens,
   TableRoom,
   TableStyle,
 } from './tables.ts';

@@ -208,3 +208,16 @@ test('nothing of a text is lost, and it stays inside its column', () => {
     { numRuns: 60 },
   );
 });
+
+test('lines are as wide as is said, and left out at 0', () => {
+  const made = layOutTable(content(5), onTitleBlock, { pens: { frame: 0.7, heading: 0.35, rows: 0.18, columns: 0 } });
+  const pens = drawTable(made, content(5), () => ({ kind: 'table', id: 't' })).flatMap((mark) =>
+    'pen' in mark ? [mark.pen] : [],
+  );
+  expect(new Set(pens)).toEqual(new Set([0.7, 0.35, 0.18]));
+  expect(pens.filter((pen) => pen === 0.18)).toHaveLength(4);
+  const bare = layOutTable(content(5), onTitleBlock, { pens: { frame: 0, heading: 0, rows: 0, columns: 0 } });
+  expect(drawTable(bare, content(5), () => ({ kind: 'table', id: 't' })).every(({ kind }) => kind === 'text')).toBe(
+    true,
+  );
+});

@@ -20,6 +20,21 @@ export interface TableStyle {
   /** Height of a row of one line. */
   readonly pitch: number;
 }
+/** Widths of the lines of a table; mm, 0 for none. */
+export interface TablePens {
+  /** Around each strip. */
+  readonly frame: number;
+  /** Between heading and rows. */
+  readonly heading: number;
+  /** Between rows, and between columns. */
+  readonly rows: number;
+  readonly columns: number;
+}
+/** Wide and narrow lines of ISO 128-2. */
+export const usualPens: TablePens = { frame: 0.5, heading: 0.5, rows: 0.25, columns: 0.25 };
+/** mm */
+export const PEN_RANGE = [0, 2] as const;
+
 /** How one table is to be; what is absent is chosen by itself. */
 export interface TableLook {
   /** Height of capitals of rows; mm. */
@@ -40,6 +55,8 @@ export interface TableLook {
   readonly strips?: number;
   /** Most lines of a strip. */
   readonly stripLines?: number;
+  /** Of its lines; usual ones where absent. */
+  readonly pens?: TablePens;
   /** Whether it goes on with the lines of another one, and whether another one goes on with its lines. */
   readonly goesOnFrom?: boolean;
   readonly goesOn?: boolean;
@@ -83,6 +100,7 @@ export interface Strip {
 }
 export interface MeasuredTable {
   readonly style: TableStyle;
+  readonly pens: TablePens;
   /** Height of capitals of heading and title; mm. */
   readonly headingLettering: number;
   readonly heading: TableHeading;
@@ -210,7 +228,8 @@ function layOutWith(content: TableContent, style: TableStyle, room: TableRoom, l
     box[2] <= room.box[2] + 1e-6 &&
     box[3] <= room.box[3] + 1e-6;
   const at = { headingLettering, heading, rows, titles, titleHeight, goesOn: look.goesOn ?? false, grows: room.grows };
-  return { style, ...at, widths, lines, rowHeights, headingLines, headingHeight, strips, box, fits };
+  const { pens = usualPens } = look;
+  return { style, pens, ...at, widths, lines, rowHeights, headingLines, headingHeight, strips, box, fits };
 }
 
 /** Rows are at least so many heights of capitals high. */

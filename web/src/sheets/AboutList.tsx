@@ -9,10 +9,12 @@ import {
 } from '../../../core/src/sheets/index.ts';
 import {
   LETTERING_RANGE,
+  PEN_RANGE,
   PITCH_RANGE,
   WIDTH_RANGE,
   type RowDirection,
   type TableHeading,
+  type TablePens,
 } from '../../../core/src/tables/index.ts';
 import { headingOf } from '../../../core/src/columns/index.ts';
 import { sheetSteps } from '../../../core/src/documents/index.ts';
@@ -142,6 +144,12 @@ export function AboutList({ id, sheet, drawn, thing, onThing }: SheetInspectorPr
         </p>
       )}
       <LongListFields sheet={id} laid={laid} onWhole={() => put('all lines of the list here', {}, 'lines')} />
+      <h3>Lines, mm</h3>
+      <Pens
+        pens={measured.pens}
+        isOwn={table.pens !== undefined}
+        onPens={(pens) => (pens ? put('lines of the list', { pens }) : put('usual lines of the list', {}, 'pens'))}
+      />
       <h3>Columns, mm</h3>
       <ColumnWidths
         laid={laid}
@@ -168,6 +176,41 @@ export function AboutList({ id, sheet, drawn, thing, onThing }: SheetInspectorPr
         Take away
       </Button>
     </>
+  );
+}
+
+const penWords: Readonly<Record<keyof TablePens, string>> = {
+  frame: 'Around',
+  heading: 'Heading',
+  rows: 'Between rows',
+  columns: 'Between columns',
+};
+
+/** Widths of the lines of a list; 0 leaves them out. */
+function Pens({
+  pens,
+  isOwn,
+  onPens,
+}: {
+  readonly pens: TablePens;
+  readonly isOwn: boolean;
+  readonly onPens: (pens: TablePens | null) => void;
+}) {
+  return (
+    <SimpleGrid cols={2} spacing="xs" verticalSpacing={0}>
+      {(Object.keys(penWords) as (keyof TablePens)[]).map((of) => (
+        <SizeInput
+          key={`${of} ${isOwn ? pens[of] : ''}`}
+          label={penWords[of]}
+          fitted={String(pens[of])}
+          value={isOwn ? pens[of] : undefined}
+          min={PEN_RANGE[0]}
+          max={PEN_RANGE[1]}
+          digits={2}
+          onValue={(width) => onPens(width === null ? null : { ...pens, [of]: width })}
+        />
+      ))}
+    </SimpleGrid>
   );
 }
 

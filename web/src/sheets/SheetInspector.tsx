@@ -52,7 +52,7 @@ export function SheetInspector(props: SheetInspectorProps) {
   );
 }
 
-function AboutSheet({ id, place, sheet, drawn, onThing }: SheetInspectorProps) {
+function AboutSheet({ id, place, sheet, inputs, drawn, onThing }: SheetInspectorProps) {
   const change = useChange(id);
   const { bills } = useProject();
   const { intend, busy } = useIntend();
@@ -96,7 +96,7 @@ function AboutSheet({ id, place, sheet, drawn, onThing }: SheetInspectorProps) {
         Title block …
       </Button>
       <BalloonLooks id={id} sheet={sheet} />
-      <StyleField sheet={sheet} />
+      <StyleField sheet={sheet} inputs={inputs} />
       <h3>To look at on this sheet</h3>
       {drawn.problems.map(({ code, message, items }) => (
         <p key={`${code} ${message}`} className="problem">
