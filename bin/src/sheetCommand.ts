@@ -249,7 +249,7 @@ async function drawAll(
       );
       const scores = drawn.layout.balloons.flatMap((laid) => {
         const view = drawn.layout.views.find((one) => one.view.id === laid.balloon.view);
-        if (!view || laid.row < 0) return [];
+        if (!view || laid.row < 0 || laid.leader.length === 0) return [];
         const score = leaderScore(laid, view, linesOf.get(view.view.id)!, { assembly, bill });
         return [[laid.balloon.id, { ...score, freeMm: score.freeMm === null ? null : rounded(score.freeMm) }] as const];
       });
@@ -355,6 +355,7 @@ function describe({ scene, layout, scores }: Described) {
         end,
         part,
         score: scores.get(balloon.id) ?? null,
+        ...(balloon.stack === undefined ? {} : { stack: balloon.stack }),
       }),
     ),
   };

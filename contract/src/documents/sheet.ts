@@ -306,7 +306,7 @@ const drawn = <Schema extends v.GenericSchema<object, object>>(schema: Schema, .
     ),
   );
 const drawnTable = drawn(table, 'bill', 'continuedFrom');
-const drawnBalloon = drawn(balloon, 'table', 'look', 'bends', 'stack', 'rail');
+const drawnBalloon = drawn(balloon, 'table', 'look', 'bends', 'rail');
 const ids = v.pipe(v.array(id), v.maxLength(5000));
 
 /** What can be done to a sheet. */

@@ -29,7 +29,7 @@ export interface Balloon {
   readonly look?: { readonly lettering: number; readonly radius: number };
   /** Corners of the leader from the circle to the anchor, measured like `offset`. Not drawn yet. */
   readonly bends?: readonly Vec2[];
-  /** Balloons with one stack share a leader. Not drawn yet. */
+  /** Balloons of one view with one stack share the leader of the first of them. */
   readonly stack?: string;
   /** The rail that it sits on. Not drawn yet. */
   readonly rail?: string;

@@ -307,7 +307,8 @@ function findProblems(
       bad.map(({ item }) => item),
     );
   const readable = layout.balloons.filter(({ row }) => row >= 0);
-  const faults = balloonFaults(readable);
+  // What shares a leader has none of its own that could be wrong.
+  const faults = balloonFaults(readable.map((one) => (one.leader.length > 0 ? one : { ...one, anchor: one.centre })));
   for (const [kind, code, one, several] of faultWords) {
     const items = faults[kind].map((at) => readable[at].item);
     if (items.length > 0) say(code, `${items.length} ${items.length === 1 ? one : several}`, items);

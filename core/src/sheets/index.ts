@@ -110,6 +110,7 @@ export type { DetailRequest, DetailSheets } from './detailSheets.ts';
 export { readNote, writeNote } from './noteText.ts';
 export type { NoteLine, NoteRun } from './noteText.ts';
 export { blockWithStyle, isBlank, isPlain, setWithStyle, sheetInStyle, sheetStyleOf, sheetWithStyle } from './style.ts';
+export { stackBalloons, stacksOf, unstack } from './stacks.ts';
 export { shippedStyles } from './shippedStyles.ts';
 export type { SheetStyle } from './style.ts';
 export { divideList, linesLeftOut, listSheets } from './longList.ts';

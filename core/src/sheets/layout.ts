@@ -34,6 +34,7 @@ import {
 } from './records.ts';
 import { scaleText } from './scales.ts';
 import { blockOf, titleBlockBox, type TitleBlock, type TitleFields } from './titleBlock.ts';
+import { withStacks } from './stacks.ts';
 
 /** Everything that a sheet is computed from. */
 export interface SheetInputs {
@@ -101,7 +102,7 @@ export interface LaidBalloon {
   readonly anchor: Vec2;
   /** The same on the view plane; mm. */
   readonly seen: Vec2;
-  /** From the circle to the anchor. */
+  /** From the circle to the anchor; nothing where it shares that of another one. */
   readonly leader: readonly Vec2[];
   readonly end: LeaderEnd;
 }
@@ -158,10 +159,12 @@ export function layOutSheet(inputs: SheetInputs): SheetLayout {
       dimensions.filter(({ dimension }) => dimension.view === laid.view.id),
     ),
   );
-  const balloons = sheet.balloons.flatMap((balloon) => {
-    const view = views.find((laid) => laid.view.id === balloon.view);
-    return view ? [layOutBalloon(balloon, view, inputs)] : [];
-  });
+  const balloons = withStacks(
+    sheet.balloons.flatMap((balloon) => {
+      const view = views.find((laid) => laid.view.id === balloon.view);
+      return view ? [layOutBalloon(balloon, view, inputs)] : [];
+    }),
+  );
   return {
     frame: frameBox(sheet.paper),
     titleBlock: titleBlockBox(sheet.paper, blockOf(inputs.block)),

@@ -16,6 +16,7 @@ import type { LaidView } from './laidView.ts';
 import { layOutSheet, placeView, type SheetInputs, type SheetLayout } from './layout.ts';
 import { rowOfPath } from './places.ts';
 import { USUAL_TABLE, type BalloonLook, type Sheet, type SheetProblem, type SheetView } from './records.ts';
+import { besideFirst, stacksOf } from './stacks.ts';
 import { pictorialScales, proposeScale, standardScales } from './scales.ts';
 
 /**
@@ -298,6 +299,7 @@ export function planBalloons(
   const { sheet, bill } = inputs;
   const layout = layOutSheet(inputs);
   const standing = layout.balloons.filter(({ balloon, row }) => balloon.byHand && row >= 0);
+  const stacks = looseStacks(layout);
   const done = new Set(standing.map(({ row }) => row));
   const seen = new Set(done);
   const balloons: Balloon[] = standing.map(({ balloon }) => balloon);
@@ -317,7 +319,7 @@ export function planBalloons(
   const passes = seenIn.length > 1 ? (['well', 'anyhow'] as const) : (['anyhow'] as const);
   for (const { laid, own, choices, pass } of passes.flatMap((pass) => seenIn.map((one) => ({ ...one, pass })))) {
     const rows = [...choices.keys()]
-      .filter((row) => !done.has(row) && (!wanted || wanted.has(row)))
+      .filter((row) => !done.has(row) && !stacks.followers.has(row) && (!wanted || wanted.has(row)))
       .filter((row) => !inView || inView.get(laid.view.id)?.has(row))
       .filter((row) => pass === 'anyhow' || choices.get(row)!.some(roomEnough))
       .sort((a, b) => a - b);
@@ -325,7 +327,10 @@ export function planBalloons(
     rows.forEach((row) => seen.add(row));
     const { arrangement } = sheet.balloonLook;
     const placed = arrangeRing({
-      items: rows.map((row) => ({ choices: choices.get(row)!, extra: extraOf(bill.rows[row], sheet.balloonLook) })),
+      items: rows.map((row) => ({
+        choices: choices.get(row)!,
+        extra: stacks.extraOf(row) ?? extraOf(bill.rows[row], sheet.balloonLook),
+      })),
       standing: taken,
       hull: laid.hull,
       frame: layout.frame,
@@ -352,18 +357,68 @@ export function planBalloons(
       if (!roomEnough(choice)) tight.push(row);
       done.add(row);
       taken.push({ centre: place.centre, anchor: choice.point });
-      balloons.push({
+      const stack = stacks.of(row);
+      const offset: Vec2 = [place.centre[0] - laid.view.centre[0], place.centre[1] - laid.view.centre[1]];
+      const balloon: Balloon = {
         id: newId(),
         view: laid.view.id,
         path: pathOf(own.paths[own.occurrences[choice.spot]]),
         end: choice.end,
         byHand: false,
         anchor: [...own.anchors.subarray(choice.spot * 3, choice.spot * 3 + 3)] as unknown as Vec3,
-        offset: [place.centre[0] - laid.view.centre[0], place.centre[1] - laid.view.centre[1]],
+        offset,
+      };
+      if (!stack) {
+        balloons.push(balloon);
+        return;
+      }
+      // The place is the middle of the whole stack; it begins at the side of the view's middle.
+      const sign = offset[0] < 0 ? -1 : 1;
+      const head: Balloon = { ...balloon, stack: balloon.id, offset: [offset[0] - sign * stack.toHead, offset[1]] };
+      balloons.push(head);
+      for (const one of besideFirst(head, stack.rest, { axis: 0, sign }))
+        balloons.push({ ...one, id: newId(), stack: head.id });
+      stack.rows.forEach((one) => {
+        done.add(one);
+        seen.add(one);
       });
     });
   }
   return { balloons, problems: planProblems(bill, seen, done, crowded, tight, wanted) };
+}
+
+/** A stack that is arranged with its first balloon. */
+interface LooseStack {
+  readonly rest: readonly Balloon[];
+  /** Of the rest. */
+  readonly rows: readonly number[];
+  /** How far it reaches to each side of its middle beyond a circle; mm. */
+  readonly extra: number;
+  /** From its middle to that of its first balloon; mm. */
+  readonly toHead: number;
+}
+
+/** Stacks that were not put by hand, by the row of their first balloon. They stay together in a row. */
+function looseStacks({ balloons }: SheetLayout) {
+  const byRow = new Map<number, LooseStack>();
+  const laidOf = new Map(balloons.map((one) => [one.balloon.id, one]));
+  for (const stack of stacksOf(balloons.map(({ balloon }) => balloon))) {
+    const laid = stack.map(({ id }) => laidOf.get(id)!).filter(({ row }) => row >= 0);
+    const [head, ...rest] = laid;
+    if (!head || rest.length === 0 || head.balloon.byHand) continue;
+    const width = laid.reduce((sum, { radius, extra }) => sum + 2 * (radius + extra), 0);
+    byRow.set(head.row, {
+      rest: rest.map(({ balloon }) => balloon),
+      rows: rest.map(({ row }) => row),
+      extra: width / 2 - head.radius,
+      toHead: width / 2 - head.radius - head.extra,
+    });
+  }
+  return {
+    of: (row: number) => byRow.get(row),
+    extraOf: (row: number) => byRow.get(row)?.extra,
+    followers: new Set([...byRow.values()].flatMap(({ rows }) => rows)) as ReadonlySet<number>,
+  };
 }
 
 /** The row per entry of `spots.paths`; −1 for none. */

@@ -1,13 +1,10 @@
 import { describe, expect, test } from 'vitest';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
-import type { Assembly, ShapeKey } from '../assembly/index.ts';
+import { blocks as machine, drawing } from '../../../testkit/blocks.ts';
 import { fullLabel, listOccurrences, pathKey } from '../assembly/index.ts';
 import { makeBill, noDecisions } from '../bill/index.ts';
-import { defaultColumns, newColumn } from '../columns/index.ts';
 import { boxesOverlap, boxInside, type Box2 } from '../geometry/index.ts';
 import { measureText } from '../marks/index.ts';
-import { drawView, findSpots, viewPlacement, type Body } from '../views/index.ts';
-import { at, boxMesh } from '../../../testkit/shapes.ts';
 import {
   barred,
   lookOfLettering,
@@ -21,7 +18,6 @@ import {
   makeDrawing,
   noTitleFields,
   planBalloons,
-  planSheet,
   proposeDetail,
   proposeScale,
   scaleText,
@@ -34,7 +30,6 @@ import {
   withPlaces,
   withViews,
   zoneOf,
-  type SheetInputs,
 } from './index.ts';
 
 describe('paper', () => {
@@ -137,65 +132,6 @@ describe('scales', () => {
     expect([proposeScale(size, room), scaleText(proposeScale(size, room))]).toEqual([scale, text]);
   });
 });
-
-/** Blocks in a row, each a part of its own number, with boxes as shapes. */
-function machine(count: number): { assembly: Assembly; bodies: Body[] } {
-  const plan = node(
-    'TOP',
-    ...Array.from(
-      { length: count },
-      (_, index) =>
-        [1, leaf(`N${index + 1}`, { name: `Block ${index + 1}`, material: 'Ash' })] as [
-          number,
-          ReturnType<typeof leaf>,
-        ],
-    ),
-  );
-  const bare = assemblyOf(plan);
-  const mesh = boxMesh(40, 30, 20);
-  let place = 0;
-  const assembly: Assembly = {
-    ...bare,
-    components: bare.components.map((component) => ({
-      ...component,
-      shape: component.usages.length ? null : (`shape` as ShapeKey),
-      usages: component.usages.map((usage) => ({
-        ...usage,
-        placement: at(60 * (place % 6), 50 * Math.floor(place++ / 6), 0),
-      })),
-    })),
-  };
-  const bodies = listOccurrences(assembly, (index) => assembly.components[index].shape !== null).map(
-    ({ placement, path }) => ({ mesh, placement, path: pathKey(path) }),
-  );
-  return { assembly, bodies };
-}
-
-function drawing(count: number, paper: 'A4' | 'A3' | 'A2' = 'A3') {
-  const { assembly, bodies } = machine(count);
-  const bill = makeBill(assembly, { depth: 'parts-only', identity: 'part-number' });
-  const columns = defaultColumns(assembly);
-  let id = 0;
-  const newId = () => `id${++id}`;
-  const view = viewPlacement('isometric');
-  const lines = drawView(bodies, view);
-  const shared = { ...noTitleFields, title: 'Blocks', drawingNumber: 'D-1', revision: 'A' };
-  const blank = withViews(blankSheet('Blocks', usualPaper(paper)), [{ direction: 'isometric' }], newId);
-  const given: SheetInputs = {
-    sheet: blank,
-    shared,
-    assembly,
-    bill,
-    columns,
-    lines: new Map([[blank.views[0].id, lines]]),
-  };
-  const planned = planSheet(given);
-  const inputs = { ...given, sheet: planned };
-  const spots = new Map([[planned.views[0].id, findSpots(bodies, view, lines)]]);
-  const plan = planBalloons(inputs, spots, newId);
-  const sheet = { ...planned, balloons: plan.balloons };
-  return { sheet, spots, newId, inputs: { ...inputs, sheet }, plan, drawn: drawSheet({ ...inputs, sheet }) };
-}
 
 describe('making the drawing again', () => {
   const { sheet, inputs, spots, newId } = drawing(12);

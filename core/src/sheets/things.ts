@@ -102,6 +102,13 @@ export function moveThings(
   const across = new Map(layout.dimensions.map((one) => [one.dimension.id, one.across]));
   const wayOf = new Map(ways.map(({ thing: { kind, id }, by }) => [`${kind} ${id}`, by]));
   const comesAlong = ({ view }: { readonly view: string }) => wayOf.has(`view ${view}`);
+  // What shares a leader moves together.
+  const stackWay = new Map(
+    sheet.balloons.flatMap(({ id, view, stack }) => {
+      const by = wayOf.get(`balloon ${id}`);
+      return by && stack !== undefined ? [[`${view} ${stack}`, by] as const] : [];
+    }),
+  );
   let moved: Sheet = {
     ...sheet,
     views: sheet.views.map((view) => {
@@ -120,7 +127,7 @@ export function moveThings(
       return by ? { ...note, at: keepOnPaper(sheet.paper, plus(note.at, by)) } : note;
     }),
     balloons: sheet.balloons.map((balloon) => {
-      const by = wayOf.get(`balloon ${balloon.id}`);
+      const by = wayOf.get(`balloon ${balloon.id}`) ?? stackWay.get(`${balloon.view} ${balloon.stack}`);
       return by && !comesAlong(balloon) ? { ...balloon, offset: plus(balloon.offset, by), byHand: true } : balloon;
     }),
   };

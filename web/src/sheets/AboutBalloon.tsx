@@ -13,9 +13,12 @@ import {
   leaderScore,
   lookOfLettering,
   shapeOf,
+  stacksOf,
+  unstack,
   zoneOf,
   type BalloonLook,
 } from '../../../core/src/sheets/index.ts';
+import { sheetSteps } from '../../../core/src/documents/index.ts';
 import { LETTERING_RANGE } from '../../../core/src/tables/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { useIntend } from '../data/useIntend.ts';
@@ -143,6 +146,7 @@ export function AboutBalloon({ id, sheet, inputs, drawn, thing, onThing }: Sheet
     return laid && laid.row >= 0 && view && lines ? leaderScore(laid, view, lines, inputs) : null;
   }, [laid, lines, drawn, inputs]);
   if (!laid) return null;
+  const sharesLeader = stacksOf(sheet.balloons).some((stack) => stack.some((one) => one.id === balloon.id));
   const row = bill.rows[laid.row];
   const component = row && row.components.length > 0 ? assembly.components[row.components[0]] : undefined;
   return (
@@ -205,6 +209,20 @@ export function AboutBalloon({ id, sheet, inputs, drawn, thing, onThing }: Sheet
         >
           Take away
         </Button>
+        {sharesLeader && (
+          <Button
+            size="compact-sm"
+            variant="default"
+            onClick={() =>
+              change(
+                'balloons on leaders of their own',
+                ...sheetSteps(sheet, unstack(sheet, balloon.id, drawn.layout.balloons)),
+              )
+            }
+          >
+            Own leaders again
+          </Button>
+        )}
       </Group>
     </>
   );

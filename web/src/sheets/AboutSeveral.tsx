@@ -9,6 +9,7 @@ import {
   offTitleBlock,
   movedThings,
   scaleText,
+  stackBalloons,
   standardScales,
   thingsOn,
   USUAL_SMALLEST,
@@ -30,6 +31,9 @@ export function AboutSeveral({ id, sheet, drawn, things, onThing }: SheetInspect
     const moved = moveThings(moveThings(sheet, ways), aside);
     change(label, ...sheetSteps(sheet, moved));
   };
+  const balloons = things.flatMap(({ kind, id: one }) =>
+    kind === 'balloon' ? (sheet.balloons.find((balloon) => balloon.id === one) ?? []) : [],
+  );
   const views = sheet.views.filter((view) => things.some(({ kind, id: one }) => kind === 'view' && one === view.id));
   const all = (label: string, changed: ViewChange) =>
     change(label, ...views.map((view) => ({ kind: 'changeView', id: view.id, change: changed }) as const));
@@ -58,6 +62,35 @@ export function AboutSeveral({ id, sheet, drawn, things, onThing }: SheetInspect
                 onClick={() => take(alignWords[how].toLowerCase(), alignThings(movable, how))}
               >
                 {how}
+              </Button>
+            ))}
+          </Group>
+        </>
+      )}
+      {balloons.length > 1 && balloons.every(({ view }) => view === balloons[0].view) && (
+        <>
+          <p className="quiet">On the leader of the first picked</p>
+          <Group gap="xs">
+            {(['row', 'column'] as const).map((as) => (
+              <Button
+                key={as}
+                size="compact-xs"
+                variant="default"
+                onClick={() =>
+                  change(
+                    `balloons on one leader`,
+                    ...sheetSteps(
+                      sheet,
+                      stackBalloons(
+                        sheet,
+                        balloons.map((one) => one.id),
+                        as,
+                      ),
+                    ),
+                  )
+                }
+              >
+                {as === 'row' ? 'in a row' : 'in a column'}
               </Button>
             ))}
           </Group>
