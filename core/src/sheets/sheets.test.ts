@@ -3,6 +3,7 @@ import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import { blocks as machine, drawing } from '../../../testkit/blocks.ts';
 import { fullLabel, listOccurrences, pathKey } from '../assembly/index.ts';
 import { makeBill, noDecisions } from '../bill/index.ts';
+import { newColumn } from '../columns/index.ts';
 import { boxesOverlap, boxInside, type Box2 } from '../geometry/index.ts';
 import { measureText } from '../marks/index.ts';
 import {
