@@ -1,5 +1,6 @@
-import { Button, Select } from '@mantine/core';
+import { Anchor, Button, Select } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
+import { Fragment } from 'react';
 import type { SheetThing } from '../../../core/src/sheets/index.ts';
 import { billShownBy } from '../../../core/src/documents/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
@@ -16,6 +17,8 @@ import { PaperField } from './PaperField.tsx';
 import { useChange } from './useChange.ts';
 import { useIntend } from '../data/useIntend.ts';
 
+/** Of a finding, so many items are named. */
+const MOST_ITEMS = 12;
 /** What is picked of a view is about that view. */
 const OF_VIEW: ReadonlySet<SheetThing['kind']> = new Set(['view', 'caption', 'region', 'regionSize', 'viewSize']);
 
@@ -105,8 +108,27 @@ function AboutSheet({ id, place, sheet, inputs, drawn, onThing }: SheetInspector
             <>
               <br />
               <span className="quiet">
-                {items.slice(0, 12).join(', ')}
-                {items.length > 12 ? ` and ${items.length - 12} more` : ''}
+                {items.slice(0, MOST_ITEMS).map((item, at) => {
+                  const found = drawn.layout.balloons.find((laid) => laid.item === item);
+                  return (
+                    <Fragment key={`${item} ${at}`}>
+                      {at > 0 && ', '}
+                      {found ? (
+                        <Anchor
+                          component="button"
+                          size="sm"
+                          aria-label={`Go to balloon ${item}`}
+                          onClick={() => onThing({ kind: 'balloon', id: found.balloon.id })}
+                        >
+                          {item}
+                        </Anchor>
+                      ) : (
+                        item
+                      )}
+                    </Fragment>
+                  );
+                })}
+                {items.length > MOST_ITEMS ? ` and ${items.length - MOST_ITEMS} more` : ''}
               </span>
             </>
           )}
