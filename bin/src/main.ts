@@ -147,6 +147,12 @@ function program(workerFile: string): Command {
           .default('auto'),
       )
       .addOption(new Option('--shape <shape>', 'what is drawn around numbers').choices(balloonShapes).default('circle'))
+      .addOption(
+        new Option('--stacks', 'small parts on one axis, such as bolt, washer and nut, share a leader').conflicts([
+          'auto',
+          'sheets',
+        ]),
+      )
       .option('--style <FILE>', 'house style: columns, numbering, paper, title block, angle, dimensions');
   const withPaper = (options: SheetOptions, command: Command): SheetOptions => ({
     ...options,

@@ -8,7 +8,11 @@ import { newSheetSet } from '../../core/src/documents/index.ts';
 import { sceneToSvg } from '../../core/src/formats/index.ts';
 import {
   drawSheet,
+  fastenerStacks,
+  layOutSheet,
   leaderScore,
+  planBalloons,
+  withFastenerStacks,
   makeDrawing,
   makeSet,
   noTitleFields,
@@ -66,6 +70,8 @@ export interface SheetOptions extends Common, Pick<BillOptions, 'depth' | 'merge
   readonly content: 'item' | 'item-quantity';
   /** How balloons stand around a view. */
   readonly arrange: Arrangement | 'auto';
+  /** Whether bolts with their washers and nuts share a leader. */
+  readonly stacks?: boolean;
   /** What is drawn around their numbers. */
   readonly shape: BalloonShape;
   readonly heading?: TableHeading;
@@ -108,7 +114,7 @@ export async function sheetCommand(file: string, options: SheetOptions, workerFi
     );
     const { projection, block, dimensionLook } = ofSet;
     const request = { sheet: blank, shared, projection, block, dimensionLook, assembly, bill, columns, newId };
-    const made = isSet ? await setOf(request, options, tools) : await drawingOf(request, tools);
+    const made = isSet ? await setOf(request, options, tools) : await drawingOf(request, options, tools);
     const drawn = await drawAll(made.sheets, made.poses, request, tools);
     for (const sentence of made.said) process.stderr.write(`${sentence}\n`);
     if (options.format === 'check') return report(made, drawn, options.output);
@@ -193,16 +199,20 @@ interface Made {
 }
 type Request = Omit<SheetInputs, 'lines'> & { readonly newId: () => string };
 
-async function drawingOf(request: Request, tools: Tools): Promise<Made> {
+async function drawingOf(request: Request, { stacks }: SheetOptions, tools: Tools): Promise<Made> {
   const { assembly, sheet } = request;
   const drawn = await Promise.all(
     sheet.views.map(async (view) => [view.id, await makeView(lookAt(assembly, view), tools)] as const),
   );
-  const { sheet: made, problems } = makeDrawing({
-    ...request,
-    lines: new Map(drawn.map(([id, { lines }]) => [id, lines])),
-    spots: new Map(drawn.map(([id, { spots }]) => [id, spots])),
-  });
+  const lines = new Map(drawn.map(([id, one]) => [id, one.lines]));
+  const spots = new Map(drawn.map(([id, one]) => [id, one.spots]));
+  const plain = makeDrawing({ ...request, lines, spots });
+  if (!stacks) return { sheets: [plain.sheet], poses: [], problems: plain.problems, said: [] };
+  const inputs = { ...request, lines, sheet: plain.sheet };
+  const layout = layOutSheet(inputs);
+  const stacked = withFastenerStacks(plain.sheet, layout, fastenerStacks(layout, lines, inputs));
+  const { balloons, problems } = planBalloons({ ...inputs, sheet: stacked }, spots, request.newId);
+  const made = { ...stacked, balloons };
   return { sheets: [made], poses: [], problems, said: [] };
 }
 

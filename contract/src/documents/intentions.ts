@@ -29,7 +29,12 @@ export const intentionSchema = v.variant('kind', [
   v.strictObject({ kind: v.literal('mergeLine'), bill: id, line: address }),
   v.strictObject({ kind: v.literal('sayEverywhere'), bill: id, line: address, column: shortText }),
   v.strictObject({ kind: v.literal('showBill'), sheet: id, bill: id }),
-  v.strictObject({ kind: v.literal('placeBalloons'), sheet: id, look: v.optional(balloonLook) }),
+  v.strictObject({
+    kind: v.literal('placeBalloons'),
+    sheet: id,
+    look: v.optional(balloonLook),
+    stacks: v.optional(v.literal(true)),
+  }),
   v.strictObject({
     kind: v.literal('proposePose'),
     pose: id,

@@ -3,11 +3,14 @@ import { keysOf, numbersToKeep, type Address, type Bill, type BillData, type Row
 import { propertyNameOf } from '../columns/index.ts';
 import type { Exploded } from '../poses/index.ts';
 import {
+  fastenerStacks,
+  layOutSheet,
   makeDrawing,
   planBalloons,
   rowOfPath,
   setInputs,
   viewRequest,
+  withFastenerStacks,
   withViews,
   type BalloonLook,
   type Sheet,
@@ -74,7 +77,13 @@ export type PlainIntention =
   /** Lets a sheet show another bill, its balloons on the lines of that one. */
   | { readonly kind: 'showBill'; readonly sheet: string; readonly bill: string }
   /** A balloon for every line that can be seen; those placed by hand stay. */
-  | { readonly kind: 'placeBalloons'; readonly sheet: string; readonly look?: BalloonLook }
+  | {
+      readonly kind: 'placeBalloons';
+      readonly sheet: string;
+      readonly look?: BalloonLook;
+      /** Whether small parts on one axis, such as a bolt with washer and nut, come to share a leader. */
+      readonly stacks?: true;
+    }
   /**
    * Proposes an exploded pose under this id and name: taken apart so many levels deep, without what the drawing's list
    * counts whole. One that is there is proposed anew. A view may take it on at once.
@@ -245,7 +254,7 @@ export function carryOut(state: ProjectState, meant: PlainIntention, given: Mean
     }
     case 'placeBalloons': {
       const [one] = arranged(state, intention);
-      return { ...follow(state, one, means, intention.look), refused: [] };
+      return { ...follow(state, one, means, intention), refused: [] };
     }
     case 'makeDrawing': {
       const [{ sheet, bill }] = arranged(state, intention);
@@ -399,13 +408,26 @@ function follow(
   state: ProjectState,
   { sheet, bill }: { sheet: Stored<Sheet>; bill: BillDocument },
   means: Means & Machines,
-  look?: BalloonLook,
+  { look, stacks }: { readonly look?: BalloonLook; readonly stacks?: true } = {},
 ): Pick<CarriedOut, 'steps' | 'problems'> {
   const content = look ? { ...sheet.content, balloonLook: look } : sheet.content;
-  const { spots, ...inputs } = inputsOf(state, content, bill, means);
+  const { spots, ...plain } = inputsOf(state, content, bill, means);
+  const inputs = stacks ? stackedInputs(plain) : plain;
   const { balloons, problems } = planBalloons(inputs, spots, means.newId, wantedOn(state, sheet, inputs));
   const steps = sheetSteps(sheet.content, { ...content, balloons });
   return { steps: steps.map((command) => ({ document: sheet.id, command })), problems };
+}
+
+/** With fasteners of a sheet on one leader each. @throws Refusal where there are none */
+function stackedInputs(inputs: SheetInputs): SheetInputs {
+  const layout = layOutSheet(inputs);
+  const found = fastenerStacks(layout, inputs.lines, inputs);
+  if (found.length === 0)
+    throw new Refusal(
+      'no-stacks',
+      'No small parts with balloons sit on one axis and touch in the views of this sheet.',
+    );
+  return { ...inputs, sheet: withFastenerStacks(inputs.sheet, layout, found) };
 }
 
 /** Rows that a sheet of a set has balloons for, and those that nobody else has; undefined where nothing is said of that. */

@@ -110,6 +110,8 @@ export type { DetailRequest, DetailSheets } from './detailSheets.ts';
 export { readNote, writeNote } from './noteText.ts';
 export type { NoteLine, NoteRun } from './noteText.ts';
 export { blockWithStyle, isBlank, isPlain, setWithStyle, sheetInStyle, sheetStyleOf, sheetWithStyle } from './style.ts';
+export { fastenerStacks, withFastenerStacks } from './fasteners.ts';
+export type { FastenerStack } from './fasteners.ts';
 export { stackBalloons, stacksOf, unstack } from './stacks.ts';
 export { shippedStyles } from './shippedStyles.ts';
 export type { SheetStyle } from './style.ts';

@@ -1,4 +1,4 @@
-import { pathOf } from '../assembly/index.ts';
+import { pathKey, pathOf, type PathKey } from '../assembly/index.ts';
 import {
   anchorChoices,
   arrangeRing,
@@ -311,9 +311,15 @@ export function planBalloons(
     if (!all) return [];
     const { detail } = laid.view;
     const own = detail ? spotsWithin(all, detail) : all;
-    return [
-      { laid, own, choices: anchorChoices(own, rowsOfSpots(own, inputs), laid.toPaper, laid.view.scale, laid.hull) },
-    ];
+    // What a stack points at is one with the others of it: not every occurrence of its line is.
+    const pointed = new Set(own.occurrences);
+    const rowOf = rowsOfSpots(own, inputs);
+    const rows = rowOf.map((row, at) => {
+      const path = stacks.of(row)?.path;
+      const isSeen = path !== undefined && pointed.has(own.paths.indexOf(path));
+      return isSeen && own.paths[at] !== path ? -1 : row;
+    });
+    return [{ laid, own, choices: anchorChoices(own, rows, laid.toPaper, laid.view.scale, laid.hull) }];
   });
   // What is a sliver in one view may be seen well in a later one.
   const passes = seenIn.length > 1 ? (['well', 'anyhow'] as const) : (['anyhow'] as const);
@@ -389,6 +395,8 @@ export function planBalloons(
 
 /** A stack that is arranged with its first balloon. */
 interface LooseStack {
+  /** Of its first balloon: that is what it points at, while it can be seen. */
+  readonly path: PathKey;
   readonly rest: readonly Balloon[];
   /** Of the rest. */
   readonly rows: readonly number[];
@@ -408,6 +416,7 @@ function looseStacks({ balloons }: SheetLayout) {
     if (!head || rest.length === 0 || head.balloon.byHand) continue;
     const width = laid.reduce((sum, { radius, extra }) => sum + 2 * (radius + extra), 0);
     byRow.set(head.row, {
+      path: pathKey(head.balloon.path),
       rest: rest.map(({ balloon }) => balloon),
       rows: rest.map(({ row }) => row),
       extra: width / 2 - head.radius,

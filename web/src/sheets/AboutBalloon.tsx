@@ -39,8 +39,11 @@ export function BalloonLooks({
   /** What changes where they stand arranges them again, but those set by hand. */
   const arrange = async (label: string, changed: BalloonLook) => {
     if (balloons.length === 0) return put(label, changed);
+    await place(label, { look: changed });
+  };
+  const place = async (label: string, how: { readonly look?: BalloonLook; readonly stacks?: true }) => {
     try {
-      await intend(label, { kind: 'placeBalloons', sheet: id, look: changed });
+      await intend(label, { kind: 'placeBalloons', sheet: id, ...how });
     } catch (error) {
       notifications.show({ message: (error as Error).message, color: 'orange' });
     }
@@ -81,6 +84,16 @@ export function BalloonLooks({
           }}
         />
       </Group>
+      <Button
+        mt="xs"
+        size="compact-sm"
+        variant="default"
+        disabled={busy || balloons.length < 2}
+        title="Small parts that sit on one axis and touch share a leader"
+        onClick={() => void place('fasteners on one leader', { stacks: true })}
+      >
+        Bolts with washers and nuts on one leader
+      </Button>
       <Select
         mt="xs"
         size="xs"
