@@ -172,6 +172,7 @@ const balloon = v.strictObject({
   end: v.picklist(['dot', 'arrow']),
   offset: point,
   byHand: v.boolean(),
+  also: v.optional(v.literal(true)),
   table: v.optional(id),
   look: v.optional(v.strictObject(balloonSizes)),
   bends: v.optional(v.pipe(v.array(point), v.maxLength(20))),

@@ -385,3 +385,22 @@ describe('arrangements', () => {
     expect(balloonFaults(laid)).toMatchObject({ overlapping: [], crossing: [], through: [] });
   });
 });
+
+test('coverage: a balloon that names its line once more doubles nothing, and counts where it is the only one', () => {
+  const { rows } = makeBill(assemblyOf(node('TOP', [1, leaf('A')], [1, leaf('B')])), {
+    depth: 'parts-only',
+    identity: 'part-number',
+  });
+  const balloons = new Map([
+    ['a', 0],
+    ['again', 0],
+    ['b', 1],
+  ]);
+  expect(checkCoverage(rows, balloons)).toMatchObject({ ballooned: 1, doubled: ['1'] });
+  expect(checkCoverage(rows, balloons, new Set(), new Set(['again']))).toMatchObject({ ballooned: 2, doubled: [] });
+  expect(checkCoverage(rows, balloons, new Set(), new Set(['a', 'again', 'b']))).toMatchObject({
+    ballooned: 2,
+    doubled: [],
+    missing: [],
+  });
+});

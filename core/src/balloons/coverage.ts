@@ -20,18 +20,24 @@ export interface Coverage {
 
 /**
  * @param balloons row index per balloon id, -1 for a balloon whose part is gone or has no line
+ * @param also ids of balloons that name their line once more, on purpose
  * @param elsewhere rows that have a balloon on another sheet
  */
 export function checkCoverage(
   rows: readonly Row[],
   balloons: ReadonlyMap<string, number>,
   elsewhere: ReadonlySet<number> = new Set(),
+  also: ReadonlySet<string> = new Set(),
 ): Coverage {
   const times = new Int32Array(rows.length);
   const hanging: string[] = [];
   for (const [id, row] of balloons) {
     if (row < 0) hanging.push(id);
-    else times[row]++;
+    else if (!also.has(id)) times[row]++;
+  }
+  for (const id of also) {
+    const row = balloons.get(id) ?? -1;
+    if (row >= 0 && times[row] === 0) times[row] = 1;
   }
   const items = (holds: (row: Row, at: number) => boolean) => rows.filter(holds).map((row) => row.item);
   return {

@@ -23,6 +23,8 @@ export interface Balloon {
   readonly offset: Vec2;
   /** Put there by hand: arranging leaves it alone. */
   readonly byHand: boolean;
+  /** Names its line once more: it counts only where that has no other balloon. */
+  readonly also?: true;
   /** Id of the placed list by whose bill it is numbered; by the sheet's bill where absent. Not drawn yet. */
   readonly table?: string;
   /** Own height of the number and radius of the circle, mm; the sheet's where absent. Not drawn yet. */

@@ -178,6 +178,7 @@ export function layOutSheet(inputs: SheetInputs): SheetLayout {
       inputs.bill.rows,
       new Map(balloons.map(({ balloon, row }) => [balloon.id, row])),
       inputs.others ? rowsOn(inputs.bill, inputs.assembly, inputs.others) : undefined,
+      alsoOn(sheet),
     ),
   };
 }
@@ -200,6 +201,10 @@ export const dimensionFacts = ({ assembly, poses, dimensionLook, sheet: { paper 
   look: dimensionLook,
   pen: penPair(paper).thin,
 });
+
+/** Ids of balloons that name their line once more. */
+export const alsoOn = ({ balloons }: Pick<Sheet, 'balloons'>): Set<string> =>
+  new Set(balloons.flatMap(({ id, also }) => (also ? [id] : [])));
 
 /** Rows of the bill that have a balloon on any of these sheets. */
 const rowsOn = (bill: Bill, assembly: Assembly, sheets: readonly Sheet[]): Set<number> =>

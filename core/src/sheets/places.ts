@@ -17,7 +17,8 @@ export function coverageOn(bill: Bill, assembly: Assembly, sheets: readonly Shee
     // A copied sheet has the ids of its original.
     balloons.map(({ id, path }): [string, number] => [`${at} ${id}`, rowOfPath(bill, assembly, path)]),
   );
-  return checkCoverage(bill.rows, new Map(rows));
+  const also = sheets.flatMap(({ balloons }, at) => balloons.flatMap((one) => (one.also ? [`${at} ${one.id}`] : [])));
+  return checkCoverage(bill.rows, new Map(rows), new Set(), new Set(also));
 }
 
 /** The bill, now also knowing for every line the sheets and zones where it is ballooned. */

@@ -300,7 +300,8 @@ export function planBalloons(
   const layout = layOutSheet(inputs);
   const standing = layout.balloons.filter(({ balloon, row }) => balloon.byHand && row >= 0);
   const stacks = looseStacks(layout);
-  const done = new Set(standing.map(({ row }) => row));
+  // One that names its line once more leaves that its own.
+  const done = new Set(standing.flatMap(({ balloon, row }) => (balloon.also ? [] : [row])));
   const seen = new Set(done);
   const balloons: Balloon[] = standing.map(({ balloon }) => balloon);
   const tight: number[] = [],

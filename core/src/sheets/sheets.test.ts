@@ -8,6 +8,7 @@ import { boxesOverlap, boxInside, type Box2 } from '../geometry/index.ts';
 import { measureText } from '../marks/index.ts';
 import {
   barred,
+  layOutSheet,
   lookOfLettering,
   blankSheet,
   coverageOn,
@@ -144,6 +145,15 @@ describe('making the drawing again', () => {
       spots,
       newId,
     });
+  test('a balloon that names its line once more stays, and the line has its own besides', () => {
+    const [first] = sheet.balloons;
+    const more = { ...first, id: 'again', also: true as const, byHand: true, offset: [-70, 33.5] as const };
+    const made = again({ ...sheet, balloons: [...sheet.balloons, more] });
+    expect(made.sheet.balloons).toContainEqual(more);
+    expect(made.sheet.balloons).toHaveLength(sheet.balloons.length + 1);
+    const { coverage } = layOutSheet({ ...inputs, sheet: made.sheet });
+    expect([coverage.doubled, coverage.missing]).toEqual([[], []]);
+  });
   test('keeps balloons, views and the list where they were put by hand, and places the rest', () => {
     const [first, second] = sheet.balloons;
     const mine = { ...first, byHand: true, offset: [-70, 33.5] as const };

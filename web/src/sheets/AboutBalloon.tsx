@@ -197,6 +197,22 @@ export function AboutBalloon({ id, sheet, inputs, drawn, thing, onThing }: Sheet
           </tr>
         </tbody>
       </table>
+      {(balloon.also || drawn.layout.balloons.some((one) => one !== laid && one.row === laid.row && laid.row >= 0)) && (
+        <Checkbox
+          mt="xs"
+          size="xs"
+          label="Also here: the line has its balloon elsewhere"
+          checked={balloon.also ?? false}
+          onChange={({ currentTarget: { checked } }) => {
+            const { also: _, ...plain } = balloon;
+            change(checked ? `also here: ${laid.item}` : `balloon ${laid.item} counts again`, {
+              kind: 'changeBalloons',
+              remove: [],
+              put: [checked ? { ...plain, also: true, byHand: true } : plain],
+            });
+          }}
+        />
+      )}
       <MoveFields key={balloon.id} sheet={sheet} balloon={balloon} />
       <Group mt="md" gap="xs">
         <Button
