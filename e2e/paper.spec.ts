@@ -366,7 +366,7 @@ test('a list as the house wants it: title, lettering, heading, widths, its own p
   await kept(page);
 });
 
-test('balloons in columns and hexagons in one step each; a list goes on on a further sheet, and is whole again', async ({
+test('balloons in columns, in hexagons, on one leader, in a style; a list goes on on a further sheet', async ({
   page,
 }) => {
   await toSheets(page);
@@ -382,8 +382,10 @@ test('balloons in columns and hexagons in one step each; a list goes on on a fur
   for (const item of ['1', '2', '3'])
     await expect
       .poll(async () => {
-        const { x, width } = await boxOf(page, `Balloon ${item}`);
-        return x + width / 2 < view.x || x + width / 2 > view.x + view.width;
+        // While they are arranged anew, one is not there.
+        const box = await page.getByLabel(`Balloon ${item}`, { exact: true }).boundingBox();
+        const middle = box ? box.x + box.width / 2 : NaN;
+        return middle < view.x || middle > view.x + view.width;
       })
       .toBe(true);
   await choose('Around numbers', 'hexagon');
@@ -391,6 +393,39 @@ test('balloons in columns and hexagons in one step each; a list goes on on a fur
   await undo(page, 'what is around numbers');
   await undo(page, 'balloons in columns at the sides');
   await expect(page.getByRole('combobox', { name: 'Balloons stand' })).toHaveValue('as suits');
+
+  // Two on one leader, and apart again.
+  const apart = async () => {
+    const [one, two] = await Promise.all(
+      ['1', '2'].map((item) => page.getByLabel(`Balloon ${item}`, { exact: true }).boundingBox()),
+    );
+    if (!one || !two) return NaN;
+    return Math.hypot(one.x - two.x, one.y - two.y) / one.width;
+  };
+  const before = await apart();
+  await page.getByLabel('Balloon 1', { exact: true }).click();
+  await page.getByLabel('Balloon 2', { exact: true }).click({ modifiers: ['Shift'] });
+  await page.getByRole('button', { name: 'in a row' }).click();
+  await expect.poll(apart).toBeLessThan(1.1);
+  expect(before).toBeGreaterThan(1.1);
+  await page.keyboard.press('Escape');
+  await page.getByLabel('Balloon 2', { exact: true }).click();
+  await page.getByRole('button', { name: 'Own leaders again' }).click();
+  await expect.poll(apart).toBeGreaterThan(1.1);
+  await undo(page, 'balloons on leaders of their own');
+  await undo(page, 'balloons on one leader');
+  await expect.poll(async () => Math.abs((await apart()) - before)).toBeLessThan(0.05);
+
+  // A style is looked at first, then taken over in one step.
+  await page.getByRole('application').focus();
+  await page.keyboard.press('Escape');
+  await choose('Sheets as in', 'Large print');
+  await expect(page.getByRole('img', { name: 'This sheet as in Large print' })).toBeVisible();
+  await page.getByRole('button', { name: 'Take over on all sheets' }).click();
+  await expect(page.getByRole('textbox', { name: 'Numbers, mm' })).toHaveValue('7');
+  await kept(page);
+  await undo(page, 'sheets as in Large print');
+  await expect(page.getByRole('textbox', { name: 'Numbers, mm' })).toHaveValue('');
 
   // How clearly a leader ends can be checked on the paper.
   await page.getByLabel('Balloon 2', { exact: true }).click();

@@ -3,13 +3,13 @@ import { cheapestAssignment } from './assignment.ts';
 import { COST, GAP, runsThrough, type Seat } from './costs.ts';
 import { spinesApart } from './outline.ts';
 import { railPlaces, type RailRoom } from './rails.ts';
-import type { Arrangement } from './records.ts';
+import { arrangements, type Arrangement } from './records.ts';
 import { Repair, type Arranged } from './repair.ts';
 import { costOfChoice, type Placed, type RingRequest } from './request.ts';
 
 /** In the order in which they are tried; what offers fewer places only for few balloons. */
 const arrangementsFor = (count: number): readonly Arrangement[] =>
-  count <= 40 ? ['ring', 'box', 'columns', 'rows'] : ['ring', 'box'];
+  count > 60 ? ['ring'] : count > 40 ? ['ring', 'box'] : arrangements;
 /** Places offered per balloon before no further rail is laid. */
 const PLENTY = 1.6;
 const MAX_RAILS = 5;

@@ -41,7 +41,7 @@ export interface Balloon {
  * How balloons stand around a view: along its outline, along a box around it, in rows above and below, or in columns left
  * and right of it.
  */
-export const arrangements = ['ring', 'box', 'rows', 'columns'] as const;
+export const arrangements = ['ring', 'box', 'columns', 'rows'] as const;
 export type Arrangement = (typeof arrangements)[number];
 /** Of the first row from the view; mm. */
 export const BALLOON_DISTANCE_RANGE = [5, 200] as const;

@@ -89,7 +89,7 @@ export function StyleField({ sheet, inputs }: { sheet: Sheet; inputs: SheetInput
       ))}
       <Select
         size="xs"
-        label="Lists, balloons and paper as in"
+        label="Sheets as in"
         placeholder="a style"
         value={chosen?.name ?? null}
         data={[
