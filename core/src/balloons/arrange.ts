@@ -16,8 +16,9 @@ const MAX_RAILS = 5;
 /** Balloons as close to one another as they may be, or with lanes between them. */
 const PATTERNS = ['close', 'lanes'] as const;
 /** Between the balloons of a first row, leaders of a second pass at up to this slant. */
-const LANE_REACH = 5; // radii
 const LANE_SLANT = (40 * Math.PI) / 180;
+/** Whether a leader runs through other places is asked of those so near to its own; in radii. */
+const LANE_REACH = 5;
 
 /**
  * Places balloons on rails around a view: the assignment of anchors to places with the least total leader length, which
