@@ -510,6 +510,8 @@ function hangingRoom(frame: Box2, place: TablePlace, block: Box2): TableRoom {
     };
   if (place === 'top-right')
     return { box: [frame[0], frame[1], frame[2], block[1] - GAP], grows: 'down', side: 'right', fullWidth: 0, share };
+  if (place === 'bottom-right')
+    return { box: [frame[0], frame[1], frame[2], block[1] - GAP], grows: 'up', side: 'right', fullWidth: 0, share };
   if (place === 'top-left')
     return { box: [frame[0], frame[1], frame[2], block[1] - GAP], grows: 'down', side: 'left', fullWidth: 0, share };
   return {

@@ -119,7 +119,7 @@ export interface Detail extends Region {
 }
 
 /** Where a parts list hangs: on the title block, or in a corner of the frame. It grows away from there. */
-export const tablePlaces = ['title-block', 'top-right', 'top-left', 'bottom-left'] as const;
+export const tablePlaces = ['title-block', 'top-right', 'top-left', 'bottom-right', 'bottom-left'] as const;
 export type TablePlace = (typeof tablePlaces)[number];
 
 /** A parts list placed on a sheet. */

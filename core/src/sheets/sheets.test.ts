@@ -8,6 +8,7 @@ import { boxesOverlap, boxInside, type Box2 } from '../geometry/index.ts';
 import { measureText } from '../marks/index.ts';
 import {
   barred,
+  tablePlaces,
   layOutSheet,
   lookOfLettering,
   blankSheet,
@@ -593,6 +594,24 @@ test('a list that is too long for the paper is a problem in words, with every li
 });
 
 describe('the list on paper', () => {
+  test.each(tablePlaces)(
+    'hung %s it lies within the frame, clear of the title block, and grows away from there',
+    (place) => {
+      const { inputs, sheet } = drawing(8);
+      const { frame, titleBlock, tables } = layOutSheet({
+        ...inputs,
+        sheet: { ...sheet, tables: [{ id: 'l', place }] },
+      });
+      const [{ measured, corner }] = tables;
+      expect(boxInside(measured.box, frame)).toBe(true);
+      expect(boxesOverlap(measured.box, titleBlock)).toBe(false);
+      const [x0, y0, x1, y1] = measured.box;
+      expect(corner.map(Math.round)).toEqual(
+        [place.endsWith('left') ? x0 : x1, place.startsWith('top') ? y0 : y1].map(Math.round),
+      );
+      if (place === 'bottom-right') expect(titleBlock[1] - y1).toBeCloseTo(8, 6);
+    },
+  );
   const { assembly } = machine(3);
   const inch = (value: number) => ({ value: value * 25.4, unit: 'mm' });
   const withSizes = {

@@ -6,6 +6,7 @@ export const placeWords: Readonly<Record<TablePlace, string>> = {
   'title-block': 'on the title block',
   'top-right': 'upper right corner',
   'top-left': 'upper left corner',
+  'bottom-right': 'lower right corner, clear of the title block',
   'bottom-left': 'lower left corner',
 };
 
