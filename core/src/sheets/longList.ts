@@ -12,6 +12,8 @@ const SHARE = 0.62,
   SHARE_OF_HEIGHT = 0.38;
 /** A list that goes on over more sheets than this is no list for paper. */
 const MOST_SHEETS = 60;
+/** No sheet has room for more lines: further ones are not looked at. */
+const MOST_LINES = 3000;
 
 /** Whether a list leaves too little room on its sheet for views, or could only be lettered too small. */
 export const isLong = ({ table, measured: { fits, style, strips, box } }: LaidTable, frame: Box2): boolean =>
@@ -52,24 +54,22 @@ export function divideList(
   };
   /** How many lines of a list its sheet has room for, and of how many. */
   const measured = (sheet: Sheet, table: SheetTable, isBeside: boolean) => {
-    const { content, measured: made, frame } = laid(sheet, table);
-    const of = content.rows.length;
+    const after = table.lines?.after ?? 0;
+    const upTo = (lines: number): SheetTable => ({ ...table, lines: { ...table.lines, upTo: after + lines } });
+    const { of: all, content, measured: made, frame } = laid(sheet, upTo(MOST_LINES));
+    const of = all - after;
+    const looked = content.rows.length;
     const isTooWide = ({ box }: Strip) =>
       isBeside && boxWidth(uniteBoxes2(made.strips[0].box, box)) > boxWidth(frame) * SHARE;
     const lacks = made.strips.findIndex(
       (strip, at) => !boxInside(strip.box, growBox(frame, 1e-3)) || (at > 0 && isTooWide(strip)),
     );
-    let fit = lacks < 0 ? of : lacks === 0 ? 0 : made.strips[lacks - 1].to;
+    let fit = lacks < 0 ? looked : lacks === 0 ? 0 : made.strips[lacks - 1].to;
     if (isBeside && boxWidth(made.strips[0].box) > boxWidth(frame) * WIDE)
       for (let high = 0, row = 0; row < fit; row++)
         if ((high += made.rowHeights[row]) > boxHeight(frame) * SHARE_OF_HEIGHT) fit = row;
     // That it goes on elsewhere is said below it, and takes room too.
-    if (fit < of)
-      while (
-        fit > 0 &&
-        !laid(sheet, { ...table, lines: { ...table.lines, upTo: (table.lines?.after ?? 0) + fit } }).measured.fits
-      )
-        fit--;
+    if (fit < of) while (fit > 0 && !laid(sheet, upTo(fit)).measured.fits) fit--;
     return { of, fit, firstStrip: made.strips[0].to };
   };
   const from = (after: number): Pick<SheetTable, 'lines'> => ({ lines: { ...(after > 0 ? { after } : {}) } });
