@@ -140,20 +140,23 @@ function program(workerFile: string): Command {
       .addOption(new Option('--heading <end>', 'where the heading of the list stands').choices(tableHeadings))
       .addOption(new Option('--rows <way>', 'which way the rows of the list go').choices(rowDirections))
       .option('--lettering <mm>', 'height of the numbers in balloons (the largest that fits)', millimetres)
-      .addOption(new Option('--content <content>', 'what balloons say').choices(balloonContents).default('item'))
+      .addOption(new Option('--content <content>', 'what balloons say (item)').choices(balloonContents))
       .addOption(
         new Option('--arrange <arrangement>', 'how balloons stand around a view')
           .choices([...arrangements, 'auto'])
           .default('auto'),
       )
-      .addOption(new Option('--shape <shape>', 'what is drawn around numbers').choices(balloonShapes).default('circle'))
+      .addOption(new Option('--shape <shape>', 'what is drawn around numbers (circle)').choices(balloonShapes))
       .addOption(
         new Option('--stacks', 'small parts on one axis, such as bolt, washer and nut, share a leader').conflicts([
           'auto',
           'sheets',
         ]),
       )
-      .option('--style <FILE>', 'house style: columns, numbering, paper, title block, angle, dimensions');
+      .option(
+        '--style <FILE>',
+        'house style: columns, numbering, paper, title block, list, balloons, angle, dimensions',
+      );
   const withPaper = (options: SheetOptions, command: Command): SheetOptions => ({
     ...options,
     ownPaper: command.getOptionValueSource('paper') === 'cli',

@@ -17,6 +17,7 @@ import {
   makeSet,
   noTitleFields,
   setWithStyle,
+  shapeOf,
   sheetWithStyle,
   barred,
   lookOfLettering,
@@ -67,13 +68,13 @@ export interface SheetOptions extends Common, Pick<BillOptions, 'depth' | 'merge
   readonly listLettering?: number;
   readonly lettering?: number;
   /** What balloons say. */
-  readonly content: 'item' | 'item-quantity';
+  readonly content?: 'item' | 'item-quantity';
   /** How balloons stand around a view. */
   readonly arrange: Arrangement | 'auto';
   /** Whether bolts with their washers and nuts share a leader. */
   readonly stacks?: boolean;
   /** What is drawn around their numbers. */
-  readonly shape: BalloonShape;
+  readonly shape?: BalloonShape;
   readonly heading?: TableHeading;
   readonly rows?: RowDirection;
   /** A set in which every line is seen well, of as many sheets as it takes. */
@@ -165,7 +166,8 @@ async function report({ problems }: Made, drawn: readonly DrawnSheet[], output?:
 /** The sheet with its list and balloons as they were asked for. */
 function asAsked(sheet: Sheet, options: SheetOptions, says: SheetStyle): Sheet {
   const { place, listLettering, lettering, content, heading, rows, arrange, shape } = options;
-  const hasQuantity = content === 'item-quantity';
+  const { balloonLook: look } = sheet;
+  const hasQuantity = content === undefined ? (look.quantity ?? false) : content === 'item-quantity';
   const list: SheetTable = {
     ...says.list,
     id: USUAL_TABLE,
@@ -178,9 +180,11 @@ function asAsked(sheet: Sheet, options: SheetOptions, says: SheetStyle): Sheet {
     ...sheet,
     tables: [list],
     balloonLook: {
-      ...(lettering === undefined ? barred(sheet.balloonLook, hasQuantity) : lookOfLettering(lettering, hasQuantity)),
+      ...(lettering === undefined
+        ? barred(look, hasQuantity)
+        : { ...lookOfLettering(lettering, hasQuantity), ...shapeOf(look) }),
       ...(arrange === 'auto' ? {} : { arrangement: arrange }),
-      ...(shape === 'circle' ? {} : { shape }),
+      ...(shape === undefined ? {} : { shape }),
     },
   };
 }

@@ -27,7 +27,7 @@ const HOT = 2500,
 /** One name for a square cell of the paper. */
 const cellAt = (column: number, row: number): number => column * 65_536 + row;
 
-/** Numbers from 0 to 1, the same ones every time. Source: T. Ottesen's mulberry32, public domain. */
+/** Numbers from 0 to 1, the same ones every time. Source: T. Ettinger, mulberry32 (2017), public domain. */
 function randomNumbers(): () => number {
   let state = 1;
   return () => {

@@ -279,7 +279,10 @@ function findProblems(
   const [first] = tables;
   const whole = lists.filter(({ onlyBallooned }) => !onlyBallooned);
   for (const [from, to] of first && !first.table.onlyBallooned ? linesLeftOut(whole, first.of) : [])
-    say('list-gap', `Lines ${from} to ${to} of the list stand on no sheet; let one of its lists go on with them.`);
+    say(
+      'list-gap',
+      `Lines ${from} to ${to} of the list stand on no sheet; pick a list that shows a part, show all lines there, and let it go on anew.`,
+    );
   const stripsOf = ({ measured }: LaidTable) => measured.strips.map(({ box }) => box);
   if (tables.some((one, at) => tables.slice(at + 1).some((other) => overlapAny(stripsOf(one), stripsOf(other)))))
     say('lists-overlap', 'Two lists lie over one another; hang one of them elsewhere.');

@@ -203,7 +203,7 @@ export const dimensionFacts = ({ assembly, poses, dimensionLook, sheet: { paper 
 });
 
 /** Ids of balloons that name their line once more. */
-export const alsoOn = ({ balloons }: Pick<Sheet, 'balloons'>): Set<string> =>
+const alsoOn = ({ balloons }: Pick<Sheet, 'balloons'>): Set<string> =>
   new Set(balloons.flatMap(({ id, also }) => (also ? [id] : [])));
 
 /** Rows of the bill that have a balloon on any of these sheets. */

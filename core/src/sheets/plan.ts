@@ -322,11 +322,14 @@ export function planBalloons(
     });
     return [{ laid, own, choices: anchorChoices(own, rows, laid.toPaper, laid.view.scale, laid.hull) }];
   });
+  stacks.keepOnly(
+    (row) => !done.has(row) && (!wanted || wanted.has(row)) && seenIn.some(({ choices }) => choices.has(row)),
+  );
   // What is a sliver in one view may be seen well in a later one.
   const passes = seenIn.length > 1 ? (['well', 'anyhow'] as const) : (['anyhow'] as const);
   for (const { laid, own, choices, pass } of passes.flatMap((pass) => seenIn.map((one) => ({ ...one, pass })))) {
     const rows = [...choices.keys()]
-      .filter((row) => !done.has(row) && !stacks.followers.has(row) && (!wanted || wanted.has(row)))
+      .filter((row) => !done.has(row) && !stacks.isFollower(row) && (!wanted || wanted.has(row)))
       .filter((row) => !inView || inView.get(laid.view.id)?.has(row))
       .filter((row) => pass === 'anyhow' || choices.get(row)!.some(roomEnough))
       .sort((a, b) => a - b);
@@ -357,7 +360,9 @@ export function planBalloons(
     placed.forEach((place, at) => {
       const row = rows[at];
       if (!place) {
-        crowded.push(row);
+        const squeezed = [row, ...(stacks.of(row)?.rows ?? [])];
+        crowded.push(...squeezed);
+        squeezed.forEach((one) => seen.add(one));
         return;
       }
       const choice = choices.get(row)![place.choice];
@@ -427,7 +432,11 @@ function looseStacks({ balloons }: SheetLayout) {
   return {
     of: (row: number) => byRow.get(row),
     extraOf: (row: number) => byRow.get(row)?.extra,
-    followers: new Set([...byRow.values()].flatMap(({ rows }) => rows)) as ReadonlySet<number>,
+    isFollower: (row: number) => [...byRow.values()].some(({ rows }) => rows.includes(row)),
+    /** The rest of the others get leaders of their own. */
+    keepOnly: (isPlaced: (row: number) => boolean) => {
+      for (const row of [...byRow.keys()]) if (!isPlaced(row)) byRow.delete(row);
+    },
   };
 }
 

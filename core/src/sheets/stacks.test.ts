@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { drawing } from '../../../testkit/blocks.ts';
+import { pathKey } from '../assembly/index.ts';
 import { balloonFaults } from '../balloons/index.ts';
 import { drawSheet, moveThings, planBalloons, stackBalloons, stacksOf, unstack } from './index.ts';
 
@@ -68,5 +69,25 @@ describe('balloons on one leader', () => {
       ['7', 2],
       ['5', 0],
     ]);
+  });
+  test('where the part that the first points at can no longer be seen, the others have leaders of their own', () => {
+    const stacked = stackBalloons(sheet, ids, 'row');
+    const [[view, all]] = spots;
+    const gone = drawn.layout.balloons.find(({ balloon }) => balloon.id === ids[0])!.row;
+    const hidden = pathKey(sheet.balloons.find(({ id }) => id === ids[0])!.path);
+    const kept = [...all.occurrences.keys()].filter((at) => all.paths[all.occurrences[at]] !== hidden);
+    const few = {
+      ...all,
+      occurrences: Int32Array.from(kept, (at) => all.occurrences[at]),
+      onFace: Uint8Array.from(kept, (at) => all.onFace[at]),
+      points: Float64Array.from(kept.flatMap((at) => [...all.points.subarray(at * 2, at * 2 + 2)])),
+      room: Float64Array.from(kept, (at) => all.room[at]),
+      anchors: Float64Array.from(kept.flatMap((at) => [...all.anchors.subarray(at * 3, at * 3 + 3)])),
+    };
+    const { balloons } = planBalloons({ ...inputs, sheet: stacked }, new Map([[view, few]]), newId);
+    const { layout } = laidOn({ ...sheet, balloons });
+    expect(layout.balloons.map(({ row }) => row)).not.toContain(gone);
+    expect(layout.coverage.missing).toEqual(['3']);
+    expect(stacksOf(balloons)).toEqual([]);
   });
 });

@@ -87,7 +87,8 @@ export function stackBalloons(sheet: Sheet, ids: readonly string[], as: 'row' | 
   if (!first || rest.length === 0) return sheet;
   const way =
     as === 'column' ? ({ axis: 1, sign: 1 } as const) : ({ axis: 0, sign: first.offset[0] < 0 ? -1 : 1 } as const);
-  const head = { ...first, stack: first.id };
+  // Arranging makes rows: a column stays as it was put.
+  const head = { ...first, stack: first.id, byHand: first.byHand || as === 'column' };
   const stacked = [head, ...besideFirst(head, rest, way).map((one) => ({ ...one, stack: first.id }))];
   // They follow one another in the sheet as on paper.
   const others = sheet.balloons.filter(({ id }) => !ids.includes(id));

@@ -130,7 +130,7 @@ export const PAD = 1.4; // mm between text and line, each side
 export const LINE_PITCH = 1.7; // of the lettering height, between lines of one row
 const STRIP_GAP = 3; // mm
 /** Stands where a table without title goes on with the lines of another, and where another goes on with its own. */
-export const CONTINUED = 'Continued';
+const CONTINUED = 'Continued';
 /** Room for that at the end of a table; mm. */
 export const ENDING = 4.5;
 /** Row pitches in heights of capitals, where only the lettering is said: the roomier one where that takes no more strips. */
