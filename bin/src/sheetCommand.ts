@@ -8,15 +8,13 @@ import { newSheetSet } from '../../core/src/documents/index.ts';
 import { sceneToSvg } from '../../core/src/formats/index.ts';
 import {
   drawSheet,
-  fastenerStacks,
-  layOutSheet,
   leaderScore,
   planBalloons,
-  withFastenerStacks,
   makeDrawing,
   makeSet,
   noTitleFields,
   setWithStyle,
+  sheetWithFastenerStacks,
   shapeOf,
   sheetWithStyle,
   barred,
@@ -213,8 +211,7 @@ async function drawingOf(request: Request, { stacks }: SheetOptions, tools: Tool
   const plain = makeDrawing({ ...request, lines, spots });
   if (!stacks) return { sheets: [plain.sheet], poses: [], problems: plain.problems, said: [] };
   const inputs = { ...request, lines, sheet: plain.sheet };
-  const layout = layOutSheet(inputs);
-  const stacked = withFastenerStacks(plain.sheet, layout, fastenerStacks(layout, lines, inputs));
+  const stacked = sheetWithFastenerStacks(inputs) ?? plain.sheet;
   const { balloons, problems } = planBalloons({ ...inputs, sheet: stacked }, spots, request.newId);
   const made = { ...stacked, balloons };
   return { sheets: [made], poses: [], problems, said: [] };

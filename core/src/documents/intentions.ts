@@ -3,14 +3,12 @@ import { keysOf, numbersToKeep, type Address, type Bill, type BillData, type Row
 import { propertyNameOf } from '../columns/index.ts';
 import type { Exploded } from '../poses/index.ts';
 import {
-  fastenerStacks,
-  layOutSheet,
   makeDrawing,
   planBalloons,
   rowOfPath,
   setInputs,
+  sheetWithFastenerStacks,
   viewRequest,
-  withFastenerStacks,
   withViews,
   type BalloonLook,
   type Sheet,
@@ -420,14 +418,13 @@ function follow(
 
 /** With fasteners of a sheet on one leader each. @throws Refusal where there are none */
 function stackedInputs(inputs: SheetInputs): SheetInputs {
-  const layout = layOutSheet(inputs);
-  const found = fastenerStacks(layout, inputs.lines, inputs);
-  if (found.length === 0)
+  const sheet = sheetWithFastenerStacks(inputs);
+  if (!sheet)
     throw new Refusal(
       'no-stacks',
       'No small parts with balloons sit on one axis and touch in the views of this sheet.',
     );
-  return { ...inputs, sheet: withFastenerStacks(inputs.sheet, layout, found) };
+  return { ...inputs, sheet };
 }
 
 /** Rows that a sheet of a set has balloons for, and those that nobody else has; undefined where nothing is said of that. */

@@ -15,7 +15,7 @@ import {
   type SheetLayout,
 } from './layout.ts';
 import type { LaidView } from './laidView.ts';
-import { linesLeftOut } from './longList.ts';
+import { linesLeftOut, linesShownTwice } from './longList.ts';
 import { pointInView } from './dimensions.ts';
 import { drawNote, layOutNote, type LaidNote } from './notes.ts';
 import { drawFrame, paperSize, penPair, type Paper } from './paper.ts';
@@ -283,6 +283,8 @@ function findProblems(
       'list-gap',
       `Lines ${from} to ${to} of the list stand on no sheet; pick a list that shows a part, show all lines there, and let it go on anew.`,
     );
+  for (const [from, to] of first && !first.table.onlyBallooned ? linesShownTwice(whole, first.of) : [])
+    say('list-twice', `Lines ${from} to ${to} of the list stand on two lists; take one of them away.`);
   const stripsOf = ({ measured }: LaidTable) => measured.strips.map(({ box }) => box);
   if (tables.some((one, at) => tables.slice(at + 1).some((other) => overlapAny(stripsOf(one), stripsOf(other)))))
     say('lists-overlap', 'Two lists lie over one another; hang one of them elsewhere.');

@@ -1,7 +1,7 @@
 import { pathOf, type PathKey } from '../assembly/index.ts';
 import { dot, length, normalize, subtract, type Vec3 } from '../geometry/index.ts';
 import type { ViewLines } from '../views/index.ts';
-import type { SheetInputs, SheetLayout } from './layout.ts';
+import { layOutSheet, type SheetInputs, type SheetLayout } from './layout.ts';
 import { rowOfPath } from './places.ts';
 import type { Sheet } from './records.ts';
 import { stackBalloons } from './stacks.ts';
@@ -159,4 +159,13 @@ export function withFastenerStacks(
     const stacked = stackBalloons(made, ids, 'row');
     return { ...stacked, balloons: stacked.balloons.map((one) => (one.id === first ? { ...one, path } : one)) };
   }, sheet);
+}
+
+/**
+ * The sheet with what `fastenerStacks` finds on it on one leader each; null where there is nothing to find.
+ */
+export function sheetWithFastenerStacks(inputs: SheetInputs): Sheet | null {
+  const layout = layOutSheet(inputs);
+  const found = fastenerStacks(layout, inputs.lines, inputs);
+  return found.length === 0 ? null : withFastenerStacks(inputs.sheet, layout, found);
 }

@@ -10,6 +10,7 @@ import {
   drawSheet,
   usualPaper,
   linesLeftOut,
+  linesShownTwice,
   listSheets,
   noTitleFields,
   type Sheet,
@@ -115,6 +116,26 @@ describe('lines that stand on no list', () => {
       [1, 5],
       [11, 30],
     ]);
+  });
+  test('so are those that stand on two, as by slow counting', () => {
+    const end = fc.option(fc.integer({ min: 1, max: 12 }), { nil: undefined });
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(end, end), { minLength: 1, maxLength: 2 }),
+        fc.integer({ min: 1, max: 12 }),
+        (ends, of) => {
+          const parts = ends.map(([after, upTo]) => part(after, upTo));
+          const times = Array.from(
+            { length: of },
+            (_, line) => ends.filter(([after = 0, upTo = of]) => line >= after && line < upTo).length,
+          );
+          const lines = (gaps: readonly (readonly [number, number])[]) =>
+            gaps.flatMap(([from, to]) => Array.from({ length: to - from + 1 }, (_, at) => from + at));
+          expect(lines(linesLeftOut(parts, of))).toEqual(times.flatMap((count, at) => (count === 0 ? [at + 1] : [])));
+          expect(lines(linesShownTwice(parts, of))).toEqual(times.flatMap((count, at) => (count > 1 ? [at + 1] : [])));
+        },
+      ),
+    );
   });
   test('there are none where a whole list stands beside them, or the list has become shorter', () => {
     expect(linesLeftOut([part(5, 10), { id: 'whole', place: 'top-left' }], 30)).toEqual([]);

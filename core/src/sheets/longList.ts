@@ -94,15 +94,20 @@ export function divideList(
 export const listSheets = ({ paper, bill }: Sheet, name: string, rest: readonly SheetTable[]): Sheet[] =>
   rest.map((table) => ({ ...blankSheet(name, paper), ...(bill === undefined ? {} : { bill }), tables: [table] }));
 
+/** From where to where each of these lists goes, those that show nothing left out; in order. */
+const partsOf = (tables: readonly SheetTable[], of: number): (readonly [number, number])[] =>
+  tables
+    .map(({ lines: { after = 0, upTo = of } = {} }) => [after, Math.min(upTo, of)] as const)
+    .filter(([from, to]) => from < to)
+    .sort(([one], [other]) => one - other);
+
 /**
  * Lines of a list that stand on none of these lists; [first, last] from 1 each. Nothing unless one of them shows a part.
  * @param of how many lines there are
  */
 export function linesLeftOut(tables: readonly SheetTable[], of: number): readonly (readonly [number, number])[] {
   if (tables.length === 0 || tables.some(({ lines }) => !lines)) return [];
-  const parts = tables
-    .map(({ lines: { after = 0, upTo = of } = {} }) => [after, Math.min(upTo, of)] as const)
-    .sort(([one], [other]) => one - other);
+  const parts = partsOf(tables, of);
   const gaps: [number, number][] = [];
   let done = 0;
   for (const [from, to] of parts) {
@@ -111,4 +116,20 @@ export function linesLeftOut(tables: readonly SheetTable[], of: number): readonl
   }
   if (done < of) gaps.push([done + 1, of]);
   return gaps.filter(([first, last]) => first <= last);
+}
+
+/**
+ * Lines of a list that stand on more than one of these lists that each show a part; [first, last] from 1 each.
+ * @param of how many lines there are
+ */
+export function linesShownTwice(tables: readonly SheetTable[], of: number): readonly (readonly [number, number])[] {
+  if (tables.some(({ lines }) => !lines)) return [];
+  const parts = partsOf(tables, of);
+  const twice: [number, number][] = [];
+  let done = 0;
+  for (const [from, to] of parts) {
+    if (from < done && Math.min(to, done) > from) twice.push([from + 1, Math.min(to, done)]);
+    done = Math.max(done, to);
+  }
+  return twice;
 }
