@@ -47,6 +47,8 @@ const inside = [
   // web: data knows no screen; shell what every station shares; stations do not know one another, but for the bill, which
   // shows the machine.
   never('web-data-knows-no-screen', '^web/src/data/', '^web/src/(shell|projects|model|bill|sheets)/'),
+  // Work on lines that both bill and sheet offer.
+  never('web-lines-know-no-station', '^web/src/lines/', '^web/src/(shell|projects|model|bill|sheets)/'),
   never('web-shell-knows-no-station', '^web/src/shell/', '^web/src/(projects|model|bill|sheets)/'),
   never('web-projects-alone', '^web/src/projects/', '^web/src/(model|bill|sheets)/'),
   never('web-model-alone', '^web/src/model/', '^web/src/(projects|bill|sheets)/'),

@@ -1,3 +1,4 @@
+import { availableParallelism } from 'node:os';
 import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
@@ -5,7 +6,9 @@ export default defineConfig({
     include: ['{core,contract,engine,server,web,bin,demo,scripts}/**/*.test.{ts,tsx}'],
     exclude: ['**/node_modules/**', 'data/**', 'dist/**'],
     globalSetup: ['scripts/bundleWorker.mjs'],
-    testTimeout: 60_000,
+    // Left to itself, the runner leaves one core of two idle.
+    maxWorkers: Math.max(2, availableParallelism() - 1),
+    testTimeout: 120_000,
     hookTimeout: 120_000,
     watch: false,
   },

@@ -22,7 +22,7 @@ async function check(name, command, args) {
   totals[code === 0 ? 'passed' : 'failed']++;
 }
 
-/** A runner that writes a JSON report with its own counts. */
+/** A runner that writes a JSON report with its own counts, and a sentence for each test that failed where it can be had. */
 async function runner(name, args, env, readCounts) {
   const report = join(scratch, `${name}.json`);
   const { code, output } = await run('npx', ['--no-install', ...args(report)], { env });
@@ -30,11 +30,13 @@ async function runner(name, args, env, readCounts) {
   try {
     counts = readCounts(JSON.parse(readFileSync(report, 'utf8')));
   } catch {
-    counts = { passed: 0, failed: 1 }; // no report: the runner itself did not work
+    counts = { passed: 0, failed: 1, why: [] }; // no report: the runner itself did not work
   }
   if (code !== 0 && counts.failed === 0) counts.failed = 1;
   if (counts.passed + counts.failed === 0) counts.failed = 1;
   say(`${counts.failed === 0 ? 'ok    ' : 'FAILED'} ${name}: ${counts.passed} passed, ${counts.failed} failed`);
+  // What failed first: the log of a long run may be cut where it is read.
+  for (const sentence of counts.why ?? []) say(`  × ${sentence}`);
   if (counts.failed > 0) say(output.split('\n').slice(-150).join('\n'));
   totals.passed += counts.passed;
   totals.failed += counts.failed;
@@ -58,7 +60,13 @@ try {
       const broken = testResults.filter(
         (file) => file.status === 'failed' && file.assertionResults.every((one) => one.status !== 'failed'),
       ).length;
-      return { passed: numPassedTests, failed: numFailedTests + broken };
+      const why = testResults.flatMap((file) => [
+        ...(file.status === 'failed' && file.message ? [`${file.name}: ${file.message}`] : []),
+        ...file.assertionResults
+          .filter((one) => one.status === 'failed')
+          .map((one) => `${file.name}: ${one.fullName}: ${one.failureMessages.join(' | ').slice(0, 600)}`),
+      ]);
+      return { passed: numPassedTests, failed: numFailedTests + broken, why };
     },
   );
   await runner(

@@ -186,6 +186,7 @@ const samples: { readonly [Kind in Command['kind']]: Extract<Command, { kind: Ki
       { id: 'o', view: 'v', kind: 'diameter', offset: -20, from: { path: [], point: [1, 2, 3] }, radius: 40 },
     ],
   },
+  changeRails: { kind: 'changeRails', remove: ['r'], put: [{ id: 's', view: 'v', from: [60, -40], to: [60, 40] }] },
   setBalloonLook: { kind: 'setBalloonLook', look: { lettering: 5, radius: 6 } },
   changeBalloons: { kind: 'changeBalloons', remove: [], put: [balloon as never] },
   setSharedField: { kind: 'setSharedField', field: 'owner', value: 'Camp workshop' },
@@ -215,7 +216,7 @@ const kindsOf: Readonly<Record<string, 'components' | 'sheet' | 'set'>> = {
   ),
   ...Object.fromEntries(
     Object.keys(samples)
-      .slice(-20, -7)
+      .slice(-21, -7)
       .map((kind) => [kind, 'sheet' as const]),
   ),
   setSharedField: 'set',
@@ -306,7 +307,7 @@ test.each(shippedStyles.map(({ name, sheet }) => [name, sheet] as const))(
 describe('a record has room for more than is drawn today', () => {
   test.each([
     ['a turn', { kind: 'addView', view: { ...samples.addView.view, turn: 0.5 } }, /turn.* does not draw it yet/],
-    ['bends', { kind: 'changeBalloons', remove: [], put: [{ ...balloon, bends: [[1, 2]] }] }, /bends/],
+    ['the bill of another list', { kind: 'changeBalloons', remove: [], put: [{ ...balloon, table: 't' }] }, /table/],
     ['another list', { kind: 'changeTables', remove: [], put: [{ id: 't', place: 'top-left', bill: 'b' }] }, /bill/],
   ])('%s is refused at the door', (_, command, sentence) => {
     expect(() => parseCommand('sheet', command)).toThrow(sentence);

@@ -175,12 +175,15 @@ export function jobQueue(database: DataSource, runner: Pick<JobRunner, 'look' | 
       };
     },
     cancel: async (id) => {
-      for (const [kind, left] of Object.entries(LEFT)) {
-        await database.query(
-          "UPDATE job SET cancel = 1, claim = IF(state = 'queued', NULL, claim), state = IF(state = 'queued', 'cancelled', state), reason = IF(state = 'cancelled', ?, reason) WHERE id = ? AND kind = ? AND state IN ('queued', 'running')",
-          [`It was cancelled; ${left}.`, id, kind],
-        );
-      }
+      // Runners claim rows meanwhile: a database that ends one of two statements for that is asked again.
+      await withRetry(async () => {
+        for (const [kind, left] of Object.entries(LEFT)) {
+          await database.query(
+            "UPDATE job SET cancel = 1, claim = IF(state = 'queued', NULL, claim), state = IF(state = 'queued', 'cancelled', state), reason = IF(state = 'cancelled', ?, reason) WHERE id = ? AND kind = ? AND state IN ('queued', 'running')",
+            [`It was cancelled; ${left}.`, id, kind],
+          );
+        }
+      });
       runner.cancelled(id);
     },
     stop: async () => {

@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import { connect } from 'node:net';
 import { createConnection } from 'mysql2/promise';
 import { afterAll, beforeAll, beforeEach, describe, expect, test, vi } from 'vitest';
 import type { Accepted, Job, ListPreview, Project, Shapes, Stale, ViewsAnswer } from '../../contract/src/index.ts';
@@ -184,6 +185,27 @@ describe('import', () => {
     do job = (await call<Job>(`/api/jobs/${body.job}`)).body;
     while (job.state === 'running' || job.state === 'queued');
     expect(job).toMatchObject({ state: 'cancelled', reason: 'It was cancelled; nothing was stored.', project: null });
+    expect(await rowsIn('project', 'document')).toEqual(before);
+  });
+});
+
+describe('who goes away while a file is on its way', () => {
+  test('has nothing stored, though all of it had arrived', async () => {
+    const before = await rowsIn('project', 'document');
+    const bytes = readFileSync('demo/files/hauling-sledge-B.step');
+    const { port } = new URL(server.url);
+    await new Promise<void>((resolve, reject) => {
+      const socket = connect(Number(port), '127.0.0.1', () => {
+        socket.write(
+          `POST /api/imports?name=demo.step HTTP/1.1\r\nHost: 127.0.0.1:${port}\r\nContent-Length: ${bytes.length}\r\n\r\n`,
+        );
+        socket.write(bytes, () => socket.destroy());
+      });
+      socket.once('close', () => resolve());
+      socket.once('error', reject);
+    });
+    await new Promise((resolve) => setTimeout(resolve, 500)); // for the server to see that nobody is there
+    await quiet();
     expect(await rowsIn('project', 'document')).toEqual(before);
   });
 });

@@ -1,9 +1,16 @@
 import * as v from 'valibot';
-import { arrangements, BALLOON_DISTANCE_RANGE, balloonShapes, type Balloon } from '../../../core/src/balloons/index.ts';
+import {
+  arrangements,
+  BALLOON_DISTANCE_RANGE,
+  balloonShapes,
+  leaderMarks,
+  type Balloon,
+} from '../../../core/src/balloons/index.ts';
 import type { SheetCommand, SheetSetCommand } from '../../../core/src/documents/index.ts';
 import {
   dimensionDirections,
   MOST_FURTHER,
+  MOST_RAILS,
   MOST_REVISIONS,
   MOST_VIEWS,
   OWN_SIDES,
@@ -152,15 +159,23 @@ const table = v.strictObject({
   ),
   continuedFrom: v.optional(v.strictObject({ sheet: id, table: id })),
 });
-const balloonSizes = {
-  lettering: v.pipe(finite, v.minValue(0.5), v.maxValue(50)),
-  radius: v.pipe(finite, v.minValue(0.5), v.maxValue(100)),
+const balloonLettering = v.pipe(finite, v.minValue(0.5), v.maxValue(50)),
+  balloonRadius = v.pipe(finite, v.minValue(0.5), v.maxValue(100));
+/** Beside a balloon there is no room for a story. */
+const besideText = v.pipe(v.string(), v.maxLength(40));
+const balloonDress = {
+  shape: v.optional(v.picklist(balloonShapes)),
+  mark: v.optional(v.picklist(leaderMarks)),
+  before: v.optional(besideText),
+  after: v.optional(besideText),
 };
 export const balloonLook = v.strictObject({
-  ...balloonSizes,
+  lettering: balloonLettering,
+  radius: balloonRadius,
+  ...balloonDress,
   fixed: v.optional(v.literal(true)),
   quantity: v.optional(v.literal(true)),
-  shape: v.optional(v.picklist(balloonShapes)),
+  columns: v.optional(v.strictObject({ above: v.optional(shortText), below: v.optional(shortText) })),
   arrangement: v.optional(v.picklist(arrangements)),
   distance: v.optional(between(BALLOON_DISTANCE_RANGE)),
 });
@@ -174,11 +189,18 @@ const balloon = v.strictObject({
   byHand: v.boolean(),
   also: v.optional(v.literal(true)),
   table: v.optional(id),
-  look: v.optional(v.strictObject(balloonSizes)),
-  bends: v.optional(v.pipe(v.array(point), v.maxLength(20))),
+  look: v.optional(
+    v.strictObject({
+      lettering: v.optional(balloonLettering),
+      radius: v.optional(balloonRadius),
+      ...balloonDress,
+    }),
+  ),
+  bends: v.optional(v.pipe(v.array(point), v.minLength(1), v.maxLength(20))),
   stack: v.optional(id),
   rail: v.optional(id),
 });
+const rail = v.strictObject({ id, view: id, from: v.tuple([onPaper, onPaper]), to: v.tuple([onPaper, onPaper]) });
 /** Of a component, mm; a picture is drawn of it. */
 const coordinate = v.pipe(finite, v.minValue(-1e9), v.maxValue(1e9));
 const dimensionPoint = v.strictObject({
@@ -271,6 +293,7 @@ export const sheetSchema = v.strictObject({
   balloonLook,
   notes: v.pipe(v.array(note), v.maxLength(500)),
   pictures: v.pipe(v.array(picture), v.maxLength(50)),
+  rails: v.optional(v.pipe(v.array(rail), v.maxLength(MOST_RAILS))),
   dimensions: v.optional(v.pipe(v.array(dimension), v.maxLength(500))),
   away: v.optional(v.literal(true)),
 });
@@ -307,7 +330,7 @@ const drawn = <Schema extends v.GenericSchema<object, object>>(schema: Schema, .
     ),
   );
 const drawnTable = drawn(table, 'bill', 'continuedFrom');
-const drawnBalloon = drawn(balloon, 'table', 'look', 'bends', 'rail');
+const drawnBalloon = drawn(balloon, 'table');
 const ids = v.pipe(v.array(id), v.maxLength(5000));
 
 /** What can be done to a sheet. */
@@ -332,6 +355,7 @@ export const sheetCommandSchema = v.variant('kind', [
     remove: ids,
     put: v.pipe(v.array(dimension), v.maxLength(500)),
   }),
+  v.strictObject({ kind: v.literal('changeRails'), remove: ids, put: v.pipe(v.array(rail), v.maxLength(MOST_RAILS)) }),
   v.strictObject({ kind: v.literal('setBalloonLook'), look: balloonLook }),
   v.strictObject({
     kind: v.literal('changeBalloons'),

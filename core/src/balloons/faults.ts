@@ -7,6 +7,15 @@ export interface LaidOutline extends Outline {
   readonly centre: Vec2;
   /** Where its leader ends. */
   readonly anchor: Vec2;
+  /** Corners of its leader on the way there; none where absent. */
+  readonly bends?: readonly Vec2[];
+}
+
+type Stretch = readonly [Vec2, Vec2];
+/** The straight pieces of a leader, from the balloon on. */
+function piecesOf({ centre, anchor, bends = [] }: LaidOutline): Stretch[] {
+  const points = [centre, ...bends, anchor];
+  return points.slice(1).map((to, at) => [points[at], to]);
 }
 
 /** What makes balloons hard to read, by what it is; each with the indices of those concerned, in order. */
@@ -35,9 +44,17 @@ export function balloonFaults(balloons: readonly LaidOutline[]): BalloonFaults {
   // Most pairs are far apart: boxes around balloon and leader tell.
   const boxes = balloons.map((one) => {
     const [x0, y0, x1, y1] = balloonBox(one.centre, one);
-    const [x, y] = one.anchor;
-    return [Math.min(x0, x) - 2, Math.min(y0, y) - 2, Math.max(x1, x) + 2, Math.max(y1, y) + 2] as const;
+    const [xs, ys] = [0, 1].map((axis) => [one.anchor, ...(one.bends ?? [])].map((point) => point[axis]));
+    return [
+      Math.min(x0, ...xs) - 2,
+      Math.min(y0, ...ys) - 2,
+      Math.max(x1, ...xs) + 2,
+      Math.max(y1, ...ys) + 2,
+    ] as const;
   });
+  const pieces = balloons.map(piecesOf);
+  const isThrough = (leader: readonly Stretch[], { centre, extra, radius }: LaidOutline) =>
+    leader.some(([from, to]) => spineToStretch(centre, extra, from, to) < radius);
   // From left to right: what begins beyond the end of one is beside it, and so is all that follows.
   const order = [...balloons.keys()].sort((i, j) => boxes[i][0] - boxes[j][0]);
   order.forEach((i, at) => {
@@ -50,16 +67,19 @@ export function balloonFaults(balloons: readonly LaidOutline[]): BalloonFaults {
       const other = balloons[j];
       if (gapOf(one, other) < 0) both(found.overlapping, i, j);
       if (distance2(one.anchor, other.anchor) < LEAST_APART) both(found.close, i, j);
-      else if (stretchesCross(one.centre, one.anchor, other.centre, other.anchor)) both(found.crossing, i, j);
-      if (spineToStretch(other.centre, other.extra, one.centre, one.anchor) < other.radius) found.through.add(i);
-      if (spineToStretch(one.centre, one.extra, other.centre, other.anchor) < one.radius) found.through.add(j);
+      else if (pieces[i].some(([a0, a1]) => pieces[j].some(([b0, b1]) => stretchesCross(a0, a1, b0, b1))))
+        both(found.crossing, i, j);
+      if (isThrough(pieces[i], other)) found.through.add(i);
+      if (isThrough(pieces[j], one)) found.through.add(j);
     }
   });
   // Of two that overlap each leader begins in the other one: that is said once.
   for (const one of found.overlapping) found.through.delete(one);
-  const level = balloons.flatMap(({ centre, anchor }, at) => {
-    const angle = Math.atan2(Math.abs(anchor[1] - centre[1]), Math.abs(anchor[0] - centre[0]));
-    return distance2(centre, anchor) > 0 && (angle < LEAST_SLANT || angle > Math.PI / 2 - LEAST_SLANT) ? [at] : [];
+  // With a corner it is the last piece that meets the part; the first may be a level shoulder.
+  const level = pieces.flatMap((leader, at) => {
+    const [from, to] = leader[leader.length - 1];
+    const angle = Math.atan2(Math.abs(to[1] - from[1]), Math.abs(to[0] - from[0]));
+    return distance2(from, to) > 0 && (angle < LEAST_SLANT || angle > Math.PI / 2 - LEAST_SLANT) ? [at] : [];
   });
   const inOrder = (set: ReadonlySet<number>) => [...set].sort((a, b) => a - b);
   return {

@@ -1,12 +1,13 @@
 export {
   arrangements,
   BALLOON_DISTANCE_RANGE,
+  leaderMarks,
   roomEnough,
   LEAST_FACE_RADIUS,
   LEAST_CLEARANCE,
   LEAST_SLANT,
 } from './records.ts';
-export type { AnchorChoice, Arrangement, Balloon, LeaderEnd } from './records.ts';
+export type { AnchorChoice, Arrangement, Balloon, BalloonDress, LeaderEnd, LeaderMark, OwnLook } from './records.ts';
 export { anchorChoices, convexHull, insideConvex } from './anchors.ts';
 export { arrangeRing, firstRow } from './arrange.ts';
 export type { Placed, RingRequest, Standing, Unplaced } from './request.ts';

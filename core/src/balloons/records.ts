@@ -1,8 +1,32 @@
 import type { UsageKey } from '../assembly/index.ts';
 import type { Vec2, Vec3 } from '../geometry/index.ts';
+import type { BalloonShape } from './outline.ts';
 
 /** How a leader ends: a dot inside a face, or an arrowhead on a line of the part. */
 export type LeaderEnd = 'dot' | 'arrow';
+
+/** What is drawn where leaders end. */
+export const leaderMarks = ['dot', 'arrow', 'none'] as const;
+export type LeaderMark = (typeof leaderMarks)[number];
+
+/** How balloons are drawn, besides their size; of one of them or of all of a sheet. */
+export interface BalloonDress {
+  /** What is drawn around numbers; circles where absent. */
+  readonly shape?: BalloonShape;
+  /** What is drawn where leaders end; what suits face and line where absent. */
+  readonly mark?: LeaderMark;
+  /** Text to the left and to the right; `{quantity}` stands for how many the list says. */
+  readonly before?: string;
+  /** See there. */
+  readonly after?: string;
+}
+/** What of one balloon differs from the others of its sheet. */
+export interface OwnLook extends BalloonDress {
+  /** Height of the number; mm. */
+  readonly lettering?: number;
+  /** Half its height; mm. */
+  readonly radius?: number;
+}
 
 /**
  * A balloon as a sheet stores it. Its number and where its anchor lies on paper are derived, so it cannot disagree
@@ -27,13 +51,13 @@ export interface Balloon {
   readonly also?: true;
   /** Id of the placed list by whose bill it is numbered; by the sheet's bill where absent. Not drawn yet. */
   readonly table?: string;
-  /** Own height of the number and radius of the circle, mm; the sheet's where absent. Not drawn yet. */
-  readonly look?: { readonly lettering: number; readonly radius: number };
-  /** Corners of the leader from the circle to the anchor, measured like `offset`. Not drawn yet. */
+  /** What it has of its own; the sheet's where absent. */
+  readonly look?: OwnLook;
+  /** Corners of the leader from the circle to the anchor, measured like `offset`; straight where absent. */
   readonly bends?: readonly Vec2[];
   /** Balloons of one view with one stack share the leader of the first of them. */
   readonly stack?: string;
-  /** The rail that it sits on. Not drawn yet. */
+  /** The rail of its sheet that it sits on. */
   readonly rail?: string;
 }
 

@@ -1,6 +1,8 @@
 import type { Balloon } from '../balloons/index.ts';
 import {
+  MOST_RAILS,
   USUAL_TABLE,
+  type BalloonRail,
   type Sheet,
   type SheetDimension,
   type SheetNote,
@@ -37,6 +39,8 @@ export type SheetCommand =
   | { readonly kind: 'changeNotes'; readonly remove: readonly string[]; readonly put: readonly SheetNote[] }
   /** Takes some dimensions away and puts others there; one with a known id is replaced. */
   | { readonly kind: 'changeDimensions'; readonly remove: readonly string[]; readonly put: readonly SheetDimension[] }
+  /** Takes some rails away and puts others there; one with a known id is replaced. */
+  | { readonly kind: 'changeRails'; readonly remove: readonly string[]; readonly put: readonly BalloonRail[] }
   | { readonly kind: 'setBalloonLook'; readonly look: Sheet['balloonLook'] }
   /**
    * Takes some balloons away and puts others there; a balloon with a known id is replaced. One gesture of arranging
@@ -182,6 +186,13 @@ export function applySheetCommand(sheet: Sheet, command: SheetCommand): Done {
       const { list, inverse } = changeList(sheet.dimensions ?? [], command);
       return set({ dimensions: list.length > 0 ? list : null }, { kind: 'changeDimensions', ...inverse });
     }
+    case 'changeRails': {
+      if (command.put.some((rail) => !sheet.views.some(({ id }) => id === rail.view)))
+        return refused('The view of a rail is no longer on the sheet.');
+      const { list, inverse } = changeList(sheet.rails ?? [], command);
+      if (list.length > MOST_RAILS) return refused(`A sheet has at most ${MOST_RAILS} rails.`);
+      return set({ rails: list.length > 0 ? list : null }, { kind: 'changeRails', ...inverse });
+    }
     case 'setBalloonLook':
       return done({ balloonLook: command.look }, { kind: 'setBalloonLook', look: sheet.balloonLook });
     case 'changeBalloons': {
@@ -206,6 +217,8 @@ export function applySheetCommand(sheet: Sheet, command: SheetCommand): Done {
       return refused('The view still has balloons; take them away first.');
     if (sheet.dimensions?.some((dimension) => dimension.view === view.id))
       return refused('The view still has dimensions; take them away first.');
+    if (sheet.rails?.some((rail) => rail.view === view.id))
+      return refused('The view still has rails for balloons; take them away first.');
     if (sheet.views.some(({ detail }) => detail?.of === view.id))
       return refused('The view still has enlarged details; take them away first.');
     if (sheet.views.some(({ projectedFrom }) => projectedFrom?.of === view.id))
@@ -255,6 +268,8 @@ export function sheetTouches(command: SheetCommand): string[] {
       return [...command.remove, ...command.put.map(({ id }) => id)].map((id) => `note ${id}`);
     case 'changeDimensions':
       return [...command.remove, ...command.put.map(({ id }) => id)].map((id) => `dimension ${id}`);
+    case 'changeRails':
+      return [...command.remove, ...command.put.map(({ id }) => id)].map((id) => `rail ${id}`);
     case 'setBalloonLook':
       return ['balloon look'];
     case 'addView':

@@ -17,6 +17,8 @@ export function sheetSteps(before: Sheet, after: Sheet): SheetCommand[] {
     (after.dimensions ?? []).filter(({ view }) => after.views.some(({ id }) => id === view)),
     (was, is) => was.view !== is.view,
   );
+  const rails = changedList(before.rails ?? [], after.rails ?? []);
+  if (rails.remove.length > 0) steps.push({ kind: 'changeRails', remove: rails.remove, put: [] });
   if (dimensions.remove.length > 0) steps.push({ kind: 'changeDimensions', remove: dimensions.remove, put: [] });
   // A view goes only when no balloon is left in it, and a balloon comes only when its view is there.
   if (balloons.remove.length > 0) steps.push({ kind: 'changeBalloons', remove: balloons.remove, put: [] });
@@ -48,6 +50,7 @@ export function sheetSteps(before: Sheet, after: Sheet): SheetCommand[] {
       });
   }
   if (dimensions.put.length > 0) steps.push({ kind: 'changeDimensions', remove: [], put: dimensions.put });
+  if (rails.put.length > 0) steps.push({ kind: 'changeRails', remove: [], put: rails.put });
   if (balloons.put.length > 0) steps.push({ kind: 'changeBalloons', remove: [], put: balloons.put });
   return steps;
 }

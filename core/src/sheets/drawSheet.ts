@@ -1,15 +1,14 @@
 import { boxesOverlap, boxInside, type Box2, type Vec2 } from '../geometry/index.ts';
-import { balloonFaults, borderPoints, type BalloonFaults } from '../balloons/index.ts';
-import { ARROW, arrowhead } from './arrows.ts';
+import { balloonFaults, type BalloonFaults } from '../balloons/index.ts';
+import { drawBalloon } from './balloonsOnSheet.ts';
 import { centreLinesOf } from './centreLines.ts';
-import { lineMark, missingGlyphs, textMark, type Mark, type MarkSource, type Scene } from '../marks/index.ts';
+import { missingGlyphs, textMark, type Mark, type MarkSource, type Scene } from '../marks/index.ts';
 import { drawTable } from '../tables/index.ts';
 import { directionName, lineKinds, type ViewLines } from '../views/index.ts';
 import {
   CAPTION_LETTERING,
   dimensionFacts,
   layOutSheet,
-  type LaidBalloon,
   type LaidTable,
   type SheetInputs,
   type SheetLayout,
@@ -178,53 +177,6 @@ const drawList = ({ measured, content, billRows }: LaidTable): Mark[] =>
     kind: 'table',
     id: line < 0 || billRows[line] < 0 ? 'table' : String(billRows[line]),
   }));
-
-const DOT = 0.6; // mm, radius
-
-function drawBalloon(
-  { balloon, item, centre, radius, extra, shape, lettering, below, leader, end }: LaidBalloon,
-  pen: number,
-): Mark[] {
-  const source: MarkSource = { kind: 'balloon', id: balloon.id };
-  const marks: Mark[] = [];
-  if (leader.length > 1) {
-    const [from, to] = leader;
-    // The stroke ends inside the arrowhead, so that its round end does not blunt the point.
-    const until = end === 'dot' ? to : towards(to, from, ARROW / 2);
-    marks.push({ kind: 'path', source, points: leader.with(-1, until), closed: false, pen });
-    marks.push(
-      end === 'dot'
-        ? { kind: 'circle', source, centre: to, radius: DOT, pen: 0, filled: true }
-        : arrowhead(source, from, to),
-    );
-  }
-  const points = borderPoints(centre, { radius, extra, shape });
-  const isOpen = shape === 'underlined';
-  const half = points.length > 0 && shape === 'square' ? points[0][0] - centre[0] : radius + extra;
-  const border: Mark[] =
-    shape === 'circle' && extra === 0
-      ? [{ kind: 'circle', source, centre, radius, pen, opaque: true }]
-      : points.length === 0
-        ? []
-        : [{ kind: 'path', source, points, closed: !isOpen, pen, ...(isOpen ? {} : { opaque: true }) }];
-  marks.push(
-    ...border,
-    ...(below === null
-      ? [textMark(source, item, centre[0], centre[1], lettering, 'centre')]
-      : [
-          lineMark(source, [centre[0] - half, centre[1]], [centre[0] + half, centre[1]], pen),
-          textMark(source, item, centre[0], centre[1] - radius / 2, lettering, 'centre'),
-          textMark(source, below, centre[0], centre[1] + radius / 2, lettering, 'centre'),
-        ]),
-  );
-  return marks;
-}
-
-/** The point this far from `from` on the way to `to`. */
-function towards(from: Vec2, to: Vec2, far: number): Vec2 {
-  const share = Math.min(1, far / (Math.hypot(to[0] - from[0], to[1] - from[1]) || 1));
-  return [from[0] + share * (to[0] - from[0]), from[1] + share * (to[1] - from[1])];
-}
 
 const overlapAny = (some: readonly Box2[], others: readonly Box2[]): boolean =>
   some.some((one) => others.some((other) => boxesOverlap(one, other)));

@@ -6,7 +6,7 @@ import {
   freeLetter,
   largestRoom,
   LEAST_ENLARGED,
-  longestExtra,
+  longestReach,
   MOST_ENLARGED,
   obstaclesOf,
   rowsOfSpots,
@@ -145,7 +145,7 @@ export function withDetails(
 ): { readonly sheet: Sheet; readonly rows: ReadonlySet<number> } {
   const own = inputs.sheet.views.filter(({ detail, byHand }) => detail && !byHand);
   const { balloonLook } = inputs.sheet;
-  const margin = 2 * (balloonLook.radius + longestExtra(inputs.bill, balloonLook)) + 8;
+  const margin = 2 * (balloonLook.radius + longestReach(inputs.bill, balloonLook, inputs.columns)) + 8;
   let views = inputs.sheet.views.filter((view) => !own.includes(view));
   let lines = inputs.lines;
   const layout = () => layOutSheet({ ...inputs, lines, sheet: { ...inputs.sheet, views } });

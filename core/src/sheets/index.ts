@@ -20,6 +20,7 @@ export {
   sheetsInOrder,
   tablePlaces,
   upgradeSheet,
+  MOST_RAILS,
   MOST_VIEWS,
   USUAL_TABLE,
 } from './records.ts';
@@ -32,6 +33,7 @@ export type {
   Projected,
   Projection,
   Sheet,
+  BalloonRail,
   SheetDimension,
   SheetNote,
   SheetPicture,
@@ -55,7 +57,8 @@ export {
 export type { LaidDimension, Measurable } from './dimensions.ts';
 export { dimensionFacts, layOutSheet, ownLines, setInputs, placeView, viewPen } from './layout.ts';
 export type { LaidView } from './laidView.ts';
-export type { LaidBalloon, LaidTable, SheetInputs, SheetLayout } from './layout.ts';
+export type { LaidBalloon } from './balloonsOnSheet.ts';
+export type { LaidTable, SheetInputs, SheetLayout } from './layout.ts';
 export { drawSheet, viewPens } from './drawSheet.ts';
 export type { DrawnSheet, DrawOptions } from './drawSheet.ts';
 export { figureOf } from './figure.ts';
@@ -119,3 +122,16 @@ export { divideList, linesLeftOut, linesShownTwice, listSheets } from './longLis
 export type { LongList } from './longList.ts';
 export { leaderEndAt, leaderPlaces, leaderScore, nextLeaderEnd, withLeaderEnd } from './leaderEnds.ts';
 export type { LeaderPlace, LeaderScore } from './leaderEnds.ts';
+export {
+  bendName,
+  evenOut,
+  railBeside,
+  railThrough,
+  readBend,
+  readingOrder,
+  swapBalloons,
+  withOwnLook,
+  type OwnLookChange,
+} from './balloonsByHand.ts';
+export { lookOf } from './balloonsOnSheet.ts';
+export { balloonRun } from './balloonRun.ts';

@@ -1,36 +1,26 @@
-import { componentsAlong, fullLabel, pathKey, pathOf, placementAlong, type Assembly } from '../assembly/index.ts';
-import {
-  balloonBox,
-  checkCoverage,
-  convexHull,
-  extraFor,
-  leaves,
-  widthInside,
-  type Balloon,
-  type BalloonShape,
-  type Coverage,
-  type LeaderEnd,
-} from '../balloons/index.ts';
+import { componentsAlong, fullLabel, pathOf, type Assembly } from '../assembly/index.ts';
+import { checkCoverage, convexHull, type Coverage } from '../balloons/index.ts';
 import { printedColumns, printedLines, printedTexts, type Bill } from '../bill/index.ts';
 import { alignmentOf, headingOf, type Column } from '../columns/index.ts';
-import { applyToPoint, boxesOverlap, moveBox, type Box2, type Vec2 } from '../geometry/index.ts';
+import { boxesOverlap, moveBox, type Box2, type Vec2 } from '../geometry/index.ts';
 import { measureText } from '../marks/index.ts';
-import { displacements, movedBy, type Pose } from '../poses/index.ts';
+import type { Pose } from '../poses/index.ts';
 import { layOutTable, type MeasuredTable, type TableContent, type TableRoom } from '../tables/index.ts';
-import { directionName, linesForPen, linesWithin, viewPlacement, type ViewLines } from '../views/index.ts';
+import { directionName, linesForPen, linesWithin, type ViewLines } from '../views/index.ts';
+import { layOutBalloon, type LaidBalloon } from './balloonsOnSheet.ts';
 import type { LaidView } from './laidView.ts';
 import { layOutDimension, type DimensionFacts, type LaidDimension } from './dimensions.ts';
 import { frameBox, penPair, type Paper } from './paper.ts';
 import { rowOfPath } from './places.ts';
-import {
-  movesOf,
-  type DimensionLook,
-  type Projection,
-  type Sheet,
-  type SheetSet,
-  type SheetTable,
-  type SheetView,
-  type TablePlace,
+import type {
+  BalloonRail,
+  DimensionLook,
+  Projection,
+  Sheet,
+  SheetSet,
+  SheetTable,
+  SheetView,
+  TablePlace,
 } from './records.ts';
 import { scaleText } from './scales.ts';
 import { blockOf, titleBlockBox, type TitleBlock, type TitleFields } from './titleBlock.ts';
@@ -80,32 +70,6 @@ export const setInputs = ({
 });
 const nothing: readonly Pose[] = [];
 
-export interface LaidBalloon {
-  readonly balloon: Balloon;
-  /** Row index in the bill, -1 when it hangs. */
-  readonly row: number;
-  readonly item: string;
-  /** Part number, else name, of the occurrence; empty when it hangs. */
-  readonly part: string;
-  readonly centre: Vec2;
-  readonly radius: number;
-  /** What stands below the number and a bar; null where there is none. */
-  readonly below: string | null;
-  /** Height of the number; that of the sheet unless the number is very long. mm */
-  readonly lettering: number;
-  /** How far it is drawn out to each side for a long number; mm. */
-  readonly extra: number;
-  /** What is drawn around its number. */
-  readonly shape: BalloonShape;
-  /** Around it. */
-  readonly box: Box2;
-  readonly anchor: Vec2;
-  /** The same on the view plane; mm. */
-  readonly seen: Vec2;
-  /** From the circle to the anchor; nothing where it shares that of another one. */
-  readonly leader: readonly Vec2[];
-  readonly end: LeaderEnd;
-}
 export interface LaidTable extends ListContent {
   readonly table: SheetTable;
   /** Lines of the whole list, shown here or not. */
@@ -127,6 +91,8 @@ export interface SheetLayout {
   readonly views: readonly LaidView[];
   readonly tables: readonly LaidTable[];
   readonly balloons: readonly LaidBalloon[];
+  /** Lines on which balloons sit, on paper. */
+  readonly rails: readonly { readonly rail: BalloonRail; readonly from: Vec2; readonly to: Vec2 }[];
   readonly dimensions: readonly LaidDimension[];
   readonly coverage: Coverage;
 }
@@ -170,6 +136,11 @@ export function layOutSheet(inputs: SheetInputs): SheetLayout {
     titleBlock: titleBlockBox(sheet.paper, blockOf(inputs.block)),
     views,
     balloons,
+    rails: (sheet.rails ?? []).flatMap((rail) => {
+      const middle = views.find(({ view }) => view.id === rail.view)?.view.centre;
+      const at = ([x, y]: Vec2): Vec2 => [middle![0] + x, middle![1] + y];
+      return middle ? [{ rail, from: at(rail.from), to: at(rail.to) }] : [];
+    }),
     dimensions,
     tables: sheet.tables.map((table) =>
       layOutList(inputs, table, table.onlyBallooned ? new Set(balloons.map(({ row }) => row)) : undefined),
@@ -334,51 +305,6 @@ function outlineOf(lines: ViewLines): readonly Vec2[] {
     outlines.set(lines, (outline = convexHull(points)));
   }
   return outline;
-}
-
-function layOutBalloon(balloon: Balloon, laid: LaidView, { sheet, assembly, bill, poses }: SheetInputs): LaidBalloon {
-  const { view } = laid;
-  const centre: Vec2 = [view.centre[0] + balloon.offset[0], view.centre[1] + balloon.offset[1]];
-  const { radius, lettering, quantity, shape = 'circle' } = sheet.balloonLook;
-  const drawn = (item: string, below = '') => {
-    const lines = quantity ? 2 : 1;
-    const width = Math.max(measureText(item, lettering).width, measureText(below, lettering).width);
-    const extra = extraFor(width, radius, lines, shape);
-    const inside = widthInside({ radius, extra, shape }, lines);
-    return {
-      item,
-      below: quantity ? below : null,
-      centre,
-      radius,
-      extra,
-      shape,
-      lettering: width > inside ? (lettering * inside) / width : lettering,
-      box: balloonBox(centre, { radius, extra }),
-    };
-  };
-  const components = componentsAlong(assembly, balloon.path);
-  const seat = placementAlong(assembly, balloon.path);
-  const by = displacements(movesOf(view.pose, poses))(pathKey(balloon.path));
-  const placement = seat && by ? movedBy(seat, by) : seat;
-  if (!components || !placement)
-    return { ...drawn('?'), balloon, row: -1, part: '', anchor: centre, seen: [0, 0], leader: [], end: balloon.end };
-  const seen = applyToPoint(viewPlacement(view.direction), applyToPoint(placement, balloon.anchor));
-  const anchor = laid.toPaper(seen[0], seen[1]);
-  const row = bill.rowOf(components);
-  const component = assembly.components[components[components.length - 1]];
-  const outline = row < 0 ? drawn('?') : drawn(bill.rows[row].item, String(bill.rows[row].quantity));
-  const owner =
-    row < 0 || bill.rows[row].components.length === 0 ? component : assembly.components[bill.rows[row].components[0]];
-  return {
-    ...outline,
-    balloon,
-    row,
-    part: owner.partNumber || owner.name,
-    anchor,
-    seen: [seen[0], seen[1]],
-    leader: [leaves(centre, outline, anchor), anchor],
-    end: balloon.end,
-  };
 }
 
 /** A list on paper, and the row of the bill that each of its lines is; −1 for headings and sums. */

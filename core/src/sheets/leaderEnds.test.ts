@@ -80,7 +80,7 @@ describe('how clearly a leader ends', () => {
     paths,
   } as unknown as ViewLines;
   const score = (end: 'dot' | 'arrow', seen: readonly [number, number], path = paths[0]) =>
-    leaderScore({ balloon: { path: [path] }, end, seen } as unknown as Parameters<typeof leaderScore>[0], laid, lines, {
+    leaderScore({ balloon: { path: [path], end }, seen } as unknown as Parameters<typeof leaderScore>[0], laid, lines, {
       assembly,
       bill,
     });
@@ -93,7 +93,7 @@ describe('how clearly a leader ends', () => {
     const alone = { ...lines, occurrences: Int32Array.from([0, 0, 0]) };
     expect(
       leaderScore(
-        { balloon: { path: [paths[0]] }, end: 'arrow', seen: [100, 50] } as unknown as Parameters<
+        { balloon: { path: [paths[0]], end: 'arrow' }, seen: [100, 50] } as unknown as Parameters<
           typeof leaderScore
         >[0],
         laid,

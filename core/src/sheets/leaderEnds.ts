@@ -3,7 +3,8 @@ import { roomEnough, type Balloon, type LeaderEnd } from '../balloons/index.ts';
 import { distanceToStretch, type Vec2, type Vec3 } from '../geometry/index.ts';
 import { spotsWithin, type Spots, type ViewLines } from '../views/index.ts';
 import type { LaidView } from './laidView.ts';
-import type { LaidBalloon, SheetInputs } from './layout.ts';
+import type { LaidBalloon } from './balloonsOnSheet.ts';
+import type { SheetInputs } from './layout.ts';
 import { rowOfPath } from './places.ts';
 import { rowsOfSpots } from './plan.ts';
 
@@ -108,11 +109,12 @@ export interface LeaderScore {
  * @param lines of its view
  */
 export function leaderScore(
-  { balloon, end, seen: [x, y] }: Pick<LaidBalloon, 'balloon' | 'end' | 'seen'>,
+  { balloon, seen: [x, y] }: Pick<LaidBalloon, 'balloon' | 'seen'>,
   { view }: Pick<LaidView, 'view'>,
   { ends, visible, occurrences, paths }: ViewLines,
   { assembly, bill }: Pick<SheetInputs, 'assembly' | 'bill'>,
 ): LeaderScore {
+  const { end } = balloon;
   const own = pathKey(balloon.path);
   const isOwn = paths.map((path) => path === own || path.startsWith(own === '' ? '' : `${own}/`));
   let least = Infinity,

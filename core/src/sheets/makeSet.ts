@@ -10,7 +10,7 @@ import { frameBox } from './paper.ts';
 import { coverageOn, rowOfPath } from './places.ts';
 import {
   largestRoom,
-  longestExtra,
+  longestReach,
   obstaclesOf,
   placeViews,
   planBalloons,
@@ -534,7 +534,7 @@ class SetMaker {
   }
 
   private margin({ balloonLook }: Sheet): number {
-    return 2 * (balloonLook.radius + longestExtra(this.request.bill, balloonLook)) + 8;
+    return 2 * (balloonLook.radius + longestReach(this.request.bill, balloonLook, this.request.columns)) + 8;
   }
 
   /** How many pictures a further sheet has room for, each at least so wide and high. */

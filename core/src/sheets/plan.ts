@@ -1,17 +1,10 @@
 import { pathKey, pathOf, type PathKey } from '../assembly/index.ts';
-import {
-  anchorChoices,
-  arrangeRing,
-  BARRED_RADIUS,
-  extraFor,
-  firstRow,
-  roomEnough,
-  type Balloon,
-} from '../balloons/index.ts';
+import { anchorChoices, arrangeRing, BARRED_RADIUS, firstRow, roomEnough, type Balloon } from '../balloons/index.ts';
 import type { Bill } from '../bill/index.ts';
 import { boxHeight, boxWidth, uniteBoxes2, type Box2, type Vec2, type Vec3 } from '../geometry/index.ts';
-import { measureText } from '../marks/index.ts';
+import type { Column } from '../columns/index.ts';
 import { isPictorial, linesWithin, spotsWithin, type LookRequest, type Spots, type ViewLines } from '../views/index.ts';
+import { lookOf, reachOf } from './balloonsOnSheet.ts';
 import type { LaidView } from './laidView.ts';
 import { layOutSheet, placeView, type SheetInputs, type SheetLayout } from './layout.ts';
 import { rowOfPath } from './places.ts';
@@ -62,7 +55,7 @@ export function planSheet(inputs: SheetInputs): Sheet {
   const tries = (
     own.fixed ? [own] : usualLooks.map((look) => barred({ ...look, ...shapeOf(own) }, own.quantity ?? false))
   ).map((chosen) => {
-    const extra = longestExtra(bill, chosen);
+    const extra = longestReach(bill, chosen, inputs.columns);
     const views = placeViews(room, shown, lines, 2 * (chosen.radius + extra) + LEAST_MARGIN);
     const capacity = views.reduce((sum, view) => {
       const { hull } = placeView(view, lines.get(view.id)!);
@@ -88,15 +81,15 @@ export function planSheet(inputs: SheetInputs): Sheet {
 export const usualTable = { id: USUAL_TABLE, place: 'title-block' } as const;
 
 /** What of a look is kept whatever the size of balloons. */
-export const shapeOf = ({
-  shape,
-  arrangement,
-  distance,
-}: BalloonLook): Pick<BalloonLook, 'shape' | 'arrangement' | 'distance'> => ({
-  ...(shape ? { shape } : {}),
-  ...(arrangement ? { arrangement } : {}),
-  ...(distance === undefined ? {} : { distance }),
-});
+export function shapeOf({
+  lettering: _,
+  radius: __,
+  fixed: ___,
+  quantity: ____,
+  ...rest
+}: BalloonLook): Omit<BalloonLook, 'lettering' | 'radius' | 'fixed' | 'quantity'> {
+  return rest;
+}
 
 /** In heights of the number. */
 const USUAL_RADIUS = 1.25;
@@ -112,17 +105,9 @@ export function barred({ quantity: was, ...look }: BalloonLook, quantity: boolea
   return was ? { ...look, radius: usual } : look;
 }
 
-/** How far the balloon of the longest of these numbers is drawn out: room for that is kept everywhere. */
-export const longestExtra = ({ rows }: Bill, look: BalloonLook): number =>
-  rows.reduce((most, row) => Math.max(most, extraOf(row, look)), 0);
-
-function extraOf(
-  { item, quantity }: Bill['rows'][number],
-  { lettering, radius, quantity: isBarred, shape }: BalloonLook,
-): number {
-  const extra = (text: string) => extraFor(measureText(text, lettering).width, radius, isBarred ? 2 : 1, shape);
-  return isBarred ? Math.max(extra(item), extra(String(quantity))) : extra(item);
-}
+/** How far the widest of these balloons reaches to each side beyond a circle: room for that is kept everywhere. */
+export const longestReach = (bill: Bill, look: BalloonLook, columns: readonly Column[]): number =>
+  bill.rows.reduce((most, _, row) => Math.max(most, reachOf(bill, row, look, columns)), 0);
 
 const ringDistance = ({ lettering, distance }: BalloonLook): number =>
   distance ?? (DISTANCE * Math.min(lettering, usualLooks[0].lettering)) / usualLooks[0].lettering;
@@ -263,7 +248,7 @@ export function proposeView(inputs: SheetInputs, view: SheetView, lines: ViewLin
     ...layout.views.map((one) => withBalloons(one, layout)),
   ]);
   const { balloonLook: look } = inputs.sheet;
-  const margin = LEAST_MARGIN + 2 * (look.radius + longestExtra(inputs.bill, look));
+  const margin = LEAST_MARGIN + 2 * (look.radius + longestReach(inputs.bill, look, inputs.columns));
   return placeViews(room, [view], new Map([[view.id, lines]]), inputs.sheet.views.length ? 12 : margin)[0];
 }
 
@@ -306,7 +291,14 @@ export function planBalloons(
   const balloons: Balloon[] = standing.map(({ balloon }) => balloon);
   const tight: number[] = [],
     crowded: number[] = [];
-  const taken: { centre: Vec2; anchor: Vec2 }[] = standing.map(({ centre, anchor }) => ({ centre, anchor }));
+  const taken: { centre: Vec2; anchor: Vec2 }[] = standing.flatMap(({ centre, anchor, bends }) =>
+    [centre, ...bends].map((from, at) => ({ centre: from, anchor: bends[at] ?? anchor })),
+  );
+  // What one of them has of its own it keeps.
+  const ownLooks = new Map(
+    layout.balloons.flatMap(({ balloon: { look }, row }) => (look ? [[row, look] as const] : [])),
+  );
+  const lookFor = (row: number) => lookOf(sheet.balloonLook, { look: ownLooks.get(row) });
   const seenIn = layout.views.flatMap((laid) => {
     const all = spots.get(laid.view.id);
     if (!all) return [];
@@ -339,7 +331,7 @@ export function planBalloons(
     const placed = arrangeRing({
       items: rows.map((row) => ({
         choices: choices.get(row)!,
-        extra: stacks.extraOf(row) ?? extraOf(bill.rows[row], sheet.balloonLook),
+        extra: stacks.extraOf(row) ?? reachOf(bill, row, lookFor(row), inputs.columns),
       })),
       standing: taken,
       hull: laid.hull,
@@ -352,8 +344,8 @@ export function planBalloons(
           ...(other.captionBox ? [other.captionBox] : []),
         ]),
       ],
-      radius: sheet.balloonLook.radius,
-      extra: longestExtra(bill, sheet.balloonLook),
+      radius: Math.max(...[sheet.balloonLook, ...rows.map(lookFor)].map(({ radius }) => radius)),
+      extra: longestReach(bill, sheet.balloonLook, inputs.columns),
       distance: ringDistance(sheet.balloonLook),
       ...(arrangement ? { arrangements: [arrangement] } : {}),
     });
@@ -379,6 +371,7 @@ export function planBalloons(
         byHand: false,
         anchor: [...own.anchors.subarray(choice.spot * 3, choice.spot * 3 + 3)] as unknown as Vec3,
         offset,
+        ...(ownLooks.has(row) ? { look: ownLooks.get(row)! } : {}),
       };
       if (!stack) {
         balloons.push(balloon);
@@ -420,13 +413,13 @@ function looseStacks({ balloons }: SheetLayout) {
     const laid = stack.map(({ id }) => laidOf.get(id)!).filter(({ row }) => row >= 0);
     const [head, ...rest] = laid;
     if (!head || rest.length === 0 || head.balloon.byHand) continue;
-    const width = laid.reduce((sum, { radius, extra }) => sum + 2 * (radius + extra), 0);
+    const width = laid.reduce((sum, { box }) => sum + boxWidth(box), 0);
     byRow.set(head.row, {
       path: pathKey(head.balloon.path),
       rest: rest.map(({ balloon }) => balloon),
       rows: rest.map(({ row }) => row),
       extra: width / 2 - head.radius,
-      toHead: width / 2 - head.radius - head.extra,
+      toHead: (width - boxWidth(head.box)) / 2,
     });
   }
   return {

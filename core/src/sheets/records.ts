@@ -1,4 +1,4 @@
-import type { Arrangement, Balloon, BalloonShape } from '../balloons/index.ts';
+import type { Arrangement, Balloon, BalloonDress } from '../balloons/index.ts';
 import type { UsageKey } from '../assembly/index.ts';
 import type { Vec2, Vec3 } from '../geometry/index.ts';
 import type { Pose, PoseMove } from '../poses/index.ts';
@@ -145,7 +145,7 @@ export interface SheetTable extends Omit<TableLook, 'widths' | 'goesOn' | 'goesO
 }
 
 /** How balloons of a sheet look: height of numbers and radius of circles, mm; long numbers are set smaller. */
-export interface BalloonLook {
+export interface BalloonLook extends BalloonDress {
   /** Height of the number; mm. */
   readonly lettering: number;
   /** Half their height; mm. */
@@ -154,13 +154,27 @@ export interface BalloonLook {
   readonly fixed?: true;
   /** The quantity of the line below its number, with a bar between. */
   readonly quantity?: true;
-  /** What is drawn around numbers; circles where absent. */
-  readonly shape?: BalloonShape;
+  /** Ids of columns of which the text stands instead of item number and quantity. */
+  readonly columns?: { readonly above?: string; readonly below?: string };
   /** How balloons stand around a view; what suits where absent. */
   readonly arrangement?: Arrangement;
   /** From the view to the first row; mm. What is usual where absent. */
   readonly distance?: number;
 }
+
+/** A straight line on which balloons of a view sit and along which they slide. Only people who draw see it. */
+export interface BalloonRail {
+  /** Of its own on this sheet. */
+  readonly id: string;
+  /** Of whose balloons. */
+  readonly view: string;
+  /** Measured on paper from the centre of the view; mm, y down. */
+  readonly from: Vec2;
+  /** See there. */
+  readonly to: Vec2;
+}
+/** A sheet has no more rails than this. */
+export const MOST_RAILS = 100;
 
 /** Text standing on a sheet; words in braces stand for what they name, see `noteWords`. */
 export interface SheetNote {
@@ -219,6 +233,8 @@ export interface Sheet {
   readonly notes: readonly SheetNote[];
   /** Pictures standing on it. */
   readonly pictures: readonly SheetPicture[];
+  /** Lines on which balloons sit; none where absent. */
+  readonly rails?: readonly BalloonRail[];
   /** Reference dimensions of its views; none where absent. */
   readonly dimensions?: readonly SheetDimension[];
   /** Taken away; kept so that it can come back. */

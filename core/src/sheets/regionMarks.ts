@@ -88,7 +88,7 @@ function letterPlace(
     cross(toPaper(ends[at], ends[at + 1]), toPaper(ends[at + 2], ends[at + 3]), 1);
   }
   for (const { leader, box: balloon } of balloons) {
-    if (leader.length > 1) cross(leader[0], leader[1], 10);
+    leader.slice(1).forEach((to, at) => cross(leader[at], to, 10));
     boxes.forEach((box, at) => {
       if (boxesOverlap(box, balloon)) crossed[at] += 1000;
     });

@@ -1,5 +1,5 @@
-import { balloonBox, type Balloon } from '../balloons/index.ts';
-import type { Box2, Vec2 } from '../geometry/index.ts';
+import type { Balloon } from '../balloons/index.ts';
+import { moveBox, type Box2, type Vec2 } from '../geometry/index.ts';
 import type { Sheet } from './records.ts';
 
 /** So that balloons that touch do not lie over one another by rounding; mm. */
@@ -30,7 +30,6 @@ interface Laid {
   readonly balloon: Balloon;
   readonly centre: Vec2;
   readonly radius: number;
-  readonly extra: number;
   readonly leader: readonly Vec2[];
   readonly box: Box2;
 }
@@ -49,12 +48,18 @@ export function withStacks<One extends Laid>(laid: readonly One[]): One[] {
     for (const { id } of stack.slice(1)) {
       const one = byId.get(id)!;
       const apart =
-        (axis === 0 ? before.radius + before.extra + one.radius + one.extra : before.radius + one.radius) + TOUCHING;
+        TOUCHING +
+        (axis === 1
+          ? before.radius + one.radius
+          : sign > 0
+            ? before.box[2] - before.centre[0] + one.centre[0] - one.box[0]
+            : before.centre[0] - before.box[0] + one.box[2] - one.centre[0]);
       const centre: Vec2 =
         axis === 0
           ? [before.centre[0] + sign * apart, before.centre[1]]
           : [before.centre[0], before.centre[1] + sign * apart];
-      before = { ...one, centre, leader: [], box: balloonBox(centre, one) };
+      const box = moveBox(one.box, centre[0] - one.centre[0], centre[1] - one.centre[1]);
+      before = { ...one, centre, leader: [], box };
       byId.set(id, before);
     }
   }

@@ -1,8 +1,11 @@
-import { boxesOverlap, moveBox, uniteBoxes2, type Box2, type Vec2 } from '../geometry/index.ts';
+import { boxesOverlap, growBox, moveBox, uniteBoxes2, type Box2, type Vec2 } from '../geometry/index.ts';
+import { groupBy } from '../assembly/index.ts';
 import { insideConvex } from '../balloons/index.ts';
 import type { DrawnSheet } from './drawSheet.ts';
 import { frameBox, type Paper } from './paper.ts';
 import { USUAL_SMALLEST } from './centreLines.ts';
+import { moveBend, moveRail, readBend, snapToRail, withoutBend, withoutRails } from './balloonsByHand.ts';
+import type { LaidBalloon } from './balloonsOnSheet.ts';
 import type { LaidTable } from './layout.ts';
 import type { Sheet, SheetTable, SheetView } from './records.ts';
 import { WIDTH_RANGE } from '../tables/index.ts';
@@ -14,7 +17,8 @@ import type { Region } from '../views/index.ts';
 export interface SheetThing {
   /**
    * `region` and `regionSize`: the piece of a view that the detail of this id enlarges; `viewSize`: how large a view is;
-   * `caption`: the text of the view of this id; `leaderEnd`: what the balloon of this id points with; `columnEdge`: the
+   * `caption`: the text of the view of this id; `leaderEnd`: what the balloon of this id points with; `bend`: see
+   * `bendName`; `railEnd`: 0 or 1 behind the id of the rail and a blank; `columnEdge`: the
    * border of a column, named by the id of its list and the number of the column with a blank between. A centre line is
    * named by the id of its view and its own, with a blank between.
    */
@@ -23,6 +27,9 @@ export interface SheetThing {
     | 'caption'
     | 'balloon'
     | 'leaderEnd'
+    | 'bend'
+    | 'rail'
+    | 'railEnd'
     | 'table'
     | 'columnEdge'
     | 'note'
@@ -68,7 +75,26 @@ export function thingsOn({ layout, notes }: Pick<DrawnSheet, 'layout' | 'notes'>
     ...layout.dimensions
       .filter(({ value }) => value !== null)
       .map(({ dimension: { id }, box, outline }): PlacedThing => ({ thing: { kind: 'dimension', id }, box, outline })),
+    ...layout.rails.map(({ rail: { id }, from, to }): PlacedThing => {
+      const [xs, ys] = [0, 1].map((axis) => [from[axis], to[axis]]);
+      // As wide as can be hit.
+      const box = growBox([Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)], RAIL_HALF);
+      return { thing: { kind: 'rail', id }, box, outline: bandAlong(from, to, RAIL_HALF) };
+    }),
     ...layout.balloons.map(({ balloon: { id }, box }): PlacedThing => ({ thing: { kind: 'balloon', id }, box })),
+  ];
+}
+
+const RAIL_HALF = 1.5; // mm
+/** The corners of a band along a stretch. */
+function bandAlong([x0, y0]: Vec2, [x1, y1]: Vec2, half: number): Vec2[] {
+  const far = Math.hypot(x1 - x0, y1 - y0) || 1;
+  const [ux, uy] = [((x1 - x0) / far) * half, ((y1 - y0) / far) * half];
+  return [
+    [x0 - ux - uy, y0 - uy + ux],
+    [x0 - ux + uy, y0 - uy - ux],
+    [x1 + ux + uy, y1 + uy - ux],
+    [x1 + ux - uy, y1 + uy + ux],
   ];
 }
 
@@ -81,7 +107,17 @@ export const roomTaken = (layout: DrawnSheet['layout'], but?: string): Box2[] =>
 ];
 
 /** Kinds of things that can be moved together. */
-const MOVABLE: ReadonlySet<SheetThing['kind']> = new Set(['view', 'caption', 'note', 'balloon', 'dimension', 'table']);
+const MOVABLE: ReadonlySet<SheetThing['kind']> = new Set([
+  'view',
+  'caption',
+  'note',
+  'balloon',
+  'bend',
+  'rail',
+  'railEnd',
+  'dimension',
+  'table',
+]);
 export const isMovable = ({ kind }: SheetThing): boolean =>
   MOVABLE.has(kind) || kind === 'region' || kind === 'regionSize';
 
@@ -97,9 +133,10 @@ export type Ways = readonly { readonly thing: SheetThing; readonly by: Vec2 }[];
 export function moveThings(
   sheet: Sheet,
   ways: Ways,
-  layout: Pick<DrawnSheet['layout'], 'dimensions' | 'tables'> = { dimensions: [], tables: [] },
+  layout: Partial<Pick<DrawnSheet['layout'], 'dimensions' | 'tables' | 'balloons'>> = {},
 ): Sheet {
-  const across = new Map(layout.dimensions.map((one) => [one.dimension.id, one.across]));
+  const { dimensions = [], tables = [], balloons = [] } = layout;
+  const across = new Map(dimensions.map((one) => [one.dimension.id, one.across]));
   const wayOf = new Map(ways.map(({ thing: { kind, id }, by }) => [`${kind} ${id}`, by]));
   const comesAlong = ({ view }: { readonly view: string }) => wayOf.has(`view ${view}`);
   // What shares a leader moves together.
@@ -119,7 +156,7 @@ export function moveThings(
     }),
     tables: sheet.tables.map((table) => {
       const by = wayOf.get(`table ${table.id}`);
-      const laid = layout.tables.find((one) => one.table.id === table.id);
+      const laid = tables.find((one) => one.table.id === table.id);
       return by && laid ? putTable(table, laid, keepOnPaper(sheet.paper, plus(laid.corner, by))) : table;
     }),
     notes: sheet.notes.map((note) => {
@@ -128,9 +165,15 @@ export function moveThings(
     }),
     balloons: sheet.balloons.map((balloon) => {
       const by = wayOf.get(`balloon ${balloon.id}`) ?? stackWay.get(`${balloon.view} ${balloon.stack}`);
-      return by && !comesAlong(balloon) ? { ...balloon, offset: plus(balloon.offset, by), byHand: true } : balloon;
+      if (!by || comesAlong(balloon)) return balloon;
+      return snapToRail({ ...balloon, offset: plus(balloon.offset, by), byHand: true }, sheet.rails);
     }),
   };
+  moved = withBendsMoved(moved, ways, balloons);
+  for (const { thing, by } of ways) {
+    if (thing.kind === 'rail') moved = moveRail(moved, thing.id, by);
+    if (thing.kind === 'railEnd') moved = moveRail(moved, thing.id.slice(0, -2), by, thing.id.endsWith('0') ? 0 : 1);
+  }
   if (sheet.dimensions)
     moved = {
       ...moved,
@@ -145,6 +188,22 @@ export function moveThings(
     if (thing.kind === 'region' || thing.kind === 'regionSize')
       moved = { ...moved, views: withRegion(moved.views, thing.id, thing.kind, by) };
   return moved;
+}
+
+function withBendsMoved(sheet: Sheet, ways: Ways, laid: readonly LaidBalloon[]): Sheet {
+  const bends = ways.filter(({ thing }) => thing.kind === 'bend');
+  if (bends.length === 0) return sheet;
+  return {
+    ...sheet,
+    balloons: sheet.balloons.map((balloon) =>
+      bends
+        .filter(({ thing }) => readBend(thing.id).balloon === balloon.id)
+        .reduce((one, { thing, by }) => {
+          const lies = laid.find((other) => other.balloon.id === balloon.id);
+          return lies ? moveBend(one, thing.id, by, lies) : one;
+        }, balloon),
+    ),
+  };
 }
 
 /** Nearer than this to where it hangs by itself, a list hangs there again; mm. */
@@ -380,8 +439,10 @@ export function withoutThings(
     list.push(...members(name.slice(at + 1)));
     off.set(name.slice(0, at), list);
   }
+  const rails = gone('rail');
+  const bends = groupBy([...gone('bend')].map(readBend), ({ balloon }) => balloon);
   const without = {
-    ...sheet,
+    ...withoutRails(sheet, (rail) => rails.has(rail.id) || views.has(rail.view)),
     views: sheet.views.flatMap((view): SheetView[] => {
       if (views.has(view.id)) return [];
       const { projectedFrom, ...alone } = view;
@@ -400,8 +461,16 @@ export function withoutThings(
     }),
     tables: sheet.tables.filter(({ id }) => !tables.has(id)),
     notes: sheet.notes.filter(({ id }) => !notes.has(id)),
-    balloons: sheet.balloons.filter(({ id, view }) => !balloons.has(id) && !views.has(view)),
   };
+  without.balloons = without.balloons
+    .filter(({ id, view }) => !balloons.has(id) && !views.has(view))
+    // The last corner first: the others keep their numbers until then.
+    .map((one) =>
+      (bends.get(one.id) ?? [])
+        .map(({ at }) => at)
+        .sort((a, b) => b - a)
+        .reduce(withoutBend, one),
+    );
   if (!sheet.dimensions) return without;
   const { dimensions: _, ...rest } = without;
   const left = sheet.dimensions.filter(({ id, view }) => !dimensions.has(id) && !views.has(view));

@@ -6,7 +6,7 @@ import * as v from 'valibot';
 import { api, type ListPreview } from '../../../contract/src/index.ts';
 import { mappingProblem, proposeMapping, type Table } from '../../../core/src/sources/index.ts';
 import { fileKey } from '../blobs.ts';
-import { BadRequest, NotFound } from '../errors.ts';
+import { BadRequest, logError, NotFound } from '../errors.ts';
 import { param, parse, type Services } from '../http.ts';
 import { receiveFile } from '../receiveFile.ts';
 import { recall, remember } from '../remembered.ts';
@@ -36,6 +36,10 @@ export function importRoutes(app: express.Express, { database, blobs, jobs, pool
       return fileKey(hash);
     });
     const id = await jobs.add('import', { fileName: name, fileBlob, finished: false }, fileBlob);
+    // Who cancelled while the last bytes were on their way was told that nothing is stored.
+    const forget = () => void jobs.cancel(id).catch((error) => logError(error, 'cancelling an import'));
+    if (response.destroyed) return forget();
+    response.once('close', () => response.writableFinished || forget());
     response.status(202).json({ job: id });
   });
   app.post('/api/lists', async (request, response) => {

@@ -25,7 +25,7 @@ import { topLabel } from '../../../core/src/step/index.ts';
 import { loadMeasures, makeShapes, type PackedModel, type Pool } from '../../../engine/src/index.ts';
 import type { BlobStore } from '../blobs.ts';
 import { boughtWhole, buyersList, demoSheets, mastVariants, type Finishing } from './demoDocuments.ts';
-import { ServerStopping, type JobContext } from './jobRunner.ts';
+import { JobCancelled, ServerStopping, type JobContext } from './jobRunner.ts';
 import { execute } from '../database.ts';
 import { jobPayloads } from '../jobs.ts';
 import { packAssembly } from '../packedAssembly.ts';
@@ -116,6 +116,11 @@ async function store(
   const totals = structureTotals(assembly);
   const top = assembly.components[assembly.root];
   await database.transaction(async (manager) => {
+    // Cancelled until here: nothing is stored. Who cancels from here on waits for this lock, and it is too late.
+    const [job] = (await manager.query('SELECT cancel FROM job WHERE id = ? FOR UPDATE', [project])) as {
+      cancel: number;
+    }[];
+    if (job?.cancel) throw new JobCancelled();
     await manager.query('INSERT INTO project (id, name, created, changed) VALUES (?, ?, ?, ?)', [
       project,
       projectName(assembly, fileName).slice(0, 400),

@@ -23,6 +23,11 @@ export class ServerStopping extends Error {
   override readonly name = 'ServerStopping';
 }
 
+/** Thrown by work that finds in the database that its job was cancelled, before its signal says so. */
+export class JobCancelled extends Error {
+  override readonly name = 'JobCancelled';
+}
+
 export interface JobContext {
   /** Of the job: what it makes once is made under a name that comes from it, so that doing it twice makes it once. */
   readonly id: string;
@@ -129,7 +134,8 @@ export function runJobs(
       await finish(row.id, 'done', note, project);
     } catch (error) {
       if (stopped) return; // the lease runs out and another server, or the next start, takes it up
-      if (controller.signal.aborted) await finish(row.id, 'cancelled', `It was cancelled; ${LEFT[row.kind]}.`, null);
+      if (controller.signal.aborted || error instanceof JobCancelled)
+        await finish(row.id, 'cancelled', `It was cancelled; ${LEFT[row.kind]}.`, null);
       else {
         await finish(row.id, 'failed', whyFailed(error, row.kind), null);
       }

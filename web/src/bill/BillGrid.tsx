@@ -29,7 +29,7 @@ import {
 } from '../../../core/src/documents/index.ts';
 import { Headings } from './Headings.tsx';
 import { clampSpot, cornersOf, moveSpot, pickedRowOf, type Spot } from './gridSelection.ts';
-import { useBillEdit } from './useBillEdit.ts';
+import { useBillEdit } from '../lines/useBillEdit.ts';
 
 const ROW = 30;
 /** What a level of indentation, and the fold mark, take in the item column; in characters. */

@@ -20,7 +20,7 @@ import { BillGrid } from './BillGrid.tsx';
 import { BillsBar } from './BillsBar.tsx';
 import { RecipeSentence } from './RecipeSentence.tsx';
 import { pickedRowOf } from './gridSelection.ts';
-import { useBillEdit } from './useBillEdit.ts';
+import { useBillEdit } from '../lines/useBillEdit.ts';
 import { Why } from './Why.tsx';
 
 /** Charts are large and asked for now and then. */

@@ -8,7 +8,7 @@ import { projectBill, type BillDocument } from '../../../core/src/documents/inde
 import { addBill } from '../data/api.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { StylesMenu } from './StylesMenu.tsx';
-import { useBillEdit } from './useBillEdit.ts';
+import { useBillEdit } from '../lines/useBillEdit.ts';
 
 type Asking =
   | { readonly what: 'name'; readonly from?: string; readonly recipe?: unknown }

@@ -22,7 +22,7 @@ import type { BillCommand, ColumnChange } from '../../../core/src/documents/inde
 import { useProject } from '../data/ProjectContext.tsx';
 import { AddColumn } from './AddColumn.tsx';
 import { ColumnDialog } from './ColumnDialog.tsx';
-import { useBillEdit } from './useBillEdit.ts';
+import { useBillEdit } from '../lines/useBillEdit.ts';
 
 const NARROWEST = 36,
   WIDEST = 900, // px

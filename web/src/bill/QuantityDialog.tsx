@@ -6,7 +6,7 @@ import { quantityWords, type QuantityKind, type QuantityRule } from '../../../co
 import { unitOf } from '../../../core/src/columns/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { noRules, RulesEditor } from './RulesEditor.tsx';
-import { useBillEdit } from './useBillEdit.ts';
+import { useBillEdit } from '../lines/useBillEdit.ts';
 
 /** What the quantity counts: for how many machines, and which parts by a size, as required or fixed. */
 export function QuantityDialog({ onClose }: { onClose: () => void }) {

@@ -19,9 +19,9 @@ import { useProject } from '../data/ProjectContext.tsx';
 import { OrderDialog } from './OrderDialog.tsx';
 import { QuantityDialog } from './QuantityDialog.tsx';
 import { FilterDialog } from './RulesEditor.tsx';
-import { RenumberDialog } from './RenumberDialog.tsx';
+import { RenumberDialog } from '../lines/RenumberDialog.tsx';
 import { after } from '../../../core/src/documents/index.ts';
-import { billAfter, useBillEdit } from './useBillEdit.ts';
+import { billAfter, useBillEdit } from '../lines/useBillEdit.ts';
 import { useNames } from './useNames.ts';
 import { VariantsDialog } from './VariantsDialog.tsx';
 

@@ -12,7 +12,7 @@ import {
 } from '../../../core/src/columns/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { after } from '../../../core/src/documents/index.ts';
-import { billAfter, useBillEdit } from './useBillEdit.ts';
+import { billAfter, useBillEdit } from '../lines/useBillEdit.ts';
 import { useNames, useSources } from './useNames.ts';
 
 type Rules = RuleGroup<ColumnSource>;

@@ -9,7 +9,7 @@ import type { BillCommand } from '../../../core/src/documents/index.ts';
 import { dropStyle, keepStyle, loadStyles, readStyle, setUsualStyle } from '../data/api.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { currentStyle } from '../data/currentStyle.ts';
-import { useBillEdit } from './useBillEdit.ts';
+import { useBillEdit } from '../lines/useBillEdit.ts';
 
 /** House styles: columns with their formats, kept for all projects, handed on as files. */
 export function StylesMenu() {

@@ -10,7 +10,7 @@ import {
   type Variant,
 } from '../../../core/src/assembly/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
-import { useBillEdit } from './useBillEdit.ts';
+import { useBillEdit } from '../lines/useBillEdit.ts';
 
 /** Builds of the machine: what each leaves out, exchanges and says otherwise; and which of them this bill lists. */
 export function VariantsDialog({ onClose }: { onClose: () => void }) {

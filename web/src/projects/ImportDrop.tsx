@@ -61,7 +61,7 @@ export function ImportDrop() {
   const refuse = (error: unknown) =>
     setRefused((error as Error).name === 'AbortError' ? 'Cancelled; nothing was stored.' : (error as Error).message);
   const follow = async (name: string, id: string) => {
-    stop.current = () => void cancelJob(id);
+    stop.current = () => void cancelJob(id).catch(refuse);
     const job = await followJob(id, ({ progress }) =>
       setRunning({
         name,

@@ -1,38 +1,43 @@
 import { Button, Checkbox, Group, Select } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import { useMemo } from 'react';
-import {
-  arrangements,
-  BALLOON_DISTANCE_RANGE,
-  balloonShapes,
-  type Arrangement,
-  type BalloonShape,
-} from '../../../core/src/balloons/index.ts';
+import { useMemo, useState } from 'react';
+import { arrangements, BALLOON_DISTANCE_RANGE, type Arrangement } from '../../../core/src/balloons/index.ts';
 import {
   barred,
   leaderScore,
   lookOfLettering,
   shapeOf,
   stacksOf,
+  readBend,
   unstack,
+  withOwnLook,
   zoneOf,
+  type Sheet,
   type BalloonLook,
 } from '../../../core/src/sheets/index.ts';
-import { sheetSteps } from '../../../core/src/documents/index.ts';
+import { billShownBy, sheetSteps } from '../../../core/src/documents/index.ts';
+import { RenumberDialog } from '../lines/RenumberDialog.tsx';
 import { LETTERING_RANGE } from '../../../core/src/tables/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { useIntend } from '../data/useIntend.ts';
+import { printedColumns } from '../../../core/src/bill/index.ts';
+import { headingOf } from '../../../core/src/columns/index.ts';
+import { balloonActions } from './balloonActions.ts';
+import { DressFields } from './DressFields.tsx';
 import type { SheetInspectorProps } from './inspectorProps.ts';
 import { MoveFields } from './MoveFields.tsx';
 import { SizeInput } from './SizeInput.tsx';
 import { useChange } from './useChange.ts';
-import { arrangementWords, leaderEndWords, leaderScoreWords, shapeWords } from './words.ts';
+import { arrangementWords, leaderEndWords, leaderScoreWords } from './words.ts';
 
 /** How balloons of a sheet look and stand; what suits unless it is said. What is set is seen at once. */
 export function BalloonLooks({
   id,
   sheet: { balloonLook: look, balloons },
-}: Pick<SheetInspectorProps, 'id' | 'sheet'>) {
+  inputs,
+}: Pick<SheetInspectorProps, 'id' | 'sheet' | 'inputs'>) {
+  // One that names the item, or a picture, says nothing new.
+  const columns = printedColumns(inputs.columns).filter(({ source }) => source !== 'item');
   const change = useChange(id);
   const { intend, busy } = useIntend();
   const put = (label: string, changed: BalloonLook) => change(label, { kind: 'setBalloonLook', look: changed });
@@ -94,27 +99,48 @@ export function BalloonLooks({
       >
         Bolts with washers and nuts on one leader
       </Button>
-      <Select
-        mt="xs"
-        size="xs"
-        label="Around numbers"
-        allowDeselect={false}
-        value={look.shape ?? 'circle'}
-        data={balloonShapes.map((value) => ({ value, label: shapeWords[value] }))}
-        onChange={(value) => {
-          const { shape: __, ...rest } = look;
-          put('what is around numbers', value === 'circle' ? rest : { ...rest, shape: value as BalloonShape });
+      <DressFields
+        dress={look}
+        usual=""
+        onDress={(label, dress) => {
+          const next = { ...look, ...dress };
+          put(label, Object.fromEntries(Object.entries(next).filter(([, value]) => value !== null)) as never);
         }}
       />
       <Checkbox
         mt="xs"
         size="xs"
-        label="Balloons say the quantity too"
+        label="A second text below a bar"
         checked={quantity}
         onChange={({ currentTarget: { checked } }) =>
-          put(checked ? 'quantities in balloons' : 'numbers alone in balloons', barred(look, checked))
+          put(checked ? 'a second text in balloons' : 'numbers alone in balloons', barred(look, checked))
         }
       />
+      <Group gap="xs" grow>
+        {(['above', 'below'] as const)
+          .filter((where) => where === 'above' || quantity)
+          .map((where) => (
+            <Select
+              key={where}
+              mt="xs"
+              size="xs"
+              label={where === 'above' ? 'In balloons stands' : 'Below the bar'}
+              allowDeselect={false}
+              value={look.columns?.[where] ?? ''}
+              data={[
+                { value: '', label: where === 'above' ? 'item number' : 'quantity' },
+                ...columns.map((column) => ({ value: column.id, label: headingOf(column) })),
+              ]}
+              onChange={(value) => {
+                const { columns: said, ...rest } = look;
+                const next = Object.fromEntries(
+                  Object.entries({ ...said, [where]: value }).filter(([, id]) => Boolean(id)),
+                );
+                put('what stands in balloons', Object.keys(next).length > 0 ? { ...rest, columns: next } : rest);
+              }}
+            />
+          ))}
+      </Group>
       <Group gap="xs" grow align="end">
         <SizeInput
           key={`numbers ${look.fixed ? look.lettering : ''}`}
@@ -149,16 +175,19 @@ export function BalloonLooks({
 
 /** One balloon: what it names, where its leader ends and how clearly. */
 export function AboutBalloon({ id, sheet, inputs, drawn, thing, onThing }: SheetInspectorProps) {
-  const { assembly, bill } = useProject();
+  const { assembly, bill, bills, billDocument } = useProject();
+  const [numbering, setNumbering] = useState(false);
   const change = useChange(id);
-  const laid = drawn.layout.balloons.find(({ balloon }) => balloon.id === thing!.id);
-  const balloon = sheet.balloons.find((one) => one.id === thing!.id)!;
+  const about = thing!.kind === 'bend' ? readBend(thing!.id).balloon : thing!.id;
+  const laid = drawn.layout.balloons.find(({ balloon }) => balloon.id === about);
+  const balloon = sheet.balloons.find((one) => one.id === about)!;
   const lines = inputs.lines.get(balloon.view);
   const score = useMemo(() => {
     const view = drawn.layout.views.find((one) => one.view.id === laid?.balloon.view);
     return laid && laid.row >= 0 && view && lines ? leaderScore(laid, view, lines, inputs) : null;
   }, [laid, lines, drawn, inputs]);
   if (!laid) return null;
+  const step = (label: string, after: Sheet) => change(label, ...sheetSteps(sheet, after));
   const sharesLeader = stacksOf(sheet.balloons).some((stack) => stack.some((one) => one.id === balloon.id));
   const row = bill.rows[laid.row];
   const component = row && row.components.length > 0 ? assembly.components[row.components[0]] : undefined;
@@ -171,7 +200,7 @@ export function AboutBalloon({ id, sheet, inputs, drawn, thing, onThing }: Sheet
         <tbody>
           <tr>
             <td>Points at</td>
-            <td>{leaderEndWords(laid.end)}</td>
+            <td>{leaderEndWords(balloon.end)}</td>
           </tr>
           {score && (
             <tr>
@@ -213,6 +242,41 @@ export function AboutBalloon({ id, sheet, inputs, drawn, thing, onThing }: Sheet
           }}
         />
       )}
+      <DressFields
+        key={`dress ${balloon.id}`}
+        dress={balloon.look ?? {}}
+        usual="as the others"
+        onDress={(label, dress) => step(`${label} of ${laid.item}`, withOwnLook(sheet, new Set([balloon.id]), dress))}
+      />
+      <Group gap="xs" grow align="end">
+        <SizeInput
+          key={`own numbers ${balloon.id} ${balloon.look?.lettering ?? ''}`}
+          label="Number, mm"
+          fitted={laid.lettering.toFixed(1)}
+          value={balloon.look?.lettering}
+          min={LETTERING_RANGE[0]}
+          max={LETTERING_RANGE[1]}
+          digits={1}
+          onValue={(lettering) =>
+            step(`size of balloon ${laid.item}`, withOwnLook(sheet, new Set([balloon.id]), { lettering }))
+          }
+        />
+        <SizeInput
+          key={`own size ${balloon.id} ${balloon.look?.radius ?? ''}`}
+          label="Balloon, mm"
+          fitted={(2 * laid.radius).toFixed(1)}
+          value={balloon.look?.radius === undefined ? undefined : 2 * balloon.look.radius}
+          min={2}
+          max={60}
+          digits={1}
+          onValue={(height) =>
+            step(
+              `size of balloon ${laid.item}`,
+              withOwnLook(sheet, new Set([balloon.id]), { radius: height === null ? null : height / 2 }),
+            )
+          }
+        />
+      </Group>
       <MoveFields key={balloon.id} sheet={sheet} balloon={balloon} />
       <Group mt="md" gap="xs">
         <Button
@@ -228,6 +292,30 @@ export function AboutBalloon({ id, sheet, inputs, drawn, thing, onThing }: Sheet
         >
           {balloon.byHand ? 'Let it be arranged' : 'Keep here'}
         </Button>
+        {balloonActions({ sheet, layout: drawn.layout, things: [{ kind: 'balloon', id: balloon.id }] }).map(
+          ({ label, undo, after }) => (
+            <Button key={label} size="compact-sm" variant="default" onClick={() => step(undo, after())}>
+              {label}
+            </Button>
+          ),
+        )}
+        {balloon.bends && (
+          <Button
+            size="compact-sm"
+            variant="default"
+            onClick={() => {
+              const { bends: _, ...straight } = balloon;
+              change(`straight leader of ${laid.item}`, { kind: 'changeBalloons', remove: [], put: [straight] });
+            }}
+          >
+            Straight leader
+          </Button>
+        )}
+        {laid.row >= 0 && billShownBy(bills, sheet).id === billDocument.id && (
+          <Button size="compact-sm" variant="default" onClick={() => setNumbering(true)}>
+            Number clockwise from here …
+          </Button>
+        )}
         <Button
           size="compact-sm"
           variant="default"
@@ -253,6 +341,7 @@ export function AboutBalloon({ id, sheet, inputs, drawn, thing, onThing }: Sheet
           </Button>
         )}
       </Group>
+      {numbering && <RenumberDialog from={balloon.id} onClose={() => setNumbering(false)} />}
     </>
   );
 }

@@ -13,10 +13,13 @@ import {
   standardScales,
   thingsOn,
   USUAL_SMALLEST,
+  withOwnLook,
   type Ways,
 } from '../../../core/src/sheets/index.ts';
 import { tangentLooks, type Shading, type TangentLook } from '../../../core/src/views/index.ts';
 import { count } from '../count.ts';
+import { balloonActions } from './balloonActions.ts';
+import { DressFields } from './DressFields.tsx';
 import type { SheetInspectorProps } from './inspectorProps.ts';
 import { useChange } from './useChange.ts';
 import { alignWords, shadeWords, tangentWords } from './words.ts';
@@ -94,6 +97,34 @@ export function AboutSeveral({ id, sheet, drawn, things, onThing }: SheetInspect
               </Button>
             ))}
           </Group>
+        </>
+      )}
+      {balloons.length > 0 && balloons.length === things.length && (
+        <>
+          <Group gap="xs" mt="xs">
+            {balloonActions({ sheet, layout: drawn.layout, things }).map(({ label, undo, after }) => (
+              <Button
+                key={label}
+                size="compact-xs"
+                variant="default"
+                onClick={() => change(undo, ...sheetSteps(sheet, after()))}
+              >
+                {label}
+              </Button>
+            ))}
+          </Group>
+          <DressFields
+            key={balloons.map((one) => one.id).join(' ')}
+            dress={
+              balloons.every(({ look }) => JSON.stringify(look) === JSON.stringify(balloons[0].look))
+                ? (balloons[0].look ?? {})
+                : {}
+            }
+            usual="as the others"
+            onDress={(label, dress) =>
+              change(label, ...sheetSteps(sheet, withOwnLook(sheet, new Set(balloons.map((one) => one.id)), dress)))
+            }
+          />
         </>
       )}
       {movable.length > 2 && (

@@ -3,6 +3,8 @@ import { bandsOf, type Strip } from '../../../core/src/tables/index.ts';
 import { stretchesPath } from '../../../core/src/formats/index.ts';
 import { boxHeight, boxWidth } from '../../../core/src/geometry/index.ts';
 import {
+  bendName,
+  readBend,
   scaleText,
   type CentreLine,
   type Detail,
@@ -44,6 +46,11 @@ export function Handles({
   const isPicked = (kind: SheetThing['kind'], id: string) => things.some((one) => one.kind === kind && one.id === id);
   const outline = (kind: SheetThing['kind'], id: string) => (isPicked(kind, id) ? PICKED : undefined);
   const [x0, y0, x1, y1] = layout.titleBlock;
+  /** Whether a balloon, or what belongs to it, is all that is picked. */
+  const isAbout = (id: string) =>
+    isPicked('leaderEnd', id) ||
+    (things.length === 1 &&
+      (isPicked('balloon', id) || (things[0].kind === 'bend' && readBend(things[0].id).balloon === id)));
   return (
     <g>
       {x1 > x0 && (
@@ -148,6 +155,7 @@ export function Handles({
           />
         ),
       )}
+      <BalloonRails rails={layout.rails} things={things} start={start} />
       {layout.balloons.map(({ balloon, box, radius, item }) => (
         <rect
           key={balloon.id}
@@ -164,6 +172,11 @@ export function Handles({
           style={things.length > 1 ? outline('balloon', balloon.id) : undefined}
         />
       ))}
+      {layout.balloons
+        .filter(({ balloon: { id }, leader }) => leader.length > 1 && isAbout(id))
+        .map((laid) => (
+          <LeaderCorners key={laid.balloon.id} laid={laid} things={things} zoom={zoom} start={start} />
+        ))}
       {layout.balloons
         .filter(({ balloon: { id } }) => isPicked('leaderEnd', id) || (things.length === 1 && isPicked('balloon', id)))
         .map(({ balloon: { id }, item, anchor }) => (
@@ -184,6 +197,100 @@ export function Handles({
         ))}
     </g>
   );
+}
+
+/** Lines on which balloons sit: seen by who draws, never printed. */
+function BalloonRails({
+  rails,
+  things,
+  start,
+}: Pick<HandlesProps, 'start' | 'things'> & { rails: DrawnSheet['layout']['rails'] }) {
+  return rails.map(({ rail: { id }, from, to }) => {
+    const isPicked = things.some((one) => one.id === id || one.id.startsWith(`${id} `));
+    const ends = [from, to];
+    const line = { x1: from[0], y1: from[1], x2: to[0], y2: to[1] };
+    return (
+      <g key={id}>
+        <line
+          {...line}
+          stroke="#8a6d3b"
+          strokeWidth={isPicked ? 0.7 : 0.35}
+          strokeDasharray="3 2"
+          pointerEvents="none"
+        />
+        <line
+          {...line}
+          role="button"
+          aria-label="Rail for balloons"
+          stroke="transparent"
+          strokeWidth={4}
+          style={{ cursor: 'move', pointerEvents: 'stroke' }}
+          onPointerDown={start({ kind: 'rail', id })}
+        />
+        {isPicked &&
+          ends.map(([x, y], at) => (
+            <circle
+              key={at}
+              role="button"
+              aria-label={`${at === 0 ? 'First' : 'Second'} end of the rail`}
+              cx={x}
+              cy={y}
+              r={1.6}
+              fill="#fff"
+              stroke="#8a6d3b"
+              strokeWidth={0.5}
+              style={{ cursor: 'crosshair', pointerEvents: 'all' }}
+              onPointerDown={start({ kind: 'railEnd', id: `${id} ${at}` })}
+            />
+          ))}
+      </g>
+    );
+  });
+}
+
+/** Corners of the leader of the picked balloon, and where new ones can be drawn out. */
+function LeaderCorners({
+  laid: { balloon, item, leader },
+  things,
+  zoom,
+  start,
+}: Pick<HandlesProps, 'start' | 'things' | 'zoom'> & { laid: DrawnSheet['layout']['balloons'][number] }) {
+  return leader.slice(1).flatMap(([x, y], at) => {
+    const [fx, fy] = leader[at];
+    const name = bendName(balloon.id, at);
+    const isPicked = things.some((one) => one.kind === 'bend' && one.id === name);
+    const corner = (
+      <circle
+        key={name}
+        role="button"
+        aria-label={`Corner ${at + 1} of the leader of balloon ${item}`}
+        cx={x}
+        cy={y}
+        r={Math.max(1.1, 4 / zoom)}
+        fill={isPicked ? '#d9541e' : '#fff'}
+        stroke="#d9541e"
+        strokeWidth={0.4}
+        style={{ cursor: 'move', pointerEvents: 'all' }}
+        onPointerDown={start({ kind: 'bend', id: name })}
+      />
+    );
+    const fresh = bendName(balloon.id, at, true);
+    return [
+      <circle
+        key={fresh}
+        role="button"
+        aria-label={`Draw out a corner of the leader of balloon ${item}`}
+        cx={(x + fx) / 2}
+        cy={(y + fy) / 2}
+        r={Math.max(0.7, 3 / zoom)}
+        fill="#d9541e"
+        fillOpacity={0.35}
+        style={{ cursor: 'copy', pointerEvents: 'all' }}
+        onPointerDown={start({ kind: 'bend', id: fresh })}
+      />,
+      ...(at + 2 < leader.length ? [corner] : []),
+    ];
+  });
 }
 
 /** Along the centre lines of a view, wide enough to be hit. */

@@ -18,6 +18,7 @@ import type { MarkSource } from '../../../core/src/marks/index.ts';
 import {
   alignments,
   alignThings,
+  bendName,
   centreLinesOf,
   distributeThings,
   inLineThings,
@@ -30,6 +31,8 @@ import {
   overlapsOf,
   paperLabel,
   penPair,
+  readBend,
+  readingOrder,
   resizeView,
   scaleText,
   snapView,
@@ -64,6 +67,7 @@ import { PaperOverlays, PaperWords } from './PaperOverlays.tsx';
 import { PaperText } from './PaperText.tsx';
 import { SceneMarks } from './SceneMarks.tsx';
 import { ViewCanvas } from './ViewCanvas.tsx';
+import { balloonActions } from './balloonActions.ts';
 import { alignWords } from './words.ts';
 
 export interface PaperSurfaceProps {
@@ -89,6 +93,9 @@ const moveWords: Readonly<Partial<Record<SheetThing['kind'], string>>> = {
   view: 'move view',
   caption: 'move caption',
   balloon: 'move balloon',
+  bend: 'corner of a leader',
+  rail: 'move rail',
+  railEnd: 'end of a rail',
   note: 'move note',
   dimension: 'move dimension',
   table: 'move list',
@@ -100,6 +107,9 @@ const thingWords: Readonly<Record<SheetThing['kind'], string>> = {
   view: 'view',
   caption: 'caption',
   balloon: 'balloon',
+  bend: 'corner of the leader',
+  rail: 'rail',
+  railEnd: 'rail',
   note: 'note',
   dimension: 'dimension',
   centreLine: 'centre line',
@@ -306,6 +316,11 @@ export function PaperSurface({
       return choose([{ kind: 'view', id: view }]);
     }
     commit(dragging.things, inLine(dragging.things, [x - dragging.from[0], y - dragging.from[1]], event));
+    // A new corner has the number of the piece that it broke.
+    if (dragging.things[0].kind === 'bend') {
+      const { balloon, at } = readBend(dragging.things[0].id);
+      choose([{ kind: 'bend', id: bendName(balloon, at) }]);
+    }
   };
   /** The step of a dragged view that brings it in line with others, unless Ctrl is held. */
   const inLine = ([{ kind, id: one }, ...more]: readonly SheetThing[], by: Vec2, { ctrlKey }: PointerEvent): Vec2 => {
@@ -355,6 +370,7 @@ export function PaperSurface({
   const ends = useLeaderEnds({ id, sheet, layout, inputs, thing });
   const { copy, paste, hasCopies } = useCopies({ id, sheet, things, choose });
   const { typing, openText, close } = usePaperTyping({ id, sheet, drawn, thing });
+  const several = balloonActions({ sheet, layout, things });
   const takeAway = (what: readonly SheetThing[]) => {
     const members = new Map([...centreLines.values()].flat().map((line) => [line.id, line.members]));
     const commands = removeSteps(sheet, what, (line) => members.get(line) ?? [line]);
@@ -371,6 +387,20 @@ export function PaperSurface({
     const at = last ? all.findIndex((one) => isSameThing(one, last)) : -1;
     const next = at < 0 ? (way > 0 ? 0 : all.length - 1) : (at + way + all.length) % all.length;
     if (all.length > 0) choose([all[next]]);
+  };
+  /** Beyond the first and the last one Tab leaves the sheet, as everywhere. */
+  const nextBalloon = (of: string, way: 1 | -1): string | undefined => {
+    const order = readingOrder(layout.balloons);
+    return order[order.indexOf(of) + way];
+  };
+  /** From a balloon to the end of its leader, to the corners of that, and back. */
+  const nextOfBalloon = ({ kind, id: of }: SheetThing): SheetThing | null => {
+    if (!['balloon', 'leaderEnd', 'bend'].includes(kind)) return null;
+    const balloon = kind === 'bend' ? readBend(of).balloon : of;
+    const bends = sheet.balloons.find((one) => one.id === balloon)?.bends ?? [];
+    const next = kind === 'balloon' ? -1 : kind === 'leaderEnd' ? 0 : readBend(of).at + 1;
+    if (next < 0) return { kind: 'leaderEnd', id: balloon };
+    return next < bends.length ? { kind: 'bend', id: bendName(balloon, next) } : { kind: 'balloon', id: balloon };
   };
   const onKey = (event: KeyboardEvent) => {
     const withCtrl = event.ctrlKey || event.metaKey;
@@ -400,8 +430,9 @@ export function PaperSurface({
       stored.current = null;
       commit(things, add([0, 0], ARROWS[event.key], event.shiftKey ? 10 : event.altKey ? 0.1 : 1));
     } else if (ARROWS[event.key] && thing?.kind === 'leaderEnd') ends.step(ARROWS[event.key]);
-    else if (event.key === 'Enter' && thing?.kind === 'balloon') choose([{ kind: 'leaderEnd', id: thing.id }]);
-    else if (event.key === 'Enter' && thing?.kind === 'leaderEnd') choose([{ kind: 'balloon', id: thing.id }]);
+    else if (event.key === 'Enter' && thing && nextOfBalloon(thing)) choose([nextOfBalloon(thing)!]);
+    else if (event.key === 'Tab' && thing?.kind === 'balloon' && nextBalloon(thing.id, event.shiftKey ? -1 : 1))
+      choose([{ kind: 'balloon', id: nextBalloon(thing.id, event.shiftKey ? -1 : 1)! }]);
     else if (event.key === 'Enter' && thing) openText(null);
     else if (withCtrl && event.key === 'c') copy();
     else if (withCtrl && event.key === 'v') paste();
@@ -436,7 +467,7 @@ export function PaperSurface({
         tabIndex={0}
         role="application"
         aria-roledescription="sheet"
-        aria-label={`Sheet ${sheet.name}, ${paperLabel(sheet.paper)}. N and Shift N go from thing to thing on it, arrows move what is picked, Enter types its text, Ctrl A picks everything.`}
+        aria-label={`Sheet ${sheet.name}, ${paperLabel(sheet.paper)}. N and Shift N go from thing to thing on it, Tab from balloon to balloon, arrows move what is picked, Enter types its text, Ctrl A picks everything.`}
         style={{
           width: widthMm * zoom,
           height: heightMm * zoom,
@@ -551,6 +582,14 @@ export function PaperSurface({
             Pick every {thingWords[thing.kind]}
           </Menu.Item>
         )}
+        {several.map(({ label, undo, after }) => (
+          <Menu.Item
+            key={label}
+            onClick={() => perform(undo, ...sheetSteps(sheet, after()).map((command) => ({ document: id, command })))}
+          >
+            {label}
+          </Menu.Item>
+        ))}
         {aligned.length > 1 &&
           alignments.map((how) => (
             <Menu.Item key={how} onClick={() => take(alignWords[how], alignThings(aligned, how))}>

@@ -1,7 +1,7 @@
 import { Anchor, Button, Select } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { Fragment } from 'react';
-import type { SheetThing } from '../../../core/src/sheets/index.ts';
+import { readBend, type SheetThing } from '../../../core/src/sheets/index.ts';
 import { billShownBy } from '../../../core/src/documents/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { AboutBalloon, BalloonLooks } from './AboutBalloon.tsx';
@@ -29,7 +29,9 @@ export function SheetInspector(props: SheetInspectorProps) {
   const note = thing?.kind === 'note' && sheet.notes.find(({ id }) => id === thing.id);
   const dimension = thing?.kind === 'dimension' && sheet.dimensions?.find(({ id }) => id === thing.id);
   const balloon =
-    (thing?.kind === 'balloon' || thing?.kind === 'leaderEnd') && sheet.balloons.some(({ id }) => id === thing.id);
+    thing &&
+    ['balloon', 'leaderEnd', 'bend'].includes(thing.kind) &&
+    sheet.balloons.some(({ id }) => id === (thing.kind === 'bend' ? readBend(thing.id).balloon : thing.id));
   return (
     <aside className="panel" aria-label="Inspector">
       {things.length > 1 ? (
@@ -98,7 +100,7 @@ function AboutSheet({ id, place, sheet, inputs, drawn, onThing }: SheetInspector
       >
         Title block …
       </Button>
-      <BalloonLooks id={id} sheet={sheet} />
+      <BalloonLooks id={id} sheet={sheet} inputs={inputs} />
       <StyleField sheet={sheet} inputs={inputs} />
       <h3>To look at on this sheet</h3>
       {drawn.problems.map(({ code, message, items }) => (

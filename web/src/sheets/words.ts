@@ -1,5 +1,5 @@
 import type { TangentLook } from '../../../core/src/views/index.ts';
-import type { Arrangement, BalloonShape, LeaderEnd } from '../../../core/src/balloons/index.ts';
+import type { Arrangement, BalloonShape, LeaderEnd, LeaderMark } from '../../../core/src/balloons/index.ts';
 import type { LeaderScore, TablePlace, ThingAlignment, TitleFields } from '../../../core/src/sheets/index.ts';
 
 export const placeWords: Readonly<Record<TablePlace, string>> = {
@@ -56,6 +56,12 @@ export const shapeWords: Readonly<Record<BalloonShape, string>> = {
   lozenge: 'lozenge',
   underlined: 'a line below',
   none: 'nothing',
+};
+
+export const markWords: Readonly<Record<LeaderMark, string>> = {
+  dot: 'with a dot',
+  arrow: 'with an arrowhead',
+  none: 'bare',
 };
 
 export const alignWords: Readonly<Record<ThingAlignment, string>> = {

@@ -1,19 +1,17 @@
 import { ActionIcon, Button, Checkbox, Group, Modal, NumberInput, Select, Table, TextInput } from '@mantine/core';
 import { IconPlus, IconX } from '@tabler/icons-react';
 import { useMemo, useState } from 'react';
-import { componentsAlong } from '../../../core/src/assembly/index.ts';
 import {
   renumber,
   rowLabel,
   usualNumbering,
-  type Bill,
   type LevelNumbering,
   type Numbering,
   type RenumberOrder,
 } from '../../../core/src/bill/index.ts';
 import { billShownBy } from '../../../core/src/documents/index.ts';
-import type { Sheet } from '../../../core/src/sheets/index.ts';
-import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
+import { balloonRun } from '../../../core/src/sheets/index.ts';
+import { useProject } from '../data/ProjectContext.tsx';
 import { after } from '../../../core/src/documents/index.ts';
 import { billAfter, useBillEdit } from './useBillEdit.ts';
 
@@ -25,13 +23,20 @@ const orderWords: Readonly<Record<RenumberOrder, string>> = {
 const SHOWN = 200;
 
 /** New numbers as an act of its own: old and new side by side before anything changes. */
-export function RenumberDialog({ onClose }: { onClose: () => void }) {
+export function RenumberDialog({
+  onClose,
+  from,
+}: {
+  onClose: () => void;
+  /** Id of the balloon with which the numbers begin. */
+  from?: string;
+}) {
   const project = useProject();
   const { bill, billDocument, bills, sheets } = project;
   const { change } = useBillEdit();
   const { recipe, ledger } = billDocument.content;
   const [numbering, setNumbering] = useState<Numbering>(recipe.numbering ?? usualNumbering);
-  const [order, setOrder] = useState<RenumberOrder>('shown');
+  const [order, setOrder] = useState<RenumberOrder>(from === undefined ? 'shown' : 'balloons');
   const structure = useMemo(
     () =>
       billAfter(
@@ -40,15 +45,23 @@ export function RenumberDialog({ onClose }: { onClose: () => void }) {
       ),
     [project, billDocument],
   );
-  const around = useMemo(() => balloonRun(project, bill), [project, bill]);
+  const around = useMemo(
+    () =>
+      balloonRun(
+        sheets.map(({ content }) => content),
+        { assembly: project.assembly, bill },
+        from,
+      ),
+    [project.assembly, sheets, bill, from],
+  );
   const plan = useMemo(
-    () => renumber({ bill, structure, ledger, numbering, order, balloons: around.map(({ row }) => row) }),
+    () => renumber({ bill, structure, ledger, numbering, order, balloons: around }),
     [bill, structure, ledger, numbering, order, around],
   );
   const depth = bill.rows.reduce((most, { level }) => Math.max(most, level), 1);
   const drawn = sheets.some(({ content }) => billShownBy(bills, content).id === billDocument.id);
   const changed = new Set(plan.changes.map(({ row }) => row));
-  const concerned = drawn ? around.filter(({ row }) => changed.has(row)).length : 0;
+  const concerned = drawn ? around.filter((row) => changed.has(row)).length : 0;
   const set = (part: Partial<Numbering>) => setNumbering({ ...numbering, ...part });
   const number = (label: string, key: 'start' | 'step' | 'width' | 'groupRange', least: number) => (
     <NumberInput
@@ -296,24 +309,3 @@ function Reserved({
     </div>
   );
 }
-
-/** Balloons of all sheets as they run: sheet by sheet, view by view, clockwise from the left. */
-function balloonRun({ assembly, sheets }: OpenProject, bill: Bill): { row: number }[] {
-  const run = ({ views, balloons }: Sheet) =>
-    views.flatMap(({ id }) =>
-      balloons
-        .filter(({ view }) => view === id)
-        .map(({ path, offset }) => ({ path, angle: Math.atan2(offset[1], offset[0]) + 2 * Math.PI }))
-        .sort((one, other) => clockwiseFromLeft(one.angle) - clockwiseFromLeft(other.angle)),
-    );
-  return sheets
-    .flatMap(({ content }) => run(content))
-    .flatMap(({ path }) => {
-      const components = componentsAlong(assembly, path);
-      const row = components ? bill.rowOf(components) : -1;
-      return row < 0 ? [] : [{ row }];
-    });
-}
-
-/** On paper y runs down, so angles grow clockwise; a run begins at the lower left, as one reads around a view. */
-const clockwiseFromLeft = (angle: number): number => (angle + 2 * Math.PI - 0.75 * Math.PI) % (2 * Math.PI);
