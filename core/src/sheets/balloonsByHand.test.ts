@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { drawing } from '../../../testkit/blocks.ts';
 import type { Balloon } from '../balloons/index.ts';
+import { boxesOverlap } from '../geometry/index.ts';
 import type { Mark } from '../marks/index.ts';
 import {
   balloonRun,
@@ -194,6 +195,18 @@ describe('rails', () => {
       expect(stored(railed, item).rail).toBe('rail');
       expect(off(railed, item)).toBeCloseTo(0, 6);
     }
+  });
+  test('side by side, also those that would come to lie on one another', () => {
+    const [first, second] = [byItem(sheet, '1'), byItem(sheet, '2')];
+    const crowded: Sheet = {
+      ...sheet,
+      balloons: sheet.balloons.map((one) => (one.id === idOf('2') ? { ...one, offset: first.balloon.offset } : one)),
+    };
+    const picked = [first, byItem(crowded, '2'), byItem(sheet, '7')];
+    const made = railThrough(crowded, picked, 'rail');
+    const boxes = ['1', '2', '7'].map((item) => byItem(made, item).box);
+    boxes.forEach((one, at) => boxes.slice(at + 1).forEach((other) => expect(boxesOverlap(one, other)).toBe(false)));
+    expect(second.centre).not.toEqual(byItem(made, '2').centre);
   });
   test('moved, or drawn out at an end, it takes them along', () => {
     const moved = moveThings(railed, [{ thing: { kind: 'rail', id: 'rail' }, by: [7, -3] }]);

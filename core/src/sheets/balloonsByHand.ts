@@ -159,16 +159,31 @@ export function railThrough(sheet: Sheet, balloons: readonly LaidBalloon[], id: 
     from: between(from, to, -BEYOND / far),
     to: between(to, from, -BEYOND / far),
   };
-  const ids = new Set(balloons.map(({ balloon }) => balloon.id));
+  const places = spreadOn(rail, balloons);
   return {
-    ...withBalloons(sheet, (balloon) =>
-      ids.has(balloon.id)
-        ? { ...balloon, rail: id, offset: onRail(rail, balloon.offset).point, byHand: true }
-        : balloon,
-    ),
+    ...withBalloons(sheet, (balloon) => {
+      const offset = places.get(balloon.id);
+      return offset ? { ...balloon, rail: id, offset, byHand: true } : balloon;
+    }),
     rails: [...(sheet.rails ?? []), rail],
   };
 }
+
+/** Where balloons come to sit on a rail, by their ids: near where they are, side by side. */
+function spreadOn(rail: BalloonRail, balloons: readonly LaidBalloon[]): Map<string, Vec2> {
+  const long = distance2(rail.from, rail.to) || 1;
+  const level = Math.abs(rail.to[0] - rail.from[0]) > Math.abs(rail.to[1] - rail.from[1]);
+  const half = ({ box, radius }: LaidBalloon) => (level ? (box[2] - box[0]) / 2 : radius);
+  const order = balloons
+    .map((one) => ({ one, along: onRail(rail, one.balloon.offset).share * long }))
+    .sort((a, b) => a.along - b.along);
+  order.forEach((next, at) => {
+    const before = order[at - 1];
+    if (before) next.along = Math.max(next.along, before.along + half(before.one) + half(next.one) + SIDE_BY_SIDE);
+  });
+  return new Map(order.map(({ one, along }) => [one.balloon.id, between(rail.from, rail.to, along / long)]));
+}
+const SIDE_BY_SIDE = 1; // mm between balloons on a rail
 
 /** The sheet with an upright rail beside a view, on the side where there is more room, for balloons to come. */
 export function railBeside(

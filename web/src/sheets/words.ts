@@ -50,7 +50,7 @@ export const arrangementWords: Readonly<Record<Arrangement, string>> = {
 };
 
 export const shapeWords: Readonly<Record<BalloonShape, string>> = {
-  circle: 'circle, drawn out where long',
+  circle: 'circle',
   hexagon: 'hexagon',
   square: 'square',
   lozenge: 'lozenge',
