@@ -34,6 +34,7 @@ export const intentionSchema = v.variant('kind', [
     sheet: id,
     look: v.optional(balloonLook),
     stacks: v.optional(v.literal(true)),
+    without: v.optional(id),
   }),
   v.strictObject({
     kind: v.literal('proposePose'),

@@ -144,6 +144,33 @@ describe('what is meant', () => {
     const blank = { ...set, sheets: [set.sheets[0], { id: 'details', content: { ...sheet.content, balloons: [] } }] };
     expect(itemsOn(after(blank, { kind: 'placeBalloons', sheet: 'details' }), 1)).toHaveLength(3);
   });
+  test('a view that is taken away leaves its balloons to the others, where every other balloon stays', () => {
+    const two = after(stateOf(), {
+      ...drawing,
+      views: [{ direction: 'front' }, { direction: 'isometric' }],
+    } as PlainIntention);
+    const [first, second] = two.sheets[0].content.views;
+    // One of them stands in the second view.
+    const [{ content }] = two.sheets;
+    const split: ProjectState = {
+      ...two,
+      sheets: [
+        {
+          id: 'sheet',
+          content: {
+            ...content,
+            balloons: content.balloons.map((one, at) => (at === 0 ? { ...one, view: second.id } : one)),
+          },
+        },
+      ],
+    };
+    const [moves, ...stay] = balloonsOf(split);
+    const gone = after(split, { kind: 'placeBalloons', sheet: 'sheet', without: second.id });
+    expect(gone.sheets[0].content.views.map(({ id }) => id)).toEqual([first.id]);
+    expect(items(gone)).toEqual(['1', '2', '3']);
+    for (const balloon of stay) expect(balloonsOf(gone)).toContainEqual(balloon);
+    expect(balloonsOf(gone).map(({ id }) => id)).not.toContain(moves.id);
+  });
   test('a bill that no sheet shows changes alone, and one that is only renamed gives out no numbers', () => {
     const change = (bill: string, command: object): PlainIntention =>
       ({ kind: 'changeBill', bill, commands: [command] }) as PlainIntention;

@@ -9,6 +9,7 @@ import {
   setInputs,
   sheetWithFastenerStacks,
   viewRequest,
+  withoutThings,
   withViews,
   type BalloonLook,
   type Sheet,
@@ -81,6 +82,8 @@ export type PlainIntention =
       readonly look?: BalloonLook;
       /** Whether small parts on one axis, such as a bolt with washer and nut, come to share a leader. */
       readonly stacks?: true;
+      /** A view that is taken away; its balloons come into the others, where all other balloons stay. */
+      readonly without?: string;
     }
   /**
    * Proposes an exploded pose under this id and name: taken apart so many levels deep, without what the drawing's list
@@ -406,14 +409,23 @@ function follow(
   state: ProjectState,
   { sheet, bill }: { sheet: Stored<Sheet>; bill: BillDocument },
   means: Means & Machines,
-  { look, stacks }: { readonly look?: BalloonLook; readonly stacks?: true } = {},
+  { look, stacks, without }: Partial<Extract<PlainIntention, { kind: 'placeBalloons' }>> = {},
 ): Pick<CarriedOut, 'steps' | 'problems'> {
-  const content = look ? { ...sheet.content, balloonLook: look } : sheet.content;
+  const looking = look ? { ...sheet.content, balloonLook: look } : sheet.content;
+  const content = without === undefined ? looking : keptWithout(looking, without);
   const { spots, ...plain } = inputsOf(state, content, bill, means);
   const inputs = stacks ? stackedInputs(plain) : plain;
   const { balloons, problems } = planBalloons(inputs, spots, means.newId, wantedOn(state, sheet, inputs));
-  const steps = sheetSteps(sheet.content, { ...content, balloons });
+  const byHand = new Map(sheet.content.balloons.map((balloon) => [balloon.id, balloon.byHand]));
+  const placed = balloons.map((balloon) => ({ ...balloon, byHand: byHand.get(balloon.id) ?? balloon.byHand }));
+  const steps = sheetSteps(sheet.content, { ...content, balloons: placed });
   return { steps: steps.map((command) => ({ document: sheet.id, command })), problems };
+}
+
+/** The sheet without a view, all balloons of the others as if they had been put by hand. */
+function keptWithout(sheet: Sheet, view: string): Sheet {
+  const rest = withoutThings(sheet, [{ kind: 'view', id: view }]);
+  return { ...rest, balloons: rest.balloons.map((balloon) => ({ ...balloon, byHand: true })) };
 }
 
 /** With fasteners of a sheet on one leader each. @throws Refusal where there are none */

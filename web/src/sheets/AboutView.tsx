@@ -29,11 +29,13 @@ import {
   type TurnAxis,
   type ViewLines,
 } from '../../../core/src/views/index.ts';
-import { removeSteps } from '../../../core/src/documents/index.ts';
+import { removeSteps, sheetSteps } from '../../../core/src/documents/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { linesOf } from '../data/views.ts';
 import { CentreLineFields, DimensionVerbs } from './AboutDimension.tsx';
+import { balloonActions } from './balloonActions.ts';
 import { PoseField } from './PoseField.tsx';
+import { useIntend } from '../data/useIntend.ts';
 import type { SheetInspectorProps } from './inspectorProps.ts';
 import { useChange } from './useChange.ts';
 import { shadeWords, tangentWords } from './words.ts';
@@ -42,6 +44,7 @@ import { shadeWords, tangentWords } from './words.ts';
 export function AboutView({ id, sheet, inputs, drawn, thing, onThing, onMeasuring }: SheetInspectorProps) {
   const change = useChange(id);
   const { id: project } = useProject();
+  const { intend, busy } = useIntend();
   const view = sheet.views.find((one) => one.id === thing!.id)!;
   const [typed, setTyped] = useState('');
   const laid = drawn.layout.views.find((one) => one.view.id === view.id);
@@ -236,6 +239,39 @@ export function AboutView({ id, sheet, inputs, drawn, thing, onThing, onMeasurin
       >
         Take away, with its balloons
       </Button>
+      {own.length > 0 && sheet.views.length > 1 && (
+        <Button
+          mt="xs"
+          size="compact-sm"
+          variant="default"
+          disabled={busy}
+          onClick={() => {
+            void (async () =>
+              intend(`take away ${directionName(view.direction)} view`, {
+                kind: 'placeBalloons',
+                sheet: id,
+                without: view.id,
+              }))().catch((error: Error) => notifications.show({ message: error.message, color: 'orange' }));
+            onThing(null);
+          }}
+        >
+          Take away, its balloons into the other views
+        </Button>
+      )}
+      <Group mt="xs">
+        {balloonActions({ sheet, layout: drawn.layout, things: [{ kind: 'view', id: view.id }] }).map(
+          ({ label, undo, after }) => (
+            <Button
+              key={label}
+              size="compact-sm"
+              variant="default"
+              onClick={() => change(undo, ...sheetSteps(sheet, after()))}
+            >
+              {label}
+            </Button>
+          ),
+        )}
+      </Group>
     </>
   );
 }
