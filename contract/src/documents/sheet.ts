@@ -26,11 +26,18 @@ import {
   type TitleFields,
 } from '../../../core/src/sheets/index.ts';
 import {
+  CHARACTERS_RANGE,
+  INDENT_RANGE,
   LETTERING_RANGE,
+  overflows,
+  PADDING_RANGE,
   PEN_RANGE,
   PITCH_RANGE,
   rowDirections,
+  SHARE_RANGE,
   tableHeadings,
+  TOTAL_WIDTH_RANGE,
+  uprights,
   WIDTH_RANGE,
 } from '../../../core/src/tables/index.ts';
 import { MOST_MOVES, type Pose } from '../../../core/src/poses/index.ts';
@@ -138,6 +145,11 @@ const tableLook = {
   rows: v.optional(v.picklist(rowDirections)),
   strips: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(50))),
   stripLines: v.optional(v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(10_000))),
+  padding: v.optional(between(PADDING_RANGE)),
+  boldRows: v.optional(v.literal(true)),
+  plainHeading: v.optional(v.literal(true)),
+  indent: v.optional(between(INDENT_RANGE)),
+  totalWidth: v.optional(between(TOTAL_WIDTH_RANGE)),
   pens: v.optional(v.strictObject({ frame: pen, heading: pen, rows: pen, columns: pen })),
 };
 const table = v.strictObject({
@@ -149,7 +161,30 @@ const table = v.strictObject({
   look: v.optional(shortText),
   ...tableLook,
   columnWidths: v.optional(
-    v.pipe(v.array(v.strictObject({ column: shortText, width: between(WIDTH_RANGE) })), v.maxLength(200)),
+    v.pipe(
+      v.array(
+        v.union([
+          v.strictObject({ column: shortText, width: between(WIDTH_RANGE) }),
+          v.strictObject({ column: shortText, characters: between(CHARACTERS_RANGE) }),
+          v.strictObject({ column: shortText, share: between(SHARE_RANGE) }),
+        ]),
+      ),
+      v.maxLength(200),
+    ),
+  ),
+  columnTexts: v.optional(
+    v.pipe(
+      v.array(
+        v.strictObject({
+          column: shortText,
+          align: v.optional(v.picklist(['left', 'centre', 'right'])),
+          headingAlign: v.optional(v.picklist(['left', 'centre', 'right'])),
+          upright: v.optional(v.picklist(uprights)),
+          overflow: v.optional(v.picklist(overflows)),
+        }),
+      ),
+      v.maxLength(200),
+    ),
   ),
   lines: v.optional(
     v.strictObject({

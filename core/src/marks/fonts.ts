@@ -109,28 +109,44 @@ const noGlyph: Glyph = { font: -1, advance: BOX_ADVANCE };
 /** Letters and their marks in one character where there is one; most texts have no marks. */
 const composed = (text: string): string => (/\p{M}/u.test(text) ? text.normalize('NFC') : text);
 
+/** Where a word may be broken: behind a dash or a slash with something on both sides. */
+const BREAK = /(?<=[^\s\-–—/\\][-–—/\\])(?=[^\s\-–—/\\])/u;
+/** What of a text stays together on a line: words, broken behind dashes and slashes. */
+export const wordPieces = (text: string): string[] => text.split(/\s+/).flatMap((word) => word.split(BREAK));
+
 /**
- * Breaks a text into lines no wider than `width`, at spaces where it can, inside a word where it must; nothing is
- * lost.
+ * Breaks a text into lines no wider than `width`: at spaces where it can, in a word that is too long behind dashes and
+ * slashes, else where it must; nothing is lost.
  */
 export function wrapText(text: string, height: number, width: number, weight: Weight = 'regular'): string[] {
   const fits = (line: string) => measureText(line, height, weight).width <= width;
   const lines: string[] = [];
   let line = '';
+  const end = () => {
+    if (line) lines.push(line);
+    line = '';
+  };
   for (const word of text.split(/\s+/).filter(Boolean)) {
     const joined = line ? `${line} ${word}` : word;
     if (fits(joined)) {
       line = joined;
       continue;
     }
-    if (line) lines.push(line);
-    line = '';
-    for (const char of word) {
-      if (line && !fits(line + char)) {
-        lines.push(line);
-        line = '';
+    end();
+    if (fits(word)) {
+      line = word;
+      continue;
+    }
+    for (const piece of word.split(BREAK)) {
+      if (fits(line + piece)) {
+        line += piece;
+        continue;
       }
-      line += char;
+      end();
+      for (const char of piece) {
+        if (line && !fits(line + char)) end();
+        line += char;
+      }
     }
   }
   if (line || lines.length === 0) lines.push(line);

@@ -3,7 +3,7 @@ import { balloonFaults, type BalloonFaults } from '../balloons/index.ts';
 import { drawBalloon } from './balloonsOnSheet.ts';
 import { centreLinesOf } from './centreLines.ts';
 import { missingGlyphs, textMark, type Mark, type MarkSource, type Scene } from '../marks/index.ts';
-import { drawTable } from '../tables/index.ts';
+import { drawTable, type CellText } from '../tables/index.ts';
 import { directionName, lineKinds, type ViewLines } from '../views/index.ts';
 import {
   CAPTION_LETTERING,
@@ -202,6 +202,31 @@ const faultWords: readonly (readonly [keyof BalloonFaults, string, string, strin
 /** Least height of capitals on drawings that are to be copied (ISO 3098); mm. */
 const LEAST_LETTERING = 2.5;
 
+/** Texts of lists that are not there whole, or that can hardly be read. */
+function sayCells(
+  tables: readonly LaidTable[],
+  say: (code: string, message: string, items: readonly string[]) => void,
+): void {
+  for (const { measured, items } of tables) {
+    const where = (is: (cell: CellText) => boolean) =>
+      measured.cells.flatMap((row, at) => (row.some(is) ? [items[at]] : []));
+    const cut = where(({ isCut }) => isCut),
+      small = where(({ lettering }) => lettering < Math.min(LEAST_LETTERING, measured.style.lettering) - 1e-6);
+    if (cut.length > 0)
+      say(
+        'cells-cut',
+        `In ${cut.length} lines of the list a text is cut off; make its column wider, or let it wrap.`,
+        cut,
+      );
+    if (small.length > 0)
+      say(
+        'cells-small',
+        `In ${small.length} lines of the list a text is lettered smaller than ${LEAST_LETTERING} mm to fit its column.`,
+        small,
+      );
+  }
+}
+
 /** What a checker would mark on this sheet. */
 function findProblems(
   layout: SheetLayout,
@@ -237,6 +262,7 @@ function findProblems(
     );
   for (const [from, to] of first && !first.table.onlyBallooned ? linesShownTwice(whole, first.of) : [])
     say('list-twice', `Lines ${from} to ${to} of the list stand on two lists; take one of them away.`);
+  sayCells(tables, say);
   const stripsOf = ({ measured }: LaidTable) => measured.strips.map(({ box }) => box);
   if (tables.some((one, at) => tables.slice(at + 1).some((other) => overlapAny(stripsOf(one), stripsOf(other)))))
     say('lists-overlap', 'Two lists lie over one another; hang one of them elsewhere.');

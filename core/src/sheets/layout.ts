@@ -72,6 +72,8 @@ const nothing: readonly Pose[] = [];
 
 export interface LaidTable extends ListContent {
   readonly table: SheetTable;
+  /** Item number of each line; empty for headings and sums. */
+  readonly items: readonly string[];
   /** Lines of the whole list, shown here or not. */
   readonly of: number;
   readonly measured: MeasuredTable;
@@ -326,6 +328,9 @@ export function tableContent(bill: Bill, columns: readonly Column[], only?: Read
       // Units keep their case: kg is not KG
       headings: shown.map((column) => headingOf({ ...column, heading: column.heading.toUpperCase() })),
       alignments: shown.map(alignmentOf),
+      levels: lines.map(({ row }) => (row < 0 ? 0 : bill.rows[row].level - 1)),
+      indented: shown.findIndex(({ source }) => source === 'name'),
+      whole: new Set(shown.flatMap(({ source }, at) => (source === 'partNumber' || source === 'item' ? [at] : []))),
       rows: lines.map((line) =>
         printedTexts(bill, shown, line, (text, values) => `${text} (${values} values)`).map(onPaper),
       ),
@@ -347,6 +352,7 @@ function linesOf(
     content: {
       ...content,
       rows: content.rows.slice(after, upTo),
+      levels: content.levels?.slice(after, upTo) ?? [],
       bold: kept(content.bold),
       across: kept(content.across),
     },
@@ -377,25 +383,27 @@ function layOutList(
   const roomOf = (one: Pick<SheetTable, 'place' | 'at'>) =>
     tableRoom(sheet, one, titleBlockBox(sheet.paper, blockOf(block)));
   const room = roomOf(table);
-  const { columnWidths = [] } = table;
   const shown = printedColumns(columns);
-  const widths = new Map(
-    columnWidths.flatMap(({ column, width }) => {
-      const at = shown.findIndex(({ id }) => id === column);
-      return at < 0 ? [] : [[at, width] as const];
-    }),
-  );
+  const byColumn = <One extends { readonly column: string }>(all: readonly One[] = []) =>
+    new Map(
+      all.flatMap((one) => {
+        const at = shown.findIndex(({ id }) => id === one.column);
+        return at < 0 ? [] : [[at, one] as const];
+      }),
+    );
   return {
     ...list,
     table,
     columns: shown,
     measured: layOutTable(list.content, room, {
       ...table,
-      widths,
+      widths: byColumn(table.columnWidths),
+      texts: byColumn(table.columnTexts),
       goesOnFrom: (table.lines?.after ?? 0) > 0,
       goesOn: list.content.rows.length + (table.lines?.after ?? 0) < all.content.rows.length,
     }),
     of: all.content.rows.length,
+    items: list.billRows.map((row) => (row < 0 ? '' : bill.rows[row].item)),
     corner: cornerOf(room),
     home: cornerOf(roomOf({ place: table.place })),
     side: room.side,

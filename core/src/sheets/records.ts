@@ -4,7 +4,7 @@ import type { Vec2, Vec3 } from '../geometry/index.ts';
 import type { Pose, PoseMove } from '../poses/index.ts';
 import type { LookRequest, ProjectionSide, Region, TangentLook } from '../views/index.ts';
 import type { Paper } from './paper.ts';
-import type { TableLook } from '../tables/index.ts';
+import type { ColumnText, ColumnWidth, TableLook } from '../tables/index.ts';
 import type { TitleBlock, TitleFields } from './titleBlock.ts';
 
 /** A sheet has no more views than this; its door says so. */
@@ -123,7 +123,7 @@ export const tablePlaces = ['title-block', 'top-right', 'top-left', 'bottom-righ
 export type TablePlace = (typeof tablePlaces)[number];
 
 /** A parts list placed on a sheet. */
-export interface SheetTable extends Omit<TableLook, 'widths' | 'goesOn' | 'goesOnFrom'> {
+export interface SheetTable extends Omit<TableLook, 'widths' | 'texts' | 'goesOn' | 'goesOnFrom'> {
   /** Of its own on this sheet. */
   readonly id: string;
   /** Document id of the bill that it shows; the sheet's where absent. Not drawn from another bill yet. */
@@ -134,8 +134,10 @@ export interface SheetTable extends Omit<TableLook, 'widths' | 'goesOn' | 'goesO
   readonly onlyBallooned?: boolean;
   /** Where its anchored corner was put instead of `place`, from which it still grows the same way; mm. */
   readonly at?: Vec2;
-  /** Widths of columns by their ids; mm. Those not named fit what stands in them. */
-  readonly columnWidths?: readonly { readonly column: string; readonly width: number }[];
+  /** Widths of columns by their ids. Those not named fit what stands in them. */
+  readonly columnWidths?: readonly ({ readonly column: string } & ColumnWidth)[];
+  /** How texts stand in columns, by the ids of these. */
+  readonly columnTexts?: readonly ({ readonly column: string } & ColumnText)[];
   /** Name of the house style that it was given; where that has changed it is offered. */
   readonly look?: string;
   /** The lines that it shows of its bill where others show the rest: those after so many, up to so many. */

@@ -22,6 +22,11 @@ export const listLookKeys = [
   'strips',
   'stripLines',
   'pens',
+  'padding',
+  'boldRows',
+  'plainHeading',
+  'indent',
+  'totalWidth',
 ] as const;
 export type ListLook = Pick<SheetTable, (typeof listLookKeys)[number]>;
 

@@ -125,8 +125,8 @@ describe('moving things', () => {
       }) as never;
     const wider = sizeColumn(sheet, laid('left'), 1, 7.3);
     expect(wider.tables[0].columnWidths).toEqual([{ column: 'name', width: 47.5 }]);
-    expect(sizeColumn(sheet, laid('right'), 1, 7.3).tables[0].columnWidths![0].width).toBe(32.5);
-    expect(sizeColumn(sheet, laid('left'), 0, -500).tables[0].columnWidths![0].width).toBe(3);
+    expect(sizeColumn(sheet, laid('right'), 1, 7.3).tables[0].columnWidths).toEqual([{ column: 'name', width: 32.5 }]);
+    expect(sizeColumn(sheet, laid('left'), 0, -500).tables[0].columnWidths).toEqual([{ column: 'i', width: 3 }]);
     expect(withColumnWidth(wider, 'list', 'name', null).tables).toEqual(sheet.tables);
   });
   test('a projected view goes with its view, and alone only along its line', () => {

@@ -8,7 +8,7 @@ import { moveBend, moveRail, readBend, snapToRail, withoutBend, withoutRails } f
 import type { LaidBalloon } from './balloonsOnSheet.ts';
 import type { LaidTable } from './layout.ts';
 import type { Sheet, SheetTable, SheetView } from './records.ts';
-import { WIDTH_RANGE } from '../tables/index.ts';
+import { WIDTH_RANGE, type ColumnWidth } from '../tables/index.ts';
 import { alignedWith } from './projected.ts';
 import { standardScales } from './scales.ts';
 import type { Region } from '../views/index.ts';
@@ -229,17 +229,17 @@ export function sizeColumn(
 ): Sheet {
   const wanted = measured.widths[at] + (side === 'right' ? -by : by);
   const width = Math.round(Math.min(Math.max(wanted, WIDTH_RANGE[0]), WIDTH_RANGE[1]) * 2) / 2;
-  return withColumnWidth(sheet, id, columns[at].id, width);
+  return withColumnWidth(sheet, id, columns[at].id, { width });
 }
 
-/** @param width mm; null for what fits what stands in it */
-export const withColumnWidth = (sheet: Sheet, list: string, column: string, width: number | null): Sheet => ({
+/** @param width null for what fits what stands in it */
+export const withColumnWidth = (sheet: Sheet, list: string, column: string, width: ColumnWidth | null): Sheet => ({
   ...sheet,
   tables: sheet.tables.map((table): SheetTable => {
     if (table.id !== list) return table;
     const { columnWidths = [], ...rest } = table;
     const others = columnWidths.filter((one) => one.column !== column);
-    const all = width === null ? others : [...others, { column, width }];
+    const all = width === null ? others : [...others, { column, ...width }];
     return all.length > 0 ? { ...rest, columnWidths: all } : rest;
   }),
 });

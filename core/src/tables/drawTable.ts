@@ -7,17 +7,8 @@ import {
   type MarkSource,
   type Weight,
 } from '../marks/index.ts';
-import {
-  bandsOf,
-  ENDING,
-  LINE_PITCH,
-  PAD,
-  weightOf,
-  type Band,
-  type MeasuredTable,
-  type Strip,
-  type TableContent,
-} from './tables.ts';
+import { weightOf, type MeasuredTable, type Strip, type TableContent, type Upright } from './model.ts';
+import { bandsOf, ENDING, LINE_PITCH, type Band } from './tables.ts';
 
 const GOES_ON = 'Continued on a further sheet';
 const ENDING_LETTERING = 2.5; // mm
@@ -45,7 +36,8 @@ function drawStrip(
     if (pen > 0) marks.push(lineMark(own, [x0, y], [x1, y], pen));
   };
   const { title, heading, rows } = bandsOf(table, strip);
-  const { headingLettering } = table;
+  const { headingLettering, weights, texts } = table;
+  const alignOf = (column: number) => texts?.get(column)?.align ?? content.alignments[column];
   const isFoot = table.heading === 'bottom';
   const across = (
     source: MarkSource,
@@ -54,34 +46,37 @@ function drawStrip(
     x: number,
     lettering: number,
     side: Alignment,
+    weight: Weight,
   ) =>
     lines.forEach((text, line) => {
       const middle = (top + bottom) / 2 + (line - (lines.length - 1) / 2) * lettering * LINE_PITCH;
-      marks.push(textMark(source, text, x, middle, lettering, side, 'bold'));
+      marks.push(textMark(source, text, x, middle, lettering, side, weight));
     });
   if (table.titles.length > 0) {
-    across(own, table.titles[number === 0 ? 0 : 1], title, (x0 + x1) / 2, headingLettering, 'centre');
+    across(own, table.titles[number === 0 ? 0 : 1], title, (x0 + x1) / 2, headingLettering, 'centre', weights.heading);
     level(isFoot ? title.top : title.bottom, pens.heading);
   }
   if (table.heading !== 'none') {
-    cells(marks, own, table, table.headingLines, content.alignments, x0, heading, 'bold', headingLettering);
+    cells(marks, own, table, x0, heading, (column) => ({
+      lines: table.headingLines[column],
+      lettering: headingLettering,
+      indent: 0,
+      weight: weights.heading,
+      align: texts?.get(column)?.headingAlign ?? alignOf(column),
+      upright: 'middle',
+    }));
     level(isFoot ? heading.top : heading.bottom, pens.heading);
   }
   rows.forEach(({ row, ...band }, at) => {
     if (content.across?.has(row)) {
-      across(sourceOf(row), table.lines[row][0], band, x0 + PAD, table.style.lettering, 'left');
+      across(sourceOf(row), table.cells[row][0].lines, band, x0 + table.padding, table.style.lettering, 'left', 'bold');
     } else
-      cells(
-        marks,
-        sourceOf(row),
-        table,
-        table.lines[row],
-        content.alignments,
-        x0,
-        band,
-        weightOf(content, row),
-        table.style.lettering,
-      );
+      cells(marks, sourceOf(row), table, x0, band, (column) => ({
+        ...table.cells[row][column],
+        weight: weightOf(content, row, weights.rows),
+        align: alignOf(column),
+        upright: texts?.get(column)?.upright ?? 'middle',
+      }));
     if (at + 1 < rows.length) level(band.bottom, pens.rows);
   });
   // Upright lines beside everything but the title and headings that stand across.
@@ -113,25 +108,41 @@ function joined(bands: readonly Band[]): Band[] {
   return found;
 }
 
+/** A text in its cell. */
+interface Lettered {
+  readonly lines: readonly string[];
+  readonly lettering: number;
+  /** mm */
+  readonly indent: number;
+  readonly weight: Weight;
+  readonly align: Alignment;
+  readonly upright: Upright;
+}
+
 function cells(
   marks: Mark[],
   source: MarkSource,
-  table: MeasuredTable,
-  texts: readonly (readonly string[])[],
-  alignments: readonly Alignment[],
+  { widths, padding, style }: MeasuredTable,
   x0: number,
   { top, bottom }: Band,
-  weight: Weight,
-  lettering: number,
+  cellOf: (column: number) => Lettered,
 ): void {
   let x = x0;
-  texts.forEach((lines, column) => {
-    const width = table.widths[column];
-    const at =
-      alignments[column] === 'left' ? x + PAD : alignments[column] === 'right' ? x + width - PAD : x + width / 2;
+  widths.forEach((width, column) => {
+    const { lines, lettering, indent, weight, align, upright } = cellOf(column);
+    const at = align === 'left' ? x + padding + indent : align === 'right' ? x + width - padding : x + width / 2;
+    const pitch = lettering * LINE_PITCH;
+    // As far from the line above or below as in a row of one line.
+    const first = Math.max(style.pitch, lettering) / 2;
+    const middle =
+      upright === 'top'
+        ? top + first + ((lines.length - 1) / 2) * pitch
+        : upright === 'bottom'
+          ? bottom - first - ((lines.length - 1) / 2) * pitch
+          : (top + bottom) / 2;
     lines.forEach((text, line) => {
-      const middle = (top + bottom) / 2 + (line - (lines.length - 1) / 2) * lettering * LINE_PITCH;
-      if (text) marks.push(textMark(source, text, at, middle, lettering, alignments[column], weight));
+      const y = middle + (line - (lines.length - 1) / 2) * pitch;
+      if (text) marks.push(textMark(source, text, at, y, lettering, align, weight));
     });
     x += width;
   });

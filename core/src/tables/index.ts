@@ -1,18 +1,27 @@
 export {
-  bandsOf,
-  layOutTable,
+  CHARACTERS_RANGE,
+  INDENT_RANGE,
+  LEAST_SHRUNK,
   LETTERING_RANGE,
+  overflows,
+  PADDING_RANGE,
   PEN_RANGE,
   PITCH_RANGE,
-  usualPens,
   rowDirections,
+  SHARE_RANGE,
   tableHeadings,
   tableStyles,
+  TOTAL_WIDTH_RANGE,
+  uprights,
+  usualPens,
   WIDTH_RANGE,
-} from './tables.ts';
-export { drawTable } from './drawTable.ts';
+} from './model.ts';
 export type {
+  CellText,
+  ColumnText,
+  ColumnWidth,
   MeasuredTable,
+  Overflow,
   RowDirection,
   Strip,
   TableContent,
@@ -21,4 +30,7 @@ export type {
   TablePens,
   TableRoom,
   TableStyle,
-} from './tables.ts';
+  Upright,
+} from './model.ts';
+export { bandsOf, layOutTable } from './tables.ts';
+export { drawTable } from './drawTable.ts';

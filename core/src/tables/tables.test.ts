@@ -1,7 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import type { Mark } from '../marks/index.ts';
-import { bandsOf, drawTable, layOutTable, type MeasuredTable, type TableContent, type TableRoom } from './index.ts';
+import { letteringFonts, type Mark } from '../marks/index.ts';
+import {
+  bandsOf,
+  drawTable,
+  layOutTable,
+  type MeasuredTable,
+  type TableContent,
+  type TableLook,
+  type TableRoom,
+} from './index.ts';
 
 const content = (count: number, text = 'Cross-bearer'): TableContent => ({
   headings: ['ITEM', 'QTY', 'NAME'],
@@ -62,12 +70,16 @@ describe('a list as it is asked for', () => {
     expect(many.strips.map(({ from, to }) => to - from)).toEqual([20, 19]);
   });
   test('widths that are said are kept, the others share what is left', () => {
-    const measured = layOutTable(content(5), onTitleBlock, { widths: new Map([[0, 33.5]]) });
+    const measured = layOutTable(content(5), onTitleBlock, { widths: new Map([[0, { width: 33.5 }]]) });
     expect(measured.widths[0]).toBe(33.5);
     expect(measured.widths.reduce((sum, one) => sum + one, 0)).toBeCloseTo(180, 6);
-    const narrow = layOutTable(content(5), { ...onTitleBlock, fullWidth: 0 }, { widths: new Map([[2, 20]]) });
+    const narrow = layOutTable(
+      content(5),
+      { ...onTitleBlock, fullWidth: 0 },
+      { widths: new Map([[2, { width: 20 }]]) },
+    );
     expect(narrow.widths[2]).toBe(20);
-    expect(narrow.lines.every(([, , name]) => name.length > 1)).toBe(true); // wrapped
+    expect(narrow.cells.every(([, , name]) => name.lines.length > 1)).toBe(true); // wrapped
   });
   test('a title over the whole width; further strips say that they go on', () => {
     const measured = layOutTable(content(90), onTitleBlock, { title: 'Sledge', lettering: 2.5 });
@@ -152,7 +164,7 @@ test('rows of one line with smaller lettering are preferred to wrapped ones with
   const long = content(5, 'A name of sixty letters and more, which is long but not too long');
   const measured = layOutTable(long, { ...onTitleBlock, fullWidth: 150 });
   expect(measured.style.lettering).toBe(2.5);
-  expect(measured.lines.flat().every((cell) => cell.length === 1)).toBe(true);
+  expect(measured.cells.flat().every(({ lines }) => lines.length === 1)).toBe(true);
 });
 
 test('a list that cannot fit says so and still has every row', () => {
@@ -220,4 +232,105 @@ test('lines are as wide as is said, and left out at 0', () => {
   expect(drawTable(bare, content(5), () => ({ kind: 'table', id: 't' })).every(({ kind }) => kind === 'text')).toBe(
     true,
   );
+});
+
+describe('texts in their cells', () => {
+  const room: TableRoom = { ...onTitleBlock, fullWidth: 0 };
+  const name = 'Cross-bearer/left hand side, oiled';
+  const named = (text: string, more: Partial<TableContent> = {}): TableContent => ({ ...content(3, text), ...more });
+  const cellsOf = (measured: MeasuredTable) => measured.cells[0][2];
+  const narrow = (overflow?: 'wrap' | 'shrink' | 'cut', width = 20) => ({
+    lettering: 2.5,
+    widths: new Map([[2, { width }]]),
+    ...(overflow ? { texts: new Map([[2, { overflow }]]) } : {}),
+  });
+  test('wrap behind blanks, dashes and slashes, inside of words only where nothing else is left', () => {
+    const { lines } = cellsOf(layOutTable(named(name), room, narrow()));
+    expect(lines.join('|')).toBe('Cross-|bearer/|left hand|side, oiled');
+    expect(cellsOf(layOutTable(named('Unbreakablenameofone'), room, narrow())).lines.length).toBeGreaterThan(1);
+  });
+  test('shrink as far as can be read, then they wrap at that', () => {
+    const shrunk = cellsOf(layOutTable(named('Bearer, oiled'), room, narrow('shrink')));
+    expect([shrunk.lines.length, shrunk.lettering < 2.5, shrunk.lettering >= 1.8]).toEqual([1, true, true]);
+    const long = cellsOf(layOutTable(named(name), room, narrow('shrink')));
+    expect([long.lettering, long.lines.length > 1]).toEqual([1.8, true]);
+  });
+  test('are cut with a mark, and that is known', () => {
+    const measured = layOutTable(named(name), room, narrow('cut'));
+    const { lines, isCut } = cellsOf(measured);
+    expect([lines.length, isCut, /^Cross-b.*…$/.test(lines[0])]).toEqual([1, true, true]);
+    const drawn = texts(drawTable(measured, named(name), () => ({ kind: 'table', id: 't' })));
+    for (const { at, width } of drawn) expect(at[0] + width).toBeLessThanOrEqual(measured.box[2] + 1e-6);
+    expect(cellsOf(layOutTable(named('Oil'), room, narrow('cut')))).toMatchObject({ lines: ['Oil'], isCut: false });
+  });
+  test('part numbers are never broken inside unless the list says so', () => {
+    const of = named('SL-1110-LEFT-00412', { whole: new Set([2]) });
+    expect(cellsOf(layOutTable(of, room, narrow(undefined, 33))).lines).toEqual(['SL-1110-LEFT-00412']);
+    expect(cellsOf(layOutTable(of, room, narrow('wrap', 20))).lines.length).toBeGreaterThan(1);
+  });
+  test('nothing is lost, whatever the width, and nothing that could stay whole is broken inside', () => {
+    const words = fc.array(fc.constantFrom('Bolt', 'M8', 'cross-bearer', 'left/right', 'zinc', '12.5'), {
+      minLength: 1,
+      maxLength: 8,
+    });
+    fc.assert(
+      fc.property(words, fc.integer({ min: 14, max: 90 }), (some, width) => {
+        const text = some.join(' ');
+        const { lines } = cellsOf(layOutTable(named(text), room, narrow(undefined, width)));
+        expect(lines.join('').replaceAll(' ', '')).toBe(text.replaceAll(' ', ''));
+        if (width > 30)
+          for (const word of text.split(/[ \-/]+/)) expect(lines.some((line) => line.includes(word))).toBe(true);
+      }),
+    );
+  });
+});
+
+describe('columns as they are asked for', () => {
+  const marksOf = (look: TableLook, of = content(2)) => {
+    const measured = layOutTable(of, onTitleBlock, { lettering: 2.5, ...look });
+    return { measured, drawn: texts(drawTable(measured, of, (row) => ({ kind: 'table', id: String(row) }))) };
+  };
+  test('so many figures wide, or a share of what the others leave', () => {
+    const { measured } = marksOf({ widths: new Map([[0, { characters: 6 }]]) });
+    const { measured: wider } = marksOf({ widths: new Map([[0, { characters: 12 }]]) });
+    expect(wider.widths[0]).toBeGreaterThan(measured.widths[0] * 1.5);
+    const shares = marksOf({
+      widths: new Map([
+        [1, { share: 1 }],
+        [2, { share: 3 }],
+      ]),
+    }).measured.widths;
+    expect(shares[2] / shares[1]).toBeCloseTo(3, 6);
+    expect(shares[0] + shares[1] + shares[2]).toBeCloseTo(180, 6);
+  });
+  test('the list is as wide as is said, in every strip', () => {
+    const { measured } = marksOf({ totalWidth: 120, strips: 2 }, content(40));
+    for (const { box } of measured.strips) expect(box[2] - box[0]).toBeCloseTo(120, 6);
+  });
+  test('texts stand left, in the middle or right, their heading otherwise if wanted', () => {
+    const { measured, drawn } = marksOf({ texts: new Map([[2, { align: 'right', headingAlign: 'left' }]]) });
+    const left = measured.box[0] + measured.widths[0] + measured.widths[1];
+    const text = drawn.find((mark) => mark.text === 'Cross-bearer')!;
+    expect(text.at[0] + text.width).toBeCloseTo(measured.box[2] - measured.padding, 6);
+    expect(drawn.find((mark) => mark.text === 'NAME')!.at[0]).toBeCloseTo(left + measured.padding, 6);
+  });
+  test('in high rows they stand at the top, in the middle, or at the bottom', () => {
+    const of: TableContent = { ...content(1), rows: [['1', '2', 'A name that takes several lines in its column']] };
+    const y = (upright: 'top' | 'middle' | 'bottom') =>
+      marksOf({ widths: new Map([[2, { width: 25 }]]), texts: new Map([[0, { upright }]]) }, of).drawn.find(
+        ({ text }) => text === '1',
+      )!.at[1];
+    expect(y('top')).toBeLessThan(y('middle'));
+    expect(y('middle')).toBeLessThan(y('bottom'));
+    expect(y('bottom') - y('middle')).toBeCloseTo(y('middle') - y('top'), 6);
+  });
+  test('padding keeps lines away, levels move names in, weights are turned round', () => {
+    const of: TableContent = { ...content(3), levels: [0, 1, 2], indented: 2 };
+    const { measured, drawn } = marksOf({ padding: 3, indent: 4, boldRows: true, plainHeading: true }, of);
+    const names = drawn.filter(({ text }) => text === 'Cross-bearer').map(({ at }) => at[0]);
+    expect(names.map((x) => Math.round((x - Math.min(...names)) * 1e6) / 1e6).sort()).toEqual([0, 4, 8]);
+    expect(Math.min(...names)).toBeCloseTo(measured.box[0] + measured.widths[0] + measured.widths[1] + 3, 6);
+    const isBold = (text: string) => letteringFonts[drawn.find((mark) => mark.text === text)!.runs[0].font].weight;
+    expect([isBold('Cross-bearer'), isBold('NAME')]).toEqual(['bold', 'regular']);
+  });
 });

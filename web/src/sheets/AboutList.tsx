@@ -1,25 +1,19 @@
 import { Button, Checkbox, Group, Select, SimpleGrid, TextInput } from '@mantine/core';
 import { useState } from 'react';
+import { tablePlaces, type SheetTable, type TablePlace } from '../../../core/src/sheets/index.ts';
 import {
-  tablePlaces,
-  withColumnWidth,
-  type LaidTable,
-  type SheetTable,
-  type TablePlace,
-} from '../../../core/src/sheets/index.ts';
-import {
+  INDENT_RANGE,
   LETTERING_RANGE,
+  PADDING_RANGE,
   PEN_RANGE,
   PITCH_RANGE,
-  WIDTH_RANGE,
+  TOTAL_WIDTH_RANGE,
   type RowDirection,
   type TableHeading,
   type TablePens,
 } from '../../../core/src/tables/index.ts';
-import { headingOf } from '../../../core/src/columns/index.ts';
-import { sheetSteps } from '../../../core/src/documents/index.ts';
 import { count } from '../count.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { ListColumns } from './ListColumns.tsx';
 import type { SheetInspectorProps } from './inspectorProps.ts';
 import { LongListFields } from './LongListFields.tsx';
 import { SizeInput } from './SizeInput.tsx';
@@ -36,11 +30,10 @@ const rowWords: Readonly<Record<RowDirection, string>> = { down: 'downwards', up
 /** About a list on paper: where it hangs, how it is lettered, its heading, strips and columns. */
 export function AboutList({ id, sheet, drawn, thing, onThing }: SheetInspectorProps) {
   const change = useChange(id);
-  const { perform } = useProject();
   const list = thing!.kind === 'columnEdge' ? thing!.id.slice(0, thing!.id.lastIndexOf(' ')) : thing!.id;
   const laid = drawn.layout.tables.find(({ table }) => table.id === list);
   if (!laid) return null;
-  const { table, content, measured, columns } = laid;
+  const { table, content, measured } = laid;
   const put = (label: string, changed: Partial<SheetTable>, ...without: (keyof SheetTable)[]) => {
     const next = Object.fromEntries(
       Object.entries({ ...table, ...changed }).filter(([key]) => !without.includes(key as keyof SheetTable)),
@@ -50,7 +43,7 @@ export function AboutList({ id, sheet, drawn, thing, onThing }: SheetInspectorPr
   /** A number that may be left to the program. */
   const size = (
     label: string,
-    key: 'lettering' | 'headingLettering' | 'pitch' | 'strips' | 'stripLines',
+    key: 'lettering' | 'headingLettering' | 'pitch' | 'strips' | 'stripLines' | 'totalWidth' | 'padding' | 'indent',
     fitted: string,
     [min, max]: readonly [number, number],
     digits = 1,
@@ -144,25 +137,49 @@ export function AboutList({ id, sheet, drawn, thing, onThing }: SheetInspectorPr
         </p>
       )}
       <LongListFields sheet={id} laid={laid} onWhole={() => put('all lines of the list here', {}, 'lines')} />
+      <Group gap="xs" grow align="end">
+        {size(
+          'List, mm wide',
+          'totalWidth',
+          (measured.strips[0].box[2] - measured.strips[0].box[0]).toFixed(0),
+          TOTAL_WIDTH_RANGE,
+        )}
+        {size('Beside texts, mm', 'padding', String(measured.padding), PADDING_RANGE)}
+        {size('In per level, mm', 'indent', '0', INDENT_RANGE)}
+      </Group>
+      <Group gap="md" mt="xs">
+        <Checkbox
+          size="xs"
+          label="Bold rows"
+          checked={table.boldRows ?? false}
+          onChange={({ currentTarget: { checked } }) =>
+            checked ? put('bold rows', { boldRows: true }) : put('plain rows', {}, 'boldRows')
+          }
+        />
+        <Checkbox
+          size="xs"
+          label="Bold heading"
+          checked={!table.plainHeading}
+          onChange={({ currentTarget: { checked } }) =>
+            checked ? put('bold heading', {}, 'plainHeading') : put('plain heading', { plainHeading: true })
+          }
+        />
+      </Group>
       <h3>Lines, mm</h3>
       <Pens
         pens={measured.pens}
         isOwn={table.pens !== undefined}
         onPens={(pens) => (pens ? put('lines of the list', { pens }) : put('usual lines of the list', {}, 'pens'))}
       />
-      <h3>Columns, mm</h3>
-      <ColumnWidths
+      <ListColumns
+        id={id}
+        sheet={sheet}
         laid={laid}
-        onWidth={(column, width) =>
-          perform(
-            width === null ? 'fit a column' : 'width of a column',
-            ...sheetSteps(sheet, withColumnWidth(sheet, table.id, column, width)).map((command) => ({
-              document: id,
-              command,
-            })),
-          )
+        onTexts={(columnTexts) =>
+          columnTexts.length > 0
+            ? put('texts of a column', { columnTexts })
+            : put('texts of a column', {}, 'columnTexts')
         }
-        names={columns.map((column) => headingOf(column))}
       />
       <Button
         mt="sm"
@@ -210,37 +227,6 @@ function Pens({
           onValue={(width) => onPens(width === null ? null : { ...pens, [of]: width })}
         />
       ))}
-    </SimpleGrid>
-  );
-}
-
-/** Each column with its width; empty ones fit what stands in them. */
-function ColumnWidths({
-  laid: { measured, columns, table },
-  names,
-  onWidth,
-}: {
-  laid: LaidTable;
-  names: readonly string[];
-  onWidth: (column: string, width: number | null) => void;
-}) {
-  return (
-    <SimpleGrid cols={2} spacing="xs" verticalSpacing={0}>
-      {columns.map(({ id }, at) => {
-        const said = table.columnWidths?.find(({ column }) => column === id)?.width;
-        return (
-          <SizeInput
-            key={`${id} ${said ?? ''}`}
-            label={names[at]}
-            fitted={measured.widths[at].toFixed(1)}
-            value={said}
-            min={WIDTH_RANGE[0]}
-            max={WIDTH_RANGE[1]}
-            digits={1}
-            onValue={(width) => onWidth(id, width)}
-          />
-        );
-      })}
     </SimpleGrid>
   );
 }

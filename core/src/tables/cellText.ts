@@ -1,0 +1,51 @@
+import { measureText, wrapText, type Weight } from '../marks/index.ts';
+import { LEAST_SHRUNK, type CellText, type Overflow } from './model.ts';
+
+/** Behind what is cut off. */
+const CUT = '…';
+
+/**
+ * A text in a cell of a width: broken into lines, or lettered smaller, as far as that can be read, or cut.
+ * @param width room for it; mm
+ */
+export function cellText(
+  text: string,
+  {
+    width,
+    indent,
+    lettering,
+    weight,
+    overflow,
+  }: {
+    readonly width: number;
+    readonly indent: number;
+    readonly lettering: number;
+    readonly weight: Weight;
+    readonly overflow: Overflow;
+  },
+): CellText {
+  const room = width + 1e-6;
+  const plain = { lettering, indent, isCut: false };
+  if (overflow === 'wrap') return { ...plain, lines: wrapText(text, lettering, room, weight) };
+  const wide = measureText(text, lettering, weight).width;
+  if (wide <= room) return { ...plain, lines: [text] };
+  if (overflow === 'cut') return { ...plain, lines: [cut(text, lettering, room, weight)], isCut: true };
+  const shrunk = (lettering * Math.max(0, room)) / wide;
+  if (shrunk >= LEAST_SHRUNK) return { ...plain, lines: [text], lettering: shrunk };
+  // Smaller than can be read: it is broken, at that least height.
+  const least = Math.min(lettering, LEAST_SHRUNK);
+  return { ...plain, lines: wrapText(text, least, room, weight), lettering: least };
+}
+
+/** As much of the beginning as there is room for before the mark that something is missing. */
+function cut(text: string, lettering: number, room: number, weight: Weight): string {
+  const characters = [...text];
+  let [low, high] = [0, characters.length];
+  while (low < high) {
+    const middle = Math.ceil((low + high) / 2);
+    const kept = characters.slice(0, middle).join('').trimEnd() + CUT;
+    if (measureText(kept, lettering, weight).width <= room) low = middle;
+    else high = middle - 1;
+  }
+  return characters.slice(0, low).join('').trimEnd() + CUT;
+}

@@ -1,0 +1,111 @@
+import { measureText, wordPieces, type Alignment, type Weight } from '../marks/index.ts';
+import { sum } from './sum.ts';
+import { weightOf, WIDTH_RANGE, type TableContent, type TableLook, type TableStyle } from './model.ts';
+
+/** What widths are worked out from. */
+interface Asked {
+  readonly content: TableContent;
+  readonly look: TableLook;
+  readonly style: TableStyle;
+  readonly headingLettering: number;
+  /** mm */
+  readonly padding: number;
+  readonly weights: { readonly rows: Weight; readonly heading: Weight };
+}
+
+/**
+ * Each column as wide as its widest text, or as is said; where all of them together are too wide, those of the others with
+ * most to give wrap between words, and only when that is not enough inside of them.
+ * @param most together; mm
+ * @returns the widths, and the columns of which they are said
+ */
+export function fitWidths(
+  asked: Asked,
+  most: number,
+): { readonly widths: number[]; readonly fixed: ReadonlySet<number> } {
+  const { content, look, style, headingLettering, padding, weights } = asked;
+  const { headings, alignments, whole, indented, levels } = content;
+  const rows = content.rows.map((row, at) => (content.across?.has(at) ? row.map(() => '') : row));
+  const indent = (row: number, column: number) => (column === indented ? (look.indent ?? 0) * (levels?.[row] ?? 0) : 0);
+  const headingWidth = (text: string) => measureText(text, headingLettering, weights.heading).width + 2 * padding;
+  const widthOf = (text: string, weight: Weight) => measureText(text, style.lettering, weight).width + 2 * padding;
+  const weight = (at: number) => weightOf(content, at, weights.rows);
+  const natural = headings.map((heading, column) =>
+    rows.reduce(
+      (widest, row, at) => Math.max(widest, widthOf(row[column], weight(at)) + indent(at, column)),
+      headingWidth(heading),
+    ),
+  );
+  const { said, fixed } = saidWidths(asked, natural, most);
+  const widths = natural.map((width, column) => said.get(column) ?? width);
+  if (sum(widths) <= most) return { widths, fixed };
+  // What must stay together: words, and in columns of numbers the number with its unit. What is cut or shrunk gives way.
+  const isWhole = (column: number) => {
+    const overflow = look.texts?.get(column)?.overflow;
+    return overflow === undefined && ((whole?.has(column) ?? false) || alignments[column] === 'right');
+  };
+  const pieces = (text: string, column: number) => (isWhole(column) ? [text] : wordPieces(text));
+  const widestPiece = (texts: readonly string[], of: Weight) =>
+    texts.reduce((widest, text) => Math.max(widest, widthOf(text, of)), 0);
+  const together = headings.map((heading, column) =>
+    rows.reduce(
+      (widest, row, at) => Math.max(widest, widestPiece(pieces(row[column], column), weight(at)) + indent(at, column)),
+      Math.max(...heading.split(/\s+/).map(headingWidth)),
+    ),
+  );
+  const least = 6 * style.lettering + 2 * padding;
+  const kept = (given: readonly number[]) => given.map((width, column) => said.get(column) ?? width);
+  // A width that is said is not taken from.
+  giveWay(widths, kept(together.map((width) => Math.max(least, width))), most);
+  giveWay(widths, kept(together.map((width, column) => (isWhole(column) ? width : Math.min(least, width)))), most);
+  giveWay(widths, kept(together.map((width) => Math.min(least, width))), most);
+  return { widths, fixed };
+}
+
+/** Widths of columns in mm that are said in mm, in figures, or as shares of what the others leave. */
+function saidWidths(
+  { look, style, padding, weights }: Asked,
+  natural: readonly number[],
+  most: number,
+): { readonly said: ReadonlyMap<number, number>; readonly fixed: ReadonlySet<number> } {
+  const said = new Map<number, number>();
+  const shares = new Map<number, number>();
+  for (const [column, width] of look.widths ?? []) {
+    if ('width' in width) said.set(column, width.width);
+    else if ('characters' in width)
+      said.set(column, width.characters * measureText('0', style.lettering, weights.rows).width + 2 * padding);
+    else shares.set(column, width.share);
+  }
+  const others = natural.reduce(
+    (total, width, column) => total + (shares.has(column) ? 0 : (said.get(column) ?? width)),
+    0,
+  );
+  const total = sum([...shares.values()]);
+  for (const [column, share] of shares) said.set(column, Math.max(WIDTH_RANGE[0], ((most - others) * share) / total));
+  return { said, fixed: new Set(said.keys()) };
+}
+/** Takes from the columns that have most above their least, until they are together as wide as they may be. */
+function giveWay(widths: number[], least: readonly number[], most: number): void {
+  for (let excess = sum(widths) - most; excess > 1e-6; excess = sum(widths) - most) {
+    const spare = widths.map((width, at) => width - least[at]);
+    const richest = spare.indexOf(Math.max(...spare));
+    if (spare[richest] <= 1e-6) return;
+    const second = Math.max(...spare.filter((_, at) => at !== richest), 0);
+    const gives = second < spare[richest] - 1e-6 ? spare[richest] - second : 1;
+    widths[richest] -= Math.min(excess, gives, spare[richest]);
+  }
+}
+
+/** Gives spare width to the text columns whose width is not said, in proportion to what they have. */
+export function stretch(
+  widths: number[],
+  alignments: readonly Alignment[],
+  spare: number,
+  said: ReadonlySet<number>,
+): void {
+  const free = widths.map((_, at) => at).filter((at) => !said.has(at));
+  const flexible = free.filter((at) => alignments[at] === 'left');
+  const takers = flexible.length > 0 ? flexible : free;
+  const total = sum(takers.map((at) => widths[at]));
+  for (const at of takers) widths[at] += (spare * widths[at]) / total;
+}
