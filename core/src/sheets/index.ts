@@ -135,3 +135,4 @@ export {
 } from './balloonsByHand.ts';
 export { lookOf } from './balloonsOnSheet.ts';
 export { balloonRun } from './balloonRun.ts';
+export { headingDrop, listCell, listCellAt, listHeadings, nextListCell, type ListCell } from './listCells.ts';

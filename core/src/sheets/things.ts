@@ -18,8 +18,8 @@ export interface SheetThing {
   /**
    * `region` and `regionSize`: the piece of a view that the detail of this id enlarges; `viewSize`: how large a view is;
    * `caption`: the text of the view of this id; `leaderEnd`: what the balloon of this id points with; `bend`: see
-   * `bendName`; `railEnd`: 0 or 1 behind the id of the rail and a blank; `columnEdge`: the
-   * border of a column, named by the id of its list and the number of the column with a blank between. A centre line is
+   * `bendName`; `railEnd`: 0 or 1 behind the id of the rail and a blank; `columnEdge`, `columnHead`: the
+   * border and the heading of a column, named by the id of its list and the number of the column with a blank between. A centre line is
    * named by the id of its view and its own, with a blank between.
    */
   readonly kind:
@@ -32,6 +32,7 @@ export interface SheetThing {
     | 'railEnd'
     | 'table'
     | 'columnEdge'
+    | 'columnHead'
     | 'note'
     | 'titleBlock'
     | 'region'

@@ -4,7 +4,7 @@ import { Bar, BarChart, LabelList, ResponsiveContainer, Tooltip, XAxis, YAxis } 
 import { chartMeasures, chartShares, type ChartMeasure, type ChartShare } from '../../../core/src/bill/index.ts';
 import type { ColumnSource } from '../../../core/src/columns/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
-import { useSources } from './useNames.ts';
+import { useSources } from '../lines/useNames.ts';
 
 const measureWords: Readonly<Record<ChartMeasure, string>> = { mass: 'Mass in kg', pieces: 'Pieces', lines: 'Lines' };
 /** So many bars are readable; the rest is one bar. */

@@ -20,8 +20,8 @@ import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { alignmentOf, headingOf, isPerPiece, type Column } from '../../../core/src/columns/index.ts';
 import type { BillCommand, ColumnChange } from '../../../core/src/documents/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
-import { AddColumn } from './AddColumn.tsx';
-import { ColumnDialog } from './ColumnDialog.tsx';
+import { AddColumn } from '../lines/AddColumn.tsx';
+import { ColumnDialog } from '../lines/ColumnDialog.tsx';
 import { useBillEdit } from '../lines/useBillEdit.ts';
 
 const NARROWEST = 36,

@@ -5,7 +5,7 @@ import type { GroupKey, SortKey } from '../../../core/src/bill/index.ts';
 import type { ColumnSource } from '../../../core/src/columns/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { useBillEdit } from '../lines/useBillEdit.ts';
-import { useNames, useSources } from './useNames.ts';
+import { useNames, useSources } from '../lines/useNames.ts';
 
 /** By what the lines are grouped and sorted: the first key decides, the next where it is equal. */
 export function OrderDialog({ onClose }: { onClose: () => void }) {

@@ -22,7 +22,7 @@ import { FilterDialog } from './RulesEditor.tsx';
 import { RenumberDialog } from '../lines/RenumberDialog.tsx';
 import { after } from '../../../core/src/documents/index.ts';
 import { billAfter, useBillEdit } from '../lines/useBillEdit.ts';
-import { useNames } from './useNames.ts';
+import { useNames } from '../lines/useNames.ts';
 import { VariantsDialog } from './VariantsDialog.tsx';
 
 type Open = 'quantity' | 'filter' | 'order' | 'numbers' | 'variants' | null;

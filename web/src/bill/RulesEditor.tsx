@@ -13,7 +13,7 @@ import {
 import { useProject } from '../data/ProjectContext.tsx';
 import { after } from '../../../core/src/documents/index.ts';
 import { billAfter, useBillEdit } from '../lines/useBillEdit.ts';
-import { useNames, useSources } from './useNames.ts';
+import { useNames, useSources } from '../lines/useNames.ts';
 
 type Rules = RuleGroup<ColumnSource>;
 export const noRules: Rules = { holds: 'all', of: [] };

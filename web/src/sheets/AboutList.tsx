@@ -30,7 +30,7 @@ const rowWords: Readonly<Record<RowDirection, string>> = { down: 'downwards', up
 /** About a list on paper: where it hangs, how it is lettered, its heading, strips and columns. */
 export function AboutList({ id, sheet, drawn, thing, onThing }: SheetInspectorProps) {
   const change = useChange(id);
-  const list = thing!.kind === 'columnEdge' ? thing!.id.slice(0, thing!.id.lastIndexOf(' ')) : thing!.id;
+  const list = thing!.kind === 'table' ? thing!.id : thing!.id.slice(0, thing!.id.lastIndexOf(' '));
   const laid = drawn.layout.tables.find(({ table }) => table.id === list);
   if (!laid) return null;
   const { table, content, measured } = laid;

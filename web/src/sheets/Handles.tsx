@@ -4,6 +4,7 @@ import { stretchesPath } from '../../../core/src/formats/index.ts';
 import { boxHeight, boxWidth } from '../../../core/src/geometry/index.ts';
 import {
   bendName,
+  listHeadings,
   readBend,
   scaleText,
   type CentreLine,
@@ -431,7 +432,8 @@ function TableHandles({
   const { table, measured, billRows, columns } = laid;
   const picking = start({ kind: 'table', id: table.id });
   const isOwn = ({ kind, id }: SheetThing) =>
-    (kind === 'table' && id === table.id) || (kind === 'columnEdge' && id.startsWith(`${table.id} `));
+    (kind === 'table' && id === table.id) ||
+    ((kind === 'columnEdge' || kind === 'columnHead') && id.startsWith(`${table.id} `));
   const isPicked = things.some(isOwn);
   return measured.strips.map((strip, at) => {
     return (
@@ -468,6 +470,22 @@ function TableHandles({
             />
           );
         })}
+        {isPicked &&
+          at === 0 &&
+          listHeadings(laid).map(([x0, y0, x1, y1], column) => (
+            <rect
+              key={`head ${column}`}
+              className="grab"
+              role="button"
+              style={{ cursor: 'grab' }}
+              x={x0}
+              y={y0}
+              width={x1 - x0}
+              height={y1 - y0}
+              aria-label={`Heading ${columns[column].heading}, drag to another place`}
+              onPointerDown={start({ kind: 'columnHead', id: `${table.id} ${column}` })}
+            />
+          ))}
         {isPicked &&
           columnEdges(laid, strip).map((x, column) => {
             const id = `${table.id} ${column}`;

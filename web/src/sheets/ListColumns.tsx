@@ -72,22 +72,14 @@ export function ListColumns({
     const others = (table.columnTexts ?? []).filter((one) => one.column !== column.id);
     onTexts(Object.keys(next).length > 1 ? [...others, next] : others);
   };
-  const choice = (
-    label: string,
-    key: keyof ColumnText,
-    words: Readonly<Record<string, string>>,
-    usual: string,
-  ) => (
+  const choice = (label: string, key: keyof ColumnText, words: Readonly<Record<string, string>>, usual: string) => (
     <Select
       mt={6}
       size="xs"
       label={label}
       allowDeselect={false}
       value={text?.[key] ?? ('' as string)}
-      data={[
-        { value: '', label: usual },
-        ...Object.keys(words).map((value) => ({ value, label: words[value] })),
-      ]}
+      data={[{ value: '', label: usual }, ...Object.keys(words).map((value) => ({ value, label: words[value] }))]}
       onChange={(value) => setText({ [key]: value || null })}
     />
   );

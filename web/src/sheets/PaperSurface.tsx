@@ -58,6 +58,8 @@ import { useProject } from '../data/ProjectContext.tsx';
 import { Handles } from './Handles.tsx';
 import { Hints } from './Hints.tsx';
 import { useCopies } from './useCopies.ts';
+import { ListAddColumn } from './ListAddColumn.tsx';
+import { useHeadings } from './useHeadings.ts';
 import { useLeaderEnds } from './useLeaderEnds.ts';
 import { useMeasuring, type Measuring } from './useMeasuring.ts';
 import { usePlacing } from './usePlacing.ts';
@@ -115,6 +117,7 @@ const thingWords: Readonly<Record<SheetThing['kind'], string>> = {
   centreLine: 'centre line',
   table: 'list',
   columnEdge: 'column',
+  columnHead: 'heading',
   leaderEnd: 'end of the leader',
   titleBlock: 'title block',
   region: 'detail',
@@ -269,6 +272,7 @@ export function PaperSurface({
     stored.current ??= { layout, placed };
     if (dragging.things.length === 0) return setBand(boxOf(dragging.from, [x, y]));
     if (dragging.things[0].kind === 'leaderEnd') return onDraft(ends.draftAt([x, y])?.draft ?? null);
+    if (dragging.things[0].kind === 'columnHead') return heads.lookAt(dragging.things[0].id, x);
     onDraft(toMoved(dragging.things, inLine(dragging.things, by, event), event.ctrlKey));
   };
   const end = (event: PointerEvent) => {
@@ -297,6 +301,10 @@ export function PaperSurface({
       onDraft(null);
       if (found) ends.keep(found.place);
       return choose([{ kind: 'balloon', id: dragging.things[0].id }]);
+    }
+    if (dragging.things[0].kind === 'columnHead') {
+      heads.drop(dragging.things[0].id, x);
+      return choose([{ kind: 'table', id: dragging.things[0].id.slice(0, dragging.things[0].id.lastIndexOf(' ')) }]);
     }
     if (dragging.things[0].kind === 'columnEdge') {
       const after = columnSized(dragging.things[0].id, x - dragging.from[0]);
@@ -369,6 +377,7 @@ export function PaperSurface({
   const placing = usePlacing({ id, sheet, layout, inputs, measuring, onMeasuring, onDraft, choose });
   const ends = useLeaderEnds({ id, sheet, layout, inputs, thing });
   const { copy, paste, hasCopies } = useCopies({ id, sheet, things, choose });
+  const heads = useHeadings({ layout, onGuides: setGuides });
   const { typing, openText, close } = usePaperTyping({ id, sheet, drawn, thing });
   const several = balloonActions({ sheet, layout, things });
   const takeAway = (what: readonly SheetThing[]) => {
@@ -558,12 +567,20 @@ export function PaperSurface({
         )}
         {typing && (
           <PaperText
+            key={typing.key ?? typing.label}
             {...typing}
             zoom={zoom}
             onClose={() => {
               close();
               paper.current?.focus({ preventScroll: true });
             }}
+          />
+        )}
+        {thing && ['table', 'columnEdge', 'columnHead'].includes(thing.kind) && (
+          <ListAddColumn
+            layout={layout}
+            list={thing.kind === 'table' ? thing.id : thing.id.slice(0, thing.id.lastIndexOf(' '))}
+            zoom={zoom}
           />
         )}
         {sheet.balloons.length > 0 && layout.views.length > 0 && <Hints layout={layout} zoom={zoom} />}

@@ -1,8 +1,10 @@
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import type { Box2 } from '../../../core/src/geometry/index.ts';
 
 /** A text of the sheet that is typed where it stands. */
 export interface PaperTextProps {
+  /** Of what is typed: another one begins anew. */
+  readonly key?: string;
   readonly label: string;
   /** Where it stands; mm. */
   readonly box: Box2;
@@ -12,16 +14,23 @@ export interface PaperTextProps {
   readonly zoom: number;
   readonly onKeep: (text: string) => void;
   readonly onClose: () => void;
+  /** On to the next one, where there are several side by side. */
+  readonly onStep?: (way: 'left' | 'right' | 'up' | 'down') => void;
 }
 
+const STEPS: Readonly<Record<string, 'up' | 'down'>> = { ArrowUp: 'up', ArrowDown: 'down' };
 const LEAST_WIDTH = 120; // px, so that one sees what one types on a small picture of the paper
 
 /** A field over the text: Enter keeps it (with Ctrl where it has several lines), Esc leaves it as it was. */
-export function PaperText({ label, box, stored, lines, zoom, onKeep, onClose }: PaperTextProps) {
+export function PaperText({ label, box, stored, lines, zoom, onKeep, onClose, onStep }: Omit<PaperTextProps, 'key'>) {
   const [text, setText] = useState(stored);
-  const close = (keep: boolean) => {
+  const done = useRef(false);
+  const close = (keep: boolean, then?: () => void) => {
+    if (done.current) return; // leaving the field closes it too
+    done.current = true;
     if (keep && text !== stored) onKeep(text);
     onClose();
+    then?.();
   };
   const props = {
     'aria-label': label,
@@ -39,12 +48,23 @@ export function PaperText({ label, box, stored, lines, zoom, onKeep, onClose }: 
     onChange: (event: { currentTarget: { value: string } }) => setText(event.currentTarget.value),
     onBlur: () => close(true),
     onPointerDown: (event: { stopPropagation: () => void }) => event.stopPropagation(),
-    onKeyDown: (event: { key: string; ctrlKey: boolean; stopPropagation: () => void; preventDefault: () => void }) => {
+    onKeyDown: (event: {
+      key: string;
+      ctrlKey: boolean;
+      shiftKey: boolean;
+      stopPropagation: () => void;
+      preventDefault: () => void;
+    }) => {
       event.stopPropagation();
       if (event.key === 'Escape') close(false);
       else if (event.key === 'Enter' && (!lines || event.ctrlKey)) {
         event.preventDefault();
         close(true);
+      } else if (onStep) {
+        const way = event.key === 'Tab' ? (event.shiftKey ? 'left' : 'right') : STEPS[event.key];
+        if (!way) return;
+        event.preventDefault();
+        close(true, () => onStep(way));
       }
     },
   };

@@ -48,7 +48,7 @@ export function SheetInspector(props: SheetInspectorProps) {
         <AboutNote key={note.id} {...props} note={note} />
       ) : thing?.kind === 'titleBlock' ? (
         <AboutTitleBlock {...props} />
-      ) : thing?.kind === 'table' || thing?.kind === 'columnEdge' ? (
+      ) : thing && ['table', 'columnEdge', 'columnHead'].includes(thing.kind) ? (
         <AboutList {...props} />
       ) : (
         <AboutSheet {...props} />

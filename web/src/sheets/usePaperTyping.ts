@@ -1,6 +1,19 @@
+import { notifications } from '@mantine/notifications';
 import { useState } from 'react';
 import type { Box2, Vec2 } from '../../../core/src/geometry/index.ts';
-import type { DrawnSheet, Sheet, SheetThing, TitleCell } from '../../../core/src/sheets/index.ts';
+import { isTypable } from '../../../core/src/documents/index.ts';
+import {
+  listCell,
+  listCellAt,
+  nextListCell,
+  type DrawnSheet,
+  type LaidTable,
+  type ListCell,
+  type Sheet,
+  type SheetThing,
+  type TitleCell,
+} from '../../../core/src/sheets/index.ts';
+import { useBillEdit } from '../lines/useBillEdit.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import type { PaperTextProps } from './PaperText.tsx';
 
@@ -17,11 +30,48 @@ export function usePaperTyping({
   /** What is picked, where it is one thing. */
   readonly thing: SheetThing | null;
 }) {
-  const { set, perform } = useProject();
+  const { set, perform, bill, billDocument } = useProject();
+  const { intend } = useBillEdit();
   const { layout } = drawn;
   const [typing, setTyping] = useState<Omit<PaperTextProps, 'zoom' | 'onClose'> | null>(null);
+  /** A cell of a list, typed into as in the bill; Tab and the arrows up and down go on to the next one. */
+  const openCell = (cell: ListCell): void => {
+    const laid = layout.tables.find(({ table }) => table.id === cell.list);
+    const column = laid?.columns[cell.column];
+    const row = bill.rows[cell.row];
+    if (!laid || !column || !row) return;
+    if (!isTypable(row, column)) {
+      setTyping(null);
+      return void notifications.show({
+        message: `${column.heading} is worked out; it cannot be typed.`,
+        color: 'orange',
+      });
+    }
+    setTyping({
+      key: `${cell.line} ${column.id}`,
+      label: `${column.heading} of ${row.item}`,
+      box: cell.box,
+      stored: bill.cell(row, column).text,
+      lines: false,
+      onKeep: (text) =>
+        intend(`type ${column.heading}`, {
+          kind: 'typeCells',
+          bill: billDocument.id,
+          cells: [{ line: row.addresses[0], column: column.id, text }],
+        }),
+      onStep: (way) => {
+        let next = nextListCell(laid, cell, way);
+        // Past what is worked out, so that going on is not stopped by it.
+        while (next && !isTypable(bill.rows[next.row], laid.columns[next.column])) next = nextListCell(laid, next, way);
+        if (next) openCell(next);
+      },
+    });
+  };
   /** The text at a point, or of what is picked, opened to be typed. */
   const openText = (spot: Vec2 | null) => {
+    const list = layout.tables.find(({ table }) => thing?.kind === 'table' && table.id === thing.id);
+    const found = spot ? listCellAt(layout.tables, spot) : list && firstCell(list);
+    if (found) return openCell(found);
     const contains = ({ box }: { readonly box: Box2 }) =>
       spot !== null && spot[0] >= box[0] && spot[0] <= box[2] && spot[1] >= box[1] && spot[1] <= box[3];
     const note = drawn.notes.find((one) => (spot ? contains(one) : thing?.kind === 'note' && thing.id === one.note.id));
@@ -96,4 +146,10 @@ export function usePaperTyping({
     );
   };
   return { typing, openText, close: () => setTyping(null) };
+}
+
+/** The first line of a list that is one of the bill, in its first column. */
+function firstCell(laid: LaidTable): ListCell | null {
+  const line = laid.billRows.findIndex((row) => row >= 0);
+  return listCell(laid, line, 0);
 }

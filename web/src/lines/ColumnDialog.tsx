@@ -19,7 +19,7 @@ import {
 } from '../../../core/src/columns/index.ts';
 import type { Bill } from '../../../core/src/bill/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
-import { useBillEdit } from '../lines/useBillEdit.ts';
+import { useBillEdit } from './useBillEdit.ts';
 import { useNames, useSources } from './useNames.ts';
 
 export interface ColumnDialogProps {

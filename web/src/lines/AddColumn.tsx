@@ -4,7 +4,7 @@ import { useMemo, useState } from 'react';
 import { headingOf, knownColumns, newColumn, type Column } from '../../../core/src/columns/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { ColumnDialog } from './ColumnDialog.tsx';
-import { useBillEdit } from '../lines/useBillEdit.ts';
+import { useBillEdit } from './useBillEdit.ts';
 
 /** Option that makes a property which no part has yet. */
 const NEW = 'new property';
