@@ -342,16 +342,19 @@ test('a list as the house wants it: title, lettering, heading, widths, its own p
   await expect(paper(page)).toContainText('PART NUMBER');
 
   // A column made wider by its border, and fitted again by a double click on it.
-  const name = page.getByRole('textbox', { name: 'Name', exact: true });
+  await page.getByRole('combobox', { name: 'Which column' }).click();
+  await page.getByRole('option', { name: 'Name', exact: true }).click();
+  const wide = page.getByRole('combobox', { name: 'Wide' });
+  await expect(wide).toHaveValue('what fits');
   const border = page.getByLabel('Border of the column Name').first();
   const edge = (await border.boundingBox())!;
   await page.mouse.move(edge.x + edge.width / 2, edge.y + 20);
   await page.mouse.down();
   await page.mouse.move(edge.x - 40, edge.y + 20, { steps: 5 });
   await page.mouse.up();
-  await expect(name).not.toHaveValue('');
+  await expect(wide).toHaveValue('mm');
   await border.dblclick({ position: { x: 1, y: 20 } });
-  await expect(name).toHaveValue('');
+  await expect(wide).toHaveValue('what fits');
 
   // Dragged away, and hung where it hung.
   const from = (await list.boundingBox())!;
@@ -446,4 +449,82 @@ test('balloons in columns, in hexagons, on one leader, in a style; a list goes o
   await undo(page, 'let the list go on elsewhere');
   await expect(sheets.getByRole('button', { name: /^Sheet 2/ })).toHaveCount(0);
   await expect(paper(page)).not.toContainText('Continued');
+});
+
+test('balloons by keyboard alone: stepped through, moved, bent, pointed elsewhere, taken away; cells typed on paper', async ({
+  page,
+}) => {
+  await toSheets(page);
+  await page.getByRole('button', { name: 'Which sheets to make' }).click();
+  await page.getByRole('menuitem', { name: 'This sheet only' }).click();
+  await expect(page.getByLabel('Balloon 3', { exact: true })).toBeAttached({ timeout: 60_000 });
+  await kept(page);
+  const balloons = page.getByRole('button', { name: /^Balloon \d+$/ });
+  const inspector = page.getByRole('complementary', { name: 'Inspector' });
+  const about = () => inspector.getByRole('heading', { level: 2 }).first().textContent();
+  const sheet = page.getByRole('application');
+  await sheet.focus();
+  for (let at = 0; at < 30 && !(await inspector.getByText('Balloon', { exact: true }).isVisible()); at++)
+    await page.keyboard.press('n');
+  // In reading order, each of them once.
+  const seen = [await about()];
+  for (let at = 1; at < 3; at++) {
+    await page.keyboard.press('Tab');
+    await expect.poll(about).not.toBe(seen.at(-1));
+    seen.push(await about());
+  }
+  expect(seen.toSorted()).toEqual(['1', '2', '3']);
+  const item = (await about())!;
+  const balloon = page.getByLabel(`Balloon ${item}`, { exact: true });
+  const x = async () => (await balloon.boundingBox())?.x ?? NaN;
+  const before = await x();
+  await page.keyboard.press('Shift+ArrowRight');
+  await expect.poll(x).toBeGreaterThan(before + 5);
+  await expect(inspector).toContainText('hand; arranging leaves it');
+
+  // The end of its leader, a corner in it, and that away again.
+  await page.keyboard.press('Enter');
+  await expect(inspector.getByText('Points at')).toBeVisible();
+  await inspector.getByRole('button', { name: 'Corner in its leader' }).focus();
+  await page.keyboard.press('Enter');
+  const corner = page.getByLabel(`Corner 1 of the leader of balloon ${item}`);
+  await sheet.focus();
+  await expect(corner).toBeAttached();
+  await page.keyboard.press('Enter'); // from the end of the leader to its corner
+  const high = async () => (await corner.boundingBox())?.y ?? NaN;
+  const was = await high();
+  await page.keyboard.press('Shift+ArrowUp');
+  await expect.poll(high).toBeLessThan(was - 5);
+  await page.keyboard.press('Delete');
+  await expect(corner).toHaveCount(0);
+
+  await sheet.focus();
+  await page.keyboard.press('Escape');
+  for (let at = 0; at < 30 && !(await inspector.getByText('Balloon', { exact: true }).isVisible()); at++)
+    await page.keyboard.press('n');
+  await page.keyboard.press('Delete');
+  await expect(balloons).toHaveCount(2);
+  await page.keyboard.press('Control+z');
+  await expect(balloons).toHaveCount(3);
+
+  // Texts beside all of them follow the list.
+  await sheet.focus();
+  await page.keyboard.press('Escape');
+  const beside = inspector.getByRole('textbox', { name: 'Text right of it' });
+  await beside.fill('{quantity}×');
+  await beside.press('Enter');
+  await expect(paper(page)).toContainText(/\d+×/);
+
+  // A cell of the list, typed where it stands; Tab goes on to the next one.
+  await page.getByLabel('Line 2', { exact: true }).click();
+  await sheet.focus();
+  await page.keyboard.press('Enter');
+  const name = page.getByRole('textbox', { name: /^Name of / });
+  for (let at = 0; at < 8 && !(await name.isVisible()); at++) await page.keyboard.press('Tab');
+  await page.keyboard.type('Foot, oiled');
+  await page.keyboard.press('Enter');
+  await expect(paper(page)).toContainText('Foot, oiled');
+  await undo(page, 'type Name');
+  await expect(paper(page)).not.toContainText('Foot, oiled');
+  await kept(page);
 });

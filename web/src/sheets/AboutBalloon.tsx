@@ -124,7 +124,7 @@ export function BalloonLooks({
               key={where}
               mt="xs"
               size="xs"
-              label={where === 'above' ? 'In balloons stands' : 'Below the bar'}
+              label={where === 'above' ? 'First text' : 'Second text'}
               allowDeselect={false}
               value={look.columns?.[where] ?? ''}
               data={[

@@ -139,13 +139,13 @@ export function AboutList({ id, sheet, drawn, thing, onThing }: SheetInspectorPr
       <LongListFields sheet={id} laid={laid} onWhole={() => put('all lines of the list here', {}, 'lines')} />
       <Group gap="xs" grow align="end">
         {size(
-          'List, mm wide',
+          'Width, mm',
           'totalWidth',
           (measured.strips[0].box[2] - measured.strips[0].box[0]).toFixed(0),
           TOTAL_WIDTH_RANGE,
         )}
-        {size('Beside texts, mm', 'padding', String(measured.padding), PADDING_RANGE)}
-        {size('In per level, mm', 'indent', '0', INDENT_RANGE)}
+        {size('Padding, mm', 'padding', String(measured.padding), PADDING_RANGE)}
+        {size('Indent, mm', 'indent', '0', INDENT_RANGE)}
       </Group>
       <Group gap="md" mt="xs">
         <Checkbox

@@ -397,10 +397,10 @@ export function PaperSurface({
     const next = at < 0 ? (way > 0 ? 0 : all.length - 1) : (at + way + all.length) % all.length;
     if (all.length > 0) choose([all[next]]);
   };
-  /** Beyond the first and the last one Tab leaves the sheet, as everywhere. */
-  const nextBalloon = (of: string, way: 1 | -1): string | undefined => {
+  /** Round and round; where nothing is picked any more Tab leaves the sheet, as everywhere. */
+  const nextBalloon = (of: string, way: 1 | -1): string => {
     const order = readingOrder(layout.balloons);
-    return order[order.indexOf(of) + way];
+    return order[(order.indexOf(of) + way + order.length) % order.length];
   };
   /** From a balloon to the end of its leader, to the corners of that, and back. */
   const nextOfBalloon = ({ kind, id: of }: SheetThing): SheetThing | null => {
@@ -440,8 +440,8 @@ export function PaperSurface({
       commit(things, add([0, 0], ARROWS[event.key], event.shiftKey ? 10 : event.altKey ? 0.1 : 1));
     } else if (ARROWS[event.key] && thing?.kind === 'leaderEnd') ends.step(ARROWS[event.key]);
     else if (event.key === 'Enter' && thing && nextOfBalloon(thing)) choose([nextOfBalloon(thing)!]);
-    else if (event.key === 'Tab' && thing?.kind === 'balloon' && nextBalloon(thing.id, event.shiftKey ? -1 : 1))
-      choose([{ kind: 'balloon', id: nextBalloon(thing.id, event.shiftKey ? -1 : 1)! }]);
+    else if (event.key === 'Tab' && thing?.kind === 'balloon')
+      choose([{ kind: 'balloon', id: nextBalloon(thing.id, event.shiftKey ? -1 : 1) }]);
     else if (event.key === 'Enter' && thing) openText(null);
     else if (withCtrl && event.key === 'c') copy();
     else if (withCtrl && event.key === 'v') paste();
@@ -476,7 +476,7 @@ export function PaperSurface({
         tabIndex={0}
         role="application"
         aria-roledescription="sheet"
-        aria-label={`Sheet ${sheet.name}, ${paperLabel(sheet.paper)}. N and Shift N go from thing to thing on it, Tab from balloon to balloon, arrows move what is picked, Enter types its text, Ctrl A picks everything.`}
+        aria-label={`Sheet ${sheet.name}, ${paperLabel(sheet.paper)}. N and Shift N go from thing to thing on it, Tab from balloon to balloon until Escape, arrows move what is picked, Enter types its text, Ctrl A picks everything.`}
         style={{
           width: widthMm * zoom,
           height: heightMm * zoom,
