@@ -308,7 +308,15 @@ describe('a record has room for more than is drawn today', () => {
   test.each([
     ['a turn', { kind: 'addView', view: { ...samples.addView.view, turn: 0.5 } }, /turn.* does not draw it yet/],
     ['the bill of another list', { kind: 'changeBalloons', remove: [], put: [{ ...balloon, table: 't' }] }, /table/],
-    ['another list', { kind: 'changeTables', remove: [], put: [{ id: 't', place: 'top-left', bill: 'b' }] }, /bill/],
+    [
+      'a list that says from where it goes on',
+      {
+        kind: 'changeTables',
+        remove: [],
+        put: [{ id: 't', place: 'top-left', continuedFrom: { sheet: 's', table: 't' } }],
+      },
+      /continuedFrom/,
+    ],
   ])('%s is refused at the door', (_, command, sentence) => {
     expect(() => parseCommand('sheet', command)).toThrow(sentence);
   });

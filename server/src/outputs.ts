@@ -16,10 +16,12 @@ import type { Scene } from '../../core/src/marks/index.ts';
 import {
   drawSheet,
   figureOf,
+  otherBills,
   setInputs,
   viewRequest,
   withPlaces,
   type DrawnSheet,
+  type ShownBill,
 } from '../../core/src/sheets/index.ts';
 import { lookAt, type ViewLines } from '../../core/src/views/index.ts';
 import { unpackViewLines } from '../../core/src/formats/index.ts';
@@ -155,6 +157,12 @@ function factsOf({ set, sheets }: OpenedProject, at: number): PdfFacts {
   return { title: title || content.name, author: createdBy, date };
 }
 
+const shownBill = ({ bill, document, assembly }: ReturnType<OpenedProject['bill']>): ShownBill => ({
+  bill,
+  columns: document.columns,
+  assembly,
+});
+
 /** What is drawn on a sheet. @throws Refusal `not-ready` */
 async function drawnSheet(project: OpenedProject, at: number, store: DerivedStore): Promise<DrawnSheet> {
   const { content: sheet } = project.sheets[at];
@@ -174,6 +182,11 @@ async function drawnSheet(project: OpenedProject, at: number, store: DerivedStor
       assembly,
       bill,
       columns: document.columns,
+      lists: new Map(
+        otherBills(sheet)
+          .filter((id) => project.bills.some((one) => one.id === id))
+          .map((id) => [id, shownBill(project.bill(id))]),
+      ),
       lines,
     },
     { sheet: at + 1, of: project.sheets.length },

@@ -10,6 +10,7 @@ import type { SheetCommand, SheetSetCommand } from '../../../core/src/documents/
 import {
   dimensionDirections,
   MOST_FURTHER,
+  MOST_LISTS,
   MOST_RAILS,
   MOST_REVISIONS,
   MOST_VIEWS,
@@ -156,6 +157,7 @@ const table = v.strictObject({
   id,
   bill: v.optional(id),
   place: v.picklist(tablePlaces),
+  onList: v.optional(id),
   onlyBallooned: v.optional(v.boolean()),
   at: v.optional(v.tuple([onPaper, onPaper])),
   look: v.optional(shortText),
@@ -323,7 +325,7 @@ export const sheetSchema = v.strictObject({
   further: v.optional(v.pipe(v.array(v.strictObject({ id, value: shortText })), v.maxLength(MOST_FURTHER))),
   bill: v.optional(id),
   views: v.pipe(v.array(view), v.maxLength(MOST_VIEWS)),
-  tables: v.pipe(v.array(table), v.maxLength(20)),
+  tables: v.pipe(v.array(table), v.maxLength(MOST_LISTS)),
   balloons: v.pipe(v.array(balloon), v.maxLength(5000)),
   balloonLook,
   notes: v.pipe(v.array(note), v.maxLength(500)),
@@ -364,7 +366,7 @@ const drawn = <Schema extends v.GenericSchema<object, object>>(schema: Schema, .
       ({ input }) => `${notYet.filter((key) => key in input).join(', ')}: this program does not draw it yet.`,
     ),
   );
-const drawnTable = drawn(table, 'bill', 'continuedFrom');
+const drawnTable = drawn(table, 'continuedFrom');
 const drawnBalloon = drawn(balloon, 'table');
 const ids = v.pipe(v.array(id), v.maxLength(5000));
 
@@ -383,7 +385,11 @@ export const sheetCommandSchema = v.variant('kind', [
   }),
   v.strictObject({ kind: v.literal('removeView'), id }),
   v.strictObject({ kind: v.literal('changeView'), id, change: nullable(viewFields) }),
-  v.strictObject({ kind: v.literal('changeTables'), remove: ids, put: v.pipe(v.array(drawnTable), v.maxLength(20)) }),
+  v.strictObject({
+    kind: v.literal('changeTables'),
+    remove: ids,
+    put: v.pipe(v.array(drawnTable), v.maxLength(MOST_LISTS)),
+  }),
   v.strictObject({ kind: v.literal('changeNotes'), remove: ids, put: v.pipe(v.array(note), v.maxLength(500)) }),
   v.strictObject({
     kind: v.literal('changeDimensions'),

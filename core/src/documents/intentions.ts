@@ -4,6 +4,7 @@ import { propertyNameOf } from '../columns/index.ts';
 import type { Exploded } from '../poses/index.ts';
 import {
   makeDrawing,
+  otherBills,
   planBalloons,
   rowOfPath,
   setInputs,
@@ -17,6 +18,7 @@ import {
   type SheetKind,
   type SheetProblem,
   type SheetSet,
+  type ShownBill,
   type ViewWish,
 } from '../sheets/index.ts';
 import { lookAt, type Look, type LookRequest, type Spots, type ViewLines } from '../views/index.ts';
@@ -471,9 +473,28 @@ function inputsOf(
     assembly,
     bill: listOf(state, bill, means),
     columns: bill.columns,
+    lists: listsOn(state, sheet, means),
     lines: new Map(drawn.map(([id, { lines }]) => [id, lines])),
     spots: new Map(drawn.map(([id, { spots }]) => [id, spots])),
   };
+}
+
+/** The other bills that lists of a sheet show. */
+export function listsOn(
+  state: ProjectState,
+  sheet: Sheet,
+  given: Pick<Means, 'machine'>,
+): ReadonlyMap<string, ShownBill> {
+  const means = remembering(state, given);
+  return new Map(
+    otherBills(sheet).flatMap((id) => {
+      const bill = state.bills.find((one) => one.id === id)?.content;
+      if (!bill) return [];
+      return [
+        [id, { bill: listOf(state, bill, means), columns: bill.columns, assembly: machineOf(means, bill).assembly }],
+      ];
+    }),
+  );
 }
 
 const listOf = (state: ProjectState, bill: BillDocument, means: Machines): Bill =>

@@ -13,7 +13,7 @@ import {
   type ViewWish,
 } from '../sheets/index.ts';
 import { lookAt, type DrawnView, type Look } from '../views/index.ts';
-import type { GestureStep, Intention, ProjectState } from './intentions.ts';
+import { listsOn, type GestureStep, type Intention, type ProjectState } from './intentions.ts';
 import { lockedProblem } from './lockedProblem.ts';
 import { billShownBy, editedFor, projectBill } from './projectBill.ts';
 import { sheetSteps } from './sheetSteps.ts';
@@ -63,6 +63,7 @@ export async function setSteps(
     assembly: edited.assembly,
     bill,
     columns: shown.content.columns,
+    lists: listsOn(state, content, {}),
     ...(kinds ? { kinds } : {}),
     look: (wish: ViewWish, withNew: readonly Pose[]) => draw(lookAt(edited.assembly, viewRequest(wish, withNew))),
     apart,
@@ -116,6 +117,7 @@ export function longListSteps(
     assembly: edited.assembly,
     bill,
     columns: shown.content.columns,
+    lists: listsOn(state, content, {}),
     lines: new Map<string, never>(),
   };
   const divided = divideList(inputs, list, newId, content.views.length > 0, true);

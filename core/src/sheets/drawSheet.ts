@@ -64,7 +64,7 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
       ...drawCaption(view),
     ]),
     ...drawRegions(layout, thin),
-    ...layout.tables.flatMap(drawList),
+    ...layout.tables.flatMap((laid) => drawList(laid, laid.bill === inputs.bill)),
     ...layout.dimensions.flatMap((dimension) => dimension.marks),
     ...notes.flatMap((note) => drawNote(note, thin)),
     ...layout.balloons.flatMap((balloon) => drawBalloon(balloon, thin)),
@@ -80,6 +80,7 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
       notes,
       marks,
       [sheet, ...(inputs.others ?? [])].flatMap(({ tables }) => tables),
+      (id, bill) => inputs.lists?.get(id)?.bill === bill,
     ),
   };
 }
@@ -172,10 +173,11 @@ function shadedFaces(view: SheetView, { shade, shadeBox }: ViewLines, toPaper: L
   ];
 }
 
-const drawList = ({ measured, content, billRows }: LaidTable): Mark[] =>
+/** @param isOwn whether its lines are those of the sheet's bill, and lit with them */
+const drawList = ({ measured, content, billRows }: LaidTable, isOwn: boolean): Mark[] =>
   drawTable(measured, content, (line) => ({
     kind: 'table',
-    id: line < 0 || billRows[line] < 0 ? 'table' : String(billRows[line]),
+    id: !isOwn || line < 0 || billRows[line] < 0 ? 'table' : String(billRows[line]),
   }));
 
 const overlapAny = (some: readonly Box2[], others: readonly Box2[]): boolean =>
@@ -233,6 +235,7 @@ function findProblems(
   notes: readonly LaidNote[],
   marks: readonly Mark[],
   lists: readonly SheetTable[],
+  isShown: (id: string, bill: LaidTable['bill']) => boolean,
 ): SheetProblem[] {
   const problems: SheetProblem[] = [];
   const say = (code: string, message: string, items: readonly string[] = []) => problems.push({ code, message, items });
@@ -254,7 +257,7 @@ function findProblems(
         `The list of ${content.rows.length} lines does not fit this paper; let it go on on further sheets, or choose larger paper, fewer columns or another depth.`,
       );
   const [first] = tables;
-  const whole = lists.filter(({ onlyBallooned }) => !onlyBallooned);
+  const whole = lists.filter(({ onlyBallooned, bill }) => !onlyBallooned && bill === first?.table.bill);
   for (const [from, to] of first && !first.table.onlyBallooned ? linesLeftOut(whole, first.of) : [])
     say(
       'list-gap',
@@ -262,6 +265,11 @@ function findProblems(
     );
   for (const [from, to] of first && !first.table.onlyBallooned ? linesShownTwice(whole, first.of) : [])
     say('list-twice', `Lines ${from} to ${to} of the list stand on two lists; take one of them away.`);
+  if (tables.some(({ table, bill }) => table.bill !== undefined && !isShown(table.bill, bill)))
+    say(
+      'list-bill-gone',
+      'The bill that a list shows is gone or not worked out yet; it shows that of the sheet instead.',
+    );
   sayCells(tables, say);
   const stripsOf = ({ measured }: LaidTable) => measured.strips.map(({ box }) => box);
   if (tables.some((one, at) => tables.slice(at + 1).some((other) => overlapAny(stripsOf(one), stripsOf(other)))))

@@ -20,6 +20,7 @@ export {
   sheetsInOrder,
   tablePlaces,
   upgradeSheet,
+  MOST_LISTS,
   MOST_RAILS,
   MOST_VIEWS,
   USUAL_TABLE,
@@ -58,7 +59,8 @@ export type { LaidDimension, Measurable } from './dimensions.ts';
 export { dimensionFacts, layOutSheet, ownLines, setInputs, placeView, viewPen } from './layout.ts';
 export type { LaidView } from './laidView.ts';
 export type { LaidBalloon } from './balloonsOnSheet.ts';
-export type { LaidTable, SheetInputs, SheetLayout } from './layout.ts';
+export type { LaidTable, SheetInputs, SheetLayout, ShownBill } from './layout.ts';
+export { otherBills } from './layout.ts';
 export { drawSheet, viewPens } from './drawSheet.ts';
 export type { DrawnSheet, DrawOptions } from './drawSheet.ts';
 export { figureOf } from './figure.ts';
@@ -134,5 +136,6 @@ export {
   type OwnLookChange,
 } from './balloonsByHand.ts';
 export { lookOf } from './balloonsOnSheet.ts';
+export { newList } from './style.ts';
 export { balloonRun } from './balloonRun.ts';
 export { headingDrop, listCell, listCellAt, listHeadings, nextListCell, type ListCell } from './listCells.ts';

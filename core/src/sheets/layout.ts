@@ -46,10 +46,21 @@ export interface SheetInputs {
   readonly assembly: Assembly;
   readonly bill: Bill;
   readonly columns: readonly Column[];
+  /** Other bills that lists of the sheet show, by document id; none where absent. */
+  readonly lists?: ReadonlyMap<string, ShownBill>;
   /** Lines of each view on the sheet, by view id; a view without lines yet is left empty. */
   readonly lines: ReadonlyMap<string, ViewLines>;
   /** What of them is drawn (see `viewPen`), where that is worked out elsewhere: it takes too long for a page. */
   readonly drawn?: ReadonlyMap<string, ViewLines>;
+}
+
+/** A bill that a list shows. */
+export interface ShownBill {
+  readonly bill: Bill;
+  /** Of the bill. */
+  readonly columns: readonly Column[];
+  /** The machine that it lists. */
+  readonly assembly: Assembly;
 }
 
 /** What a sheet takes over from its set. */
@@ -72,6 +83,8 @@ const nothing: readonly Pose[] = [];
 
 export interface LaidTable extends ListContent {
   readonly table: SheetTable;
+  /** Its lines are lines of this bill. */
+  readonly bill: Bill;
   /** Item number of each line; empty for headings and sums. */
   readonly items: readonly string[];
   /** Lines of the whole list, shown here or not. */
@@ -144,9 +157,7 @@ export function layOutSheet(inputs: SheetInputs): SheetLayout {
       return middle ? [{ rail, from: at(rail.from), to: at(rail.to) }] : [];
     }),
     dimensions,
-    tables: sheet.tables.map((table) =>
-      layOutList(inputs, table, table.onlyBallooned ? new Set(balloons.map(({ row }) => row)) : undefined),
-    ),
+    tables: layOutLists(inputs, balloons),
     coverage: checkCoverage(
       inputs.bill.rows,
       new Map(balloons.map(({ balloon, row }) => [balloon.id, row])),
@@ -373,15 +384,56 @@ const onPaper = (text: string): string =>
         `${whole}${whole ? ' ' : ''}${figures(top, RAISED)}/${figures(bottom, LOWERED)}`,
     );
 
+/** Document ids of the bills that lists of a sheet show besides its own. */
+export const otherBills = ({ tables }: Pick<Sheet, 'tables'>): string[] => [
+  ...new Set(tables.flatMap(({ bill }) => (bill === undefined ? [] : [bill]))),
+];
+
+/** The bill that a list shows. */
+const billOf = ({ bill, columns, assembly, lists }: SheetInputs, table: SheetTable): ShownBill =>
+  (table.bill === undefined ? undefined : lists?.get(table.bill)) ?? { bill, columns, assembly };
+
+/** All lists; one that hangs on another one after that. */
+function layOutLists(inputs: SheetInputs, balloons: readonly LaidBalloon[]): LaidTable[] {
+  const { tables } = inputs.sheet;
+  const laid = new Map<string, LaidTable>();
+  const layOut = (table: SheetTable, waiting: ReadonlySet<string>): LaidTable => {
+    const done = laid.get(table.id);
+    if (done) return done;
+    const other =
+      table.onList === undefined || waiting.has(table.onList)
+        ? undefined
+        : tables.find(({ id }) => id === table.onList);
+    const on = other && layOut(other, new Set([...waiting, table.id]));
+    const made = layOutList(inputs, table, balloons, on);
+    laid.set(table.id, made);
+    return made;
+  };
+  return tables.map((table) => layOut(table, new Set([table.id])));
+}
+
 function layOutList(
-  { sheet, bill, columns, block }: SheetInputs,
+  inputs: SheetInputs,
   table: SheetTable,
-  only?: ReadonlySet<number>,
+  balloons: readonly LaidBalloon[],
+  on: LaidTable | undefined,
 ): LaidTable {
+  const { sheet, block } = inputs;
+  const shownBill = billOf(inputs, table);
+  const { bill, columns } = shownBill;
+  const only = table.onlyBallooned
+    ? new Set(
+        balloons.map(({ balloon, row }) =>
+          bill === inputs.bill ? row : rowOfPath(bill, shownBill.assembly, balloon.path),
+        ),
+      )
+    : undefined;
   const all = tableContent(bill, columns, only);
   const list = table.lines ? linesOf(all, table.lines) : all;
-  const roomOf = (one: Pick<SheetTable, 'place' | 'at'>) =>
-    tableRoom(sheet, one, titleBlockBox(sheet.paper, blockOf(block)));
+  const roomOf = (one: Pick<SheetTable, 'place' | 'at'>) => {
+    const room = tableRoom(sheet, one, titleBlockBox(sheet.paper, blockOf(block)));
+    return on && !one.at ? roomOn(on, room) : room;
+  };
   const room = roomOf(table);
   const shown = printedColumns(columns);
   const byColumn = <One extends { readonly column: string }>(all: readonly One[] = []) =>
@@ -394,6 +446,7 @@ function layOutList(
   return {
     ...list,
     table,
+    bill,
     columns: shown,
     measured: layOutTable(list.content, room, {
       ...table,
@@ -408,6 +461,16 @@ function layOutList(
     home: cornerOf(roomOf({ place: table.place })),
     side: room.side,
   };
+}
+
+/** Between a list and one that hangs on it; mm. */
+const BETWEEN_LISTS = 4;
+
+/** The room at the end of a list, for another one that grows the same way. */
+function roomOn({ measured: { box, grows }, side }: LaidTable, { box: whole }: TableRoom): TableRoom {
+  const [x0, x1] = side === 'right' ? [whole[0], box[2]] : [box[0], whole[2]];
+  const [y0, y1] = grows === 'up' ? [whole[1], box[1] - BETWEEN_LISTS] : [box[3] + BETWEEN_LISTS, whole[3]];
+  return { box: [x0, y0, x1, y1], grows, side, fullWidth: box[2] - box[0], share: 1 };
 }
 
 const GAP = 8; // mm between a list in a corner and the title block

@@ -79,7 +79,7 @@ export function divideList(
   let done = after + first.fit;
   const here: SheetTable = { ...look, lines: { ...from(after).lines, upTo: done } };
   const rest: SheetTable[] = [];
-  const { at: __, onlyBallooned: ___, ...hanging } = look;
+  const { at: __, onlyBallooned: ___, onList: ____, ...hanging } = look;
   for (let left = first.of - first.fit; left > 0;) {
     const { of, fit } = measured(alone, { ...hanging, ...from(done) }, false);
     if (fit === 0 || rest.length === MOST_SHEETS) return null;

@@ -126,10 +126,12 @@ export type TablePlace = (typeof tablePlaces)[number];
 export interface SheetTable extends Omit<TableLook, 'widths' | 'texts' | 'goesOn' | 'goesOnFrom'> {
   /** Of its own on this sheet. */
   readonly id: string;
-  /** Document id of the bill that it shows; the sheet's where absent. Not drawn from another bill yet. */
+  /** Document id of the bill that it shows; the sheet's where absent or gone. */
   readonly bill?: string;
   /** Where it hangs and grows away from. */
   readonly place: TablePlace;
+  /** Id of the list of this sheet at whose end it hangs, instead of `place`. */
+  readonly onList?: string;
   /** Only lines that are ballooned on this sheet. */
   readonly onlyBallooned?: boolean;
   /** Where its anchored corner was put instead of `place`, from which it still grows the same way; mm. */
@@ -175,6 +177,8 @@ export interface BalloonRail {
   /** See there. */
   readonly to: Vec2;
 }
+/** A sheet has no more lists than this. */
+export const MOST_LISTS = 20;
 /** A sheet has no more rails than this. */
 export const MOST_RAILS = 100;
 

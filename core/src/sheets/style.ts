@@ -56,6 +56,13 @@ export const listLookOf = (table: SheetTable): ListLook =>
     listLookKeys.flatMap((key) => (table[key] === undefined ? [] : [[key, table[key]]])),
   ) as unknown as ListLook;
 
+/** A list that looks like those that there are, the first that is found on these sheets; hung at this place. */
+export function newList(sheets: readonly Pick<Sheet, 'tables'>[], id: string, place: SheetTable['place']): SheetTable {
+  const like = sheets.flatMap(({ tables }) => tables)[0];
+  if (!like) return { id, place };
+  return { ...listLookOf(like), ...(like.look === undefined ? {} : { look: like.look }), id, place };
+}
+
 /** A sheet with its lists and balloons as a style says; where lists were put by hand they stay unless it hangs them. */
 export function sheetInStyle(sheet: Sheet, { list, balloons }: SheetStyle, name: string): Sheet {
   const styled = (table: SheetTable): SheetTable => {

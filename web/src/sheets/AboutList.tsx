@@ -13,6 +13,7 @@ import {
   type TablePens,
 } from '../../../core/src/tables/index.ts';
 import { count } from '../count.ts';
+import { useProject } from '../data/ProjectContext.tsx';
 import { ListColumns } from './ListColumns.tsx';
 import type { SheetInspectorProps } from './inspectorProps.ts';
 import { LongListFields } from './LongListFields.tsx';
@@ -30,6 +31,7 @@ const rowWords: Readonly<Record<RowDirection, string>> = { down: 'downwards', up
 /** About a list on paper: where it hangs, how it is lettered, its heading, strips and columns. */
 export function AboutList({ id, sheet, drawn, thing, onThing }: SheetInspectorProps) {
   const change = useChange(id);
+  const { bills, billDocument } = useProject();
   const list = thing!.kind === 'table' ? thing!.id : thing!.id.slice(0, thing!.id.lastIndexOf(' '));
   const laid = drawn.layout.tables.find(({ table }) => table.id === list);
   if (!laid) return null;
@@ -68,13 +70,41 @@ export function AboutList({ id, sheet, drawn, thing, onThing }: SheetInspectorPr
       <Select
         size="xs"
         label="It hangs"
-        data={tablePlaces.map((place) => ({ value: place, label: placeWords[place] }))}
-        value={table.place}
+        data={[
+          ...tablePlaces.map((place) => ({ value: place, label: placeWords[place] })),
+          ...drawn.layout.tables
+            .filter((other) => other.table.id !== table.id)
+            .map((other) => ({
+              value: `on ${other.table.id}`,
+              label: `on the list of ${count(other.of, 'line')}${other.table.title ? `, ${other.table.title}` : ''}`,
+            })),
+        ]}
+        value={table.onList === undefined ? table.place : `on ${table.onList}`}
         allowDeselect={false}
-        onChange={(place) =>
-          place && put(`list ${placeWords[place as TablePlace]}`, { place: place as TablePlace }, 'at')
-        }
+        onChange={(place) => {
+          if (place?.startsWith('on ')) put('list on another list', { onList: place.slice(3) }, 'at');
+          else if (place)
+            put(`list ${placeWords[place as TablePlace]}`, { place: place as TablePlace }, 'at', 'onList');
+        }}
       />
+      {bills.length > 1 && (
+        <Select
+          mt="xs"
+          size="xs"
+          label="It shows"
+          allowDeselect={false}
+          value={table.bill ?? ''}
+          data={[
+            { value: '', label: 'what the sheet shows' },
+            ...bills
+              .filter((one) => one.id !== billDocument.id)
+              .map(({ id: value, content: { name } }) => ({ value, label: name })),
+          ]}
+          onChange={(bill) =>
+            bill ? put('another bill in the list', { bill }) : put('the bill of the sheet in the list', {}, 'bill')
+          }
+        />
+      )}
       {table.at && (
         <p className="quiet">
           Put elsewhere by hand.{' '}

@@ -12,19 +12,18 @@ import {
   type DrawnSheet,
   type LaidTable,
   type LaidView,
-  type SheetInputs,
   type SheetThing,
 } from '../../../core/src/sheets/index.ts';
 import { directionName } from '../../../core/src/views/index.ts';
 
 export interface HandlesProps {
   readonly drawn: DrawnSheet;
-  readonly inputs: SheetInputs;
   readonly things: readonly SheetThing[];
   /** Of each view, by its id. */
   readonly centreLines: ReadonlyMap<string, readonly CentreLine[]>;
   readonly start: (thing: SheetThing) => (event: PointerEvent) => void;
-  readonly onRow: (row: number) => void;
+  /** A line of a list; a row of the bill that it shows. */
+  readonly onRow: (list: LaidTable, row: number) => void;
   /** CSS pixels per mm. */
   readonly zoom: number;
   /** Lets a column of a list fit what stands in it. */
@@ -34,16 +33,7 @@ export interface HandlesProps {
 const PICKED = { stroke: '#d9541e', strokeWidth: 0.5, strokeDasharray: '2 1.5' } as const;
 
 /** Invisible shapes over what can be picked and dragged. */
-export function Handles({
-  drawn: { layout, notes },
-  inputs,
-  things,
-  centreLines,
-  start,
-  onRow,
-  onFit,
-  zoom,
-}: HandlesProps) {
+export function Handles({ drawn: { layout, notes }, things, centreLines, start, onRow, onFit, zoom }: HandlesProps) {
   const isPicked = (kind: SheetThing['kind'], id: string) => things.some((one) => one.kind === kind && one.id === id);
   const outline = (kind: SheetThing['kind'], id: string) => (isPicked(kind, id) ? PICKED : undefined);
   const [x0, y0, x1, y1] = layout.titleBlock;
@@ -111,15 +101,7 @@ export function Handles({
         ) : null,
       )}
       {layout.tables.map((table) => (
-        <TableHandles
-          key={table.table.id}
-          table={table}
-          bill={inputs.bill}
-          things={things}
-          start={start}
-          onRow={onRow}
-          onFit={onFit}
-        />
+        <TableHandles key={table.table.id} table={table} things={things} start={start} onRow={onRow} onFit={onFit} />
       ))}
       {notes.map(({ note, box }) => (
         <rect
@@ -423,13 +405,12 @@ function SizeHandle({ laid: { view, box }, start }: Pick<HandlesProps, 'start'> 
 
 function TableHandles({
   table: laid,
-  bill,
   things,
   start,
   onRow,
   onFit,
-}: Pick<HandlesProps, 'things' | 'start' | 'onRow' | 'onFit'> & { table: LaidTable; bill: SheetInputs['bill'] }) {
-  const { table, measured, billRows, columns } = laid;
+}: Pick<HandlesProps, 'things' | 'start' | 'onRow' | 'onFit'> & { table: LaidTable }) {
+  const { table, bill, measured, billRows, columns } = laid;
   const picking = start({ kind: 'table', id: table.id });
   const isOwn = ({ kind, id }: SheetThing) =>
     (kind === 'table' && id === table.id) ||
@@ -465,7 +446,7 @@ function TableHandles({
               aria-label={`Line ${bill.rows[billRow].item}`}
               onPointerDown={(event) => {
                 picking(event);
-                onRow(billRow);
+                onRow(laid, billRow);
               }}
             />
           );

@@ -397,6 +397,10 @@ export function PaperSurface({
     const next = at < 0 ? (way > 0 ? 0 : all.length - 1) : (at + way + all.length) % all.length;
     if (all.length > 0) choose([all[next]]);
   };
+  /** Whether a list, or what belongs to it, shows the bill whose columns can be changed here. */
+  const isOfOwnList = ({ kind, id: of }: SheetThing): boolean =>
+    ['table', 'columnEdge', 'columnHead'].includes(kind) &&
+    layout.tables.some(({ table, bill }) => bill === inputs.bill && (table.id === of || of.startsWith(`${table.id} `)));
   /** Round and round; where nothing is picked any more Tab leaves the sheet, as everywhere. */
   const nextBalloon = (of: string, way: 1 | -1): string => {
     const order = readingOrder(layout.balloons);
@@ -512,9 +516,8 @@ export function PaperSurface({
           <SceneMarks marks={marks} isLit={isLit} />
           <Handles
             drawn={drawn}
-            inputs={inputs}
             start={start}
-            onRow={(row) => pick(inputs.bill.rows[row].components[0] ?? null)}
+            onRow={({ bill }, row) => bill === inputs.bill && pick(bill.rows[row].components[0] ?? null)}
             onFit={(list, column) =>
               perform(
                 'fit a column',
@@ -576,7 +579,7 @@ export function PaperSurface({
             }}
           />
         )}
-        {thing && ['table', 'columnEdge', 'columnHead'].includes(thing.kind) && (
+        {thing && isOfOwnList(thing) && (
           <ListAddColumn
             layout={layout}
             list={thing.kind === 'table' ? thing.id : thing.id.slice(0, thing.id.lastIndexOf(' '))}

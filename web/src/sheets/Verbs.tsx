@@ -20,6 +20,8 @@ import {
   sheetKinds,
   tablePlaces,
   unplacedView,
+  MOST_LISTS,
+  newList,
   USUAL_TABLE,
   type Sheet,
   type SheetInputs,
@@ -82,8 +84,31 @@ export function Verbs({ id, sheet, inputs, onGhost, onThing }: VerbsProps) {
   const placeList = (place: TablePlace) =>
     perform(`place list ${placeWords[place]}`, {
       document: id,
-      command: { kind: 'changeTables', remove: [], put: [{ ...(list ?? { id: USUAL_TABLE }), place }] },
+      command: {
+        kind: 'changeTables',
+        remove: [],
+        put: [
+          list
+            ? { ...list, place }
+            : newList(
+                project.sheets.map(({ content }) => content),
+                USUAL_TABLE,
+                place,
+              ),
+        ],
+      },
     });
+  /** One more list, on the end of the last one until it is hung elsewhere. */
+  const placeAnother = () => {
+    const last = sheet.tables.at(-1);
+    if (!last) return;
+    const { title: _, ...made } = newList([sheet], crypto.randomUUID(), last.place);
+    perform('place one more list', {
+      document: id,
+      command: { kind: 'changeTables', remove: [], put: [{ ...made, onList: last.id }] },
+    });
+    onThing({ kind: 'table', id: made.id });
+  };
   /** Carries out what takes views and time; says what is not as it should be. */
   const carry = (words: string, label: string, intention: PlainIntention) =>
     during(words, async () => {
@@ -170,6 +195,12 @@ export function Verbs({ id, sheet, inputs, onGhost, onThing }: VerbsProps) {
               {placeWords[place]}
             </Menu.Item>
           ))}
+          {sheet.tables.length > 0 && sheet.tables.length < MOST_LISTS && (
+            <>
+              <Menu.Divider />
+              <Menu.Item onClick={placeAnother}>one more list, on this one</Menu.Item>
+            </>
+          )}
         </Menu.Dropdown>
       </Menu>
       <button

@@ -10,8 +10,8 @@ export function useHeadings({
   readonly layout: SheetLayout;
   readonly onGuides: (guides: readonly Guide[]) => void;
 }) {
-  const { billDocument } = useProject();
-  const { change } = useBillEdit();
+  const { bills, billDocument } = useProject();
+  const { intend } = useBillEdit();
   const found = (name: string, x: number) => {
     const cut = name.lastIndexOf(' ');
     const laid = layout.tables.find(({ table }) => table.id === name.slice(0, cut));
@@ -28,9 +28,14 @@ export function useHeadings({
       const over = found(name, x);
       if (!over) return;
       // Hidden columns of the bill stand between: it goes where the one is whose place it takes.
-      const { columns } = billDocument.content;
+      const { id: bill, content } = bills.find((one) => one.id === over.laid.table.bill) ?? billDocument;
+      const { columns } = content;
       const to = columns.findIndex(({ id }) => id === over.laid.columns[over.drop.to].id);
-      change(`move column ${over.column.heading}`, { kind: 'moveColumn', id: over.column.id, to });
+      intend(`move column ${over.column.heading}`, {
+        kind: 'changeBill',
+        bill,
+        commands: [{ kind: 'moveColumn', id: over.column.id, to }],
+      });
     },
   };
 }

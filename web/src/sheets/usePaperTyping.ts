@@ -30,7 +30,7 @@ export function usePaperTyping({
   /** What is picked, where it is one thing. */
   readonly thing: SheetThing | null;
 }) {
-  const { set, perform, bill, billDocument } = useProject();
+  const { set, perform, bills, billDocument } = useProject();
   const { intend } = useBillEdit();
   const { layout } = drawn;
   const [typing, setTyping] = useState<Omit<PaperTextProps, 'zoom' | 'onClose'> | null>(null);
@@ -38,8 +38,9 @@ export function usePaperTyping({
   const openCell = (cell: ListCell): void => {
     const laid = layout.tables.find(({ table }) => table.id === cell.list);
     const column = laid?.columns[cell.column];
-    const row = bill.rows[cell.row];
+    const row = laid?.bill.rows[cell.row];
     if (!laid || !column || !row) return;
+    const { bill, table } = laid;
     if (!isTypable(row, column)) {
       setTyping(null);
       return void notifications.show({
@@ -56,7 +57,7 @@ export function usePaperTyping({
       onKeep: (text) =>
         intend(`type ${column.heading}`, {
           kind: 'typeCells',
-          bill: billDocument.id,
+          bill: bills.some((one) => one.id === table.bill) ? table.bill! : billDocument.id,
           cells: [{ line: row.addresses[0], column: column.id, text }],
         }),
       onStep: (way) => {

@@ -1,7 +1,8 @@
 import { useMemo } from 'react';
 import { billShownBy } from '../../../core/src/documents/index.ts';
-import { setInputs, type Sheet, type SheetInputs } from '../../../core/src/sheets/index.ts';
+import { otherBills, setInputs, type Sheet, type SheetInputs } from '../../../core/src/sheets/index.ts';
 import { useProject, useStable } from '../data/ProjectContext.tsx';
+import { useOtherBills } from '../data/useOtherBills.ts';
 import { useViewLines } from '../data/views.ts';
 import { useDrawnLines } from './useDrawnLines.ts';
 
@@ -19,6 +20,7 @@ export function useSheetInputs(
       .filter((other) => other.id !== id && billShownBy(bills, other.content).id === billDocument.id)
       .map(({ content }) => content),
   );
+  const lists = useOtherBills(project, useStable(otherBills(sheet)));
   const arrived = useStable([...lines.values()]);
   const drawnLines = useDrawnLines(sheet, lines);
   const drawn = useStable([...drawnLines.values()]);
@@ -30,11 +32,12 @@ export function useSheetInputs(
       assembly,
       bill,
       columns,
+      lists,
       lines,
       drawn: drawnLines,
     }),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the maps are new each time, `arrived` and `drawn` say what is in them
-    [sheet, others, set.content, assembly, bill, columns, arrived, drawn],
+    [sheet, others, set.content, assembly, bill, columns, lists, arrived, drawn],
   );
   return { inputs, waiting, failed };
 }
