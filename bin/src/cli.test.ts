@@ -221,6 +221,12 @@ describe('sheet', () => {
     expect(small.status).toBe(1);
     expect(small.stdout).toContain('The list is lettered 1.8 mm');
     expect(small.stderr).toBe('There is one thing to look at.\n');
+    const file = join(folder, 'check.json');
+    sledgeboard('check', table(), '--depth', 'parts-only', '--list-lettering', '1.8', '--report', file);
+    expect(JSON.parse(readFileSync(file, 'utf8'))).toMatchObject({
+      lines: { ballooned: 3, needed: 3, missing: [] },
+      sheets: [{ number: 1, problems: [{ code: 'small-list' }] }],
+    });
   });
   test('as a house style says: its columns, paper, title block and unit of dimensions; what is typed wins', () => {
     const style = join(folder, 'style.json');

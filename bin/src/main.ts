@@ -168,10 +168,10 @@ function program(workerFile: string): Command {
     .action((file: string, options: SheetOptions, command: Command) =>
       sheetCommand(file, withPaper(options, command), workerFile),
     );
-  sheetOptions(
-    top.command('check').description('what is wrong on the drawing sheet; ends with 1 where anything is'),
-  ).action((file: string, options: SheetOptions, command: Command) =>
-    sheetCommand(file, { ...withPaper(options, command), format: 'check' }, workerFile),
-  );
+  sheetOptions(top.command('check').description('what is wrong on the drawing sheet; ends with 1 where anything is'))
+    .option('--report <FILE>', 'the same as a file with the clearness of leaders: .pdf or .json')
+    .action((file: string, options: SheetOptions, command: Command) =>
+      sheetCommand(file, { ...withPaper(options, command), format: 'check' }, workerFile),
+    );
   return top;
 }

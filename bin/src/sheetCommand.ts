@@ -7,6 +7,8 @@ import { defaultColumns, type Column } from '../../core/src/columns/index.ts';
 import { newSheetSet } from '../../core/src/documents/index.ts';
 import { sceneToSvg } from '../../core/src/formats/index.ts';
 import {
+  checkReport,
+  drawReport,
   drawSheet,
   leaderScore,
   planBalloons,
@@ -38,7 +40,13 @@ import {
 import type { RowDirection, TableHeading } from '../../core/src/tables/index.ts';
 import type { Pose } from '../../core/src/poses/index.ts';
 import { topLabel } from '../../core/src/step/index.ts';
-import { directionName, directionNames, lookAt, type DirectionName } from '../../core/src/views/index.ts';
+import {
+  directionName,
+  directionNames,
+  lookAt,
+  type DirectionName,
+  type ViewLines,
+} from '../../core/src/views/index.ts';
 import { embeddedFonts, explodeLook, makeView, scenesToPdf, sceneToPng, type Tools } from '../../engine/src/index.ts';
 import type { BillOptions } from './billCommand.ts';
 import { partAt, rounded, withModel, type Common } from './commands.ts';
@@ -48,6 +56,8 @@ import { json, write } from './files.ts';
 export interface SheetOptions extends Common, Pick<BillOptions, 'depth' | 'merge'> {
   /** `check`: what is wrong on the sheets, in sentences. */
   readonly format: 'pdf' | 'svg' | 'png' | 'json' | 'check';
+  /** For `check`: a file for the whole report. */
+  readonly report?: string;
   /** Dots per inch of a PNG. */
   readonly dots: number;
   readonly paper: PaperName;
@@ -116,7 +126,10 @@ export async function sheetCommand(file: string, options: SheetOptions, workerFi
     const made = isSet ? await setOf(request, options, tools) : await drawingOf(request, options, tools);
     const drawn = await drawAll(made.sheets, made.poses, request, tools);
     for (const sentence of made.said) process.stderr.write(`${sentence}\n`);
-    if (options.format === 'check') return report(made, drawn, options.output);
+    if (options.format === 'check') {
+      if (options.report !== undefined) await writeReport(drawn, { assembly, bill }, shared, options.report);
+      return report(made, drawn, options.output);
+    }
     const scenes = drawn.map(({ scene }) => scene);
     if (options.format === 'pdf') {
       const { title, createdBy, date } = shared;
@@ -141,6 +154,26 @@ export async function sheetCommand(file: string, options: SheetOptions, workerFi
  * What a checker would mark on each sheet, in sentences.
  * @throws Refusal where there is anything
  */
+/** The report as a file, PDF or JSON by its ending. */
+async function writeReport(
+  drawn: readonly Described[],
+  facts: Pick<Request, 'assembly' | 'bill'>,
+  { title, createdBy, date }: TitleFields,
+  file: string,
+): Promise<void> {
+  const checked = checkReport(
+    drawn.map((one) => ({ drawn: one, inputs: { ...facts, lines: one.lines } })),
+    title,
+    date,
+  );
+  await write(
+    file.toLowerCase().endsWith('.json')
+      ? `${JSON.stringify(checked, null, 2)}\n`
+      : await scenesToPdf(drawReport(checked), { title, author: createdBy, date }),
+    file,
+  );
+}
+
 async function report({ problems }: Made, drawn: readonly DrawnSheet[], output?: string): Promise<void> {
   const { rows, missing, excused } = drawn[0].layout.coverage;
   const needed = rows - excused.length;
@@ -190,6 +223,8 @@ function asAsked(sheet: Sheet, options: SheetOptions, says: SheetStyle): Sheet {
 /** A drawn sheet, and how clearly each leader ends, by the ids of balloons. */
 interface Described extends DrawnSheet {
   readonly scores: ReadonlyMap<string, LeaderScore>;
+  /** By view id. */
+  readonly lines: ReadonlyMap<string, ViewLines>;
 }
 
 interface Made {
@@ -264,7 +299,7 @@ async function drawAll(
         const score = leaderScore(laid, view, linesOf.get(view.view.id)!, { assembly, bill });
         return [[laid.balloon.id, { ...score, freeMm: score.freeMm === null ? null : rounded(score.freeMm) }] as const];
       });
-      return { ...drawn, scores: new Map(scores) };
+      return { ...drawn, lines: linesOf, scores: new Map(scores) };
     }),
   );
 }

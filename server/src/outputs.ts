@@ -14,13 +14,17 @@ import {
 import { billJson, billTable, billToText, sceneToSvg } from '../../core/src/formats/index.ts';
 import type { Scene } from '../../core/src/marks/index.ts';
 import {
+  checkReport,
+  drawReport,
   drawSheet,
   figureOf,
   otherBills,
   setInputs,
   viewRequest,
   withPlaces,
+  type CheckedSheet,
   type DrawnSheet,
+  type SheetInputs,
   type ShownBill,
 } from '../../core/src/sheets/index.ts';
 import { lookAt, type ViewLines } from '../../core/src/views/index.ts';
@@ -46,8 +50,10 @@ export const sheetFormats = ['pdf', 'svg', 'png'] as const;
 export interface OutputTask {
   readonly kind: 'output';
   readonly format: (typeof billFormats)[number] | (typeof sheetFormats)[number];
-  /** Of the bill or the sheet; null for all sheets in one PDF. */
+  /** Of the bill or the sheet; null for all sheets in one PDF, or what there is to look at on them. */
   readonly document: string | null;
+  /** What there is to look at on the sheets, as PDF or JSON, instead of the sheets. */
+  readonly check?: true | undefined;
   /** Of a sheet only this view, as a figure; the whole sheet where absent. */
   readonly view?: string | undefined;
   /** Dots per inch of a PNG. */
@@ -73,7 +79,9 @@ export async function makeOutput(task: OutputTask, store: DerivedStore): Promise
   const project = await openProject(task, store);
   const { name, bytes } =
     task.document === null
-      ? await setFile(project, store)
+      ? task.check
+        ? await checkFile(project, task.format, store)
+        : await setFile(project, store)
       : isSheetFormat(task.format)
         ? await sheetFile(project, task.format, { id: task.document, view: task.view, dots: task.dots }, store)
         : await billFile(project, task.format, task.document, store);
@@ -150,6 +158,26 @@ async function setFile(project: OpenedProject, store: DerivedStore): Promise<Nam
   return { name: 'drawing set', bytes: await scenesToPdf(scenes, factsOf(project, 0)) };
 }
 
+/** What there is to look at on all sheets. */
+async function checkFile(
+  project: OpenedProject,
+  format: OutputTask['format'],
+  store: DerivedStore,
+): Promise<NamedBytes> {
+  if (project.sheets.length === 0) throw new Refusal('not-there', 'This project has no sheet.');
+  const checked: CheckedSheet[] = [];
+  for (const at of project.sheets.keys()) {
+    const inputs = await inputsOf(project, at, store);
+    checked.push({ inputs, drawn: drawSheet(inputs, { sheet: at + 1, of: project.sheets.length }) });
+  }
+  const { title = '', date = '' } = factsOf(project, 0);
+  const report = checkReport(checked, title, date);
+  const name = 'check';
+  return format === 'json'
+    ? { name, bytes: inUtf8(`${JSON.stringify(report, null, 2)}\n`) }
+    : { name, bytes: await scenesToPdf(drawReport(report), factsOf(project, 0)) };
+}
+
 /** Title, author and date come from the title block. */
 function factsOf({ set, sheets }: OpenedProject, at: number): PdfFacts {
   const { content } = sheets[at];
@@ -164,33 +192,38 @@ const shownBill = ({ bill, document, assembly }: ReturnType<OpenedProject['bill'
 });
 
 /** What is drawn on a sheet. @throws Refusal `not-ready` */
-async function drawnSheet(project: OpenedProject, at: number, store: DerivedStore): Promise<DrawnSheet> {
+const drawnSheet = async (project: OpenedProject, at: number, store: DerivedStore): Promise<DrawnSheet> =>
+  drawSheet(await inputsOf(project, at, store), { sheet: at + 1, of: project.sheets.length });
+
+/** What a sheet is drawn from. @throws Refusal `not-ready` */
+async function inputsOf(project: OpenedProject, at: number, store: DerivedStore): Promise<SheetInputs> {
   const { content: sheet } = project.sheets[at];
   const { logo } = project.set.content.block ?? {};
-  const { bill, document, assembly } = project.bill(billShownBy(project.bills, sheet).id);
+  const shown = billShownBy(project.bills, sheet).id;
+  const { bill, document, assembly } = project.bill(shown);
   const lines = new Map<string, ViewLines>();
   for (const view of sheet.views) {
     const drawn = await store.get(viewKeys(lookAt(assembly, viewRequest(view, project.set.content.poses)).key).lines);
     if (!drawn) throw new Refusal('not-ready', 'Not all views of this sheet are drawn yet; order them first.');
     lines.set(view.id, unpackViewLines(drawn));
   }
-  return drawSheet(
-    {
-      sheet,
-      ...setInputs(project.set.content),
-      logo: logo ? await store.get(pictureKey(logo.blob)) : null,
-      assembly,
-      bill,
-      columns: document.columns,
-      lists: new Map(
-        otherBills(sheet)
-          .filter((id) => project.bills.some((one) => one.id === id))
-          .map((id) => [id, shownBill(project.bill(id))]),
-      ),
-      lines,
-    },
-    { sheet: at + 1, of: project.sheets.length },
-  );
+  return {
+    sheet,
+    others: project.sheets
+      .filter((other, one) => one !== at && billShownBy(project.bills, other.content).id === shown)
+      .map(({ content }) => content),
+    ...setInputs(project.set.content),
+    logo: logo ? await store.get(pictureKey(logo.blob)) : null,
+    assembly,
+    bill,
+    columns: document.columns,
+    lists: new Map(
+      otherBills(sheet)
+        .filter((id) => project.bills.some((one) => one.id === id))
+        .map((id) => [id, shownBill(project.bill(id))]),
+    ),
+    lines,
+  };
 }
 
 interface OpenedProject extends Pick<OpenedDocuments, 'bills' | 'set' | 'sheets'> {

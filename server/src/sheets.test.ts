@@ -1,9 +1,15 @@
 import { createConnection } from 'mysql2/promise';
-import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { afterAll, beforeAll, describe, expect, test, vi } from 'vitest';
 import type { Job, ProjectSummary } from '../../contract/src/index.ts';
 import type { Assembly } from '../../core/src/assembly/index.ts';
 import type { BillDocument, Intention } from '../../core/src/documents/index.ts';
-import { noTitleFields, sheetsInOrder, type Sheet, type SheetSet } from '../../core/src/sheets/index.ts';
+import {
+  noTitleFields,
+  sheetsInOrder,
+  type CheckReport,
+  type Sheet,
+  type SheetSet,
+} from '../../core/src/sheets/index.ts';
 import { stepOf, tableProduct } from '../../testkit/stepFiles.ts';
 import { startLive, type LiveServer } from '../../testkit/liveServer.ts';
 
@@ -50,6 +56,25 @@ describe('several sheets', () => {
       [copy.body.document, 'Assembly, copy', 'A1', 1],
       [blank.body.document, 'Cover', 'A1', 0],
     ]);
+  });
+  test('what there is to look at on all of them comes as JSON and as PDF', async () => {
+    const fetched = async (format: string) => fetch(`${live.url}/api/projects/${project}/check/${format}`);
+    await vi.waitFor(
+      async () => {
+        await live.post(`/api/projects/${project}/set/views`, {});
+        expect((await fetched('json')).status).toBe(200);
+      },
+      { timeout: 50_000, interval: 500 },
+    );
+    const report = (await (await fetched('json')).json()) as CheckReport;
+    const { sheets } = await documentsOf(project);
+    expect(report.sheets.map(({ number, name }) => [number, name])).toEqual(
+      sheets.map(({ content }, at) => [at + 1, content.name]),
+    );
+    expect(report.lines.missing).toHaveLength(report.lines.needed);
+    const pdf = Buffer.from(await (await fetched('pdf')).arrayBuffer());
+    expect(pdf.subarray(0, 5).toString()).toBe('%PDF-');
+    expect((await fetched('docx')).status).toBe(400);
   });
   test('the same request again answers as the first time and makes no second sheet', async () => {
     const one = await add(project, { name: 'Details', gesture: 'twice' });

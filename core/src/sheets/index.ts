@@ -139,3 +139,4 @@ export { lookOf } from './balloonsOnSheet.ts';
 export { newList } from './style.ts';
 export { balloonRun } from './balloonRun.ts';
 export { headingDrop, listCell, listCellAt, listHeadings, nextListCell, type ListCell } from './listCells.ts';
+export { checkReport, countOfReport, drawReport, type CheckReport, type CheckedSheet } from './checkReport.ts';

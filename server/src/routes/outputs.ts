@@ -9,6 +9,7 @@ import { orderViews } from '../views.ts';
 
 const billParams = v.object({ id: v.string(), document: v.string(), format: v.picklist(billFormats) });
 const sheetParams = v.object({ id: v.string(), document: v.string(), format: v.picklist(sheetFormats) });
+const checkParams = v.object({ id: v.string(), format: v.picklist(['pdf', 'json']) });
 /** Only one view of the sheet, and how finely a picture is drawn. */
 const figureSchema = v.object({
   view: v.optional(v.pipe(v.string(), v.maxLength(64))),
@@ -33,7 +34,7 @@ export function outputRoutes(app: express.Express, services: Services): void {
     response: Response,
     format: OutputTask['format'],
     document: string | null = param(request, 'document'),
-    wanted: Pick<OutputTask, 'view' | 'dots'> = {},
+    wanted: Pick<OutputTask, 'view' | 'dots' | 'check'> = {},
   ) => {
     const inputs = await storedProject(database, param(request, 'id'));
     const gone = new AbortController();
@@ -50,6 +51,9 @@ export function outputRoutes(app: express.Express, services: Services): void {
   );
 
   app.get('/api/projects/:id/set/pdf', (request, response) => send(request, response, 'pdf', null));
+  app.get('/api/projects/:id/check/:format', (request, response) =>
+    send(request, response, parse(checkParams, request.params).format, null, { check: true }),
+  );
 
   // A sheet is drawn from views that are there; this orders those that are not.
   const order = async (request: Request, response: Response, document: string | null) => {

@@ -144,9 +144,10 @@ export function Verbs({ id, sheet, inputs, onGhost, onThing }: VerbsProps) {
       }
     });
   /** The file comes once all views are drawn; until then it is said how far they are, and it can be stopped. */
-  const handOver = (format: 'pdf' | 'svg' | 'png' | 'set') =>
+  const handOver = (format: 'pdf' | 'svg' | 'png' | 'set' | 'check/pdf' | 'check/json') =>
     during('Asking for the views …', async () => {
-      const job = await (format === 'set' ? orderSetViews(project.id) : orderSheetViews(project.id, id));
+      const ofAll = format === 'set' || format.startsWith('check/');
+      const job = await (ofAll ? orderSetViews(project.id) : orderSheetViews(project.id, id));
       setStoppable(job);
       try {
         if (job) await followJob(job, ({ progress }) => setBusy(`${progress.step} …`));
@@ -154,8 +155,7 @@ export function Verbs({ id, sheet, inputs, onGhost, onThing }: VerbsProps) {
         setStoppable(null);
       }
       const link = document.createElement('a');
-      link.href =
-        format === 'set' ? `/api/projects/${project.id}/set/pdf` : `/api/projects/${project.id}/sheets/${id}/${format}`;
+      link.href = `/api/projects/${project.id}/${format === 'set' ? 'set/pdf' : ofAll ? format : `sheets/${id}/${format}`}`;
       link.download = '';
       link.click();
     });
@@ -241,6 +241,9 @@ export function Verbs({ id, sheet, inputs, onGhost, onThing }: VerbsProps) {
           <Menu.Item onClick={() => void handOver('svg')}>Sheet as SVG</Menu.Item>
           <Menu.Item onClick={() => void handOver('png')}>Sheet as PNG, 300 dots per inch</Menu.Item>
           <Menu.Item onClick={() => void handOver('set')}>All sheets as one PDF</Menu.Item>
+          <Menu.Divider />
+          <Menu.Item onClick={() => void handOver('check/pdf')}>What to look at, as PDF</Menu.Item>
+          <Menu.Item onClick={() => void handOver('check/json')}>What to look at, as JSON</Menu.Item>
         </Menu.Dropdown>
       </Menu>
       <Button
