@@ -12,6 +12,7 @@ import {
   MOST_FURTHER,
   MOST_LISTS,
   MOST_RAILS,
+  MOST_TYPED,
   MOST_REVISIONS,
   MOST_VIEWS,
   OWN_SIDES,
@@ -153,10 +154,26 @@ const tableLook = {
   totalWidth: v.optional(between(TOTAL_WIDTH_RANGE)),
   pens: v.optional(v.strictObject({ frame: pen, heading: pen, rows: pen, columns: pen })),
 };
+const typedText = v.pipe(v.string(), v.maxLength(MOST_TYPED.letters));
+const typed = v.pipe(
+  v.strictObject({
+    columns: v.pipe(
+      v.array(v.strictObject({ id: shortText, heading: typedText })),
+      v.minLength(1),
+      v.maxLength(MOST_TYPED.columns),
+    ),
+    rows: v.pipe(v.array(v.array(typedText)), v.maxLength(MOST_TYPED.rows)),
+  }),
+  v.check(
+    ({ columns, rows }) => rows.every(({ length }) => length === columns.length),
+    'Every row has a text for each column.',
+  ),
+);
 const table = v.strictObject({
   id,
   bill: v.optional(id),
   place: v.picklist(tablePlaces),
+  typed: v.optional(typed),
   onList: v.optional(id),
   onlyBallooned: v.optional(v.boolean()),
   at: v.optional(v.tuple([onPaper, onPaper])),

@@ -18,9 +18,9 @@ import { linesLeftOut, linesShownTwice } from './longList.ts';
 import { pointInView } from './dimensions.ts';
 import { drawNote, layOutNote, type LaidNote } from './notes.ts';
 import { drawFrame, paperSize, penPair, type Paper } from './paper.ts';
-import type { Sheet, SheetNote, SheetProblem, SheetTable, SheetView } from './records.ts';
+import type { SheetNote, SheetProblem, SheetTable, SheetView } from './records.ts';
 import { borderOf, drawRegions } from './regionMarks.ts';
-import { scaleText } from './scales.ts';
+import { commonScale } from './scales.ts';
 import { blockOf, drawTitleBlock, titleCells, type TitleCell } from './titleBlock.ts';
 
 export interface DrawnSheet {
@@ -44,7 +44,7 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
   const { sheet } = inputs;
   const scale = commonScale(sheet);
   const fields = { ...inputs.shared, ...sheet.fields };
-  const layout = layOutSheet(inputs);
+  const layout = layOutSheet(inputs, facts);
   const title = { ...facts, scale, projection: inputs.projection ?? 'first' };
   const block = blockOf(inputs.block, sheet.further);
   const notes = sheet.notes.map((note) =>
@@ -90,18 +90,6 @@ function targetOf({ leader }: SheetNote, { views }: SheetLayout, inputs: SheetIn
   const laid = leader && views.find(({ view }) => view.id === leader.view);
   const seen = laid && pointInView(leader.point, laid.view, dimensionFacts(inputs));
   return seen ? laid.toPaper(...seen) : null;
-}
-
-/**
- * The scale in the title block: that of the views to scale when they agree, else of the first with a star; N/A where
- * there is none.
- */
-function commonScale(sheet: Sheet): string {
-  const views = sheet.views.filter(({ notToScale }) => !notToScale);
-  if (views.length === 0) return 'N/A';
-  const [first] = views;
-  const alike = views.length === sheet.views.length && views.every((view) => view.scale === first.scale);
-  return scaleText(first.scale) + (alike ? '' : ' *');
 }
 
 /** Pens of a view: edges and outlines with the wide one of the sheet, tangent edges with the narrow one (ISO 128-2). */
@@ -256,8 +244,10 @@ function findProblems(
         'list-too-large',
         `The list of ${content.rows.length} lines does not fit this paper; let it go on on further sheets, or choose larger paper, fewer columns or another depth.`,
       );
-  const [first] = tables;
-  const whole = lists.filter(({ onlyBallooned, bill }) => !onlyBallooned && bill === first?.table.bill);
+  const first = tables.find(({ table }) => !table.typed);
+  const whole = lists.filter(
+    ({ onlyBallooned, bill, typed }) => !onlyBallooned && !typed && bill === first?.table.bill,
+  );
   for (const [from, to] of first && !first.table.onlyBallooned ? linesLeftOut(whole, first.of) : [])
     say(
       'list-gap',

@@ -35,6 +35,7 @@ export type {
   Projection,
   Sheet,
   BalloonRail,
+  TypedTable,
   SheetDimension,
   SheetNote,
   SheetPicture,
@@ -140,3 +141,4 @@ export { newList } from './style.ts';
 export { balloonRun } from './balloonRun.ts';
 export { headingDrop, listCell, listCellAt, listHeadings, nextListCell, type ListCell } from './listCells.ts';
 export { checkReport, countOfReport, drawReport, type CheckReport, type CheckedSheet } from './checkReport.ts';
+export { MOST_TYPED, newTyped, typedTable, withTypedBlock, withTypedSize } from './typedTable.ts';

@@ -21,8 +21,10 @@ import type {
   SheetTable,
   SheetView,
   TablePlace,
+  TypedTable,
 } from './records.ts';
-import { scaleText } from './scales.ts';
+import { saidText, type NoteFacts } from './notes.ts';
+import { commonScale, scaleText } from './scales.ts';
 import { blockOf, titleBlockBox, type TitleBlock, type TitleFields } from './titleBlock.ts';
 import { withStacks } from './stacks.ts';
 
@@ -112,8 +114,11 @@ export interface SheetLayout {
   readonly coverage: Coverage;
 }
 
-/** Places everything; draws nothing. */
-export function layOutSheet(inputs: SheetInputs): SheetLayout {
+/**
+ * Places everything; draws nothing.
+ * @param place the how manyth sheet of how many it is, for texts that say so
+ */
+export function layOutSheet(inputs: SheetInputs, place = { sheet: 1, of: 1 }): SheetLayout {
   const { sheet } = inputs;
   const placed = sheet.views.flatMap((view) => {
     const lines = ownLines(view, inputs.lines);
@@ -157,7 +162,7 @@ export function layOutSheet(inputs: SheetInputs): SheetLayout {
       return middle ? [{ rail, from: at(rail.from), to: at(rail.to) }] : [];
     }),
     dimensions,
-    tables: layOutLists(inputs, balloons),
+    tables: layOutLists(inputs, balloons, place),
     coverage: checkCoverage(
       inputs.bill.rows,
       new Map(balloons.map(({ balloon, row }) => [balloon.id, row])),
@@ -384,6 +389,36 @@ const onPaper = (text: string): string =>
         `${whole}${whole ? ' ' : ''}${figures(top, RAISED)}/${figures(bottom, LOWERED)}`,
     );
 
+/** The how manyth sheet of how many. */
+interface Place {
+  readonly sheet: number;
+  readonly of: number;
+}
+
+const typedColumns = ({ columns }: TypedTable): Column[] =>
+  columns.map(({ id, heading }) => ({ id, source: `property:${id}`, heading }));
+
+/** What is typed into a table, with what its words stand for put in. */
+function typedContent({ columns, rows }: TypedTable, inputs: SheetInputs, place: Place): ListContent {
+  const { sheet, shared, bill, assembly } = inputs;
+  const facts: NoteFacts = {
+    fields: { ...shared, ...sheet.fields },
+    scale: commonScale(sheet),
+    ...place,
+    bill,
+    assembly,
+    block: blockOf(inputs.block, sheet.further),
+  };
+  return {
+    billRows: rows.map(() => -1),
+    content: {
+      headings: columns.map(({ heading }) => saidText(heading, facts)),
+      alignments: columns.map(() => 'left'),
+      rows: rows.map((texts) => texts.map((text) => onPaper(saidText(text, facts)))),
+    },
+  };
+}
+
 /** Document ids of the bills that lists of a sheet show besides its own. */
 export const otherBills = ({ tables }: Pick<Sheet, 'tables'>): string[] => [
   ...new Set(tables.flatMap(({ bill }) => (bill === undefined ? [] : [bill]))),
@@ -394,7 +429,7 @@ const billOf = ({ bill, columns, assembly, lists }: SheetInputs, table: SheetTab
   (table.bill === undefined ? undefined : lists?.get(table.bill)) ?? { bill, columns, assembly };
 
 /** All lists; one that hangs on another one after that. */
-function layOutLists(inputs: SheetInputs, balloons: readonly LaidBalloon[]): LaidTable[] {
+function layOutLists(inputs: SheetInputs, balloons: readonly LaidBalloon[], place: Place): LaidTable[] {
   const { tables } = inputs.sheet;
   const laid = new Map<string, LaidTable>();
   const layOut = (table: SheetTable, waiting: ReadonlySet<string>): LaidTable => {
@@ -405,7 +440,7 @@ function layOutLists(inputs: SheetInputs, balloons: readonly LaidBalloon[]): Lai
         ? undefined
         : tables.find(({ id }) => id === table.onList);
     const on = other && layOut(other, new Set([...waiting, table.id]));
-    const made = layOutList(inputs, table, balloons, on);
+    const made = layOutList(inputs, table, { balloons, on, place });
     laid.set(table.id, made);
     return made;
   };
@@ -415,12 +450,16 @@ function layOutLists(inputs: SheetInputs, balloons: readonly LaidBalloon[]): Lai
 function layOutList(
   inputs: SheetInputs,
   table: SheetTable,
-  balloons: readonly LaidBalloon[],
-  on: LaidTable | undefined,
+  {
+    balloons,
+    on,
+    place,
+  }: { readonly balloons: readonly LaidBalloon[]; readonly on: LaidTable | undefined; readonly place: Place },
 ): LaidTable {
   const { sheet, block } = inputs;
   const shownBill = billOf(inputs, table);
-  const { bill, columns } = shownBill;
+  const { bill } = shownBill;
+  const columns = table.typed ? typedColumns(table.typed) : shownBill.columns;
   const only = table.onlyBallooned
     ? new Set(
         balloons.map(({ balloon, row }) =>
@@ -428,14 +467,14 @@ function layOutList(
         ),
       )
     : undefined;
-  const all = tableContent(bill, columns, only);
+  const all = table.typed ? typedContent(table.typed, inputs, place) : tableContent(bill, columns, only);
   const list = table.lines ? linesOf(all, table.lines) : all;
   const roomOf = (one: Pick<SheetTable, 'place' | 'at'>) => {
     const room = tableRoom(sheet, one, titleBlockBox(sheet.paper, blockOf(block)));
     return on && !one.at ? roomOn(on, room) : room;
   };
   const room = roomOf(table);
-  const shown = printedColumns(columns);
+  const shown = table.typed ? columns : printedColumns(columns);
   const byColumn = <One extends { readonly column: string }>(all: readonly One[] = []) =>
     new Map(
       all.flatMap((one) => {

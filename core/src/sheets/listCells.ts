@@ -2,13 +2,13 @@ import type { Box2, Vec2 } from '../geometry/index.ts';
 import { bandsOf } from '../tables/index.ts';
 import type { LaidTable } from './layout.ts';
 
-/** A cell of a list on paper that shows a line of the bill. */
+/** A cell of a list on paper that shows a line of the bill, or of a table that is typed by hand. */
 export interface ListCell {
   /** Id of the list. */
   readonly list: string;
-  /** Which line of those that the list shows. */
+  /** Which line of those that the list shows; −1 for the heading of a table that is typed. */
   readonly line: number;
-  /** Row of the bill. */
+  /** Row of the bill; −1 in a table that is typed. */
   readonly row: number;
   /** Which of the columns that the list shows. */
   readonly column: number;
@@ -25,7 +25,13 @@ function columnStarts({ measured: { widths } }: LaidTable): number[] {
 /** A cell by its line and column; null where that line is a heading or a sum, or there is none. */
 export function listCell(laid: LaidTable, line: number, column: number): ListCell | null {
   const row = laid.billRows[line] ?? -1;
-  if (row < 0 || column < 0 || column >= laid.columns.length) return null;
+  if (column < 0 || column >= laid.columns.length) return null;
+  const { typed } = laid.table;
+  if (typed && line === -1) {
+    const box = listHeadings(laid)[column];
+    return box ? { list: laid.table.id, line, row: -1, column, box } : null;
+  }
+  if (row < 0 && !typed) return null;
   const strip = laid.measured.strips.find(({ from, to }) => line >= from && line < to);
   const band = strip && bandsOf(laid.measured, strip).rows.find((one) => one.row === line);
   if (!strip || !band) return null;
@@ -47,7 +53,9 @@ export function listCellAt(lists: readonly LaidTable[], [x, y]: Vec2): ListCell 
       if (x < strip.box[0] || x > strip.box[2] || y < strip.box[1] || y > strip.box[3]) continue;
       const band = bandsOf(laid.measured, strip).rows.find(({ top, bottom }) => y >= top && y < bottom);
       const column = columnStarts(laid).findLastIndex((start) => strip.box[0] + start <= x);
-      return band ? listCell(laid, band.row, column) : null;
+      if (band) return listCell(laid, band.row, column);
+      const heading = listHeadings(laid).findIndex((box) => x >= box[0] && x < box[2] && y >= box[1] && y < box[3]);
+      return laid.table.typed && heading >= 0 ? listCell(laid, -1, heading) : null;
     }
   return null;
 }

@@ -17,7 +17,7 @@ import {
   planSheet,
   rowsOfSpots,
   unplacedView,
-  usualTable,
+  withUsualTable,
 } from './plan.ts';
 import { blankSheet, type BalloonLook, type Sheet, type SheetProblem, type SheetView } from './records.ts';
 import { rowsSeenWell } from './seenWell.ts';
@@ -111,7 +111,7 @@ export async function makeSet(request: SetRequest): Promise<MadeSet> {
 
 /** The drawing with as much of its list as it has room for, and the sheets on which that goes on. */
 function withoutLongList({ sheet, others, newId, ...rest }: SetRequest): { sheet: Sheet; lists: readonly Sheet[] } {
-  const tables = sheet.tables.length > 0 ? sheet.tables : [usualTable];
+  const tables = withUsualTable(sheet.tables);
   const inputs = { ...rest, others, sheet: { ...sheet, tables }, lines: new Map<string, ViewLines>() };
   const { tables: laid, frame } = layOutSheet(inputs);
   const long = laid.find((one) => isLong(one, frame));

@@ -8,7 +8,14 @@ import { lookOf, reachOf } from './balloonsOnSheet.ts';
 import type { LaidView } from './laidView.ts';
 import { layOutSheet, placeView, type SheetInputs, type SheetLayout } from './layout.ts';
 import { rowOfPath } from './places.ts';
-import { USUAL_TABLE, type BalloonLook, type Sheet, type SheetProblem, type SheetView } from './records.ts';
+import {
+  USUAL_TABLE,
+  type BalloonLook,
+  type Sheet,
+  type SheetProblem,
+  type SheetTable,
+  type SheetView,
+} from './records.ts';
 import { besideFirst, stacksOf } from './stacks.ts';
 import { pictorialScales, proposeScale, standardScales } from './scales.ts';
 
@@ -33,7 +40,7 @@ export const CAPTION = 10;
  */
 export function planSheet(inputs: SheetInputs): Sheet {
   const { bill, lines } = inputs;
-  const tables = inputs.sheet.tables.length > 0 ? inputs.sheet.tables : [usualTable];
+  const tables = withUsualTable(inputs.sheet.tables);
   const empty: Sheet = {
     ...inputs.sheet,
     views: [],
@@ -78,7 +85,10 @@ export function planSheet(inputs: SheetInputs): Sheet {
   return { ...empty, views, balloonLook: chosen };
 }
 
-export const usualTable = { id: USUAL_TABLE, place: 'title-block' } as const;
+const usualTable = { id: USUAL_TABLE, place: 'title-block' } as const;
+/** With a list on the title block where none shows a bill. */
+export const withUsualTable = (tables: readonly SheetTable[]): readonly SheetTable[] =>
+  tables.some(({ typed }) => !typed) ? tables : [...tables, usualTable];
 
 /** What of a look is kept whatever the size of balloons. */
 export function shapeOf({

@@ -122,7 +122,15 @@ export interface Detail extends Region {
 export const tablePlaces = ['title-block', 'top-right', 'top-left', 'bottom-right', 'bottom-left'] as const;
 export type TablePlace = (typeof tablePlaces)[number];
 
-/** A parts list placed on a sheet. */
+/** What is typed into a table by hand; words in braces stand for what they name, as in notes. */
+export interface TypedTable {
+  /** With their headings; ids are of this table. */
+  readonly columns: readonly { readonly id: string; readonly heading: string }[];
+  /** A text for each column. */
+  readonly rows: readonly (readonly string[])[];
+}
+
+/** A parts list placed on a sheet, or a table that was typed by hand. */
 export interface SheetTable extends Omit<TableLook, 'widths' | 'texts' | 'goesOn' | 'goesOnFrom'> {
   /** Of its own on this sheet. */
   readonly id: string;
@@ -130,6 +138,8 @@ export interface SheetTable extends Omit<TableLook, 'widths' | 'texts' | 'goesOn
   readonly bill?: string;
   /** Where it hangs and grows away from. */
   readonly place: TablePlace;
+  /** What it shows where it is typed by hand: no bill then. */
+  readonly typed?: TypedTable;
   /** Id of the list of this sheet at whose end it hangs, instead of `place`. */
   readonly onList?: string;
   /** Only lines that are ballooned on this sheet. */

@@ -1,3 +1,5 @@
+import type { Sheet } from './records.ts';
+
 /** 1, 2, 5 × 10ⁿ each way (ISO 5455), from 1:1000 to 100:1, largest first; the value is paper mm per model mm. */
 export const standardScales: readonly number[] = [
   ...[100, 50, 20, 10, 5, 2, 1],
@@ -31,4 +33,16 @@ export function proposeScale(
 export function scaleText(scale: number): string {
   const rounded = (value: number) => String(Number(value.toPrecision(4)));
   return scale >= 1 ? `${rounded(scale)}:1` : `1:${rounded(1 / scale)}`;
+}
+
+/**
+ * The scale in the title block: that of the views to scale when they agree, else of the first with a star; N/A where
+ * there is none.
+ */
+export function commonScale(sheet: Pick<Sheet, 'views'>): string {
+  const views = sheet.views.filter(({ notToScale }) => !notToScale);
+  if (views.length === 0) return 'N/A';
+  const [first] = views;
+  const alike = views.length === sheet.views.length && views.every((view) => view.scale === first.scale);
+  return scaleText(first.scale) + (alike ? '' : ' *');
 }

@@ -58,7 +58,7 @@ export const listLookOf = (table: SheetTable): ListLook =>
 
 /** A list that looks like those that there are, the first that is found on these sheets; hung at this place. */
 export function newList(sheets: readonly Pick<Sheet, 'tables'>[], id: string, place: SheetTable['place']): SheetTable {
-  const like = sheets.flatMap(({ tables }) => tables)[0];
+  const like = sheets.flatMap(({ tables }) => tables).find(({ typed }) => !typed);
   if (!like) return { id, place };
   return { ...listLookOf(like), ...(like.look === undefined ? {} : { look: like.look }), id, place };
 }
@@ -72,7 +72,7 @@ export function sheetInStyle(sheet: Sheet, { list, balloons }: SheetStyle, name:
   };
   return {
     ...sheet,
-    ...(list ? { tables: sheet.tables.map(styled) } : {}),
+    ...(list ? { tables: sheet.tables.map((table) => (table.typed ? table : styled(table))) } : {}),
     ...(balloons ? { balloonLook: balloons } : {}),
   };
 }
@@ -83,7 +83,7 @@ export const sheetStyleOf = (
   { paper, tables, balloonLook }: Sheet,
 ): SheetStyle => ({
   paper,
-  ...(tables.length > 0 ? { list: listLookOf(tables[0]) } : {}),
+  ...(tables.some(({ typed }) => !typed) ? { list: listLookOf(tables.find(({ typed }) => !typed)!) } : {}),
   balloons: balloonLook,
   projection: projection ?? 'first',
   ...(fields.owner ? { owner: fields.owner } : {}),

@@ -1,6 +1,13 @@
 import { Button, Checkbox, Group, Select, SimpleGrid, TextInput } from '@mantine/core';
 import { useState } from 'react';
-import { tablePlaces, type SheetTable, type TablePlace } from '../../../core/src/sheets/index.ts';
+import {
+  MOST_TYPED,
+  tablePlaces,
+  withTypedSize,
+  type SheetTable,
+  type TablePlace,
+  type TypedTable,
+} from '../../../core/src/sheets/index.ts';
 import {
   INDENT_RANGE,
   LETTERING_RANGE,
@@ -65,8 +72,9 @@ export function AboutList({ id, sheet, drawn, thing, onThing }: SheetInspectorPr
   );
   return (
     <>
-      <div className="quiet">Parts list</div>
-      <h2>{count(content.rows.length, 'line')}</h2>
+      <div className="quiet">{table.typed ? 'Table' : 'Parts list'}</div>
+      <h2>{count(content.rows.length, table.typed ? 'row' : 'line')}</h2>
+      {table.typed && <TypedFields typed={table.typed} onTyped={(typed) => put('size of a table', { typed })} />}
       <Select
         size="xs"
         label="It hangs"
@@ -87,7 +95,7 @@ export function AboutList({ id, sheet, drawn, thing, onThing }: SheetInspectorPr
             put(`list ${placeWords[place as TablePlace]}`, { place: place as TablePlace }, 'at', 'onList');
         }}
       />
-      {bills.length > 1 && (
+      {bills.length > 1 && !table.typed && (
         <Select
           mt="xs"
           size="xs"
@@ -113,17 +121,19 @@ export function AboutList({ id, sheet, drawn, thing, onThing }: SheetInspectorPr
           </Button>
         </p>
       )}
-      <Checkbox
-        mt="xs"
-        size="xs"
-        label="Only what is ballooned on this sheet"
-        checked={table.onlyBallooned ?? false}
-        onChange={({ currentTarget: { checked } }) =>
-          checked
-            ? put('list only what is ballooned', { onlyBallooned: true })
-            : put('list every line', {}, 'onlyBallooned')
-        }
-      />
+      {!table.typed && (
+        <Checkbox
+          mt="xs"
+          size="xs"
+          label="Only what is ballooned on this sheet"
+          checked={table.onlyBallooned ?? false}
+          onChange={({ currentTarget: { checked } }) =>
+            checked
+              ? put('list only what is ballooned', { onlyBallooned: true })
+              : put('list every line', {}, 'onlyBallooned')
+          }
+        />
+      )}
       <TitleInput
         key={table.title ?? ''}
         stored={table.title ?? ''}
@@ -222,6 +232,40 @@ export function AboutList({ id, sheet, drawn, thing, onThing }: SheetInspectorPr
       >
         Take away
       </Button>
+    </>
+  );
+}
+
+/** How many rows and columns a table has that is typed by hand; its cells are typed on the paper. */
+function TypedFields({
+  typed,
+  onTyped,
+}: {
+  readonly typed: TypedTable;
+  readonly onTyped: (typed: TypedTable) => void;
+}) {
+  const field = (label: string, key: 'rows' | 'columns', most: number) => (
+    <SizeInput
+      key={`${key} ${typed[key].length}`}
+      label={label}
+      fitted={String(typed[key].length)}
+      value={typed[key].length}
+      min={1}
+      max={most}
+      digits={0}
+      onValue={(value) => value !== null && onTyped(withTypedSize(typed, { [key]: value }))}
+    />
+  );
+  return (
+    <>
+      <Group gap="xs" grow>
+        {field('Rows', 'rows', MOST_TYPED.rows)}
+        {field('Columns', 'columns', MOST_TYPED.columns)}
+      </Group>
+      <p className="quiet">
+        Double-click a cell, or press Enter, to type; Tab and arrows go on. Cells copied from a spreadsheet are pasted
+        from there on. {'{drawing number}'}, {'{count 12}'} and the other words of notes stand for what they name.
+      </p>
     </>
   );
 }

@@ -426,7 +426,7 @@ function TableHandles({
           y={strip.box[1]}
           width={boxWidth(strip.box)}
           height={boxHeight(strip.box)}
-          aria-label="List"
+          aria-label={table.typed ? 'Table' : 'List'}
           onPointerDown={picking}
           style={isPicked ? PICKED : undefined}
         />
@@ -453,6 +453,7 @@ function TableHandles({
         })}
         {isPicked &&
           at === 0 &&
+          !table.typed &&
           listHeadings(laid).map(([x0, y0, x1, y1], column) => (
             <rect
               key={`head ${column}`}

@@ -400,7 +400,9 @@ export function PaperSurface({
   /** Whether a list, or what belongs to it, shows the bill whose columns can be changed here. */
   const isOfOwnList = ({ kind, id: of }: SheetThing): boolean =>
     ['table', 'columnEdge', 'columnHead'].includes(kind) &&
-    layout.tables.some(({ table, bill }) => bill === inputs.bill && (table.id === of || of.startsWith(`${table.id} `)));
+    layout.tables.some(
+      ({ table, bill }) => bill === inputs.bill && !table.typed && (table.id === of || of.startsWith(`${table.id} `)),
+    );
   /** Round and round; where nothing is picked any more Tab leaves the sheet, as everywhere. */
   const nextBalloon = (of: string, way: 1 | -1): string => {
     const order = readingOrder(layout.balloons);

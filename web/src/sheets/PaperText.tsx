@@ -1,4 +1,5 @@
-import { useRef, useState } from 'react';
+import { useRef, useState, type ClipboardEvent } from 'react';
+import { textToBlock } from '../../../core/src/formats/index.ts';
 import type { Box2 } from '../../../core/src/geometry/index.ts';
 
 /** A text of the sheet that is typed where it stands. */
@@ -14,6 +15,8 @@ export interface PaperTextProps {
   readonly zoom: number;
   readonly onKeep: (text: string) => void;
   readonly onClose: () => void;
+  /** Takes several cells from a spreadsheet. */
+  readonly onBlock?: (block: readonly (readonly string[])[]) => void;
   /** On to the next one, where there are several side by side. */
   readonly onStep?: (way: 'left' | 'right' | 'up' | 'down') => void;
 }
@@ -22,7 +25,17 @@ const STEPS: Readonly<Record<string, 'up' | 'down'>> = { ArrowUp: 'up', ArrowDow
 const LEAST_WIDTH = 120; // px, so that one sees what one types on a small picture of the paper
 
 /** A field over the text: Enter keeps it (with Ctrl where it has several lines), Esc leaves it as it was. */
-export function PaperText({ label, box, stored, lines, zoom, onKeep, onClose, onStep }: Omit<PaperTextProps, 'key'>) {
+export function PaperText({
+  label,
+  box,
+  stored,
+  lines,
+  zoom,
+  onKeep,
+  onClose,
+  onStep,
+  onBlock,
+}: Omit<PaperTextProps, 'key'>) {
   const [text, setText] = useState(stored);
   const done = useRef(false);
   const close = (keep: boolean, then?: () => void) => {
@@ -46,6 +59,14 @@ export function PaperText({ label, box, stored, lines, zoom, onKeep, onClose, on
     },
     onFocus: (event: { currentTarget: HTMLInputElement | HTMLTextAreaElement }) => event.currentTarget.select(),
     onChange: (event: { currentTarget: { value: string } }) => setText(event.currentTarget.value),
+    onPaste: (event: ClipboardEvent) => {
+      const block = onBlock ? textToBlock(event.clipboardData.getData('text/plain')) : [];
+      if (block.length < 2 && (block[0]?.length ?? 0) < 2) return;
+      event.preventDefault();
+      done.current = true;
+      onBlock!(block);
+      onClose();
+    },
     onBlur: () => close(true),
     onPointerDown: (event: { stopPropagation: () => void }) => event.stopPropagation(),
     onKeyDown: (event: {

@@ -22,6 +22,7 @@ import {
   unplacedView,
   MOST_LISTS,
   newList,
+  typedTable,
   USUAL_TABLE,
   type Sheet,
   type SheetInputs,
@@ -80,7 +81,7 @@ export function Verbs({ id, sheet, inputs, onGhost, onThing }: VerbsProps) {
       const view = unplacedView(crypto.randomUUID(), { direction });
       onGhost(proposeView(inputs, view, await linesOf(queries, project, view)));
     });
-  const [list] = sheet.tables;
+  const list = sheet.tables.find(({ typed }) => !typed);
   const placeList = (place: TablePlace) =>
     perform(`place list ${placeWords[place]}`, {
       document: id,
@@ -98,6 +99,14 @@ export function Verbs({ id, sheet, inputs, onGhost, onThing }: VerbsProps) {
         ],
       },
     });
+  /** An empty table to type into, in a free corner until it is hung elsewhere. */
+  const placeTyped = () => {
+    const taken = new Set(sheet.tables.map(({ place }) => place));
+    const place = (['top-left', 'bottom-left', 'top-right', 'bottom-right'] as const).find((one) => !taken.has(one));
+    const { title: _, ...made } = typedTable(newList([sheet], crypto.randomUUID(), place ?? 'top-left'));
+    perform('place an empty table', { document: id, command: { kind: 'changeTables', remove: [], put: [made] } });
+    onThing({ kind: 'table', id: made.id });
+  };
   /** One more list, on the end of the last one until it is hung elsewhere. */
   const placeAnother = () => {
     const last = sheet.tables.at(-1);
@@ -195,10 +204,11 @@ export function Verbs({ id, sheet, inputs, onGhost, onThing }: VerbsProps) {
               {placeWords[place]}
             </Menu.Item>
           ))}
-          {sheet.tables.length > 0 && sheet.tables.length < MOST_LISTS && (
+          {sheet.tables.length < MOST_LISTS && (
             <>
               <Menu.Divider />
-              <Menu.Item onClick={placeAnother}>one more list, on this one</Menu.Item>
+              {list && <Menu.Item onClick={placeAnother}>one more list, on this one</Menu.Item>}
+              <Menu.Item onClick={placeTyped}>an empty table to type into</Menu.Item>
             </>
           )}
         </Menu.Dropdown>

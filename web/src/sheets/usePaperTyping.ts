@@ -12,6 +12,8 @@ import {
   type Sheet,
   type SheetThing,
   type TitleCell,
+  type TypedTable,
+  withTypedBlock,
 } from '../../../core/src/sheets/index.ts';
 import { useBillEdit } from '../lines/useBillEdit.ts';
 import { useProject } from '../data/ProjectContext.tsx';
@@ -34,10 +36,40 @@ export function usePaperTyping({
   const { intend } = useBillEdit();
   const { layout } = drawn;
   const [typing, setTyping] = useState<Omit<PaperTextProps, 'zoom' | 'onClose'> | null>(null);
+  /** A cell of a table that is typed by hand; texts from a spreadsheet fill it from there on. */
+  const openTyped = ({ table, ...laid }: LaidTable, cell: ListCell): void => {
+    const { typed } = table;
+    const stored =
+      typed && (cell.line < 0 ? typed.columns[cell.column]?.heading : typed.rows[cell.line]?.[cell.column]);
+    if (!typed || stored === undefined) return;
+    const put = (label: string, next: TypedTable) =>
+      perform(label, { document: id, command: { kind: 'changeTables', remove: [], put: [{ ...table, typed: next }] } });
+    setTyping({
+      key: `${table.id} ${cell.line} ${cell.column}`,
+      label: cell.line < 0 ? `Heading ${cell.column + 1}` : `Row ${cell.line + 1}, column ${cell.column + 1}`,
+      box: cell.box,
+      stored,
+      lines: false,
+      onKeep: (text) => put('type into a table', withTypedBlock(typed, cell.line, cell.column, [[text]])),
+      onBlock: (block) => put('paste into a table', withTypedBlock(typed, cell.line, cell.column, block)),
+      onStep: (way) => {
+        const next =
+          cell.line < 0
+            ? listCell(
+                { table, ...laid },
+                way === 'down' ? 0 : -1,
+                cell.column + (way === 'right' ? 1 : way === 'left' ? -1 : 0),
+              )
+            : nextListCell({ table, ...laid }, cell, way);
+        if (next) openTyped({ table, ...laid }, next);
+      },
+    });
+  };
   /** A cell of a list, typed into as in the bill; Tab and the arrows up and down go on to the next one. */
   const openCell = (cell: ListCell): void => {
     const laid = layout.tables.find(({ table }) => table.id === cell.list);
     const column = laid?.columns[cell.column];
+    if (laid?.table.typed) return openTyped(laid, cell);
     const row = laid?.bill.rows[cell.row];
     if (!laid || !column || !row) return;
     const { bill, table } = laid;
@@ -151,6 +183,6 @@ export function usePaperTyping({
 
 /** The first line of a list that is one of the bill, in its first column. */
 function firstCell(laid: LaidTable): ListCell | null {
-  const line = laid.billRows.findIndex((row) => row >= 0);
+  const line = laid.table.typed ? 0 : laid.billRows.findIndex((row) => row >= 0);
   return listCell(laid, line, 0);
 }
