@@ -1,5 +1,5 @@
 import { notifications } from '@mantine/notifications';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { Box2, Vec2 } from '../../../core/src/geometry/index.ts';
 import { isTypable } from '../../../core/src/documents/index.ts';
 import {
@@ -12,7 +12,6 @@ import {
   type Sheet,
   type SheetThing,
   type TitleCell,
-  type TypedTable,
   withTypedBlock,
 } from '../../../core/src/sheets/index.ts';
 import { useBillEdit } from '../lines/useBillEdit.ts';
@@ -35,33 +34,38 @@ export function usePaperTyping({
   const { set, perform, bills, billDocument } = useProject();
   const { intend } = useBillEdit();
   const { layout } = drawn;
+  const latest = useRef(sheet);
+  useEffect(() => {
+    latest.current = sheet;
+  }, [sheet]);
   const [typing, setTyping] = useState<Omit<PaperTextProps, 'zoom' | 'onClose'> | null>(null);
   /** A cell of a table that is typed by hand; texts from a spreadsheet fill it from there on. */
-  const openTyped = ({ table, ...laid }: LaidTable, cell: ListCell): void => {
-    const { typed } = table;
+  const openTyped = (laid: LaidTable, cell: ListCell): void => {
+    const { id: of, typed } = laid.table;
     const stored =
       typed && (cell.line < 0 ? typed.columns[cell.column]?.heading : typed.rows[cell.line]?.[cell.column]);
     if (!typed || stored === undefined) return;
-    const put = (label: string, next: TypedTable) =>
+    /** Into the table as it is by then: the field may have been opened before the last text was kept. */
+    const put = (label: string, block: readonly (readonly string[])[]) => {
+      const table = latest.current.tables.find((one) => one.id === of);
+      if (!table?.typed) return;
+      const next = withTypedBlock(table.typed, cell.line, cell.column, block);
       perform(label, { document: id, command: { kind: 'changeTables', remove: [], put: [{ ...table, typed: next }] } });
+    };
     setTyping({
-      key: `${table.id} ${cell.line} ${cell.column}`,
+      key: `${of} ${cell.line} ${cell.column}`,
       label: cell.line < 0 ? `Heading ${cell.column + 1}` : `Row ${cell.line + 1}, column ${cell.column + 1}`,
       box: cell.box,
       stored,
       lines: false,
-      onKeep: (text) => put('type into a table', withTypedBlock(typed, cell.line, cell.column, [[text]])),
-      onBlock: (block) => put('paste into a table', withTypedBlock(typed, cell.line, cell.column, block)),
+      onKeep: (text) => put('type into a table', [[text]]),
+      onBlock: (block) => put('paste into a table', block),
       onStep: (way) => {
         const next =
           cell.line < 0
-            ? listCell(
-                { table, ...laid },
-                way === 'down' ? 0 : -1,
-                cell.column + (way === 'right' ? 1 : way === 'left' ? -1 : 0),
-              )
-            : nextListCell({ table, ...laid }, cell, way);
-        if (next) openTyped({ table, ...laid }, next);
+            ? listCell(laid, way === 'down' ? 0 : -1, cell.column + (way === 'right' ? 1 : way === 'left' ? -1 : 0))
+            : nextListCell(laid, cell, way);
+        if (next) openTyped(laid, next);
       },
     });
   };
