@@ -97,9 +97,12 @@ function behindGaps(places: readonly Vec2[], inner: readonly Vec2[]): Vec2[] {
 /** Of these places, as many as stand apart from one another and from those taken; in order. */
 function spread(places: readonly Vec2[], spacing: number, extra: number, taken: readonly Vec2[]): Vec2[] {
   const kept: Vec2[] = [];
-  const isApart = (other: Vec2, place: Vec2) => spinesApart(other, place, extra) >= spacing;
-  for (const place of places)
-    if (kept.every((other) => isApart(other, place)) && taken.every((other) => isApart(other, place))) kept.push(place);
+  /** The last ones first: what follows one another stands side by side. */
+  const isApart = (others: readonly Vec2[], place: Vec2) => {
+    for (let at = others.length - 1; at >= 0; at--) if (spinesApart(others[at], place, extra) < spacing) return false;
+    return true;
+  };
+  for (const place of places) if (isApart(kept, place) && isApart(taken, place)) kept.push(place);
   return kept;
 }
 

@@ -70,8 +70,12 @@ export class Repair {
   /** Places by square cells of the paper; see `cellOf`. */
   private readonly cells = new Map<number, number[]>();
   private readonly cell: number;
+  private readonly placesX: Float64Array;
+  private readonly placesY: Float64Array;
   /** What was last found to be in the way is most likely so again. */
   private inTheWay = 0;
+  /** Around leader and balloon of each seat, least x and y, then most; beyond everything where there is none. */
+  private readonly boxes: Float64Array;
 
   /** @param places that balloons may be moved to */
   constructor(
@@ -81,6 +85,10 @@ export class Repair {
   ) {
     this.chosen = placed.map((one) => one?.choice ?? 0);
     this.seats = placed.map((one, item) => (one ? this.seatAt(item, one.centre, one.choice) : null));
+    this.placesX = Float64Array.from(places, ([x]) => x);
+    this.placesY = Float64Array.from(places, ([, y]) => y);
+    this.boxes = new Float64Array(placed.length * 4);
+    this.seats.forEach((seat, item) => this.keepBox(item, seat));
     this.fixed = request.standing.map(({ centre, anchor }) => ({
       x: centre[0],
       y: centre[1],
@@ -198,6 +206,19 @@ export class Repair {
     if (seat) this.block(seat, 1);
     this.seats[item] = seat;
     this.chosen[item] = choice;
+    this.keepBox(item, seat);
+  }
+
+  private keepBox(item: number, seat: Seat | null): void {
+    const at = item * 4;
+    if (!seat) {
+      this.boxes.fill(Infinity, at, at + 4);
+      return;
+    }
+    this.boxes[at] = Math.min(seat.x, seat.toX) - seat.extra;
+    this.boxes[at + 1] = Math.min(seat.y, seat.toY) - seat.extra;
+    this.boxes[at + 2] = Math.max(seat.x, seat.toX) + seat.extra;
+    this.boxes[at + 3] = Math.max(seat.y, seat.toY) + seat.extra;
   }
 
   private isBlocking(seat: Seat, [x, y]: Vec2, extra: number): boolean {
@@ -248,8 +269,17 @@ export class Repair {
     let cost = own;
     for (const other of this.fixed) cost += pairCost(seat, other, radius);
     const count = this.seats.length;
+    const { boxes } = this;
+    // What lies farther away than two balloons side by side costs nothing.
+    const reach = 2 * radius + GAP + seat.extra;
+    const x0 = Math.min(seat.x, seat.toX) - reach,
+      y0 = Math.min(seat.y, seat.toY) - reach,
+      x1 = Math.max(seat.x, seat.toX) + reach,
+      y1 = Math.max(seat.y, seat.toY) + reach;
     for (let step = 0, at = this.inTheWay; step < count; step++, at++) {
       if (at === count) at = 0;
+      const box = at * 4;
+      if (boxes[box] > x1 || boxes[box + 1] > y1 || boxes[box + 2] < x0 || boxes[box + 3] < y0) continue;
       const other = this.seats[at];
       if (other === null || at === item || at === except) continue;
       cost += pairCost(seat, other, radius);
@@ -285,7 +315,8 @@ export class Repair {
       const { own, at, choice } = option;
       if (own >= best) break; // cheapest first: alone, every further place already costs more
       // Where another balloon stands in the way, nothing is gained whatever the leader does.
-      if (this.blockers[at] > (seat && this.isBlocking(seat, this.places[at], 0) ? 1 : 0)) continue;
+      const blocking = this.blockers[at];
+      if (blocking > 1 || (blocking === 1 && !(seat && this.isBlocking(seat, this.places[at], 0)))) continue;
       const cost = this.costOf(item, this.seatAt(item, this.places[at], choice), own, -1, best);
       if (cost >= best) continue;
       best = cost;
@@ -329,14 +360,20 @@ export class Repair {
 
   /** The places nearest to a point, in no order. */
   private nearest([x, y]: Vec2): number[] {
-    const { places } = this;
-    const far = new Float64Array(places.length);
-    for (let at = 0; at < far.length; at++) far[at] = (places[at][0] - x) ** 2 + (places[at][1] - y) ** 2;
-    // How far that reaches is told by a few of them.
-    const few = far.filter((_, at) => at % SAMPLE === 0).sort();
-    const farthest = few[Math.ceil(MOST_NEAR / SAMPLE)] ?? Infinity;
+    const { placesX, placesY } = this;
+    const count = placesX.length;
+    const far = new Float64Array(count);
+    // How far the nearest reach is told by a few of them.
+    const few = new Float64Array(Math.ceil(count / SAMPLE));
+    for (let at = 0; at < count; at++) {
+      const dx = placesX[at] - x,
+        dy = placesY[at] - y;
+      far[at] = dx * dx + dy * dy;
+      if (at % SAMPLE === 0) few[at / SAMPLE] = far[at];
+    }
+    const farthest = few.sort()[Math.ceil(MOST_NEAR / SAMPLE)] ?? Infinity;
     const near: number[] = [];
-    for (let at = 0; at < far.length; at++) if (far[at] < farthest) near.push(at);
+    for (let at = 0; at < count; at++) if (far[at] < farthest) near.push(at);
     return near;
   }
 
