@@ -2,8 +2,8 @@ import { expect, test, type Page } from '@playwright/test';
 
 const base = process.env.SLEDGEBOARD_URL!;
 
-/** A machine of boxes: so many occurrences of 40 different parts, as glTF. */
-function boxes(occurrences: number): Buffer {
+/** A machine of boxes: so many occurrences of some different parts, as glTF; in a block, or side by side. */
+function boxes(occurrences: number, parts = 40, isFlat = false): Buffer {
   const corners = (size: number) =>
     Float32Array.of(
       0,
@@ -69,12 +69,12 @@ function boxes(occurrences: number): Buffer {
     4,
     7,
   );
-  const kinds = Array.from({ length: 40 }, (_, kind) => 0.004 + kind * 0.0001);
+  const kinds = Array.from({ length: parts }, (_, kind) => 0.004 + (kind * 0.004) / parts);
   const data = Buffer.concat([...kinds.map((size) => Buffer.from(corners(size).buffer)), Buffer.from(sides.buffer)]);
-  const side = Math.ceil(Math.cbrt(occurrences));
+  const side = Math.ceil(isFlat ? Math.sqrt(occurrences) : Math.cbrt(occurrences));
   const leaves = Array.from({ length: occurrences }, (_, at) => ({
     name: `Part.${at}`,
-    mesh: at % 40,
+    mesh: at % parts,
     translation: [at % side, Math.floor(at / side) % side, Math.floor(at / side / side)].map((value) => value * 0.012),
   }));
   return Buffer.from(
@@ -84,15 +84,15 @@ function boxes(occurrences: number): Buffer {
       nodes: [{ name: `Machine of ${occurrences}`, children: leaves.map((_, at) => at + 1) }, ...leaves],
       meshes: kinds.map((_, kind) => ({
         name: `Box ${kind}`,
-        primitives: [{ attributes: { POSITION: kind }, indices: 40 }],
+        primitives: [{ attributes: { POSITION: kind }, indices: parts }],
       })),
       accessors: [
         ...kinds.map((_, kind) => ({ bufferView: kind, componentType: 5126, count: 8, type: 'VEC3' })),
-        { bufferView: 40, componentType: 5123, count: 36, type: 'SCALAR' },
+        { bufferView: parts, componentType: 5123, count: 36, type: 'SCALAR' },
       ],
       bufferViews: [
         ...kinds.map((_, kind) => ({ buffer: 0, byteOffset: kind * 96, byteLength: 96 })),
-        { buffer: 0, byteOffset: 40 * 96, byteLength: 72 },
+        { buffer: 0, byteOffset: parts * 96, byteLength: 72 },
       ],
       buffers: [{ byteLength: data.length, uri: `data:application/octet-stream;base64,${data.toString('base64')}` }],
     }),
@@ -217,4 +217,72 @@ test('from a choice of the sentence to the painted list, 10,000 lines', async ({
     `From a choice to the painted list of 10,000 lines: ${(middle / 100).toFixed(1)} times the bound of 100 ms on this machine, as long as reading and writing ${(middle / plain).toFixed(0)} MB of JSON.`,
   );
   expect(times).toHaveLength(choices.length);
+});
+
+/** Times between frames while something is dragged from a place by so much; ms, sorted. */
+async function dragged(page: Page, from: { readonly x: number; readonly y: number }): Promise<number[]> {
+  await page.mouse.move(from.x, from.y);
+  await page.mouse.down();
+  await page.mouse.move(from.x + 8, from.y + 4);
+  await page.evaluate(() => {
+    const times: number[] = [];
+    let last = performance.now();
+    const tick = () => {
+      const now = performance.now();
+      times.push(now - last);
+      last = now;
+      if (Object.is((window as unknown as { frameTimes: number[] }).frameTimes, times)) requestAnimationFrame(tick);
+    };
+    Object.assign(window, { frameTimes: times });
+    requestAnimationFrame(tick);
+  });
+  for (let step = 1; step <= 60; step++) await page.mouse.move(from.x + 8 + step, from.y + 4 + step / 2);
+  const times = await page.evaluate(() => (window as unknown as { frameTimes: number[] }).frameTimes.slice(1));
+  await page.keyboard.press('Escape');
+  await page.mouse.up();
+  return times.sort((a, b) => a - b);
+}
+
+test('frame times while dragging on a sheet of 200 balloons and 50,000 stretches', async ({ page }) => {
+  test.setTimeout(1_800_000);
+  await page.addInitScript(() => localStorage.setItem('hints-seen', '3'));
+  await page.goto(`${base}/projects`);
+  await page
+    .locator('input[type=file]')
+    .setInputFiles({ name: 'plate.gltf', mimeType: 'model/gltf+json', buffer: boxes(9000, 200, true) });
+  await page.waitForURL(/\/model/, { timeout: 120_000 });
+  await expect(page.locator('.shapes')).toHaveCount(0, { timeout: 120_000 });
+  await page.getByRole('link', { name: 'Sheets', exact: true }).click();
+  await page.getByRole('combobox', { name: 'Paper' }).click();
+  await page.getByRole('option', { name: 'A0', exact: true }).click();
+  await page.getByRole('button', { name: 'Which sheets to make' }).click();
+  await page.getByRole('menuitem', { name: 'This sheet only' }).click();
+  await expect(page.getByRole('button', { name: /^Balloon \d+$/ }).first()).toBeAttached({ timeout: 1_200_000 });
+  const balloons = await page.getByRole('button', { name: /^Balloon \d+$/ }).count();
+  await page.waitForTimeout(3000);
+  const middle = async (what: ReturnType<Page['getByRole']>) => {
+    const box = (await what.boundingBox())!;
+    return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+  };
+  const say = (what: string, times: readonly number[]) =>
+    console.log(
+      `  ${what}: median ${times[times.length >> 1].toFixed(1)} ms, one in twenty above ${times[Math.floor(times.length * 0.95)].toFixed(1)} ms`,
+    );
+  console.log(`Dragging on a sheet of ${balloons} balloons:`);
+  const balloon = page.getByRole('button', { name: 'Balloon 7', exact: true });
+  say('a balloon', await dragged(page, await middle(balloon)));
+  await page.getByRole('application').focus();
+  await page.keyboard.press('Escape');
+  await balloon.click();
+  say(
+    'the end of its leader',
+    await dragged(page, await middle(page.getByRole('button', { name: /^End of the leader/ }))),
+  );
+  await page.keyboard.press('Escape');
+  say('the view', await dragged(page, await middle(page.getByLabel(/^View /).first())));
+  await page.keyboard.press('Escape');
+  await page.getByLabel('Line 3', { exact: true }).click();
+  const border = (await page.getByLabel('Border of the column Name').first().boundingBox())!;
+  say('the border of a column', await dragged(page, { x: border.x + border.width / 2, y: border.y + 10 }));
+  expect(balloons).toBeGreaterThan(150);
 });
