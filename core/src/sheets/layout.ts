@@ -379,14 +379,17 @@ const RAISED = '⁰¹²³⁴⁵⁶⁷⁸⁹',
   LOWERED = '₀₁₂₃₄₅₆₇₈₉';
 const figures = (text: string, set: string): string => [...text].map((figure) => set.indexOf(figure)).join('');
 
-/** As the fonts for paper can letter it: they have neither raised and lowered figures nor blanks that do not break. */
+/**
+ * As the fonts for paper can letter it: they have neither raised and lowered figures, which are drawn small around the
+ * fraction slash (see `textMarks`), nor blanks that do not break.
+ */
 const onPaper = (text: string): string =>
   text
     .replace(/\u00a0/g, ' ')
     .replace(
       /(\d?)([⁰¹²³⁴-⁹]+)⁄([₀-₉]+)/gu,
       (_, whole: string, top: string, bottom: string) =>
-        `${whole}${whole ? ' ' : ''}${figures(top, RAISED)}/${figures(bottom, LOWERED)}`,
+        `${whole}${whole ? ' ' : ''}${figures(top, RAISED)}\u2044${figures(bottom, LOWERED)}`,
     );
 
 /** The how manyth sheet of how many. */

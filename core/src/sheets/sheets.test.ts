@@ -639,9 +639,9 @@ describe('the list on paper', () => {
     expect(content.headings).toEqual(['ITEM', 'NAME', 'SIZE', 'MASS TOTAL [kg]']);
     expect(content.rows).toEqual([
       ['', 'Ash', '', ''],
-      ['1', 'Block 1', '2 3/8"', '1.000'],
-      ['2', 'Block 2', '3 3/8"', '2.000'],
-      ['3', 'Block 3', '4 3/8"', '3.000'],
+      ['1', 'Block 1', '2 3\u20448"', '1.000'],
+      ['2', 'Block 2', '3 3\u20448"', '2.000'],
+      ['3', 'Block 3', '4 3\u20448"', '3.000'],
       ['', 'Sum Ash', '', '6.000'],
       ['', 'Total', '', '6.000'],
     ]);
@@ -651,7 +651,7 @@ describe('the list on paper', () => {
   test('can show only some lines, without sums that would speak of the others', () => {
     expect(tableContent(bill, columns, new Set([1])).content.rows).toEqual([
       ['', 'Ash', '', ''],
-      ['2', 'Block 2', '3 3/8"', '2.000'],
+      ['2', 'Block 2', '3 3\u20448"', '2.000'],
     ]);
     expect(tableContent(bill, columns, new Set()).content.rows).toEqual([]);
   });

@@ -7,6 +7,7 @@ import {
   type MarkSource,
   type Weight,
 } from '../marks/index.ts';
+import { textMarks } from './fractions.ts';
 import { weightOf, type MeasuredTable, type Strip, type TableContent, type Upright } from './model.ts';
 import { bandsOf, ENDING, LINE_PITCH, type Band } from './tables.ts';
 
@@ -142,7 +143,7 @@ function cells(
           : (top + bottom) / 2;
     lines.forEach((text, line) => {
       const y = middle + (line - (lines.length - 1) / 2) * pitch;
-      if (text) marks.push(textMark(source, text, at, y, lettering, align, weight));
+      if (text) marks.push(...textMarks(source, text, at, y, lettering, align, weight));
     });
     x += width;
   });

@@ -334,3 +334,25 @@ describe('columns as they are asked for', () => {
     expect([isBold('Cross-bearer'), isBold('NAME')]).toEqual(['bold', 'regular']);
   });
 });
+
+test('figures of fractions stand small above and below their bar, within their column', () => {
+  const of: TableContent = { ...content(1), rows: [['1', '2 3\u20448"', 'Rope 1\u20442 and 1\u20444']] };
+  const measured = layOutTable(of, onTitleBlock, { lettering: 3.5 });
+  const drawn = texts(drawTable(measured, of, (row) => ({ kind: 'table', id: String(row) }))).filter(
+    ({ source }) => source.id === '0',
+  );
+  expect(drawn.map(({ text }) => text)).toEqual(
+    ['1', '2', '3', '\u2044', '8', '"', 'Rope', '1', '\u2044', '2', ' and', '1', '\u2044', '4'].map((text) =>
+      text === 'Rope' ? 'Rope ' : text === ' and' ? ' and ' : text,
+    ),
+  );
+  const [, whole, top, , bottom, inch] = drawn;
+  expect([top.height < whole.height, bottom.height]).toEqual([true, top.height]);
+  expect(top.at[1]).toBeLessThan(whole.at[1]);
+  expect(bottom.at[1]).toBeGreaterThan(top.at[1]);
+  // Right-aligned: the last piece ends where the column does.
+  expect(inch.at[0] + inch.width).toBeCloseTo(
+    measured.box[0] + measured.widths[0] + measured.widths[1] - measured.padding,
+    6,
+  );
+});
