@@ -137,7 +137,6 @@ export function ViewCanvas({ lit, ...on }: ViewCanvasProps) {
   );
   const paintLit = useCallback<Painter>(
     (pen, { drawn: lines }, width) => {
-      if (lit.size === 0) return;
       const own = new Path2D();
       const isLit = lines.paths.map((path) => lit.has(path));
       for (let at = 0; at < lines.kinds.length; at++) if (isLit[lines.occurrences[at]]) addLine(own, lines, at);
@@ -150,9 +149,51 @@ export function ViewCanvas({ lit, ...on }: ViewCanvasProps) {
   return (
     <>
       <Surface {...on} paint={paintAll} />
-      <Surface {...on} paint={paintLit} />
+      <Surface {...on} paint={lit.size === 0 ? null : paintLit} />
     </>
   );
+}
+
+/** A view as it was painted last. */
+interface Painted {
+  /** What it depends on besides the lines and the painter. */
+  readonly look: string;
+  readonly drawn: ViewLines;
+  readonly paint: Painter;
+  readonly picture: HTMLCanvasElement;
+  /** Where the view has its origin in the picture; device pixels. */
+  readonly origin: readonly [number, number];
+}
+/** Views that take more are painted directly; device pixels. */
+const MOST_PAINTED = 16e6;
+/** Around what is painted, for the width of lines; device pixels. */
+const EDGE = 8;
+
+/** Everything but where it stands. */
+const lookOfView = ({ tangent, hidden, pathLines, shade, detail, scale }: LaidView['view'], perMm: number): string =>
+  JSON.stringify([tangent, hidden, pathLines, shade, detail, scale * perMm]);
+
+/**
+ * A view painted on a picture of its own: while it is dragged that is only put elsewhere. Painted by the processor, since
+ * tens of thousands of stretches take a graphics card, and above all an emulated one, much longer.
+ */
+function paintedView(laid: LaidView, perMm: number, paint: Painter, before: Painted | undefined): Painted | null {
+  const look = lookOfView(laid.view, perMm);
+  if (before && before.look === look && before.drawn === laid.drawn && before.paint === paint) return before;
+  const [x0, y0, x1, y1] = laid.box.map((side) => side * perMm);
+  const [width, height] = [Math.ceil(x1 - x0) + 2 * EDGE, Math.ceil(y1 - y0) + 2 * EDGE];
+  if (!(width * height <= MOST_PAINTED)) return null;
+  const picture = document.createElement('canvas');
+  picture.width = width;
+  picture.height = height;
+  const pen = picture.getContext('2d', { willReadFrequently: true })!;
+  const [x, y] = laid.toPaper(0, 0);
+  const origin = [x * perMm - Math.floor(x0) + EDGE, y * perMm - Math.floor(y0) + EDGE] as const;
+  pen.lineCap = 'round';
+  const scale = laid.view.scale * perMm;
+  pen.setTransform(scale, 0, 0, -scale, ...origin);
+  paint(pen, laid, (mm) => Math.max(mm * perMm, 0.7) / scale); // at least a hair on screen
+  return { look, drawn: laid.drawn, paint, picture, origin };
 }
 
 /** Dragging a balloon or a list lays the sheet out anew and leaves its views as they were: nothing is painted then. */
@@ -163,21 +204,40 @@ const Surface = memo(
     heightMm,
     zoom,
     paint,
-  }: Omit<ViewCanvasProps, 'lit'> & { readonly paint: Painter }) {
+  }: Omit<ViewCanvasProps, 'lit'> & { readonly paint: Painter | null }) {
     const canvas = useRef<HTMLCanvasElement>(null);
+    const kept = useRef(new Map<string, Painted>());
     useEffect(() => {
       const surface = canvas.current!;
       const pen = surface.getContext('2d')!;
       const ratio = Math.min(window.devicePixelRatio || 1, 8000 / (Math.max(widthMm, heightMm) * zoom));
-      surface.width = Math.round(widthMm * zoom * ratio);
-      surface.height = Math.round(heightMm * zoom * ratio);
+      const [width, height] = [Math.round(widthMm * zoom * ratio), Math.round(heightMm * zoom * ratio)];
+      if (surface.width !== width) surface.width = width;
+      if (surface.height !== height) surface.height = height;
       const perMm = zoom * ratio;
+      pen.setTransform(1, 0, 0, 1, 0, 0);
+      pen.clearRect(0, 0, width, height);
+      const before = kept.current;
+      kept.current = new Map();
+      if (!paint) return;
       pen.lineCap = 'round';
       for (const laid of views) {
         const { view } = laid;
         const [x, y] = laid.toPaper(0, 0);
+        const painted = paintedView(laid, perMm, paint, before.get(view.id));
+        if (painted) {
+          kept.current.set(view.id, painted);
+          pen.setTransform(1, 0, 0, 1, 0, 0);
+          // On whole pixels: lines would be blurred between them.
+          pen.drawImage(
+            painted.picture,
+            Math.round(x * perMm - painted.origin[0]),
+            Math.round(y * perMm - painted.origin[1]),
+          );
+          continue;
+        }
         pen.setTransform(view.scale * perMm, 0, 0, -view.scale * perMm, x * perMm, y * perMm);
-        paint(pen, laid, (mm) => Math.max(mm * perMm, 0.7) / (view.scale * perMm)); // at least a hair on screen
+        paint(pen, laid, (mm) => Math.max(mm * perMm, 0.7) / (view.scale * perMm));
       }
     }, [views, widthMm, heightMm, zoom, paint]);
     return <canvas ref={canvas} />;

@@ -8,7 +8,7 @@ export function Picture({ lines }: { /** Nothing is drawn before they are there.
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const surface = canvas.current;
-    const pen = surface?.getContext('2d');
+    const pen = surface?.getContext('2d', { willReadFrequently: true }); // by the processor: see ViewCanvas
     if (!surface || !pen || !lines) return;
     const ratio = window.devicePixelRatio || 1;
     surface.width = surface.clientWidth * ratio;
