@@ -149,7 +149,7 @@ export function ViewCanvas({ lit, ...on }: ViewCanvasProps) {
   return (
     <>
       <Surface {...on} paint={paintAll} />
-      <Surface {...on} paint={lit.size === 0 ? null : paintLit} />
+      {lit.size > 0 && <Surface {...on} paint={paintLit} />}
     </>
   );
 }
@@ -204,7 +204,7 @@ const Surface = memo(
     heightMm,
     zoom,
     paint,
-  }: Omit<ViewCanvasProps, 'lit'> & { readonly paint: Painter | null }) {
+  }: Omit<ViewCanvasProps, 'lit'> & { readonly paint: Painter }) {
     const canvas = useRef<HTMLCanvasElement>(null);
     const kept = useRef(new Map<string, Painted>());
     useEffect(() => {
@@ -219,7 +219,6 @@ const Surface = memo(
       pen.clearRect(0, 0, width, height);
       const before = kept.current;
       kept.current = new Map();
-      if (!paint) return;
       pen.lineCap = 'round';
       for (const laid of views) {
         const { view } = laid;
