@@ -526,5 +526,20 @@ test('balloons by keyboard alone: stepped through, moved, bent, pointed elsewher
   await expect(paper(page)).toContainText('Foot, oiled');
   await undo(page, 'type Name');
   await expect(paper(page)).not.toContainText('Foot, oiled');
+
+  // A table of one's own: typed cell by cell, its words stay true.
+  await page.getByRole('button', { name: 'Place list' }).click();
+  await page.getByRole('menuitem', { name: 'an empty table to type into' }).click();
+  await expect(page.getByLabel('Table', { exact: true })).toBeAttached();
+  await sheet.focus();
+  await page.keyboard.press('Enter');
+  await page.getByRole('textbox', { name: 'Row 1, column 1' }).fill('{lines} lines');
+  await page.keyboard.press('Tab');
+  await page.getByRole('textbox', { name: 'Row 1, column 2' }).fill('of the sledge');
+  await page.keyboard.press('Enter');
+  await expect(paper(page)).toContainText('3 lines');
+  await expect(paper(page)).toContainText('of the sledge');
+  await undo(page, 'type into a table');
+  await expect(paper(page)).not.toContainText('of the sledge');
   await kept(page);
 });

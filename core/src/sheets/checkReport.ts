@@ -2,7 +2,7 @@ import { LEAST_CLEARANCE, LEAST_FACE_RADIUS } from '../balloons/index.ts';
 import { textMark, wrapText, type Mark, type Scene, type Weight } from '../marks/index.ts';
 import { directionName, type ViewLines } from '../views/index.ts';
 import type { DrawnSheet } from './drawSheet.ts';
-import type { SheetInputs } from './layout.ts';
+import type { SheetInputs } from './sheetInputs.ts';
 import { leaderScore, type LeaderScore } from './leaderEnds.ts';
 import type { SheetProblem } from './records.ts';
 

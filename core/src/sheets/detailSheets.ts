@@ -30,7 +30,8 @@ import {
   type ViewLines,
 } from '../views/index.ts';
 import { usualOffset, type DimensionFacts } from './dimensions.ts';
-import { layOutSheet, placeView, type SheetInputs } from './layout.ts';
+import { layOutSheet, placeView } from './layout.ts';
+import type { SheetInputs } from './sheetInputs.ts';
 import type { ViewWish } from './makeDrawing.ts';
 import { frameBox, type Paper } from './paper.ts';
 import { alignedWith, placeProjected } from './projected.ts';

@@ -5,14 +5,9 @@ import { centreLinesOf } from './centreLines.ts';
 import { missingGlyphs, textMark, type Mark, type MarkSource, type Scene } from '../marks/index.ts';
 import { drawTable, type CellText } from '../tables/index.ts';
 import { directionName, lineKinds, type ViewLines } from '../views/index.ts';
-import {
-  CAPTION_LETTERING,
-  dimensionFacts,
-  layOutSheet,
-  type LaidTable,
-  type SheetInputs,
-  type SheetLayout,
-} from './layout.ts';
+import { CAPTION_LETTERING, dimensionFacts, layOutSheet, type SheetLayout } from './layout.ts';
+import type { LaidTable } from './listsOnSheet.ts';
+import type { SheetInputs } from './sheetInputs.ts';
 import type { LaidView } from './laidView.ts';
 import { linesLeftOut, linesShownTwice } from './longList.ts';
 import { pointInView } from './dimensions.ts';

@@ -1,6 +1,7 @@
 import { boxHeight, boxWidth, type Box2, type Vec2 } from '../geometry/index.ts';
 import { isPictorial, spotsWithin, type Region, type Spots } from '../views/index.ts';
-import { layOutSheet, type SheetInputs, type SheetLayout } from './layout.ts';
+import { layOutSheet, type SheetLayout } from './layout.ts';
+import type { SheetInputs } from './sheetInputs.ts';
 import {
   CAPTION,
   freeLetter,

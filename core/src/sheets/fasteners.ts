@@ -1,7 +1,8 @@
 import { pathOf, type PathKey } from '../assembly/index.ts';
 import { dot, length, normalize, subtract, type Vec3 } from '../geometry/index.ts';
 import type { ViewLines } from '../views/index.ts';
-import { layOutSheet, type SheetInputs, type SheetLayout } from './layout.ts';
+import { layOutSheet, type SheetLayout } from './layout.ts';
+import type { SheetInputs } from './sheetInputs.ts';
 import { rowOfPath } from './places.ts';
 import type { Sheet } from './records.ts';
 import { stackBalloons } from './stacks.ts';

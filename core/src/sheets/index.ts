@@ -57,11 +57,14 @@ export {
   usualOffset,
 } from './dimensions.ts';
 export type { LaidDimension, Measurable } from './dimensions.ts';
-export { dimensionFacts, layOutSheet, ownLines, setInputs, placeView, viewPen } from './layout.ts';
+export { dimensionFacts, layOutSheet, ownLines, placeView, viewPen } from './layout.ts';
+export { setInputs } from './sheetInputs.ts';
 export type { LaidView } from './laidView.ts';
 export type { LaidBalloon } from './balloonsOnSheet.ts';
-export type { LaidTable, SheetInputs, SheetLayout, ShownBill } from './layout.ts';
-export { otherBills } from './layout.ts';
+export type { LaidTable } from './listsOnSheet.ts';
+export type { SheetInputs, ShownBill } from './sheetInputs.ts';
+export type { SheetLayout } from './layout.ts';
+export { otherBills } from './listsOnSheet.ts';
 export { drawSheet, viewPens } from './drawSheet.ts';
 export type { DrawnSheet, DrawOptions } from './drawSheet.ts';
 export { figureOf } from './figure.ts';
@@ -109,7 +112,7 @@ export { makeDrawing, withViews } from './makeDrawing.ts';
 export type { DrawingRequest, ViewWish } from './makeDrawing.ts';
 export { makeSet, sheetKinds } from './makeSet.ts';
 export type { MadeSet, SetRequest, SheetKind } from './makeSet.ts';
-export { tableContent } from './layout.ts';
+export { tableContent } from './listsOnSheet.ts';
 export { coverageOn, rowOfPath, withPlaces } from './places.ts';
 export { makeDetailSheets } from './detailSheets.ts';
 export type { DetailRequest, DetailSheets } from './detailSheets.ts';

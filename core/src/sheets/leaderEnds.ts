@@ -4,7 +4,7 @@ import { distanceToStretch, type Vec2, type Vec3 } from '../geometry/index.ts';
 import { spotsWithin, type Spots, type ViewLines } from '../views/index.ts';
 import type { LaidView } from './laidView.ts';
 import type { LaidBalloon } from './balloonsOnSheet.ts';
-import type { SheetInputs } from './layout.ts';
+import type { SheetInputs } from './sheetInputs.ts';
 import { rowOfPath } from './places.ts';
 import { rowsOfSpots } from './plan.ts';
 

@@ -1,6 +1,6 @@
 import type { Box2, Vec2 } from '../geometry/index.ts';
 import { bandsOf } from '../tables/index.ts';
-import type { LaidTable } from './layout.ts';
+import type { LaidTable } from './listsOnSheet.ts';
 
 /** A cell of a list on paper that shows a line of the bill, or of a table that is typed by hand. */
 export interface ListCell {

@@ -1,5 +1,7 @@
 import { boxHeight, boxInside, boxWidth, growBox, uniteBoxes2, type Box2 } from '../geometry/index.ts';
-import { layOutSheet, type LaidTable, type SheetInputs } from './layout.ts';
+import { layOutSheet } from './layout.ts';
+import type { LaidTable } from './listsOnSheet.ts';
+import type { SheetInputs } from './sheetInputs.ts';
 import { blankSheet, type Sheet, type SheetTable } from './records.ts';
 import type { Strip } from '../tables/index.ts';
 

@@ -1,5 +1,5 @@
 import type { LookRequest, Spots } from '../views/index.ts';
-import type { SheetInputs } from './layout.ts';
+import type { SheetInputs } from './sheetInputs.ts';
 import { planBalloons, planSheet, unplacedView } from './plan.ts';
 import type { Sheet, SheetProblem, SheetView } from './records.ts';
 

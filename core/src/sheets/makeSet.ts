@@ -2,7 +2,8 @@ import { listOccurrences, pathKey, pathOf, Refusal, type PathKey } from '../asse
 import { boxHeight, boxWidth } from '../geometry/index.ts';
 import type { Exploded, Pose } from '../poses/index.ts';
 import { spotsWithin, type DirectionName, type DrawnView, type ViewLines } from '../views/index.ts';
-import { layOutSheet, type SheetInputs } from './layout.ts';
+import { layOutSheet } from './layout.ts';
+import type { SheetInputs } from './sheetInputs.ts';
 import { withDetails } from './enlarge.ts';
 import { divideList, isLong, listSheets } from './longList.ts';
 import { makeDrawing, type ViewWish } from './makeDrawing.ts';

@@ -6,7 +6,8 @@ import type { Column } from '../columns/index.ts';
 import { isPictorial, linesWithin, spotsWithin, type LookRequest, type Spots, type ViewLines } from '../views/index.ts';
 import { lookOf, reachOf } from './balloonsOnSheet.ts';
 import type { LaidView } from './laidView.ts';
-import { layOutSheet, placeView, type SheetInputs, type SheetLayout } from './layout.ts';
+import { layOutSheet, placeView, type SheetLayout } from './layout.ts';
+import type { SheetInputs } from './sheetInputs.ts';
 import { rowOfPath } from './places.ts';
 import {
   USUAL_TABLE,

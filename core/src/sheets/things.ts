@@ -6,7 +6,7 @@ import { frameBox, type Paper } from './paper.ts';
 import { USUAL_SMALLEST } from './centreLines.ts';
 import { moveBend, moveRail, readBend, snapToRail, withoutBend, withoutRails } from './balloonsByHand.ts';
 import type { LaidBalloon } from './balloonsOnSheet.ts';
-import type { LaidTable } from './layout.ts';
+import type { LaidTable } from './listsOnSheet.ts';
 import type { Sheet, SheetTable, SheetView } from './records.ts';
 import { WIDTH_RANGE, type ColumnWidth } from '../tables/index.ts';
 import { alignedWith } from './projected.ts';

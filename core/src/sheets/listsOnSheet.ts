@@ -1,0 +1,268 @@
+import { printedColumns, printedLines, printedTexts, type Bill } from '../bill/index.ts';
+import { alignmentOf, headingOf, type Column } from '../columns/index.ts';
+import type { Box2, Vec2 } from '../geometry/index.ts';
+import { layOutTable, type MeasuredTable, type TableContent, type TableRoom } from '../tables/index.ts';
+import type { LaidBalloon } from './balloonsOnSheet.ts';
+import { saidText, type NoteFacts } from './notes.ts';
+import { frameBox } from './paper.ts';
+import { rowOfPath } from './places.ts';
+import type { Sheet, SheetTable, TablePlace, TypedTable } from './records.ts';
+import { commonScale } from './scales.ts';
+import type { SheetInputs, ShownBill } from './sheetInputs.ts';
+import { blockOf, titleBlockBox } from './titleBlock.ts';
+
+export interface LaidTable extends ListContent {
+  readonly table: SheetTable;
+  /** Its lines are lines of this bill. */
+  readonly bill: Bill;
+  /** Item number of each line; empty for headings and sums. */
+  readonly items: readonly string[];
+  /** Lines of the whole list, shown here or not. */
+  readonly of: number;
+  readonly measured: MeasuredTable;
+  /** What its columns are, in their order. */
+  readonly columns: readonly Column[];
+  /** The corner from which it grows. */
+  readonly corner: Vec2;
+  /** Where that would be if it had not been put somewhere. */
+  readonly home: Vec2;
+  /** The side that stays where it is when it becomes wider. */
+  readonly side: 'left' | 'right';
+}
+
+/** A list on paper, and the row of the bill that each of its lines is; −1 for headings and sums. */
+interface ListContent {
+  readonly content: TableContent;
+  readonly billRows: readonly number[];
+}
+
+/** The bill as a table. @param only rows that are shown; all of them when absent */
+export function tableContent(bill: Bill, columns: readonly Column[], only?: ReadonlySet<number>): ListContent {
+  const shown = printedColumns(columns);
+  const has = (from: number, to: number) => [...only!].some((row) => row >= from && row < to);
+  const lines = printedLines(bill, shown).filter(
+    ({ kind, row, from, to }) => !only || (kind === 'row' ? only.has(row) : kind === 'heading' && has(from, to)),
+  ); // a sum over other lines than are shown would mislead
+  return {
+    billRows: lines.map(({ row }) => row),
+    content: {
+      // Units keep their case: kg is not KG
+      headings: shown.map((column) => headingOf({ ...column, heading: column.heading.toUpperCase() })),
+      alignments: shown.map(alignmentOf),
+      levels: lines.map(({ row }) => (row < 0 ? 0 : bill.rows[row].level - 1)),
+      indented: shown.findIndex(({ source }) => source === 'name'),
+      whole: new Set(shown.flatMap(({ source }, at) => (source === 'partNumber' || source === 'item' ? [at] : []))),
+      rows: lines.map((line) =>
+        printedTexts(bill, shown, line, (text, values) => `${text} (${values} values)`).map(onPaper),
+      ),
+      bold: new Set(lines.flatMap(({ kind }, at) => (kind === 'row' ? [] : [at]))),
+      across: new Set(lines.flatMap(({ kind }, at) => (kind === 'heading' ? [at] : []))),
+    },
+  };
+}
+
+/** Of a list the lines after so many, up to so many. */
+function linesOf(
+  { billRows, content }: ListContent,
+  { after = 0, upTo }: NonNullable<SheetTable['lines']>,
+): ListContent {
+  const kept = (lines: ReadonlySet<number> = new Set()) =>
+    new Set([...lines].map((line) => line - after).filter((line) => line >= 0));
+  return {
+    billRows: billRows.slice(after, upTo),
+    content: {
+      ...content,
+      rows: content.rows.slice(after, upTo),
+      levels: content.levels?.slice(after, upTo) ?? [],
+      bold: kept(content.bold),
+      across: kept(content.across),
+    },
+  };
+}
+
+const RAISED = '⁰¹²³⁴⁵⁶⁷⁸⁹',
+  LOWERED = '₀₁₂₃₄₅₆₇₈₉';
+const figures = (text: string, set: string): string => [...text].map((figure) => set.indexOf(figure)).join('');
+
+/**
+ * As the fonts for paper can letter it: they have neither raised and lowered figures, which are drawn small around the
+ * fraction slash (see `textMarks`), nor blanks that do not break.
+ */
+const onPaper = (text: string): string =>
+  text
+    .replace(/\u00a0/g, ' ')
+    .replace(
+      /(\d?)([⁰¹²³⁴-⁹]+)⁄([₀-₉]+)/gu,
+      (_, whole: string, top: string, bottom: string) =>
+        `${whole}${whole ? ' ' : ''}${figures(top, RAISED)}\u2044${figures(bottom, LOWERED)}`,
+    );
+
+/** The how manyth sheet of how many. */
+interface Place {
+  readonly sheet: number;
+  readonly of: number;
+}
+
+const typedColumns = ({ columns }: TypedTable): Column[] =>
+  columns.map(({ id, heading }) => ({ id, source: `property:${id}`, heading }));
+
+/** What is typed into a table, with what its words stand for put in. */
+function typedContent({ columns, rows }: TypedTable, inputs: SheetInputs, place: Place): ListContent {
+  const { sheet, shared, bill, assembly } = inputs;
+  const facts: NoteFacts = {
+    fields: { ...shared, ...sheet.fields },
+    scale: commonScale(sheet),
+    ...place,
+    bill,
+    assembly,
+    block: blockOf(inputs.block, sheet.further),
+  };
+  return {
+    billRows: rows.map(() => -1),
+    content: {
+      headings: columns.map(({ heading }) => saidText(heading, facts)),
+      alignments: columns.map(() => 'left'),
+      rows: rows.map((texts) => texts.map((text) => onPaper(saidText(text, facts)))),
+    },
+  };
+}
+
+/** Document ids of the bills that lists of a sheet show besides its own. */
+export const otherBills = ({ tables }: Pick<Sheet, 'tables'>): string[] => [
+  ...new Set(tables.flatMap(({ bill }) => (bill === undefined ? [] : [bill]))),
+];
+
+/** The bill that a list shows. */
+const billOf = ({ bill, columns, assembly, lists }: SheetInputs, table: SheetTable): ShownBill =>
+  (table.bill === undefined ? undefined : lists?.get(table.bill)) ?? { bill, columns, assembly };
+
+/** All lists; one that hangs on another one after that. */
+export function layOutLists(inputs: SheetInputs, balloons: readonly LaidBalloon[], place: Place): LaidTable[] {
+  const { tables } = inputs.sheet;
+  const laid = new Map<string, LaidTable>();
+  const layOut = (table: SheetTable, waiting: ReadonlySet<string>): LaidTable => {
+    const done = laid.get(table.id);
+    if (done) return done;
+    const other =
+      table.onList === undefined || waiting.has(table.onList)
+        ? undefined
+        : tables.find(({ id }) => id === table.onList);
+    const on = other && layOut(other, new Set([...waiting, table.id]));
+    const made = layOutList(inputs, table, { balloons, on, place });
+    laid.set(table.id, made);
+    return made;
+  };
+  return tables.map((table) => layOut(table, new Set([table.id])));
+}
+
+function layOutList(
+  inputs: SheetInputs,
+  table: SheetTable,
+  {
+    balloons,
+    on,
+    place,
+  }: { readonly balloons: readonly LaidBalloon[]; readonly on: LaidTable | undefined; readonly place: Place },
+): LaidTable {
+  const { sheet, block } = inputs;
+  const shownBill = billOf(inputs, table);
+  const { bill } = shownBill;
+  const columns = table.typed ? typedColumns(table.typed) : shownBill.columns;
+  const only = table.onlyBallooned
+    ? new Set(
+        balloons.map(({ balloon, row }) =>
+          bill === inputs.bill ? row : rowOfPath(bill, shownBill.assembly, balloon.path),
+        ),
+      )
+    : undefined;
+  const all = table.typed ? typedContent(table.typed, inputs, place) : tableContent(bill, columns, only);
+  const list = table.lines ? linesOf(all, table.lines) : all;
+  const roomOf = (one: Pick<SheetTable, 'place' | 'at'>) => {
+    const room = tableRoom(sheet, one, titleBlockBox(sheet.paper, blockOf(block)));
+    return on && !one.at ? roomOn(on, room) : room;
+  };
+  const room = roomOf(table);
+  const shown = table.typed ? columns : printedColumns(columns);
+  const byColumn = <One extends { readonly column: string }>(all: readonly One[] = []) =>
+    new Map(
+      all.flatMap((one) => {
+        const at = shown.findIndex(({ id }) => id === one.column);
+        return at < 0 ? [] : [[at, one] as const];
+      }),
+    );
+  return {
+    ...list,
+    table,
+    bill,
+    columns: shown,
+    measured: layOutTable(list.content, room, {
+      ...table,
+      widths: byColumn(table.columnWidths),
+      texts: byColumn(table.columnTexts),
+      goesOnFrom: (table.lines?.after ?? 0) > 0,
+      goesOn: list.content.rows.length + (table.lines?.after ?? 0) < all.content.rows.length,
+    }),
+    of: all.content.rows.length,
+    items: list.billRows.map((row) => (row < 0 ? '' : bill.rows[row].item)),
+    corner: cornerOf(room),
+    home: cornerOf(roomOf({ place: table.place })),
+    side: room.side,
+  };
+}
+
+/** Between a list and one that hangs on it; mm. */
+const BETWEEN_LISTS = 4;
+
+/** The room at the end of a list, for another one that grows the same way. */
+function roomOn({ measured: { box, grows }, side }: LaidTable, { box: whole }: TableRoom): TableRoom {
+  const [x0, x1] = side === 'right' ? [whole[0], box[2]] : [box[0], whole[2]];
+  const [y0, y1] = grows === 'up' ? [whole[1], box[1] - BETWEEN_LISTS] : [box[3] + BETWEEN_LISTS, whole[3]];
+  return { box: [x0, y0, x1, y1], grows, side, fullWidth: box[2] - box[0], share: 1 };
+}
+
+const GAP = 8; // mm between a list in a corner and the title block
+
+const cornerOf = ({ box, side, grows }: TableRoom): Vec2 => [
+  side === 'right' ? box[2] : box[0],
+  grows === 'up' ? box[3] : box[1],
+];
+
+/** The room that a list may take from where it hangs, or from where it was put. */
+export function tableRoom(
+  { paper }: Pick<Sheet, 'paper'>,
+  { place, at }: Pick<SheetTable, 'place' | 'at'>,
+  block: Box2,
+): TableRoom {
+  const frame = frameBox(paper);
+  const room = hangingRoom(frame, place, block);
+  if (!at) return room;
+  const [x, y] = at;
+  const [x0, x1] = room.side === 'right' ? [frame[0], x] : [x, frame[2]],
+    [y0, y1] = room.grows === 'up' ? [frame[1], y] : [y, frame[3]];
+  return { ...room, box: [x0, y0, x1, y1], fullWidth: Math.min(room.fullWidth, x1 - x0), share: 1 };
+}
+
+function hangingRoom(frame: Box2, place: TablePlace, block: Box2): TableRoom {
+  const share = 0.62;
+  if (place === 'title-block')
+    return {
+      box: [frame[0], frame[1], frame[2], block[1]],
+      grows: 'up',
+      side: 'right',
+      fullWidth: block[2] - block[0],
+      share,
+    };
+  if (place === 'top-right')
+    return { box: [frame[0], frame[1], frame[2], block[1] - GAP], grows: 'down', side: 'right', fullWidth: 0, share };
+  if (place === 'bottom-right')
+    return { box: [frame[0], frame[1], frame[2], block[1] - GAP], grows: 'up', side: 'right', fullWidth: 0, share };
+  if (place === 'top-left')
+    return { box: [frame[0], frame[1], frame[2], block[1] - GAP], grows: 'down', side: 'left', fullWidth: 0, share };
+  return {
+    box: [frame[0], frame[1], Math.max(frame[0] + 1, block[0] - GAP), frame[3]],
+    grows: 'up',
+    side: 'left',
+    fullWidth: 0,
+    share: 1,
+  };
+}

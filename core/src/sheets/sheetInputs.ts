@@ -1,0 +1,62 @@
+import type { Assembly } from '../assembly/index.ts';
+import type { Bill } from '../bill/index.ts';
+import type { Column } from '../columns/index.ts';
+import type { Pose } from '../poses/index.ts';
+import type { ViewLines } from '../views/index.ts';
+import type { DimensionLook, Projection, Sheet, SheetSet } from './records.ts';
+import type { TitleBlock, TitleFields } from './titleBlock.ts';
+
+/** Everything that a sheet is computed from. */
+export interface SheetInputs {
+  readonly sheet: Sheet;
+  /** Other sheets of the set that show the same bill: what is ballooned there is not missing here. */
+  readonly others?: readonly Sheet[];
+  /** Texts of the title block that all sheets of the project share. */
+  readonly shared: TitleFields;
+  /** What the title blocks of the project have besides. */
+  readonly block?: TitleBlock | undefined;
+  /** PNG of the logo of that, where it is to be written into a file. */
+  readonly logo?: Uint8Array | null;
+  /** Of the project; first angle where absent. */
+  readonly projection?: Projection | undefined;
+  /** Of the project; none where absent. */
+  readonly poses?: readonly Pose[];
+  /** Of the project. */
+  readonly dimensionLook?: DimensionLook | undefined;
+  readonly assembly: Assembly;
+  readonly bill: Bill;
+  readonly columns: readonly Column[];
+  /** Other bills that lists of the sheet show, by document id; none where absent. */
+  readonly lists?: ReadonlyMap<string, ShownBill>;
+  /** Lines of each view on the sheet, by view id; a view without lines yet is left empty. */
+  readonly lines: ReadonlyMap<string, ViewLines>;
+  /** What of them is drawn (see `viewPen`), where that is worked out elsewhere: it takes too long for a page. */
+  readonly drawn?: ReadonlyMap<string, ViewLines>;
+}
+
+/** A bill that a list shows. */
+export interface ShownBill {
+  readonly bill: Bill;
+  /** Of the bill. */
+  readonly columns: readonly Column[];
+  /** The machine that it lists. */
+  readonly assembly: Assembly;
+}
+
+/** What a sheet takes over from its set. */
+export const setInputs = ({
+  fields,
+  poses,
+  projection,
+  dimensionLook,
+  block,
+}: SheetSet): Pick<SheetInputs, 'shared' | 'projection' | 'dimensionLook' | 'block'> & {
+  readonly poses: readonly Pose[];
+} => ({
+  shared: fields,
+  poses: poses ?? nothing,
+  projection,
+  dimensionLook,
+  block,
+});
+const nothing: readonly Pose[] = [];
