@@ -99,6 +99,25 @@ function boxes(occurrences: number, parts = 40, isFlat = false): Buffer {
   );
 }
 
+/** From now on the times between frames are noted. */
+const recordFrames = (page: Page) =>
+  page.evaluate(() => {
+    const times: number[] = [];
+    let last = performance.now();
+    Object.assign(window, { frameTimes: times });
+    const tick = () => {
+      const now = performance.now();
+      times.push(now - last);
+      last = now;
+      // Until they are noted anew.
+      if (Object.is((window as unknown as { frameTimes: number[] }).frameTimes, times)) requestAnimationFrame(tick);
+    };
+    requestAnimationFrame(tick);
+  });
+/** What was noted, without the first frame, which began before; ms. */
+const framesOf = (page: Page) =>
+  page.evaluate(() => (window as unknown as { frameTimes: number[] }).frameTimes.slice(1));
+
 /** Times between frames while the machine is turned; ms, sorted. */
 async function turn(page: Page, occurrences: number): Promise<number[]> {
   await page.goto(`${base}/projects`);
@@ -111,24 +130,12 @@ async function turn(page: Page, occurrences: number): Promise<number[]> {
   await expect(page.getByText(/Shapes: /)).toHaveCount(0, { timeout: 60_000 });
   await page.waitForTimeout(3000);
   const box = (await page.locator('.machine canvas').boundingBox())!;
-  await page.evaluate(() => {
-    const times: number[] = [];
-    let last = performance.now();
-    const tick = () => {
-      const now = performance.now();
-      times.push(now - last);
-      last = now;
-      requestAnimationFrame(tick);
-    };
-    requestAnimationFrame(tick);
-    Object.assign(window, { frameTimes: times });
-  });
   await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
   await page.mouse.down();
-  await page.evaluate(() => void ((window as unknown as { frameTimes: number[] }).frameTimes.length = 0));
+  await recordFrames(page);
   for (let step = 1; step <= 60; step++)
     await page.mouse.move(box.x + box.width / 2 + step * 3, box.y + box.height / 2 + step);
-  const times = await page.evaluate(() => (window as unknown as { frameTimes: number[] }).frameTimes.slice());
+  const times = await framesOf(page);
   await page.mouse.up();
   return times.sort((a, b) => a - b);
 }
@@ -224,20 +231,9 @@ async function dragged(page: Page, from: { readonly x: number; readonly y: numbe
   await page.mouse.move(from.x, from.y);
   await page.mouse.down();
   await page.mouse.move(from.x + 8, from.y + 4);
-  await page.evaluate(() => {
-    const times: number[] = [];
-    let last = performance.now();
-    const tick = () => {
-      const now = performance.now();
-      times.push(now - last);
-      last = now;
-      if (Object.is((window as unknown as { frameTimes: number[] }).frameTimes, times)) requestAnimationFrame(tick);
-    };
-    Object.assign(window, { frameTimes: times });
-    requestAnimationFrame(tick);
-  });
+  await recordFrames(page);
   for (let step = 1; step <= 60; step++) await page.mouse.move(from.x + 8 + step, from.y + 4 + step / 2);
-  const times = await page.evaluate(() => (window as unknown as { frameTimes: number[] }).frameTimes.slice(1));
+  const times = await framesOf(page);
   await page.keyboard.press('Escape');
   await page.mouse.up();
   return times.sort((a, b) => a - b);

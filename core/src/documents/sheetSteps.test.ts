@@ -47,6 +47,17 @@ const sheets: fc.Arbitrary<Sheet> = views.chain((drawn) =>
             { selector: ({ id }) => id },
           )
         : fc.constant([]),
+      rails: drawn.length
+        ? fc.uniqueArray(
+            fc.record({
+              id: fc.constantFrom('r1', 'r2'),
+              view: fc.constantFrom(...drawn.map(({ id }) => id)),
+              from: fc.tuple(fc.nat(9), fc.nat(9)),
+              to: fc.constant([60, 40] as const),
+            }),
+            { selector: ({ id }) => id },
+          )
+        : fc.constant([]),
       balloons: drawn.length
         ? fc.uniqueArray(
             fc.record({
@@ -62,12 +73,13 @@ const sheets: fc.Arbitrary<Sheet> = views.chain((drawn) =>
           )
         : fc.constant([]),
     })
-    .map(({ tables, lettering, notes, dimensions, balloons }) => ({
+    .map(({ tables, lettering, notes, dimensions, rails, balloons }) => ({
       ...blankSheet('S', usualPaper('A3')),
       views: drawn,
       tables,
       notes,
       ...(dimensions.length > 0 ? { dimensions } : {}),
+      ...(rails.length > 0 ? { rails } : {}),
       balloons,
       balloonLook: { lettering, radius: 6 },
     })),
@@ -85,6 +97,7 @@ const asSets = (sheet: Sheet) =>
       balloons: byId(sheet.balloons),
       notes: byId(sheet.notes),
       dimensions: byId(sheet.dimensions ?? []),
+      rails: byId(sheet.rails ?? []),
     }),
   ) as unknown;
 
@@ -117,4 +130,16 @@ describe('the steps from one sheet to another', () => {
       }),
     );
   });
+});
+
+test('a view goes with its rails, whoever made the sheet without it', () => {
+  const view = { id: 'v1', direction: 'front', scale: 1, centre: [100, 100], byHand: false } as const;
+  const rail = { id: 'r', view: 'v1', from: [60, -40], to: [60, 40] } as const;
+  const before: Sheet = { ...blankSheet('Sheet', usualPaper('A3')), views: [view], rails: [rail] };
+  const made = sheetSteps(before, { ...before, views: [] }).reduce<Sheet>((sheet, command) => {
+    const applied = applyCommand('sheet', sheet, command);
+    if (!applied.ok) throw new Error(applied.reason);
+    return applied.document as Sheet;
+  }, before);
+  expect([made.views, 'rails' in made]).toEqual([[], false]);
 });

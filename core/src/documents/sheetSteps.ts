@@ -12,12 +12,14 @@ export function sheetSteps(before: Sheet, after: Sheet): SheetCommand[] {
   const balloons = changedList(before.balloons, after.balloons, (was, is) => was.view !== is.view);
   const tables = changedList(before.tables, after.tables);
   const notes = changedList(before.notes, after.notes);
+  // What belongs to a view goes with it, whoever made the sheet without that.
+  const stands = ({ view }: { readonly view: string }) => after.views.some(({ id }) => id === view);
   const dimensions = changedList(
     before.dimensions ?? [],
-    (after.dimensions ?? []).filter(({ view }) => after.views.some(({ id }) => id === view)),
+    (after.dimensions ?? []).filter(stands),
     (was, is) => was.view !== is.view,
   );
-  const rails = changedList(before.rails ?? [], after.rails ?? []);
+  const rails = changedList(before.rails ?? [], (after.rails ?? []).filter(stands), (was, is) => was.view !== is.view);
   if (rails.remove.length > 0) steps.push({ kind: 'changeRails', remove: rails.remove, put: [] });
   if (dimensions.remove.length > 0) steps.push({ kind: 'changeDimensions', remove: dimensions.remove, put: [] });
   // A view goes only when no balloon is left in it, and a balloon comes only when its view is there.

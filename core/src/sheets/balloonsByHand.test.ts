@@ -218,6 +218,13 @@ describe('rails', () => {
     for (const item of items) expect(off(turned, item)).toBeCloseTo(0, 6);
     expect(turned.rails![0].from).toEqual(rail.from);
   });
+  test('balloons of another view stay, whatever rail they once sat on', () => {
+    const [first] = railed.views;
+    const copy = { ...stored(railed, '2'), id: 'copy', view: 'other' };
+    const two: Sheet = { ...railed, views: [first, { ...first, id: 'other' }], balloons: [...railed.balloons, copy] };
+    const moved = moveThings(two, [{ thing: { kind: 'rail', id: 'rail' }, by: [7, -3] }]);
+    expect(moved.balloons.find(({ id }) => id === 'copy')).toEqual(copy);
+  });
   test('along it a balloon slides, near it one is taken up, pulled away it is free', () => {
     const id = idOf('2');
     const slid = moveThings(railed, [{ thing: { kind: 'balloon', id }, by: [1, 1] }]);

@@ -212,7 +212,7 @@ export function moveRail(sheet: Sheet, id: string, by: Vec2, end?: 0 | 1): Sheet
   };
   return {
     ...withBalloons(sheet, (balloon) =>
-      balloon.rail === id
+      balloon.rail === id && balloon.view === was.view
         ? { ...balloon, offset: between(is.from, is.to, onRail(was, balloon.offset).share), byHand: true }
         : balloon,
     ),

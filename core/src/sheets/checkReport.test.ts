@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { drawing } from '../../../testkit/blocks.ts';
+import { makeBill, usualNumbering } from '../bill/index.ts';
 import { checkReport, countOfReport, drawReport, drawSheet, type Sheet } from './index.ts';
 
 const { sheet, inputs } = drawing(12);
@@ -32,6 +33,18 @@ describe('what there is to look at on a set of sheets', () => {
       missing: [drawSheet(inputs).layout.balloons[5].item],
     });
     expect(report.sheets.map(({ number }) => number)).toEqual([1, 2]);
+  });
+  test('a sheet that shows another bill has no say in what is missing', () => {
+    const lacks: Sheet = { ...sheet, balloons: sheet.balloons.slice(1) };
+    const [{ item }] = drawSheet(inputs).layout.balloons;
+    const bill = makeBill(inputs.assembly, {
+      depth: 'parts-only',
+      identity: 'part-number',
+      numbering: { ...usualNumbering, start: 500 },
+    });
+    const elsewhere = { ...inputs, bill, sheet: { ...sheet, balloons: [] } };
+    const report = checkReport([checked(lacks), { drawn: drawSheet(elsewhere), inputs: elsewhere }], '', '');
+    expect(report.lines).toMatchObject({ ballooned: 11, missing: [item] });
   });
   test('a leader that ends near another line is doubtful, with what is near and how near', () => {
     const [first] = sheet.balloons;

@@ -48,9 +48,9 @@ const isClear = ({ kind, freeMm }: LeaderScore): boolean =>
 
 /** @param sheets in order, each drawn with the others in mind */
 export function checkReport(sheets: readonly CheckedSheet[], title: string, date: string): CheckReport {
-  const coverages = sheets.map(({ drawn }) => drawn.layout.coverage);
-  const [first] = coverages;
-  const missing = (first?.missing ?? []).filter((item) => coverages.every((one) => one.missing.includes(item)));
+  const first = sheets[0]?.drawn.layout.coverage;
+  // What another sheet has is not missing there; sheets that show another bill have no say in it.
+  const missing = first?.missing ?? [];
   const needed = (first?.rows ?? 0) - (first?.excused.length ?? 0);
   return {
     title,

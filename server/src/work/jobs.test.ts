@@ -4,6 +4,10 @@ import { Refusal } from '../../../core/src/assembly/index.ts';
 import { openDatabase } from '../database.ts';
 import { runJobs, type JobHandler } from './jobRunner.ts';
 import { jobQueue, type JobKind, type JobQueue } from '../jobs.ts';
+import type { Pool } from '../../../engine/src/index.ts';
+import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
+import { blobStore } from '../blobs.ts';
+import { importFile } from './imports.ts';
 import { testSchema } from '../../../testkit/schema.ts';
 
 const schema = testSchema('jobs');
@@ -229,5 +233,38 @@ describe('jobs', () => {
     );
     expect(String(log.mock.calls[0][0])).toContain(/error [0-9a-f]{8}/.exec(reason)![0]);
     log.mockRestore();
+  });
+});
+
+describe('an import that is cancelled', () => {
+  /** Imports a machine of one part; while its file is read the job is cancelled in the database, or not. */
+  const importing = (isCancelled: boolean) =>
+    serve(async (payload, { id, report }) => {
+      const pool = {
+        read: async () => {
+          if (isCancelled) await database.query('UPDATE job SET cancel = 1 WHERE id = ?', [id]);
+          return { assembly: assemblyOf(node('TOP', [1, leaf('PART')])), slices: [], meshes: [] };
+        },
+      } as unknown as Pool;
+      // Its signal says nothing: the database does.
+      const { signal } = new AbortController();
+      return (await importFile(payload, { id, signal, report }, { database, blobs: blobStore(database), pool }))
+        .project;
+    });
+  const projects = async () =>
+    ((await database.query('SELECT id FROM project')) as { id: string }[]).map(({ id }) => id);
+
+  test.each([
+    ['stores nothing, however late that comes', true, 'cancelled', 0],
+    ['is stored where nobody cancelled', false, 'done', 1],
+  ] as const)('%s', async (_, isCancelled, state, more) => {
+    const fileBlob = `file ${isCancelled}`;
+    await blobStore(database).put(fileBlob, new TextEncoder().encode('ISO-10303-21;'));
+    const before = await projects();
+    const queue = importing(isCancelled);
+    const id = await queue.add('import', { fileName: 'a.step', fileBlob, finished: false }, fileBlob);
+    await ends(queue, id, state);
+    expect((await projects()).length - before.length).toBe(more);
+    if (isCancelled) expect((await queue.find(id))?.reason).toBe('It was cancelled; nothing was stored.');
   });
 });

@@ -82,23 +82,26 @@ export function Verbs({ id, sheet, inputs, onGhost, onThing }: VerbsProps) {
       onGhost(proposeView(inputs, view, await linesOf(queries, project, view)));
     });
   const list = sheet.tables.find(({ typed }) => !typed);
-  const placeList = (place: TablePlace) =>
+  const placeList = (place: TablePlace) => {
+    const {
+      at: _,
+      onList: __,
+      ...hanging
+    } = list ??
+    newList(
+      project.sheets.map(({ content }) => content),
+      USUAL_TABLE,
+      place,
+    );
     perform(`place list ${placeWords[place]}`, {
       document: id,
       command: {
         kind: 'changeTables',
         remove: [],
-        put: [
-          list
-            ? { ...list, place }
-            : newList(
-                project.sheets.map(({ content }) => content),
-                USUAL_TABLE,
-                place,
-              ),
-        ],
+        put: [{ ...hanging, place }],
       },
     });
+  };
   /** An empty table to type into, in a free corner until it is hung elsewhere. */
   const placeTyped = () => {
     const taken = new Set(sheet.tables.map(({ place }) => place));

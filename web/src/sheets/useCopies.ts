@@ -72,7 +72,7 @@ export function useCopies({
     }));
     /** The copy's view, or the same view where that is on this sheet. */
     const viewFor = (view: string) => idOf.get(view) ?? sheet.views.find((one) => one.id === view)?.id;
-    const balloons = copied.balloons.flatMap((balloon) => {
+    const balloons = copied.balloons.flatMap(({ rail: _, ...balloon }) => {
       const view = viewFor(balloon.view);
       const by = idOf.has(balloon.view) ? 0 : ASIDE;
       const offset: Vec2 = [balloon.offset[0] + by, balloon.offset[1] + by];
