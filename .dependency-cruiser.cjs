@@ -13,6 +13,7 @@ const coreOrder = [
   'balloons',
   'tables',
   'sheets',
+  'revisions',
   'documents',
   'formats',
 ];

@@ -6,16 +6,21 @@ import { paperNames, sheetKinds, tablePlaces, type SheetKind } from '../../core/
 import { LETTERING_RANGE, rowDirections, tableHeadings } from '../../core/src/tables/index.ts';
 import { directionNames, tangentLooks, turnTowards, type Direction } from '../../core/src/views/index.ts';
 import { billCommand, type BillOptions } from './billCommand.ts';
+import { compareCommand, type CompareOptions } from './compareCommand.ts';
 import { viewCommand } from './commands.ts';
 import { sheetCommand, type SheetOptions } from './sheetCommand.ts';
 
 const balloonContents = ['item', 'item-quantity'] as const;
 
-/** Runs one command; the exit code: 0 done, 1 cannot be done (one sentence on standard error), 2 wrong usage. */
+/**
+ * Runs one command; the exit code: 0 done, 1 cannot be done (one sentence on standard error), 2 wrong usage, 3 two files
+ * differ.
+ */
 export async function run(args: readonly string[], workerFile: string): Promise<number> {
+  let code = 0;
   try {
-    await program(workerFile).parseAsync(args, { from: 'user' });
-    return 0;
+    await program(workerFile, (other) => (code = other)).parseAsync(args, { from: 'user' });
+    return code;
   } catch (error) {
     if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 2;
     process.stderr.write(`${sentence(error)}\n`);
@@ -63,7 +68,8 @@ function sheetKindsOf(text: string): SheetKind[] {
   return names as SheetKind[];
 }
 
-function program(workerFile: string): Command {
+/** @param endWith another exit code than 0 for what was done */
+function program(workerFile: string, endWith: (code: number) => void): Command {
   const top = new Command('sledgeboard')
     .description('From a STEP assembly to its bill of materials, views and drawing sheet.')
     .exitOverride();
@@ -173,5 +179,16 @@ function program(workerFile: string): Command {
     .action((file: string, options: SheetOptions, command: Command) =>
       sheetCommand(file, { ...withPaper(options, command), format: 'check' }, workerFile),
     );
+  billOptions(
+    top.command('compare').description('what differs between two files of a machine; ends with 3 where anything does'),
+  )
+    .argument('<WAS>', 'earlier file')
+    .argument('<IS>', 'later file')
+    .addOption(new Option('--format <format>').choices(['json', 'csv', 'xlsx', 'text']).default('json'))
+    .option('--output <PATH>', 'write to a file instead of standard output')
+    .action(async (was: string, is: string, options: CompareOptions) => {
+      if (!(await compareCommand(was, is, options, workerFile))) endWith(DIFFERENT);
+    });
   return top;
 }
+const DIFFERENT = 3;

@@ -18,6 +18,7 @@ export {
   shapeFindingsKey,
   thumbnailKey,
 } from './shapes.ts';
+export { makePrints } from './prints.ts';
 export { drawThumbnail } from './thumbnail.ts';
 export { scenesToPdf } from './pdf.ts';
 export type { PdfFacts } from './pdf.ts';

@@ -1,3 +1,4 @@
+export { cheapestAssignment } from './assignment.ts';
 export {
   arrangements,
   BALLOON_DISTANCE_RANGE,

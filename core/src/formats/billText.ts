@@ -165,7 +165,7 @@ export function billToText(bill: Bill, columns: readonly Column[], separator: ',
 }
 
 /** With an apostrophe before what a spreadsheet would run, also behind blanks and in a line further down. */
-const neutral = (text: string): string => (mayRun(text) ? `'${text}` : text);
+export const neutral = (text: string): string => (mayRun(text) ? `'${text}` : text);
 
 /** Cells for the clipboard, as spreadsheets write them: tabs between cells, quotes around texts with breaks. */
 export const blockToText = (cells: readonly (readonly string[])[]): string =>
