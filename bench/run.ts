@@ -55,7 +55,10 @@ function recognising(): void {
   }));
   const best = { read: Infinity, recognise: Infinity };
   for (let run = 0; run < 4; run++) {
-    best.read = Math.min(best.read, shortest(() => readStep(file, { shapes: false }), 1));
+    best.read = Math.min(
+      best.read,
+      shortest(() => readStep(file, { shapes: false }), 1),
+    );
     best.recognise = Math.min(
       best.recognise,
       shortest(() => {
