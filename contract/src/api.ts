@@ -1,5 +1,6 @@
 import * as v from 'valibot';
 import { shadings, type LookRequest } from '../../core/src/views/index.ts';
+import { confidences } from '../../core/src/revisions/index.ts';
 import { columnRoles } from '../../core/src/sources/index.ts';
 import { directionSchema, houseStyleSchema, intentionSchema, movesSchema, pathSchema } from './documents/index.ts';
 import { documentKinds } from '../../core/src/documents/index.ts';
@@ -10,7 +11,7 @@ const id = v.pipe(v.string(), v.regex(/^[0-9a-zA-Z-]{1,64}$/));
 export const jobSchema = v.object({
   id,
   /** Which work it is. */
-  kind: v.picklist(['import', 'shapes', 'view', 'intention']),
+  kind: v.picklist(['import', 'shapes', 'view', 'intention', 'recognise']),
   /** The last three are final. */
   state: v.picklist(['queued', 'running', 'done', 'failed', 'cancelled']),
   /** What it is doing, in words; done of of. */
@@ -36,6 +37,8 @@ export const projectSummarySchema = v.object({
   leafOccurrences: v.number(),
   /** Count of sheets that are there. */
   sheets: v.number(),
+  /** Whether a later revision has been brought in than the project's, or a sheet or bill shows an earlier one. */
+  behind: v.boolean(),
   /** ISO date and time of the last edit. */
   changed: v.string(),
 });
@@ -119,16 +122,84 @@ export const lookOrder = (
   shade,
   variant,
 });
-export const viewsOrderSchema = v.strictObject({ looks: v.pipe(v.array(lookSchema), v.minLength(1), v.maxLength(50)) });
+export const viewsOrderSchema = v.strictObject({
+  looks: v.pipe(v.array(lookSchema), v.minLength(1), v.maxLength(50)),
+  /** Revision of the machine that is looked at; the project's where absent. */
+  revision: v.optional(id),
+});
 /** Under which keys the views are, once the job that draws those that are missing is done. */
 export const viewsAnswerSchema = v.object({ keys: v.array(v.string()), job: v.nullable(id) });
 export type ViewsAnswer = v.InferOutput<typeof viewsAnswerSchema>;
 /** The job that makes what is missing; null when all is there. */
 export const workSchema = v.object({ job: v.nullable(id) });
 
+/** A file of the machine that was brought into a project. */
+export const revisionSchema = v.object({
+  id,
+  /** As the file gives it; empty for none. */
+  label: v.string(),
+  /** As it was uploaded. */
+  fileName: v.string(),
+  /** ISO date and time at which it was brought in. */
+  created: v.string(),
+  /** Why. */
+  remark: v.string(),
+  /** By whom; as typed. */
+  who: v.string(),
+  /** Count of different parts. */
+  parts: v.number(),
+  /** Pieces in one machine. */
+  leafOccurrences: v.number(),
+  /** Parts of it that were recognised with less than certainty, and nobody has said yet what they are. */
+  unsure: v.number(),
+});
+export type Revision = v.InferOutput<typeof revisionSchema>;
+
+const componentKey = v.pipe(v.string(), v.regex(/^[0-9a-f]{32}$/));
+/** How a revision was recognised, as it is stored. */
+export const matchesSchema = v.strictObject({
+  version: v.literal(1),
+  /** What the drafter said about pairs: of the earlier revision, of the file as it was read. */
+  answers: v.pipe(
+    v.array(v.strictObject({ was: componentKey, is: componentKey, same: v.boolean() })),
+    v.maxLength(20_000),
+  ),
+  /** Key that it was read with → key in the project, where they differ. */
+  keys: v.record(componentKey, componentKey),
+  /** Recognised with less than certainty, by the keys as read. */
+  unsure: v.array(
+    v.strictObject({
+      is: componentKey,
+      was: componentKey,
+      confidence: v.picklist(confidences),
+      /** What speaks for it and against. */
+      why: v.string(),
+    }),
+  ),
+});
+export type Matches = v.InferOutput<typeof matchesSchema>;
+
+/** A file that comes in: its name, and where it is a further revision of a project, which, why and by whom. */
+export const importSchema = v.object({
+  name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)),
+  into: v.optional(id),
+  remark: v.optional(v.pipe(v.string(), v.maxLength(400)), ''),
+  who: v.optional(v.pipe(v.string(), v.maxLength(190)), ''),
+});
+
+/** Why and by whom a revision was brought in. */
+export const remarkSchema = v.strictObject({
+  remark: v.pipe(v.string(), v.maxLength(400)),
+  who: v.pipe(v.string(), v.maxLength(190)),
+});
+/** What the drafter says about parts of a revision: the same as one of the earlier revision, or not. */
+export const answersSchema = v.strictObject({ answers: matchesSchema.entries.answers });
+
 export const projectSchema = v.object({
   /** As on the start page. */
   summary: projectSummarySchema,
+  /** Oldest first; which of them each document shows, the document says. */
+  revisions: v.array(revisionSchema),
   /** All of them, oldest first. */
   documents: v.array(storedDocumentSchema),
   /** Of the session that asks. */

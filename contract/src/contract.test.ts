@@ -147,6 +147,7 @@ const samples: { readonly [Kind in Command['kind']]: Extract<Command, { kind: Ki
   changeRecipe: { kind: 'changeRecipe', change: { machines: 2, variant: null, filter: null } },
   renameBill: { kind: 'renameBill', name: 'Buyer' },
   setAway: { kind: 'setAway', away: true },
+  showRevision: { kind: 'showRevision', revision: 'b' },
   setNumbers: { kind: 'setNumbers', numbers: { [key]: { number: 10, pinned: true } } as never },
   decideLines: { kind: 'decideLines', joins: { [key]: null } as never, apart: { [key]: '1' } as never },
   typeCells: { kind: 'typeCells', cells: { [key]: { name: 'Slat', 'property:Finish': null } } as never },

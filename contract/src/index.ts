@@ -9,6 +9,7 @@ export type {
   LookOrder,
   Project,
   ProjectSummary,
+  Revision,
   Shapes,
   Stale,
   StoredDocument,

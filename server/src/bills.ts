@@ -24,12 +24,22 @@ export async function addBill(
       from: from === undefined ? null : await storedBill(database, project, from),
       recipe,
       style: await usualStyle(database),
+      revision: await ownRevision(database, project),
     },
     blobs,
   );
   const label = `make the bill ${name}`.slice(0, 200);
   const document = await bringDocument({ database, desk }, project, 'bill', content, { gesture, session, label });
   return { document, missing: [...missing] };
+}
+
+/** The revision that the set names; null for the first. */
+async function ownRevision(database: DataSource, project: string): Promise<string | null> {
+  const [set] = (await database.query(
+    "SELECT JSON_VALUE(content, '$.revision') AS revision FROM document WHERE project = ? AND kind = 'set' LIMIT 1",
+    [project],
+  )) as { revision: string | null }[];
+  return set?.revision ?? null;
 }
 
 async function storedBill(database: DataSource, project: string, id: string): Promise<StoredText> {

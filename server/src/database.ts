@@ -7,6 +7,7 @@ import { Second1764300000000 } from './migrations/second.ts';
 import { Third1764500000000 } from './migrations/third.ts';
 import { Fourth1764700000000 } from './migrations/fourth.ts';
 import { Fifth1764900000000 } from './migrations/fifth.ts';
+import { Sixth1765000000000 } from './migrations/sixth.ts';
 
 /**
  * Opens the database and brings it up to date.
@@ -18,7 +19,14 @@ export async function openDatabase(url: string): Promise<DataSource> {
     type: 'mariadb',
     url,
     entities,
-    migrations: [First1764000000000, Second1764300000000, Third1764500000000, Fourth1764700000000, Fifth1764900000000],
+    migrations: [
+      First1764000000000,
+      Second1764300000000,
+      Third1764500000000,
+      Fourth1764700000000,
+      Fifth1764900000000,
+      Sixth1765000000000,
+    ],
     synchronize: false,
     migrationsTransactionMode: 'each',
     charset: 'utf8mb4',

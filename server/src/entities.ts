@@ -31,6 +31,16 @@ export interface RevisionRow {
   leafOccurrences: number;
   /** When it was brought in. */
   created: Date;
+  /** Name of the structure under the keys that it was read with; null where they are the project's. */
+  sourceBlob: string | null;
+  /** Revision that it was recognised against; null for the first. */
+  base: string | null;
+  /** Why it was brought in. */
+  remark: string;
+  /** By whom; as typed. */
+  who: string;
+  /** JSON of how it was recognised, see matchesSchema; null for the first. */
+  matches: string | null;
 }
 export interface DocumentRow {
   /** UUID. */
@@ -81,7 +91,7 @@ export interface JobRow {
   /** UUID. */
   id: string;
   /** Which work it is. */
-  kind: 'import' | 'shapes' | 'view' | 'intention';
+  kind: 'import' | 'shapes' | 'view' | 'intention' | 'recognise';
   /** `done`, `failed` and `cancelled` are final. */
   state: JobState;
   /** JSON of what the work needs. */
@@ -134,6 +144,11 @@ export const RevisionEntity = new EntitySchema<RevisionRow>({
     parts: { type: 'int' },
     leafOccurrences: { type: 'double' },
     created: { type: 'datetime', precision: 3 },
+    sourceBlob: { ...text, nullable: true },
+    base: { type: 'char', length: 36, nullable: true },
+    remark: { type: 'varchar', length: 400 },
+    who: text,
+    matches: { ...long, nullable: true },
   },
 });
 export const DocumentEntity = new EntitySchema<DocumentRow>({

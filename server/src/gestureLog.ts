@@ -242,6 +242,11 @@ export async function carryOut(
   metas: readonly Meta[],
 ): Promise<Outcome[]> {
   if (gestures.length === 0) return [];
+  await refuseGoneRevisions(
+    manager,
+    project,
+    gestures.flatMap(({ steps }) => steps),
+  );
   const meanwhile = await madeSince(
     manager,
     documents,
@@ -295,6 +300,24 @@ export async function carryOut(
       return { ok: false, error: new EditConflict(await staleAnswer(desk, touched(), since)) };
     }),
   );
+}
+
+/** A document that shows a revision that is not there could not be opened. @throws Refusal */
+async function refuseGoneRevisions(manager: EntityManager, project: string, steps: readonly StepText[]): Promise<void> {
+  const named = new Set(
+    steps.flatMap(({ command }) => {
+      if (!command.includes('"showRevision"')) return [];
+      const { revision } = JSON.parse(command) as { revision?: unknown };
+      return typeof revision === 'string' ? [revision] : [];
+    }),
+  );
+  if (named.size === 0) return;
+  const there = (await manager.query('SELECT id FROM revision WHERE project = ? AND id IN (?) FOR UPDATE', [
+    project,
+    [...named],
+  ])) as { id: string }[];
+  if (there.length < named.size)
+    throw new Refusal('edit-refused', 'That revision is not in the project; it may have been taken away.');
 }
 
 type NewEdit = Omit<EditRow, 'id'>;

@@ -20,10 +20,14 @@ export const jobPayloads = {
     fileName: v.string(),
     fileBlob: v.string(),
     /** The demo comes with a finished sheet. */ finished: v.boolean(),
+    /** Project that it is a further revision of; a project of its own where absent. */ into: v.optional(v.string()),
+    /** Of a further revision, as typed. */ remark: v.optional(v.string()),
+    who: v.optional(v.string()),
     /** For structure lists. */ mapping: v.optional(api.listMappingSchema),
   }),
-  shapes: v.object({ project: v.string() }),
-  view: v.object({ project: v.string(), looks: v.array(api.lookSchema) }),
+  shapes: v.object({ project: v.string(), revision: v.optional(v.string()) }),
+  view: v.object({ project: v.string(), looks: v.array(api.lookSchema), revision: v.optional(v.string()) }),
+  recognise: v.object({ project: v.string(), revision: v.string(), ...api.answersSchema.entries }),
   intention: v.strictObject({ project: v.string(), ...api.intendedSchema.entries }),
 } satisfies Record<JobKind, v.GenericSchema>;
 type JobPayload<Kind extends JobKind> = v.InferInput<(typeof jobPayloads)[Kind]>;
@@ -34,6 +38,7 @@ export const LEFT: Readonly<Record<JobKind, string>> = {
   shapes: 'what was made is kept',
   view: 'nothing was drawn',
   intention: 'nothing was changed',
+  recognise: 'nothing was changed',
 };
 
 /** Work that takes longer than a request: rows in the database that any server's runner may claim (`jobRunner.ts`). */

@@ -1,11 +1,12 @@
 import type { MessagePort } from 'node:worker_threads';
-import type { StoredText } from '../../contract/src/index.ts';
-import { Refusal, type Assembly } from '../../core/src/assembly/index.ts';
+import { readStored, type StoredText } from '../../contract/src/index.ts';
+import { Refusal, type Assembly, type EditedAssembly } from '../../core/src/assembly/index.ts';
 import { columnFindings, faultFindings, type Bill } from '../../core/src/bill/index.ts';
 import { readyForFormulas } from '../../core/src/columns/index.ts';
 import {
   billShownBy,
   editedFor,
+  newComponentEdits,
   projectBill,
   recipeFileOf,
   type BillDocument,
@@ -42,6 +43,7 @@ import {
 } from '../../engine/src/index.ts';
 import { openDocuments, type OpenedDocuments } from './openedDocuments.ts';
 import { openInputs } from './openedStructure.ts';
+import { revisionIn } from './revisions.ts';
 
 export const billFormats = ['csv', 'tsv', 'xlsx', 'json', 'recipe'] as const;
 export const sheetFormats = ['pdf', 'svg', 'png'] as const;
@@ -60,12 +62,18 @@ export interface OutputTask {
   readonly dots?: number | undefined;
   /** All of the project. */
   readonly documents: readonly StoredText[];
-  /** Name of the structure in the store. */
-  readonly assemblyBlob: string;
-  readonly fileName: string;
+  /** Oldest first. */
+  readonly revisions: readonly StoredRevision[];
   readonly projectName: string;
   /** Where the store is asked. */
   readonly port: MessagePort;
+}
+/** A revision of the project's machine. */
+export interface StoredRevision {
+  readonly id: string;
+  /** Name of the structure in the store. */
+  readonly assemblyBlob: string;
+  readonly fileName: string;
 }
 export interface Output {
   /** What the file may be called. */
@@ -102,7 +110,7 @@ async function billFile(
   id: string,
   store: DerivedStore,
 ): Promise<NamedBytes> {
-  const { bill, document, assembly } = project.bill(id);
+  const { bill, document, assembly, fileName } = await project.bill(id);
   const { name, columns } = document;
   switch (format) {
     case 'csv':
@@ -119,7 +127,7 @@ async function billFile(
     }
     case 'json': {
       const findings = [...columnFindings(bill, columns), ...faultFindings(bill, columns)];
-      const pieces = [...billJson(assembly, bill, project.fileName, columns, findings)].map(inUtf8);
+      const pieces = [...billJson(assembly, bill, fileName, columns, findings)].map(inUtf8);
       return { name, bytes: Buffer.concat(pieces) };
     }
   }
@@ -185,7 +193,7 @@ function factsOf({ set, sheets }: OpenedProject, at: number): PdfFacts {
   return { title: title || content.name, author: createdBy, date };
 }
 
-const shownBill = ({ bill, document, assembly }: ReturnType<OpenedProject['bill']>): ShownBill => ({
+const shownBill = ({ bill, document, assembly }: BillAsShown): ShownBill => ({
   bill,
   columns: document.columns,
   assembly,
@@ -200,7 +208,9 @@ async function inputsOf(project: OpenedProject, at: number, store: DerivedStore)
   const { content: sheet } = project.sheets[at];
   const { logo } = project.set.content.block ?? {};
   const shown = billShownBy(project.bills, sheet).id;
-  const { bill, document, assembly } = project.bill(shown);
+  // A sheet shows one revision: its machine, its lists and its pictures.
+  const revision = sheet.revision ?? null;
+  const { bill, document, assembly } = await project.bill(shown, revision);
   const lines = new Map<string, ViewLines>();
   for (const view of sheet.views) {
     const drawn = await store.get(viewKeys(lookAt(assembly, viewRequest(view, project.set.content.poses)).key).lines);
@@ -218,45 +228,66 @@ async function inputsOf(project: OpenedProject, at: number, store: DerivedStore)
     bill,
     columns: document.columns,
     lists: new Map(
-      otherBills(sheet)
-        .filter((id) => project.bills.some((one) => one.id === id))
-        .map((id) => [id, shownBill(project.bill(id))]),
+      await Promise.all(
+        otherBills(sheet)
+          .filter((id) => project.bills.some((one) => one.id === id))
+          .map(async (id) => [id, shownBill(await project.bill(id, revision))] as const),
+      ),
     ),
     lines,
   };
 }
 
-interface OpenedProject extends Pick<OpenedDocuments, 'bills' | 'set' | 'sheets'> {
+interface BillAsShown {
+  readonly bill: Bill;
+  readonly document: BillDocument;
+  readonly assembly: Assembly;
   readonly fileName: string;
+}
+interface OpenedProject extends Pick<OpenedDocuments, 'bills' | 'set' | 'sheets'> {
   readonly edits: ComponentEdits;
-  /** A bill as it reads now. @throws Refusal */
-  readonly bill: (id: string) => { bill: Bill; document: BillDocument; assembly: Assembly };
+  /**
+   * A bill as it reads now, of a revision; of the project's first where null, of its own where that is left out. Rejects
+   * with a Refusal.
+   */
+  readonly bill: (id: string, revision?: string | null) => Promise<BillAsShown>;
 }
 
-async function openProject(
-  { documents, assemblyBlob, fileName }: OutputTask,
-  store: DerivedStore,
-): Promise<OpenedProject> {
+async function openProject({ documents, revisions }: OutputTask, store: DerivedStore): Promise<OpenedProject> {
   const { components, bills, set, sheets } = openDocuments(documents);
-  const inputs = await openInputs(assemblyBlob, components, store);
-  const edited = editedFor(inputs, null);
+  const contents = sheets.map(({ content }) => content);
+  const opened = new Map<string, Promise<{ inputs: OpenedInputs; edited: EditedAssembly }>>();
+  const openAt = ({ id, assemblyBlob }: StoredRevision) => {
+    let open = opened.get(id);
+    if (!open) {
+      open = openInputs(assemblyBlob, components, store).then((inputs) => ({
+        inputs,
+        edited: editedFor(inputs, null),
+      }));
+      opened.set(id, open);
+    }
+    return open;
+  };
   return {
-    fileName,
-    edits: inputs.edits,
+    edits: components ? (readStored(components) as ComponentEdits) : newComponentEdits,
     bills,
     set,
     sheets,
-    bill: (id) => {
+    bill: async (id, wanted) => {
       const found = bills.find((bill) => bill.id === id);
       if (!found) throw new Refusal('not-there', 'That bill is no longer in the project.');
+      const revision = revisionIn(revisions, wanted === undefined ? found.content.revision : wanted);
+      const { inputs, edited } = await openAt(revision);
+      const { fileName } = revision;
       const own = found.content.recipe.variant ? undefined : edited;
       const made = projectBill({ ...inputs, bill: found.content, fileName }, own);
-      const contents = sheets.map(({ content }) => content);
       return {
         document: found.content,
         assembly: made.edited.assembly,
         bill: withPlaces(made.bill, made.edited.assembly, made.decisions, made.extras, contents),
+        fileName,
       };
     },
   };
 }
+type OpenedInputs = Awaited<ReturnType<typeof openInputs>>;

@@ -9,15 +9,28 @@ import type { OutputTask } from './outputs.ts';
 import { ProjectEntity, type RevisionRow } from './entities.ts';
 import { documentJson } from './documentJson.ts';
 import { historyOf } from './history.ts';
+import { presentRevision, revisionsOf } from './revisions.ts';
 import { readableAgain } from './unreadable.ts';
 import type { Asked } from './questions.ts';
 import type { Desk } from './desk.ts';
 
+/** The project's revision: the one that its set names, else its first. */
+const OWN_REVISION = `COALESCE((SELECT JSON_VALUE(d.content, '$.revision') FROM document d WHERE d.project = p.id AND d.kind = 'set' LIMIT 1),
+  (SELECT f.id FROM revision f WHERE f.project = p.id ORDER BY f.created, f.id LIMIT 1))`;
+const FIRST_REVISION = '(SELECT f.id FROM revision f WHERE f.project = p.id ORDER BY f.created, f.id LIMIT 1)';
+const NEWEST_REVISION =
+  '(SELECT f.id FROM revision f WHERE f.project = p.id ORDER BY f.created DESC, f.id DESC LIMIT 1)';
 const SUMMARY = `SELECT p.id, p.name, p.changed, r.fileName, r.label AS revision, r.parts, r.leafOccurrences,
-  (SELECT COUNT(*) FROM document d WHERE d.project = p.id AND d.kind = 'sheet' AND d.away = 0) AS sheets
-  FROM project p JOIN revision r ON r.project = p.id AND r.created = (SELECT MAX(created) FROM revision WHERE project = p.id)`;
+  (SELECT COUNT(*) FROM document d WHERE d.project = p.id AND d.kind = 'sheet' AND d.away = 0) AS sheets,
+  EXISTS (SELECT 1 FROM document d WHERE d.project = p.id AND d.kind IN ('sheet', 'bill', 'set') AND d.away = 0
+    AND COALESCE(JSON_VALUE(d.content, '$.revision'), ${FIRST_REVISION}) <> ${NEWEST_REVISION}) AS behind
+  FROM project p JOIN revision r ON r.id = ${OWN_REVISION}`;
 
-type SummaryRow = Omit<ProjectSummary, 'changed' | 'sheets'> & { changed: Date; sheets: number | string };
+type SummaryRow = Omit<ProjectSummary, 'changed' | 'sheets' | 'behind'> & {
+  changed: Date;
+  sheets: number | string;
+  behind: number | string;
+};
 const summary = ({
   id,
   name,
@@ -26,6 +39,7 @@ const summary = ({
   parts,
   leafOccurrences,
   sheets,
+  behind,
   changed,
 }: SummaryRow): ProjectSummary => ({
   id,
@@ -35,6 +49,7 @@ const summary = ({
   parts,
   leafOccurrences: Number(leafOccurrences),
   sheets: Number(sheets),
+  behind: Number(behind) > 0,
   changed: changed.toISOString(),
 });
 
@@ -70,7 +85,13 @@ export async function projectJson(
   );
   const asked = { assemblyBlob: await structureOf(database, id), edits: null };
   const findings = await desk.question(asked, { what: 'findings' }, blobs);
-  const rest = { summary: summary(found), history: await historyOf(database.manager, id, session), findings };
+  const revisions = (await revisionsOf(database, id)).map(presentRevision);
+  const rest = {
+    summary: summary(found),
+    revisions,
+    history: await historyOf(database.manager, id, session),
+    findings,
+  };
   return `{"documents":[${documents.map(documentJson).join()}],${JSON.stringify(rest).slice(1)}`;
 }
 
@@ -82,35 +103,59 @@ export const storedDocuments = (database: DataSource, project: string): Promise<
 export async function storedProject(
   database: DataSource,
   id: string,
-): Promise<Pick<OutputTask, 'documents' | 'assemblyBlob' | 'fileName' | 'projectName'>> {
-  const { fileName, name } = await findSummary(database, id);
+): Promise<Pick<OutputTask, 'documents' | 'revisions' | 'projectName'>> {
+  const { name } = await findSummary(database, id);
   return {
     documents: await storedDocuments(database, id),
-    assemblyBlob: await structureOf(database, id),
-    fileName,
+    revisions: (await revisionsOf(database, id)).map(({ id: of, assemblyBlob, fileName }) => ({
+      id: of,
+      assemblyBlob,
+      fileName,
+    })),
     projectName: name,
   };
 }
 
-/** Name in the store of the newest revision's structure. @throws NotFound */
-export async function structureOf(database: DataSource, project: string): Promise<string> {
-  const [revision] = (await database.query(
-    'SELECT assemblyBlob FROM revision WHERE project = ? ORDER BY created DESC LIMIT 1',
-    [project],
-  )) as Pick<RevisionRow, 'assemblyBlob'>[];
-  if (!revision) throw new NotFound('There is no such project; it may have been deleted.');
-  return revision.assemblyBlob;
+/** A revision of a project; its own where null is asked for. @throws NotFound */
+export async function findRevision(
+  database: DataSource,
+  project: string,
+  revision: string | null = null,
+): Promise<RevisionRow> {
+  const [found] = (await database.query(
+    `SELECT r.* FROM project p JOIN revision r ON r.project = p.id AND r.id = COALESCE(?, ${OWN_REVISION}) WHERE p.id = ?`,
+    [revision, project],
+  )) as RevisionRow[];
+  if (!found)
+    throw new NotFound(
+      revision === null
+        ? 'There is no such project; it may have been deleted.'
+        : 'There is no such revision; it may have been taken away, or the project was deleted.',
+    );
+  return found;
 }
+/** Name in the store of its structure. @throws NotFound */
+export const structureOf = async (
+  database: DataSource,
+  project: string,
+  revision: string | null = null,
+): Promise<string> => (await findRevision(database, project, revision)).assemblyBlob;
 
 /** Takes a project away, with all bytes that no other one needs. @throws NotFound */
 export async function deleteProject(database: DataSource, blobs: BlobStore, desk: Desk, id: string): Promise<void> {
-  const asked = { assemblyBlob: await structureOf(database, id), edits: null };
-  const ofAssembly = await desk.question(asked, { what: 'keys' }, blobs).catch(() => []);
+  if ((await revisionsOf(database, id)).length === 0)
+    throw new NotFound('There is no such project; it may have been deleted.');
+  const ofAssembly = new Map<string, readonly string[]>();
+  for (const { assemblyBlob } of await revisionsOf(database, id))
+    ofAssembly.set(
+      assemblyBlob,
+      await desk.question({ assemblyBlob, edits: null }, { what: 'keys' }, blobs).catch(() => []),
+    );
   await database.transaction(async (manager: EntityManager) => {
-    const revisions = (await manager.query('SELECT fileBlob, assemblyBlob FROM revision WHERE project = ?', [id])) as {
-      fileBlob: string;
-      assemblyBlob: string;
-    }[];
+    const revisions = (await manager.query(
+      'SELECT fileBlob, assemblyBlob, sourceBlob FROM revision WHERE project = ?',
+      [id],
+    )) as Pick<RevisionRow, 'fileBlob' | 'assemblyBlob' | 'sourceBlob'>[];
     const shapes = (await manager.query(
       'SELECT shape FROM shape_use WHERE project = ? AND shape NOT IN (SELECT shape FROM shape_use WHERE project <> ?)',
       [id, id],
@@ -118,12 +163,13 @@ export async function deleteProject(database: DataSource, blobs: BlobStore, desk
     const { affected } = await manager.getRepository(ProjectEntity).delete({ id });
     if (!affected) throw new NotFound('There is no such project; it may have been deleted already.');
     const keys = shapes.flatMap(({ shape }) => keysOfShape(shape));
-    for (const { fileBlob, assemblyBlob } of revisions) {
-      const isUsed = async (column: 'fileBlob' | 'assemblyBlob', name: string) =>
+    for (const { fileBlob, assemblyBlob, sourceBlob } of revisions) {
+      const isUsed = async (column: 'fileBlob' | 'assemblyBlob' | 'sourceBlob', name: string) =>
         ((await manager.query(`SELECT id FROM revision WHERE ${column} = ? LIMIT 1`, [name])) as unknown[]).length > 0;
       if (!(await isUsed('fileBlob', fileBlob))) keys.push(fileBlob);
-      if (await isUsed('assemblyBlob', assemblyBlob)) continue;
-      keys.push(assemblyBlob, ...ofAssembly);
+      for (const name of sourceBlob ? [assemblyBlob, sourceBlob] : [assemblyBlob])
+        if (!(await isUsed('assemblyBlob', name)) && !(await isUsed('sourceBlob', name)))
+          keys.push(name, ...(ofAssembly.get(name) ?? []));
     }
     for (let at = 0; at < keys.length; at += 100)
       await manager.query('DELETE FROM `blob` WHERE id IN (?)', [keys.slice(at, at + 100).map(blobId)]);
@@ -151,7 +197,11 @@ export async function componentEdits(database: DataSource, project: string): Pro
   return row ?? null;
 }
 /** What a question about a project is asked of. @throws NotFound */
-export const askedOf = async (database: DataSource, project: string): Promise<Asked> => ({
-  assemblyBlob: await structureOf(database, project),
+export const askedOf = async (
+  database: DataSource,
+  project: string,
+  revision: string | null = null,
+): Promise<Asked> => ({
+  assemblyBlob: await structureOf(database, project, revision),
   edits: await componentEdits(database, project),
 });

@@ -54,6 +54,8 @@ export type Question =
       readonly from: StoredText | null;
       readonly recipe: unknown;
       readonly style: HouseStyle | null;
+      /** Revision that it is to count; null for the project's first. */
+      readonly revision: string | null;
     };
 /** Documents that a question is about, as they are stored: how long answering may take hangs on them. */
 export const textsOf = (question: Question): string[] =>
@@ -122,13 +124,13 @@ export async function answerQuestion(
       return views.map((view) => lookOrder(viewRequest(view, poses), question.variant));
     }
     case 'newBill': {
-      const { name, from, recipe, style } = question;
+      const { name, from, recipe, style, revision } = question;
       if (from) return { content: JSON.stringify({ ...readStored(from), name }), missing: [] };
       const edited = editedFor(await openInputs(assemblyBlob, edits, store), null);
       const opened = recipe === undefined ? null : openRecipe(parseRecipeFile(recipe), edited.assembly, measuredNames);
       const bill = opened?.bill ?? withStyle(newBill(edited.assembly, ''), style);
       return {
-        content: JSON.stringify({ ...withFirstNumbers(bill, edited), name }),
+        content: JSON.stringify({ ...withFirstNumbers(bill, edited), name, ...(revision ? { revision } : {}) }),
         missing: (opened?.findings ?? []).map(({ message }) => message),
       };
     }

@@ -1,5 +1,6 @@
 import type * as v from 'valibot';
 import type { api, LookOrder, StoredText } from '../../contract/src/index.ts';
+import { groupBy } from '../../core/src/assembly/index.ts';
 import { billShownBy } from '../../core/src/documents/index.ts';
 import { blankSheet, usualPaper } from '../../core/src/sheets/index.ts';
 import type { BlobStore } from './blobs.ts';
@@ -7,6 +8,7 @@ import { bringDocument, type GestureTools } from './gestureLog.ts';
 import { NotFound } from './errors.ts';
 import { openDocuments } from './openedDocuments.ts';
 import { askedOf, storedDocuments } from './projects.ts';
+import { revisionsOf } from './revisions.ts';
 
 /** Adds a sheet behind another one: a copy of it, or a blank one on the same paper. */
 export async function addSheet(
@@ -17,7 +19,7 @@ export async function addSheet(
   const stored = (await storedDocuments(database, project)).filter(({ kind }) => kind === 'sheet' || kind === 'set');
   const set = stored.find(({ kind }) => kind === 'set');
   if (!set) throw new NotFound('There is no such project; it may have been deleted.');
-  const { sheets } = openDocuments(stored);
+  const { sheets, set: shared } = openDocuments(stored);
   const find = (id: string) => {
     const at = sheets.findIndex((sheet) => sheet.id === id);
     if (at < 0) throw new NotFound('That sheet is no longer in the project.');
@@ -31,7 +33,12 @@ export async function addSheet(
     { database, desk },
     project,
     'sheet',
-    JSON.stringify(content ? { ...content, name } : blankSheet(name, paper)),
+    // It shows what the one shows that it is a copy of, else what is the project's.
+    JSON.stringify(
+      content
+        ? { ...content, name }
+        : { ...blankSheet(name, paper), ...(shared.content.revision ? { revision: shared.content.revision } : {}) },
+    ),
     { gesture, session, label },
     (id) => [
       {
@@ -48,8 +55,8 @@ export async function addSheet(
 }
 
 /**
- * Orders of what the views of a sheet, or of all sheets, look at. Of the bills only their variants are read: they may be
- * large.
+ * Orders of what the views of a sheet, or of all sheets, look at, by the revision that they show. Of the bills only their
+ * variants are read: they may be large.
  * @param id null for all sheets
  * @throws NotFound
  */
@@ -57,11 +64,11 @@ export async function looksOnSheets(
   { database, desk, blobs }: GestureTools & { readonly blobs: BlobStore },
   project: string,
   id: string | null,
-): Promise<readonly LookOrder[]> {
+): Promise<readonly RevisionLooks[]> {
   const stored = (await database.query(
-    `SELECT id, kind, version, content, JSON_VALUE(content, '$.bill') AS bill FROM document WHERE project = ? AND ((kind = 'sheet' AND away = 0${id === null ? '' : ' AND id = ?'}) OR kind = 'set')`,
+    `SELECT id, kind, version, content, JSON_VALUE(content, '$.bill') AS bill, JSON_VALUE(content, '$.revision') AS revision FROM document WHERE project = ? AND ((kind = 'sheet' AND away = 0${id === null ? '' : ' AND id = ?'}) OR kind = 'set')`,
     id === null ? [project] : [project, id],
-  )) as (StoredText & { bill: string | null })[];
+  )) as (StoredText & { bill: string | null; revision: string | null })[];
   const sheets = stored.filter(({ kind }) => kind === 'sheet');
   if (sheets.length === 0)
     throw new NotFound(id === null ? 'This project has no sheet.' : 'That sheet is no longer in the project.');
@@ -70,12 +77,23 @@ export async function looksOnSheets(
     [project],
   )) as { id: string; variant: string | null }[];
   const set = stored.find(({ kind }) => kind === 'set') ?? null;
-  const asked = await askedOf(database, project);
+  const [first] = await revisionsOf(database, project);
   const looks = await Promise.all(
-    sheets.map((sheet) => {
+    sheets.map(async (sheet) => {
       const { variant } = billShownBy(bills, sheet.bill === null ? {} : { bill: sheet.bill });
-      return desk.question(asked, { what: 'sheetLooks', sheet, set, variant }, blobs);
+      const revision = sheet.revision ?? first.id;
+      const asked = await askedOf(database, project, revision);
+      return { revision, looks: await desk.question(asked, { what: 'sheetLooks', sheet, set, variant }, blobs) };
     }),
   );
-  return looks.flat();
+  return [...groupBy(looks, ({ revision }) => revision)].map(([revision, of]) => ({
+    revision,
+    looks: of.flatMap((one) => one.looks),
+  }));
+}
+
+/** What sheets look at in one revision. */
+export interface RevisionLooks {
+  readonly revision: string;
+  readonly looks: readonly LookOrder[];
 }

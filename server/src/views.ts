@@ -15,13 +15,15 @@ export async function orderViews(
   services: Services,
   project: string,
   orders: readonly LookOrder[],
+  revision: string | null = null,
 ): Promise<api.ViewsAnswer> {
   const { database, blobs, desk } = services;
-  const keys = await desk.question(await askedOf(database, project), { what: 'looks', orders }, blobs);
+  const keys = await desk.question(await askedOf(database, project, revision), { what: 'looks', orders }, blobs);
   const missing: string[] = [];
   for (const key of new Set(keys)) if (!(await isDrawn(services, key))) missing.push(key);
   if (missing.length === 0) return { keys: [...keys], job: null };
   const about = createHash('sha256').update(missing.sort().join()).digest('hex');
   const looks = orders.filter((_, at) => missing.includes(keys[at]));
-  return { keys: [...keys], job: await services.jobs.add('view', { project, looks }, about, { once: true }) };
+  const payload = { project, looks, ...(revision === null ? {} : { revision }) };
+  return { keys: [...keys], job: await services.jobs.add('view', payload, about, { once: true }) };
 }

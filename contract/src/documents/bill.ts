@@ -154,6 +154,7 @@ export const billSchema = v.strictObject({
   overrides: entriesOf(address, v.record(shortText, longText)),
   lines,
   away: v.optional(v.literal(true)),
+  revision: v.optional(shortText),
 });
 
 /** What can be done to a bill. */
@@ -167,6 +168,7 @@ export const billCommandSchema = v.variant('kind', [
   v.strictObject({ kind: v.literal('changeRecipe'), change: nullable(recipeFields) }),
   v.strictObject({ kind: v.literal('renameBill'), name: shortText }),
   v.strictObject({ kind: v.literal('setAway'), away: v.boolean() }),
+  v.strictObject({ kind: v.literal('showRevision'), revision: v.nullable(shortText) }),
   v.strictObject({
     kind: v.literal('changeColumn'),
     id: shortText,

@@ -315,7 +315,9 @@ const titleBlock = v.strictObject({
     v.check((list) => new Set(list.map((one) => one.id)).size === list.length, 'Two fields have one id.'),
   ),
   revisions: v.pipe(
-    v.array(v.strictObject({ revision: shortText, text: shortText, date: shortText, by: shortText })),
+    v.array(
+      v.strictObject({ revision: shortText, text: shortText, date: shortText, by: shortText, of: v.optional(id) }),
+    ),
     v.maxLength(MOST_REVISIONS),
   ),
   logo: v.optional(logo),
@@ -350,6 +352,7 @@ export const sheetSchema = v.strictObject({
   rails: v.optional(v.pipe(v.array(rail), v.maxLength(MOST_RAILS))),
   dimensions: v.optional(v.pipe(v.array(dimension), v.maxLength(500))),
   away: v.optional(v.literal(true)),
+  revision: v.optional(id),
 });
 holds<Same<typeof view, SheetView>>();
 holds<Same<typeof table, SheetTable>>();
@@ -367,6 +370,7 @@ export const sheetSetSchema = v.strictObject({
   version: v.literal(1),
   fields: titleFields,
   order,
+  revision: v.optional(id),
   projection: v.optional(v.picklist(projections)),
   dimensionLook: v.optional(dimensionLook),
   block: v.optional(titleBlock),
@@ -395,6 +399,7 @@ export const sheetCommandSchema = v.variant('kind', [
   v.strictObject({ kind: v.literal('renameSheet'), name: shortText }),
   v.strictObject({ kind: v.literal('setAway'), away: v.boolean() }),
   v.strictObject({ kind: v.literal('setBill'), bill: v.nullable(id) }),
+  v.strictObject({ kind: v.literal('showRevision'), revision: v.nullable(id) }),
   v.strictObject({
     kind: v.literal('addView'),
     view: drawn(view, 'turn'),
@@ -427,6 +432,7 @@ holds<Same<typeof sheetCommandSchema, SheetCommand>>();
 export const sheetSetCommandSchema = v.variant('kind', [
   v.strictObject({ kind: v.literal('setSharedField'), field, value: shortText }),
   v.strictObject({ kind: v.literal('setProjection'), projection: v.picklist(projections) }),
+  v.strictObject({ kind: v.literal('showRevision'), revision: v.nullable(id) }),
   v.strictObject({ kind: v.literal('setTitleBlock'), block: v.nullable(titleBlock) }),
   v.strictObject({ kind: v.literal('setDimensionLook'), look: v.nullable(dimensionLook) }),
   v.strictObject({ kind: v.literal('orderSheets'), order }),

@@ -28,6 +28,8 @@ export interface BillDocument {
   readonly lines: readonly LineWithoutShape[];
   /** Taken away; kept so that it can come back. */
   readonly away?: true;
+  /** Revision of the model that it counts, until a later one is taken over; the project's first where absent. */
+  readonly revision?: string;
 }
 
 /** Brings an older stored bill to the present shape. Version 1 knew depth, identity, columns and numbers only. */
@@ -48,6 +50,8 @@ export type BillCommand =
   | { readonly kind: 'renameBill'; readonly name: string }
   /** Takes the bill away, or brings it (back). */
   | { readonly kind: 'setAway'; readonly away: boolean }
+  /** Which revision of the model the bill counts; null for the project's first. */
+  | { readonly kind: 'showRevision'; readonly revision: string | null }
   | { readonly kind: 'addColumn'; readonly column: Column; readonly at: number }
   | { readonly kind: 'removeColumn'; readonly id: string }
   | { readonly kind: 'moveColumn'; readonly id: string; readonly to: number }
@@ -120,6 +124,10 @@ export function applyBillCommand(bill: BillDocument, command: BillCommand): Done
         document: command.away ? { ...rest, away: true } : rest,
         inverse: { kind: 'setAway', away: away ?? false },
       };
+    }
+    case 'showRevision': {
+      const { changed, before } = changeFields<BillDocument>(bill, { revision: command.revision });
+      return { ok: true, document: changed, inverse: { kind: 'showRevision', revision: before.revision ?? null } };
     }
     case 'addColumn': {
       if (columns.some(({ id }) => id === command.column.id))
@@ -268,6 +276,8 @@ export function billTouches(command: BillCommand): string[] {
       return ['name'];
     case 'setAway':
       return ['away'];
+    case 'showRevision':
+      return ['revision'];
     case 'addColumn':
       return [`column ${command.column.id}`, 'column order'];
     case 'removeColumn':

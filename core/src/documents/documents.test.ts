@@ -94,6 +94,7 @@ const billCommand: fc.Arbitrary<Command> = fc.oneof(
         })),
       }) as Command,
   ),
+  fc.option(fc.constantFrom('a', 'b')).map((revision) => ({ kind: 'showRevision', revision }) as Command),
   fc
     .option(fc.nat(50))
     .map((number) => ({ kind: 'setNumbers', numbers: { [key]: number === null ? null : { number } } }) as Command),
@@ -104,6 +105,7 @@ const sheetCommand: fc.Arbitrary<Command> = fc.oneof(
   fc.string().map((name) => ({ kind: 'renameSheet', name }) as Command),
   fc.boolean().map((away) => ({ kind: 'setAway', away }) as Command),
   fc.option(fc.constant('bill')).map((shown) => ({ kind: 'setBill', bill: shown }) as Command),
+  fc.option(fc.constantFrom('a', 'b')).map((revision) => ({ kind: 'showRevision', revision }) as Command),
   fc.constantFrom('v1', 'v2').map((id) => ({ kind: 'addView', view: { ...sheet.views[0], id } }) as Command),
   fc.constantFrom('v1', 'v2').map((id) => ({ kind: 'removeView', id }) as Command),
   fc.nat(200).map((x) => ({ kind: 'changeView', id: 'v1', change: { centre: [x, 5], byHand: true } }) as Command),
@@ -123,6 +125,7 @@ const sheetCommand: fc.Arbitrary<Command> = fc.oneof(
 const setCommand: fc.Arbitrary<Command> = fc.oneof(
   fc.string().map((value) => ({ kind: 'setSharedField', field: 'title', value }) as Command),
   fc.subarray(['a', 'b', 'c']).map((order) => ({ kind: 'orderSheets', order }) as Command),
+  fc.option(fc.constantFrom('a', 'b')).map((revision) => ({ kind: 'showRevision', revision }) as Command),
 );
 const treatment = fc.option(fc.record({ ownLine: fc.boolean(), countContents: fc.boolean() }));
 const componentKey = fc.constantFrom(key, key.replace('0', 'f')),

@@ -17,7 +17,7 @@ export type { CellInput } from './cellEdits.ts';
 export { newComponentEdits, upgradeComponentEdits } from './components.ts';
 export type { ComponentCommand, ComponentEdits, Decision, OwnProperty } from './components.ts';
 export type { SheetCommand, ViewChange } from './sheet.ts';
-export { carryOut, looksFor } from './intentions.ts';
+export { carryOut, looksFor, showsRevision } from './intentions.ts';
 export type {
   CarriedOut,
   DrawnLook,
@@ -52,4 +52,6 @@ export type { ProjectBillInput } from './projectBill.ts';
 
 export { projectLooks } from './projectLooks.ts';
 export type { VariantLook } from './projectLooks.ts';
+export { asPrinted } from './takeOver.ts';
+export type { TakeOver } from './takeOver.ts';
 export { styleSteps } from './styleSteps.ts';

@@ -26,6 +26,7 @@ import type { BillCommand, BillDocument } from './bill.ts';
 import { after, joinRows, mergeAsUsual, partRow, relists, typeInto } from './cellEdits.ts';
 import type { Command } from './documents.ts';
 import { billShownBy, editedFor, projectBill, type ProjectBillInput } from './projectBill.ts';
+import { takeOver, type TakeOver } from './takeOver.ts';
 import { lockedProblem } from './lockedProblem.ts';
 import { sheetSteps } from './sheetSteps.ts';
 
@@ -39,6 +40,8 @@ export interface Stored<Content> {
 
 /** The documents of a project and what they are about: everything that a gesture may depend on. */
 export interface ProjectState extends Omit<ProjectBillInput, 'bill'> {
+  /** Which revision `original` is, and the project's first; documents that name none show that. */
+  readonly revision?: { readonly shown: string; readonly first: string };
   /** Document id of the component edits. */
   readonly components: string;
   /** What all sheets share. */
@@ -98,6 +101,11 @@ export type PlainIntention =
       readonly levels: number;
       readonly view?: { readonly sheet: string; readonly view: string };
     }
+  /**
+   * Lets bills and sheets show a revision of the model; the state is of that. Balloons keep their places, leaders end on
+   * their parts again.
+   */
+  | TakeOver
   /** Views, list and balloons; what was placed by hand stays. */
   | { readonly kind: 'makeDrawing'; readonly sheet: string; readonly views: readonly ViewWish[] };
 
@@ -174,11 +182,17 @@ function remembering(state: ProjectState, { machine }: Pick<Means, 'machine'>): 
   };
 }
 
+/** Whether a document shows the revision that the state is of. */
+export const showsRevision = (
+  { revision }: Pick<ProjectState, 'revision'>,
+  content: { readonly revision?: string },
+): boolean => !revision || (content.revision ?? revision.first) === revision.shown;
+
 type ChangeBill = Extract<PlainIntention, { kind: 'changeBill' }>;
 /** Intentions that say which commands they mean. */
 type Resolved = Extract<
   PlainIntention,
-  { kind: 'changeBill' | 'sayEverywhere' | 'showBill' | 'placeBalloons' | 'makeDrawing' | 'proposePose' }
+  { kind: 'changeBill' | 'sayEverywhere' | 'showBill' | 'placeBalloons' | 'makeDrawing' | 'proposePose' | 'takeOver' }
 >;
 
 /** The bill with the commands carried out; null where no other lines stand in it than before. */
@@ -204,9 +218,18 @@ function arranged(state: ProjectState, intention: Resolved): { sheet: Stored<She
       const bill = relisted(state, intention);
       if (!bill) return [];
       return state.sheets
-        .filter((sheet) => shown(sheet).id === intention.bill && sheet.content.balloons.some(({ byHand }) => !byHand))
+        .filter(
+          (sheet) =>
+            shown(sheet).id === intention.bill &&
+            showsRevision(state, sheet.content) &&
+            sheet.content.balloons.some(({ byHand }) => !byHand),
+        )
         .map((sheet) => ({ sheet, bill }));
     }
+    case 'takeOver':
+      return state.sheets
+        .filter(({ id }) => intention.documents.includes(id))
+        .map((sheet) => ({ sheet, bill: shown(sheet).content }));
     case 'sayEverywhere':
     case 'proposePose':
       return [];
@@ -268,6 +291,13 @@ export function carryOut(state: ProjectState, meant: PlainIntention, given: Mean
     }
     case 'proposePose':
       return proposePose(state, intention, means);
+    case 'takeOver': {
+      const list = (bill: BillDocument) => listOf(state, bill, means);
+      return takeOver(state, intention, {
+        list,
+        inputs: (sheet, bill) => inputsOf(state, sheet, bill, means),
+      });
+    }
     case 'changeBill':
       return { ...changeBill(state, intention, means), refused };
   }

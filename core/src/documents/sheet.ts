@@ -28,6 +28,8 @@ export type SheetCommand =
   | { readonly kind: 'setAway'; readonly away: boolean }
   /** Which bill the sheet shows; null for the project's first. */
   | { readonly kind: 'setBill'; readonly bill: string | null }
+  /** Which revision of the model the sheet shows; null for the project's first. */
+  | { readonly kind: 'showRevision'; readonly revision: string | null }
   /** Behind the others where `at` is absent. */
   | { readonly kind: 'addView'; readonly view: SheetView; readonly at?: number }
   /** Of a view without balloons. */
@@ -172,6 +174,8 @@ export function applySheetCommand(sheet: Sheet, command: SheetCommand): Done {
       return set({ away: command.away || null }, { kind: 'setAway', away: sheet.away ?? false });
     case 'setBill':
       return set({ bill: command.bill }, { kind: 'setBill', bill: sheet.bill ?? null });
+    case 'showRevision':
+      return set({ revision: command.revision }, { kind: 'showRevision', revision: sheet.revision ?? null });
     case 'changeTables': {
       const { list, inverse } = changeList(sheet.tables, command);
       return done({ tables: list }, { kind: 'changeTables', ...inverse });
@@ -262,6 +266,8 @@ export function sheetTouches(command: SheetCommand): string[] {
       return ['away'];
     case 'setBill':
       return ['bill'];
+    case 'showRevision':
+      return ['revision'];
     case 'changeTables':
       return [...command.remove, ...command.put.map(({ id }) => id)].map((id) => `table ${id}`);
     case 'changeNotes':

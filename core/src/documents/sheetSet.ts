@@ -17,6 +17,8 @@ export type SheetSetCommand =
   | { readonly kind: 'setTitleBlock'; readonly block: TitleBlock | null }
   /** How dimensions say lengths; null as usual. */
   | { readonly kind: 'setDimensionLook'; readonly look: DimensionLook | null }
+  /** Which revision is the project's; null for its first. */
+  | { readonly kind: 'showRevision'; readonly revision: string | null }
   /** Document ids of all sheets in their new order. */
   | { readonly kind: 'orderSheets'; readonly order: readonly string[] }
   /** Adds a pose, or replaces the one with its id; behind the others where `at` is absent. */
@@ -50,6 +52,10 @@ export function applySheetSetCommand(
         inverse: { kind: 'setDimensionLook', look: before.dimensionLook ?? null },
       };
     }
+    case 'showRevision': {
+      const { changed, before } = changeFields<SheetSet>(set, { revision: command.revision });
+      return { ok: true, document: changed, inverse: { kind: 'showRevision', revision: before.revision ?? null } };
+    }
     case 'orderSheets':
       return done({ order: command.order }, { kind: 'orderSheets', order: set.order });
     case 'setSharedField':
@@ -78,6 +84,8 @@ export function sheetSetTouches(command: SheetSetCommand): string[] {
       return ['title block'];
     case 'setDimensionLook':
       return ['dimension look'];
+    case 'showRevision':
+      return ['revision'];
     case 'orderSheets':
       return ['order'];
     case 'setSharedField':

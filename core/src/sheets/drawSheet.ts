@@ -16,7 +16,7 @@ import { drawFrame, paperSize, penPair, type Paper } from './paper.ts';
 import type { SheetNote, SheetProblem, SheetTable, SheetView } from './records.ts';
 import { borderOf, drawRegions } from './regionMarks.ts';
 import { commonScale } from './scales.ts';
-import { blockOf, drawTitleBlock, titleCells, type TitleCell } from './titleBlock.ts';
+import { blockOf, blockShownBy, drawTitleBlock, titleCells, type TitleCell } from './titleBlock.ts';
 
 export interface DrawnSheet {
   readonly scene: Scene;
@@ -41,7 +41,7 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
   const fields = { ...inputs.shared, ...sheet.fields };
   const layout = layOutSheet(inputs, facts);
   const title = { ...facts, scale, projection: inputs.projection ?? 'first' };
-  const block = blockOf(inputs.block, sheet.further);
+  const block = blockOf(blockShownBy(inputs.block, sheet), sheet.further);
   const notes = sheet.notes.map((note) =>
     layOutNote(
       note,

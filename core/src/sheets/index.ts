@@ -2,6 +2,7 @@ export { OWN_SIDES, paperLabel, paperNames, usualPaper, paperSize, frameBox, pen
 export type { Paper, PaperName } from './paper.ts';
 export {
   blockOf,
+  blockShownBy,
   MOST_FURTHER,
   MOST_REVISIONS,
   noTitleFields,

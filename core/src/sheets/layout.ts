@@ -14,7 +14,7 @@ import { frameBox, penPair, type Paper } from './paper.ts';
 import { rowOfPath } from './places.ts';
 import type { BalloonRail, Sheet, SheetView } from './records.ts';
 import { scaleText } from './scales.ts';
-import { blockOf, titleBlockBox } from './titleBlock.ts';
+import { blockOf, blockShownBy, titleBlockBox } from './titleBlock.ts';
 import { withStacks } from './stacks.ts';
 
 /** Where everything on the sheet lies, in paper mm. */
@@ -69,7 +69,7 @@ export function layOutSheet(inputs: SheetInputs, place = { sheet: 1, of: 1 }): S
   );
   return {
     frame: frameBox(sheet.paper),
-    titleBlock: titleBlockBox(sheet.paper, blockOf(inputs.block)),
+    titleBlock: titleBlockBox(sheet.paper, blockOf(blockShownBy(inputs.block, sheet))),
     views,
     balloons,
     rails: (sheet.rails ?? []).flatMap((rail) => {

@@ -9,7 +9,7 @@ import { rowOfPath } from './places.ts';
 import type { Sheet, SheetTable, TablePlace, TypedTable } from './records.ts';
 import { commonScale } from './scales.ts';
 import type { SheetInputs, ShownBill } from './sheetInputs.ts';
-import { blockOf, titleBlockBox } from './titleBlock.ts';
+import { blockOf, blockShownBy, titleBlockBox } from './titleBlock.ts';
 
 export interface LaidTable extends ListContent {
   readonly table: SheetTable;
@@ -115,7 +115,7 @@ function typedContent({ columns, rows }: TypedTable, inputs: SheetInputs, place:
     ...place,
     bill,
     assembly,
-    block: blockOf(inputs.block, sheet.further),
+    block: blockOf(blockShownBy(inputs.block, sheet), sheet.further),
   };
   return {
     billRows: rows.map(() => -1),

@@ -237,6 +237,8 @@ export interface Sheet {
   readonly further?: readonly { readonly id: string; readonly value: string }[];
   /** Document id of the bill whose lines and numbers it shows; the project's first where absent or gone. */
   readonly bill?: string;
+  /** Revision of the model that it shows, until a later one is taken over; the project's first where absent. */
+  readonly revision?: string;
   /** The first is ballooned before the second. */
   readonly views: readonly SheetView[];
   /** Parts lists, each growing away from where it hangs. */
@@ -265,6 +267,8 @@ export interface SheetSet {
   readonly fields: TitleFields;
   /** Document ids of sheets in their order; those that are not in it come behind, oldest first. */
   readonly order: readonly string[];
+  /** Revision of the model that is the project's: the newest that anything took over; its first where absent. */
+  readonly revision?: string;
   /** Where projected views stand; first angle where absent. */
   readonly projection?: Projection;
   /** What every title block has besides its usual fields; nothing where absent. */

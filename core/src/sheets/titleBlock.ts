@@ -74,6 +74,11 @@ export interface RevisionLine {
   readonly date: string;
   /** By whom. */
   readonly by: string;
+  /**
+   * Revision of the model that it tells of, where it was written when that was taken over; sheets that show an earlier one
+   * do without it.
+   */
+  readonly of?: string;
 }
 
 /** What a title block has besides the fields of ISO 7200; the same on all sheets but for texts of a sheet's own. */
@@ -84,6 +89,20 @@ export interface TitleBlock {
   readonly revisions: readonly RevisionLine[];
   /** At the right of the title; none where absent. */
   readonly logo?: TitleLogo;
+}
+
+/**
+ * What the title block of a sheet has: of lines that tell of revisions of the model only those up to the one that the sheet
+ * shows, so that it stays as it was printed.
+ */
+export function blockShownBy(
+  block: TitleBlock | undefined,
+  { revision }: { readonly revision?: string },
+): TitleBlock | undefined {
+  if (!block || block.revisions.every(({ of }) => of === undefined)) return block;
+  const last = block.revisions.findLastIndex(({ of }) => of !== undefined && of === revision);
+  const revisions = block.revisions.filter(({ of }, at) => of === undefined || at <= last);
+  return { ...block, revisions };
 }
 
 /** A picture that stands in every title block. */

@@ -8,6 +8,7 @@ import { mappingProblem, proposeMapping, type Table } from '../../../core/src/so
 import { fileKey } from '../blobs.ts';
 import { BadRequest, logError, NotFound } from '../errors.ts';
 import { param, parse, type Services } from '../http.ts';
+import { structureOf } from '../projects.ts';
 import { receiveFile } from '../receiveFile.ts';
 import { recall, remember } from '../remembered.ts';
 
@@ -28,14 +29,16 @@ export function importRoutes(app: express.Express, { database, blobs, jobs, pool
     return pool.table({ bytes: new Uint8Array(await readFile(path)), fileName }, gone.signal);
   };
   app.post('/api/imports', async (request, response) => {
-    const { name } = parse(v.object({ name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)) }), request.query);
+    const { name, into, ...said } = parse(api.importSchema, request.query);
+    if (into !== undefined) await structureOf(database, into); // before anything is sent: that there is such a project
     const fileBlob = await receiveFile(request, scratch, async ({ path, size, hash }) => {
       if (size === 0)
         throw new BadRequest(`“${name}” is empty (0 bytes). Export it again and check that it was copied whole.`);
       await blobs.putFile(fileKey(hash), path);
       return fileKey(hash);
     });
-    const id = await jobs.add('import', { fileName: name, fileBlob, finished: false }, fileBlob);
+    const payload = { fileName: name, fileBlob, finished: false, ...(into === undefined ? {} : { into, ...said }) };
+    const id = await jobs.add('import', payload, fileBlob);
     // Who cancelled while the last bytes were on their way was told that nothing is stored.
     const forget = () => void jobs.cancel(id).catch((error) => logError(error, 'cancelling an import'));
     if (response.destroyed) return forget();

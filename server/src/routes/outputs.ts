@@ -58,8 +58,10 @@ export function outputRoutes(app: express.Express, services: Services): void {
   // A sheet is drawn from views that are there; this orders those that are not.
   const order = async (request: Request, response: Response, document: string | null) => {
     const id = param(request, 'id');
-    const looks = await looksOnSheets(services, id, document);
-    const { job } = looks.length === 0 ? { job: null } : await orderViews(services, id, looks);
+    // One job after the other where sheets show several revisions: who follows asks again until nothing is left.
+    let job: string | null = null;
+    for (const { revision, looks } of await looksOnSheets(services, id, document))
+      if (!job && looks.length > 0) ({ job } = await orderViews(services, id, looks, revision));
     response.status(job ? 202 : 200).json({ job });
   };
   app.post('/api/projects/:id/sheets/:document/views', (request, response) =>

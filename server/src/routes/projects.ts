@@ -11,10 +11,14 @@ import { stepBack } from '../stepBack.ts';
 import { takeBack } from '../unreadable.ts';
 import { NotFound } from '../errors.ts';
 import { MAX_GESTURE, jsonBody, param, parse, sendBytes, type Services } from '../http.ts';
-import { deleteProject, listProjects, loadPicture, projectJson, structureOf } from '../projects.ts';
+import { deleteProject, findRevision, listProjects, loadPicture, projectJson, structureOf } from '../projects.ts';
 
 const sessionOf = (request: Request): string =>
   parse(v.object({ session: v.optional(v.pipe(v.string(), v.maxLength(64)), '') }), request.query).session;
+
+/** Which revision is asked about; the project's where null. */
+const revisionOf = (request: Request): string | null =>
+  parse(v.object({ revision: v.optional(v.pipe(v.string(), v.maxLength(64))) }), request.query).revision ?? null;
 
 /** Projects, their structure and shapes, and the gestures that change them. */
 export function projectRoutes(app: express.Express, services: Services): void {
@@ -65,23 +69,22 @@ export function projectRoutes(app: express.Express, services: Services): void {
   }
   // It is stored as it goes out; who cannot unpack it gets it unpacked, a piece at a time.
   app.get('/api/projects/:id/assembly', async (request, response) => {
-    const packed = await blobs.get(await structureOf(database, param(request, 'id')));
+    const packed = await blobs.get(await structureOf(database, param(request, 'id'), revisionOf(request)));
     if (!packed) throw new NotFound('The structure of this project is not stored; import its file again.');
     response.type('json').setHeader('Vary', 'Accept-Encoding');
     if (request.acceptsEncodings('gzip')) sendBytes(response.setHeader('Content-Encoding', 'gzip'), packed);
     else await pipeline(Readable.from([packed]), createGunzip(), response);
   });
   app.get('/api/projects/:id/shapes', async (request, response) => {
-    const project = param(request, 'id');
-    const asked = { assemblyBlob: await structureOf(database, project), edits: null };
-    const shapes = await desk.question(asked, { what: 'shapes' }, blobs);
-    response.json({ ...shapes, job: shapes.complete ? null : await jobs.live('shapes', project) });
+    const { id, assemblyBlob } = await findRevision(database, param(request, 'id'), revisionOf(request));
+    const shapes = await desk.question({ assemblyBlob, edits: null }, { what: 'shapes' }, blobs);
+    response.json({ ...shapes, job: shapes.complete ? null : await jobs.live('shapes', id) });
   });
   app.post('/api/projects/:id/shapes', async (request, response) => {
     const project = param(request, 'id');
-    const asked = { assemblyBlob: await structureOf(database, project), edits: null };
-    const { complete } = await desk.question(asked, { what: 'shapes' }, blobs);
-    const job = complete ? null : await jobs.add('shapes', { project }, project, { once: true });
+    const { id, assemblyBlob } = await findRevision(database, project, revisionOf(request));
+    const { complete } = await desk.question({ assemblyBlob, edits: null }, { what: 'shapes' }, blobs);
+    const job = complete ? null : await jobs.add('shapes', { project, revision: id }, id, { once: true });
     response.status(job ? 202 : 200).json({ job });
   });
 }

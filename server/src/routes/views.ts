@@ -26,8 +26,8 @@ export function viewRoutes(app: express.Express, services: Services): void {
     sendBytes(response.type('application/octet-stream'), bytes);
   });
   app.post('/api/projects/:id/views', jsonBody(), async (request, response) => {
-    const { looks } = parse(api.viewsOrderSchema, request.body);
-    const answer = await orderViews(services, param(request, 'id'), looks);
+    const { looks, revision } = parse(api.viewsOrderSchema, request.body);
+    const answer = await orderViews(services, param(request, 'id'), looks, revision);
     response.status(answer.job ? 202 : 200).json(answer);
   });
   app.get('/api/views/:key/:what', async (request, response) => {

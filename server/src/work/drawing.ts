@@ -5,7 +5,7 @@ import { projectLooks } from '../../../core/src/documents/index.ts';
 import { directionName, type Look } from '../../../core/src/views/index.ts';
 import { makeView, type MadeView } from '../../../engine/src/index.ts';
 import type { Services } from '../http.ts';
-import { makeProjectShapes } from './imports.ts';
+import { makeProjectShapes } from './shapes.ts';
 import { openInputs, openStructure } from '../openedStructure.ts';
 import { shapesComplete } from '../questions.ts';
 import { jobPayloads } from '../jobs.ts';
@@ -17,8 +17,9 @@ async function looksOf(
   { database, blobs }: Pick<Services, 'database' | 'blobs'>,
   project: string,
   orders: readonly LookOrder[],
+  revision: string | null,
 ): Promise<Look[]> {
-  const { assemblyBlob, edits } = await askedOf(database, project);
+  const { assemblyBlob, edits } = await askedOf(database, project, revision);
   return projectLooks(await openInputs(assemblyBlob, edits, blobs), orders);
 }
 
@@ -28,13 +29,13 @@ export async function drawViews(
   { signal, report }: Pick<JobContext, 'signal' | 'report'>,
   services: Pick<Services, 'database' | 'blobs' | 'pool'>,
 ): Promise<void> {
-  const { project, looks: orders } = v.parse(jobPayloads.view, payload);
-  await allShapes(project, { signal, report }, services);
-  const looks = await looksOf(services, project, orders);
+  const { project, looks: orders, revision = null } = v.parse(jobPayloads.view, payload);
+  await allShapes(project, { signal, report }, services, revision);
+  const looks = await looksOf(services, project, orders, revision);
   await drawLooks(looks, project, { signal, report }, services);
   // The whole machine as it is usually looked at stands for the project in the list of projects.
   const at = orders.findIndex(isPicture);
-  if (at >= 0) await keepPicture(services.database, project, looks[at].key);
+  if (at >= 0 && revision === null) await keepPicture(services.database, project, looks[at].key);
 }
 
 const picture: LookOrder = { direction: 'isometric', variant: null };
@@ -59,11 +60,16 @@ export async function allShapes(
   project: string,
   { signal, report }: Pick<JobContext, 'signal' | 'report'>,
   { database, blobs, pool }: Pick<Services, 'database' | 'blobs' | 'pool'>,
+  revision: string | null = null,
 ): Promise<void> {
   // A view drawn before all shapes are there would lack parts, and would be kept so. What another job has made is there
   // already.
-  if (!(await shapesComplete(await openStructure(await structureOf(database, project), blobs), blobs)))
-    await makeProjectShapes({ project }, { signal, report }, { database, blobs, pool });
+  if (!(await shapesComplete(await openStructure(await structureOf(database, project, revision), blobs), blobs)))
+    await makeProjectShapes(
+      { project, ...(revision === null ? {} : { revision }) },
+      { signal, report },
+      { database, blobs, pool },
+    );
 }
 
 /** Draws looks of a project that are not drawn; lines and spots of all of them. */

@@ -29,6 +29,7 @@ import { JobCancelled, ServerStopping, type JobContext } from './jobRunner.ts';
 import { execute } from '../database.ts';
 import { jobPayloads } from '../jobs.ts';
 import { packAssembly } from '../packedAssembly.ts';
+import { importRevision } from './revisions.ts';
 import { usualStyle } from '../styles.ts';
 import { withStyle } from '../withStyle.ts';
 
@@ -41,16 +42,24 @@ export async function importFile(
   payload: unknown,
   { id, signal, report }: Pick<JobContext, 'id' | 'signal' | 'report'>,
   { database, blobs, pool }: { database: DataSource; blobs: BlobStore; pool: Pool },
-): Promise<{ project: string; hasShapes: boolean }> {
-  const { fileName, fileBlob, finished, mapping } = v.parse(jobPayloads.import, payload);
+): Promise<{ project: string; hasShapes: boolean; revision: string | null }> {
+  const { fileName, fileBlob, finished, mapping, into, remark = '', who = '' } = v.parse(jobPayloads.import, payload);
   // A server that was killed between storing the project and ending the job: the project is there.
-  const [made] = (await database.query('SELECT id FROM project WHERE id = ?', [id])) as { id: string }[];
-  if (made) return { project: id, hasShapes: !finished };
+  const [made] = (await database.query('SELECT id, project FROM revision WHERE project = ? OR id = ? LIMIT 1', [
+    id,
+    id,
+  ])) as { id: string; project: string }[];
+  if (made) return { project: made.project, hasShapes: !finished, revision: made.id };
   try {
     report({ step: 'Reading the structure', done: 0, of: 1 });
     const bytes = await blobs.get(fileBlob);
     if (!bytes) throw new Refusal('file-gone', 'The uploaded file is no longer stored; upload it again.');
     const model = await pool.read({ bytes, fileName, mapping }, signal);
+    if (into !== undefined) {
+      const given = { fileName, fileBlob, remark, who, model };
+      await importRevision(into, given, { id, signal, report }, { database, blobs, pool });
+      return { project: into, hasShapes: false, revision: id };
+    }
     const read = withLostNumbers(model);
     const tools = { pool, store: blobs.forProject(id), signal };
     // The demo opens on a finished sheet; a drafter's own file can be worked on while its shapes are still being made.
@@ -68,8 +77,9 @@ export async function importFile(
       model.list ?? null,
     );
     signal.throwIfAborted();
-    const project = await store(database, id, { fileName, fileBlob, assemblyBlob, assembly, documents });
-    return { project, hasShapes: !finished && model.slices.length + model.meshes.length > 0 };
+    const revision = randomUUID();
+    const project = await store(database, id, { revision, fileName, fileBlob, assemblyBlob, assembly, documents });
+    return { project, hasShapes: !finished && model.slices.length + model.meshes.length > 0, revision };
   } catch (error) {
     if (!(signal.reason instanceof ServerStopping)) await removeUnused(fileBlob, database, blobs);
     throw error;
@@ -99,12 +109,14 @@ async function store(
   database: DataSource,
   project: string,
   {
+    revision,
     fileName,
     fileBlob,
     assemblyBlob,
     assembly,
     documents,
   }: {
+    revision: string;
     fileName: string;
     fileBlob: string;
     assemblyBlob: string;
@@ -130,7 +142,7 @@ async function store(
     await manager.query(
       'INSERT INTO revision (id, project, label, fileName, fileBlob, assemblyBlob, parts, leafOccurrences, created) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
       [
-        randomUUID(),
+        revision,
         project,
         top.revision.slice(0, 191),
         fileName.slice(0, 400),
@@ -221,29 +233,4 @@ async function firstDocuments(
     ...sheets.map((sheet): [DocumentKind, ProjectDocument] => ['sheet', sheet]),
     ['set', set],
   ];
-}
-
-/** Makes the shapes of a project that are not there yet; the project is worked on meanwhile. */
-export async function makeProjectShapes(
-  payload: unknown,
-  { signal, report }: Pick<JobContext, 'signal' | 'report'>,
-  { database, blobs, pool }: { database: DataSource; blobs: BlobStore; pool: Pool },
-): Promise<string> {
-  const { project } = v.parse(jobPayloads.shapes, payload);
-  const [revision] = (await database.query(
-    'SELECT fileName, fileBlob FROM revision WHERE project = ? ORDER BY created DESC LIMIT 1',
-    [project],
-  )) as { fileName: string; fileBlob: string }[];
-  const bytes = revision ? await blobs.get(revision.fileBlob) : null;
-  if (!bytes)
-    throw new Refusal(
-      'file-gone',
-      'The file of this project is no longer stored, so its shapes cannot be made; import it again.',
-    );
-  report({ step: 'Cutting out the shapes', done: 0, of: 1 });
-  const model = await pool.read({ bytes, fileName: revision.fileName }, signal);
-  await makeShapes(model, { pool, store: blobs, signal }, (done, of) =>
-    report({ step: 'Making the shapes', done, of }),
-  );
-  return project;
 }

@@ -24,9 +24,10 @@ import { EditConflict } from '../errors.ts';
 import type { Services } from '../http.ts';
 import { jobPayloads } from '../jobs.ts';
 import type { JobContext } from './jobRunner.ts';
-import { openDocuments } from '../openedDocuments.ts';
+import { openDocuments, type OpenedDocuments } from '../openedDocuments.ts';
 import { openInputs } from '../openedStructure.ts';
 import { storedProject } from '../projects.ts';
+import { revisionIn } from '../revisions.ts';
 import { allShapes, drawLooks } from './drawing.ts';
 
 /** How often it is begun anew because somebody else changed a document meanwhile. */
@@ -44,7 +45,7 @@ export async function carryOutIntention(
   const { project, intention, gesture, session, label } = v.parse(jobPayloads.intention, payload);
   await readyForFormulas();
   for (let attempt = 1; ; attempt++) {
-    const { state, versions } = await loadState(services, project);
+    const { state, versions } = await loadState(services, project, intention);
     const stepsOf = (steps: CarriedOut['steps']) =>
       steps.map(({ document, command }): OpenGesture['steps'][number] => ({
         document,
@@ -72,7 +73,7 @@ export async function carryOutIntention(
       }
     }
     const looks = looksFor(state, intention).map(({ look }) => look);
-    if (looks.length > 0) await allShapes(project, context, services);
+    if (looks.length > 0) await allShapes(project, context, services, state.revision.shown);
     const drawn = await drawLooks(looks, project, context, services);
     const views = new Map(
       looks.map(({ key }, at) => [key, { lines: packViewLines(drawn[at].lines), spots: packSpots(drawn[at].spots) }]),
@@ -107,7 +108,7 @@ async function makeTheSet(
   context: JobContext,
   services: Pick<Services, 'database' | 'blobs' | 'pool'>,
 ): Promise<SetSteps> {
-  await allShapes(project, context, services);
+  await allShapes(project, context, services, state.revision?.shown ?? null);
   let asked = 0,
     drawn = 0;
   const tools = { pool: services.pool, store: services.blobs.forProject(project), signal: context.signal };
@@ -140,7 +141,7 @@ async function comeApart(
   context: JobContext,
   services: Pick<Services, 'database' | 'blobs' | 'pool'>,
 ): Promise<Exploded> {
-  await allShapes(project, context, services);
+  await allShapes(project, context, services, state.revision?.shown ?? null);
   context.report({ step: 'Taking the machine apart', done: 0, of: 1 });
   const sheet = state.sheets.find(({ id }) => id === shownOn);
   const list = sheet ? billShownBy(state.bills, sheet.content) : state.bills[0];
@@ -154,16 +155,34 @@ async function comeApart(
   );
 }
 
+/** The revision that an intention is about: what its sheet or bill shows, else the project's. */
+function revisionMeant(
+  { sheets, bills, set }: Omit<OpenedDocuments, 'components'>,
+  intention: Intention,
+): string | null {
+  if (intention.kind === 'takeOver') return intention.revision;
+  const find = (id: unknown, among: readonly { id: string; content: { revision?: string } }[]) =>
+    among.find((one) => one.id === id)?.content;
+  const about =
+    ('sheet' in intention ? find(intention.sheet, sheets) : undefined) ??
+    ('bill' in intention ? find(intention.bill, bills) : undefined) ??
+    set.content;
+  return about.revision ?? null;
+}
+
 async function loadState(
   { database, blobs }: Pick<Services, 'database' | 'blobs'>,
   project: string,
-): Promise<{ state: ProjectState; versions: ReadonlyMap<string, number> }> {
-  const { documents, assemblyBlob, fileName } = await storedProject(database, project);
+  intention: Intention,
+): Promise<{ state: ProjectState & Required<Pick<ProjectState, 'revision'>>; versions: ReadonlyMap<string, number> }> {
+  const { documents, revisions } = await storedProject(database, project);
   const { components, ...opened } = openDocuments(documents);
   if (!components) throw new Refusal('not-there', 'There is no such project; it may have been deleted.');
+  const { id, assemblyBlob, fileName } = revisionIn(revisions, revisionMeant(opened, intention));
   const inputs = await openInputs(assemblyBlob, components, blobs);
+  const revision = { shown: id, first: revisions[0].id };
   return {
-    state: { ...inputs, ...opened, fileName, components: components.id },
+    state: { ...inputs, ...opened, fileName, components: components.id, revision },
     versions: new Map(documents.map(({ id, version }) => [id, version])),
   };
 }

@@ -3,7 +3,9 @@ import { startPool } from '../../../engine/src/index.ts';
 import { blobStore } from '../blobs.ts';
 import { openDatabase } from '../database.ts';
 import { startDesk } from '../desk.ts';
-import { importFile, makeProjectShapes } from './imports.ts';
+import { recogniseAgain } from './revisions.ts';
+import { importFile } from './imports.ts';
+import { makeProjectShapes } from './shapes.ts';
 import { carryOutIntention } from './intentions.ts';
 import { runJobs } from './jobRunner.ts';
 import { jobQueue, type JobQueue, type JobRunner } from '../jobs.ts';
@@ -19,8 +21,8 @@ const desk = startDesk(threads.desk);
 const services = { database, blobs, pool, desk };
 const runner: JobRunner = runJobs(database, {
   import: async (payload, context) => {
-    const { project, hasShapes } = await importFile(payload, context, services);
-    if (hasShapes) await jobs.add('shapes', { project }, project, { once: true });
+    const { project, hasShapes, revision } = await importFile(payload, context, services);
+    if (hasShapes && revision) await jobs.add('shapes', { project, revision }, revision, { once: true });
     else await drawPicture(project, context, services);
     return project;
   },
@@ -33,6 +35,7 @@ const runner: JobRunner = runJobs(database, {
     await drawViews(payload, context, services);
     return null;
   },
+  recognise: (payload, context) => recogniseAgain(payload, context, services),
   intention: (payload, context) => carryOutIntention(payload, context, services),
 });
 const jobs: JobQueue = jobQueue(database, runner);

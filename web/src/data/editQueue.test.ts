@@ -56,7 +56,18 @@ let server: Server;
 let queue: EditQueue;
 let said: string[];
 const loaded = (): Project => ({
-  summary: { id: 'p', name: '', fileName: '', revision: '', parts: 0, leafOccurrences: 0, sheets: 0, changed: '' },
+  summary: {
+    id: 'p',
+    name: '',
+    fileName: '',
+    revision: '',
+    parts: 0,
+    leafOccurrences: 0,
+    sheets: 0,
+    behind: false,
+    changed: '',
+  },
+  revisions: [],
   documents: [server.document()],
   history: { undo: null, redo: null },
   findings: [],

@@ -1,0 +1,33 @@
+import type { DataSource } from 'typeorm';
+import * as v from 'valibot';
+import { Refusal } from '../../../core/src/assembly/index.ts';
+import { makeShapes, type Pool } from '../../../engine/src/index.ts';
+import type { BlobStore } from '../blobs.ts';
+import { jobPayloads } from '../jobs.ts';
+import { openStructure } from '../openedStructure.ts';
+import { findRevision } from '../projects.ts';
+import type { JobContext } from './jobRunner.ts';
+
+/** Makes the shapes of a project that are not there yet; the project is worked on meanwhile. */
+export async function makeProjectShapes(
+  payload: unknown,
+  { signal, report }: Pick<JobContext, 'signal' | 'report'>,
+  { database, blobs, pool }: { database: DataSource; blobs: BlobStore; pool: Pool },
+): Promise<string> {
+  const { project, revision: wanted = null } = v.parse(jobPayloads.shapes, payload);
+  const revision = await findRevision(database, project, wanted);
+  const bytes = await blobs.get(revision.fileBlob);
+  if (!bytes)
+    throw new Refusal(
+      'file-gone',
+      'The file of this project is no longer stored, so its shapes cannot be made; import it again.',
+    );
+  report({ step: 'Cutting out the shapes', done: 0, of: 1 });
+  const model = await pool.read({ bytes, fileName: revision.fileName }, signal);
+  // Findings about shapes name parts by the keys of the project.
+  const assembly = await openStructure(revision.assemblyBlob, blobs);
+  await makeShapes({ ...model, assembly }, { pool, store: blobs, signal }, (done, of) =>
+    report({ step: 'Making the shapes', done, of }),
+  );
+  return project;
+}
