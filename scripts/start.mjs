@@ -37,6 +37,7 @@ try {
     scratch: join(folder, 'incoming'),
     port,
     demoFile: process.env.SLEDGEBOARD_DEMO === 'no' ? null : join(projectRoot, 'demo/files/hauling-sledge-A.step'),
+    demoRevision: join(projectRoot, 'demo/files/hauling-sledge-B.step'),
   });
   writeFileSync(join(folder, 'lock'), JSON.stringify({ pid: process.pid, url: server.url }));
   say(`\nSledgeboard is ready: ${server.url}\nStop it with Ctrl-C.`);

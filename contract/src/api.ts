@@ -192,6 +192,24 @@ export const remarkSchema = v.strictObject({
   remark: v.pipe(v.string(), v.maxLength(400)),
   who: v.pipe(v.string(), v.maxLength(190)),
 });
+/** A part of a revision that was recognised with less than certainty. */
+export const unsurePartSchema = v.object({
+  /** Key that it was read with. */
+  is: componentKey,
+  /** Key in the project of what it is taken for. */
+  was: componentKey,
+  /** Key in the project that it has now. */
+  key: componentKey,
+  confidence: v.picklist(confidences),
+  /** What speaks for it and against. */
+  why: v.string(),
+  /** What was said about it; null for nothing yet. */
+  same: v.nullable(v.boolean()),
+});
+export type UnsurePart = v.InferOutput<typeof unsurePartSchema>;
+/** Which two revisions are compared; the project's and its newest where they are not said. */
+export const comparedSchema = v.object({ was: v.optional(id), is: v.optional(id) });
+
 /** What the drafter says about parts of a revision: the same as one of the earlier revision, or not. */
 export const answersSchema = v.strictObject({ answers: matchesSchema.entries.answers });
 

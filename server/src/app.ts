@@ -9,6 +9,7 @@ import { outputRoutes } from './routes/outputs.ts';
 import { pageRoutes } from './routes/page.ts';
 import { projectRoutes } from './routes/projects.ts';
 import { pictureRoutes } from './routes/pictures.ts';
+import { revisionRoutes } from './routes/revisions.ts';
 import { viewRoutes } from './routes/views.ts';
 
 /** The HTTP side: routes, checks of what comes in, and one place that turns errors into sentences. */
@@ -35,6 +36,7 @@ export function makeApp(services: Services): express.Express {
   app.use(compression({ filter: isCompressible, level: 1 })); // the way is short: little time is worth more than few bytes
   importRoutes(app, services);
   projectRoutes(app, services);
+  revisionRoutes(app, services);
   viewRoutes(app, services);
   pictureRoutes(app, services);
   billRoutes(app, services);

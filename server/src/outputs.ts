@@ -4,6 +4,7 @@ import { Refusal, type Assembly, type EditedAssembly } from '../../core/src/asse
 import { columnFindings, faultFindings, type Bill } from '../../core/src/bill/index.ts';
 import { readyForFormulas } from '../../core/src/columns/index.ts';
 import {
+  asPrinted,
   billShownBy,
   editedFor,
   newComponentEdits,
@@ -280,7 +281,10 @@ async function openProject({ documents, revisions }: OutputTask, store: DerivedS
       const { inputs, edited } = await openAt(revision);
       const { fileName } = revision;
       const own = found.content.recipe.variant ? undefined : edited;
-      const made = projectBill({ ...inputs, bill: found.content, fileName }, own);
+      // Beside another revision than its own it is as it was printed there.
+      const ofRevision = revisionIn(revisions, found.content.revision).id === revision.id;
+      const bill = ofRevision ? found.content : asPrinted(found.content);
+      const made = projectBill({ ...inputs, bill, fileName }, own);
       return {
         document: found.content,
         assembly: made.edited.assembly,

@@ -8,6 +8,8 @@ import {
   type StoredText,
 } from '../../contract/src/index.ts';
 import { measuredNames, type Assembly, type Finding } from '../../core/src/assembly/index.ts';
+import { readyForFormulas } from '../../core/src/columns/index.ts';
+import { effectOf, type Effect } from '../../core/src/formats/index.ts';
 import { viewRequest, type Sheet, type SheetSet } from '../../core/src/sheets/index.ts';
 import {
   editedFor,
@@ -24,6 +26,7 @@ import {
   shapeFindingsKey,
   type DerivedStore,
 } from '../../engine/src/index.ts';
+import { openDocuments } from './openedDocuments.ts';
 import { openInputs, openStructure } from './openedStructure.ts';
 import { withStyle } from './withStyle.ts';
 
@@ -38,6 +41,13 @@ export type Question =
   | { readonly what: 'findings' }
   | { readonly what: 'keys' }
   | { readonly what: 'shapes' }
+  /** What changed between the revision that is asked and another one, and what that does to these documents. */
+  | {
+      readonly what: 'effect';
+      readonly was: NamedRevision;
+      readonly is: NamedRevision;
+      readonly documents: readonly StoredText[];
+    }
   | { readonly what: 'looks'; readonly orders: readonly LookOrder[] }
   | {
       readonly what: 'sheetLooks';
@@ -57,19 +67,30 @@ export type Question =
       /** Revision that it is to count; null for the project's first. */
       readonly revision: string | null;
     };
+export interface NamedRevision {
+  readonly id: string;
+  /** Name of the structure in the store. */
+  readonly assemblyBlob: string;
+  readonly fileName: string;
+  /** What it is called. */
+  readonly title: string;
+}
 /** Documents that a question is about, as they are stored: how long answering may take hangs on them. */
 export const textsOf = (question: Question): string[] =>
   question.what === 'sheetLooks'
     ? [question.sheet, question.set].flatMap((stored) => (stored ? [stored.content] : []))
-    : question.what === 'newBill' && question.from
-      ? [question.from.content]
-      : [];
+    : question.what === 'effect'
+      ? question.documents.map(({ content }) => content)
+      : question.what === 'newBill' && question.from
+        ? [question.from.content]
+        : [];
 export interface Answers {
   /** What was noticed in the file. */
   readonly findings: readonly Finding[];
   /** Names in the store of what is known of all shapes together. */
   readonly keys: readonly string[];
   readonly shapes: ShapesAnswer;
+  readonly effect: Effect;
   /** Keys of what is looked at, in the order of the orders. */
   readonly looks: readonly string[];
   /** Orders of what the views of a sheet look at. */
@@ -113,6 +134,15 @@ export async function answerQuestion(
         facts: Object.fromEntries([...measures].map(([shape, { sizes, volume }]) => [shape, { sizes, volume }])),
         findings: await loadShapeFindings(assembly, all),
       };
+    }
+    case 'effect': {
+      await readyForFormulas();
+      const { components, ...documents } = openDocuments(question.documents);
+      const side = async ({ assemblyBlob: of, ...named }: NamedRevision) => ({
+        ...named,
+        ...(await openInputs(of, components, store)),
+      });
+      return effectOf(await side(question.was), await side(question.is), documents);
     }
     case 'looks': {
       const inputs = await openInputs(assemblyBlob, edits, store);

@@ -8,8 +8,10 @@ import { makeApp } from './app.ts';
 import { blobStore, fileKey, type BlobStore } from './blobs.ts';
 import { openDatabase } from './database.ts';
 import { startDesk } from './desk.ts';
-import { jobQueue, type JobQueue } from './jobs.ts';
+import { jobPayloads, jobQueue, type JobQueue } from './jobs.ts';
 import { startJobThread, type ThreadFiles } from './jobThread.ts';
+import type * as v from 'valibot';
+import { revisionsOf } from './revisions.ts';
 import { listProjects } from './projects.ts';
 
 export interface ServerOptions {
@@ -22,6 +24,8 @@ export interface ServerOptions {
   readonly scratch?: string | null;
   /** STEP file to begin with when there is no project; null begins empty. */
   readonly demoFile: string | null;
+  /** A further revision of that, brought in and not taken over; none where absent. */
+  readonly demoRevision?: string;
 }
 export interface RunningServer {
   readonly url: string;
@@ -49,7 +53,16 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   };
   try {
     await listen(server, options.port);
-    if (options.demoFile && (await listProjects(database)).length === 0) await addDemo(options.demoFile, blobs, jobs);
+    if (options.demoFile && (await listProjects(database)).length === 0) {
+      const into = await importDemo(options.demoFile, { finished: true }, blobs, jobs);
+      if (options.demoRevision && (await revisionsOf(database, into)).length === 1)
+        await importDemo(
+          options.demoRevision,
+          { finished: false, into, remark: 'Longer rails, a slat more, a tail lamp', who: 'T. Halvorsdal' },
+          blobs,
+          jobs,
+        );
+    }
   } catch (error) {
     await close();
     throw error;
@@ -64,17 +77,21 @@ const listen = (server: Server, port: number): Promise<void> =>
     server.listen(port, '127.0.0.1', () => resolve());
   });
 
-/** @throws Error where the demo cannot be imported */
-async function addDemo(file: string, blobs: BlobStore, jobs: JobQueue): Promise<void> {
+/** The project that comes of it. @throws Error where the demo cannot be imported */
+async function importDemo(
+  file: string,
+  how: Pick<v.InferInput<typeof jobPayloads.import>, 'finished' | 'into' | 'remark' | 'who'>,
+  blobs: BlobStore,
+  jobs: JobQueue,
+): Promise<string> {
   const bytes = new Uint8Array(await readFile(file));
   const fileBlob = fileKey(createHash('sha256').update(bytes).digest('hex'));
   await blobs.put(fileBlob, bytes);
   // A start that was killed while making the demo, or another server that starts just now, has its job already.
-  const payload = { fileName: basename(file), fileBlob, finished: true };
-  const id = await jobs.add('import', payload, fileBlob, { once: true });
+  const id = await jobs.add('import', { fileName: basename(file), fileBlob, ...how }, fileBlob, { once: true });
   for (let told = ''; ; await new Promise((resolve) => setTimeout(resolve, 250))) {
     const job = await jobs.find(id);
-    if (job?.state === 'done') return;
+    if (job?.state === 'done') return job.project!;
     if (job?.state === 'failed' || job?.state === 'cancelled')
       throw new Error(`The demo project could not be made: ${job.reason}`);
     if (job && job.progress.step !== told) console.log(`  demo: ${(told = job.progress.step)} …`);

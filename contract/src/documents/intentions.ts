@@ -44,6 +44,13 @@ export const intentionSchema = v.variant('kind', [
     view: v.optional(v.strictObject({ sheet: id, view: id })),
   }),
   v.strictObject({
+    kind: v.literal('takeOver'),
+    revision: id,
+    documents: v.pipe(v.array(id), v.minLength(1), v.maxLength(2000)),
+    retire: v.boolean(),
+    line: v.nullable(v.strictObject({ revision: shortText, text: shortText, date: shortText, by: shortText })),
+  }),
+  v.strictObject({
     kind: v.literal('makeSet'),
     sheet: id,
     kinds: v.optional(v.pipe(v.array(v.picklist(sheetKinds)), v.minLength(1), v.maxLength(sheetKinds.length))),

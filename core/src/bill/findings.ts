@@ -44,16 +44,25 @@ export function almostAlike(assembly: Assembly, drafts: readonly Draft[], decisi
   return findings;
 }
 
-/** Numbers that belong to components which the machine no longer has. */
-export function withoutPart(assembly: Assembly, { ledger, lines = [] }: BillDecisions): BillFinding[] {
+/** Addresses with numbers, not retired, whose components the machine no longer has. */
+export function addressesWithoutPart(
+  assembly: Pick<Assembly, 'components'>,
+  { ledger, lines = [] }: Pick<BillDecisions, 'ledger' | 'lines'>,
+): Address[] {
   const known = new Set<string>([
     ...assembly.components.map(({ key }) => key as string),
     ...lines.map(({ id }) => `line:${id}`),
   ]);
-  const gone = (Object.keys(ledger) as Address[]).filter((address) => {
+  return (Object.keys(ledger) as Address[]).filter((address) => {
     const at = address.indexOf('@');
     return !ledger[address].retired && !known.has(at < 0 ? address : address.slice(0, at));
   });
+}
+
+/** Numbers that belong to components which the machine no longer has. */
+export function withoutPart(assembly: Assembly, decisions: BillDecisions): BillFinding[] {
+  const { ledger } = decisions;
+  const gone = addressesWithoutPart(assembly, decisions);
   if (gone.length === 0) return [];
   const numbers = [...new Set(gone.map((address) => ledger[address].number))].sort((a, b) => a - b);
   return [

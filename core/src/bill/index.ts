@@ -31,6 +31,7 @@ export type {
   Section,
   SortKey,
 } from './records.ts';
+export { addressesWithoutPart } from './findings.ts';
 export { computeBill, keysOf, makeBill, numbersToKeep, openBill } from './makeBill.ts';
 export type { BillExtras, VariantInput } from './makeBill.ts';
 export { billTotals, chartMeasures, chartShares, columnFindings, faultFindings, idleColumns } from './totals.ts';

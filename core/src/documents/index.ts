@@ -17,18 +17,10 @@ export type { CellInput } from './cellEdits.ts';
 export { newComponentEdits, upgradeComponentEdits } from './components.ts';
 export type { ComponentCommand, ComponentEdits, Decision, OwnProperty } from './components.ts';
 export type { SheetCommand, ViewChange } from './sheet.ts';
-export { carryOut, looksFor, showsRevision } from './intentions.ts';
-export type {
-  CarriedOut,
-  DrawnLook,
-  GestureStep,
-  Intention,
-  Means,
-  PlainIntention,
-  ProjectState,
-  Stored,
-  TypedCell,
-} from './intentions.ts';
+export { carryOut, looksFor } from './intentions.ts';
+export { showsRevision } from './projectState.ts';
+export type { CarriedOut, GestureStep, ProjectState, Stored } from './projectState.ts';
+export type { DrawnLook, Intention, Means, PlainIntention, TypedCell } from './intentions.ts';
 export { billOfList } from './listBill.ts';
 export { newSheetSet } from './sheetSet.ts';
 export type { SheetSetCommand } from './sheetSet.ts';

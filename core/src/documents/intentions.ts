@@ -16,41 +16,17 @@ import {
   type Sheet,
   type SheetInputs,
   type SheetKind,
-  type SheetProblem,
-  type SheetSet,
   type ShownBill,
   type ViewWish,
 } from '../sheets/index.ts';
 import { lookAt, type Look, type LookRequest, type Spots, type ViewLines } from '../views/index.ts';
 import type { BillCommand, BillDocument } from './bill.ts';
 import { after, joinRows, mergeAsUsual, partRow, relists, typeInto } from './cellEdits.ts';
-import type { Command } from './documents.ts';
-import { billShownBy, editedFor, projectBill, type ProjectBillInput } from './projectBill.ts';
+import { billShownBy, editedFor, projectBill } from './projectBill.ts';
+import { showsRevision, type CarriedOut, type GestureStep, type ProjectState, type Stored } from './projectState.ts';
 import { takeOver, type TakeOver } from './takeOver.ts';
 import { lockedProblem } from './lockedProblem.ts';
 import { sheetSteps } from './sheetSteps.ts';
-
-/** A document under its id. */
-export interface Stored<Content> {
-  /** Document id. */
-  readonly id: string;
-  /** As it reads now. */
-  readonly content: Content;
-}
-
-/** The documents of a project and what they are about: everything that a gesture may depend on. */
-export interface ProjectState extends Omit<ProjectBillInput, 'bill'> {
-  /** Which revision `original` is, and the project's first; documents that name none show that. */
-  readonly revision?: { readonly shown: string; readonly first: string };
-  /** Document id of the component edits. */
-  readonly components: string;
-  /** What all sheets share. */
-  readonly set: Stored<SheetSet>;
-  /** Without those that are away, the drawing's list first. */
-  readonly bills: readonly Stored<BillDocument>[];
-  /** In the order of the set, without those that are away. */
-  readonly sheets: readonly Stored<Sheet>[];
-}
 
 /** A text for the cell of a line; null gives the cell back to the model. */
 export interface TypedCell {
@@ -127,24 +103,6 @@ export type Intention =
       readonly column: string | null;
     };
 
-/** A command for one of the project's documents. */
-export interface GestureStep {
-  /** Document id. */
-  readonly document: string;
-  /** For a document of that kind. */
-  readonly command: Command;
-}
-
-/** What it takes, and what there is to say about it. */
-export interface CarriedOut {
-  /** All of them or none are to be carried out, in this order. */
-  readonly steps: readonly GestureStep[];
-  /** What is not as it should be afterwards. */
-  readonly problems: readonly SheetProblem[];
-  /** What was asked for and could not be done, in sentences. */
-  readonly refused: readonly string[];
-}
-
 /** Lines of a view and where leaders may end in it. */
 export interface DrawnLook {
   /** What is drawn of it. */
@@ -181,12 +139,6 @@ function remembering(state: ProjectState, { machine }: Pick<Means, 'machine'>): 
     },
   };
 }
-
-/** Whether a document shows the revision that the state is of. */
-export const showsRevision = (
-  { revision }: Pick<ProjectState, 'revision'>,
-  content: { readonly revision?: string },
-): boolean => !revision || (content.revision ?? revision.first) === revision.shown;
 
 type ChangeBill = Extract<PlainIntention, { kind: 'changeBill' }>;
 /** Intentions that say which commands they mean. */

@@ -13,7 +13,8 @@ import {
   type ViewWish,
 } from '../sheets/index.ts';
 import { lookAt, type DrawnView, type Look } from '../views/index.ts';
-import { listsOn, type GestureStep, type Intention, type ProjectState } from './intentions.ts';
+import { listsOn, type Intention } from './intentions.ts';
+import type { GestureStep, ProjectState } from './projectState.ts';
 import { lockedProblem } from './lockedProblem.ts';
 import { billShownBy, editedFor, projectBill } from './projectBill.ts';
 import { sheetSteps } from './sheetSteps.ts';

@@ -245,8 +245,14 @@ function changeList<One extends { readonly id: string }>(
   const gone = new Set([...remove, ...put.map(({ id }) => id)]);
   const before = list.filter(({ id }) => gone.has(id));
   const known = new Set(before.map(({ id }) => id));
+  const putById = new Map(put.map((one) => [one.id, one]));
+  const taken = new Set(remove.filter((id) => !putById.has(id)));
   return {
-    list: [...list.filter(({ id }) => !gone.has(id)), ...put],
+    // What is put anew stays where it stands, so that taking it back leaves no trace.
+    list: [
+      ...list.filter(({ id }) => !taken.has(id)).map((one) => putById.get(one.id) ?? one),
+      ...[...putById.values()].filter(({ id }) => !known.has(id)),
+    ],
     inverse: { remove: put.map(({ id }) => id).filter((id) => !known.has(id)), put: before },
   };
 }

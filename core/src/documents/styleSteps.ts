@@ -8,7 +8,7 @@ import {
   type SheetSet,
   type SheetStyle,
 } from '../sheets/index.ts';
-import type { GestureStep } from './intentions.ts';
+import type { GestureStep } from './projectState.ts';
 import { sheetSteps } from './sheetSteps.ts';
 
 /**

@@ -1,16 +1,15 @@
-import { numbersToKeep, withoutPart, type Address, type Bill, type LedgerEntry } from '../bill/index.ts';
+import { addressesWithoutPart, numbersToKeep, type Address, type Bill, type LedgerEntry } from '../bill/index.ts';
 import {
   layOutSheet,
   leaderEndAt,
   leaderPlaces,
-  withLeaderEnd,
   type RevisionLine,
   type Sheet,
   type SheetInputs,
 } from '../sheets/index.ts';
 import type { Spots } from '../views/index.ts';
 import type { BillDocument } from './bill.ts';
-import type { CarriedOut, GestureStep, ProjectState } from './intentions.ts';
+import type { CarriedOut, GestureStep, ProjectState } from './projectState.ts';
 import { billShownBy } from './projectBill.ts';
 import { sheetSteps } from './sheetSteps.ts';
 
@@ -87,7 +86,13 @@ export function takeOver(
     problems:
       moved.length === 0
         ? []
-        : [{ code: 'leaders-moved', message: `Leaders were brought back onto their parts: ${moved.join(', ')}.` }],
+        : [
+            {
+              code: 'leaders-moved',
+              items: moved,
+              message: `Leaders were brought back onto their parts: ${moved.join(', ')}.`,
+            },
+          ],
     refused: [],
   };
 }
@@ -101,9 +106,8 @@ function numbersOf(
 ): Record<Address, LedgerEntry> {
   const numbers: Record<Address, LedgerEntry> = { ...numbersToKeep(list) };
   if (!retire) return numbers;
-  const decisions = { treatments: [], ledger: bill.ledger, lines: bill.lines };
-  for (const { retire: gone = [] } of withoutPart(original, decisions))
-    for (const address of gone) numbers[address] = { ...bill.ledger[address], retired: true };
+  for (const address of addressesWithoutPart(original, bill))
+    numbers[address] = { ...bill.ledger[address], retired: true };
   return numbers;
 }
 
@@ -113,7 +117,8 @@ function withLeaders(inputs: SheetInputs & { readonly spots: ReadonlyMap<string,
   moved: string[];
 } {
   const layout = layOutSheet(inputs);
-  let { sheet } = inputs;
+  const { sheet } = inputs;
+  const balloons = new Map(sheet.balloons.map((balloon) => [balloon.id, balloon]));
   const moved: string[] = [];
   for (const laid of layout.views) {
     const spots = inputs.spots.get(laid.view.id);
@@ -124,11 +129,12 @@ function withLeaders(inputs: SheetInputs & { readonly spots: ReadonlyMap<string,
       const found = leaderEndAt(places, anchor, row);
       const away = found && Math.hypot(found.place.point[0] - anchor[0], found.place.point[1] - anchor[1]);
       if (!found || away! <= STILL_ON) continue;
-      sheet = withLeaderEnd(sheet, balloon.id, found.place);
+      const { path, anchor: own, end } = found.place;
+      balloons.set(balloon.id, { ...balloon, path, anchor: own, end });
       moved.push(inputs.bill.rows[row].item);
     }
   }
-  return { sheet, moved };
+  return { sheet: { ...sheet, balloons: [...balloons.values()] }, moved };
 }
 
 /**

@@ -196,7 +196,8 @@ function comparedPlaces({ usages }: ModelChanges, before: Assembly, after: Assem
   });
 }
 
-function comparedLines(before: CompareSide, after: CompareSide): ComparedLine[] {
+/** Lines of two bills that differ. */
+export function comparedLines(before: CompareSide, after: CompareSide): ComparedLine[] {
   return compareBills(before, after).map(({ kind, before: was, after: is, changes }) => {
     const [side, at] = is >= 0 ? [after, is] : [before, was];
     const row = side.bill.rows[at];

@@ -8,19 +8,27 @@ import { samePlacement } from './usages.ts';
  * The later assembly under the keys that the project's documents know: what was recognised has the key that it had,
  * what is new its own, or another where the project has used that for something else. What is the same but for noise
  * (places, shapes that another writer wrote) is exactly what it was, so that nothing is made or drawn again for it.
- * @param used keys of components that this project ever had; new components get none of them
+ * @param ever components that this project had before, by their keys; what is new gets none of these, unless it is what
+ *   was there under that key, come back
  */
 export function withProjectKeys(
   pair: Pair,
   recognition: Recognition,
-  used: ReadonlySet<ComponentKey> = new Set(),
+  ever: ReadonlyMap<ComponentKey, Pick<Component, 'partNumber' | 'name'>> = new Map(),
 ): Assembly {
   const { before } = pair;
   const after = withKeptShapes(pair, recognition.components);
-  const taken = new Set<string>([...used, ...before.components.map(({ key }) => key)]);
-  const keys = after.components.map(({ key }, index): ComponentKey => {
+  const taken = new Set<string>(before.components.map(({ key }) => key));
+  const others = new Set<string>([...ever.keys(), ...taken]);
+  const keys = after.components.map(({ key, partNumber, name }, index): ComponentKey => {
     const was = recognition.components[index];
-    return was >= 0 ? before.components[was].key : freeKey(key, 'component', taken);
+    if (was >= 0) return before.components[was].key;
+    const once = ever.get(key);
+    if (once && once.partNumber === partNumber && once.name === name && !taken.has(key)) {
+      taken.add(key);
+      return key;
+    }
+    return freeKey(key, 'component', others);
   });
   const takenUsages = new Set<string>(before.components.flatMap(({ usages }) => usages.map(({ key }) => key)));
   const components = after.components.map((component, index): Component => {

@@ -178,7 +178,7 @@ function layOutList(
   const all = table.typed ? typedContent(table.typed, inputs, place) : tableContent(bill, columns, only);
   const list = table.lines ? linesOf(all, table.lines) : all;
   const roomOf = (one: Pick<SheetTable, 'place' | 'at'>) => {
-    const room = tableRoom(sheet, one, titleBlockBox(sheet.paper, blockOf(block)));
+    const room = tableRoom(sheet, one, titleBlockBox(sheet.paper, blockOf(blockShownBy(block, sheet))));
     return on && !one.at ? roomOn(on, room) : room;
   };
   const room = roomOf(table);

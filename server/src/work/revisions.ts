@@ -2,7 +2,13 @@ import { createHash } from 'node:crypto';
 import type { DataSource, EntityManager } from 'typeorm';
 import * as v from 'valibot';
 import type { api } from '../../../contract/src/index.ts';
-import { Refusal, structureTotals, type Assembly, type ComponentKey } from '../../../core/src/assembly/index.ts';
+import {
+  Refusal,
+  structureTotals,
+  type Assembly,
+  type Component,
+  type ComponentKey,
+} from '../../../core/src/assembly/index.ts';
 import {
   changesBetween,
   isNoChange,
@@ -20,7 +26,7 @@ import { jobPayloads } from '../jobs.ts';
 import { openStructure } from '../openedStructure.ts';
 import { packAssembly } from '../packedAssembly.ts';
 import { findRevision } from '../projects.ts';
-import { matchesOf, revisionsOf } from '../revisions.ts';
+import { matchesOf, refuseShown, revisionsOf, titleOf } from '../revisions.ts';
 import { allShapes } from './drawing.ts';
 import { JobCancelled, type JobContext } from './jobRunner.ts';
 
@@ -57,12 +63,12 @@ export async function importRevision(
   const { assembly: after } = given.model;
   const pair = await pairOf(base, after, given.model, tools, services, report);
   report({ step: 'Recognising the parts', done: 0, of: 1 });
-  const { assembly, matches } = recogniseAs(pair, rememberedAnswers(base), await keysEver(earlier, services));
+  const { assembly, matches } = recogniseAs(pair, rememberedAnswers(base), await componentsEver(earlier, services));
   const same = await sameAs(assembly, earlier, services);
   if (same)
     throw new Refusal(
       'no-change',
-      `No change: ${given.fileName} has the same parts at the same places as ${nameOf(same)}. Nothing was stored.`,
+      `No change: ${given.fileName} has the same parts at the same places as ${titleOf(same)}. Nothing was stored.`,
     );
   await makeShapes(neededOf(given.model, assembly), tools, (done, of) =>
     report({ step: 'Making the shapes', done, of }),
@@ -125,7 +131,7 @@ export async function recogniseAgain(
     throw new Refusal('refused', 'The first revision of a project was not recognised against anything.');
   await refuseShown(database, project, row);
   if (revisions.some((one) => one.base === row.id))
-    throw new Refusal('refused', `A later revision was recognised against ${nameOf(row)}; nothing was changed.`);
+    throw new Refusal('refused', `A later revision was recognised against ${titleOf(row)}; nothing was changed.`);
   const after = await openStructure(row.sourceBlob, blobs);
   const bytes = await blobs.get(row.fileBlob);
   if (!bytes) throw new Refusal('file-gone', 'The file of this revision is no longer stored; bring it in again.');
@@ -138,7 +144,7 @@ export async function recogniseAgain(
   const { assembly, matches } = recogniseAs(
     pair,
     [...known, ...answers] as unknown as Answer[],
-    await keysEver(earlier, services),
+    await componentsEver(earlier, services),
   );
   await makeShapes(neededOf(model, assembly), tools, (done, of) => report({ step: 'Making the shapes', done, of }));
   const assemblyBlob = await keep(assembly, blobs);
@@ -156,26 +162,6 @@ export async function recogniseAgain(
   return project;
 }
 
-/** @throws Refusal where a document of the project shows the revision */
-export async function refuseShown(
-  manager: Pick<EntityManager, 'query'>,
-  project: string,
-  row: Pick<RevisionRow, 'id' | 'label' | 'fileName'>,
-): Promise<void> {
-  const [shown] = (await manager.query(
-    "SELECT d.kind, JSON_VALUE(d.content, '$.name') AS name FROM document d WHERE d.project = ? AND JSON_VALUE(d.content, '$.revision') = ? ORDER BY d.kind LIMIT 1",
-    [project, row.id],
-  )) as { kind: string; name: string | null }[];
-  if (shown)
-    throw new Refusal(
-      'refused',
-      `${nameOf(row)} is shown by ${shown.name ? `“${shown.name}”` : 'the project'}; take that back first. Nothing was changed.`,
-    );
-}
-
-const nameOf = ({ label, fileName }: Pick<RevisionRow, 'label' | 'fileName'>): string =>
-  label ? `revision ${label} (${fileName})` : fileName;
-
 async function pairOf(
   base: RevisionRow,
   after: Assembly,
@@ -192,14 +178,14 @@ async function pairOf(
 }
 
 /** @throws Refusal where nothing is alike */
-function recogniseAs(pair: Pair, answers: readonly Answer[], used: ReadonlySet<ComponentKey>): Recognised {
+function recogniseAs(pair: Pair, answers: readonly Answer[], ever: ReadonlyMap<ComponentKey, Component>): Recognised {
   const recognition = recognise(pair, answers);
   if (nothingAlike(recognition, pair))
     throw new Refusal(
       'nothing-alike',
       'Nothing in this file is like the machine of this project: it is another machine. Bring it in as a project of its own; nothing was stored.',
     );
-  const assembly = withProjectKeys(pair, recognition, used);
+  const assembly = withProjectKeys(pair, recognition, ever);
   const keys: Record<string, string> = {};
   const unsure: api.Matches['unsure'] = [];
   for (const [index, { key }] of pair.after.components.entries()) {
@@ -236,11 +222,14 @@ async function sameAs(
   return null;
 }
 
-/** All keys of components that the project's documents may know. */
-async function keysEver(rows: readonly RevisionRow[], { blobs }: Services): Promise<Set<ComponentKey>> {
-  const keys = new Set<ComponentKey>();
+/** All components that the project's documents may know, by their keys. */
+async function componentsEver(
+  rows: readonly RevisionRow[],
+  { blobs }: Services,
+): Promise<Map<ComponentKey, Component>> {
+  const keys = new Map<ComponentKey, Component>();
   for (const { assemblyBlob } of rows)
-    for (const { key } of (await openStructure(assemblyBlob, blobs)).components) keys.add(key);
+    for (const component of (await openStructure(assemblyBlob, blobs)).components) keys.set(component.key, component);
   return keys;
 }
 

@@ -243,7 +243,7 @@ function Further({
   );
 }
 
-const revisionWords: Readonly<Record<keyof RevisionLine, string>> = {
+const revisionWords: Readonly<Record<Exclude<keyof RevisionLine, 'of'>, string>> = {
   revision: 'Rev.',
   text: 'Change',
   date: 'Date',

@@ -1,0 +1,105 @@
+import express, { type Request } from 'express';
+import * as v from 'valibot';
+import { api } from '../../../contract/src/index.ts';
+import {
+  comparisonCsv,
+  comparisonTable,
+  comparisonText,
+  type Comparison,
+  type Effect,
+} from '../../../core/src/formats/index.ts';
+import { writeBillWorkbook } from '../../../engine/src/index.ts';
+import { attach, jsonBody, param, parse, sendBytes, type Services } from '../http.ts';
+import { NotFound } from '../errors.ts';
+import { findRevision, storedDocuments } from '../projects.ts';
+import { matchesOf, removeRevision, revisionsOf, titleOf } from '../revisions.ts';
+
+const formats = ['json', 'csv', 'xlsx', 'text'] as const;
+const MEDIA_TYPE: Readonly<Record<(typeof formats)[number], string>> = {
+  json: 'application/json',
+  csv: 'text/csv; charset=utf-8',
+  xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
+  text: 'text/plain; charset=utf-8',
+};
+
+/** Revisions of a project: what changed between two of them, what that does, and how parts were recognised. */
+export function revisionRoutes(app: express.Express, { database, blobs, jobs, desk }: Services): void {
+  const effectFor = async (request: Request): Promise<{ effect: Effect; was: string; is: string }> => {
+    const project = param(request, 'id');
+    const asked = parse(api.comparedSchema, request.query);
+    const own = await findRevision(database, project, asked.was ?? null);
+    const newest = (await revisionsOf(database, project)).at(-1)!;
+    const other = asked.is === undefined ? newest : await findRevision(database, project, asked.is);
+    const named = [own, other].map((row) => ({
+      id: row.id,
+      assemblyBlob: row.assemblyBlob,
+      fileName: row.fileName,
+      title: titleOf(row),
+    }));
+    const documents = await storedDocuments(database, project);
+    const effect = await desk.question(
+      { assemblyBlob: other.assemblyBlob, edits: null },
+      { what: 'effect', was: named[0], is: named[1], documents },
+      blobs,
+    );
+    return { effect, was: own.id, is: other.id };
+  };
+  app.get('/api/projects/:id/changes', async (request, response) => {
+    const { effect, ...revisions } = await effectFor(request);
+    response.json({ ...revisions, ...effect });
+  });
+  app.get('/api/projects/:id/changes/:format', async (request, response) => {
+    const { format } = parse(v.object({ id: v.string(), format: v.picklist(formats) }), request.params);
+    const { effect } = await effectFor(request);
+    attach(response, `changes.${format === 'text' ? 'txt' : format}`);
+    sendBytes(response.type(MEDIA_TYPE[format]), await bytesOf(effect.model, format));
+  });
+  app.get('/api/projects/:id/revisions/:revision/unsure', async (request, response) => {
+    const row = await findRevision(database, param(request, 'id'), param(request, 'revision'));
+    const { unsure, answers, keys } = matchesOf(row);
+    const said = new Map(answers.map(({ is, same }) => [is, same]));
+    const parts = unsure.map((one): api.UnsurePart => ({
+      ...one,
+      key: keys[one.is] ?? one.is,
+      same: said.get(one.is) ?? null,
+    }));
+    response.json({ parts });
+  });
+  app.post('/api/projects/:id/revisions/:revision/answers', jsonBody(), async (request, response) => {
+    const [project, revision] = [param(request, 'id'), param(request, 'revision')];
+    const { answers } = parse(api.answersSchema, request.body);
+    await findRevision(database, project, revision);
+    response.status(202).json({ job: await jobs.add('recognise', { project, revision, answers }, revision) });
+  });
+  app.put('/api/projects/:id/revisions/:revision', jsonBody(), async (request, response) => {
+    const { remark, who } = parse(api.remarkSchema, request.body);
+    const { id, project } = await findRevision(database, param(request, 'id'), param(request, 'revision'));
+    await database.query('UPDATE revision SET remark = ?, who = ? WHERE id = ? AND project = ?', [
+      remark,
+      who,
+      id,
+      project,
+    ]);
+    response.json({});
+  });
+  app.delete('/api/projects/:id/revisions/:revision', async (request, response) => {
+    const { id, project } = await findRevision(database, param(request, 'id'), param(request, 'revision'));
+    if (!(await removeRevision(database, blobs, project, id)))
+      throw new NotFound('There is no such revision; it may have been taken away already.');
+    response.json({});
+  });
+}
+
+async function bytesOf(comparison: Comparison, format: (typeof formats)[number]): Promise<Uint8Array> {
+  const inUtf8 = (text: string) => new TextEncoder().encode(text);
+  switch (format) {
+    case 'json':
+      return inUtf8(JSON.stringify(comparison));
+    case 'csv':
+      return inUtf8(`\ufeff${comparisonCsv(comparison)}`);
+    case 'text':
+      return inUtf8(comparisonText(comparison));
+    case 'xlsx':
+      return writeBillWorkbook(comparisonTable(comparison), 'Changes', new Map());
+  }
+}
