@@ -14,6 +14,7 @@ export type {
   Stale,
   StoredDocument,
   Styles,
+  UnsurePart,
   ViewsAnswer,
 } from './api.ts';
 export {

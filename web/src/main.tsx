@@ -28,6 +28,9 @@ const BillStation = lazy(() => import('./bill/BillStation.tsx').then((module) =>
 const SheetsStation = lazy(() =>
   import('./sheets/SheetsStation.tsx').then((module) => ({ default: module.SheetsStation })),
 );
+const ChangesStation = lazy(() =>
+  import('./changes/ChangesStation.tsx').then((module) => ({ default: module.ChangesStation })),
+);
 
 loadLettering();
 const router = createBrowserRouter([
@@ -41,6 +44,7 @@ const router = createBrowserRouter([
       { path: 'model', Component: ModelStation, ErrorBoundary: StationFailed },
       { path: 'bill', Component: BillStation, ErrorBoundary: StationFailed },
       { path: 'sheets/:sheet?', Component: SheetsStation, ErrorBoundary: StationFailed },
+      { path: 'changes', Component: ChangesStation, ErrorBoundary: StationFailed },
     ],
   },
   { path: '*', element: <Navigate to="/projects" replace /> },

@@ -42,6 +42,12 @@ export function asPrinted(bill: BillDocument): BillDocument {
   return { ...bill, ledger };
 }
 
+/** A bill as it reads beside a revision of the model: as it is where it counts that one itself. */
+export const billOn = (
+  bill: BillDocument,
+  { shown, first }: { readonly shown: string; readonly first: string },
+): BillDocument => ((bill.revision ?? first) === shown ? bill : asPrinted(bill));
+
 /** Nearer than this to a place of its part a leader ends on it still; mm on paper. */
 const STILL_ON = 1;
 

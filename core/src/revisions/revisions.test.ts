@@ -14,6 +14,7 @@ import {
   changesBetween,
   countChanges,
   isNoChange,
+  mergeStructures,
   nothingAlike,
   recognise,
   withProjectKeys,
@@ -313,5 +314,53 @@ describe('of a machine', () => {
     expect(nothingAlike(recognition, pair)).toBe(true);
     const same = compared(before, before);
     expect(nothingAlike(same.recognition, same.pair)).toBe(false);
+  });
+});
+
+describe('two machines as one structure', () => {
+  const shown = (before: Machine, after: Machine, wanted: 'all' | 'marked' = 'all', open = () => true) => {
+    const { was, rekeyed, changes } = compared(before, after);
+    const rows = mergeStructures(was.assembly, rekeyed, changes).rows(
+      open,
+      wanted === 'all' ? null : ({ mark }) => mark !== null,
+    );
+    return rows.map(({ level, was: earlier, is, quantityWas, quantityIs, mark, holdsMarked }) => [
+      '.'.repeat(level) + (is >= 0 ? rekeyed.components[is] : was.assembly.components[earlier]).partNumber,
+      quantityWas,
+      quantityIs,
+      mark,
+      holdsMarked,
+    ]);
+  };
+  const before = machineOf(
+    { number: 'M', contents: [usage(1), usage(2), usage(4)] },
+    { number: 'A', name: 'Frame', contents: [usage(3, 0), usage(3, 50)] },
+    { number: 'B', name: 'Deck', shape: 2 },
+    { number: 'P', name: 'Lug', shape: 3 },
+    { number: 'Q', name: 'Slat', shape: 4 },
+  );
+  const after = copyOf(before);
+  after.get(0)!.contents.splice(1, 1);
+  after.get(0)!.contents[1].at[1] = 9;
+  after.get(1)!.contents.push(usage(3, 100));
+
+  test('what is gone stands where it stood, what moved and what is held in another number is marked', () => {
+    expect(shown(before, after)).toEqual([
+      ['M', 1, 1, null, true],
+      ['.A', 1, 1, null, true],
+      ['..P', 2, 3, 'changed', false],
+      ['.B', 1, 0, 'gone', false],
+      ['.Q', 1, 1, 'moved', false],
+    ]);
+  });
+  test('only what is marked is shown with what leads there; what is closed stands for what it holds', () => {
+    expect(shown(before, before, 'marked')).toEqual([['M', 1, 1, null, false]]);
+    expect(shown(before, after, 'marked').map(([name]) => name)).toEqual(['M', '.A', '..P', '.B', '.Q']);
+    const { was, rekeyed, changes } = compared(before, after);
+    const closed = mergeStructures(was.assembly, rekeyed, changes).rows(
+      (key) => !key.includes('/'),
+      ({ mark }) => mark !== null,
+    );
+    expect(closed.map(({ level }) => level)).toEqual([0, 1, 1, 1]);
   });
 });

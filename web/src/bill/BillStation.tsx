@@ -10,6 +10,7 @@ import {
 } from '../../../core/src/bill/index.ts';
 import { billShownBy } from '../../../core/src/documents/index.ts';
 import { coverageOn } from '../../../core/src/sheets/index.ts';
+import { InRevision } from '../data/InRevision.tsx';
 import { OpenedBill } from '../data/OpenedBill.tsx';
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
@@ -35,7 +36,7 @@ export function BillStation() {
   const [flight, setFlight] = useState<Flight | null>(null);
   const open = bills.find(({ id }) => id === wanted) ?? bills[0];
   return (
-    <>
+    <InRevision revision={open.content.revision}>
       <OpenedBill open={open}>
         <main className="main">
           <section className="bill" aria-label="Bill of materials">
@@ -52,7 +53,7 @@ export function BillStation() {
         </main>
         <SetCoverage />
       </OpenedBill>
-    </>
+    </InRevision>
   );
 }
 

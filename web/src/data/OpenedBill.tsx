@@ -1,5 +1,6 @@
 import { useMemo, type ReactNode } from 'react';
 import { componentsAlong, pathOf } from '../../../core/src/assembly/index.ts';
+import { billOn } from '../../../core/src/documents/index.ts';
 import { ProjectContext, useProject, type OpenProject } from './ProjectContext.tsx';
 import { useBill } from './useBill.ts';
 
@@ -7,10 +8,12 @@ import { useBill } from './useBill.ts';
 export function OpenedBill({ open, children }: { open: OpenProject['bills'][number]; children: ReactNode }) {
   const project = useProject();
   const { original, components, facts, summary, sheets, bills, assembly, treatments, originals } = project;
+  const { shown, first } = project.revision;
+  const content = useMemo(() => billOn(open.content, { shown, first }), [open.content, shown, first]);
   const isDrawings = open.id === bills[0].id && !open.content.recipe.variant;
   const contents = useMemo(() => sheets.map(({ content }) => content), [sheets]);
   const made = useBill(
-    { original, edits: components.content, facts, bill: open.content, fileName: summary.fileName },
+    { original, edits: components.content, facts, bill: content, fileName: summary.fileName },
     useMemo(() => ({ assembly, treatments, originals }), [assembly, treatments, originals]),
     contents,
     { wanted: !isDrawings },
@@ -27,7 +30,7 @@ export function OpenedBill({ open, children }: { open: OpenProject['bills'][numb
       ...project,
       picked,
       pick: (component, path = null) => project.pick(component === null ? null : ownOriginals[component], path),
-      billDocument: open,
+      billDocument: { id: open.id, content },
       bill: made.bill,
       decisions: made.decisions,
       assembly: made.edited.assembly,
@@ -35,7 +38,7 @@ export function OpenedBill({ open, children }: { open: OpenProject['bills'][numb
       treatments: made.edited.treatments,
       originals: made.edited.originals,
     };
-  }, [isDrawings, project, made, open]);
+  }, [isDrawings, project, made, open, content]);
   if (!value) return <div className="centre quiet">Working the list out …</div>;
   return <ProjectContext.Provider value={value}>{children}</ProjectContext.Provider>;
 }

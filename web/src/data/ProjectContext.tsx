@@ -1,7 +1,7 @@
 import { notifications } from '@mantine/notifications';
-import { useQuery } from '@tanstack/react-query';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { createContext, useContext, useEffect, useMemo, useState, useSyncExternalStore, type ReactNode } from 'react';
-import type { Project } from '../../../contract/src/index.ts';
+import type { Project, Revision } from '../../../contract/src/index.ts';
 import {
   componentsAlong,
   editAssembly,
@@ -15,6 +15,7 @@ import {
 } from '../../../core/src/assembly/index.ts';
 import type { Bill, BillDecisions } from '../../../core/src/bill/index.ts';
 import {
+  billOn,
   newComponentEdits,
   newSheetSet,
   type BillDocument,
@@ -37,6 +38,10 @@ export interface OpenProject {
   readonly assembly: Assembly;
   /** As the file says it. */
   readonly original: Assembly;
+  /** All revisions of the project, oldest first. */
+  readonly revisions: readonly Revision[];
+  /** Ids: of the revision that all of this is of, of the first, which documents show that name none, of the project's own. */
+  readonly revision: { readonly shown: string; readonly first: string; readonly own: string };
   /** By component of `assembly`. */
   readonly treatments: readonly (Treatment | undefined)[];
   /** Component of `original` that each component of `assembly` is. */
@@ -118,10 +123,13 @@ export function ProjectProvider({
     queryFn: () => loadProject(id),
     refetchInterval: ({ state }) => (state.error instanceof Misfit ? false : REFRESH),
   });
+  const set = project.data?.documents.find(({ kind }) => kind === 'set')?.content as SheetSet | undefined;
+  const own = project.data && (set?.revision ?? project.data.revisions[0].id);
   const assembly = useQuery({
-    queryKey: ['assembly', id],
-    queryFn: () => loadAssembly(id, setArrived),
-    staleTime: Infinity,
+    ...assemblyQuery(id, own ?? '', setArrived),
+    enabled: own !== undefined,
+    // Until another revision has arrived the one before stays open: what is not kept yet is not lost.
+    placeholderData: keepPreviousData,
   });
   const misfit = project.data && project.error instanceof Misfit ? project.error.message : null;
   useEffect(() => {
@@ -132,19 +140,35 @@ export function ProjectProvider({
   const summary = project.data?.summary ?? null;
   if (!project.data || !assembly.data) return waiting({ summary, arrived });
   return (
-    <Opened key={id} loaded={project.data} original={assembly.data} waiting={waiting({ summary, arrived })}>
+    <Opened
+      key={id}
+      loaded={project.data}
+      own={assembly.data.revision}
+      original={assembly.data.assembly}
+      waiting={waiting({ summary, arrived })}
+    >
       {children}
     </Opened>
   );
 }
 
+/** The structure of a revision, which never changes. */
+export const assemblyQuery = (id: string, revision: string, onBytes?: (bytes: number) => void) => ({
+  queryKey: ['assembly', id, revision],
+  queryFn: async () => ({ revision, assembly: await loadAssembly(id, revision, onBytes) }),
+  staleTime: Infinity,
+});
+
 function Opened({
   loaded,
+  own,
   original,
   waiting,
   children,
 }: {
   loaded: Project;
+  /** Id of the revision that `original` is. */
+  own: string;
   original: Assembly;
   waiting: ReactNode;
   children: ReactNode;
@@ -170,7 +194,10 @@ function Opened({
   const [components = { id: '', content: newComponentEdits }] = of<ComponentEdits>('components');
   const bills = of<BillDocument>('bill').filter(({ content }) => !content.away);
   const [billDocument] = bills;
-  const shapes = useShapes(loaded.summary.id, original);
+  const shapes = useShapes(loaded.summary.id, own, original);
+  const { revisions } = loaded;
+  const revision = useMemo(() => ({ shown: own, first: revisions[0].id, own }), [own, revisions]);
+  const drawingsList = useMemo(() => billOn(billDocument.content, revision), [billDocument.content, revision]);
   const edited = useMemo(
     () => editAssembly(original, components.content, shapes.facts),
     [original, components.content, shapes.facts],
@@ -184,15 +211,15 @@ function Opened({
       original,
       edits: components.content,
       facts: shapes.facts,
-      bill: billDocument.content,
+      bill: drawingsList,
       fileName: loaded.summary.fileName,
     },
     edited,
     sheetContents,
   );
   const findings = useMemo(
-    () => [...loaded.findings, ...shapes.findings] as Finding[],
-    [loaded.findings, shapes.findings],
+    () => [...original.findings, ...shapes.findings] as Finding[],
+    [original.findings, shapes.findings],
   );
   // A place that is edited gets a component of its own, so what was picked by its path is looked up again.
   const along = picking?.path ? componentsAlong(assembly, pathOf(picking.path)) : null;
@@ -207,6 +234,8 @@ function Opened({
     findings,
     assembly,
     original,
+    revisions,
+    revision,
     treatments,
     originals: edited.originals,
     facts: shapes.facts,

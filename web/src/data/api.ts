@@ -12,12 +12,14 @@ import {
   type Project,
   type ProjectSummary,
   type Shapes,
+  type UnsurePart,
   type Stale,
   type Styles,
   type ViewsAnswer,
 } from '../../../contract/src/index.ts';
 import { sessionOf } from './session.ts';
 import type { Assembly } from '../../../core/src/assembly/index.ts';
+import type { Effect } from '../../../core/src/formats/index.ts';
 import type { Intention } from '../../../core/src/documents/index.ts';
 import type { ListMapping } from '../../../core/src/sources/index.ts';
 
@@ -88,8 +90,12 @@ export const listProjects = (): Promise<ProjectSummary[]> => get('/api/projects'
 export const loadProject = (id: string): Promise<Project> =>
   get(`/api/projects/${id}?session=${session}`, api.projectSchema);
 /** @param onBytes told from time to time how much has arrived */
-export async function loadAssembly(id: string, onBytes: (bytes: number) => void): Promise<Assembly> {
-  const response = await fetch(`/api/projects/${id}/assembly`);
+export async function loadAssembly(
+  id: string,
+  revision: string,
+  onBytes: (bytes: number) => void = () => {},
+): Promise<Assembly> {
+  const response = await fetch(`/api/projects/${id}/assembly?revision=${revision}`);
   if (!response.ok || !response.body) return (await answer(response)) as Assembly;
   const pieces: Uint8Array<ArrayBuffer>[] = [];
   let bytes = 0,
@@ -114,7 +120,8 @@ export const stepBack = (project: string, mode: 'undo' | 'redo', gesture: string
 /** Takes a document that cannot be read back to what it was last when it could be. */
 export const takeDocumentBack = async (project: string, document: string): Promise<void> =>
   void (await answer(await fetch(`/api/projects/${project}/documents/${document}/take-back`, { method: 'POST' })));
-export const loadShapes = (id: string): Promise<Shapes> => get(`/api/projects/${id}/shapes`, api.shapesSchema);
+export const loadShapes = (id: string, revision: string): Promise<Shapes> =>
+  get(`/api/projects/${id}/shapes?revision=${revision}`, api.shapesSchema);
 /** Brings a list in, its columns read as the mapping says. */
 export const importList = async (file: File, mapping: ListMapping): Promise<{ job: string }> =>
   fit(
@@ -143,12 +150,26 @@ function refuseTooLarge({ name, size }: File): void {
     throw new Refused(413, `${name} is larger than ${MAX_FILE / 1024 / 1024} MB; that is more than can be read.`);
 }
 
-/** Sends a file; `onSent` gets the share that has left, 0 to 1. The job's id. */
-export async function uploadFile(file: File, onSent: (share: number) => void, signal: AbortSignal): Promise<string> {
+/**
+ * Sends a file; `onSent` gets the share that has left, 0 to 1. The job's id.
+ * @param revisionOf the project that it is a further revision of; a project of its own where null
+ */
+export async function uploadFile(
+  file: File,
+  onSent: (share: number) => void,
+  signal: AbortSignal,
+  revisionOf: { readonly project: string; readonly remark: string; readonly who: string } | null = null,
+): Promise<string> {
   refuseTooLarge(file);
+  const query = new URLSearchParams({ name: file.name });
+  if (revisionOf) {
+    query.set('into', revisionOf.project);
+    query.set('remark', revisionOf.remark);
+    query.set('who', revisionOf.who);
+  }
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest(); // fetch tells nothing about what has left
-    request.open('POST', `/api/imports?name=${encodeURIComponent(file.name)}`);
+    request.open('POST', `/api/imports?${query}`);
     request.upload.onprogress = ({ loaded, total }) => onSent(total ? loaded / total : 1);
     request.onerror = () => reject(new Refused(0, 'The connection broke while the file was sent; try again.'));
     request.onabort = () => reject(new DOMException('cancelled', 'AbortError'));
@@ -204,8 +225,8 @@ export async function loadMesh(shape: string): Promise<Uint8Array> {
   return bytes;
 }
 /** Has views drawn that are not; under which keys they are when the job is done. */
-export const orderViews = (project: string, looks: readonly LookOrder[]): Promise<ViewsAnswer> =>
-  post(`/api/projects/${project}/views`, { looks }, api.viewsAnswerSchema);
+export const orderViews = (project: string, revision: string, looks: readonly LookOrder[]): Promise<ViewsAnswer> =>
+  post(`/api/projects/${project}/views`, { looks, revision }, api.viewsAnswerSchema);
 /** Has an intention carried out by the server, as a gesture of this window; the job that does it. */
 export const orderIntention = async (project: string, label: string, intention: Intention): Promise<string> =>
   (
@@ -222,8 +243,41 @@ export const orderSheetViews = async (project: string, sheet: string): Promise<s
 export const orderSetViews = async (project: string): Promise<string | null> =>
   (await post(`/api/projects/${project}/set/views`, {}, api.workSchema)).job;
 /** Has the shapes made that are not; the job that does it. */
-export const orderShapes = async (project: string): Promise<string | null> =>
-  (await post(`/api/projects/${project}/shapes`, {}, api.workSchema)).job;
+export const orderShapes = async (project: string, revision: string): Promise<string | null> =>
+  (await post(`/api/projects/${project}/shapes?revision=${revision}`, {}, api.workSchema)).job;
+
+/** What changed between two revisions, and what taking the later one over does. */
+export const loadEffect = async (project: string, was: string, is: string): Promise<Effect> =>
+  // Worked out by the same program; only its shape at the top is looked at.
+  fit(
+    v.looseObject({ model: v.looseObject({}), bills: v.array(v.unknown()), sheets: v.array(v.unknown()) }),
+    await answer(await fetch(`/api/projects/${project}/changes?was=${was}&is=${is}`)),
+  ) as unknown as Effect;
+/** Parts of a revision that were recognised with less than certainty. */
+export const loadUnsure = async (project: string, revision: string): Promise<UnsurePart[]> =>
+  (
+    await get(
+      `/api/projects/${project}/revisions/${revision}/unsure`,
+      v.object({ parts: v.array(api.unsurePartSchema) }),
+    )
+  ).parts;
+/** Says about parts whether they are the same; the job that recognises the revision anew. */
+export const answerUnsure = async (
+  project: string,
+  revision: string,
+  answers: readonly { was: string; is: string; same: boolean }[],
+): Promise<string> =>
+  (await post(`/api/projects/${project}/revisions/${revision}/answers`, { answers }, api.workSchema)).job!;
+export const remarkRevision = async (project: string, revision: string, remark: string, who: string): Promise<void> =>
+  void (await answer(
+    await fetch(`/api/projects/${project}/revisions/${revision}`, {
+      method: 'PUT',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ remark, who }),
+    }),
+  ));
+export const removeRevision = async (project: string, revision: string): Promise<void> =>
+  void (await answer(await fetch(`/api/projects/${project}/revisions/${revision}`, { method: 'DELETE' })));
 
 /**
  * A new bill: a copy of `from`, what a recipe file asks for, or blank. Its document's id, and what the file names in

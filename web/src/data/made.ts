@@ -16,7 +16,7 @@ const TRIES = 20,
  */
 export async function loadMade(
   what: Made,
-  { id, variant }: { readonly id: string; readonly variant: string | null },
+  { id, variant, revision }: { readonly id: string; readonly variant: string | null; readonly revision: string },
   request: LookRequest,
   key: string,
   signal?: AbortSignal,
@@ -27,7 +27,7 @@ export async function loadMade(
     const {
       keys: [found],
       job,
-    } = await orderViews(id, [lookOrder(request, variant)]);
+    } = await orderViews(id, revision, [lookOrder(request, variant)]);
     try {
       if (job) await followJob(job, () => {}, signal);
     } catch (error) {

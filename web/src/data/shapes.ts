@@ -23,14 +23,14 @@ export interface ShapesState {
 const NONE: Shapes = { complete: true, job: null, facts: {}, findings: [] };
 
 /** Follows the making of shapes and gives what was measured on them. */
-export function useShapes(project: string, assembly: Assembly): ShapesState {
+export function useShapes(project: string, revision: string, assembly: Assembly): ShapesState {
   const queries = useQueryClient();
   const hasShapes = assembly.components.some(({ shape }) => shape !== null);
   const { data = NONE } = useQuery({
-    queryKey: ['shapes', project],
+    queryKey: ['shapes', project, revision],
     queryFn: async () => {
-      const shapes = await loadShapes(project);
-      return shapes.complete || shapes.job ? shapes : { ...shapes, job: await orderShapes(project) };
+      const shapes = await loadShapes(project, revision);
+      return shapes.complete || shapes.job ? shapes : { ...shapes, job: await orderShapes(project, revision) };
     },
     staleTime: Infinity,
     enabled: hasShapes,

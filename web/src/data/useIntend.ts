@@ -28,6 +28,7 @@ const stateOf = (project: OpenProject): ProjectState => ({
   set: project.set,
   bills: project.bills,
   sheets: project.sheets,
+  revision: project.revision,
 });
 
 export interface Intend {
@@ -73,7 +74,7 @@ export function useIntend(): Intend {
                 new Map(
                   await Promise.all(
                     looks.map(async ({ look, ...wanted }): Promise<[string, DrawnLook]> => {
-                      const named = { key: look.key, ...wanted };
+                      const named = { key: look.key, revision: project.revision.shown, ...wanted };
                       return [
                         look.key,
                         { lines: await fetchLines(queries, id, named), spots: await fetchSpots(queries, id, named) },

@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useState } from 'react';
 import { openBill } from '../../../core/src/bill/index.ts';
-import { billDecisions, editedFor, projectBill } from '../../../core/src/documents/index.ts';
+import { billDecisions, billOn, editedFor, projectBill } from '../../../core/src/documents/index.ts';
 import type { ShownBill } from '../../../core/src/sheets/index.ts';
 import { billMaker } from './billMaker.ts';
 import { useStable, type OpenProject } from './ProjectContext.tsx';
@@ -11,6 +11,7 @@ const NONE: ReadonlyMap<string, ShownBill> = new Map();
 /** Bills by their document ids, as they read now; in a large machine each comes when the worker has made it. */
 export function useOtherBills(project: OpenProject, ids: readonly string[]): ReadonlyMap<string, ShownBill> {
   const { original, components, facts, summary, bills } = project;
+  const { shown, first } = project.revision;
   const wanted = useStable(bills.filter(({ id }) => ids.includes(id)));
   const large = useMemo(() => isLarge(original), [original]);
   const formulas = useFormulas({
@@ -19,12 +20,15 @@ export function useOtherBills(project: OpenProject, ids: readonly string[]): Rea
   });
   const inputs = useMemo(
     () =>
-      wanted.map(({ id, content }) => ({
-        id,
-        edited: editedFor({ original, edits: components.content, facts }, content.recipe.variant ?? null),
-        input: { original, edits: components.content, facts, bill: content, fileName: summary.fileName },
-      })),
-    [wanted, original, components.content, facts, summary.fileName],
+      wanted.map(({ id, content: stored }) => {
+        const content = billOn(stored, { shown, first });
+        return {
+          id,
+          edited: editedFor({ original, edits: components.content, facts }, content.recipe.variant ?? null),
+          input: { original, edits: components.content, facts, bill: content, fileName: summary.fileName },
+        };
+      }),
+    [wanted, shown, first, original, components.content, facts, summary.fileName],
   );
   const direct = useMemo(
     () =>

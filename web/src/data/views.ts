@@ -13,6 +13,8 @@ export interface Machine {
   readonly assembly: Assembly;
   /** Variant that the assembly is in. */
   readonly variant: string | null;
+  /** Revision that it is. */
+  readonly revision: { readonly shown: string };
   /** What all sheets share: the poses that views name. */
   readonly set: { readonly content: Pick<SheetSet, 'poses'> };
 }
@@ -22,18 +24,20 @@ interface Wanted {
   readonly key: string;
   readonly request: LookRequest;
   readonly variant: string | null;
+  /** Of the machine, by its id. */
+  readonly revision: string;
 }
 
 const query = <Content>(what: Made, unpack: (bytes: Uint8Array) => Content, id: string, wanted: Wanted) => ({
   queryKey: [what, wanted.key],
   queryFn: async ({ signal }: { signal: AbortSignal }) =>
-    unpack(await loadMade(what, { id, variant: wanted.variant }, wanted.request, wanted.key, signal)),
+    unpack(await loadMade(what, { id, ...wanted }, wanted.request, wanted.key, signal)),
   staleTime: Infinity,
   retry: false,
 });
-const wantedOf = ({ assembly, variant, set }: Machine, view: ViewWish): Wanted => {
+const wantedOf = ({ assembly, variant, revision, set }: Machine, view: ViewWish): Wanted => {
   const request = viewRequest(view, set.content.poses);
-  return { key: lookAt(assembly, request).key, request, variant };
+  return { key: lookAt(assembly, request).key, request, variant, revision: revision.shown };
 };
 
 export const fetchLines = (queries: QueryClient, id: string, wanted: Wanted): Promise<ViewLines> =>

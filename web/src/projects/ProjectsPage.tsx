@@ -55,6 +55,7 @@ function Card({ project, onRemove }: { project: ProjectSummary; onRemove: () => 
           <div className="quiet">
             {project.fileName} · {new Date(project.changed).toLocaleString()}
           </div>
+          {project.behind && <span className="behind">A later revision waits</span>}
         </div>
       </Link>
       <ActionIcon

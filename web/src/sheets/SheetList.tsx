@@ -272,7 +272,9 @@ function OtherMini({ sheet }: { sheet: Sheet }) {
   const project = useProject();
   const size = paperSize(sheet.paper);
   // Views of another build of the machine are not made only for this picture.
-  const own = (billShownBy(project.bills, sheet).content.recipe.variant ?? null) === project.variant;
+  const own =
+    (billShownBy(project.bills, sheet).content.recipe.variant ?? null) === project.variant &&
+    (sheet.revision ?? project.revision.first) === project.revision.shown;
   const { lines } = useViewLines(project, own ? sheet.views : []);
   return (
     <>

@@ -3,6 +3,7 @@ import { useMemo, useState } from 'react';
 import { useParams } from 'react-router';
 import { billShownBy } from '../../../core/src/documents/index.ts';
 import { drawSheet, type Sheet, type SheetThing, type SheetView } from '../../../core/src/sheets/index.ts';
+import { InRevision } from '../data/InRevision.tsx';
 import { OpenedBill } from '../data/OpenedBill.tsx';
 import { useProject } from '../data/ProjectContext.tsx';
 import { CoverageStrip } from '../shell/CoverageStrip.tsx';
@@ -29,9 +30,11 @@ export function SheetsStation() {
       </main>
     );
   return (
-    <OpenedBill open={billShownBy(bills, sheet.content)}>
-      <OpenSheet key={sheet.id} id={sheet.id} stored={sheet.content} />
-    </OpenedBill>
+    <InRevision revision={sheet.content.revision}>
+      <OpenedBill open={billShownBy(bills, sheet.content)}>
+        <OpenSheet key={sheet.id} id={sheet.id} stored={sheet.content} />
+      </OpenedBill>
+    </InRevision>
   );
 }
 

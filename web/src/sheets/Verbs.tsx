@@ -159,12 +159,16 @@ export function Verbs({ id, sheet, inputs, onGhost, onThing }: VerbsProps) {
   const handOver = (format: 'pdf' | 'svg' | 'png' | 'set' | 'check/pdf' | 'check/json') =>
     during('Asking for the views …', async () => {
       const ofAll = format === 'set' || format.startsWith('check/');
-      const job = await (ofAll ? orderSetViews(project.id) : orderSheetViews(project.id, id));
-      setStoppable(job);
-      try {
-        if (job) await followJob(job, ({ progress }) => setBusy(`${progress.step} …`));
-      } finally {
-        setStoppable(null);
+      // Sheets that show several revisions take a job for each.
+      for (;;) {
+        const job = await (ofAll ? orderSetViews(project.id) : orderSheetViews(project.id, id));
+        if (!job) break;
+        setStoppable(job);
+        try {
+          await followJob(job, ({ progress }) => setBusy(`${progress.step} …`));
+        } finally {
+          setStoppable(null);
+        }
       }
       const link = document.createElement('a');
       link.href = `/api/projects/${project.id}/${format === 'set' ? 'set/pdf' : ofAll ? format : `sheets/${id}/${format}`}`;

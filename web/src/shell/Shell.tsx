@@ -8,6 +8,7 @@ import {
   IconCheck,
   IconFileText,
   IconFolders,
+  IconGitCompare,
   IconListDetails,
   IconHelpCircle,
   IconSearch,
@@ -95,6 +96,10 @@ function Rail() {
         <IconFileText size={22} stroke={1.6} />
         Sheets
       </NavLink>
+      <NavLink to="changes">
+        <IconGitCompare size={22} stroke={1.6} />
+        Changes
+      </NavLink>
       <div className="gap" />
       <NavLink to="/projects" end>
         <IconFolders size={22} stroke={1.6} />
@@ -122,6 +127,20 @@ function Opening({ summary, arrived }: Arriving) {
         </div>
       </main>
     </div>
+  );
+}
+
+/** That something shows an earlier revision than the newest, and the way to what changed. */
+function Behind() {
+  const { id, revisions, revision, sheets, bills } = useProject();
+  const newest = revisions[revisions.length - 1];
+  const late = [...bills, ...sheets].filter(({ content }) => (content.revision ?? revision.first) !== newest.id).length;
+  if (late === 0) return null;
+  return (
+    <Link className="behind" to={`/projects/${id}/changes`}>
+      {newest.label ? `revision ${newest.label}` : newest.fileName} waits:{' '}
+      {count(late, 'list or sheet', 'lists and sheets')} behind
+    </Link>
   );
 }
 
@@ -160,6 +179,7 @@ function TopBar({ onHelp }: { onHelp: () => void }) {
     <header className="top">
       <h1 className="title ellipsis">{summary.name}</h1>
       {summary.revision && <span className="revision">revision {summary.revision}</span>}
+      <Behind />
       <button className="find" onClick={() => spotlight.open()}>
         <IconSearch size={15} />
         Find a part or a place<kbd>Ctrl K</kbd>

@@ -1,0 +1,151 @@
+import { parentsFirst, type Assembly, type ComponentKey } from '../assembly/index.ts';
+import type { ModelChanges } from './changes.ts';
+
+/** What a line of the merged structure is marked as; in the order of what matters. */
+export const mergedMarks = ['new', 'gone', 'changed', 'moved'] as const;
+export type MergedMark = (typeof mergedMarks)[number];
+
+/** A component under a parent in two assemblies at once. */
+export interface MergedRow {
+  /** Component keys from the top down, joined by `/`: of its own among the rows. */
+  readonly key: string;
+  readonly component: ComponentKey;
+  /** 0 at the top. */
+  readonly level: number;
+  /** Index in the earlier and in the later assembly; −1 where it is not there. */
+  readonly was: number;
+  readonly is: number;
+  /** How many its parent held and holds. */
+  readonly quantityWas: number;
+  readonly quantityIs: number;
+  /** null where it is as it was at the places that it had. */
+  readonly mark: MergedMark | null;
+  /** Whether something that it holds is marked. */
+  readonly holdsMarked: boolean;
+  /** Whether there is anything in it. */
+  readonly canOpen: boolean;
+}
+
+/** Two assemblies under one set of keys as one structure; rows are worked out as they are opened. */
+export interface MergedStructure {
+  /**
+   * Rows in structure order; what is gone stands where it stood.
+   * @param isOpen by the key of a row
+   * @param wanted rows that are shown, with those that lead to them; all where null
+   */
+  readonly rows: (isOpen: (key: string) => boolean, wanted: ((row: MergedRow) => boolean) | null) => MergedRow[];
+}
+
+/** Costs one pass over both assemblies; rows cost what they show. */
+export function mergeStructures(before: Assembly, after: Assembly, changes: ModelChanges): MergedStructure {
+  const isAt = new Map(after.components.map(({ key }, index) => [key, index]));
+  const wasAt = new Map(before.components.map(({ key }, index) => [key, index]));
+  const kinds = new Map(changes.components.map(({ key, kind, changes: of }) => [key, kindOf(kind, of)]));
+  const moved = new Set(
+    changes.usages.flatMap(({ kind, parent, component }) =>
+      kind === 'moved' || kind === 'other parent' ? [`${parent} ${component}`] : [],
+    ),
+  );
+  const touched = touchedKeys(before, after, changes);
+  const indexOf = (map: ReadonlyMap<ComponentKey, number>, key: ComponentKey) => map.get(key) ?? -1;
+
+  const row = (key: ComponentKey, parent: MergedRow | null, counts: readonly [number, number]): MergedRow => {
+    const was = indexOf(wasAt, key),
+      is = indexOf(isAt, key);
+    const [quantityWas, quantityIs] = counts;
+    const kind = kinds.get(key) ?? null;
+    const mark =
+      kind ??
+      (parent && quantityIs === 0
+        ? 'gone'
+        : parent && quantityWas === 0
+          ? 'new'
+          : quantityWas !== quantityIs
+            ? 'changed'
+            : parent && moved.has(`${parent.component} ${key}`)
+              ? 'moved'
+              : null);
+    const holds = (index: number, { components }: Assembly) => index >= 0 && components[index].usages.length > 0;
+    return {
+      key: parent ? `${parent.key}/${key}` : key,
+      component: key,
+      level: parent ? parent.level + 1 : 0,
+      was,
+      is,
+      quantityWas,
+      quantityIs,
+      mark,
+      holdsMarked: touched.has(key),
+      canOpen: holds(was, before) || holds(is, after),
+    };
+  };
+  const childrenOf = (parent: MergedRow): MergedRow[] => {
+    const counts = new Map<ComponentKey, [number, number]>();
+    const later = parent.is < 0 ? [] : after.components[parent.is].usages;
+    const earlier = parent.was < 0 ? [] : before.components[parent.was].usages;
+    // What is there now in its order; what is gone is put behind what stood before it.
+    const order: ComponentKey[] = [];
+    for (const { child, quantity } of later) count(after.components[child].key, 1, quantity);
+    let last = -1;
+    for (const { child, quantity } of earlier) {
+      const { key } = before.components[child];
+      const known = counts.has(key);
+      count(key, 0, quantity);
+      if (known) last = order.indexOf(key);
+      else order.splice(++last, 0, order.pop()!);
+    }
+    return order.map((key) => row(key, parent, counts.get(key)!));
+
+    function count(key: ComponentKey, side: 0 | 1, quantity: number): void {
+      let found = counts.get(key);
+      if (!found) {
+        counts.set(key, (found = [0, 0]));
+        order.push(key);
+      }
+      found[side] += quantity;
+    }
+  };
+  const top = row(after.components[after.root].key, null, [1, 1]);
+  return {
+    rows: (isOpen, wanted) => {
+      const rows: MergedRow[] = [];
+      const visit = (parent: MergedRow): boolean => {
+        const at = rows.length;
+        rows.push(parent);
+        let any = wanted === null || wanted(parent);
+        if (parent.canOpen && isOpen(parent.key)) for (const child of childrenOf(parent)) any = visit(child) || any;
+        // What is closed is shown for what it holds.
+        else if (wanted !== null && parent.holdsMarked) any = true;
+        if (!any && parent.level > 0) rows.length = at;
+        return any;
+      };
+      visit(top);
+      return rows;
+    },
+  };
+}
+
+const kindOf = (kind: 'new' | 'gone' | 'changed', changes: readonly { readonly what: string }[]): MergedMark | null =>
+  kind !== 'changed' || changes.some(({ what }) => what !== 'quantity') ? kind : null;
+
+/** Components that hold, on whatever level, something that changed. */
+function touchedKeys(before: Assembly, after: Assembly, { components, usages }: ModelChanges): Set<ComponentKey> {
+  const changed = new Set<ComponentKey>(components.map(({ key }) => key));
+  const touched = new Set<ComponentKey>();
+  for (const { parent, fromParent } of usages) {
+    touched.add(parent);
+    if (fromParent) touched.add(fromParent);
+  }
+  for (const assembly of [before, after])
+    for (const index of [...parentsFirst(assembly)].reverse()) {
+      const { key, usages: of } = assembly.components[index];
+      if (
+        of.some(({ child }) => {
+          const { key: inside } = assembly.components[child];
+          return changed.has(inside) || touched.has(inside);
+        })
+      )
+        touched.add(key);
+    }
+  return touched;
+}

@@ -1,0 +1,166 @@
+import { ActionIcon, Button, Menu, Select, Tooltip } from '@mantine/core';
+import { notifications } from '@mantine/notifications';
+import { IconDownload, IconFileImport, IconTrash } from '@tabler/icons-react';
+import { useQueryClient } from '@tanstack/react-query';
+import { lazy, Suspense, useState } from 'react';
+import type { ComponentKey } from '../../../core/src/assembly/index.ts';
+import { removeRevision } from '../data/api.ts';
+import { useProject } from '../data/ProjectContext.tsx';
+import { Doubtful } from './Doubtful.tsx';
+import { MergedTree } from './MergedTree.tsx';
+import { Overlay } from './Overlay.tsx';
+import { nameOf, useCompared, useEffectOf } from './useCompared.ts';
+import { WhatItDoes } from './WhatItDoes.tsx';
+
+const BringIn = lazy(() => import('./BringIn.tsx').then((module) => ({ default: module.BringIn })));
+const outputs = [
+  ['csv', 'CSV'],
+  ['xlsx', 'Workbook (XLSX)'],
+  ['json', 'JSON'],
+  ['text', 'Plain text'],
+] as const;
+
+/** Two revisions of the model laid over one another, and what taking the later one over does to lists and sheets. */
+export function ChangesStation() {
+  const { id, revisions, revision, edits } = useProject();
+  const queries = useQueryClient();
+  const [bringing, setBringing] = useState(false);
+  const newest = revisions[revisions.length - 1];
+  // Of the project's own against the newest; where that is its own already, what came with it.
+  const ownAt = revisions.findIndex((one) => one.id === revision.own);
+  const usualWas = revision.own === newest.id ? (revisions[Math.max(0, ownAt - 1)]?.id ?? newest.id) : revision.own;
+  const [chosen, setChosen] = useState<{ was: string | null; is: string | null }>({ was: null, is: null });
+  const there = (one: string | null, usual: string) => revisions.find(({ id: of }) => of === one)?.id ?? usual;
+  const was = there(chosen.was, usualWas),
+    is = there(chosen.is, newest.id);
+  const [later] = revisions.filter((one) => one.id === is);
+  const [earlier] = revisions.filter((one) => one.id === was);
+  const choices = revisions.map((one) => ({
+    value: one.id,
+    label: `${nameOf(one)}${one.label ? ` · ${one.fileName}` : ''}`,
+  }));
+  const remove = async () => {
+    try {
+      await removeRevision(id, is);
+      await queries.invalidateQueries({ queryKey: ['project', id] });
+    } catch (error) {
+      notifications.show({ message: (error as Error).message, color: 'orange' });
+    }
+  };
+  const waits = edits.keeping.state !== 'kept';
+  return (
+    <main className="main">
+      <section className="changes" aria-label="Changes">
+        <header className="revisions">
+          <Select
+            size="xs"
+            aria-label="Earlier revision"
+            data={choices}
+            value={was}
+            onChange={(value) => setChosen({ ...chosen, was: value })}
+            allowDeselect={false}
+            w={250}
+          />
+          <span aria-hidden>→</span>
+          <Select
+            size="xs"
+            aria-label="Later revision"
+            data={choices}
+            value={is}
+            onChange={(value) => setChosen({ ...chosen, is: value })}
+            allowDeselect={false}
+            w={250}
+          />
+          <span className="quiet ellipsis wide">
+            {[later.remark, later.who, new Date(later.created).toLocaleDateString()].filter(Boolean).join(' · ')}
+          </span>
+          {was !== is && (
+            <Menu position="bottom-end" shadow="md">
+              <Menu.Target>
+                <Tooltip label="Hand the changes over as a file">
+                  <ActionIcon variant="default" size={28} aria-label="Hand the changes over">
+                    <IconDownload size={16} />
+                  </ActionIcon>
+                </Tooltip>
+              </Menu.Target>
+              <Menu.Dropdown>
+                {outputs.map(([format, words]) => (
+                  <Menu.Item
+                    key={format}
+                    component="a"
+                    href={`/api/projects/${id}/changes/${format}?was=${was}&is=${is}`}
+                    download
+                  >
+                    {words}
+                  </Menu.Item>
+                ))}
+              </Menu.Dropdown>
+            </Menu>
+          )}
+          {is !== revisions[0].id && (
+            <Tooltip label={`Take ${nameOf(later)} away`}>
+              <ActionIcon
+                variant="default"
+                size={28}
+                aria-label={`Take ${nameOf(later)} away`}
+                onClick={() => void remove()}
+              >
+                <IconTrash size={16} />
+              </ActionIcon>
+            </Tooltip>
+          )}
+          <Button size="compact-md" leftSection={<IconFileImport size={16} />} onClick={() => setBringing(true)}>
+            Bring in a new revision
+          </Button>
+        </header>
+        {waits && <p className="problem calm">What is not kept yet is not counted here.</p>}
+        {was === is ? (
+          <div className="centre">
+            <p>
+              {revisions.length === 1
+                ? 'The model has one revision so far. Bring in a fresh export, and what changed is shown here before anything is touched.'
+                : 'Choose two revisions to see what changed between them.'}
+            </p>
+          </div>
+        ) : (
+          <Between key={`${was} ${is}`} was={was} is={is} names={[nameOf(earlier), nameOf(later)]} />
+        )}
+      </section>
+      {bringing && (
+        <Suspense fallback={null}>
+          <BringIn onCame={(came) => setChosen({ was: null, is: came })} onClose={() => setBringing(false)} />
+        </Suspense>
+      )}
+    </main>
+  );
+}
+
+function Between({ was, is, names }: { was: string; is: string; names: readonly [string, string] }) {
+  const { revisions } = useProject();
+  const { compared, failed } = useCompared(was, is);
+  const { effect, failed: effectFailed } = useEffectOf(was, is);
+  const [picked, setPicked] = useState<ComponentKey | null>(null);
+  const later = revisions.find(({ id }) => id === is)!;
+  if (failed) return <p className="problem">{failed}</p>;
+  if (!compared) return <div className="centre quiet">Opening both revisions …</div>;
+  return (
+    <>
+      <p className="said" role="status">
+        {effect ? effect.model.summary.text : 'Working out what it does …'}
+      </p>
+      <Doubtful revision={later} compared={compared} />
+      <div className="between">
+        <MergedTree compared={compared} picked={picked} onPick={setPicked} />
+        <Overlay machines={compared.machines} names={names} picked={picked} />
+        <aside className="panel">
+          {effectFailed && <p className="problem">{effectFailed}</p>}
+          {effect ? (
+            <WhatItDoes effect={effect} revision={later} />
+          ) : (
+            !effectFailed && <p className="quiet">Working out what it does to lists and sheets …</p>
+          )}
+        </aside>
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,220 @@
+import { Switch, TextInput } from '@mantine/core';
+import {
+  IconArrowsMove,
+  IconChevronDown,
+  IconChevronRight,
+  IconMinus,
+  IconPencil,
+  IconPlus,
+  IconSearch,
+} from '@tabler/icons-react';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import type { ComponentKey } from '../../../core/src/assembly/index.ts';
+import {
+  mergedMarks,
+  type ChangedComponent,
+  type MergedMark,
+  type MergedRow,
+} from '../../../core/src/revisions/index.ts';
+import { Thumb } from '../shell/Thumb.tsx';
+import type { Compared } from './useCompared.ts';
+
+const ROW = 30;
+/** Shape, word and colour of a mark: any one of them is enough. */
+const marks: Readonly<Record<MergedMark, { readonly word: string; readonly Icon: typeof IconPlus }>> = {
+  new: { word: 'new', Icon: IconPlus },
+  gone: { word: 'gone', Icon: IconMinus },
+  changed: { word: 'changed', Icon: IconPencil },
+  moved: { word: 'moved', Icon: IconArrowsMove },
+};
+
+/** Two revisions as one structure; what changed is marked, and shown alone unless all is wanted. */
+export function MergedTree({
+  compared: { before, after, changes, merged },
+  picked,
+  onPick,
+}: {
+  readonly compared: Compared;
+  readonly picked: ComponentKey | null;
+  readonly onPick: (component: ComponentKey | null) => void;
+}) {
+  const [closed, setClosed] = useState<ReadonlySet<string>>(new Set());
+  const [opened, setOpened] = useState<ReadonlySet<string>>(new Set());
+  const [all, setAll] = useState(false);
+  const [kinds, setKinds] = useState<ReadonlySet<MergedMark>>(new Set(mergedMarks));
+  const [query, setQuery] = useState('');
+  const byKey = useMemo(() => new Map(changes.components.map((one) => [one.key, one])), [changes]);
+  const componentOf = ({ was, is }: Pick<MergedRow, 'was' | 'is'>) =>
+    is >= 0 ? after.components[is] : before.components[was];
+  const wanted = query.trim().toLowerCase();
+  const rows = useMemo(() => {
+    const finds = (row: MergedRow) => {
+      const { partNumber, name } = componentOf(row);
+      return wanted === '' || `${partNumber} ${name}`.toLowerCase().includes(wanted);
+    };
+    // What holds a change is open until it is closed by hand, all else the other way round.
+    const holders = new Map<string, boolean>();
+    const isOpen = (key: string) => opened.has(key) || (!closed.has(key) && (holders.get(key) ?? true));
+    const shown = (row: MergedRow) => (all || (row.mark !== null && kinds.has(row.mark))) && finds(row);
+    const found = merged.rows(isOpen, all && wanted === '' ? null : shown);
+    return found;
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- componentOf is made of before and after, which merged is made of
+  }, [merged, opened, closed, all, kinds, wanted]);
+  const scroller = useRef<HTMLDivElement>(null);
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW,
+    overscan: 12,
+  });
+  const isOpen = ({ key }: MergedRow) => opened.has(key) || !closed.has(key);
+  const toggle = (row: MergedRow) => {
+    const without = (set: ReadonlySet<string>) => new Set([...set].filter((key) => key !== row.key));
+    if (isOpen(row)) {
+      setOpened(without(opened));
+      setClosed(new Set([...closed, row.key]));
+    } else {
+      setClosed(without(closed));
+      setOpened(new Set([...opened, row.key]));
+    }
+  };
+  const at = rows.findIndex(({ component }) => component === picked);
+  const keys = (event: KeyboardEvent) => {
+    const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+    if (step !== undefined && rows.length > 0) {
+      const next = Math.max(0, Math.min(rows.length - 1, at + step));
+      onPick(rows[next].component);
+      virtual.scrollToIndex(next);
+      event.preventDefault();
+    } else if (
+      at >= 0 &&
+      rows[at].canOpen &&
+      (event.key === 'ArrowRight') !== isOpen(rows[at]) &&
+      event.key.startsWith('Arrow')
+    ) {
+      toggle(rows[at]);
+      event.preventDefault();
+    }
+  };
+  return (
+    <section className="merged" aria-label="Both revisions as one structure">
+      <div className="tree-head">
+        <TextInput
+          size="xs"
+          className="wide"
+          placeholder="Find a part"
+          aria-label="Find a part"
+          leftSection={<IconSearch size={14} />}
+          value={query}
+          onChange={({ target }) => setQuery(target.value)}
+        />
+        <Switch size="xs" label="What stayed too" checked={all} onChange={({ target }) => setAll(target.checked)} />
+      </div>
+      <div className="markfilter" role="group" aria-label="Which changes are shown">
+        {mergedMarks.map((mark) => {
+          const { word, Icon } = marks[mark];
+          return (
+            <button
+              key={mark}
+              className={`mark ${mark}`}
+              aria-pressed={kinds.has(mark)}
+              onClick={() =>
+                setKinds((shown) => {
+                  const next = new Set(shown);
+                  if (!next.delete(mark)) next.add(mark);
+                  return next;
+                })
+              }
+            >
+              <Icon size={13} />
+              {word}
+            </button>
+          );
+        })}
+      </div>
+      <div className="mergedhead">
+        <span>Part</span>
+        <span className="number">Was</span>
+        <span className="number">Is</span>
+        <span>What</span>
+      </div>
+      <div
+        ref={scroller}
+        className="rows"
+        role="tree"
+        aria-label="Parts of both revisions"
+        tabIndex={0}
+        onKeyDown={keys}
+      >
+        <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+          {virtual.getVirtualItems().map(({ index, start }) => {
+            const row = rows[index];
+            const component = componentOf(row);
+            const mark = row.mark && marks[row.mark];
+            const words = changeWords(byKey.get(row.component), row);
+            return (
+              <div
+                key={row.key}
+                role="treeitem"
+                aria-level={row.level + 1}
+                aria-selected={row.component === picked}
+                aria-expanded={row.canOpen ? isOpen(row) : undefined}
+                className={`mergedrow ${row.mark ?? ''} ${row.component === picked ? 'picked' : ''}`}
+                style={{ transform: `translateY(${start}px)`, height: ROW }}
+                onClick={() => onPick(row.component === picked ? null : row.component)}
+              >
+                <span className="name" style={{ paddingLeft: row.level * 14 }}>
+                  {row.canOpen ? (
+                    <button
+                      className="fold"
+                      tabIndex={-1}
+                      aria-label={isOpen(row) ? 'Close' : 'Open'}
+                      onClick={(event) => {
+                        event.stopPropagation();
+                        toggle(row);
+                      }}
+                    >
+                      {isOpen(row) ? <IconChevronDown size={14} /> : <IconChevronRight size={14} />}
+                    </button>
+                  ) : (
+                    <span className="fold" />
+                  )}
+                  <Thumb component={component} size={24} />
+                  <span className="ellipsis">
+                    {[...new Set([component.partNumber, component.name])].filter(Boolean).join(' ') || '(no name)'}
+                  </span>
+                </span>
+                <span className="number">{row.quantityWas || '–'}</span>
+                <span className="number">{row.quantityIs || '–'}</span>
+                <span className="what ellipsis" title={words}>
+                  {mark && (
+                    <span className={`mark ${row.mark}`}>
+                      <mark.Icon size={13} />
+                      {mark.word}
+                    </span>
+                  )}
+                  {words}
+                </span>
+              </div>
+            );
+          })}
+        </div>
+        {rows.length <= 1 && <p className="quiet nothing">Nothing here is otherwise.</p>}
+      </div>
+    </section>
+  );
+}
+
+/** What of a component is otherwise, in words. */
+export function changeWords(changed: ChangedComponent | undefined, { mark }: Pick<MergedRow, 'mark'>): string {
+  if (!changed || changed.kind !== 'changed' || mark === 'gone' || mark === 'new') return '';
+  return changed.changes
+    .filter(({ what }) => what !== 'quantity')
+    .map(({ what, from, to }) =>
+      what === 'shape'
+        ? 'another shape'
+        : `${what.startsWith('property:') ? what.slice('property:'.length) : what} ${from || '–'} → ${to || '–'}`,
+    )
+    .join('; ');
+}

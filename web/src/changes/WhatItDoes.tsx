@@ -1,0 +1,119 @@
+import { Button } from '@mantine/core';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import type { Revision } from '../../../contract/src/index.ts';
+import type { BillEffect, Effect, SheetEffect } from '../../../core/src/formats/index.ts';
+import { count } from '../count.ts';
+import { useProject } from '../data/ProjectContext.tsx';
+import { TakeOverDialog } from './TakeOverDialog.tsx';
+
+/** What taking a revision over does to each bill and each sheet; one of them, or all of them, is one step away. */
+export function WhatItDoes({ effect, revision }: { readonly effect: Effect; readonly revision: Revision }) {
+  const { id, revision: ids } = useProject();
+  const [taking, setTaking] = useState<{ documents: readonly string[]; what: string } | null>(null);
+  const isBehind = ({ shows }: { readonly shows: string | null }) => (shows ?? ids.first) !== revision.id;
+  const behind = [...effect.bills, ...effect.sheets].filter(isBehind);
+  const part = (one: BillEffect | SheetEffect, words: readonly string[], where: string, what: string) => (
+    <li key={one.id} className={isBehind(one) ? '' : 'done'}>
+      <div className="head">
+        <Link to={where} className="title ellipsis">
+          {one.name}
+        </Link>
+        {isBehind(one) ? (
+          <Button
+            size="compact-sm"
+            variant="default"
+            aria-label={`Take over in ${one.name}`}
+            onClick={() => setTaking({ documents: [one.id], what })}
+          >
+            Take over
+          </Button>
+        ) : (
+          <span className="quiet">taken over</span>
+        )}
+      </div>
+      {isBehind(one) &&
+        words.map((line) => (
+          <div key={line} className="quiet">
+            {line}
+          </div>
+        ))}
+    </li>
+  );
+  return (
+    <section className="does" aria-label="What it does">
+      <div className="head">
+        <h2>What it does</h2>
+        <Button
+          size="compact-md"
+          disabled={behind.length === 0}
+          onClick={() =>
+            setTaking({
+              documents: behind.map((one) => one.id),
+              what: `Every list and every sheet shows it: ${behind.length} in all`,
+            })
+          }
+        >
+          Take over all
+        </Button>
+      </div>
+      <h3>Lists</h3>
+      <ul>
+        {effect.bills.map((bill) =>
+          part(bill, billWords(bill), `/projects/${id}/bill`, `The list “${bill.name}” shows it`),
+        )}
+      </ul>
+      <h3>Sheets</h3>
+      <ul>
+        {effect.sheets.map((sheet) =>
+          part(
+            sheet,
+            sheetWords(sheet),
+            `/projects/${id}/sheets/${sheet.id}`,
+            `The sheet “${sheet.name}” shows it, and the list whose numbers it shows`,
+          ),
+        )}
+      </ul>
+      {taking && <TakeOverDialog {...taking} revision={revision} effect={effect} onClose={() => setTaking(null)} />}
+    </section>
+  );
+}
+
+const few = (items: readonly (string | number)[]): string =>
+  `${items.slice(0, 8).join(', ')}${items.length > 8 ? ' …' : ''}`;
+
+export function billWords({ lines, given, without }: BillEffect): string[] {
+  const of = (kind: string) => lines.filter((line) => line.kind === kind).length;
+  const parts = [
+    of('added') > 0 ? `${count(of('added'), 'line')} added` : '',
+    of('removed') > 0 ? `${of('removed')} gone` : '',
+    of('changed') > 0 ? `${of('changed')} changed` : '',
+  ].filter(Boolean);
+  return [
+    parts.length > 0 ? parts.join(', ') : 'No line changes',
+    ...lines.slice(0, 6).map(({ kind, item, name, partNumber, quantityWas, quantityIs, cells }) => {
+      const changes = [
+        ...(quantityWas === quantityIs ? [] : [`${quantityWas} → ${quantityIs}`]),
+        ...Object.entries(cells).map(([heading, { was, is }]) => `${heading} ${was || '–'} → ${is || '–'}`),
+      ];
+      return `${item} ${name || partNumber}: ${kind === 'added' ? `new, ${quantityIs}` : kind === 'removed' ? 'gone' : changes.join(', ')}`;
+    }),
+    ...(lines.length > 6 ? [`and ${lines.length - 6} more`] : []),
+    ...(given.length > 0 ? [`Numbers given out: ${few(given)}`] : []),
+    ...(without.length > 0 ? [`Numbers without a part: ${few(without)}`] : []),
+  ];
+}
+
+export function sheetWords({ views, of, stay, hanging, lacking, rows: [was, is] }: SheetEffect): string[] {
+  return [
+    views.length === 0
+      ? 'Its pictures stay'
+      : of === 1
+        ? 'Its picture changes'
+        : `${views.length} of ${of} pictures change`,
+    ...(was === is ? [] : [`Its list has ${was} lines, then ${is}`]),
+    ...(stay > 0 ? [`${count(stay, 'balloon')} ${stay === 1 ? 'stays' : 'stay'}`] : []),
+    ...(hanging.length > 0 ? [`Balloons without a part: ${few(hanging)}`] : []),
+    ...(lacking.length > 0 ? [`New lines without a balloon: ${few(lacking)}`] : []),
+  ];
+}

@@ -1,0 +1,66 @@
+import { useQuery } from '@tanstack/react-query';
+import { useMemo } from 'react';
+import type { Revision } from '../../../contract/src/index.ts';
+import { editAssembly, type Assembly } from '../../../core/src/assembly/index.ts';
+import type { Effect } from '../../../core/src/formats/index.ts';
+import {
+  changesBetween,
+  mergeStructures,
+  type MergedStructure,
+  type ModelChanges,
+} from '../../../core/src/revisions/index.ts';
+import { loadEffect } from '../data/api.ts';
+import { assemblyQuery, useProject } from '../data/ProjectContext.tsx';
+import type { Machine } from '../data/views.ts';
+
+/** What a revision is called, short. */
+export const nameOf = ({ label, fileName }: Pick<Revision, 'label' | 'fileName'>): string =>
+  label ? `Revision ${label}` : fileName;
+
+/** Two revisions of the project, one laid over the other; null while they arrive. */
+export interface Compared {
+  readonly before: Assembly;
+  readonly after: Assembly;
+  readonly changes: ModelChanges;
+  readonly merged: MergedStructure;
+  /** As pictures are asked of them. */
+  readonly machines: readonly [was: Machine, is: Machine];
+}
+
+export function useCompared(was: string, is: string): { compared: Compared | null; failed: string | null } {
+  const { id, components, set } = useProject();
+  const [earlier, later] = [useQuery(assemblyQuery(id, was)), useQuery(assemblyQuery(id, is))];
+  const [before, after] = [earlier.data?.assembly, later.data?.assembly];
+  const compared = useMemo<Compared | null>(() => {
+    if (!before || !after) return null;
+    const changes = changesBetween(before, after);
+    const machine = (original: Assembly, shown: string): Machine => ({
+      id,
+      assembly: editAssembly(original, components.content, new Map()).assembly,
+      variant: null,
+      revision: { shown },
+      set,
+    });
+    return {
+      before,
+      after,
+      changes,
+      merged: mergeStructures(before, after, changes),
+      machines: [machine(before, was), machine(after, is)],
+    };
+  }, [before, after, id, was, is, components.content, set]);
+  return { compared, failed: (earlier.error ?? later.error)?.message ?? null };
+}
+
+/** What taking the later one over does to bills and sheets; worked out anew whenever one of these is changed. */
+export function useEffectOf(was: string, is: string): { effect: Effect | null; failed: string | null } {
+  const { id, summary } = useProject();
+  const { data, error } = useQuery({
+    queryKey: ['effect', id, was, is, summary.changed],
+    queryFn: () => loadEffect(id, was, is),
+    enabled: was !== is,
+    staleTime: Infinity,
+    placeholderData: (earlier) => earlier,
+  });
+  return { effect: data ?? null, failed: error?.message ?? null };
+}
