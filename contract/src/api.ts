@@ -37,8 +37,10 @@ export const projectSummarySchema = v.object({
   leafOccurrences: v.number(),
   /** Count of sheets that are there. */
   sheets: v.number(),
-  /** Whether a later revision has been brought in than the project's, or a sheet or bill shows an earlier one. */
-  behind: v.boolean(),
+  /**
+   * Changes in the newest revision where something of the project shows an earlier one, at least 1; 0 where nothing does.
+   */
+  behind: v.number(),
   /** ISO date and time of the last edit. */
   changed: v.string(),
 });
@@ -150,6 +152,8 @@ export const revisionSchema = v.object({
   parts: v.number(),
   /** Pieces in one machine. */
   leafOccurrences: v.number(),
+  /** Parts that are new, gone or otherwise than in the revision before. */
+  changes: v.number(),
   /** Parts of it that were recognised with less than certainty, and nobody has said yet what they are. */
   unsure: v.number(),
 });
@@ -164,6 +168,8 @@ export const matchesSchema = v.strictObject({
     v.array(v.strictObject({ was: componentKey, is: componentKey, same: v.boolean() })),
     v.maxLength(20_000),
   ),
+  /** Parts that are new, gone or otherwise than in the revision that it was recognised against. */
+  changes: v.number(),
   /** Key that it was read with → key in the project, where they differ. */
   keys: v.record(componentKey, componentKey),
   /** Recognised with less than certainty, by the keys as read. */

@@ -9,7 +9,7 @@ import type { RevisionRow } from './entities.ts';
 export const revisionsOf = (database: Pick<DataSource, 'query'>, project: string): Promise<RevisionRow[]> =>
   database.query('SELECT * FROM revision WHERE project = ? ORDER BY created, id', [project]);
 
-const NO_MATCHES: api.Matches = { version: 1, answers: [], keys: {}, unsure: [] };
+const NO_MATCHES: api.Matches = { version: 1, answers: [], changes: 0, keys: {}, unsure: [] };
 /** How a revision was recognised; of the first there is nothing to say. */
 export const matchesOf = ({ matches }: Pick<RevisionRow, 'matches'>): api.Matches =>
   matches === null ? NO_MATCHES : v.parse(api.matchesSchema, JSON.parse(matches));
@@ -30,6 +30,7 @@ export const presentRevision = (row: RevisionRow): api.Revision => ({
   who: row.who,
   parts: row.parts,
   leafOccurrences: Number(row.leafOccurrences),
+  changes: matchesOf(row).changes,
   unsure: unsureIn(row).length,
 });
 

@@ -186,6 +186,7 @@ function recogniseAs(pair: Pair, answers: readonly Answer[], ever: ReadonlyMap<C
       'Nothing in this file is like the machine of this project: it is another machine. Bring it in as a project of its own; nothing was stored.',
     );
   const assembly = withProjectKeys(pair, recognition, ever);
+  const { components } = changesBetween(pair.before, assembly);
   const keys: Record<string, string> = {};
   const unsure: api.Matches['unsure'] = [];
   for (const [index, { key }] of pair.after.components.entries()) {
@@ -200,7 +201,7 @@ function recogniseAs(pair: Pair, answers: readonly Answer[], ever: ReadonlyMap<C
         why: recognition.why[index],
       });
   }
-  return { assembly, matches: { version: 1, answers: [...answers], keys, unsure } };
+  return { assembly, matches: { version: 1, answers: [...answers], changes: components.length, keys, unsure } };
 }
 
 /** What was said about the revision before holds for what has the same key as it was read. */

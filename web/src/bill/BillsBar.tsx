@@ -7,6 +7,7 @@ import { compareBills, rowLabel, type ComparedBill } from '../../../core/src/bil
 import { projectBill, type BillDocument } from '../../../core/src/documents/index.ts';
 import { addBill } from '../data/api.ts';
 import { useProject } from '../data/ProjectContext.tsx';
+import { ShowsEarlier } from '../shell/Behind.tsx';
 import { StylesMenu } from './StylesMenu.tsx';
 import { useBillEdit } from '../lines/useBillEdit.ts';
 
@@ -120,6 +121,7 @@ export function BillsBar({ open, onOpen }: { open: string; onOpen: (id: string) 
         }}
       />
       <span className="wide" />
+      <ShowsEarlier content={bills.find(({ id: of }) => of === open)?.content ?? billDocument.content} />
       <StylesMenu />
       {(asking?.what === 'name' || asking?.what === 'rename') && (
         <Modal

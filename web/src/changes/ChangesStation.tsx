@@ -3,13 +3,15 @@ import { notifications } from '@mantine/notifications';
 import { IconDownload, IconFileImport, IconTrash } from '@tabler/icons-react';
 import { useQueryClient } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
+import type { Revision } from '../../../contract/src/index.ts';
 import type { ComponentKey } from '../../../core/src/assembly/index.ts';
 import { removeRevision } from '../data/api.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { Doubtful } from './Doubtful.tsx';
 import { MergedTree } from './MergedTree.tsx';
 import { Overlay } from './Overlay.tsx';
-import { nameOf, useCompared, useEffectOf } from './useCompared.ts';
+import { revisionName } from '../data/revisionName.ts';
+import { useCompared, useEffectOf } from './useCompared.ts';
 import { WhatItDoes } from './WhatItDoes.tsx';
 
 const BringIn = lazy(() => import('./BringIn.tsx').then((module) => ({ default: module.BringIn })));
@@ -20,12 +22,15 @@ const outputs = [
   ['text', 'Plain text'],
 ] as const;
 
+const capital = (words: string): string => words.replace(/^revision/, 'Revision');
+
 /** Two revisions of the model laid over one another, and what taking the later one over does to lists and sheets. */
 export function ChangesStation() {
   const { id, revisions, revision, edits } = useProject();
   const queries = useQueryClient();
   const [bringing, setBringing] = useState(false);
   const newest = revisions[revisions.length - 1];
+  const nameOf = (one: Revision) => revisionName(one, revisions);
   // Of the project's own against the newest; where that is its own already, what came with it.
   const ownAt = revisions.findIndex((one) => one.id === revision.own);
   const usualWas = revision.own === newest.id ? (revisions[Math.max(0, ownAt - 1)]?.id ?? newest.id) : revision.own;
@@ -37,7 +42,7 @@ export function ChangesStation() {
   const [earlier] = revisions.filter((one) => one.id === was);
   const choices = revisions.map((one) => ({
     value: one.id,
-    label: `${nameOf(one)}${one.label ? ` · ${one.fileName}` : ''}`,
+    label: [...new Set([capital(nameOf(one)), one.fileName])].join(' · '),
   }));
   const remove = async () => {
     try {
@@ -123,7 +128,7 @@ export function ChangesStation() {
             </p>
           </div>
         ) : (
-          <Between key={`${was} ${is}`} was={was} is={is} names={[nameOf(earlier), nameOf(later)]} />
+          <Between key={`${was} ${is}`} was={was} is={is} names={[capital(nameOf(earlier)), capital(nameOf(later))]} />
         )}
       </section>
       {bringing && (

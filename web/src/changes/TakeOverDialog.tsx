@@ -7,7 +7,7 @@ import { revisionText, type Effect } from '../../../core/src/formats/index.ts';
 import { count } from '../count.ts';
 import { cancelJob, Dropped, followJob, orderIntention } from '../data/api.ts';
 import { useProject } from '../data/ProjectContext.tsx';
-import { nameOf } from './useCompared.ts';
+import { letterFor, revisionName } from '../data/revisionName.ts';
 
 /** Says once more what is taken over, how it is written down, and does it as one gesture. */
 export function TakeOverDialog({
@@ -25,12 +25,22 @@ export function TakeOverDialog({
   readonly effect: Effect;
   readonly onClose: () => void;
 }) {
-  const { id, set } = useProject();
+  const { id, set, revisions } = useProject();
+  const name = revisionName(revision, revisions);
   const queries = useQueryClient();
   const known = set.content.block?.revisions.some(({ of }) => of === revision.id) ?? false;
   const [written, setWritten] = useState(!known);
   const [retire, setRetire] = useState(true);
-  const [letter, setLetter] = useState(revision.label);
+  const [letter, setLetter] = useState(() =>
+    letterFor(
+      revision,
+      revisions.slice(
+        0,
+        revisions.findIndex((one) => one.id === revision.id),
+      ),
+      (set.content.block?.revisions ?? []).map((one) => one.revision),
+    ),
+  );
   const [text, setText] = useState(() => revisionText(effect.bills[0]?.lines ?? []));
   const [date, setDate] = useState(() => new Date().toISOString().slice(0, 10));
   const [by, setBy] = useState(revision.who || set.content.fields.createdBy);
@@ -40,7 +50,7 @@ export function TakeOverDialog({
   const takeOver = async () => {
     setRefused(null);
     try {
-      const job = await orderIntention(id, `take over ${nameOf(revision)}`, {
+      const job = await orderIntention(id, `take over ${name}`, {
         kind: 'takeOver',
         revision: revision.id,
         documents,
@@ -61,7 +71,7 @@ export function TakeOverDialog({
     }
   };
   return (
-    <Modal opened onClose={running ? () => {} : onClose} title={`Take over ${nameOf(revision)}`} size="lg">
+    <Modal opened onClose={running ? () => {} : onClose} title={`Take over ${name}`} size="lg">
       <p>
         {what}. Numbers, balloons put by hand, typed texts and notes stay. Undo brings everything back as it is now.
       </p>

@@ -1,7 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
-import type { Revision } from '../../../contract/src/index.ts';
-import { editAssembly, type Assembly } from '../../../core/src/assembly/index.ts';
+import type { Assembly } from '../../../core/src/assembly/index.ts';
 import type { Effect } from '../../../core/src/formats/index.ts';
 import {
   changesBetween,
@@ -11,11 +10,8 @@ import {
 } from '../../../core/src/revisions/index.ts';
 import { loadEffect } from '../data/api.ts';
 import { assemblyQuery, useProject } from '../data/ProjectContext.tsx';
+import { machineIn } from '../data/machineIn.ts';
 import type { Machine } from '../data/views.ts';
-
-/** What a revision is called, short. */
-export const nameOf = ({ label, fileName }: Pick<Revision, 'label' | 'fileName'>): string =>
-  label ? `Revision ${label}` : fileName;
 
 /** Two revisions of the project, one laid over the other; null while they arrive. */
 export interface Compared {
@@ -34,13 +30,7 @@ export function useCompared(was: string, is: string): { compared: Compared | nul
   const compared = useMemo<Compared | null>(() => {
     if (!before || !after) return null;
     const changes = changesBetween(before, after);
-    const machine = (original: Assembly, shown: string): Machine => ({
-      id,
-      assembly: editAssembly(original, components.content, new Map()).assembly,
-      variant: null,
-      revision: { shown },
-      set,
-    });
+    const machine = (original: Assembly, shown: string): Machine => machineIn({ id, components, set }, original, shown);
     return {
       before,
       after,
@@ -48,7 +38,7 @@ export function useCompared(was: string, is: string): { compared: Compared | nul
       merged: mergeStructures(before, after, changes),
       machines: [machine(before, was), machine(after, is)],
     };
-  }, [before, after, id, was, is, components.content, set]);
+  }, [before, after, id, was, is, components, set]);
   return { compared, failed: (earlier.error ?? later.error)?.message ?? null };
 }
 

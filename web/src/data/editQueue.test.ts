@@ -64,7 +64,7 @@ const loaded = (): Project => ({
     parts: 0,
     leafOccurrences: 0,
     sheets: 0,
-    behind: false,
+    behind: 0,
     changed: '',
   },
   revisions: [],

@@ -55,7 +55,9 @@ function Card({ project, onRemove }: { project: ProjectSummary; onRemove: () => 
           <div className="quiet">
             {project.fileName} · {new Date(project.changed).toLocaleString()}
           </div>
-          {project.behind && <span className="behind">A later revision waits</span>}
+          {project.behind > 0 && (
+            <span className="behind">A later revision waits: {count(project.behind, 'part')} otherwise</span>
+          )}
         </div>
       </Link>
       <ActionIcon

@@ -33,7 +33,9 @@ import {
 } from '../../../core/src/sheets/index.ts';
 import { addSheet } from '../data/api.ts';
 import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
+import { useMachineOf } from '../data/machineIn.ts';
 import { useViewLines } from '../data/views.ts';
+import { ShowsEarlier } from '../shell/Behind.tsx';
 import { Picture } from '../shell/Picture.tsx';
 
 /** What can be done with the sheets of a project. */
@@ -236,6 +238,7 @@ function SheetPage({
       <div className="quiet" style={{ fontSize: 12 }}>
         {paperLabel(content.paper)} {content.paper.landscape ? 'landscape' : 'portrait'}
       </div>
+      <ShowsEarlier content={content} />
     </div>
   );
 }
@@ -272,10 +275,9 @@ function OtherMini({ sheet }: { sheet: Sheet }) {
   const project = useProject();
   const size = paperSize(sheet.paper);
   // Views of another build of the machine are not made only for this picture.
-  const own =
-    (billShownBy(project.bills, sheet).content.recipe.variant ?? null) === project.variant &&
-    (sheet.revision ?? project.revision.first) === project.revision.shown;
-  const { lines } = useViewLines(project, own ? sheet.views : []);
+  const machine = useMachineOf(sheet.revision);
+  const own = (billShownBy(project.bills, sheet).content.recipe.variant ?? null) === (machine?.variant ?? null);
+  const { lines } = useViewLines(machine ?? project, machine && own ? sheet.views : []);
   return (
     <>
       <span className="filled" style={placedAt(titleBlockBox(sheet.paper, project.set.content.block), size)} />

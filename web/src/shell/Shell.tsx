@@ -17,6 +17,7 @@ import { lazy, Suspense, useState } from 'react';
 import { Link, NavLink, Outlet, useMatch, useParams } from 'react-router';
 import { count } from '../count.ts';
 import { ProjectProvider, useProject, type Arriving } from '../data/ProjectContext.tsx';
+import { Behind } from './Behind.tsx';
 import { Find } from './Find.tsx';
 import { Notices, Standing } from './Notices.tsx';
 
@@ -127,20 +128,6 @@ function Opening({ summary, arrived }: Arriving) {
         </div>
       </main>
     </div>
-  );
-}
-
-/** That something shows an earlier revision than the newest, and the way to what changed. */
-function Behind() {
-  const { id, revisions, revision, sheets, bills } = useProject();
-  const newest = revisions[revisions.length - 1];
-  const late = [...bills, ...sheets].filter(({ content }) => (content.revision ?? revision.first) !== newest.id).length;
-  if (late === 0) return null;
-  return (
-    <Link className="behind" to={`/projects/${id}/changes`}>
-      {newest.label ? `revision ${newest.label}` : newest.fileName} waits:{' '}
-      {count(late, 'list or sheet', 'lists and sheets')} behind
-    </Link>
   );
 }
 
