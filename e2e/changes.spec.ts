@@ -105,6 +105,8 @@ test('a fresh export of the model: seen first, a doubtful part told, taken over 
     .click();
   await expect(tree(page).getByRole('treeitem', { name: /D-1 Drawer/ })).toHaveAttribute('aria-selected', 'true');
   await expect(does(page)).toContainText('New lines without a balloon: 4');
+  await expect(does(page)).toContainText('you wrote “Oak top”, the model now says “Table top”');
+  await expect(page.getByRole('region', { name: 'What is otherwise' })).toContainText('Drawer');
 
   // Nothing is touched so far: the sheet shows the old machine.
   await station(page, 'Sheets');

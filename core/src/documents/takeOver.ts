@@ -1,3 +1,14 @@
+import {
+  componentsAlong,
+  pathKey,
+  pathOf,
+  type Assembly,
+  type PathKey,
+  type Usage,
+  type UsageKey,
+} from '../assembly/index.ts';
+import { headingOf } from '../columns/index.ts';
+import type { Pose, PoseMove } from '../poses/index.ts';
 import { addressesWithoutPart, numbersToKeep, type Address, type Bill, type LedgerEntry } from '../bill/index.ts';
 import {
   layOutSheet,
@@ -6,11 +17,12 @@ import {
   type RevisionLine,
   type Sheet,
   type SheetInputs,
+  type SheetProblem,
 } from '../sheets/index.ts';
 import type { Spots } from '../views/index.ts';
 import type { BillDocument } from './bill.ts';
 import type { CarriedOut, GestureStep, ProjectState } from './projectState.ts';
-import { billShownBy } from './projectBill.ts';
+import { billShownBy, projectBill } from './projectBill.ts';
 import { sheetSteps } from './sheetSteps.ts';
 
 /** What it means that documents come to show a revision of the model. */
@@ -48,6 +60,86 @@ export const billOn = (
   { shown, first }: { readonly shown: string; readonly first: string },
 ): BillDocument => ((bill.revision ?? first) === shown ? bill : asPrinted(bill));
 
+/** A cell that was typed over, whose model says something else than it did when that was typed. */
+export interface Overtaken {
+  /** Item number of its line. */
+  readonly item: string;
+  /** Of its column. */
+  readonly heading: string;
+  /** What was typed. */
+  readonly typed: string;
+  /** What the model said and says. */
+  readonly was: string;
+  readonly is: string;
+}
+
+/** Cells of a bill that were typed over and whose model changed between two revisions. */
+export function overtaken(before: Bill, after: Bill, { columns, overrides }: BillDocument): Overtaken[] {
+  const addresses = new Set(Object.keys(overrides) as Address[]);
+  if (addresses.size === 0) return [];
+  const rowOf = (bill: Bill) =>
+    new Map(bill.rows.flatMap((row) => row.addresses.map((address) => [address, row] as const)));
+  const earlier = rowOf(before);
+  return after.rows.flatMap((row) => {
+    const typedAt = row.addresses.find((address) => addresses.has(address) || addresses.has(componentIn(address)));
+    const was = typedAt && row.addresses.map((address) => earlier.get(address)).find((one) => one !== undefined);
+    if (!was) return [];
+    return columns.flatMap((column) => {
+      const [one, other] = [before.cell(was, column), after.cell(row, column)];
+      return one.model === undefined || other.model === undefined || one.model === other.model
+        ? []
+        : [{ item: row.item, heading: headingOf(column), typed: other.text, was: one.model, is: other.model }];
+    });
+  });
+}
+const componentIn = (address: Address): Address => address.split('@')[0] as Address;
+
+/**
+ * Poses in which what is new has left its seat as its nearest neighbour did; null where nothing new stands beside
+ * something that has.
+ */
+export function posesWithNew(poses: readonly Pose[], before: Assembly, after: Assembly): readonly Pose[] | null {
+  const earlier = new Map(before.components.map((component) => [component.key, component]));
+  let changed = false;
+  const next = poses.map((pose) => {
+    const added: { behind: PathKey; move: PoseMove }[] = [];
+    const known = new Map(pose.moves.map((move) => [move.path, move]));
+    const parents = new Set(pose.moves.map(({ path }) => pathOf(path).slice(0, -1).join('/')));
+    for (const parent of parents) {
+      const path = parent === '' ? [] : (parent.split('/') as UsageKey[]);
+      const here = componentsAlong(after, path)?.at(-1);
+      if (here === undefined) continue;
+      const { key, usages } = after.components[here];
+      const keysThen = new Set(earlier.get(key)?.usages.map((usage) => usage.key));
+      const pathTo = (usage: Usage): PathKey => pathKey([...path, usage.key]);
+      const old = usages.filter((usage) => keysThen.has(usage.key));
+      for (const usage of usages) {
+        if (keysThen.has(usage.key) || known.has(pathTo(usage)) || old.length === 0) continue;
+        const neighbour = nearestTo(usage, old);
+        const move = known.get(pathTo(neighbour));
+        if (move) added.push({ behind: move.path, move: { path: pathTo(usage), steps: move.steps } });
+      }
+    }
+    if (added.length === 0) return pose;
+    changed = true;
+    const moves = pose.moves.flatMap((move) => [
+      move,
+      ...added.filter(({ behind }) => behind === move.path).map((one) => one.move),
+    ]);
+    return { ...pose, moves };
+  });
+  return changed ? next : null;
+}
+
+/** Others of the same component come first: they left together. */
+function nearestTo(usage: Usage, others: readonly Usage[]): Usage {
+  const alike = others.filter(({ child }) => child === usage.child);
+  const among = alike.length > 0 ? alike : others;
+  const away = ({ placement }: Usage) =>
+    [3, 7, 11].reduce((sum, at) => sum + (placement[at] - usage.placement[at]) ** 2, 0);
+  return among.reduce((best, one) => (away(one) < away(best) ? one : best));
+}
+
 /** Nearer than this to a place of its part a leader ends on it still; mm on paper. */
 const STILL_ON = 1;
 
@@ -72,9 +164,15 @@ export function takeOver(
   const bills = state.bills.filter(({ id, content }) => taken.has(id) && !shows(content));
   const steps: GestureStep[] = [];
   const moved: string[] = [];
+  const late: Overtaken[] = [];
   for (const { id, content } of bills) {
     steps.push({ document: id, command: { kind: 'showRevision', revision: named } });
-    const numbers = numbersOf(state, content, means.list(content), retire);
+    const list = means.list(content);
+    if (Object.keys(content.overrides).length > 0 && state.earlier) {
+      const { bill: before } = projectBill({ ...state, ...state.earlier, bill: content });
+      late.push(...overtaken(before, list, content));
+    }
+    const numbers = numbersOf(state, content, list, retire);
     if (Object.keys(numbers).length > 0) steps.push({ document: id, command: { kind: 'setNumbers', numbers } });
   }
   for (const { id, content } of sheets) {
@@ -85,12 +183,18 @@ export function takeOver(
   }
   if (steps.length === 0) return { steps, problems: [], refused: ['All of this shows that revision already.'] };
   const { set } = state;
-  if (!shows(set.content)) steps.push({ document: set.id, command: { kind: 'showRevision', revision: named } });
+  if (!shows(set.content)) {
+    steps.push({ document: set.id, command: { kind: 'showRevision', revision: named } });
+    const { poses = [] } = set.content;
+    const next = state.earlier && posesWithNew(poses, state.earlier.original, state.original);
+    for (const [at, pose] of (next ?? []).entries())
+      if (pose !== poses[at]) steps.push({ document: set.id, command: { kind: 'putPose', pose } });
+  }
   if (line) steps.push(...titleSteps(state, { revision, line, sheets, shows }));
   return {
     steps,
-    problems:
-      moved.length === 0
+    problems: [
+      ...(moved.length === 0
         ? []
         : [
             {
@@ -98,10 +202,18 @@ export function takeOver(
               items: moved,
               message: `Leaders were brought back onto their parts: ${moved.join(', ')}.`,
             },
-          ],
+          ]),
+      ...late.map(overtakenProblem),
+    ],
     refused: [],
   };
 }
+
+const overtakenProblem = ({ item, heading, typed, was, is }: Overtaken): SheetProblem => ({
+  code: 'cell-overtaken',
+  items: [item],
+  message: `Item ${item}, ${heading}: you wrote “${typed}”, the model now says “${is}” (it said “${was}”).`,
+});
 
 /** Numbers of new lines, and those of what is gone. */
 function numbersOf(

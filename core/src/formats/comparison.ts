@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { fullLabel, groupBy, type Assembly, type Component } from '../assembly/index.ts';
+import { fullLabel, groupBy, type Assembly, type Component, type ShapeKey } from '../assembly/index.ts';
 import { compareBills, type ComparedBill } from '../bill/index.ts';
 import type { SpreadsheetValue } from '../columns/index.ts';
 import {
@@ -10,10 +10,13 @@ import {
   type ChangedUsage,
   type Confidence,
   type ModelChanges,
-  type ShapePrints,
+  type ShapePrint,
 } from '../revisions/index.ts';
 import type { BillTable } from './billTable.ts';
 import { neutral } from './billText.ts';
+
+/** Of shapes that differ. */
+export type ShapeSizes = ReadonlyMap<ShapeKey, Pick<ShapePrint, 'volume' | 'box'>>;
 
 /** What one side of a comparison says of a component; what does not differ is left out but for names and quantity. */
 export interface ComparedSide {
@@ -125,7 +128,7 @@ export interface RecognisedAs {
 export function compareSides(
   before: CompareSide,
   after: CompareSide,
-  prints: ShapePrints = new Map(),
+  prints: ShapeSizes = new Map(),
   recognised: RecognisedAs | null = null,
 ): Comparison {
   const changes = changesBetween(before.assembly, after.assembly);
@@ -147,7 +150,7 @@ function comparedComponent(
   { kind, was, is, quantityWas, quantityIs, changes }: ChangedComponent,
   before: CompareSide,
   after: CompareSide,
-  prints: ShapePrints,
+  prints: ShapeSizes,
   recognised: RecognisedAs | null,
 ): ComparedComponent {
   const properties = changes.filter(({ what }) => what.startsWith('property:'));

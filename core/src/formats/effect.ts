@@ -1,16 +1,18 @@
-import { componentsAlong, type Assembly } from '../assembly/index.ts';
+import { componentsAlong, type Assembly, type ShapeKey } from '../assembly/index.ts';
 import { addressesWithoutPart, type Bill } from '../bill/index.ts';
 import {
   asPrinted,
   billShownBy,
   editedFor,
+  overtaken,
   projectBill,
   type BillDocument,
+  type Overtaken,
   type ProjectBillInput,
 } from '../documents/index.ts';
 import { rowOfPath, viewRequest, type Sheet, type SheetSet } from '../sheets/index.ts';
 import { lookAt } from '../views/index.ts';
-import { compareSides, comparedLines, type Comparison, type ComparedLine } from './comparison.ts';
+import { compareSides, comparedLines, type Comparison, type ComparedLine, type ShapeSizes } from './comparison.ts';
 
 /** What a project's documents are computed from in one revision of the model. */
 export interface RevisionInputs extends Pick<ProjectBillInput, 'original' | 'edits' | 'facts' | 'fileName'> {
@@ -45,6 +47,8 @@ export interface BillEffect {
   readonly given: readonly string[];
   /** Numbers whose parts are gone. */
   readonly without: readonly number[];
+  /** Cells that were typed over, of which the model says something else now. */
+  readonly overtaken: readonly Overtaken[];
 }
 /** What it does to a sheet. */
 export interface SheetEffect {
@@ -89,6 +93,7 @@ export function effectOf(
   const model = compareSides(
     { title: before.title, assembly: before.original, bill: drawing.was.bill, columns: bills[0].content.columns },
     { title: after.title, assembly: after.original, bill: drawing.is.bill, columns: bills[0].content.columns },
+    sizesOf([before, after]),
   );
   return {
     // The machine as the files say it; lines as the drafter has them.
@@ -102,6 +107,7 @@ export function effectOf(
         shows: content.revision ?? null,
         lines: linesOf(one, content),
         given: one.is.bill.rows.filter(({ provisional }) => provisional).map(({ item }) => item),
+        overtaken: overtaken(one.was.bill, one.is.bill, content),
         without: [...new Set(gone.map((address) => content.ledger[address].number))].sort((a, b) => a - b),
       };
     }),
@@ -117,6 +123,19 @@ export function effectOf(
       );
     }),
   };
+}
+
+/** Volumes and boxes, as far as they were measured. */
+function sizesOf(sides: readonly RevisionInputs[]): ShapeSizes {
+  const sizes = new Map<ShapeKey, { volume: number; box: readonly [number, number, number] }>();
+  for (const { facts } of sides)
+    for (const [shape, { volume, sizes: named }] of facts) {
+      const box = String(named['Overall size']?.value ?? '')
+        .split('×')
+        .map(Number);
+      if (volume !== null && box.length === 3) sizes.set(shape, { volume, box: box as [number, number, number] });
+    }
+  return sizes;
 }
 
 interface MadeSide {

@@ -6,6 +6,13 @@ export { billTable } from './billTable.ts';
 export type { BillTable, TableLine } from './billTable.ts';
 export type { BillDocumentJson, BillRecord } from './billText.ts';
 export { changesInWords, compareSides, comparisonCsv, comparisonTable, comparisonText } from './comparison.ts';
-export type { CompareSide, Comparison, ComparedComponent, ComparedLine, ComparedPlace } from './comparison.ts';
+export type {
+  CompareSide,
+  Comparison,
+  ComparedComponent,
+  ComparedLine,
+  ComparedPlace,
+  ComparedSide,
+} from './comparison.ts';
 export { effectOf, revisionText } from './effect.ts';
 export type { BillEffect, Effect, RevisionInputs, SheetEffect } from './effect.ts';

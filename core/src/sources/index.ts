@@ -9,3 +9,4 @@ export type { ListFacts } from './structureList.ts';
 export { unzipBounded } from './zip.ts';
 export { columnRoles } from './columnRoles.ts';
 export type { ColumnRole } from './columnRoles.ts';
+export { namesAgree } from './alikeNames.ts';

@@ -181,8 +181,17 @@ async function loadState(
   const { id, assemblyBlob, fileName } = revisionIn(revisions, revisionMeant(opened, intention));
   const inputs = await openInputs(assemblyBlob, components, blobs);
   const revision = { shown: id, first: revisions[0].id };
+  const own = intention.kind === 'takeOver' ? revisionIn(revisions, opened.set.content.revision) : null;
+  const earlier = own && own.id !== id ? await openInputs(own.assemblyBlob, components, blobs) : null;
   return {
-    state: { ...inputs, ...opened, fileName, components: components.id, revision },
+    state: {
+      ...inputs,
+      ...opened,
+      fileName,
+      components: components.id,
+      revision,
+      ...(earlier ? { earlier: { original: earlier.original, facts: earlier.facts } } : {}),
+    },
     versions: new Map(documents.map(({ id, version }) => [id, version])),
   };
 }

@@ -7,6 +7,7 @@ import type { Revision } from '../../../contract/src/index.ts';
 import type { ComponentKey } from '../../../core/src/assembly/index.ts';
 import { removeRevision } from '../data/api.ts';
 import { useProject } from '../data/ProjectContext.tsx';
+import { AboutPart } from './AboutPart.tsx';
 import { Doubtful } from './Doubtful.tsx';
 import { MergedTree } from './MergedTree.tsx';
 import { Overlay } from './Overlay.tsx';
@@ -158,6 +159,7 @@ function Between({ was, is, names }: { was: string; is: string; names: readonly 
         <MergedTree compared={compared} picked={picked} onPick={setPicked} />
         <Overlay machines={compared.machines} names={names} picked={picked} />
         <aside className="panel">
+          {picked !== null && <AboutPart picked={picked} compared={compared} effect={effect} />}
           {effectFailed && <p className="problem">{effectFailed}</p>}
           {effect ? (
             <WhatItDoes effect={effect} revision={later} />

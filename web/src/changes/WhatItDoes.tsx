@@ -82,7 +82,7 @@ export function WhatItDoes({ effect, revision }: { readonly effect: Effect; read
 const few = (items: readonly (string | number)[]): string =>
   `${items.slice(0, 8).join(', ')}${items.length > 8 ? ' …' : ''}`;
 
-export function billWords({ lines, given, without }: BillEffect): string[] {
+export function billWords({ lines, given, without, overtaken }: BillEffect): string[] {
   const of = (kind: string) => lines.filter((line) => line.kind === kind).length;
   const parts = [
     of('added') > 0 ? `${count(of('added'), 'line')} added` : '',
@@ -101,6 +101,9 @@ export function billWords({ lines, given, without }: BillEffect): string[] {
     ...(lines.length > 6 ? [`and ${lines.length - 6} more`] : []),
     ...(given.length > 0 ? [`Numbers given out: ${few(given)}`] : []),
     ...(without.length > 0 ? [`Numbers without a part: ${few(without)}`] : []),
+    ...overtaken.map(
+      ({ item, heading, typed, is }) => `${item} ${heading}: you wrote “${typed}”, the model now says “${is}”`,
+    ),
   ];
 }
 

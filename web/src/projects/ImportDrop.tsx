@@ -1,12 +1,12 @@
-import { Button, Group, Progress, Text } from '@mantine/core';
+import { Button, Group, Modal, Progress, Text } from '@mantine/core';
 import { Dropzone } from '@mantine/dropzone';
 import { IconFileImport } from '@tabler/icons-react';
-import { useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { lazy, Suspense, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
-import type { ListPreview } from '../../../contract/src/index.ts';
-import type { ListMapping } from '../../../core/src/sources/index.ts';
-import { cancelJob, followJob, importList, previewList, uploadFile } from '../data/api.ts';
+import type { ListPreview, ProjectSummary } from '../../../contract/src/index.ts';
+import { namesAgree, type ListMapping } from '../../../core/src/sources/index.ts';
+import { cancelJob, followJob, importList, listProjects, previewList, uploadFile } from '../data/api.ts';
 
 const ListMappingDialog = lazy(() =>
   import('./ListMappingDialog.tsx').then((module) => ({ default: module.ListMappingDialog })),
@@ -33,13 +33,22 @@ export function ImportDrop() {
   const navigate = useNavigate();
   const queries = useQueryClient();
 
+  const known = useQuery({ queryKey: ['projects'], queryFn: listProjects }).data;
+  const [asking, setAsking] = useState<{ file: File; of: readonly ProjectSummary[] } | null>(null);
+  /** A file whose name agrees with that of a project may be a further revision of it: that is asked first. */
   const take = async ([file]: File[]) => {
     if (!file) return;
+    const of = (known ?? []).filter(({ fileName }) => namesAgree(fileName, file.name));
+    if (of.length > 0) setAsking({ file, of });
+    else await bring(file);
+  };
+  const bring = async (file: File, into: ProjectSummary | null = null) => {
+    setAsking(null);
     const upload = new AbortController();
     stop.current = () => upload.abort();
     setRefused(null);
     try {
-      if (isList(file.name)) {
+      if (isList(file.name) && !into) {
         setRunning({ name: file.name, step: 'Reading the rows', share: 0.5 });
         return setList({ file, preview: await previewList(file) });
       }
@@ -50,7 +59,9 @@ export function ImportDrop() {
           file,
           (share) => setRunning({ name: file.name, step: 'Sending', share: share * 0.2 }),
           upload.signal,
+          into && { project: into.id, remark: '', who: '' },
         ),
+        into ? 'changes' : 'model',
       );
     } catch (error) {
       refuse(error);
@@ -60,7 +71,7 @@ export function ImportDrop() {
   };
   const refuse = (error: unknown) =>
     setRefused((error as Error).name === 'AbortError' ? 'Cancelled; nothing was stored.' : (error as Error).message);
-  const follow = async (name: string, id: string) => {
+  const follow = async (name: string, id: string, station = 'model') => {
     stop.current = () => void cancelJob(id).catch(refuse);
     const job = await followJob(id, ({ progress }) =>
       setRunning({
@@ -70,7 +81,7 @@ export function ImportDrop() {
       }),
     );
     await queries.invalidateQueries({ queryKey: ['projects'] });
-    void navigate(`/projects/${job.project}/model`);
+    void navigate(`/projects/${job.project}/${station}`);
   };
   const takeList = async (mapping: ListMapping) => {
     if (!list) return;
@@ -122,6 +133,22 @@ export function ImportDrop() {
             </div>
           </Group>
         </Dropzone>
+      )}
+      {asking && (
+        <Modal opened onClose={() => setAsking(null)} title={`What is ${asking.file.name}?`}>
+          <p>Its name agrees with a file that is here already.</p>
+          {asking.of.slice(0, 5).map((project) => (
+            <Button key={project.id} fullWidth mb="xs" onClick={() => void bring(asking.file, project)}>
+              A new revision of {project.name}
+            </Button>
+          ))}
+          <Button fullWidth variant="default" onClick={() => void bring(asking.file)}>
+            A project of its own
+          </Button>
+          <p className="quiet">
+            As a revision its parts are recognised again, and nothing is touched before you take it over.
+          </p>
+        </Modal>
       )}
       {list && (
         <Suspense fallback={null}>

@@ -1,0 +1,225 @@
+import { describe, expect, test } from 'vitest';
+import { copyOf, fileOf, printsOf, randomMachine, seeded, type Machine } from '../../../testkit/revisions.ts';
+import { pathKey, type Assembly, type PathKey } from '../assembly/index.ts';
+import { recognise, withProjectKeys } from '../revisions/index.ts';
+import { blankSheet } from '../sheets/index.ts';
+import {
+  applyCommand,
+  asPrinted,
+  carryOut,
+  newBill,
+  newComponentEdits,
+  newSheetSet,
+  posesWithNew,
+  projectBill,
+  withFirstNumbers,
+  type BillDocument,
+  type Command,
+  type DocumentKind,
+  type ProjectDocument,
+  type ProjectState,
+} from './index.ts';
+
+/** A machine before and after, under the keys that documents know. */
+function revised(machine: Machine, later: Machine): { before: Assembly; after: Assembly } {
+  const before = fileOf(machine).assembly;
+  const pair = { before, after: fileOf(later).assembly, prints: printsOf([machine, later], ['']) };
+  return { before, after: withProjectKeys(pair, recognise(pair)) };
+}
+const numbered = (assembly: Assembly): BillDocument =>
+  withFirstNumbers(newBill(assembly, 'Drawing list'), { assembly, treatments: [] });
+
+function stateOf(before: Assembly, after: Assembly, bill = numbered(before)): ProjectState {
+  const sheet = blankSheet('Assembly', { size: 'A3', landscape: true });
+  return {
+    original: after,
+    edits: newComponentEdits,
+    facts: new Map(),
+    fileName: 'later.step',
+    components: 'components',
+    set: { id: 'set', content: newSheetSet },
+    bills: [
+      { id: 'bill', content: bill },
+      { id: 'other', content: { ...bill, name: 'Buyer’s list' } },
+    ],
+    sheets: [
+      { id: 'one', content: sheet },
+      { id: 'two', content: { ...sheet, name: 'Details', bill: 'other' } },
+    ],
+    revision: { shown: 'B', first: 'A' },
+    earlier: { original: before, facts: new Map() },
+  };
+}
+const line = { revision: 'B', text: 'Slat more', date: '2026-04-01', by: 'I. Maarsund' };
+const takeOver = (state: ProjectState, documents: readonly string[], retire = true) =>
+  carryOut(
+    state,
+    { kind: 'takeOver', revision: 'B', documents, retire, line },
+    { views: new Map(), newId: () => 'new' },
+  );
+
+/** All documents of a state by id, and what carrying steps out makes of them. */
+function documentsOf(state: ProjectState): Map<string, { kind: DocumentKind; content: ProjectDocument }> {
+  return new Map<string, { kind: DocumentKind; content: ProjectDocument }>([
+    ['set', { kind: 'set', content: state.set.content }],
+    ...state.bills.map(({ id, content }) => [id, { kind: 'bill', content }] as const),
+    ...state.sheets.map(({ id, content }) => [id, { kind: 'sheet', content }] as const),
+  ]);
+}
+function carried(documents: ReturnType<typeof documentsOf>, steps: readonly { document: string; command: Command }[]) {
+  const now = new Map(documents);
+  const inverses: { document: string; command: Command }[] = [];
+  for (const { document, command } of steps) {
+    const { kind, content } = now.get(document)!;
+    const done = applyCommand(kind, content, command);
+    if (!done.ok) throw new Error(done.reason);
+    now.set(document, { kind, content: done.document });
+    inverses.unshift({ document, command: done.inverse });
+  }
+  return { now, inverses };
+}
+
+/** A machine with a part less, one more, and another name. */
+function changed(machine: Machine): Machine {
+  const later = copyOf(machine);
+  const parts = [...later.values()].filter(({ shape, id }) => shape !== null && id > 0);
+  const [gone, renamed] = parts;
+  for (const thing of later.values()) thing.contents = thing.contents.filter(({ child }) => child !== gone.id);
+  renamed.name = 'Another name';
+  const id = later.size;
+  later.set(id, { id, number: 'NEW-1', name: 'New one', shape: 9000, material: 'Ash', contents: [] });
+  later.get(0)!.contents.push({ child: id, label: '', at: [1, 2, 3], turned: false });
+  return later;
+}
+
+describe('taking a revision over', () => {
+  test.each(Array.from({ length: 20 }, (_, seed) => seed))(
+    'and undoing it is the identity on documents (seed %i)',
+    (seed) => {
+      const machine = randomMachine(seeded(seed), 30);
+      const { before, after } = revised(machine, changed(machine));
+      const state = stateOf(before, after);
+      const documents = documentsOf(state);
+      const { steps } = takeOver(state, seed % 2 ? ['one'] : ['bill', 'other', 'one', 'two']);
+      const { now, inverses } = carried(documents, steps);
+      expect(now).not.toEqual(documents);
+      expect(carried(now, inverses).now).toEqual(documents);
+    },
+  );
+  test('every line that stays keeps its number, new ones get the next, and those of what is gone are retired', () => {
+    const machine = randomMachine(seeded(7), 30);
+    const { before, after } = revised(machine, changed(machine));
+    const state = stateOf(before, after);
+    const bill = (assembly: Assembly, document: BillDocument) =>
+      projectBill({ ...state, original: assembly, bill: document }).bill.rows;
+    const was = bill(before, state.bills[0].content);
+    const { now } = carried(documentsOf(state), takeOver(state, ['bill']).steps);
+    const document = now.get('bill')!.content as BillDocument;
+    const is = bill(after, document);
+    const numberOf = new Map(was.map((row) => [row.addresses[0], row.item]));
+    const added = is.filter((row) => !numberOf.has(row.addresses[0]));
+    for (const row of is)
+      expect([row.addresses[0], numberOf.get(row.addresses[0]) ?? row.item]).toEqual([row.addresses[0], row.item]);
+    expect(added.map(({ item, provisional }) => [item, provisional])).toEqual([[String(was.length + 1), false]]);
+    expect(Object.values(document.ledger).filter(({ retired }) => retired)).toHaveLength(1);
+    // Beside the earlier revision it reads as it did.
+    expect(bill(before, asPrinted(document)).map(({ item }) => item)).toEqual(was.map(({ item }) => item));
+    const kept = carried(documentsOf(state), takeOver(state, ['bill'], false).steps).now.get('bill')!.content;
+    expect(Object.values((kept as BillDocument).ledger).filter(({ retired }) => retired)).toEqual([]);
+  });
+  test('a sheet takes its list along, and its letter; all of them give the project its letter', () => {
+    const machine = randomMachine(seeded(3), 20);
+    const { before, after } = revised(machine, changed(machine));
+    const state = stateOf(before, after);
+    const one = carried(documentsOf(state), takeOver(state, ['two']).steps).now;
+    const shown = (documents: typeof one) =>
+      [...documents].map(([id, { content }]) => [id, (content as { revision?: string }).revision ?? 'A']);
+    expect(shown(one)).toEqual([
+      ['set', 'B'],
+      ['bill', 'A'],
+      ['other', 'B'],
+      ['one', 'A'],
+      ['two', 'B'],
+    ]);
+    expect(one.get('two')!.content).toMatchObject({ fields: { revision: 'B', date: '2026-04-01' } });
+    expect(one.get('set')!.content).toMatchObject({
+      fields: { revision: '' },
+      block: { revisions: [{ ...line, of: 'B' }] },
+    });
+    const all = carried(documentsOf(state), takeOver(state, ['bill', 'one', 'two']).steps).now;
+    expect(all.get('set')!.content).toMatchObject({ fields: { revision: 'B', date: '2026-04-01' } });
+    expect(all.get('two')!.content).toMatchObject({ fields: {} });
+  });
+  test('a text typed over whose model changed is said', () => {
+    const machine = randomMachine(seeded(11), 20);
+    const later = copyOf(machine);
+    const [part] = [...later.values()].filter(({ shape, id }) => shape !== null && id > 0);
+    const earlierName = part.name;
+    part.name = 'Plank';
+    const { before, after } = revised(machine, later);
+    const key = before.components.find(({ partNumber }) => partNumber === part.number)!.key;
+    const bill = { ...numbered(before), overrides: { [key]: { name: 'Oak plank' } } } as BillDocument;
+    const { problems } = takeOver(stateOf(before, after, bill), ['bill']);
+    expect(problems.map(({ message }) => message)).toEqual([
+      expect.stringContaining(`you wrote “Oak plank”, the model now says “Plank” (it said “${earlierName}”)`),
+    ]);
+  });
+  test('what shows the revision already is left alone, and said', () => {
+    const machine = randomMachine(seeded(1), 10);
+    const { before } = revised(machine, machine);
+    const state = { ...stateOf(before, before), revision: { shown: 'A', first: 'A' } };
+    const { steps, refused } = carryOut(
+      state,
+      { kind: 'takeOver', revision: 'A', documents: ['one'], retire: true, line: null },
+      { views: new Map(), newId: () => 'new' },
+    );
+    expect([steps, refused]).toEqual([[], ['All of this shows that revision already.']]);
+  });
+});
+
+describe('a part that is new in a pose', () => {
+  const machine: Machine = new Map([
+    [0, { id: 0, number: 'M', name: '', shape: null, material: '', contents: [at(1, 0), at(1, 100), at(2, 50)] }],
+    [1, { id: 1, number: 'SLAT', name: 'Slat', shape: 1, material: '', contents: [] }],
+    [2, { id: 2, number: 'BODY', name: 'Body', shape: 2, material: '', contents: [] }],
+  ]);
+  function at(
+    child: number,
+    x: number,
+  ): { child: number; label: string; at: [number, number, number]; turned: boolean } {
+    return { child, label: '', at: [x, 0, 0], turned: false };
+  }
+  const pathsOf = ({ components, root }: Assembly): PathKey[] =>
+    components[root].usages.map(({ key }) => pathKey([key]));
+
+  test('leaves its seat as its nearest neighbour of the same kind did, right behind it', () => {
+    const later = copyOf(machine);
+    later.get(0)!.contents.push(at(1, 210), at(2, 400));
+    const { before, after } = revised(machine, later);
+    const [, second, body] = pathsOf(before);
+    const pose = {
+      id: 'apart',
+      name: 'Apart',
+      moves: [
+        { path: second, steps: [[0, 0, 300]] as const },
+        { path: body, steps: [[0, 0, -50]] as const },
+      ],
+    };
+    const [next] = posesWithNew([pose], before, after)!;
+    const added = pathsOf(after).filter((path) => !pathsOf(before).includes(path));
+    expect(next.moves.map(({ path, steps }) => [path, steps])).toEqual([
+      [second, [[0, 0, 300]]],
+      [added[0], [[0, 0, 300]]],
+      [body, [[0, 0, -50]]],
+      [added[1], [[0, 0, -50]]],
+    ]);
+  });
+  test('stays where its neighbour stays', () => {
+    const later = copyOf(machine);
+    later.get(0)!.contents.push(at(1, 10));
+    const { before, after } = revised(machine, later);
+    const [, second] = pathsOf(before);
+    const pose = { id: 'apart', name: 'Apart', moves: [{ path: second, steps: [[0, 0, 300]] as const }] };
+    expect(posesWithNew([pose], before, after)).toBeNull();
+  });
+});
