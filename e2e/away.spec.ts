@@ -2,6 +2,7 @@ import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
+import { bringAsOwn } from './bringing.ts';
 import { stepOf, tableProduct } from '../testkit/stepFiles.ts';
 
 const base = process.env.SLEDGEBOARD_URL!;
@@ -11,7 +12,7 @@ writeFileSync(file, stepOf(tableProduct()));
 test.beforeEach(async ({ page }) => {
   await page.addInitScript(() => localStorage.setItem('hints-seen', '3'));
   await page.goto(`${base}/projects`);
-  await page.locator('input[type=file]').setInputFiles(file);
+  await bringAsOwn(page, file);
   await page.waitForURL(/\/projects\/[0-9a-f-]+\/model/, { timeout: 60_000 });
   await page.getByRole('link', { name: 'Bill' }).click();
   await expect(page.getByRole('grid')).toBeVisible();

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import excel from 'exceljs';
 import { expect, test, type Page } from '@playwright/test';
+import { bringAsOwn } from './bringing.ts';
 
 const base = process.env.SLEDGEBOARD_URL!;
 const DEMO = 'demo/files/hauling-sledge-A.step';
@@ -11,7 +12,7 @@ test.beforeEach(async ({ page }) => {
 
 async function openBill(page: Page): Promise<void> {
   await page.goto(`${base}/projects`);
-  await page.locator('input[type=file]').setInputFiles(DEMO);
+  await bringAsOwn(page, DEMO);
   await page.waitForURL(/\/projects\/[0-9a-f-]+\/model/, { timeout: 120_000 });
   await page.getByRole('link', { name: 'Bill' }).click();
   await expect(page.getByRole('grid')).toBeVisible();

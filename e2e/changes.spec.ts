@@ -2,6 +2,7 @@ import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
+import { bringAsOwn } from './bringing.ts';
 import { place } from '../demo/product.ts';
 import { move } from '../demo/solids.ts';
 import { group, part, stepOf, tableProduct, times } from '../testkit/stepFiles.ts';
@@ -39,7 +40,7 @@ const later = fileOf(
 test.beforeEach(async ({ page }) => {
   await page.addInitScript(() => localStorage.setItem('hints-seen', '3'));
   await page.goto(`${base}/projects`);
-  await page.locator('input[type=file]').setInputFiles(earlier);
+  await bringAsOwn(page, earlier);
   await page.waitForURL(/\/projects\/[0-9a-f-]+\/model/, { timeout: 60_000 });
   await expect(page.locator('.shapes')).toHaveCount(0, { timeout: 60_000 });
 });
@@ -129,6 +130,17 @@ test('a fresh export of the model: seen first, a doubtful part told, taken over 
   await expect(paper).toContainText('Oak top');
   await expect(paper).not.toContainText('Drawer');
   await expect(page.getByRole('banner')).toContainText('table-B.step waits');
+});
+
+test('a file whose name agrees is asked about, and comes as a revision of the project', async ({ page }) => {
+  await page.goto(`${base}/projects`);
+  await page.waitForLoadState('networkidle');
+  await page.locator('input[type=file]').setInputFiles(later);
+  await page.getByRole('button', { name: 'A new revision of Table' }).first().click();
+  await page.waitForURL(/\/changes$/, { timeout: 60_000 });
+  await expect(tree(page).getByRole('treeitem', { name: /D-1 Drawer/ })).toContainText('new');
+  await station(page, 'Projects');
+  await expect(page.locator('.card').first()).toContainText('A later revision waits');
 });
 
 test('the same file again is no change, and another window sees what is taken over', async ({ page, context }) => {

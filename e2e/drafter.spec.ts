@@ -1,6 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
+import { bringAsOwn } from './bringing.ts';
 
 const base = process.env.SLEDGEBOARD_URL!;
 const DEMO = 'demo/files/hauling-sledge-A.step';
@@ -12,7 +13,7 @@ test.beforeEach(async ({ page }) => {
 /** Uploads a file on the start page and waits until its project is open. */
 async function importFile(page: Page, file: string): Promise<void> {
   await page.goto(`${base}/projects`);
-  await page.locator('input[type=file]').setInputFiles(file);
+  await bringAsOwn(page, file);
   await page.waitForURL(/\/projects\/[0-9a-f-]+\/model/, { timeout: 120_000 });
   await expect(page.getByRole('tree')).toBeVisible();
 }

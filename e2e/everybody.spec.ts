@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { AxeResults } from 'axe-core';
 import { expect, test, type Page } from '@playwright/test';
+import { bringAsOwn } from './bringing.ts';
 
 import { group, part, stepOf, tableProduct, times } from '../testkit/stepFiles.ts';
 
@@ -23,7 +24,7 @@ test.beforeEach(({ page }) => page.addInitScript(() => localStorage.setItem('hin
 
 async function bringIn(page: Page): Promise<void> {
   await page.goto(`${base}/projects`);
-  await page.locator('input[type=file]').setInputFiles(file);
+  await bringAsOwn(page, file);
   await page.waitForURL(/\/projects\/[0-9a-f-]+\/model/, { timeout: 60_000 });
   await expect(page.locator('.shapes')).toHaveCount(0, { timeout: 60_000 });
 }
@@ -199,7 +200,7 @@ for (const colorScheme of ['light', 'dark'] as const) {
     await page.route('**/api/jobs/*/events', (route) =>
       route.fulfill({ contentType: 'text/event-stream', body: `data: ${told}\n\n` }),
     );
-    await page.locator('input[type=file]').setInputFiles(file);
+    await bringAsOwn(page, file);
     await expect(page.getByText('Making the shapes: 3 of 7')).toBeVisible();
     await clean('a file on its way');
   });

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { execFileSync } from 'node:child_process';
 import { expect, test, type Page } from '@playwright/test';
+import { bringAsOwn } from './bringing.ts';
 import { stepOf, tableProduct } from '../testkit/stepFiles.ts';
 
 const base = process.env.SLEDGEBOARD_URL!;
@@ -12,7 +13,7 @@ writeFileSync(file, stepOf(tableProduct()));
 test.beforeEach(async ({ page }) => {
   await page.addInitScript(() => localStorage.setItem('hints-seen', '3'));
   await page.goto(`${base}/projects`);
-  await page.locator('input[type=file]').setInputFiles(file);
+  await bringAsOwn(page, file);
   await page.waitForURL(/\/projects\/[0-9a-f-]+\/model/, { timeout: 60_000 });
   await expect(page.locator('.shapes')).toHaveCount(0, { timeout: 60_000 });
 });

@@ -2,6 +2,7 @@ import { writeFileSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
+import { bringAsOwn } from './bringing.ts';
 import { bigStep } from '../testkit/bigStep.ts';
 
 const base = process.env.SLEDGEBOARD_URL!;
@@ -57,7 +58,7 @@ test('cleaning a structure: treatments, a material for several parts, a decided 
   page,
 }) => {
   await page.goto(`${base}/projects`);
-  await page.locator('input[type=file]').setInputFiles('demo/files/hauling-sledge-B.step');
+  await bringAsOwn(page, 'demo/files/hauling-sledge-B.step');
   await page.waitForURL(/\/model/, { timeout: 120_000 });
   await expect(page.locator('.shapes')).toHaveCount(0, { timeout: 120_000 });
 

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { copyOf, fileOf, printsOf, randomMachine, seeded, type Machine } from '../../../testkit/revisions.ts';
-import { pathKey, type Assembly, type PathKey } from '../assembly/index.ts';
-import { recognise, withProjectKeys } from '../revisions/index.ts';
+import { componentsAlong, listOccurrences, pathKey, pathOf, type Assembly, type PathKey } from '../assembly/index.ts';
+import { placesAgain, recognise, withProjectKeys } from '../revisions/index.ts';
 import { blankSheet } from '../sheets/index.ts';
 import {
   applyCommand,
@@ -163,6 +163,42 @@ describe('taking a revision over', () => {
     expect(problems.map(({ message }) => message)).toEqual([
       expect.stringContaining(`you wrote “Oak plank”, the model now says “Plank” (it said “${earlierName}”)`),
     ]);
+  });
+  test('a balloon whose place is gone names the nearest other place of its part, under whatever parent', () => {
+    const machine = randomMachine(seeded(5), 20);
+    const later = copyOf(machine);
+    // A part with several places loses one, and another one goes to another parent.
+    const uses = [...machine.values()].flatMap(({ id, contents }) => contents.map((usage, at) => ({ id, usage, at })));
+    const several = uses.find(({ usage }) => uses.filter((one) => one.usage.child === usage.child).length > 2)!;
+    const single = uses.find(
+      ({ usage, id }) =>
+        id > 0 &&
+        machine.get(usage.child)!.shape !== null &&
+        uses.filter((one) => one.usage.child === usage.child).length === 1,
+    )!;
+    later.get(several.id)!.contents.splice(several.at, 1);
+    const moved = later.get(single.id)!.contents;
+    const [usage] = moved.splice(
+      moved.findIndex(({ child }) => child === single.usage.child),
+      1,
+    );
+    later.get(0)!.contents.push(usage);
+    const { before, after } = revised(machine, later);
+    const lost = listOccurrences(before, (index) => before.components[index].usages.length === 0).filter(
+      ({ path }) => !componentsAlong(after, path),
+    );
+    expect(lost.length).toBeGreaterThan(1);
+    const found = placesAgain(
+      before,
+      after,
+      lost.map(({ path }) => pathKey(path)),
+    );
+    for (const { path, components } of lost) {
+      const key = before.components[components.at(-1)!].key;
+      const there = found.get(pathKey(path));
+      const along = there && componentsAlong(after, pathOf(there));
+      expect(along ? after.components[along.at(-1)!].key : null).toBe(key);
+    }
   });
   test('what shows the revision already is left alone, and said', () => {
     const machine = randomMachine(seeded(1), 10);

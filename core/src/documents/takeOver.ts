@@ -12,6 +12,7 @@ import type { Pose, PoseMove } from '../poses/index.ts';
 import { addressesWithoutPart, numbersToKeep, type Address, type Bill, type LedgerEntry } from '../bill/index.ts';
 import {
   layOutSheet,
+  MOST_REVISIONS,
   leaderEndAt,
   leaderPlaces,
   type RevisionLine,
@@ -19,6 +20,7 @@ import {
   type SheetInputs,
   type SheetProblem,
 } from '../sheets/index.ts';
+import { placesAgain } from '../revisions/index.ts';
 import type { Spots } from '../views/index.ts';
 import type { BillDocument } from './bill.ts';
 import type { CarriedOut, GestureStep, ProjectState } from './projectState.ts';
@@ -177,7 +179,8 @@ export function takeOver(
   }
   for (const { id, content } of sheets) {
     steps.push({ document: id, command: { kind: 'showRevision', revision: named } });
-    const next = withLeaders(means.inputs(content, billShownBy(state.bills, content).content));
+    const again = withPlacesAgain(state, content);
+    const next = withLeaders(means.inputs(again, billShownBy(state.bills, content).content));
     moved.push(...next.moved);
     for (const command of sheetSteps(content, next.sheet)) steps.push({ document: id, command });
   }
@@ -191,6 +194,7 @@ export function takeOver(
       if (pose !== poses[at]) steps.push({ document: set.id, command: { kind: 'putPose', pose } });
   }
   if (line) steps.push(...titleSteps(state, { revision, line, sheets, shows }));
+  const isFull = line && hasNoRoom(state, revision) && !hasLine(state, revision);
   return {
     steps,
     problems: [
@@ -204,10 +208,25 @@ export function takeOver(
             },
           ]),
       ...late.map(overtakenProblem),
+      ...(isFull
+        ? [
+            {
+              code: 'revision-table-full',
+              items: [],
+              message: `The revision table has ${MOST_REVISIONS} lines and takes no more; take old ones away and write this one by hand.`,
+            },
+          ]
+        : []),
     ],
     refused: [],
   };
 }
+
+const hasLine = ({ set }: ProjectState, revision: string): boolean =>
+  (set.content.block?.revisions ?? []).some(({ of }) => of === revision);
+/** Whether the revision table gets no line: it has one, or as many as it takes. */
+const hasNoRoom = (state: ProjectState, revision: string): boolean =>
+  hasLine(state, revision) || (state.set.content.block?.revisions.length ?? 0) >= MOST_REVISIONS;
 
 const overtakenProblem = ({ item, heading, typed, was, is }: Overtaken): SheetProblem => ({
   code: 'cell-overtaken',
@@ -227,6 +246,22 @@ function numbersOf(
   for (const address of addressesWithoutPart(original, bill))
     numbers[address] = { ...bill.ledger[address], retired: true };
   return numbers;
+}
+
+/** The sheet whose balloons stand on another place of their part where theirs is gone: balloons name parts. */
+function withPlacesAgain({ earlier, original }: ProjectState, sheet: Sheet): Sheet {
+  if (!earlier) return sheet;
+  const again = placesAgain(
+    earlier.original,
+    original,
+    sheet.balloons.map(({ path }) => pathKey(path)),
+  );
+  if (again.size === 0) return sheet;
+  const balloons = sheet.balloons.map((balloon) => {
+    const path = again.get(pathKey(balloon.path));
+    return path ? { ...balloon, path: pathOf(path) } : balloon;
+  });
+  return { ...sheet, balloons };
 }
 
 /** The sheet with every leader on its part, and the items whose leader had to go elsewhere. */
@@ -275,8 +310,7 @@ function titleSteps(
 ): GestureStep[] {
   const { set } = state;
   const block = set.content.block ?? { further: [], revisions: [] };
-  const known = block.revisions.some(({ of }) => of === revision);
-  const steps: GestureStep[] = known
+  const steps: GestureStep[] = hasNoRoom(state, revision)
     ? []
     : [
         {

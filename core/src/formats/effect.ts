@@ -1,4 +1,4 @@
-import { componentsAlong, type Assembly, type ShapeKey } from '../assembly/index.ts';
+import { componentsAlong, pathKey, pathOf, type Assembly, type ShapeKey } from '../assembly/index.ts';
 import { addressesWithoutPart, type Bill } from '../bill/index.ts';
 import {
   asPrinted,
@@ -10,6 +10,7 @@ import {
   type Overtaken,
   type ProjectBillInput,
 } from '../documents/index.ts';
+import { placesAgain } from '../revisions/index.ts';
 import { rowOfPath, viewRequest, type Sheet, type SheetSet } from '../sheets/index.ts';
 import { lookAt } from '../views/index.ts';
 import { compareSides, comparedLines, type Comparison, type ComparedLine, type ShapeSizes } from './comparison.ts';
@@ -170,8 +171,15 @@ function sheetEffect(
   const [before, after] = [looks(was), looks(is)];
   const hanging: string[] = [];
   let stay = 0;
-  for (const { path } of sheet.balloons) {
-    const row = rowOfPath(was.bill, was.assembly, path);
+  const again = placesAgain(
+    was.assembly,
+    is.assembly,
+    sheet.balloons.map(({ path }) => pathKey(path)),
+  );
+  for (const { path: stood } of sheet.balloons) {
+    const other = again.get(pathKey(stood));
+    const path = other ? pathOf(other) : stood;
+    const row = rowOfPath(was.bill, was.assembly, stood);
     if (componentsAlong(is.assembly, path) && rowOfPath(is.bill, is.assembly, path) >= 0) stay++;
     else if (row >= 0) hanging.push(was.bill.rows[row].item);
   }

@@ -7,3 +7,4 @@ export { changesBetween, countChanges, isNoChange } from './changes.ts';
 export type { ChangedComponent, ChangedQuantity, ChangedUsage, ComponentChange, ModelChanges } from './changes.ts';
 export { mergedMarks, mergeStructures } from './merged.ts';
 export type { MergedMark, MergedRow, MergedStructure } from './merged.ts';
+export { placesAgain } from './placesAgain.ts';
