@@ -162,6 +162,7 @@ const samples: { readonly [Kind in Command['kind']]: Extract<Command, { kind: Ki
     ],
   },
   setPaper: { kind: 'setPaper', paper: { size: 'A1', landscape: true } },
+  setClouds: { kind: 'setClouds', clouds: { letter: 'B', paths: [`${key}.0` as never] } },
   setField: { kind: 'setField', field: 'title', value: 'Sledge' },
   setFurther: { kind: 'setFurther', id: 'order', value: 'A-77' },
   renameSheet: { kind: 'renameSheet', name: 'Assembly' },
@@ -217,7 +218,7 @@ const kindsOf: Readonly<Record<string, 'components' | 'sheet' | 'set'>> = {
   ),
   ...Object.fromEntries(
     Object.keys(samples)
-      .slice(-21, -7)
+      .slice(-22, -7)
       .map((kind) => [kind, 'sheet' as const]),
   ),
   setSharedField: 'set',

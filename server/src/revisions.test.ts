@@ -79,6 +79,7 @@ describe('a further revision of a project', () => {
       revision: (await revisions())[1].id,
       documents,
       retire: true,
+      clouds: true,
       line,
     });
 

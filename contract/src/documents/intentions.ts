@@ -48,6 +48,7 @@ export const intentionSchema = v.variant('kind', [
     revision: id,
     documents: v.pipe(v.array(id), v.minLength(1), v.maxLength(2000)),
     retire: v.boolean(),
+    clouds: v.boolean(),
     line: v.nullable(v.strictObject({ revision: shortText, text: shortText, date: shortText, by: shortText })),
   }),
   v.strictObject({

@@ -336,6 +336,10 @@ export const sheetStyleSchema = v.strictObject({
 });
 holds<Same<typeof sheetStyleSchema, SheetStyle>>();
 
+const clouds = v.strictObject({
+  letter: v.pipe(v.string(), v.maxLength(12)),
+  paths: v.pipe(v.array(pathKey), v.maxLength(10_000)),
+});
 export const sheetSchema = v.strictObject({
   version: v.literal(2),
   name: shortText,
@@ -353,6 +357,7 @@ export const sheetSchema = v.strictObject({
   dimensions: v.optional(v.pipe(v.array(dimension), v.maxLength(500))),
   away: v.optional(v.literal(true)),
   revision: v.optional(id),
+  clouds: v.optional(clouds),
 });
 holds<Same<typeof view, SheetView>>();
 holds<Same<typeof table, SheetTable>>();
@@ -400,6 +405,7 @@ export const sheetCommandSchema = v.variant('kind', [
   v.strictObject({ kind: v.literal('setAway'), away: v.boolean() }),
   v.strictObject({ kind: v.literal('setBill'), bill: v.nullable(id) }),
   v.strictObject({ kind: v.literal('showRevision'), revision: v.nullable(id) }),
+  v.strictObject({ kind: v.literal('setClouds'), clouds: v.nullable(clouds) }),
   v.strictObject({
     kind: v.literal('addView'),
     view: drawn(view, 'turn'),

@@ -3,6 +3,7 @@ import {
   MOST_RAILS,
   USUAL_TABLE,
   type BalloonRail,
+  type ChangeClouds,
   type Sheet,
   type SheetDimension,
   type SheetNote,
@@ -30,6 +31,8 @@ export type SheetCommand =
   | { readonly kind: 'setBill'; readonly bill: string | null }
   /** Which revision of the model the sheet shows; null for the project's first. */
   | { readonly kind: 'showRevision'; readonly revision: string | null }
+  /** Marks what changed; null takes the marks away. */
+  | { readonly kind: 'setClouds'; readonly clouds: ChangeClouds | null }
   /** Behind the others where `at` is absent. */
   | { readonly kind: 'addView'; readonly view: SheetView; readonly at?: number }
   /** Of a view without balloons. */
@@ -174,6 +177,8 @@ export function applySheetCommand(sheet: Sheet, command: SheetCommand): Done {
       return set({ away: command.away || null }, { kind: 'setAway', away: sheet.away ?? false });
     case 'setBill':
       return set({ bill: command.bill }, { kind: 'setBill', bill: sheet.bill ?? null });
+    case 'setClouds':
+      return set({ clouds: command.clouds }, { kind: 'setClouds', clouds: sheet.clouds ?? null });
     case 'showRevision':
       return set({ revision: command.revision }, { kind: 'showRevision', revision: sheet.revision ?? null });
     case 'changeTables': {
@@ -272,6 +277,8 @@ export function sheetTouches(command: SheetCommand): string[] {
       return ['away'];
     case 'setBill':
       return ['bill'];
+    case 'setClouds':
+      return ['clouds'];
     case 'showRevision':
       return ['revision'];
     case 'changeTables':

@@ -54,7 +54,7 @@ const line = { revision: 'B', text: 'Slat more', date: '2026-04-01', by: 'I. Maa
 const takeOver = (state: ProjectState, documents: readonly string[], retire = true) =>
   carryOut(
     state,
-    { kind: 'takeOver', revision: 'B', documents, retire, line },
+    { kind: 'takeOver', revision: 'B', documents, retire, clouds: true, line },
     { views: new Map(), newId: () => 'new' },
   );
 
@@ -206,7 +206,7 @@ describe('taking a revision over', () => {
     const state = { ...stateOf(before, before), revision: { shown: 'A', first: 'A' } };
     const { steps, refused } = carryOut(
       state,
-      { kind: 'takeOver', revision: 'A', documents: ['one'], retire: true, line: null },
+      { kind: 'takeOver', revision: 'A', documents: ['one'], retire: true, clouds: false, line: null },
       { views: new Map(), newId: () => 'new' },
     );
     expect([steps, refused]).toEqual([[], ['All of this shows that revision already.']]);

@@ -1,5 +1,6 @@
 import {
   componentsAlong,
+  listOccurrences,
   pathKey,
   pathOf,
   type Assembly,
@@ -37,6 +38,8 @@ export interface TakeOver {
   readonly documents: readonly string[];
   /** Whether the numbers of what is gone are retired, so that nothing else gets them. */
   readonly retire: boolean;
+  /** Whether sheets mark what changed by clouds, and the letter of the line. */
+  readonly clouds: boolean;
   /** A line for the revision table; none where null. Its letter and date go into the title blocks. */
   readonly line: Omit<RevisionLine, 'of'> | null;
 }
@@ -142,6 +145,28 @@ function nearestTo(usage: Usage, others: readonly Usage[]): Usage {
   return among.reduce((best, one) => (away(one) < away(best) ? one : best));
 }
 
+/** A sheet marks no more places; what is otherwise everywhere is not told by clouds. */
+const MOST_MARKED = 10_000;
+
+/** Places in the later machine that are new, or whose part is new or has another shape; whole assemblies where they are new. */
+export function changedPlaces(before: Assembly, after: Assembly): PathKey[] {
+  const earlier = new Map(before.components.map((component) => [component.key, component]));
+  const isChanged = after.components.map(({ key, shape }) => {
+    const was = earlier.get(key);
+    return !was || was.shape !== shape;
+  });
+  const usages = new Set(before.components.flatMap((component) => component.usages.map(({ key }) => key)));
+  const found: PathKey[] = [];
+  for (const { path, components } of listOccurrences(after, () => true)) {
+    const last = path.at(-1);
+    // The top is the sheet's whole picture.
+    if (last === undefined || (!isChanged[components[components.length - 1]] && usages.has(last))) continue;
+    if (found.length === MOST_MARKED) break;
+    found.push(pathKey(path));
+  }
+  return found;
+}
+
 /** Nearer than this to a place of its part a leader ends on it still; mm on paper. */
 const STILL_ON = 1;
 
@@ -152,7 +177,7 @@ const STILL_ON = 1;
  */
 export function takeOver(
   state: ProjectState,
-  { revision, documents, retire, line }: TakeOver,
+  { revision, documents, retire, clouds, line }: TakeOver,
   means: {
     readonly list: (bill: BillDocument) => Bill;
     readonly inputs: (sheet: Sheet, bill: BillDocument) => SheetInputs & { readonly spots: ReadonlyMap<string, Spots> };
@@ -167,6 +192,7 @@ export function takeOver(
   const steps: GestureStep[] = [];
   const moved: string[] = [];
   const late: Overtaken[] = [];
+  const marked = clouds && state.earlier ? changedPlaces(state.earlier.original, state.original) : null;
   for (const { id, content } of bills) {
     steps.push({ document: id, command: { kind: 'showRevision', revision: named } });
     const list = means.list(content);
@@ -182,6 +208,11 @@ export function takeOver(
     const again = withPlacesAgain(state, content);
     const next = withLeaders(means.inputs(again, billShownBy(state.bills, content).content));
     moved.push(...next.moved);
+    if (content.clouds || marked)
+      steps.push({
+        document: id,
+        command: { kind: 'setClouds', clouds: marked && { letter: line?.revision ?? '', paths: marked } },
+      });
     for (const command of sheetSteps(content, next.sheet)) steps.push({ document: id, command });
   }
   if (steps.length === 0) return { steps, problems: [], refused: ['All of this shows that revision already.'] };

@@ -204,8 +204,8 @@ function sheetEffect(
   };
 }
 
-/** Letters of the line that a revision table gets. */
-const LONGEST_LINE = 160;
+/** Letters of the line that a revision table gets: more would be lettered too small to read. */
+const LONGEST_LINE = 70;
 
 /**
  * A line for the revision table, proposed from what changed in the list: "item 14: 4 → 6; Side rail: Length 1900 → 2020".

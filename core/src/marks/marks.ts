@@ -3,7 +3,7 @@ import { measureText, type TextRun, type Weight } from './fonts.ts';
 
 /** What a mark on paper belongs to, so that it can be picked. */
 export interface MarkSource {
-  readonly kind: 'frame' | 'titleBlock' | 'note' | 'view' | 'table' | 'balloon' | 'dimension' | 'centreLine';
+  readonly kind: 'frame' | 'titleBlock' | 'note' | 'view' | 'table' | 'balloon' | 'dimension' | 'centreLine' | 'cloud';
   readonly id: string;
 }
 

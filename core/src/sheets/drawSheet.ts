@@ -1,6 +1,7 @@
 import { boxesOverlap, boxInside, type Box2, type Vec2 } from '../geometry/index.ts';
 import { balloonFaults, type BalloonFaults } from '../balloons/index.ts';
 import { drawBalloon } from './balloonsOnSheet.ts';
+import { drawClouds } from './clouds.ts';
 import { centreLinesOf } from './centreLines.ts';
 import { missingGlyphs, textMark, type Mark, type MarkSource, type Scene } from '../marks/index.ts';
 import { drawTable, type CellText } from '../tables/index.ts';
@@ -12,7 +13,7 @@ import type { LaidView } from './laidView.ts';
 import { linesLeftOut, linesShownTwice } from './longList.ts';
 import { pointInView } from './dimensions.ts';
 import { drawNote, layOutNote, type LaidNote } from './notes.ts';
-import { drawFrame, paperSize, penPair, type Paper } from './paper.ts';
+import { drawFrame, frameBox, paperSize, penPair, type Paper } from './paper.ts';
 import type { SheetNote, SheetProblem, SheetTable, SheetView } from './records.ts';
 import { borderOf, drawRegions } from './regionMarks.ts';
 import { commonScale } from './scales.ts';
@@ -59,6 +60,18 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
       ...drawCaption(view),
     ]),
     ...drawRegions(layout, thin),
+    ...(sheet.clouds
+      ? drawClouds(sheet.clouds, layout.views, {
+          within: frameBox(sheet.paper),
+          obstacles: [
+            layout.titleBlock,
+            ...layout.balloons.map(({ box }) => box),
+            ...layout.tables.flatMap(({ measured }) => measured.strips.map((strip) => strip.box)),
+            ...layout.views.flatMap(({ captionBox }) => (captionBox ? [captionBox] : [])),
+          ],
+          pen: thin,
+        })
+      : []),
     ...layout.tables.flatMap((laid) => drawList(laid, laid.bill === inputs.bill)),
     ...layout.dimensions.flatMap((dimension) => dimension.marks),
     ...notes.flatMap((note) => drawNote(note, thin)),

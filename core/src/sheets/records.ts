@@ -1,3 +1,4 @@
+import type { ChangeClouds } from './clouds.ts';
 import type { Arrangement, Balloon, BalloonDress } from '../balloons/index.ts';
 import type { UsageKey } from '../assembly/index.ts';
 import type { Vec2, Vec3 } from '../geometry/index.ts';
@@ -255,6 +256,8 @@ export interface Sheet {
   readonly rails?: readonly BalloonRail[];
   /** Reference dimensions of its views; none where absent. */
   readonly dimensions?: readonly SheetDimension[];
+  /** What changed with the last revision that it took over, marked where it is seen; nothing where absent. */
+  readonly clouds?: ChangeClouds;
   /** Taken away; kept so that it can come back. */
   readonly away?: true;
 }

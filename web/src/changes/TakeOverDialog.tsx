@@ -31,6 +31,7 @@ export function TakeOverDialog({
   const known = set.content.block?.revisions.some(({ of }) => of === revision.id) ?? false;
   const [written, setWritten] = useState(!known);
   const [retire, setRetire] = useState(true);
+  const [clouds, setClouds] = useState(false);
   const [letter, setLetter] = useState(() =>
     letterFor(
       revision,
@@ -55,6 +56,7 @@ export function TakeOverDialog({
         revision: revision.id,
         documents,
         retire,
+        clouds,
         line: written ? { revision: letter, text, date, by } : null,
       });
       setRunning({ job, step: 'Waiting', share: 0 });
@@ -91,6 +93,12 @@ export function TakeOverDialog({
         disabled={known}
         checked={written}
         onChange={({ target }) => setWritten(target.checked)}
+      />
+      <Checkbox
+        mb="sm"
+        label="Mark new and otherwise shaped parts on the sheets: a cloud around them, the letter in a triangle"
+        checked={clouds}
+        onChange={({ target }) => setClouds(target.checked)}
       />
       {written && (
         <>

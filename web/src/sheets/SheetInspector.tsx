@@ -100,6 +100,17 @@ function AboutSheet({ id, place, sheet, inputs, drawn, onThing }: SheetInspector
       >
         Title block …
       </Button>
+      {sheet.clouds && (
+        <Button
+          mt="sm"
+          ml="xs"
+          size="compact-sm"
+          variant="default"
+          onClick={() => change('take the clouds away', { kind: 'setClouds', clouds: null })}
+        >
+          Take the clouds away
+        </Button>
+      )}
       <BalloonLooks id={id} sheet={sheet} inputs={inputs} />
       <StyleField sheet={sheet} inputs={inputs} />
       <h3>To look at on this sheet</h3>
