@@ -60,11 +60,8 @@ const bringIn = async (page: Page, file: string) => {
 const takeOver = async (page: Page, button: string) => {
   await does(page).getByRole('button', { name: button, exact: true }).click();
   const dialog = page.getByRole('dialog');
-  await dialog.getByLabel('Letter').or(dialog.getByText('has its line already')).first().waitFor();
-  if (await dialog.getByLabel('Letter').isVisible()) {
-    await dialog.getByLabel('Letter').fill('B');
-    await dialog.getByLabel('What changed').fill('Drawer added');
-  }
+  await dialog.getByRole('textbox', { name: 'Letter' }).fill('B');
+  await dialog.getByRole('textbox', { name: 'What changed' }).fill('Drawer added');
   await dialog.getByRole('button', { name: 'Take over', exact: true }).click();
   await expect(dialog).toHaveCount(0, { timeout: 60_000 });
 };

@@ -2,14 +2,7 @@ import type { PathKey } from '../assembly/index.ts';
 import { boxesOverlap, type Box2, type Vec2 } from '../geometry/index.ts';
 import { textMark, type Mark, type MarkSource } from '../marks/index.ts';
 import type { LaidView } from './laidView.ts';
-
-/** What changed on a sheet with a revision, to be marked where it is seen. */
-export interface ChangeClouds {
-  /** In the triangle beside each cloud. */
-  readonly letter: string;
-  /** Places of the machine that are new or otherwise; with everything below them. */
-  readonly paths: readonly PathKey[];
-}
+import type { ChangeClouds } from './records.ts';
 
 /** Between what is marked and its cloud; mm. What lies nearer together than twice that has one. */
 const AROUND = 4;

@@ -146,4 +146,4 @@ export { balloonRun } from './balloonRun.ts';
 export { headingDrop, listCell, listCellAt, listHeadings, nextListCell, type ListCell } from './listCells.ts';
 export { checkReport, countOfReport, drawReport, type CheckReport, type CheckedSheet } from './checkReport.ts';
 export { MOST_TYPED, newTyped, typedTable, withTypedBlock, withTypedSize } from './typedTable.ts';
-export type { ChangeClouds } from './clouds.ts';
+export type { ChangeClouds } from './records.ts';

@@ -1,6 +1,5 @@
-import type { ChangeClouds } from './clouds.ts';
 import type { Arrangement, Balloon, BalloonDress } from '../balloons/index.ts';
-import type { UsageKey } from '../assembly/index.ts';
+import type { PathKey, UsageKey } from '../assembly/index.ts';
 import type { Vec2, Vec3 } from '../geometry/index.ts';
 import type { Pose, PoseMove } from '../poses/index.ts';
 import type { LookRequest, ProjectionSide, Region, TangentLook } from '../views/index.ts';
@@ -222,6 +221,14 @@ export interface SheetPicture {
   readonly box: readonly [number, number, number, number];
   /** Name under which its bytes are kept. */
   readonly blob: string;
+}
+
+/** What changed on a sheet with a revision, to be marked where it is seen. */
+export interface ChangeClouds {
+  /** In the triangle beside each cloud. */
+  readonly letter: string;
+  /** Places of the machine that are new or otherwise; with everything below them. */
+  readonly paths: readonly PathKey[];
 }
 
 /** A sheet as it is stored. */
