@@ -22,7 +22,7 @@ const NEWEST_REVISION =
   '(SELECT f.id FROM revision f WHERE f.project = p.id ORDER BY f.created DESC, f.id DESC LIMIT 1)';
 const SUMMARY = `SELECT p.id, p.name, p.changed, r.fileName, r.label AS revision, r.parts, r.leafOccurrences,
   (SELECT COUNT(*) FROM document d WHERE d.project = p.id AND d.kind = 'sheet' AND d.away = 0) AS sheets,
-  IF(EXISTS (SELECT 1 FROM document d WHERE d.project = p.id AND d.kind IN ('sheet', 'bill', 'set') AND d.away = 0
+  IF((SELECT COUNT(*) FROM revision c WHERE c.project = p.id) > 1 AND EXISTS (SELECT 1 FROM document d WHERE d.project = p.id AND d.kind IN ('sheet', 'bill', 'set') AND d.away = 0
     AND COALESCE(JSON_VALUE(d.content, '$.revision'), ${FIRST_REVISION}) <> ${NEWEST_REVISION}),
     GREATEST(1, COALESCE((SELECT JSON_VALUE(n.matches, '$.changes') FROM revision n WHERE n.id = ${NEWEST_REVISION}), 1) + 0),
     0) AS behind

@@ -44,7 +44,9 @@ async function intend(project: string, intention: Intention, session = 'one'): P
 const opened = (project: string) => live.open(project);
 const documentsOf = <Content>({ documents }: Project, kind: string) =>
   documents.filter((one) => one.kind === kind) as unknown as { id: string; version: number; content: Content }[];
-const contents = ({ documents }: Project) => documents.map(({ id, content }) => [id, content]);
+/** Without what was taken away, or taken back before it had come. */
+const contents = ({ documents }: Project) =>
+  documents.flatMap(({ id, content }) => ((content as { away?: true }).away ? [] : [[id, content]]));
 const undo = (project: string) => live.post(`/api/projects/${project}/undo`, { session: 'one' });
 const LINE = { revision: 'B', text: 'Drawer added', date: '2026-04-01', by: 'I. Maarsund' };
 
@@ -236,6 +238,26 @@ describe('a further revision of a project', () => {
     const redone = await live.call<{ error: string }>(`/api/projects/${made.project}/redo`, 'POST', { session: 'one' });
     expect(redone.body.error).toContain('not in the project');
   });
+});
+
+test('new sheets made of one that took a revision over, or beside it, show it too; away they still keep it from going', async () => {
+  const { project, sheet } = await withDrawing();
+  const [, second] = (await opened(project)).revisions;
+  const take = { kind: 'takeOver', revision: second.id, documents: [sheet], retire: true, clouds: false } as const;
+  await intend(project, { ...take, line: LINE });
+  const { components } = await live.get<{ components: { key: string; partNumber: string }[] }>(
+    `/api/projects/${project}/assembly?revision=${second.id}`,
+  );
+  const parts = components.filter(({ partNumber }) => partNumber === 'D-1').map(({ key }) => key) as never[];
+  await intend(project, { kind: 'makePartSheets', sheet, parts, together: false, column: null });
+  const cover = { name: 'Cover', gesture: 'cover', session: 'one' };
+  const { document } = await live.post<{ document: string }>(`/api/projects/${project}/sheets`, cover);
+  const sheets = documentsOf<Sheet>(await opened(project), 'sheet').slice(1);
+  expect(sheets.map(({ content }) => content.revision)).toEqual([second.id, second.id]);
+  expect(sheets[1].id).toBe(document);
+  for (let back = 0; back < 3; back++) await undo(project);
+  const { body } = await live.call<{ error: string }>(`/api/projects/${project}/revisions/${second.id}`, 'DELETE');
+  expect(body.error).toMatch(/is shown by “.*”, which was taken away but can come back/);
 });
 
 test('the demo comes apart into what changed between its two revisions', async () => {

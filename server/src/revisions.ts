@@ -55,13 +55,13 @@ export async function refuseShown(
   row: Pick<RevisionRow, 'id' | 'label' | 'fileName'>,
 ): Promise<void> {
   const [shown] = (await manager.query(
-    "SELECT d.kind, JSON_VALUE(d.content, '$.name') AS name FROM document d WHERE d.project = ? AND JSON_VALUE(d.content, '$.revision') = ? ORDER BY d.kind LIMIT 1",
+    "SELECT d.away, JSON_VALUE(d.content, '$.name') AS name FROM document d WHERE d.project = ? AND JSON_VALUE(d.content, '$.revision') = ? ORDER BY d.away, d.kind LIMIT 1",
     [project, row.id],
-  )) as { kind: string; name: string | null }[];
+  )) as { away: number; name: string | null }[];
   if (shown)
     throw new Refusal(
       'refused',
-      `${titleOf(row)} is shown by ${shown.name ? `“${shown.name}”` : 'the project'}; take that back first. Nothing was changed.`,
+      `${titleOf(row)} is shown by ${shown.name ? `“${shown.name}”` : 'the project'}${shown.away ? ', which was taken away but can come back; so the revision stays' : '; take that back first'}. Nothing was changed.`,
     );
 }
 

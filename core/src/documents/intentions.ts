@@ -24,7 +24,7 @@ import type { BillCommand, BillDocument } from './bill.ts';
 import { after, joinRows, mergeAsUsual, partRow, relists, typeInto } from './cellEdits.ts';
 import { billShownBy, editedFor, projectBill } from './projectBill.ts';
 import { showsRevision, type CarriedOut, type GestureStep, type ProjectState, type Stored } from './projectState.ts';
-import { takeOver, type TakeOver } from './takeOver.ts';
+import { billOn, takeOver, type TakeOver } from './takeOver.ts';
 import { lockedProblem } from './lockedProblem.ts';
 import { sheetSteps } from './sheetSteps.ts';
 
@@ -244,7 +244,8 @@ export function carryOut(state: ProjectState, meant: PlainIntention, given: Mean
     case 'proposePose':
       return proposePose(state, intention, means);
     case 'takeOver': {
-      const list = (bill: BillDocument) => listOf(state, bill, means);
+      // As it is to count, not as it reads beside another revision.
+      const list = (bill: BillDocument) => projectBill({ ...state, bill }, machineOf(means, bill)).bill;
       return takeOver(state, intention, {
         list,
         inputs: (sheet, bill) => inputsOf(state, sheet, bill, means),
@@ -480,7 +481,7 @@ export function listsOn(
 }
 
 const listOf = (state: ProjectState, bill: BillDocument, means: Machines): Bill =>
-  projectBill({ ...state, bill }, machineOf(means, bill)).bill;
+  projectBill({ ...state, bill: state.revision ? billOn(bill, state.revision) : bill }, machineOf(means, bill)).bill;
 
 function rowAt(list: Bill, line: Address): Row {
   const row = list.rows.find(({ addresses }) => addresses.includes(line));

@@ -13,11 +13,13 @@ import {
   type ViewWish,
 } from '../sheets/index.ts';
 import { lookAt, type DrawnView, type Look } from '../views/index.ts';
+import type { BillDocument } from './bill.ts';
 import { listsOn, type Intention } from './intentions.ts';
 import type { GestureStep, ProjectState } from './projectState.ts';
 import { lockedProblem } from './lockedProblem.ts';
 import { billShownBy, editedFor, projectBill } from './projectBill.ts';
 import { sheetSteps } from './sheetSteps.ts';
+import { billOn } from './takeOver.ts';
 
 /** What making a set takes besides the documents. */
 export interface SetMeans {
@@ -54,7 +56,7 @@ export async function setSteps(
   const { content } = state.sheets[at];
   const shown = billShownBy(state.bills, content);
   const edited = editedFor(state, shown.content.recipe.variant ?? null);
-  const { bill } = projectBill({ ...state, bill: shown.content }, edited);
+  const { bill } = projectBill({ ...state, bill: shownOn(state, shown.content) }, edited);
   const made = await makeSet({
     sheet: content,
     others: state.sheets.flatMap((other) =>
@@ -70,8 +72,8 @@ export async function setSteps(
     apart,
     newId,
   });
-  const cover = made.cover ? [{ id: newId(), content: made.cover }] : [];
-  const further = made.further.map((one) => ({ id: newId(), content: freelyNamed(one, state) }));
+  const cover = made.cover ? [{ id: newId(), content: ofRevision(made.cover, content) }] : [];
+  const further = made.further.map((one) => ({ id: newId(), content: ofRevision(freelyNamed(one, state), content) }));
   const order = state.sheets.map((sheet) => sheet.id);
   const steps: GestureStep[] = sheetSteps(content, made.sheet).map((command) => ({ document: id, command }));
   if (made.pose) steps.unshift({ document: state.set.id, command: { kind: 'putPose', pose: made.pose } });
@@ -111,7 +113,7 @@ export function longListSteps(
   if (!content || !list) throw new Refusal('gone', 'That list is no longer there.');
   const shown = billShownBy(state.bills, content);
   const edited = editedFor(state, shown.content.recipe.variant ?? null);
-  const { bill } = projectBill({ ...state, bill: shown.content }, edited);
+  const { bill } = projectBill({ ...state, bill: shownOn(state, shown.content) }, edited);
   const inputs = {
     sheet: content,
     ...setInputs(state.set.content),
@@ -129,7 +131,7 @@ export function longListSteps(
     );
   const added = listSheets(content, `${content.name}, list`, divided.rest).map((one) => ({
     id: newId(),
-    content: freelyNamed(one, state),
+    content: ofRevision(freelyNamed(one, state), content),
   }));
   const order = state.sheets.map((sheet) => sheet.id);
   return {
@@ -168,7 +170,7 @@ export async function partSheetSteps(
   if (!sheet) throw new Refusal('gone', 'That sheet is no longer there.');
   const shown = billShownBy(state.bills, sheet.content);
   const edited = editedFor(state, shown.content.recipe.variant ?? null);
-  const { bill } = projectBill({ ...state, bill: shown.content }, edited);
+  const { bill } = projectBill({ ...state, bill: shownOn(state, shown.content) }, edited);
   const made = await makeDetailSheets({
     ...setInputs(state.set.content),
     parts,
@@ -182,7 +184,7 @@ export async function partSheetSteps(
   });
   let known = state;
   const added = made.sheets.map((content) => {
-    const one = { id: newId(), content: freelyNamed(content, known) };
+    const one = { id: newId(), content: ofRevision(freelyNamed(content, known), sheet.content) };
     known = { ...known, sheets: [...known.sheets, one] };
     return one;
   });
@@ -214,6 +216,24 @@ export async function partSheetSteps(
             },
           ],
     said: `${count} ${count === 1 ? 'sheet' : 'sheets'} of ${parts.length - made.without.length} ${parts.length - made.without.length === 1 ? 'part' : 'parts'} made, behind the others.`,
+  };
+}
+
+const shownOn = ({ revision }: ProjectState, bill: BillDocument): BillDocument =>
+  revision ? billOn(bill, revision) : bill;
+
+/** A sheet that shows the revision that the one does from which it is made, with its letter and date. */
+function ofRevision(sheet: Sheet, { revision, fields }: Sheet): Sheet {
+  if (revision === undefined) return sheet;
+  const { revision: letter, date } = fields;
+  return {
+    ...sheet,
+    revision,
+    fields: {
+      ...(letter === undefined ? {} : { revision: letter }),
+      ...(date === undefined ? {} : { date }),
+      ...sheet.fields,
+    },
   };
 }
 
