@@ -54,16 +54,15 @@ export function AboutPart({
               <tr key={what}>
                 <td>{what}</td>
                 <td>{one}</td>
-                <td className={one === other ? undefined : 'differs'}>{other}</td>
+                <td className={one === other ? undefined : 'otherwise'}>{other}</td>
               </tr>
             ))}
         </tbody>
       </table>
       {moved.length > 0 && (
         <p className="quiet">
-          {moved.length === 1 ? 'One of it has moved' : `${moved.length} of it have moved`} within what{' '}
-          {moved.length === 1 ? 'it stands' : 'they stand'} in, by up to{' '}
-          {Math.max(...moved.map(({ distanceMm = 0 }) => distanceMm)).toFixed(1)} mm
+          {moved.length === 1 ? 'One place has moved' : `${moved.length} places have moved`} within what it stands in,
+          by up to {Math.max(...moved.map(({ distanceMm = 0 }) => distanceMm)).toFixed(1)} mm
           {moved.some(({ turned }) => turned) ? ', some of them turned' : ''}.
         </p>
       )}
