@@ -259,6 +259,9 @@ function quantitiesIn(before: Assembly, parent: Component, after: Assembly, now:
   );
 }
 
+/** Of very many that left one parent only so many are looked at for each that came to another. */
+const MOST_LOOKED_AT = 2000;
+
 /** What left one parent and came to another one has another parent: the nearest in the machine are paired first. */
 function pairOff(
   before: Assembly,
@@ -277,7 +280,9 @@ function pairOff(
     const place = others && stands(placesIs, one);
     let best: Loose | null = null,
       least = Infinity;
+    let looked = 0;
     for (const other of others ?? []) {
+      if (++looked > MOST_LOOKED_AT) break;
       if (other.usage.quantity !== one.usage.quantity || other.parent.key === one.parent.key) continue;
       const away = distanceOf(stands(placesWas, other), place!);
       if (away < least) [best, least] = [other, away];

@@ -79,31 +79,39 @@ export function mergeStructures(before: Assembly, after: Assembly, changes: Mode
       canOpen: holds(was, before) || holds(is, after),
     };
   };
+  const known = new Map<string, MergedRow[]>();
   const childrenOf = (parent: MergedRow): MergedRow[] => {
+    let children = known.get(parent.key);
+    if (!children) known.set(parent.key, (children = makeChildren(parent)));
+    return children;
+  };
+  const makeChildren = (parent: MergedRow): MergedRow[] => {
     const counts = new Map<ComponentKey, [number, number]>();
-    const later = parent.is < 0 ? [] : after.components[parent.is].usages;
-    const earlier = parent.was < 0 ? [] : before.components[parent.was].usages;
-    // What is there now in its order; what is gone is put behind what stood before it.
-    const order: ComponentKey[] = [];
-    for (const { child, quantity } of later) count(after.components[child].key, 1, quantity);
-    let last = -1;
-    for (const { child, quantity } of earlier) {
-      const { key } = before.components[child];
-      const known = counts.has(key);
-      count(key, 0, quantity);
-      if (known) last = order.indexOf(key);
-      else order.splice(++last, 0, order.pop()!);
-    }
-    return order.map((key) => row(key, parent, counts.get(key)!));
-
-    function count(key: ComponentKey, side: 0 | 1, quantity: number): void {
-      let found = counts.get(key);
-      if (!found) {
-        counts.set(key, (found = [0, 0]));
-        order.push(key);
+    const count = (assembly: Assembly, index: number, side: 0 | 1): ComponentKey[] => {
+      const keys = new Set<ComponentKey>();
+      for (const { child, quantity } of index < 0 ? [] : assembly.components[index].usages) {
+        const { key } = assembly.components[child];
+        const found = counts.get(key) ?? [0, 0];
+        found[side] += quantity;
+        counts.set(key, found);
+        keys.add(key);
       }
-      found[side] += quantity;
-    }
+      return [...keys];
+    };
+    const later = count(after, parent.is, 1);
+    const stays = new Set(later);
+    // What is gone stands behind what stood before it.
+    const goneBehind = new Map<ComponentKey | null, ComponentKey[]>();
+    let last: ComponentKey | null = null;
+    for (const key of count(before, parent.was, 0))
+      if (stays.has(key)) last = key;
+      else {
+        const behind = goneBehind.get(last);
+        if (behind) behind.push(key);
+        else goneBehind.set(last, [key]);
+      }
+    const order = [null, ...later].flatMap((key) => [...(key ? [key] : []), ...(goneBehind.get(key) ?? [])]);
+    return order.map((key) => row(key, parent, counts.get(key)!));
   };
   const top = row(after.components[after.root].key, null, [1, 1]);
   return {

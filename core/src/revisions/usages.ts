@@ -7,6 +7,8 @@ import { SAME_PLACE } from './prints.ts';
 const SAME_TURN = 1e-6;
 /** More of one component under one parent than this are not all compared with one another. */
 const MOST_ASSIGNED = 250;
+/** … and with more pairs than this not even each with each: they are taken in their order. */
+const MOST_COMPARED = 4_000_000;
 /** Labels that differ weigh more than any distance within a machine. */
 const OTHER_LABEL = 1e12;
 
@@ -108,6 +110,7 @@ function matchPlaces(
   const pair = (one: number, other: number) => (isLater ? take(one, other) : take(other, one));
   const costBetween = (one: number, other: number) => (isLater ? cost(other, one) : cost(one, other));
   if (few.length === 0) return;
+  if (few.length * many.length > MOST_COMPARED) return few.forEach((one, at) => pair(one, many[at]));
   if (many.length > MOST_ASSIGNED) return nearestFirst(few, many, costBetween, pair);
   const costs = Float64Array.from(few.flatMap((one) => many.map((other) => costBetween(one, other))));
   cheapestAssignment(costs, few.length, many.length).forEach((column, row) => pair(few[row], many[column]));
