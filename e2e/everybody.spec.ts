@@ -5,6 +5,8 @@ import type { AxeResults } from 'axe-core';
 import { expect, test, type Page } from '@playwright/test';
 import { bringAsOwn } from './bringing.ts';
 
+import { place } from '../demo/product.ts';
+import { move } from '../demo/solids.ts';
 import { group, part, stepOf, tableProduct, times } from '../testkit/stepFiles.ts';
 
 // What every drafter can use: nothing that axe finds on any view, menu or dialog, and the drawing made by keyboard alone.
@@ -16,6 +18,20 @@ const file = join(folder, 'table.step');
 writeFileSync(
   file,
   stepOf(group('T-0', 'Table with a peg', ...times(1, tableProduct()), ...times(1, part('B-2', 'Peg', 4)))),
+);
+/** A later revision: another name and size of the top, and a peg that is only likely the same. */
+const later = join(folder, 'table-B.step');
+const foot = group('F-1', 'Foot', ...times(2, part('B-1', 'Bolt', 4)), ...times(1, part('P-1', 'Plate', 10)));
+writeFileSync(
+  later,
+  stepOf(
+    group(
+      'T-0',
+      'Table with a peg',
+      ...times(1, group('A-1', 'Table', ...times(4, foot), place(part('T-1', 'Table top', 66), move(0, 0, 50)))),
+      ...times(1, part('B-9', 'Dowel', 4)),
+    ),
+  ),
 );
 const list = join(folder, 'list.csv');
 writeFileSync(list, 'Level,Part number,Name,Quantity\n1,A-1,Frame,1\n2,B-1,Bolt,8\n2,P-1,Plate,2\n');
@@ -172,6 +188,21 @@ for (const colorScheme of ['light', 'dark'] as const) {
     await menu('which sheets', () => page.getByRole('button', { name: 'Which sheets to make' }).click());
     await dialog('help', () => page.getByRole('button', { name: 'Help' }).click());
     await dialog('find', () => page.keyboard.press('Control+k'));
+
+    await page.getByRole('link', { name: 'Changes', exact: true }).click();
+    await clean('changes, one revision');
+    await page.getByRole('button', { name: 'Bring in a new revision' }).click();
+    await expect(page.getByRole('dialog').first()).toBeVisible();
+    await clean('bringing a revision in');
+    await page.getByRole('dialog').locator('input[type=file]').setInputFiles(later);
+    await page.getByRole('button', { name: 'Bring it in' }).click();
+    await expect(page.getByRole('dialog')).toHaveCount(0, { timeout: 60_000 });
+    await page.getByRole('treeitem', { name: /T-1/ }).first().click();
+    await expect(page.getByRole('region', { name: 'Are these the same?' })).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Take over all' })).toBeVisible();
+    await clean('changes, a part picked');
+    await dialog('taking over', () => page.getByRole('button', { name: 'Take over all' }).click());
+    await menu('handing changes over', () => page.getByRole('button', { name: 'Hand the changes over' }).click());
 
     await page.goto(`${base}/projects`);
     await expect(page.locator('.card').first()).toBeVisible();

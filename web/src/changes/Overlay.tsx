@@ -93,7 +93,7 @@ export function Overlay({
         <span>{names[0]}</span>
         <Slider
           className="wide"
-          aria-label={`From ${names[0]} to ${names[1]}`}
+          thumbLabel={`From ${names[0]} to ${names[1]}`}
           color="ink"
           label={null}
           value={share}

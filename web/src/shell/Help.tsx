@@ -9,6 +9,10 @@ const job: readonly (readonly [string, string])[] = [
     'Sheets',
     '“Make the drawing” places a view, the list and the balloons; drag what you want elsewhere. It stays there.',
   ],
+  [
+    'Changes',
+    'Bring in a fresh export of the model; see what it changes, then take it over sheet by sheet or all at once.',
+  ],
   ['Hand over', 'The sheet as PDF or SVG, the list as XLSX, CSV, TSV or JSON.'],
 ];
 const keys: readonly (readonly [string, string])[] = [
@@ -20,6 +24,7 @@ const keys: readonly (readonly [string, string])[] = [
   ['Heading: arrows, Alt and arrows', 'to the next heading; wider and narrower'],
   ['List: Ctrl C, X, V, D', 'copy, cut and paste from and to spreadsheets; fill down'],
   ['Tree: arrows, Shift, Ctrl A', 'move and fold, pick several, all'],
+  ['Changes: arrows', 'go through the parts of both revisions, fold'],
   ['Sheet: N, Shift N, Ctrl A', 'next, previous thing on the sheet; all of them'],
   ['Sheet: Shift and click, or a frame', 'pick several; the right button opens what can be done with them'],
   ['Sheet: Enter, or double-click', 'type the text of what is picked: title block, note, caption'],
@@ -43,6 +48,10 @@ const places: readonly (readonly [string, string])[] = [
     'Model, beside the 3D picture; which one a view shows: Sheets, inspector of the view',
   ],
   ['Dimensions, centre lines, details', 'Sheets, inspector of a picked view'],
+  [
+    'Another revision of the model',
+    'Changes: bring in, compare, take over; clouds come off in the inspector of a sheet',
+  ],
   ['Sheets of single parts', 'Sheets, arrow beside “Make the drawing”'],
   ['Paper, title block, which list a sheet shows', 'Sheets, inspector when nothing is picked'],
   ['What is wrong on the sheet', 'Sheets, inspector; which items lack a balloon: the strip at the bottom'],
