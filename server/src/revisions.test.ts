@@ -175,7 +175,14 @@ describe('a further revision of a project', () => {
     const after = await opened(made.project);
     expect([after.summary.behind, documentsOf<Sheet>(after, 'sheet')[0].content.revision]).toEqual([4, undefined]);
     expect(await live.sheetSvg(made.project, made.sheet)).toBe(printed);
+    // Taken over later it is told against what it showed, not against what the project shows by now.
+    await takeOver([made.sheet]);
+    const [sheet] = documentsOf<Sheet>(await opened(made.project), 'sheet');
+    expect(sheet.content.clouds).toMatchObject({ letter: 'B' });
+    expect(sheet.content.clouds!.paths.length).toBeGreaterThan(0);
     await undo(made.project);
+    await undo(made.project);
+    expect(contents(await opened(made.project))).toEqual(contents(before));
   });
   test('is shown by nothing that names one that is not there', async () => {
     const { error } = await live.edit(made.project, made.sheet, { kind: 'showRevision', revision: 'none' });

@@ -15,7 +15,7 @@ export interface Stored<Content> {
 export interface ProjectState extends Omit<ProjectBillInput, 'bill'> {
   /** Which revision `original` is, and the project's first; documents that name none show that. */
   readonly revision?: { readonly shown: string; readonly first: string };
-  /** For taking a revision over: the machine that the project showed until then. */
+  /** For taking a revision over: the machine that the documents showed until then. */
   readonly earlier?: Pick<ProjectBillInput, 'original' | 'facts'>;
   /** Document id of the component edits. */
   readonly components: string;

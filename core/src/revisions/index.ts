@@ -5,6 +5,6 @@ export { nothingAlike, recognise } from './recognise.ts';
 export { withProjectKeys } from './rekey.ts';
 export { changesBetween, countChanges, isNoChange } from './changes.ts';
 export type { ChangedComponent, ChangedQuantity, ChangedUsage, ComponentChange, ModelChanges } from './changes.ts';
-export { mergedMarks, mergeStructures } from './merged.ts';
+export { MOST_ROWS, mergedMarks, mergeStructures } from './merged.ts';
 export type { MergedMark, MergedRow, MergedStructure } from './merged.ts';
 export { placesAgain } from './placesAgain.ts';

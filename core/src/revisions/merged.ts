@@ -29,12 +29,17 @@ export interface MergedRow {
 /** Two assemblies under one set of keys as one structure; rows are worked out as they are opened. */
 export interface MergedStructure {
   /**
-   * Rows in structure order; what is gone stands where it stood.
-   * @param isOpen by the key of a row
+   * Rows in structure order, at most MOST_ROWS; what is gone stands where it stood.
+   * @param isOpen what is closed is not looked into
    * @param wanted rows that are shown, with those that lead to them; all where null
    */
-  readonly rows: (isOpen: (key: string) => boolean, wanted: ((row: MergedRow) => boolean) | null) => MergedRow[];
+  readonly rows: (isOpen: (row: MergedRow) => boolean, wanted: ((row: MergedRow) => boolean) | null) => MergedRow[];
+  /** Everything that holds, on whatever level, one of these components. */
+  readonly holdersOf: (components: ReadonlySet<ComponentKey>) => ReadonlySet<ComponentKey>;
 }
+
+/** More rows than this nobody reads; shared assemblies could open into any number. */
+export const MOST_ROWS = 20_000;
 
 /** Costs one pass over both assemblies; rows cost what they show. */
 export function mergeStructures(before: Assembly, after: Assembly, changes: ModelChanges): MergedStructure {
@@ -121,15 +126,19 @@ export function mergeStructures(before: Assembly, after: Assembly, changes: Mode
         const at = rows.length;
         rows.push(parent);
         let any = wanted === null || wanted(parent);
-        if (parent.canOpen && isOpen(parent.key)) for (const child of childrenOf(parent)) any = visit(child) || any;
-        // What is closed is shown for what it holds.
-        else if (wanted !== null && parent.holdsMarked) any = true;
+        if (parent.canOpen && isOpen(parent)) {
+          for (const child of childrenOf(parent)) {
+            if (rows.length >= MOST_ROWS) break;
+            any = visit(child) || any;
+          }
+        } else if (wanted !== null && parent.holdsMarked) any = true; // what is closed is shown for what it holds
         if (!any && parent.level > 0) rows.length = at;
         return any;
       };
       visit(top);
       return rows;
     },
+    holdersOf: (components) => holdersIn([before, after], components, new Set()),
   };
 }
 
@@ -144,16 +153,23 @@ function touchedKeys(before: Assembly, after: Assembly, { components, usages }: 
     touched.add(parent);
     if (fromParent) touched.add(fromParent);
   }
-  for (const assembly of [before, after])
+  return holdersIn([before, after], changed, touched);
+}
+
+/** @param holders those that are known already; the others are added */
+function holdersIn(
+  assemblies: readonly Assembly[],
+  components: ReadonlySet<ComponentKey>,
+  holders: Set<ComponentKey>,
+): Set<ComponentKey> {
+  for (const assembly of assemblies)
     for (const index of [...parentsFirst(assembly)].reverse()) {
-      const { key, usages: of } = assembly.components[index];
-      if (
-        of.some(({ child }) => {
-          const { key: inside } = assembly.components[child];
-          return changed.has(inside) || touched.has(inside);
-        })
-      )
-        touched.add(key);
+      const { key, usages } = assembly.components[index];
+      const holds = usages.some(({ child }) => {
+        const { key: inside } = assembly.components[child];
+        return components.has(inside) || holders.has(inside);
+      });
+      if (holds) holders.add(key);
     }
-  return touched;
+  return holders;
 }

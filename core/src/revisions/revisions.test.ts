@@ -14,6 +14,7 @@ import {
   changesBetween,
   countChanges,
   isNoChange,
+  MOST_ROWS,
   mergeStructures,
   nothingAlike,
   recognise,
@@ -358,9 +359,33 @@ describe('two machines as one structure', () => {
     expect(shown(before, after, 'marked').map(([name]) => name)).toEqual(['M', '.A', '..P', '.B', '.Q']);
     const { was, rekeyed, changes } = compared(before, after);
     const closed = mergeStructures(was.assembly, rekeyed, changes).rows(
-      (key) => !key.includes('/'),
+      ({ key }) => !key.includes('/'),
       ({ mark }) => mark !== null,
     );
     expect(closed.map(({ level }) => level)).toEqual([0, 1, 1, 1]);
+  });
+  test('holders of a part are all that lead to it, in either machine', () => {
+    const { was, rekeyed, changes } = compared(before, after);
+    const { holdersOf } = mergeStructures(was.assembly, rekeyed, changes);
+    const keyOf = (number: string) => was.assembly.components.find(({ partNumber }) => partNumber === number)!.key;
+    const holders = (...numbers: string[]) => holdersOf(new Set(numbers.map(keyOf)));
+    expect(holders('P')).toEqual(new Set([keyOf('A'), keyOf('M')]));
+    expect(holders('B')).toEqual(new Set([keyOf('M')]));
+    expect(holders('M')).toEqual(new Set());
+  });
+  test('assemblies that hold one another twice over many levels do not open into more rows than can be read', () => {
+    const LEVELS = 20;
+    const things = Array.from({ length: 2 * LEVELS }, (_, at) => {
+      const below = at + 2 - (at % 2);
+      return {
+        number: `N${at}`,
+        name: `Level ${at}`,
+        ...(below < 2 * LEVELS ? { contents: [usage(below), usage(below + 1)] } : { shape: at }),
+      };
+    });
+    const deep = machineOf(...things);
+    const { was, rekeyed, changes } = compared(deep, deep);
+    const rows = mergeStructures(was.assembly, rekeyed, changes).rows(() => true, null);
+    expect(rows).toHaveLength(MOST_ROWS);
   });
 });

@@ -181,8 +181,15 @@ async function loadState(
   const { id, assemblyBlob, fileName } = revisionIn(revisions, revisionMeant(opened, intention));
   const inputs = await openInputs(assemblyBlob, components, blobs);
   const revision = { shown: id, first: revisions[0].id };
-  const own = intention.kind === 'takeOver' ? revisionIn(revisions, opened.set.content.revision) : null;
-  const earlier = own && own.id !== id ? await openInputs(own.assemblyBlob, components, blobs) : null;
+  // What the documents show that are taken over: the project's own may be the later one already, for another sheet.
+  const late =
+    intention.kind === 'takeOver'
+      ? [...opened.sheets, ...opened.bills].find(
+          (one) => intention.documents.includes(one.id) && revisionIn(revisions, one.content.revision).id !== id,
+        )
+      : undefined;
+  const own = late && revisionIn(revisions, late.content.revision);
+  const earlier = own ? await openInputs(own.assemblyBlob, components, blobs) : null;
   return {
     state: {
       ...inputs,

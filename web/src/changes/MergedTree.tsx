@@ -44,23 +44,28 @@ export function MergedTree({
   const [all, setAll] = useState(false);
   const [kinds, setKinds] = useState<ReadonlySet<MergedMark>>(new Set(mergedMarks));
   const [query, setQuery] = useState('');
+  const [reached, setReached] = useState<string | null>(null);
   const byKey = useMemo(() => new Map(changes.components.map((one) => [one.key, one])), [changes]);
   const componentOf = ({ was, is }: Pick<MergedRow, 'was' | 'is'>) =>
     is >= 0 ? after.components[is] : before.components[was];
   const wanted = query.trim().toLowerCase();
+  const found = useMemo(() => {
+    if (wanted === '') return null;
+    const components = [...before.components, ...after.components].filter(({ partNumber, name }) =>
+      `${partNumber} ${name}`.toLowerCase().includes(wanted),
+    );
+    const keys = new Set(components.map(({ key }) => key));
+    return { keys, holders: merged.holdersOf(keys) };
+  }, [wanted, before, after, merged]);
+  // What holds a change, or what is sought, is open until it is closed by hand; all else the other way round.
+  const isOpen = ({ key, component, holdsMarked }: MergedRow) =>
+    opened.has(key) || (!closed.has(key) && (found ? found.holders.has(component) : holdsMarked));
   const rows = useMemo(() => {
-    const finds = (row: MergedRow) => {
-      const { partNumber, name } = componentOf(row);
-      return wanted === '' || `${partNumber} ${name}`.toLowerCase().includes(wanted);
-    };
-    // What holds a change is open until it is closed by hand, all else the other way round.
-    const holders = new Map<string, boolean>();
-    const isOpen = (key: string) => opened.has(key) || (!closed.has(key) && (holders.get(key) ?? true));
-    const shown = (row: MergedRow) => (all || (row.mark !== null && kinds.has(row.mark))) && finds(row);
-    const found = merged.rows(isOpen, all && wanted === '' ? null : shown);
-    return found;
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- componentOf is made of before and after, which merged is made of
-  }, [merged, opened, closed, all, kinds, wanted]);
+    const shown = (row: MergedRow) =>
+      (all || (row.mark !== null && kinds.has(row.mark))) && (!found || found.keys.has(row.component));
+    return merged.rows(isOpen, all && !found ? null : shown);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- isOpen is made of opened, closed and found
+  }, [merged, opened, closed, all, kinds, found]);
   const scroller = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
     count: rows.length,
@@ -68,7 +73,6 @@ export function MergedTree({
     estimateSize: () => ROW,
     overscan: 12,
   });
-  const isOpen = ({ key }: MergedRow) => opened.has(key) || !closed.has(key);
   const toggle = (row: MergedRow) => {
     const without = (set: ReadonlySet<string>) => new Set([...set].filter((key) => key !== row.key));
     if (isOpen(row)) {
@@ -79,11 +83,14 @@ export function MergedTree({
       setOpened(new Set([...opened, row.key]));
     }
   };
-  const at = rows.findIndex(({ component }) => component === picked);
+  // A component may stand in several rows: keys go on from the one that was reached last.
+  const last = rows.findIndex(({ key, component }) => key === reached && component === picked);
+  const at = last >= 0 ? last : rows.findIndex(({ component }) => component === picked);
   const keys = (event: KeyboardEvent) => {
     const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
     if (step !== undefined && rows.length > 0) {
       const next = Math.max(0, Math.min(rows.length - 1, at + step));
+      setReached(rows[next].key);
       onPick(rows[next].component);
       virtual.scrollToIndex(next);
       event.preventDefault();
@@ -162,7 +169,10 @@ export function MergedTree({
                 aria-expanded={row.canOpen ? isOpen(row) : undefined}
                 className={`mergedrow ${row.mark ?? ''} ${row.component === picked ? 'picked' : ''}`}
                 style={{ transform: `translateY(${start}px)`, height: ROW }}
-                onClick={() => onPick(row.component === picked ? null : row.component)}
+                onClick={() => {
+                  setReached(row.key);
+                  onPick(row.component === picked ? null : row.component);
+                }}
               >
                 <span className="name" style={{ paddingLeft: row.level * 14 }}>
                   {row.canOpen ? (
