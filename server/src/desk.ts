@@ -17,6 +17,7 @@ import {
 import { Refusal } from '../../core/src/assembly/index.ts';
 import type { ProjectDocument } from '../../core/src/documents/index.ts';
 import type { DerivedStore } from '../../engine/src/index.ts';
+import type { Foreseen, ForeseenTask } from './foreseen.ts';
 import { refuseDeep } from './deepJson.ts';
 import type { Output, OutputTask } from './outputs.ts';
 import { answerQuestion, textsOf, type Answers, type Asked, type Question, type QuestionTask } from './questions.ts';
@@ -35,6 +36,7 @@ export type DeskTask =
   | { readonly kind: 'clash'; readonly edits: readonly StoredEdit[]; readonly later: readonly StoredEdit[] }
   | { readonly kind: 'current'; readonly document: StoredText }
   | OutputTask
+  | ForeseenTask
   | QuestionTask;
 /** A refusal does not survive the way between threads as what it is, so it travels as data. */
 export type DeskAnswer =
@@ -60,6 +62,12 @@ export interface Desk {
     store: DerivedStore,
     signal?: AbortSignal,
   ) => Promise<Output>;
+  /** @see makeForeseen */
+  readonly foreseen: (
+    task: Omit<ForeseenTask, 'kind' | 'port'>,
+    store: DerivedStore,
+    signal?: AbortSignal,
+  ) => Promise<Foreseen>;
   /** @see answerQuestion */
   readonly question: <One extends Question>(
     asked: Asked,
@@ -139,6 +147,8 @@ export function startDesk(workerFile: string): Desk {
       ),
     output: (task, store, signal) =>
       withPort(store, (port) => ask<Output>({ kind: 'output', ...task, port }, signal, [port])),
+    foreseen: (task, store, signal) =>
+      withPort(store, (port) => ask<Foreseen>({ kind: 'foreseen', ...task, port }, signal, [port])),
     question: async <One extends Question>(asked: Asked, question: One, store: BlobStore) => {
       const size = await store.size(asked.assemblyBlob);
       const isSmall = size !== null && size < LARGE && !isLarge([asked.edits?.content ?? '', ...textsOf(question)]);

@@ -3,6 +3,7 @@ import { carryGestures, firstClash } from '../../contract/src/index.ts';
 import { Refusal } from '../../core/src/assembly/index.ts';
 import type { DerivedStore } from '../../engine/src/index.ts';
 import { presentText, readGesture, type DeskAnswer, type DeskTask } from './desk.ts';
+import { makeForeseen } from './foreseen.ts';
 import { makeOutput } from './outputs.ts';
 import { answerQuestion } from './questions.ts';
 import { remoteStore } from './remoteStore.ts';
@@ -33,6 +34,8 @@ function work(task: DeskTask): unknown {
       return presentText(task.document);
     case 'output':
       return withStore(task.port, (store) => makeOutput(task, store));
+    case 'foreseen':
+      return withStore(task.port, (store) => makeForeseen(task, store));
     case 'question':
       return withStore(task.port, (store) => answerQuestion(task, task.question, store));
   }

@@ -28,6 +28,7 @@ export const jobPayloads = {
   shapes: v.object({ project: v.string(), revision: v.optional(v.string()) }),
   view: v.object({ project: v.string(), looks: v.array(api.lookSchema), revision: v.optional(v.string()) }),
   recognise: v.object({ project: v.string(), revision: v.string(), ...api.answersSchema.entries }),
+  foresee: v.object({ project: v.string(), revision: v.string() }),
   intention: v.strictObject({ project: v.string(), ...api.intendedSchema.entries }),
 } satisfies Record<JobKind, v.GenericSchema>;
 type JobPayload<Kind extends JobKind> = v.InferInput<(typeof jobPayloads)[Kind]>;
@@ -39,6 +40,7 @@ export const LEFT: Readonly<Record<JobKind, string>> = {
   view: 'nothing was drawn',
   intention: 'nothing was changed',
   recognise: 'nothing was changed',
+  foresee: 'nothing was changed',
 };
 
 /** Work that takes longer than a request: rows in the database that any server's runner may claim (`jobRunner.ts`). */

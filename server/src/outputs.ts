@@ -1,18 +1,8 @@
 import type { MessagePort } from 'node:worker_threads';
-import { readStored, type StoredText } from '../../contract/src/index.ts';
-import { Refusal, type Assembly, type EditedAssembly } from '../../core/src/assembly/index.ts';
-import { columnFindings, faultFindings, type Bill } from '../../core/src/bill/index.ts';
+import { Refusal } from '../../core/src/assembly/index.ts';
+import { columnFindings, faultFindings } from '../../core/src/bill/index.ts';
 import { readyForFormulas } from '../../core/src/columns/index.ts';
-import {
-  asPrinted,
-  billShownBy,
-  editedFor,
-  newComponentEdits,
-  projectBill,
-  recipeFileOf,
-  type BillDocument,
-  type ComponentEdits,
-} from '../../core/src/documents/index.ts';
+import { recipeFileOf } from '../../core/src/documents/index.ts';
 import { billJson, billTable, billToText, sceneToSvg } from '../../core/src/formats/index.ts';
 import type { Scene } from '../../core/src/marks/index.ts';
 import {
@@ -20,37 +10,25 @@ import {
   drawReport,
   drawSheet,
   figureOf,
-  otherBills,
-  setInputs,
-  viewRequest,
-  withPlaces,
   type CheckedSheet,
   type DrawnSheet,
-  type SheetInputs,
-  type ShownBill,
 } from '../../core/src/sheets/index.ts';
-import { lookAt, type ViewLines } from '../../core/src/views/index.ts';
-import { unpackViewLines } from '../../core/src/formats/index.ts';
 import {
   embeddedFonts,
   loadThumbnails,
-  pictureKey,
   scenesToPdf,
   sceneToPng,
-  viewKeys,
   writeBillWorkbook,
   type DerivedStore,
   type PdfFacts,
 } from '../../engine/src/index.ts';
-import { openDocuments, type OpenedDocuments } from './openedDocuments.ts';
-import { openInputs } from './openedStructure.ts';
-import { revisionIn } from './revisions.ts';
+import { openProject, sheetInputs, type OpenedProject, type StoredProject } from './openedSheets.ts';
 
 export const billFormats = ['csv', 'tsv', 'xlsx', 'json', 'recipe'] as const;
 export const sheetFormats = ['pdf', 'svg', 'png'] as const;
 
 /** A list or a sheet as a file. */
-export interface OutputTask {
+export interface OutputTask extends StoredProject {
   readonly kind: 'output';
   readonly format: (typeof billFormats)[number] | (typeof sheetFormats)[number];
   /** Of the bill or the sheet; null for all sheets in one PDF, or what there is to look at on them. */
@@ -61,20 +39,9 @@ export interface OutputTask {
   readonly view?: string | undefined;
   /** Dots per inch of a PNG. */
   readonly dots?: number | undefined;
-  /** All of the project. */
-  readonly documents: readonly StoredText[];
-  /** Oldest first. */
-  readonly revisions: readonly StoredRevision[];
   readonly projectName: string;
   /** Where the store is asked. */
   readonly port: MessagePort;
-}
-/** A revision of the project's machine. */
-export interface StoredRevision {
-  readonly id: string;
-  /** Name of the structure in the store. */
-  readonly assemblyBlob: string;
-  readonly fileName: string;
 }
 export interface Output {
   /** What the file may be called. */
@@ -176,7 +143,7 @@ async function checkFile(
   if (project.sheets.length === 0) throw new Refusal('not-there', 'This project has no sheet.');
   const checked: CheckedSheet[] = [];
   for (const at of project.sheets.keys()) {
-    const inputs = await inputsOf(project, at, store);
+    const inputs = await sheetInputs(project, at, store);
     checked.push({ inputs, drawn: drawSheet(inputs, { sheet: at + 1, of: project.sheets.length }) });
   }
   const { title = '', date = '' } = factsOf(project, 0);
@@ -194,104 +161,6 @@ function factsOf({ set, sheets }: OpenedProject, at: number): PdfFacts {
   return { title: title || content.name, author: createdBy, date };
 }
 
-const shownBill = ({ bill, document, assembly }: BillAsShown): ShownBill => ({
-  bill,
-  columns: document.columns,
-  assembly,
-});
-
 /** What is drawn on a sheet. @throws Refusal `not-ready` */
 const drawnSheet = async (project: OpenedProject, at: number, store: DerivedStore): Promise<DrawnSheet> =>
-  drawSheet(await inputsOf(project, at, store), { sheet: at + 1, of: project.sheets.length });
-
-/** What a sheet is drawn from. @throws Refusal `not-ready` */
-async function inputsOf(project: OpenedProject, at: number, store: DerivedStore): Promise<SheetInputs> {
-  const { content: sheet } = project.sheets[at];
-  const { logo } = project.set.content.block ?? {};
-  const shown = billShownBy(project.bills, sheet).id;
-  // A sheet shows one revision: its machine, its lists and its pictures.
-  const revision = sheet.revision ?? null;
-  const { bill, document, assembly } = await project.bill(shown, revision);
-  const lines = new Map<string, ViewLines>();
-  for (const view of sheet.views) {
-    const drawn = await store.get(viewKeys(lookAt(assembly, viewRequest(view, project.set.content.poses)).key).lines);
-    if (!drawn) throw new Refusal('not-ready', 'Not all views of this sheet are drawn yet; order them first.');
-    lines.set(view.id, unpackViewLines(drawn));
-  }
-  return {
-    sheet,
-    others: project.sheets
-      .filter((other, one) => one !== at && billShownBy(project.bills, other.content).id === shown)
-      .map(({ content }) => content),
-    ...setInputs(project.set.content),
-    logo: logo ? await store.get(pictureKey(logo.blob)) : null,
-    assembly,
-    bill,
-    columns: document.columns,
-    lists: new Map(
-      await Promise.all(
-        otherBills(sheet)
-          .filter((id) => project.bills.some((one) => one.id === id))
-          .map(async (id) => [id, shownBill(await project.bill(id, revision))] as const),
-      ),
-    ),
-    lines,
-  };
-}
-
-interface BillAsShown {
-  readonly bill: Bill;
-  readonly document: BillDocument;
-  readonly assembly: Assembly;
-  readonly fileName: string;
-}
-interface OpenedProject extends Pick<OpenedDocuments, 'bills' | 'set' | 'sheets'> {
-  readonly edits: ComponentEdits;
-  /**
-   * A bill as it reads now, of a revision; of the project's first where null, of its own where that is left out. Rejects
-   * with a Refusal.
-   */
-  readonly bill: (id: string, revision?: string | null) => Promise<BillAsShown>;
-}
-
-async function openProject({ documents, revisions }: OutputTask, store: DerivedStore): Promise<OpenedProject> {
-  const { components, bills, set, sheets } = openDocuments(documents);
-  const contents = sheets.map(({ content }) => content);
-  const opened = new Map<string, Promise<{ inputs: OpenedInputs; edited: EditedAssembly }>>();
-  const openAt = ({ id, assemblyBlob }: StoredRevision) => {
-    let open = opened.get(id);
-    if (!open) {
-      open = openInputs(assemblyBlob, components, store).then((inputs) => ({
-        inputs,
-        edited: editedFor(inputs, null),
-      }));
-      opened.set(id, open);
-    }
-    return open;
-  };
-  return {
-    edits: components ? (readStored(components) as ComponentEdits) : newComponentEdits,
-    bills,
-    set,
-    sheets,
-    bill: async (id, wanted) => {
-      const found = bills.find((bill) => bill.id === id);
-      if (!found) throw new Refusal('not-there', 'That bill is no longer in the project.');
-      const revision = revisionIn(revisions, wanted === undefined ? found.content.revision : wanted);
-      const { inputs, edited } = await openAt(revision);
-      const { fileName } = revision;
-      const own = found.content.recipe.variant ? undefined : edited;
-      // Beside another revision than its own it is as it was printed there.
-      const ofRevision = revisionIn(revisions, found.content.revision).id === revision.id;
-      const bill = ofRevision ? found.content : asPrinted(found.content);
-      const made = projectBill({ ...inputs, bill, fileName }, own);
-      return {
-        document: found.content,
-        assembly: made.edited.assembly,
-        bill: withPlaces(made.bill, made.edited.assembly, made.decisions, made.extras, contents),
-        fileName,
-      };
-    },
-  };
-}
-type OpenedInputs = Awaited<ReturnType<typeof openInputs>>;
+  drawSheet(await sheetInputs(project, at, store), { sheet: at + 1, of: project.sheets.length });

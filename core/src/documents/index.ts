@@ -44,6 +44,6 @@ export type { ProjectBillInput } from './projectBill.ts';
 
 export { projectLooks } from './projectLooks.ts';
 export type { VariantLook } from './projectLooks.ts';
-export { asPrinted, billOn, overtaken, posesWithNew } from './takeOver.ts';
+export { asPrinted, billOn, changedPlaces, overtaken, posesWithNew } from './takeOver.ts';
 export type { Overtaken, TakeOver } from './takeOver.ts';
 export { styleSteps } from './styleSteps.ts';

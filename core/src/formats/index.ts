@@ -15,4 +15,6 @@ export type {
   ComparedSide,
 } from './comparison.ts';
 export { effectOf, revisionText } from './effect.ts';
+export { foreseenSheet } from './foreseen.ts';
+export type { ChangedBox, ForeseenList, ForeseenSheet } from './foreseen.ts';
 export type { BillEffect, Effect, RevisionInputs, SheetEffect } from './effect.ts';

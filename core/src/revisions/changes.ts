@@ -210,14 +210,21 @@ function changedUsages(
     }
     kept.add(index);
     const now = after.components[index];
-    const later = new Map(now.usages.map((usage) => [usage.key, usage]));
-    for (const usage of parent.usages) {
-      const other = later.get(usage.key);
+    // A fresh export mostly keeps the order: then nothing needs to be looked for.
+    const inOrder =
+      parent.usages.length === now.usages.length && parent.usages.every(({ key }, at) => key === now.usages[at].key);
+    const later = new Map(inOrder ? [] : now.usages.map((usage) => [usage.key, usage]));
+    let sameCounts = inOrder;
+    for (const [at, usage] of parent.usages.entries()) {
+      const other = inOrder ? now.usages[at] : later.get(usage.key);
       const component = before.components[usage.child].key;
       if (!other || after.components[other.child].key !== component) {
         removed.push(loose(before, parent, usage));
+        if (inOrder) added.push(loose(after, now, other!));
+        sameCounts = false;
         continue;
       }
+      if (usage.quantity !== other.quantity) sameCounts = false;
       later.delete(usage.key);
       if (!samePlacement(usage.placement, other.placement))
         usages.push({
@@ -231,7 +238,7 @@ function changedUsages(
         });
     }
     for (const usage of later.values()) added.push(loose(after, now, usage));
-    for (const quantity of quantitiesIn(before, parent, after, now)) quantities.push(quantity);
+    if (!sameCounts) for (const quantity of quantitiesIn(before, parent, after, now)) quantities.push(quantity);
   }
   after.components.forEach((parent, index) => {
     if (!kept.has(index)) for (const usage of parent.usages) added.push(loose(after, parent, usage));
@@ -270,6 +277,7 @@ function pairOff(
   removed: readonly Loose[],
   usages: ChangedUsage[],
 ): void {
+  if (added.length === 0 && removed.length === 0) return;
   const placesWas = somePlaces(before),
     placesIs = somePlaces(after);
   const stands = (places: ReadonlyMap<ComponentKey, readonly number[]>, { parent, usage }: Loose) =>

@@ -6,12 +6,8 @@ export const mergedMarks = ['new', 'gone', 'changed', 'moved'] as const;
 export type MergedMark = (typeof mergedMarks)[number];
 
 /** A component under a parent in two assemblies at once. */
-export interface MergedRow {
-  /** Component keys from the top down, joined by `/`: of its own among the rows. */
-  readonly key: string;
+export interface MergedChild {
   readonly component: ComponentKey;
-  /** 0 at the top. */
-  readonly level: number;
   /** Index in the earlier and in the later assembly; −1 where it is not there. */
   readonly was: number;
   readonly is: number;
@@ -25,6 +21,13 @@ export interface MergedRow {
   /** Whether there is anything in it. */
   readonly canOpen: boolean;
 }
+/** … where it is shown. */
+export interface MergedRow extends MergedChild {
+  /** Component keys from the top down, joined by `/`: of its own among the rows. */
+  readonly key: string;
+  /** 0 at the top. */
+  readonly level: number;
+}
 
 /** Two assemblies under one set of keys as one structure; rows are worked out as they are opened. */
 export interface MergedStructure {
@@ -33,7 +36,7 @@ export interface MergedStructure {
    * @param isOpen what is closed is not looked into
    * @param wanted rows that are shown, with those that lead to them; all where null
    */
-  readonly rows: (isOpen: (row: MergedRow) => boolean, wanted: ((row: MergedRow) => boolean) | null) => MergedRow[];
+  readonly rows: (isOpen: (row: MergedRow) => boolean, wanted: ((child: MergedChild) => boolean) | null) => MergedRow[];
   /** Everything that holds, on whatever level, one of these components. */
   readonly holdersOf: (components: ReadonlySet<ComponentKey>) => ReadonlySet<ComponentKey>;
 }
@@ -43,99 +46,107 @@ export const MOST_ROWS = 20_000;
 
 /** Costs one pass over both assemblies; rows cost what they show. */
 export function mergeStructures(before: Assembly, after: Assembly, changes: ModelChanges): MergedStructure {
-  const isAt = new Map(after.components.map(({ key }, index) => [key, index]));
-  const wasAt = new Map(before.components.map(({ key }, index) => [key, index]));
-  const kinds = new Map(changes.components.map(({ key, kind, changes: of }) => [key, kindOf(kind, of)]));
-  const moved = new Set(
-    changes.usages.flatMap(({ kind, parent, component }) =>
-      kind === 'moved' || kind === 'other parent' ? [`${parent} ${component}`] : [],
-    ),
-  );
-  const touched = touchedKeys(before, after, changes);
-  const indexOf = (map: ReadonlyMap<ComponentKey, number>, key: ComponentKey) => map.get(key) ?? -1;
-
-  const row = (key: ComponentKey, parent: MergedRow | null, counts: readonly [number, number]): MergedRow => {
-    const was = indexOf(wasAt, key),
-      is = indexOf(isAt, key);
-    const [quantityWas, quantityIs] = counts;
-    const kind = kinds.get(key) ?? null;
+  // Components of both by one number: those of the later one by their index, behind them what is gone.
+  const ids = new Map(after.components.map(({ key }, index) => [key, index]));
+  const gone = before.components.flatMap(({ key }, index) => (ids.has(key) ? [] : [{ key, index }]));
+  gone.forEach(({ key }, at) => ids.set(key, after.components.length + at));
+  const idBefore = Int32Array.from(before.components, ({ key }) => ids.get(key)!);
+  const wasOf = new Int32Array(ids.size).fill(-1);
+  idBefore.forEach((id, index) => (wasOf[id] = index));
+  const keys = [...ids.keys()];
+  const byId = <Value>(entries: Iterable<readonly [ComponentKey, Value]>): Value[] => {
+    const list: Value[] = [];
+    for (const [key, value] of entries) list[ids.get(key)!] = value;
+    return list;
+  };
+  const kinds = byId(changes.components.map(({ key, kind, changes: of }) => [key, kindOf(kind, of)] as const));
+  const moved = new Map<ComponentKey, Set<ComponentKey>>();
+  for (const { kind, parent, component } of changes.usages)
+    if (kind === 'moved' || kind === 'other parent') {
+      const some = moved.get(parent);
+      if (some) some.add(component);
+      else moved.set(parent, new Set([component]));
+    }
+  const touched = byId([...touchedKeys(before, after, changes)].map((key) => [key, true] as const));
+  const isOf = (id: number) => (id < after.components.length ? id : -1);
+  const holds = (index: number, { components }: Assembly) => index >= 0 && components[index].usages.length > 0;
+  const make = (id: number, parent: ComponentKey | null, quantityWas: number, quantityIs: number): MergedChild => {
+    const component = keys[id],
+      was = wasOf[id],
+      is = isOf(id);
     const mark =
-      kind ??
+      kinds[id] ??
       (parent && quantityIs === 0
         ? 'gone'
         : parent && quantityWas === 0
           ? 'new'
           : quantityWas !== quantityIs
             ? 'changed'
-            : parent && moved.has(`${parent.component} ${key}`)
+            : parent && moved.get(parent)?.has(component)
               ? 'moved'
               : null);
-    const holds = (index: number, { components }: Assembly) => index >= 0 && components[index].usages.length > 0;
-    return {
-      key: parent ? `${parent.key}/${key}` : key,
-      component: key,
-      level: parent ? parent.level + 1 : 0,
-      was,
-      is,
-      quantityWas,
-      quantityIs,
-      mark,
-      holdsMarked: touched.has(key),
-      canOpen: holds(was, before) || holds(is, after),
-    };
+    const canOpen = holds(was, before) || holds(is, after);
+    return { component, was, is, quantityWas, quantityIs, mark, holdsMarked: touched[id] ?? false, canOpen };
   };
-  const known = new Map<string, MergedRow[]>();
-  const childrenOf = (parent: MergedRow): MergedRow[] => {
-    let children = known.get(parent.key);
-    if (!children) known.set(parent.key, (children = makeChildren(parent)));
+  // What a component holds is the same wherever it stands: worked out once, rows are made of what is shown only.
+  const known = new Map<ComponentKey, readonly MergedChild[]>();
+  const childrenOf = (parent: MergedChild): readonly MergedChild[] => {
+    let children = known.get(parent.component);
+    if (!children) known.set(parent.component, (children = makeChildren(parent)));
     return children;
   };
-  const makeChildren = (parent: MergedRow): MergedRow[] => {
-    const counts = new Map<ComponentKey, [number, number]>();
-    const count = (assembly: Assembly, index: number, side: 0 | 1): ComponentKey[] => {
-      const keys = new Set<ComponentKey>();
-      for (const { child, quantity } of index < 0 ? [] : assembly.components[index].usages) {
-        const { key } = assembly.components[child];
-        const found = counts.get(key) ?? [0, 0];
-        found[side] += quantity;
-        counts.set(key, found);
-        keys.add(key);
-      }
-      return [...keys];
-    };
-    const later = count(after, parent.is, 1);
-    const stays = new Set(later);
+  const counts = [new Float64Array(ids.size), new Float64Array(ids.size)] as const;
+  /** Adds up what a component holds; gives the ids of it once each, in order. */
+  const count = (side: 0 | 1, index: number): number[] => {
+    const found: number[] = [];
+    for (const { child, quantity } of index < 0 ? [] : (side === 0 ? before : after).components[index].usages) {
+      const id = side === 0 ? idBefore[child] : child;
+      if (counts[side][id] === 0) found.push(id);
+      counts[side][id] += quantity;
+    }
+    return found;
+  };
+  const makeChildren = (parent: MergedChild): MergedChild[] => {
+    const [were, are] = [count(0, parent.was), count(1, parent.is)];
     // What is gone stands behind what stood before it.
-    const goneBehind = new Map<ComponentKey | null, ComponentKey[]>();
-    let last: ComponentKey | null = null;
-    for (const key of count(before, parent.was, 0))
-      if (stays.has(key)) last = key;
+    const goneBehind = new Map<number, number[]>();
+    let last = -1;
+    for (const id of were)
+      if (counts[1][id] > 0) last = id;
       else {
         const behind = goneBehind.get(last);
-        if (behind) behind.push(key);
-        else goneBehind.set(last, [key]);
+        if (behind) behind.push(id);
+        else goneBehind.set(last, [id]);
       }
-    const order = [null, ...later].flatMap((key) => [...(key ? [key] : []), ...(goneBehind.get(key) ?? [])]);
-    return order.map((key) => row(key, parent, counts.get(key)!));
+    const order =
+      goneBehind.size === 0
+        ? are
+        : [-1, ...are].flatMap((id) => [...(id < 0 ? [] : [id]), ...(goneBehind.get(id) ?? [])]);
+    const children = order.map((id) => make(id, parent.component, counts[0][id], counts[1][id]));
+    for (const id of order) counts[0][id] = counts[1][id] = 0;
+    return children;
   };
-  const top = row(after.components[after.root].key, null, [1, 1]);
+  const top = make(after.root, null, 1, 1);
   return {
     rows: (isOpen, wanted) => {
       const rows: MergedRow[] = [];
-      const visit = (parent: MergedRow): boolean => {
+      const visit = (child: MergedChild, parent: MergedRow | null): boolean => {
+        let any = wanted === null || wanted(child);
+        if (!any && !child.canOpen && parent) return false;
         const at = rows.length;
-        rows.push(parent);
-        let any = wanted === null || wanted(parent);
-        if (parent.canOpen && isOpen(parent)) {
-          for (const child of childrenOf(parent)) {
+        const key = parent ? `${parent.key}/${child.component}` : child.component;
+        const row: MergedRow = { ...child, key, level: parent ? parent.level + 1 : 0 };
+        rows.push(row);
+        if (child.canOpen && isOpen(row)) {
+          for (const one of childrenOf(child)) {
             if (rows.length >= MOST_ROWS) break;
-            any = visit(child) || any;
+            any = visit(one, row) || any;
           }
-        } else if (wanted !== null && parent.holdsMarked) any = true; // what is closed is shown for what it holds
-        if (!any && parent.level > 0) rows.length = at;
+        } else if (wanted !== null && child.holdsMarked) any = true; // what is closed is shown for what it holds
+        if (!any && parent) rows.length = at;
         return any;
       };
-      visit(top);
+      visit(top, null);
       return rows;
     },
     holdersOf: (components) => holdersIn([before, after], components, new Set()),

@@ -8,12 +8,13 @@ import {
   type Machine,
   type Writing,
 } from '../../../testkit/revisions.ts';
-import type { ComponentKey, ShapeKey } from '../assembly/index.ts';
+import { listOccurrences, type Assembly, type ComponentKey, type ShapeKey } from '../assembly/index.ts';
 import { add } from '../geometry/index.ts';
 import {
   changesBetween,
   countChanges,
   isNoChange,
+  laidOver,
   MOST_ROWS,
   mergeStructures,
   nothingAlike,
@@ -387,5 +388,50 @@ describe('two machines as one structure', () => {
     const { was, rekeyed, changes } = compared(deep, deep);
     const rows = mergeStructures(was.assembly, rekeyed, changes).rows(() => true, null);
     expect(rows).toHaveLength(MOST_ROWS);
+  });
+});
+
+describe('two machines laid over one another', () => {
+  const pathsOf = (list: readonly { readonly path: readonly string[] }[]) =>
+    list.map(({ path }) => path.join('/')).sort();
+
+  test.each(SEEDS)('stand once where nothing changed, and apart where something did: %i', (seed) => {
+    const random = seeded(4000 + seed);
+    const before = randomMachine(random, 30);
+    const { after } = edited(before, random, 0.3);
+    const { was, rekeyed } = compared(before, after);
+    const over = laidOver(was.assembly, rekeyed),
+      back = laidOver(rekeyed, was.assembly);
+    expect(pathsOf(over.was)).toEqual(pathsOf(back.is));
+    expect(pathsOf(over.is)).toEqual(pathsOf(back.was));
+    expect(pathsOf(over.stays)).toEqual(pathsOf(back.stays));
+    // Every body by itself against every one of the other side, by what and where it is.
+    const bodies = (assembly: Assembly) =>
+      listOccurrences(assembly, (index) => assembly.components[index].shape !== null).map(
+        ({ path, placement, components }) => ({
+          path: path.join('/'),
+          shape: assembly.components[components.at(-1)!].shape,
+          placement,
+        }),
+      );
+    const [were, are] = [bodies(was.assembly), bodies(rekeyed)];
+    const alone = are.filter(
+      (one) =>
+        !were.some(
+          (other) =>
+            other.path === one.path &&
+            other.shape === one.shape &&
+            other.placement.every((value, at) => Math.abs(value - one.placement[at]) < 0.02),
+        ),
+    );
+    expect(over.is.map(({ path }) => path.join('/'))).toEqual(alone.map(({ path }) => path));
+    expect(over.stays.length + over.is.length).toBe(are.length);
+  });
+
+  test('one machine over itself stands once', () => {
+    const { assembly } = fileOf(randomMachine(seeded(9), 40));
+    const { stays, was, is } = laidOver(assembly, assembly);
+    expect([was, is]).toEqual([[], []]);
+    expect(stays.length).toBeGreaterThan(20);
   });
 });

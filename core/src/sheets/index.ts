@@ -66,6 +66,7 @@ export type { LaidTable } from './listsOnSheet.ts';
 export type { SheetInputs, ShownBill } from './sheetInputs.ts';
 export type { SheetLayout } from './layout.ts';
 export { otherBills } from './listsOnSheet.ts';
+export { cloudOutlines } from './clouds.ts';
 export { drawSheet, viewPens } from './drawSheet.ts';
 export type { DrawnSheet, DrawOptions } from './drawSheet.ts';
 export { figureOf } from './figure.ts';

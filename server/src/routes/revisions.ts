@@ -11,9 +11,11 @@ import {
 import { writeBillWorkbook } from '../../../engine/src/index.ts';
 import { attach, jsonBody, param, parse, sendBytes, type Services } from '../http.ts';
 import { NotFound } from '../errors.ts';
+import { foreseenKeys, foreseenName, sides } from '../foreseen.ts';
 import { findRevision, storedDocuments } from '../projects.ts';
 import { matchesOf, removeRevision, revisionsOf, titleOf } from '../revisions.ts';
 
+const foreseenNameSchema = v.pipe(v.string(), v.regex(/^[0-9a-f]{32}$/));
 const formats = ['json', 'csv', 'xlsx', 'text'] as const;
 const MEDIA_TYPE: Readonly<Record<(typeof formats)[number], string>> = {
   json: 'application/json',
@@ -53,6 +55,34 @@ export function revisionRoutes(app: express.Express, { database, blobs, jobs, de
     const { effect } = await effectFor(request);
     attach(response, `changes.${format === 'text' ? 'txt' : format}`);
     sendBytes(response.type(MEDIA_TYPE[format]), await bytesOf(effect.model, format));
+  });
+  // What would become of the sheets: kept under what the documents are now, so who asks again later asks for something else.
+  app.post('/api/projects/:id/revisions/:revision/foreseen', async (request, response) => {
+    const project = param(request, 'id');
+    const { id: revision } = await findRevision(database, project, param(request, 'revision'));
+    const name = foreseenName(revision, await storedDocuments(database, project));
+    if (await blobs.has(foreseenKeys(name).facts)) return void response.json({ name, job: null });
+    response.status(202).json({ name, job: await jobs.add('foresee', { project, revision }, name, { once: true }) });
+  });
+  app.get('/api/projects/:id/foreseen/:name', async (request, response) => {
+    const { name } = parse(v.object({ id: v.string(), name: foreseenNameSchema }), request.params);
+    const bytes = await blobs.get(foreseenKeys(name).facts);
+    if (!bytes) throw new NotFound('That is not worked out, or something was changed meanwhile; ask for it anew.');
+    sendBytes(response.type('json'), bytes);
+  });
+  app.get('/api/projects/:id/foreseen/:name/:sheet/:side', async (request, response) => {
+    const { name, sheet, side } = parse(
+      v.object({
+        id: v.string(),
+        name: foreseenNameSchema,
+        sheet: v.pipe(v.string(), v.maxLength(64)),
+        side: v.picklist(sides),
+      }),
+      request.params,
+    );
+    const bytes = await blobs.get(foreseenKeys(name).picture(sheet, side));
+    if (!bytes) throw new NotFound('There is no such picture; ask for it anew.');
+    sendBytes(response.type('png'), bytes);
   });
   app.get('/api/projects/:id/revisions/:revision/unsure', async (request, response) => {
     const row = await findRevision(database, param(request, 'id'), param(request, 'revision'));

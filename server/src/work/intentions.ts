@@ -11,6 +11,7 @@ import {
   setSteps,
   type CarriedOut,
   type Intention,
+  type PlainIntention,
   type ProjectState,
   type SetSteps,
 } from '../../../core/src/documents/index.ts';
@@ -25,6 +26,7 @@ import type { Services } from '../http.ts';
 import { jobPayloads } from '../jobs.ts';
 import type { JobContext } from './jobRunner.ts';
 import { openDocuments, type OpenedDocuments } from '../openedDocuments.ts';
+import type { StoredProject } from '../openedSheets.ts';
 import { openInputs } from '../openedStructure.ts';
 import { storedProject } from '../projects.ts';
 import { revisionIn } from '../revisions.ts';
@@ -72,22 +74,7 @@ export async function carryOutIntention(
         continue;
       }
     }
-    const looks = looksFor(state, intention).map(({ look }) => look);
-    if (looks.length > 0) await allShapes(project, context, services, state.revision.shown);
-    const drawn = await drawLooks(looks, project, context, services);
-    const views = new Map(
-      looks.map(({ key }, at) => [key, { lines: packViewLines(drawn[at].lines), spots: packSpots(drawn[at].spots) }]),
-    );
-    context.report({ step: 'Working it out', done: 0, of: 1 });
-    const exploded =
-      intention.kind === 'proposePose'
-        ? await comeApart(state, project, intention.levels, intention.view?.sheet, context, services)
-        : undefined;
-    const { steps, problems, refused } = await services.pool.carryOut(
-      { state, intention, views, exploded },
-      context.signal,
-    );
-    context.signal.throwIfAborted();
+    const { steps, problems, refused } = await workOut(state, intention, project, context, services);
     if (steps.length === 0 && refused.length > 0) throw new Refusal('refused', refused.join(' '));
     context.note([...refused, ...problems.map(({ message }) => message)].join(' '));
     if (steps.length === 0) return project;
@@ -98,6 +85,30 @@ export async function carryOutIntention(
       if (!(error instanceof EditConflict) || attempt === TRIES) throw error;
     }
   }
+}
+
+/** The commands that an intention comes to, once the views are drawn that it takes. */
+export async function workOut(
+  state: LoadedState,
+  intention: PlainIntention,
+  project: string,
+  context: JobContext,
+  services: Pick<Services, 'database' | 'blobs' | 'pool'>,
+): Promise<CarriedOut> {
+  const looks = looksFor(state, intention).map(({ look }) => look);
+  if (looks.length > 0) await allShapes(project, context, services, state.revision.shown);
+  const drawn = await drawLooks(looks, project, context, services);
+  const views = new Map(
+    looks.map(({ key }, at) => [key, { lines: packViewLines(drawn[at].lines), spots: packSpots(drawn[at].spots) }]),
+  );
+  context.report({ step: 'Working it out', done: 0, of: 1 });
+  const exploded =
+    intention.kind === 'proposePose'
+      ? await comeApart(state, project, intention.levels, intention.view?.sheet, context, services)
+      : undefined;
+  const carried = await services.pool.carryOut({ state, intention, views, exploded }, context.signal);
+  context.signal.throwIfAborted();
+  return carried;
 }
 
 /** A set made of a sheet, or sheets of single parts; looks are drawn as they are asked for, as many at once as there are workers. */
@@ -170,12 +181,26 @@ function revisionMeant(
   return about.revision ?? null;
 }
 
+type LoadedState = ProjectState & Required<Pick<ProjectState, 'revision'>>;
+
 async function loadState(
   { database, blobs }: Pick<Services, 'database' | 'blobs'>,
   project: string,
   intention: Intention,
-): Promise<{ state: ProjectState & Required<Pick<ProjectState, 'revision'>>; versions: ReadonlyMap<string, number> }> {
-  const { documents, revisions } = await storedProject(database, project);
+): Promise<{ state: LoadedState; versions: ReadonlyMap<string, number> }> {
+  const stored = await storedProject(database, project);
+  return {
+    state: await stateOf(stored, intention, blobs),
+    versions: new Map(stored.documents.map(({ id, version }) => [id, version])),
+  };
+}
+
+/** A project as an intention finds it. @throws Refusal */
+export async function stateOf(
+  { documents, revisions }: StoredProject,
+  intention: Intention,
+  blobs: Services['blobs'],
+): Promise<LoadedState> {
   const { components, ...opened } = openDocuments(documents);
   if (!components) throw new Refusal('not-there', 'There is no such project; it may have been deleted.');
   const { id, assemblyBlob, fileName } = revisionIn(revisions, revisionMeant(opened, intention));
@@ -191,14 +216,11 @@ async function loadState(
   const own = late && revisionIn(revisions, late.content.revision);
   const earlier = own ? await openInputs(own.assemblyBlob, components, blobs) : null;
   return {
-    state: {
-      ...inputs,
-      ...opened,
-      fileName,
-      components: components.id,
-      revision,
-      ...(earlier ? { earlier: { original: earlier.original, facts: earlier.facts } } : {}),
-    },
-    versions: new Map(documents.map(({ id, version }) => [id, version])),
+    ...inputs,
+    ...opened,
+    fileName,
+    components: components.id,
+    revision,
+    ...(earlier ? { earlier: { original: earlier.original, facts: earlier.facts } } : {}),
   };
 }

@@ -6,6 +6,7 @@ import { startDesk } from '../desk.ts';
 import { recogniseAgain } from './revisions.ts';
 import { importFile } from './imports.ts';
 import { makeProjectShapes } from './shapes.ts';
+import { foresee } from './foresee.ts';
 import { carryOutIntention } from './intentions.ts';
 import { runJobs } from './jobRunner.ts';
 import { jobQueue, type JobQueue, type JobRunner } from '../jobs.ts';
@@ -36,6 +37,7 @@ const runner: JobRunner = runJobs(database, {
     return null;
   },
   recognise: (payload, context) => recogniseAgain(payload, context, services),
+  foresee: (payload, context) => foresee(payload, context, services),
   intention: (payload, context) => carryOutIntention(payload, context, services),
 });
 const jobs: JobQueue = jobQueue(database, runner);

@@ -10,11 +10,11 @@ import { useProject } from '../data/ProjectContext.tsx';
 import { AboutPart } from './AboutPart.tsx';
 import { Doubtful } from './Doubtful.tsx';
 import { MergedTree } from './MergedTree.tsx';
-import { Overlay } from './Overlay.tsx';
 import { revisionName } from '../data/revisionName.ts';
 import { useCompared, useEffectOf } from './useCompared.ts';
 import { WhatItDoes } from './WhatItDoes.tsx';
 
+const Overlay = lazy(() => import('./Overlay.tsx').then((module) => ({ default: module.Overlay })));
 const BringIn = lazy(() => import('./BringIn.tsx').then((module) => ({ default: module.BringIn })));
 const outputs = [
   ['csv', 'CSV'],
@@ -157,7 +157,15 @@ function Between({ was, is, names }: { was: string; is: string; names: readonly 
       <Doubtful revision={later} compared={compared} />
       <div className="between">
         <MergedTree compared={compared} picked={picked} onPick={setPicked} />
-        <Overlay machines={compared.machines} names={names} picked={picked} />
+        <Suspense fallback={<section className="overlay" />}>
+          <Overlay
+            before={compared.machines[0].assembly}
+            after={compared.machines[1].assembly}
+            names={names}
+            picked={picked}
+            onPick={setPicked}
+          />
+        </Suspense>
         <aside className="panel">
           {picked !== null && <AboutPart picked={picked} compared={compared} effect={effect} />}
           {effectFailed && <p className="problem">{effectFailed}</p>}

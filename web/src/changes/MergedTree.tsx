@@ -15,6 +15,7 @@ import {
   mergedMarks,
   type ChangedComponent,
   type MergedMark,
+  type MergedChild,
   type MergedRow,
 } from '../../../core/src/revisions/index.ts';
 import { Thumb } from '../shell/Thumb.tsx';
@@ -61,7 +62,7 @@ export function MergedTree({
   const isOpen = ({ key, component, holdsMarked }: MergedRow) =>
     opened.has(key) || (!closed.has(key) && (found ? found.holders.has(component) : holdsMarked));
   const rows = useMemo(() => {
-    const shown = (row: MergedRow) =>
+    const shown = (row: MergedChild) =>
       (all || (row.mark !== null && kinds.has(row.mark))) && (!found || found.keys.has(row.component));
     return merged.rows(isOpen, all && !found ? null : shown);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- isOpen is made of opened, closed and found

@@ -1,96 +1,113 @@
-import { Slider } from '@mantine/core';
-import { useEffect, useMemo, useRef, useState } from 'react';
-import { pathOf, type ComponentKey } from '../../../core/src/assembly/index.ts';
-import { componentsAlong } from '../../../core/src/assembly/index.ts';
-import { lineKinds, type ViewLines } from '../../../core/src/views/index.ts';
-import { useViewLines, type Machine } from '../data/views.ts';
+import { Slider, Switch } from '@mantine/core';
+import { OrbitControls } from '@react-three/drei';
+import { Canvas } from '@react-three/fiber';
+import { useCallback, useMemo, useState } from 'react';
+import { Color } from 'three';
+import type { Assembly, ComponentKey, Occurrence, ShapeKey } from '../../../core/src/assembly/index.ts';
+import { uniteBoxes, type Mesh } from '../../../core/src/geometry/index.ts';
+import { laidOver } from '../../../core/src/revisions/index.ts';
+import { Body } from '../model/Body.tsx';
+import { Fit } from '../model/Fit.tsx';
+import { drawsInSoftware } from '../model/graphics.ts';
+import { byShape, machineBox, type Picks } from '../model/machine.ts';
+import { useMeshes } from '../model/useMeshes.ts';
 
-const MARGIN = 16; // px
-const LOOK = [{ id: 'whole', direction: 'isometric' as const }];
+/** Words stand beside both, and the slider tells one from the other: colour is the third way. */
+const EARLIER = new Color('#a97c2f'),
+  LATER = new Color('#3f6f8f'),
+  STAYED = new Color('#c9cfd0');
+/** Of what stayed, so that what changed inside is seen. */
+const THROUGH = 0.16;
 
-/** Both machines laid over one another; the slider fades from the earlier to the later one. What is picked is lit in both. */
+/**
+ * Both machines in 3D, laid over one another: what stayed is there once, the slider fades from what was to what is. A
+ * click picks a part, and what is picked is lit in both.
+ */
 export function Overlay({
-  machines: [was, is],
+  before,
+  after,
   names,
   picked,
+  onPick,
 }: {
-  readonly machines: readonly [Machine, Machine];
+  /** As the drafter has them, under one set of keys. */
+  readonly before: Assembly;
+  readonly after: Assembly;
   readonly names: readonly [string, string];
   readonly picked: ComponentKey | null;
+  readonly onPick: (component: ComponentKey | null) => void;
 }) {
   const [share, setShare] = useState(50);
-  const [one, other] = [useViewLines(was, LOOK), useViewLines(is, LOOK)];
-  const [before, after] = [one.lines.get('whole'), other.lines.get('whole')];
-  const litBefore = useLit(was, before, picked),
-    litAfter = useLit(is, after, picked);
-  const canvas = useRef<HTMLCanvasElement>(null);
-  useEffect(() => {
-    const surface = canvas.current;
-    const pen = surface?.getContext('2d', { willReadFrequently: true });
-    if (!surface || !pen) return;
-    const paint = () => {
-      const ratio = window.devicePixelRatio || 1;
-      surface.width = surface.clientWidth * ratio;
-      surface.height = surface.clientHeight * ratio;
-      const both = [before, after].filter((lines) => lines !== undefined);
-      if (both.length === 0) return;
-      const [x0, y0, x1, y1] = both.reduce(
-        ([a, b, c, d], { box }) => [Math.min(a, box[0]), Math.min(b, box[1]), Math.max(c, box[2]), Math.max(d, box[3])],
-        [Infinity, Infinity, -Infinity, -Infinity],
-      );
-      const scale = Math.min(
-        (surface.width - 2 * MARGIN * ratio) / (x1 - x0 || 1),
-        (surface.height - 2 * MARGIN * ratio) / (y1 - y0 || 1),
-      );
-      pen.setTransform(
-        scale,
-        0,
-        0,
-        -scale,
-        surface.width / 2 - (scale * (x0 + x1)) / 2,
-        surface.height / 2 + (scale * (y0 + y1)) / 2,
-      );
-      const draw = (lines: ViewLines | undefined, lit: Uint8Array | null, ink: string, strength: number) => {
-        if (!lines || strength === 0) return;
-        for (const isLit of [false, true]) {
-          pen.globalAlpha = isLit ? Math.max(0.35, strength) : strength;
-          pen.strokeStyle = isLit ? '#d9541e' : ink;
-          pen.lineWidth = ((isLit ? 2 : 0.9) * ratio) / scale;
-          pen.beginPath();
-          for (let at = 0; at < lines.kinds.length; at++) {
-            if (lineKinds[lines.kinds[at]] === 'tangent' || (lit?.[at] === 1) !== isLit) continue;
-            pen.moveTo(lines.ends[at * 4], lines.ends[at * 4 + 1]);
-            pen.lineTo(lines.ends[at * 4 + 2], lines.ends[at * 4 + 3]);
-          }
-          pen.stroke();
-        }
-        pen.globalAlpha = 1;
-      };
-      draw(before, litBefore, '#8a6d3b', Math.min(1, 2 - share / 50));
-      draw(after, litAfter, '#20303a', Math.min(1, share / 50));
-    };
-    paint();
-    const watch = new ResizeObserver(paint);
-    watch.observe(surface);
-    return () => watch.disconnect();
-  }, [before, after, litBefore, litAfter, share]);
-  const failed = one.failed ?? other.failed;
+  const [through, setThrough] = useState(true);
+  const sides = useMemo(() => {
+    const { stays, was, is } = laidOver(before, after);
+    return [
+      { of: 'stays', assembly: after, bodies: byShape(after, stays) },
+      { of: 'was', assembly: before, bodies: byShape(before, was) },
+      { of: 'is', assembly: after, bodies: byShape(after, is) },
+    ] as const;
+  }, [before, after]);
+  const shapes = useMemo(() => new Map(sides.flatMap(({ bodies }) => [...bodies])), [sides]);
+  const { ready, settled, wanted } = useMeshes(shapes, false);
+  const box = useMemo(
+    () =>
+      sides
+        .map(({ bodies }) => machineBox(ready, bodies))
+        .reduce((one, other) => (one && other ? uniteBoxes(one, other) : (one ?? other)), null),
+    [ready, sides],
+  );
+  const opacityOf = { stays: through ? THROUGH : 1, was: Math.min(1, 2 - share / 50), is: Math.min(1, share / 50) };
   return (
     <section className="overlay" aria-label="Both machines">
-      <canvas ref={canvas} role="img" aria-label={`${names[0]} and ${names[1]} laid over one another`} />
-      {failed ? (
-        <p className="quiet" role="status">
-          {failed}
-        </p>
-      ) : (
-        (one.waiting || other.waiting) && (
+      <div className="both">
+        <Canvas
+          orthographic
+          frameloop="demand"
+          gl={{ antialias: !drawsInSoftware() }}
+          camera={{ position: [1, -1, 1], up: [0, 0, 1], near: -1e6, far: 1e6 }}
+          role="img"
+          aria-label={`${names[0]} and ${names[1]} laid over one another`}
+          onPointerMissed={() => onPick(null)}
+        >
+          <ambientLight intensity={1.5} />
+          <directionalLight position={[0.4, -1, 1.6]} intensity={2} />
+          <directionalLight position={[-1, 0.6, 0.3]} intensity={0.7} />
+          {sides.map(({ of, assembly, bodies }) =>
+            opacityOf[of] === 0 ? null : (
+              <Side
+                key={of}
+                assembly={assembly}
+                bodies={bodies}
+                meshes={ready}
+                colour={{ stays: STAYED, was: EARLIER, is: LATER }[of]}
+                opacity={opacityOf[of]}
+                picked={picked}
+                onPick={onPick}
+              />
+            ),
+          )}
+          <OrbitControls makeDefault enableDamping={false} />
+          <Fit key={String(settled)} box={box} direction="isometric" covered={0} />
+        </Canvas>
+        {ready.length < wanted && (
           <p className="quiet" role="status">
-            Drawing both machines …
+            Shapes: {ready.length} of {wanted}
+            {settled ? '; the others could not be made' : ''}
           </p>
-        )
-      )}
+        )}
+        {wanted === 0 && (
+          <p className="quiet">These structures came without shapes; the list beside says what changed.</p>
+        )}
+        <Switch
+          className="through"
+          size="xs"
+          label="Look through what stayed"
+          checked={through}
+          onChange={({ target }) => setThrough(target.checked)}
+        />
+      </div>
       <div className="fade">
-        <span>{names[0]}</span>
+        <span className="of was">{names[0]}</span>
         <Slider
           className="wide"
           thumbLabel={`From ${names[0]} to ${names[1]}`}
@@ -100,19 +117,56 @@ export function Overlay({
           onChange={setShare}
           step={5}
         />
-        <span>{names[1]}</span>
+        <span className="of is">{names[1]}</span>
       </div>
     </section>
   );
 }
 
-/** Which lines belong to the picked component, or to what stands in it. */
-function useLit({ assembly }: Machine, lines: ViewLines | undefined, picked: ComponentKey | null): Uint8Array | null {
-  return useMemo(() => {
-    if (!lines || picked === null) return null;
-    const of = lines.paths.map((path) =>
-      (componentsAlong(assembly, pathOf(path)) ?? []).some((index) => assembly.components[index].key === picked),
+function Side({
+  assembly,
+  bodies,
+  meshes,
+  colour,
+  opacity,
+  picked,
+  onPick,
+}: {
+  readonly assembly: Assembly;
+  readonly bodies: ReadonlyMap<ShapeKey, readonly Occurrence[]>;
+  readonly meshes: readonly (readonly [ShapeKey, Mesh])[];
+  readonly colour: Color;
+  readonly opacity: number;
+  readonly picked: ComponentKey | null;
+  readonly onPick: (component: ComponentKey) => void;
+}) {
+  const picks = useMemo<Picks>(
+    () => ({
+      components: new Set(assembly.components.flatMap(({ key }, index) => (key === picked ? [index] : []))),
+      path: null,
+    }),
+    [assembly, picked],
+  );
+  const choose = useCallback(
+    ({ components }: Occurrence) => onPick(assembly.components[components[components.length - 1]].key),
+    [assembly, onPick],
+  );
+  return meshes.map(([shape, mesh]) => {
+    const occurrences = bodies.get(shape);
+    return (
+      occurrences && (
+        <Body
+          key={shape}
+          mesh={mesh}
+          occurrences={occurrences}
+          picks={picks}
+          colour={colour}
+          opacity={opacity}
+          planes={NO_PLANES}
+          onChoose={choose}
+        />
+      )
     );
-    return Uint8Array.from(lines.occurrences, (occurrence) => (of[occurrence] ? 1 : 0));
-  }, [assembly, lines, picked]);
+  });
 }
+const NO_PLANES: never[] = [];

@@ -1,53 +1,21 @@
 import { OrbitControls } from '@react-three/drei';
-import { Canvas, useThree, type ThreeEvent } from '@react-three/fiber';
-import { useQueries } from '@tanstack/react-query';
-import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
-import {
-  Box3,
-  BufferAttribute,
-  BufferGeometry,
-  Color,
-  DoubleSide,
-  FrontSide,
-  InstancedMesh,
-  Matrix3,
-  Matrix4,
-  MeshLambertMaterial,
-  OrthographicCamera,
-  Plane,
-  Sphere,
-  Vector3,
-} from 'three';
+import { Canvas } from '@react-three/fiber';
+import { useCallback, useMemo, useState } from 'react';
+import { Plane, Vector3 } from 'three';
 import { pathKey, pathOf, usualOrientation, type Occurrence, type ShapeKey } from '../../../core/src/assembly/index.ts';
-import { unpackMesh } from '../../../core/src/formats/index.ts';
-import {
-  boxDiagonal,
-  meshBox,
-  meshColour,
-  type Box3 as CoreBox,
-  type Mesh,
-  type Vec3,
-} from '../../../core/src/geometry/index.ts';
+import type { Box3 as CoreBox } from '../../../core/src/geometry/index.ts';
 import { wayAt } from '../../../core/src/poses/index.ts';
-import { viewPlacement, type DirectionName } from '../../../core/src/views/index.ts';
-import { loadMesh } from '../data/api.ts';
+import type { DirectionName } from '../../../core/src/views/index.ts';
 import { drawsInSoftware } from './graphics.ts';
 import { useProject } from '../data/ProjectContext.tsx';
-import {
-  bodiesByShape,
-  displaced,
-  inModel,
-  isIn,
-  machineBox,
-  nearestAxis,
-  spreadOrder,
-  withAxis,
-  type Picks,
-} from './machine.ts';
+import { bodiesByShape, displaced, inModel, isIn, machineBox, nearestAxis, withAxis, type Picks } from './machine.ts';
+import { Body, type Clicked } from './Body.tsx';
+import { Fit } from './Fit.tsx';
 import { Fly, type Flight } from './Fly.tsx';
 import { KeepInSight } from './KeepInSight.tsx';
 import { PoseHandles, type Posing } from './PoseHandles.tsx';
 import { MachineTools, type Look } from './MachineTools.tsx';
+import { useMeshes } from './useMeshes.ts';
 
 export interface Machine3DProps {
   /** Shows the tools for looking into the machine. @default false */
@@ -66,7 +34,8 @@ export interface Machine3DProps {
   readonly flight?: Flight | null;
 }
 
-const RETRY = 2500; // ms between two looks for shapes that are still being made
+/** Of what is looked through. */
+const THROUGH = 0.22;
 const PLAIN_LOOK: Look = { hidden: [], only: null, seeThrough: false, section: null };
 
 /** The machine in 3D: turn, pan, zoom; a click picks a part, and what is picked is lit. */
@@ -91,23 +60,7 @@ export function Machine3D({
   const seats = useMemo(() => bodiesByShape(assembly), [assembly]);
   const moves = posing?.moves;
   const bodies = useMemo(() => (moves ? displaced(seats, moves) : seats), [seats, moves]);
-  const keys = [...bodies.keys()];
-  const meshes = useQueries({
-    queries: keys.map((shape) => ({
-      queryKey: ['mesh', shape],
-      queryFn: async () => unpackMesh(await loadMesh(shape)),
-      staleTime: Infinity,
-      retry: false,
-      refetchInterval: (query: { state: { data?: unknown } }) =>
-        progress && !query.state.data ? RETRY : (false as const),
-    })),
-  });
-  const arrived = meshes.map(({ data }) => (data ? 1 : 0)).join('');
-  const ready = useMemo(
-    () => keys.flatMap((shape, at) => (meshes[at].data ? [[shape, meshes[at].data] as const] : [])),
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- `arrived` says what is in the lists
-    [bodies, arrived],
-  );
+  const { ready, settled, wanted } = useMeshes(bodies, progress !== null);
   const places = posing?.places;
   const picks: Picks = useMemo(
     () => ({
@@ -121,7 +74,6 @@ export function Machine3D({
   const [look, setLook] = useState<Look>(PLAIN_LOOK);
   const [from, setFrom] = useState<{ direction: DirectionName; count: number }>({ direction: 'isometric', count: 0 });
   const [asking, setAsking] = useState<'up' | 'front' | null>(null);
-  const settled = meshes.every(({ isLoading }) => !isLoading);
   const box = useMemo(() => (ready.length > 0 ? machineBox(ready, bodies) : null), [ready, bodies]);
   const shown = useMemo(
     () =>
@@ -199,7 +151,7 @@ export function Machine3D({
             mesh={mesh}
             occurrences={shown.get(shape) ?? []}
             picks={picks}
-            seeThrough={look.seeThrough}
+            opacity={look.seeThrough ? THROUGH : 1}
             planes={planes}
             onChoose={choose}
           />
@@ -224,15 +176,15 @@ export function Machine3D({
         {inSight && !posing && box && <KeepInSight box={inSight} covered={covered} />}
         {flight && goal && <Fly key={flight.count} goal={goal} whole={box!} />}
       </Canvas>
-      {!settled || ready.length < keys.length ? (
+      {!settled || ready.length < wanted ? (
         <div className="corner quiet">
-          Shapes: {ready.length} of {keys.length}
-          {settled && progress === null && stopped === null && ready.length < keys.length
+          Shapes: {ready.length} of {wanted}
+          {settled && progress === null && stopped === null && ready.length < wanted
             ? '; the others could not be made'
             : ''}
         </div>
       ) : null}
-      {keys.length === 0 && (
+      {wanted === 0 && (
         <div className="centre quiet" style={{ position: 'absolute', inset: 0 }}>
           This structure came without shapes. Its list and its numbers work all the same.
         </div>
@@ -274,248 +226,3 @@ const boxOf = (
     ),
   );
 };
-
-const LIT = new Color('#d9541e'),
-  PLAIN = 0xb9c0c2;
-const THROUGH = 0.22;
-/**
- * While the machine turns, a frame should take no longer than this; where it does, only a share of the pieces of
- * small shapes is drawn. ms
- */
-const FLUID = 40;
-/** Shapes larger than this on screen are always drawn whole: they are what one turns by. px */
-const LARGE = 60;
-const LEAST_SHARE = 0.004;
-
-interface BodyProps {
-  readonly mesh: Mesh;
-  readonly occurrences: readonly Occurrence[];
-  readonly picks: Picks;
-  readonly seeThrough: boolean;
-  readonly planes: readonly Plane[];
-  readonly onChoose: (occurrence: Occurrence, clicked: Clicked) => void;
-}
-
-/** Where something was clicked. */
-interface Clicked {
-  /** Of the triangle; unit vector in machine coordinates, like the point. */
-  readonly normal: Vec3;
-  readonly point: Vec3;
-  /** Index into the faces of the mesh; −1 for none. */
-  readonly face: number;
-  /** What is near enough to be meant; mm. */
-  readonly reach: number;
-  /** Together with what is picked. */
-  readonly also: boolean;
-}
-/** px on the screen. */
-const REACH = 7;
-
-/** All occurrences of one shape: those that are lit, and the others, which one may look through. */
-function Body({ mesh, occurrences, picks, seeThrough, planes, onChoose }: BodyProps) {
-  const geometry = useMemo(() => geometryOf(mesh), [mesh]);
-  useEffect(() => () => geometry.dispose(), [geometry]);
-  const [lit, plain] = useMemo(() => {
-    const split: [Occurrence[], Occurrence[]] = [[], []];
-    for (const occurrence of occurrences) split[isIn(occurrence, picks) ? 0 : 1].push(occurrence);
-    return split;
-  }, [occurrences, picks]);
-  const base = useMemo(() => new Color(meshColour(mesh) ?? PLAIN), [mesh]);
-  const size = useMemo(() => boxDiagonal(meshBox(mesh)), [mesh]);
-  return (
-    <>
-      {lit.length > 0 && (
-        <Instances
-          key={`lit ${lit.length}`}
-          geometry={geometry}
-          occurrences={lit}
-          colour={LIT}
-          fixed
-          through={false}
-          planes={planes}
-          size={size}
-          starts={mesh.faceStarts}
-          onChoose={onChoose}
-        />
-      )}
-      {plain.length > 0 && (
-        <Instances
-          key={`plain ${plain.length}`}
-          geometry={geometry}
-          occurrences={plain}
-          colour={base}
-          fixed={false}
-          through={seeThrough}
-          planes={planes}
-          size={size}
-          starts={mesh.faceStarts}
-          onChoose={onChoose}
-        />
-      )}
-    </>
-  );
-}
-
-interface InstancesProps {
-  readonly geometry: BufferGeometry;
-  readonly occurrences: readonly Occurrence[];
-  readonly colour: Color;
-  /** All in this colour, whatever colours single occurrences have. */
-  readonly fixed: boolean;
-  readonly through: boolean;
-  readonly planes: readonly Plane[];
-  /** Diagonal of the shape; mm. */
-  readonly size: number;
-  /** First triangle of each face. */
-  readonly starts: Uint32Array;
-  readonly onChoose: BodyProps['onChoose'];
-}
-
-function Instances({ geometry, occurrences, colour, fixed, through, planes, size, starts, onChoose }: InstancesProps) {
-  const { invalidate, camera } = useThree();
-  const instances = useRef<InstancedMesh>(null);
-  const order = useMemo(() => spreadOrder(occurrences.length), [occurrences.length]);
-  const material = useMemo(
-    () => new MeshLambertMaterial({ polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 }),
-    [],
-  );
-  useEffect(() => () => material.dispose(), [material]);
-  useLayoutEffect(() => {
-    material.transparent = through;
-    material.opacity = through ? THROUGH : 1;
-    material.depthWrite = !through;
-    material.clippingPlanes = [...planes];
-    material.side = planes.length > 0 ? DoubleSide : FrontSide;
-    material.needsUpdate = true;
-    invalidate();
-  }, [material, through, planes, invalidate]);
-  useLayoutEffect(() => {
-    const drawn = instances.current!;
-    const matrix = new Matrix4(),
-      own = new Color();
-    order.forEach((index, at) => {
-      const { placement: m, colour: given } = occurrences[index];
-      drawn.setMatrixAt(
-        at,
-        matrix.set(m[0], m[1], m[2], m[3], m[4], m[5], m[6], m[7], m[8], m[9], m[10], m[11], 0, 0, 0, 1),
-      );
-      drawn.setColorAt(at, given !== undefined && !fixed ? own.setHex(given) : colour);
-    });
-    drawn.instanceMatrix.needsUpdate = true;
-    if (drawn.instanceColor) drawn.instanceColor.needsUpdate = true;
-    drawn.computeBoundingSphere();
-    drawn.userData = { size, full: occurrences.length };
-    invalidate();
-  }, [occurrences, order, colour, fixed, size, invalidate]);
-  const click = (event: ThreeEvent<MouseEvent>) => {
-    event.stopPropagation();
-    if (event.delta >= 4 || event.instanceId === undefined) return;
-    // A face cut away by the section plane was not what was clicked.
-    if (planes.some((plane) => plane.distanceToPoint(event.point) < 0)) return;
-    const matrix = new Matrix4();
-    instances.current!.getMatrixAt(event.instanceId, matrix);
-    const normal = event.face
-      ? event.face.normal.clone().applyNormalMatrix(new Matrix3().getNormalMatrix(matrix)).normalize()
-      : new Vector3(0, 0, 1);
-    const face = event.faceIndex === undefined || event.faceIndex === null ? -1 : faceOf(starts, event.faceIndex);
-    onChoose(occurrences[order[event.instanceId]], {
-      normal: [normal.x, normal.y, normal.z],
-      point: [event.point.x, event.point.y, event.point.z],
-      face,
-      reach: REACH / camera.zoom,
-      also: event.nativeEvent.ctrlKey || event.nativeEvent.metaKey,
-    });
-  };
-  return <instancedMesh ref={instances} args={[geometry, material, occurrences.length]} onClick={click} />;
-}
-
-/** The face that a triangle belongs to. */
-function faceOf(starts: Uint32Array, triangle: number): number {
-  const after = starts.findIndex((start) => start > triangle);
-  return after < 0 ? -1 : after - 1;
-}
-
-function geometryOf(mesh: Mesh): BufferGeometry {
-  const geometry = new BufferGeometry();
-  geometry.setAttribute('position', new BufferAttribute(Float32Array.from(mesh.positions), 3));
-  geometry.setAttribute('normal', new BufferAttribute(mesh.normals, 3));
-  geometry.setIndex(new BufferAttribute(mesh.triangles, 1));
-  return geometry;
-}
-
-/**
- * Brings the whole machine into the picture, seen from a standard direction; while a very large one turns, draws as
- * much of it as stays fluid.
- */
-function Fit({ box, direction, covered }: { box: CoreBox | null; direction: DirectionName; covered: number }) {
-  const { camera, size, controls, scene, invalidate } = useThree();
-  useLayoutEffect(() => {
-    if (!box || !(camera instanceof OrthographicCamera)) return;
-    const sphere = new Box3(new Vector3(box[0], box[1], box[2]), new Vector3(box[3], box[4], box[5])).getBoundingSphere(
-      new Sphere(),
-    );
-    const reach = Math.max(sphere.radius, 1);
-    const view = viewPlacement(direction);
-    camera.position.copy(sphere.center).add(new Vector3(view[8], view[9], view[10]).multiplyScalar(reach * 4));
-    // Looking straight down, z cannot be up on screen; a hair of slant lets the controls keep their poles.
-    if (Math.abs(view[10]) > 0.99) camera.position.addScaledVector(new Vector3(0, -1, 0), reach * 1e-3);
-    camera.up.set(0, 0, 1);
-    camera.near = -reach * 10;
-    camera.far = reach * 20;
-    camera.zoom = Math.min(Math.max(size.width - covered, 100), size.height) / (1.95 * reach);
-    camera.lookAt(sphere.center);
-    // The middle of the picture is that of the room beside what lies over it.
-    const aside = new Vector3(view[0], view[1], view[2]).multiplyScalar(covered / 2 / camera.zoom);
-    camera.position.add(aside);
-    sphere.center.add(aside);
-    camera.updateProjectionMatrix();
-    (controls as { target?: Vector3; update?: () => void } | null)?.target?.copy(sphere.center);
-    (controls as { update?: () => void } | null)?.update?.();
-    invalidate();
-  }, [box !== null, camera, controls]); // eslint-disable-line react-hooks/exhaustive-deps -- once per machine, not when the pane is resized
-  useEffect(() => {
-    const turning = controls as unknown as {
-      addEventListener?: (name: string, work: () => void) => void;
-      removeEventListener?: (name: string, work: () => void) => void;
-    } | null;
-    if (!turning?.addEventListener) return;
-    let share = 1,
-      last = 0,
-      moving = false;
-    const draw = (part: number) => {
-      scene.traverse((one) => {
-        if (!(one instanceof InstancedMesh)) return;
-        const { size: wide, full } = one.userData as { size: number; full: number };
-        one.count = wide * camera.zoom > LARGE ? full : Math.max(1, Math.ceil(full * part));
-      });
-    };
-    const start = () => {
-      moving = true;
-      last = 0;
-    };
-    const change = () => {
-      if (!moving) return;
-      const now = performance.now();
-      // The time since the last change is what the last frame took, while the pointer keeps moving.
-      if (last > 0) {
-        share = Math.min(1, Math.max(LEAST_SHARE, share * Math.min(1.3, Math.max(0.1, FLUID / (now - last)))));
-        draw(share);
-      }
-      last = now;
-    };
-    const end = () => {
-      moving = false;
-      draw(1);
-      invalidate();
-    };
-    turning.addEventListener('start', start);
-    turning.addEventListener('change', change);
-    turning.addEventListener('end', end);
-    return () => {
-      turning.removeEventListener?.('start', start);
-      turning.removeEventListener?.('change', change);
-      turning.removeEventListener?.('end', end);
-    };
-  }, [controls, scene, camera, invalidate]);
-  return null;
-}

@@ -19,10 +19,17 @@ import {
 import { displacements, movedBy, type PoseMove } from '../../../core/src/poses/index.ts';
 
 /** Occurrences by shape, each with its place in the order of all occurrences. */
-export function bodiesByShape(assembly: Assembly): Map<ShapeKey, Occurrence[]> {
+export const bodiesByShape = (assembly: Assembly): Map<ShapeKey, Occurrence[]> =>
+  byShape(
+    assembly,
+    listOccurrences(assembly, (index) => assembly.components[index].shape !== null),
+  );
+
+/** @param occurrences of the assembly; each has a shape */
+export function byShape({ components }: Assembly, occurrences: readonly Occurrence[]): Map<ShapeKey, Occurrence[]> {
   const bodies = new Map<ShapeKey, Occurrence[]>();
-  for (const occurrence of listOccurrences(assembly, (index) => assembly.components[index].shape !== null)) {
-    const shape = assembly.components[occurrence.components[occurrence.components.length - 1]].shape!;
+  for (const occurrence of occurrences) {
+    const shape = components[occurrence.components[occurrence.components.length - 1]].shape!;
     const same = bodies.get(shape);
     if (same) same.push(occurrence);
     else bodies.set(shape, [occurrence]);

@@ -1,0 +1,142 @@
+import { readStored, type StoredText } from '../../contract/src/index.ts';
+import { Refusal, type Assembly, type EditedAssembly } from '../../core/src/assembly/index.ts';
+import type { Bill } from '../../core/src/bill/index.ts';
+import {
+  asPrinted,
+  billShownBy,
+  editedFor,
+  newComponentEdits,
+  projectBill,
+  type BillDocument,
+  type ComponentEdits,
+} from '../../core/src/documents/index.ts';
+import { unpackViewLines } from '../../core/src/formats/index.ts';
+import {
+  otherBills,
+  setInputs,
+  viewRequest,
+  withPlaces,
+  type SheetInputs,
+  type ShownBill,
+} from '../../core/src/sheets/index.ts';
+import { lookAt, type ViewLines } from '../../core/src/views/index.ts';
+import { pictureKey, viewKeys, type DerivedStore } from '../../engine/src/index.ts';
+import { openDocuments, type OpenedDocuments } from './openedDocuments.ts';
+import { openInputs } from './openedStructure.ts';
+import { revisionIn } from './revisions.ts';
+
+/** A revision of the project's machine. */
+export interface StoredRevision {
+  readonly id: string;
+  /** Name of the structure in the store. */
+  readonly assemblyBlob: string;
+  readonly fileName: string;
+}
+/** The documents of a project, and its revisions, oldest first. */
+export interface StoredProject {
+  /** All of them, in their order. */
+  readonly documents: readonly StoredText[];
+  readonly revisions: readonly StoredRevision[];
+}
+
+const shownBill = ({ bill, document, assembly }: BillAsShown): ShownBill => ({
+  bill,
+  columns: document.columns,
+  assembly,
+});
+
+/** What a sheet is drawn from. @throws Refusal `not-ready` */
+export async function sheetInputs(project: OpenedProject, at: number, store: DerivedStore): Promise<SheetInputs> {
+  const { content: sheet } = project.sheets[at];
+  const { logo } = project.set.content.block ?? {};
+  const shown = billShownBy(project.bills, sheet).id;
+  // A sheet shows one revision: its machine, its lists and its pictures.
+  const revision = sheet.revision ?? null;
+  const { bill, document, assembly } = await project.bill(shown, revision);
+  const lines = new Map<string, ViewLines>();
+  for (const view of sheet.views) {
+    const drawn = await store.get(viewKeys(lookAt(assembly, viewRequest(view, project.set.content.poses)).key).lines);
+    if (!drawn) throw new Refusal('not-ready', 'Not all views of this sheet are drawn yet; order them first.');
+    lines.set(view.id, unpackViewLines(drawn));
+  }
+  return {
+    sheet,
+    others: project.sheets
+      .filter((other, one) => one !== at && billShownBy(project.bills, other.content).id === shown)
+      .map(({ content }) => content),
+    ...setInputs(project.set.content),
+    logo: logo ? await store.get(pictureKey(logo.blob)) : null,
+    assembly,
+    bill,
+    columns: document.columns,
+    lists: new Map(
+      await Promise.all(
+        otherBills(sheet)
+          .filter((id) => project.bills.some((one) => one.id === id))
+          .map(async (id) => [id, shownBill(await project.bill(id, revision))] as const),
+      ),
+    ),
+    lines,
+  };
+}
+
+export interface BillAsShown {
+  readonly bill: Bill;
+  readonly document: BillDocument;
+  readonly assembly: Assembly;
+  readonly fileName: string;
+}
+export interface OpenedProject extends Pick<OpenedDocuments, 'bills' | 'set' | 'sheets'> {
+  readonly edits: ComponentEdits;
+  /**
+   * A bill as it reads now, of a revision; of the project's first where null, of its own where that is left out. Rejects
+   * with a Refusal.
+   */
+  readonly bill: (id: string, revision?: string | null) => Promise<BillAsShown>;
+}
+
+/** @throws Refusal, see readStored */
+export async function openProject(
+  { documents, revisions }: StoredProject,
+  store: DerivedStore,
+): Promise<OpenedProject> {
+  const { components, bills, set, sheets } = openDocuments(documents);
+  const contents = sheets.map(({ content }) => content);
+  const opened = new Map<string, Promise<{ inputs: OpenedInputs; edited: EditedAssembly }>>();
+  const openAt = ({ id, assemblyBlob }: StoredRevision) => {
+    let open = opened.get(id);
+    if (!open) {
+      open = openInputs(assemblyBlob, components, store).then((inputs) => ({
+        inputs,
+        edited: editedFor(inputs, null),
+      }));
+      opened.set(id, open);
+    }
+    return open;
+  };
+  return {
+    edits: components ? (readStored(components) as ComponentEdits) : newComponentEdits,
+    bills,
+    set,
+    sheets,
+    bill: async (id, wanted) => {
+      const found = bills.find((bill) => bill.id === id);
+      if (!found) throw new Refusal('not-there', 'That bill is no longer in the project.');
+      const revision = revisionIn(revisions, wanted === undefined ? found.content.revision : wanted);
+      const { inputs, edited } = await openAt(revision);
+      const { fileName } = revision;
+      const own = found.content.recipe.variant ? undefined : edited;
+      // Beside another revision than its own it is as it was printed there.
+      const ofRevision = revisionIn(revisions, found.content.revision).id === revision.id;
+      const bill = ofRevision ? found.content : asPrinted(found.content);
+      const made = projectBill({ ...inputs, bill, fileName }, own);
+      return {
+        document: found.content,
+        assembly: made.edited.assembly,
+        bill: withPlaces(made.bill, made.edited.assembly, made.decisions, made.extras, contents),
+        fileName,
+      };
+    },
+  };
+}
+type OpenedInputs = Awaited<ReturnType<typeof openInputs>>;

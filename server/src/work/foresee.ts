@@ -1,0 +1,78 @@
+import * as v from 'valibot';
+import { readStored, type StoredText } from '../../../contract/src/index.ts';
+import { Refusal } from '../../../core/src/assembly/index.ts';
+import { readyForFormulas } from '../../../core/src/columns/index.ts';
+import { applyCommand, type GestureStep, type Intention } from '../../../core/src/documents/index.ts';
+import { foreseenKeys, foreseenName } from '../foreseen.ts';
+import type { Services } from '../http.ts';
+import { jobPayloads } from '../jobs.ts';
+import { storedProject } from '../projects.ts';
+import { revisionIn } from '../revisions.ts';
+import { looksOnSheets } from '../sheets.ts';
+import { drawViews } from './drawing.ts';
+import { stateOf, workOut } from './intentions.ts';
+import type { JobContext } from './jobRunner.ts';
+
+/**
+ * The job: what becomes of every list and sheet when a revision is taken over, and how the sheets look before and after.
+ * No document is touched; what was worked out is kept under what the documents were.
+ */
+export async function foresee(
+  payload: unknown,
+  context: JobContext,
+  services: Pick<Services, 'database' | 'blobs' | 'pool' | 'desk'>,
+): Promise<string> {
+  const { project, revision } = v.parse(jobPayloads.foresee, payload);
+  await readyForFormulas();
+  const stored = await storedProject(services.database, project);
+  const keys = foreseenKeys(foreseenName(revision, stored.documents));
+  if (await services.blobs.has(keys.facts)) return project;
+  const everything: Intention = {
+    kind: 'takeOver',
+    revision,
+    documents: stored.documents.filter(({ kind }) => kind === 'bill' || kind === 'sheet').map(({ id }) => id),
+    retire: true,
+    clouds: false,
+    line: null,
+  };
+  const state = await stateOf(stored, everything, services.blobs);
+  const behind = state.sheets
+    .filter(({ content }) => revisionIn(stored.revisions, content.revision).id !== revision)
+    .map(({ id }) => id);
+  for (const sheet of behind)
+    for (const { revision: shown, looks } of await looksOnSheets(services, project, sheet))
+      await drawViews({ project, looks: [...looks], revision: shown }, context, services);
+  const { steps } = await workOut(state, everything, project, context, services);
+  context.report({ step: 'Drawing the sheets', done: 0, of: 1 });
+  const { sheets, pictures } = await services.desk.foreseen(
+    {
+      documents: stored.documents,
+      revisions: stored.revisions,
+      after: carriedOut(stored.documents, steps),
+      sheets: behind,
+    },
+    services.blobs,
+    context.signal,
+  );
+  const store = services.blobs.forProject(project);
+  for (const { sheet, side, png } of pictures) await store.put(keys.picture(sheet, side), png);
+  // Last: who finds this finds the pictures.
+  await store.put(keys.facts, new TextEncoder().encode(JSON.stringify({ sheets })));
+  return project;
+}
+
+/** The documents after commands that are not stored. @throws Refusal where one cannot be carried out */
+function carriedOut(documents: readonly StoredText[], steps: readonly GestureStep[]): StoredText[] {
+  const touched = new Set(steps.map(({ document }) => document));
+  return documents.map((stored) => {
+    if (!touched.has(stored.id)) return stored;
+    let content = readStored(stored);
+    for (const { document, command } of steps) {
+      if (document !== stored.id) continue;
+      const done = applyCommand(stored.kind, content, command);
+      if (!done.ok) throw new Refusal('refused', done.reason);
+      content = done.document;
+    }
+    return { ...stored, content: JSON.stringify(content) };
+  });
+}
