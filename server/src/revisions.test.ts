@@ -2,8 +2,8 @@ import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { Job, Project, ProjectSummary } from '../../contract/src/index.ts';
 import type { BillDocument, Intention } from '../../core/src/documents/index.ts';
-import type { Effect } from '../../core/src/formats/index.ts';
-import type { Sheet, SheetSet } from '../../core/src/sheets/index.ts';
+import type { Effect, ForeseenSheet } from '../../core/src/formats/index.ts';
+import type { Sheet, SheetProblem, SheetSet } from '../../core/src/sheets/index.ts';
 import { place } from '../../demo/product.ts';
 import { move } from '../../demo/solids.ts';
 import { startLive, type LiveServer } from '../../testkit/liveServer.ts';
@@ -130,6 +130,52 @@ describe('a further revision of a project', () => {
     expect(contents(await opened(made.project))).toEqual(contents(before));
     const csv = await live.get<string>(`/api/projects/${made.project}/changes/csv`);
     expect(csv).toContain('line changed,1,B-1,');
+  });
+  test('is foreseen on every sheet, with pictures of before and after, and touches nothing', async () => {
+    const [, second] = await revisions();
+    const path = `/api/projects/${made.project}`;
+    const order = () => live.post<{ name: string; job: string | null }>(`${path}/revisions/${second.id}/foreseen`, {});
+    const { name, job } = await order();
+    await live.done(job);
+    expect(await order()).toEqual({ name, job: null });
+    const { sheets } = await live.get<{ sheets: (ForeseenSheet & { id: string })[] }>(`${path}/foreseen/${name}`);
+    expect(contents(await opened(made.project))).toEqual(contents(before));
+    const [one] = sheets;
+    expect(sheets.map(({ id }) => id)).toEqual([made.sheet]);
+    expect(one.goes.length).toBeGreaterThan(0);
+    for (const { view, box } of [...one.goes, ...one.comes]) {
+      expect(view).toBe(1);
+      expect(box[0]).toBeLessThan(box[2]);
+      expect(box[1]).toBeLessThan(box[3]);
+    }
+    expect(one.lists).toEqual([
+      { rows: [3, 3], heightMm: [expect.any(Number), expect.any(Number)], fits: [true, true] },
+    ]);
+    expect(one.problems.map(({ code }) => code)).toContain('hanging-balloons');
+    for (const side of ['was', 'is']) {
+      const response = await fetch(`${live.url}${path}/foreseen/${name}/${made.sheet}/${side}`);
+      expect([...new Uint8Array(await response.arrayBuffer()).subarray(1, 4)]).toEqual([80, 78, 71]); // PNG
+    }
+    // What comes true is what was said: problems that are there then and were not before.
+    const problems = async () => {
+      await live.sheetSvg(made.project, made.sheet);
+      const report = await live.get<{ sheets: { problems: SheetProblem[] }[] }>(`${path}/check/json`);
+      return report.sheets[0].problems;
+    };
+    const had = await problems();
+    await intend(made.project, {
+      kind: 'takeOver',
+      revision: second.id,
+      documents: [made.sheet, made.bill],
+      retire: true,
+      clouds: false,
+      line: null,
+    });
+    const has = await problems();
+    expect(has.filter(({ code }) => !had.some((known) => known.code === code))).toEqual(one.problems);
+    expect((await order()).name).not.toBe(name);
+    await undo(made.project);
+    expect((await live.call(`${path}/foreseen/${'0'.repeat(32)}`)).status).toBe(404);
   });
   test('taken over by a sheet and its bill: numbers, pins, typed texts and what was put by hand stay', async () => {
     const printed = await live.sheetSvg(made.project, made.sheet);

@@ -16,7 +16,14 @@ export type {
 export { Refusal } from './refusal.ts';
 export { hasUnfitSigns, withFitSigns } from './signs.ts';
 export { MAX_LEVELS, parentsFirst, occurrenceCounts, structureTotals } from './counts.ts';
-export { MAX_SHOWN_OCCURRENCES, listOccurrences, componentsAlong, placementAlong, usageAt } from './occurrences.ts';
+export {
+  MAX_SHOWN_OCCURRENCES,
+  listOccurrences,
+  componentsAlong,
+  placementAlong,
+  refuseTooMany,
+  usageAt,
+} from './occurrences.ts';
 export type { Occurrence } from './occurrences.ts';
 export { hashKey, quickKey } from './keys.ts';
 export { groupBy } from './groups.ts';

@@ -64,8 +64,9 @@ function absence({ absent, components }: Assembly): ((child: number, path: reado
 /**
  * Counted along the shared graph before anything is expanded; nodes without a shape cost walking time, so they count
  * too.
+ * @throws Refusal beyond MAX_SHOWN_OCCURRENCES
  */
-function refuseTooMany(assembly: Assembly, wanted: (component: number) => boolean): void {
+export function refuseTooMany(assembly: Assembly, wanted: (component: number) => boolean): void {
   const counts = occurrenceCounts(assembly);
   let shown = 0;
   let walked = 0;

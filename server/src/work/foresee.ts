@@ -2,11 +2,13 @@ import * as v from 'valibot';
 import { readStored, type StoredText } from '../../../contract/src/index.ts';
 import { Refusal } from '../../../core/src/assembly/index.ts';
 import { readyForFormulas } from '../../../core/src/columns/index.ts';
-import { applyCommand, type GestureStep, type Intention } from '../../../core/src/documents/index.ts';
+import { applyCommand, billShownBy, type GestureStep, type Intention } from '../../../core/src/documents/index.ts';
+import type { Sheet } from '../../../core/src/sheets/index.ts';
 import { foreseenKeys, foreseenName } from '../foreseen.ts';
 import type { Services } from '../http.ts';
 import { jobPayloads } from '../jobs.ts';
-import { storedProject } from '../projects.ts';
+import { openDocuments } from '../openedDocuments.ts';
+import { askedOf, storedProject } from '../projects.ts';
 import { revisionIn } from '../revisions.ts';
 import { looksOnSheets } from '../sheets.ts';
 import { drawViews } from './drawing.ts';
@@ -43,14 +45,20 @@ export async function foresee(
     for (const { revision: shown, looks } of await looksOnSheets(services, project, sheet))
       await drawViews({ project, looks: [...looks], revision: shown }, context, services);
   const { steps } = await workOut(state, everything, project, context, services);
+  const after = carriedOut(stored.documents, steps);
+  // Poses may have moves for what is new, so these are other pictures than those that leaders were put on.
+  const { bills } = openDocuments(after);
+  const set = after.find(({ kind }) => kind === 'set') ?? null;
+  const asked = await askedOf(services.database, project, revision);
+  for (const sheet of after) {
+    if (!behind.includes(sheet.id)) continue;
+    const { variant = null } = billShownBy(bills, readStored(sheet) as Sheet).content.recipe;
+    const looks = await services.desk.question(asked, { what: 'sheetLooks', sheet, set, variant }, services.blobs);
+    await drawViews({ project, looks: [...looks], revision }, context, services);
+  }
   context.report({ step: 'Drawing the sheets', done: 0, of: 1 });
   const { sheets, pictures } = await services.desk.foreseen(
-    {
-      documents: stored.documents,
-      revisions: stored.revisions,
-      after: carriedOut(stored.documents, steps),
-      sheets: behind,
-    },
+    { documents: stored.documents, revisions: stored.revisions, after, sheets: behind },
     services.blobs,
     context.signal,
   );

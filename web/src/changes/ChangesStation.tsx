@@ -170,7 +170,7 @@ function Between({ was, is, names }: { was: string; is: string; names: readonly 
           {picked !== null && <AboutPart picked={picked} compared={compared} effect={effect} />}
           {effectFailed && <p className="problem">{effectFailed}</p>}
           {effect ? (
-            <WhatItDoes effect={effect} revision={later} />
+            <WhatItDoes effect={effect} revision={later} names={names} />
           ) : (
             !effectFailed && <p className="quiet">Working out what it does to lists and sheets …</p>
           )}

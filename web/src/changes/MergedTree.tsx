@@ -9,7 +9,7 @@ import {
   IconSearch,
 } from '@tabler/icons-react';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { useDeferredValue, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import type { ComponentKey } from '../../../core/src/assembly/index.ts';
 import {
   mergedMarks,
@@ -49,7 +49,8 @@ export function MergedTree({
   const byKey = useMemo(() => new Map(changes.components.map((one) => [one.key, one])), [changes]);
   const componentOf = ({ was, is }: Pick<MergedRow, 'was' | 'is'>) =>
     is >= 0 ? after.components[is] : before.components[was];
-  const wanted = query.trim().toLowerCase();
+  // Letters appear at once, also where many parts are looked through.
+  const wanted = useDeferredValue(query).trim().toLowerCase();
   const found = useMemo(() => {
     if (wanted === '') return null;
     const components = [...before.components, ...after.components].filter(({ partNumber, name }) =>

@@ -1,19 +1,38 @@
 import { Button } from '@mantine/core';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { Revision } from '../../../contract/src/index.ts';
-import type { BillEffect, Effect, SheetEffect } from '../../../core/src/formats/index.ts';
+import type { BillEffect, Effect, ForeseenSheet, SheetEffect } from '../../../core/src/formats/index.ts';
 import { count } from '../count.ts';
+import { cancelJob } from '../data/api.ts';
 import { useProject } from '../data/ProjectContext.tsx';
+import { BeforeAfter } from './BeforeAfter.tsx';
 import { TakeOverDialog } from './TakeOverDialog.tsx';
+import { useForeseen } from './useForeseen.ts';
 
 /** What taking a revision over does to each bill and each sheet; one of them, or all of them, is one step away. */
-export function WhatItDoes({ effect, revision }: { readonly effect: Effect; readonly revision: Revision }) {
+export function WhatItDoes({
+  effect,
+  revision,
+  names,
+}: {
+  readonly effect: Effect;
+  readonly revision: Revision;
+  /** What the earlier and the later revision are called. */
+  readonly names: readonly [was: string, is: string];
+}) {
   const { id, revision: ids } = useProject();
   const [taking, setTaking] = useState<{ documents: readonly string[]; what: string } | null>(null);
   const isBehind = ({ shows }: { readonly shows: string | null }) => (shows ?? ids.first) !== revision.id;
   const behind = [...effect.bills, ...effect.sheets].filter(isBehind);
-  const part = (one: BillEffect | SheetEffect, words: readonly string[], where: string, what: string) => (
+  const foreseen = useForeseen(revision.id, effect.sheets.some(isBehind));
+  const part = (
+    one: BillEffect | SheetEffect,
+    words: readonly string[],
+    where: string,
+    what: string,
+    picture: ReactNode = null,
+  ) => (
     <li key={one.id} className={isBehind(one) ? '' : 'done'}>
       <div className="head">
         <Link to={where} className="title ellipsis">
@@ -38,6 +57,7 @@ export function WhatItDoes({ effect, revision }: { readonly effect: Effect; read
             {line}
           </div>
         ))}
+      {isBehind(one) && picture}
     </li>
   );
   return (
@@ -64,15 +84,38 @@ export function WhatItDoes({ effect, revision }: { readonly effect: Effect; read
         )}
       </ul>
       <h3>Sheets</h3>
+      {foreseen.running && (
+        <p className="quiet" role="status">
+          {foreseen.running.step} …{' '}
+          <Button
+            size="compact-xs"
+            variant="default"
+            aria-label="Stop working out how the sheets will look"
+            onClick={() => void cancelJob(foreseen.running!.job)}
+          >
+            Stop
+          </Button>
+        </p>
+      )}
+      {foreseen.stopped && !foreseen.running && (
+        <p className="quiet">
+          How the sheets will look is not known: {foreseen.stopped.reason}{' '}
+          <Button size="compact-xs" variant="default" onClick={foreseen.stopped.again}>
+            Work it out
+          </Button>
+        </p>
+      )}
       <ul>
-        {effect.sheets.map((sheet) =>
-          part(
+        {effect.sheets.map((sheet) => {
+          const known = foreseen.known?.sheets.find((one) => one.id === sheet.id);
+          return part(
             sheet,
-            sheetWords(sheet),
+            [...sheetWords(sheet), ...(known ? foreseenWords(known) : [])],
             `/projects/${id}/sheets/${sheet.id}`,
             `The sheet “${sheet.name}” shows it, and the list whose numbers it shows`,
-          ),
-        )}
+            known && <BeforeAfter sheet={known} title={sheet.name} name={foreseen.known!.name} names={names} />,
+          );
+        })}
       </ul>
       {taking && <TakeOverDialog {...taking} revision={revision} effect={effect} onClose={() => setTaking(null)} />}
     </section>
@@ -120,3 +163,19 @@ export function sheetWords({ views, of, stay, hanging, lacking, rows: [was, is] 
     ...(lacking.length > 0 ? [`New lines without a balloon: ${few(lacking)}`] : []),
   ];
 }
+
+/** What is known of a sheet once it is worked out as it will be. */
+export function foreseenWords({ lists, leaders, problems }: ForeseenSheet): string[] {
+  return [
+    ...lists.flatMap(({ heightMm: [was, is], fits: [, fits] }) => [
+      ...(Math.abs(was - is) < 0.05 ? [] : [`Its list is ${was.toFixed(0)} mm high, then ${is.toFixed(0)} mm`]),
+      ...(fits ? [] : ['Its list will not fit']),
+    ]),
+    ...(leaders.length > 0 ? [`Leaders that end elsewhere: ${few(leaders)}`] : []),
+    ...problems
+      .filter(({ code }) => !saidAlready.has(code))
+      .map(({ message, items }) => `${message}${items.length > 0 ? ` (${few(items)})` : ''}`),
+  ];
+}
+/** By what the sheet loses and lacks. */
+const saidAlready: ReadonlySet<string> = new Set(['missing-balloons', 'hanging-balloons', 'list-too-large']);

@@ -19,7 +19,7 @@ import {
 } from '../../../contract/src/index.ts';
 import { sessionOf } from './session.ts';
 import type { Assembly } from '../../../core/src/assembly/index.ts';
-import type { Effect } from '../../../core/src/formats/index.ts';
+import type { Effect, ForeseenSheet } from '../../../core/src/formats/index.ts';
 import type { Intention } from '../../../core/src/documents/index.ts';
 import type { ListMapping } from '../../../core/src/sources/index.ts';
 
@@ -253,6 +253,32 @@ export const loadEffect = async (project: string, was: string, is: string): Prom
     v.looseObject({ model: v.looseObject({}), bills: v.array(v.unknown()), sheets: v.array(v.unknown()) }),
     await answer(await fetch(`/api/projects/${project}/changes?was=${was}&is=${is}`)),
   ) as unknown as Effect;
+/** What becomes of sheets, and how large their paper is before and after. */
+export interface ForeseenSheets {
+  readonly sheets: readonly (ForeseenSheet & {
+    readonly id: string;
+    readonly paper: Readonly<Record<'was' | 'is', { readonly widthMm: number; readonly heightMm: number }>>;
+  })[];
+}
+/**
+ * What would become of the sheets if a revision were taken over, worked out for what the documents are now: what that is
+ * called, and the job that works it out where that is not done.
+ */
+export const orderForeseen = (project: string, revision: string): Promise<{ name: string; job: string | null }> =>
+  post(
+    `/api/projects/${project}/revisions/${revision}/foreseen`,
+    {},
+    v.object({ name: v.string(), job: v.nullable(v.string()) }),
+  );
+export const loadForeseen = async (project: string, name: string): Promise<ForeseenSheets> =>
+  // Worked out by the same program; only its shape at the top is looked at.
+  fit(
+    v.looseObject({ sheets: v.array(v.looseObject({ id: v.string() })) }),
+    await answer(await fetch(`/api/projects/${project}/foreseen/${name}`)),
+  ) as unknown as ForeseenSheets;
+/** A sheet as it is or would be, as a picture. */
+export const foreseenPicture = (project: string, name: string, sheet: string, side: 'was' | 'is'): string =>
+  `/api/projects/${project}/foreseen/${name}/${sheet}/${side}`;
 /** Parts of a revision that were recognised with less than certainty. */
 export const loadUnsure = async (project: string, revision: string): Promise<UnsurePart[]> =>
   (
