@@ -150,6 +150,10 @@ const samples: { readonly [Kind in Command['kind']]: Extract<Command, { kind: Ki
   showRevision: { kind: 'showRevision', revision: 'b' },
   setNumbers: { kind: 'setNumbers', numbers: { [key]: { number: 10, pinned: true } } as never },
   decideLines: { kind: 'decideLines', joins: { [key]: null } as never, apart: { [key]: '1' } as never },
+  noteOvertaken: {
+    kind: 'noteOvertaken',
+    cells: { [key]: { name: { typed: 'Slat', was: 'Plank' }, 'property:Finish': null } } as never,
+  },
   typeCells: { kind: 'typeCells', cells: { [key]: { name: 'Slat', 'property:Finish': null } } as never },
   changeLines: {
     kind: 'changeLines',

@@ -2,7 +2,7 @@ import type { MessagePort } from 'node:worker_threads';
 import { Refusal } from '../../core/src/assembly/index.ts';
 import { columnFindings, faultFindings } from '../../core/src/bill/index.ts';
 import { readyForFormulas } from '../../core/src/columns/index.ts';
-import { recipeFileOf } from '../../core/src/documents/index.ts';
+import { overtakenFindings, recipeFileOf } from '../../core/src/documents/index.ts';
 import { billJson, billTable, billToText, sceneToSvg } from '../../core/src/formats/index.ts';
 import type { Scene } from '../../core/src/marks/index.ts';
 import {
@@ -94,7 +94,11 @@ async function billFile(
       return { name, bytes: await writeBillWorkbook(billTable(bill, columns), name, pictures) };
     }
     case 'json': {
-      const findings = [...columnFindings(bill, columns), ...faultFindings(bill, columns)];
+      const findings = [
+        ...overtakenFindings(bill, document),
+        ...columnFindings(bill, columns),
+        ...faultFindings(bill, columns),
+      ];
       const pieces = [...billJson(assembly, bill, fileName, columns, findings)].map(inUtf8);
       return { name, bytes: Buffer.concat(pieces) };
     }

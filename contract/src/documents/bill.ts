@@ -139,6 +139,10 @@ const lineWithoutShape = v.strictObject({
 });
 export const lines = v.pipe(v.array(lineWithoutShape), v.maxLength(10_000));
 
+/** What a model says may be longer than what is typed, as several values together. */
+const MOST_WAS = 100_000;
+const overtakenCell = v.strictObject({ typed: longText, was: v.pipe(v.string(), v.maxLength(MOST_WAS)) });
+
 export const billSchema = v.strictObject({
   version: v.literal(2),
   name: shortText,
@@ -155,6 +159,7 @@ export const billSchema = v.strictObject({
   lines,
   away: v.optional(v.literal(true)),
   revision: v.optional(shortText),
+  overtaken: v.optional(entriesOf(address, v.record(shortText, overtakenCell))),
 });
 
 /** What can be done to a bill. */
@@ -183,6 +188,10 @@ export const billCommandSchema = v.variant('kind', [
   v.strictObject({
     kind: v.literal('typeCells'),
     cells: entriesOf(address, v.record(shortText, v.nullable(longText))),
+  }),
+  v.strictObject({
+    kind: v.literal('noteOvertaken'),
+    cells: entriesOf(address, v.record(shortText, v.nullable(overtakenCell))),
   }),
   v.strictObject({
     kind: v.literal('changeLines'),

@@ -241,6 +241,8 @@ export interface BillFinding extends Finding {
   readonly retire?: readonly Address[];
   /** Id of a column that says nothing. */
   readonly idle?: string;
+  /** Where a text was typed whose model says something else since a revision was taken over. */
+  readonly overtaken?: { readonly address: Address; readonly reference: string };
 }
 
 /** A computed bill as plain data that survives JSON: what a worker hands over. */

@@ -6,6 +6,14 @@ import { changeFields, refused, type Applied, type Refused } from './applied.ts'
 /** Texts typed into the cells of one line, by the reference of their column. */
 export type CellTexts = Readonly<Record<string, string>>;
 
+/** What stood in a typed cell when its model was overtaken by a revision. */
+export interface OvertakenCell {
+  /** The text that was typed. */
+  readonly typed: string;
+  /** What the model had said until then. */
+  readonly was: string;
+}
+
 /** A bill as it is stored: how it is made, what it shows, and what was decided about it. */
 export interface BillDocument {
   /** Of this record, as it is stored; see `upgradeBill`. */
@@ -28,6 +36,8 @@ export interface BillDocument {
   readonly lines: readonly LineWithoutShape[];
   /** Taken away; kept so that it can come back. */
   readonly away?: true;
+  /** Typed cells whose model changed with a revision that was taken over, by address and reference; until dealt with. */
+  readonly overtaken?: Readonly<Record<Address, Readonly<Record<string, OvertakenCell>>>>;
   /** Revision of the model that it counts, until a later one is taken over; the project's first where absent. */
   readonly revision?: string;
 }
@@ -69,6 +79,11 @@ export type BillCommand =
     }
   /** Types texts into cells; null gives a cell back to the model. */
   | { readonly kind: 'typeCells'; readonly cells: Readonly<Record<Address, Readonly<Record<string, string | null>>>> }
+  /** Remembers cells whose model was overtaken; null where that is dealt with. */
+  | {
+      readonly kind: 'noteOvertaken';
+      readonly cells: Readonly<Record<Address, Readonly<Record<string, OvertakenCell | null>>>>;
+    }
   /** Puts lines without a shape at a place of their list, those with a known id anew; takes others away. */
   | {
       readonly kind: 'changeLines';
@@ -153,8 +168,19 @@ export function applyBillCommand(bill: BillDocument, command: BillCommand): Done
         { kind: 'decideLines', joins: joins.before, apart: apart.before },
       );
     }
-    case 'typeCells':
-      return typeCells(bill, command.cells);
+    case 'typeCells': {
+      const { map, before } = changeCells(bill.overrides, command.cells);
+      return done({ overrides: map }, { kind: 'typeCells', cells: before });
+    }
+    case 'noteOvertaken': {
+      const { map, before } = changeCells(bill.overtaken ?? {}, command.cells);
+      const { overtaken: _, ...rest } = bill;
+      return {
+        ok: true,
+        document: Object.keys(map).length > 0 ? { ...rest, overtaken: map } : rest,
+        inverse: { kind: 'noteOvertaken', cells: before },
+      };
+    }
     case 'changeLines':
       return changeLines(bill, command.remove, command.put);
   }
@@ -220,25 +246,26 @@ function changeEntries<Content>(
   return { map: after, before };
 }
 
-function typeCells(
-  bill: BillDocument,
-  cells: Readonly<Record<Address, Readonly<Record<string, string | null>>>>,
-): Done {
-  const overrides: Record<Address, CellTexts> = { ...bill.overrides };
-  const before: Record<Address, Record<string, string | null>> = {};
-  for (const [key, texts] of Object.entries(cells)) {
+/** Changes what is kept for single cells, by address and reference; null takes it away, and with the last one its line. */
+function changeCells<Content>(
+  kept: Readonly<Record<Address, Readonly<Record<string, Content>>>>,
+  cells: Readonly<Record<Address, Readonly<Record<string, Content | null>>>>,
+): { map: Record<Address, Record<string, Content>>; before: Record<Address, Record<string, Content | null>> } {
+  const map: Record<Address, Record<string, Content>> = { ...kept };
+  const before: Record<Address, Record<string, Content | null>> = {};
+  for (const [key, changes] of Object.entries(cells)) {
     const address = key as Address;
-    const own: Record<string, string> = { ...overrides[address] };
+    const own: Record<string, Content> = { ...map[address] };
     before[address] = {};
-    for (const [reference, text] of Object.entries(texts)) {
+    for (const [reference, content] of Object.entries(changes)) {
       before[address][reference] = own[reference] ?? null;
-      if (text === null) delete own[reference];
-      else own[reference] = text;
+      if (content === null) delete own[reference];
+      else own[reference] = content;
     }
-    if (Object.keys(own).length > 0) overrides[address] = own;
-    else delete overrides[address];
+    if (Object.keys(own).length > 0) map[address] = own;
+    else delete map[address];
   }
-  return { ok: true, document: { ...bill, overrides }, inverse: { kind: 'typeCells', cells: before } };
+  return { map, before };
 }
 
 function changeLines(
@@ -297,6 +324,10 @@ export function billTouches(command: BillCommand): string[] {
     case 'typeCells':
       return Object.entries(command.cells).flatMap(([address, texts]) =>
         Object.keys(texts).map((reference) => `cell ${address} ${reference}`),
+      );
+    case 'noteOvertaken':
+      return Object.entries(command.cells).flatMap(([address, notes]) =>
+        Object.keys(notes).map((reference) => `overtaken ${address} ${reference}`),
       );
     case 'changeLines':
       return ['lines'];

@@ -77,6 +77,13 @@ const billCommand: fc.Arbitrary<Command> = fc.oneof(
       fc.dictionary(fc.constantFrom('name', 'property:A'), fc.option(fc.string())),
     )
     .map(([address, texts]) => ({ kind: 'typeCells', cells: { [address]: texts } }) as Command),
+  fc
+    .tuple(
+      fc.constantFrom(key, `${key}@${key}`),
+      fc.constantFrom('name', 'property:A'),
+      fc.option(fc.record({ typed: fc.string(), was: fc.string() })),
+    )
+    .map(([address, column, note]) => ({ kind: 'noteOvertaken', cells: { [address]: { [column]: note } } }) as Command),
   fc.tuple(fc.subarray(['x', 'y']), fc.subarray(['x', 'z']), fc.nat(3), fc.string()).map(
     ([remove, put, at, name]) =>
       ({

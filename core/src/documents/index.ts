@@ -44,6 +44,7 @@ export type { ProjectBillInput } from './projectBill.ts';
 
 export { projectLooks } from './projectLooks.ts';
 export type { VariantLook } from './projectLooks.ts';
-export { asPrinted, billOn, changedPlaces, overtaken, posesWithNew } from './takeOver.ts';
-export type { Overtaken, TakeOver } from './takeOver.ts';
+export { asPrinted, billOn, changedPlaces, posesWithNew } from './takeOver.ts';
+export type { TakeOver } from './takeOver.ts';
+export { overtaken, overtakenFindings, type Overtaken } from './overtaken.ts';
 export { styleSteps } from './styleSteps.ts';

@@ -10,6 +10,7 @@ import {
   newBill,
   newComponentEdits,
   newSheetSet,
+  overtakenFindings,
   posesWithNew,
   projectBill,
   withFirstNumbers,
@@ -163,6 +164,34 @@ describe('taking a revision over', () => {
     expect(problems.map(({ message }) => message)).toEqual([
       expect.stringContaining(`you wrote “Oak plank”, the model now says “Plank” (it said “${earlierName}”)`),
     ]);
+  });
+  test('… and stays a finding of the list until it is dealt with', () => {
+    const machine = randomMachine(seeded(11), 20);
+    const later = copyOf(machine);
+    const [part] = [...later.values()].filter(({ shape, id }) => shape !== null && id > 0);
+    part.name = 'Plank';
+    const { before, after } = revised(machine, later);
+    const key = before.components.find(({ partNumber }) => partNumber === part.number)!.key;
+    const bill = { ...numbered(before), overrides: { [key]: { name: 'Oak plank' } } } as BillDocument;
+    const state = stateOf(before, after, bill);
+    const taken = carried(documentsOf(state), takeOver(state, ['bill']).steps).now.get('bill')!.content as BillDocument;
+    const found = (document: BillDocument, original = after) =>
+      overtakenFindings(projectBill({ ...state, original, bill: document }).bill, document).map(
+        ({ code, overtaken }) => [code, overtaken],
+      );
+    const one = ['cell-overtaken', { address: key, reference: 'name' }];
+    expect([found(bill), found(taken)]).toEqual([[], [one]]);
+    const after1 = (command: Command) => {
+      const done = applyCommand('bill', taken, command);
+      if (!done.ok) throw new Error(done.reason);
+      return found(done.document as BillDocument);
+    };
+    expect(after1({ kind: 'noteOvertaken', cells: { [key]: { name: null } } as never })).toEqual([]);
+    expect(after1({ kind: 'typeCells', cells: { [key]: { name: null } } as never })).toEqual([]);
+    expect(after1({ kind: 'typeCells', cells: { [key]: { name: 'Ash plank' } } as never })).toEqual([]);
+    expect(after1({ kind: 'renameBill', name: 'Another' })).toEqual([one]);
+    // Beside the earlier revision the model says what it said.
+    expect(found(taken, before)).toEqual([]);
   });
   test('a balloon whose place is gone names the nearest other place of its part, under whatever parent', () => {
     const machine = randomMachine(seeded(5), 20);

@@ -8,7 +8,6 @@ import {
   type Usage,
   type UsageKey,
 } from '../assembly/index.ts';
-import { headingOf } from '../columns/index.ts';
 import type { Pose, PoseMove } from '../poses/index.ts';
 import { addressesWithoutPart, numbersToKeep, type Address, type Bill, type LedgerEntry } from '../bill/index.ts';
 import {
@@ -25,6 +24,7 @@ import { placesAgain } from '../revisions/index.ts';
 import type { Spots } from '../views/index.ts';
 import type { BillDocument } from './bill.ts';
 import type { CarriedOut, GestureStep, ProjectState } from './projectState.ts';
+import { notesOf, overtaken, overtakenWords, type Overtaken } from './overtaken.ts';
 import { billShownBy, projectBill } from './projectBill.ts';
 import { sheetSteps } from './sheetSteps.ts';
 
@@ -64,40 +64,6 @@ export const billOn = (
   bill: BillDocument,
   { shown, first }: { readonly shown: string; readonly first: string },
 ): BillDocument => ((bill.revision ?? first) === shown ? bill : asPrinted(bill));
-
-/** A cell that was typed over, whose model says something else than it did when that was typed. */
-export interface Overtaken {
-  /** Item number of its line. */
-  readonly item: string;
-  /** Of its column. */
-  readonly heading: string;
-  /** What was typed. */
-  readonly typed: string;
-  /** What the model said and says. */
-  readonly was: string;
-  readonly is: string;
-}
-
-/** Cells of a bill that were typed over and whose model changed between two revisions. */
-export function overtaken(before: Bill, after: Bill, { columns, overrides }: BillDocument): Overtaken[] {
-  const addresses = new Set(Object.keys(overrides) as Address[]);
-  if (addresses.size === 0) return [];
-  const rowOf = (bill: Bill) =>
-    new Map(bill.rows.flatMap((row) => row.addresses.map((address) => [address, row] as const)));
-  const earlier = rowOf(before);
-  return after.rows.flatMap((row) => {
-    const typedAt = row.addresses.find((address) => addresses.has(address) || addresses.has(componentIn(address)));
-    const was = typedAt && row.addresses.map((address) => earlier.get(address)).find((one) => one !== undefined);
-    if (!was) return [];
-    return columns.flatMap((column) => {
-      const [one, other] = [before.cell(was, column), after.cell(row, column)];
-      return one.model === undefined || other.model === undefined || one.model === other.model
-        ? []
-        : [{ item: row.item, heading: headingOf(column), typed: other.text, was: one.model, is: other.model }];
-    });
-  });
-}
-const componentIn = (address: Address): Address => address.split('@')[0] as Address;
 
 /**
  * Poses in which what is new has left its seat as its nearest neighbour did; null where nothing new stands beside
@@ -198,7 +164,9 @@ export function takeOver(
     const list = means.list(content);
     if (Object.keys(content.overrides).length > 0 && state.earlier) {
       const { bill: before } = projectBill({ ...state, ...state.earlier, bill: content });
-      late.push(...overtaken(before, list, content));
+      const found = overtaken(before, list, content);
+      late.push(...found);
+      if (found.length > 0) steps.push({ document: id, command: { kind: 'noteOvertaken', cells: notesOf(found) } });
     }
     const numbers = numbersOf(state, content, list, retire);
     if (Object.keys(numbers).length > 0) steps.push({ document: id, command: { kind: 'setNumbers', numbers } });
@@ -259,10 +227,10 @@ const hasLine = ({ set }: ProjectState, revision: string): boolean =>
 const hasNoRoom = (state: ProjectState, revision: string): boolean =>
   hasLine(state, revision) || (state.set.content.block?.revisions.length ?? 0) >= MOST_REVISIONS;
 
-const overtakenProblem = ({ item, heading, typed, was, is }: Overtaken): SheetProblem => ({
+const overtakenProblem = (one: Overtaken): SheetProblem => ({
   code: 'cell-overtaken',
-  items: [item],
-  message: `Item ${item}, ${heading}: you wrote “${typed}”, the model now says “${is}” (it said “${was}”).`,
+  items: [one.item],
+  message: overtakenWords(one),
 });
 
 /** Numbers of new lines, and those of what is gone. */

@@ -93,7 +93,7 @@ export function revisionRoutes(app: express.Express, { database, blobs, jobs, de
       key: keys[one.is] ?? one.is,
       same: said.get(one.is) ?? null,
     }));
-    response.json({ parts });
+    response.json({ parts, keys });
   });
   app.post('/api/projects/:id/revisions/:revision/answers', jsonBody(), async (request, response) => {
     const [project, revision] = [param(request, 'id'), param(request, 'revision')];

@@ -139,7 +139,10 @@ export async function recogniseAgain(
   const model = await pool.read({ bytes, fileName: row.fileName }, signal);
   const tools = { pool, store: blobs.forProject(project), signal };
   const pair = await pairOf(base, after, model, tools, services, report);
-  const known = matchesOf(row).answers.filter(({ is }) => !answers.some((one) => one.is === is));
+  // What is said now holds: about this part, and about what it is said to be.
+  const known = matchesOf(row).answers.filter(
+    ({ was, is, same }) => !answers.some((one) => one.is === is || (same && one.same && one.was === was)),
+  );
   const earlier = revisions.filter(({ created }) => created < row.created);
   const { assembly, matches } = recogniseAs(
     pair,

@@ -8,7 +8,7 @@ import {
   numbersToKeep,
   type BillFinding,
 } from '../../../core/src/bill/index.ts';
-import { billShownBy } from '../../../core/src/documents/index.ts';
+import { billShownBy, overtakenFindings } from '../../../core/src/documents/index.ts';
 import { coverageOn } from '../../../core/src/sheets/index.ts';
 import { InRevision } from '../data/InRevision.tsx';
 import { OpenedBill } from '../data/OpenedBill.tsx';
@@ -79,18 +79,22 @@ const SHOWN = 3;
 function Findings() {
   const {
     bill,
-    billDocument: {
-      content: { columns, ledger },
-    },
+    billDocument: { content: document },
   } = useProject();
+  const { columns, ledger } = document;
   const { change } = useBillEdit();
   const [all, setAll] = useState(false);
   const findings = useMemo<readonly BillFinding[]>(
-    () => [...bill.findings, ...columnFindings(bill, columns), ...idleColumns(bill, columns)],
-    [bill, columns],
+    () => [
+      ...overtakenFindings(bill, document),
+      ...bill.findings,
+      ...columnFindings(bill, columns),
+      ...idleColumns(bill, columns),
+    ],
+    [bill, columns, document],
   );
   if (findings.length === 0) return null;
-  const settle = ({ join, retire, idle, message }: BillFinding) => (
+  const settle = ({ join, retire, idle, overtaken, message }: BillFinding) => (
     <>
       {join && (
         <Button
@@ -137,6 +141,36 @@ function Findings() {
             onClick={() => change('keep a column', { kind: 'changeColumn', id: idle, change: { stays: true } })}
           >
             Keep it
+          </Button>
+        </>
+      )}
+      {overtaken && (
+        <>
+          <Button
+            size="compact-xs"
+            variant="default"
+            aria-label={`Take the model’s: ${message}`}
+            onClick={() =>
+              change('give a cell back to the model', {
+                kind: 'typeCells',
+                cells: { [overtaken.address]: { [overtaken.reference]: null } } as never,
+              })
+            }
+          >
+            Take the model’s
+          </Button>
+          <Button
+            size="compact-xs"
+            variant="default"
+            aria-label={`Keep what I wrote: ${message}`}
+            onClick={() =>
+              change('keep what was typed', {
+                kind: 'noteOvertaken',
+                cells: { [overtaken.address]: { [overtaken.reference]: null } } as never,
+              })
+            }
+          >
+            Keep what I wrote
           </Button>
         </>
       )}

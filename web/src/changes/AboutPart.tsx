@@ -1,3 +1,4 @@
+import { Button } from '@mantine/core';
 import type { ComponentKey } from '../../../core/src/assembly/index.ts';
 import type { ComparedSide, Effect } from '../../../core/src/formats/index.ts';
 import { Thumb } from '../shell/Thumb.tsx';
@@ -8,10 +9,13 @@ export function AboutPart({
   picked,
   compared: { before, after, changes },
   effect,
+  onElsewhere,
 }: {
   readonly picked: ComponentKey;
   readonly compared: Compared;
   readonly effect: Effect | null;
+  /** Asks what else it was; absent where nothing can be said about that any more. */
+  readonly onElsewhere?: (component: ComponentKey) => void;
 }) {
   const was = before.components.find(({ key }) => key === picked),
     is = after.components.find(({ key }) => key === picked);
@@ -65,6 +69,11 @@ export function AboutPart({
           by up to {Math.max(...moved.map(({ distanceMm = 0 }) => distanceMm)).toFixed(1)} mm
           {moved.some(({ turned }) => turned) ? ', some of them turned' : ''}.
         </p>
+      )}
+      {is && onElsewhere && (
+        <Button size="compact-sm" variant="default" onClick={() => onElsewhere(is.key)}>
+          {was ? 'It was another part …' : 'It is not new …'}
+        </Button>
       )}
     </section>
   );

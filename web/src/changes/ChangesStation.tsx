@@ -9,9 +9,11 @@ import { removeRevision } from '../data/api.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { AboutPart } from './AboutPart.tsx';
 import { Doubtful } from './Doubtful.tsx';
+import { Elsewhere } from './Elsewhere.tsx';
 import { MergedTree } from './MergedTree.tsx';
 import { revisionName } from '../data/revisionName.ts';
 import { useCompared, useEffectOf } from './useCompared.ts';
+import { useRecognised } from './useRecognised.ts';
 import { WhatItDoes } from './WhatItDoes.tsx';
 
 const Overlay = lazy(() => import('./Overlay.tsx').then((module) => ({ default: module.Overlay })));
@@ -142,11 +144,18 @@ export function ChangesStation() {
 }
 
 function Between({ was, is, names }: { was: string; is: string; names: readonly [string, string] }) {
-  const { revisions } = useProject();
+  const { revisions, revision } = useProject();
   const { compared, failed } = useCompared(was, is);
   const { effect, failed: effectFailed } = useEffectOf(was, is);
   const [picked, setPicked] = useState<ComponentKey | null>(null);
   const later = revisions.find(({ id }) => id === is)!;
+  const recognised = useRecognised(later);
+  const [elsewhere, setElsewhere] = useState<ComponentKey | null>(null);
+  const asked = compared?.after.components.find(({ key }) => key === elsewhere);
+  // Once something shows it its keys are in documents.
+  const isShown = effect
+    ? [...effect.bills, ...effect.sheets].some(({ shows }) => (shows ?? revision.first) === is)
+    : true;
   if (failed) return <p className="problem">{failed}</p>;
   if (!compared) return <div className="centre quiet">Opening both revisions …</div>;
   return (
@@ -154,7 +163,10 @@ function Between({ was, is, names }: { was: string; is: string; names: readonly 
       <p className="said" role="status">
         {effect ? effect.model.summary.text : 'Working out what it does …'}
       </p>
-      <Doubtful revision={later} compared={compared} />
+      <Doubtful recognised={recognised} compared={compared} onElsewhere={setElsewhere} />
+      {asked && (
+        <Elsewhere component={asked} compared={compared} recognised={recognised} onClose={() => setElsewhere(null)} />
+      )}
       <div className="between">
         <MergedTree compared={compared} picked={picked} onPick={setPicked} />
         <Suspense fallback={<section className="overlay" />}>
@@ -167,7 +179,14 @@ function Between({ was, is, names }: { was: string; is: string; names: readonly 
           />
         </Suspense>
         <aside className="panel">
-          {picked !== null && <AboutPart picked={picked} compared={compared} effect={effect} />}
+          {picked !== null && (
+            <AboutPart
+              picked={picked}
+              compared={compared}
+              effect={effect}
+              {...(isShown ? {} : { onElsewhere: setElsewhere })}
+            />
+          )}
           {effectFailed && <p className="problem">{effectFailed}</p>}
           {effect ? (
             <WhatItDoes effect={effect} revision={later} names={names} />

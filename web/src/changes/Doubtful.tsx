@@ -1,45 +1,27 @@
 import { Button } from '@mantine/core';
-import { notifications } from '@mantine/notifications';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
-import type { Revision, UnsurePart } from '../../../contract/src/index.ts';
-import { fullLabel, type Component } from '../../../core/src/assembly/index.ts';
-import { answerUnsure, followJob, loadUnsure } from '../data/api.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import type { UnsurePart } from '../../../contract/src/index.ts';
+import { fullLabel, type Component, type ComponentKey } from '../../../core/src/assembly/index.ts';
 import { Thumb } from '../shell/Thumb.tsx';
 import type { Compared } from './useCompared.ts';
+import type { Recognised } from './useRecognised.ts';
 
 /** Parts that are recognised with less than certainty, with both pictures: are they the same? */
 export function Doubtful({
-  revision,
+  recognised,
   compared: { before, after },
+  onElsewhere,
 }: {
-  readonly revision: Revision;
+  readonly recognised: Recognised;
   readonly compared: Compared;
+  /** Asks which other part of the earlier revision it is. */
+  readonly onElsewhere: (component: ComponentKey) => void;
 }) {
-  const { id } = useProject();
-  const queries = useQueryClient();
-  const [busy, setBusy] = useState(false);
-  const { data = [] } = useQuery({
-    queryKey: ['unsure', id, revision.id, revision.unsure],
-    queryFn: () => loadUnsure(id, revision.id),
-  });
-  const open = data.filter(({ same }) => same === null);
+  const { parts, busy, say } = recognised;
+  const open = parts.filter(({ same }) => same === null);
   if (open.length === 0) return null;
   const componentOf = (components: readonly Component[], key: string) =>
     components.find((component) => component.key === key);
-  const answer = async (parts: readonly UnsurePart[], same: boolean) => {
-    setBusy(true);
-    try {
-      const answers = parts.map(({ was, is }) => ({ was, is, same }));
-      await followJob(await answerUnsure(id, revision.id, answers), () => {});
-      for (const key of ['project', 'effect', 'unsure', 'assembly'])
-        await queries.invalidateQueries({ queryKey: [key, id] });
-    } catch (error) {
-      notifications.show({ message: (error as Error).message, color: 'orange' });
-    }
-    setBusy(false);
-  };
+  const answer = (some: readonly UnsurePart[], same: boolean) => say(some.map(({ was, is }) => ({ was, is, same })));
   return (
     <section className="doubtful" aria-label="Are these the same?">
       <div className="head">
@@ -73,6 +55,9 @@ export function Doubtful({
               </Button>
               <Button size="compact-sm" variant="default" disabled={busy} onClick={() => void answer([part], false)}>
                 Not the same
+              </Button>
+              <Button size="compact-sm" variant="default" disabled={busy} onClick={() => onElsewhere(is.key)}>
+                Another one …
               </Button>
             </li>
           );

@@ -279,14 +279,18 @@ export const loadForeseen = async (project: string, name: string): Promise<Fores
 /** A sheet as it is or would be, as a picture. */
 export const foreseenPicture = (project: string, name: string, sheet: string, side: 'was' | 'is'): string =>
   `/api/projects/${project}/foreseen/${name}/${sheet}/${side}`;
-/** Parts of a revision that were recognised with less than certainty. */
-export const loadUnsure = async (project: string, revision: string): Promise<UnsurePart[]> =>
-  (
-    await get(
-      `/api/projects/${project}/revisions/${revision}/unsure`,
-      v.object({ parts: v.array(api.unsurePartSchema) }),
-    )
-  ).parts;
+/**
+ * Parts of a revision that were recognised with less than certainty; and the keys in the project of what was read with
+ * other ones.
+ */
+export const loadRecognised = (
+  project: string,
+  revision: string,
+): Promise<{ parts: UnsurePart[]; keys: Record<string, string> }> =>
+  get(
+    `/api/projects/${project}/revisions/${revision}/unsure`,
+    v.object({ parts: v.array(api.unsurePartSchema), keys: v.record(v.string(), v.string()) }),
+  );
 /** Says about parts whether they are the same; the job that recognises the revision anew. */
 export const answerUnsure = async (
   project: string,
