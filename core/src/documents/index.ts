@@ -46,5 +46,6 @@ export { projectLooks } from './projectLooks.ts';
 export type { VariantLook } from './projectLooks.ts';
 export { asPrinted, billOn, changedPlaces, posesWithNew } from './takeOver.ts';
 export type { TakeOver } from './takeOver.ts';
+export { billAfter, billFollowing } from './following.ts';
 export { overtaken, overtakenFindings, type Overtaken } from './overtaken.ts';
 export { styleSteps } from './styleSteps.ts';

@@ -24,6 +24,7 @@ import type { BillCommand, BillDocument } from './bill.ts';
 import { after, joinRows, mergeAsUsual, partRow, relists, typeInto } from './cellEdits.ts';
 import { billShownBy, editedFor, projectBill } from './projectBill.ts';
 import { showsRevision, type CarriedOut, type GestureStep, type ProjectState, type Stored } from './projectState.ts';
+import { followed } from './following.ts';
 import { billOn, takeOver, type TakeOver } from './takeOver.ts';
 import { lockedProblem } from './lockedProblem.ts';
 import { sheetSteps } from './sheetSteps.ts';
@@ -197,12 +198,13 @@ export function looksFor(
   intention: PlainIntention,
   given: Pick<Means, 'machine'> = {},
 ): { look: Look; request: LookRequest; variant: string | null }[] {
-  const means = remembering(state, given);
-  return arranged(state, resolve(state, intention, means).intention).flatMap(({ sheet, bill }) => {
+  const seen = intention.kind === 'takeOver' ? followed(state).state : state;
+  const means = remembering(seen, given);
+  return arranged(seen, resolve(seen, intention, means).intention).flatMap(({ sheet, bill }) => {
     const { assembly } = machineOf(means, bill);
     const views: readonly ViewWish[] =
       intention.kind === 'makeDrawing' && sheet.content.views.length === 0 ? intention.views : sheet.content.views;
-    const requests = views.map((view) => viewRequest(view, state.set.content.poses));
+    const requests = views.map((view) => viewRequest(view, seen.set.content.poses));
     return requests.map((request) => ({
       look: lookAt(assembly, request),
       request,
@@ -245,10 +247,12 @@ export function carryOut(state: ProjectState, meant: PlainIntention, given: Mean
       return proposePose(state, intention, means);
     case 'takeOver': {
       // As it is to count, not as it reads beside another revision.
-      const list = (bill: BillDocument) => projectBill({ ...state, bill }, machineOf(means, bill)).bill;
-      return takeOver(state, intention, {
+      const there = followed(state);
+      const own = { ...given, ...remembering(there.state, given) };
+      const list = (bill: BillDocument) => projectBill({ ...there.state, bill }, machineOf(own, bill)).bill;
+      return takeOver(state, there, intention, {
         list,
-        inputs: (sheet, bill) => inputsOf(state, sheet, bill, means),
+        inputs: (sheet, bill) => inputsOf(there.state, sheet, bill, own),
       });
     }
     case 'changeBill':

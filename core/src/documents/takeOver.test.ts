@@ -1,6 +1,14 @@
 import { describe, expect, test } from 'vitest';
 import { copyOf, fileOf, printsOf, randomMachine, seeded, type Machine } from '../../../testkit/revisions.ts';
-import { componentsAlong, listOccurrences, pathKey, pathOf, type Assembly, type PathKey } from '../assembly/index.ts';
+import {
+  componentsAlong,
+  listOccurrences,
+  pathKey,
+  pathOf,
+  treatmentFor,
+  type Assembly,
+  type PathKey,
+} from '../assembly/index.ts';
 import { placesAgain, recognise, withProjectKeys } from '../revisions/index.ts';
 import { blankSheet } from '../sheets/index.ts';
 import {
@@ -228,6 +236,107 @@ describe('taking a revision over', () => {
       const along = there && componentsAlong(after, pathOf(there));
       expect(along ? after.components[along.at(-1)!].key : null).toBe(key);
     }
+  });
+  test('a part that stands in another subassembly by now keeps its texts, and what was said of its place', () => {
+    const thing = (
+      id: number,
+      shape: number | null,
+      contents: Machine extends Map<number, infer T> ? T['contents' & keyof T] : never,
+    ) => ({
+      id,
+      number: `HS-${id}`,
+      name: `Thing ${id}`,
+      shape,
+      material: '',
+      contents,
+    });
+    const use = (child: number, x: number) => ({
+      child,
+      label: '',
+      at: [x, 0, 0] as [number, number, number],
+      turned: false,
+    });
+    const machine: Machine = new Map([
+      [0, thing(0, null, [use(1, 100), use(2, 500)])],
+      [1, thing(1, null, [use(3, 0), use(4, 10)])],
+      [2, thing(2, null, [use(4, 30)])],
+      [3, thing(3, 3, [])],
+      [4, thing(4, 4, [])],
+    ]);
+    const later = copyOf(machine);
+    // It goes from one subassembly to the other and stays where it stands in the machine.
+    later.get(1)!.contents = [use(4, 10)];
+    later.get(2)!.contents = [use(4, 30), use(3, -400)];
+    const { before, after } = revised(machine, later);
+    const keyOf = (id: number) => before.components.find(({ partNumber }) => partNumber === `HS-${id}`)!.key;
+    const pathIn = (assembly: Assembly) =>
+      pathKey(
+        listOccurrences(assembly, (index) => assembly.components[index].key === keyOf(3)).map(({ path }) => path)[0],
+      );
+    const [stood, stands] = [pathIn(before), pathIn(after)];
+    expect(stands).not.toBe(stood);
+    const list = {
+      ...newBill(before, 'Drawing list'),
+      recipe: { depth: 'structured', identity: 'part-number' },
+    } as const;
+    const numberedList = withFirstNumbers(list, { assembly: before, treatments: [] });
+    const own = `${keyOf(3)}@${keyOf(1)}`;
+    const state = stateOf(before, after, {
+      ...numberedList,
+      overrides: { [own]: { name: 'My own name' } },
+    } as BillDocument);
+    const whole = treatmentFor('listed whole');
+    const point = { path: pathOf(stood), point: [0, 0, 0] } as const;
+    const [one, two] = state.sheets;
+    const view = { id: 'v', direction: 'front', scale: 1, centre: [100, 100], byHand: false, only: [stood] } as const;
+    const note = {
+      id: 'n',
+      at: [10, 10],
+      width: 40,
+      lettering: 3.5,
+      text: 'Here',
+      leader: { view: 'v', point },
+    } as const;
+    const dimension = { id: 'd', view: 'v', offset: 20, kind: 'distance', from: point, to: point, along: 'x' } as const;
+    const given: ProjectState = {
+      ...state,
+      edits: {
+        ...state.edits,
+        placeTreatments: { [stood]: whole } as never,
+        typedAt: { [stood]: { Finish: { value: 'Oiled' } } },
+        variants: { v: { name: 'V', without: [], withoutPlaces: [stood], exchanged: {}, typed: {} } },
+      },
+      set: {
+        id: 'set',
+        content: { ...newSheetSet, poses: [{ id: 'p', name: 'P', moves: [{ path: stood, steps: [[0, 0, 9]] }] }] },
+      },
+      sheets: [{ id: one.id, content: { ...one.content, views: [view], notes: [note], dimensions: [dimension] } }, two],
+    };
+    const documents = documentsOf(given).set('components', { kind: 'components', content: given.edits });
+    const { steps } = takeOver(given, ['bill', 'one']);
+    const { now, inverses } = carried(documents, steps);
+    const rowsOf = (assembly: Assembly, bill: BillDocument) =>
+      projectBill({ ...given, edits: newComponentEdits, original: assembly, bill }).bill.rows.map(
+        ({ item, addresses, provisional }) => [addresses[0].slice(0, keyOf(3).length), item, provisional],
+      );
+    const bill = now.get('bill')!.content as BillDocument;
+    const itemIn = (rows: ReturnType<typeof rowsOf>) =>
+      rows.filter(([key]) => key === keyOf(3)).map(([, ...rest]) => rest);
+    // Numbers count within their parent: there it gets the next one, and nobody else's changes.
+    expect(itemIn(rowsOf(before, given.bills[0].content))).toEqual([['1.1', false]]);
+    expect(itemIn(rowsOf(after, bill))).toEqual([['2.2', false]]);
+    expect(rowsOf(before, asPrinted(bill))).toEqual(rowsOf(before, given.bills[0].content));
+    expect(bill.overrides).toHaveProperty(`${keyOf(3)}@${keyOf(2)}`, { name: 'My own name' });
+    const sheet = now.get('one')!.content as typeof one.content;
+    expect(sheet.views[0].only).toEqual([stands]);
+    expect(sheet.notes[0].leader!.point.path).toEqual(pathOf(stands));
+    expect(sheet.dimensions![0]).toMatchObject({ from: { path: pathOf(stands) }, to: { path: pathOf(stands) } });
+    expect((now.get('set')!.content as typeof newSheetSet).poses![0].moves[0].path).toBe(stands);
+    const edits = now.get('components')!.content as typeof newComponentEdits;
+    expect(edits.placeTreatments).toEqual({ [stood]: whole, [stands]: whole });
+    expect(edits.typedAt).toHaveProperty(stands, { Finish: { value: 'Oiled' } });
+    expect(edits.variants).toMatchObject({ v: { withoutPlaces: [stood, stands] } });
+    expect(carried(now, inverses).now).toEqual(documents);
   });
   test('what shows the revision already is left alone, and said', () => {
     const machine = randomMachine(seeded(1), 10);

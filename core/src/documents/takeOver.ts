@@ -24,6 +24,7 @@ import { placesAgain } from '../revisions/index.ts';
 import type { Spots } from '../views/index.ts';
 import type { BillDocument } from './bill.ts';
 import type { CarriedOut, GestureStep, ProjectState } from './projectState.ts';
+import { billAfter, billFollowing, type Followed } from './following.ts';
 import { notesOf, overtaken, overtakenWords, type Overtaken } from './overtaken.ts';
 import { billShownBy, projectBill } from './projectBill.ts';
 import { sheetSteps } from './sheetSteps.ts';
@@ -143,6 +144,7 @@ const STILL_ON = 1;
  */
 export function takeOver(
   state: ProjectState,
+  there: Followed,
   { revision, documents, retire, clouds, line }: TakeOver,
   means: {
     readonly list: (bill: BillDocument) => Bill;
@@ -161,19 +163,20 @@ export function takeOver(
   const marked = clouds && state.earlier ? changedPlaces(state.earlier.original, state.original) : null;
   for (const { id, content } of bills) {
     steps.push({ document: id, command: { kind: 'showRevision', revision: named } });
-    const list = means.list(content);
-    if (Object.keys(content.overrides).length > 0 && state.earlier) {
-      const { bill: before } = projectBill({ ...state, ...state.earlier, bill: content });
-      const found = overtaken(before, list, content);
-      late.push(...found);
-      if (found.length > 0) steps.push({ document: id, command: { kind: 'noteOvertaken', cells: notesOf(found) } });
-    }
-    const numbers = numbersOf(state, content, list, retire);
+    const before = state.earlier ? projectBill({ ...state, ...state.earlier, bill: content }).bill : null;
+    const follows = before ? billFollowing(content, before, means.list(content)) : [];
+    for (const command of follows) steps.push({ document: id, command });
+    const next = billAfter(content, follows);
+    const list = means.list(next);
+    const found = before ? overtaken(before, list, next) : [];
+    late.push(...found);
+    if (found.length > 0) steps.push({ document: id, command: { kind: 'noteOvertaken', cells: notesOf(found) } });
+    const numbers = numbersOf(state, next, list, retire);
     if (Object.keys(numbers).length > 0) steps.push({ document: id, command: { kind: 'setNumbers', numbers } });
   }
   for (const { id, content } of sheets) {
     steps.push({ document: id, command: { kind: 'showRevision', revision: named } });
-    const again = withPlacesAgain(state, content);
+    const again = withPlacesAgain(state, there.state.sheets.find((sheet) => sheet.id === id)?.content ?? content);
     const next = withLeaders(means.inputs(again, billShownBy(state.bills, content).content));
     moved.push(...next.moved);
     if (content.clouds || marked)
@@ -188,10 +191,12 @@ export function takeOver(
   if (!shows(set.content)) {
     steps.push({ document: set.id, command: { kind: 'showRevision', revision: named } });
     const { poses = [] } = set.content;
-    const next = state.earlier && posesWithNew(poses, state.earlier.original, state.original);
-    for (const [at, pose] of (next ?? []).entries())
+    const moved = there.state.set.content.poses ?? [];
+    const next = (state.earlier && posesWithNew(moved, state.earlier.original, state.original)) ?? moved;
+    for (const [at, pose] of next.entries())
       if (pose !== poses[at]) steps.push({ document: set.id, command: { kind: 'putPose', pose } });
   }
+  for (const command of there.edits) steps.push({ document: state.components, command });
   if (line) steps.push(...titleSteps(state, { revision, line, sheets, shows }));
   const isFull = line && hasNoRoom(state, revision) && !hasLine(state, revision);
   return {

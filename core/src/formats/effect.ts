@@ -2,6 +2,8 @@ import { componentsAlong, pathKey, pathOf, type Assembly, type ShapeKey } from '
 import { addressesWithoutPart, type Bill } from '../bill/index.ts';
 import {
   asPrinted,
+  billAfter,
+  billFollowing,
   billShownBy,
   editedFor,
   overtaken,
@@ -154,7 +156,9 @@ function madeBill(before: RevisionInputs, after: RevisionInputs, bill: BillDocum
     const made = projectBill(input, editedFor(input, document.recipe.variant ?? null));
     return { assembly: made.edited.assembly, bill: made.bill };
   };
-  return { was: side(before, asPrinted(bill)), is: side(after, bill) };
+  const [was, is] = [side(before, asPrinted(bill)), side(after, bill)];
+  const follows = billFollowing(bill, was.bill, is.bill);
+  return { was, is: follows.length > 0 ? side(after, billAfter(bill, follows)) : is };
 }
 
 const linesOf = ({ was, is }: MadeBill, { columns }: BillDocument): ComparedLine[] =>

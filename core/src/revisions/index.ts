@@ -7,6 +7,6 @@ export { changesBetween, countChanges, isNoChange } from './changes.ts';
 export type { ChangedComponent, ChangedQuantity, ChangedUsage, ComponentChange, ModelChanges } from './changes.ts';
 export { MOST_ROWS, mergedMarks, mergeStructures } from './merged.ts';
 export type { MergedChild, MergedMark, MergedRow, MergedStructure } from './merged.ts';
-export { placesAgain } from './placesAgain.ts';
+export { placesAgain, placesMoved } from './placesAgain.ts';
 export { laidOver } from './laidOver.ts';
 export type { LaidOver } from './laidOver.ts';

@@ -14,6 +14,7 @@ import { InRevision } from '../data/InRevision.tsx';
 import { OpenedBill } from '../data/OpenedBill.tsx';
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
+import { useWaiting } from '../data/useWaiting.ts';
 import type { Flight } from '../model/Fly.tsx';
 import { Machine3D } from '../model/Machine3D.tsx';
 import { CoverageStrip } from '../shell/CoverageStrip.tsx';
@@ -70,7 +71,8 @@ function SetCoverage() {
         )
       : null;
   }, [bill, billDocument.id, bills, assembly, sheets]);
-  return <CoverageStrip bill={bill} coverage={coverage} />;
+  const later = useWaiting(billDocument.id, billDocument.content.revision);
+  return <CoverageStrip bill={bill} coverage={coverage} later={later} />;
 }
 
 const SHOWN = 3;

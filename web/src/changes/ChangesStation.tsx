@@ -12,7 +12,8 @@ import { Doubtful } from './Doubtful.tsx';
 import { Elsewhere } from './Elsewhere.tsx';
 import { MergedTree } from './MergedTree.tsx';
 import { revisionName } from '../data/revisionName.ts';
-import { useCompared, useEffectOf } from './useCompared.ts';
+import { useEffectOf } from '../data/useWaiting.ts';
+import { useCompared } from './useCompared.ts';
 import { useRecognised } from './useRecognised.ts';
 import { WhatItDoes } from './WhatItDoes.tsx';
 

@@ -5,6 +5,7 @@ import type { Revision } from '../../../contract/src/index.ts';
 import type { BillEffect, Effect, ForeseenSheet, SheetEffect } from '../../../core/src/formats/index.ts';
 import { count } from '../count.ts';
 import { cancelJob } from '../data/api.ts';
+import { lineChange } from '../data/useWaiting.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { BeforeAfter } from './BeforeAfter.tsx';
 import { TakeOverDialog } from './TakeOverDialog.tsx';
@@ -134,13 +135,7 @@ export function billWords({ lines, given, without, overtaken }: BillEffect): str
   ].filter(Boolean);
   return [
     parts.length > 0 ? parts.join(', ') : 'No line changes',
-    ...lines.slice(0, 6).map(({ kind, item, name, partNumber, quantityWas, quantityIs, cells }) => {
-      const changes = [
-        ...(quantityWas === quantityIs ? [] : [`${quantityWas} → ${quantityIs}`]),
-        ...Object.entries(cells).map(([heading, { was, is }]) => `${heading} ${was || '–'} → ${is || '–'}`),
-      ];
-      return `${item} ${name || partNumber}: ${kind === 'added' ? `new, ${quantityIs}` : kind === 'removed' ? 'gone' : changes.join(', ')}`;
-    }),
+    ...lines.slice(0, 6).map((line) => `${line.item} ${line.name || line.partNumber}: ${lineChange(line)}`),
     ...(lines.length > 6 ? [`and ${lines.length - 6} more`] : []),
     ...(given.length > 0 ? [`Numbers given out: ${few(given)}`] : []),
     ...(without.length > 0 ? [`Numbers without a part: ${few(without)}`] : []),

@@ -1,14 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import type { Assembly } from '../../../core/src/assembly/index.ts';
-import type { Effect } from '../../../core/src/formats/index.ts';
 import {
   changesBetween,
   mergeStructures,
   type MergedStructure,
   type ModelChanges,
 } from '../../../core/src/revisions/index.ts';
-import { loadEffect } from '../data/api.ts';
 import { assemblyQuery, useProject } from '../data/ProjectContext.tsx';
 import { machineIn } from '../data/machineIn.ts';
 import type { Machine } from '../data/views.ts';
@@ -40,17 +38,4 @@ export function useCompared(was: string, is: string): { compared: Compared | nul
     };
   }, [before, after, id, was, is, components, set]);
   return { compared, failed: (earlier.error ?? later.error)?.message ?? null };
-}
-
-/** What taking the later one over does to bills and sheets; worked out anew whenever one of these is changed. */
-export function useEffectOf(was: string, is: string): { effect: Effect | null; failed: string | null } {
-  const { id, summary } = useProject();
-  const { data, error } = useQuery({
-    queryKey: ['effect', id, was, is, summary.changed],
-    queryFn: () => loadEffect(id, was, is),
-    enabled: was !== is,
-    staleTime: Infinity,
-    placeholderData: (earlier) => earlier,
-  });
-  return { effect: data ?? null, failed: error?.message ?? null };
 }

@@ -6,6 +6,7 @@ import { drawSheet, type Sheet, type SheetThing, type SheetView } from '../../..
 import { InRevision } from '../data/InRevision.tsx';
 import { OpenedBill } from '../data/OpenedBill.tsx';
 import { useProject } from '../data/ProjectContext.tsx';
+import { useWaiting } from '../data/useWaiting.ts';
 import { CoverageStrip } from '../shell/CoverageStrip.tsx';
 import { PaperSurface } from './PaperSurface.tsx';
 import type { Measuring } from './useMeasuring.ts';
@@ -39,7 +40,7 @@ export function SheetsStation() {
 }
 
 function OpenSheet({ id, stored }: { id: string; stored: Sheet }) {
-  const { bill, sheets } = useProject();
+  const { bill, bills, sheets } = useProject();
   /** What the sheet reads while something is dragged; null otherwise. */
   const [draft, setDraft] = useState<Sheet | null>(null);
   const [things, setThings] = useState<readonly SheetThing[]>([]);
@@ -52,6 +53,7 @@ function OpenSheet({ id, stored }: { id: string; stored: Sheet }) {
     () => drawSheet(inputs, { sheet: place.sheet, of: place.of, viewLines: false }),
     [inputs, place.sheet, place.of],
   );
+  const later = useWaiting(billShownBy(bills, stored).id, stored.revision);
   return (
     <>
       <main className="main">
@@ -89,6 +91,7 @@ function OpenSheet({ id, stored }: { id: string; stored: Sheet }) {
       <CoverageStrip
         bill={bill}
         coverage={drawn.layout.coverage}
+        later={later}
         onMissing={(row) => setMeasuring({ kind: 'balloon', row })}
       />
     </>

@@ -4,17 +4,19 @@ import type { Coverage } from '../../../core/src/balloons/index.ts';
 import type { Bill } from '../../../core/src/bill/index.ts';
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
+import { lineChange, type Waiting } from '../data/useWaiting.ts';
 
 const GAP = 4; // px between tiles
 
 export interface CoverageStripProps {
   /** The list as it reads. */ readonly bill: Bill;
   /** What is ballooned, or null where there is no sheet to look at. */ readonly coverage: Coverage | null;
+  /** What taking the newest revision over would do to the lines; null where nothing waits. */ readonly later: Waiting | null;
   /** A line without a balloon was picked: one may be placed. */ readonly onMissing?: (row: number) => void;
 }
 
 /** One tile per line of the list: is it ballooned once, never, twice? */
-export function CoverageStrip({ bill, coverage, onMissing }: CoverageStripProps) {
+export function CoverageStrip({ bill, coverage, later, onMissing }: CoverageStripProps) {
   const { picked, pick } = useProject();
   const { missing, doubled, excused, elsewhere } = useMemo(
     () => ({
@@ -66,13 +68,14 @@ export function CoverageStrip({ bill, coverage, onMissing }: CoverageStripProps)
           {virtual.getVirtualItems().map(({ index, start, size }) => {
             const row = bill.rows[index];
             const state = stateOf(row.item);
+            const change = later?.lines.get(row.item);
             const isPicked = picked !== null && row.components.includes(picked);
             return (
               <button
                 key={row.key}
                 style={{ position: 'absolute', left: start, width: size - GAP }}
-                className={`tile ${state}${isPicked ? ' picked' : ''}`}
-                title={`${row.item}: ${words[state]}${onMissing ? (placeWords[state] ?? '') : ''}`}
+                className={`tile ${state}${isPicked ? ' picked' : ''}${change ? ' waits' : ''}`}
+                title={`${row.item}: ${words[state]}${onMissing ? (placeWords[state] ?? '') : ''}${change ? `; ${lineChange(change)} in ${later!.name}` : ''}`}
                 onClick={() => {
                   if (state === 'missing' && onMissing) {
                     pick(row.components[0] ?? null);
@@ -91,20 +94,35 @@ export function CoverageStrip({ bill, coverage, onMissing }: CoverageStripProps)
       </div>
       <span className="words">
         {coverage ? coverageWords(coverage) : `${count(bill.rows.length, 'line')}, no sheet yet`}
+        {later && <span className="later">{laterWords(later)}</span>}
       </span>
     </footer>
   );
 }
 
+/** "revision B: 17, 20 change · 61 goes · 62 comes". */
+export function laterWords({ name, lines, comes }: Waiting): string {
+  const of = (kind: 'changed' | 'removed') =>
+    [...lines.values()].filter((line) => line.kind === kind).map(({ item }) => item);
+  const part = (items: readonly string[], one: string, several: string) =>
+    items.length > 0 && `${few(items)} ${items.length === 1 ? one : several}`;
+  const parts = [
+    part(of('changed'), 'changes', 'change'),
+    part(of('removed'), 'goes', 'go'),
+    part(comes, 'comes', 'come'),
+  ].filter(Boolean);
+  return `${name}: ${parts.join(' · ')}`;
+}
+const few = (items: readonly string[]): string =>
+  items.length > 4 ? `${items.slice(0, 3).join(', ')} and ${items.length - 3} more` : items.join(', ');
+
 /** In plain words, as in the strip. */
 export function coverageWords({ rows, ballooned, missing, doubled, hanging, excused, elsewhere }: Coverage): string {
   const here = rows - excused.length - elsewhere.length;
-  const list = (items: readonly string[]) =>
-    items.length > 4 ? `${items.slice(0, 3).join(', ')} and ${items.length - 3} more` : items.join(', ');
   return [
     here > 0 && `${ballooned} of ${here} ballooned once`,
-    missing.length > 0 && `${list(missing)} missing`,
-    doubled.length > 0 && `${list(doubled)} doubled`,
+    missing.length > 0 && `${few(missing)} missing`,
+    doubled.length > 0 && `${few(doubled)} doubled`,
     hanging.length > 0 && `${hanging.length} hanging`,
     elsewhere.length > 0 && `${elsewhere.length} on other sheets`,
     excused.length > 0 && `${excused.length} need none`,
