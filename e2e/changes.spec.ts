@@ -106,8 +106,22 @@ test('a fresh export of the model: seen first, a doubtful part told, taken over 
   await expect(does(page)).toContainText('you wrote “Oak top”, the model now says “Table top”');
   await expect(page.getByRole('region', { name: 'What is otherwise' })).toContainText('Drawer');
 
-  // Nothing is touched so far: the sheet shows the old machine.
+  // Both machines stand over one another; the slider fades from one to the other.
+  await expect(page.getByRole('img', { name: /laid over one another/ })).toBeVisible({ timeout: 30_000 });
+  const slider = page.getByRole('slider', { name: /^From / });
+  await slider.press('End');
+  await expect(slider).toHaveAttribute('aria-valuenow', '100');
+  // How the sheet looks and will look, with what changes in boxes.
+  await page.getByRole('button', { name: 'Assembly before and after, larger' }).click({ timeout: 60_000 });
+  const pictures = page.getByRole('dialog', { name: 'Assembly, before and after' });
+  for (const picture of await pictures.getByRole('img').all())
+    expect(await picture.evaluate((one: HTMLImageElement) => one.naturalWidth)).toBeGreaterThan(500);
+  await expect(pictures.locator('rect').first()).toBeAttached();
+  await page.keyboard.press('Escape');
+
+  // Nothing is touched so far: the sheet shows the old machine, and says what waits.
   await station(page, 'Sheets');
+  await expect(page.locator('.strip')).toContainText(/change.*4 comes/, { timeout: 30_000 });
   await expect(page.locator('.paper')).toContainText('Plate');
   await expect(page.locator('.paper')).not.toContainText('Washer plate');
   await expect(page.getByRole('navigation', { name: 'Sheets of this project' })).toContainText('shows');
@@ -121,6 +135,17 @@ test('a fresh export of the model: seen first, a doubtful part told, taken over 
   for (const text of ['Oak top', 'Drawer', 'Drawer added']) await expect(paper).toContainText(text);
   for (const number of [1, 2, 3]) await expect(page.getByLabel(`Balloon ${number}`, { exact: true })).toBeAttached();
   await expect(page.locator('.behind')).toHaveCount(0);
+
+  // What was typed over a name that is another one by now stays said until it is dealt with; undo brings it back.
+  await station(page, 'Bill');
+  const noticed = page.getByRole('region', { name: 'What was noticed in this list' });
+  await expect(noticed).toContainText('you wrote “Oak top”, the model now says “Table top” (it said “Top”)');
+  await noticed.getByRole('button', { name: /^Keep what I wrote/ }).click();
+  await expect(noticed.getByText('you wrote “Oak top”')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Undo: keep what was typed' }).click();
+  await expect(noticed).toContainText('you wrote “Oak top”');
+  await station(page, 'Sheets');
+  await expect(paper).toContainText('Washer plate', { timeout: 30_000 });
 
   await page.getByRole('button', { name: 'Undo: take over table-B.step' }).click();
   await expect(paper).not.toContainText('Washer plate', { timeout: 30_000 });
@@ -136,6 +161,18 @@ test('a file whose name agrees is asked about, and comes as a revision of the pr
   await page.getByRole('button', { name: 'A new revision of Table' }).first().click();
   await page.waitForURL(/\/changes$/, { timeout: 60_000 });
   await expect(tree(page).getByRole('treeitem', { name: /D-1 Drawer/ })).toContainText('new');
+  // The drafter knows better: the drawer is what the plate was.
+  await tree(page)
+    .getByRole('treeitem', { name: /D-1 Drawer/ })
+    .click();
+  await page.getByRole('button', { name: 'It is not new …' }).click();
+  const asked = page.getByRole('dialog', { name: 'What was D-1 Drawer?' });
+  await asked.getByRole('textbox', { name: 'In the earlier revision it is' }).fill('plate');
+  await page.getByRole('option', { name: 'P-1 Plate' }).click();
+  await asked.getByRole('button', { name: 'It is that' }).click();
+  await expect(asked).toHaveCount(0, { timeout: 60_000 });
+  await expect(tree(page).getByRole('treeitem', { name: /D-1 Drawer/ })).toContainText('number P-1 → D-1');
+  await expect(tree(page).getByRole('treeitem', { name: /W-9/ })).toContainText('new');
   await station(page, 'Projects');
   await expect(page.locator('.card').first()).toContainText('A later revision waits');
 });

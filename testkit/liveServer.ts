@@ -1,14 +1,13 @@
+import { randomUUID } from 'node:crypto';
 import { expect, vi } from 'vitest';
 import type { Accepted, Job, Project, ViewsAnswer } from '../contract/src/index.ts';
 import { startServer, type RunningServer } from '../server/src/server.ts';
 import { testSchema } from './schema.ts';
 import { bundledThreads } from './threads.ts';
 
-/** A server on a database of its own, talked to over HTTP as any client would. */
-export interface LiveServer {
+/** A server, talked to over HTTP as any client would. */
+export interface Client {
   readonly url: string;
-  /** Of its database, for looking behind the server. */
-  readonly databaseUrl: string;
   /** Status and body: parsed where it is JSON, else text. */
   readonly call: <Body>(path: string, method?: string, body?: unknown) => Promise<{ status: number; body: Body }>;
   readonly get: <Body>(path: string) => Promise<Body>;
@@ -27,6 +26,12 @@ export interface LiveServer {
   ) => Promise<Accepted & { error?: string }>;
   /** Has the views of a sheet drawn, then the sheet as text. */
   readonly sheetSvg: (project: string, sheet: string) => Promise<string>;
+}
+
+/** A server on a database of its own, in this process. */
+export interface LiveServer extends Client {
+  /** Of its database, for looking behind the server. */
+  readonly databaseUrl: string;
   readonly stop: () => Promise<void>;
 }
 
@@ -48,9 +53,21 @@ export async function startLive(
     port: 0,
     demoFile: null,
   });
+  return {
+    ...talkTo(server.url),
+    databaseUrl: database.url,
+    stop: async () => {
+      await server.close();
+      await database.drop();
+    },
+  };
+}
+
+/** @param url of a server that runs */
+export function talkTo(url: string): Client {
   const call = async <Body>(path: string, method = 'GET', body?: unknown) => {
     const raw = typeof body === 'string' || body instanceof Uint8Array;
-    const response = await fetch(`${server.url}${path}`, {
+    const response = await fetch(`${url}${path}`, {
       method,
       ...(body === undefined
         ? {}
@@ -78,10 +95,8 @@ export async function startLive(
     if (job.state !== 'done') throw new Error(job.reason ?? job.state);
     return job;
   };
-  let gestures = 0;
   return {
-    url: server.url,
-    databaseUrl: database.url,
+    url,
     call,
     get,
     post,
@@ -95,7 +110,7 @@ export async function startLive(
       const { documents } = await open(project, session);
       const document = documents.find(({ id }) => id === wanted) ?? documents.find(({ kind }) => kind === wanted)!;
       return post(`/api/projects/${project}/edits`, {
-        gesture: `edit-${++gestures}`,
+        gesture: randomUUID(),
         session,
         label: 'test',
         steps: [{ document: document.id, version: document.version, command }],
@@ -105,10 +120,6 @@ export async function startLive(
       const path = `/api/projects/${project}/sheets/${sheet}`;
       await done((await post<ViewsAnswer>(`${path}/views`, {})).job);
       return get<string>(`${path}/svg`);
-    },
-    stop: async () => {
-      await server.close();
-      await database.drop();
     },
   };
 }

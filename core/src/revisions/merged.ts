@@ -35,8 +35,13 @@ export interface MergedStructure {
    * Rows in structure order, at most MOST_ROWS; what is gone stands where it stood.
    * @param isOpen what is closed is not looked into
    * @param wanted rows that are shown, with those that lead to them; all where null
+   * @param holds whether something wanted is in what is closed; whether it holds a change where absent
    */
-  readonly rows: (isOpen: (row: MergedRow) => boolean, wanted: ((child: MergedChild) => boolean) | null) => MergedRow[];
+  readonly rows: (
+    isOpen: (row: MergedRow) => boolean,
+    wanted: ((child: MergedChild) => boolean) | null,
+    holds?: (child: MergedChild) => boolean,
+  ) => MergedRow[];
   /** Everything that holds, on whatever level, one of these components. */
   readonly holdersOf: (components: ReadonlySet<ComponentKey>) => ReadonlySet<ComponentKey>;
 }
@@ -69,7 +74,7 @@ export function mergeStructures(before: Assembly, after: Assembly, changes: Mode
     }
   const touched = byId([...touchedKeys(before, after, changes)].map((key) => [key, true] as const));
   const isOf = (id: number) => (id < after.components.length ? id : -1);
-  const holds = (index: number, { components }: Assembly) => index >= 0 && components[index].usages.length > 0;
+  const opens = (index: number, { components }: Assembly) => index >= 0 && components[index].usages.length > 0;
   const make = (id: number, parent: ComponentKey | null, quantityWas: number, quantityIs: number): MergedChild => {
     const component = keys[id],
       was = wasOf[id],
@@ -85,7 +90,7 @@ export function mergeStructures(before: Assembly, after: Assembly, changes: Mode
             : parent && moved.get(parent)?.has(component)
               ? 'moved'
               : null);
-    const canOpen = holds(was, before) || holds(is, after);
+    const canOpen = opens(was, before) || opens(is, after);
     return { component, was, is, quantityWas, quantityIs, mark, holdsMarked: touched[id] ?? false, canOpen };
   };
   // What a component holds is the same wherever it stands: worked out once, rows are made of what is shown only.
@@ -128,7 +133,7 @@ export function mergeStructures(before: Assembly, after: Assembly, changes: Mode
   };
   const top = make(after.root, null, 1, 1);
   return {
-    rows: (isOpen, wanted) => {
+    rows: (isOpen, wanted, holds = ({ holdsMarked }) => holdsMarked) => {
       const rows: MergedRow[] = [];
       const visit = (child: MergedChild, parent: MergedRow | null): boolean => {
         let any = wanted === null || wanted(child);
@@ -142,7 +147,7 @@ export function mergeStructures(before: Assembly, after: Assembly, changes: Mode
             if (rows.length >= MOST_ROWS) break;
             any = visit(one, row) || any;
           }
-        } else if (wanted !== null && child.holdsMarked) any = true; // what is closed is shown for what it holds
+        } else if (wanted !== null && holds(child)) any = true; // what is closed is shown for what it holds
         if (!any && parent) rows.length = at;
         return any;
       };

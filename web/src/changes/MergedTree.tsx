@@ -65,7 +65,8 @@ export function MergedTree({
   const rows = useMemo(() => {
     const shown = (row: MergedChild) =>
       (all || (row.mark !== null && kinds.has(row.mark))) && (!found || found.keys.has(row.component));
-    return merged.rows(isOpen, all && !found ? null : shown);
+    const holds = found && (({ component }: MergedChild) => found.holders.has(component));
+    return merged.rows(isOpen, all && !found ? null : shown, holds ?? undefined);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- isOpen is made of opened, closed and found
   }, [merged, opened, closed, all, kinds, found]);
   const scroller = useRef<HTMLDivElement>(null);
