@@ -132,7 +132,7 @@ for (const colorScheme of ['light', 'dark'] as const) {
     await page.getByRole('menuitem').first().click();
     await dialog('two bills compared', async () => {
       await page.getByRole('button', { name: 'More about the bill' }).click();
-      await page.getByRole('menuitem', { name: 'Compare with another …' }).click();
+      await page.getByRole('menuitem', { name: 'Compare with another list or variant …' }).click();
     });
     await menu('depth', () => page.getByRole('button', { name: /^Depth of/ }).click());
     await menu('a column', () => page.getByRole('button', { name: 'Column Item', exact: true }).click());

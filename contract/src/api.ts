@@ -216,6 +216,17 @@ export type UnsurePart = v.InferOutput<typeof unsurePartSchema>;
 /** Which two revisions are compared; the project's and its newest where they are not said. */
 export const comparedSchema = v.object({ was: v.optional(id), is: v.optional(id) });
 
+/**
+ * Two lists of a project that are compared, by their document ids; in a variant by its id, or with an empty text of the
+ * machine as a whole. Each as it is where no variant is said.
+ */
+export const comparedListsSchema = v.object({
+  was: id,
+  is: id,
+  wasVariant: v.optional(v.pipe(v.string(), v.maxLength(64))),
+  isVariant: v.optional(v.pipe(v.string(), v.maxLength(64))),
+});
+
 /** What the drafter says about parts of a revision: the same as one of the earlier revision, or not. */
 export const answersSchema = v.strictObject({ answers: matchesSchema.entries.answers });
 

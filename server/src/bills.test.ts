@@ -3,6 +3,7 @@ import excel from 'exceljs';
 import { createConnection } from 'mysql2/promise';
 import type { Project, Styles } from '../../contract/src/index.ts';
 import type { BillDocument } from '../../core/src/documents/index.ts';
+import type { Comparison } from '../../core/src/formats/index.ts';
 import { stepOf, tableProduct } from '../../testkit/stepFiles.ts';
 import { startLive, type LiveServer } from '../../testkit/liveServer.ts';
 
@@ -283,4 +284,40 @@ describe.each(['csv', 'xlsx'])('a list handed over as %s', (format) => {
     expect(await text(copy, again.id)).toBe(await text(project, id));
     await step('undo');
   });
+});
+
+test('two lists are compared, and one in two variants, as files', async () => {
+  const own = await importTable();
+  const [first] = await bills(own);
+  const { components } = await live.get<{ components: { key: string; partNumber: string }[] }>(
+    `/api/projects/${own}/assembly`,
+  );
+  const plate = components.find(({ partNumber }) => partNumber === 'P-1')!.key;
+  await live.edit(own, 'components', {
+    kind: 'setVariant',
+    id: 'bare',
+    variant: { name: 'Bare', without: [plate], withoutPlaces: [], exchanged: {}, typed: {} },
+  });
+  const { document } = await live.post<{ document: string }>(`/api/projects/${own}/bills`, {
+    gesture: 'further',
+    session: 'one',
+    name: 'Buyer’s list',
+    from: first.id,
+  });
+  await live.edit(own, document, { kind: 'typeCells', cells: { [plate]: { name: 'Ordered as plate' } } });
+  const compare = async (format: string, query: string) =>
+    (await call<Comparison & string>(`/api/projects/${own}/comparison/${format}?${query}`)).body;
+  const lists = await compare('json', `was=${first.id}&is=${document}`);
+  expect(lists.bill.map(({ kind, item, cells }) => [kind, item, cells])).toEqual([
+    ['changed', '2', { Name: { was: 'Plate', is: 'Ordered as plate' } }],
+  ]);
+  expect(lists.files).toEqual({ was: 'Drawing list', is: 'Buyer’s list' });
+  const variants = await compare('json', `was=${first.id}&is=${first.id}&isVariant=bare`);
+  expect(variants.bill.map(({ kind, partNumber, quantityWas }) => [kind, partNumber, quantityWas])).toEqual([
+    ['removed', 'P-1', 4],
+  ]);
+  expect(variants.files.is).toBe('Drawing list, Bare');
+  expect(await compare('csv', `was=${first.id}&is=${first.id}&isVariant=bare`)).toContain('line removed,2,P-1');
+  expect(await compare('text', `was=${first.id}&is=${first.id}`)).toBe('No change.\n');
+  expect((await call(`/api/projects/${own}/comparison/json?was=none&is=${first.id}`)).status).toBe(404);
 });

@@ -7,9 +7,16 @@ import {
   type LookOrder,
   type StoredText,
 } from '../../contract/src/index.ts';
-import { measuredNames, type Assembly, type Finding } from '../../core/src/assembly/index.ts';
+import { measuredNames, Refusal, type Assembly, type Finding } from '../../core/src/assembly/index.ts';
 import { readyForFormulas } from '../../core/src/columns/index.ts';
-import { effectOf, type Effect } from '../../core/src/formats/index.ts';
+import {
+  compareSides,
+  effectOf,
+  listSide,
+  type CompareSide,
+  type Comparison,
+  type Effect,
+} from '../../core/src/formats/index.ts';
 import { viewRequest, type Sheet, type SheetSet } from '../../core/src/sheets/index.ts';
 import {
   editedFor,
@@ -26,6 +33,8 @@ import {
   shapeFindingsKey,
   type DerivedStore,
 } from '../../engine/src/index.ts';
+import type { StoredRevision } from './openedSheets.ts';
+import { revisionIn } from './revisions.ts';
 import { openDocuments } from './openedDocuments.ts';
 import { openInputs, openStructure } from './openedStructure.ts';
 import { withStyle } from './withStyle.ts';
@@ -48,6 +57,12 @@ export type Question =
       readonly is: NamedRevision;
       readonly documents: readonly StoredText[];
     }
+  | {
+      readonly what: 'comparison';
+      readonly sides: readonly [was: ComparedList, is: ComparedList];
+      readonly documents: readonly StoredText[];
+      readonly revisions: readonly StoredRevision[];
+    }
   | { readonly what: 'looks'; readonly orders: readonly LookOrder[] }
   | {
       readonly what: 'sheetLooks';
@@ -67,6 +82,13 @@ export type Question =
       /** Revision that it is to count; null for the project's first. */
       readonly revision: string | null;
     };
+/** A list of a project, of the revision that it counts, as it is or in a variant. */
+export interface ComparedList {
+  /** Document id. */
+  readonly bill: string;
+  /** Id of a variant instead of that of its recipe; empty for the machine as a whole, the list's own where absent. */
+  readonly variant: string | undefined;
+}
 export interface NamedRevision {
   readonly id: string;
   /** Name of the structure in the store. */
@@ -79,7 +101,7 @@ export interface NamedRevision {
 export const textsOf = (question: Question): string[] =>
   question.what === 'sheetLooks'
     ? [question.sheet, question.set].flatMap((stored) => (stored ? [stored.content] : []))
-    : question.what === 'effect'
+    : question.what === 'effect' || question.what === 'comparison'
       ? question.documents.map(({ content }) => content)
       : question.what === 'newBill' && question.from
         ? [question.from.content]
@@ -91,6 +113,7 @@ export interface Answers {
   readonly keys: readonly string[];
   readonly shapes: ShapesAnswer;
   readonly effect: Effect;
+  readonly comparison: Comparison;
   /** Keys of what is looked at, in the order of the orders. */
   readonly looks: readonly string[];
   /** Orders of what the views of a sheet look at. */
@@ -143,6 +166,21 @@ export async function answerQuestion(
         ...(await openInputs(of, components, store)),
       });
       return effectOf(await side(question.was), await side(question.is), documents);
+    }
+    case 'comparison': {
+      await readyForFormulas();
+      const { components, bills } = openDocuments(question.documents);
+      const side = async ({ bill, variant }: ComparedList): Promise<CompareSide> => {
+        const found = bills.find(({ id }) => id === bill);
+        if (!found) throw new Refusal('not-there', 'That bill is no longer in the project.');
+        const { assemblyBlob: of, fileName } = revisionIn(question.revisions, found.content.revision);
+        const inputs = await openInputs(of, components, store);
+        return listSide(
+          { ...inputs, bill: found.content, fileName },
+          ...(variant === undefined ? [] : [variant || null]),
+        );
+      };
+      return compareSides(await side(question.sides[0]), await side(question.sides[1]));
     }
     case 'looks': {
       const inputs = await openInputs(assemblyBlob, edits, store);

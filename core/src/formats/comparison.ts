@@ -1,6 +1,7 @@
 import Papa from 'papaparse';
-import { fullLabel, groupBy, type Assembly, type Component, type ShapeKey } from '../assembly/index.ts';
+import { fullLabel, groupBy, ownValue, type Assembly, type Component, type ShapeKey } from '../assembly/index.ts';
 import { compareBills, type ComparedBill } from '../bill/index.ts';
+import { editedFor, projectBill, type BillDocument, type ProjectBillInput } from '../documents/index.ts';
 import type { SpreadsheetValue } from '../columns/index.ts';
 import {
   changesBetween,
@@ -119,6 +120,23 @@ export interface CompareSide extends ComparedBill {
 export interface RecognisedAs {
   readonly confidence: readonly (Confidence | null)[];
   readonly why: readonly string[];
+}
+
+/**
+ * A list of a project, to be compared with another one.
+ * @param variant id of the variant that it is looked at in, null for the machine as a whole; its own where absent
+ */
+export function listSide(input: ProjectBillInput, variant = input.bill.recipe.variant ?? null): CompareSide {
+  const { variant: _, ...recipe } = input.bill.recipe;
+  const bill: BillDocument = { ...input.bill, recipe: variant === null ? recipe : { ...recipe, variant } };
+  const made = projectBill({ ...input, bill }, editedFor(input, variant));
+  const named = variant === null ? undefined : ownValue(input.edits.variants, variant);
+  return {
+    title: named ? `${bill.name}, ${named.name}` : bill.name,
+    assembly: made.edited.assembly,
+    bill: made.bill,
+    columns: bill.columns,
+  };
 }
 
 /**

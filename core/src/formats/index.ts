@@ -5,7 +5,14 @@ export { billJson, billToText, blockToText, textToBlock } from './billText.ts';
 export { billTable } from './billTable.ts';
 export type { BillTable, TableLine } from './billTable.ts';
 export type { BillDocumentJson, BillRecord } from './billText.ts';
-export { changesInWords, compareSides, comparisonCsv, comparisonTable, comparisonText } from './comparison.ts';
+export {
+  changesInWords,
+  compareSides,
+  comparisonCsv,
+  comparisonTable,
+  comparisonText,
+  listSide,
+} from './comparison.ts';
 export type {
   CompareSide,
   Comparison,

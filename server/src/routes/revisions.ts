@@ -12,7 +12,7 @@ import { writeBillWorkbook } from '../../../engine/src/index.ts';
 import { attach, jsonBody, param, parse, sendBytes, type Services } from '../http.ts';
 import { NotFound } from '../errors.ts';
 import { foreseenKeys, foreseenName, sides } from '../foreseen.ts';
-import { findRevision, storedDocuments } from '../projects.ts';
+import { findRevision, storedDocuments, storedProject } from '../projects.ts';
 import { matchesOf, removeRevision, revisionsOf, titleOf } from '../revisions.ts';
 
 const foreseenNameSchema = v.pipe(v.string(), v.regex(/^[0-9a-f]{32}$/));
@@ -83,6 +83,27 @@ export function revisionRoutes(app: express.Express, { database, blobs, jobs, de
     const bytes = await blobs.get(foreseenKeys(name).picture(sheet, side));
     if (!bytes) throw new NotFound('There is no such picture; ask for it anew.');
     sendBytes(response.type('png'), bytes);
+  });
+  // Any two lists of the project, or one in two variants; each of the revision that it counts.
+  app.get('/api/projects/:id/comparison/:format', async (request, response) => {
+    const { id, format } = parse(v.object({ id: v.string(), format: v.picklist(formats) }), request.params);
+    const asked = parse(api.comparedListsSchema, request.query);
+    const { documents, revisions } = await storedProject(database, id);
+    const comparison = await desk.question(
+      { assemblyBlob: revisions[0].assemblyBlob, edits: null },
+      {
+        what: 'comparison',
+        sides: [
+          { bill: asked.was, variant: asked.wasVariant },
+          { bill: asked.is, variant: asked.isVariant },
+        ],
+        documents,
+        revisions,
+      },
+      blobs,
+    );
+    attach(response, `comparison.${format === 'text' ? 'txt' : format}`);
+    sendBytes(response.type(MEDIA_TYPE[format]), await bytesOf(comparison, format));
   });
   app.get('/api/projects/:id/revisions/:revision/unsure', async (request, response) => {
     const row = await findRevision(database, param(request, 'id'), param(request, 'revision'));

@@ -1,13 +1,12 @@
-import { Button, Group, Menu, Modal, Select, Table, TextInput } from '@mantine/core';
+import { Button, Group, Menu, Modal, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { IconChevronDown, IconPlus } from '@tabler/icons-react';
 import { useQueryClient } from '@tanstack/react-query';
-import { useMemo, useRef, useState } from 'react';
-import { compareBills, rowLabel, type ComparedBill } from '../../../core/src/bill/index.ts';
-import { projectBill, type BillDocument } from '../../../core/src/documents/index.ts';
+import { useRef, useState } from 'react';
 import { addBill } from '../data/api.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { ShowsEarlier } from '../shell/Behind.tsx';
+import { CompareDialog } from './CompareDialog.tsx';
 import { StylesMenu } from './StylesMenu.tsx';
 import { useBillEdit } from '../lines/useBillEdit.ts';
 
@@ -18,7 +17,8 @@ type Asking =
 
 /** The bills of the project: the drawing's list, the buyer's, the spares; one of them is open. */
 export function BillsBar({ open, onOpen }: { open: string; onOpen: (id: string) => void }) {
-  const { id, bills, billDocument } = useProject();
+  const { id, bills, billDocument, components } = useProject();
+  const hasVariants = Object.keys(components.content.variants).length > 0;
   const { change } = useBillEdit();
   const queries = useQueryClient();
   const [asking, setAsking] = useState<Asking>(null);
@@ -95,8 +95,8 @@ export function BillsBar({ open, onOpen }: { open: string; onOpen: (id: string) 
             Duplicate “{billDocument.content.name}” …
           </Menu.Item>
           <Menu.Item onClick={() => ask({ what: 'rename' }, billDocument.content.name)}>Rename …</Menu.Item>
-          <Menu.Item disabled={bills.length < 2} onClick={() => setAsking({ what: 'compare' })}>
-            Compare with another …
+          <Menu.Item disabled={bills.length < 2 && !hasVariants} onClick={() => setAsking({ what: 'compare' })}>
+            Compare with another list or variant …
           </Menu.Item>
           <Menu.Item
             disabled={first}
@@ -148,81 +148,7 @@ export function BillsBar({ open, onOpen }: { open: string; onOpen: (id: string) 
           </Group>
         </Modal>
       )}
-      {asking?.what === 'compare' && <CompareDialog open={open} onClose={() => setAsking(null)} />}
+      {asking?.what === 'compare' && <CompareDialog bill={open} onClose={() => setAsking(null)} />}
     </div>
-  );
-}
-
-const kindWords = { added: 'only here', removed: 'only there', changed: 'differs' } as const;
-
-/** Lines that only one of two bills has, and where they differ. */
-function CompareDialog({ open, onClose }: { open: string; onClose: () => void }) {
-  const { bills, original, components, facts, summary } = useProject();
-  const [other, setOther] = useState(bills.find(({ id }) => id !== open)!.id);
-  const of = (id: string): ComparedBill & { name: string } => {
-    const document: BillDocument = bills.find((bill) => bill.id === id)!.content;
-    const {
-      bill,
-      edited: { assembly },
-    } = projectBill({ original, edits: components.content, facts, bill: document, fileName: summary.fileName });
-    return { bill, assembly, columns: document.columns, name: document.name };
-  };
-  const sides = useMemo(
-    () => ({ before: of(other), after: of(open) }),
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- `of` is made of these
-    [other, open, bills, original, components, facts],
-  );
-  const differences = useMemo(() => compareBills(sides.before, sides.after), [sides]);
-  const nameOf = ({ bill }: ComparedBill, at: number) => `${bill.rows[at].item}  ${rowLabel(bill, bill.rows[at])}`;
-  return (
-    <Modal opened onClose={onClose} title={`“${sides.after.name}” against another bill`} size={760}>
-      <Select
-        size="xs"
-        w={280}
-        label="Compared with"
-        allowDeselect={false}
-        data={bills.filter(({ id }) => id !== open).map(({ id, content }) => ({ value: id, label: content.name }))}
-        value={other}
-        onChange={(id) => id && setOther(id)}
-      />
-      <p role="status">
-        {differences.length === 0
-          ? 'The two lists say the same.'
-          : (['added', 'removed', 'changed'] as const)
-              .flatMap((kind) => {
-                const count = differences.filter((one) => one.kind === kind).length;
-                return count > 0 ? [`${count} ${kindWords[kind]}`] : [];
-              })
-              .join(', ')}
-      </p>
-      {differences.length > 0 && (
-        <div style={{ maxHeight: 380, overflow: 'auto' }} tabIndex={0} role="region" aria-label="Differences">
-          <Table fz={13}>
-            <Table.Thead>
-              <Table.Tr>
-                <Table.Th>Line</Table.Th>
-                <Table.Th>What</Table.Th>
-                <Table.Th>There → here</Table.Th>
-              </Table.Tr>
-            </Table.Thead>
-            <Table.Tbody>
-              {differences.slice(0, 500).map(({ kind, before, after, changes }) => (
-                <Table.Tr key={`${before} ${after}`}>
-                  <Table.Td>{after >= 0 ? nameOf(sides.after, after) : nameOf(sides.before, before)}</Table.Td>
-                  <Table.Td>{kindWords[kind]}</Table.Td>
-                  <Table.Td>
-                    {changes.map(({ what, from, to }) => (
-                      <div key={what}>
-                        {what}: {from || 'nothing'} → {to || 'nothing'}
-                      </div>
-                    ))}
-                  </Table.Td>
-                </Table.Tr>
-              ))}
-            </Table.Tbody>
-          </Table>
-        </div>
-      )}
-    </Modal>
   );
 }

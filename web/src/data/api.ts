@@ -19,7 +19,7 @@ import {
 } from '../../../contract/src/index.ts';
 import { sessionOf } from './session.ts';
 import type { Assembly } from '../../../core/src/assembly/index.ts';
-import type { Effect, ForeseenSheet } from '../../../core/src/formats/index.ts';
+import type { ComparedLine, Comparison, Effect, ForeseenSheet } from '../../../core/src/formats/index.ts';
 import type { Intention } from '../../../core/src/documents/index.ts';
 import type { ListMapping } from '../../../core/src/sources/index.ts';
 
@@ -260,6 +260,15 @@ export interface ForeseenSheets {
     readonly paper: Readonly<Record<'was' | 'is', { readonly widthMm: number; readonly heightMm: number }>>;
   })[];
 }
+/** Lines of two lists that differ, or of one in two variants. @param query see `comparedListsSchema` */
+export const loadComparedLines = async (project: string, query: URLSearchParams): Promise<readonly ComparedLine[]> =>
+  (
+    fit(
+      v.looseObject({ bill: v.array(v.unknown()) }),
+      await answer(await fetch(`/api/projects/${project}/comparison/json?${query}`)),
+    ) as unknown as Comparison
+  ).bill;
+
 /**
  * What would become of the sheets if a revision were taken over, worked out for what the documents are now: what that is
  * called, and the job that works it out where that is not done.
