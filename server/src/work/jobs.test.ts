@@ -35,7 +35,15 @@ function serve(work: JobHandler, others: Partial<Record<JobKind, JobHandler>> = 
   const nothing: JobHandler = async () => null;
   const runner = runJobs(
     database,
-    { import: work, shapes: nothing, view: nothing, intention: nothing, recognise: nothing, foresee: nothing, ...others },
+    {
+      import: work,
+      shapes: nothing,
+      view: nothing,
+      intention: nothing,
+      recognise: nothing,
+      foresee: nothing,
+      ...others,
+    },
     parallel,
   );
   const queue = jobQueue(database, runner);
