@@ -321,6 +321,47 @@ test('a balloon put by hand with the pointer and with the keyboard, and its lead
   await kept(page);
 });
 
+test('balloons for some lines only, and a number that is missing here leads to the sheet where it is seen best', async ({
+  page,
+}) => {
+  await toSheets(page);
+  await place(page, 'isometric');
+  const balloons = page.getByRole('button', { name: /^Balloon / });
+  // For lines that a rule holds for.
+  await page.getByRole('button', { name: 'Balloons for some lines only' }).click();
+  await page.getByRole('menuitem', { name: 'For lines that …' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Balloons for which lines' });
+  await dialog.getByRole('button', { name: 'Rule', exact: true }).click();
+  await dialog.getByRole('combobox', { name: 'Column' }).click();
+  await page.getByRole('option', { name: 'Name', exact: true }).click();
+  await dialog.getByRole('textbox', { name: 'Value' }).fill('Top');
+  await dialog.getByRole('button', { name: 'Place them' }).click();
+  await expect(balloons).toHaveCount(1, { timeout: 30_000 });
+  // For what is picked; the first one stays where it is.
+  const stood = (await balloons.first().boundingBox())!;
+  await page.locator('.tile', { hasText: /^1$/ }).click();
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Balloons for some lines only' }).click();
+  await page.getByRole('menuitem', { name: /^For what is picked: 1 line/ }).click();
+  await expect(balloons).toHaveCount(2, { timeout: 30_000 });
+  await expect(page.getByLabel('Balloon 1', { exact: true })).toBeAttached();
+  expect((await page.getByLabel('Balloon 3', { exact: true }).boundingBox())!.x).toBeCloseTo(stood.x, 0);
+
+  // Another sheet without a view: the number leads back to where it is seen.
+  await page.getByRole('button', { name: 'Sheet', exact: true }).click();
+  await page.getByRole('textbox', { name: 'Name' }).fill('Empty');
+  await page.keyboard.press('Enter');
+  await page.locator('.tile.missing', { hasText: /^2$/ }).click();
+  await expect(page.getByText('it is seen best on sheet 1, Assembly')).toBeVisible({ timeout: 30_000 });
+  await page.getByRole('link', { name: 'Place it there' }).click();
+  await expect(page.getByText(/Click a place of line 2/)).toBeVisible();
+  await page.keyboard.press('Enter');
+  for (let step = 0; step < 6; step++) await page.keyboard.press('Shift+ArrowUp');
+  await page.keyboard.press('Enter');
+  await expect(page.getByLabel('Balloon 2', { exact: true })).toBeAttached();
+  await kept(page);
+});
+
 test('a list as the house wants it: title, lettering, heading, widths, its own place; and back', async ({ page }) => {
   await toSheets(page);
   await page.getByRole('button', { name: 'Place list' }).click();

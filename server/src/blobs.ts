@@ -17,11 +17,15 @@ export interface BlobStore extends DerivedStore {
   readonly size: (key: string) => Promise<number | null>;
   readonly has: (key: string) => Promise<boolean>;
   readonly remove: (key: string) => Promise<void>;
+  /** Of the store of a project: removes what belongs to it and has keys that begin so, but for some; up to 40 letters. */
+  readonly removeOthers: (beginning: string, kept: string) => Promise<void>;
 }
+
+const readable = (key: string): string => key.slice(0, 40).replace(/[^a-zA-Z0-9]+/g, '-');
 
 /** Keys may be long; the row's id is their hash, with a readable beginning. */
 export const blobId = (key: string): string =>
-  `${key.slice(0, 40).replace(/[^a-zA-Z0-9]+/g, '-')} ${createHash('sha256').update(key).digest('hex').slice(0, 40)}`;
+  `${readable(key)} ${createHash('sha256').update(key).digest('hex').slice(0, 40)}`;
 
 const isOfView = (key: string): boolean => /^(lines|spots|foreseen) /.test(key);
 
@@ -86,6 +90,13 @@ export function blobStore(database: DataSource, project: string | null = null): 
       ((await database.query('SELECT id FROM `blob` WHERE id = ?', [blobId(key)])) as unknown[]).length > 0,
     remove: async (key) => {
       await database.query('DELETE FROM `blob` WHERE id = ?', [blobId(key)]);
+    },
+    removeOthers: async (beginning, kept) => {
+      await database.query('DELETE FROM `blob` WHERE project = ? AND id LIKE ? AND id NOT LIKE ?', [
+        project,
+        `${readable(beginning)}%`,
+        `${readable(kept)}%`,
+      ]);
     },
   };
 }

@@ -293,6 +293,52 @@ describe('a further revision of a project', () => {
   });
 });
 
+test('documents that show different revisions are taken over together, each told against what it showed', async () => {
+  const { project, sheet, bill } = await withDrawing();
+  const second = (await opened(project)).revisions[1].id;
+  // Another sheet shows the second revision already; the first one and its list do not.
+  const { document } = await live.post<{ document: string }>(`/api/projects/${project}/sheets`, {
+    name: 'Copy',
+    from: sheet,
+    gesture: 'copy',
+    session: 'one',
+  });
+  const buyer = await live.post<{ document: string }>(`/api/projects/${project}/bills`, {
+    name: 'Buyer’s list',
+    from: bill,
+    gesture: 'buyer',
+    session: 'one',
+  });
+  await live.edit(project, document, { kind: 'setBill', bill: buyer.document });
+  const take = { kind: 'takeOver', retire: true, clouds: true } as const;
+  await intend(project, { ...take, revision: second, documents: [document], line: LINE });
+  // The third has the drawer of the second, another size of it, and no top.
+  const foot = group('F-1', 'Foot', ...times(3, part('B-1', 'Bolt', 4)));
+  await bringLater(
+    project,
+    stepOf(group('A-1', 'Table', ...times(4, foot), place(part('D-1', 'Drawer', 24), move(0, 0, 30)))),
+  );
+  const before = await opened(project);
+  const third = before.revisions[2].id;
+  const all = before.documents.filter(({ kind }) => kind === 'bill' || kind === 'sheet').map(({ id }) => id);
+  await intend(project, { ...take, revision: third, documents: all, line: { ...LINE, revision: 'C' } });
+  const after = await opened(project);
+  const shown = after.documents.filter(({ kind }) => kind !== 'components');
+  expect(shown.map(({ content }) => (content as Sheet).revision)).toEqual(shown.map(() => third));
+  const [set] = documentsOf<SheetSet>(after, 'set');
+  expect(set.content.block?.revisions.map(({ revision, of }) => [revision, of])).toEqual([
+    ['B', second],
+    ['C', third],
+  ]);
+  // What the drawer is marked as hangs on what the sheet showed: new to one, another shape to the other; bolts are new to one only.
+  const cloudsOf = (id: string) =>
+    documentsOf<Sheet>(after, 'sheet').find((one) => one.id === id)!.content.clouds!.paths;
+  expect(cloudsOf(sheet).length).toBeGreaterThan(cloudsOf(document).length);
+  expect(cloudsOf(document)).toHaveLength(1);
+  await undo(project);
+  expect(contents(await opened(project))).toEqual(contents(before));
+});
+
 test('new sheets made of one that took a revision over, or beside it, show it too; away they still keep it from going', async () => {
   const { project, sheet } = await withDrawing();
   const [, second] = (await opened(project)).revisions;

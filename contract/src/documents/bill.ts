@@ -95,7 +95,7 @@ const nestsAtMost = (value: unknown, most: number): boolean =>
     !('of' in value) ||
     !Array.isArray(value.of) ||
     value.of.every((one) => nestsAtMost(one, most - 1)));
-const ruleGroup = v.pipe(
+export const ruleGroup = v.pipe(
   v.custom<RuleGroup<ColumnSource>>(
     (value) => nestsAtMost(value, DEEPEST_RULES),
     `Rules stand more than ${DEEPEST_RULES} deep in one another.`,

@@ -2,7 +2,7 @@ import * as v from 'valibot';
 import type { Intention } from '../../../core/src/documents/index.ts';
 import { sheetKinds } from '../../../core/src/sheets/index.ts';
 import { shadings } from '../../../core/src/views/index.ts';
-import { billCommandSchema } from './bill.ts';
+import { billCommandSchema, ruleGroup } from './bill.ts';
 import { balloonLook, direction } from './sheet.ts';
 import { address, componentKey, holds, id, longText, pathKey, propertyName, shortText, type Same } from './shared.ts';
 
@@ -35,6 +35,8 @@ export const intentionSchema = v.variant('kind', [
     look: v.optional(balloonLook),
     stacks: v.optional(v.literal(true)),
     without: v.optional(id),
+    lines: v.optional(v.pipe(v.array(address), v.maxLength(5000))),
+    filter: v.optional(ruleGroup),
   }),
   v.strictObject({
     kind: v.literal('proposePose'),

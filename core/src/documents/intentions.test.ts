@@ -144,6 +144,26 @@ describe('what is meant', () => {
     const blank = { ...set, sheets: [set.sheets[0], { id: 'details', content: { ...sheet.content, balloons: [] } }] };
     expect(itemsOn(after(blank, { kind: 'placeBalloons', sheet: 'details' }), 1)).toHaveLength(3);
   });
+  test('balloons for some lines only: those named, those that rules hold for; the others stay where they are', () => {
+    const [sheet] = finished.sheets;
+    const [first, second] = sheet.content.balloons;
+    const one = { ...finished, sheets: [{ ...sheet, content: { ...sheet.content, balloons: [first] } }] };
+    const { rows } = projectBill({ ...finished, bill: finished.bills[0].content }).bill;
+    const rowFor = (item: string) => rows.find((row) => row.item === item)!;
+    const wanted = items({ ...finished, sheets: [{ ...sheet, content: { ...sheet.content, balloons: [second] } }] })[0];
+    const named = after(one, { kind: 'placeBalloons', sheet: 'sheet', lines: [rowFor(wanted).addresses[0]] });
+    expect(items(named).sort()).toEqual([...items(one), wanted].sort());
+    expect(balloonsOf(named)[0]).toEqual(first);
+    const filter = {
+      holds: 'all',
+      of: [{ source: 'item', comparison: 'is', operand: wanted }],
+    } as const;
+    const ruled = after(one, { kind: 'placeBalloons', sheet: 'sheet', filter } as PlainIntention);
+    expect(items(ruled).sort()).toEqual(items(named).sort());
+    // Both together: what is named and what the rules leave.
+    const none = after(one, { kind: 'placeBalloons', sheet: 'sheet', filter, lines: [] } as PlainIntention);
+    expect(balloonsOf(none)).toEqual([first]);
+  });
   test('a view that is taken away leaves its balloons to the others, where every other balloon stays', () => {
     const two = after(stateOf(), {
       ...drawing,

@@ -1,6 +1,6 @@
 import { Refusal, type ComponentKey, type EditedAssembly, type PropertyValue } from '../assembly/index.ts';
 import { keysOf, numbersToKeep, type Address, type Bill, type BillData, type Row } from '../bill/index.ts';
-import { propertyNameOf } from '../columns/index.ts';
+import { propertyNameOf, type ColumnSource, type RuleGroup } from '../columns/index.ts';
 import type { Exploded } from '../poses/index.ts';
 import {
   makeDrawing,
@@ -66,6 +66,9 @@ export type PlainIntention =
       readonly stacks?: true;
       /** A view that is taken away; its balloons come into the others, where all other balloons stay. */
       readonly without?: string;
+      /** Only lines with one of these addresses, or (and) that these rules hold for; all other balloons stay. */
+      readonly lines?: readonly Address[];
+      readonly filter?: RuleGroup<ColumnSource>;
     }
   /**
    * Proposes an exploded pose under this id and name: taken apart so many levels deep, without what the drawing's list
@@ -398,23 +401,42 @@ function follow(
   state: ProjectState,
   { sheet, bill }: { sheet: Stored<Sheet>; bill: BillDocument },
   means: Means & Machines,
-  { look, stacks, without }: Partial<Extract<PlainIntention, { kind: 'placeBalloons' }>> = {},
+  { look, stacks, without, lines, filter }: Partial<Extract<PlainIntention, { kind: 'placeBalloons' }>> = {},
 ): Pick<CarriedOut, 'steps' | 'problems'> {
   const looking = look ? { ...sheet.content, balloonLook: look } : sheet.content;
-  const content = without === undefined ? looking : keptWithout(looking, without);
+  const some = lines !== undefined || filter !== undefined;
+  const content = without !== undefined ? keptWithout(looking, without) : some ? kept(looking) : looking;
   const { spots, ...plain } = inputsOf(state, content, bill, means);
   const inputs = stacks ? stackedInputs(plain) : plain;
-  const { balloons, problems } = planBalloons(inputs, spots, means.newId, wantedOn(state, sheet, inputs));
+  const wanted = some
+    ? rowsMeant(inputs.bill, lines, filter && listOf(state, { ...bill, recipe: { ...bill.recipe, filter } }, means))
+    : wantedOn(state, sheet, inputs);
+  const { balloons, problems } = planBalloons(inputs, spots, means.newId, wanted);
   const byHand = new Map(sheet.content.balloons.map((balloon) => [balloon.id, balloon.byHand]));
   const placed = balloons.map((balloon) => ({ ...balloon, byHand: byHand.get(balloon.id) ?? balloon.byHand }));
   const steps = sheetSteps(sheet.content, { ...content, balloons: placed });
   return { steps: steps.map((command) => ({ document: sheet.id, command })), problems };
 }
 
-/** The sheet without a view, all balloons of the others as if they had been put by hand. */
-function keptWithout(sheet: Sheet, view: string): Sheet {
-  const rest = withoutThings(sheet, [{ kind: 'view', id: view }]);
-  return { ...rest, balloons: rest.balloons.map((balloon) => ({ ...balloon, byHand: true })) };
+/** All balloons as if they had been put by hand. */
+const kept = (sheet: Sheet): Sheet => ({
+  ...sheet,
+  balloons: sheet.balloons.map((balloon) => ({ ...balloon, byHand: true })),
+});
+/** The sheet without a view, what is left kept. */
+const keptWithout = (sheet: Sheet, view: string): Sheet => kept(withoutThings(sheet, [{ kind: 'view', id: view }]));
+
+/** Rows with one of these addresses, which the filtered list still has; each where it is said. */
+function rowsMeant(
+  { rows }: Bill,
+  lines: readonly Address[] | undefined,
+  filtered: Bill | undefined,
+): ReadonlySet<number> {
+  const named = lines && new Set(lines),
+    left = filtered && new Set(filtered.rows.flatMap(({ addresses }) => addresses));
+  const has = (among: ReadonlySet<Address> | undefined, addresses: readonly Address[]) =>
+    !among || addresses.some((address) => among.has(address));
+  return new Set([...rows.keys()].filter((row) => has(named, rows[row].addresses) && has(left, rows[row].addresses)));
 }
 
 /** With fasteners of a sheet on one leader each. @throws Refusal where there are none */

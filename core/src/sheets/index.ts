@@ -115,7 +115,7 @@ export type { DrawingRequest, ViewWish } from './makeDrawing.ts';
 export { makeSet, sheetKinds } from './makeSet.ts';
 export type { MadeSet, SetRequest, SheetKind } from './makeSet.ts';
 export { tableContent } from './listsOnSheet.ts';
-export { coverageOn, rowOfPath, withPlaces } from './places.ts';
+export { coverageOn, linesWithin, rowOfPath, withPlaces } from './places.ts';
 export { makeDetailSheets } from './detailSheets.ts';
 export type { DetailRequest, DetailSheets } from './detailSheets.ts';
 export { readNote, writeNote } from './noteText.ts';
@@ -128,7 +128,7 @@ export { shippedStyles } from './shippedStyles.ts';
 export type { SheetStyle } from './style.ts';
 export { divideList, linesLeftOut, linesShownTwice, listSheets } from './longList.ts';
 export type { LongList } from './longList.ts';
-export { leaderEndAt, leaderPlaces, leaderScore, nextLeaderEnd, withLeaderEnd } from './leaderEnds.ts';
+export { leaderEndAt, leaderPlaces, roomInView, leaderScore, nextLeaderEnd, withLeaderEnd } from './leaderEnds.ts';
 export type { LeaderPlace, LeaderScore } from './leaderEnds.ts';
 export {
   bendName,

@@ -3,7 +3,7 @@ import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import { pathKey } from '../assembly/index.ts';
 import { makeBill } from '../bill/index.ts';
 import type { Spots, ViewLines } from '../views/index.ts';
-import { leaderEndAt, leaderPlaces, leaderScore, nextLeaderEnd, withLeaderEnd, type LaidView } from './index.ts';
+import { leaderEndAt, leaderPlaces, leaderScore, nextLeaderEnd, roomInView, withLeaderEnd, type LaidView } from './index.ts';
 
 const assembly = assemblyOf(node('TOP', [2, leaf('RUNNER')], [1, leaf('SOLE')]));
 const bill = makeBill(assembly, { depth: 'parts-only', identity: 'part-number' });
@@ -30,6 +30,12 @@ describe('the end of a leader', () => {
       [[20, 10], rowOf('RUNNER'), 'arrow', 3, true],
       [[30, 10], rowOf('SOLE'), 'dot', 5, true],
     ]);
+  });
+  test('has the most room of a view somewhere, which says in which view a line is seen best', () => {
+    const most = (number: string) => roomInView({ scale: 0.1 }, spots, { assembly, bill }, rowOf(number));
+    expect([most('RUNNER'), most('SOLE')]).toEqual([3, 5]);
+    expect(roomInView({ scale: 0.2 }, spots, { assembly, bill }, rowOf('SOLE'))).toBe(10);
+    expect(roomInView({ scale: 0.1 }, spots, { assembly, bill }, 99)).toBe(0);
   });
   test('goes to the nearest place of its own line, a clear one rather than a sliver', () => {
     expect(leaderEndAt(places, [9, 11], rowOf('RUNNER'))!.place.point).toEqual([10, 10]);

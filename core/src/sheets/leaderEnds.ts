@@ -3,6 +3,7 @@ import { roomEnough, type Balloon, type LeaderEnd } from '../balloons/index.ts';
 import { distanceToStretch, type Vec2, type Vec3 } from '../geometry/index.ts';
 import { spotsWithin, type Spots, type ViewLines } from '../views/index.ts';
 import type { LaidView } from './laidView.ts';
+import type { SheetView } from './records.ts';
 import type { LaidBalloon } from './balloonsOnSheet.ts';
 import type { SheetInputs } from './sheetInputs.ts';
 import { rowOfPath } from './places.ts';
@@ -45,6 +46,25 @@ export function leaderPlaces(
     const isClear = roomEnough({ point, end, room, spot });
     return [{ point, row, end, room, isClear, path: pathOf(own.paths[occurrence]), anchor }];
   });
+}
+
+/**
+ * The most room that a leader to a line has anywhere in a view, free of other lines; mm on paper, 0 where the line is not
+ * seen in it.
+ * @param spots of what the view looks at
+ */
+export function roomInView(
+  view: Pick<SheetView, 'detail' | 'scale'>,
+  spots: Spots,
+  inputs: Pick<SheetInputs, 'assembly' | 'bill'>,
+  row: number,
+): number {
+  const own = view.detail ? spotsWithin(spots, view.detail) : spots;
+  const rowOf = rowsOfSpots(own, inputs);
+  return own.occurrences.reduce(
+    (most, occurrence, spot) => (rowOf[occurrence] === row ? Math.max(most, own.room[spot] * view.scale) : most),
+    0,
+  );
 }
 
 /** A place that is less clear counts as so much farther away; mm. */

@@ -1,14 +1,24 @@
 import { componentsAlong, type Assembly, type UsageKey } from '../assembly/index.ts';
 import { checkCoverage, type Coverage } from '../balloons/index.ts';
-import { openBill, type Bill, type BillDecisions, type BillExtras } from '../bill/index.ts';
+import { openBill, type Address, type Bill, type BillDecisions, type BillExtras } from '../bill/index.ts';
 import type { Vec2 } from '../geometry/index.ts';
 import { zoneOf } from './paper.ts';
 import type { Sheet } from './records.ts';
+import type { SheetInputs } from './sheetInputs.ts';
 
 /** The row that a balloon on this path belongs to; −1 where its part is gone or has no line. */
 export function rowOfPath(bill: Bill, assembly: Assembly, path: readonly UsageKey[]): number {
   const components = componentsAlong(assembly, path);
   return components ? bill.rowOf(components) : -1;
+}
+
+/** First address of every line of a component, or of what it holds; of opened subassemblies none. */
+export function linesWithin({ bill, assembly }: Pick<SheetInputs, 'bill' | 'assembly'>, component: number): Address[] {
+  const held = new Set([component]);
+  for (const index of held) for (const { child } of assembly.components[index].usages) held.add(child);
+  return bill.rows.flatMap(({ components, opened, addresses }) =>
+    !opened && components.some((index) => held.has(index)) ? [addresses[0]] : [],
+  );
 }
 
 /** Which lines are ballooned on any of these sheets. */

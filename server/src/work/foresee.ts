@@ -1,8 +1,7 @@
 import * as v from 'valibot';
-import { readStored, type StoredText } from '../../../contract/src/index.ts';
-import { Refusal } from '../../../core/src/assembly/index.ts';
+import { readStored } from '../../../contract/src/index.ts';
 import { readyForFormulas } from '../../../core/src/columns/index.ts';
-import { applyCommand, billShownBy, type GestureStep, type Intention } from '../../../core/src/documents/index.ts';
+import { billShownBy, type Intention } from '../../../core/src/documents/index.ts';
 import type { Sheet } from '../../../core/src/sheets/index.ts';
 import { foreseenKeys, foreseenName } from '../foreseen.ts';
 import type { Services } from '../http.ts';
@@ -12,7 +11,7 @@ import { askedOf, storedProject } from '../projects.ts';
 import { revisionIn } from '../revisions.ts';
 import { looksOnSheets } from '../sheets.ts';
 import { drawViews } from './drawing.ts';
-import { stateOf, workOut } from './intentions.ts';
+import { takenOver } from './takeOver.ts';
 import type { JobContext } from './jobRunner.ts';
 
 /**
@@ -29,7 +28,7 @@ export async function foresee(
   const stored = await storedProject(services.database, project);
   const keys = foreseenKeys(foreseenName(revision, stored.documents));
   if (await services.blobs.has(keys.facts)) return project;
-  const everything: Intention = {
+  const everything: Extract<Intention, { kind: 'takeOver' }> = {
     kind: 'takeOver',
     revision,
     documents: stored.documents.filter(({ kind }) => kind === 'bill' || kind === 'sheet').map(({ id }) => id),
@@ -37,15 +36,13 @@ export async function foresee(
     clouds: false,
     line: null,
   };
-  const state = await stateOf(stored, everything, services.blobs);
-  const behind = state.sheets
-    .filter(({ content }) => revisionIn(stored.revisions, content.revision).id !== revision)
+  const behind = openDocuments(stored.documents)
+    .sheets.filter(({ content }) => revisionIn(stored.revisions, content.revision).id !== revision)
     .map(({ id }) => id);
   for (const sheet of behind)
     for (const { revision: shown, looks } of await looksOnSheets(services, project, sheet))
       await drawViews({ project, looks: [...looks], revision: shown }, context, services);
-  const { steps } = await workOut(state, everything, project, context, services);
-  const after = carriedOut(stored.documents, steps);
+  const { after } = await takenOver(stored, everything, project, context, services);
   // Poses may have moves for what is new, so these are other pictures than those that leaders were put on.
   const { bills } = openDocuments(after);
   const set = after.find(({ kind }) => kind === 'set') ?? null;
@@ -63,24 +60,10 @@ export async function foresee(
     context.signal,
   );
   const store = services.blobs.forProject(project);
+  // What was worked out of earlier versions nobody asks for again.
+  await store.removeOthers('foreseen ', keys.facts);
   for (const { sheet, side, png } of pictures) await store.put(keys.picture(sheet, side), png);
   // Last: who finds this finds the pictures.
   await store.put(keys.facts, new TextEncoder().encode(JSON.stringify({ sheets })));
   return project;
-}
-
-/** The documents after commands that are not stored. @throws Refusal where one cannot be carried out */
-function carriedOut(documents: readonly StoredText[], steps: readonly GestureStep[]): StoredText[] {
-  const touched = new Set(steps.map(({ document }) => document));
-  return documents.map((stored) => {
-    if (!touched.has(stored.id)) return stored;
-    let content = readStored(stored);
-    for (const { document, command } of steps) {
-      if (document !== stored.id) continue;
-      const done = applyCommand(stored.kind, content, command);
-      if (!done.ok) throw new Refusal('refused', done.reason);
-      content = done.document;
-    }
-    return { ...stored, content: JSON.stringify(content) };
-  });
 }

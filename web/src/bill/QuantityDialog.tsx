@@ -5,7 +5,7 @@ import { partLabel, type ComponentKey } from '../../../core/src/assembly/index.t
 import { quantityWords, type QuantityKind, type QuantityRule } from '../../../core/src/bill/index.ts';
 import { unitOf } from '../../../core/src/columns/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
-import { noRules, RulesEditor } from './RulesEditor.tsx';
+import { noRules, RulesEditor } from '../lines/RulesEditor.tsx';
 import { useBillEdit } from '../lines/useBillEdit.ts';
 
 /** What the quantity counts: for how many machines, and which parts by a size, as required or fixed. */

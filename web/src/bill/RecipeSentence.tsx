@@ -18,7 +18,7 @@ import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { OrderDialog } from './OrderDialog.tsx';
 import { QuantityDialog } from './QuantityDialog.tsx';
-import { FilterDialog } from './RulesEditor.tsx';
+import { FilterDialog } from './FilterDialog.tsx';
 import { RenumberDialog } from '../lines/RenumberDialog.tsx';
 import { after } from '../../../core/src/documents/index.ts';
 import { billAfter, useBillEdit } from '../lines/useBillEdit.ts';

@@ -1,6 +1,4 @@
 import { Slider, Switch } from '@mantine/core';
-import { OrbitControls } from '@react-three/drei';
-import { Canvas } from '@react-three/fiber';
 import { useCallback, useMemo, useState } from 'react';
 import { Color } from 'three';
 import type { Assembly, ComponentKey, Occurrence, ShapeKey } from '../../../core/src/assembly/index.ts';
@@ -8,8 +6,8 @@ import { uniteBoxes, type Mesh } from '../../../core/src/geometry/index.ts';
 import { laidOver } from '../../../core/src/revisions/index.ts';
 import { Body } from '../model/Body.tsx';
 import { Fit } from '../model/Fit.tsx';
-import { drawsInSoftware } from '../model/graphics.ts';
 import { byShape, machineBox, type Picks } from '../model/machine.ts';
+import { Stage } from '../model/Stage.tsx';
 import { useMeshes } from '../model/useMeshes.ts';
 
 /** Words stand beside both, and the slider tells one from the other: colour is the third way. */
@@ -60,18 +58,7 @@ export function Overlay({
   return (
     <section className="overlay" aria-label="Both machines">
       <div className="both">
-        <Canvas
-          orthographic
-          frameloop="demand"
-          gl={{ antialias: !drawsInSoftware() }}
-          camera={{ position: [1, -1, 1], up: [0, 0, 1], near: -1e6, far: 1e6 }}
-          role="img"
-          aria-label={`${names[0]} and ${names[1]} laid over one another`}
-          onPointerMissed={() => onPick(null)}
-        >
-          <ambientLight intensity={1.5} />
-          <directionalLight position={[0.4, -1, 1.6]} intensity={2} />
-          <directionalLight position={[-1, 0.6, 0.3]} intensity={0.7} />
+        <Stage label={`${names[0]} and ${names[1]} laid over one another`} onMissed={() => onPick(null)}>
           {sides.map(({ of, assembly, bodies }) =>
             opacityOf[of] === 0 ? null : (
               <Side
@@ -86,9 +73,8 @@ export function Overlay({
               />
             ),
           )}
-          <OrbitControls makeDefault enableDamping={false} />
           <Fit key={String(settled)} box={box} direction="isometric" covered={0} />
-        </Canvas>
+        </Stage>
         {ready.length < wanted && (
           <p className="quiet" role="status">
             Shapes: {ready.length} of {wanted}

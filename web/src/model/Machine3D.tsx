@@ -1,12 +1,9 @@
-import { OrbitControls } from '@react-three/drei';
-import { Canvas } from '@react-three/fiber';
 import { useCallback, useMemo, useState } from 'react';
 import { Plane, Vector3 } from 'three';
 import { pathKey, pathOf, usualOrientation, type Occurrence, type ShapeKey } from '../../../core/src/assembly/index.ts';
 import type { Box3 as CoreBox } from '../../../core/src/geometry/index.ts';
 import { wayAt } from '../../../core/src/poses/index.ts';
 import type { DirectionName } from '../../../core/src/views/index.ts';
-import { drawsInSoftware } from './graphics.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { bodiesByShape, displaced, inModel, isIn, machineBox, nearestAxis, withAxis, type Picks } from './machine.ts';
 import { Body, type Clicked } from './Body.tsx';
@@ -15,6 +12,7 @@ import { Fly, type Flight } from './Fly.tsx';
 import { KeepInSight } from './KeepInSight.tsx';
 import { PoseHandles, type Posing } from './PoseHandles.tsx';
 import { MachineTools, type Look } from './MachineTools.tsx';
+import { Stage } from './Stage.tsx';
 import { useMeshes } from './useMeshes.ts';
 
 export interface Machine3DProps {
@@ -128,23 +126,12 @@ export function Machine3D({
   );
   return (
     <div className="machine">
-      <Canvas
-        orthographic
-        frameloop="demand"
-        gl={{ antialias: !drawsInSoftware() }}
-        camera={{ position: [1, -1, 1], up: [0, 0, 1], near: -1e6, far: 1e6 }}
-        role="img"
-        aria-label="The machine in 3D"
-        onPointerMissed={({ ctrlKey, metaKey }) => {
+      <Stage
+        label="The machine in 3D"
+        onMissed={({ ctrlKey, metaKey }) => {
           if (!asking && !ctrlKey && !metaKey) pick(null);
         }}
-        onCreated={({ gl }) => {
-          gl.localClippingEnabled = true;
-        }}
       >
-        <ambientLight intensity={1.5} />
-        <directionalLight position={[0.4, -1, 1.6]} intensity={2} />
-        <directionalLight position={[-1, 0.6, 0.3]} intensity={0.7} />
         {ready.map(([shape, mesh]) => (
           <Body
             key={shape}
@@ -156,7 +143,6 @@ export function Machine3D({
             onChoose={choose}
           />
         ))}
-        <OrbitControls makeDefault enableDamping={false} />
         <Fit
           key={`${from.count} ${from.direction} ${settled} ${posesOpen} ${posing?.pose ?? ''} ${assembly.turn?.join() ?? ''}`}
           box={settled || progress === null ? box : null}
@@ -175,7 +161,7 @@ export function Machine3D({
         )}
         {inSight && !posing && box && <KeepInSight box={inSight} covered={covered} />}
         {flight && goal && <Fly key={flight.count} goal={goal} whole={box!} />}
-      </Canvas>
+      </Stage>
       {!settled || ready.length < wanted ? (
         <div className="corner quiet">
           Shapes: {ready.length} of {wanted}

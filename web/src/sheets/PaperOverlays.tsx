@@ -1,7 +1,9 @@
+import { Link } from 'react-router';
 import { boxHeight, boxWidth, type Box2, type Vec2 } from '../../../core/src/geometry/index.ts';
 import { placeView, type Guide, type Measurable, type SheetView } from '../../../core/src/sheets/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { useViewLines } from '../data/views.ts';
+import type { useBestSeen } from './useBestSeen.ts';
 import type { useLeaderEnds } from './useLeaderEnds.ts';
 import type { Measuring } from './useMeasuring.ts';
 import type { usePlacing } from './usePlacing.ts';
@@ -133,12 +135,16 @@ export function PaperWords({
   measuring,
   placing,
   item,
+  elsewhere,
 }: Pick<PaperOverlaysProps, 'zoom' | 'ghost' | 'placing'> & {
   said: ReturnType<typeof useLeaderEnds>['said'];
   measuring: Measuring | null;
   /** Number of the line whose balloon is on its way. */
   item: string;
+  /** Where that is seen best, if not here. */
+  elsewhere: ReturnType<typeof useBestSeen>;
 }) {
+  const { id: project } = useProject();
   return (
     <>
       {said && (
@@ -165,11 +171,20 @@ export function PaperWords({
           {placing.waits
             ? 'Looking where it can be seen …'
             : !placing.hasPlaces
-              ? `Line ${item} cannot be seen in any view of this sheet; place a view or an exploded pose that shows it.`
+              ? notHere(item, elsewhere)
               : placing.isPulled
                 ? 'Click where the balloon is to stand.'
                 : `Click a place of line ${item}; the dots show where it can be seen.`}{' '}
           Arrows and Enter do the same. Esc leaves it.
+          {elsewhere.best && (
+            <Link
+              className="there"
+              to={`/projects/${project}/sheets/${elsewhere.best.sheet}`}
+              state={{ place: measuring.row } satisfies PlaceThere}
+            >
+              Place it there
+            </Link>
+          )}
         </p>
       )}
       {measuring && measuring.kind !== 'balloon' && (
@@ -187,6 +202,18 @@ export function PaperWords({
     </>
   );
 }
+
+/** What a link to another sheet takes along: the line whose balloon is to be placed there. */
+export interface PlaceThere {
+  readonly place: number;
+}
+
+const notHere = (item: string, { best, waiting }: ReturnType<typeof useBestSeen>): string =>
+  best
+    ? `Line ${item} cannot be seen in any view of this sheet; it is seen best on sheet ${best.number}, ${best.name}.`
+    : waiting
+      ? `Line ${item} cannot be seen in any view of this sheet; looking on the other sheets …`
+      : `Line ${item} cannot be seen in any view of any sheet; place a view or an exploded pose that shows it.`;
 
 /** What a dragged view is in line with: a line over the paper, or a gap between two short strokes. */
 function GuideLine({

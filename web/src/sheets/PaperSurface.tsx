@@ -62,6 +62,7 @@ import { ListAddColumn } from './ListAddColumn.tsx';
 import { useHeadings } from './useHeadings.ts';
 import { useLeaderEnds } from './useLeaderEnds.ts';
 import { useMeasuring, type Measuring } from './useMeasuring.ts';
+import { useBestSeen } from './useBestSeen.ts';
 import { usePlacing } from './usePlacing.ts';
 import { usePaperTyping } from './usePaperTyping.ts';
 import { usePaperView } from './usePaperView.ts';
@@ -375,6 +376,11 @@ export function PaperSurface({
     takeHere,
   } = useMeasuring({ id, sheet, layout, inputs, zoom, measuring, onMeasuring, choose });
   const placing = usePlacing({ id, sheet, layout, inputs, measuring, onMeasuring, onDraft, choose });
+  const elsewhere = useBestSeen(
+    id,
+    measuring?.kind === 'balloon' && !placing.waits && !placing.hasPlaces ? measuring.row : null,
+    inputs,
+  );
   const ends = useLeaderEnds({ id, sheet, layout, inputs, thing });
   const { copy, paste, hasCopies } = useCopies({ id, sheet, things, choose });
   const heads = useHeadings({ layout, onGuides: setGuides });
@@ -552,6 +558,7 @@ export function PaperSurface({
           ghost={ghost}
           measuring={measuring}
           placing={placing}
+          elsewhere={elsewhere}
           item={measuring?.kind === 'balloon' ? (inputs.bill.rows[measuring.row]?.item ?? '') : ''}
         />
         {waiting && (

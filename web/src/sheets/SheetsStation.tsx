@@ -1,6 +1,6 @@
 import { Button } from '@mantine/core';
 import { useMemo, useState } from 'react';
-import { useParams } from 'react-router';
+import { useLocation, useParams } from 'react-router';
 import { billShownBy } from '../../../core/src/documents/index.ts';
 import { drawSheet, type Sheet, type SheetThing, type SheetView } from '../../../core/src/sheets/index.ts';
 import { InRevision } from '../data/InRevision.tsx';
@@ -8,6 +8,7 @@ import { OpenedBill } from '../data/OpenedBill.tsx';
 import { useProject } from '../data/ProjectContext.tsx';
 import { useWaiting } from '../data/useWaiting.ts';
 import { CoverageStrip } from '../shell/CoverageStrip.tsx';
+import type { PlaceThere } from './PaperOverlays.tsx';
 import { PaperSurface } from './PaperSurface.tsx';
 import type { Measuring } from './useMeasuring.ts';
 import { SheetInspector } from './SheetInspector.tsx';
@@ -44,7 +45,11 @@ function OpenSheet({ id, stored }: { id: string; stored: Sheet }) {
   /** What the sheet reads while something is dragged; null otherwise. */
   const [draft, setDraft] = useState<Sheet | null>(null);
   const [things, setThings] = useState<readonly SheetThing[]>([]);
-  const [measuring, setMeasuring] = useState<Measuring | null>(null);
+  // Another sheet may have sent a line here, to be ballooned where it is seen best.
+  const sent = (useLocation().state as Partial<PlaceThere> | null)?.place;
+  const [measuring, setMeasuring] = useState<Measuring | null>(
+    sent === undefined ? null : { kind: 'balloon', row: sent },
+  );
   const setThing = (thing: SheetThing | null) => setThings(thing ? [thing] : []);
   const [ghost, setGhost] = useState<SheetView | null>(null);
   const { inputs, waiting, failed } = useSheetInputs(id, draft ?? stored);

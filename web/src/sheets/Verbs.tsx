@@ -11,10 +11,11 @@ import {
   IconWand,
 } from '@tabler/icons-react';
 import { useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import type { Intention, PlainIntention } from '../../../core/src/documents/index.ts';
 import {
   frameBox,
+  linesWithin,
   newNote,
   proposeView,
   sheetKinds,
@@ -32,7 +33,9 @@ import {
   type SheetThing,
 } from '../../../core/src/sheets/index.ts';
 import { directionName, directionNames, type DirectionName } from '../../../core/src/views/index.ts';
+import { count } from '../count.ts';
 import { cancelJob, Dropped, followJob, orderIntention, orderSetViews, orderSheetViews } from '../data/api.ts';
+import { BalloonsForDialog } from './BalloonsForDialog.tsx';
 import { PartSheetsDialog, type PartSheets } from './PartSheetsDialog.tsx';
 import { useProject } from '../data/ProjectContext.tsx';
 import { useIntend } from '../data/useIntend.ts';
@@ -59,7 +62,7 @@ export interface VerbsProps {
 /** Everything one does with a sheet as a whole. */
 export function Verbs({ id, sheet, inputs, onGhost, onThing }: VerbsProps) {
   const project = useProject();
-  const { perform } = project;
+  const { perform, picked } = project;
   const queries = useQueryClient();
   const { intend } = useIntend();
   const [asks, setAsks] = useState(false);
@@ -130,6 +133,13 @@ export function Verbs({ id, sheet, inputs, onGhost, onThing }: VerbsProps) {
       notifications.show({ message, color: 'orange', autoClose: 9000 });
     });
   const placeBalloons = (label: string) => carry('Arranging balloons …', label, { kind: 'placeBalloons', sheet: id });
+  const placeSome = (
+    label: string,
+    some: Pick<Extract<PlainIntention, { kind: 'placeBalloons' }>, 'lines' | 'filter'>,
+  ) => carry('Placing balloons …', label, { kind: 'placeBalloons', sheet: id, ...some });
+  /** Of what is picked, and of all that it holds. */
+  const pickedLines = useMemo(() => (picked === null ? [] : linesWithin(inputs, picked)), [picked, inputs]);
+  const [ballooning, setBallooning] = useState(false);
   /** The server makes it, which has all shapes at hand; what comes of it is one gesture. */
   const makeDrawing = (kinds?: readonly SheetKind[]) =>
     ordered('make the drawing', 'Making the drawing …', { kind: 'makeSet', sheet: id, ...(kinds ? { kinds } : {}) });
@@ -228,6 +238,24 @@ export function Verbs({ id, sheet, inputs, onGhost, onThing }: VerbsProps) {
         <IconCircleNumber1 size={18} stroke={1.6} />
         Place balloons
       </button>
+      <Menu position="bottom-start" shadow="md">
+        <Menu.Target>
+          <button className="further" aria-label="Balloons for some lines only" disabled={busy !== null || noViews}>
+            <IconChevronDown size={14} />
+          </button>
+        </Menu.Target>
+        <Menu.Dropdown>
+          <Menu.Item
+            disabled={pickedLines.length === 0}
+            onClick={() => void placeSome('place balloons for what is picked', { lines: pickedLines })}
+          >
+            {pickedLines.length === 0
+              ? 'For what is picked'
+              : `For what is picked: ${count(pickedLines.length, 'line')}`}
+          </Menu.Item>
+          <Menu.Item onClick={() => setBallooning(true)}>For lines that …</Menu.Item>
+        </Menu.Dropdown>
+      </Menu>
       <button
         disabled={busy !== null || sheet.balloons.length === 0}
         onClick={() => void placeBalloons('arrange balloons')}
@@ -289,6 +317,12 @@ export function Verbs({ id, sheet, inputs, onGhost, onThing }: VerbsProps) {
           <Menu.Item onClick={() => setAsks(true)}>Sheets of single parts …</Menu.Item>
         </Menu.Dropdown>
       </Menu>
+      {ballooning && (
+        <BalloonsForDialog
+          onPlace={(filter, words) => void placeSome(`place balloons where ${words}`.slice(0, 180), { filter })}
+          onClose={() => setBallooning(false)}
+        />
+      )}
       {asks && <PartSheetsDialog onClose={() => setAsks(false)} onMake={(asked) => void makePartSheets(asked)} />}
     </div>
   );

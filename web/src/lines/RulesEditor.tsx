@@ -1,21 +1,16 @@
-import { ActionIcon, Button, Group, Modal, SegmentedControl, Select, TextInput } from '@mantine/core';
+import { ActionIcon, Button, Group, SegmentedControl, Select, TextInput } from '@mantine/core';
 import { IconPlus, IconX } from '@tabler/icons-react';
-import { useMemo, useState } from 'react';
 import {
   comparisons,
   needsOperand,
-  rulesText,
   type ColumnSource,
   type Comparison,
   type Rule,
   type RuleGroup,
 } from '../../../core/src/columns/index.ts';
-import { useProject } from '../data/ProjectContext.tsx';
-import { after } from '../../../core/src/documents/index.ts';
-import { billAfter, useBillEdit } from '../lines/useBillEdit.ts';
-import { useNames, useSources } from '../lines/useNames.ts';
+import { useSources } from './useNames.ts';
 
-type Rules = RuleGroup<ColumnSource>;
+export type Rules = RuleGroup<ColumnSource>;
 export const noRules: Rules = { holds: 'all', of: [] };
 
 export interface RulesEditorProps {
@@ -116,50 +111,3 @@ const Away = ({ onClick }: { onClick: () => void }) => (
     <IconX size={14} />
   </ActionIcon>
 );
-
-/** Which lines the bill shows, with how many would be left before it is applied. */
-export function FilterDialog({ onClose }: { onClose: () => void }) {
-  const project = useProject();
-  const { change } = useBillEdit();
-  const nameOf = useNames();
-  const [rules, setRules] = useState<Rules>(project.billDocument.content.recipe.filter ?? noRules);
-  const filter = rules.of.length > 0 ? rules : null;
-  const left = useMemo(() => {
-    const next = after(project.billDocument.content, [{ kind: 'changeRecipe', change: { filter } }]);
-    return next && project.bill.rows.length <= 3000 ? billAfter(project, next).rows.length : null;
-  }, [project, filter]);
-  const apply = () => {
-    change(filter ? `show where ${rulesText(filter, nameOf)}`.slice(0, 180) : 'show every line', {
-      kind: 'changeRecipe',
-      change: { filter },
-    });
-    onClose();
-  };
-  return (
-    <Modal opened onClose={onClose} title="Which lines are shown" size={640}>
-      <p className="quiet">
-        A line is listed when the rules hold for it; numbers do not change. A subassembly stays as long as something in
-        it is listed.
-      </p>
-      <RulesEditor rules={rules} onChange={setRules} />
-      {left !== null && (
-        <p role="status">
-          {left} {left === 1 ? 'line' : 'lines'} would be listed.
-        </p>
-      )}
-      <Group mt="md" gap="xs">
-        <Button size="compact-md" onClick={apply}>
-          Apply
-        </Button>
-        <Button size="compact-md" variant="default" onClick={onClose}>
-          Leave
-        </Button>
-        {filter && (
-          <Button size="compact-md" variant="subtle" color="ink" onClick={() => setRules(noRules)}>
-            Show every line
-          </Button>
-        )}
-      </Group>
-    </Modal>
-  );
-}
