@@ -340,10 +340,11 @@ test('balloons for some lines only, and a number that is missing here leads to t
   // For what is picked; the first one stays where it is.
   const stood = (await balloons.first().boundingBox())!;
   await page.locator('.tile', { hasText: /^1$/ }).click();
-  await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Balloons for some lines only' }).click();
   await page.getByRole('menuitem', { name: /^For what is picked: 1 line/ }).click();
   await expect(balloons).toHaveCount(2, { timeout: 30_000 });
+  await page.getByRole('application').focus();
+  await page.keyboard.press('Escape');
   await expect(page.getByLabel('Balloon 1', { exact: true })).toBeAttached();
   expect((await page.getByLabel('Balloon 3', { exact: true }).boundingBox())!.x).toBeCloseTo(stood.x, 0);
 
@@ -351,6 +352,7 @@ test('balloons for some lines only, and a number that is missing here leads to t
   await page.getByRole('button', { name: 'Sheet', exact: true }).click();
   await page.getByRole('textbox', { name: 'Name' }).fill('Empty');
   await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Empty' })).toBeVisible();
   await page.locator('.tile.missing', { hasText: /^2$/ }).click();
   await expect(page.getByText('it is seen best on sheet 1, Assembly')).toBeVisible({ timeout: 30_000 });
   await page.getByRole('link', { name: 'Place it there' }).click();
