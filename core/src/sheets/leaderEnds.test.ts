@@ -3,7 +3,15 @@ import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import { pathKey } from '../assembly/index.ts';
 import { makeBill } from '../bill/index.ts';
 import type { Spots, ViewLines } from '../views/index.ts';
-import { leaderEndAt, leaderPlaces, leaderScore, nextLeaderEnd, roomInView, withLeaderEnd, type LaidView } from './index.ts';
+import {
+  leaderEndAt,
+  leaderPlaces,
+  leaderScore,
+  nextLeaderEnd,
+  roomInView,
+  withLeaderEnd,
+  type LaidView,
+} from './index.ts';
 
 const assembly = assemblyOf(node('TOP', [2, leaf('RUNNER')], [1, leaf('SOLE')]));
 const bill = makeBill(assembly, { depth: 'parts-only', identity: 'part-number' });
