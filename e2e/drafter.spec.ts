@@ -186,6 +186,103 @@ test('from nothing to a set of four sheets in one PDF, in one step that can be t
   await expect.poll(names).toEqual(['1 Cover', '2 Assembly', '3 Exploded', '4 Details']);
 });
 
+test('a new export of the sledge: what was pinned, typed and put by hand stays, through one sheet, then all, and back', async ({
+  page,
+  context,
+}) => {
+  await importFile(page, DEMO);
+  await shapesReady(page);
+  // A drawing; a number of one’s own, a name typed over, a balloon put elsewhere, a count in a note, and a sheet more.
+  await page.getByRole('link', { name: 'Bill', exact: true }).click();
+  const slats = page.getByRole('row', { name: /SL-1310/ });
+  const typeInto = async (cell: string, text: string) => {
+    await slats.getByRole('gridcell', { name: cell, exact: true }).dblclick();
+    await page.keyboard.press('Control+A');
+    await page.keyboard.type(text);
+    await page.keyboard.press('Enter');
+  };
+  // A line that is only half in sight moves under the first click.
+  await page.getByRole('grid').hover();
+  await page.mouse.wheel(0, 300);
+  await page.waitForTimeout(500);
+  await typeInto('Deck slat', 'Deck board');
+  await expect(slats).toContainText('Deck board');
+  await typeInto('17', '117');
+  await expect(slats).toContainText('117');
+  await kept(page);
+  await toSheets(page);
+  await page.getByRole('combobox', { name: 'Paper' }).click();
+  await page.getByRole('option', { name: 'A2' }).click();
+  await page.getByRole('button', { name: 'Which sheets to make' }).click();
+  await page.getByRole('menuitem', { name: 'This sheet only' }).click();
+  const balloon = page.getByLabel('Balloon 117', { exact: true });
+  await expect(balloon).toBeAttached({ timeout: 120_000 });
+  await balloon.click();
+  for (let step = 0; step < 3; step++) await page.keyboard.press('Shift+ArrowUp');
+  await expect(page.getByText('hand; arranging leaves it')).toBeVisible();
+  await page.getByRole('button', { name: 'Note', exact: true }).click();
+  await page.getByRole('textbox', { name: 'Text of the note' }).click();
+  await page.keyboard.type('Oil {count 117} boards');
+  await page.getByLabel('Width, mm').click();
+  const paper = page.locator('.paper');
+  await expect(paper).toContainText('Oil 7 boards');
+  await kept(page);
+  await page.getByRole('button', { name: 'Sheet', exact: true }).click();
+  await page.getByRole('textbox', { name: 'Name' }).fill('Spare');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Spare' })).toBeVisible();
+  const first = async () => {
+    await toSheets(page);
+    await page.getByRole('button', { name: 'Sheet 1, Assembly' }).click();
+    await expect(balloon).toBeAttached({ timeout: 60_000 });
+  };
+  await first();
+  const stood = await centreOf(page, 'Balloon 117');
+
+  await page.getByRole('link', { name: 'Changes', exact: true }).click();
+  await page.getByRole('button', { name: 'Bring in a new revision' }).click();
+  const bringing = page.getByRole('dialog', { name: 'Bring in a new revision' });
+  await bringing.locator('input[type=file]').setInputFiles('demo/files/hauling-sledge-B.step');
+  await bringing.getByRole('button', { name: 'Bring it in' }).click();
+  await expect(bringing).toHaveCount(0, { timeout: 240_000 });
+  const other = await context.newPage();
+  await other.goto(page.url().replace('/changes', '/bill'));
+  await expect(other.getByRole('banner')).toContainText('revision B waits');
+
+  const does = page.getByRole('region', { name: 'What it does' });
+  const takeOver = async (button: string) => {
+    await page.getByRole('link', { name: 'Changes', exact: true }).click();
+    await does.getByRole('button', { name: button, exact: true }).click({ timeout: 120_000 });
+    const dialog = page.getByRole('dialog', { name: 'Take over revision B' });
+    await dialog.getByRole('button', { name: 'Take over', exact: true }).click();
+    await expect(dialog).toHaveCount(0, { timeout: 240_000 });
+  };
+  await takeOver('Take over in Assembly');
+  await first();
+  for (const text of ['Oil 8 boards', 'Deck board', 'Tail lamp']) await expect(paper).toContainText(text);
+  const stands = await centreOf(page, 'Balloon 117');
+  expect(Math.hypot(stands.x - stood.x, stands.y - stood.y)).toBeLessThan(1);
+  const list = page.getByRole('navigation', { name: 'Sheets of this project' });
+  await expect(list.getByText('shows revision A')).toHaveCount(1);
+  await expect(other.getByRole('banner')).toContainText('1 list or sheet behind');
+
+  await takeOver('Take over all');
+  await expect(page.getByRole('banner')).not.toContainText('waits');
+  await toSheets(page);
+  await expect(list.getByText('shows revision A')).toHaveCount(0);
+
+  // One step back leaves the sheet as it was taken over, another one as it was drawn.
+  const undo = page.getByRole('button', { name: 'Undo: take over revision B' });
+  await undo.click();
+  await expect(list.getByText('shows revision A')).toHaveCount(1);
+  await undo.click();
+  await first();
+  await expect(paper).toContainText('Oil 7 boards');
+  await expect(paper).not.toContainText('Tail lamp');
+  const back = await centreOf(page, 'Balloon 117');
+  expect(Math.hypot(back.x - stood.x, back.y - stood.y)).toBeLessThan(1);
+});
+
 test('another window that changed the same thing first is told about, and nothing is lost', async ({
   page,
   browser,
