@@ -202,6 +202,15 @@ for (const colorScheme of ['light', 'dark'] as const) {
     await expect(page.getByRole('button', { name: 'Take over all' })).toBeVisible();
     await clean('changes, a part picked');
     await dialog('taking over', () => page.getByRole('button', { name: 'Take over all' }).click());
+    await dialog('a part pointed elsewhere', () =>
+      page.getByRole('button', { name: /^It (was another part|is not new) …$/ }).click(),
+    );
+    await dialog('a sheet before and after', () =>
+      page
+        .getByRole('button', { name: /before and after, larger$/ })
+        .first()
+        .click(),
+    );
     await menu('handing changes over', () => page.getByRole('button', { name: 'Hand the changes over' }).click());
 
     await page.goto(`${base}/projects`);

@@ -23,8 +23,15 @@ export function BeforeAfter({
   const [opened, setOpened] = useState(false);
   const both = (
     <div className="beforeafter">
-      <Side sheet={sheet} side="was" boxes={sheet.goes} name={name} caption={names[0]} title={title} />
-      <Side sheet={sheet} side="is" boxes={sheet.comes} name={name} caption={names[1]} title={title} />
+      <Side sheet={sheet} side="was" boxes={sheet.goes} name={name} alt={`${title}, ${names[0]}`} />
+      <Side sheet={sheet} side="is" boxes={sheet.comes} name={name} alt={`${title}, ${names[1]}`} />
+    </div>
+  );
+  // Beside the button, which is called what it does.
+  const captions = (
+    <div className="beforeafter quiet">
+      <span>{names[0]}</span>
+      <span>{names[1]}</span>
     </div>
   );
   return (
@@ -36,8 +43,10 @@ export function BeforeAfter({
       >
         {both}
       </UnstyledButton>
+      {captions}
       <Modal opened={opened} onClose={() => setOpened(false)} title={`${title}, before and after`} size="92%">
         {both}
+        {captions}
       </Modal>
     </>
   );
@@ -48,29 +57,24 @@ function Side({
   side,
   boxes,
   name,
-  caption,
-  title,
+  alt,
 }: {
   readonly sheet: Sheet;
   readonly side: 'was' | 'is';
   readonly boxes: readonly ChangedBox[];
   readonly name: string;
-  readonly caption: string;
-  readonly title: string;
+  readonly alt: string;
 }) {
   const { id } = useProject();
   const { widthMm, heightMm } = paper[side];
   return (
-    <figure>
-      <div className="page">
-        <img src={foreseenPicture(id, name, sheet, side)} alt={`${title}, ${caption}`} loading="lazy" />
-        <svg viewBox={`0 0 ${widthMm} ${heightMm}`} aria-hidden>
-          {boxes.map(({ box: [x0, y0, x1, y1] }, at) => (
-            <rect key={at} className={side} x={x0} y={y0} width={x1 - x0} height={y1 - y0} />
-          ))}
-        </svg>
-      </div>
-      <figcaption className="quiet">{caption}</figcaption>
-    </figure>
+    <div className="page">
+      <img src={foreseenPicture(id, name, sheet, side)} alt={alt} loading="lazy" />
+      <svg viewBox={`0 0 ${widthMm} ${heightMm}`} aria-hidden>
+        {boxes.map(({ box: [x0, y0, x1, y1] }, at) => (
+          <rect key={at} className={side} x={x0} y={y0} width={x1 - x0} height={y1 - y0} />
+        ))}
+      </svg>
+    </div>
   );
 }
