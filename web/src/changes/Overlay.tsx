@@ -1,8 +1,14 @@
 import { Slider, Switch } from '@mantine/core';
 import { useCallback, useMemo, useState } from 'react';
 import { Color } from 'three';
-import type { Assembly, ComponentKey, Occurrence, ShapeKey } from '../../../core/src/assembly/index.ts';
-import { uniteBoxes, type Mesh } from '../../../core/src/geometry/index.ts';
+import {
+  Refusal,
+  type Assembly,
+  type ComponentKey,
+  type Occurrence,
+  type ShapeKey,
+} from '../../../core/src/assembly/index.ts';
+import { uniteBoxes, type Box3 as CoreBox, type Mesh } from '../../../core/src/geometry/index.ts';
 import { laidOver } from '../../../core/src/revisions/index.ts';
 import { Body } from '../model/Body.tsx';
 import { Fit } from '../model/Fit.tsx';
@@ -37,21 +43,15 @@ export function Overlay({
 }) {
   const [share, setShare] = useState(50);
   const [through, setThrough] = useState(true);
-  const sides = useMemo(() => {
-    const { stays, was, is } = laidOver(before, after);
-    return [
-      { of: 'stays', assembly: after, bodies: byShape(after, stays) },
-      { of: 'was', assembly: before, bodies: byShape(before, was) },
-      { of: 'is', assembly: after, bodies: byShape(after, is) },
-    ] as const;
-  }, [before, after]);
+  // A machine too large for a picture still has its list of changes.
+  const { sides, refused } = useMemo(() => sidesOf(before, after), [before, after]);
   const shapes = useMemo(() => new Map(sides.flatMap(({ bodies }) => [...bodies])), [sides]);
   const { ready, settled, wanted } = useMeshes(shapes, false);
   const box = useMemo(
     () =>
       sides
         .map(({ bodies }) => machineBox(ready, bodies))
-        .reduce((one, other) => (one && other ? uniteBoxes(one, other) : (one ?? other)), null),
+        .reduce<CoreBox | null>((one, other) => (one && other ? uniteBoxes(one, other) : (one ?? other)), null),
     [ready, sides],
   );
   const opacityOf = { stays: through ? THROUGH : 1, was: Math.min(1, 2 - share / 50), is: Math.min(1, share / 50) };
@@ -81,8 +81,12 @@ export function Overlay({
             {settled ? '; the others could not be made' : ''}
           </p>
         )}
-        {wanted === 0 && (
-          <p className="quiet">These structures came without shapes; the list beside says what changed.</p>
+        {refused !== null ? (
+          <p className="problem">{refused}</p>
+        ) : (
+          wanted === 0 && (
+            <p className="quiet">These structures came without shapes; the list beside says what changed.</p>
+          )
         )}
         <Switch
           className="through"
@@ -107,6 +111,23 @@ export function Overlay({
       </div>
     </section>
   );
+}
+
+function sidesOf(before: Assembly, after: Assembly) {
+  try {
+    const { stays, was, is } = laidOver(before, after);
+    return {
+      sides: [
+        { of: 'stays', assembly: after, bodies: byShape(after, stays) },
+        { of: 'was', assembly: before, bodies: byShape(before, was) },
+        { of: 'is', assembly: after, bodies: byShape(after, is) },
+      ] as const,
+      refused: null,
+    };
+  } catch (error) {
+    if (!(error instanceof Refusal)) throw error;
+    return { sides: [] as const, refused: error.message };
+  }
 }
 
 function Side({
