@@ -40,7 +40,7 @@ export function Elsewhere({
         {now
           ? `It was taken for ${fullLabel(now)}.`
           : 'It counts as new: nothing in the earlier revision was taken for it.'}{' '}
-        What you say here is remembered, also for later revisions.
+        What you say here is remembered with this revision; what you say is the same, for later ones too.
       </p>
       <Group wrap="nowrap" align="flex-end">
         <Thumb component={component} size={64} />
