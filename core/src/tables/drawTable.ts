@@ -8,8 +8,8 @@ import {
   type Weight,
 } from '../marks/index.ts';
 import { textMarks } from './fractions.ts';
-import { weightOf, type MeasuredTable, type Strip, type TableContent, type Upright } from './model.ts';
-import { bandsOf, ENDING, LINE_PITCH, type Band } from './tables.ts';
+import { LINE_PITCH, weightOf, type MeasuredTable, type Strip, type TableContent, type Upright } from './model.ts';
+import { bandsOf, ENDING, type Band } from './tables.ts';
 
 const GOES_ON = 'Continued on a further sheet';
 const ENDING_LETTERING = 2.5; // mm

@@ -53,6 +53,8 @@ export interface ColumnText {
 }
 /** How wide a column is to be: so many mm, so many figures, or its share of what the others leave. */
 export type ColumnWidth = { readonly width: number } | { readonly characters: number } | { readonly share: number };
+/** Between lines of one row, in heights of capitals. */
+export const LINE_PITCH = 1.7;
 /** Least height of capitals to which a text is shrunk; mm. */
 export const LEAST_SHRUNK = 1.8;
 export const PADDING_RANGE = [0, 10] as const,

@@ -2,6 +2,7 @@ import type { Box2 } from '../geometry/index.ts';
 import { wrapText } from '../marks/index.ts';
 import { cellText } from './cellText.ts';
 import {
+  LINE_PITCH,
   tableStyles,
   usualPens,
   weightOf,
@@ -19,7 +20,6 @@ import { fitWidths, stretch } from './widths.ts';
 
 const USUAL_LETTERING = 2.5; // mm, least height on drawings that are to be copied (ISO 3098)
 const PAD = 1.4; // mm between text and line, each side
-export const LINE_PITCH = 1.7; // of the lettering height, between lines of one row
 const STRIP_GAP = 3; // mm
 /** Stands where a table without title goes on with the lines of another, and where another goes on with its own. */
 const CONTINUED = 'Continued';

@@ -1,6 +1,7 @@
 import { measureText, wordPieces, type Alignment, type Weight } from '../marks/index.ts';
+import { leastHeight, type BreakableRow, type BreakableText } from './leastHeight.ts';
 import { sum } from './sum.ts';
-import { weightOf, WIDTH_RANGE, type TableContent, type TableLook, type TableStyle } from './model.ts';
+import { LINE_PITCH, weightOf, WIDTH_RANGE, type TableContent, type TableLook, type TableStyle } from './model.ts';
 
 /** What widths are worked out from. */
 interface Asked {
@@ -15,7 +16,6 @@ interface Asked {
 
 /**
  * Each column as wide as its widest text, or as is said; where all of them together are too wide, those of the others with
- * most to give wrap between words, and only when that is not enough inside of them.
  * @param most together; mm
  * @returns the widths, and the columns of which they are said
  */
@@ -56,10 +56,43 @@ export function fitWidths(
   const least = 6 * style.lettering + 2 * padding;
   const kept = (given: readonly number[]) => given.map((width, column) => said.get(column) ?? width);
   // A width that is said is not taken from.
-  giveWay(widths, kept(together.map((width) => Math.max(least, width))), most);
-  giveWay(widths, kept(together.map((width, column) => (isWhole(column) ? width : Math.min(least, width)))), most);
-  giveWay(widths, kept(together.map((width) => Math.min(least, width))), most);
-  return { widths, fixed };
+  const unbroken = kept(together);
+  if (sum(unbroken) > most) {
+    giveWay(widths, kept(together.map((width, column) => (isWhole(column) ? width : Math.min(least, width)))), most);
+    giveWay(widths, kept(together.map((width) => Math.min(least, width))), most);
+    return { widths, fixed };
+  }
+  giveWay(widths, unbroken, most);
+  const wraps = headings.map(
+    (_, column) => (look.texts?.get(column)?.overflow ?? 'wrap') === 'wrap' && !isWhole(column) && !said.has(column),
+  );
+  const space = (lettering: number, of: Weight) => measureText(' ', lettering, of).width;
+  const breakable = (text: string, beside: number, column: number, at: number): BreakableText => ({
+    words: (wraps[column] ? text.split(/\s+/).map(wordPieces) : [[text]]).map((pieces) =>
+      pieces.map((piece) => measureText(piece, style.lettering, weight(at)).width),
+    ),
+    space: space(style.lettering, weight(at)),
+    beside,
+  });
+  const lines = rows.map((row, at): BreakableRow => ({
+    texts: row.map((text, column) => breakable(text, 2 * padding + indent(at, column), column, at)),
+    perLine: style.lettering * LINE_PITCH,
+  }));
+  const top: BreakableRow = {
+    texts: headings.map((heading) => ({
+      words: heading.split(/\s+/).map((word) => [measureText(word, headingLettering, weights.heading).width]),
+      space: space(headingLettering, weights.heading),
+      beside: 2 * padding,
+    })),
+    perLine: headingLettering * LINE_PITCH,
+  };
+  const found = leastHeight(look.heading === 'none' ? lines : [...lines, top], {
+    least: kept(together),
+    most: kept(natural),
+    room: most,
+    start: widths,
+  });
+  return { widths: found.widths, fixed };
 }
 
 /** Widths of columns in mm that are said in mm, in figures, or as shares of what the others leave. */
