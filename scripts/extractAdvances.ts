@@ -26,6 +26,16 @@ for (const name of ['sc', 'kr']) {
   for (const number of numbers) files.regular.push(readable(`${folder}/noto-sans-${name}-${number}-400-normal`));
 }
 
+// The narrow family: what it lacks the others have.
+for (const [weight, number] of [
+  ['regular', 400],
+  ['bold', 700],
+] as const)
+  for (const subset of ['latin', 'latin-ext', 'vietnamese'])
+    files[weight].push(
+      `@fontsource/barlow-semi-condensed/files/barlow-semi-condensed-${subset}-${number}-normal.woff`,
+    );
+
 /** The .woff, unless that is cut short. */
 function readable(file: string): string {
   try {

@@ -142,6 +142,7 @@ function program(workerFile: string, endWith: (code: number) => void): Command {
       )
       .addOption(new Option('--auto', 'a set of as many sheets as it takes to see every line well').conflicts('sheets'))
       .addOption(new Option('--place <place>', 'where the list hangs').choices(tablePlaces).default('title-block'))
+      .option('--list-pictures <mm>', 'pictures of the parts in the list, so large', millimetres)
       .option('--list-lettering <mm>', 'height of capitals in the list (the largest that fits)', millimetres)
       .addOption(new Option('--heading <end>', 'where the heading of the list stands').choices(tableHeadings))
       .addOption(new Option('--rows <way>', 'which way the rows of the list go').choices(rowDirections))

@@ -47,7 +47,15 @@ import {
   type DirectionName,
   type ViewLines,
 } from '../../core/src/views/index.ts';
-import { embeddedFonts, explodeLook, makeView, scenesToPdf, sceneToPng, type Tools } from '../../engine/src/index.ts';
+import {
+  embeddedFonts,
+  explodeLook,
+  makePictures,
+  makeView,
+  scenesToPdf,
+  sceneToPng,
+  type Tools,
+} from '../../engine/src/index.ts';
 import type { BillOptions } from './billCommand.ts';
 import { partAt, rounded, withModel, type Common } from './commands.ts';
 import { readStyle } from './styleFile.ts';
@@ -75,6 +83,8 @@ export interface SheetOptions extends Common, Pick<BillOptions, 'depth' | 'merge
   /** Heights of capitals in the list and in balloons; mm. What fits where absent. */
   readonly listLettering?: number;
   readonly lettering?: number;
+  /** Edge of pictures in the list; mm. Without where absent. */
+  readonly listPictures?: number;
   /** What balloons say. */
   readonly content?: 'item' | 'item-quantity';
   /** How balloons stand around a view. */
@@ -124,7 +134,7 @@ export async function sheetCommand(file: string, options: SheetOptions, workerFi
     const { projection, block, dimensionLook } = ofSet;
     const request = { sheet: blank, shared, projection, block, dimensionLook, assembly, bill, columns, newId };
     const made = isSet ? await setOf(request, options, tools) : await drawingOf(request, options, tools);
-    const drawn = await drawAll(made.sheets, made.poses, request, tools);
+    const drawn = await drawAll(made.sheets, made.poses, request, tools, options.listPictures !== undefined);
     for (const sentence of made.said) process.stderr.write(`${sentence}\n`);
     if (options.format === 'check') {
       if (options.report !== undefined) await writeReport(drawn, { assembly, bill }, shared, options.report);
@@ -196,7 +206,7 @@ async function report({ problems }: Made, drawn: readonly DrawnSheet[], output?:
 
 /** The sheet with its list and balloons as they were asked for. */
 function asAsked(sheet: Sheet, options: SheetOptions, says: SheetStyle): Sheet {
-  const { place, listLettering, lettering, content, heading, rows, arrange, shape } = options;
+  const { place, listLettering, listPictures, lettering, content, heading, rows, arrange, shape } = options;
   const { balloonLook: look } = sheet;
   const hasQuantity = content === undefined ? (look.quantity ?? false) : content === 'item-quantity';
   const list: SheetTable = {
@@ -204,6 +214,7 @@ function asAsked(sheet: Sheet, options: SheetOptions, says: SheetStyle): Sheet {
     id: USUAL_TABLE,
     place: options.ownPlace ? place : (says.list?.place ?? place),
     ...(listLettering === undefined ? {} : { lettering: listLettering }),
+    ...(listPictures === undefined ? {} : { pictures: listPictures }),
     ...(heading ? { heading } : {}),
     ...(rows ? { rows } : {}),
   };
@@ -279,8 +290,10 @@ async function drawAll(
   poses: readonly Pose[],
   request: Request,
   tools: Tools,
+  wantsPictures: boolean,
 ): Promise<Described[]> {
   const { assembly, bill } = request;
+  const pictures = wantsPictures ? await makePictures(assembly, tools) : undefined;
   return Promise.all(
     sheets.map(async (sheet, at) => {
       const lines = await Promise.all(
@@ -290,7 +303,7 @@ async function drawAll(
       );
       const linesOf = new Map(lines);
       const drawn = drawSheet(
-        { ...request, sheet, others: sheets.toSpliced(at, 1), poses, lines: linesOf },
+        { ...request, sheet, others: sheets.toSpliced(at, 1), poses, pictures, lines: linesOf },
         { sheet: at + 1, of: sheets.length },
       );
       const scores = drawn.layout.balloons.flatMap((laid) => {

@@ -16,6 +16,7 @@ export {
   keysOfAssembly,
   keysOfShape,
   shapeFindingsKey,
+  makePictures,
   thumbnailKey,
 } from './shapes.ts';
 export { makePrints } from './prints.ts';

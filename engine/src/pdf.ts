@@ -1,6 +1,6 @@
 import { createRequire } from 'node:module';
 import PDFDocument from 'pdfkit';
-import { bodySize, DASHES, letteringFonts, type Mark, type Scene } from '../../core/src/marks/index.ts';
+import { DASHES, letteringFonts, type Mark, type Scene } from '../../core/src/marks/index.ts';
 
 const POINTS_PER_MM = 72 / 25.4;
 const resolveFrom = createRequire(import.meta.url);
@@ -123,7 +123,7 @@ function drawText(doc: PDFKit.PDFDocument, mark: Mark & { kind: 'text' }): void 
           .stroke('#000000');
       continue;
     }
-    doc.font(fontFile(run.font)).fontSize(bodySize(mark.height)).fillColor('#000000');
+    doc.font(fontFile(run.font)).fontSize(mark.size).fillColor('#000000');
     // Without kerning and ligatures the characters stand exactly where they were measured.
     const features = { kern: false, liga: false } as unknown as PDFKit.Mixins.OpenTypeFeatures[];
     const options = { lineBreak: false, baseline: 'alphabetic', features } as const;

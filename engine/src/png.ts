@@ -5,7 +5,7 @@ import { initWasm, Resvg } from '@resvg/resvg-wasm';
 import * as fontkit from 'fontkit';
 import { Refusal } from '../../core/src/assembly/index.ts';
 import { sceneToSvg } from '../../core/src/formats/index.ts';
-import { bodySize, turnOf, type Mark, type Scene } from '../../core/src/marks/index.ts';
+import { turnOf, type Mark, type Scene } from '../../core/src/marks/index.ts';
 import { fontFile } from './pdf.ts';
 
 /** Dots per inch that a picture may have. */
@@ -84,7 +84,7 @@ function textOutlines(mark: Mark & { kind: 'text' }): string[] {
           `<rect x="${mark.at[0] + x + 0.1 * mark.height}" y="${mark.at[1] - mark.height}" width="${0.6 * mark.height}" height="${mark.height}" fill="none" stroke="#000" stroke-width="${mark.height / 12}"/>`,
       );
     const font = fontOf(run.font);
-    const size = bodySize(mark.height) / font.unitsPerEm;
+    const size = mark.size / font.unitsPerEm;
     return [...run.text].map((char, at) => {
       const outline = font.glyphForCodePoint(char.codePointAt(0)!).path.toSVG();
       return `<path transform="translate(${mark.at[0] + run.x[at]} ${mark.at[1]}) scale(${size} ${-size})" d="${outline}"/>`;

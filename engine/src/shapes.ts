@@ -108,6 +108,23 @@ export async function loadThumbnails(
   return pictures;
 }
 
+/** PNG pictures of the parts of an assembly by shape, made where they are not there yet and the mesh is. */
+export async function makePictures(
+  assembly: Assembly,
+  { pool, store, signal }: Tools,
+): Promise<Map<ShapeKey, Uint8Array>> {
+  const pictures = new Map<ShapeKey, Uint8Array>();
+  for (const shape of shapesOf(assembly)) {
+    const mesh = await store.get(meshKey(shape));
+    const known = await store.get(thumbnailKey(shape));
+    if (!known && !mesh) continue;
+    const png = known ?? (await pool.thumbnail(mesh!, signal));
+    if (!known) await store.put(thumbnailKey(shape), png);
+    pictures.set(shape, png);
+  }
+  return pictures;
+}
+
 /** What was measured on the shapes of an assembly, by shape; empty before all of them are made. */
 export async function loadMeasures(
   assembly: Assembly,

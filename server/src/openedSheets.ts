@@ -20,7 +20,7 @@ import {
   type ShownBill,
 } from '../../core/src/sheets/index.ts';
 import { lookAt, type ViewLines } from '../../core/src/views/index.ts';
-import { pictureKey, viewKeys, type DerivedStore } from '../../engine/src/index.ts';
+import { loadThumbnails, pictureKey, viewKeys, type DerivedStore } from '../../engine/src/index.ts';
 import { openDocuments, type OpenedDocuments } from './openedDocuments.ts';
 import { openInputs } from './openedStructure.ts';
 import { revisionIn } from './revisions.ts';
@@ -59,8 +59,15 @@ export async function sheetInputs(project: OpenedProject, at: number, store: Der
     if (!drawn) throw new Refusal('not-ready', 'Not all views of this sheet are drawn yet; order them first.');
     lines.set(view.id, unpackViewLines(drawn));
   }
+  const pictures = new Map<string, Uint8Array>();
+  if (sheet.tables.some((table) => table.pictures !== undefined))
+    for (const [at, png] of await loadThumbnails(assembly, { store })) {
+      const { shape } = assembly.components[at];
+      if (shape) pictures.set(shape, png);
+    }
   return {
     sheet,
+    pictures,
     others: project.sheets
       .filter((other, one) => one !== at && billShownBy(project.bills, other.content).id === shown)
       .map(({ content }) => content),

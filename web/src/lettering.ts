@@ -4,6 +4,7 @@ import { letteringFonts } from '../../core/src/marks/index.ts';
 const files = import.meta.glob<string>(
   [
     '../../node_modules/@fontsource/b612/files/b612-latin-{400,700}-normal.woff',
+    '../../node_modules/@fontsource/barlow-semi-condensed/files/barlow-semi-condensed-*-{400,700}-normal.woff',
     '../../node_modules/@fontsource/source-sans-3/files/source-sans-3-*-{400,700}-normal.woff',
     '../../node_modules/@fontsource/noto-sans-arabic/files/noto-sans-arabic-arabic-400-normal.woff',
     '../../node_modules/@fontsource/noto-sans-hebrew/files/noto-sans-hebrew-hebrew-400-normal.woff',

@@ -73,6 +73,7 @@ export const ledgerEntry = v.strictObject({
   number,
   pinned: v.optional(v.boolean()),
   retired: v.optional(v.boolean()),
+  was: v.optional(v.strictObject({ partNumber: longText, name: longText })),
 });
 
 export const quantityKind = v.variant('kind', [

@@ -27,6 +27,8 @@ export type {
   QuantityKind,
   QuantityRule,
   Recipe,
+  RetiredLine,
+  RetiredPart,
   Row,
   Section,
   SortKey,

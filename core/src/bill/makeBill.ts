@@ -12,6 +12,7 @@ import { CellReader, type CellContext } from './cells.ts';
 import { identityKeys } from './identity.ts';
 import { almostAlike, claimedTwice, goneProperties, joinedInVain, withoutPart, withoutSize } from './findings.ts';
 import { eachDraft, LineMaker, type Draft } from './lines.ts';
+import { retiredLines } from './retired.ts';
 import { gapsIn, itemText, ledgerByLevel, numberSiblings, type LevelLedger } from './numbers.ts';
 import { amountOf, PieceAmounts } from './quantity.ts';
 import {
@@ -88,7 +89,8 @@ export function computeBill(
   const firstRows = flatten(shown, -1, recipe, assembly, rows);
   const sections = sectionsOf(shown, recipe.groups ?? [], firstRows, values);
   for (const finding of claimedTwice(decisions, rows)) findings.push(finding);
-  return { recipe, rows, sections, findings };
+  const retired = retiredLines(assembly, recipe, decisions.ledger, rows);
+  return { recipe, rows, sections, findings, ...(retired.length > 0 ? { retired } : {}) };
 }
 
 /** A computed bill with what it can be asked. @param assembly the one that it was computed from */

@@ -127,6 +127,28 @@ export interface LedgerEntry {
   readonly pinned?: boolean;
   /** Kept and never given out again. */
   readonly retired?: boolean;
+  /** What had it when it was retired, where that is known. */
+  readonly was?: RetiredPart;
+}
+/** What is kept of a part that is gone. */
+export interface RetiredPart {
+  /** Empty where it had none. */
+  readonly partNumber: string;
+  /** See there. */
+  readonly name: string;
+}
+/** A number that is kept for what is gone, where its line would stand. */
+export interface RetiredLine {
+  /** Index of the row that it follows; −1 for the beginning. */
+  readonly after: number;
+  /** Last part of the item number. */
+  readonly number: number;
+  /** As it is written. */
+  readonly item: string;
+  /** 1 for the top level. */
+  readonly level: number;
+  /** See `LedgerEntry`. */
+  readonly was?: RetiredPart;
 }
 /**
  * Which number belongs to what. Filled when a bill is taken over; sorting, filters, depth and revisions never change
@@ -257,6 +279,8 @@ export interface BillData {
   readonly findings: readonly BillFinding[];
   /** Where they were worked out with it. */
   readonly totals?: BillTotals;
+  /** Numbers that are kept for what is gone, in the order in which they would stand; absent where there are none. */
+  readonly retired?: readonly RetiredLine[];
 }
 
 /** What a list comes to; quantities over all machines. Opened subassemblies are counted by what is in them. */

@@ -9,7 +9,16 @@ import {
   type UsageKey,
 } from '../assembly/index.ts';
 import type { Pose, PoseMove } from '../poses/index.ts';
-import { addressesWithoutPart, numbersToKeep, type Address, type Bill, type LedgerEntry } from '../bill/index.ts';
+import {
+  addressesWithoutPart,
+  numbersToKeep,
+  type Address,
+  type Bill,
+  type LedgerEntry,
+  type RetiredPart,
+  type Row,
+} from '../bill/index.ts';
+import { formatValue } from '../columns/index.ts';
 import {
   layOutSheet,
   MOST_REVISIONS,
@@ -54,7 +63,7 @@ export function asPrinted(bill: BillDocument): BillDocument {
   if (retired.length === 0) return bill;
   const ledger: Record<Address, LedgerEntry> = { ...bill.ledger };
   for (const address of retired) {
-    const { retired: _, ...entry } = ledger[address];
+    const { retired: _, was: __, ...entry } = ledger[address];
     ledger[address] = entry;
   }
   return { ...bill, ledger };
@@ -171,7 +180,7 @@ export function takeOver(
     const found = before ? overtaken(before, list, next) : [];
     late.push(...found);
     if (found.length > 0) steps.push({ document: id, command: { kind: 'noteOvertaken', cells: notesOf(found) } });
-    const numbers = numbersOf(state, next, list, retire);
+    const numbers = numbersOf(state, next, { list, before, retire });
     if (Object.keys(numbers).length > 0) steps.push({ document: id, command: { kind: 'setNumbers', numbers } });
   }
   for (const { id, content } of sheets) {
@@ -238,17 +247,28 @@ const overtakenProblem = (one: Overtaken): SheetProblem => ({
   message: overtakenWords(one),
 });
 
+const partOf = (bill: Bill, row: Row): RetiredPart => ({
+  partNumber: formatValue(bill.values(row, 'partNumber')[0] ?? null),
+  name: formatValue(bill.values(row, 'name')[0] ?? null),
+});
+
 /** Numbers of new lines, and those of what is gone. */
 function numbersOf(
   { original }: ProjectState,
   bill: BillDocument,
-  list: Bill,
-  retire: boolean,
+  { list, before, retire }: { readonly list: Bill; readonly before: Bill | null; readonly retire: boolean },
 ): Record<Address, LedgerEntry> {
   const numbers: Record<Address, LedgerEntry> = { ...numbersToKeep(list) };
   if (!retire) return numbers;
-  for (const address of addressesWithoutPart(original, bill))
-    numbers[address] = { ...bill.ledger[address], retired: true };
+  const rows = new Map((before?.rows ?? []).flatMap((row) => row.addresses.map((address) => [address, row] as const)));
+  for (const address of addressesWithoutPart(original, bill)) {
+    const row = rows.get(address);
+    numbers[address] = {
+      ...bill.ledger[address],
+      retired: true,
+      ...(before && row ? { was: partOf(before, row) } : {}),
+    };
+  }
   return numbers;
 }
 

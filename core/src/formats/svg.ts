@@ -1,6 +1,6 @@
 import { withFitSigns } from '../assembly/index.ts';
 import type { Box2 } from '../geometry/index.ts';
-import { bodySize, DASHES, letteringFonts, turnOf, type Mark, type Scene } from '../marks/index.ts';
+import { DASHES, letteringFonts, turnOf, type Mark, type Scene } from '../marks/index.ts';
 import type { TangentLook } from '../views/index.ts';
 
 /** How fonts are named in the SVG, and the `@font-face` rules that make them available, if any. */
@@ -86,7 +86,7 @@ function markToSvg(mark: Mark): string {
               )
               .join('');
           const weight = letteringFonts[run.font].weight === 'bold' ? ' font-weight="700"' : '';
-          return `<text ${id} x="${run.x.map((x) => n(mark.at[0] + x)).join(' ')}" y="${n(mark.at[1])}" font-family="${fontFamily(run.font)},sans-serif"${weight} font-size="${n(bodySize(mark.height))}" fill="#000" stroke="none">${escapeXml(run.text)}</text>`;
+          return `<text ${id} x="${run.x.map((x) => n(mark.at[0] + x)).join(' ')}" y="${n(mark.at[1])}" font-family="${fontFamily(run.font)},sans-serif"${weight} font-size="${n(mark.size)}" fill="#000" stroke="none">${escapeXml(run.text)}</text>`;
         })
         .join('');
       return turn ? `<g transform="${turn}">${texts}</g>` : texts;

@@ -11,6 +11,15 @@ export interface LetteringFont {
   readonly capHeight: number;
 }
 export type Weight = 'regular' | 'bold';
+/**
+ * How a text is lettered: in the usual family or in the narrow one, in either weight. A character that the family does not
+ * have is set by the next one that does.
+ */
+export type Face = Weight | 'narrow' | 'narrowBold';
+const weightIn: Record<Face, Weight> = { regular: 'regular', bold: 'bold', narrow: 'regular', narrowBold: 'bold' };
+/** Fonts of the narrow family begin so. */
+const NARROW = 'barlow-semi-condensed-';
+const isNarrow = (face: Face): boolean => face === 'narrow' || face === 'narrowBold';
 
 /** All lettering fonts; text runs name them by index. The first that has a glyph sets it. */
 export const letteringFonts: readonly LetteringFont[] = table as unknown as LetteringFont[];
@@ -31,16 +40,23 @@ interface Glyph {
   readonly middle?: number;
 }
 
-const allGlyphs: Record<Weight, ReadonlyMap<number, Glyph> | null> = { regular: null, bold: null };
+const allGlyphs: Record<Face, ReadonlyMap<number, Glyph> | null> = {
+  regular: null,
+  bold: null,
+  narrow: null,
+  narrowBold: null,
+};
 
 /** Of each character the first font that has it; where none is bold, a regular one. */
-function glyphsOf(weight: Weight): ReadonlyMap<number, Glyph> {
-  const known = allGlyphs[weight];
+function glyphsOf(face: Face): ReadonlyMap<number, Glyph> {
+  const known = allGlyphs[face];
   if (known) return known;
+  const weight = weightIn[face];
   const found = new Map<number, Glyph>();
   const order = letteringFonts.map((_, at) => at).filter((at) => letteringFonts[at].weight === weight);
   const others = weight === 'bold' ? letteringFonts.map((_, at) => at).filter((at) => !order.includes(at)) : [];
-  for (const font of [...order, ...others]) {
+  const isOther = (at: number) => isNarrow(face) && !letteringFonts[at].name.startsWith(NARROW);
+  for (const font of [...order, ...others].toSorted((a, b) => Number(isOther(a)) - Number(isOther(b)))) {
     const { runs, alike = [], marks = [] } = (table as unknown as Glyphs[])[font];
     const add = (code: number, glyph: Glyph) => {
       if (!found.has(code)) found.set(code, glyph);
@@ -54,7 +70,7 @@ function glyphsOf(weight: Weight): ReadonlyMap<number, Glyph> {
       for (let code = first; code < end; code++) add(code, { font, advance });
     }
   }
-  return (allGlyphs[weight] = found);
+  return (allGlyphs[face] = found);
 }
 
 /** Width of the box drawn for a character that no shipped font has; thousandths of the size. */
@@ -71,19 +87,30 @@ export interface TextRun {
 export interface MeasuredText {
   readonly runs: readonly TextRun[];
   readonly width: number;
+  /** Of the body of its fonts; mm. */
+  readonly size: number;
+}
+
+const capHeights = { usual: letteringFonts[0].capHeight, narrow: firstNarrow().capHeight };
+function firstNarrow(): LetteringFont {
+  const found = letteringFonts.find(({ name }) => name.startsWith(NARROW));
+  if (!found) throw new Error(`No lettering font is called ${NARROW}…`);
+  return found;
 }
 
 /** Fonts are set by the size of their body; a drafter means the height of capitals (ISO 3098). */
-export const bodySize = (capitalHeightMm: number): number => (capitalHeightMm * 1000) / letteringFonts[0].capHeight;
+const bodySize = (capitalHeightMm: number, face: Face): number =>
+  (capitalHeightMm * 1000) / capHeights[isNarrow(face) ? 'narrow' : 'usual'];
 
 /**
  * Sets a single line of text: each character in the first font that has it, side by side without kerning or ligatures.
  * Characters come as they stand on paper from left to right; a mark stands on the middle of the character before it.
  * @param height height of capitals in mm
  */
-export function measureText(text: string, height: number, weight: Weight = 'regular'): MeasuredText {
-  const size = bodySize(height) / 1000;
-  const glyphs = glyphsOf(weight);
+export function measureText(text: string, height: number, face: Face = 'regular'): MeasuredText {
+  const body = bodySize(height, face);
+  const size = body / 1000;
+  const glyphs = glyphsOf(face);
   const runs: { font: number; text: string; x: number[] }[] = [];
   let x = 0,
     /** Of the last character that is no mark. */
@@ -102,7 +129,7 @@ export function measureText(text: string, height: number, weight: Weight = 'regu
     base = { from: x, advance };
     x += advance * size;
   }
-  return { runs, width: x };
+  return { runs, width: x, size: body };
 }
 const noGlyph: Glyph = { font: -1, advance: BOX_ADVANCE };
 
@@ -118,8 +145,8 @@ export const wordPieces = (text: string): string[] => text.split(/\s+/).flatMap(
  * Breaks a text into lines no wider than `width`: at spaces where it can, in a word that is too long behind dashes and
  * slashes, else where it must; nothing is lost.
  */
-export function wrapText(text: string, height: number, width: number, weight: Weight = 'regular'): string[] {
-  const fits = (line: string) => measureText(line, height, weight).width <= width;
+export function wrapText(text: string, height: number, width: number, face: Face = 'regular'): string[] {
+  const fits = (line: string) => measureText(line, height, face).width <= width;
   const lines: string[] = [];
   let line = '';
   const end = () => {

@@ -1,12 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { bodySize, letteringFonts, measureText, missingGlyphs, textMark, wrapText } from './index.ts';
+import { letteringFonts, measureText, missingGlyphs, textMark, wrapText } from './index.ts';
 
 test('the width of a text is the sum of its characters, without kerning', () => {
   expect(measureText('AV', 3.5).width).toBeCloseTo(measureText('A', 3.5).width + measureText('V', 3.5).width, 9);
 });
 test('lettering is measured by the height of capitals', () => {
-  expect((bodySize(3.5) * letteringFonts[0].capHeight) / 1000).toBeCloseTo(3.5, 9);
+  for (const face of ['regular', 'bold', 'narrow', 'narrowBold'] as const) {
+    const { runs, size } = measureText('H', 3.5, face);
+    expect((size * letteringFonts[runs[0].font].capHeight) / 1000).toBeCloseTo(3.5, 9);
+  }
 });
 test('each character is set by the first font that has it', () => {
   const { runs } = measureText('Ø40 Лыжи Ω', 2.5);
@@ -16,6 +19,18 @@ test('each character is set by the first font that has it', () => {
     ['b612-latin-400', ' '],
     ['source-sans-3-greek-400', 'Ω'],
   ]);
+});
+test('the narrow family is narrower at the same height, in its own weight, and lacks no character', () => {
+  const name = 'Cross-bearer, left 1200';
+  for (const [usual, narrow] of [
+    ['regular', 'narrow'],
+    ['bold', 'narrowBold'],
+  ] as const) {
+    const made = measureText(name, 2.5, narrow);
+    expect(made.width).toBeLessThan(0.95 * measureText(name, 2.5, usual).width);
+    expect(made.runs.map(({ font }) => letteringFonts[font].weight)).toEqual([usual]);
+    expect(missingGlyphs([textMark({ kind: 'note', id: '1' }, 'Лыжи 绞 כ', 0, 0, 2.5, 'left', narrow)])).toEqual([]);
+  }
 });
 test('a character that no font has becomes a box, and is named', () => {
   const mark = textMark({ kind: 'note', id: '1' }, 'Aꌠ', 0, 0, 2.5); // Yi

@@ -1,5 +1,5 @@
 import type { Box2, Vec2 } from '../geometry/index.ts';
-import { measureText, type TextRun, type Weight } from './fonts.ts';
+import { measureText, type Face, type TextRun } from './fonts.ts';
 
 /** What a mark on paper belongs to, so that it can be picked. */
 export interface MarkSource {
@@ -39,6 +39,7 @@ export type Mark =
       readonly kind: 'picture';
       /** PNG; empty where it is got by its name. */ readonly png: Uint8Array;
       /** Under which it is kept, where it is. */ readonly blob?: string;
+      /** Of which it is the small picture, where it is one. */ readonly shape?: string;
       readonly box: Box2;
       /** Nothing of it is seen outside of these points. */ readonly within?: readonly Vec2[];
     })
@@ -47,6 +48,7 @@ export type Mark =
       /** Left end of the base line. */ readonly at: Vec2;
       readonly runs: readonly TextRun[];
       /** Height of capitals, mm. */ readonly height: number;
+      /** Of the body of its fonts, mm. */ readonly size: number;
       readonly width: number;
       readonly text: string;
       /** Turned about `at`, anticlockwise as it is looked at; radian, 0 where absent. */ readonly turn?: number;
@@ -73,16 +75,16 @@ export function textMark(
   y: number,
   height: number,
   align: Alignment = 'left',
-  weight: Weight = 'regular',
+  face: Face = 'regular',
 ): Mark {
-  const { runs, width } = measureText(text, height, weight);
+  const { runs, width, size } = measureText(text, height, face);
   const left = align === 'left' ? x : align === 'right' ? x - width : x - width / 2;
-  return { kind: 'text', source, text, at: [left, y + height / 2], runs, height, width };
+  return { kind: 'text', source, text, at: [left, y + height / 2], runs, height, size, width };
 }
 
 /** A line of text along a direction on paper, its middle at a point. @param way unit vector in which it reads */
 export function textAlong(source: MarkSource, text: string, [x, y]: Vec2, way: Vec2, height: number): Mark {
-  const { runs, width } = measureText(text, height);
+  const { runs, width, size } = measureText(text, height);
   const down: Vec2 = [-way[1], way[0]];
   return {
     kind: 'text',
@@ -91,6 +93,7 @@ export function textAlong(source: MarkSource, text: string, [x, y]: Vec2, way: V
     at: [x - (way[0] * width) / 2 + (down[0] * height) / 2, y - (way[1] * width) / 2 + (down[1] * height) / 2],
     runs,
     height,
+    size,
     width,
     turn: -Math.atan2(way[1], way[0]),
   };

@@ -1,4 +1,12 @@
-import { printedColumns, printedLines, printedTexts, type Bill } from '../bill/index.ts';
+import { groupBy, type Assembly } from '../assembly/index.ts';
+import {
+  printedColumns,
+  printedLines,
+  printedTexts,
+  type Bill,
+  type PrintedLine,
+  type RetiredLine,
+} from '../bill/index.ts';
 import { alignmentOf, headingOf, type Column } from '../columns/index.ts';
 import type { Box2, Vec2 } from '../geometry/index.ts';
 import { layOutTable, type MeasuredTable, type TableContent, type TableRoom } from '../tables/index.ts';
@@ -36,29 +44,110 @@ interface ListContent {
   readonly billRows: readonly number[];
 }
 
+/** Behind the number of a line, where the bill has no column of pictures. */
+const pictureColumn: Column = { id: 'picture', source: 'picture', heading: 'Picture' };
+
+/** The columns that a list on paper shows of its bill: pictures where the list wants them. */
+export function listColumns(columns: readonly Column[], { pictures }: Pick<SheetTable, 'pictures'>): Column[] {
+  const others = printedColumns(columns);
+  if (pictures === undefined) return others;
+  const own = columns.filter(({ hidden }) => !hidden);
+  const at = own.findIndex(({ source }) => source === 'picture');
+  if (at >= 0) return own.filter(({ source }, one) => source !== 'picture' || one === at);
+  return others.toSpliced(others[0]?.source === 'item' ? 1 : 0, 0, pictureColumn);
+}
+
+/** How the bill stands in a list; see there. */
+type ListWish = Pick<SheetTable, 'pictures' | 'struckRetired'>;
+/** What a list is made of. */
+interface Listed {
+  readonly bill: Bill;
+  /** Whose components the bill lists. */
+  readonly assembly: Assembly;
+  /** PNG by shape, where they are to be written into a file. */
+  readonly pictures?: SheetInputs['pictures'];
+}
+
+/** A line of a list, or a number that is kept for what is gone. */
+type ListLine = PrintedLine | (Omit<PrintedLine, 'kind'> & { readonly kind: 'retired'; readonly retired: RetiredLine });
+
+/** The lines with those whose numbers are retired, each behind the row that it follows. */
+function withRetired(lines: readonly PrintedLine[], retired: readonly RetiredLine[]): ListLine[] {
+  const after = groupBy(retired, (one) => one.after);
+  const linesOf = (row: number): ListLine[] =>
+    (after.get(row) ?? []).map((one) => ({
+      kind: 'retired',
+      row: -1,
+      level: 0,
+      title: '',
+      from: 0,
+      to: 0,
+      retired: one,
+    }));
+  return [...linesOf(-1), ...lines.flatMap((line) => (line.kind === 'row' ? [line, ...linesOf(line.row)] : [line]))];
+}
+
+/** What a struck line says: its number, and of its part what is known. */
+function retiredText({ source }: Column, { item, was }: RetiredLine): string {
+  if (source === 'item') return item;
+  if (source === 'partNumber') return was?.partNumber ?? '';
+  return source === 'name' ? (was?.name ?? 'retired') : '';
+}
+
 /** The bill as a table. @param only rows that are shown; all of them when absent */
-export function tableContent(bill: Bill, columns: readonly Column[], only?: ReadonlySet<number>): ListContent {
-  const shown = printedColumns(columns);
+export function tableContent(
+  { bill, assembly, pictures }: Listed,
+  columns: readonly Column[],
+  only?: ReadonlySet<number>,
+  wish: ListWish = {},
+): ListContent {
+  const shown = listColumns(columns, wish);
   const has = (from: number, to: number) => [...only!].some((row) => row >= from && row < to);
-  const lines = printedLines(bill, shown).filter(
+  const printed = printedLines(bill, shown).filter(
     ({ kind, row, from, to }) => !only || (kind === 'row' ? only.has(row) : kind === 'heading' && has(from, to)),
   ); // a sum over other lines than are shown would mislead
+  const lines = withRetired(printed, (wish.struckRetired && !only && bill.retired) || []);
+  const pictured = shown.findIndex(({ source }) => source === 'picture');
   return {
     billRows: lines.map(({ row }) => row),
     content: {
       // Units keep their case: kg is not KG
       headings: shown.map((column) => headingOf({ ...column, heading: column.heading.toUpperCase() })),
       alignments: shown.map(alignmentOf),
-      levels: lines.map(({ row }) => (row < 0 ? 0 : bill.rows[row].level - 1)),
+      levels: lines.map((line) =>
+        line.kind === 'retired' ? line.retired.level - 1 : line.row < 0 ? 0 : bill.rows[line.row].level - 1,
+      ),
       indented: shown.findIndex(({ source }) => source === 'name'),
       whole: new Set(shown.flatMap(({ source }, at) => (source === 'partNumber' || source === 'item' ? [at] : []))),
       rows: lines.map((line) =>
-        printedTexts(bill, shown, line, (text, values) => `${text} (${values} values)`).map(onPaper),
+        line.kind === 'retired'
+          ? shown.map((column) => onPaper(retiredText(column, line.retired)))
+          : printedTexts(bill, shown, line, (text, values) => `${text} (${values} values)`).map(onPaper),
       ),
-      bold: new Set(lines.flatMap(({ kind }, at) => (kind === 'row' ? [] : [at]))),
+      bold: new Set(lines.flatMap(({ kind }, at) => (kind === 'row' || kind === 'retired' ? [] : [at]))),
       across: new Set(lines.flatMap(({ kind }, at) => (kind === 'heading' ? [at] : []))),
+      struck: new Set(lines.flatMap(({ kind }, at) => (kind === 'retired' ? [at] : []))),
+      ...(pictured < 0
+        ? {}
+        : {
+            pictures: {
+              column: pictured,
+              of: new Map(
+                lines.flatMap(({ kind, row }, at) => {
+                  const shape = kind === 'row' ? shapeOf(bill, assembly, row) : null;
+                  return shape ? [[at, { shape, png: pictures?.get(shape) ?? new Uint8Array() }] as const] : [];
+                }),
+              ),
+            },
+          }),
     },
   };
+}
+
+/** Shape of the part of a row; null for subassemblies and lines without a shape. */
+function shapeOf(bill: Bill, assembly: Assembly, row: number): string | null {
+  const [component] = bill.rows[row].components;
+  return component === undefined ? null : assembly.components[component].shape;
 }
 
 /** Of a list the lines after so many, up to so many. */
@@ -76,6 +165,15 @@ function linesOf(
       levels: content.levels?.slice(after, upTo) ?? [],
       bold: kept(content.bold),
       across: kept(content.across),
+      struck: kept(content.struck),
+      ...(content.pictures
+        ? {
+            pictures: {
+              column: content.pictures.column,
+              of: new Map([...content.pictures.of].map(([line, picture]) => [line - after, picture] as const)),
+            },
+          }
+        : {}),
     },
   };
 }
@@ -175,14 +273,16 @@ function layOutList(
         ),
       )
     : undefined;
-  const all = table.typed ? typedContent(table.typed, inputs, place) : tableContent(bill, columns, only);
+  const all = table.typed
+    ? typedContent(table.typed, inputs, place)
+    : tableContent({ ...shownBill, pictures: inputs.pictures }, columns, only, table);
   const list = table.lines ? linesOf(all, table.lines) : all;
   const roomOf = (one: Pick<SheetTable, 'place' | 'at'>) => {
     const room = tableRoom(sheet, one, titleBlockBox(sheet.paper, blockOf(blockShownBy(block, sheet))));
     return on && !one.at ? roomOn(on, room) : room;
   };
   const room = roomOf(table);
-  const shown = table.typed ? columns : printedColumns(columns);
+  const shown = table.typed ? columns : listColumns(columns, table);
   const byColumn = <One extends { readonly column: string }>(all: readonly One[] = []) =>
     new Map(
       all.flatMap((one) => {

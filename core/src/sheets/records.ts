@@ -150,6 +150,8 @@ export interface SheetTable extends Omit<TableLook, 'widths' | 'texts' | 'goesOn
   readonly columnWidths?: readonly ({ readonly column: string } & ColumnWidth)[];
   /** How texts stand in columns, by the ids of these. */
   readonly columnTexts?: readonly ({ readonly column: string } & ColumnText)[];
+  /** Whether numbers that are kept for what is gone stand in it, struck out. */
+  readonly struckRetired?: true;
   /** Name of the house style that it was given; where that has changed it is offered. */
   readonly look?: string;
   /** The lines that it shows of its bill where others show the rest: those after so many, up to so many. */

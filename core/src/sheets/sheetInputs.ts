@@ -28,6 +28,8 @@ export interface SheetInputs {
   readonly columns: readonly Column[];
   /** Other bills that lists of the sheet show, by document id; none where absent. */
   readonly lists?: ReadonlyMap<string, ShownBill>;
+  /** Small pictures of parts (PNG) by shape, where lists with them are to be written into a file. */
+  readonly pictures?: ReadonlyMap<string, Uint8Array> | undefined;
   /** Lines of each view on the sheet, by view id; a view without lines yet is left empty. */
   readonly lines: ReadonlyMap<string, ViewLines>;
   /** What of them is drawn (see `viewPen`), where that is worked out elsewhere: it takes too long for a page. */

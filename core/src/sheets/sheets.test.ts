@@ -635,7 +635,7 @@ describe('the list on paper', () => {
     { columns },
   );
   test('shows headings, sums and fractions as its fonts can letter them, and no pictures', () => {
-    const { content, billRows } = tableContent(bill, columns);
+    const { content, billRows } = tableContent({ bill, assembly }, columns);
     expect(content.headings).toEqual(['ITEM', 'NAME', 'SIZE', 'MASS TOTAL [kg]']);
     expect(content.rows).toEqual([
       ['', 'Ash', '', ''],
@@ -648,12 +648,26 @@ describe('the list on paper', () => {
     expect(billRows).toEqual([-1, 0, 1, 2, -1, -1]);
     expect([...content.bold!]).toEqual([0, 4, 5]);
   });
+  test('shows pictures where the list wants them: in their column, or behind the number', () => {
+    const listed = { bill, assembly, pictures: new Map([[assembly.components[1].shape!, Uint8Array.of(1, 2)]]) };
+    const { content } = tableContent(listed, columns, undefined, { pictures: 12 });
+    expect(content.headings.at(-1)).toBe('PICTURE');
+    expect(content.pictures!.column).toBe(4);
+    // Of the lines of parts alone: not of headings and sums.
+    expect([...content.pictures!.of.keys()]).toEqual([1, 2, 3]);
+    expect(content.pictures!.of.get(1)).toEqual({ shape: assembly.components[1].shape, png: Uint8Array.of(1, 2) });
+    const others = columns.filter(({ source }) => source !== 'picture');
+    expect(tableContent(listed, others, undefined, { pictures: 12 }).content.headings.slice(0, 2)).toEqual([
+      'ITEM',
+      'PICTURE',
+    ]);
+  });
   test('can show only some lines, without sums that would speak of the others', () => {
-    expect(tableContent(bill, columns, new Set([1])).content.rows).toEqual([
+    expect(tableContent({ bill, assembly }, columns, new Set([1])).content.rows).toEqual([
       ['', 'Ash', '', ''],
       ['2', 'Block 2', '3 3\u20448"', '2.000'],
     ]);
-    expect(tableContent(bill, columns, new Set()).content.rows).toEqual([]);
+    expect(tableContent({ bill, assembly }, columns, new Set()).content.rows).toEqual([]);
   });
   test('a sheet that lists only what is ballooned on it leaves the others out', () => {
     const { inputs } = drawing(6);

@@ -25,6 +25,10 @@ export const listLookKeys = [
   'padding',
   'boldRows',
   'plainHeading',
+  'narrowRows',
+  'narrowHeading',
+  'pictures',
+  'struckRetired',
   'indent',
   'totalWidth',
 ] as const;

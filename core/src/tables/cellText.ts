@@ -1,4 +1,4 @@
-import { measureText, wrapText, type Weight } from '../marks/index.ts';
+import { measureText, wrapText, type Face } from '../marks/index.ts';
 import { LEAST_SHRUNK, type CellText, type Overflow } from './model.ts';
 
 /** Behind what is cut off. */
@@ -14,37 +14,37 @@ export function cellText(
     width,
     indent,
     lettering,
-    weight,
+    face,
     overflow,
   }: {
     readonly width: number;
     readonly indent: number;
     readonly lettering: number;
-    readonly weight: Weight;
+    readonly face: Face;
     readonly overflow: Overflow;
   },
 ): CellText {
   const room = width + 1e-6;
   const plain = { lettering, indent, isCut: false };
-  if (overflow === 'wrap') return { ...plain, lines: wrapText(text, lettering, room, weight) };
-  const wide = measureText(text, lettering, weight).width;
+  if (overflow === 'wrap') return { ...plain, lines: wrapText(text, lettering, room, face) };
+  const wide = measureText(text, lettering, face).width;
   if (wide <= room) return { ...plain, lines: [text] };
-  if (overflow === 'cut') return { ...plain, lines: [cut(text, lettering, room, weight)], isCut: true };
+  if (overflow === 'cut') return { ...plain, lines: [cut(text, lettering, room, face)], isCut: true };
   const shrunk = (lettering * Math.max(0, room)) / wide;
   if (shrunk >= LEAST_SHRUNK) return { ...plain, lines: [text], lettering: shrunk };
   // Smaller than can be read: it is broken, at that least height.
   const least = Math.min(lettering, LEAST_SHRUNK);
-  return { ...plain, lines: wrapText(text, least, room, weight), lettering: least };
+  return { ...plain, lines: wrapText(text, least, room, face), lettering: least };
 }
 
 /** As much of the beginning as there is room for before the mark that something is missing. */
-function cut(text: string, lettering: number, room: number, weight: Weight): string {
+function cut(text: string, lettering: number, room: number, face: Face): string {
   const characters = [...text];
   let [low, high] = [0, characters.length];
   while (low < high) {
     const middle = Math.ceil((low + high) / 2);
     const kept = characters.slice(0, middle).join('').trimEnd() + CUT;
-    if (measureText(kept, lettering, weight).width <= room) low = middle;
+    if (measureText(kept, lettering, face).width <= room) low = middle;
     else high = middle - 1;
   }
   return characters.slice(0, low).join('').trimEnd() + CUT;

@@ -1,14 +1,15 @@
-import {
-  boxMark,
-  lineMark,
-  textMark,
-  type Alignment,
-  type Mark,
-  type MarkSource,
-  type Weight,
-} from '../marks/index.ts';
+import { boxMark, lineMark, textMark, type Alignment, type Mark, type MarkSource, type Face } from '../marks/index.ts';
 import { textMarks } from './fractions.ts';
-import { LINE_PITCH, weightOf, type MeasuredTable, type Strip, type TableContent, type Upright } from './model.ts';
+import { sum } from './sum.ts';
+import {
+  boldOf,
+  faceOf,
+  LINE_PITCH,
+  type MeasuredTable,
+  type Strip,
+  type TableContent,
+  type Upright,
+} from './model.ts';
 import { bandsOf, ENDING, type Band } from './tables.ts';
 
 const GOES_ON = 'Continued on a further sheet';
@@ -37,7 +38,7 @@ function drawStrip(
     if (pen > 0) marks.push(lineMark(own, [x0, y], [x1, y], pen));
   };
   const { title, heading, rows } = bandsOf(table, strip);
-  const { headingLettering, weights, texts } = table;
+  const { headingLettering, faces, texts } = table;
   const alignOf = (column: number) => texts?.get(column)?.align ?? content.alignments[column];
   const isFoot = table.heading === 'bottom';
   const across = (
@@ -47,14 +48,14 @@ function drawStrip(
     x: number,
     lettering: number,
     side: Alignment,
-    weight: Weight,
+    face: Face,
   ) =>
     lines.forEach((text, line) => {
       const middle = (top + bottom) / 2 + (line - (lines.length - 1) / 2) * lettering * LINE_PITCH;
-      marks.push(textMark(source, text, x, middle, lettering, side, weight));
+      marks.push(textMark(source, text, x, middle, lettering, side, face));
     });
   if (table.titles.length > 0) {
-    across(own, table.titles[number === 0 ? 0 : 1], title, (x0 + x1) / 2, headingLettering, 'centre', weights.heading);
+    across(own, table.titles[number === 0 ? 0 : 1], title, (x0 + x1) / 2, headingLettering, 'centre', faces.heading);
     level(isFoot ? title.top : title.bottom, pens.heading);
   }
   if (table.heading !== 'none') {
@@ -62,22 +63,44 @@ function drawStrip(
       lines: table.headingLines[column],
       lettering: headingLettering,
       indent: 0,
-      weight: weights.heading,
+      face: faces.heading,
       align: texts?.get(column)?.headingAlign ?? alignOf(column),
       upright: 'middle',
     }));
     level(isFoot ? heading.top : heading.bottom, pens.heading);
   }
   rows.forEach(({ row, ...band }, at) => {
+    const first = marks.length;
     if (content.across?.has(row)) {
-      across(sourceOf(row), table.cells[row][0].lines, band, x0 + table.padding, table.style.lettering, 'left', 'bold');
+      across(
+        sourceOf(row),
+        table.cells[row][0].lines,
+        band,
+        x0 + table.padding,
+        table.style.lettering,
+        'left',
+        boldOf(faces.rows),
+      );
     } else
       cells(marks, sourceOf(row), table, x0, band, (column) => ({
         ...table.cells[row][column],
-        weight: weightOf(content, row, weights.rows),
+        face: faceOf(content, row, faces.rows),
         align: alignOf(column),
         upright: texts?.get(column)?.upright ?? 'middle',
       }));
+    if (content.struck?.has(row)) strike(marks, first);
+    const picture = content.pictures?.of.get(row);
+    if (picture) {
+      const { column } = content.pictures!;
+      const left = x0 + sum(table.widths.slice(0, column)) + (table.widths[column] - table.pictures) / 2;
+      const top = (band.top + band.bottom - table.pictures) / 2;
+      marks.push({
+        kind: 'picture',
+        source: sourceOf(row),
+        ...picture,
+        box: [left, top, left + table.pictures, top + table.pictures],
+      });
+    }
     if (at + 1 < rows.length) level(band.bottom, pens.rows);
   });
   // Upright lines beside everything but the title and headings that stand across.
@@ -98,6 +121,16 @@ function drawStrip(
   return marks;
 }
 
+/** A line through every text of a row that is struck out. @param from its first mark */
+function strike(marks: Mark[], from: number): void {
+  for (const mark of marks.slice(from)) {
+    if (mark.kind !== 'text') continue;
+    const [x, y] = mark.at;
+    const middle = y - mark.height / 2;
+    marks.push(lineMark(mark.source, [x, middle], [x + mark.width, middle], mark.height / 10));
+  }
+}
+
 /** Bands that touch as one, from top to bottom. */
 function joined(bands: readonly Band[]): Band[] {
   const found: Band[] = [];
@@ -115,7 +148,7 @@ interface Lettered {
   readonly lettering: number;
   /** mm */
   readonly indent: number;
-  readonly weight: Weight;
+  readonly face: Face;
   readonly align: Alignment;
   readonly upright: Upright;
 }
@@ -130,7 +163,7 @@ function cells(
 ): void {
   let x = x0;
   widths.forEach((width, column) => {
-    const { lines, lettering, indent, weight, align, upright } = cellOf(column);
+    const { lines, lettering, indent, face, align, upright } = cellOf(column);
     const at = align === 'left' ? x + padding + indent : align === 'right' ? x + width - padding : x + width / 2;
     const pitch = lettering * LINE_PITCH;
     // As far from the line above or below as in a row of one line.
@@ -143,7 +176,7 @@ function cells(
           : (top + bottom) / 2;
     lines.forEach((text, line) => {
       const y = middle + (line - (lines.length - 1) / 2) * pitch;
-      if (text) marks.push(...textMarks(source, text, at, y, lettering, align, weight));
+      if (text) marks.push(...textMarks(source, text, at, y, lettering, align, face));
     });
     x += width;
   });

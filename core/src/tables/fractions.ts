@@ -1,4 +1,4 @@
-import { measureText, textMark, type Alignment, type Mark, type MarkSource, type Weight } from '../marks/index.ts';
+import { measureText, textMark, type Alignment, type Mark, type MarkSource, type Face } from '../marks/index.ts';
 
 /** A fraction in a text: its figures around a fraction slash (U+2044), as it comes from formatted values. */
 const FRACTION = /(\d+)\u2044(\d+)/u;
@@ -41,15 +41,15 @@ export function textMarks(
   y: number,
   height: number,
   align: Alignment,
-  weight: Weight,
+  face: Face,
 ): Mark[] {
-  if (!FRACTION.test(text)) return [textMark(source, text, x, y, height, align, weight)];
+  if (!FRACTION.test(text)) return [textMark(source, text, x, y, height, align, face)];
   const pieces = piecesOf(text, height);
-  const widths = pieces.map((piece) => measureText(piece.text, piece.height, weight).width);
+  const widths = pieces.map((piece) => measureText(piece.text, piece.height, face).width);
   const whole = widths.reduce((sum, width) => sum + width, 0);
   let at = align === 'left' ? x : align === 'right' ? x - whole : x - whole / 2;
   return pieces.map((piece, one) => {
-    const mark = textMark(source, piece.text, at, y - piece.raised, piece.height, 'left', weight);
+    const mark = textMark(source, piece.text, at, y - piece.raised, piece.height, 'left', face);
     at += widths[one];
     return mark;
   });

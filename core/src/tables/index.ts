@@ -6,6 +6,7 @@ export {
   overflows,
   PADDING_RANGE,
   PEN_RANGE,
+  PICTURE_RANGE,
   PITCH_RANGE,
   rowDirections,
   SHARE_RANGE,
@@ -17,6 +18,7 @@ export {
   WIDTH_RANGE,
 } from './model.ts';
 export type {
+  CellPicture,
   CellText,
   ColumnText,
   ColumnWidth,

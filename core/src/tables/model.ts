@@ -1,5 +1,5 @@
 import type { Box2 } from '../geometry/index.ts';
-import type { Alignment, Weight } from '../marks/index.ts';
+import type { Alignment, Face } from '../marks/index.ts';
 
 /** What a table holds, as text. */
 export interface TableContent {
@@ -16,6 +16,17 @@ export interface TableContent {
   readonly whole?: ReadonlySet<number>;
   /** Rows of which the first text stands across the whole table: headings of groups. Nothing ends with one. */
   readonly across?: ReadonlySet<number>;
+  /** Rows that are struck out: their numbers are kept for what is gone. */
+  readonly struck?: ReadonlySet<number>;
+  /** The column of pictures, and the picture of each row that has one. */
+  readonly pictures?: { readonly column: number; readonly of: ReadonlyMap<number, CellPicture> };
+}
+/** A square picture in a cell. */
+export interface CellPicture {
+  /** Shape that it shows. */
+  readonly shape: string;
+  /** PNG; empty where it is got by its shape. */
+  readonly png: Uint8Array;
 }
 
 /** Sizes in mm. */
@@ -53,11 +64,14 @@ export interface ColumnText {
 }
 /** How wide a column is to be: so many mm, so many figures, or its share of what the others leave. */
 export type ColumnWidth = { readonly width: number } | { readonly characters: number } | { readonly share: number };
+/** Between a picture and the lines around it; mm. */
+export const PICTURE_MARGIN = 0.6;
 /** Between lines of one row, in heights of capitals. */
 export const LINE_PITCH = 1.7;
 /** Least height of capitals to which a text is shrunk; mm. */
 export const LEAST_SHRUNK = 1.8;
-export const PADDING_RANGE = [0, 10] as const,
+export const PICTURE_RANGE = [4, 60] as const,
+  PADDING_RANGE = [0, 10] as const,
   INDENT_RANGE = [0, 20] as const,
   TOTAL_WIDTH_RANGE = [20, 2000] as const,
   CHARACTERS_RANGE = [1, 200] as const,
@@ -92,6 +106,12 @@ export interface TableLook {
   readonly boldRows?: true;
   /** See there. */
   readonly plainHeading?: true;
+  /** Whether rows, and heading and title, are lettered in the narrow family. */
+  readonly narrowRows?: true;
+  /** See there. */
+  readonly narrowHeading?: true;
+  /** Edge of the pictures of parts; mm. Without pictures where absent. */
+  readonly pictures?: number;
   /** By which texts are indented for each level of the structure; mm. */
   readonly indent?: number;
   /** Of the whole list, each strip of it; as wide as it takes, or as what it stands on, where absent. mm */
@@ -170,7 +190,9 @@ export interface MeasuredTable {
   readonly cells: readonly (readonly CellText[])[];
   /** Between texts and the lines beside them; mm. */
   readonly padding: number;
-  readonly weights: { readonly rows: Weight; readonly heading: Weight };
+  readonly faces: { readonly rows: Face; readonly heading: Face };
+  /** Edge of pictures; mm, 0 without. */
+  readonly pictures: number;
   readonly texts?: ReadonlyMap<number, ColumnText>;
   readonly rowHeights: readonly number[];
   readonly headingLines: readonly (readonly string[])[];
@@ -186,5 +208,6 @@ export interface MeasuredTable {
 }
 
 /** How a row is lettered. */
-export const weightOf = ({ bold }: TableContent, row: number, usual: Weight = 'regular'): Weight =>
-  bold?.has(row) ? 'bold' : usual;
+export const faceOf = ({ bold }: TableContent, row: number, usual: Face = 'regular'): Face =>
+  bold?.has(row) ? boldOf(usual) : usual;
+export const boldOf = (face: Face): Face => (face === 'narrow' || face === 'narrowBold' ? 'narrowBold' : 'bold');

@@ -335,6 +335,79 @@ describe('columns as they are asked for', () => {
   });
 });
 
+describe('pictures and struck lines', () => {
+  const of: TableContent = {
+    ...content(4),
+    headings: ['ITEM', 'PICTURE', 'NAME'],
+    rows: [
+      ['1', '', 'Runner'],
+      ['2', '', 'Slat'],
+      ['3', '', 'Rivet'],
+      ['4', '', 'Grease'],
+    ],
+    struck: new Set([2]),
+    pictures: { column: 1, of: new Map([[0, { shape: 'a', png: Uint8Array.of(1) }]]) },
+  };
+  const measured = layOutTable(of, onTitleBlock, { pictures: 14 });
+  const drawn = drawTable(measured, of, (row) => ({ kind: 'table', id: String(row) }));
+  test('a picture is as large as is said, inside its cell; only its row is higher', () => {
+    const pictures = drawn.flatMap((mark) => (mark.kind === 'picture' ? [mark] : []));
+    expect(pictures.map(({ shape, source }) => [shape, source.id])).toEqual([['a', '0']]);
+    const [x0, y0, x1, y1] = pictures[0].box;
+    expect([x1 - x0, y1 - y0].map((edge) => Math.round(edge * 1e6) / 1e6)).toEqual([14, 14]);
+    const left = measured.box[0] + measured.widths[0];
+    expect(x0).toBeGreaterThan(left);
+    expect(x1).toBeLessThan(left + measured.widths[1]);
+    const band = bandsOf(measured, measured.strips[0]).rows.find(({ row }) => row === 0)!;
+    expect(y0).toBeGreaterThan(band.top);
+    expect(y1).toBeLessThan(band.bottom);
+    expect(measured.rowHeights.slice(1)).toEqual(measured.rowHeights.slice(1).map(() => measured.style.pitch));
+  });
+  test('every text of a struck line has a line through its middle, no other text has', () => {
+    const lines = drawn.flatMap((mark) => (mark.kind === 'path' && mark.source.id !== '-1' ? [mark] : []));
+    expect(
+      lines.map(({ points: [[x0, y], [x1]] }) => {
+        const text = texts(drawn).find(
+          ({ at, width, height }) => x0 === at[0] && x1 === at[0] + width && y === at[1] - height / 2,
+        );
+        return text?.text;
+      }),
+    ).toEqual(['3', 'Rivet']);
+  });
+});
+
+test('rows, and heading with title, are lettered in the narrow family each for itself, groups too', () => {
+  const of: TableContent = {
+    ...content(2),
+    across: new Set([0]),
+    rows: [
+      ['', '', 'Ash'],
+      ['1', '2', 'Runner'],
+    ],
+    bold: new Set([0]),
+  };
+  const fontOf = (look: TableLook, text: string) => {
+    const measured = layOutTable(of, onTitleBlock, { title: 'Sledge', ...look });
+    const drawn = texts(drawTable(measured, of, (row) => ({ kind: 'table', id: String(row) })));
+    return letteringFonts[drawn.find((mark) => mark.text === text)!.runs[0].font].name;
+  };
+  const all = ['Sledge', 'NAME', 'Ash', 'Runner'];
+  const names = (look: TableLook) => all.map((text) => fontOf(look, text).replace(/-latin-/, ' '));
+  expect(names({})).toEqual(['b612 700', 'b612 700', 'b612 700', 'b612 400']);
+  expect(names({ narrowRows: true })).toEqual([
+    'b612 700',
+    'b612 700',
+    'barlow-semi-condensed 700',
+    'barlow-semi-condensed 400',
+  ]);
+  expect(names({ narrowHeading: true })).toEqual([
+    'barlow-semi-condensed 700',
+    'barlow-semi-condensed 700',
+    'b612 700',
+    'b612 400',
+  ]);
+});
+
 test('figures of fractions stand small above and below their bar, within their column', () => {
   const of: TableContent = { ...content(1), rows: [['1', '2 3\u20448"', 'Rope 1\u20442 and 1\u20444']] };
   const measured = layOutTable(of, onTitleBlock, { lettering: 3.5 });

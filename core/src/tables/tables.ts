@@ -1,11 +1,13 @@
 import type { Box2 } from '../geometry/index.ts';
-import { wrapText } from '../marks/index.ts';
+import { wrapText, type Face } from '../marks/index.ts';
 import { cellText } from './cellText.ts';
 import {
+  boldOf,
   LINE_PITCH,
+  PICTURE_MARGIN,
   tableStyles,
   usualPens,
-  weightOf,
+  faceOf,
   type CellText,
   type MeasuredTable,
   type Strip,
@@ -62,12 +64,12 @@ function layOutWith(content: TableContent, style: TableStyle, room: TableRoom, l
   const roomWidth = room.box[2] - room.box[0];
   const { headingLettering = style.lettering, title = '', padding = PAD, totalWidth } = look;
   const { heading = room.grows === 'up' ? 'bottom' : 'top', rows = room.grows } = look;
-  const weights = {
-    rows: look.boldRows ? 'bold' : 'regular',
-    heading: look.plainHeading ? 'regular' : 'bold',
+  const faces = {
+    rows: faceIn(look.boldRows ?? false, look.narrowRows ?? false),
+    heading: faceIn(!look.plainHeading, look.narrowHeading ?? false),
   } as const;
   const fullWidth = totalWidth ?? room.fullWidth;
-  const asked = { content, look, style, headingLettering, padding, weights };
+  const asked = { content, look, style, headingLettering, padding, faces };
   const { widths, fixed } = fitWidths(asked, fullWidth || roomWidth);
   const indentOf = (row: number, column: number) =>
     column === content.indented ? (look.indent ?? 0) * (content.levels?.[row] ?? 0) : 0;
@@ -77,23 +79,29 @@ function layOutWith(content: TableContent, style: TableStyle, room: TableRoom, l
     Math.max(...cells.map(({ lines }) => lines.length));
   const cells = content.rows.map((row, at): CellText[] =>
     content.across?.has(at)
-      ? acrossCells(row, style.lettering, sum(widths) - 2 * padding)
+      ? acrossCells(row, style.lettering, sum(widths) - 2 * padding, boldOf(faces.rows))
       : row.map((text, column) =>
           cellText(text, {
             width: widths[column] - 2 * padding - indentOf(at, column),
             indent: indentOf(at, column),
             lettering: style.lettering,
-            weight: weightOf(content, at, weights.rows),
+            face: faceOf(content, at, faces.rows),
             overflow: look.texts?.get(column)?.overflow ?? (content.whole?.has(column) ? 'shrink' : 'wrap'),
           }),
         ),
   );
-  const rowHeights = cells.map((row) => linesHigh(highest(row), style.lettering));
+  const { pictures = 0 } = look;
+  const rowHeights = cells.map((row, at) =>
+    Math.max(
+      linesHigh(highest(row), style.lettering),
+      content.pictures?.of.has(at) ? pictures + 2 * PICTURE_MARGIN : 0,
+    ),
+  );
   const headingLines =
     heading === 'none'
       ? []
       : content.headings.map((text, column) =>
-          wrapText(text, headingLettering, widths[column] - 2 * padding + 1e-6, weights.heading),
+          wrapText(text, headingLettering, widths[column] - 2 * padding + 1e-6, faces.heading),
         );
   const headingHeight =
     heading === 'none' ? 0 : linesHigh(highest(headingLines.map((lines) => ({ lines }))), headingLettering) + 1;
@@ -102,7 +110,7 @@ function layOutWith(content: TableContent, style: TableStyle, room: TableRoom, l
     title === '' && !look.goesOnFrom
       ? []
       : [look.goesOnFrom ? further : title, further].map((text) =>
-          acrossLines(text, headingLettering, sum(widths) - 2 * padding),
+          wrapText(text, headingLettering, sum(widths) - 2 * padding + 1e-6, faces.heading),
         );
   const titleHeight =
     titles.length === 0 ? 0 : linesHigh(Math.max(...titles.map(({ length }) => length)), headingLettering) + 1;
@@ -149,7 +157,8 @@ function layOutWith(content: TableContent, style: TableStyle, room: TableRoom, l
     style,
     pens,
     padding,
-    weights,
+    faces,
+    pictures,
     ...at,
     widths,
     cells,
@@ -165,12 +174,12 @@ function layOutWith(content: TableContent, style: TableStyle, room: TableRoom, l
 /** Rows are at least so many heights of capitals high. */
 const LEAST_PITCH = 1.3;
 
-const acrossLines = (text: string, lettering: number, width: number): string[] =>
-  wrapText(text, lettering, width + 1e-6, 'bold');
+const faceIn = (isBold: boolean, isNarrow: boolean): Face =>
+  isNarrow ? (isBold ? 'narrowBold' : 'narrow') : isBold ? 'bold' : 'regular';
 
 /** The heading of a group: all that it says in one cell as wide as the list, whichever column it stood in. */
-const acrossCells = (row: readonly string[], lettering: number, width: number): CellText[] => {
-  const lines = acrossLines(row.filter(Boolean).join('  '), lettering, width);
+const acrossCells = (row: readonly string[], lettering: number, width: number, face: Face): CellText[] => {
+  const lines = wrapText(row.filter(Boolean).join('  '), lettering, width + 1e-6, face);
   return row.map((_, at) => ({ lines: at === 0 ? lines : [], lettering, indent: 0, isCut: false }));
 };
 

@@ -1,7 +1,15 @@
-import { measureText, wordPieces, type Alignment, type Weight } from '../marks/index.ts';
+import { measureText, wordPieces, type Alignment, type Face } from '../marks/index.ts';
 import { leastHeight, type BreakableRow, type BreakableText } from './leastHeight.ts';
 import { sum } from './sum.ts';
-import { LINE_PITCH, weightOf, WIDTH_RANGE, type TableContent, type TableLook, type TableStyle } from './model.ts';
+import {
+  faceOf,
+  LINE_PITCH,
+  PICTURE_MARGIN,
+  WIDTH_RANGE,
+  type TableContent,
+  type TableLook,
+  type TableStyle,
+} from './model.ts';
 
 /** What widths are worked out from. */
 interface Asked {
@@ -11,7 +19,7 @@ interface Asked {
   readonly headingLettering: number;
   /** mm */
   readonly padding: number;
-  readonly weights: { readonly rows: Weight; readonly heading: Weight };
+  readonly faces: { readonly rows: Face; readonly heading: Face };
 }
 
 /**
@@ -23,16 +31,16 @@ export function fitWidths(
   asked: Asked,
   most: number,
 ): { readonly widths: number[]; readonly fixed: ReadonlySet<number> } {
-  const { content, look, style, headingLettering, padding, weights } = asked;
+  const { content, look, style, headingLettering, padding, faces } = asked;
   const { headings, alignments, whole, indented, levels } = content;
   const rows = content.rows.map((row, at) => (content.across?.has(at) ? row.map(() => '') : row));
   const indent = (row: number, column: number) => (column === indented ? (look.indent ?? 0) * (levels?.[row] ?? 0) : 0);
-  const headingWidth = (text: string) => measureText(text, headingLettering, weights.heading).width + 2 * padding;
-  const widthOf = (text: string, weight: Weight) => measureText(text, style.lettering, weight).width + 2 * padding;
-  const weight = (at: number) => weightOf(content, at, weights.rows);
+  const headingWidth = (text: string) => measureText(text, headingLettering, faces.heading).width + 2 * padding;
+  const widthOf = (text: string, face: Face) => measureText(text, style.lettering, face).width + 2 * padding;
+  const face = (at: number) => faceOf(content, at, faces.rows);
   const natural = headings.map((heading, column) =>
     rows.reduce(
-      (widest, row, at) => Math.max(widest, widthOf(row[column], weight(at)) + indent(at, column)),
+      (widest, row, at) => Math.max(widest, widthOf(row[column], face(at)) + indent(at, column)),
       headingWidth(heading),
     ),
   );
@@ -45,11 +53,11 @@ export function fitWidths(
     return overflow === undefined && ((whole?.has(column) ?? false) || alignments[column] === 'right');
   };
   const pieces = (text: string, column: number) => (isWhole(column) ? [text] : wordPieces(text));
-  const widestPiece = (texts: readonly string[], of: Weight) =>
+  const widestPiece = (texts: readonly string[], of: Face) =>
     texts.reduce((widest, text) => Math.max(widest, widthOf(text, of)), 0);
   const together = headings.map((heading, column) =>
     rows.reduce(
-      (widest, row, at) => Math.max(widest, widestPiece(pieces(row[column], column), weight(at)) + indent(at, column)),
+      (widest, row, at) => Math.max(widest, widestPiece(pieces(row[column], column), face(at)) + indent(at, column)),
       Math.max(...heading.split(/\s+/).map(headingWidth)),
     ),
   );
@@ -66,12 +74,12 @@ export function fitWidths(
   const wraps = headings.map(
     (_, column) => (look.texts?.get(column)?.overflow ?? 'wrap') === 'wrap' && !isWhole(column) && !said.has(column),
   );
-  const space = (lettering: number, of: Weight) => measureText(' ', lettering, of).width;
+  const space = (lettering: number, of: Face) => measureText(' ', lettering, of).width;
   const breakable = (text: string, beside: number, column: number, at: number): BreakableText => ({
     words: (wraps[column] ? text.split(/\s+/).map(wordPieces) : [[text]]).map((pieces) =>
-      pieces.map((piece) => measureText(piece, style.lettering, weight(at)).width),
+      pieces.map((piece) => measureText(piece, style.lettering, face(at)).width),
     ),
-    space: space(style.lettering, weight(at)),
+    space: space(style.lettering, face(at)),
     beside,
   });
   const lines = rows.map((row, at): BreakableRow => ({
@@ -80,8 +88,8 @@ export function fitWidths(
   }));
   const top: BreakableRow = {
     texts: headings.map((heading) => ({
-      words: heading.split(/\s+/).map((word) => [measureText(word, headingLettering, weights.heading).width]),
-      space: space(headingLettering, weights.heading),
+      words: heading.split(/\s+/).map((word) => [measureText(word, headingLettering, faces.heading).width]),
+      space: space(headingLettering, faces.heading),
       beside: 2 * padding,
     })),
     perLine: headingLettering * LINE_PITCH,
@@ -97,16 +105,23 @@ export function fitWidths(
 
 /** Widths of columns in mm that are said in mm, in figures, or as shares of what the others leave. */
 function saidWidths(
-  { look, style, padding, weights }: Asked,
+  { content, look, headingLettering, style, padding, faces }: Asked,
   natural: readonly number[],
   most: number,
 ): { readonly said: ReadonlyMap<number, number>; readonly fixed: ReadonlySet<number> } {
   const said = new Map<number, number>();
+  if (content.pictures) {
+    const heading = measureText(content.headings[content.pictures.column], headingLettering, faces.heading).width;
+    said.set(
+      content.pictures.column,
+      Math.max((look.pictures ?? 0) + 2 * PICTURE_MARGIN, look.heading === 'none' ? 0 : heading + 2 * padding),
+    );
+  }
   const shares = new Map<number, number>();
   for (const [column, width] of look.widths ?? []) {
     if ('width' in width) said.set(column, width.width);
     else if ('characters' in width)
-      said.set(column, width.characters * measureText('0', style.lettering, weights.rows).width + 2 * padding);
+      said.set(column, width.characters * measureText('0', style.lettering, faces.rows).width + 2 * padding);
     else shares.set(column, width.share);
   }
   const others = natural.reduce(

@@ -13,6 +13,7 @@ import {
   LETTERING_RANGE,
   PADDING_RANGE,
   PEN_RANGE,
+  PICTURE_RANGE,
   PITCH_RANGE,
   TOTAL_WIDTH_RANGE,
   type RowDirection,
@@ -52,7 +53,16 @@ export function AboutList({ id, sheet, drawn, thing, onThing }: SheetInspectorPr
   /** A number that may be left to the program. */
   const size = (
     label: string,
-    key: 'lettering' | 'headingLettering' | 'pitch' | 'strips' | 'stripLines' | 'totalWidth' | 'padding' | 'indent',
+    key:
+      | 'lettering'
+      | 'headingLettering'
+      | 'pitch'
+      | 'strips'
+      | 'stripLines'
+      | 'totalWidth'
+      | 'padding'
+      | 'indent'
+      | 'pictures',
     fitted: string,
     [min, max]: readonly [number, number],
     digits = 1,
@@ -134,6 +144,19 @@ export function AboutList({ id, sheet, drawn, thing, onThing }: SheetInspectorPr
           }
         />
       )}
+      {!table.typed && (
+        <Checkbox
+          mt="xs"
+          size="xs"
+          label="Retired numbers, struck out"
+          checked={table.struckRetired ?? false}
+          onChange={({ currentTarget: { checked } }) =>
+            checked
+              ? put('retired numbers in the list', { struckRetired: true })
+              : put('no retired numbers in the list', {}, 'struckRetired')
+          }
+        />
+      )}
       <TitleInput
         key={table.title ?? ''}
         stored={table.title ?? ''}
@@ -186,6 +209,7 @@ export function AboutList({ id, sheet, drawn, thing, onThing }: SheetInspectorPr
         )}
         {size('Padding, mm', 'padding', String(measured.padding), PADDING_RANGE)}
         {size('Indent, mm', 'indent', '0', INDENT_RANGE)}
+        {!table.typed && size('Pictures, mm', 'pictures', 'none', PICTURE_RANGE)}
       </Group>
       <Group gap="md" mt="xs">
         <Checkbox
@@ -202,6 +226,22 @@ export function AboutList({ id, sheet, drawn, thing, onThing }: SheetInspectorPr
           checked={!table.plainHeading}
           onChange={({ currentTarget: { checked } }) =>
             checked ? put('bold heading', {}, 'plainHeading') : put('plain heading', { plainHeading: true })
+          }
+        />
+        <Checkbox
+          size="xs"
+          label="Narrow rows"
+          checked={table.narrowRows ?? false}
+          onChange={({ currentTarget: { checked } }) =>
+            checked ? put('narrow rows', { narrowRows: true }) : put('usual rows', {}, 'narrowRows')
+          }
+        />
+        <Checkbox
+          size="xs"
+          label="Narrow heading"
+          checked={table.narrowHeading ?? false}
+          onChange={({ currentTarget: { checked } }) =>
+            checked ? put('narrow heading', { narrowHeading: true }) : put('usual heading', {}, 'narrowHeading')
           }
         />
       </Group>

@@ -1,6 +1,6 @@
 import { memo, type ReactNode } from 'react';
 import { fontFamily, stretchesPath } from '../../../core/src/formats/index.ts';
-import { bodySize, letteringFonts, turnOf, type Mark, type MarkSource } from '../../../core/src/marks/index.ts';
+import { letteringFonts, turnOf, type Mark, type MarkSource } from '../../../core/src/marks/index.ts';
 
 /** Marks as SVG, in paper mm; those of a lit source in signal colour. */
 export const SceneMarks = memo(function SceneMarks({
@@ -36,9 +36,9 @@ function MarkShape({ mark, lit }: { mark: Mark; lit: boolean }): ReactNode {
       );
     case 'picture':
       // Those of views are painted with their lines.
-      return mark.blob === undefined ? null : (
+      return mark.blob === undefined && mark.shape === undefined ? null : (
         <image
-          href={`/api/pictures/${mark.blob}`}
+          href={mark.blob === undefined ? `/api/thumbnails/${mark.shape}` : `/api/pictures/${mark.blob}`}
           x={mark.box[0]}
           y={mark.box[1]}
           width={mark.box[2] - mark.box[0]}
@@ -87,7 +87,7 @@ function MarkShape({ mark, lit }: { mark: Mark; lit: boolean }): ReactNode {
             y={mark.at[1]}
             fontFamily={`${fontFamily(run.font)}, sans-serif`}
             fontWeight={letteringFonts[run.font].weight === 'bold' ? 700 : 400}
-            fontSize={bodySize(mark.height)}
+            fontSize={mark.size}
             fill={lit ? LIT : '#000'}
             stroke="none"
             style={asPlaced}
