@@ -130,6 +130,7 @@ const viewFields = {
   ),
   caption: v.optional(shortText),
   captionBy: v.optional(v.tuple([onPaper, onPaper])),
+  group: v.optional(shortText),
   byHand: v.boolean(),
 };
 const view = v.strictObject({

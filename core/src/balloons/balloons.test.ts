@@ -8,6 +8,7 @@ import { convexHull, distanceToOutline, insideConvex } from './anchors.ts';
 import { cheapestAssignment } from './assignment.ts';
 import { leadersCross, pairCost, runsThrough, type Seat } from './costs.ts';
 import {
+  arrangements,
   arrangeRing,
   balloonFaults,
   balloonShapes,
@@ -355,23 +356,20 @@ describe('arrangements', () => {
     ((at * 0.7548) % 0.9) + 0.05,
     ((at * 0.5698) % 0.9) + 0.05,
   ]);
-  test.each(['ring', 'box', 'rows', 'columns'] as const)(
-    'in a %s nothing is wrong, and all stand where they should',
-    (arrangement) => {
-      const made = request(anchors, { radius: 4, arrangements: [arrangement] });
-      const placed = arrangeRing(made);
-      expect(placed.every((one) => one !== null)).toBe(true);
-      for (const one of placed) {
-        const [x, y] = one!.centre;
-        const beside = x < 120 || x > 320,
-          above = y < 90 || y > 250;
-        if (arrangement === 'rows') expect(above).toBe(true);
-        if (arrangement === 'columns') expect(beside).toBe(true);
-      }
-      const laid = placed.map((one, at) => ({ centre: one!.centre, anchor: anchorOf(made, at), radius: 4, extra: 0 }));
-      expect(balloonFaults(laid)).toMatchObject({ overlapping: [], crossing: [], through: [] });
-    },
-  );
+  test.each(arrangements)('in a %s nothing is wrong, and all stand where they should', (arrangement) => {
+    const made = request(anchors, { radius: 4, arrangements: [arrangement] });
+    const placed = arrangeRing(made);
+    expect(placed.every((one) => one !== null)).toBe(true);
+    for (const one of placed) {
+      const [x, y] = one!.centre;
+      const beside = x < 120 || x > 320,
+        above = y < 90 || y > 250;
+      if (arrangement === 'rows') expect(above).toBe(true);
+      if (arrangement === 'columns') expect(beside).toBe(true);
+    }
+    const laid = placed.map((one, at) => ({ centre: one!.centre, anchor: anchorOf(made, at), radius: 4, extra: 0 }));
+    expect(balloonFaults(laid)).toMatchObject({ overlapping: [], crossing: [], through: [] });
+  });
   test('where one row is full, a second stands behind its gaps, and no leader runs through a balloon', () => {
     const many = Array.from({ length: 60 }, (_, at): Vec2 => [
       ((at * 0.7548) % 0.9) + 0.05,

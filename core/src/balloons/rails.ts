@@ -99,6 +99,7 @@ function railAt({ hull, arrangement = 'ring' }: RailRoom, distance: number): Vec
     left = (out: number) => run([x0, y1 + out], [x0, y0 - out]);
   if (arrangement === 'rows') return [...above(outX), ...below(outX)];
   if (arrangement === 'columns') return [...right(outY), ...left(outY)];
+  if (arrangement === 'mixed') return [...above(outX), ...right(outY), ...below(outX), ...left(outY)];
   return [...above(0), ...right(0), ...below(0), ...left(0)];
 }
 

@@ -62,10 +62,10 @@ export interface Balloon {
 }
 
 /**
- * How balloons stand around a view: along its outline, along a box around it, in rows above and below, or in columns left
- * and right of it.
+ * How balloons stand around a view: along its outline, along a box around it, in rows above and below, in columns left and
+ * right of it, or in rows and columns that run on beyond its corners.
  */
-export const arrangements = ['ring', 'box', 'columns', 'rows'] as const;
+export const arrangements = ['ring', 'box', 'columns', 'rows', 'mixed'] as const;
 export type Arrangement = (typeof arrangements)[number];
 /** Of the first row from the view; mm. */
 export const BALLOON_DISTANCE_RANGE = [5, 200] as const;

@@ -1,4 +1,4 @@
-import type { Vec2 } from '../geometry/index.ts';
+import type { Box2, Vec2 } from '../geometry/index.ts';
 import { COST, leaderCost } from './costs.ts';
 import type { RailRoom } from './rails.ts';
 import { roomEnough, type AnchorChoice, type Arrangement } from './records.ts';
@@ -8,6 +8,8 @@ export interface Unplaced {
   readonly choices: readonly AnchorChoice[];
   /** How far it is drawn out to each side; as far as the longest where absent. */
   readonly extra?: number;
+  /** What its leader keeps clear of besides: other views of the group. */
+  readonly avoid?: readonly Box2[];
 }
 export interface Placed {
   readonly centre: Vec2;
@@ -35,5 +37,8 @@ export const costOfChoice = (
   centre: Vec2,
   choice: AnchorChoice,
 ): number =>
-  leaderCost(centre, choice.point, { obstacles, radius, extra: item.extra ?? extra }) +
-  (roomEnough(choice) ? 0 : COST.room);
+  leaderCost(centre, choice.point, {
+    obstacles: item.avoid ? [...obstacles, ...item.avoid] : obstacles,
+    radius,
+    extra: item.extra ?? extra,
+  }) + (roomEnough(choice) ? 0 : COST.room);

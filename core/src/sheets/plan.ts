@@ -1,5 +1,13 @@
-import { pathKey, pathOf, type PathKey } from '../assembly/index.ts';
-import { anchorChoices, arrangeRing, BARRED_RADIUS, firstRow, roomEnough, type Balloon } from '../balloons/index.ts';
+import { groupBy, pathKey, pathOf, type PathKey } from '../assembly/index.ts';
+import {
+  anchorChoices,
+  arrangeRing,
+  BARRED_RADIUS,
+  convexHull,
+  firstRow,
+  roomEnough,
+  type Balloon,
+} from '../balloons/index.ts';
 import type { Bill } from '../bill/index.ts';
 import { boxHeight, boxWidth, uniteBoxes2, type Box2, type Vec2, type Vec3 } from '../geometry/index.ts';
 import type { Column } from '../columns/index.ts';
@@ -279,7 +287,7 @@ export interface BalloonPlan {
 
 /**
  * One balloon for every line that can be seen in one of the views, in the first in which it is seen well; opened
- * subassemblies need none.
+ * subassemblies need none. Those of views of one group stand around all of these together.
  * Balloons set by hand stay, unless what they point at is gone.
  * @param spots by view id
  * @param wanted rows that get one; all where absent. Of the others nothing is said
@@ -330,28 +338,42 @@ export function planBalloons(
   );
   // What is a sliver in one view may be seen well in a later one.
   const passes = seenIn.length > 1 ? (['well', 'anyhow'] as const) : (['anyhow'] as const);
-  for (const { laid, own, choices, pass } of passes.flatMap((pass) => seenIn.map((one) => ({ ...one, pass })))) {
-    const rows = [...choices.keys()]
-      .filter((row) => !done.has(row) && !stacks.isFollower(row) && (!wanted || wanted.has(row)))
-      .filter((row) => !inView || inView.get(laid.view.id)?.has(row))
-      .filter((row) => pass === 'anyhow' || choices.get(row)!.some(roomEnough))
-      .sort((a, b) => a - b);
+  const groups = [...groupBy(seenIn, ({ laid: { view } }) => view.group ?? `view ${view.id}`).values()];
+  for (const { group, pass } of passes.flatMap((one) => groups.map((views) => ({ group: views, pass: one })))) {
+    /** In which of its views each row is ballooned: the first in which it may be. */
+    const viewOf = new Map<number, (typeof seenIn)[number]>();
+    for (const one of group)
+      for (const [row, found] of one.choices)
+        if (
+          !viewOf.has(row) &&
+          !done.has(row) &&
+          !stacks.isFollower(row) &&
+          (!wanted || wanted.has(row)) &&
+          (!inView || inView.get(one.laid.view.id)?.has(row)) &&
+          (pass === 'anyhow' || found.some(roomEnough))
+        )
+          viewOf.set(row, one);
+    const rows = [...viewOf.keys()].sort((a, b) => a - b);
     if (rows.length === 0) continue;
     rows.forEach((row) => seen.add(row));
+    const boxes = new Map(group.map(({ laid }) => [laid, laid.box] as const));
     const { arrangement } = sheet.balloonLook;
     const placed = arrangeRing({
       items: rows.map((row) => ({
-        choices: choices.get(row)!,
+        choices: viewOf.get(row)!.choices.get(row)!,
         extra: stacks.extraOf(row) ?? reachOf(bill, row, lookFor(row), inputs.columns),
+        ...(group.length > 1
+          ? { avoid: [...boxes].flatMap(([other, box]) => (other === viewOf.get(row)!.laid ? [] : [box])) }
+          : {}),
       })),
       standing: taken,
-      hull: laid.hull,
+      hull: group.length === 1 ? group[0].laid.hull : convexHull(group.flatMap(({ laid }) => laid.hull)),
       frame: layout.frame,
       obstacles: [
         ...obstaclesOf(layout),
         ...layout.dimensions.map(({ box }) => box),
         ...layout.views.flatMap((other) => [
-          ...(other === laid ? [] : [other.box]),
+          ...(boxes.has(other) ? [] : [other.box]),
           ...(other.captionBox ? [other.captionBox] : []),
         ]),
       ],
@@ -368,6 +390,7 @@ export function planBalloons(
         squeezed.forEach((one) => seen.add(one));
         return;
       }
+      const { laid, own, choices } = viewOf.get(row)!;
       const choice = choices.get(row)![place.choice];
       if (!roomEnough(choice)) tight.push(row);
       done.add(row);

@@ -36,6 +36,8 @@ export interface SheetView extends Omit<LookRequest, 'moves'> {
   readonly caption?: string;
   /** How far its middle stands from its usual place below the view; mm. Where absent it gives way to dimensions. */
   readonly captionBy?: Vec2;
+  /** Views of one group, by its name, have their balloons around all of them together. Not drawn yet. */
+  readonly group?: string;
   /** What it is projected from and stays aligned with: it has its scale and pose, and moves with it. */
   readonly projectedFrom?: Projected;
   /** Put there by hand: arranging leaves it alone. */

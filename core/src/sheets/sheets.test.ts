@@ -35,6 +35,65 @@ import {
   zoneOf,
 } from './index.ts';
 
+describe('balloons around several views', () => {
+  const { inputs, sheet, spots, newId } = drawing(12, 'A2');
+  const [one] = sheet.views;
+  const other = { ...one, id: 'other' };
+  const planned = (group?: string) => {
+    const views = [
+      { ...one, scale: 0.3, centre: [120, 150] as const },
+      { ...other, scale: 0.3, centre: [280, 150] as const },
+    ].map((view) => ({
+      ...view,
+      ...(group ? { group } : {}),
+    }));
+    const both = {
+      ...inputs,
+      sheet: {
+        ...sheet,
+        views,
+        balloons: [],
+        balloonLook: { ...sheet.balloonLook, arrangement: 'columns' as const },
+      },
+      lines: new Map(views.map(({ id }) => [id, inputs.lines.get(one.id)!])),
+    };
+    const rows = (from: number) => new Set(Array.from({ length: 6 }, (_, at) => from + at));
+    const all = spots.get(one.id)!;
+    const { balloons } = planBalloons(
+      both,
+      new Map(views.map(({ id }) => [id, all])),
+      newId,
+      undefined,
+      new Map([
+        [one.id, rows(0)],
+        ['other', rows(6)],
+      ]),
+    );
+    return layOutSheet({ ...both, sheet: { ...both.sheet, balloons } });
+  };
+  /** Balloons that stand between the middles of the two views. */
+  const between = ({ views, balloons }: ReturnType<typeof planned>) => {
+    const [left, right] = views.map(({ box }) => (box[0] + box[2]) / 2);
+    return balloons.filter(({ centre: [x] }) => x > left && x < right).length;
+  };
+  test('of a group stand outside of all of its views, each pointing at the view that shows its line', () => {
+    const layout = planned('pair');
+    expect(layout.balloons).toHaveLength(12);
+    expect(between(layout)).toBe(0);
+    for (const { balloon, row } of layout.balloons) expect(balloon.view).toBe(row < 6 ? one.id : 'other');
+    const crosses = layout.balloons.some(({ balloon, leader }) =>
+      layout.views.some(
+        ({ view, box }) =>
+          view.id !== balloon.view && leader.some(([x, y]) => x > box[0] && x < box[2] && y > box[1] && y < box[3]),
+      ),
+    );
+    expect(crosses).toBe(false);
+  });
+  test('without a group each has its own around it', () => {
+    expect(between(planned())).toBeGreaterThan(0);
+  });
+});
+
 describe('paper', () => {
   test.each([
     ['A4', 210, 297],

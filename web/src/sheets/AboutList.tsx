@@ -83,7 +83,7 @@ export function AboutList({ id, sheet, drawn, thing, onThing }: SheetInspectorPr
   return (
     <>
       <div className="quiet">{table.typed ? 'Table' : 'Parts list'}</div>
-      <h2>{count(content.rows.length, table.typed ? 'row' : 'line')}</h2>
+      <h2>{count(content.rows.length - (content.struck?.size ?? 0), table.typed ? 'row' : 'line')}</h2>
       {table.typed && <TypedFields typed={table.typed} onTyped={(typed) => put('size of a table', { typed })} />}
       <Select
         size="xs"
@@ -208,6 +208,8 @@ export function AboutList({ id, sheet, drawn, thing, onThing }: SheetInspectorPr
           TOTAL_WIDTH_RANGE,
         )}
         {size('Padding, mm', 'padding', String(measured.padding), PADDING_RANGE)}
+      </Group>
+      <Group gap="xs" grow align="end">
         {size('Indent, mm', 'indent', '0', INDENT_RANGE)}
         {!table.typed && size('Pictures, mm', 'pictures', 'none', PICTURE_RANGE)}
       </Group>

@@ -184,6 +184,17 @@ export function AboutSeveral({ id, sheet, drawn, things, onThing }: SheetInspect
               shade !== null && all(shade ? `faces in ${shade}` : 'lines only', { shade: (shade as Shading) || null })
             }
           />
+          <Checkbox
+            mt="xs"
+            size="xs"
+            label="Balloons around all of them together"
+            checked={everyOne(({ group }) => group !== undefined && group === views[0].group)}
+            onChange={({ currentTarget: { checked } }) =>
+              all(checked ? 'balloons around several views' : 'balloons around each view', {
+                group: checked ? views[0].id : null,
+              })
+            }
+          />
           {flags.map(({ label, key, value }) => (
             <Checkbox
               key={key}

@@ -47,6 +47,7 @@ export const arrangementWords: Readonly<Record<Arrangement, string>> = {
   box: 'in a box around',
   rows: 'in rows above and below',
   columns: 'in columns at the sides',
+  mixed: 'in rows and columns',
 };
 
 export const shapeWords: Readonly<Record<BalloonShape, string>> = {
