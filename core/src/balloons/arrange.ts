@@ -4,7 +4,7 @@ import { COST, GAP, runsThrough, type Seat } from './costs.ts';
 import { spinesApart } from './outline.ts';
 import { railPlaces, type RailRoom } from './rails.ts';
 import { arrangements, type Arrangement } from './records.ts';
-import { Repair, type Arranged } from './repair.ts';
+import { Repair, type Arranged, type KnownOptions } from './repair.ts';
 import { costOfChoice, type Placed, type RingRequest } from './request.ts';
 
 /** In the order in which they are tried; what offers fewer places only for few balloons. */
@@ -30,18 +30,19 @@ const LANE_REACH = 5;
  */
 export function arrangeRing(request: RingRequest): (Placed | null)[] {
   if (request.items.length === 0 || request.hull.length < 3) return request.items.map(() => null);
-  let best: (Arranged & { readonly places: readonly Vec2[] }) | null = null;
+  let best: (Arranged & { readonly places: readonly Vec2[]; readonly known: KnownOptions }) | null = null;
   // Of what is only unsightly small steps make the best; what cannot be read is tried otherwise.
   const isReadable = () => best !== null && best.faults < COST.through;
   for (const arrangement of request.arrangements ?? arrangementsFor(request.items.length))
     for (const pattern of isReadable() ? [] : PATTERNS) {
       const { slots, places } = layRails(request, arrangement, pattern);
-      const made = new Repair(request, places, assign(request, slots)).run();
-      if (!best || isBetter(made, best)) best = { ...made, places };
+      const repair = new Repair(request, places, assign(request, slots));
+      const made = repair.run();
+      if (!best || isBetter(made, best)) best = { ...made, places, known: repair.known };
       if (made.faults === 0) return made.placed;
     }
-  const { placed, places } = best!;
-  const repair = new Repair(request, places, placed);
+  const { placed, places, known } = best!;
+  const repair = new Repair(request, places, placed, known);
   repair.anneal();
   const annealed = repair.run();
   return isBetter(annealed, best!) ? annealed.placed : placed;

@@ -24,6 +24,19 @@ const STEPS_PER_BALLOON = 5000,
 const HOT = 2500,
   COLD = 3;
 
+/** Seats that are looked at together. */
+const BLOCK = 8;
+
+/** Items by the direction in which their seats lie from the middle of all. */
+function inTurn(seats: readonly (Seat | null)[]): number[] {
+  const taken = seats.filter((seat) => seat !== null);
+  const middle = (of: (seat: Seat) => number) => taken.reduce((sum, seat) => sum + of(seat), 0) / (taken.length || 1);
+  const x = middle((seat) => seat.x),
+    y = middle((seat) => seat.y);
+  const turns = seats.map((seat) => (seat ? Math.atan2(seat.y - y, seat.x - x) : Infinity));
+  return Array.from(seats.keys()).sort((a, b) => turns[a] - turns[b] || a - b);
+}
+
 /** One name for a square cell of the paper. */
 const cellAt = (column: number, row: number): number => column * 65_536 + row;
 
@@ -38,17 +51,26 @@ function randomNumbers(): () => number {
   };
 }
 
-/** A place with a choice, and what the leader alone costs there. */
-interface Option {
-  readonly own: number;
-  /** Index into the places. */
-  readonly at: number;
-  readonly choice: number;
+/** Places with choices for one item, the cheapest first: as columns of numbers, since there are very many. */
+interface Options {
+  /** What the leader alone costs there. */
+  readonly own: Float64Array;
+  /** Indices into the places. */
+  readonly at: Int32Array;
+  readonly choice: Uint16Array;
 }
+/** Of each item, once it was asked for. */
+export type KnownOptions = Map<number, Options>;
+/** Parts of a millimetre to which options are put in order, and more options than there are of one item. */
+const FINE = 1024,
+  MOST_OF_ONE = 2 ** 20;
 
-interface Move extends Option {
+interface Move {
   readonly item: number;
   readonly gain: number;
+  readonly own: number;
+  readonly at: number;
+  readonly choice: number;
 }
 
 export interface Arranged {
@@ -64,7 +86,6 @@ export class Repair {
   private readonly seats: (Seat | null)[];
   private readonly chosen: number[];
   private readonly fixed: readonly Seat[];
-  private readonly known = new Map<number, readonly Option[]>();
   /** Per place how many balloons stand so near that none fits there. */
   private readonly blockers: Int32Array;
   /** Places by square cells of the paper; see `cellOf`. */
@@ -76,18 +97,31 @@ export class Repair {
   private inTheWay = 0;
   /** Around leader and balloon of each seat, least x and y, then most; beyond everything where there is none. */
   private readonly boxes: Float64Array;
+  /** Around every few of those, which stand near one another. */
+  private readonly blocks: Float64Array;
+  /** Items as they follow one another around the view, and where each of them comes in that. */
+  private readonly around: Int32Array;
+  private readonly turnOf: Int32Array;
 
-  /** @param places that balloons may be moved to */
+  /**
+   * @param places that balloons may be moved to
+   * @param known of an earlier repair among the same places
+   */
   constructor(
     private readonly request: RingRequest,
     private readonly places: readonly Vec2[],
     placed: readonly (Placed | null)[],
+    readonly known: KnownOptions = new Map(),
   ) {
     this.chosen = placed.map((one) => one?.choice ?? 0);
     this.seats = placed.map((one, item) => (one ? this.seatAt(item, one.centre, one.choice) : null));
     this.placesX = Float64Array.from(places, ([x]) => x);
     this.placesY = Float64Array.from(places, ([, y]) => y);
     this.boxes = new Float64Array(placed.length * 4);
+    this.blocks = new Float64Array(Math.ceil(placed.length / BLOCK) * 4);
+    this.around = Int32Array.from(inTurn(this.seats));
+    this.turnOf = new Int32Array(placed.length);
+    this.around.forEach((item, turn) => (this.turnOf[item] = turn));
     this.seats.forEach((seat, item) => this.keepBox(item, seat));
     this.fixed = request.standing.map(({ centre, anchor }) => ({
       x: centre[0],
@@ -126,11 +160,13 @@ export class Repair {
       const heat = HOT * (COLD / HOT) ** (step / steps);
       const item = moving[Math.floor(random() * moving.length)];
       const options = this.options(item);
-      if (options.length === 0) continue;
-      const { at, choice, own } = options[Math.floor(random() ** 2 * options.length)];
-      const seat = this.seatAt(item, this.places[at], choice);
+      const { length } = options.own;
+      if (length === 0) continue;
+      const which = Math.floor(random() ** 2 * length);
+      const choice = options.choice[which];
+      const seat = this.seatAt(item, this.places[options.at[which]], choice);
       const before = this.costNow(item);
-      const after = this.costOf(item, seat, own, -1, before + 10 * heat);
+      const after = this.costOf(item, seat, options.own[which], -1, before + 10 * heat);
       if (after > before && random() >= Math.exp((before - after) / heat)) continue;
       this.put(item, seat, choice);
       now += after - before;
@@ -210,15 +246,30 @@ export class Repair {
   }
 
   private keepBox(item: number, seat: Seat | null): void {
-    const at = item * 4;
-    if (!seat) {
-      this.boxes.fill(Infinity, at, at + 4);
-      return;
+    const { boxes, blocks } = this;
+    const turn = this.turnOf[item],
+      at = turn * 4;
+    boxes[at] = seat ? Math.min(seat.x, seat.toX) - seat.extra : Infinity;
+    boxes[at + 1] = seat ? Math.min(seat.y, seat.toY) - seat.extra : Infinity;
+    boxes[at + 2] = seat ? Math.max(seat.x, seat.toX) + seat.extra : -Infinity;
+    boxes[at + 3] = seat ? Math.max(seat.y, seat.toY) + seat.extra : -Infinity;
+    const block = Math.floor(turn / BLOCK),
+      from = block * BLOCK * 4,
+      to = Math.min(boxes.length, from + BLOCK * 4);
+    let x0 = Infinity,
+      y0 = Infinity,
+      x1 = -Infinity,
+      y1 = -Infinity;
+    for (let one = from; one < to; one += 4) {
+      x0 = Math.min(x0, boxes[one]);
+      y0 = Math.min(y0, boxes[one + 1]);
+      x1 = Math.max(x1, boxes[one + 2]);
+      y1 = Math.max(y1, boxes[one + 3]);
     }
-    this.boxes[at] = Math.min(seat.x, seat.toX) - seat.extra;
-    this.boxes[at + 1] = Math.min(seat.y, seat.toY) - seat.extra;
-    this.boxes[at + 2] = Math.max(seat.x, seat.toX) + seat.extra;
-    this.boxes[at + 3] = Math.max(seat.y, seat.toY) + seat.extra;
+    blocks[block * 4] = x0;
+    blocks[block * 4 + 1] = y0;
+    blocks[block * 4 + 2] = x1;
+    blocks[block * 4 + 3] = y1;
   }
 
   private isBlocking(seat: Seat, [x, y]: Vec2, extra: number): boolean {
@@ -268,24 +319,30 @@ export class Repair {
     const { radius } = this.request;
     let cost = own;
     for (const other of this.fixed) cost += pairCost(seat, other, radius);
-    const count = this.seats.length;
-    const { boxes } = this;
+    const { boxes, blocks } = this;
     // What lies farther away than two balloons side by side costs nothing.
     const reach = 2 * radius + GAP + seat.extra;
     const x0 = Math.min(seat.x, seat.toX) - reach,
       y0 = Math.min(seat.y, seat.toY) - reach,
       x1 = Math.max(seat.x, seat.toX) + reach,
       y1 = Math.max(seat.y, seat.toY) + reach;
-    for (let step = 0, at = this.inTheWay; step < count; step++, at++) {
-      if (at === count) at = 0;
-      const box = at * 4;
-      if (boxes[box] > x1 || boxes[box + 1] > y1 || boxes[box + 2] < x0 || boxes[box + 3] < y0) continue;
-      const other = this.seats[at];
-      if (other === null || at === item || at === except) continue;
-      cost += pairCost(seat, other, radius);
-      if (cost < limit) continue;
-      this.inTheWay = at;
-      break;
+    const isFar = (of: Float64Array, box: number) =>
+      of[box] > x1 || of[box + 1] > y1 || of[box + 2] < x0 || of[box + 3] < y0;
+    const count = blocks.length / 4;
+    for (let step = 0, block = this.inTheWay; step < count; step++, block++) {
+      if (block === count) block = 0;
+      if (isFar(blocks, block * 4)) continue;
+      const end = Math.min(this.around.length, (block + 1) * BLOCK);
+      for (let turn = block * BLOCK; turn < end; turn++) {
+        if (isFar(boxes, turn * 4)) continue;
+        const at = this.around[turn];
+        const other = this.seats[at];
+        if (other === null || at === item || at === except) continue;
+        cost += pairCost(seat, other, radius);
+        if (cost < limit) continue;
+        this.inTheWay = block;
+        return cost;
+      }
     }
     return cost;
   }
@@ -311,16 +368,18 @@ export class Repair {
     const seat = this.seats[item];
     let best = now - 1e-6;
     let found: Move | null = null;
-    for (const option of options) {
-      const { own, at, choice } = option;
+    for (let which = 0; which < options.own.length; which++) {
+      const own = options.own[which],
+        at = options.at[which];
       if (own >= best) break; // cheapest first: alone, every further place already costs more
       // Where another balloon stands in the way, nothing is gained whatever the leader does.
       const blocking = this.blockers[at];
       if (blocking > 1 || (blocking === 1 && !(seat && this.isBlocking(seat, this.places[at], 0)))) continue;
+      const choice = options.choice[which];
       const cost = this.costOf(item, this.seatAt(item, this.places[at], choice), own, -1, best);
       if (cost >= best) continue;
       best = cost;
-      found = { ...option, item, gain: now - cost };
+      found = { own, at, choice, item, gain: now - cost };
     }
     return found;
   }
@@ -334,7 +393,7 @@ export class Repair {
   }
 
   /** Places with choices for one item, by what its leader alone costs. */
-  private options(item: number): readonly Option[] {
+  private options(item: number): Options {
     let known = this.known.get(item);
     if (!known) {
       const one = this.request.items[item];
@@ -346,13 +405,14 @@ export class Repair {
         for (let choice = 0; choice < length; choice++)
           costs[at * length + choice] = costOfChoice(this.request, one, this.places[place], one.choices[choice]);
       });
-      // Numbers sort much faster than options: what the dearest kept one costs is found first.
-      const dearest = costs.length > MOST_OPTIONS ? costs.toSorted()[MOST_OPTIONS] : Infinity;
-      const kept: Option[] = [];
-      costs.forEach((own, at) => {
-        if (own < dearest) kept.push({ own, at: near[Math.floor(at / length)], choice: at % length });
-      });
-      known = kept.sort((a, b) => a.own - b.own);
+      // Numbers sort much faster than anything else: cost and place in one.
+      const order = costs.map((own, at) => Math.floor(own * FINE) * MOST_OF_ONE + at).sort();
+      const kept = order.subarray(0, MOST_OPTIONS).map((both) => both % MOST_OF_ONE);
+      known = {
+        own: kept.map((at) => costs[at]),
+        at: Int32Array.from(kept, (at) => near[Math.floor(at / length)]),
+        choice: Uint16Array.from(kept, (at) => at % length),
+      };
       this.known.set(item, known);
     }
     return known;
@@ -410,9 +470,11 @@ export class Repair {
     const now = this.costNow(item);
     if (this.troubleOf(item, now) < COST.slant) return false;
     const options = this.options(item);
-    const tries = options
-      .slice(0, MOST_PUSHES)
-      .map((option) => ({ ...option, ...this.worstAt(item, this.seatAt(item, this.places[option.at], option.choice)) }))
+    const tries = Array.from(options.own.subarray(0, MOST_PUSHES), (own, which) => {
+      const at = options.at[which],
+        choice = options.choice[which];
+      return { own, at, choice, ...this.worstAt(item, this.seatAt(item, this.places[at], choice)) };
+    })
       .filter(({ other, rest, own }) => other >= 0 && own + rest < now - 1e-6)
       .sort((a, b) => a.own + a.rest - b.own - b.rest)
       .slice(0, PUSHES);
