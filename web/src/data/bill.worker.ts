@@ -24,9 +24,18 @@ const worker = {
     if (!last || last.text !== text || last.variant !== variant)
       last = { edits, text, variant, edited: editedFor({ ...held, edits }, variant) };
     const made = projectBill({ ...held, edits: last.edits, bill, fileName }, last.edited).bill;
-    const { recipe, rows, sections, findings } = made;
+    const { recipe, rows, sections, findings, retired } = made;
     const bytes = new TextEncoder().encode(
-      JSON.stringify(packBill({ recipe, rows, sections, findings, totals: billTotals(made, bill.columns) })),
+      JSON.stringify(
+        packBill({
+          recipe,
+          rows,
+          sections,
+          findings,
+          totals: billTotals(made, bill.columns),
+          ...(retired ? { retired } : {}),
+        }),
+      ),
     );
     return transfer(bytes, [bytes.buffer]);
   },
