@@ -1,5 +1,5 @@
 import { composePlacements, identityPlacement, type Placement } from '../geometry/index.ts';
-import type { Assembly, Usage, UsageKey } from './records.ts';
+import type { Assembly, Component, Usage, UsageKey } from './records.ts';
 import { occurrenceCounts } from './counts.ts';
 import { Refusal } from './refusal.ts';
 
@@ -82,11 +82,23 @@ export function refuseTooMany(assembly: Assembly, wanted: (component: number) =>
   }
 }
 
+/** From so many usages on they are looked up by a table. */
+const MANY = 16;
+const tables = new WeakMap<readonly Usage[], ReadonlyMap<UsageKey, Usage>>();
+
+/** A usage by its key: in a flat machine of thousands of places each balloon asks for one in every frame. */
+function usageIn({ usages }: Component, wanted: UsageKey): Usage | undefined {
+  if (usages.length < MANY) return usages.find(({ key }) => key === wanted);
+  let table = tables.get(usages);
+  if (!table) tables.set(usages, (table = new Map(usages.map((usage) => [usage.key, usage]))));
+  return table.get(wanted);
+}
+
 /** Component indices along a path of usage keys, root first; null where the path is not in this assembly. */
 export function componentsAlong(assembly: Assembly, path: readonly UsageKey[]): number[] | null {
   const along = [assembly.root];
   for (const key of path) {
-    const usage = assembly.components[along[along.length - 1]].usages.find((candidate) => candidate.key === key);
+    const usage = usageIn(assembly.components[along[along.length - 1]], key);
     if (!usage) return null;
     along.push(usage.child);
   }
@@ -100,10 +112,7 @@ export function componentsAlong(assembly: Assembly, path: readonly UsageKey[]): 
 export function usageAt(assembly: Assembly, path: readonly UsageKey[]): Usage | null {
   const along = componentsAlong(assembly, path.slice(0, -1));
   return (
-    (along &&
-      path.length > 0 &&
-      assembly.components[along[along.length - 1]].usages.find(({ key }) => key === path[path.length - 1])) ||
-    null
+    (along && path.length > 0 && usageIn(assembly.components[along[along.length - 1]], path[path.length - 1])) || null
   );
 }
 
@@ -112,7 +121,7 @@ export function placementAlong(assembly: Assembly, path: readonly UsageKey[]): P
   let at = assembly.root;
   let placement = assembly.turn ?? identityPlacement;
   for (const key of path) {
-    const usage = assembly.components[at].usages.find((candidate) => candidate.key === key);
+    const usage = usageIn(assembly.components[at], key);
     if (!usage) return null;
     placement = composePlacements(placement, usage.placement);
     at = usage.child;

@@ -4,7 +4,7 @@ import { drawBalloon } from './balloonsOnSheet.ts';
 import { drawClouds } from './clouds.ts';
 import { centreLinesOf } from './centreLines.ts';
 import { missingGlyphs, textMark, type Mark, type MarkSource, type Scene } from '../marks/index.ts';
-import { drawTable, type CellText } from '../tables/index.ts';
+import { drawTable, type CellText, type MeasuredTable } from '../tables/index.ts';
 import { directionName, lineKinds, type ViewLines } from '../views/index.ts';
 import { CAPTION_LETTERING, dimensionFacts, layOutSheet, type SheetLayout } from './layout.ts';
 import type { LaidTable } from './listsOnSheet.ts';
@@ -170,11 +170,18 @@ function shadedFaces(view: SheetView, { shade, shadeBox }: ViewLines, toPaper: L
 }
 
 /** @param isOwn whether its lines are those of the sheet's bill, and lit with them */
-const drawList = ({ measured, content, billRows }: LaidTable, isOwn: boolean): Mark[] =>
-  drawTable(measured, content, (line) => ({
+function drawList({ measured, content, billRows }: LaidTable, isOwn: boolean): readonly Mark[] {
+  const before = drawnLists.get(measured);
+  if (before && before.isOwn === isOwn) return before.marks;
+  const marks = drawTable(measured, content, (line) => ({
     kind: 'table',
     id: !isOwn || line < 0 || billRows[line] < 0 ? 'table' : String(billRows[line]),
   }));
+  drawnLists.set(measured, { isOwn, marks });
+  return marks;
+}
+/** The marks of lists as they were measured: the same ones where nothing about a list changed. */
+const drawnLists = new WeakMap<MeasuredTable, { readonly isOwn: boolean; readonly marks: readonly Mark[] }>();
 
 const overlapAny = (some: readonly Box2[], others: readonly Box2[]): boolean =>
   some.some((one) => others.some((other) => boxesOverlap(one, other)));

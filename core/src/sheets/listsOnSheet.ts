@@ -273,35 +273,28 @@ function layOutList(
         ),
       )
     : undefined;
-  const all = table.typed
-    ? typedContent(table.typed, inputs, place)
-    : tableContent({ ...shownBill, pictures: inputs.pictures }, columns, only, table);
-  const list = table.lines ? linesOf(all, table.lines) : all;
   const roomOf = (one: Pick<SheetTable, 'place' | 'at'>) => {
     const room = tableRoom(sheet, one, titleBlockBox(sheet.paper, blockOf(blockShownBy(block, sheet))));
     return on && !one.at ? roomOn(on, room) : room;
   };
   const room = roomOf(table);
   const shown = table.typed ? columns : listColumns(columns, table);
-  const byColumn = <One extends { readonly column: string }>(all: readonly One[] = []) =>
-    new Map(
-      all.flatMap((one) => {
-        const at = shown.findIndex(({ id }) => id === one.column);
-        return at < 0 ? [] : [[at, one] as const];
-      }),
-    );
+  const { all, list, measured } = table.typed
+    ? measureList(typedContent(table.typed, inputs, place), table, shown, room)
+    : measuredLately(table, { ...shownBill, pictures: inputs.pictures, only, room }, () =>
+        measureList(
+          tableContent({ ...shownBill, pictures: inputs.pictures }, columns, only, table),
+          table,
+          shown,
+          room,
+        ),
+      );
   return {
     ...list,
     table,
     bill,
     columns: shown,
-    measured: layOutTable(list.content, room, {
-      ...table,
-      widths: byColumn(table.columnWidths),
-      texts: byColumn(table.columnTexts),
-      goesOnFrom: (table.lines?.after ?? 0) > 0,
-      goesOn: list.content.rows.length + (table.lines?.after ?? 0) < all.content.rows.length,
-    }),
+    measured,
     of: all.content.rows.length,
     items: list.billRows.map((row) => (row < 0 ? '' : bill.rows[row].item)),
     corner: cornerOf(room),
@@ -309,6 +302,56 @@ function layOutList(
     side: room.side,
   };
 }
+
+/** A list in its room. */
+interface MeasuredList {
+  /** All of its lines, and those of them that stand here. */
+  readonly all: ListContent;
+  readonly list: ListContent;
+  readonly measured: MeasuredTable;
+}
+
+function measureList(all: ListContent, table: SheetTable, shown: readonly Column[], room: TableRoom): MeasuredList {
+  const list = table.lines ? linesOf(all, table.lines) : all;
+  const byColumn = <One extends { readonly column: string }>(all: readonly One[] = []) =>
+    new Map(
+      all.flatMap((one) => {
+        const at = shown.findIndex(({ id }) => id === one.column);
+        return at < 0 ? [] : [[at, one] as const];
+      }),
+    );
+  const measured = layOutTable(list.content, room, {
+    ...table,
+    widths: byColumn(table.columnWidths),
+    texts: byColumn(table.columnTexts),
+    goesOnFrom: (table.lines?.after ?? 0) > 0,
+    goesOn: list.content.rows.length + (table.lines?.after ?? 0) < all.content.rows.length,
+  });
+  return { all, list, measured };
+}
+
+/** What a list is measured from besides its own record. */
+interface MeasuredFrom extends Omit<Listed, 'assembly'> {
+  readonly columns: readonly Column[];
+  readonly only: ReadonlySet<number> | undefined;
+  readonly room: TableRoom;
+}
+/** Each list as it was measured last: while something else is dragged the sheet is laid out anew for every frame. */
+const lately = new WeakMap<SheetTable, { readonly from: MeasuredFrom; readonly made: MeasuredList }>();
+
+function measuredLately(table: SheetTable, from: MeasuredFrom, measure: () => MeasuredList): MeasuredList {
+  const before = lately.get(table);
+  if (before && isFromTheSame(before.from, from)) return before.made;
+  const made = measure();
+  lately.set(table, { from, made });
+  return made;
+}
+const isFromTheSame = (one: MeasuredFrom, other: MeasuredFrom): boolean =>
+  one.bill === other.bill &&
+  one.columns === other.columns &&
+  one.pictures === other.pictures &&
+  JSON.stringify([one.room, [...(one.only ?? [])]]) === JSON.stringify([other.room, [...(other.only ?? [])]]) &&
+  (one.only === undefined) === (other.only === undefined);
 
 /** Between a list and one that hangs on it; mm. */
 const BETWEEN_LISTS = 4;

@@ -30,7 +30,7 @@ export interface HandlesProps {
   readonly onFit: (list: string, column: string) => void;
 }
 
-const PICKED = { stroke: '#d9541e', strokeWidth: 0.5, strokeDasharray: '2 1.5' } as const;
+export const PICKED = { stroke: '#d9541e', strokeWidth: 0.5, strokeDasharray: '2 1.5' } as const;
 
 /** Invisible shapes over what can be picked and dragged. */
 export function Handles({ drawn: { layout, notes }, things, centreLines, start, onRow, onFit, zoom }: HandlesProps) {

@@ -66,6 +66,7 @@ import { useBestSeen } from './useBestSeen.ts';
 import { usePlacing } from './usePlacing.ts';
 import { usePaperTyping } from './usePaperTyping.ts';
 import { usePaperView } from './usePaperView.ts';
+import { liftedOf, LiftedViews } from './Lifted.tsx';
 import { PaperOverlays, PaperWords } from './PaperOverlays.tsx';
 import { PaperText } from './PaperText.tsx';
 import { SceneMarks } from './SceneMarks.tsx';
@@ -237,6 +238,7 @@ export function PaperSurface({
   };
   /** Where everything was when dragging began: what is drawn meanwhile has moved. */
   const stored = useRef<{
+    readonly drawn: DrawnSheet;
     readonly layout: DrawnSheet['layout'];
     readonly placed: readonly PlacedThing[];
   } | null>(null);
@@ -270,7 +272,7 @@ export function PaperSurface({
     const by: Vec2 = [x - dragging.from[0], y - dragging.from[1]];
     if (!dragging.moved && Math.hypot(...by) * zoom < 4) return;
     dragging.moved = true;
-    stored.current ??= { layout, placed };
+    stored.current ??= { drawn, layout, placed };
     if (dragging.things.length === 0) return setBand(boxOf(dragging.from, [x, y]));
     if (dragging.things[0].kind === 'leaderEnd') return onDraft(ends.draftAt([x, y])?.draft ?? null);
     if (dragging.things[0].kind === 'columnHead') return heads.lookAt(dragging.things[0].id, x);
@@ -480,6 +482,10 @@ export function PaperSurface({
   /** Of what is picked what can be brought in line. */
   const aligned = inLineThings(sheet, placed, things);
   const overlaps = drag.current?.moved ? overlapsOf(placed, things) : [];
+  const lifted =
+    stored.current && drag.current?.things.every(({ kind }) => kind === 'view')
+      ? liftedOf(stored.current.drawn, drawn)
+      : null;
   return (
     <div className="desk" ref={desk}>
       <div
@@ -513,7 +519,7 @@ export function PaperSurface({
         onKeyDown={onKey}
       >
         <ViewCanvas
-          views={layout.views}
+          views={lifted ? layout.views.filter(({ view: one }) => !lifted.views.has(one.id)) : layout.views}
           paper={sheet.paper}
           widthMm={widthMm}
           heightMm={heightMm}
@@ -521,9 +527,9 @@ export function PaperSurface({
           lit={lit}
         />
         <svg viewBox={`0 0 ${widthMm} ${heightMm}`}>
-          <SceneMarks marks={marks} isLit={isLit} />
+          <SceneMarks marks={lifted ? marks.filter(({ source }) => !lifted.isOf(source)) : marks} isLit={isLit} />
           <Handles
-            drawn={drawn}
+            drawn={lifted ? lifted.start : drawn}
             start={start}
             onRow={({ bill }, row) => bill === inputs.bill && pick(bill.rows[row].components[0] ?? null)}
             onFit={(list, column) =>
@@ -552,6 +558,7 @@ export function PaperSurface({
             ghost={ghost}
           />
         </svg>
+        {lifted && <LiftedViews lifted={lifted} paper={sheet.paper} zoom={zoom} lit={lit} />}
         <PaperWords
           zoom={zoom}
           said={ends.said}

@@ -26,7 +26,8 @@ const fillOf = ({ filled, opaque }: { filled?: boolean; opaque?: boolean }, lit:
 
 const asPlaced = { direction: 'ltr', unicodeBidi: 'bidi-override' } as const;
 
-function MarkShape({ mark, lit }: { mark: Mark; lit: boolean }): ReactNode {
+/** The same mark is not looked at again: most of a sheet stays while something is dragged. */
+const MarkShape = memo(function MarkShape({ mark, lit }: { mark: Mark; lit: boolean }): ReactNode {
   const stroke = lit ? LIT : undefined;
   switch (mark.kind) {
     case 'stretches':
@@ -99,4 +100,4 @@ function MarkShape({ mark, lit }: { mark: Mark; lit: boolean }): ReactNode {
       return turn ? <g transform={turn}>{texts}</g> : texts;
     }
   }
-}
+});
