@@ -7,6 +7,7 @@ const coreOrder = [
   'step',
   'sources',
   'columns',
+  'catalogues',
   'poses',
   'views',
   'bill',

@@ -3,6 +3,7 @@ import { shadings, type LookRequest } from '../../core/src/views/index.ts';
 import { confidences } from '../../core/src/revisions/index.ts';
 import { columnRoles } from '../../core/src/sources/index.ts';
 import { directionSchema, houseStyleSchema, intentionSchema, movesSchema, pathSchema } from './documents/index.ts';
+import { catalogueKinds, MOST_CATALOGUE } from '../../core/src/catalogues/index.ts';
 import { documentKinds } from '../../core/src/documents/index.ts';
 
 const id = v.pipe(v.string(), v.regex(/^[0-9a-zA-Z-]{1,64}$/));
@@ -335,6 +336,71 @@ export const listImportSchema = v.object({
   name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)),
   /** JSON of how it is read. */
   mapping: v.pipe(v.string(), v.maxLength(20_000), v.parseJson(), listMappingSchema),
+});
+
+/** Query of what comes with a file. */
+export const fileNameSchema = v.object({ name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)) });
+export const catalogueSummarySchema = v.object({
+  id,
+  /** Count of edits. */
+  version: v.number(),
+  /** As it reads. */
+  name: v.string(),
+  /** Count of them. */
+  items: v.number(),
+  /** ISO date and time of the last edit. */
+  changed: v.string(),
+});
+export type CatalogueSummary = v.InferOutput<typeof catalogueSummarySchema>;
+export const catalogueVersionsSchema = v.array(v.object({ id, version: v.number() }));
+/** Query: ids, with commas between them. */
+export const catalogueIdsSchema = v.object({
+  ids: v.pipe(
+    v.string(),
+    v.maxLength(4000),
+    v.transform((text) => text.split(',').filter(Boolean)),
+    v.array(id),
+  ),
+});
+/** How a table is read as a catalogue. */
+export const catalogueMappingSchema = v.strictObject({
+  headingRow: v.pipe(v.number(), v.integer(), v.minValue(-1), v.maxValue(1000)),
+  columns: v.pipe(
+    v.array(
+      v.strictObject({
+        use: v.boolean(),
+        heading: v.pipe(v.string(), v.minLength(1), v.maxLength(200)),
+        kind: v.picklist(catalogueKinds),
+        unit: v.pipe(v.string(), v.maxLength(40)),
+      }),
+    ),
+    v.maxLength(MOST_CATALOGUE.columns),
+  ),
+  key: v.pipe(v.array(v.pipe(v.number(), v.integer(), v.minValue(0))), v.minLength(1), v.maxLength(MOST_CATALOGUE.key)),
+  decimalSign: v.picklist(['.', ',']),
+});
+/** A table as it would be read. */
+export const cataloguePreviewSchema = v.object({
+  /** The first rows. */
+  rows: v.array(v.array(v.string())),
+  /** Count of all. */
+  of: v.number(),
+  /** As it was read last, or as its headings and cells suggest. */
+  mapping: catalogueMappingSchema,
+  /** Whether the table does not tell the decimal sign. */
+  isUnsure: v.boolean(),
+  /** Whether a table with these headings was read before. */
+  remembered: v.boolean(),
+});
+export type CataloguePreview = v.InferOutput<typeof cataloguePreviewSchema>;
+/** Query of the import; the mapping as JSON text. */
+export const catalogueImportSchema = v.object({
+  /** File name. */
+  name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)),
+  /** JSON of how it is read. */
+  mapping: v.pipe(v.string(), v.maxLength(60_000), v.parseJson(), catalogueMappingSchema),
+  /** Id of the catalogue that it is compared with, instead of making one. */
+  into: v.optional(id),
 });
 
 /** A new bill: a copy of another one, what a recipe file asks for, or blank with the usual house style. */

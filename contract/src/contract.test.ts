@@ -148,6 +148,19 @@ const samples: { readonly [Kind in Command['kind']]: Extract<Command, { kind: Ki
   renameBill: { kind: 'renameBill', name: 'Buyer' },
   setAway: { kind: 'setAway', away: true },
   showRevision: { kind: 'showRevision', revision: 'b' },
+  setCatalogues: {
+    kind: 'setCatalogues',
+    links: [{ catalogue: 'c', by: ['Part number', 'Revision'], columns: ['price'] }, { catalogue: 'd' }],
+  },
+  renameCatalogue: { kind: 'renameCatalogue', name: 'Fasteners' },
+  typeItems: { kind: 'typeItems', items: { a: { price: { value: 1.2, unit: 'EUR' }, name: null } } },
+  changeItems: { kind: 'changeItems', remove: ['a'], put: [{ item: { id: 'b', values: {} }, at: 0 }] },
+  setCatalogueColumns: {
+    kind: 'setCatalogueColumns',
+    columns: [{ id: 'number', heading: 'Part number', kind: 'text', unit: '' }],
+    key: ['number'],
+  },
+  acceptKeys: { kind: 'acceptKeys', aliases: { 'bn 0860': 'a', 'BN-1': null } },
   setNumbers: { kind: 'setNumbers', numbers: { [key]: { number: 10, pinned: true } } as never },
   decideLines: { kind: 'decideLines', joins: { [key]: null } as never, apart: { [key]: '1' } as never },
   noteOvertaken: {
@@ -214,7 +227,7 @@ const samples: { readonly [Kind in Command['kind']]: Extract<Command, { kind: Ki
   setDimensionLook: { kind: 'setDimensionLook', look: { unit: 'in', decimals: 3, comma: true } },
   orderSheets: { kind: 'orderSheets', order: ['one', 'two'] },
 };
-const kindsOf: Readonly<Record<string, 'components' | 'sheet' | 'set'>> = {
+const kindsOf: Readonly<Record<string, 'components' | 'sheet' | 'set' | 'catalogue'>> = {
   ...Object.fromEntries(
     Object.keys(samples)
       .slice(0, 9)
@@ -225,6 +238,11 @@ const kindsOf: Readonly<Record<string, 'components' | 'sheet' | 'set'>> = {
       .slice(-22, -7)
       .map((kind) => [kind, 'sheet' as const]),
   ),
+  renameCatalogue: 'catalogue',
+  typeItems: 'catalogue',
+  changeItems: 'catalogue',
+  setCatalogueColumns: 'catalogue',
+  acceptKeys: 'catalogue',
   setSharedField: 'set',
   putPose: 'set',
   removePose: 'set',

@@ -2,6 +2,8 @@ export * as api from './api.ts';
 export { lookOrder, MAX_FILE } from './api.ts';
 export type {
   Accepted,
+  CataloguePreview,
+  CatalogueSummary,
   Gesture,
   History,
   Job,
@@ -19,6 +21,7 @@ export type {
 } from './api.ts';
 export {
   billSchema,
+  catalogueSchema,
   carryGestures,
   componentsSchema,
   firstClash,

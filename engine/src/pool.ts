@@ -17,7 +17,9 @@ import type {
   Task,
   ViewResult,
   ViewTask,
+  CatalogueTask,
 } from './tasks.ts';
+import type { CataloguePreview, CatalogueText } from './catalogueTable.ts';
 
 /** Runs dear computations away from the calling thread. */
 export interface Pool {
@@ -28,6 +30,13 @@ export interface Pool {
   readonly read: (source: Source, signal?: AbortSignal) => Promise<PackedModel>;
   /** Rows of a structure list (CSV, TSV, or the first sheet of a workbook). Rejects with a Refusal. */
   readonly table: (source: Source, signal?: AbortSignal) => Promise<Table>;
+  /** How a table would be read as a catalogue. Rejects with a Refusal. */
+  readonly previewCatalogue: (source: Source, signal?: AbortSignal) => Promise<CataloguePreview>;
+  /** A table as a catalogue, or what it would do to one. Rejects with a Refusal. */
+  readonly readCatalogue: (
+    task: Omit<Source, 'mapping'> & Pick<CatalogueTask, 'mapping' | 'current'>,
+    signal?: AbortSignal,
+  ) => Promise<CatalogueText>;
   /** A packed mesh. Rejects where the shape cannot be tessellated or takes longer than SLICE_LIMIT. */
   readonly tessellate: (text: string, diagonalMm: number, signal?: AbortSignal) => Promise<Uint8Array>;
   readonly measure: (mesh: Uint8Array, signal?: AbortSignal) => Promise<ShapeMeasurement>;
@@ -103,6 +112,9 @@ export function startPool(workerFile: string): Pool {
   return {
     read: (source, signal) => read({ kind: 'read', source }, READ_LIMIT, signal),
     table: (source, signal) => read({ kind: 'table', source }, TABLE_LIMIT, signal),
+    previewCatalogue: (source, signal) => read({ kind: 'previewCatalogue', source }, TABLE_LIMIT, signal),
+    readCatalogue: ({ bytes, fileName, mapping, current }, signal) =>
+      read({ kind: 'readCatalogue', source: { bytes, fileName }, mapping, current }, TABLE_LIMIT, signal),
     tessellate: (text, diagonalMm, signal) => {
       const limit = AbortSignal.timeout(SLICE_LIMIT);
       return pool.run({ kind: 'tessellate', text, diagonalMm } satisfies Task, {

@@ -1,5 +1,6 @@
 import type { MessagePort } from 'node:worker_threads';
 import type { PathKey, ShapeKey } from '../../core/src/assembly/index.ts';
+import type { CatalogueMapping } from '../../core/src/catalogues/index.ts';
 import type { Box2 } from '../../core/src/geometry/index.ts';
 import type { PlainIntention, ProjectState } from '../../core/src/documents/index.ts';
 import type { Exploded, PoseMove } from '../../core/src/poses/index.ts';
@@ -19,6 +20,8 @@ export interface Source {
 export type Task =
   | { readonly kind: 'read'; readonly source: Source }
   | { readonly kind: 'table'; readonly source: Source }
+  | { readonly kind: 'previewCatalogue'; readonly source: Source }
+  | CatalogueTask
   | { readonly kind: 'tessellate'; readonly text: string; readonly diagonalMm: number }
   | { readonly kind: 'measure'; readonly mesh: Uint8Array }
   | { readonly kind: 'thumbnail'; readonly mesh: Uint8Array }
@@ -28,6 +31,15 @@ export type Task =
   | ExplodeTask
   | ViewTask
   | ShadeTask;
+
+/** Reads a table as a catalogue. */
+export interface CatalogueTask {
+  readonly kind: 'readCatalogue';
+  readonly source: Source;
+  readonly mapping: CatalogueMapping;
+  /** JSON of the catalogue that it is compared with; a new one is made where null. */
+  readonly current: string | null;
+}
 
 /** Works out what a gesture takes. */
 export interface CarryOutTask {

@@ -27,6 +27,7 @@ import { MeshShelf } from './meshShelf.ts';
 import { readLogo, type Logo } from './logo.ts';
 import { readWorkbook } from './workbook.ts';
 import { tessellateSlice } from './tessellate.ts';
+import { previewTable, readCatalogueTable, type CataloguePreview, type CatalogueText } from './catalogueTable.ts';
 import { drawThumbnail } from './thumbnail.ts';
 
 async function answer<Content>(work: () => Promise<Content>): Promise<Answer<Content>> {
@@ -99,6 +100,8 @@ export default async function run(
   | ViewResult
   | Answer<PackedModel>
   | Answer<Table>
+  | Answer<CataloguePreview>
+  | Answer<CatalogueText>
   | Answer<CarriedOut>
   | ShapeMeasurement
   | Likeness
@@ -108,6 +111,11 @@ export default async function run(
 > {
   if (task.kind === 'read') return answer(() => read(task.source));
   if (task.kind === 'table') return answer(() => readTable(task.source));
+  if (task.kind === 'previewCatalogue') return answer(async () => previewTable(await readTable(task.source)));
+  if (task.kind === 'readCatalogue')
+    return answer(async () =>
+      readCatalogueTable(await readTable(task.source), task.source.fileName, task.mapping, task.current),
+    );
   if (task.kind === 'tessellate') return packMesh(await tessellateSlice(task.text, task.diagonalMm));
   if (task.kind === 'measure') return measureShape(unpackMesh(task.mesh));
   if (task.kind === 'thumbnail') return drawThumbnail(unpackMesh(task.mesh));

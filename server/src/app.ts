@@ -4,6 +4,7 @@ import helmet from 'helmet';
 import { answerError, Forbidden, NotFound } from './errors.ts';
 import type { Services } from './http.ts';
 import { billRoutes } from './routes/bills.ts';
+import { catalogueRoutes } from './routes/catalogues.ts';
 import { importRoutes } from './routes/imports.ts';
 import { outputRoutes } from './routes/outputs.ts';
 import { pageRoutes } from './routes/page.ts';
@@ -40,6 +41,7 @@ export function makeApp(services: Services): express.Express {
   viewRoutes(app, services);
   pictureRoutes(app, services);
   billRoutes(app, services);
+  catalogueRoutes(app, services);
   outputRoutes(app, services);
   app.use('/api', () => {
     throw new NotFound('There is no such address.');

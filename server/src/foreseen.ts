@@ -40,7 +40,7 @@ const MM_PER_INCH = 25.4;
 export async function makeForeseen(task: ForeseenTask, store: DerivedStore): Promise<Foreseen> {
   await readyForFormulas();
   const was = await openProject(task, store),
-    is = await openProject({ documents: task.after, revisions: task.revisions }, store);
+    is = await openProject({ ...task, documents: task.after }, store);
   const sheets: Foreseen['sheets'][number][] = [],
     pictures: Foreseen['pictures'][number][] = [];
   for (const id of task.sheets) {

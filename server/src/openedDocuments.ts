@@ -1,4 +1,5 @@
 import { readStored, type StoredText } from '../../contract/src/index.ts';
+import type { Catalogue } from '../../core/src/catalogues/index.ts';
 import { newSheetSet, type BillDocument } from '../../core/src/documents/index.ts';
 import { sheetsInOrder, type Sheet, type SheetSet } from '../../core/src/sheets/index.ts';
 
@@ -17,6 +18,10 @@ export interface OpenedDocuments {
   /** In the order of the set. */
   readonly sheets: readonly Opened<Sheet>[];
 }
+
+/** Catalogues by their document ids. @throws Refusal, see readStored */
+export const openCatalogues = (stored: readonly StoredText[] = []): Map<string, Catalogue> =>
+  new Map(stored.map((document) => [document.id, readStored(document) as Catalogue]));
 
 /** @param documents all of a project, in their order. @throws Refusal, see readStored */
 export function openDocuments(documents: readonly StoredText[]): OpenedDocuments {

@@ -21,7 +21,7 @@ import {
 } from '../../core/src/sheets/index.ts';
 import { lookAt, type ViewLines } from '../../core/src/views/index.ts';
 import { loadThumbnails, pictureKey, viewKeys, type DerivedStore } from '../../engine/src/index.ts';
-import { openDocuments, type OpenedDocuments } from './openedDocuments.ts';
+import { openCatalogues, openDocuments, type OpenedDocuments } from './openedDocuments.ts';
 import { openInputs } from './openedStructure.ts';
 import { revisionIn } from './revisions.ts';
 
@@ -37,6 +37,8 @@ export interface StoredProject {
   /** All of them, in their order. */
   readonly documents: readonly StoredText[];
   readonly revisions: readonly StoredRevision[];
+  /** Catalogues that its bills take values from. */
+  readonly catalogues?: readonly StoredText[];
 }
 
 const shownBill = ({ bill, document, assembly }: BillAsShown): ShownBill => ({
@@ -104,10 +106,11 @@ export interface OpenedProject extends Pick<OpenedDocuments, 'bills' | 'set' | '
 
 /** @throws Refusal, see readStored */
 export async function openProject(
-  { documents, revisions }: StoredProject,
+  { documents, revisions, catalogues: stored }: StoredProject,
   store: DerivedStore,
 ): Promise<OpenedProject> {
   const { components, bills, set, sheets } = openDocuments(documents);
+  const catalogues = openCatalogues(stored);
   const contents = sheets.map(({ content }) => content);
   const opened = new Map<string, Promise<{ inputs: OpenedInputs; edited: EditedAssembly }>>();
   const openAt = ({ id, assemblyBlob }: StoredRevision) => {
@@ -136,7 +139,7 @@ export async function openProject(
       // Beside another revision than its own it is as it was printed there.
       const ofRevision = revisionIn(revisions, found.content.revision).id === revision.id;
       const bill = ofRevision ? found.content : asPrinted(found.content);
-      const made = projectBill({ ...inputs, bill, fileName }, own);
+      const made = projectBill({ ...inputs, bill, fileName, catalogues }, own);
       return {
         document: found.content,
         assembly: made.edited.assembly,

@@ -7,6 +7,7 @@ import { NotFound } from './errors.ts';
 import { recall, remember } from './remembered.ts';
 import type { OutputTask } from './outputs.ts';
 import { ProjectEntity, type RevisionRow } from './entities.ts';
+import { cataloguesIn, catalogueTexts } from './catalogues.ts';
 import { documentJson } from './documentJson.ts';
 import { historyOf } from './history.ts';
 import { presentRevision, revisionsOf } from './revisions.ts';
@@ -105,10 +106,12 @@ export const storedDocuments = (database: DataSource, project: string): Promise<
 export async function storedProject(
   database: DataSource,
   id: string,
-): Promise<Pick<OutputTask, 'documents' | 'revisions' | 'projectName'>> {
+): Promise<Pick<OutputTask, 'documents' | 'revisions' | 'catalogues' | 'projectName'>> {
   const { name } = await findSummary(database, id);
+  const documents = await storedDocuments(database, id);
   return {
-    documents: await storedDocuments(database, id),
+    documents,
+    catalogues: await catalogueTexts(database, cataloguesIn(documents)),
     revisions: (await revisionsOf(database, id)).map(({ id: of, assemblyBlob, fileName }) => ({
       id: of,
       assemblyBlob,

@@ -16,6 +16,7 @@ import {
   type RuleGroup,
 } from '../../../core/src/columns/index.ts';
 import type { BillCommand, BillDocument } from '../../../core/src/documents/index.ts';
+import { catalogueLinks } from './catalogue.ts';
 import {
   address,
   componentKey,
@@ -137,6 +138,7 @@ const lineWithoutShape = v.strictObject({
   after: v.nullable(address),
   quantity: v.variant('kind', [quantityKind.options[2], quantityKind.options[3]]),
   properties,
+  from: v.optional(v.strictObject({ catalogue: id, item: id })),
 });
 export const lines = v.pipe(v.array(lineWithoutShape), v.maxLength(10_000));
 
@@ -159,6 +161,7 @@ export const billSchema = v.strictObject({
   overrides: entriesOf(address, v.record(shortText, longText)),
   lines,
   away: v.optional(v.literal(true)),
+  catalogues: v.optional(catalogueLinks),
   revision: v.optional(shortText),
   overtaken: v.optional(entriesOf(address, v.record(shortText, overtakenCell))),
 });
@@ -175,6 +178,7 @@ export const billCommandSchema = v.variant('kind', [
   v.strictObject({ kind: v.literal('renameBill'), name: shortText }),
   v.strictObject({ kind: v.literal('setAway'), away: v.boolean() }),
   v.strictObject({ kind: v.literal('showRevision'), revision: v.nullable(shortText) }),
+  v.strictObject({ kind: v.literal('setCatalogues'), links: v.nullable(catalogueLinks) }),
   v.strictObject({
     kind: v.literal('changeColumn'),
     id: shortText,

@@ -10,7 +10,9 @@ import {
   type DocumentKind,
   type ProjectDocument,
 } from '../../../core/src/documents/index.ts';
+import type { Catalogue } from '../../../core/src/catalogues/index.ts';
 import { upgradeSheet, type Sheet, type SheetSet } from '../../../core/src/sheets/index.ts';
+import { catalogueCommandSchema, catalogueSchema } from './catalogue.ts';
 import { billCommandSchema, billSchema } from './bill.ts';
 import { componentCommandSchema, componentsSchema } from './components.ts';
 import { refuseNewer } from './versions.ts';
@@ -21,6 +23,7 @@ const commandSchemas = {
   bill: billCommandSchema,
   sheet: sheetCommandSchema,
   set: sheetSetCommandSchema,
+  catalogue: catalogueCommandSchema,
 } as const;
 
 /** A command for a document of this kind. @throws v.ValiError where it is none */
@@ -52,6 +55,9 @@ export function parseDocument(kind: DocumentKind, value: unknown): ProjectDocume
     case 'set':
       refuseNewer('set of sheets', value, 1);
       return v.parse(sheetSetSchema, value) satisfies SheetSet;
+    case 'catalogue':
+      refuseNewer('catalogue', value, 1);
+      return v.parse(catalogueSchema, value) satisfies Catalogue;
     case 'components':
       refuseNewer('set of component edits', value, 3);
       return v.parse(componentsSchema, upgradeComponentEdits(value)) satisfies ComponentEdits;

@@ -168,6 +168,8 @@ export interface LineWithoutShape {
   readonly quantity: Exclude<QuantityKind, { kind: 'each' } | { kind: 'sum' }>;
   /** By name, own fields among them: `Name`, `Description`, `Material`. */
   readonly properties: Properties;
+  /** The item of a catalogue that it is; what is not among its own properties it says itself. */
+  readonly from?: { readonly catalogue: string; readonly item: string };
 }
 
 /** What a line's number counts. Null where a size that is summed is not known. */

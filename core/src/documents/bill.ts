@@ -1,4 +1,5 @@
 import type { Assembly } from '../assembly/index.ts';
+import type { CatalogueLink } from '../catalogues/index.ts';
 import type { Address, Depth, Identity, Ledger, LedgerEntry, LineWithoutShape, Recipe } from '../bill/index.ts';
 import { defaultColumns, findCircle, referenceOf, referencesOf, type Column } from '../columns/index.ts';
 import { changeFields, refused, type Applied, type Refused } from './applied.ts';
@@ -38,6 +39,8 @@ export interface BillDocument {
   readonly away?: true;
   /** Typed cells whose model changed with a revision that was taken over, by address and reference; until dealt with. */
   readonly overtaken?: Readonly<Record<Address, Readonly<Record<string, OvertakenCell>>>>;
+  /** Catalogues that it takes values from, the first first. */
+  readonly catalogues?: readonly CatalogueLink[];
   /** Revision of the model that it counts, until a later one is taken over; the project's first where absent. */
   readonly revision?: string;
 }
@@ -62,6 +65,8 @@ export type BillCommand =
   | { readonly kind: 'setAway'; readonly away: boolean }
   /** Which revision of the model the bill counts; null for the project's first. */
   | { readonly kind: 'showRevision'; readonly revision: string | null }
+  /** Which catalogues the bill takes values from; null for none. */
+  | { readonly kind: 'setCatalogues'; readonly links: readonly CatalogueLink[] | null }
   | { readonly kind: 'addColumn'; readonly column: Column; readonly at: number }
   | { readonly kind: 'removeColumn'; readonly id: string }
   | { readonly kind: 'moveColumn'; readonly id: string; readonly to: number }
@@ -143,6 +148,13 @@ export function applyBillCommand(bill: BillDocument, command: BillCommand): Done
     case 'showRevision': {
       const { changed, before } = changeFields<BillDocument>(bill, { revision: command.revision });
       return { ok: true, document: changed, inverse: { kind: 'showRevision', revision: before.revision ?? null } };
+    }
+    case 'setCatalogues': {
+      const { links } = command;
+      if (links && new Set(links.map(({ catalogue }) => catalogue)).size < links.length)
+        return refused('A bill takes values from each catalogue once.');
+      const { changed, before } = changeFields<BillDocument>(bill, { catalogues: links });
+      return { ok: true, document: changed, inverse: { kind: 'setCatalogues', links: before.catalogues ?? null } };
     }
     case 'addColumn': {
       if (columns.some(({ id }) => id === command.column.id))
@@ -305,6 +317,8 @@ export function billTouches(command: BillCommand): string[] {
       return ['away'];
     case 'showRevision':
       return ['revision'];
+    case 'setCatalogues':
+      return ['catalogues'];
     case 'addColumn':
       return [`column ${command.column.id}`, 'column order'];
     case 'removeColumn':

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { newCatalogue, type Catalogue } from '../catalogues/index.ts';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import type { ComponentKey } from '../assembly/index.ts';
 import { projectedDirection } from '../views/index.ts';
@@ -134,6 +135,39 @@ const setCommand: fc.Arbitrary<Command> = fc.oneof(
   fc.subarray(['a', 'b', 'c']).map((order) => ({ kind: 'orderSheets', order }) as Command),
   fc.option(fc.constantFrom('a', 'b')).map((revision) => ({ kind: 'showRevision', revision }) as Command),
 );
+const catalogue: Catalogue = {
+  ...newCatalogue,
+  columns: [...newCatalogue.columns, { id: 'price', heading: 'Price', kind: 'money', unit: 'EUR' }],
+  items: ['a', 'b', 'c'].map((id) => ({ id, values: { number: { value: id } } })),
+};
+const catalogueCommand: fc.Arbitrary<Command> = fc.oneof(
+  fc.string().map((name) => ({ kind: 'renameCatalogue', name }) as Command),
+  fc
+    .dictionary(
+      fc.constantFrom('a', 'b', 'gone'),
+      fc.dictionary(fc.constantFrom('number', 'price'), fc.option(fc.record({ value: fc.string() }))),
+    )
+    .map((items) => ({ kind: 'typeItems', items }) as Command),
+  fc.tuple(fc.subarray(['a', 'c']), fc.subarray(['b', 'd', 'e']), fc.nat(4), fc.string()).map(
+    ([remove, put, at, name]) =>
+      ({
+        kind: 'changeItems',
+        remove,
+        put: put.map((id, one) => ({ item: { id, values: { number: { value: name } } }, at: at + one })),
+      }) as Command,
+  ),
+  fc.subarray(['number', 'price', 'more'], { minLength: 1 }).map(
+    (ids) =>
+      ({
+        kind: 'setCatalogueColumns',
+        columns: ids.map((id) => ({ id, heading: id, kind: 'text', unit: '' })),
+        key: [ids[0]],
+      }) as Command,
+  ),
+  fc
+    .dictionary(fc.constantFrom('A', 'B'), fc.option(fc.constantFrom('a', 'b')))
+    .map((aliases) => ({ kind: 'acceptKeys', aliases }) as Command),
+);
 const treatment = fc.option(fc.record({ ownLine: fc.boolean(), countContents: fc.boolean() }));
 const componentKey = fc.constantFrom(key, key.replace('0', 'f')),
   place = fc.constantFrom(`${key}.0`, `${key}.0/${key}.1`);
@@ -201,6 +235,7 @@ describe.each<[DocumentKind, ProjectDocument, fc.Arbitrary<Command>]>([
   ['sheet', sheet, sheetCommand],
   ['components', newComponentEdits, componentCommand],
   ['set', newSheetSet, setCommand],
+  ['catalogue', catalogue, catalogueCommand],
 ])('commands for %s', (kind, start, command) => {
   test('undoing every step in turn leads back to the beginning', () => {
     fc.assert(

@@ -1,16 +1,21 @@
 import type { Sheet, SheetSet } from '../sheets/index.ts';
+import type { Catalogue } from '../catalogues/index.ts';
 import type { Applied, Refused } from './applied.ts';
 import { applyBillCommand, billTouches, type BillCommand, type BillDocument } from './bill.ts';
+import { applyCatalogueCommand, catalogueTouches, type CatalogueCommand } from './catalogue.ts';
 import { applyComponentCommand, componentTouches, type ComponentCommand, type ComponentEdits } from './components.ts';
 import { applySheetCommand, sheetTouches, upgradeSheetCommand, type SheetCommand } from './sheet.ts';
 import { applySheetSetCommand, sheetSetTouches, type SheetSetCommand } from './sheetSet.ts';
 
-/** What can be stored: component edits and the set once per project, bills and sheets as many as wanted. */
-export const documentKinds = ['components', 'bill', 'sheet', 'set'] as const;
+/**
+ * What can be stored: component edits and the set once per project, bills and sheets as many as wanted; catalogues stand
+ * alone, all projects share them.
+ */
+export const documentKinds = ['components', 'bill', 'sheet', 'set', 'catalogue'] as const;
 export type DocumentKind = (typeof documentKinds)[number];
 /** Everything that a drafter edits. */
-export type ProjectDocument = ComponentEdits | BillDocument | Sheet | SheetSet;
-export type Command = ComponentCommand | BillCommand | SheetCommand | SheetSetCommand;
+export type ProjectDocument = ComponentEdits | BillDocument | Sheet | SheetSet | Catalogue;
+export type Command = ComponentCommand | BillCommand | SheetCommand | SheetSetCommand | CatalogueCommand;
 
 /** Form in which commands and their inverses are stored now; see `upgradeCommand`. */
 export const COMMAND_VERSION = 2;
@@ -28,6 +33,7 @@ export function applyCommand(
   if (kind === 'bill') return applyBillCommand(document as BillDocument, command as BillCommand);
   if (kind === 'sheet') return applySheetCommand(document as Sheet, command as SheetCommand);
   if (kind === 'set') return applySheetSetCommand(document as SheetSet, command as SheetSetCommand);
+  if (kind === 'catalogue') return applyCatalogueCommand(document as Catalogue, command as CatalogueCommand);
   return applyComponentCommand(document as ComponentEdits, command as ComponentCommand);
 }
 
@@ -36,6 +42,7 @@ export function touches(kind: DocumentKind, command: Command): string[] {
   if (kind === 'bill') return billTouches(command as BillCommand);
   if (kind === 'sheet') return sheetTouches(command as SheetCommand);
   if (kind === 'set') return sheetSetTouches(command as SheetSetCommand);
+  if (kind === 'catalogue') return catalogueTouches(command as CatalogueCommand);
   return componentTouches(command as ComponentCommand);
 }
 

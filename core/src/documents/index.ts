@@ -17,6 +17,8 @@ export type { CellInput } from './cellEdits.ts';
 export { newComponentEdits, upgradeComponentEdits } from './components.ts';
 export type { ComponentCommand, ComponentEdits, Decision, OwnProperty } from './components.ts';
 export type { SheetCommand, ViewChange } from './sheet.ts';
+export { addItems } from './catalogue.ts';
+export type { CatalogueCommand } from './catalogue.ts';
 export { carryOut, looksFor } from './intentions.ts';
 export { showsRevision } from './projectState.ts';
 export type { CarriedOut, GestureStep, ProjectState, Stored } from './projectState.ts';
@@ -39,7 +41,15 @@ export {
 export type { Command, DocumentKind, ProjectDocument } from './documents.ts';
 export { openRecipe, recipeFileOf, RECIPE_KIND } from './recipeFile.ts';
 export type { OpenedRecipe, RecipeFile } from './recipeFile.ts';
-export { withFirstNumbers, billDecisions, billShownBy, editedFor, projectBill, variantIdsOf } from './projectBill.ts';
+export {
+  withFirstNumbers,
+  withLiveLines,
+  billDecisions,
+  billShownBy,
+  editedFor,
+  projectBill,
+  variantIdsOf,
+} from './projectBill.ts';
 export type { ProjectBillInput } from './projectBill.ts';
 
 export { projectLooks } from './projectLooks.ts';

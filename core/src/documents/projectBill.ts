@@ -7,6 +7,7 @@ import {
   type FactsByShape,
   type Treatment,
 } from '../assembly/index.ts';
+import { lineProperties, linkedOf, withCatalogues, type Catalogue } from '../catalogues/index.ts';
 import {
   firstNumbers,
   makeBill,
@@ -28,6 +29,8 @@ export interface ProjectBillInput {
   readonly facts: FactsByShape;
   readonly bill: BillDocument;
   readonly fileName: string;
+  /** By document id; those that the bill takes values from. */
+  readonly catalogues?: ReadonlyMap<string, Catalogue> | undefined;
 }
 
 /** The assembly as the drafter has it, in a variant or (null) as a whole. */
@@ -39,6 +42,24 @@ export function editedFor(
   if (!wanted) return editAssembly(original, edits, facts);
   const made = applyVariant(original, edits, wanted);
   return editAssembly(made.assembly, made.edits, facts);
+}
+
+/** A bill whose lines without a shape say what the catalogue says of their items, below what was typed for them. */
+export function withLiveLines(
+  bill: BillDocument,
+  catalogues: ReadonlyMap<string, Catalogue> = new Map(),
+): BillDocument {
+  if (!bill.lines.some(({ from }) => from)) return bill;
+  return {
+    ...bill,
+    lines: bill.lines.map((line) => {
+      const catalogue = line.from && catalogues.get(line.from.catalogue);
+      const item = catalogue?.items.find(({ id }) => id === line.from!.item);
+      return catalogue && item
+        ? { ...line, properties: { ...lineProperties(catalogue, item), ...line.properties } }
+        : line;
+    }),
+  };
 }
 
 /** Decisions of a stored bill, with how components are treated. */
@@ -64,22 +85,26 @@ export const variantIdsOf = ({ columns }: Pick<BillDocument, 'columns'>): string
 
 /**
  * A stored bill, computed. Formulas among its columns are worked out where their reader is loaded (readyForFormulas).
- * @param edited the assembly of the bill's variant, where it is at hand already
+ * @param edited the assembly of the bill's variant, where it is at hand already; without what catalogues say
+ * @returns `edited` with what they say
  */
 export function projectBill(
   input: ProjectBillInput,
   edited: EditedAssembly = editedFor(input, input.bill.recipe.variant ?? null),
 ): { edited: EditedAssembly; bill: Bill; extras: BillExtras; decisions: BillDecisions } {
-  const { bill, edits, fileName } = input;
+  const { edits, fileName, catalogues } = input;
+  const bill = withLiveLines(input.bill, catalogues);
+  const linked = linkedOf(bill.catalogues, catalogues);
+  const whole = withCatalogues(edited, edits, linked);
   const variants = new Map<string, VariantInput>();
   for (const id of variantIdsOf(bill)) {
     if (!ownValue(edits.variants, id)) continue;
-    const { assembly, treatments } = editedFor(input, id);
+    const { assembly, treatments } = withCatalogues(editedFor(input, id), edits, linked);
     variants.set(id, { assembly, treatments });
   }
   const extras: BillExtras = { columns: bill.columns, variants, fileName };
-  const decisions = billDecisions(bill, edited.treatments);
-  return { edited, bill: makeBill(edited.assembly, bill.recipe, decisions, extras), extras, decisions };
+  const decisions = billDecisions(bill, whole.treatments);
+  return { edited: whole, bill: makeBill(whole.assembly, bill.recipe, decisions, extras), extras, decisions };
 }
 
 /** A new bill with numbers for all its lines: those that it has issued are kept, pins alone leave the others to be given out. */

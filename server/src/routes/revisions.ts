@@ -11,6 +11,7 @@ import {
 import { writeBillWorkbook } from '../../../engine/src/index.ts';
 import { attach, jsonBody, param, parse, sendBytes, type Services } from '../http.ts';
 import { NotFound } from '../errors.ts';
+import { cataloguesIn, catalogueTexts } from '../catalogues.ts';
 import { foreseenKeys, foreseenName, sides } from '../foreseen.ts';
 import { findRevision, storedDocuments, storedProject } from '../projects.ts';
 import { matchesOf, removeRevision, revisionsOf, titleOf } from '../revisions.ts';
@@ -60,7 +61,9 @@ export function revisionRoutes(app: express.Express, { database, blobs, jobs, de
   app.post('/api/projects/:id/revisions/:revision/foreseen', async (request, response) => {
     const project = param(request, 'id');
     const { id: revision } = await findRevision(database, project, param(request, 'revision'));
-    const name = foreseenName(revision, await storedDocuments(database, project));
+    const documents = await storedDocuments(database, project);
+    const catalogues = await catalogueTexts(database, cataloguesIn(documents));
+    const name = foreseenName(revision, [...documents, ...catalogues]);
     if (await blobs.has(foreseenKeys(name).facts)) return void response.json({ name, job: null });
     response.status(202).json({ name, job: await jobs.add('foresee', { project, revision }, name, { once: true }) });
   });

@@ -26,7 +26,7 @@ export async function foresee(
   const { project, revision } = v.parse(jobPayloads.foresee, payload);
   await readyForFormulas();
   const stored = await storedProject(services.database, project);
-  const keys = foreseenKeys(foreseenName(revision, stored.documents));
+  const keys = foreseenKeys(foreseenName(revision, [...stored.documents, ...(stored.catalogues ?? [])]));
   if (await services.blobs.has(keys.facts)) return project;
   const everything: Extract<Intention, { kind: 'takeOver' }> = {
     kind: 'takeOver',
@@ -55,7 +55,7 @@ export async function foresee(
   }
   context.report({ step: 'Drawing the sheets', done: 0, of: 1 });
   const { sheets, pictures } = await services.desk.foreseen(
-    { documents: stored.documents, revisions: stored.revisions, after, sheets: behind },
+    { ...stored, after, sheets: behind },
     services.blobs,
     context.signal,
   );

@@ -13,7 +13,7 @@ import type { Exploded } from '../../../core/src/poses/index.ts';
 import { lookAt } from '../../../core/src/views/index.ts';
 import { explodeLook } from '../../../engine/src/index.ts';
 import type { Services } from '../http.ts';
-import { openDocuments, type OpenedDocuments } from '../openedDocuments.ts';
+import { openCatalogues, openDocuments, type OpenedDocuments } from '../openedDocuments.ts';
 import type { StoredProject } from '../openedSheets.ts';
 import { openInputs } from '../openedStructure.ts';
 import { revisionIn } from '../revisions.ts';
@@ -87,7 +87,7 @@ function revisionMeant(
 
 /** A project as an intention finds it. @throws Refusal */
 export async function stateOf(
-  { documents, revisions }: StoredProject,
+  { documents, revisions, catalogues }: StoredProject,
   intention: Intention,
   blobs: Services['blobs'],
 ): Promise<LoadedState> {
@@ -108,6 +108,7 @@ export async function stateOf(
   return {
     ...inputs,
     ...opened,
+    catalogues: openCatalogues(catalogues),
     fileName,
     components: components.id,
     revision,

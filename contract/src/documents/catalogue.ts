@@ -1,0 +1,74 @@
+import * as v from 'valibot';
+import {
+  catalogueKinds,
+  MOST_CATALOGUE,
+  MOST_LINKS,
+  type Catalogue,
+  type CatalogueLink,
+} from '../../../core/src/catalogues/index.ts';
+import type { CatalogueCommand } from '../../../core/src/documents/index.ts';
+import { holds, id, propertyName, propertyValue, shortText, unitText, whole, type Same } from './shared.ts';
+
+const columnId = v.pipe(
+  id,
+  v.check((name) => name !== '__proto__', 'This is no name for a column.'),
+);
+const itemId = columnId;
+const column = v.strictObject({
+  id: columnId,
+  heading: propertyName,
+  kind: v.picklist(catalogueKinds),
+  unit: unitText,
+});
+const values = v.record(columnId, propertyValue);
+const item = v.strictObject({ id: itemId, values });
+/** Texts of keys: two columns at most, each as long as a text may be. */
+const keyText = v.pipe(
+  v.string(),
+  v.minLength(1),
+  v.maxLength(20_001),
+  v.check((name) => name !== '__proto__', 'This is no key.'),
+);
+export const catalogueColumns = v.pipe(v.array(column), v.minLength(1), v.maxLength(MOST_CATALOGUE.columns));
+const key = v.pipe(v.array(columnId), v.minLength(1), v.maxLength(MOST_CATALOGUE.key));
+
+export const catalogueSchema = v.pipe(
+  v.strictObject({
+    version: v.literal(1),
+    name: shortText,
+    columns: catalogueColumns,
+    items: v.array(item),
+    key,
+    aliases: v.record(keyText, itemId),
+  }),
+  v.check(
+    ({ columns, items }) => columns.length * items.length <= MOST_CATALOGUE.cells,
+    `A catalogue has at most ${MOST_CATALOGUE.cells / 1e6} million cells.`,
+  ),
+);
+
+/** What can be done to a catalogue. */
+export const catalogueCommandSchema = v.variant('kind', [
+  v.strictObject({ kind: v.literal('renameCatalogue'), name: shortText }),
+  v.strictObject({
+    kind: v.literal('typeItems'),
+    items: v.record(itemId, v.record(columnId, v.nullable(propertyValue))),
+  }),
+  v.strictObject({
+    kind: v.literal('changeItems'),
+    remove: v.array(itemId),
+    put: v.array(v.strictObject({ item, at: whole })),
+  }),
+  v.strictObject({ kind: v.literal('setCatalogueColumns'), columns: catalogueColumns, key }),
+  v.strictObject({ kind: v.literal('acceptKeys'), aliases: v.record(keyText, v.nullable(itemId)) }),
+]);
+
+export const catalogueLink = v.strictObject({
+  catalogue: id,
+  by: v.optional(v.pipe(v.array(shortText), v.minLength(1), v.maxLength(MOST_CATALOGUE.key))),
+  columns: v.optional(v.pipe(v.array(columnId), v.maxLength(MOST_CATALOGUE.columns))),
+});
+export const catalogueLinks = v.pipe(v.array(catalogueLink), v.maxLength(MOST_LINKS));
+holds<Same<typeof catalogueSchema, Catalogue>>();
+holds<Same<typeof catalogueCommandSchema, CatalogueCommand>>();
+holds<Same<typeof catalogueLink, CatalogueLink>>();

@@ -1,0 +1,33 @@
+export { catalogueKinds, MOST_CATALOGUE, MOST_LINKS, newCatalogue } from './records.ts';
+export type { Catalogue, CatalogueColumn, CatalogueItem, CatalogueKind, CatalogueLink } from './records.ts';
+export { catalogueIndex, itemKey, keyText, keyWords, looseKey } from './match.ts';
+export type { CatalogueIndex, Match } from './match.ts';
+export {
+  componentKeyText,
+  doubledKeys,
+  itemProperties,
+  lineProperties,
+  linkedOf,
+  matchComponents,
+  unmatched,
+  withCatalogues,
+} from './layer.ts';
+export type { Linked, Unmatched } from './layer.ts';
+export {
+  compareCatalogue,
+  currencyOf,
+  headingRowOf,
+  isSameValue,
+  proposeCatalogue,
+  readAmount,
+  readCatalogue,
+  readCell,
+} from './reading.ts';
+export type {
+  CatalogueChanges,
+  CatalogueMapping,
+  DecimalSign,
+  ProposedMapping,
+  ReadCatalogue,
+  ReadColumn,
+} from './reading.ts';

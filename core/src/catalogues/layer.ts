@@ -1,0 +1,158 @@
+import {
+  ownFields,
+  type Assembly,
+  type Component,
+  type EditedAssembly,
+  type Properties,
+  type PropertyValue,
+  type StructureEdits,
+} from '../assembly/index.ts';
+import { catalogueIndex, itemKey, keyText, type Match } from './match.ts';
+import type { Catalogue, CatalogueItem, CatalogueLink } from './records.ts';
+
+/** A catalogue that a bill takes values from. */
+export interface Linked {
+  readonly link: CatalogueLink;
+  readonly catalogue: Catalogue;
+}
+/** The links whose catalogues are there, in their order. */
+export const linkedOf = (
+  links: readonly CatalogueLink[] = [],
+  catalogues: ReadonlyMap<string, Catalogue> = new Map(),
+): Linked[] =>
+  links.flatMap((link) => {
+    const catalogue = catalogues.get(link.catalogue);
+    return catalogue ? [{ link, catalogue }] : [];
+  });
+
+const PART_NUMBER = ['Part number'] as const;
+const fieldOf: Readonly<Record<string, 'partNumber' | 'name' | 'description' | 'revision' | 'source'>> = {
+  'Part number': 'partNumber',
+  Name: 'name',
+  Description: 'description',
+  Revision: 'revision',
+  'Made or bought': 'source',
+};
+const isField = (name: string): boolean => (ownFields as readonly string[]).includes(name);
+
+/** What a component has under a name. */
+function valueUnder(component: Component, name: string): PropertyValue | undefined {
+  if (isField(name)) return { value: component[fieldOf[name]] ?? '' };
+  return Object.hasOwn(component.properties, name) ? component.properties[name] : undefined;
+}
+const textUnder = (component: Component, name: string): string => String(valueUnder(component, name)?.value ?? '');
+
+/** The key by which a component is looked up; null where it has none. */
+export const componentKeyText = (component: Component, { by = PART_NUMBER }: CatalogueLink): string | null =>
+  keyText(by.map((name) => textUnder(component, name)));
+
+/** What each component of an assembly leads to in a catalogue; nothing for one without a key. */
+export function matchComponents({ components }: Assembly, { link, catalogue }: Linked): (Match | null)[] {
+  const { find } = catalogueIndex(catalogue);
+  return components.map((component) => {
+    const key = componentKeyText(component, link);
+    return key === null ? null : find(key);
+  });
+}
+
+/** What an item says, by the name that it has in a bill; its key is not said again, it is how it was found. */
+export function itemProperties({ catalogue, link }: Linked, item: CatalogueItem): Properties {
+  const wanted = link.columns && new Set(link.columns);
+  const found: Record<string, PropertyValue> = {};
+  for (const { id, heading } of catalogue.columns) {
+    if (catalogue.key.includes(id) || (wanted && !wanted.has(id)) || heading === '__proto__') continue;
+    const value = Object.hasOwn(item.values, id) ? item.values[id] : undefined;
+    if (value !== undefined && !Object.hasOwn(found, heading)) found[heading] = value;
+  }
+  return found;
+}
+
+/**
+ * The assembly with what catalogues say laid over what file and measuring say, below what was typed; the first catalogue
+ * that says something counts.
+ */
+export function withCatalogues(
+  edited: EditedAssembly,
+  edits: Pick<StructureEdits, 'typed'>,
+  linked: readonly Linked[],
+): EditedAssembly {
+  if (linked.length === 0) return edited;
+  const { assembly, originals } = edited;
+  const matches = linked.map((one) => matchComponents(assembly, one));
+  const components = assembly.components.map((component, at): Component => {
+    const said = linked.flatMap((one, which) => {
+      const match = matches[which][at];
+      return match?.how === 'found' ? [itemProperties(one, one.catalogue.items[match.item])] : [];
+    });
+    if (said.length === 0) return component;
+    const typed = edits.typed[component.key] ?? {};
+    // A place that was edited has what was typed there besides what its component has.
+    const whole = originals[at] === at ? undefined : assembly.components[originals[at]];
+    const isTyped = (name: string) =>
+      Object.hasOwn(typed, name) || (whole !== undefined && textUnder(component, name) !== textUnder(whole, name));
+    const values: Record<string, PropertyValue> = {};
+    for (const [name, value] of said.toReversed().flatMap((one) => Object.entries(one)))
+      if (!isTyped(name)) values[name] = value;
+    return withSaid(component, values);
+  });
+  return { ...edited, assembly: { ...assembly, components } };
+}
+
+function withSaid(component: Component, values: Properties): Component {
+  const properties: Record<string, PropertyValue> = { ...component.properties };
+  const fields: { -readonly [Field in 'partNumber' | 'name' | 'description' | 'revision']?: string } = {};
+  let { source } = component;
+  for (const [name, value] of Object.entries(values)) {
+    if (!isField(name)) properties[name] = value;
+    else if (name !== 'Made or bought') fields[fieldOf[name] as 'name'] = String(value.value);
+    else if (value.value === 'made' || value.value === 'bought') source = value.value;
+  }
+  return { ...component, ...fields, source, properties };
+}
+
+/** What a line of its own says that is an item of a catalogue: all columns, its first key as part number. */
+export function lineProperties(catalogue: Catalogue, item: CatalogueItem): Properties {
+  const found = itemProperties({ catalogue: { ...catalogue, key: [] }, link: { catalogue: '' } }, item);
+  const number =
+    catalogue.key.length > 0 && Object.hasOwn(item.values, catalogue.key[0]) && item.values[catalogue.key[0]];
+  return number ? { ...found, 'Part number': { value: String(number.value) } } : found;
+}
+
+/** A part that is listed and not found, or not for sure. */
+export interface Unmatched {
+  /** Index of the component. */
+  readonly component: number;
+  /** Its key; null where it has none. */
+  readonly key: string | null;
+  readonly how: 'none' | 'alike' | 'several';
+  /** Items that are meant, perhaps. */
+  readonly items: readonly number[];
+}
+
+/** Of these components what a catalogue does not have, each key once, in their order. */
+export function unmatched(assembly: Assembly, linked: Linked, wanted: readonly number[]): Unmatched[] {
+  const matches = matchComponents(assembly, linked);
+  const seen = new Set<string>();
+  return wanted.flatMap((component): Unmatched[] => {
+    const key = componentKeyText(assembly.components[component], linked.link);
+    const match = matches[component];
+    if (match?.how === 'found' || seen.has(key ?? `component ${component}`)) return [];
+    seen.add(key ?? `component ${component}`);
+    if (!match || match.how === 'none') return [{ component, key, how: 'none', items: [] }];
+    return [{ component, key, how: match.how, items: match.items }];
+  });
+}
+
+/** Keys that several items have, each with the items. */
+export function doubledKeys(catalogue: Catalogue): Map<string, number[]> {
+  const found = new Map<string, number[]>();
+  catalogue.items.forEach(({ values }, at) => {
+    const key = itemKey(catalogue, values);
+    if (key === null) return;
+    const known = found.get(key);
+    if (known) known.push(at);
+    else found.set(key, [at]);
+  });
+  for (const [key, items] of found) if (items.length === 1) found.delete(key);
+  return found;
+}
