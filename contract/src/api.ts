@@ -2,7 +2,15 @@ import * as v from 'valibot';
 import { shadings, type LookRequest } from '../../core/src/views/index.ts';
 import { confidences } from '../../core/src/revisions/index.ts';
 import { columnRoles } from '../../core/src/sources/index.ts';
-import { directionSchema, houseStyleSchema, intentionSchema, movesSchema, pathSchema } from './documents/index.ts';
+import {
+  catalogueSchema,
+  catalogueValues,
+  directionSchema,
+  houseStyleSchema,
+  intentionSchema,
+  movesSchema,
+  pathSchema,
+} from './documents/index.ts';
 import { catalogueKinds, MOST_CATALOGUE } from '../../core/src/catalogues/index.ts';
 import { documentKinds } from '../../core/src/documents/index.ts';
 
@@ -338,6 +346,11 @@ export const listImportSchema = v.object({
   mapping: v.pipe(v.string(), v.maxLength(20_000), v.parseJson(), listMappingSchema),
 });
 
+/** A catalogue that is open in a window. */
+export const openCatalogueSchema = v.object({
+  documents: v.pipe(v.array(storedDocumentSchema), v.minLength(1)),
+  history: historySchema,
+});
 /** Query of what comes with a file. */
 export const fileNameSchema = v.object({ name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)) });
 export const catalogueSummarySchema = v.object({
@@ -393,6 +406,24 @@ export const cataloguePreviewSchema = v.object({
   remembered: v.boolean(),
 });
 export type CataloguePreview = v.InferOutput<typeof cataloguePreviewSchema>;
+/** After an import: the new catalogue, and what could not be read, in sentences. */
+export const madeCatalogueSchema = v.object({ id, problems: v.array(v.string()) });
+/** What a table would do to a catalogue. Items are named by their ids, values stand under ids of columns. */
+export const tableChangesSchema = v.object({
+  columns: catalogueSchema.pipe[0].entries.columns,
+  key: v.array(v.string()),
+  /** Values of what is new. */
+  added: v.array(catalogueValues),
+  /** Items that say something else, with all of the table's values and the columns that differ. */
+  changed: v.array(v.object({ id: v.string(), values: catalogueValues, columns: v.array(v.string()) })),
+  /** What the table does not have. */
+  gone: v.array(v.string()),
+  /** Count of items that stay as they are. */
+  same: v.number(),
+  /** Sentences. */
+  problems: v.array(v.string()),
+});
+export type TableChanges = v.InferOutput<typeof tableChangesSchema>;
 /** Query of the import; the mapping as JSON text. */
 export const catalogueImportSchema = v.object({
   /** File name. */

@@ -4,6 +4,7 @@ export type {
   Accepted,
   CataloguePreview,
   CatalogueSummary,
+  TableChanges,
   Gesture,
   History,
   Job,

@@ -32,6 +32,13 @@ const ChangesStation = lazy(() =>
   import('./changes/ChangesStation.tsx').then((module) => ({ default: module.ChangesStation })),
 );
 
+const CataloguesPage = lazy(() =>
+  import('./catalogues/CataloguesPage.tsx').then((module) => ({ default: module.CataloguesPage })),
+);
+const CataloguePage = lazy(() =>
+  import('./catalogues/CataloguePage.tsx').then((module) => ({ default: module.CataloguePage })),
+);
+
 loadLettering();
 const router = createBrowserRouter([
   { path: '/', Component: StartPage },
@@ -47,6 +54,8 @@ const router = createBrowserRouter([
       { path: 'changes', Component: ChangesStation, ErrorBoundary: StationFailed },
     ],
   },
+  { path: '/catalogues', Component: CataloguesPage },
+  { path: '/catalogues/:id', Component: CataloguePage },
   { path: '*', element: <Navigate to="/projects" replace /> },
 ]);
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1 } } });

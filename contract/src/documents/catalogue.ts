@@ -20,7 +20,7 @@ const column = v.strictObject({
   kind: v.picklist(catalogueKinds),
   unit: unitText,
 });
-const values = v.record(columnId, propertyValue);
+export const values = v.record(columnId, propertyValue);
 const item = v.strictObject({ id: itemId, values });
 /** Texts of keys: two columns at most, each as long as a text may be. */
 const keyText = v.pipe(

@@ -1,5 +1,5 @@
 export { billSchema } from './bill.ts';
-export { catalogueSchema } from './catalogue.ts';
+export { catalogueSchema, values as catalogueValues } from './catalogue.ts';
 export { carryGestures, firstClash, lastReadable, notAsExpected, readStored } from './carry.ts';
 export type { CarriedOrder, CarryOrder, StepText, StoredEdit, StoredText } from './carry.ts';
 export { intentionSchema } from './intentions.ts';

@@ -5,7 +5,9 @@ import { editAssembly, type Assembly, type Properties, type StructureEdits } fro
 import { newComponentEdits } from '../documents/index.ts';
 import {
   catalogueIndex,
+  catalogueText,
   compareCatalogue,
+  typedItems,
   doubledKeys,
   headingRowOf,
   itemKey,
@@ -294,4 +296,35 @@ test('a second import tells what is new, changed and gone; carried out, nothing 
     }),
     { seed: 13 },
   );
+});
+
+describe('typing into cells', () => {
+  const of = catalogue([{ number: { value: 'A' }, price: { value: 1.5, unit: 'EUR' } }]);
+  const [item] = of.items;
+  const [, name, price] = of.columns;
+  const type = (text: string, column = price) => typedItems([{ item, column, text }]);
+  test.each([
+    ['2,50', { value: 2.5, unit: 'EUR' }],
+    ['3 USD', { value: 3, unit: 'USD' }],
+    ['$ 4', { value: 4, unit: 'USD' }],
+    ['', null],
+  ])('%s as a price', (text, value) => expect(type(text)).toEqual({ items: { i0: { price: value } }, refused: [] }));
+  test('what is there already changes nothing; what is none is refused with a sentence', () => {
+    expect(type('1.50 EUR')).toEqual({ items: {}, refused: [] });
+    expect(type('', name)).toEqual({ items: {}, refused: [] });
+    expect(type('dear')).toEqual({
+      items: {},
+      refused: ['“dear” is not a price, such as 12.50 or 12.50 EUR; Unit cost stays as it was.'],
+    });
+  });
+  test('prices read with two decimals at least, as they are typed again', () => {
+    for (const [value, text] of [
+      [1.5, '1.50 EUR'],
+      [0.005, '0.005 EUR'],
+      [1234, '1234.00 EUR'],
+    ] as const) {
+      expect(catalogueText({ value, unit: 'EUR' }, 'money')).toBe(text);
+      expect(type(text).items).toEqual(value === 1.5 ? {} : { i0: { price: { value, unit: 'EUR' } } });
+    }
+  });
 });

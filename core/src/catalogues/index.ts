@@ -1,5 +1,7 @@
 export { catalogueKinds, MOST_CATALOGUE, MOST_LINKS, newCatalogue } from './records.ts';
 export type { Catalogue, CatalogueColumn, CatalogueItem, CatalogueKind, CatalogueLink } from './records.ts';
+export { catalogueText, typedItems } from './cells.ts';
+export type { ItemInput } from './cells.ts';
 export { catalogueIndex, itemKey, keyText, keyWords, looseKey } from './match.ts';
 export type { CatalogueIndex, Match } from './match.ts';
 export {

@@ -146,14 +146,14 @@ function withProperty(
  * Fills a block of texts into the cells from a corner on; a single text, or a smaller block, repeats over a larger
  * selection.
  */
-export function spread(
+export function spread<Line, Of>(
   block: readonly (readonly string[])[],
-  rows: readonly Row[],
-  columns: readonly Column[],
-): CellInput[] {
+  rows: readonly Line[],
+  columns: readonly Of[],
+): { readonly row: Line; readonly column: Of; readonly text: string }[] {
   if (block.length === 0 || block[0].length === 0) return [];
   return rows.flatMap((row, down) =>
-    columns.map((column, across): CellInput => {
+    columns.map((column, across) => {
       const line = block[down % block.length];
       return { row, column, text: line[across % line.length] ?? '' };
     }),

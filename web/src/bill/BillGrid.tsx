@@ -2,7 +2,7 @@ import { Button } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent, useId } from 'react';
+import { useEffect, useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent } from 'react';
 import { partLabel } from '../../../core/src/assembly/index.ts';
 import {
   addressOf,
@@ -28,7 +28,9 @@ import {
   type CellInput,
 } from '../../../core/src/documents/index.ts';
 import { Headings } from './Headings.tsx';
-import { clampSpot, cornersOf, moveSpot, pickedRowOf, type Spot } from './gridSelection.ts';
+import { CellInputField } from '../shell/CellInputField.tsx';
+import { clampSpot, cornersOf, moveSpot, type Spot } from '../shell/gridSpots.ts';
+import { pickedRowOf } from './gridSelection.ts';
 import { useBillEdit } from '../lines/useBillEdit.ts';
 
 const ROW = 30;
@@ -413,64 +415,6 @@ function Between({
         </span>
       ))}
     </div>
-  );
-}
-
-interface CellInputFieldProps {
-  readonly label: string;
-  readonly width: number;
-  readonly text: string;
-  /** Begins with all of the text selected, so that typing replaces it. */
-  readonly whole: boolean;
-  /** The words that can stand there, where there are only some. */
-  readonly choices: readonly string[];
-  /** Enter goes down, Tab to the side, Ctrl Enter fills the selection. */
-  readonly onFinish: (text: string, then: 'down' | 'right' | 'left' | 'fill' | null) => void;
-  readonly onLeave: () => void;
-}
-
-function CellInputField({ label, width, text, whole, choices, onFinish, onLeave }: CellInputFieldProps) {
-  const words = useId();
-  const [value, setValue] = useState(text);
-  const done = useRef(false);
-  const finish = (then: Parameters<typeof onFinish>[1]) => {
-    if (done.current) return;
-    done.current = true;
-    onFinish(value, then);
-  };
-  return (
-    <>
-      <input
-        className="cell cellinput"
-        aria-label={label}
-        autoFocus
-        list={choices.length > 0 ? words : undefined}
-        onFocus={(event) => {
-          if (whole) event.currentTarget.select();
-        }}
-        style={{ width }}
-        value={value}
-        onChange={(event) => setValue(event.currentTarget.value)}
-        onBlur={() => finish(null)}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter') finish(event.ctrlKey || event.metaKey ? 'fill' : 'down');
-          else if (event.key === 'Tab') finish(event.shiftKey ? 'left' : 'right');
-          else if (event.key === 'Escape') {
-            done.current = true;
-            onLeave();
-          } else return;
-          event.preventDefault();
-          event.stopPropagation();
-        }}
-      />
-      {choices.length > 0 && (
-        <datalist id={words}>
-          {choices.map((word) => (
-            <option key={word} value={word} />
-          ))}
-        </datalist>
-      )}
-    </>
   );
 }
 

@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { cornersOf, moveSpot, pickedRowOf } from './gridSelection.ts';
+import { cornersOf, moveSpot } from '../shell/gridSpots.ts';
+import { pickedRowOf } from './gridSelection.ts';
 
 const limits = { rows: 10, columns: 3 };
 const press = (key: string, from: [number, number], more: { shiftKey?: boolean; ctrlKey?: boolean } = {}) => {

@@ -43,7 +43,7 @@ export function InRevision({ revision, children }: { revision: string | undefine
 
 function Other({ revision: shown, original, children }: { revision: string; original: Assembly; children: ReactNode }) {
   const project = useProject();
-  const { components, sheets, bills, revisions } = project;
+  const { components, sheets, bills, revisions, catalogues } = project;
   const shapes = useShapes(project.id, shown, original);
   const { facts } = shapes;
   const edited = useMemo(
@@ -54,7 +54,11 @@ function Other({ revision: shown, original, children }: { revision: string; orig
   const content = useMemo(() => billOn(bills[0].content, revision), [bills, revision]);
   const contents = useMemo(() => sheets.map((sheet) => sheet.content), [sheets]);
   const { fileName = '', label = '' } = revisions.find(({ id }) => id === shown) ?? {};
-  const made = useBill({ original, edits: components.content, facts, bill: content, fileName }, edited, contents);
+  const made = useBill(
+    { original, edits: components.content, facts, bill: content, fileName, catalogues },
+    edited,
+    contents,
+  );
   // What is picked elsewhere is another thing here: indices belong to one revision.
   const [picking, setPicking] = useState<{ component: number; path: PathKey | null } | null>(null);
   const value = useMemo<OpenProject | null>(() => {
@@ -67,7 +71,8 @@ function Other({ revision: shown, original, children }: { revision: string; orig
       revision,
       summary: { ...project.summary, fileName, revision: label },
       original,
-      assembly: edited.assembly,
+      assembly: made.edited.assembly,
+      edited,
       treatments: edited.treatments,
       originals: edited.originals,
       facts,

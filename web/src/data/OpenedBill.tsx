@@ -7,14 +7,14 @@ import { useBill } from './useBill.ts';
 /** Shows another bill than the drawing's list to everything below it. */
 export function OpenedBill({ open, children }: { open: OpenProject['bills'][number]; children: ReactNode }) {
   const project = useProject();
-  const { original, components, facts, summary, sheets, bills, assembly, treatments, originals } = project;
+  const { original, components, facts, summary, sheets, bills, edited, catalogues } = project;
   const { shown, first } = project.revision;
   const content = useMemo(() => billOn(open.content, { shown, first }), [open.content, shown, first]);
   const isDrawings = open.id === bills[0].id && !open.content.recipe.variant;
   const contents = useMemo(() => sheets.map(({ content }) => content), [sheets]);
   const made = useBill(
-    { original, edits: components.content, facts, bill: content, fileName: summary.fileName },
-    useMemo(() => ({ assembly, treatments, originals }), [assembly, treatments, originals]),
+    { original, edits: components.content, facts, bill: content, fileName: summary.fileName, catalogues },
+    edited,
     contents,
     { wanted: !isDrawings },
   );

@@ -1,5 +1,5 @@
 import { notifications } from '@mantine/notifications';
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
 import { createContext, useContext, useEffect, useMemo, useState, useSyncExternalStore, type ReactNode } from 'react';
 import type { Project, Revision } from '../../../contract/src/index.ts';
 import {
@@ -8,11 +8,13 @@ import {
   occurrenceCounts,
   pathOf,
   type Assembly,
+  type EditedAssembly,
   type FactsByShape,
   type Finding,
   type PathKey,
   type Treatment,
 } from '../../../core/src/assembly/index.ts';
+import { linkedOf, withCatalogues, type Catalogue } from '../../../core/src/catalogues/index.ts';
 import type { Bill, BillDecisions } from '../../../core/src/bill/index.ts';
 import {
   billOn,
@@ -24,9 +26,11 @@ import {
 } from '../../../core/src/documents/index.ts';
 import { sheetsInOrder, type Sheet, type SheetSet } from '../../../core/src/sheets/index.ts';
 import { loadAssembly, loadProject, Misfit } from './api.ts';
+import { EditingContext } from './Editing.tsx';
 import { useShapes, type ShapesState } from './shapes.ts';
 import { EditQueue, type EditState, type SetAside } from './editQueue.ts';
 import { useBill } from './useBill.ts';
+import { cataloguesOf, useCatalogues } from './useCatalogues.ts';
 
 /** A project that is open: its assembly, its documents as they read now, and what is computed from them. */
 export interface OpenProject {
@@ -34,8 +38,10 @@ export interface OpenProject {
   readonly summary: Project['summary'];
   /** What the program noticed in the file and in its shapes. */
   readonly findings: readonly Finding[];
-  /** With everything typed, measured and decided laid over what the file says. */
+  /** With everything typed, measured and decided laid over what the file says, and what the open bill's catalogues say. */
   readonly assembly: Assembly;
+  /** The same without what catalogues say; its components have the same indices. */
+  readonly edited: EditedAssembly;
   /** As the file says it. */
   readonly original: Assembly;
   /** All revisions of the project, oldest first. */
@@ -58,6 +64,8 @@ export interface OpenProject {
   readonly bill: Bill;
   /** What it was made with besides its recipe. */
   readonly decisions: BillDecisions;
+  /** Catalogues that bills of the project take values from, by id. */
+  readonly catalogues: ReadonlyMap<string, Catalogue>;
   /** All bills of the project, the drawing's list first. */
   readonly bills: readonly { readonly id: string; readonly content: BillDocument }[];
   /** What all sheets share. */
@@ -179,6 +187,7 @@ function Opened({
         notifications.show({ message: sentence, color: 'orange' }),
       ),
   );
+  const queries = useQueryClient();
   useEffect(() => queue.refresh(loaded), [queue, loaded]);
   const edits = useSyncExternalStore(queue.subscribe, queue.state);
   const open = edits.keeping.state !== 'kept' || edits.aside.length > 0;
@@ -202,8 +211,13 @@ function Opened({
     () => editAssembly(original, components.content, shapes.facts),
     [original, components.content, shapes.facts],
   );
-  const { assembly, treatments } = edited;
+  const { treatments } = edited;
   const [set = { id: '', content: newSheetSet }] = of<SheetSet>('set');
+  const catalogues = useCatalogues(cataloguesOf(bills.map(({ content }) => content)));
+  const { assembly } = useMemo(
+    () => withCatalogues(edited, components.content, linkedOf(drawingsList.catalogues, catalogues)),
+    [edited, components.content, drawingsList.catalogues, catalogues],
+  );
   const sheets = useStable(sheetsInOrder(set.content, of<Sheet>('sheet')));
   const sheetContents = useStable(sheets.map(({ content }) => content));
   const made = useBill(
@@ -213,6 +227,7 @@ function Opened({
       facts: shapes.facts,
       bill: drawingsList,
       fileName: loaded.summary.fileName,
+      catalogues,
     },
     edited,
     sheetContents,
@@ -233,6 +248,7 @@ function Opened({
     summary: loaded.summary,
     findings,
     assembly,
+    edited,
     original,
     revisions,
     revision,
@@ -247,6 +263,7 @@ function Opened({
     bill,
     decisions,
     bills,
+    catalogues,
     set,
     sheets,
     edits,
@@ -258,5 +275,11 @@ function Opened({
     settle: queue.settle,
     takeUp: queue.takeUp,
   };
-  return <ProjectContext.Provider value={value}>{children}</ProjectContext.Provider>;
+  const { stepBack, settle, takeUp } = value;
+  const refresh = () => void queries.invalidateQueries({ queryKey: ['project', value.id] });
+  return (
+    <EditingContext.Provider value={{ id: value.id, edits, stepBack, settle, takeUp, refresh }}>
+      <ProjectContext.Provider value={value}>{children}</ProjectContext.Provider>
+    </EditingContext.Provider>
+  );
 }

@@ -4,6 +4,9 @@ import {
   houseStyleSchema,
   MAX_FILE,
   type Accepted,
+  type CataloguePreview,
+  type CatalogueSummary,
+  type TableChanges,
   type Gesture,
   type HouseStyle,
   type Job,
@@ -20,6 +23,7 @@ import {
 import { sessionOf } from './session.ts';
 import type { Assembly } from '../../../core/src/assembly/index.ts';
 import type { ComparedLine, Comparison, Effect, ForeseenSheet } from '../../../core/src/formats/index.ts';
+import type { Catalogue, CatalogueMapping } from '../../../core/src/catalogues/index.ts';
 import type { Intention } from '../../../core/src/documents/index.ts';
 import type { ListMapping } from '../../../core/src/sources/index.ts';
 
@@ -245,6 +249,39 @@ export const orderSetViews = async (project: string): Promise<string | null> =>
 /** Has the shapes made that are not; the job that does it. */
 export const orderShapes = async (project: string, revision: string): Promise<string | null> =>
   (await post(`/api/projects/${project}/shapes?revision=${revision}`, {}, api.workSchema)).job;
+
+export const listCatalogues = (): Promise<CatalogueSummary[]> =>
+  get('/api/catalogues', v.array(api.catalogueSummarySchema));
+/** A catalogue with what this window can take back in it. */
+export const loadCatalogue = (id: string) => get(`/api/catalogues/${id}?session=${session}`, api.openCatalogueSchema);
+export const catalogueVersions = (ids: readonly string[]) =>
+  get(`/api/catalogues/versions?ids=${ids.join()}`, api.catalogueVersionsSchema);
+export const createCatalogue = async (content: Catalogue): Promise<string> =>
+  (await post('/api/catalogues', { content }, v.object({ id: v.string() }))).id;
+export const deleteCatalogue = async (id: string): Promise<void> =>
+  void (await answer(await fetch(`/api/catalogues/${id}`, { method: 'DELETE' })));
+async function sendTable<Schema extends v.GenericSchema>(
+  path: string,
+  file: File,
+  query: Record<string, string>,
+  schema: Schema,
+): Promise<v.InferOutput<Schema>> {
+  refuseTooLarge(file);
+  const asked = new URLSearchParams({ name: file.name, ...query });
+  return fit(schema, await answer(await fetch(`${path}?${asked}`, { method: 'POST', body: file })));
+}
+/** How a table would be read as a catalogue. */
+export const previewCatalogue = (file: File): Promise<CataloguePreview> =>
+  sendTable('/api/catalogues/preview', file, {}, api.cataloguePreviewSchema);
+/** Makes a catalogue of a table. */
+export const importCatalogue = (
+  file: File,
+  mapping: CatalogueMapping,
+): Promise<{ id: string; problems: readonly string[] }> =>
+  sendTable('/api/catalogues/import', file, { mapping: JSON.stringify(mapping) }, api.madeCatalogueSchema);
+/** What a table would do to a catalogue that is there. */
+export const compareWithTable = (file: File, mapping: CatalogueMapping, into: string): Promise<TableChanges> =>
+  sendTable('/api/catalogues/import', file, { mapping: JSON.stringify(mapping), into }, api.tableChangesSchema);
 
 /** What changed between two revisions, and what taking the later one over does. */
 export const loadEffect = async (project: string, was: string, is: string): Promise<Effect> =>

@@ -4,13 +4,13 @@ import { unpackBill, type BillData, type Ledger, type PackedBill } from '../../.
 import type { BillDocument, ProjectBillInput } from '../../../core/src/documents/index.ts';
 import type { BillWorker } from './bill.worker.ts';
 
+type Catalogues = ProjectBillInput['catalogues'];
 let started: Remote<BillWorker> | null = null;
 let sent: { original: Assembly; facts: FactsByShape } | null = null;
 /** The last bills made, newest first: the server's answer to a choice is the document that is shown already. */
-let known: { edits: ProjectBillInput['edits']; document: BillDocument; data: BillData }[] = [];
+let known: { edits: ProjectBillInput['edits']; catalogues: Catalogues; document: BillDocument; data: BillData }[] = [];
 const KEPT = 3;
-const keep = (edits: ProjectBillInput['edits'], document: BillDocument, data: BillData): void =>
-  void (known = [{ edits, document, data }, ...known].slice(0, KEPT));
+const keep = (one: (typeof known)[number]): void => void (known = [one, ...known].slice(0, KEPT));
 
 export interface BillMaker {
   /**
@@ -23,7 +23,11 @@ export interface BillMaker {
    * another run.
    * @param data of the same document before they were
    */
-  readonly foresee: (edits: ProjectBillInput['edits'], document: BillDocument, data: BillData) => void;
+  readonly foresee: (
+    from: Pick<ProjectBillInput, 'edits' | 'catalogues'>,
+    document: BillDocument,
+    data: BillData,
+  ) => void;
 }
 
 /** Makes bills of large machines in a worker, which keeps the structure so that it travels once. */
@@ -31,26 +35,30 @@ export function billMaker(): BillMaker {
   started ??= wrap<BillWorker>(new Worker(new URL('./bill.worker.ts', import.meta.url), { type: 'module' }));
   const worker = started;
   return {
-    make: async ({ original, facts, edits, bill, fileName }, edited) => {
+    make: async ({ original, facts, edits, bill, fileName, catalogues }, edited) => {
       if (sent?.original !== original || sent.facts !== facts) {
         sent = { original, facts };
         known = [];
         await worker.take(original, facts);
       }
-      const before = known.find((one) => one.edits === edits && sameBill(one.document, bill));
+      const before = known.find(
+        (one) => one.edits === edits && one.catalogues === catalogues && sameBill(one.document, bill),
+      );
       if (before) return before.data;
       // As text: its ledger has an entry for every line, and cloning records takes several times as long.
       const packed = JSON.parse(
-        new TextDecoder().decode(await worker.make(edits, JSON.stringify(bill), fileName)),
+        new TextDecoder().decode(await worker.make(edits, JSON.stringify(bill), fileName, catalogues)),
       ) as PackedBill;
       const data = unpackBill(packed, edited);
-      keep(edits, bill, data);
+      keep({ edits, catalogues, document: bill, data });
       return data;
     },
-    foresee: (edits, document, { rows, ...rest }) =>
-      keep(edits, document, {
-        ...rest,
-        rows: rows.map((row) => (row.provisional ? { ...row, provisional: false } : row)),
+    foresee: ({ edits, catalogues }, document, { rows, ...rest }) =>
+      keep({
+        edits,
+        catalogues,
+        document,
+        data: { ...rest, rows: rows.map((row) => (row.provisional ? { ...row, provisional: false } : row)) },
       }),
   };
 }

@@ -38,6 +38,8 @@ export interface SetAside {
   readonly reason: string;
 }
 
+/** What was loaded of a project, or of what else is edited. */
+type Loaded = Pick<Project, 'documents' | 'history'>;
 type Documents = EditState['documents'];
 /** Between two tries, ms: the pause doubles from the first to the last. */
 const PAUSES = { first: 500, last: 15_000 };
@@ -65,7 +67,7 @@ export class EditQueue {
 
   constructor(
     private readonly project: string,
-    loaded: Project,
+    loaded: Loaded,
     private readonly onRefused: (sentence: string) => void,
   ) {
     this.confirmed = loaded.documents as Documents;
@@ -131,7 +133,7 @@ export class EditQueue {
   };
 
   /** Takes over what another window did, when nothing of ours is on its way. */
-  readonly refresh = (loaded: Project): void => {
+  readonly refresh = (loaded: Loaded): void => {
     const same = loaded.documents.length === this.confirmed.length; // a bill may have come or gone
     if (
       this.pending.length > 0 ||

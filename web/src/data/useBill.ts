@@ -1,15 +1,18 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Assembly, EditedAssembly } from '../../../core/src/assembly/index.ts';
+import { linkedOf, withCatalogues } from '../../../core/src/catalogues/index.ts';
 import { openBill, type Bill, type BillData, type BillDecisions } from '../../../core/src/bill/index.ts';
 import { formulasAreReady, readyForFormulas } from '../../../core/src/columns/index.ts';
 import {
   billDecisions,
   editedFor,
   projectBill,
+  withLiveLines,
   type BillDocument,
   type ProjectBillInput,
 } from '../../../core/src/documents/index.ts';
 import { withPlaces, type Sheet } from '../../../core/src/sheets/index.ts';
+import { cataloguesOf } from './useCatalogues.ts';
 import { billMaker } from './billMaker.ts';
 
 /** Up to so many usages a bill is worked out while the page draws; beyond, a worker does it and the list follows. */
@@ -41,7 +44,7 @@ export function useFormulas({ columns }: BillDocument): boolean {
  * @param options.wanted false where nobody asks: null then, and nothing is worked out
  */
 export function useBill(
-  { original, edits, facts, bill: document, fileName }: ProjectBillInput,
+  { original, edits, facts, bill: document, fileName, catalogues: all }: ProjectBillInput,
   edited: EditedAssembly,
   sheets: readonly Sheet[],
   { wanted = true } = {},
@@ -53,38 +56,43 @@ export function useBill(
     () => (variant === null ? edited : editedFor({ original, edits, facts }, variant)),
     [edited, original, edits, facts, variant],
   );
+  // A bill that takes nothing from catalogues is not made anew when one of them changes.
+  const catalogues = cataloguesOf([document]).length > 0 ? all : undefined;
   const input = useMemo<ProjectBillInput>(
-    () => ({ original, edits, facts, bill: document, fileName }),
-    [original, edits, facts, document, fileName],
+    () => ({ original, edits, facts, bill: document, fileName, catalogues }),
+    [original, edits, facts, document, fileName, catalogues],
   );
   const direct = useMemo(() => {
     if (large || !wanted) return null;
-    const { bill, decisions } = projectBill(input, own);
-    return { bill, edited: own, decisions };
+    const { bill, decisions, edited: whole } = projectBill(input, own);
+    return { bill, edited: whole, decisions };
     // eslint-disable-next-line react-hooks/exhaustive-deps -- formulas have values once they can be read
   }, [large, wanted, input, own, formulas]);
-  const [made, setMade] = useState<(OpenBill & { data: BillData }) | null>(null);
+  const [made, setMade] = useState<(OpenBill & { data: BillData; own: EditedAssembly }) | null>(null);
   const runs = useRef({ started: 0, shown: 0 });
   useEffect(() => {
     if (!large || !wanted) return;
     const run = ++runs.current.started;
+    const { bill: stored, edits: typed, catalogues: linked } = input;
+    const whole = withCatalogues(own, typed, linkedOf(stored.catalogues, linked));
     void billMaker()
-      .make(input, own.assembly)
+      .make(input, whole.assembly)
       .then((data: BillData) => {
         if (run < runs.current.shown) return; // a later one is there already
         runs.current.shown = run;
-        const decisions = billDecisions(input.bill, own.treatments);
+        const decisions = billDecisions(withLiveLines(stored, linked), own.treatments);
         // The same data stands for the same document: what is shown may stay, and nothing is drawn anew.
         setMade((shown) =>
-          shown && shown.data === data && shown.edited === own
+          shown && shown.data === data && shown.own === own
             ? shown
             : {
                 data,
-                bill: openBill(own.assembly, data, decisions, {
+                own,
+                bill: openBill(whole.assembly, data, decisions, {
                   columns: input.bill.columns,
                   fileName: input.fileName,
                 }),
-                edited: own,
+                edited: whole,
                 decisions,
               },
         );

@@ -17,6 +17,7 @@ import { billMaker } from './billMaker.ts';
 import { useProject, type OpenProject } from './ProjectContext.tsx';
 import { solver } from './solver.ts';
 import { isLarge } from './useBill.ts';
+import { cataloguesOf } from './useCatalogues.ts';
 import { fetchLines, fetchSpots } from './views.ts';
 
 const stateOf = (project: OpenProject): ProjectState => ({
@@ -29,6 +30,7 @@ const stateOf = (project: OpenProject): ProjectState => ({
   bills: project.bills,
   sheets: project.sheets,
   revision: project.revision,
+  catalogues: project.catalogues,
 });
 
 export interface Intend {
@@ -100,10 +102,11 @@ function nextList(project: OpenProject, intention: PlainIntention, { machine }: 
   const next = before && intention.commands.some(relists) ? after(before.content, intention.commands) : null;
   if (!next) return null;
   const { original, components, facts, summary } = project;
+  const catalogues = cataloguesOf([next]).length > 0 ? project.catalogues : undefined;
   return {
     make: () =>
       billMaker().make(
-        { original, edits: components.content, facts, bill: next, fileName: summary.fileName },
+        { original, edits: components.content, facts, bill: next, fileName: summary.fileName, catalogues },
         machine!(next.recipe.variant ?? null).assembly,
       ),
     foresee: (made: BillData, { steps }: CarriedOut) => {
@@ -111,7 +114,7 @@ function nextList(project: OpenProject, intention: PlainIntention, { machine }: 
         command.kind === 'setNumbers' ? [command.numbers as Record<string, LedgerEntry>] : [],
       );
       const ledger = Object.assign({}, next.ledger, ...numbers) as typeof next.ledger;
-      billMaker().foresee(components.content, { ...next, ledger }, made);
+      billMaker().foresee({ edits: components.content, catalogues }, { ...next, ledger }, made);
     },
   };
 }

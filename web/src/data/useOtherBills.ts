@@ -1,16 +1,18 @@
 import { useEffect, useMemo, useState } from 'react';
 import { openBill } from '../../../core/src/bill/index.ts';
-import { billDecisions, billOn, editedFor, projectBill } from '../../../core/src/documents/index.ts';
+import { linkedOf, withCatalogues } from '../../../core/src/catalogues/index.ts';
+import { billDecisions, billOn, editedFor, projectBill, withLiveLines } from '../../../core/src/documents/index.ts';
 import type { ShownBill } from '../../../core/src/sheets/index.ts';
 import { billMaker } from './billMaker.ts';
 import { useStable, type OpenProject } from './ProjectContext.tsx';
 import { isLarge, useFormulas } from './useBill.ts';
+import { cataloguesOf } from './useCatalogues.ts';
 
 const NONE: ReadonlyMap<string, ShownBill> = new Map();
 
 /** Bills by their document ids, as they read now; in a large machine each comes when the worker has made it. */
 export function useOtherBills(project: OpenProject, ids: readonly string[]): ReadonlyMap<string, ShownBill> {
-  const { original, components, facts, summary, bills } = project;
+  const { original, components, facts, summary, bills, catalogues: all } = project;
   const { shown, first } = project.revision;
   const wanted = useStable(bills.filter(({ id }) => ids.includes(id)));
   const large = useMemo(() => isLarge(original), [original]);
@@ -22,22 +24,33 @@ export function useOtherBills(project: OpenProject, ids: readonly string[]): Rea
     () =>
       wanted.map(({ id, content: stored }) => {
         const content = billOn(stored, { shown, first });
+        const catalogues = cataloguesOf([content]).length > 0 ? all : undefined;
+        const edits = components.content;
+        const edited = editedFor({ original, edits, facts }, content.recipe.variant ?? null);
         return {
           id,
-          edited: editedFor({ original, edits: components.content, facts }, content.recipe.variant ?? null),
-          input: { original, edits: components.content, facts, bill: content, fileName: summary.fileName },
+          plain: edited,
+          edited: withCatalogues(edited, edits, linkedOf(content.catalogues, catalogues)),
+          input: {
+            original,
+            edits,
+            facts,
+            bill: withLiveLines(content, catalogues),
+            fileName: summary.fileName,
+            catalogues,
+          },
         };
       }),
-    [wanted, shown, first, original, components.content, facts, summary.fileName],
+    [wanted, shown, first, original, components.content, facts, summary.fileName, all],
   );
   const direct = useMemo(
     () =>
       large
         ? NONE
         : new Map(
-            inputs.map(({ id, edited, input }) => [
+            inputs.map(({ id, plain, edited, input }) => [
               id,
-              { bill: projectBill(input, edited).bill, columns: input.bill.columns, assembly: edited.assembly },
+              { bill: projectBill(input, plain).bill, columns: input.bill.columns, assembly: edited.assembly },
             ]),
           ),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- formulas have values once they can be read

@@ -2,26 +2,32 @@ import { count } from '../count.ts';
 import { ActionIcon } from '@mantine/core';
 import { useDocumentTitle } from '@mantine/hooks';
 import { IconTrash } from '@tabler/icons-react';
-import { useQuery } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
 import { Link } from 'react-router';
 import type { ProjectSummary } from '../../../contract/src/index.ts';
-import { listProjects } from '../data/api.ts';
+import { deleteProject, listProjects } from '../data/api.ts';
 import { ImportDrop } from './ImportDrop.tsx';
 import { usePicture } from '../data/made.ts';
 import { Picture } from '../shell/Picture.tsx';
 
-const RemoveDialog = lazy(() => import('./RemoveDialog.tsx').then((module) => ({ default: module.RemoveDialog })));
+const RemoveDialog = lazy(() =>
+  import('../shell/RemoveDialog.tsx').then((module) => ({ default: module.RemoveDialog })),
+);
 
 /** Start page: all projects, and a place to drop a file. */
 export function ProjectsPage() {
   const projects = useQuery({ queryKey: ['projects'], queryFn: listProjects });
+  const queries = useQueryClient();
   const [removing, setRemoving] = useState<ProjectSummary | null>(null);
   useDocumentTitle('Projects – Sledgeboard');
   return (
     <main className="projects">
       <h1>Projects</h1>
-      <p className="quiet">Drop an assembly; its bill and a sheet are one step away.</p>
+      <p className="quiet">
+        Drop an assembly; its bill and a sheet are one step away. What all projects share stands in the{' '}
+        <Link to="/catalogues">catalogues</Link>.
+      </p>
       <ImportDrop />
       {projects.isError && <p className="problem">{projects.error.message}</p>}
       {projects.data?.length === 0 && <p className="quiet">No project yet.</p>}
@@ -32,7 +38,17 @@ export function ProjectsPage() {
       </div>
       {removing && (
         <Suspense fallback={null}>
-          <RemoveDialog project={removing} onClose={() => setRemoving(null)} />
+          <RemoveDialog
+            title="Delete this project?"
+            onRemove={async () => {
+              await deleteProject(removing.id);
+              await queries.invalidateQueries({ queryKey: ['projects'] });
+            }}
+            onClose={() => setRemoving(null)}
+          >
+            “{removing.name}” with its bill, sheets and history will be gone for good. The file that you imported stays
+            where it is on your disk.
+          </RemoveDialog>
         </Suspense>
       )}
     </main>

@@ -1,14 +1,13 @@
 import { Button } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import { useQueryClient } from '@tanstack/react-query';
 import { takeDocumentBack } from '../data/api.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useEditing } from '../data/Editing.tsx';
 
 /** What of the drafter's work is on its way, and why it waits: over the desk, since it comes and goes. */
 export function Notices() {
   const {
     edits: { keeping },
-  } = useProject();
+  } = useEditing();
   return (
     <div className="notices">
       {keeping.state === 'waiting' && (
@@ -27,12 +26,12 @@ export function Standing() {
     id,
     edits: { aside, documents },
     takeUp,
-  } = useProject();
-  const queries = useQueryClient();
+    refresh,
+  } = useEditing();
   const takeShown = async (document: string) => {
     try {
       await takeDocumentBack(id, document);
-      await queries.invalidateQueries({ queryKey: ['project', id] });
+      refresh();
     } catch (error) {
       notifications.show({ message: (error as Error).message, color: 'orange' });
     }
@@ -75,7 +74,7 @@ function Clash() {
   const {
     edits: { keeping },
     settle,
-  } = useProject();
+  } = useEditing();
   if (keeping.state !== 'clash') return null;
   return (
     <div className="notice" role="alert">

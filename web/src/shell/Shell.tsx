@@ -1,11 +1,9 @@
-import { ActionIcon, Button, Tooltip } from '@mantine/core';
+import { ActionIcon, Button } from '@mantine/core';
 import { useDocumentTitle, useHotkeys } from '@mantine/hooks';
 import { spotlight } from '@mantine/spotlight';
 import {
-  IconArrowBackUp,
-  IconArrowForwardUp,
+  IconBooks,
   IconBox,
-  IconCheck,
   IconFileText,
   IconFolders,
   IconGitCompare,
@@ -20,6 +18,7 @@ import { ProjectProvider, useProject, type Arriving } from '../data/ProjectConte
 import { Behind } from './Behind.tsx';
 import { Find } from './Find.tsx';
 import { Notices, Standing } from './Notices.tsx';
+import { Steps } from './Steps.tsx';
 
 const Help = lazy(() => import('./Help.tsx').then((module) => ({ default: module.Help })));
 
@@ -42,20 +41,10 @@ export function Shell() {
 }
 
 function Stations() {
-  const {
-    summary,
-    stepBack,
-    pick,
-    edits: { keeping },
-  } = useProject();
-  // What is asked about is not kept yet: a step back would take another gesture than the one it names.
-  const back = (mode: 'undo' | 'redo') => keeping.state !== 'clash' && keeping.state !== 'halted' && stepBack(mode);
+  const { summary, pick } = useProject();
   const [help, setHelp] = useState(false);
   useDocumentTitle(`${summary.name} – Sledgeboard`);
   useHotkeys([
-    ['mod+Z', () => back('undo')],
-    ['mod+Y', () => back('redo')],
-    ['mod+shift+Z', () => back('redo')],
     ['mod+K', () => spotlight.open()],
     ['Escape', () => pick(null)],
   ]);
@@ -102,6 +91,10 @@ function Rail() {
         Changes
       </NavLink>
       <div className="gap" />
+      <NavLink to="/catalogues">
+        <IconBooks size={22} stroke={1.6} />
+        Catalogues
+      </NavLink>
       <NavLink to="/projects" end>
         <IconFolders size={22} stroke={1.6} />
         Projects
@@ -132,36 +125,7 @@ function Opening({ summary, arrived }: Arriving) {
 }
 
 function TopBar({ onHelp }: { onHelp: () => void }) {
-  const {
-    summary,
-    edits: { history, keeping },
-    stepBack,
-  } = useProject();
-  const step = (mode: 'undo' | 'redo', label: string | null) => {
-    const waits = keeping.state === 'clash' || keeping.state === 'halted';
-    const words = waits
-      ? keeping.state === 'clash'
-        ? 'Decide first whose change stands'
-        : 'Reload the page first'
-      : label
-        ? `${mode === 'undo' ? 'Undo' : 'Redo'}: ${label}`
-        : mode === 'undo'
-          ? 'Nothing to undo'
-          : 'Nothing to redo';
-    return (
-      <Tooltip label={words}>
-        <ActionIcon
-          variant="subtle"
-          color="ink"
-          disabled={!label || waits}
-          aria-label={words}
-          onClick={() => stepBack(mode)}
-        >
-          {mode === 'undo' ? <IconArrowBackUp size={19} /> : <IconArrowForwardUp size={19} />}
-        </ActionIcon>
-      </Tooltip>
-    );
-  };
+  const { summary } = useProject();
   return (
     <header className="top">
       <h1 className="title ellipsis">{summary.name}</h1>
@@ -171,20 +135,7 @@ function TopBar({ onHelp }: { onHelp: () => void }) {
         <IconSearch size={15} />
         Find a part or a place<kbd>Ctrl K</kbd>
       </button>
-      {step('undo', history.undo)}
-      {step('redo', history.redo)}
-      <span className={keeping.state === 'kept' ? 'kept' : 'kept open'} role="status">
-        {keeping.state === 'kept' && (
-          <>
-            <IconCheck size={15} />
-            All kept
-          </>
-        )}
-        {keeping.state === 'keeping' && 'Keeping …'}
-        {keeping.state === 'waiting' && 'Not kept yet'}
-        {keeping.state === 'clash' && 'Not kept: decide below'}
-        {keeping.state === 'halted' && 'Not kept: reload the page'}
-      </span>
+      <Steps />
       <ActionIcon variant="subtle" color="ink" aria-label="Help" onClick={onHelp}>
         <IconHelpCircle size={20} />
       </ActionIcon>
