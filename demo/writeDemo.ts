@@ -1,6 +1,7 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { ProductWriter, type Product } from './product.ts';
 import { revisionA, revisionB, sledge, type SledgeOptions } from './sledge.ts';
+import { workshopCatalogueCsv } from './workshopCatalogue.ts';
 import { StepWriter } from './stepWriter.ts';
 
 /** A product as a STEP file; the same text at every call. */
@@ -20,7 +21,7 @@ export const sledgeStep = (options: SledgeOptions): string =>
     options.revision === 'A' ? '2026-03-02T09:00:00' : '2026-05-18T14:30:00',
   );
 
-/** Writes both revisions into a folder. */
+/** Writes both revisions and the workshop's catalogue into a folder. */
 export function writeDemoFiles(folder: string): void {
   mkdirSync(folder, { recursive: true });
   for (const options of [revisionA, revisionB]) {
@@ -28,4 +29,7 @@ export function writeDemoFiles(folder: string): void {
     writeFileSync(path, sledgeStep(options));
     console.log(`wrote ${path}`);
   }
+  const catalogue = `${folder}/camp-workshop.csv`;
+  writeFileSync(catalogue, workshopCatalogueCsv());
+  console.log(`wrote ${catalogue}`);
 }

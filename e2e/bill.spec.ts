@@ -203,6 +203,7 @@ test('a list edited as in a spreadsheet: typed, copied, filled, taken back; wax 
 
   // Wax: a line that no component stands behind, with an amount of its own.
   await page.getByRole('button', { name: 'Line without a shape' }).click();
+  await page.getByRole('menuitem', { name: 'To be typed' }).click();
   await cell(page, 'New line').click();
   await page.keyboard.type('Runner wax');
   await page.keyboard.press('Enter');

@@ -118,6 +118,7 @@ for (const colorScheme of ['light', 'dark'] as const) {
       await page.getByRole('menuitem', { name: 'How its values read …' }).click();
     });
     await page.getByRole('button', { name: 'Line without a shape' }).click();
+    await page.getByRole('menuitem', { name: 'To be typed' }).click();
     await clean('a line without a shape');
     await dialog('another bill', async () => {
       await page.getByRole('button', { name: 'More about the bill' }).click();

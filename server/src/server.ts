@@ -1,18 +1,24 @@
-import { createHash } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import { createServer, type Server } from 'node:http';
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
+import { readStored } from '../../contract/src/index.ts';
+import { newColumn, type Column } from '../../core/src/columns/index.ts';
+import type { BillCommand, BillDocument } from '../../core/src/documents/index.ts';
 import { startPool } from '../../engine/src/index.ts';
 import { makeApp } from './app.ts';
 import { blobStore, fileKey, type BlobStore } from './blobs.ts';
+import { addCatalogue, listCatalogues } from './catalogues.ts';
 import { openDatabase } from './database.ts';
 import { startDesk } from './desk.ts';
+import { applyGesture } from './gestureLog.ts';
+import type { Services } from './http.ts';
 import { jobPayloads, jobQueue, type JobQueue } from './jobs.ts';
 import { startJobThread, type ThreadFiles } from './jobThread.ts';
 import type * as v from 'valibot';
 import { revisionsOf } from './revisions.ts';
-import { listProjects } from './projects.ts';
+import { listProjects, storedDocuments } from './projects.ts';
 
 export interface ServerOptions {
   readonly databaseUrl: string;
@@ -26,6 +32,8 @@ export interface ServerOptions {
   readonly demoFile: string | null;
   /** A further revision of that, brought in and not taken over; none where absent. */
   readonly demoRevision?: string;
+  /** A table that comes with it as a catalogue; none where absent. */
+  readonly demoCatalogue?: string;
 }
 export interface RunningServer {
   readonly url: string;
@@ -62,6 +70,8 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
           blobs,
           jobs,
         );
+      if (options.demoCatalogue && (await listCatalogues(database)).length === 0)
+        await addDemoCatalogue(options.demoCatalogue, into, { database, desk, pool });
     }
   } catch (error) {
     await close();
@@ -76,6 +86,42 @@ const listen = (server: Server, port: number): Promise<void> =>
     server.once('error', reject);
     server.listen(port, '127.0.0.1', () => resolve());
   });
+
+/** A catalogue as a drafter would bring it in, from which the demo's second list takes prices and lead times. */
+async function addDemoCatalogue(
+  file: string,
+  project: string,
+  { database, desk, pool }: Pick<Services, 'database' | 'desk' | 'pool'>,
+): Promise<void> {
+  const bytes = new Uint8Array(await readFile(file));
+  const fileName = 'Camp workshop.csv';
+  const { mapping } = await pool.previewCatalogue({ bytes, fileName });
+  const { text } = await pool.readCatalogue({ bytes, fileName, mapping, current: null });
+  const catalogue = await addCatalogue(database, fileName, text);
+  const bills = (await storedDocuments(database, project)).filter(({ kind }) => kind === 'bill');
+  const buyers = bills.at(-1);
+  if (!buyers) return;
+  const { columns } = readStored(buyers) as BillDocument;
+  const priced: Column[] = [
+    newColumn('property:Order number'),
+    { ...newColumn('property:Unit cost'), format: { decimals: 2 }, total: true },
+    newColumn('property:Lead time'),
+  ];
+  const commands: BillCommand[] = [
+    { kind: 'setCatalogues', links: [{ catalogue }] },
+    { kind: 'setColumns', columns: columns.toSpliced(4, 0, ...priced) },
+  ];
+  await applyGesture({ database, desk }, project, {
+    gesture: randomUUID(),
+    session: 'demo',
+    label: 'take values from the catalogue',
+    steps: commands.map((command) => ({
+      document: buyers.id,
+      version: buyers.version,
+      command: JSON.stringify(command),
+    })),
+  });
+}
 
 /** The project that comes of it. @throws Error where the demo cannot be imported */
 async function importDemo(

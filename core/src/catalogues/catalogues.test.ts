@@ -167,6 +167,11 @@ describe('what catalogues say of a machine', () => {
       Name: { value: 'Hexagon bolt' },
       'Unit cost': { value: 0.4, unit: 'EUR' },
     });
+    const article = prices.columns.map((column) => (column.id === 'name' ? { ...column, heading: 'Article' } : column));
+    expect(lineProperties({ ...prices, columns: article }, prices.items[0])).toMatchObject({
+      Article: { value: 'Hexagon bolt' },
+      Name: { value: 'Hexagon bolt' },
+    });
   });
 });
 

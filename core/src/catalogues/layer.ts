@@ -115,7 +115,14 @@ export function lineProperties(catalogue: Catalogue, item: CatalogueItem): Prope
   const found = itemProperties({ catalogue: { ...catalogue, key: [] }, link: { catalogue: '' } }, item);
   const number =
     catalogue.key.length > 0 && Object.hasOwn(item.values, catalogue.key[0]) && item.values[catalogue.key[0]];
-  return number ? { ...found, 'Part number': { value: String(number.value) } } : found;
+  // A line is called by its name; where no column is one, by the first text.
+  const named = catalogue.columns.find(({ id, kind }) => kind === 'text' && !catalogue.key.includes(id));
+  const name = named && Object.hasOwn(item.values, named.id) ? item.values[named.id] : undefined;
+  return {
+    ...(name && !Object.hasOwn(found, 'Name') ? { Name: name } : {}),
+    ...found,
+    ...(number ? { 'Part number': { value: String(number.value) } } : {}),
+  };
 }
 
 /** A part that is listed and not found, or not for sure. */

@@ -1,4 +1,5 @@
 import type { Properties, PropertyValue } from '../assembly/index.ts';
+import { currencies } from '../columns/index.ts';
 import { dateOf } from './dates.ts';
 import type { CatalogueColumn, CatalogueItem, CatalogueKind } from './records.ts';
 import { itemKey } from './match.ts';
@@ -39,19 +40,7 @@ const CURRENCIES: Readonly<Record<string, string>> = {
   kr: 'SEK',
   zł: 'PLN',
 };
-const CODES = new Set([
-  ...Object.values(CURRENCIES),
-  'CHF',
-  'NOK',
-  'DKK',
-  'CZK',
-  'CAD',
-  'AUD',
-  'NZD',
-  'CNY',
-  'INR',
-  'ISK',
-]);
+const CODES = new Set<string>(currencies);
 /** ISO 4217 code of a sign or code; null for anything else. */
 export function currencyOf(text: string): string | null {
   const bare = text.trim();

@@ -243,14 +243,14 @@ function operate(op: string, terms: readonly Exclude<Term, null>[]): Term {
   const one = needNumber(first),
     two = needNumber(second);
   const powers = (combine: (a: number, b: number) => number) =>
-    one.dimension.map((power, at) => combine(power, two.dimension[at])) as unknown as Dimension;
+    one.dimension.map((power, at) => combine(power, two.dimension[at]));
   if (op === '*') return { number: one.number * two.number, dimension: powers((a, b) => a + b) };
   if (op === '/') return { number: one.number / two.number, dimension: powers((a, b) => a - b) };
   if (op === '^') {
     if (!sameDimension(two.dimension, PLAIN)) throw new FormulaMismatch('An exponent is a plain number.');
     return {
       number: one.number ** two.number,
-      dimension: one.dimension.map((power) => power * two.number) as unknown as Dimension,
+      dimension: one.dimension.map((power) => power * two.number),
     };
   }
   if (!sameDimension(one.dimension, two.dimension)) {

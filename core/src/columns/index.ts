@@ -35,7 +35,7 @@ export { readColumns, readKeys, readRules } from './written.ts';
 export type { FindSource } from './written.ts';
 export { comparisons, needsOperand, rulesHold, rulesText, sourcesIn } from './rules.ts';
 export type { Comparison, Rule, RuleGroup } from './rules.ts';
-export { convert, unitOf } from './units.ts';
+export { convert, currencies, unitOf } from './units.ts';
 export {
   asNumber,
   isEmptyValue,

@@ -1,6 +1,13 @@
-/** Powers of length, mass and time: what can be added and compared. */
-export type Dimension = readonly [length: number, mass: number, time: number];
-export const PLAIN: Dimension = [0, 0, 0];
+/** Currencies, ISO 4217: amounts in two of them are as different as lengths and masses, since rates are nobody's here. */
+export const currencies = [
+  ...['EUR', 'USD', 'GBP', 'CHF', 'SEK', 'NOK', 'DKK', 'ISK', 'PLN', 'CZK', 'CAD', 'AUD', 'NZD', 'JPY', 'CNY', 'INR'],
+] as const;
+
+/** Powers of length, mass, time and of each currency: what can be added and compared. */
+export type Dimension = readonly number[];
+const BASES: readonly string[] = ['mm', 'kg', 'day', ...currencies];
+const dimension = (...powers: number[]): Dimension => BASES.map((_, at) => powers[at] ?? 0);
+export const PLAIN: Dimension = dimension();
 
 export interface Unit {
   readonly dimension: Dimension;
@@ -45,22 +52,23 @@ const known = new Map<string, Unit>([
   ['%', { dimension: PLAIN, factor: 0.01 }],
 ]);
 for (const [name, factor] of Object.entries(LENGTHS)) {
-  known.set(name, { dimension: [1, 0, 0], factor });
+  known.set(name, { dimension: dimension(1), factor });
   for (const [power, marks] of [
     [2, ['²', '2', '^2']],
     [3, ['³', '3', '^3']],
   ] as const)
-    for (const mark of marks) known.set(name + mark, { dimension: [power, 0, 0], factor: factor ** power });
+    for (const mark of marks) known.set(name + mark, { dimension: dimension(power), factor: factor ** power });
 }
-for (const [name, factor] of Object.entries(MASSES)) known.set(name, { dimension: [0, 1, 0], factor });
-for (const [name, factor] of Object.entries(TIMES)) known.set(name, { dimension: [0, 0, 1], factor });
+for (const [name, factor] of Object.entries(MASSES)) known.set(name, { dimension: dimension(0, 1), factor });
+for (const [name, factor] of Object.entries(TIMES)) known.set(name, { dimension: dimension(0, 0, 1), factor });
 for (const [name, factor] of [
   ['ml', 1e3],
   ['cl', 1e4],
   ['l', 1e6],
   ['L', 1e6],
 ] as const)
-  known.set(name, { dimension: [3, 0, 0], factor });
+  known.set(name, { dimension: dimension(3), factor });
+for (const name of currencies) known.set(name, { dimension: BASES.map((base) => (base === name ? 1 : 0)), factor: 1 });
 
 /** The unit of this name, or null for one that is not known: its values can be shown but not converted. */
 export const unitOf = (name: string): Unit | null => known.get(name.trim().replace(/\*\*|\^/, '^')) ?? null;
@@ -75,13 +83,12 @@ export function convert(value: number, from: string, to: string): number | null 
   return one && two && sameDimension(one.dimension, two.dimension) ? (value * one.factor) / two.factor : null;
 }
 
-const BASES = ['mm', 'kg', 'day'] as const;
 const RAISED = ['', '', '²', '³'];
 
 /** The name of the unit that values of this dimension are kept in: mm, mm², kg, kg/mm; empty for plain numbers. */
-export function baseUnit(dimension: Dimension): string {
+export function baseUnit(of: Dimension): string {
   const part = (wanted: 1 | -1) =>
-    dimension
+    of
       .flatMap((power, at) =>
         power * wanted > 0 ? [BASES[at] + (RAISED[power * wanted] ?? `^${power * wanted}`)] : [],
       )
@@ -91,12 +98,12 @@ export function baseUnit(dimension: Dimension): string {
 }
 
 /** In words, for a sentence. */
-export const dimensionWords = (dimension: Dimension): string =>
-  ({
-    '0,0,0': 'a plain number',
-    '1,0,0': 'a length',
-    '2,0,0': 'an area',
-    '3,0,0': 'a volume',
-    '0,1,0': 'a mass',
-    '0,0,1': 'a time',
-  })[dimension.join()] ?? `a value in ${baseUnit(dimension)}`;
+export const dimensionWords = (of: Dimension): string => words.get(of.join()) ?? `a value in ${baseUnit(of)}`;
+const words = new Map([
+  [PLAIN.join(), 'a plain number'],
+  [dimension(1).join(), 'a length'],
+  [dimension(2).join(), 'an area'],
+  [dimension(3).join(), 'a volume'],
+  [dimension(0, 1).join(), 'a mass'],
+  [dimension(0, 0, 1).join(), 'a time'],
+]);

@@ -7,6 +7,7 @@ import {
   idleColumns,
   numbersToKeep,
   type BillFinding,
+  type LineWithoutShape,
 } from '../../../core/src/bill/index.ts';
 import { billShownBy, overtakenFindings } from '../../../core/src/documents/index.ts';
 import { coverageOn } from '../../../core/src/sheets/index.ts';
@@ -27,6 +28,7 @@ import { Why } from './Why.tsx';
 
 /** Charts are large and asked for now and then. */
 const ChartDialog = lazy(() => import('./ChartDialog.tsx'));
+const CatalogueItemDialog = lazy(() => import('./CatalogueItemDialog.tsx'));
 
 /** The recipe as a sentence, the list as it will read, and the machine with the picked line lit. */
 export function BillStation() {
@@ -225,9 +227,9 @@ function BillFoot({ rowKey }: { rowKey: string | null }) {
   const { change } = useBillEdit();
   const { columns } = billDocument.content;
   const { pieces, mass, withoutMass, empty } = useMemo(() => bill.totals ?? billTotals(bill, columns), [bill, columns]);
-  const [charting, setCharting] = useState(false);
   const open = bill.rows.filter((row) => row.provisional).length;
-  const addLine = () => {
+  const [asking, setAsking] = useState<'chart' | 'item' | null>(null);
+  const addLine = (more: Pick<LineWithoutShape, 'properties' | 'from'>, label = 'add a line') => {
     const after = bill.rows[pickedRowOf(bill, picked, rowKey)] ?? bill.rows.at(-1);
     const above = after && after.parent >= 0 ? bill.rows[after.parent] : null;
     const line = {
@@ -235,9 +237,9 @@ function BillFoot({ rowKey }: { rowKey: string | null }) {
       parent: above ? assembly.components[above.components[0]].key : null,
       after: after?.addresses[0] ?? null,
       quantity: { kind: 'as required' as const },
-      properties: { Name: { value: 'New line' } },
+      ...more,
     };
-    change('add a line', { kind: 'changeLines', remove: [], put: [{ line, at: billDocument.content.lines.length }] });
+    change(label, { kind: 'changeLines', remove: [], put: [{ line, at: billDocument.content.lines.length }] });
   };
   return (
     <div className="billfoot">
@@ -268,24 +270,39 @@ function BillFoot({ rowKey }: { rowKey: string | null }) {
         size="compact-sm"
         variant="default"
         leftSection={<IconChartBar size={15} />}
-        onClick={() => setCharting(true)}
+        onClick={() => setAsking('chart')}
       >
         Chart
       </Button>
-      {charting && (
-        <Suspense fallback={null}>
-          <ChartDialog onClose={() => setCharting(false)} />
-        </Suspense>
-      )}
-      <Button
-        size="compact-sm"
-        variant="default"
-        leftSection={<IconPlus size={15} />}
-        title="Grease, paint, a document: a line that no component stands behind, after the picked one"
-        onClick={addLine}
-      >
-        Line without a shape
-      </Button>
+      <Suspense fallback={null}>
+        {asking === 'chart' && <ChartDialog onClose={() => setAsking(null)} />}
+        {asking === 'item' && (
+          <CatalogueItemDialog
+            first={billDocument.content.catalogues?.[0]?.catalogue ?? null}
+            onClose={() => setAsking(null)}
+            onPick={(catalogue, item, words) => {
+              addLine({ properties: {}, from: { catalogue, item: item.id } }, `add ${words}`.slice(0, 180));
+              setAsking(null);
+            }}
+          />
+        )}
+      </Suspense>
+      <Menu position="top-end">
+        <Menu.Target>
+          <Button
+            size="compact-sm"
+            variant="default"
+            leftSection={<IconPlus size={15} />}
+            title="Grease, paint, a document: a line that no component stands behind, after the picked one"
+          >
+            Line without a shape
+          </Button>
+        </Menu.Target>
+        <Menu.Dropdown>
+          <Menu.Item onClick={() => addLine({ properties: { Name: { value: 'New line' } } })}>To be typed</Menu.Item>
+          <Menu.Item onClick={() => setAsking('item')}>From a catalogue …</Menu.Item>
+        </Menu.Dropdown>
+      </Menu>
       <Menu position="top-end">
         <Menu.Target>
           <Button size="compact-sm" variant="default" leftSection={<IconDownload size={15} />}>

@@ -1,8 +1,8 @@
 import { Button, Group, Menu, Modal, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import { IconChevronDown, IconPlus } from '@tabler/icons-react';
+import { IconBooks, IconChevronDown, IconPlus } from '@tabler/icons-react';
 import { useQueryClient } from '@tanstack/react-query';
-import { useRef, useState } from 'react';
+import { lazy, Suspense, useRef, useState } from 'react';
 import { addBill } from '../data/api.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { ShowsEarlier } from '../shell/Behind.tsx';
@@ -10,9 +10,11 @@ import { CompareDialog } from './CompareDialog.tsx';
 import { StylesMenu } from './StylesMenu.tsx';
 import { useBillEdit } from '../lines/useBillEdit.ts';
 
+const CataloguesDialog = lazy(() => import('./CataloguesDialog.tsx'));
+
 type Asking =
   | { readonly what: 'name'; readonly from?: string; readonly recipe?: unknown }
-  | { readonly what: 'rename' | 'compare' }
+  | { readonly what: 'rename' | 'compare' | 'catalogues' }
   | null;
 
 /** The bills of the project: the drawing's list, the buyer's, the spares; one of them is open. */
@@ -122,7 +124,16 @@ export function BillsBar({ open, onOpen }: { open: string; onOpen: (id: string) 
       />
       <span className="wide" />
       <ShowsEarlier content={bills.find(({ id: of }) => of === open)?.content ?? billDocument.content} />
+      <button onClick={() => setAsking({ what: 'catalogues' })}>
+        <IconBooks size={15} />
+        Catalogues
+      </button>
       <StylesMenu />
+      {asking?.what === 'catalogues' && (
+        <Suspense fallback={null}>
+          <CataloguesDialog onClose={() => setAsking(null)} />
+        </Suspense>
+      )}
       {(asking?.what === 'name' || asking?.what === 'rename') && (
         <Modal
           opened

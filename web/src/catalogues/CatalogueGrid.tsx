@@ -36,7 +36,16 @@ export interface CatalogueGridProps {
 function widthOf(column: CatalogueColumn, items: readonly CatalogueItem[]): number {
   const lengths = items.map(({ values }) => catalogueText(values[column.id], column.kind).length).sort((a, b) => a - b);
   const usual = lengths[Math.floor(lengths.length * 0.97)] ?? 0;
-  return Math.round(Math.min(WIDEST, Math.max(NARROWEST, column.heading.length * 7 + 62, usual * 7.4 + 26)));
+  return Math.round(
+    Math.min(
+      WIDEST,
+      Math.max(
+        NARROWEST,
+        (column.heading.length + (isNumeric(column) ? column.unit.length + 3 : 0)) * 7 + 66,
+        usual * 7.4 + 26,
+      ),
+    ),
+  );
 }
 const asInput = ({ row, ...rest }: { row: CatalogueItem } & Omit<ItemInput, 'item'>): ItemInput => ({
   item: row,

@@ -24,7 +24,7 @@ import { sessionOf } from './session.ts';
 import type { Assembly } from '../../../core/src/assembly/index.ts';
 import type { ComparedLine, Comparison, Effect, ForeseenSheet } from '../../../core/src/formats/index.ts';
 import type { Catalogue, CatalogueMapping } from '../../../core/src/catalogues/index.ts';
-import type { Intention } from '../../../core/src/documents/index.ts';
+import type { CatalogueCommand, Intention } from '../../../core/src/documents/index.ts';
 import type { ListMapping } from '../../../core/src/sources/index.ts';
 
 /** An answer that is no success, with the server's sentence. */
@@ -260,6 +260,17 @@ export const createCatalogue = async (content: Catalogue): Promise<string> =>
   (await post('/api/catalogues', { content }, v.object({ id: v.string() }))).id;
 export const deleteCatalogue = async (id: string): Promise<void> =>
   void (await answer(await fetch(`/api/catalogues/${id}`, { method: 'DELETE' })));
+/** Changes a catalogue that is not open here, as a gesture of this window. */
+export async function changeCatalogue(
+  id: string,
+  label: string,
+  commands: readonly CatalogueCommand[],
+): Promise<Accepted> {
+  const [now] = await catalogueVersions([id]);
+  if (!now) throw new Refused(404, 'There is no such catalogue; it may have been deleted.');
+  const steps = commands.map((command) => ({ document: id, version: now.version, command }));
+  return sendGesture(id, { gesture: crypto.randomUUID(), session, label: label.slice(0, 200), steps });
+}
 async function sendTable<Schema extends v.GenericSchema>(
   path: string,
   file: File,
