@@ -58,6 +58,8 @@ describe('formulas', () => {
     n: numberValue(4),
     t: numberValue(3, 'weeks'),
     material: textValue('Ash'),
+    price: numberValue(1.5, 'EUR'),
+    rate: numberValue(2, 'USD'),
     empty: null,
   };
   const result = (text: string): Value => {
@@ -85,6 +87,8 @@ describe('formulas', () => {
     ['{n} = 4', { kind: 'flag', value: true }],
     ['{n} ≤ 3', { kind: 'flag', value: false }],
     ['{t}', numberValue(21, 'day')],
+    ['{price} × {n} + 2 EUR', numberValue(8, 'EUR')],
+    ['{price} / {m}', numberValue(1, 'EUR/kg')],
     ['{l} + {empty}', null],
     ['{n} / 0', null],
   ])('%s', (text, value) => {
@@ -96,6 +100,7 @@ describe('formulas', () => {
   test.each([
     ['{l} + {m}', 'A length and a mass cannot be added.'],
     ['{l} × {l} − {l}', 'An area and a length cannot be subtracted.'],
+    ['{price} + {rate}', 'A value in EUR and a value in USD cannot be added.'],
     ['{l} > 3', 'A length and a plain number cannot be compared.'],
     ['round({l})', '“round” takes a plain number, not a length: divide by a unit first, as in round({Length} / 1 m).'],
     ['2 × {material}', '“Ash” is a text where a number is needed.'],
