@@ -152,6 +152,7 @@ const samples: { readonly [Kind in Command['kind']]: Extract<Command, { kind: Ki
     kind: 'setCatalogues',
     links: [{ catalogue: 'c', by: ['Part number', 'Revision'], columns: ['price'] }, { catalogue: 'd' }],
   },
+  keepValues: { kind: 'keepValues', kept: { date: '2026-03-02', catalogues: {} } },
   renameCatalogue: { kind: 'renameCatalogue', name: 'Fasteners' },
   typeItems: { kind: 'typeItems', items: { a: { price: { value: 1.2, unit: 'EUR' }, name: null } } },
   changeItems: { kind: 'changeItems', remove: ['a'], put: [{ item: { id: 'b', values: {} }, at: 0 }] },

@@ -16,7 +16,7 @@ import {
   type RuleGroup,
 } from '../../../core/src/columns/index.ts';
 import type { BillCommand, BillDocument } from '../../../core/src/documents/index.ts';
-import { catalogueLinks } from './catalogue.ts';
+import { catalogueLinks, keptValues } from './catalogue.ts';
 import {
   address,
   componentKey,
@@ -162,6 +162,7 @@ export const billSchema = v.strictObject({
   lines,
   away: v.optional(v.literal(true)),
   catalogues: v.optional(catalogueLinks),
+  kept: v.optional(keptValues),
   revision: v.optional(shortText),
   overtaken: v.optional(entriesOf(address, v.record(shortText, overtakenCell))),
 });
@@ -178,6 +179,7 @@ export const billCommandSchema = v.variant('kind', [
   v.strictObject({ kind: v.literal('renameBill'), name: shortText }),
   v.strictObject({ kind: v.literal('setAway'), away: v.boolean() }),
   v.strictObject({ kind: v.literal('showRevision'), revision: v.nullable(shortText) }),
+  v.strictObject({ kind: v.literal('keepValues'), kept: v.nullable(keptValues) }),
   v.strictObject({ kind: v.literal('setCatalogues'), links: v.nullable(catalogueLinks) }),
   v.strictObject({
     kind: v.literal('changeColumn'),

@@ -5,6 +5,7 @@ import {
   MOST_LINKS,
   type Catalogue,
   type CatalogueLink,
+  type KeptValues,
 } from '../../../core/src/catalogues/index.ts';
 import type { CatalogueCommand } from '../../../core/src/documents/index.ts';
 import { holds, id, propertyName, propertyValue, shortText, unitText, whole, type Same } from './shared.ts';
@@ -69,6 +70,12 @@ export const catalogueLink = v.strictObject({
   columns: v.optional(v.pipe(v.array(columnId), v.maxLength(MOST_CATALOGUE.columns))),
 });
 export const catalogueLinks = v.pipe(v.array(catalogueLink), v.maxLength(MOST_LINKS));
+export const keptValues = v.strictObject({
+  date: v.pipe(v.string(), v.regex(/^\d{4}-\d{2}-\d{2}$/)),
+  catalogues: v.record(id, catalogueSchema),
+});
+
+holds<Same<typeof keptValues, KeptValues>>();
 holds<Same<typeof catalogueSchema, Catalogue>>();
 holds<Same<typeof catalogueCommandSchema, CatalogueCommand>>();
 holds<Same<typeof catalogueLink, CatalogueLink>>();

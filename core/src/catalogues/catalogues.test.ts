@@ -5,6 +5,7 @@ import { editAssembly, type Assembly, type Properties, type StructureEdits } fro
 import { newComponentEdits } from '../documents/index.ts';
 import {
   catalogueIndex,
+  changedSince,
   catalogueText,
   compareCatalogue,
   typedItems,
@@ -19,6 +20,7 @@ import {
   readAmount,
   readCatalogue,
   unmatched,
+  valuesToKeep,
   withCatalogues,
   type Catalogue,
   type CatalogueItem,
@@ -153,6 +155,21 @@ describe('what catalogues say of a machine', () => {
       ['SL-1', 'none', []],
       ['ws 08', 'alike', [1]],
     ]);
+  });
+  test('values of a day are those of what is used, and stay; what has changed since is told', () => {
+    const live = new Map([['x', prices]]);
+    const linked = [link(prices)];
+    const kept = valuesToKeep(machine, linked, new Map([['x', new Set(['i1'])]]), live, '2026-03-02');
+    expect(kept.catalogues.x.items.map(({ id }) => id)).toEqual(['i0', 'i1']);
+    expect(valuesToKeep(machine, linked, new Map(), live, '2026-03-02').catalogues.x.items).toHaveLength(1);
+    expect(changedSince(kept, live)).toEqual([]);
+    const dearer = { ...prices.items[0], values: { ...prices.items[0].values, price: { value: 0.5, unit: 'EUR' } } };
+    expect(changedSince(kept, new Map([['x', { ...prices, items: [dearer] }]]))).toEqual([
+      { catalogue: 'Catalogue', item: 'BN-0860', heading: 'Unit cost', was: '0.40 EUR', is: '0.50 EUR' },
+      { catalogue: 'Catalogue', item: 'WS 08', heading: '', was: '', is: null },
+    ]);
+    // Laid over the machine, what was kept says what was said that day.
+    expect(said([link(kept.catalogues.x)])[1]).toBe('BN-0860 Hexagon bolt 0.4');
   });
   test('a key of two columns: both have to agree', () => {
     const of = { ...prices, key: ['number', 'name'] };

@@ -4,6 +4,8 @@ export { catalogueText, typedItems } from './cells.ts';
 export type { ItemInput } from './cells.ts';
 export { catalogueIndex, itemKey, keyText, keyWords, looseKey } from './match.ts';
 export type { CatalogueIndex, Match } from './match.ts';
+export { changedSince, valuesToKeep } from './kept.ts';
+export type { ChangedSince, KeptValues } from './kept.ts';
 export {
   componentKeyText,
   doubledKeys,

@@ -1,5 +1,5 @@
 import type { Assembly } from '../assembly/index.ts';
-import type { CatalogueLink } from '../catalogues/index.ts';
+import type { CatalogueLink, KeptValues } from '../catalogues/index.ts';
 import type { Address, Depth, Identity, Ledger, LedgerEntry, LineWithoutShape, Recipe } from '../bill/index.ts';
 import { defaultColumns, findCircle, referenceOf, referencesOf, type Column } from '../columns/index.ts';
 import { changeFields, refused, type Applied, type Refused } from './applied.ts';
@@ -41,6 +41,8 @@ export interface BillDocument {
   readonly overtaken?: Readonly<Record<Address, Readonly<Record<string, OvertakenCell>>>>;
   /** Catalogues that it takes values from, the first first. */
   readonly catalogues?: readonly CatalogueLink[];
+  /** What they said on a day, which it says until that is let go; what they say now where absent. */
+  readonly kept?: KeptValues;
   /** Revision of the model that it counts, until a later one is taken over; the project's first where absent. */
   readonly revision?: string;
 }
@@ -66,6 +68,8 @@ export type BillCommand =
   /** Which revision of the model the bill counts; null for the project's first. */
   | { readonly kind: 'showRevision'; readonly revision: string | null }
   /** Which catalogues the bill takes values from; null for none. */
+  /** Keeps what catalogues say on a day, or with null takes what they say now again. */
+  | { readonly kind: 'keepValues'; readonly kept: KeptValues | null }
   | { readonly kind: 'setCatalogues'; readonly links: readonly CatalogueLink[] | null }
   | { readonly kind: 'addColumn'; readonly column: Column; readonly at: number }
   | { readonly kind: 'removeColumn'; readonly id: string }
@@ -148,6 +152,10 @@ export function applyBillCommand(bill: BillDocument, command: BillCommand): Done
     case 'showRevision': {
       const { changed, before } = changeFields<BillDocument>(bill, { revision: command.revision });
       return { ok: true, document: changed, inverse: { kind: 'showRevision', revision: before.revision ?? null } };
+    }
+    case 'keepValues': {
+      const { changed, before } = changeFields<BillDocument>(bill, { kept: command.kept });
+      return { ok: true, document: changed, inverse: { kind: 'keepValues', kept: before.kept ?? null } };
     }
     case 'setCatalogues': {
       const { links } = command;
@@ -319,6 +327,8 @@ export function billTouches(command: BillCommand): string[] {
       return ['revision'];
     case 'setCatalogues':
       return ['catalogues'];
+    case 'keepValues':
+      return ['kept values'];
     case 'addColumn':
       return [`column ${command.column.id}`, 'column order'];
     case 'removeColumn':

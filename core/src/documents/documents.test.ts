@@ -104,6 +104,12 @@ const billCommand: fc.Arbitrary<Command> = fc.oneof(
   ),
   fc.option(fc.constantFrom('a', 'b')).map((revision) => ({ kind: 'showRevision', revision }) as Command),
   fc
+    .option(fc.subarray(['c', 'd']).map((ids) => ids.map((catalogue) => ({ catalogue }))))
+    .map((links) => ({ kind: 'setCatalogues', links }) as Command),
+  fc
+    .option(fc.constantFrom('2026-03-02', '2026-03-03'))
+    .map((date) => ({ kind: 'keepValues', kept: date && { date, catalogues: {} } }) as Command),
+  fc
     .option(fc.nat(50))
     .map((number) => ({ kind: 'setNumbers', numbers: { [key]: number === null ? null : { number } } }) as Command),
 );

@@ -45,6 +45,7 @@ export type { OpenedRecipe, RecipeFile } from './recipeFile.ts';
 export {
   withFirstNumbers,
   withLiveLines,
+  cataloguesOn,
   billDecisions,
   billShownBy,
   editedFor,

@@ -7,7 +7,7 @@ import {
   type FactsByShape,
   type Treatment,
 } from '../assembly/index.ts';
-import { lineProperties, linkedOf, withCatalogues, type Catalogue } from '../catalogues/index.ts';
+import { lineProperties, linkedOf, withCatalogues, type Catalogue, type KeptValues } from '../catalogues/index.ts';
 import {
   firstNumbers,
   makeBill,
@@ -42,6 +42,18 @@ export function editedFor(
   if (!wanted) return editAssembly(original, edits, facts);
   const made = applyVariant(original, edits, wanted);
   return editAssembly(made.assembly, made.edits, facts);
+}
+
+const keptMaps = new WeakMap<KeptValues, ReadonlyMap<string, Catalogue>>();
+/** The catalogues that a bill reads: those of the day that it keeps, else as they are now. */
+export function cataloguesOn(
+  { kept }: Pick<BillDocument, 'kept'>,
+  now: ReadonlyMap<string, Catalogue> | undefined,
+): ReadonlyMap<string, Catalogue> | undefined {
+  if (!kept) return now;
+  let map = keptMaps.get(kept);
+  if (!map) keptMaps.set(kept, (map = new Map(Object.entries(kept.catalogues))));
+  return map;
 }
 
 /** A bill whose lines without a shape say what the catalogue says of their items, below what was typed for them. */
@@ -92,7 +104,8 @@ export function projectBill(
   input: ProjectBillInput,
   edited: EditedAssembly = editedFor(input, input.bill.recipe.variant ?? null),
 ): { edited: EditedAssembly; bill: Bill; extras: BillExtras; decisions: BillDecisions } {
-  const { edits, fileName, catalogues } = input;
+  const { edits, fileName } = input;
+  const catalogues = cataloguesOn(input.bill, input.catalogues);
   const bill = withLiveLines(input.bill, catalogues);
   const linked = linkedOf(bill.catalogues, catalogues);
   const whole = withCatalogues(edited, edits, linked);

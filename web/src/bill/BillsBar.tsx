@@ -127,6 +127,7 @@ export function BillsBar({ open, onOpen }: { open: string; onOpen: (id: string) 
       <button onClick={() => setAsking({ what: 'catalogues' })}>
         <IconBooks size={15} />
         Catalogues
+        {billDocument.content.kept && <span className="revision">as of {billDocument.content.kept.date}</span>}
       </button>
       <StylesMenu />
       {asking?.what === 'catalogues' && (

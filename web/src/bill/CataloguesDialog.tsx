@@ -6,10 +6,13 @@ import { useMemo } from 'react';
 import { Link } from 'react-router';
 import { partLabel } from '../../../core/src/assembly/index.ts';
 import {
+  changedSince,
   itemKey,
   keyWords,
+  linkedOf,
   newCatalogue,
   unmatched,
+  valuesToKeep,
   type Catalogue,
   type CatalogueLink,
   type Unmatched,
@@ -61,6 +64,7 @@ export default function CataloguesDialog({ onClose }: { readonly onClose: () => 
           onRemove={() => put(`no values from ${nameOf(link.catalogue)}`, links.toSpliced(at, 1))}
         />
       ))}
+      {links.length > 0 && <KeptDay />}
       {all.isError && <p className="problem">{all.error.message}</p>}
       <Group mt="md" align="end">
         <Select
@@ -78,6 +82,69 @@ export default function CataloguesDialog({ onClose }: { readonly onClose: () => 
         </Button>
       </Group>
     </Modal>
+  );
+}
+
+/** Whether the bill says what catalogues say now, or what they said on a day; and what has changed since. */
+function KeptDay() {
+  const { edited, billDocument, catalogues } = useProject();
+  const { change } = useBillEdit();
+  const { kept, catalogues: links, lines } = billDocument.content;
+  const since = useMemo(() => (kept ? changedSince(kept, catalogues) : []), [kept, catalogues]);
+  const keep = () => {
+    const items = new Map<string, Set<string>>();
+    for (const { from } of lines) {
+      if (!from) continue;
+      const known = items.get(from.catalogue) ?? new Set<string>();
+      items.set(from.catalogue, known.add(from.item));
+    }
+    const date = new Date().toISOString().slice(0, 10);
+    change(`keep values as of ${date}`, {
+      kind: 'keepValues',
+      kept: valuesToKeep(edited.assembly, linkedOf(links, catalogues), items, catalogues, date),
+    });
+  };
+  if (!kept)
+    return (
+      <Group mt="sm" gap="sm">
+        <Button size="compact-sm" variant="default" onClick={keep}>
+          Keep the values of today
+        </Button>
+        <span className="quiet">for a list that is handed over: it stays as it was issued</span>
+      </Group>
+    );
+  return (
+    <section aria-label="Kept values">
+      <Group mt="sm" gap="sm">
+        <b>Values as of {kept.date}</b>
+        <Button
+          size="compact-sm"
+          variant="default"
+          onClick={() => change('live values', { kind: 'keepValues', kept: null })}
+        >
+          Take what they say now
+        </Button>
+      </Group>
+      {since.length === 0 ? (
+        <p className="quiet">Nothing has changed since.</p>
+      ) : (
+        <table className="changetable">
+          <tbody>
+            {since.slice(0, SHOWN).map(({ item, heading, was, is }) => (
+              <tr key={`${item} ${heading}`}>
+                <td>{item}</td>
+                <td className="quiet">{heading}</td>
+                <td>
+                  <s>{was || '–'}</s>
+                </td>
+                <td>{is === null ? 'gone from the catalogue' : is || '–'}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {since.length > SHOWN && <p className="quiet">… and {since.length - SHOWN} more</p>}
+    </section>
   );
 }
 

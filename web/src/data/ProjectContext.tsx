@@ -18,6 +18,7 @@ import { linkedOf, withCatalogues, type Catalogue } from '../../../core/src/cata
 import type { Bill, BillDecisions } from '../../../core/src/bill/index.ts';
 import {
   billOn,
+  cataloguesOn,
   newComponentEdits,
   newSheetSet,
   type BillDocument,
@@ -215,8 +216,13 @@ function Opened({
   const [set = { id: '', content: newSheetSet }] = of<SheetSet>('set');
   const catalogues = useCatalogues(cataloguesOf(bills.map(({ content }) => content)));
   const { assembly } = useMemo(
-    () => withCatalogues(edited, components.content, linkedOf(drawingsList.catalogues, catalogues)),
-    [edited, components.content, drawingsList.catalogues, catalogues],
+    () =>
+      withCatalogues(
+        edited,
+        components.content,
+        linkedOf(drawingsList.catalogues, cataloguesOn(drawingsList, catalogues)),
+      ),
+    [edited, components.content, drawingsList, catalogues],
   );
   const sheets = useStable(sheetsInOrder(set.content, of<Sheet>('sheet')));
   const sheetContents = useStable(sheets.map(({ content }) => content));

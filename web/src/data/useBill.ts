@@ -5,6 +5,7 @@ import { openBill, type Bill, type BillData, type BillDecisions } from '../../..
 import { formulasAreReady, readyForFormulas } from '../../../core/src/columns/index.ts';
 import {
   billDecisions,
+  cataloguesOn,
   editedFor,
   projectBill,
   withLiveLines,
@@ -57,7 +58,7 @@ export function useBill(
     [edited, original, edits, facts, variant],
   );
   // A bill that takes nothing from catalogues is not made anew when one of them changes.
-  const catalogues = cataloguesOf([document]).length > 0 ? all : undefined;
+  const catalogues = cataloguesOn(document, cataloguesOf([document]).length > 0 ? all : undefined);
   const input = useMemo<ProjectBillInput>(
     () => ({ original, edits, facts, bill: document, fileName, catalogues }),
     [original, edits, facts, document, fileName, catalogues],

@@ -3,6 +3,7 @@ import { useCallback, useState } from 'react';
 import {
   after,
   carryOut,
+  cataloguesOn,
   editedFor,
   looksFor,
   relists,
@@ -102,7 +103,7 @@ function nextList(project: OpenProject, intention: PlainIntention, { machine }: 
   const next = before && intention.commands.some(relists) ? after(before.content, intention.commands) : null;
   if (!next) return null;
   const { original, components, facts, summary } = project;
-  const catalogues = cataloguesOf([next]).length > 0 ? project.catalogues : undefined;
+  const catalogues = cataloguesOn(next, cataloguesOf([next]).length > 0 ? project.catalogues : undefined);
   return {
     make: () =>
       billMaker().make(

@@ -1,7 +1,14 @@
 import { useEffect, useMemo, useState } from 'react';
 import { openBill } from '../../../core/src/bill/index.ts';
 import { linkedOf, withCatalogues } from '../../../core/src/catalogues/index.ts';
-import { billDecisions, billOn, editedFor, projectBill, withLiveLines } from '../../../core/src/documents/index.ts';
+import {
+  billDecisions,
+  billOn,
+  cataloguesOn,
+  editedFor,
+  projectBill,
+  withLiveLines,
+} from '../../../core/src/documents/index.ts';
 import type { ShownBill } from '../../../core/src/sheets/index.ts';
 import { billMaker } from './billMaker.ts';
 import { useStable, type OpenProject } from './ProjectContext.tsx';
@@ -24,7 +31,7 @@ export function useOtherBills(project: OpenProject, ids: readonly string[]): Rea
     () =>
       wanted.map(({ id, content: stored }) => {
         const content = billOn(stored, { shown, first });
-        const catalogues = cataloguesOf([content]).length > 0 ? all : undefined;
+        const catalogues = cataloguesOn(content, cataloguesOf([content]).length > 0 ? all : undefined);
         const edits = components.content;
         const edited = editedFor({ original, edits, facts }, content.recipe.variant ?? null);
         return {
