@@ -32,9 +32,7 @@ for (const [weight, number] of [
   ['bold', 700],
 ] as const)
   for (const subset of ['latin', 'latin-ext', 'vietnamese'])
-    files[weight].push(
-      `@fontsource/barlow-semi-condensed/files/barlow-semi-condensed-${subset}-${number}-normal.woff`,
-    );
+    files[weight].push(`@fontsource/barlow-semi-condensed/files/barlow-semi-condensed-${subset}-${number}-normal.woff`);
 
 /** The .woff, unless that is cut short. */
 function readable(file: string): string {

@@ -38,6 +38,7 @@ try {
     port,
     demoFile: process.env.SLEDGEBOARD_DEMO === 'no' ? null : join(projectRoot, 'demo/files/hauling-sledge-A.step'),
     demoRevision: join(projectRoot, 'demo/files/hauling-sledge-B.step'),
+    suppliers: process.env.SLEDGEBOARD_SUPPLIERS || undefined,
     demoCatalogue: join(projectRoot, 'demo/files/camp-workshop.csv'),
   });
   writeFileSync(join(folder, 'lock'), JSON.stringify({ pid: process.pid, url: server.url }));

@@ -12,6 +12,7 @@ import {
   pathSchema,
 } from './documents/index.ts';
 import { catalogueKinds, MOST_CATALOGUE } from '../../core/src/catalogues/index.ts';
+import { currencies } from '../../core/src/columns/index.ts';
 import { documentKinds } from '../../core/src/documents/index.ts';
 
 const id = v.pipe(v.string(), v.regex(/^[0-9a-zA-Z-]{1,64}$/));
@@ -432,6 +433,31 @@ export const catalogueImportSchema = v.object({
   mapping: v.pipe(v.string(), v.maxLength(60_000), v.parseJson(), catalogueMappingSchema),
   /** Id of the catalogue that it is compared with, instead of making one. */
   into: v.optional(id),
+});
+
+const price = v.pipe(v.number(), v.finite(), v.minValue(0), v.maxValue(1e9));
+/** What a supplier asks for a part. */
+export const offerSchema = v.object({
+  number: v.pipe(v.string(), v.maxLength(400)),
+  firm: v.pipe(v.string(), v.minLength(1), v.maxLength(200)),
+  /** Of one piece, in the currency. */
+  unitCost: price,
+  /** ISO 4217. */
+  currency: v.picklist(currencies),
+  /** Working days. */
+  leadDays: v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(3650)),
+  /** Pieces. */
+  stock: v.pipe(v.number(), v.integer(), v.minValue(0)),
+});
+export type Offer = v.InferOutput<typeof offerSchema>;
+/** An offer, or why there is none. */
+export const supplierAnswerSchema = v.union([
+  offerSchema,
+  v.object({ number: v.string(), /** A sentence. */ why: v.string() }),
+]);
+/** Which numbers suppliers are asked for. */
+export const supplierQuestionSchema = v.strictObject({
+  numbers: v.pipe(v.array(v.pipe(v.string(), v.minLength(1), v.maxLength(400))), v.minLength(1), v.maxLength(2000)),
 });
 
 /** A new bill: a copy of another one, what a recipe file asks for, or blank with the usual house style. */

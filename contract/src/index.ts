@@ -9,6 +9,7 @@ export type {
   History,
   Job,
   ListPreview,
+  Offer,
   LookOrder,
   Project,
   ProjectSummary,

@@ -20,6 +20,8 @@ export interface Services {
   readonly jobs: JobQueue;
   /** Folder for files that come in, until they are stored. */
   readonly scratch: string;
+  /** Address of the service that says what suppliers ask. */
+  readonly suppliers: string;
   /** Folder of the built page; null serves the API alone. */
   readonly page: string | null;
 }

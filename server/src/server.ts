@@ -18,6 +18,7 @@ import { jobPayloads, jobQueue, type JobQueue } from './jobs.ts';
 import { startJobThread, type ThreadFiles } from './jobThread.ts';
 import type * as v from 'valibot';
 import { revisionsOf } from './revisions.ts';
+import { startSuppliers } from './simulatedSuppliers.ts';
 import { listProjects, storedDocuments } from './projects.ts';
 
 export interface ServerOptions {
@@ -34,6 +35,8 @@ export interface ServerOptions {
   readonly demoRevision?: string;
   /** A table that comes with it as a catalogue; none where absent. */
   readonly demoCatalogue?: string;
+  /** Address of the service that says what suppliers ask; made-up ones where absent. */
+  readonly suppliers?: string | undefined;
 }
 export interface RunningServer {
   readonly url: string;
@@ -49,7 +52,10 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const runner = startJobThread({ databaseUrl: options.databaseUrl, threads: options.threads });
   const jobs = jobQueue(database, runner);
   const scratch = options.scratch ?? join(tmpdir(), 'sledgeboard');
-  const server = createServer(makeApp({ database, blobs, pool, desk, jobs, page: options.page, scratch }));
+  const madeUp = options.suppliers === undefined ? await startSuppliers() : null;
+  const suppliers = options.suppliers ?? madeUp!.url;
+  const services = { database, blobs, pool, desk, jobs, page: options.page, scratch, suppliers };
+  const server = createServer(makeApp(services));
   const close = async () => {
     server.closeAllConnections();
     await new Promise((resolve) => server.close(resolve));
@@ -57,6 +63,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     await jobs.stop();
     await pool.close();
     await desk.close();
+    await madeUp?.close();
     await database.destroy();
   };
   try {

@@ -16,12 +16,15 @@ import {
   lineProperties,
   looseKey,
   newCatalogue,
+  offerChange,
+  offerValues,
   proposeCatalogue,
   readAmount,
   readCatalogue,
   unmatched,
   valuesToKeep,
   withCatalogues,
+  withOfferColumns,
   type Catalogue,
   type CatalogueItem,
   type Linked,
@@ -349,4 +352,28 @@ describe('typing into cells', () => {
       expect(type(text).items).toEqual(value === 1.5 ? {} : { i0: { price: { value, unit: 'EUR' } } });
     }
   });
+});
+
+test('an offer is news where price or lead time differs; taken over it says of whom and when, and is no news', () => {
+  const of = catalogue([{ number: { value: 'A' }, price: { value: 1.5, unit: 'EUR' } }]);
+  const { columns, ids } = withOfferColumns(of.columns, () => 'new');
+  expect(columns.slice(of.columns.length).map(({ heading }) => heading)).toEqual(['Lead time', 'Asked of', 'Asked on']);
+  let id = 0;
+  const told = withOfferColumns(of.columns, () => `n${++id}`);
+  expect(ids['Unit cost']).toBe('price');
+  const offer = { number: 'A', firm: 'Kaldvik', unitCost: 1.5, currency: 'EUR', leadDays: 4 };
+  const change = offerChange(of.items[0], offer, told.ids);
+  expect(change.isNews).toBe(true);
+  const values = offerValues([change], told.ids, '2026-03-02');
+  expect(values).toEqual({
+    i0: {
+      price: { value: 1.5, unit: 'EUR' },
+      n1: { value: 4, unit: 'days' },
+      n2: { value: 'Kaldvik' },
+      n3: { value: '2026-03-02' },
+    },
+  });
+  const after = { ...of.items[0], values: { ...of.items[0].values, ...values.i0 } };
+  expect(offerChange(after, offer, told.ids).isNews).toBe(false);
+  expect(withOfferColumns(told.columns, () => 'never').columns).toEqual(told.columns);
 });

@@ -2,6 +2,8 @@ export { catalogueKinds, MOST_CATALOGUE, MOST_LINKS, newCatalogue } from './reco
 export type { Catalogue, CatalogueColumn, CatalogueItem, CatalogueKind, CatalogueLink } from './records.ts';
 export { catalogueText, typedItems } from './cells.ts';
 export type { ItemInput } from './cells.ts';
+export { offerChange, offerColumns, offerValues, withOfferColumns } from './offers.ts';
+export type { OfferChange, PartOffer } from './offers.ts';
 export { catalogueIndex, itemKey, keyText, keyWords, looseKey } from './match.ts';
 export type { CatalogueIndex, Match } from './match.ts';
 export { changedSince, valuesToKeep } from './kept.ts';

@@ -15,6 +15,7 @@ import {
 import { NotFound } from '../errors.ts';
 import { jsonBody, param, parse, type Services } from '../http.ts';
 import { receiveFile } from '../receiveFile.ts';
+import { askSuppliers } from '../suppliers.ts';
 import { recall, remember } from '../remembered.ts';
 
 /** Tables with these headings are read alike. */
@@ -22,7 +23,7 @@ const headingsKey = (headings: readonly string[]): string =>
   `catalogue ${createHash('sha256').update(JSON.stringify(headings)).digest('hex')}`;
 
 /** Catalogues, which all projects share. They are edited by gestures like every other document. */
-export function catalogueRoutes(app: express.Express, { database, desk, pool, scratch }: Services): void {
+export function catalogueRoutes(app: express.Express, { database, desk, pool, scratch, suppliers }: Services): void {
   const json = jsonBody();
   /** The bytes that come in, for work that ends when who asked has gone. */
   const withFile = <Result>(
@@ -66,6 +67,12 @@ export function catalogueRoutes(app: express.Express, { database, desk, pool, sc
     if (current) return void response.type('json').send(read.text);
     const id = await addCatalogue(database, name, read.text);
     response.status(201).json({ id, problems: read.problems });
+  });
+  app.post('/api/suppliers/ask', json, async (request, response) => {
+    const { numbers } = parse(api.supplierQuestionSchema, request.body);
+    const gone = new AbortController();
+    response.once('close', () => gone.abort());
+    response.json(await askSuppliers(suppliers, numbers, gone.signal));
   });
   app.get('/api/catalogues/:id', async (request, response) => {
     const { session } = parse(

@@ -2,7 +2,7 @@ import { ActionIcon, Button, Group, Menu, Modal, MultiSelect, Select } from '@ma
 import { notifications } from '@mantine/notifications';
 import { IconArrowDown, IconArrowUp, IconTrash } from '@tabler/icons-react';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { partLabel } from '../../../core/src/assembly/index.ts';
 import {
@@ -24,6 +24,7 @@ import { changeCatalogue, createCatalogue, listCatalogues } from '../data/api.ts
 import { freeName } from '../data/freeName.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { useBillEdit } from '../lines/useBillEdit.ts';
+import { SuppliersDialog } from './SuppliersDialog.tsx';
 
 const SHOWN = 40;
 
@@ -195,6 +196,7 @@ interface OneLinkProps {
 
 function OneLink({ link, name, catalogue, onLink, onUp, onDown, onRemove }: OneLinkProps) {
   const { edited } = useProject();
+  const [asking, setAsking] = useState(false);
   const names = useMemo(
     () => [
       ...new Set(
@@ -271,6 +273,10 @@ function OneLink({ link, name, catalogue, onLink, onUp, onDown, onRemove }: OneL
             />
           </Group>
           <NotFound link={link} catalogue={catalogue} />
+          <Button size="compact-sm" variant="default" onClick={() => setAsking(true)}>
+            Ask suppliers …
+          </Button>
+          {asking && <SuppliersDialog link={link} catalogue={catalogue} onClose={() => setAsking(false)} />}
         </>
       )}
     </section>

@@ -271,6 +271,9 @@ export async function changeCatalogue(
   const steps = commands.map((command) => ({ document: id, version: now.version, command }));
   return sendGesture(id, { gesture: crypto.randomUUID(), session, label: label.slice(0, 200), steps });
 }
+/** What suppliers ask for these numbers, or why that is not known. */
+export const askSuppliers = (numbers: readonly string[]) =>
+  post('/api/suppliers/ask', { numbers }, v.array(api.supplierAnswerSchema));
 async function sendTable<Schema extends v.GenericSchema>(
   path: string,
   file: File,
