@@ -1,5 +1,6 @@
 // npm run bench: how the parts that must be fast stand against a bound or a library, as ratios within one run. Absolute
 // times mean nothing on shared machines, so none are printed.
+import { catalogueIndex, keyText, newCatalogue } from '../core/src/catalogues/index.ts';
 import { readFileSync } from 'node:fs';
 import loadKernel from 'occt-import-js';
 import { munkres } from 'munkres';
@@ -373,11 +374,37 @@ function balloons(): void {
   }
 }
 
+/** 10,000 parts looked up in a catalogue of 50,000 items. */
+function catalogues(): void {
+  const items = Array.from({ length: 50_000 }, (_, at) => ({
+    id: `i${at}`,
+    values: { number: { value: `P-${at * 7}` }, price: { value: at / 100, unit: 'EUR' } },
+  }));
+  const wanted = Array.from({ length: 10_000 }, (_, at) => `P-${at * 31}`);
+  const plain = shortest(() => {
+    const map = new Map<string, number>();
+    for (let at = 0; at < items.length; at++) map.set(items[at].values.number.value, at);
+    return map;
+  });
+  const look = (keys: readonly string[]) =>
+    shortest(() => {
+      // Another list of items each time: nothing is known from the time before.
+      const { find } = catalogueIndex({ ...newCatalogue, items: [...items] });
+      let found = 0;
+      for (const key of keys) if (find(keyText([key])!).how === 'found') found++;
+      return found;
+    });
+  console.log('\n10,000 parts looked up among 50,000 items, against building a plain Map of the keys (bound 2)');
+  console.log(`  all of them there:                   ${ratio(look(wanted.map((_, at) => `P-${at * 7}`)) / plain)}`);
+  console.log(`  most of them not: loosely too        ${ratio(look(wanted) / plain)}`);
+}
+
 await reading();
 largeFile();
 recognising();
 rows();
 await lists();
 views();
+catalogues();
 
 balloons();

@@ -117,6 +117,7 @@ for (const colorScheme of ['light', 'dark'] as const) {
       await page.getByRole('button', { name: 'Column Name', exact: true }).click();
       await page.getByRole('menuitem', { name: 'How its values read …' }).click();
     });
+    await dialog('catalogues of a bill', () => page.getByRole('button', { name: 'Catalogues' }).click());
     await page.getByRole('button', { name: 'Line without a shape' }).click();
     await page.getByRole('menuitem', { name: 'To be typed' }).click();
     await clean('a line without a shape');
@@ -244,6 +245,44 @@ for (const colorScheme of ['light', 'dark'] as const) {
     await bringAsOwn(page, file);
     await expect(page.getByText('Making the shapes: 3 of 7')).toBeVisible();
     await clean('a file on its way');
+  });
+
+  test(`axe finds nothing in catalogues (${colorScheme})`, async ({ page }) => {
+    await page.emulateMedia({ colorScheme, reducedMotion: 'reduce' });
+    const clean = async (what: string) => expect.soft(await faults(page), what).toEqual([]);
+    const tableOf = (text: string) => ({ name: 'Parts.csv', mimeType: 'text/csv', buffer: Buffer.from(text) });
+    await page.goto(`${base}/catalogues`);
+    await expect(page.getByRole('heading', { name: 'Catalogues' })).toBeVisible();
+    await clean('catalogues');
+    await page
+      .locator('input[type=file]')
+      .setInputFiles(
+        tableOf(`Part number,Price ${colorScheme} €,Since\nA-1,"1,234",2026-03-02\nA-1,"2,500",2026-03-02\n`),
+      );
+    const dialog = page.getByRole('dialog');
+    await expect(dialog.getByRole('alert')).toBeVisible();
+    await clean('a table whose decimals are asked about');
+    await dialog.getByLabel('Before the decimals stands').click();
+    await page.getByRole('option', { name: /a comma/ }).click();
+    await dialog.getByRole('button', { name: 'Make the catalogue' }).click();
+    await expect(page.getByText('1 key stands in several items')).toBeVisible();
+    await clean('a catalogue with a key that stands twice');
+    await page.getByRole('gridcell').nth(1).click();
+    await clean('a cell picked');
+    await page.getByRole('columnheader').nth(1).getByRole('button').click();
+    await expect(page.getByRole('menu')).toBeVisible();
+    await clean('menu of a column');
+    await page.getByRole('menuitem', { name: 'Heading, kind and unit …' }).click();
+    await expect(dialog).toBeVisible();
+    await clean('a column');
+    await page.keyboard.press('Escape');
+    await page.getByRole('button', { name: 'Bring a table in' }).click();
+    await dialog
+      .locator('input[type=file]')
+      .setInputFiles(tableOf(`Part number,Price ${colorScheme} €\nA-1,"3,00"\nB-2,"4,00"\n`));
+    await page.getByRole('button', { name: 'Show what it changes' }).click();
+    await expect(page.getByRole('dialog', { name: /changes$/ })).toBeVisible();
+    await clean('what a table changes');
   });
 }
 

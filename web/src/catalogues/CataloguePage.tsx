@@ -87,11 +87,13 @@ function Opened({ id, loaded }: { id: string; loaded: Awaited<ReturnType<typeof 
       <CataloguesShell
         top={
           <>
-            <NameInput
-              key={catalogue.name}
-              name={catalogue.name}
-              onName={(name) => change(`rename to ${name}`, { kind: 'renameCatalogue', name })}
-            />
+            <h1 className="title">
+              <NameInput
+                key={catalogue.name}
+                name={catalogue.name}
+                onName={(name) => change(`rename to ${name}`, { kind: 'renameCatalogue', name })}
+              />
+            </h1>
             <span style={{ flex: 1 }} />
             <Steps />
           </>
