@@ -111,8 +111,8 @@ async function addDemoCatalogue(
   const { columns } = readStored(buyers) as BillDocument;
   const priced: Column[] = [
     newColumn('property:Order number'),
-    { ...newColumn('property:Unit cost'), format: { decimals: 2 }, total: true },
-    newColumn('property:Lead time'),
+    { ...newColumn('property:Unit cost'), format: { decimals: 2, align: 'right' }, total: true },
+    { ...newColumn('property:Lead time'), format: { align: 'right' } },
   ];
   const commands: BillCommand[] = [
     { kind: 'setCatalogues', links: [{ catalogue }] },

@@ -8,6 +8,19 @@ import type { AddressInfo } from 'node:net';
  */
 
 const FIRMS = ['Kaldvik Fasteners', 'Norrvik Winch Works', 'Polarplast Works', 'Tindra Metallvaror'] as const;
+/** What numbers that begin so cost at least and at most, and who sells them: as in the demo's world. */
+const FAMILIES: ReadonlyMap<string, readonly [least: number, most: number, firm: (typeof FIRMS)[number]]> = new Map([
+  ['BN', [0.3, 3.2, FIRMS[0]]],
+  ['NT', [0.06, 0.3, FIRMS[0]]],
+  ['WS', [0.03, 0.12, FIRMS[0]]],
+  ['SC', [0.07, 0.13, FIRMS[0]]],
+  ['PN', [0.12, 0.22, FIRMS[0]]],
+  ['LT', [5.5, 7.5, FIRMS[0]]],
+  ['WN', [170, 240, FIRMS[1]]],
+  ['SH', [2.2, 4.6, FIRMS[1]]],
+  ['TB', [6.5, 12.5, FIRMS[1]]],
+]);
+const OTHERS = [1, 40] as const;
 /** Prices change once in so long; ms. */
 const TICK = 60_000;
 /** Of a slow one; ms. */
@@ -30,10 +43,12 @@ export interface Offer {
 export function offerAt(number: string, tick: number, seed = 'camp'): Offer {
   const own = share(`${seed} ${number}`);
   const now = share(`${seed} ${number} ${tick}`);
-  const base = 0.1 * 400 ** own;
+  const family = FAMILIES.get(number.slice(0, number.indexOf('-')).toUpperCase());
+  const [least, most] = family ?? OTHERS;
+  const base = least * (most / least) ** own;
   return {
     number,
-    firm: FIRMS[Math.floor(share(`${seed} firm ${number}`) * FIRMS.length)],
+    firm: family?.[2] ?? FIRMS[Math.floor(share(`${seed} firm ${number}`) * FIRMS.length)],
     unitCost: Math.round(base * (0.92 + 0.16 * now) * 100) / 100,
     currency: 'EUR',
     leadDays: 2 + Math.floor(own * 12 + now * 4),
