@@ -328,9 +328,9 @@ export class Repair {
       y1 = Math.max(seat.y, seat.toY) + reach;
     const isFar = (of: Float64Array, box: number) =>
       of[box] > x1 || of[box + 1] > y1 || of[box + 2] < x0 || of[box + 3] < y0;
-    const count = blocks.length / 4;
-    for (let step = 0, block = this.inTheWay; step < count; step++, block++) {
-      if (block === count) block = 0;
+    const all = blocks.length / 4;
+    for (let step = 0, block = this.inTheWay; step < all; step++, block++) {
+      if (block === all) block = 0;
       if (isFar(blocks, block * 4)) continue;
       const end = Math.min(this.around.length, (block + 1) * BLOCK);
       for (let turn = block * BLOCK; turn < end; turn++) {

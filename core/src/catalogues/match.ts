@@ -22,7 +22,6 @@ export function looseKey(key: string): string {
     .toLowerCase()
     .replace(/[\s\p{Pd}_.]+/gu, '');
 }
-// eslint-disable-next-line no-control-regex -- blanks of all kinds are among them
 const PLAIN = /^[\x00-\x7f]*$/;
 
 const textOf = (value: PropertyValue | undefined): string =>
