@@ -21,6 +21,7 @@ import {
   proposeCatalogue,
   readAmount,
   readCatalogue,
+  saidBy,
   unmatched,
   valuesToKeep,
   withCatalogues,
@@ -141,6 +142,19 @@ describe('what catalogues say of a machine', () => {
     const there = said([link(prices)], { typedAt: { [place.key]: { Name: { value: 'This one' } } } as never });
     expect(there).toContain('BN-0860 This one 0.4');
     expect(there).toContain('BN-0860 Hexagon bolt 0.4');
+  });
+  test('which catalogue says something is told, unless something typed stands above it', () => {
+    const linked = [link(prices), { catalogue: makers, link: { catalogue: 'y' } }];
+    const told = (edits: Partial<StructureEdits>, name: string) => {
+      const all = { ...newComponentEdits, ...edits };
+      const { assembly } = withCatalogues(editAssembly(machine, all, new Map()), all, linked);
+      return saidBy(assembly.components[1], name, linked)?.catalogue ?? null;
+    };
+    expect(told({}, 'Unit cost')).toBe('x');
+    expect(told({}, 'Supplier')).toBe('y');
+    expect(told({}, 'Material')).toBe(null);
+    const typed: StructureEdits['typed'] = { [machine.components[1].key]: { 'Unit cost': { value: 1, unit: 'EUR' } } };
+    expect(told({ typed }, 'Unit cost')).toBe(null);
   });
   test('laid on twice it is the same, and without links nothing is touched', () => {
     const edited = editAssembly(machine, newComponentEdits, new Map());

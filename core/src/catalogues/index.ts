@@ -15,6 +15,7 @@ export {
   lineProperties,
   linkedOf,
   matchComponents,
+  saidBy,
   unmatched,
   withCatalogues,
 } from './layer.ts';

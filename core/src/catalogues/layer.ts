@@ -8,6 +8,7 @@ import {
   type StructureEdits,
 } from '../assembly/index.ts';
 import { catalogueIndex, itemKey, keyText, type Match } from './match.ts';
+import { isSameValue } from './reading.ts';
 import type { Catalogue, CatalogueItem, CatalogueLink } from './records.ts';
 
 /** A catalogue that a bill takes values from. */
@@ -108,6 +109,27 @@ function withSaid(component: Component, values: Properties): Component {
     else if (value.value === 'made' || value.value === 'bought') source = value.value;
   }
   return { ...component, ...fields, source, properties };
+}
+
+/** Which catalogue gives a component what it has under a name, and by which key; null where none does. */
+export function saidBy(
+  component: Component,
+  name: string,
+  linked: readonly Linked[],
+): { readonly catalogue: string; readonly name: string; readonly key: string } | null {
+  for (const one of linked) {
+    const key = componentKeyText(component, one.link);
+    const match = key === null ? null : catalogueIndex(one.catalogue).find(key);
+    if (match?.how !== 'found') continue;
+    const item = one.catalogue.items[match.item];
+    const said = itemProperties(one, item);
+    if (!Object.hasOwn(said, name)) continue;
+    // What was typed stands above it.
+    return isSameValue(said[name], valueUnder(component, name))
+      ? { catalogue: one.link.catalogue, name: one.catalogue.name, key: itemKey(one.catalogue, item.values) ?? '' }
+      : null;
+  }
+  return null;
 }
 
 /** What a line of its own says that is an item of a catalogue: all columns, its first key as part number. */

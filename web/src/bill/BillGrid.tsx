@@ -12,12 +12,15 @@ import {
   type PrintedLine,
   type Row,
 } from '../../../core/src/bill/index.ts';
+import { keyWords, linkedOf, saidBy } from '../../../core/src/catalogues/index.ts';
 import { alignmentOf, headingOf, propertyNameOf, type Column } from '../../../core/src/columns/index.ts';
 import { blockToText, textToBlock } from '../../../core/src/formats/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { Thumb } from '../shell/Thumb.tsx';
+import { Link } from 'react-router';
 import {
   beyondList,
+  cataloguesOn,
   isTypable,
   joinRows,
   mergeAsUsual,
@@ -434,11 +437,20 @@ function CellBar({
   onBack: () => void;
   onFill: (() => void) | null;
 }) {
-  const { assembly, bill, billDocument, perform } = useProject();
+  const { assembly, bill, billDocument, catalogues, perform } = useProject();
   const { change, intend } = useBillEdit();
   const { text, model } = bill.cell(row, column);
   const name = propertyNameOf(column.source);
   const { lines, recipe } = billDocument.content;
+  const [component] = row.components;
+  const said =
+    name !== null && component !== undefined && model === undefined && count === 1
+      ? saidBy(
+          assembly.components[component],
+          name,
+          linkedOf(billDocument.content.catalogues, cataloguesOn(billDocument.content, catalogues)),
+        )
+      : null;
   const own = row.line ? lines.find(({ id }) => id === row.line) : undefined;
   const pinned = row.addresses.some((address) => billDocument.content.ledger[address]?.pinned);
   const counted = row.components.some((index) => recipe.quantityOf?.[assembly.components[index].key]);
@@ -468,6 +480,16 @@ function CellBar({
         {count > 1 ? `${count} cells` : column.heading}
         {model !== undefined && count === 1 ? <>: typed in this bill; the model says “{model || 'nothing'}”</> : null}
       </span>
+      {said && (
+        <Button
+          size="compact-xs"
+          variant="default"
+          component={Link}
+          to={`/catalogues/${said.catalogue}?find=${encodeURIComponent(keyWords(said.key))}`}
+        >
+          From the catalogue {said.name}
+        </Button>
+      )}
       {(model !== undefined || (column.source === 'quantity' && counted)) && (
         <Button size="compact-xs" variant="default" onClick={onBack}>
           Back to the model

@@ -2,7 +2,7 @@ import { Button, Modal, TextInput } from '@mantine/core';
 import { useDocumentTitle } from '@mantine/hooks';
 import { IconFileImport, IconPlus, IconSearch, IconTrash } from '@tabler/icons-react';
 import { useDeferredValue, useMemo, useState } from 'react';
-import { Link, useParams } from 'react-router';
+import { Link, useParams, useSearchParams } from 'react-router';
 import type { TableChanges } from '../../../contract/src/index.ts';
 import {
   catalogueText,
@@ -75,7 +75,8 @@ function useFound({ items, columns }: Catalogue, query: string): readonly Catalo
 
 function Opened({ id, loaded }: { id: string; loaded: Awaited<ReturnType<typeof loadCatalogue>> }) {
   const { catalogue, editing, change } = useCatalogue(id, loaded);
-  const [query, setQuery] = useState('');
+  const [asked] = useSearchParams();
+  const [query, setQuery] = useState(asked.get('find') ?? '');
   const [adding, setAdding] = useState(false);
   const [bringing, setBringing] = useState(false);
   const [changes, setChanges] = useState<{ readonly name: string; readonly changes: TableChanges } | null>(null);
