@@ -7,6 +7,7 @@ import { execute } from './database.ts';
 import type { Desk } from './desk.ts';
 import { documentJson } from './documentJson.ts';
 import { NotFound } from './errors.ts';
+import { presentOrAgain } from './unreadable.ts';
 import { historyOf } from './history.ts';
 
 /*
@@ -60,7 +61,7 @@ export const cataloguesIn = (documents: readonly StoredText[]): string[] => [
 export async function catalogueJson(database: DataSource, desk: Desk, id: string, session: string): Promise<string> {
   const [stored] = await catalogueTexts(database, [id]);
   if (!stored) throw new NotFound('There is no such catalogue; it may have been deleted.');
-  const [document] = await desk.current([stored]);
+  const document = await presentOrAgain(database, desk, stored);
   const history = await historyOf(database.manager, id, session);
   return `{"documents":[${documentJson(document)}],"history":${JSON.stringify(history)}}`;
 }

@@ -1,6 +1,6 @@
 import type { DataSource, EntityManager } from 'typeorm';
 import type { ProjectSummary, StoredText } from '../../contract/src/index.ts';
-import { Refusal, type ShapeKey } from '../../core/src/assembly/index.ts';
+import type { ShapeKey } from '../../core/src/assembly/index.ts';
 import { keysOfShape, viewKeys } from '../../engine/src/index.ts';
 import { blobId, type BlobStore } from './blobs.ts';
 import { NotFound } from './errors.ts';
@@ -11,7 +11,7 @@ import { cataloguesIn, catalogueTexts } from './catalogues.ts';
 import { documentJson } from './documentJson.ts';
 import { historyOf } from './history.ts';
 import { presentRevision, revisionsOf } from './revisions.ts';
-import { readableAgain } from './unreadable.ts';
+import { presentOrAgain } from './unreadable.ts';
 import type { Asked } from './questions.ts';
 import type { Desk } from './desk.ts';
 
@@ -77,14 +77,7 @@ export async function projectJson(
 ): Promise<string> {
   const found = await findSummary(database, id);
   const documents = await Promise.all(
-    (await storedDocuments(database, id)).map(async (stored) => {
-      try {
-        return (await desk.current([stored]))[0];
-      } catch (error) {
-        if (!(error instanceof Refusal) || error.code !== 'unreadable') throw error;
-        return readableAgain(database.manager, stored);
-      }
-    }),
+    (await storedDocuments(database, id)).map((stored) => presentOrAgain(database, desk, stored)),
   );
   const asked = { assemblyBlob: await structureOf(database, id), edits: null };
   const findings = await desk.question(asked, { what: 'findings' }, blobs);

@@ -1,6 +1,7 @@
-import type { EntityManager } from 'typeorm';
+import type { DataSource, EntityManager } from 'typeorm';
 import { lastReadable, type StoredText } from '../../contract/src/index.ts';
 import { Refusal } from '../../core/src/assembly/index.ts';
+import type { Desk } from './desk.ts';
 import { execute, withRetry } from './database.ts';
 import type { EditRow } from './entities.ts';
 import { ISOLATION, lock, type GestureTools } from './gestureLog.ts';
@@ -20,6 +21,20 @@ export async function readableAgain(manager: EntityManager, stored: StoredText):
     'unreadable',
     `The ${stored.kind} of this project that is stored cannot be read, nor any state before it. Bring back a copy of the data folder; nothing was changed.`,
   );
+}
+
+/** A document in the form of today, or where it cannot be read what it was last when it could be. @throws Refusal */
+export async function presentOrAgain(
+  database: DataSource,
+  desk: Pick<Desk, 'current'>,
+  stored: StoredText,
+): Promise<StoredText> {
+  try {
+    return (await desk.current([stored]))[0];
+  } catch (error) {
+    if (!(error instanceof Refusal) || error.code !== 'unreadable') throw error;
+    return readableAgain(database.manager, stored);
+  }
 }
 
 /** Takes a document that cannot be read back to what it was last when it could be. @throws Refusal */
