@@ -385,6 +385,19 @@ test('a list as the house wants it: title, lettering, heading, widths, its own p
   await undo(page, 'heading none');
   await expect(paper(page)).toContainText('PART NUMBER');
 
+  // Pictures of the parts behind the number, as large as is said; letters of the narrow family.
+  await page.getByRole('textbox', { name: 'Pictures, mm' }).fill('8');
+  await page.keyboard.press('Enter');
+  await expect(paper(page)).toContainText('PICTURE');
+  await expect(paper(page).locator('image').first()).toBeAttached();
+  const family = () => paper(page).getByText('PART NUMBER').first().getAttribute('font-family');
+  expect(await family()).not.toContain('barlow');
+  await page.getByRole('checkbox', { name: 'Narrow heading' }).check();
+  await expect.poll(family).toContain('barlow');
+  await undo(page, 'narrow heading');
+  await undo(page, 'pictures, mm');
+  await expect(paper(page)).not.toContainText('PICTURE');
+
   // A column made wider by its border, and fitted again by a double click on it.
   await page.getByRole('combobox', { name: 'Which column' }).click();
   await page.getByRole('option', { name: 'Name', exact: true }).click();
