@@ -53,6 +53,33 @@ describe('what is large is worked on in a thread, and comes to the same as what 
     });
   });
   test.each([
+    ['small', bill],
+    ['large', large],
+  ])('%s: what was worked out and never kept is not taken for what was', async (_, content) => {
+    const order = (heading: string) => ({
+      documents: [stored(content)],
+      gestures: [
+        {
+          steps: [
+            { document: 'b', version: 1, command: JSON.stringify({ kind: 'renameColumn', id: 'item', heading }) },
+          ],
+        },
+      ],
+      meanwhile: [],
+      stays: null,
+    });
+    const [mine] = (await desk.carry(order('Pos'))).documents!;
+    // Somebody else was first with the same version, as long as mine to the letter.
+    const theirs = { ...mine, content: mine.content.replace('"Pos"', '"Nos"') };
+    expect(theirs.content.length).toBe(mine.content.length);
+    const [now] = await desk.current([theirs]);
+    expect(now.content).toContain('"Nos"');
+    const next = { ...order('Qos'), documents: [theirs] };
+    next.gestures[0].steps[0].version = theirs.version;
+    const inverse = (await desk.carry(next)).outcomes[0];
+    expect(JSON.stringify(inverse)).toContain('Nos');
+  });
+  test.each([
     ['small', { ...bill, surprise: true }],
     ['large', { ...large, surprise: true }],
   ])('%s: what cannot be read is a refusal on both ways', async (_, content) => {

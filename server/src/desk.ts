@@ -15,10 +15,10 @@ import {
   type StoredText,
 } from '../../contract/src/index.ts';
 import { Refusal } from '../../core/src/assembly/index.ts';
-import type { ProjectDocument } from '../../core/src/documents/index.ts';
 import type { DerivedStore } from '../../engine/src/index.ts';
 import type { Foreseen, ForeseenTask } from './foreseen.ts';
 import { refuseDeep } from './deepJson.ts';
+import { documentShelf, nameOfStored } from './documentShelf.ts';
 import type { Output, OutputTask } from './outputs.ts';
 import { answerQuestion, textsOf, type Answers, type Asked, type Question, type QuestionTask } from './questions.ts';
 import { serveStore } from './remoteStore.ts';
@@ -106,28 +106,27 @@ export function startDesk(workerFile: string): Desk {
     if (!answer.ok) throw new Refusal(answer.code, answer.message);
     return answer.content as Content;
   };
-  // A version of a document never changes: what was read once need not be read again.
-  const read = new LRUCache<string, ProjectDocument>({
+  const shelf = documentShelf(OPEN_LETTERS);
+  /** What is stored, and the same in the form of today. */
+  const present = new LRUCache<string, { readonly content: string; readonly text: string }>({
     maxSize: OPEN_LETTERS,
-    sizeCalculation: (_, name) => Number(name.slice(name.lastIndexOf(' ') + 1)) || 1,
+    sizeCalculation: ({ content, text }) => content.length + (text === content ? 1 : text.length),
   });
-  const nameOf = ({ id, version, content }: StoredText) => `${id} ${version} ${content.length}`;
-  const open = (stored: StoredText): ProjectDocument => {
-    let document = read.get(nameOf(stored));
-    if (!document) read.set(nameOf(stored), (document = readStored(stored)));
-    return document;
-  };
-  const present = new LRUCache<string, string>({ maxSize: OPEN_LETTERS, sizeCalculation: (text) => text.length || 1 });
   return {
     gesture: async (text) => (isLarge([text]) ? ask<OpenGesture>({ kind: 'gesture', text }) : readGesture(text)),
-    carry: async (order) =>
-      isLarge([
+    carry: async (order) => {
+      const large = isLarge([
         ...order.documents.map(({ content }) => content),
         ...order.gestures.flatMap(({ steps }) => steps.map(({ command }) => command)),
         ...order.meanwhile.map(({ command }) => command),
-      ])
-        ? ask<CarriedOrder>({ kind: 'carry', order })
-        : carryGestures(order, open, (stored, document) => read.set(nameOf(stored), document)),
+      ]);
+      if (!large) return carryGestures(order, shelf.open, shelf.keep);
+      const carried = await ask<CarriedOrder>({ kind: 'carry', order });
+      // What comes out has just been checked and is in the form of today: it goes out as it is.
+      for (const stored of carried.documents ?? [])
+        present.set(nameOfStored(stored), { content: stored.content, text: stored.content });
+      return carried;
+    },
     clash: async (edits, later) =>
       isLarge([...edits, ...later].map(({ command }) => command))
         ? ask<number | null>({ kind: 'clash', edits, later })
@@ -135,14 +134,16 @@ export function startDesk(workerFile: string): Desk {
     current: (documents) =>
       Promise.all(
         documents.map(async (stored) => {
-          let content = present.get(nameOf(stored));
-          if (content === undefined) {
-            content = isLarge([stored.content])
-              ? await ask<string>({ kind: 'current', document: stored })
-              : presentText(stored);
-            present.set(nameOf(stored), content);
-          }
-          return { ...stored, content };
+          const known = present.get(nameOfStored(stored));
+          if (known?.content === stored.content) return { ...stored, content: known.text };
+          const text = isLarge([stored.content])
+            ? await ask<string>({ kind: 'current', document: stored })
+            : presentText(stored);
+          present.set(nameOfStored(stored), {
+            content: stored.content,
+            text: text === stored.content ? stored.content : text,
+          });
+          return { ...stored, content: text };
         }),
       ),
     output: (task, store, signal) =>

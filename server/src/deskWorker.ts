@@ -6,7 +6,12 @@ import { presentText, readGesture, type DeskAnswer, type DeskTask } from './desk
 import { makeForeseen } from './foreseen.ts';
 import { makeOutput } from './outputs.ts';
 import { answerQuestion } from './questions.ts';
+import { documentShelf } from './documentShelf.ts';
 import { remoteStore } from './remoteStore.ts';
+
+/** Letters of documents that a thread keeps for the next gesture. */
+const KEPT_LETTERS = 24 * 1024 * 1024;
+const shelf = documentShelf(KEPT_LETTERS);
 
 /** Works with the store of the thread that lent it. */
 const withStore = <Result>(port: MessagePort, use: (store: DerivedStore) => Promise<Result>): Promise<Result> =>
@@ -27,7 +32,7 @@ function work(task: DeskTask): unknown {
     case 'gesture':
       return readGesture(task.text);
     case 'carry':
-      return carryGestures(task.order);
+      return carryGestures(task.order, shelf.open, shelf.keep);
     case 'clash':
       return firstClash(task.edits, task.later);
     case 'current':
