@@ -8,6 +8,7 @@ import {
   type CatalogueMapping,
   type ReadColumn,
 } from '../../../core/src/catalogues/index.ts';
+import { PreviewRows } from '../shell/PreviewRows.tsx';
 import { kindWords } from './words.ts';
 
 export interface TableMappingDialogProps {
@@ -148,18 +149,7 @@ export function TableMappingDialog({ name, preview, take, onTake, onLeave }: Tab
               ))}
             </tr>
           </thead>
-          <tbody>
-            {preview.rows.map((row, at) => (
-              <tr
-                key={at}
-                className={at === mapping.headingRow ? 'heading' : at < mapping.headingRow ? 'before' : undefined}
-              >
-                {mapping.columns.map((_, column) => (
-                  <td key={column}>{row[column] ?? ''}</td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
+          <PreviewRows rows={preview.rows} headingRow={mapping.headingRow} columns={mapping.columns.length} />
         </table>
       </div>
       {problem && (

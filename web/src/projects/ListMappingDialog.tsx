@@ -2,6 +2,7 @@ import { Button, Group, Modal, Select } from '@mantine/core';
 import { useState } from 'react';
 import type { ListPreview } from '../../../contract/src/index.ts';
 import { mappingProblem, type ColumnRole, type ListMapping } from '../../../core/src/sources/index.ts';
+import { PreviewRows } from '../shell/PreviewRows.tsx';
 
 const roleWords: Readonly<Record<ColumnRole, string>> = {
   ignore: 'nothing',
@@ -76,18 +77,7 @@ export function ListMappingDialog({ name, preview, onTake, onLeave }: ListMappin
               ))}
             </tr>
           </thead>
-          <tbody>
-            {preview.rows.map((row, at) => (
-              <tr
-                key={at}
-                className={at === mapping.headingRow ? 'heading' : at < mapping.headingRow ? 'before' : undefined}
-              >
-                {mapping.roles.map((_, column) => (
-                  <td key={column}>{row[column] ?? ''}</td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
+          <PreviewRows rows={preview.rows} headingRow={mapping.headingRow} columns={mapping.roles.length} />
         </table>
       </div>
       {problem && (
