@@ -174,6 +174,18 @@ test('a bill takes its values live, in files too; a catalogue that is used stays
     (await live.get<string>(`/api/projects/${project}/bills/${bill.id}/csv`)).replace('\ufeff', '').split('\r\n');
   const costs = async () => (await lines()).map((line) => line.split(',')[1]);
   expect((await costs()).filter(Boolean)).toContain('12.50 EUR');
+  // Beside a copy that takes nothing from it, the prices are what differs.
+  const copy = await live.post<{ document: string }>(`/api/projects/${project}/bills`, {
+    gesture: 'copy',
+    session: 'one',
+    name: 'Without prices',
+    from: bill.id,
+  });
+  await live.edit(project, copy.document, { kind: 'setCatalogues', links: null });
+  const told = await live.get<{ bill: unknown[] }>(
+    `/api/projects/${project}/comparison/json?was=${bill.id}&is=${copy.document}`,
+  );
+  expect(JSON.stringify(told.bill)).toContain('12.50 EUR');
   const { items, columns } = await contentOf(id);
   const price = columns.find(({ heading }) => heading === 'Unit cost')!.id;
   await edit(id, { kind: 'typeItems', items: { [items[0].id]: { [price]: { value: 14, unit: 'EUR' } } } });

@@ -35,7 +35,7 @@ import {
 } from '../../engine/src/index.ts';
 import type { StoredRevision } from './openedSheets.ts';
 import { revisionIn } from './revisions.ts';
-import { openDocuments } from './openedDocuments.ts';
+import { openCatalogues, openDocuments } from './openedDocuments.ts';
 import { openInputs, openStructure } from './openedStructure.ts';
 import { withStyle } from './withStyle.ts';
 
@@ -62,6 +62,7 @@ export type Question =
       readonly sides: readonly [was: ComparedList, is: ComparedList];
       readonly documents: readonly StoredText[];
       readonly revisions: readonly StoredRevision[];
+      readonly catalogues: readonly StoredText[];
     }
   | { readonly what: 'looks'; readonly orders: readonly LookOrder[] }
   | {
@@ -101,11 +102,13 @@ export interface NamedRevision {
 export const textsOf = (question: Question): string[] =>
   question.what === 'sheetLooks'
     ? [question.sheet, question.set].flatMap((stored) => (stored ? [stored.content] : []))
-    : question.what === 'effect' || question.what === 'comparison'
+    : question.what === 'effect'
       ? question.documents.map(({ content }) => content)
-      : question.what === 'newBill' && question.from
-        ? [question.from.content]
-        : [];
+      : question.what === 'comparison'
+        ? [...question.documents, ...question.catalogues].map(({ content }) => content)
+        : question.what === 'newBill' && question.from
+          ? [question.from.content]
+          : [];
 export interface Answers {
   /** What was noticed in the file. */
   readonly findings: readonly Finding[];
@@ -170,13 +173,14 @@ export async function answerQuestion(
     case 'comparison': {
       await readyForFormulas();
       const { components, bills } = openDocuments(question.documents);
+      const catalogues = openCatalogues(question.catalogues);
       const side = async ({ bill, variant }: ComparedList): Promise<CompareSide> => {
         const found = bills.find(({ id }) => id === bill);
         if (!found) throw new Refusal('not-there', 'That bill is no longer in the project.');
         const { assemblyBlob: of, fileName } = revisionIn(question.revisions, found.content.revision);
         const inputs = await openInputs(of, components, store);
         return listSide(
-          { ...inputs, bill: found.content, fileName },
+          { ...inputs, bill: found.content, fileName, catalogues },
           ...(variant === undefined ? [] : [variant || null]),
         );
       };

@@ -91,7 +91,7 @@ export function revisionRoutes(app: express.Express, { database, blobs, jobs, de
   app.get('/api/projects/:id/comparison/:format', async (request, response) => {
     const { id, format } = parse(v.object({ id: v.string(), format: v.picklist(formats) }), request.params);
     const asked = parse(api.comparedListsSchema, request.query);
-    const { documents, revisions } = await storedProject(database, id);
+    const { documents, revisions, catalogues = [] } = await storedProject(database, id);
     const comparison = await desk.question(
       { assemblyBlob: revisions[0].assemblyBlob, edits: null },
       {
@@ -102,6 +102,7 @@ export function revisionRoutes(app: express.Express, { database, blobs, jobs, de
         ],
         documents,
         revisions,
+        catalogues,
       },
       blobs,
     );
