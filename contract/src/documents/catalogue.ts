@@ -4,6 +4,7 @@ import {
   MOST_CATALOGUE,
   MOST_LINKS,
   type Catalogue,
+  type CatalogueItem,
   type CatalogueLink,
   type KeptValues,
 } from '../../../core/src/catalogues/index.ts';
@@ -23,6 +24,37 @@ const column = v.strictObject({
 });
 export const values = v.record(columnId, propertyValue);
 const item = v.strictObject({ id: itemId, values });
+/**
+ * The same by hand: a catalogue has hundreds of thousands of values, which are looked at whenever it is read and kept.
+ * What does not pass is looked at once more by the schema, which alone decides.
+ */
+const quickItem = v.custom<CatalogueItem>(
+  (given) => isItem(given) || v.is(item, given),
+  'This is no item of a catalogue.',
+);
+const MOST = { id: 64, text: 10_000, unit: 40 };
+const isId = (text: string): boolean => text.length > 0 && text.length <= MOST.id && text !== '__proto__';
+function isItem(given: unknown): boolean {
+  if (!isRecord(given)) return false;
+  const { id: name, values: said, ...rest } = given;
+  if (typeof name !== 'string' || !isId(name) || !isRecord(said)) return false;
+  for (const _ in rest) return false;
+  for (const column in said) if (!isId(column) || !isValue(said[column])) return false;
+  return true;
+}
+function isValue(given: unknown): boolean {
+  if (!isRecord(given)) return false;
+  for (const key in given) if (key !== 'value' && key !== 'unit') return false;
+  const { value, unit } = given;
+  if (unit !== undefined && (typeof unit !== 'string' || unit.length > MOST.unit)) return false;
+  return typeof value === 'string'
+    ? value.length <= MOST.text
+    : typeof value === 'number'
+      ? Number.isFinite(value)
+      : typeof value === 'boolean';
+}
+const isRecord = (given: unknown): given is Record<string, unknown> =>
+  typeof given === 'object' && given !== null && !Array.isArray(given);
 /** Texts of keys: two columns at most, each as long as a text may be. */
 const keyText = v.pipe(
   v.string(),
@@ -38,7 +70,7 @@ export const catalogueSchema = v.pipe(
     version: v.literal(1),
     name: shortText,
     columns: catalogueColumns,
-    items: v.array(item),
+    items: v.array(quickItem),
     key,
     aliases: v.record(keyText, itemId),
   }),
