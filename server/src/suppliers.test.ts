@@ -1,3 +1,5 @@
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { moodOf, offerAt, startSuppliers, type Suppliers } from './simulatedSuppliers.ts';
 import { askSuppliers } from './suppliers.ts';
@@ -51,6 +53,26 @@ describe('asking', () => {
     await gone.close();
     const [answer] = await askSuppliers(gone.url, ['A'], never, quick);
     expect(answer).toMatchObject({ number: 'A', why: expect.stringContaining('It cannot be reached') });
+  });
+  test('an answer without end is not read to its end', async () => {
+    let sent = 0;
+    let closed = false;
+    const endless = createServer((_, response) => {
+      response.once('close', () => (closed = true));
+      const more = () => {
+        while (!closed && response.write('x'.repeat(10_000))) sent += 10_000;
+        if (!closed) response.once('drain', more);
+      };
+      more();
+    });
+    await new Promise<void>((ready) => endless.listen(0, '127.0.0.1', ready));
+    const url = `http://127.0.0.1:${(endless.address() as AddressInfo).port}`;
+    // Given all the time that it could want, it is still left alone.
+    const [answer] = await askSuppliers(url, ['A'], never, { ...quick, limit: 60_000 });
+    expect(answer).toEqual({ number: 'A', why: 'The answer is not understood.' });
+    await expect.poll(() => closed).toBe(true);
+    expect(sent).toBeLessThan(20_000_000);
+    endless.close();
   });
   test('who leaves is not waited for', async () => {
     const left = new AbortController();

@@ -11,8 +11,8 @@ export interface AskHow {
   readonly atOnce: number;
 }
 const USUAL: AskHow = { limit: 3000, tries: 2, atOnce: 8 };
-/** An answer has no more letters. */
-const MOST_LETTERS = 20_000;
+/** An answer has no more bytes: what comes beyond is not waited for, nor held. */
+const MOST_BYTES = 20_000;
 
 /** What suppliers ask for each of these numbers, or in a sentence why that is not known; in their order. */
 export async function askSuppliers(
@@ -45,8 +45,8 @@ async function askOne(url: string, number: string, signal: AbortSignal, { limit,
         why = `The service answered ${response.status}.`;
         continue;
       }
-      const text = await response.text();
-      const read = v.safeParse(offerText, text.slice(0, MOST_LETTERS));
+      const text = await shortText(response);
+      const read = v.safeParse(offerText, text);
       // Asking again does not make sense of it.
       if (!read.success) return { number, why: 'The answer is not understood.' };
       if (read.output.number !== number) return { number, why: `The answer is for ${read.output.number}.` };
@@ -59,6 +59,19 @@ async function askOne(url: string, number: string, signal: AbortSignal, { limit,
     }
   }
   return { number, why };
+}
+
+/** What was answered; nothing where it is longer than any offer. */
+async function shortText({ body }: globalThis.Response): Promise<string> {
+  const parts: Uint8Array[] = [];
+  let bytes = 0;
+  // Leaving the loop early closes the connection.
+  for await (const part of body ?? []) {
+    bytes += part.length;
+    if (bytes > MOST_BYTES) return '';
+    parts.push(part);
+  }
+  return Buffer.concat(parts).toString();
 }
 
 const offerText = v.pipe(v.string(), v.parseJson(), api.offerSchema);
