@@ -257,6 +257,9 @@ export type Project = v.InferOutput<typeof projectSchema>;
 /** Largest file that can be brought in; bytes. */
 export const MAX_FILE = 600 * 1024 * 1024;
 
+/** What Undo says has no more letters. */
+export const MOST_LABEL = 200;
+
 /** One gesture: commands for one or several documents, all carried out or none. */
 export const gestureSchema = v.object({
   /** Given by the client: a repeated request is answered as the first time. */
@@ -264,7 +267,7 @@ export const gestureSchema = v.object({
   /** Window that makes it. */
   session: id,
   /** What Undo will say. */
-  label: v.pipe(v.string(), v.maxLength(200)),
+  label: v.pipe(v.string(), v.maxLength(MOST_LABEL)),
   /** All carried out or none. */
   steps: v.pipe(
     v.array(
@@ -286,7 +289,7 @@ export const intendedSchema = v.strictObject({
   /** Window that makes it. */
   session: id,
   /** What Undo will say. */
-  label: v.pipe(v.string(), v.minLength(1), v.maxLength(200)),
+  label: v.pipe(v.string(), v.minLength(1), v.maxLength(MOST_LABEL)),
   /** What is meant. */
   intention: intentionSchema,
 });

@@ -1,5 +1,5 @@
 export * as api from './api.ts';
-export { lookOrder, MAX_FILE } from './api.ts';
+export { lookOrder, MAX_FILE, MOST_LABEL } from './api.ts';
 export type {
   Accepted,
   CataloguePreview,

@@ -135,7 +135,7 @@ export function BillGrid({ rowKey, onRow }: BillGridProps) {
         selected.rows.map((row) => ({ row, column, text })),
       );
     else if (text !== bill.cell(bill.rows[spot.row], column).text)
-      put(`type ${column.heading.toLowerCase()} ${text}`.slice(0, 180), [{ row: bill.rows[spot.row], column, text }]);
+      put(`type ${column.heading.toLowerCase()} ${text}`, [{ row: bill.rows[spot.row], column, text }]);
     if (then === 'down') goTo({ row: spot.row + 1, column: spot.column });
     if (then === 'right' || then === 'left')
       goTo(moveSpot(spot, { key: 'Tab', shiftKey: then === 'left', ctrlKey: false }, limits, 1)!);

@@ -281,7 +281,7 @@ function BillFoot({ rowKey }: { rowKey: string | null }) {
             first={billDocument.content.catalogues?.[0]?.catalogue ?? null}
             onClose={() => setAsking(null)}
             onPick={(catalogue, item, words) => {
-              addLine({ properties: {}, from: { catalogue, item: item.id } }, `add ${words}`.slice(0, 180));
+              addLine({ properties: {}, from: { catalogue, item: item.id } }, `add ${words}`);
               setAsking(null);
             }}
           />

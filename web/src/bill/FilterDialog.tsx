@@ -19,7 +19,7 @@ export function FilterDialog({ onClose }: { onClose: () => void }) {
     return next && project.bill.rows.length <= 3000 ? billAfter(project, next).rows.length : null;
   }, [project, filter]);
   const apply = () => {
-    change(filter ? `show where ${rulesText(filter, nameOf)}`.slice(0, 180) : 'show every line', {
+    change(filter ? `show where ${rulesText(filter, nameOf)}` : 'show every line', {
       kind: 'changeRecipe',
       change: { filter },
     });

@@ -67,7 +67,7 @@ export function useCatalogue(id: string, loaded: Loaded): OpenCatalogue {
     },
     change: (label, ...commands) =>
       queue.perform(
-        label.slice(0, 200),
+        label,
         commands.map((command) => ({ document: id, command })),
       ),
   };

@@ -3,6 +3,7 @@ import {
   api,
   houseStyleSchema,
   MAX_FILE,
+  MOST_LABEL,
   type Accepted,
   type CataloguePreview,
   type CatalogueSummary,
@@ -117,8 +118,10 @@ export async function loadAssembly(
 }
 export const deleteProject = async (id: string): Promise<void> =>
   void (await answer(await fetch(`/api/projects/${id}`, { method: 'DELETE' })));
+/** What Undo will say, as long as it may be; no letter is cut in two. */
+const shortLabel = (label: string): string => label.slice(0, MOST_LABEL).replace(/[\ud800-\udbff]$/, '');
 export const sendGesture = (project: string, gesture: Gesture): Promise<Accepted> =>
-  post(`/api/projects/${project}/edits`, gesture, api.acceptedSchema);
+  post(`/api/projects/${project}/edits`, { ...gesture, label: shortLabel(gesture.label) }, api.acceptedSchema);
 export const stepBack = (project: string, mode: 'undo' | 'redo', gesture: string): Promise<Accepted> =>
   post(`/api/projects/${project}/${mode}`, { session, gesture }, api.acceptedSchema);
 /** Takes a document that cannot be read back to what it was last when it could be. */
@@ -236,7 +239,7 @@ export const orderIntention = async (project: string, label: string, intention: 
   (
     await post(
       `/api/projects/${project}/intentions`,
-      { gesture: crypto.randomUUID(), session, label, intention },
+      { gesture: crypto.randomUUID(), session, label: shortLabel(label), intention },
       api.workSchema,
     )
   ).job!;
@@ -269,7 +272,7 @@ export async function changeCatalogue(
   const [now] = await catalogueVersions([id]);
   if (!now) throw new Refused(404, 'There is no such catalogue; it may have been deleted.');
   const steps = commands.map((command) => ({ document: id, version: now.version, command }));
-  return sendGesture(id, { gesture: crypto.randomUUID(), session, label: label.slice(0, 200), steps });
+  return sendGesture(id, { gesture: crypto.randomUUID(), session, label, steps });
 }
 /** What suppliers ask for these numbers, or why that is not known. */
 export const askSuppliers = (numbers: readonly string[]) =>

@@ -103,6 +103,13 @@ describe('editing alone', () => {
     expect(server.log.map(({ label }) => label)).toEqual(['a', 'b', 'c', 'd']);
     expect(shown().columns[0].heading).toBe('d');
   });
+  test('however long a text is typed, what Undo says of it fits and no letter is cut in two', async () => {
+    perform(`type ${'🛷'.repeat(300)}`, rename('Pos'));
+    await settled();
+    expect(server.log[0].label).toMatch(/^type 🛷+$/u);
+    expect(server.log[0].label.length).toBeGreaterThan(190);
+    expect(server.log[0].label.length).toBeLessThanOrEqual(200);
+  });
   test('what cannot be done is said and not sent', () => {
     expect(perform('x', rename('x', 'gone'))).toBe(false);
     expect(said).toEqual(['That column is no longer in the bill.']);

@@ -58,19 +58,19 @@ export function useSheetList() {
       }
     },
     rename: (sheet: string, name: string) =>
-      perform(`name the sheet ${name}`.slice(0, 180), { document: sheet, command: { kind: 'renameSheet', name } }),
+      perform(`name the sheet ${name}`, { document: sheet, command: { kind: 'renameSheet', name } }),
     /** Puts a sheet where another one stands. */
     move: (sheet: string, place: string) => {
       const order = sheets.map((one) => one.id);
       const [from, to] = [order.indexOf(sheet), order.indexOf(place)];
       if (from < 0 || to < 0 || from === to) return;
-      perform(`move sheet ${sheets[from].content.name}`.slice(0, 180), {
+      perform(`move sheet ${sheets[from].content.name}`, {
         document: set.id,
         command: { kind: 'orderSheets', order: order.toSpliced(from, 1).toSpliced(to, 0, sheet) },
       });
     },
     takeAway: ({ id: sheet, content }: OpenProject['sheets'][number]) =>
-      perform(`take the sheet ${content.name} away`.slice(0, 180), {
+      perform(`take the sheet ${content.name} away`, {
         document: sheet,
         command: { kind: 'setAway', away: true },
       }),

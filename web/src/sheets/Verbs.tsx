@@ -319,7 +319,7 @@ export function Verbs({ id, sheet, inputs, onGhost, onThing }: VerbsProps) {
       </Menu>
       {ballooning && (
         <BalloonsForDialog
-          onPlace={(filter, words) => void placeSome(`place balloons where ${words}`.slice(0, 180), { filter })}
+          onPlace={(filter, words) => void placeSome(`place balloons where ${words}`, { filter })}
           onClose={() => setBallooning(false)}
         />
       )}
