@@ -17,6 +17,7 @@ const coreOrder = [
   'revisions',
   'documents',
   'formats',
+  'forms',
 ];
 const existing = coreOrder.filter((name) => require('node:fs').existsSync(`core/src/${name}`));
 

@@ -40,6 +40,7 @@ import {
   type Tools,
 } from '../../engine/src/index.ts';
 import { collectGarbage, json, readBytes, write } from './files.ts';
+import { formCommand } from './formCommand.ts';
 
 export interface BillOptions {
   readonly depth: Depth;
@@ -54,6 +55,11 @@ export interface BillOptions {
   readonly variant?: string;
   readonly machines?: number;
   readonly explain?: boolean;
+  /** A workbook that the list is filled into. */
+  readonly form?: string;
+  readonly formMap?: string;
+  /** `Name=text` for what the form asks for. */
+  readonly field: readonly string[];
 }
 
 /** @param given names of the options that were typed; others leave the recipe's choice alone */
@@ -83,7 +89,7 @@ export async function billCommand(
       ({ facts } = measured);
       assembly = { ...assembly, findings: [...assembly.findings, ...measured.findings] };
       opened = open(wanted, assembly, options);
-      if (options.format === 'xlsx') pictures = await loadThumbnails(assembly, tools);
+      if (options.format === 'xlsx' || options.form) pictures = await loadThumbnails(assembly, tools);
     } finally {
       await tools.pool.close();
     }
@@ -107,9 +113,14 @@ export async function billCommand(
     );
   }
   const noticed = [...findings, ...columnFindings(bill, document.columns), ...faultFindings(bill, document.columns)];
-  if (options.format !== 'json')
+  if (options.format !== 'json' || options.form)
     for (const { message } of [...assembly.findings, ...noticed, ...bill.findings])
       process.stderr.write(`${message}\n`);
+  if (options.form)
+    return formCommand(
+      { ...options, form: options.form },
+      { bill, document, assembly: edited.assembly, pictures, fileName },
+    );
   if (options.format === 'xlsx')
     return write(await writeBillWorkbook(billTable(bill, document.columns), document.name, pictures), options.output);
   if (options.format !== 'json')

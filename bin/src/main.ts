@@ -98,6 +98,9 @@ function program(workerFile: string, endWith: (code: number) => void): Command {
     .option('--filter <rules>', 'Material is Ash and (Qty is more than 4 or is bought)')
     .option('--variant <name>', 'one of the variants of the recipe file')
     .option('--machines <count>', 'totals for so many machines', wholeNumber)
+    .option('--form <FILE>', 'fill this workbook of the company’s (XLSX) with the list; --output is its name')
+    .option('--form-map <FILE>', 'how the form is filled, as JSON (what its headings suggest)')
+    .option('--field <name=text>', 'something that the form asks for as {name}; may be repeated', several, [])
     .option('--explain', 'print the recipe as a sentence instead of the bill')
     .action((file: string, options: BillOptions, command: Command) =>
       billCommand(

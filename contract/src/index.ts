@@ -1,4 +1,7 @@
 export * as api from './api.ts';
+export * as forms from './forms.ts';
+export { parseFormMap } from './forms.ts';
+export type { Form, FormCheck } from './forms.ts';
 export { lookOrder, MAX_FILE, MOST_LABEL } from './api.ts';
 export type {
   Accepted,

@@ -27,3 +27,4 @@ export { sceneToPng, FEWEST_DOTS, MOST_DOTS } from './png.ts';
 export { embeddedFonts } from './svgFonts.ts';
 export { MOST_LOGO_BYTES, pictureKey, readLogo } from './logo.ts';
 export type { Logo } from './logo.ts';
+export { zipFiles } from './zipFiles.ts';

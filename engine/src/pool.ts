@@ -4,6 +4,7 @@ import { Piscina } from 'piscina';
 import { Refusal, type ShapeMeasurement } from '../../core/src/assembly/index.ts';
 import type { Likeness } from '../../core/src/geometry/index.ts';
 import type { Exploded } from '../../core/src/poses/index.ts';
+import type { FormLook, FoundHeading } from '../../core/src/forms/index.ts';
 import type { Table } from '../../core/src/sources/index.ts';
 import type { CarriedOut } from '../../core/src/documents/index.ts';
 import type { Logo } from './logo.ts';
@@ -37,6 +38,13 @@ export interface Pool {
     task: Omit<Source, 'mapping'> & Pick<CatalogueTask, 'mapping' | 'current'>,
     signal?: AbortSignal,
   ) => Promise<CatalogueText>;
+  /** What a company's form looks like. Rejects with a Refusal. */
+  readonly lookAtForm: (bytes: Uint8Array, signal?: AbortSignal) => Promise<FormLook>;
+  readonly headingsAbove: (
+    bytes: Uint8Array,
+    at: { readonly sheet: string; readonly cell: string },
+    signal?: AbortSignal,
+  ) => Promise<readonly FoundHeading[]>;
   /** A packed mesh. Rejects where the shape cannot be tessellated or takes longer than SLICE_LIMIT. */
   readonly tessellate: (text: string, diagonalMm: number, signal?: AbortSignal) => Promise<Uint8Array>;
   readonly measure: (mesh: Uint8Array, signal?: AbortSignal) => Promise<ShapeMeasurement>;
@@ -115,6 +123,8 @@ export function startPool(workerFile: string): Pool {
     previewCatalogue: (source, signal) => read({ kind: 'previewCatalogue', source }, TABLE_LIMIT, signal),
     readCatalogue: ({ bytes, fileName, mapping, current }, signal) =>
       read({ kind: 'readCatalogue', source: { bytes, fileName }, mapping, current }, TABLE_LIMIT, signal),
+    lookAtForm: (bytes, signal) => read({ kind: 'lookAtForm', bytes }, TABLE_LIMIT, signal),
+    headingsAbove: (bytes, at, signal) => read({ kind: 'headingsAbove', bytes, ...at }, TABLE_LIMIT, signal),
     tessellate: (text, diagonalMm, signal) => {
       const limit = AbortSignal.timeout(SLICE_LIMIT);
       return pool.run({ kind: 'tessellate', text, diagonalMm } satisfies Task, {

@@ -22,6 +22,8 @@ export type Task =
   | { readonly kind: 'table'; readonly source: Source }
   | { readonly kind: 'previewCatalogue'; readonly source: Source }
   | CatalogueTask
+  | { readonly kind: 'lookAtForm'; readonly bytes: Uint8Array }
+  | { readonly kind: 'headingsAbove'; readonly bytes: Uint8Array; readonly sheet: string; readonly cell: string }
   | { readonly kind: 'tessellate'; readonly text: string; readonly diagonalMm: number }
   | { readonly kind: 'measure'; readonly mesh: Uint8Array }
   | { readonly kind: 'thumbnail'; readonly mesh: Uint8Array }

@@ -12,6 +12,7 @@ import {
   unpackSpots,
   unpackViewLines,
 } from '../../core/src/formats/index.ts';
+import { headingsAbove, lookAtForm, type FormLook, type FoundHeading } from '../../core/src/forms/index.ts';
 import { explode, type Exploded } from '../../core/src/poses/index.ts';
 import {
   drawLook,
@@ -102,6 +103,8 @@ export default async function run(
   | Answer<Table>
   | Answer<CataloguePreview>
   | Answer<CatalogueText>
+  | Answer<FormLook>
+  | Answer<FoundHeading[]>
   | Answer<CarriedOut>
   | ShapeMeasurement
   | Likeness
@@ -116,6 +119,8 @@ export default async function run(
     return answer(async () =>
       readCatalogueTable(await readTable(task.source), task.source.fileName, task.mapping, task.current),
     );
+  if (task.kind === 'lookAtForm') return answer(async () => lookAtForm(task.bytes));
+  if (task.kind === 'headingsAbove') return answer(async () => headingsAbove(task.bytes, task.sheet, task.cell));
   if (task.kind === 'tessellate') return packMesh(await tessellateSlice(task.text, task.diagonalMm));
   if (task.kind === 'measure') return measureShape(unpackMesh(task.mesh));
   if (task.kind === 'thumbnail') return drawThumbnail(unpackMesh(task.mesh));

@@ -5,6 +5,7 @@ import { answerError, Forbidden, NotFound } from './errors.ts';
 import type { Services } from './http.ts';
 import { billRoutes } from './routes/bills.ts';
 import { catalogueRoutes } from './routes/catalogues.ts';
+import { formRoutes } from './routes/forms.ts';
 import { importRoutes } from './routes/imports.ts';
 import { outputRoutes } from './routes/outputs.ts';
 import { pageRoutes } from './routes/page.ts';
@@ -36,6 +37,7 @@ export function makeApp(services: Services): express.Express {
   app.use(onlyFromHere);
   app.use(compression({ filter: isCompressible, level: 1 })); // the way is short: little time is worth more than few bytes
   importRoutes(app, services);
+  formRoutes(app, services);
   projectRoutes(app, services);
   revisionRoutes(app, services);
   viewRoutes(app, services);

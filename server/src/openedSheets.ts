@@ -1,5 +1,5 @@
 import { readStored, type StoredText } from '../../contract/src/index.ts';
-import { Refusal, type Assembly, type EditedAssembly } from '../../core/src/assembly/index.ts';
+import { Refusal, type Assembly, type ComponentKey, type EditedAssembly } from '../../core/src/assembly/index.ts';
 import type { Bill } from '../../core/src/bill/index.ts';
 import {
   asPrinted,
@@ -98,10 +98,10 @@ export interface BillAsShown {
 export interface OpenedProject extends Pick<OpenedDocuments, 'bills' | 'set' | 'sheets'> {
   readonly edits: ComponentEdits;
   /**
-   * A bill as it reads now, of a revision; of the project's first where null, of its own where that is left out. Rejects
-   * with a Refusal.
+   * A bill as it reads now, of a revision; of the project's first where null, of its own where that is left out. Of one
+   * subassembly where its key is given. Rejects with a Refusal.
    */
-  readonly bill: (id: string, revision?: string | null) => Promise<BillAsShown>;
+  readonly bill: (id: string, revision?: string | null, root?: string) => Promise<BillAsShown>;
 }
 
 /** @throws Refusal, see readStored */
@@ -129,7 +129,7 @@ export async function openProject(
     bills,
     set,
     sheets,
-    bill: async (id, wanted) => {
+    bill: async (id, wanted, root) => {
       const found = bills.find((bill) => bill.id === id);
       if (!found) throw new Refusal('not-there', 'That bill is no longer in the project.');
       const revision = revisionIn(revisions, wanted === undefined ? found.content.revision : wanted);
@@ -139,11 +139,15 @@ export async function openProject(
       // Beside another revision than its own it is as it was printed there.
       const ofRevision = revisionIn(revisions, found.content.revision).id === revision.id;
       const bill = ofRevision ? found.content : asPrinted(found.content);
-      const made = projectBill({ ...inputs, bill, fileName, catalogues }, own);
+      const made = projectBill({ ...inputs, bill, fileName, catalogues, root: root as ComponentKey | undefined }, own);
       return {
         document: found.content,
         assembly: made.edited.assembly,
-        bill: withPlaces(made.bill, made.edited.assembly, made.decisions, made.extras, contents),
+        // Balloons stand at places of the whole machine.
+        bill:
+          root === undefined
+            ? withPlaces(made.bill, made.edited.assembly, made.decisions, made.extras, contents)
+            : made.bill,
         fileName,
       };
     },

@@ -22,6 +22,7 @@ import {
   type DerivedStore,
   type PdfFacts,
 } from '../../engine/src/index.ts';
+import { makeForms, type FormOrder } from './formOutputs.ts';
 import { openProject, sheetInputs, type OpenedProject, type StoredProject } from './openedSheets.ts';
 
 export const billFormats = ['csv', 'tsv', 'xlsx', 'json', 'recipe'] as const;
@@ -30,7 +31,7 @@ export const sheetFormats = ['pdf', 'svg', 'png'] as const;
 /** A list or a sheet as a file. */
 export interface OutputTask extends StoredProject {
   readonly kind: 'output';
-  readonly format: (typeof billFormats)[number] | (typeof sheetFormats)[number];
+  readonly format: (typeof billFormats)[number] | (typeof sheetFormats)[number] | 'form';
   /** Of the bill or the sheet; null for all sheets in one PDF, or what there is to look at on them. */
   readonly document: string | null;
   /** What there is to look at on the sheets, as PDF or JSON, instead of the sheets. */
@@ -39,6 +40,8 @@ export interface OutputTask extends StoredProject {
   readonly view?: string | undefined;
   /** Dots per inch of a PNG. */
   readonly dots?: number | undefined;
+  /** Lists in the company's form. */
+  readonly form?: FormOrder | undefined;
   readonly projectName: string;
   /** Where the store is asked. */
   readonly port: MessagePort;
@@ -53,6 +56,7 @@ export interface Output {
 export async function makeOutput(task: OutputTask, store: DerivedStore): Promise<Output> {
   await readyForFormulas();
   const project = await openProject(task, store);
+  if (task.format === 'form') return makeForms(project, task.projectName, task.form!, store);
   const { name, bytes } =
     task.document === null
       ? task.check

@@ -1,8 +1,10 @@
 import {
   ownValue,
   applyVariant,
+  Refusal,
   editAssembly,
   type Assembly,
+  type ComponentKey,
   type EditedAssembly,
   type FactsByShape,
   type Treatment,
@@ -31,6 +33,16 @@ export interface ProjectBillInput {
   readonly fileName: string;
   /** By document id; those that the bill takes values from. */
   readonly catalogues?: ReadonlyMap<string, Catalogue> | undefined;
+  /** Subassembly that the list is of; the whole machine where absent. */
+  readonly root?: ComponentKey | undefined;
+}
+
+/** The assembly with one of its subassemblies on top. @throws Refusal where it has none of this key */
+export function rootedAt(assembly: Assembly, root: ComponentKey | undefined): Assembly {
+  if (root === undefined) return assembly;
+  const at = assembly.components.findIndex(({ key, usages }) => key === root && usages.length > 0);
+  if (at < 0) throw new Refusal('not-there', 'That subassembly is no longer in the machine.');
+  return { ...assembly, root: at };
 }
 
 /** The assembly as the drafter has it, in a variant or (null) as a whole. */
@@ -108,12 +120,13 @@ export function projectBill(
   const catalogues = cataloguesOn(input.bill, input.catalogues);
   const bill = withLiveLines(input.bill, catalogues);
   const linked = linkedOf(bill.catalogues, catalogues);
-  const whole = withCatalogues(edited, edits, linked);
+  const known = withCatalogues(edited, edits, linked);
+  const whole = input.root === undefined ? known : { ...known, assembly: rootedAt(known.assembly, input.root) };
   const variants = new Map<string, VariantInput>();
   for (const id of variantIdsOf(bill)) {
     if (!ownValue(edits.variants, id)) continue;
     const { assembly, treatments } = withCatalogues(editedFor(input, id), edits, linked);
-    variants.set(id, { assembly, treatments });
+    variants.set(id, { assembly: rootedAt(assembly, input.root), treatments });
   }
   const extras: BillExtras = { columns: bill.columns, variants, fileName };
   const decisions = billDecisions(bill, whole.treatments);

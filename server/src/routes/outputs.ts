@@ -15,7 +15,8 @@ const figureSchema = v.object({
   view: v.optional(v.pipe(v.string(), v.maxLength(64))),
   dots: v.optional(v.pipe(v.string(), v.regex(/^\d{1,4}$/), v.transform(Number))),
 });
-const MEDIA_TYPE: Readonly<Record<OutputTask['format'], string>> = {
+type Format = Exclude<OutputTask['format'], 'form'>;
+const MEDIA_TYPE: Readonly<Record<Format, string>> = {
   csv: 'text/csv; charset=utf-8',
   tsv: 'text/tab-separated-values; charset=utf-8',
   xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
@@ -32,7 +33,7 @@ export function outputRoutes(app: express.Express, services: Services): void {
   const send = async (
     request: Request,
     response: Response,
-    format: OutputTask['format'],
+    format: Format,
     document: string | null = param(request, 'document'),
     wanted: Pick<OutputTask, 'view' | 'dots' | 'check'> = {},
   ) => {
