@@ -1,3 +1,3 @@
 import { writeDemoFiles } from './writeDemo.ts';
 
-writeDemoFiles('demo/files');
+await writeDemoFiles('demo/files');

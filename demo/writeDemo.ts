@@ -1,4 +1,5 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
+import { orderForm, orderFormMap } from './orderForm.ts';
 import { ProductWriter, type Product } from './product.ts';
 import { revisionA, revisionB, sledge, type SledgeOptions } from './sledge.ts';
 import { workshopCatalogueCsv } from './workshopCatalogue.ts';
@@ -21,8 +22,8 @@ export const sledgeStep = (options: SledgeOptions): string =>
     options.revision === 'A' ? '2026-03-02T09:00:00' : '2026-05-18T14:30:00',
   );
 
-/** Writes both revisions and the workshop's catalogue into a folder. */
-export function writeDemoFiles(folder: string): void {
+/** Writes both revisions, the workshop's catalogue and its order form into a folder. */
+export async function writeDemoFiles(folder: string): Promise<void> {
   mkdirSync(folder, { recursive: true });
   for (const options of [revisionA, revisionB]) {
     const path = `${folder}/hauling-sledge-${options.revision}.step`;
@@ -32,4 +33,8 @@ export function writeDemoFiles(folder: string): void {
   const catalogue = `${folder}/camp-workshop.csv`;
   writeFileSync(catalogue, workshopCatalogueCsv());
   console.log(`wrote ${catalogue}`);
+  const form = `${folder}/camp-order-form.xlsx`;
+  writeFileSync(form, await orderForm());
+  writeFileSync(`${folder}/camp-order-form.map.json`, `${JSON.stringify(orderFormMap, null, 2)}\n`);
+  console.log(`wrote ${form} and its map`);
 }

@@ -1,4 +1,4 @@
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import excel from 'exceljs';
@@ -7,6 +7,7 @@ import { parseRecipeFile } from '../../contract/src/index.ts';
 import { measuredNames } from '../../core/src/assembly/index.ts';
 import { openRecipe } from '../../core/src/documents/index.ts';
 import { readStep } from '../../core/src/step/index.ts';
+import { workshopForm, workshopMap } from '../../testkit/forms.ts';
 import { run as runCommand } from './main.ts';
 
 // A frame of two legs with bolts; the same as a list, whose bill needs no shapes.
@@ -36,7 +37,7 @@ async function run(...args: string[]) {
   const spy = vi.spyOn(process.stderr, 'write').mockImplementation((text) => errors.push(String(text)) > 0);
   const status = await runCommand(['bill', list, '--output', output, ...args], 'no worker: nothing here has a shape');
   spy.mockRestore();
-  const bytes = status === 0 ? readFileSync(output) : Buffer.alloc(0);
+  const bytes = status === 0 && existsSync(output) ? readFileSync(output) : Buffer.alloc(0);
   return { status, stdout: bytes.toString(), stderr: errors.join(''), bytes };
 }
 const csv = async (...args: string[]) =>
@@ -46,6 +47,52 @@ const recipe = (content: unknown): string => {
   writeFileSync(path, typeof content === 'string' ? content : JSON.stringify(content));
   return path;
 };
+
+describe('the company’s own form', () => {
+  let form: string;
+  beforeAll(async () => {
+    form = join(folder, 'form.xlsx');
+    writeFileSync(form, await workshopForm());
+  });
+  const written = async (name: string) => {
+    const book = new excel.Workbook();
+    await book.xlsx.readFile(join(folder, name));
+    return book.getWorksheet('Parts')!;
+  };
+
+  test('is filled by its headings, named after its pattern, and what it asks for in vain is said', async () => {
+    const { status, stderr } = await run(
+      ...['--depth', 'parts-only', '--form', form, '--output', join(folder, '{Bill} for {Buyer}.xlsx')],
+      ...['--columns', 'Item, Qty, Name', '--field', 'Buyer=Camp = store', '--field', 'Bill=Parts'],
+    );
+    expect(status).toBe(0);
+    expect(stderr).toMatch(/B6 on “Parts”; the bill has no column “Part No.”/);
+    const sheet = await written('Parts for Camp = store.xlsx');
+    expect([6, 7, 8, 9].map((row) => sheet.getCell(row, 3).value)).toEqual(['Tube', 'Bolt M10', 'Slat', 'Bolt M6']);
+    expect(sheet.getCell('D10').formula).toBe('SUM(D6:D9)');
+    expect(sheet.getCell('C3').value).toBe('Handed over to Camp = store');
+  });
+  test('is filled as a map says; nothing is written over formulas', async () => {
+    const over = { ...workshopMap, columns: [{ to: 'F', heading: 'Total', from: 'Qty' }] };
+    const { status, stderr } = await run(
+      '--form',
+      form,
+      '--form-map',
+      recipe(over),
+      '--output',
+      join(folder, 'no.xlsx'),
+    );
+    expect(status).toBe(1);
+    expect(stderr).toMatch(/F6.*=D6\*E6/);
+    expect(existsSync(join(folder, 'no.xlsx'))).toBe(false);
+    expect((await run('--form', form, '--form-map', recipe({ ...over, version: 2 }))).stderr).toMatch(/newer version/);
+    expect((await run('--form', form, '--form-map', recipe({ ...over, columns: [] }))).stderr).toMatch(
+      /columns.*at least one/,
+    );
+    expect((await run('--form', list)).stderr).toMatch(/no XLSX workbook/);
+    expect((await run('--form', form, '--field', 'Buyer')).stderr).toMatch(/is no field/);
+  });
+});
 
 describe('choices on the command line', () => {
   test('columns, order and rules', async () => {

@@ -84,5 +84,5 @@ export async function writeBillWorkbook(
 }
 
 /** The same archive with the oldest date that one can have on all that is in it, so that the same bill gives the same bytes. */
-const withoutClock = (archive: Uint8Array): Uint8Array =>
+export const withoutClock = (archive: Uint8Array): Uint8Array =>
   zipSync(unzipSync(archive), { mtime: new Date(1980, 0, 1), level: 6 });

@@ -2,7 +2,7 @@ export { startPool } from './pool.ts';
 export type { Pool } from './pool.ts';
 export type { PackedModel, Source } from './tasks.ts';
 export { readWorkbook } from './workbook.ts';
-export { writeBillWorkbook } from './billWorkbook.ts';
+export { withoutClock, writeBillWorkbook } from './billWorkbook.ts';
 export { folderStore, memoryStore } from './derived.ts';
 export type { DerivedStore } from './derived.ts';
 export { makeMeshes, explodeLook, makeView, meshKey, viewKeys } from './model.ts';

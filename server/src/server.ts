@@ -3,7 +3,8 @@ import { readFile } from 'node:fs/promises';
 import { createServer, type Server } from 'node:http';
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
-import { readStored } from '../../contract/src/index.ts';
+import type { DataSource } from 'typeorm';
+import { parseFormMap, readStored } from '../../contract/src/index.ts';
 import { newColumn, type Column } from '../../core/src/columns/index.ts';
 import type { BillCommand, BillDocument } from '../../core/src/documents/index.ts';
 import { startPool } from '../../engine/src/index.ts';
@@ -12,6 +13,7 @@ import { blobStore, fileKey, type BlobStore } from './blobs.ts';
 import { addCatalogue, listCatalogues } from './catalogues.ts';
 import { openDatabase } from './database.ts';
 import { startDesk } from './desk.ts';
+import { keepForm, listForms, mapForm } from './forms.ts';
 import { applyGesture } from './gestureLog.ts';
 import type { Services } from './http.ts';
 import { jobPayloads, jobQueue, type JobQueue } from './jobs.ts';
@@ -35,6 +37,8 @@ export interface ServerOptions {
   readonly demoRevision?: string;
   /** A table that comes with it as a catalogue; none where absent. */
   readonly demoCatalogue?: string;
+  /** A workbook that comes with it as a form, its map beside it; none where absent. */
+  readonly demoForm?: string;
   /** Address of the service that says what suppliers ask; made-up ones where absent. */
   readonly suppliers?: string | undefined;
 }
@@ -79,6 +83,8 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
         );
       if (options.demoCatalogue && (await listCatalogues(database)).length === 0)
         await addDemoCatalogue(options.demoCatalogue, into, { database, desk, pool });
+      if (options.demoForm && (await listForms(database)).length === 0)
+        await addDemoForm(options.demoForm, database, blobs);
     }
   } catch (error) {
     await close();
@@ -110,6 +116,7 @@ async function addDemoCatalogue(
   if (!buyers) return;
   const { columns } = readStored(buyers) as BillDocument;
   const priced: Column[] = [
+    newColumn('property:Supplier'),
     newColumn('property:Order number'),
     { ...newColumn('property:Unit cost'), format: { decimals: 2, align: 'right' }, total: true },
     { ...newColumn('property:Lead time'), format: { align: 'right' } },
@@ -128,6 +135,16 @@ async function addDemoCatalogue(
       command: JSON.stringify(command),
     })),
   });
+}
+
+/** The form that the workshop orders on, set up. */
+async function addDemoForm(file: string, database: DataSource, blobs: BlobStore): Promise<void> {
+  const bytes = new Uint8Array(await readFile(file));
+  const map = parseFormMap(JSON.parse(await readFile(file.replace(/\.xlsx$/, '.map.json'), 'utf8')));
+  const name = 'Camp order form';
+  const hash = createHash('sha256').update(bytes).digest('hex');
+  await keepForm(database, blobs, { name, fileName: basename(file), bytes, hash });
+  await mapForm(database, name, map);
 }
 
 /** The project that comes of it. @throws Error where the demo cannot be imported */

@@ -27,6 +27,7 @@ import { useBillEdit } from '../lines/useBillEdit.ts';
 import { Why } from './Why.tsx';
 
 /** Charts are large and asked for now and then. */
+const FormDialog = lazy(() => import('./FormDialog.tsx'));
 const ChartDialog = lazy(() => import('./ChartDialog.tsx'));
 const CatalogueItemDialog = lazy(() => import('./CatalogueItemDialog.tsx'));
 
@@ -228,7 +229,7 @@ function BillFoot({ rowKey }: { rowKey: string | null }) {
   const { columns } = billDocument.content;
   const { pieces, mass, withoutMass, empty } = useMemo(() => bill.totals ?? billTotals(bill, columns), [bill, columns]);
   const open = bill.rows.filter((row) => row.provisional).length;
-  const [asking, setAsking] = useState<'chart' | 'item' | null>(null);
+  const [asking, setAsking] = useState<'chart' | 'item' | 'form' | null>(null);
   const addLine = (more: Pick<LineWithoutShape, 'properties' | 'from'>, label = 'add a line') => {
     const after = bill.rows[pickedRowOf(bill, picked, rowKey)] ?? bill.rows.at(-1);
     const above = after && after.parent >= 0 ? bill.rows[after.parent] : null;
@@ -276,6 +277,7 @@ function BillFoot({ rowKey }: { rowKey: string | null }) {
       </Button>
       <Suspense fallback={null}>
         {asking === 'chart' && <ChartDialog onClose={() => setAsking(null)} />}
+        {asking === 'form' && <FormDialog onClose={() => setAsking(null)} />}
         {asking === 'item' && (
           <CatalogueItemDialog
             first={billDocument.content.catalogues?.[0]?.catalogue ?? null}
@@ -320,6 +322,8 @@ function BillFoot({ rowKey }: { rowKey: string | null }) {
               {words}
             </Menu.Item>
           ))}
+          <Menu.Divider />
+          <Menu.Item onClick={() => setAsking('form')}>In the company’s own form …</Menu.Item>
         </Menu.Dropdown>
       </Menu>
     </div>

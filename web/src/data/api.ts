@@ -58,13 +58,13 @@ export class Misfit extends Error {
 export const session: string = sessionOf(sessionStorage, window, () => crypto.randomUUID());
 
 /** @throws Misfit */
-function fit<Schema extends v.GenericSchema>(schema: Schema, body: unknown): v.InferOutput<Schema> {
+export function fit<Schema extends v.GenericSchema>(schema: Schema, body: unknown): v.InferOutput<Schema> {
   const read = v.safeParse(schema, body);
   if (!read.success) throw new Misfit();
   return read.output;
 }
 
-async function answer(response: Response): Promise<unknown> {
+export async function answer(response: Response): Promise<unknown> {
   const body: unknown = await response.json().catch(() => null);
   if (response.ok) return body;
   // A view that has to be drawn first is a 409 too, with a sentence alone.
@@ -73,9 +73,11 @@ async function answer(response: Response): Promise<unknown> {
   const said = v.safeParse(api.errorSchema, body);
   throw new Refused(response.status, said.success ? said.output.error : `The program answered ${response.status}.`);
 }
-const get = async <Schema extends v.GenericSchema>(path: string, schema: Schema): Promise<v.InferOutput<Schema>> =>
-  fit(schema, await answer(await fetch(path)));
-const post = async <Schema extends v.GenericSchema>(
+export const get = async <Schema extends v.GenericSchema>(
+  path: string,
+  schema: Schema,
+): Promise<v.InferOutput<Schema>> => fit(schema, await answer(await fetch(path)));
+export const post = async <Schema extends v.GenericSchema>(
   path: string,
   body: unknown,
   schema: Schema,
@@ -152,7 +154,7 @@ export const cancelJob = async (id: string): Promise<void> =>
   void (await answer(await fetch(`/api/jobs/${id}/cancel`, { method: 'POST' })));
 
 /** Before anything is sent: the server would refuse it too. @throws Refused */
-function refuseTooLarge({ name, size }: File): void {
+export function refuseTooLarge({ name, size }: File): void {
   if (size > MAX_FILE)
     throw new Refused(413, `${name} is larger than ${MAX_FILE / 1024 / 1024} MB; that is more than can be read.`);
 }
