@@ -5,6 +5,7 @@ const coreOrder = [
   'assembly',
   'exchange',
   'step',
+  'layouts',
   'sources',
   'columns',
   'catalogues',

@@ -3,6 +3,7 @@ import { orderForm, orderFormMap } from './orderForm.ts';
 import { ProductWriter, type Product } from './product.ts';
 import { revisionA, revisionB, sledge, type SledgeOptions } from './sledge.ts';
 import { workshopCatalogueCsv } from './workshopCatalogue.ts';
+import { sitePlanSvg } from './sitePlan.ts';
 import { StepWriter } from './stepWriter.ts';
 
 /** A product as a STEP file; the same text at every call. */
@@ -22,7 +23,7 @@ export const sledgeStep = (options: SledgeOptions): string =>
     options.revision === 'A' ? '2026-03-02T09:00:00' : '2026-05-18T14:30:00',
   );
 
-/** Writes both revisions, the workshop's catalogue and its order form into a folder. */
+/** Writes both revisions of the sledge and of the site plan, the workshop's catalogue and its order form into a folder. */
 export async function writeDemoFiles(folder: string): Promise<void> {
   mkdirSync(folder, { recursive: true });
   for (const options of [revisionA, revisionB]) {
@@ -33,6 +34,8 @@ export async function writeDemoFiles(folder: string): Promise<void> {
   const catalogue = `${folder}/camp-workshop.csv`;
   writeFileSync(catalogue, workshopCatalogueCsv());
   console.log(`wrote ${catalogue}`);
+  for (const revision of ['A', 'B'] as const)
+    writeFileSync(`${folder}/site-plan-${revision}.svg`, sitePlanSvg({ revision }));
   const form = `${folder}/camp-order-form.xlsx`;
   writeFileSync(form, await orderForm());
   writeFileSync(`${folder}/camp-order-form.map.json`, `${JSON.stringify(orderFormMap, null, 2)}\n`);

@@ -14,6 +14,8 @@ import {
 } from '../../core/src/bill/index.ts';
 import {
   readFormula,
+  newColumn,
+  propertyNames,
   readyForFormulas,
   referenceOf,
   sourceName,
@@ -53,6 +55,8 @@ export interface BillOptions {
   readonly group?: string;
   readonly filter?: string;
   readonly variant?: string;
+  /** Names of properties that must agree too before two lines are one. */
+  readonly split?: string;
   readonly machines?: number;
   readonly explain?: boolean;
   /** A workbook that the list is filled into. */
@@ -99,7 +103,7 @@ export async function billCommand(
   const input = { original: assembly, edits, facts, bill: document, fileName };
   // A plain bill of a large file needs no second copy of its structure.
   const edited =
-    Object.keys(wanted).some((key) => EDITING.has(key)) || facts.size > 0
+    Object.keys(wanted).some((key) => EDITING.has(key)) || facts.size > 0 || asksPlaces(assembly, document)
       ? editedFor(input, document.recipe.variant ?? null)
       : { assembly, treatments: [], originals: [] };
   const { bill, decisions } = projectBill(input, edited);
@@ -130,7 +134,7 @@ export async function billCommand(
       edited.assembly,
       bill,
       fileName,
-      wanted.columns || options.recipe || options.group ? document.columns : null,
+      wanted.columns || options.recipe || options.group || options.split ? document.columns : null,
       noticed,
     ),
     options.output,
@@ -165,10 +169,21 @@ const EDITING = new Set<string>([
   'variants',
 ]);
 
+/** Whether the list says something that single places have and their components have not. */
+const asksPlaces = ({ components }: Assembly, { recipe, columns }: BillDocument): boolean =>
+  sourcesUsed(recipe, columns).some((source) => !isCounted(source)) &&
+  components.some(({ usages }) => usages.some(({ properties }) => properties !== undefined));
+const isCounted = (source: string): boolean => source === 'item' || source === 'quantity';
+const namesIn = (text: string): string[] =>
+  text
+    .split(',')
+    .map((name) => name.trim())
+    .filter(Boolean);
+
 /** What was typed on the command line wins over the recipe file. */
 function mergeOptions(
   file: RecipeFile,
-  { depth, merge, columns, sort, group, filter, machines }: BillOptions,
+  { depth, merge, columns, sort, group, filter, machines, split }: BillOptions,
   given: ReadonlySet<string>,
 ): RecipeFile {
   const { recipe = {} } = file;
@@ -183,12 +198,29 @@ function mergeOptions(
       ...(group ? { groups: group } : {}),
       ...(filter ? { filter } : {}),
       ...(machines ? { machines } : {}),
+      ...(split ? { identityWith: namesIn(split) } : {}),
     },
   };
 }
 
-function open(wanted: RecipeFile, assembly: Assembly, { variant }: BillOptions): OpenedRecipe {
-  const opened = openRecipe(wanted, assembly, [...measuredNames, 'Author', 'Created']);
+function open(wanted: RecipeFile, assembly: Assembly, { variant, split }: BillOptions): OpenedRecipe {
+  const asked = openRecipe(wanted, assembly, [...measuredNames, 'Author', 'Created']);
+  // What lines are told apart by stands in them.
+  const apart = split === undefined || wanted.columns ? [] : namesIn(split);
+  const known = new Set(propertyNames(assembly));
+  const strange = split === undefined ? undefined : namesIn(split).find((name) => !known.has(name));
+  if (strange !== undefined)
+    throw new Refusal(
+      'no-property',
+      `No part or place has “${strange}”; there is ${[...known].slice(0, 20).join(', ') || 'nothing like it'}.`,
+    );
+  const opened = {
+    ...asked,
+    bill: {
+      ...asked.bill,
+      columns: [...asked.bill.columns, ...apart.map((name) => newColumn(`property:${name}` as ColumnSource))],
+    },
+  };
   if (variant === undefined) return opened;
   const { variants } = opened.edits;
   const id = Object.keys(variants).find((one) => one === variant || variants[one].name === variant);

@@ -76,7 +76,7 @@ function program(workerFile: string, endWith: (code: number) => void): Command {
   const direction = (text: string) => text;
   const shared = (command: Command) =>
     command
-      .argument('<FILE>', 'STEP file')
+      .argument('<FILE>', 'STEP, glTF, 3MF, SVG layout, or a structure list')
       .addOption(new Option('--up <axis>', 'model axis that points up').choices(['y', 'z']).default('z'))
       .option('--output <PATH>', 'write to a file instead of standard output');
   const billOptions = (command: Command) =>
@@ -97,6 +97,7 @@ function program(workerFile: string, endWith: (code: number) => void): Command {
     .option('--group <names>', 'headings and subtotals over equal values')
     .option('--filter <rules>', 'Material is Ash and (Qty is more than 4 or is bought)')
     .option('--variant <name>', 'one of the variants of the recipe file')
+    .option('--split <names>', 'lines apart by these properties, such as Colour, Size')
     .option('--machines <count>', 'totals for so many machines', wholeNumber)
     .option('--form <FILE>', 'fill this workbook of the company’s (XLSX) with the list; --output is its name')
     .option('--form-map <FILE>', 'how the form is filled, as JSON (what its headings suggest)')

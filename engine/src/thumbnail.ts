@@ -1,5 +1,5 @@
 import { encode } from 'fast-png';
-import { applyToPoint, meshBox, meshColour, type Mesh, type Vec3 } from '../../core/src/geometry/index.ts';
+import { applyToPoint, isFlatMesh, meshBox, meshColour, type Mesh, type Vec3 } from '../../core/src/geometry/index.ts';
 import { viewPlacement } from '../../core/src/views/index.ts';
 
 /** Edge of the picture in pixels, and how many samples stand in each pixel's row and column. */
@@ -10,9 +10,10 @@ const PLAIN = 0xb9c0c2;
 /** From the upper left behind the viewer; view coordinates. */
 const LIGHT: Vec3 = [-0.35, 0.6, 0.72];
 
-/** A PNG picture of a shape, always from the same corner in the same light, on nothing. */
+/** A PNG picture of a shape, always from the same corner in the same light, on nothing; a symbol of a layout from above. */
 export function drawThumbnail(mesh: Mesh): Uint8Array {
-  const view = viewPlacement('isometric');
+  const flat = isFlatMesh(mesh);
+  const view = viewPlacement(flat ? 'top' : 'isometric');
   const count = mesh.positions.length / 3;
   const points = Float64Array.from({ length: count * 3 });
   for (let at = 0; at < count; at++)
@@ -34,6 +35,8 @@ export function drawThumbnail(mesh: Mesh): Uint8Array {
       return [toX(points[p]), toY(points[p + 1]), points[p + 2] * scale];
     };
     fill(corner(0), corner(1), corner(2), side, depth, shade, colourOf(at / 3));
+    // Lines of a symbol are bands too narrow to fill anything.
+    if (flat) trace(corner(0), corner(1), corner(2), side, depth, shade, colourOf(at / 3));
   }
   return encode({ width: SIZE, height: SIZE, data: smaller(depth, shade, side), channels: 4, depth: 8 });
 }
@@ -46,6 +49,36 @@ function colourPerTriangle(mesh: Mesh): (triangle: number) => number {
   );
   return (triangle) => colours[triangle];
 }
+
+/** Draws the longest side of a triangle that is narrower than a sample. */
+function trace(a: Vec3, b: Vec3, c: Vec3, side: number, depth: Float64Array, shade: Uint32Array, colour: number): void {
+  const area = Math.abs((b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]));
+  const sides = [
+    [a, b],
+    [b, c],
+    [c, a],
+  ].map(([from, to]) => ({ from, to, long: Math.hypot(to[0] - from[0], to[1] - from[1]) }));
+  const { from, to, long } = sides.reduce((longest, one) => (one.long > longest.long ? one : longest));
+  if (area > long * 0.2) return;
+  for (let at = 0; at <= Math.ceil(long); at++) {
+    const share = at / Math.max(1, Math.ceil(long));
+    const z = from[2] + share * (to[2] - from[2]);
+    for (const [dx, dy] of PEN) {
+      const x = Math.floor(from[0] + share * (to[0] - from[0]) + dx),
+        y = Math.floor(from[1] + share * (to[1] - from[1]) + dy);
+      if (x < 0 || y < 0 || x >= side || y >= side || depth[y * side + x] > z) continue;
+      depth[y * side + x] = z;
+      shade[y * side + x] = colour;
+    }
+  }
+}
+/** Samples of a line's breadth. */
+const PEN = [
+  [0, 0],
+  [1, 0],
+  [0, 1],
+  [1, 1],
+] as const;
 
 function fill(a: Vec3, b: Vec3, c: Vec3, side: number, depth: Float64Array, shade: Uint32Array, colour: number): void {
   const area = (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]);

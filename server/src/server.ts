@@ -37,6 +37,8 @@ export interface ServerOptions {
   readonly demoRevision?: string;
   /** A table that comes with it as a catalogue; none where absent. */
   readonly demoCatalogue?: string;
+  /** A layout that comes with it as a second project, and a further revision of it; none where absent. */
+  readonly demoLayouts?: readonly [first: string, second: string];
   /** A workbook that comes with it as a form, its map beside it; none where absent. */
   readonly demoForm?: string;
   /** Address of the service that says what suppliers ask; made-up ones where absent. */
@@ -83,6 +85,12 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
         );
       if (options.demoCatalogue && (await listCatalogues(database)).length === 0)
         await addDemoCatalogue(options.demoCatalogue, into, { database, desk, pool });
+      if (options.demoLayouts && (await listProjects(database)).length === 1) {
+        const [first, second] = options.demoLayouts;
+        const plan = await importDemo(first, { finished: false }, blobs, jobs);
+        const remark = 'Two flags and a lamp more, a crate moved';
+        await importDemo(second, { finished: false, into: plan, remark, who: 'R. Aspvik' }, blobs, jobs);
+      }
       if (options.demoForm && (await listForms(database)).length === 0)
         await addDemoForm(options.demoForm, database, blobs);
     }

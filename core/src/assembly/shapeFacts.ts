@@ -1,4 +1,4 @@
-import { measureSizes, meshMoments, type Mesh, type Moments } from '../geometry/index.ts';
+import { isFlatMesh, measureSizes, meshBox, meshMoments, type Mesh, type Moments } from '../geometry/index.ts';
 import type { MeasuredValue, ShapeFacts } from './edited.ts';
 
 /** What is measured once per shape: named sizes for bills, and what tells shapes apart. */
@@ -25,10 +25,19 @@ const length = (value: number): string => String(Number(value.toFixed(2)));
 export function measureShape(mesh: Mesh): ShapeMeasurement {
   const { box, stock, sizes } = measureSizes(mesh);
   const { volume, area, principal } = meshMoments(mesh);
+  const moments = { volume, area, principal };
+  if (isFlatMesh(mesh)) return { sizes: symbolSize(mesh), volume: null, moments };
   const found: Record<string, MeasuredValue> = {
     'Overall size': { value: box.map(length).join(' × '), unit: 'mm', how: 'box along the main axes of the shape' },
   };
   if (stock) found.Stock = { value: stock, how: 'recognised by shape' };
   for (const [name, { value, how }] of Object.entries(sizes)) found[name] = { value, unit: 'mm', how };
-  return { sizes: found, volume: volume > 0 ? volume : null, moments: { volume, area, principal } };
+  return { sizes: found, volume: volume > 0 ? volume : null, moments };
+}
+
+/** A symbol of a layout has no stock and no thickness. */
+function symbolSize(mesh: Mesh): Record<string, MeasuredValue> {
+  const [x0, y0, , x1, y1] = meshBox(mesh);
+  const value = `${length(x1 - x0)} × ${length(y1 - y0)}`;
+  return { 'Overall size': { value, unit: 'mm', how: 'box of the symbol as it is drawn' } };
 }

@@ -9,6 +9,9 @@ export interface Treatment {
 }
 export type Treatments = Readonly<Record<ComponentKey, Treatment>>;
 
+/** Name of the value of a single place that says why it is not counted. */
+export const LEFT_OUT_REASON = 'Left out because';
+
 export const treatmentWords = ['listed', 'listed whole', 'opened up', 'left out'] as const;
 export type TreatmentWord = (typeof treatmentWords)[number];
 

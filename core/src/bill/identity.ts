@@ -32,6 +32,8 @@ export function identityKeys(
   const seen = new Map<string, string>();
   const told = new Set<string>();
   assembly.components.forEach((component, index) => {
+    // One that nothing uses, as its places all have values of their own, has no contents to speak of.
+    if (content[index] === '' && isAssembly(component)) return;
     const known = seen.get(base[index]);
     if (known === undefined) seen.set(base[index], content[index]);
     else if (known !== content[index] && !told.has(base[index])) {

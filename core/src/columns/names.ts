@@ -3,10 +3,15 @@ import { plainSources, sourceName, type ColumnSource } from './columns.ts';
 
 const plain = (text: string): string => text.toLowerCase().replace(/[\s\-_.]+/g, '');
 
-/** Names of all properties that components have, in the order of first appearance. */
-export const propertyNames = (assembly: Assembly): string[] => [
-  ...new Set(assembly.components.flatMap(({ properties }) => Object.keys(properties))),
-];
+/** Names of all properties that components or single places of them have, in the order of first appearance. */
+export function propertyNames(assembly: Assembly): string[] {
+  const names = new Set<string>();
+  for (const { properties, usages } of assembly.components) {
+    for (const name in properties) names.add(name);
+    for (const usage of usages) for (const name in usage.properties) names.add(name);
+  }
+  return [...names];
+}
 
 /**
  * What finds the source that a person means by a name: the source's own name, the usual heading, or a property;

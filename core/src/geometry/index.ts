@@ -30,7 +30,7 @@ export {
   placementFromAxes,
 } from './placements.ts';
 export type { Placement } from './placements.ts';
-export { triangleCount, meshBox, uniteBoxes, boxDiagonal, meshVolume, meshColour } from './meshes.ts';
+export { triangleCount, meshBox, uniteBoxes, boxDiagonal, meshVolume, isFlatMesh, meshColour } from './meshes.ts';
 export type { Mesh, Box3 } from './meshes.ts';
 export { meshOfTriangles, toSrgb } from './facets.ts';
 export type { TriangleSoup } from './facets.ts';

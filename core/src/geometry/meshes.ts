@@ -67,6 +67,12 @@ export function meshVolume(mesh: Mesh): number {
   return six / 6;
 }
 
+/** Whether a mesh is a drawing on a plane: all of it looks up. A solid has another side. */
+export function isFlatMesh({ normals }: Mesh): boolean {
+  for (let at = 2; at < normals.length; at += 3) if (normals[at] < 0.999) return false;
+  return normals.length > 0;
+}
+
 /** `0xRRGGBB` of the face colours if they agree on one, else null. */
 export function meshColour(mesh: Mesh): number | null {
   const first = mesh.faceColours[0] ?? -1;

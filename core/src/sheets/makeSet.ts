@@ -1,5 +1,6 @@
 import { listOccurrences, pathKey, pathOf, Refusal, type PathKey } from '../assembly/index.ts';
 import { boxHeight, boxWidth } from '../geometry/index.ts';
+import { isLayout } from '../layouts/index.ts';
 import type { Exploded, Pose } from '../poses/index.ts';
 import { spotsWithin, type DirectionName, type DrawnView, type ViewLines } from '../views/index.ts';
 import { layOutSheet } from './layout.ts';
@@ -62,6 +63,8 @@ export interface MadeSet {
   readonly said: string;
 }
 
+/** A layout is seen as it is drawn. */
+const FLAT: readonly DirectionName[] = ['top'];
 /** Upper corners from which a machine may be shown, the usual one first. */
 const corners: readonly DirectionName[] = ['isometric', 'isometric-left', 'isometric-back', 'isometric-back-left'];
 /** Rows that another corner has to show more of than the usual one before it is taken. */
@@ -155,11 +158,13 @@ class SetMaker {
     const missing = new Set([...this.needed].filter((row) => !well.has(row)));
     const drawing = this.enlarged(plain, missing);
     const further: Sheet[] = [];
-    if (missing.size > 0 || wants('exploded')) {
+    // A layout does not come apart, and shows nothing from another side.
+    if (!this.isFlat && (missing.size > 0 || wants('exploded'))) {
       const whole = !kinds || wants('exploded') ? await this.wholeApart(missing, wants('exploded')) : null;
       if (whole) further.push(this.wholeBallooned(whole, missing));
     }
-    if (missing.size > 0 && (!kinds || wants('details'))) further.push(...(await this.details(missing)));
+    if (!this.isFlat && missing.size > 0 && (!kinds || wants('details')))
+      further.push(...(await this.details(missing)));
     const sheet = this.finishDrawing(drawing, missing);
     const cover = wants('cover') ? await this.cover() : null;
     further.push(...this.lists);
@@ -179,7 +184,7 @@ class SetMaker {
     const { sheet } = this.request;
     if (sheet.views.length > 0) return this.withRows(sheet, await this.drawAll(sheet.views));
     const tried = await Promise.all(
-      corners.map(async (direction) => {
+      (this.isFlat ? FLAT : corners).map(async (direction) => {
         const view = unplacedView(this.request.newId(), { direction });
         return this.withRows({ ...sheet, views: [view] }, await this.drawAll([view]));
       }),
@@ -241,9 +246,13 @@ class SetMaker {
     return made.sheet;
   }
 
+  private get isFlat(): boolean {
+    return isLayout(this.request.assembly);
+  }
+
   private async cover(): Promise<Sheet> {
     const { sheet, newId } = this.request;
-    const view = unplacedView(newId(), { direction: 'isometric' });
+    const view = unplacedView(newId(), { direction: this.isFlat ? 'top' : 'isometric' });
     const blank: Sheet = { ...this.further('Cover'), views: [{ ...view, caption: '' }] };
     const drawn = await this.drawAll([view]);
     const inputs = this.inputs({ ...blank, paper: sheet.paper }, drawn);

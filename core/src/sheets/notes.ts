@@ -4,6 +4,7 @@ import { propertyText } from '../columns/index.ts';
 import type { Box2, Vec2 } from '../geometry/index.ts';
 import { measureText, textMark, type Mark, type MarkSource } from '../marks/index.ts';
 import { arrowhead } from './arrows.ts';
+import { countOf } from './liveCounts.ts';
 import { LARGE, readNote, wrapRuns, type SetRun } from './noteText.ts';
 import type { SheetNote } from './records.ts';
 import type { TitleBlock, TitleFields } from './titleBlock.ts';
@@ -23,8 +24,9 @@ export interface NoteFacts {
 }
 
 /**
- * Words in braces that stand for what they name, besides `{count 12}`, the quantity of the line with that number, and
- * `{Length of SL-1121}`, what a part says under a name.
+ * Words in braces that stand for what they name, besides `{count 12}`, the quantity of the line with that number,
+ * `{count of Cap where Colour = red}`, how often something stands in the machine, and `{Length of SL-1121}`, what a part
+ * says under a name.
  */
 export const noteWords = [
   'title',
@@ -91,6 +93,9 @@ export function saidText(text: string, { fields, scale, sheet, of, bill, block, 
     if (known) return said[known];
     const own = block.further.find(({ label }) => label.trim().toLowerCase() === word);
     if (own) return own.value;
+    const counted = /^count of (.+)$/i.exec(inside.trim())?.[1];
+    const number = counted === undefined ? null : countOf(counted, assembly, bill);
+    if (number !== null) return String(number);
     const item = /^count (.+)$/.exec(inside.trim())?.[1];
     const row = item && bill.rows.find((one) => one.item === item.trim());
     if (row) return String(row.quantity);

@@ -1,13 +1,14 @@
 import { numberFindings, Refusal } from '../assembly/index.ts';
 import { describeStart } from '../exchange/index.ts';
 import { readStep, type ModelContent } from '../step/index.ts';
+import { readLayout } from '../layouts/index.ts';
 import { fitTexts } from './fitTexts.ts';
 import { readGltf } from './gltf.ts';
 import type { ListMapping, Table } from './listRows.ts';
 import { proposeMapping, readStructureList, readTable, type ListFacts } from './structureList.ts';
 import { read3mf } from './threeMf.ts';
 
-export const sourceKinds = ['step', 'gltf', '3mf', 'table', 'workbook'] as const;
+export const sourceKinds = ['step', 'gltf', '3mf', 'svg', 'table', 'workbook'] as const;
 export type SourceKind = (typeof sourceKinds)[number];
 
 export interface ModelOptions {
@@ -33,6 +34,9 @@ export function kindOfSource(bytes: Uint8Array, fileName: string): SourceKind | 
   if (start.startsWith('PK\x03\x04'))
     return ending === 'xlsx' || ending === 'xlsm' ? 'workbook' : ending === '3mf' ? '3mf' : null;
   if (start.startsWith('{')) return 'gltf';
+  if (start.startsWith('<') && (ending === 'svg' || /^<(?:\?xml|!--|!DOCTYPE svg|(?:\w+:)?svg)\b/.test(start))) return 'svg';
+  // In two bytes to a letter, with the mark that says so.
+  if (ending === 'svg' && (bytes[0] === 0xff || bytes[0] === 0xfe)) return 'svg';
   if (['csv', 'tsv', 'tab', 'txt'].includes(ending)) return 'table';
   return null;
 }
@@ -61,6 +65,8 @@ async function readByKind(bytes: Uint8Array, fileName: string, options: ModelOpt
       return readStep(bytes, { shapes: options.shapes });
     case 'gltf':
       return readGltf(bytes);
+    case 'svg':
+      return readLayout(bytes, { shapes: options.shapes });
     case '3mf':
       return read3mf(bytes);
     case 'table': {
@@ -75,7 +81,7 @@ async function readByKind(bytes: Uint8Array, fileName: string, options: ModelOpt
   if (/\.(step|stp|p21)$/i.test(fileName)) return readStep(bytes, { shapes: options.shapes });
   throw new Refusal(
     'unknown-kind',
-    `This is no file that can be read: it begins with ${describeStart(bytes)}. STEP (.step, .stp), glTF 2.0 (.glb, .gltf), 3MF and structure lists (.csv, .xlsx) can be.`,
+    `This is no file that can be read: it begins with ${describeStart(bytes)}. STEP (.step, .stp), glTF 2.0 (.glb, .gltf), 3MF, layouts (.svg) and structure lists (.csv, .xlsx) can be.`,
   );
 }
 

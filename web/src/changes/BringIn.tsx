@@ -64,7 +64,7 @@ export function BringIn({
           )}
         </FileButton>
         <span className="wide ellipsis">
-          {file?.name ?? <span className="quiet">STEP, glTF, 3MF, CSV or XLSX</span>}
+          {file?.name ?? <span className="quiet">STEP, glTF, 3MF, SVG, CSV or XLSX</span>}
         </span>
       </Group>
       <TextInput label="Why" value={remark} maxLength={400} onChange={({ target }) => setRemark(target.value)} />

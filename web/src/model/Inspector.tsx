@@ -16,6 +16,7 @@ import { billDecisions, type ComponentEdits } from '../../../core/src/documents/
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { Thumb } from '../shell/Thumb.tsx';
+import { Counted } from './Counted.tsx';
 import { selectionValues, typedValue, type SelectionValue } from './selection.ts';
 
 export interface InspectorProps {
@@ -23,10 +24,12 @@ export interface InspectorProps {
   readonly picked: readonly number[];
   /** The one place that was picked; null when it stands for all places. */
   readonly path: PathKey | null;
+  /** Brings a place into the middle of the picture. */
+  readonly onStep: (path: PathKey) => void;
 }
 
 /** What is known about the picked components and how they count; for every occurrence, or for the picked one only. */
-export function Inspector({ picked, path }: InspectorProps) {
+export function Inspector({ picked, path, onStep }: InspectorProps) {
   const { assembly, originals, counts } = useProject();
   const [onlyHere, setOnlyHere] = useState(false);
   const place = onlyHere && picked.length === 1 ? path : null;
@@ -47,6 +50,9 @@ export function Inspector({ picked, path }: InspectorProps) {
           <h2>{title}</h2>
         </div>
       </div>
+      {indices.length === 1 && picked[0] !== assembly.root && (
+        <Counted component={indices[0]} path={path} onStep={onStep} />
+      )}
       {path !== null && picked.length === 1 && picked[0] !== assembly.root && (
         <SegmentedControl
           fullWidth

@@ -6,6 +6,8 @@ import { wayAt } from '../../../core/src/poses/index.ts';
 import type { DirectionName } from '../../../core/src/views/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { bodiesByShape, displaced, inModel, isIn, machineBox, nearestAxis, withAxis, type Picks } from './machine.ts';
+import { isLayout } from '../../../core/src/layouts/index.ts';
+import { LayoutPicture } from './LayoutPicture.tsx';
 import { Body, type Clicked } from './Body.tsx';
 import { Fit } from './Fit.tsx';
 import { Fly, type Flight } from './Fly.tsx';
@@ -36,8 +38,16 @@ export interface Machine3DProps {
 const THROUGH = 0.22;
 const PLAIN_LOOK: Look = { hidden: [], only: null, seeThrough: false, section: null };
 
-/** The machine in 3D: turn, pan, zoom; a click picks a part, and what is picked is lit. */
-export function Machine3D({
+/** The machine in 3D; a layout is drawn flat. */
+export function Machine3D(props: Machine3DProps) {
+  const { assembly } = useProject();
+  if (!isLayout(assembly)) return <SolidMachine {...props} />;
+  const { also, covered = 0, flight = null } = props;
+  return <LayoutPicture {...(also ? { also } : {})} covered={covered} flight={flight} />;
+}
+
+/** Turn, pan, zoom; a click picks a part, and what is picked is lit. */
+function SolidMachine({
   tools = false,
   also,
   covered = 0,

@@ -2,6 +2,8 @@ import { useCallback, useMemo, useState } from 'react';
 import { useHotkeys } from '@mantine/hooks';
 import { useProject } from '../data/ProjectContext.tsx';
 import { FindingsPanel, isOpen } from './FindingsPanel.tsx';
+import type { PathKey } from '../../../core/src/assembly/index.ts';
+import type { Flight } from './Fly.tsx';
 import { Inspector } from './Inspector.tsx';
 import { Machine3D } from './Machine3D.tsx';
 import { PosePanel } from './PosePanel.tsx';
@@ -19,6 +21,7 @@ export function ModelStation() {
     pickedPath,
     pick,
     assembly,
+    originals,
     findings,
     components: {
       content: { decisions },
@@ -26,6 +29,8 @@ export function ModelStation() {
   } = useProject();
   const [also, setAlso] = useState(NONE);
   const [panel, setPanel] = useState<'findings' | 'poses' | null>(null);
+  const [flight, setFlight] = useState<Flight | null>(null);
+  const fly = useCallback((path: PathKey) => setFlight((before) => ({ path, count: (before?.count ?? 0) + 1 })), []);
   const close = useCallback(() => setPanel(null), []);
   useHotkeys([
     [
@@ -56,6 +61,7 @@ export function ModelStation() {
         covered={panel !== null || all.length > 0 ? PANEL : 0}
         posesOpen={panel === 'poses'}
         posing={panel === 'poses' ? posed.posing : null}
+        flight={flight}
         onPoses={() => setPanel(panel === 'poses' ? null : 'poses')}
       />
       {panel === 'findings' ? (
@@ -64,7 +70,12 @@ export function ModelStation() {
         <PosePanel {...posed.panel} onClose={close} />
       ) : (
         all.length > 0 && (
-          <Inspector key={`${all.join()} ${pickedPath}`} picked={all} path={all.length === 1 ? pickedPath : null} />
+          <Inspector
+            key={all.length === 1 ? `one ${originals[all[0]]}` : all.join()}
+            picked={all}
+            path={all.length === 1 ? pickedPath : null}
+            onStep={fly}
+          />
         )
       )}
     </main>

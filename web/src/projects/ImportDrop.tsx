@@ -129,7 +129,9 @@ export function ImportDrop() {
               <Text fz="lg" className="title">
                 Drop a model or a structure list here, or click to choose one
               </Text>
-              <Text className="quiet">STEP (AP203, AP214, AP242), glTF 2.0, 3MF; lists as CSV or XLSX</Text>
+              <Text className="quiet">
+                STEP (AP203, AP214, AP242), glTF 2.0, 3MF; layouts as SVG; lists as CSV or XLSX
+              </Text>
             </div>
           </Group>
         </Dropzone>

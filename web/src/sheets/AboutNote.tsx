@@ -1,11 +1,24 @@
 import { Button, Group, NumberInput } from '@mantine/core';
-import { lazy, Suspense } from 'react';
+import { lazy, Suspense, useMemo } from 'react';
+import type { Assembly } from '../../../core/src/assembly/index.ts';
+import { isLayout } from '../../../core/src/layouts/index.ts';
+import { useProject } from '../data/ProjectContext.tsx';
 import type { SheetNote } from '../../../core/src/sheets/index.ts';
 import type { SheetInspectorProps } from './inspectorProps.ts';
 import { useChange } from './useChange.ts';
 
 /** Comes when a note is picked: it is the largest piece of the page. */
 const NoteEditor = lazy(() => import('./NoteEditor.tsx'));
+
+/** Symbols of a layout that are offered to be counted in words. */
+const MOST_COUNTED = 12;
+function countedWords(assembly: Assembly): string[] {
+  if (!isLayout(assembly)) return [];
+  const names = assembly.components.filter((_, at) => at !== assembly.root).map(({ name }) => name);
+  return [...new Set(names.filter((name) => name !== '' && !/[{}]/.test(name)))]
+    .slice(0, MOST_COUNTED)
+    .map((name) => `count of ${name}`);
+}
 
 /** A note: its words, what of them stands for something else, and how large they are. */
 export function AboutNote({
@@ -16,13 +29,20 @@ export function AboutNote({
   onMeasuring,
 }: Pick<SheetInspectorProps, 'id' | 'sheet' | 'onThing' | 'onMeasuring'> & { note: SheetNote }) {
   const change = useChange(id);
+  const { original } = useProject();
+  const counted = useMemo(() => countedWords(original), [original]);
   const put = (label: string, changed: Partial<SheetNote>) =>
     change(label, { kind: 'changeNotes', remove: [], put: [{ ...note, ...changed }] });
   return (
     <>
       <div className="quiet">Note</div>
       <Suspense fallback={<p className="quiet">Opening the text …</p>}>
-        <NoteEditor key={note.id} text={note.text} onKeep={(text) => put('text of a note', { text })} />
+        <NoteEditor
+          key={note.id}
+          text={note.text}
+          counted={counted}
+          onKeep={(text) => put('text of a note', { text })}
+        />
       </Suspense>
       <Group gap="xs" mt="xs" grow>
         {(

@@ -12,7 +12,16 @@ const SIGNS = ['Ø', '°', '±', '×'] as const;
 const MOST = 4000;
 
 /** The words of a note: bold, larger lines, lists, and words that stay true. */
-export default function NoteEditor({ text, onKeep }: { text: string; onKeep: (text: string) => void }) {
+export default function NoteEditor({
+  text,
+  onKeep,
+  counted = [],
+}: {
+  text: string;
+  onKeep: (text: string) => void;
+  /** Words that count something of this machine. */
+  counted?: readonly string[];
+}) {
   const editor = useEditor({
     extensions: [
       StarterKit.configure({
@@ -65,7 +74,7 @@ export default function NoteEditor({ text, onKeep }: { text: string; onKeep: (te
         Words that are put in, and stay true:
       </p>
       <Group gap={4}>
-        {[...noteWords, 'count 1'].map((word) => (
+        {[...noteWords, 'count 1', ...counted].map((word) => (
           <Button
             key={word}
             size="compact-xs"

@@ -32,6 +32,7 @@ import {
   type TablePlace,
   type SheetThing,
 } from '../../../core/src/sheets/index.ts';
+import { isLayout } from '../../../core/src/layouts/index.ts';
 import { directionName, directionNames, type DirectionName } from '../../../core/src/views/index.ts';
 import { count } from '../count.ts';
 import { cancelJob, Dropped, followJob, orderIntention, orderSetViews, orderSheetViews } from '../data/api.ts';
@@ -50,6 +51,9 @@ const sets: readonly { readonly words: string; readonly kinds: readonly SheetKin
   { words: 'With details of what is hidden', kinds: ['assembly', 'details'] },
   { words: 'Cover, drawing, taken apart, details', kinds: sheetKinds },
 ];
+
+/** A layout is seen from one side. */
+const LAID_OUT: readonly DirectionName[] = ['top'];
 
 export interface VerbsProps {
   readonly id: string;
@@ -201,9 +205,9 @@ export function Verbs({ id, sheet, inputs, onGhost, onThing }: VerbsProps) {
           </button>
         </Menu.Target>
         <Menu.Dropdown>
-          {directionNames.map((direction) => (
+          {(isLayout(project.assembly) ? LAID_OUT : directionNames).map((direction) => (
             <Menu.Item key={direction} onClick={() => void placeView(direction)}>
-              {directionName(direction)}
+              {isLayout(project.assembly) ? 'the layout as it is drawn' : directionName(direction)}
             </Menu.Item>
           ))}
         </Menu.Dropdown>

@@ -2,7 +2,7 @@ import { Modal, ScrollArea, Table, Tabs } from '@mantine/core';
 import licences from './licences.json' with { type: 'json' };
 
 const job: readonly (readonly [string, string])[] = [
-  ['Projects', 'Drop a STEP, glTF, 3MF or list file. It is read here; nothing is sent anywhere.'],
+  ['Projects', 'Drop a STEP, glTF, 3MF, SVG or list file. It is read here; nothing is sent anywhere.'],
   ['Model', 'Look through the structure. Say what has a line of its own, correct values, answer the findings.'],
   ['Bill', 'Choose depth, order and columns in the sentence on top; type into the list as in a spreadsheet.'],
   [

@@ -1,0 +1,1 @@
+export { isLayout, LAYOUT_SCHEMA, readLayout } from './readLayout.ts';
