@@ -141,6 +141,7 @@ export function listSide(input: ProjectBillInput, variant = input.bill.recipe.va
 
 /**
  * Compares two sides whose keys mean the same things.
+ * @param lines where the lists are of other assemblies than the sides, such as with edits laid over them
  * @param recognised for sides that come from two files; two revisions or variants of a project are sure
  */
 export function compareSides(
@@ -148,10 +149,10 @@ export function compareSides(
   after: CompareSide,
   prints: ShapeSizes = new Map(),
   recognised: RecognisedAs | null = null,
+  lines: readonly ComparedLine[] = comparedLines(before, after),
 ): Comparison {
   const changes = changesBetween(before.assembly, after.assembly);
   const components = changes.components.map((one) => comparedComponent(one, before, after, prints, recognised));
-  const lines = comparedLines(before, after);
   const counts = countChanges(changes);
   const same = isNoChange(changes) && lines.length === 0;
   return {

@@ -97,10 +97,12 @@ export function effectOf(
     { title: before.title, assembly: before.original, bill: drawing.was.bill, columns: bills[0].content.columns },
     { title: after.title, assembly: after.original, bill: drawing.is.bill, columns: bills[0].content.columns },
     sizesOf([before, after]),
+    null,
+    // The machine as the files say it; lines as the drafter has them.
+    linesOf(drawing, bills[0].content),
   );
   return {
-    // The machine as the files say it; lines as the drafter has them.
-    model: { ...model, bill: linesOf(drawing, bills[0].content) },
+    model,
     bills: bills.map(({ id, content }): BillEffect => {
       const one = made.get(id)!;
       const gone = addressesWithoutPart(after.original, content);

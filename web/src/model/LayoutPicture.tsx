@@ -41,6 +41,7 @@ const ZOOM = 1.3;
 export function LayoutPicture({ also, covered = 0, flight = null }: LayoutPictureProps) {
   const {
     assembly,
+    originals,
     picked,
     pickedPath,
     pick,
@@ -60,8 +61,11 @@ export function LayoutPicture({ also, covered = 0, flight = null }: LayoutPictur
   const picks: Picks | null = useMemo(() => {
     const components = new Set([...(also ?? []), ...(picked === null || also?.size ? [] : [picked])]);
     if (components.size === 0) return null;
+    // A symbol is picked with all its uses, whatever their attributes.
+    const symbols = new Set([...components].map((index) => originals[index]));
+    for (const [index, original] of originals.entries()) if (symbols.has(original)) components.add(index);
     return { components, path: also?.size || !pickedPath ? null : pathOf(pickedPath) };
-  }, [picked, pickedPath, also]);
+  }, [picked, pickedPath, also, originals]);
   const lit = useMemo(
     () => (picks ? things.filter(({ occurrence, path }) => path !== '' && isIn(occurrence, picks)) : []),
     [things, picks],

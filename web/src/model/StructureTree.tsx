@@ -1,13 +1,14 @@
 import { Button, Select, TextInput } from '@mantine/core';
 import { IconChevronDown, IconChevronRight, IconSearch } from '@tabler/icons-react';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react';
 import { wordFor } from '../../../core/src/assembly/index.ts';
 import { cancelJob } from '../data/api.ts';
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { Thumb } from '../shell/Thumb.tsx';
 import { answers, filters, finds, searchText, type Filter } from './filters.ts';
+import { isLayout } from '../../../core/src/layouts/index.ts';
 import { treeRows, type TreeRow } from './treeRows.ts';
 
 const ROW = 30;
@@ -28,16 +29,27 @@ export function StructureTree({ also, onAlso, findings }: StructureTreeProps) {
   const [filter, setFilter] = useState<Filter>('everything');
   const [open, setOpen] = useState<ReadonlySet<string>>(new Set());
   const searchable = useMemo(() => assembly.components.map(searchText), [assembly]);
+  // Of a layout the structure is by symbol.
+  const flat = isLayout(assembly);
+  const groupOf = useCallback((index: number) => (flat ? originals[index] : index), [flat, originals]);
   const isFlat = query.trim() !== '' || filter !== 'everything';
+  /** Of each component of the file, edited places with it. */
+  const totals = useMemo(() => {
+    const sums = new Float64Array(originals.length);
+    originals.forEach((original, index) => (sums[original] += counts[index]));
+    return sums;
+  }, [originals, counts]);
   const rows = useMemo(() => {
     // An edited place is a component of its own; one line in a flat list stands for all places.
+    const first = new Map<number, number>();
+    for (const [index, original] of originals.entries())
+      if (counts[index] > 0 && !first.has(original)) first.set(original, index);
     const listed = (index: number) =>
-      originals[index] === index &&
-      counts[index] > 0 &&
+      first.get(originals[index]) === index &&
       finds(searchable[index], query) &&
       answers(filter, { component: assembly.components[index], count: counts[index], treatment: treatments[index] });
-    return treeRows(assembly, open, isFlat ? listed : null);
-  }, [assembly, open, isFlat, searchable, query, filter, counts, treatments, originals]);
+    return treeRows(assembly, open, isFlat ? listed : null, groupOf);
+  }, [assembly, open, isFlat, searchable, query, filter, counts, treatments, originals, groupOf]);
   const scroller = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
     count: rows.length,
@@ -46,7 +58,9 @@ export function StructureTree({ also, onAlso, findings }: StructureTreeProps) {
     overscan: 12,
   });
   const isPicked = (row: TreeRow) =>
-    row.component === picked && (pickedPath === null || row.paths.length === 0 || row.paths.includes(pickedPath));
+    picked !== null &&
+    groupOf(row.component) === groupOf(picked) &&
+    (pickedPath === null || row.paths.length === 0 || row.paths.includes(pickedPath));
   const at = rows.findIndex(isPicked);
   useEffect(() => {
     if (at >= 0) virtual.scrollToIndex(at, { align: 'auto' });
@@ -175,7 +189,7 @@ export function StructureTree({ also, onAlso, findings }: StructureTreeProps) {
                   </span>
                 </span>
                 <span className="ellipsis quiet">{component.partNumber}</span>
-                <span className="number">{isFlat ? counts[row.component] : row.quantity}</span>
+                <span className="number">{isFlat ? totals[originals[row.component]] : row.quantity}</span>
                 <span className="quiet ellipsis">
                   {treatment ? wordFor(treatment) : ''}
                   {originals[row.component] === row.component ? '' : ' · own'}

@@ -51,7 +51,7 @@ export function flatShape({ positions, triangles, faceStarts, faceColours }: Mes
     return {
       rings,
       colour: colour < 0 ? '#8a9499' : `#${colour.toString(16).padStart(6, '0')}`,
-      isLine: rings.every(isBand),
+      isLine: isBand(rings),
     };
   });
   return { pieces, box };
@@ -90,16 +90,17 @@ function ringsOf(triangles: ArrayLike<number>, positions: Float64Array): number[
   return rings;
 }
 
-/** Whether a ring is the band of a line: it has next to no area for its length. */
-function isBand(ring: readonly number[]): boolean {
+/** Whether rings are the band of a line: between them is next to no area for their length. */
+function isBand(rings: readonly (readonly number[])[]): boolean {
   let area = 0,
     length = 0;
-  for (let at = 0; at < ring.length; at += 2) {
-    const next = (at + 2) % ring.length;
-    area += ring[at] * ring[next + 1] - ring[next] * ring[at + 1];
-    length += Math.hypot(ring[next] - ring[at], ring[next + 1] - ring[at + 1]);
-  }
-  return Math.abs(area) / 2 < NARROW * NARROW * length * length;
+  for (const ring of rings)
+    for (let at = 0; at < ring.length; at += 2) {
+      const next = (at + 2) % ring.length;
+      area += ring[at] * ring[next + 1] - ring[next] * ring[at + 1];
+      length += Math.hypot(ring[next] - ring[at], ring[next + 1] - ring[at + 1]);
+    }
+  return Math.abs(area) / 2 < (NARROW * length * length) / 4;
 }
 
 /** Things of a layout in the order in which they are painted: what belongs to no symbol first. */

@@ -19,11 +19,15 @@ export interface TreeRow {
 
 const MOST = 200_000; // rows; more than that nobody scrolls
 
-/** Visible lines of the tree: equal components of one parent on one line, contents of what is open below it. */
+/**
+ * Visible lines of the tree: equal components of one parent on one line, contents of what is open below it.
+ * @param groupOf components of one group are on one line too: uses of a symbol, whatever their attributes
+ */
 export function treeRows(
   assembly: Assembly,
   open: ReadonlySet<string>,
   matches: ((component: number) => boolean) | null,
+  groupOf: (component: number) => number = (component) => component,
 ): TreeRow[] {
   if (matches) {
     return assembly.components.flatMap((component, index) =>
@@ -43,7 +47,7 @@ export function treeRows(
     );
   }
   const rows: TreeRow[] = [];
-  const stack = childrenOf(assembly, assembly.root, { key: '', path: '' as PathKey }, 0, open).reverse();
+  const stack = childrenOf(assembly, assembly.root, { key: '', path: '' as PathKey }, 0, open, groupOf).reverse();
   if (stack.length === 0)
     return [
       {
@@ -61,7 +65,14 @@ export function treeRows(
     rows.push(row);
     if (row.open)
       stack.push(
-        ...childrenOf(assembly, row.component, { key: row.key, path: row.paths[0] }, row.level + 1, open).reverse(),
+        ...childrenOf(
+          assembly,
+          row.component,
+          { key: row.key, path: row.paths[0] },
+          row.level + 1,
+          open,
+          groupOf,
+        ).reverse(),
       );
   }
   return rows;
@@ -73,15 +84,17 @@ function childrenOf(
   above: { key: string; path: PathKey },
   level: number,
   open: ReadonlySet<string>,
+  groupOf: (component: number) => number,
 ): TreeRow[] {
-  const lines = new Map<number, { quantity: number; paths: PathKey[] }>();
+  const lines = new Map<number, { component: number; quantity: number; paths: PathKey[] }>();
   for (const { key, child, quantity } of assembly.components[parent].usages) {
-    const line = lines.get(child) ?? { quantity: 0, paths: [] };
-    lines.set(child, line);
+    const group = groupOf(child);
+    const line = lines.get(group) ?? { component: child, quantity: 0, paths: [] };
+    lines.set(group, line);
     line.quantity += quantity;
     line.paths.push((above.path ? `${above.path}/${key}` : key) as PathKey);
   }
-  return [...lines].map(([component, { quantity, paths }]) => {
+  return [...lines.values()].map(({ component, quantity, paths }) => {
     const key = `${above.key}/${component}`;
     const opens = isAssembly(assembly.components[component]);
     return { key, paths, component, level, quantity, opens, open: opens && open.has(key) };
