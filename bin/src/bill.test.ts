@@ -7,6 +7,7 @@ import { parseRecipeFile } from '../../contract/src/index.ts';
 import { measuredNames } from '../../core/src/assembly/index.ts';
 import { openRecipe } from '../../core/src/documents/index.ts';
 import { readStep } from '../../core/src/step/index.ts';
+import { sitePlanSvg } from '../../demo/sitePlan.ts';
 import { workshopForm, workshopMap } from '../../testkit/forms.ts';
 import { run as runCommand } from './main.ts';
 
@@ -47,6 +48,30 @@ const recipe = (content: unknown): string => {
   writeFileSync(path, typeof content === 'string' ? content : JSON.stringify(content));
   return path;
 };
+
+describe('a layout', () => {
+  test('is counted by symbol, apart by attributes where wanted', async () => {
+    const plan = join(folder, 'plan.svg');
+    writeFileSync(plan, sitePlanSvg({ revision: 'A' }));
+    const lines = async (...args: string[]) => {
+      const output = join(folder, 'plan.csv');
+      const spy = vi.spyOn(process.stderr, 'write').mockImplementation(() => true);
+      const status = await runCommand(
+        ['bill', plan, '--depth', 'parts-only', '--format', 'csv', '--output', output, ...args],
+        'no worker: counting draws nothing',
+      );
+      spy.mockRestore();
+      return status === 0 ? readFileSync(output, 'utf8').trim().split('\r\n').slice(1) : status;
+    };
+    expect(await lines('--columns', 'Qty, Name')).toEqual(['22,Snow anchor', '14,Cap flag', '7,Camp lamp', '9,Crate']);
+    const split = (await lines('--split', 'Colour, Size')) as string[];
+    expect(split.filter((line) => line.includes('Cap flag'))).toEqual([
+      '2,9,,Cap flag,red,standard',
+      '3,5,,Cap flag,black,tall',
+    ]);
+    expect(await lines('--split', 'Shoe size')).toBe(1);
+  });
+});
 
 describe('the company’s own form', () => {
   let form: string;

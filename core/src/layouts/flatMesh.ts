@@ -13,7 +13,7 @@ export interface FlatShape {
  * Half the breadth of a line as a share of the layout's diagonal: so little that both its borders are one line in a view
  * (SAME_POINT_SHARE), and more than at which vertices are one.
  */
-const LINE_SHARE = 2e-7;
+const LINE_SHARE = 0.7e-7;
 /** An element of more outlines than this is filled without holes: each would be looked for in all others. */
 const MOST_RINGS = 300;
 /** Distance of one shape to the next above it, as a share of the symbol's size. */

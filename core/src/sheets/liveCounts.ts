@@ -29,6 +29,7 @@ function countPlaces(text: string, assembly: Assembly): number | null {
   const read = rules === undefined ? null : readRules(rules, sourceFinder(propertyNames(assembly)));
   if (read && !read.ok) return null;
   const wanted = plain(name);
+  if (wanted === '') return null;
   const counts = occurrenceCounts(assembly);
   let found = false,
     sum = 0;

@@ -4,7 +4,7 @@ import { LEFT_OUT_REASON, ownValue, wordFor, type PathKey } from '../../../core/
 import { propertyText } from '../../../core/src/columns/index.ts';
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
-import { usesOf, type SymbolUse } from './uses.ts';
+import { tellingApart, usesOf, type SymbolUse } from './uses.ts';
 
 export interface CountedProps {
   /** Index into the original assembly. */
@@ -24,7 +24,7 @@ export function Counted({ component, path, onStep }: CountedProps) {
   const { assembly, originals, original, components, pick, perform } = useProject();
   const uses = useMemo(() => usesOf(assembly, originals, component), [assembly, originals, component]);
   const edits = components.content;
-  const names = useMemo(() => [...new Set(uses?.flatMap(({ names: own }) => own) ?? [])], [uses]);
+  const names = useMemo(() => tellingApart(assembly, uses ?? []), [assembly, uses]);
   const [ways, setWays] = useState<readonly string[]>([]);
   const [group, setGroup] = useState<string | null>(null);
   const [reason, setReason] = useState<string | null>(null);

@@ -1,19 +1,20 @@
 import {
   LEFT_OUT_REASON,
   listOccurrences,
+  ownValue,
   pathKey,
   Refusal,
   type Assembly,
   type PathKey,
 } from '../../../core/src/assembly/index.ts';
 
+import { propertyText } from '../../../core/src/columns/index.ts';
+
 /** A place of a component. */
 export interface SymbolUse {
   readonly path: PathKey;
   /** Index into the edited assembly, which has what is known of this place. */
   readonly component: number;
-  /** Names of what is known of it. */
-  readonly names: readonly string[];
 }
 
 /**
@@ -23,12 +24,20 @@ export interface SymbolUse {
 export function usesOf(assembly: Assembly, originals: readonly number[], component: number): SymbolUse[] | null {
   try {
     return listOccurrences(assembly, (index) => originals[index] === component).map(({ path, components }) => {
-      const own = components[components.length - 1];
-      const names = Object.keys(assembly.components[own].properties).filter((name) => name !== LEFT_OUT_REASON);
-      return { path: pathKey(path), component: own, names };
+      return { path: pathKey(path), component: components[components.length - 1] };
     });
   } catch (error) {
     if (error instanceof Refusal) return null;
     throw error;
   }
+}
+
+/** Names of what uses differ in, in the order of first appearance. */
+export function tellingApart({ components }: Assembly, uses: readonly SymbolUse[]): string[] {
+  const own = [...new Set(uses.map(({ component }) => component))].map((at) => components[at].properties);
+  const names = new Set(own.flatMap((properties) => Object.keys(properties)));
+  names.delete(LEFT_OUT_REASON);
+  return [...names].filter(
+    (name) => new Set(own.map((properties) => propertyText(ownValue(properties, name)))).size > 1,
+  );
 }

@@ -1,0 +1,104 @@
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { expect, test, type Page } from '@playwright/test';
+import { bringAsOwn } from './bringing.ts';
+import { sitePlanSvg } from '../demo/sitePlan.ts';
+
+const base = process.env.SLEDGEBOARD_URL!;
+const folder = mkdtempSync(join(tmpdir(), 'sledge-layout-'));
+const plan = (revision: 'A' | 'B'): string => {
+  const file = join(folder, `camp-plan-${revision}.svg`);
+  writeFileSync(file, sitePlanSvg({ revision }));
+  return file;
+};
+const kept = (page: Page) => expect(page.getByRole('banner').getByRole('status')).toHaveText('All kept');
+
+test('caps of a layout are counted, split, one left out, placed as a live text; a new revision adds two', async ({
+  page,
+}) => {
+  await page.addInitScript(() => localStorage.setItem('hints-seen', '3'));
+  await page.goto(`${base}/projects`);
+  await bringAsOwn(page, plan('A'));
+  await page.waitForURL(/\/projects\/[0-9a-f-]+\/model/, { timeout: 60_000 });
+
+  // The structure is by symbol, and the picture is the drawing.
+  await expect(page.getByRole('img', { name: /^The layout, \d+ things drawn/ })).toBeVisible();
+  const caps = page.getByRole('treeitem').filter({ hasText: 'Cap flag' });
+  await expect(caps).toHaveCount(1);
+  await expect(caps).toContainText('14');
+  await caps.click();
+  const counted = page.getByRole('region', { name: 'Uses of Cap flag' });
+  await expect(counted).toContainText('14counted');
+
+  // One after the other; apart by attributes; one is left out with a reason.
+  await counted.getByRole('button', { name: 'Next' }).click();
+  await expect(counted).toContainText('this is number 1 of 14');
+  await counted.getByRole('button', { name: 'Previous' }).click();
+  await expect(counted).toContainText('this is number 14 of 14');
+  await counted.getByRole('combobox', { name: 'Apart by' }).click();
+  await page.getByRole('option', { name: 'Colour' }).click();
+  await page.getByRole('option', { name: 'Size', exact: true }).click();
+  await page.keyboard.press('Escape');
+  const groups = counted.getByRole('table', { name: 'Cap flag by Colour, Size' });
+  await expect(groups.getByRole('row')).toHaveText(['9red, standard', '5black, tall']);
+  await groups.getByRole('button', { name: 'black, tall' }).click();
+  await expect(counted).toContainText('this is number 1 of 5');
+  await counted.getByRole('button', { name: 'Leave this one out …' }).click();
+  await counted.getByLabel('Why is it not counted?').fill('stands there already');
+  await page.keyboard.press('Enter');
+  await expect(counted).toContainText('13counted, 1 left out');
+  await expect(counted).toContainText('stands there already');
+  await expect(groups.getByRole('row')).toHaveText(['9red, standard', '4black, tall']);
+  await kept(page);
+
+  // The list says so too, and splits where it is told to.
+  await page.getByRole('link', { name: 'Bill', exact: true }).click();
+  const row = (name: string) => page.getByRole('row').filter({ hasText: name });
+  await expect(row('Cap flag')).toContainText('13');
+  await expect(row('Snow anchor')).toContainText('22');
+
+  // On paper the layout is a view, and words count on.
+  await page.getByRole('link', { name: 'Sheets', exact: true }).click();
+  await page.getByRole('button', { name: 'Make the drawing' }).click();
+  await expect(page.getByText(/4 of 4 ballooned/)).toBeVisible({ timeout: 60_000 });
+  await page.getByRole('button', { name: 'Note', exact: true }).click();
+  const editor = page.getByRole('textbox', { name: 'Text of the note' });
+  await editor.click();
+  await page.keyboard.press('Control+a');
+  await page.keyboard.type('Flags: {count of Cap flag}, red {count of Cap flag where Colour = red}');
+  await page.getByRole('button', { name: 'count of Camp lamp' }).click();
+  await page
+    .locator('.paper, .desk, main')
+    .first()
+    .click({ position: { x: 4, y: 4 } });
+  await kept(page);
+  const address = page.url();
+  const project = /projects\/([0-9a-f-]+)/.exec(address)![1];
+  const noteOf = async (): Promise<string> => {
+    const set = (await (await page.request.get(`${base}/api/projects/${project}`)).json()) as {
+      documents: { id: string; kind: string }[];
+    };
+    const sheet = set.documents.find(({ kind }) => kind === 'sheet')!.id;
+    return (await page.request.get(`${base}/api/projects/${project}/sheets/${sheet}/svg`)).text();
+  };
+  const words = async () => (await noteOf()).replace(/<style>.*?<\/style>|<[^>]*>/gs, ' ').replace(/\s+/g, ' ');
+  await expect.poll(words).toMatch(/Flags: 13, red 9/);
+
+  // Two flags more in the next revision: every count follows when it is taken over.
+  await page.getByRole('link', { name: 'Changes', exact: true }).click();
+  await page.getByRole('button', { name: 'Bring in a new revision' }).click();
+  const bringing = page.getByRole('dialog', { name: 'Bring in a new revision' });
+  await bringing.locator('input[type=file]').setInputFiles(plan('B'));
+  await bringing.getByLabel('Why').fill('Two flags more');
+  await bringing.getByRole('button', { name: 'Bring it in' }).click();
+  const does = page.getByRole('region', { name: 'What it does' });
+  await does.getByRole('button', { name: 'Take over all', exact: true }).click({ timeout: 60_000 });
+  const taking = page.getByRole('dialog');
+  await taking.getByRole('textbox', { name: 'Letter' }).fill('B');
+  await taking.getByRole('textbox', { name: 'What changed' }).fill('Two flags more');
+  await taking.getByRole('button', { name: 'Take over', exact: true }).click();
+  await expect(taking).toHaveCount(0, { timeout: 60_000 });
+  await kept(page);
+  await expect.poll(words, { timeout: 60_000 }).toMatch(/Flags: 15, red 11/);
+});
