@@ -81,6 +81,12 @@ export function sitePlanSvg({ revision }: SitePlanOptions): string {
       { depth: '900 mm' },
     ),
   );
+  // Drawn as they are, without a symbol: somebody may want to count them all the same.
+  const drums = Array.from(
+    { length: 7 },
+    (_, at) =>
+      `<circle cx="${37_400 + (at % 4) * 900}" cy="${34_500 + Math.floor(at / 4) * 900}" r="${at === 6 ? 420 : 300}"/>`,
+  );
   return `<?xml version="1.0" encoding="UTF-8"?>
 <svg xmlns="http://www.w3.org/2000/svg" width="${WIDTH}mm" height="${HEIGHT}mm" viewBox="0 0 ${WIDTH} ${HEIGHT}">
 <title>Winter camp, site plan</title>
@@ -91,6 +97,7 @@ export function sitePlanSvg({ revision }: SitePlanOptions): string {
 <path d="M2000 22900C18000 21200 36000 24600 58000 22900" fill="none" stroke="#9aa5a0"/>
 <path d="M2000 24200C18000 22500 36000 25900 58000 24200" fill="none" stroke="#9aa5a0"/>
 <g fill="none" stroke="#566269"><circle cx="47500" cy="32500" r="1500"/><circle cx="47500" cy="32500" r="250"/><path d="M45200 32500H49800M47500 30200V34800"/></g>
+<g id="Fuel" fill="#c9d3cf" stroke="#20303a">${drums.join('')}</g>
 <g id="Tents">
 ${tents.join('\n')}
 </g>

@@ -52,16 +52,35 @@ test('caps of a layout are counted, split, one left out, placed as a live text; 
   await expect(groups.getByRole('row')).toHaveText(['9red, standard', '4black, tall']);
   await kept(page);
 
+  // Fuel drums are drawn and no symbol: one is picked and declared, with its likes.
+  const canvas = page.getByRole('img', { name: /^The layout/ });
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Show all of it' }).click();
+  const box = (await canvas.boundingBox())!;
+  const scale = 0.92 * Math.min(box.width / 60_000, box.height / 40_000);
+  await canvas.click({
+    position: { x: box.width / 2 + (37_400 - 30_000) * scale, y: box.height / 2 + (34_500 - 20_000) * scale },
+  });
+  const declare = page.getByRole('region', { name: 'Declare a symbol' });
+  await expect(declare).toContainText('6 shapes of the drawing are like it');
+  await declare.getByLabel('larger and smaller ones too').check();
+  await expect(declare).toContainText('7 shapes of the drawing are like it');
+  await declare.getByLabel('larger and smaller ones too').uncheck();
+  await declare.getByLabel('Count them as').fill('Fuel drum');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('treeitem').filter({ hasText: 'Fuel drum' })).toContainText('6');
+
   // The list says so too, and splits where it is told to.
   await page.getByRole('link', { name: 'Bill', exact: true }).click();
   const row = (name: string) => page.getByRole('row').filter({ hasText: name });
   await expect(row('Cap flag')).toContainText('13');
   await expect(row('Snow anchor')).toContainText('22');
+  await expect(row('Fuel drum')).toContainText('6');
 
   // On paper the layout is a view, and words count on.
   await page.getByRole('link', { name: 'Sheets', exact: true }).click();
   await page.getByRole('button', { name: 'Make the drawing' }).click();
-  await expect(page.getByText(/4 of 4 ballooned/)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/5 of 5 ballooned/)).toBeVisible({ timeout: 60_000 });
   await page.getByRole('button', { name: 'Note', exact: true }).click();
   const editor = page.getByRole('textbox', { name: 'Text of the note' });
   await editor.click();

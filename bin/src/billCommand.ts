@@ -171,8 +171,9 @@ const EDITING = new Set<string>([
 
 /** Whether the list says something that single places have and their components have not. */
 const asksPlaces = ({ components }: Assembly, { recipe, columns }: BillDocument): boolean =>
-  sourcesUsed(recipe, columns).some((source) => !isCounted(source)) &&
-  components.some(({ usages }) => usages.some(({ properties }) => properties !== undefined));
+  components.some(({ drawn }) => drawn) ||
+  (sourcesUsed(recipe, columns).some((source) => !isCounted(source)) &&
+    components.some(({ usages }) => usages.some(({ properties }) => properties !== undefined)));
 const isCounted = (source: string): boolean => source === 'item' || source === 'quantity';
 const namesIn = (text: string): string[] =>
   text

@@ -83,12 +83,15 @@ export function occurrenceCounts(
   return counts;
 }
 
-/** Totals of an assembly: occurrences of parts (components without contents), different parts, different assemblies. */
+/**
+ * Totals of an assembly: occurrences of parts (components without contents), different parts, different assemblies. What
+ * is only drawn in a layout is none.
+ */
 export function structureTotals(assembly: Assembly): { leafOccurrences: number; parts: number; assemblies: number } {
   const counts = occurrenceCounts(assembly);
   const totals = { leafOccurrences: 0, parts: 0, assemblies: 0 };
   assembly.components.forEach((component, index) => {
-    if (counts[index] === 0) return;
+    if (counts[index] === 0 || component.drawn) return;
     if (isAssembly(component)) totals.assemblies++;
     else {
       totals.parts++;

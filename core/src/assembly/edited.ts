@@ -10,7 +10,7 @@ import type {
   Usage,
   UsageKey,
 } from './records.ts';
-import type { Treatment } from './treatments.ts';
+import { treatmentFor, type Treatment } from './treatments.ts';
 
 /** Where a value came from, weakest first: a later one wins. */
 export const origins = ['file', 'measured', 'typed', 'file, this one', 'typed, this one'] as const;
@@ -121,7 +121,10 @@ export function editAssembly(assembly: Assembly, edits: StructureEdits, facts: F
   const turn = orientationTurn(edits.orientation ?? usualOrientation);
   return {
     assembly: { ...assembly, components, root, ...(turn ? { turn } : {}) },
-    treatments: components.map(({ key }, index) => placeTreatments.get(index) ?? edits.treatments[key]),
+    treatments: components.map(
+      ({ key, drawn }, index) =>
+        placeTreatments.get(index) ?? edits.treatments[key] ?? (drawn ? treatmentFor('left out') : undefined),
+    ),
     originals: original,
   };
 }

@@ -68,6 +68,8 @@ export interface Component {
   readonly author?: string;
   /** When; ISO 8601 date. */
   readonly created?: string;
+  /** Drawn in a layout several times and no symbol there: not counted until somebody says what it is. */
+  readonly drawn?: true;
   /** What the writer measured on its shape, to check ours against. */
   readonly validation?: ShapeMeasures;
   /** What it is made of, in file order; empty for a part. */

@@ -1,9 +1,17 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { listOccurrences, occurrenceCounts, type Assembly } from '../assembly/index.ts';
-import { makeBill } from '../bill/index.ts';
+import {
+  editAssembly,
+  listOccurrences,
+  occurrenceCounts,
+  structureTotals,
+  type Assembly,
+  type StructureEdits,
+} from '../assembly/index.ts';
+import { makeBill, noDecisions } from '../bill/index.ts';
 import { applyToPoint, meshBox } from '../geometry/index.ts';
 import { drawView, viewPlacement } from '../views/index.ts';
+import { areAlike, likeSignature, type LikeChoice } from './likes.ts';
 import { readPath } from './outlines.ts';
 import { readLayout } from './readLayout.ts';
 import { compose, readTransform } from './transforms.ts';
@@ -21,6 +29,15 @@ const counts = (assembly: Assembly): Record<string, number> => {
     if (at !== assembly.root) sums[name] = (sums[name] ?? 0) + of[at];
   });
   return sums;
+};
+const noEdits: StructureEdits = {
+  treatments: {},
+  placeTreatments: {},
+  typed: {},
+  typedAt: {},
+  densities: {},
+  orientation: null,
+  sameAs: {},
 };
 const CAP = '<symbol id="cap"><title>Cap</title><desc>On top</desc><circle r="2"/></symbol>';
 
@@ -162,6 +179,68 @@ describe('paths', () => {
   it('are read in time that grows with their length only', () => {
     expect(readPath(`M${'0 '.repeat(100_000)}`).length).toBeLessThan(2);
     expect(readPath('M0 0'.repeat(50_000))).toEqual([]);
+  });
+});
+
+describe('shapes that are no symbol', () => {
+  const shape = (d: string) => {
+    const { assembly, meshes } = readLayout(
+      svg(`<symbol id="s">${d}</symbol><use href="#s"/>`, 'width="900mm" height="900mm" viewBox="0 0 900 900"'),
+    );
+    return meshes.find(({ key }) => assembly.components.some((one) => one.shape === key))!.mesh;
+  };
+  const hook = (transform: string, d = 'M0 0H30V8H12V20H0Z') => `<path transform="${transform}" d="${d}" fill="red"/>`;
+  const all: LikeChoice = { turned: true, mirrored: true, scaled: true };
+
+  it('are taken up where they are drawn alike, not counted, and the same again when the file is written anew', () => {
+    const inner = `<defs>${CAP}</defs><use href="#cap"/>${hook('translate(20 20)')}${hook('translate(90 60)')}${hook('translate(50 50) rotate(37)')}<path d="M0 0L9 0L3 7Z"/>`;
+    const assembly = read(inner);
+    const drawn = assembly.components.filter((one) => one.drawn);
+    expect(drawn).toHaveLength(2);
+    expect(structureTotals(assembly)).toEqual({ leafOccurrences: 1, parts: 1, assemblies: 1 });
+    const { treatments } = editAssembly(assembly, noEdits, new Map());
+    const rows = makeBill(assembly, { depth: 'parts-only', identity: 'name' }, { ...noDecisions, treatments }).rows;
+    expect(rows.map(({ quantity }) => quantity)).toEqual([1]);
+    const again = read(`<!-- written anew -->${inner.replace('translate(90 60)', 'matrix(1 0 0 1 90 60)')}`);
+    expect(again.components.filter((one) => one.drawn).map(({ key }) => key)).toEqual(drawn.map(({ key }) => key));
+  });
+  it('are alike up to what may differ, each a choice', () => {
+    const own = shape(hook('translate(5 5)'));
+    const cases: [string, string][] = [
+      ['turned', 'rotate(123)'],
+      ['mirrored', 'scale(-1 1)'],
+      ['scaled', 'scale(2.5)'],
+    ];
+    for (const [needs, transform] of cases) {
+      const other = shape(hook(`translate(200 300) ${transform}`));
+      expect(areAlike(own, other, all)).toBe(true);
+      expect(areAlike(own, other, { ...all, [needs]: false })).toBe(false);
+    }
+    expect(areAlike(own, shape(hook('translate(77 3)')), { turned: false, mirrored: false, scaled: false })).toBe(true);
+    expect(areAlike(own, shape(hook('', 'M0 0H30V8H12V22H0Z')), all)).toBe(false);
+    expect(areAlike(own, shape('<circle r="9"/>'), all)).toBe(false);
+  });
+  it('are alike for any move, turn, mirror and scale of any shape', () => {
+    const coordinate = fc.integer({ min: -40, max: 40 });
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(coordinate, coordinate), { minLength: 3, maxLength: 9 }),
+        fc.integer({ min: 0, max: 359 }),
+        fc.constantFrom(1, -1),
+        fc.integer({ min: 2, max: 30 }),
+        (points, angle, flip, scale) => {
+          const d = `M${points.map((point) => point.join(' ')).join('L')}`;
+          const line = (transform: string) => `<path d="${d}" transform="${transform}" fill="none" stroke="red"/>`;
+          fc.pre(new Set(points.map(String)).size === points.length);
+          const moved = `translate(300 200) rotate(${angle}) scale(${(flip * scale) / 10} ${scale / 10})`;
+          expect(areAlike(shape(line('')), shape(line(moved)), all)).toBe(true);
+          expect(likeSignature([{ points: points.flat(), closed: false }])).toBe(
+            likeSignature([{ points: points.flatMap(([x, y]) => [y + 7, x - 3]), closed: false }]),
+          );
+        },
+      ),
+      { numRuns: 60 },
+    );
   });
 });
 

@@ -16,6 +16,7 @@ import { hypot, identityPlacement, type Placement } from '../geometry/index.ts';
 import type { ModelContent } from '../step/index.ts';
 import { flatMesh, type FlatShape } from './flatMesh.ts';
 import { outlinesOf, type Outline } from './outlines.ts';
+import { likeSignature } from './likes.ts';
 import { isHidden, paintOf, readClasses, usualPaint, type Paint } from './paint.ts';
 import { NAMING, NO_PROPERTIES, NUMBERING } from './attributes.ts';
 import { readSvgNodes, type SvgAttributes, type SvgFile, type SvgNode } from './svgNodes.ts';
@@ -42,6 +43,8 @@ const UNITS: Readonly<Record<string, number>> = {
 };
 /** Symbols within symbols, as deep as structures may be. */
 const DEEPEST = 512;
+/** A layout of more loose shapes is a drawing of other things; all of them are the ground. */
+const MOST_LOOSE = 20_000;
 /** Names in a sentence. */
 const TOLD = 6;
 
@@ -55,6 +58,8 @@ interface Here {
 interface Gathering {
   readonly shapes: FlatShape[];
   readonly usages: DraftUsage[];
+  /** Of the layout itself: shapes that are no part of a symbol. */
+  readonly loose?: FlatShape[];
 }
 
 /**
@@ -107,10 +112,11 @@ class LayoutReader {
 
   read(): ModelContent {
     const { root } = this.file;
-    const top: Gathering = { shapes: [], usages: [] };
+    const top: Gathering = { shapes: [], usages: [], loose: [] };
     const here = { transform: this.toMm, paint: usualPaint, layer: '' };
     for (const child of root.children)
       this.walk(child, { ...here, paint: paintOf(root, usualPaint, this.classes) }, top);
+    this.looseShapes(top);
     if (top.usages.length === 0)
       throw new Refusal(
         'no-products',
@@ -137,6 +143,25 @@ class LayoutReader {
     };
     refuseBrokenGraph(assembly);
     return { assembly, slices: [], meshes: [...this.meshes.values()] };
+  }
+
+  /**
+   * Shapes of no symbol: those that are drawn alike in several places may turn out to be one, so each is a component that is not
+   * counted until somebody says what it is; the others are the ground.
+   */
+  private looseShapes({ loose = [], shapes, usages }: Gathering): void {
+    const signatures = loose.length > MOST_LOOSE ? [] : loose.map(({ outlines }) => likeSignature(outlines));
+    const times = new Map<string, number>();
+    for (const name of signatures) times.set(name, (times.get(name) ?? 0) + 1);
+    loose.forEach((shape, at) => {
+      const name = signatures[at] ?? '';
+      if (name === '' || times.get(name) === 1) return void shapes.push(shape);
+      const [x, y] = middleOf([shape]);
+      const own = this.shapeOf([{ ...shape, outlines: moved(shape.outlines, translation(-x, -y)) }]);
+      if (own === null) return;
+      const child = this.draft(`drawn ${own}`, () => ({ ...unnamed, shape: own, drawn: true, usages: [] }));
+      usages.push({ key: NO_KEY, child, label: '', quantity: 1, placement: placementOf(translation(x, y)) });
+    });
   }
 
   /** Ids, what is used, classes of groups; the texts of style sheets. */
@@ -185,7 +210,11 @@ class LayoutReader {
       return void into.usages.push(this.usage(node, child, inner.transform, here.layer));
     }
     if (SHAPES.has(tag)) {
-      if (this.withShapes) into.shapes.push({ outlines: moved(outlinesOf(node), inner.transform), paint: inner.paint });
+      if (this.withShapes)
+        (into.loose ?? into.shapes).push({
+          outlines: moved(outlinesOf(node), inner.transform),
+          paint: inner.paint,
+        });
       return;
     }
     if (!HOLDERS.has(tag)) return;

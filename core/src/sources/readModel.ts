@@ -34,7 +34,8 @@ export function kindOfSource(bytes: Uint8Array, fileName: string): SourceKind | 
   if (start.startsWith('PK\x03\x04'))
     return ending === 'xlsx' || ending === 'xlsm' ? 'workbook' : ending === '3mf' ? '3mf' : null;
   if (start.startsWith('{')) return 'gltf';
-  if (start.startsWith('<') && (ending === 'svg' || /^<(?:\?xml|!--|!DOCTYPE svg|(?:\w+:)?svg)\b/.test(start))) return 'svg';
+  if (start.startsWith('<') && (ending === 'svg' || /^<(?:\?xml|!--|!DOCTYPE svg|(?:\w+:)?svg)\b/.test(start)))
+    return 'svg';
   // In two bytes to a letter, with the mark that says so.
   if (ending === 'svg' && (bytes[0] === 0xff || bytes[0] === 0xfe)) return 'svg';
   if (['csv', 'tsv', 'tab', 'txt'].includes(ending)) return 'table';

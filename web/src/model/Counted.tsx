@@ -4,7 +4,8 @@ import { LEFT_OUT_REASON, ownValue, wordFor, type PathKey } from '../../../core/
 import { propertyText } from '../../../core/src/columns/index.ts';
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
-import { tellingApart, usesOf, type SymbolUse } from './uses.ts';
+import { isLayout } from '../../../core/src/layouts/index.ts';
+import { structureGroups, tellingApart, usesOf, type SymbolUse } from './uses.ts';
 
 export interface CountedProps {
   /** Index into the original assembly. */
@@ -21,8 +22,14 @@ const SHOWN = 40;
 
 /** How often a component stands in the machine, one use after the other, apart by attributes, single ones left out. */
 export function Counted({ component, path, onStep }: CountedProps) {
-  const { assembly, originals, original, components, pick, perform } = useProject();
-  const uses = useMemo(() => usesOf(assembly, originals, component), [assembly, originals, component]);
+  const { assembly, originals, treatments, components, pick, perform } = useProject();
+  const symbols = useMemo(() => structureGroups(assembly, originals, treatments), [assembly, originals, treatments]);
+  // Of a machine all places of a component are meant, those with values of their own too.
+  const by = useMemo(() => (isLayout(assembly) ? symbols : Int32Array.from(originals)), [assembly, symbols, originals]);
+  const uses = useMemo(
+    () => (symbols[component] < 0 ? null : usesOf(assembly, by, by[component])),
+    [assembly, symbols, by, component],
+  );
   const edits = components.content;
   const names = useMemo(() => tellingApart(assembly, uses ?? []), [assembly, uses]);
   const [ways, setWays] = useState<readonly string[]>([]);
@@ -79,7 +86,7 @@ export function Counted({ component, path, onStep }: CountedProps) {
         command: { kind: 'typeValues', name: LEFT_OUT_REASON, components: {}, places: { [place]: null } },
       },
     );
-  const name = original.components[component].name || original.components[component].partNumber;
+  const name = assembly.components[component].name || assembly.components[component].partNumber;
   return (
     <section className="counted" aria-label={`Uses of ${name}`}>
       <div className="countedhead">

@@ -17,6 +17,7 @@ import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { Thumb } from '../shell/Thumb.tsx';
 import { Counted } from './Counted.tsx';
+import { Declare } from './Declare.tsx';
 import { selectionValues, typedValue, type SelectionValue } from './selection.ts';
 
 export interface InspectorProps {
@@ -30,11 +31,13 @@ export interface InspectorProps {
 
 /** What is known about the picked components and how they count; for every occurrence, or for the picked one only. */
 export function Inspector({ picked, path, onStep }: InspectorProps) {
-  const { assembly, originals, counts } = useProject();
+  const { assembly, original, originals, counts } = useProject();
   const [onlyHere, setOnlyHere] = useState(false);
   const place = onlyHere && picked.length === 1 ? path : null;
   const first = assembly.components[picked[0]];
   const indices = useMemo(() => [...new Set(picked.map((index) => originals[index]))], [picked, originals]);
+  const { drawn, name } = original.components[indices[0]];
+  const isOnlyDrawn = drawn === true && assembly.components[indices[0]].name === name;
   const title = picked.length === 1 ? first.name || partLabel(first) : `${indices.length} components`;
   const pieces =
     indices.reduce((sum, index) => sum + counts[index], 0) +
@@ -50,9 +53,13 @@ export function Inspector({ picked, path, onStep }: InspectorProps) {
           <h2>{title}</h2>
         </div>
       </div>
-      {indices.length === 1 && picked[0] !== assembly.root && (
-        <Counted component={indices[0]} path={path} onStep={onStep} />
-      )}
+      {indices.length === 1 &&
+        picked[0] !== assembly.root &&
+        (isOnlyDrawn ? (
+          <Declare component={indices[0]} />
+        ) : (
+          <Counted component={indices[0]} path={path} onStep={onStep} />
+        ))}
       {path !== null && picked.length === 1 && picked[0] !== assembly.root && (
         <SegmentedControl
           fullWidth

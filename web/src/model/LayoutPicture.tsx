@@ -17,6 +17,7 @@ import {
 import type { Flight } from './Fly.tsx';
 import { bodiesByShape, isIn, type Picks } from './machine.ts';
 import { useMeshes } from './useMeshes.ts';
+import { structureGroups } from './uses.ts';
 
 export interface LayoutPictureProps {
   /** Components lit besides the picked one. */
@@ -42,11 +43,13 @@ export function LayoutPicture({ also, covered = 0, flight = null }: LayoutPictur
   const {
     assembly,
     originals,
+    treatments,
     picked,
     pickedPath,
     pick,
     shapes: { progress },
   } = useProject();
+  const groups = useMemo(() => structureGroups(assembly, originals, treatments), [assembly, originals, treatments]);
   const bodies = useMemo(() => bodiesByShape(assembly), [assembly]);
   const { ready, settled, wanted } = useMeshes(bodies, progress !== null);
   const known = useRef(new Map<ShapeKey, FlatShape>());
@@ -62,10 +65,10 @@ export function LayoutPicture({ also, covered = 0, flight = null }: LayoutPictur
     const components = new Set([...(also ?? []), ...(picked === null || also?.size ? [] : [picked])]);
     if (components.size === 0) return null;
     // A symbol is picked with all its uses, whatever their attributes.
-    const symbols = new Set([...components].map((index) => originals[index]));
-    for (const [index, original] of originals.entries()) if (symbols.has(original)) components.add(index);
+    const symbols = new Set([...components].map((index) => groups[index]));
+    groups.forEach((group, index) => group >= 0 && symbols.has(group) && components.add(index));
     return { components, path: also?.size || !pickedPath ? null : pathOf(pickedPath) };
-  }, [picked, pickedPath, also, originals]);
+  }, [picked, pickedPath, also, groups]);
   const lit = useMemo(
     () => (picks ? things.filter(({ occurrence, path }) => path !== '' && isIn(occurrence, picks)) : []),
     [things, picks],

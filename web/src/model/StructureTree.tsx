@@ -8,7 +8,7 @@ import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { Thumb } from '../shell/Thumb.tsx';
 import { answers, filters, finds, searchText, type Filter } from './filters.ts';
-import { isLayout } from '../../../core/src/layouts/index.ts';
+import { structureGroups } from './uses.ts';
 import { treeRows, type TreeRow } from './treeRows.ts';
 
 const ROW = 30;
@@ -29,9 +29,8 @@ export function StructureTree({ also, onAlso, findings }: StructureTreeProps) {
   const [filter, setFilter] = useState<Filter>('everything');
   const [open, setOpen] = useState<ReadonlySet<string>>(new Set());
   const searchable = useMemo(() => assembly.components.map(searchText), [assembly]);
-  // Of a layout the structure is by symbol.
-  const flat = isLayout(assembly);
-  const groupOf = useCallback((index: number) => (flat ? originals[index] : index), [flat, originals]);
+  const groups = useMemo(() => structureGroups(assembly, originals, treatments), [assembly, originals, treatments]);
+  const groupOf = useCallback((index: number) => groups[index], [groups]);
   const isFlat = query.trim() !== '' || filter !== 'everything';
   /** Of each component of the file, edited places with it. */
   const totals = useMemo(() => {
@@ -46,10 +45,11 @@ export function StructureTree({ also, onAlso, findings }: StructureTreeProps) {
       if (counts[index] > 0 && !first.has(original)) first.set(original, index);
     const listed = (index: number) =>
       first.get(originals[index]) === index &&
+      groups[index] >= 0 &&
       finds(searchable[index], query) &&
       answers(filter, { component: assembly.components[index], count: counts[index], treatment: treatments[index] });
     return treeRows(assembly, open, isFlat ? listed : null, groupOf);
-  }, [assembly, open, isFlat, searchable, query, filter, counts, treatments, originals, groupOf]);
+  }, [assembly, open, isFlat, searchable, query, filter, counts, treatments, originals, groups, groupOf]);
   const scroller = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
     count: rows.length,

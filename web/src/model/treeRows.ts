@@ -21,7 +21,7 @@ const MOST = 200_000; // rows; more than that nobody scrolls
 
 /**
  * Visible lines of the tree: equal components of one parent on one line, contents of what is open below it.
- * @param groupOf components of one group are on one line too: uses of a symbol, whatever their attributes
+ * @param groupOf components of one group are on one line too: uses of a symbol, whatever their attributes; below 0: on none
  */
 export function treeRows(
   assembly: Assembly,
@@ -89,6 +89,7 @@ function childrenOf(
   const lines = new Map<number, { component: number; quantity: number; paths: PathKey[] }>();
   for (const { key, child, quantity } of assembly.components[parent].usages) {
     const group = groupOf(child);
+    if (group < 0) continue;
     const line = lines.get(group) ?? { component: child, quantity: 0, paths: [] };
     lines.set(group, line);
     line.quantity += quantity;
