@@ -181,3 +181,37 @@ test('a second table: what is new, changed and gone is shown before it is taken 
   await expect(rowOf(page, 'A-3')).toHaveCount(0);
   await kept(page);
 });
+
+test('an item has a picture, which is in the bill too', async ({ page }) => {
+  await bringTable(page, 'Photos.csv', 'Part number,Article\nB-1,Bolt\nT-1,Table top\n');
+  await page.getByRole('button', { name: 'Column', exact: true }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Heading').fill('Photo');
+  await dialog.getByRole('combobox', { name: 'What stands in it' }).click();
+  await page.getByRole('option', { name: 'picture', exact: true }).click();
+  await dialog.getByRole('button', { name: 'Take it' }).click();
+  await rowOf(page, 'B-1').getByRole('gridcell').nth(2).click();
+  await page.getByLabel('Picture for the picked items').setInputFiles({
+    name: 'bolt.svg',
+    mimeType: 'image/svg+xml',
+    buffer: Buffer.from(
+      '<svg xmlns="http://www.w3.org/2000/svg" width="40" height="20"><circle cx="9" cy="9" r="8"/></svg>',
+    ),
+  });
+  const photo = rowOf(page, 'B-1').getByRole('img', { name: 'picture' });
+  await expect(photo).toBeVisible();
+  expect(await photo.evaluate((image: HTMLImageElement) => image.naturalWidth)).toBeGreaterThan(0);
+  await kept(page);
+  await page.goto(`${base}/projects`);
+  await bringAsOwn(page, table);
+  await page.waitForURL(/\/projects\/[0-9a-f-]+\/model/, { timeout: 60_000 });
+  await page.getByRole('link', { name: 'Bill', exact: true }).click();
+  await page.getByRole('button', { name: 'Catalogues' }).click();
+  await page.getByRole('dialog').getByLabel('Take values from').click();
+  await page.getByRole('option', { name: /^Photos/ }).click();
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'column', exact: true }).click();
+  await page.getByPlaceholder('Find a property').fill('Photo');
+  await page.getByRole('option', { name: /^Photo/ }).click();
+  await expect(rowOf(page, 'B-1').getByRole('img', { name: 'picture' })).toBeVisible();
+});

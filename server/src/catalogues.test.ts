@@ -203,3 +203,22 @@ test('a bill takes its values live, in files too; a catalogue that is used stays
   expect((await live.call(`/api/catalogues/${id}`, 'DELETE')).status).toBe(200);
   expect((await list()).some((one) => one.id === id)).toBe(false);
 });
+
+test('a picture of an item is kept as a PNG for all projects; what is none is refused', async () => {
+  const send = (body: string) => fetch(`${live.url}/api/pictures`, { method: 'POST', body });
+  const kept = await send(
+    '<svg xmlns="http://www.w3.org/2000/svg" width="40" height="20"><rect width="40" height="20"/></svg>',
+  );
+  expect(kept.status).toBe(201);
+  const { blob } = (await kept.json()) as { blob: string };
+  const shown = await fetch(`${live.url}/api/pictures/${blob}`);
+  expect(shown.headers.get('content-type')).toBe('image/png');
+  const id = await made('photos.csv', csv);
+  const { columns, items } = await contentOf(id);
+  const photo = { id: 'photo', heading: 'Photo', kind: 'picture', unit: '' };
+  await edit(id, { kind: 'setCatalogueColumns', columns: [...columns, photo], key: [columns[0].id] });
+  const typed = { [items[0].id]: { photo: { value: `picture:${blob}` } } };
+  expect((await edit(id, { kind: 'typeItems', items: typed })).status).toBe(200);
+  expect((await contentOf(id)).items[0].values.photo).toEqual({ value: `picture:${blob}` });
+  expect((await send('no picture')).status).toBe(422);
+});

@@ -2,12 +2,13 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import { editAssembly, type Assembly, type Properties, type StructureEdits } from '../assembly/index.ts';
+import { formatValue } from '../columns/index.ts';
 import { newComponentEdits } from '../documents/index.ts';
 import {
   catalogueIndex,
   changedSince,
-  catalogueText,
   compareCatalogue,
+  catalogueText,
   typedItems,
   doubledKeys,
   headingRowOf,
@@ -390,4 +391,21 @@ test('an offer is news where price or lead time differs; taken over it says of w
   const after = { ...of.items[0], values: { ...of.items[0].values, ...values.i0 } };
   expect(offerChange(after, offer, told.ids).isNews).toBe(false);
   expect(withOfferColumns(told.columns, () => 'never').columns).toEqual(told.columns);
+});
+
+describe('a column of pictures', () => {
+  const column = { id: 'p', heading: 'Photo', kind: 'picture', unit: '' } as const;
+  const name = `picture:${'ab'.repeat(32)}`;
+  const item = { id: 'i', values: {} };
+  test('takes the name of a kept picture, and nothing else', () => {
+    expect(typedItems([{ item, column, text: name }]).items).toEqual({ i: { p: { value: name } } });
+    const { items, refused } = typedItems([{ item, column, text: 'photo.jpg' }]);
+    expect(items).toEqual({});
+    expect(refused[0]).toMatch(/“photo.jpg” is not a picture; bring one in/);
+  });
+  test('reads as a word where no picture can stand', () => {
+    expect(catalogueText({ value: name }, 'picture')).toBe('picture');
+    expect(formatValue({ kind: 'text', text: name })).toBe('picture');
+    expect(formatValue({ kind: 'text', text: 'picture:abc' })).toBe('picture:abc');
+  });
 });

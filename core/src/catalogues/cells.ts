@@ -25,6 +25,7 @@ const kindWords: Readonly<Record<CatalogueColumn['kind'], string>> = {
   date: 'a date, such as 2026-03-05',
   'yes or no': 'yes or no',
   link: 'a link',
+  picture: 'a picture; bring one in as a file, or paste it',
 };
 
 /**

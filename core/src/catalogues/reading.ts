@@ -1,5 +1,5 @@
 import type { Properties, PropertyValue } from '../assembly/index.ts';
-import { currencies } from '../columns/index.ts';
+import { currencies, pictureIn } from '../columns/index.ts';
 import { dateOf } from './dates.ts';
 import type { CatalogueColumn, CatalogueItem, CatalogueKind } from './records.ts';
 import { itemKey } from './match.ts';
@@ -165,6 +165,7 @@ export function readCell(
   const bare = text.trim();
   if (bare === '') return null;
   if (kind === 'text' || kind === 'link') return { value: bare };
+  if (kind === 'picture') return pictureIn(bare) === null ? undefined : { value: bare };
   if (kind === 'yes or no') return isFlag(bare) ? { value: /^(yes|true)$/i.test(bare) } : undefined;
   if (kind === 'date') {
     const date = dateOf(bare);

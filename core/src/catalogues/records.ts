@@ -1,7 +1,7 @@
 import type { Properties } from '../assembly/index.ts';
 
 /** What the values of a column are. A money value has its currency as unit, ISO 4217; a date is written 2026-03-05. */
-export const catalogueKinds = ['text', 'number', 'money', 'date', 'yes or no', 'link'] as const;
+export const catalogueKinds = ['text', 'number', 'money', 'date', 'yes or no', 'link', 'picture'] as const;
 export type CatalogueKind = (typeof catalogueKinds)[number];
 
 /** One column of a catalogue. */

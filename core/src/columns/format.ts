@@ -36,6 +36,9 @@ export interface Format {
   readonly align?: 'left' | 'centre' | 'right';
 }
 
+/** Name under which a picture is kept that a value stands for: `picture:` and the hash of it; null for another text. */
+export const pictureIn = (text: string): string | null => /^picture:([0-9a-f]{64})$/.exec(text)?.[1] ?? null;
+
 /** A value as it reads in a cell. */
 export function formatValue(value: Value, format: Format = {}): string {
   const { empty = '', yes = 'yes', no = 'no' } = format;
@@ -43,6 +46,7 @@ export function formatValue(value: Value, format: Format = {}): string {
   if (value.kind === 'number') return formatNumber(value.value, value.unit, format);
   if (value.kind === 'flag') return cased(value.value ? yes : no, format);
   if (value.text === '') return empty;
+  if (pictureIn(value.text) !== null) return cased('picture', format);
   return cased(format.date ? formatDate(value.text, format.date) : value.text, format);
 }
 

@@ -27,7 +27,7 @@ export {
 export type { Checked, ExpressionFault } from './expressions.ts';
 export { evaluateFormula, FormulaMismatch, formulasAreReady, readFormula, readyForFormulas } from './formulas.ts';
 export type { Formula } from './formulas.ts';
-export { dateForms, denominators, formatValue, spreadsheetValue } from './format.ts';
+export { dateForms, denominators, formatValue, pictureIn, spreadsheetValue } from './format.ts';
 export type { DateForm, Format, SpreadsheetValue } from './format.ts';
 export { compareValues, naturalOrder } from './order.ts';
 export { propertyNames, sourceFinder } from './names.ts';

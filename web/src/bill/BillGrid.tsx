@@ -16,6 +16,7 @@ import { keyWords, linkedOf, saidBy } from '../../../core/src/catalogues/index.t
 import { alignmentOf, headingOf, propertyNameOf, type Column } from '../../../core/src/columns/index.ts';
 import { blockToText, textToBlock } from '../../../core/src/formats/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
+import { CellText } from '../shell/CellText.tsx';
 import { Thumb } from '../shell/Thumb.tsx';
 import { Link } from 'react-router';
 import {
@@ -326,7 +327,7 @@ interface GridCellProps {
 function GridCell({ row, column, width, state, onDown, onEdit }: GridCellProps) {
   const { assembly, bill, billDocument } = useProject();
   const { change } = useBillEdit();
-  const { text, differing, model, fault } = bill.cell(row, column);
+  const { text, value, differing, model, fault } = bill.cell(row, column);
   const isItem = column.source === 'item';
   const fold = () => {
     const address = addressOf(assembly.components[row.components[0]].key, null);
@@ -373,7 +374,7 @@ function GridCell({ row, column, width, state, onDown, onEdit }: GridCellProps) 
       {column.source === 'picture' ? (
         row.components.length > 0 && <Thumb component={assembly.components[row.components[0]]} />
       ) : (
-        <span className="ellipsis">{fault ? '?' : text}</span>
+        <span className="ellipsis">{fault ? '?' : <CellText text={text} value={value} />}</span>
       )}
       {differing > 1 && <span className="differs">{differing} values</span>}
     </span>

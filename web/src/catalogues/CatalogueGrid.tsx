@@ -11,7 +11,10 @@ import {
 } from '../../../core/src/catalogues/index.ts';
 import { addItems, spread, type CatalogueCommand } from '../../../core/src/documents/index.ts';
 import { blockToText, textToBlock } from '../../../core/src/formats/index.ts';
+import { valueOfProperty } from '../../../core/src/columns/index.ts';
 import { count } from '../count.ts';
+import { keepCataloguePicture } from '../data/api.ts';
+import { CellText } from '../shell/CellText.tsx';
 import { CellInputField } from '../shell/CellInputField.tsx';
 import { clampSpot, cornersOf, moveSpot, type Spot } from '../shell/gridSpots.ts';
 
@@ -65,6 +68,7 @@ export function CatalogueGrid({ catalogue, items, change, heading, bar }: Catalo
   const [typing, setTyping] = useState<string | null>(null);
   const [wholeTyping, setWholeTyping] = useState(false);
   const scroller = useRef<HTMLDivElement>(null);
+  const chooser = useRef<HTMLInputElement>(null);
   /** Below the last item one more can be typed. */
   const limits = { rows: items.length + 1, columns: columns.length };
   const virtual = useVirtualizer({
@@ -79,8 +83,13 @@ export function CatalogueGrid({ catalogue, items, change, heading, bar }: Catalo
     from && to
       ? { items: items.slice(from.row, to.row + 1), columns: columns.slice(from.column, to.column + 1) }
       : null;
+  /** What is copied: a picture by its name, so that it can be put into another cell. */
   const textAt = (item: CatalogueItem | undefined, column: CatalogueColumn) =>
-    item ? catalogueText(item.values[column.id], column.kind) : '';
+    !item
+      ? ''
+      : column.kind === 'picture'
+        ? String(item.values[column.id]?.value ?? '')
+        : catalogueText(item.values[column.id], column.kind);
 
   const goTo = (next: Spot, extend = false) => {
     const place = clampSpot(next, limits);
@@ -100,8 +109,25 @@ export function CatalogueGrid({ catalogue, items, change, heading, bar }: Catalo
     const command = addItems(catalogue, Array<CatalogueItem['values']>(many).fill({}), () => crypto.randomUUID());
     return { command, made: command.kind === 'changeItems' ? command.put.map(({ item }) => item) : [] };
   };
+  /** A picture from a file, for all items that are selected. */
+  const putPicture = async (file: File | null | undefined, column: CatalogueColumn) => {
+    if (!file || !selected) return;
+    try {
+      const text = `picture:${await keepCataloguePicture(file)}`;
+      put(
+        `picture of ${count(selected.items.length, 'item')}`,
+        selected.items.map((item) => ({ item, column, text })),
+      );
+    } catch (error) {
+      notifications.show({ message: (error as Error).message, color: 'orange' });
+    }
+  };
   const begin = (text?: string) => {
     if (!spot) return;
+    if (columns[spot.column].kind === 'picture') {
+      if (items[spot.row]) chooser.current?.click();
+      return;
+    }
     setTyping(text ?? textAt(items[spot.row], columns[spot.column]));
     setWholeTyping(text === undefined);
   };
@@ -174,6 +200,11 @@ export function CatalogueGrid({ catalogue, items, change, heading, bar }: Catalo
   /** What is pasted beyond the last item becomes items. */
   const onPaste = (event: ClipboardEvent) => {
     if (!from || !selected || typing !== null) return;
+    const [image] = event.clipboardData.files;
+    if (image && spot && columns[spot.column].kind === 'picture') {
+      event.preventDefault();
+      return void putPicture(image, columns[spot.column]);
+    }
     const block = textToBlock(event.clipboardData.getData('text/plain'));
     const wide = Math.max(0, ...block.map(({ length }) => length));
     const there = items.slice(from.row, from.row + Math.max(block.length, selected.items.length));
@@ -260,7 +291,15 @@ export function CatalogueGrid({ catalogue, items, change, heading, bar }: Catalo
                       onDoubleClick={() => begin()}
                     >
                       <span className="ellipsis">
-                        {item ? text : at === 0 ? <span className="quiet">type here for a new item</span> : ''}
+                        {item && column.kind === 'picture' ? (
+                          <CellText text={text} value={valueOfProperty(item.values[column.id])} />
+                        ) : item ? (
+                          text
+                        ) : at === 0 ? (
+                          <span className="quiet">type here for a new item</span>
+                        ) : (
+                          ''
+                        )}
                       </span>
                     </span>
                   );
@@ -270,6 +309,17 @@ export function CatalogueGrid({ catalogue, items, change, heading, bar }: Catalo
           })}
         </div>
       </div>
+      <input
+        ref={chooser}
+        type="file"
+        hidden
+        accept="image/png,image/svg+xml"
+        aria-label="Picture for the picked items"
+        onChange={({ currentTarget }) => {
+          if (spot) void putPicture(currentTarget.files?.[0], columns[spot.column]);
+          currentTarget.value = '';
+        }}
+      />
       {selected && selected.items.length > 0 && bar(selected.items)}
     </>
   );

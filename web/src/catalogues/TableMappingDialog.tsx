@@ -122,7 +122,10 @@ export function TableMappingDialog({ name, preview, take, onTake, onLeave }: Tab
                       allowDeselect={false}
                       value={column.kind}
                       onChange={(value) => value && change(at, { kind: value as ReadColumn['kind'] })}
-                      data={catalogueKinds.map((value) => ({ value, label: kindWords[value] }))}
+                      // A table holds no pictures.
+                      data={catalogueKinds
+                        .filter((value) => value !== 'picture')
+                        .map((value) => ({ value, label: kindWords[value] }))}
                     />
                     {(column.kind === 'number' || column.kind === 'money') && (
                       <TextInput

@@ -7,4 +7,5 @@ export const kindWords: Readonly<Record<CatalogueKind, string>> = {
   date: 'date',
   'yes or no': 'yes or no',
   link: 'link',
+  picture: 'picture',
 };

@@ -411,6 +411,10 @@ export const keepPicture = async (project: string, file: File): Promise<{ blob: 
     await answer(await fetch(`/api/projects/${project}/pictures`, { method: 'POST', body: file })),
   );
 
+/** Keeps a picture for an item of a catalogue; PNG or SVG. */
+export const keepCataloguePicture = async (file: File): Promise<string> =>
+  fit(api.pictureSchema, await answer(await fetch('/api/pictures', { method: 'POST', body: file }))).blob;
+
 export const keepStyle = (style: HouseStyle): Promise<Styles> => put('/api/styles', style);
 export const setUsualStyle = (name: string | null): Promise<Styles> => put('/api/styles/usual', { name });
 export const dropStyle = async (name: string): Promise<Styles> =>
