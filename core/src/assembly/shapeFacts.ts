@@ -38,6 +38,7 @@ export function measureShape(mesh: Mesh): ShapeMeasurement {
 /** A symbol of a layout has no stock and no thickness. */
 function symbolSize(mesh: Mesh): Record<string, MeasuredValue> {
   const [x0, y0, , x1, y1] = meshBox(mesh);
-  const value = `${length(x1 - x0)} × ${length(y1 - y0)}`;
+  // Its lines have a breadth far below this.
+  const value = [x1 - x0, y1 - y0].map((size) => length(Number(size.toFixed(1)))).join(' × ');
   return { 'Overall size': { value, unit: 'mm', how: 'box of the symbol as it is drawn' } };
 }

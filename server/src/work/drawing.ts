@@ -1,3 +1,4 @@
+import { isLayout } from '../../../core/src/layouts/index.ts';
 import * as v from 'valibot';
 import type { LookOrder } from '../../../contract/src/index.ts';
 import { Refusal } from '../../../core/src/assembly/index.ts';
@@ -34,13 +35,21 @@ export async function drawViews(
   const looks = await looksOf(services, project, orders, revision);
   await drawLooks(looks, project, { signal, report }, services);
   // The whole machine as it is usually looked at stands for the project in the list of projects.
-  const at = orders.findIndex(isPicture);
-  if (at >= 0 && revision === null) await keepPicture(services.database, project, looks[at].key);
+  const picture = revision === null && orders.some(isWhole) ? await pictureOf(project, services) : null;
+  const at = orders.findIndex((order) => isWhole(order) && order.direction === picture?.direction);
+  if (at >= 0) await keepPicture(services.database, project, looks[at].key);
 }
 
-const picture: LookOrder = { direction: 'isometric', variant: null };
-const isPicture = ({ direction, variant, ...rest }: LookOrder): boolean =>
-  direction === picture.direction && variant === null && Object.values(rest).every((value) => value === undefined);
+/** A layout is looked at as it is drawn. */
+const pictureOf = async (
+  project: string,
+  { database, blobs }: Pick<Services, 'database' | 'blobs'>,
+): Promise<LookOrder> => ({
+  direction: isLayout(await openStructure(await structureOf(database, project), blobs)) ? 'top' : 'isometric',
+  variant: null,
+});
+const isWhole = ({ direction: _, variant, ...rest }: LookOrder): boolean =>
+  variant === null && Object.values(rest).every((value) => value === undefined);
 
 /** Draws a project's picture for the list of projects, unless nothing of it can be drawn. */
 export async function drawPicture(
@@ -49,7 +58,7 @@ export async function drawPicture(
   services: Pick<Services, 'database' | 'blobs' | 'pool'>,
 ): Promise<void> {
   try {
-    await drawViews({ project, looks: [picture] }, context, services);
+    await drawViews({ project, looks: [await pictureOf(project, services)] }, context, services);
   } catch (error) {
     if (!(error instanceof Refusal)) throw error;
   }

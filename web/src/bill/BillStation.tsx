@@ -51,7 +51,7 @@ export function BillStation() {
             <BillFoot rowKey={rowKey} />
           </section>
           <aside className="side" aria-label="Where the picked line is">
-            <Machine3D flight={flight} />
+            <WherePicked rowKey={rowKey} flight={flight} />
             <Why rowKey={rowKey} onFly={(path) => setFlight((before) => ({ path, count: (before?.count ?? 0) + 1 }))} />
           </aside>
         </main>
@@ -59,6 +59,16 @@ export function BillStation() {
       </OpenedBill>
     </InRevision>
   );
+}
+
+/** The machine with every part of the picked line lit: a line may be of several components, or of some uses of a symbol. */
+function WherePicked({ rowKey, flight }: { readonly rowKey: string | null; readonly flight: Flight | null }) {
+  const { bill, picked, pickedPath } = useProject();
+  const row = bill.rows[pickedRowOf(bill, picked, rowKey)];
+  const isWhole = picked !== null && pickedPath === null && row?.components.includes(picked);
+  const parts = isWhole && row.components.length > 1 ? row.components : null;
+  const also = useMemo(() => (parts ? new Set(parts) : null), [parts]);
+  return <Machine3D flight={flight} {...(also ? { also, exact: true } : {})} />;
 }
 
 /** What is ballooned on any of the sheets that show the open bill. */

@@ -18,6 +18,7 @@ import { useProject } from '../data/ProjectContext.tsx';
 import { Thumb } from '../shell/Thumb.tsx';
 import { Counted } from './Counted.tsx';
 import { Declare } from './Declare.tsx';
+import { isLayout } from '../../../core/src/layouts/index.ts';
 import { selectionValues, typedValue, type SelectionValue } from './selection.ts';
 
 export interface InspectorProps {
@@ -48,7 +49,16 @@ export function Inspector({ picked, path, onStep }: InspectorProps) {
         {picked.length === 1 && <Thumb component={first} size={56} />}
         <div className="wide">
           <div className="quiet">
-            {picked.length > 1 ? 'Picked together' : isAssembly(first) ? 'Assembly' : 'Part'} · {pieces} in the machine
+            {picked.length > 1
+              ? 'Picked together'
+              : isLayout(assembly)
+                ? isOnlyDrawn
+                  ? 'Drawn in the layout'
+                  : 'Symbol of the layout'
+                : isAssembly(first)
+                  ? 'Assembly'
+                  : 'Part'}
+            {!isLayout(assembly) && ` · ${pieces} in the machine`}
           </div>
           <h2>{title}</h2>
         </div>

@@ -22,6 +22,8 @@ import { structureGroups } from './uses.ts';
 export interface LayoutPictureProps {
   /** Components lit besides the picked one. */
   readonly also?: ReadonlySet<number>;
+  /** Whether only these are lit, and not all uses of their symbols. */
+  readonly exact?: boolean;
   /** Width at the right edge that something lies over; px. */
   readonly covered?: number;
   /** A place to be brought into the middle. */
@@ -39,7 +41,7 @@ const SLOW = 14,
 const ZOOM = 1.3;
 
 /** A layout as it is drawn: moved, zoomed, picked on; what is picked is lit. */
-export function LayoutPicture({ also, covered = 0, flight = null }: LayoutPictureProps) {
+export function LayoutPicture({ also, exact = false, covered = 0, flight = null }: LayoutPictureProps) {
   const {
     assembly,
     originals,
@@ -64,11 +66,12 @@ export function LayoutPicture({ also, covered = 0, flight = null }: LayoutPictur
   const picks: Picks | null = useMemo(() => {
     const components = new Set([...(also ?? []), ...(picked === null || also?.size ? [] : [picked])]);
     if (components.size === 0) return null;
+    if (exact) return { components, path: null };
     // A symbol is picked with all its uses, whatever their attributes.
     const symbols = new Set([...components].map((index) => groups[index]));
     groups.forEach((group, index) => group >= 0 && symbols.has(group) && components.add(index));
     return { components, path: also?.size || !pickedPath ? null : pathOf(pickedPath) };
-  }, [picked, pickedPath, also, groups]);
+  }, [picked, pickedPath, also, exact, groups]);
   const lit = useMemo(
     () => (picks ? things.filter(({ occurrence, path }) => path !== '' && isIn(occurrence, picks)) : []),
     [things, picks],

@@ -22,6 +22,8 @@ export interface Machine3DProps {
   readonly tools?: boolean;
   /** Components lit besides the picked one. */
   readonly also?: ReadonlySet<number>;
+  /** Of a layout: whether only these are lit, and not all uses of their symbols. @default false */
+  readonly exact?: boolean;
   /** Width at the right edge that something lies over, so that what is picked stays beside it; px. @default 0 */
   readonly covered?: number;
   /** What has left its seat, and how it is carried on; as assembled where absent. */
@@ -42,8 +44,8 @@ const PLAIN_LOOK: Look = { hidden: [], only: null, seeThrough: false, section: n
 export function Machine3D(props: Machine3DProps) {
   const { assembly } = useProject();
   if (!isLayout(assembly)) return <SolidMachine {...props} />;
-  const { also, covered = 0, flight = null } = props;
-  return <LayoutPicture {...(also ? { also } : {})} covered={covered} flight={flight} />;
+  const { also, exact = false, covered = 0, flight = null } = props;
+  return <LayoutPicture {...(also ? { also } : {})} exact={exact} covered={covered} flight={flight} />;
 }
 
 /** Turn, pan, zoom; a click picks a part, and what is picked is lit. */
