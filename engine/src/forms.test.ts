@@ -11,6 +11,7 @@ import {
   lookAtForm,
   proposeColumns,
   proposedMap,
+  type FormLine,
   type FormMap,
 } from '../../core/src/forms/index.ts';
 import { assemblyOf, leaf, node } from '../../testkit/assemblies.ts';
@@ -122,6 +123,98 @@ describe('a form with a list in it', () => {
   });
 });
 
+describe('what stands below the list of a form', () => {
+  /** A form with everything that names cells: a table, remarks, links, rules for typing, a second print range, breaks. */
+  const rich = async (): Promise<Uint8Array> => {
+    const book = await readBack(form);
+    const sheet = book.getWorksheet('Parts')!;
+    sheet.addTable({
+      name: 'Steps',
+      ref: 'A12',
+      headerRow: true,
+      columns: [{ name: 'Step' }, { name: 'Who' }],
+      rows: [
+        ['Cut', 'Lind'],
+        ['Weld', 'Aspvik'],
+      ],
+    });
+    sheet.getCell('A10').note = 'Ask the store';
+    sheet.getCell('A5').note = 'Numbers of the drawing';
+    sheet.getCell('B10').value = { text: 'Terms', hyperlink: 'https://example.org/terms' };
+    sheet.getCell('D6').dataValidation = { type: 'whole', operator: 'greaterThan', formulae: [0], allowBlank: true };
+    sheet.getCell('C11').dataValidation = { type: 'list', formulae: ['$A$13:$A$14'], allowBlank: true };
+    sheet.getRow(8).addPageBreak();
+    sheet.autoFilter = 'A5:F6';
+    sheet.getCell('H2').value = { formula: 'SUMIF(\'Parts\'!D:D,">2",$D$6:$D$6)+A13', result: 0 } as never;
+    book.definedNames.add('Parts!$D$5:$D$6', 'Amounts');
+    return new Uint8Array(await book.xlsx.writeBuffer());
+  };
+
+  it('moves down with all that names it; what is above stays', async () => {
+    const parts = unzipSync(filled({}, 9, await rich()).write());
+    const text = (name: string) => strFromU8(parts[name]);
+    const sheet = (await readBack(zipSync(parts))).getWorksheet('Parts')!;
+    expect(text('xl/comments1.xml').match(/ref="A\d+"/g)).toEqual(['ref="A5"', 'ref="A18"']);
+    expect((sheet.getCell('B18').value as excel.CellHyperlinkValue).hyperlink).toBe('https://example.org/terms');
+    expect(sheet.getCell('D14').dataValidation).toMatchObject({ type: 'whole' });
+    expect(sheet.getCell('C19').dataValidation).toMatchObject({ type: 'list', formulae: ['$A$21:$A$22'] });
+    expect(sheet.getCell('H2').formula).toBe('SUMIF(\'Parts\'!D:D,">2",$D$6:$D$14)+A21');
+    const table = Object.keys(parts).find((name) => /tables\/table\d+\.xml$/.test(name))!;
+    expect(text(table)).toMatch(/ref="A20:B22"/);
+    expect(text(SHEET)).toMatch(/<autoFilter ref="A5:F14"/);
+    expect(text(SHEET)).toMatch(/<brk id="16"/);
+    expect(text('xl/workbook.xml')).toContain('Parts!$D$5:$D$14');
+    const remarks = Object.keys(parts).find((name) => name.endsWith('.vml'))!;
+    expect(text(remarks)).toMatch(/<x:Row>17<\/x:Row>/);
+  });
+  it('moves a picture down that stands there, and none that stands above', async () => {
+    const book = await readBack(form);
+    const own = book.getWorksheet('Parts')!;
+    const id = book.addImage({ buffer: Buffer.from(logoPng()) as never, extension: 'png' });
+    own.addImage(id, { tl: { col: 1, row: 9 }, ext: { width: 20, height: 10 } });
+    const bytes = new Uint8Array(await book.xlsx.writeBuffer());
+    const images = (await readBack(filled({}, 9, bytes).write())).getWorksheet('Parts')!.getImages();
+    expect(images.map(({ range }) => Math.floor(range.tl.row)).sort((a, b) => a - b)).toEqual([0, 17]);
+  });
+});
+
+describe('values of a list in a form', () => {
+  const cells = (one: FormLine['cells'][number], kind: FormLine['kind'] = 'row', picture: Uint8Array | null = null) => {
+    const list = plateList(1);
+    const line: FormLine = { ...list.lines[0], kind, picture, cells: [one, null, null, null, null] };
+    const columns = list.columns.with(1, { isThere: true, isPicture: picture !== null });
+    return readBack(fillForm(form, workshopMap, { ...list, columns, lines: [line] }, fields).write());
+  };
+  const first = async (...given: Parameters<typeof cells>) =>
+    (await cells(...given)).getWorksheet('Parts')!.getCell('A6');
+
+  it('have their unit in the cell where no heading says it, and dates are dates', async () => {
+    const size = await first({ kind: 'number', value: 12.5, pattern: '0.0" mm"' });
+    expect([size.value, size.numFmt, size.border.top?.style]).toEqual([12.5, '0.0" mm"', 'thin']);
+    const day = await first({ kind: 'date', value: '2026-11-28', pattern: 'dd.mm.yyyy' });
+    expect([(day.value as Date).toISOString().slice(0, 10), day.numFmt]).toEqual(['2026-11-28', 'dd.mm.yyyy']);
+    const text = await first({ kind: 'text', value: '=1+1' });
+    expect(text.value).toBe('=1+1');
+  });
+  it('are bold in headings of groups and sums, which a form may do without', async () => {
+    expect((await first({ kind: 'text', value: 'Steel' }, 'heading')).font.bold).toBe(true);
+    expect((await first({ kind: 'text', value: 'Steel' })).font?.bold ?? false).toBe(false);
+    const list = plateList(2);
+    const lines = [{ ...list.lines[0], kind: 'heading' as const }, list.lines[1]];
+    const without = fillForm(form, { ...workshopMap, groups: false }, { ...list, lines }, fields);
+    expect((await readBack(without.write())).getWorksheet('Parts')!.getCell('A6').value).toBe(2);
+  });
+  it('have pictures in cells, in rows that are high enough, beside the logo', async () => {
+    const sheet = (await cells(null, 'row', logoPng())).getWorksheet('Parts')!;
+    const images = sheet.getImages();
+    expect(images.map(({ range }) => [Math.floor(range.tl.col), Math.floor(range.tl.row)])).toEqual([
+      [0, 0],
+      [1, 5],
+    ]);
+    expect(sheet.getRow(6).height).toBeGreaterThanOrEqual(27);
+  });
+});
+
 describe('what is said before a form is written', () => {
   it('names a column that the bill lacks by its heading and cell', () => {
     const list = plateList(2);
@@ -173,6 +266,8 @@ describe('forms that are not taken as they are', () => {
     expect(plain('Item;Name')).toThrow(/no XLSX workbook/);
     expect(() => lookAtForm(new Uint8Array([0xd0, 0xcf, 0x11, 0xe0]))).toThrow(/old workbook/);
     expect(() => lookAtForm(zipSync({ 'a.txt': strToU8('a') }))).toThrow(/no XLSX workbook/);
+    const vast = zipSync({ ...unzipSync(form), 'xl/worksheets/sheet9.xml': new Uint8Array(51e6) }, { level: 1 });
+    expect(() => lookAtForm(vast)).toThrow(/sheet9.xml of the workbook has 51 MB/);
     expect(() => lookAtForm(form.slice(0, 3000))).toThrow(/damaged/);
     expect(() => lookAtForm(new Uint8Array(33 * 1024 * 1024))).toThrow(/may have/);
   });

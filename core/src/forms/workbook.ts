@@ -8,6 +8,8 @@ import { childrenOf, localName, readXml, textOf, within, writeXml, xmlText, type
 export const MAX_FORM = 32 * 1024 * 1024;
 /** What its parts may unpack to; a form is never as large. */
 const BOUNDS = { bytes: 200_000_000, entries: 5000 };
+/** A single part of text; reading one takes many times its size. */
+const MOST_PART = 50_000_000;
 
 /** A sheet of the workbook. */
 export interface FormSheet {
@@ -55,6 +57,12 @@ export class Workbook {
     if (bytes[0] !== 0x50 || bytes[1] !== 0x4b)
       throw new Refusal('not-a-workbook', 'The file is no XLSX workbook. Save the form as XLSX.');
     this.parts = unzipBounded(bytes, (name) => !name.endsWith('/'), BOUNDS);
+    for (const [name, { length }] of this.parts)
+      if (length > MOST_PART && /\.(xml|rels|vml)$/i.test(name))
+        throw new Refusal(
+          'form-too-large',
+          `The part ${name} of the workbook has ${Math.round(length / 1e6)} MB; no form is like that. Take out rows and sheets that hold data.`,
+        );
     const main = this.relations('').find(({ type }) => type === 'officeDocument')?.target;
     if (!main || !this.parts.has(main) || localName(this.tree(main)) !== 'workbook')
       throw new Refusal('not-a-workbook', 'The archive is no XLSX workbook. Save the form as XLSX.');
