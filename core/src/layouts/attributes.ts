@@ -2,6 +2,8 @@ import { ownFields, propertyNameFor, type Properties, type PropertyValue } from 
 
 /** Attributes by which a group says which symbol it is. */
 export const NAMING = ['data-symbol', 'data-component', 'data-part', 'data-type', 'data-kind'] as const;
+/** Attributes that name a symbol where the group holds no other one: layers have them too. */
+export const NAMING_ALONE = ['data-name', 'data-item', 'data-block', 'data-device', 'data-element'] as const;
 /** Attributes with a part number. */
 export const NUMBERING = ['data-part-number', 'data-number', 'data-partnumber'] as const;
 /** What an element without `data-` attributes has. */

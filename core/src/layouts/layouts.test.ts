@@ -60,6 +60,16 @@ describe('symbols of a layout', () => {
     // What is drawn alike is one symbol, also where no transform says so.
     expect(assembly.components.filter(({ name }) => name === 'Anchor')).toHaveLength(1);
   });
+  it('are groups with data of their own, by whatever names them; layers are none', () => {
+    const assembly = read(
+      `<g data-name="Layer 1"><defs>${CAP}</defs><use href="#cap"/><g data-item="Post"><rect width="1" height="9"/></g></g>
+       <circle data-symbol="Dot" r="2"/><circle data-symbol="Dot" cx="40" r="2" data-colour="red"/>
+       <g data-watt="40"><rect width="4" height="4"/></g><g data-watt="15"><rect x="9" width="4" height="4"/></g>`,
+    );
+    expect(counts(assembly)).toEqual({ Cap: 1, Post: 1, Dot: 2, '': 2 });
+    expect(assembly.components.filter(({ name }) => name === 'Dot')).toHaveLength(1);
+    expect(assembly.findings.map(({ code }) => code)).toEqual(['unnamed-symbol']);
+  });
   it('hold symbols, and are counted through them', () => {
     const assembly = read(
       `<defs>${CAP}<symbol id="post"><use href="#cap" y="-3"/><use href="#cap" y="3"/></symbol></defs><use href="#post"/><use href="#post" x="9"/><use href="#cap"/>`,

@@ -18,7 +18,7 @@ import { flatMesh, type FlatShape } from './flatMesh.ts';
 import { outlinesOf, type Outline } from './outlines.ts';
 import { likeSignature } from './likes.ts';
 import { isHidden, paintOf, readClasses, usualPaint, type Paint } from './paint.ts';
-import { NAMING, NO_PROPERTIES, NUMBERING } from './attributes.ts';
+import { NAMING, NAMING_ALONE, NO_PROPERTIES, NUMBERING } from './attributes.ts';
 import { readSvgNodes, type SvgAttributes, type SvgFile, type SvgNode } from './svgNodes.ts';
 import { compose, identity, numbersIn, readTransform, translation, type Affine } from './transforms.ts';
 
@@ -157,7 +157,7 @@ class LayoutReader {
       const name = signatures[at] ?? '';
       if (name === '' || times.get(name) === 1) return void shapes.push(shape);
       const [x, y] = middleOf([shape]);
-      const own = this.shapeOf([{ ...shape, outlines: moved(shape.outlines, translation(-x, -y)) }]);
+      const own = this.shapeOf([{ ...shape, outlines: centred(shape.outlines, x, y) }]);
       if (own === null) return;
       const child = this.draft(`drawn ${own}`, () => ({ ...unnamed, shape: own, drawn: true, usages: [] }));
       usages.push({ key: NO_KEY, child, label: '', quantity: 1, placement: placementOf(translation(x, y)) });
@@ -209,6 +209,9 @@ class LayoutReader {
       const child = this.symbolOf(node);
       return void into.usages.push(this.usage(node, child, inner.transform, here.layer));
     }
+    if (!HOLDERS.has(tag) && !SHAPES.has(tag)) return;
+    const name = this.symbolName(node);
+    if (name !== null) return this.groupOf(node, name, inner, into);
     if (SHAPES.has(tag)) {
       if (this.withShapes)
         (into.loose ?? into.shapes).push({
@@ -217,9 +220,6 @@ class LayoutReader {
         });
       return;
     }
-    if (!HOLDERS.has(tag)) return;
-    const name = this.symbolName(node);
-    if (name !== null) return this.groupOf(node, name, inner, into);
     const layer = layerOf(node) || here.layer;
     const offset =
       tag === 'svg'
@@ -229,15 +229,16 @@ class LayoutReader {
       this.walk(child, { ...inner, layer, transform: compose(inner.transform, offset) }, into);
   }
 
-  /** What a group says that it is; null for one that only holds others. */
+  /** What a group, or a shape by itself, says that it is; null for one that only holds others, or is drawn. */
   private symbolName(node: SvgNode): string | null {
     const { attributes, tag } = node;
-    if (tag !== 'g') return null;
     for (const name of NAMING) if (attributes[name] !== undefined) return attributes[name].trim();
-    // Of one class in several places: a symbol, unless it holds uses, as a layer does.
-    if (attributes.class && this.repeated.has(attributes.class) && countUses(node) === 0 && !this.holdsSymbols(node))
-      return attributes.class.split(/\s+/)[0];
-    return null;
+    if (tag !== 'g' || countUses(node) > 0 || this.holdsSymbols(node)) return null;
+    for (const name of NAMING_ALONE) if (attributes[name]?.trim()) return attributes[name].trim();
+    // Of one class in several places: a symbol, unless it holds others, as a layer does.
+    if (attributes.class && this.repeated.has(attributes.class)) return attributes.class.split(/\s+/)[0];
+    // What has attributes of its own is meant to be something, also where nothing says what it is called.
+    return node.properties === NO_PROPERTIES ? null : '';
   }
   private holdsSymbols = (node: SvgNode): boolean =>
     node.children.some(
@@ -306,15 +307,16 @@ class LayoutReader {
     if (name === '') this.nameless++;
     const gathered: Gathering = { shapes: [], usages: [] };
     const scale = mmOnly(this.toMm);
+    if (SHAPES.has(node.tag)) gathered.shapes.push({ outlines: moved(outlinesOf(node), scale), paint: here.paint });
     for (const child of node.children) this.walk(child, { transform: scale, paint: here.paint, layer: '' }, gathered);
     // Groups that are drawn in place have no transform that says where they are: their middle does.
     const [x, y] = middleOf(gathered.shapes);
-    const centred: Gathering = {
-      shapes: gathered.shapes.map(({ outlines, paint }) => ({ outlines: moved(outlines, translation(-x, -y)), paint })),
+    const middled: Gathering = {
+      shapes: gathered.shapes.map(({ outlines, paint }) => ({ outlines: centred(outlines, x, y), paint })),
       usages: gathered.usages.map((usage) => ({ ...usage, placement: shifted(usage.placement, -x, -y) })),
     };
     const facts = factsOf(node);
-    const draft = this.draftWith(node, facts.title && name === '' ? facts.title : name, centred, true);
+    const draft = this.draftWith(node, facts.title && name === '' ? facts.title : name, middled, true);
     const content = JSON.stringify([draft.name, draft.partNumber, draft.shape, draft.usages]);
     const child = this.draft(`group ${content}`, () => draft);
     // From the symbol's mm back to units of the file, and then where the group stands.
@@ -415,7 +417,7 @@ class LayoutReader {
     if (this.nameless > 0)
       say(
         'unnamed-symbol',
-        `${this.nameless} groups are symbols without a name (data-symbol is empty); they are counted as one without a name.`,
+        `${this.nameless} groups are symbols without a name (nothing such as data-symbol says one); what is drawn alike is counted together.`,
       );
   }
 }
@@ -504,6 +506,13 @@ function moved(outlines: readonly Outline[], [a, b, c, d, e, f]: Affine): Outlin
     return { points: made, closed };
   });
 }
+
+/** About a middle, to a hundred-thousandth of a mm: what is drawn alike in two places differs by noise only, and has one shape. */
+const centred = (outlines: readonly Outline[], x: number, y: number): Outline[] =>
+  moved(outlines, translation(-x, -y)).map(({ points, closed }) => ({
+    points: points.map((value) => Math.round(value * 1e5) / 1e5 + 0),
+    closed,
+  }));
 
 function middleOf(shapes: readonly FlatShape[]): [number, number] {
   const box = [Infinity, Infinity, -Infinity, -Infinity];
