@@ -52,9 +52,9 @@ export function refuseMisspelt(file: StepFile): Finding[] {
   const {
     index: { keywords, keywordOf, count, references, referenceStarts },
   } = file;
+  // A writer's own names begin with !; so may a name of which the first letter was damaged.
   const simple = keywords.map(
-    (keyword) =>
-      !keyword.includes('+') && !keyword.startsWith('!') && !STRUCTURE.includes(keyword) && !OTHER_JOINS.has(keyword),
+    (keyword) => !keyword.includes('+') && !STRUCTURE.includes(keyword) && !OTHER_JOINS.has(keyword),
   );
   const damaged = keywords.map(
     (keyword, at) => simple[at] && STRUCTURE.some((known) => isNear(keyword, known, DAMAGE)),

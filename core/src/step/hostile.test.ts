@@ -244,6 +244,13 @@ describe('pieces of a file that were lost', () => {
     expect([zeroed.findings, zeroed.structure]).toEqual([['zero-bytes'], readOutcome(table).structure]);
     expect(readOutcome(table.replace(/;\n#30=/, ';\0\0\n#30=')).refused).toMatch(/^Line \d+: /);
   });
+  test('a name whose first letter became the sign of a writer’s own names is refused; such names are passed over', () => {
+    expect(readOutcome(lost('NEXT_ASSEMBLY_USAGE_OCCURRENCE', '!EXT_ASSEMBLY_USAGE_OCCURRENCE')).refused).toMatch(
+      /^Line \d+: .*damaged name/,
+    );
+    const own = beforeEnd(table, "#99990=!STORE_PLACE('A 12',#30);");
+    expect(readOutcome(own).structure).toEqual(readOutcome(table).structure);
+  });
   test('a usage under another name is found', () => {
     const other = table.replace('NEXT_ASSEMBLY_USAGE_OCCURRENCE', 'SOMETHING_ELSE_THAT_JOINS');
     expect(readOutcome(other).findings).toContain('unknown-join');
