@@ -167,6 +167,18 @@ describe('what stands below the list of a form', () => {
     const remarks = Object.keys(parts).find((name) => name.endsWith('.vml'))!;
     expect(text(remarks)).toMatch(/<x:Row>17<\/x:Row>/);
   });
+  it('leaves formulas of single lines on their line, and lets fixed ranges over the list grow', async () => {
+    const book = await readBack(form);
+    const own = book.getWorksheet('Parts')!;
+    own.spliceRows(7, 0, []);
+    own.getCell('F6').value = { formula: 'SUM(D6:E6)/SUM($D$6:$D$7)+$D$8' } as never;
+    own.getCell('F7').value = { formula: 'SUM(D7:E7)/SUM($D$6:$D$7)+$D$8' } as never;
+    const bytes = new Uint8Array(await book.xlsx.writeBuffer());
+    const sheet = (await readBack(filled({ ready: 2 }, 4, bytes).write())).getWorksheet('Parts')!;
+    expect([6, 7, 8, 9].map((row) => sheet.getCell(row, 6).formula)).toEqual(
+      [6, 7, 8, 9].map((row) => `SUM(D${row}:E${row})/SUM($D$6:$D$9)+$D$10`),
+    );
+  });
   it('moves a picture down that stands there, and none that stands above', async () => {
     const book = await readBack(form);
     const own = book.getWorksheet('Parts')!;

@@ -98,10 +98,8 @@ const hasBrace = (workbook: Workbook, part: string): boolean => workbook.text(pa
 /** In the head and foot of a page & begins a code and && is one &. */
 function fillPageText(one: XmlElement, filler: FieldFiller): void {
   const text = textOf(one);
-  const codes = new Map<string, string>();
   const filled = text.replace(PLACEHOLDER, (whole) => {
     const value = filler.fill(whole);
-    codes.set(whole, value);
     return value === whole ? whole : value.replaceAll('&', '&&');
   });
   if (filled !== text) one.children = [withFitSigns(filled)];

@@ -15,6 +15,7 @@ import {
 import {
   cellName,
   columnLetters,
+  listFormula,
   MOST_ROWS,
   rangeName,
   type CellPlace,
@@ -95,8 +96,11 @@ export function fillForm(bytes: Uint8Array, map: FormMap, list: FormList, fields
     const its = on.part === sheet.part ? cells : plainCells(workbook.tree(on.part), on.name);
     fillCells(own, { cells: its, sheet: on.name, styles, filler });
   }
+  const { writer, formulas } = listWriter(target, { workbook, inserted, styles, list });
   insertRows(workbook, sheet, cells, inserted);
-  writeLines({ ...target, inserted, styles, workbook, list });
+  // Rows of the list itself do not grow with it: their formulas are about one line each.
+  for (const { own, text } of formulas) own.children = [listFormula(text, sheet.name, 0, inserted)];
+  writeLines({ ...target, inserted, workbook, list, writer });
   if (lines.length > 0 || map.fields.length > 0) withoutOldValues(workbook, sheet, map);
   const fileName = formFileName(map, filler);
   return { fileName, problems: [...problems, ...filler.problems], write: () => workbook.write() };
@@ -243,29 +247,36 @@ function tooLong(
 }
 const shortened = (text: string): string => (text.length > 60 ? `${text.slice(0, 57).trimEnd()} …` : text);
 
-function writeLines({
-  workbook,
-  sheet,
-  cells,
-  merged,
-  columns,
-  first,
-  lines,
-  inserted,
-  styles,
-  list,
-}: Target & {
-  readonly workbook: Workbook;
-  readonly inserted: InsertedRows;
-  readonly styles: CellStyles | null;
-  readonly list: FormList;
-}): void {
-  const tree = workbook.tree(sheet.part);
-  const pictureColumns = columns.filter((_, at) => list.columns[at].isPicture);
-  const withPictures = pictureColumns.length > 0 && lines.some(({ picture }) => picture);
+/** What writes lines, and the formulas of the rows that the form keeps ready: both as they are before rows are put in. */
+function listWriter(
+  { sheet, cells, columns, first, lines }: Target,
+  {
+    workbook,
+    inserted,
+    styles,
+    list,
+  }: Pick<Writing, 'workbook' | 'inserted' | 'list'> & { readonly styles: CellStyles | null },
+) {
+  const withPictures = list.columns.some(({ isPicture }) => isPicture) && lines.some(({ picture }) => picture);
   const from1904 = ['1', 'true'].includes(childOf(workbook.book, 'workbookPr')?.attributes.get('date1904') ?? '');
   const height = withPictures ? (PICTURE_PX + 4) * POINTS : null;
   const writer = new LineWriter(cells, styles, { sheet: sheet.name, first, columns, inserted, from1904, height });
+  const formulas = [...cells.rows]
+    .filter(([row]) => inserted.count > 0 && row >= first && row <= inserted.behind)
+    .flatMap(([, row]) => [...within(row, 'f')].map((own) => ({ own, text: textOf(own) })));
+  return { writer, formulas };
+}
+
+interface Writing extends Target {
+  readonly workbook: Workbook;
+  readonly inserted: InsertedRows;
+  readonly list: FormList;
+  readonly writer: LineWriter;
+}
+
+function writeLines({ workbook, sheet, cells, merged, columns, first, lines, inserted, list, writer }: Writing): void {
+  const tree = workbook.tree(sheet.part);
+  const pictureColumns = columns.filter((_, at) => list.columns[at].isPicture);
   const fresh: NewRow[] = [];
   const isNew = (row: number) => row > inserted.behind && row <= inserted.behind + inserted.count;
   lines.forEach((line, at) => {

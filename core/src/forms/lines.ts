@@ -100,18 +100,6 @@ export class LineWriter {
       if (made.type) cell.attributes.set('t', made.type);
       cell.children = made.content === '' ? [] : [{ raw: made.content }];
     }
-    this.formulasAfter(row, number);
-  }
-
-  /** Formulas of the form's own row follow the rows that were put in behind it. */
-  private formulasAfter(row: XmlElement, number: number): void {
-    if (this.pattern.inserted.count === 0 || number !== this.pattern.first) return;
-    for (const { takes, formula, letters } of this.cells) {
-      if (takes >= 0 || formula === null) continue;
-      const cell = childrenOf(row, 'c').find(({ attributes }) => attributes.get('r') === letters + number);
-      const own = cell && childOf(cell, 'f');
-      if (own) own.children = [listFormula(formula, this.pattern.sheet, 0, this.pattern.inserted)];
-    }
   }
 
   private value(value: SpreadsheetValue | null, kind: FormLine['kind'], name: string, base: number): string {

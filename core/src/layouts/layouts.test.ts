@@ -64,9 +64,10 @@ describe('symbols of a layout', () => {
     const assembly = read(
       `<g data-name="Layer 1"><defs>${CAP}</defs><use href="#cap"/><g data-item="Post"><rect width="1" height="9"/></g></g>
        <circle data-symbol="Dot" r="2"/><circle data-symbol="Dot" cx="40" r="2" data-colour="red"/>
+       <g data-zone="N"><circle data-symbol="Dot" cx="90" r="2"/></g>
        <g data-watt="40"><rect width="4" height="4"/></g><g data-watt="15"><rect x="9" width="4" height="4"/></g>`,
     );
-    expect(counts(assembly)).toEqual({ Cap: 1, Post: 1, Dot: 2, '': 2 });
+    expect(counts(assembly)).toEqual({ Cap: 1, Post: 1, Dot: 3, '': 2 });
     expect(assembly.components.filter(({ name }) => name === 'Dot')).toHaveLength(1);
     expect(assembly.findings.map(({ code }) => code)).toEqual(['unnamed-symbol']);
   });

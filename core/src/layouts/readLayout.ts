@@ -244,8 +244,9 @@ class LayoutReader {
     node.children.some(
       (child) =>
         this.used.has(child) ||
+        NAMING.some((name) => child.attributes[name] !== undefined) ||
         (child.tag === 'g' &&
-          (NAMING.some((name) => child.attributes[name] !== undefined) ||
+          (child.properties !== NO_PROPERTIES ||
             (child.attributes.class !== undefined && this.repeated.has(child.attributes.class)) ||
             this.holdsSymbols(child))),
     );
