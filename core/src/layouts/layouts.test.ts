@@ -1,14 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import {
-  editAssembly,
-  listOccurrences,
-  occurrenceCounts,
-  structureTotals,
-  type Assembly,
-  type StructureEdits,
-} from '../assembly/index.ts';
+import { editAssembly, listOccurrences, occurrenceCounts, structureTotals, type Assembly } from '../assembly/index.ts';
 import { makeBill, noDecisions } from '../bill/index.ts';
+import { newComponentEdits } from '../documents/index.ts';
 import { applyToPoint, meshBox } from '../geometry/index.ts';
 import { drawView, viewPlacement } from '../views/index.ts';
 import { areAlike, likeSignature, type LikeChoice } from './likes.ts';
@@ -29,15 +23,6 @@ const counts = (assembly: Assembly): Record<string, number> => {
     if (at !== assembly.root) sums[name] = (sums[name] ?? 0) + of[at];
   });
   return sums;
-};
-const noEdits: StructureEdits = {
-  treatments: {},
-  placeTreatments: {},
-  typed: {},
-  typedAt: {},
-  densities: {},
-  orientation: null,
-  sameAs: {},
 };
 const CAP = '<symbol id="cap"><title>Cap</title><desc>On top</desc><circle r="2"/></symbol>';
 
@@ -209,7 +194,7 @@ describe('shapes that are no symbol', () => {
     const drawn = assembly.components.filter((one) => one.drawn);
     expect(drawn).toHaveLength(2);
     expect(structureTotals(assembly)).toEqual({ leafOccurrences: 1, parts: 1, assemblies: 1 });
-    const { treatments } = editAssembly(assembly, noEdits, new Map());
+    const { treatments } = editAssembly(assembly, newComponentEdits, new Map());
     const rows = makeBill(assembly, { depth: 'parts-only', identity: 'name' }, { ...noDecisions, treatments }).rows;
     expect(rows.map(({ quantity }) => quantity)).toEqual([1]);
     const again = read(`<!-- written anew -->${inner.replace('translate(90 60)', 'matrix(1 0 0 1 90 60)')}`);

@@ -1,19 +1,11 @@
 import { describe, expect, it } from 'vitest';
-import { editAssembly, LEFT_OUT_REASON, pathKey, type StructureEdits } from '../assembly/index.ts';
+import { editAssembly, LEFT_OUT_REASON, pathKey } from '../assembly/index.ts';
 import { makeBill } from '../bill/index.ts';
+import { newComponentEdits } from '../documents/index.ts';
 import { readLayout } from '../layouts/index.ts';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import { countOf } from './liveCounts.ts';
 
-const noEdits: StructureEdits = {
-  treatments: {},
-  placeTreatments: {},
-  typed: {},
-  typedAt: {},
-  densities: {},
-  orientation: null,
-  sameAs: {},
-};
 const uses = (more = '') =>
   new TextEncoder().encode(
     `<svg xmlns="http://www.w3.org/2000/svg"><symbol id="c"><title>Cap</title><rect width="1" height="1"/></symbol>${[
@@ -24,7 +16,7 @@ const uses = (more = '') =>
       .map((colour, at) => `<use href="#c" x="${at * 9}" data-colour="${colour}" data-height="${at + 1} m"/>`)
       .join('')}${more}</svg>`,
   );
-const opened = (bytes: Uint8Array, edits = noEdits) => {
+const opened = (bytes: Uint8Array, edits = newComponentEdits) => {
   const { assembly } = editAssembly(readLayout(bytes).assembly, edits, new Map());
   return { assembly, bill: makeBill(assembly, { depth: 'parts-only', identity: 'name' }) };
 };
@@ -48,7 +40,7 @@ describe('what stands behind “count of”', () => {
     expect(countOf('Cap where Colour = red', more.assembly, more.bill)).toBe(3);
     const { usages } = assembly.components[assembly.root];
     const typedAt = { [pathKey([usages[0].key])]: { [LEFT_OUT_REASON]: { value: 'spare' } } };
-    const less = opened(uses(), { ...noEdits, typedAt });
+    const less = opened(uses(), { ...newComponentEdits, typedAt });
     expect(countOf('Cap', less.assembly, less.bill)).toBe(2);
   });
   it('counts parts of a machine through its assemblies', () => {
