@@ -1,0 +1,21 @@
+export { planCuts } from './planCuts.ts';
+export type {
+  CutBar,
+  CutMeasure,
+  CutOptions,
+  CutPlan,
+  CutProblem,
+  CutProgress,
+  PieceDemand,
+  StockBar,
+} from './records.ts';
+export type {
+  LinearColumn,
+  LinearProblem,
+  LinearProgram,
+  LinearRow,
+  LinearSolution,
+  LinearSolver,
+  WholeLimits,
+  WholeSolution,
+} from './linear.ts';
