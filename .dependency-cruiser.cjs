@@ -17,6 +17,7 @@ const coreOrder = [
   'tables',
   'sheets',
   'revisions',
+  'buying',
   'documents',
   'formats',
   'forms',

@@ -1,3 +1,5 @@
+import { quoted } from './csv.ts';
+
 /** What the camp workshop knows of parts that it buys; some are not written as in the machine, on purpose. */
 export const catalogueHeadings = [
   'Part number',
@@ -8,6 +10,7 @@ export const catalogueHeadings = [
   'Lead time [days]',
   'Pack of',
   'Since',
+  'Packs [EUR]',
 ] as const;
 
 type Row = readonly (string | number)[];
@@ -15,6 +18,7 @@ type Row = readonly (string | number)[];
 /** A price that looks like one, and is the same at every call. */
 const price = (base: number, step: number): string =>
   (Math.round(base * (100 + ((step * 37) % 23)) * 10) / 1000).toFixed(2);
+const packPrice = (single: string, count: number, share: number): string => (Number(single) * count * share).toFixed(2);
 const day = (step: number): string => `2026-0${1 + (step % 3)}-${String(1 + ((step * 7) % 27)).padStart(2, '0')}`;
 
 function fasteners(): Row[] {
@@ -22,7 +26,13 @@ function fasteners(): Row[] {
   const add = (number: string, article: string, base: number, pack: number) => {
     const step = rows.length;
     const order = `KF ${String(40_000 + step * 17)}`;
-    rows.push([number, article, order, 'Kaldvik Fasteners', price(base, step), 3 + (step % 4), pack, day(step)]);
+    const single = price(base, step);
+    // Single ones at one price, packs of two sizes at others; what is not sold singly comes in packs of one size.
+    const packs =
+      pack === 1
+        ? ''
+        : `${pack / 2}: ${packPrice(single, pack / 2, 0.72)}; ${pack * 2}: ${packPrice(single, pack * 2, 0.61)}`;
+    rows.push([number, article, order, 'Kaldvik Fasteners', single, 3 + (step % 4), 1, day(step), packs]);
   };
   for (const [diameter, lengths] of [
     [4, [16, 20, 30, 40]],
@@ -152,11 +162,6 @@ function stockAndConsumables(): Row[] {
     day(at),
   ]);
 }
-
-const quoted = (cell: string | number): string => {
-  const text = String(cell);
-  return /[",\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
-};
 
 /** The catalogue as CSV; the same text at every call. */
 export const workshopCatalogueCsv = (): string =>

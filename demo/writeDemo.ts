@@ -1,4 +1,5 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
+import { barStockCsv } from './barStock.ts';
 import { orderForm, orderFormMap } from './orderForm.ts';
 import { ProductWriter, type Product } from './product.ts';
 import { revisionA, revisionB, sledge, type SledgeOptions } from './sledge.ts';
@@ -23,7 +24,7 @@ export const sledgeStep = (options: SledgeOptions): string =>
     options.revision === 'A' ? '2026-03-02T09:00:00' : '2026-05-18T14:30:00',
   );
 
-/** Writes both revisions of the sledge and of the site plan, the workshop's catalogue and its order form into a folder. */
+/** Writes both revisions of the sledge and of the site plan, the workshop's catalogue and bars and its order form into a folder. */
 export async function writeDemoFiles(folder: string): Promise<void> {
   mkdirSync(folder, { recursive: true });
   for (const options of [revisionA, revisionB]) {
@@ -34,6 +35,7 @@ export async function writeDemoFiles(folder: string): Promise<void> {
   const catalogue = `${folder}/camp-workshop.csv`;
   writeFileSync(catalogue, workshopCatalogueCsv());
   console.log(`wrote ${catalogue}`);
+  writeFileSync(`${folder}/camp-bars.csv`, barStockCsv());
   for (const revision of ['A', 'B'] as const)
     writeFileSync(`${folder}/site-plan-${revision}.svg`, sitePlanSvg({ revision }));
   const form = `${folder}/camp-order-form.xlsx`;

@@ -239,7 +239,7 @@ function open(wanted: RecipeFile, assembly: Assembly, { variant, split }: BillOp
   return { ...opened, bill: { ...opened.bill, recipe: { ...opened.bill.recipe, variant: id } } };
 }
 
-async function readRecipe(path: string): Promise<RecipeFile> {
+export async function readRecipe(path: string): Promise<RecipeFile> {
   const text = await readFile(path, 'utf8').catch((error: NodeJS.ErrnoException) => {
     throw Object.assign(error, { path });
   });

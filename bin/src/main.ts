@@ -2,10 +2,12 @@ import { Command, CommanderError, InvalidArgumentError, Option } from 'commander
 import { Refusal } from '../../core/src/assembly/index.ts';
 import { arrangements, balloonShapes } from '../../core/src/balloons/index.ts';
 import { depths, identities } from '../../core/src/bill/index.ts';
+import { currencies } from '../../core/src/columns/index.ts';
 import { paperNames, sheetKinds, tablePlaces, type SheetKind } from '../../core/src/sheets/index.ts';
 import { LETTERING_RANGE, rowDirections, tableHeadings } from '../../core/src/tables/index.ts';
 import { directionNames, tangentLooks, turnTowards, type Direction } from '../../core/src/views/index.ts';
 import { billCommand, type BillOptions } from './billCommand.ts';
+import { buyCommand, type BuyOptions } from './buyCommand.ts';
 import { compareCommand, type CompareOptions } from './compareCommand.ts';
 import { viewCommand } from './commands.ts';
 import { sheetCommand, type SheetOptions } from './sheetCommand.ts';
@@ -40,6 +42,20 @@ function sentence(error: unknown): string {
 function wholeNumber(text: string): number {
   if (!/^[1-9]\d{0,5}$/.test(text)) throw new InvalidArgumentError('It takes a whole number from 1 on.');
   return Number(text);
+}
+
+const lengthUpTo =
+  (most: number) =>
+  (text: string): number => {
+    const value = text.trim() === '' ? NaN : Number(text.replace(',', '.'));
+    if (!(value >= 0 && value <= most)) throw new InvalidArgumentError(`It takes a number from 0 to ${most}.`);
+    return value;
+  };
+function currencyCode(text: string): string {
+  const code = text.toUpperCase();
+  if (!(currencies as readonly string[]).includes(code))
+    throw new InvalidArgumentError(`It takes one of ${currencies.join(', ')}.`);
+  return code;
 }
 
 function millimetres(text: string): number {
@@ -111,6 +127,33 @@ function program(workerFile: string, endWith: (code: number) => void): Command {
         workerFile,
       ),
     );
+  top
+    .command('buy')
+    .description('what to order for so many machines, and how to cut it from bars')
+    .argument('<FILE>', 'STEP, glTF, 3MF, SVG layout, or a structure list')
+    .option('--machines <count>', 'how many are built', wholeNumber, 1)
+    .option(
+      '--stock <FILE>',
+      'bars: a table (CSV, XLSX) with Section, Stock length, Material, Unit cost, Available; may be repeated',
+      several,
+      [],
+    )
+    .option('--catalogue <FILE>', 'table of parts with prices, packs and lead times; may be repeated', several, [])
+    .option('--recipe <FILE>', 'choices of the list, variants and decisions as JSON')
+    .option('--variant <name>', 'one of the variants of the recipe file')
+    .option('--spares <percent>', 'more of what is bought by the piece', lengthUpTo(1000), 0)
+    .option('--kerf <mm>', 'width of a saw cut', lengthUpTo(1000), 3)
+    .option('--trim <mm>', 'taken off both ends of a bar', lengthUpTo(10_000), 0)
+    .option('--least-left-over <mm>', 'left-overs from this length on are kept', lengthUpTo(1_000_000), 300)
+    .option('--currency <code>', 'what costs are told in', currencyCode, 'EUR')
+    .option('--rate <code=value>', 'what one unit of another currency costs; may be repeated', several, [])
+    .addOption(
+      new Option('--format <format>', 'pdf: the cut list of the workshop')
+        .choices(['json', 'csv', 'xlsx', 'pdf'])
+        .default('json'),
+    )
+    .option('--output <PATH>', 'write to a file instead of standard output')
+    .action((file: string, options: BuyOptions) => buyCommand(file, options, workerFile));
   shared(top.command('view').description('lines of one view, hidden lines removed, at 1:1'))
     .addOption(
       new Option('--direction <direction>', `${directionNames.join(', ')}, or from where as x,y,z`)

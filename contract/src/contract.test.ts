@@ -179,6 +179,20 @@ const samples: { readonly [Kind in Command['kind']]: Extract<Command, { kind: Ki
       },
     ],
   },
+  renamePlan: { kind: 'renamePlan', name: 'Ten sledges' },
+  changePlan: {
+    kind: 'changePlan',
+    change: { bill: null, builds: [{ variant: null, count: 3 }], stock: ['c'], kerfMm: 2.5, currency: 'NOK' },
+  },
+  setEntries: {
+    kind: 'setEntries',
+    entries: {
+      rates: { USD: 0.92, CHF: null },
+      sources: { unitCost: 'property:Price', section: null },
+      lines: { [key]: { onHand: 4, spares: { by: 'pieces', value: 2 }, unitCost: 1.2 }, 'line:oil': null } as never,
+      groups: { 'al 6082|tube 40 3': { bars: [{ lengthMm: 6000, price: 44.1, available: null }] } },
+    },
+  },
   setPaper: { kind: 'setPaper', paper: { size: 'A1', landscape: true } },
   setClouds: { kind: 'setClouds', clouds: { letter: 'B', paths: [`${key}.0` as never] } },
   setField: { kind: 'setField', field: 'title', value: 'Sledge' },
@@ -228,7 +242,7 @@ const samples: { readonly [Kind in Command['kind']]: Extract<Command, { kind: Ki
   setDimensionLook: { kind: 'setDimensionLook', look: { unit: 'in', decimals: 3, comma: true } },
   orderSheets: { kind: 'orderSheets', order: ['one', 'two'] },
 };
-const kindsOf: Readonly<Record<string, 'components' | 'sheet' | 'set' | 'catalogue'>> = {
+const kindsOf: Readonly<Record<string, 'components' | 'sheet' | 'set' | 'catalogue' | 'buying'>> = {
   ...Object.fromEntries(
     Object.keys(samples)
       .slice(0, 9)
@@ -239,6 +253,9 @@ const kindsOf: Readonly<Record<string, 'components' | 'sheet' | 'set' | 'catalog
       .slice(-22, -7)
       .map((kind) => [kind, 'sheet' as const]),
   ),
+  renamePlan: 'buying',
+  changePlan: 'buying',
+  setEntries: 'buying',
   renameCatalogue: 'catalogue',
   typeItems: 'catalogue',
   changeItems: 'catalogue',

@@ -28,3 +28,4 @@ export { embeddedFonts } from './svgFonts.ts';
 export { MOST_LOGO_BYTES, pictureKey, readLogo } from './logo.ts';
 export type { Logo } from './logo.ts';
 export { zipFiles } from './zipFiles.ts';
+export { linearSolver } from './linearSolver.ts';

@@ -2,6 +2,7 @@ import { availableParallelism, totalmem } from 'node:os';
 import { MessageChannel, type TransferListItem } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import { Refusal, type ShapeMeasurement } from '../../core/src/assembly/index.ts';
+import type { CutPlan, CutProblem, CutProgress } from '../../core/src/cutting/index.ts';
 import type { Likeness } from '../../core/src/geometry/index.ts';
 import type { Exploded } from '../../core/src/poses/index.ts';
 import type { FormLook, FoundHeading } from '../../core/src/forms/index.ts';
@@ -61,6 +62,12 @@ export interface Pool {
     onProgress: (done: number, of: number) => void,
     signal?: AbortSignal,
   ) => Promise<Exploded>;
+  /** How pieces are cut from bars; where the signal ends it, the best that was found until then. */
+  readonly planCuts: (
+    problem: CutProblem,
+    onProgress?: (known: CutProgress) => void,
+    signal?: AbortSignal,
+  ) => Promise<CutPlan>;
   readonly view: (task: Omit<ViewTask, 'kind'>, signal?: AbortSignal) => Promise<ViewResult>;
   /** A PNG of the faces of a view. */
   readonly shade: (task: Omit<ShadeTask, 'kind'>, signal?: AbortSignal) => Promise<Uint8Array>;
@@ -153,6 +160,20 @@ export function startPool(workerFile: string): Pool {
       try {
         return await ask<Exploded>({ kind: 'explode', ...task, progress: port2 }, signal, [port2]);
       } finally {
+        port1.close();
+      }
+    },
+    planCuts: async (problem, onProgress, signal) => {
+      const { port1, port2 } = new MessageChannel();
+      const stop = new SharedArrayBuffer(4);
+      const end = () => void Atomics.store(new Int32Array(stop), 0, 1);
+      if (signal?.aborted) end();
+      signal?.addEventListener('abort', end, { once: true });
+      port1.on('message', (known: CutProgress) => onProgress?.(known));
+      try {
+        return await ask<CutPlan>({ kind: 'planCuts', problem, progress: port2, stop }, undefined, [port2]);
+      } finally {
+        signal?.removeEventListener('abort', end);
         port1.close();
       }
     },

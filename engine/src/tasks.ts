@@ -1,6 +1,7 @@
 import type { MessagePort } from 'node:worker_threads';
 import type { PathKey, ShapeKey } from '../../core/src/assembly/index.ts';
 import type { CatalogueMapping } from '../../core/src/catalogues/index.ts';
+import type { CutProblem } from '../../core/src/cutting/index.ts';
 import type { Box2 } from '../../core/src/geometry/index.ts';
 import type { PlainIntention, ProjectState } from '../../core/src/documents/index.ts';
 import type { Exploded, PoseMove } from '../../core/src/poses/index.ts';
@@ -31,6 +32,7 @@ export type Task =
   | { readonly kind: 'compare'; readonly one: Uint8Array; readonly other: Uint8Array }
   | CarryOutTask
   | ExplodeTask
+  | CutTask
   | ViewTask
   | ShadeTask;
 
@@ -64,6 +66,16 @@ export interface ExplodeTask {
   readonly whole: readonly PathKey[];
   /** Told now and then what is done of all, as `[done, of]`. */
   readonly progress: MessagePort;
+}
+
+/** Plans how pieces are cut from bars. */
+export interface CutTask {
+  readonly kind: 'planCuts';
+  readonly problem: CutProblem;
+  /** Told now and then what is known so far. */
+  readonly progress: MessagePort;
+  /** Four bytes; once they hold 1 the best so far is the result. */
+  readonly stop: SharedArrayBuffer;
 }
 
 export interface ViewTask {

@@ -23,7 +23,19 @@ import {
   type Body,
 } from '../../core/src/views/index.ts';
 import { readModel, parseTable, type Table } from '../../core/src/sources/index.ts';
-import type { Answer, CarryOutTask, ExplodeTask, PackedModel, Source, Task, ShadeTask, ViewResult } from './tasks.ts';
+import { planCuts, type CutPlan, type CutProgress } from '../../core/src/cutting/index.ts';
+import { linearSolver } from './linearSolver.ts';
+import type {
+  Answer,
+  CarryOutTask,
+  CutTask,
+  ExplodeTask,
+  PackedModel,
+  Source,
+  Task,
+  ShadeTask,
+  ViewResult,
+} from './tasks.ts';
 import { MeshShelf } from './meshShelf.ts';
 import { readLogo, type Logo } from './logo.ts';
 import { readWorkbook } from './workbook.ts';
@@ -89,6 +101,26 @@ function takeApart({ meshes, bodies, levels, whole, progress }: ExplodeTask): Ex
   }
 }
 
+/** What is known is told no more often than this; ms. */
+const TOLD_EVERY = 200;
+async function planned({ problem, progress, stop }: CutTask): Promise<CutPlan> {
+  const flag = new Int32Array(stop);
+  let told = 0;
+  try {
+    return planCuts(problem, await linearSolver(), {
+      shouldStop: () => Atomics.load(flag, 0) === 1,
+      onProgress: (known: CutProgress) => {
+        const now = performance.now();
+        if (now - told < TOLD_EVERY) return;
+        told = now;
+        progress.postMessage(known);
+      },
+    });
+  } finally {
+    progress.close();
+  }
+}
+
 /** Packed bytes of meshes that are kept for the next view. */
 const KEPT_MESHES = 64 * 1024 ** 2;
 const shelf = new MeshShelf(KEPT_MESHES);
@@ -109,6 +141,7 @@ export default async function run(
   | ShapeMeasurement
   | Likeness
   | Answer<Exploded>
+  | Answer<CutPlan>
   | Answer<Logo>
   | null
 > {
@@ -127,6 +160,7 @@ export default async function run(
   if (task.kind === 'logo') return answer(() => readLogo(task.bytes));
   if (task.kind === 'compare') return compareMeshes(unpackMesh(task.one), unpackMesh(task.other));
   if (task.kind === 'carryOut') return answer(() => carry(task));
+  if (task.kind === 'planCuts') return answer(() => planned(task));
   if (task.kind === 'explode') return answer(async () => takeApart(task));
   const meshes = shelf.take(task.meshes);
   const bodies = task.bodies.map((body) => ({ ...body, mesh: meshes[body.mesh] }));

@@ -7,6 +7,7 @@ import {
   type DocumentKind,
   type ProjectDocument,
 } from '../../../core/src/documents/index.ts';
+import { newBuyingPlan } from '../../../core/src/buying/index.ts';
 import { blankSheet, usualPaper } from '../../../core/src/sheets/index.ts';
 import { parseDocument } from './parse.ts';
 
@@ -89,6 +90,8 @@ function fresh(kind: DocumentKind): unknown {
       return blankSheet('Sheet', usualPaper('A3'));
     case 'set':
       return newSheetSet;
+    case 'buying':
+      return newBuyingPlan;
     case 'components':
       return newComponentEdits;
   }

@@ -13,7 +13,9 @@ import {
 import type { Catalogue } from '../../../core/src/catalogues/index.ts';
 import { upgradeSheet, type Sheet, type SheetSet } from '../../../core/src/sheets/index.ts';
 import { catalogueCommandSchema, catalogueSchema } from './catalogue.ts';
+import type { BuyingPlan, IssuedOrder } from '../../../core/src/buying/index.ts';
 import { billCommandSchema, billSchema } from './bill.ts';
+import { buyingCommandSchema, buyingSchema, orderCommandSchema, orderSchema } from './buying.ts';
 import { componentCommandSchema, componentsSchema } from './components.ts';
 import { refuseNewer } from './versions.ts';
 import { sheetCommandSchema, sheetSchema, sheetSetCommandSchema, sheetSetSchema } from './sheet.ts';
@@ -24,6 +26,8 @@ const commandSchemas = {
   sheet: sheetCommandSchema,
   set: sheetSetCommandSchema,
   catalogue: catalogueCommandSchema,
+  buying: buyingCommandSchema,
+  order: orderCommandSchema,
 } as const;
 
 /** A command for a document of this kind. @throws v.ValiError where it is none */
@@ -58,6 +62,12 @@ export function parseDocument(kind: DocumentKind, value: unknown): ProjectDocume
     case 'catalogue':
       refuseNewer('catalogue', value, 1);
       return v.parse(catalogueSchema, value) satisfies Catalogue;
+    case 'buying':
+      refuseNewer('plan of buying', value, 1);
+      return v.parse(buyingSchema, value) satisfies BuyingPlan;
+    case 'order':
+      refuseNewer('order', value, 1);
+      return v.parse(orderSchema, value) satisfies IssuedOrder;
     case 'components':
       refuseNewer('set of component edits', value, 3);
       return v.parse(componentsSchema, upgradeComponentEdits(value)) satisfies ComponentEdits;

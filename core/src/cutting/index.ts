@@ -1,3 +1,5 @@
+export { barLayout } from './barLayout.ts';
+export type { BarStretch } from './barLayout.ts';
 export { planCuts } from './planCuts.ts';
 export type {
   CutBar,

@@ -20,7 +20,9 @@ export interface StockBar {
 
 /** What is to be cut from bars of one section and material. */
 export interface CutProblem {
+  /** What is to be cut, or has to be. */
   readonly pieces: readonly PieceDemand[];
+  /** What there is to cut from. */
   readonly stock: readonly StockBar[];
   /** Width of a square cut, mm. A leaning cut takes that divided by the cosine of its angle. */
   readonly kerfMm: number;
@@ -48,6 +50,7 @@ export type CutMeasure = 'price' | 'length';
 export interface CutPlan {
   /** Longest bars first, then the fullest. */
   readonly bars: readonly CutBar[];
+  /** What cost and bound are told in. */
   readonly measure: CutMeasure;
   /** In the measure. */
   readonly cost: number;
@@ -73,7 +76,9 @@ export interface CutPlan {
 
 /** What is known while a plan is being made; `cost` of the best one so far. */
 export interface CutProgress {
+  /** What it costs, in the measure. */
   readonly cost: number;
+  /** In the same measure. */
   readonly lowerBound: number;
 }
 

@@ -27,4 +27,19 @@ export function changeFields<Of extends object>(
   return { changed: changed as Of, before: before as Record<string, never> };
 }
 
+/** The entries with these set, or with null taken out, and what they were. */
+export function changeEntries<Key extends string, Content>(
+  map: Readonly<Record<Key, Content>>,
+  changes: Readonly<Record<Key, Content | null>>,
+): { map: Record<Key, Content>; before: Record<Key, Content | null> } {
+  const after = { ...map } as Record<Key, Content>;
+  const before = {} as Record<Key, Content | null>;
+  for (const [key, value] of Object.entries(changes) as [Key, Content | null][]) {
+    before[key] = Object.hasOwn(after, key) ? after[key] : null;
+    if (value === null) delete after[key];
+    else after[key] = value;
+  }
+  return { map: after, before };
+}
+
 export const refused = (reason: string): Refused => ({ ok: false, reason });

@@ -2,7 +2,7 @@ import type { Assembly } from '../assembly/index.ts';
 import type { CatalogueLink, KeptValues } from '../catalogues/index.ts';
 import type { Address, Depth, Identity, Ledger, LedgerEntry, LineWithoutShape, Recipe } from '../bill/index.ts';
 import { defaultColumns, findCircle, referenceOf, referencesOf, type Column } from '../columns/index.ts';
-import { changeFields, refused, type Applied, type Refused } from './applied.ts';
+import { changeEntries, changeFields, refused, type Applied, type Refused } from './applied.ts';
 
 /** Texts typed into the cells of one line, by the reference of their column. */
 export type CellTexts = Readonly<Record<string, string>>;
@@ -250,20 +250,6 @@ export function circleIn(columns: readonly Column[]): Refused | null {
       );
   }
   return null;
-}
-
-function changeEntries<Content>(
-  map: Readonly<Record<Address, Content>>,
-  changes: Readonly<Record<Address, Content | null>>,
-): { map: Record<Address, Content>; before: Record<Address, Content | null> } {
-  const after: Record<Address, Content> = { ...map };
-  const before: Record<Address, Content | null> = {};
-  for (const [key, value] of Object.entries(changes) as [Address, Content | null][]) {
-    before[key] = after[key] ?? null;
-    if (value === null) delete after[key];
-    else after[key] = value;
-  }
-  return { map: after, before };
 }
 
 /** Changes what is kept for single cells, by address and reference; null takes it away, and with the last one its line. */

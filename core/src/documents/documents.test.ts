@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { newBuyingPlan } from '../buying/index.ts';
 import { newCatalogue, type Catalogue } from '../catalogues/index.ts';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import type { ComponentKey } from '../assembly/index.ts';
@@ -225,6 +226,35 @@ const componentCommand: fc.Arbitrary<Command> = fc.oneof(
     ),
 );
 
+const someOf = <Of>(names: readonly string[], value: fc.Arbitrary<Of>) =>
+  fc.dictionary(fc.constantFrom(...names), fc.option(value), { minKeys: 1, maxKeys: 2 });
+const buyingCommand: fc.Arbitrary<Command> = fc.oneof(
+  fc.constantFrom('Three sledges', '', 'Ten').map((name) => ({ kind: 'renamePlan', name }) as Command),
+  fc.boolean().map((away) => ({ kind: 'setAway', away }) as Command),
+  fc
+    .record(
+      {
+        builds: fc.array(fc.record({ variant: fc.constantFrom(null, 'short'), count: fc.nat(3) }), { maxLength: 3 }),
+        currency: fc.constantFrom('EUR', 'NOK', 'XXX'),
+        kerfMm: fc.nat(4),
+        bill: fc.constantFrom(null, 'b'),
+      },
+      { requiredKeys: [] },
+    )
+    .map((change) => ({ kind: 'changePlan', change }) as Command),
+  fc
+    .record(
+      {
+        rates: someOf(['USD', 'CHF'], fc.constantFrom(0.9, 1.1)),
+        lines: someOf(['a', 'b'], fc.record({ onHand: fc.nat(3) })),
+        groups: someOf(['tube', '__proto'], fc.record({ kerfMm: fc.nat(3) })),
+        sources: someOf(['unitCost', 'section'], fc.constantFrom('property:Price', 'property:Profile')),
+      },
+      { requiredKeys: [] },
+    )
+    .map((entries) => ({ kind: 'setEntries', entries }) as Command),
+);
+
 /** Balloons, views and lists are sets: taking one away and putting it back may change their order, nothing else. */
 const asSets = (document: ProjectDocument) =>
   'balloons' in document
@@ -246,6 +276,7 @@ describe.each<[DocumentKind, ProjectDocument, fc.Arbitrary<Command>]>([
   ['components', newComponentEdits, componentCommand],
   ['set', newSheetSet, setCommand],
   ['catalogue', catalogue, catalogueCommand],
+  ['buying', newBuyingPlan, buyingCommand],
 ])('commands for %s', (kind, start, command) => {
   test('undoing every step in turn leads back to the beginning', () => {
     fc.assert(

@@ -1,21 +1,30 @@
 import type { Sheet, SheetSet } from '../sheets/index.ts';
+import type { BuyingPlan, IssuedOrder } from '../buying/index.ts';
 import type { Catalogue } from '../catalogues/index.ts';
 import type { Applied, Refused } from './applied.ts';
 import { applyBillCommand, billTouches, type BillCommand, type BillDocument } from './bill.ts';
+import {
+  applyBuyingCommand,
+  applyOrderCommand,
+  buyingTouches,
+  type BuyingCommand,
+  type OrderCommand,
+} from './buying.ts';
 import { applyCatalogueCommand, catalogueTouches, type CatalogueCommand } from './catalogue.ts';
 import { applyComponentCommand, componentTouches, type ComponentCommand, type ComponentEdits } from './components.ts';
 import { applySheetCommand, sheetTouches, upgradeSheetCommand, type SheetCommand } from './sheet.ts';
 import { applySheetSetCommand, sheetSetTouches, type SheetSetCommand } from './sheetSet.ts';
 
 /**
- * What can be stored: component edits and the set once per project, bills and sheets as many as wanted; catalogues stand
- * alone, all projects share them.
+ * What can be stored: component edits and the set once per project, bills, sheets, plans of buying and issued orders as many
+ * as wanted; catalogues stand alone, all projects share them.
  */
-export const documentKinds = ['components', 'bill', 'sheet', 'set', 'catalogue'] as const;
+export const documentKinds = ['components', 'bill', 'sheet', 'set', 'catalogue', 'buying', 'order'] as const;
 export type DocumentKind = (typeof documentKinds)[number];
 /** Everything that a drafter edits. */
-export type ProjectDocument = ComponentEdits | BillDocument | Sheet | SheetSet | Catalogue;
-export type Command = ComponentCommand | BillCommand | SheetCommand | SheetSetCommand | CatalogueCommand;
+export type ProjectDocument = ComponentEdits | BillDocument | Sheet | SheetSet | Catalogue | BuyingPlan | IssuedOrder;
+export type Command =
+  ComponentCommand | BillCommand | SheetCommand | SheetSetCommand | CatalogueCommand | BuyingCommand | OrderCommand;
 
 /** Form in which commands and their inverses are stored now; see `upgradeCommand`. */
 export const COMMAND_VERSION = 2;
@@ -34,6 +43,8 @@ export function applyCommand(
   if (kind === 'sheet') return applySheetCommand(document as Sheet, command as SheetCommand);
   if (kind === 'set') return applySheetSetCommand(document as SheetSet, command as SheetSetCommand);
   if (kind === 'catalogue') return applyCatalogueCommand(document as Catalogue, command as CatalogueCommand);
+  if (kind === 'buying') return applyBuyingCommand(document as BuyingPlan, command as BuyingCommand);
+  if (kind === 'order') return applyOrderCommand(document as IssuedOrder, command as OrderCommand);
   return applyComponentCommand(document as ComponentEdits, command as ComponentCommand);
 }
 
@@ -43,6 +54,8 @@ export function touches(kind: DocumentKind, command: Command): string[] {
   if (kind === 'sheet') return sheetTouches(command as SheetCommand);
   if (kind === 'set') return sheetSetTouches(command as SheetSetCommand);
   if (kind === 'catalogue') return catalogueTouches(command as CatalogueCommand);
+  if (kind === 'buying') return buyingTouches(command as BuyingCommand);
+  if (kind === 'order') return ['away'];
   return componentTouches(command as ComponentCommand);
 }
 

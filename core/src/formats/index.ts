@@ -25,3 +25,4 @@ export { effectOf, revisionText } from './effect.ts';
 export { foreseenSheet } from './foreseen.ts';
 export type { ChangedBox, ForeseenList, ForeseenSheet } from './foreseen.ts';
 export type { BillEffect, Effect, RevisionInputs, SheetEffect } from './effect.ts';
+export { buyingJson, gapPercent, mixWords, orderCsv, orderTable } from './buying.ts';

@@ -1,0 +1,183 @@
+import type { CutPlan, CutProblem } from '../cutting/index.ts';
+import type { BuyingPlan, BuyingProblem, RequirementLine, WantedPiece } from './records.ts';
+import { fitsSection, type StockItem } from './stock.ts';
+
+/** Pieces of one section and material, and the bars that they can be cut from. */
+export interface CutGroup {
+  /** See `sectionKey`. */
+  readonly key: string;
+  readonly material: string;
+  readonly section: string;
+  /** Longest first; a piece is one length of one line. */
+  readonly pieces: readonly GroupPiece[];
+  /** Longest first. */
+  readonly stock: readonly StockItem[];
+  /** What is to be solved, pieces and stock in the same order; null where no bars are known. */
+  readonly problem: CutProblem | null;
+}
+export interface GroupPiece extends WantedPiece {
+  /** Key of the line in the requirement. */
+  readonly line: string;
+}
+/** A group with its plan; null as long as there is none. */
+export interface PlannedGroup {
+  readonly group: CutGroup;
+  readonly plan: CutPlan | null;
+}
+
+/** No group of more pieces than this is planned. */
+export const MOST_PIECES = 10_000_000;
+
+/** What is cut from bars, section by section, in the order of the lines. */
+export function cutGroups(
+  lines: readonly RequirementLine[],
+  plan: BuyingPlan,
+  stock: readonly StockItem[],
+): { groups: CutGroup[]; problems: BuyingProblem[] } {
+  const byKey = new Map<string, RequirementLine[]>();
+  for (const line of lines) {
+    if (line.group === null || line.pieces.length === 0) continue;
+    const known = byKey.get(line.group);
+    if (known) known.push(line);
+    else byKey.set(line.group, [line]);
+  }
+  const problems: BuyingProblem[] = [];
+  const groups = [...byKey].map(([key, members]): CutGroup => {
+    const [{ material, section }] = members;
+    const choice = Object.hasOwn(plan.groups, key) ? plan.groups[key] : {};
+    const bars: readonly StockItem[] =
+      choice.bars?.map((bar) => ({ ...bar, number: '', material, section, leadDays: null, supplier: '' })) ??
+      stock.filter((bar) => fitsSection(bar, section, material));
+    const pieces = members
+      .flatMap((line) => line.pieces.map((piece): GroupPiece => ({ ...piece, line: line.key })))
+      .sort((one, other) => other.lengthMm - one.lengthMm);
+    const sorted = [...bars].sort(
+      (one, other) => other.lengthMm - one.lengthMm || (one.price ?? 0) - (other.price ?? 0),
+    );
+    const count = pieces.reduce((sum, piece) => sum + piece.count, 0);
+    const isTooMany = count > MOST_PIECES;
+    if (isTooMany)
+      problems.push({
+        code: 'unread',
+        group: key,
+        message: `${section}: ${count} pieces are more than ${MOST_PIECES}, and are not planned.`,
+      });
+    return {
+      key,
+      material,
+      section,
+      pieces,
+      stock: sorted,
+      problem:
+        sorted.length === 0 || isTooMany
+          ? null
+          : {
+              pieces: pieces.map(({ lengthMm, count: wanted, ends }) => ({ lengthMm, count: wanted, ends })),
+              stock: sorted.map(({ lengthMm, price, available }) => ({ lengthMm, price, available })),
+              kerfMm: choice.kerfMm ?? plan.kerfMm,
+              trimMm: choice.trimMm ?? plan.trimMm,
+              leastLeftOverMm: choice.leastLeftOverMm ?? plan.leastLeftOverMm,
+            },
+    };
+  });
+  return { groups, problems };
+}
+
+const mm = (value: number): string => `${Number(value.toFixed(2))} mm`;
+
+/** What there is to say about a group and its plan. */
+export function groupProblems({ group, plan }: PlannedGroup, titleOf: (line: string) => string): BuyingProblem[] {
+  const { key, section, material, stock, pieces } = group;
+  const title = [section, material].filter(Boolean).join(', ');
+  const count = pieces.reduce((sum, piece) => sum + piece.count, 0);
+  if (stock.length === 0)
+    return [
+      {
+        code: 'no-bars',
+        group: key,
+        message: `${title}: which bars are there for ${count === 1 ? 'this piece' : `these ${count} pieces`} (the longest ${mm(pieces[0].lengthMm)})? Nothing is planned before that is said.`,
+      },
+    ];
+  const priced = stock.filter(({ price }) => price !== null);
+  const problems: BuyingProblem[] =
+    priced.length === stock.length
+      ? []
+      : [
+          {
+            code: 'no-bar-price',
+            group: key,
+            message: `${title}: ${priced.length === 0 ? 'no bar has a price' : `the bar of ${mm(stock.find(({ price }) => price === null)!.lengthMm)} has no price`}, so the plan buys the least length.`,
+          },
+        ];
+  if (!plan) return problems;
+  const longest = Math.max(...stock.map(({ lengthMm }) => lengthMm));
+  for (const index of plan.tooLong)
+    problems.push({
+      code: 'too-long',
+      group: key,
+      line: pieces[index].line,
+      message: `${title}: ${titleOf(pieces[index].line)} takes ${mm(pieces[index].lengthMm)} and is longer than any bar gives (${mm(longest)} with its ends trimmed).`,
+    });
+  for (const { piece, count: lacking } of plan.missing)
+    problems.push({
+      code: 'not-enough',
+      group: key,
+      line: pieces[piece].line,
+      message: `${title}: the bars do not suffice; ${lacking} of ${titleOf(pieces[piece].line)}, ${mm(pieces[piece].lengthMm)}, are not cut.`,
+    });
+  return problems;
+}
+
+/** How good a plan is, in words. */
+export function planWorth({ cost, lowerBound, optimal, measure, missing, stopped }: CutPlan): string {
+  if (missing.length > 0) return 'as far as the bars go';
+  const least = measure === 'price' ? 'cheapest possible' : 'least length possible';
+  if (optimal) return least;
+  if (!(lowerBound > 0)) return stopped ? 'stopped before its worth was known' : 'its worth is not known';
+  // Rounded up: it is never better than told.
+  const share = Math.ceil((cost / lowerBound - 1) * 1000) / 10;
+  return `at most ${share.toFixed(1)} % above the ${least}`;
+}
+
+/** Plate by thickness and material. */
+export interface PlateSum {
+  readonly material: string;
+  readonly thicknessMm: number;
+  readonly pieces: number;
+  /** m²; null where it is not known of any piece. */
+  readonly areaM2: number | null;
+  /** kg; null where it is not known of any piece. */
+  readonly massKg: number | null;
+  /** Pieces of which the area, or the mass, is not known. */
+  readonly withoutArea: number;
+  readonly withoutMass: number;
+}
+
+/** Area and mass of what is made of plate; plates are not cut out here. Thickest last. */
+export function plateSums(lines: readonly RequirementLine[]): PlateSum[] {
+  const sums = new Map<string, PlateSum>();
+  for (const { plate, material, toGet, massEach, kind } of lines) {
+    if (!plate || toGet === null || toGet === 0 || kind !== 'each') continue;
+    const name = `${material} ${plate.thicknessMm}`;
+    const sum = sums.get(name) ?? {
+      material,
+      thicknessMm: plate.thicknessMm,
+      pieces: 0,
+      areaM2: null,
+      massKg: null,
+      withoutArea: 0,
+      withoutMass: 0,
+    };
+    sums.set(name, {
+      ...sum,
+      pieces: sum.pieces + toGet,
+      areaM2: plate.areaMm2 === null ? sum.areaM2 : (sum.areaM2 ?? 0) + (plate.areaMm2 * toGet) / 1e6,
+      massKg: massEach === null ? sum.massKg : (sum.massKg ?? 0) + massEach * toGet,
+      withoutArea: sum.withoutArea + (plate.areaMm2 === null ? toGet : 0),
+      withoutMass: sum.withoutMass + (massEach === null ? toGet : 0),
+    });
+  }
+  return [...sums.values()].sort(
+    (one, other) => one.material.localeCompare(other.material) || one.thicknessMm - other.thicknessMm,
+  );
+}

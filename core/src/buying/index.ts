@@ -1,0 +1,34 @@
+export { buyingRoles, newBuyingPlan } from './records.ts';
+export type {
+  Build,
+  BuyingPlan,
+  BuyingProblem,
+  BuyingRole,
+  BuyingSources,
+  GroupChoice,
+  LineChoice,
+  Offer,
+  PriceStep,
+  RequirementLine,
+  Spares,
+  TypedBar,
+  WantedPiece,
+} from './records.ts';
+export { roleWords, sourcesFor } from './roles.ts';
+export { daysOf, NotKnown } from './offers.ts';
+export { cheapestMix } from './packs.ts';
+export type { Mix } from './packs.ts';
+export { stockOf } from './stock.ts';
+export type { StockItem } from './stock.ts';
+export type { BuiltBill, Requirement } from './requirement.ts';
+export { MOST_PIECES, planWorth } from './cutGroups.ts';
+export type { CutGroup, GroupPiece, PlannedGroup, PlateSum } from './cutGroups.ts';
+export type { LeadTime } from './leadTime.ts';
+export { compareOrder, costOfOrder } from './orders.ts';
+export type { IssuedOrder, OrderCost, OrderDifference, OrderLine } from './orders.ts';
+export { driverMeasures, driversOf } from './drivers.ts';
+export type { Driver, DriverMeasure, Drivers } from './drivers.ts';
+export { barsText, buyingNeed, buyingOf, comparePlans } from './buying.ts';
+export type { BuildInput, Buying, BuyingNeed, ComparedPlans } from './buying.ts';
+export { drawCutList } from './cutSheets.ts';
+export type { CutListFacts } from './cutSheets.ts';
