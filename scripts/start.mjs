@@ -40,6 +40,7 @@ try {
     demoRevision: join(projectRoot, 'demo/files/hauling-sledge-B.step'),
     suppliers: process.env.SLEDGEBOARD_SUPPLIERS || undefined,
     demoCatalogue: join(projectRoot, 'demo/files/camp-workshop.csv'),
+    demoBars: join(projectRoot, 'demo/files/camp-bars.csv'),
     demoLayouts: ['A', 'B'].map((revision) => join(projectRoot, `demo/files/site-plan-${revision}.svg`)),
     demoForm: join(projectRoot, 'demo/files/camp-order-form.xlsx'),
   });

@@ -21,7 +21,7 @@ const id = v.pipe(v.string(), v.regex(/^[0-9a-zA-Z-]{1,64}$/));
 export const jobSchema = v.object({
   id,
   /** Which work it is. */
-  kind: v.picklist(['import', 'shapes', 'view', 'intention', 'recognise', 'foresee']),
+  kind: v.picklist(['import', 'shapes', 'view', 'intention', 'recognise', 'foresee', 'cutPlans']),
   /** The last three are final. */
   state: v.picklist(['queued', 'running', 'done', 'failed', 'cancelled']),
   /** What it is doing, in words; done of of. */

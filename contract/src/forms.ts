@@ -69,8 +69,16 @@ const list = (most: number) =>
     v.transform((names) => names.split(',').filter(Boolean)),
     v.maxLength(most),
   );
-/** What is handed over in a form: ids of bills, and for the first of them keys of subassemblies that get a file each. */
-export const handedOverSchema = v.object({ bills: list(100), assemblies: list(500) });
+/**
+ * What is handed over in a form: ids of bills, and for the first of them keys of subassemblies that get a file each; or an issued
+ * order, of it what one supplier delivers.
+ */
+export const handedOverSchema = v.object({
+  bills: list(100),
+  assemblies: list(500),
+  order: v.optional(v.pipe(v.string(), v.maxLength(64))),
+  supplier: v.optional(v.pipe(v.string(), v.maxLength(10_000))),
+});
 const problem = v.object({
   code: v.string(),
   message: v.string(),

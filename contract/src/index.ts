@@ -1,4 +1,5 @@
 export * as api from './api.ts';
+export * as buying from './buying.ts';
 export * as forms from './forms.ts';
 export { parseFormMap } from './forms.ts';
 export type { Form, FormCheck } from './forms.ts';

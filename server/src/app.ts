@@ -4,6 +4,7 @@ import helmet from 'helmet';
 import { answerError, Forbidden, NotFound } from './errors.ts';
 import type { Services } from './http.ts';
 import { billRoutes } from './routes/bills.ts';
+import { buyingRoutes } from './routes/buying.ts';
 import { catalogueRoutes } from './routes/catalogues.ts';
 import { formRoutes } from './routes/forms.ts';
 import { importRoutes } from './routes/imports.ts';
@@ -44,6 +45,7 @@ export function makeApp(services: Services): express.Express {
   pictureRoutes(app, services);
   billRoutes(app, services);
   catalogueRoutes(app, services);
+  buyingRoutes(app, services);
   outputRoutes(app, services);
   app.use('/api', () => {
     throw new NotFound('There is no such address.');

@@ -27,9 +27,9 @@ const readable = (key: string): string => key.slice(0, 40).replace(/[^a-zA-Z0-9]
 export const blobId = (key: string): string =>
   `${readable(key)} ${createHash('sha256').update(key).digest('hex').slice(0, 40)}`;
 
-const isOfView = (key: string): boolean => /^(lines|spots|foreseen) /.test(key);
+const isOfView = (key: string): boolean => /^(lines|spots|foreseen|cut) /.test(key);
 
-/** @param project to whom lines, spots and what is foreseen belong that are stored; null: nobody */
+/** @param project to whom lines, spots, cut plans and what is foreseen belong that are stored; null: nobody */
 export function blobStore(database: DataSource, project: string | null = null): BlobStore {
   /** One transaction: whoever looks sees all of it or nothing. */
   const store = (key: string, size: number, pieces: (keep: (piece: Buffer) => Promise<void>) => Promise<void>) =>

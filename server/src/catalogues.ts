@@ -48,12 +48,15 @@ export async function catalogueTexts(database: DataSource, ids: readonly string[
 }
 
 const NAMED = /"catalogue":"([0-9a-zA-Z-]{1,64})"/g;
-/** Ids of the catalogues that bills among these documents name. */
+const STOCK = /"(?:stock|catalogues)":\[("[0-9a-zA-Z-]{1,64}"(?:,"[0-9a-zA-Z-]{1,64}")*)\]/g;
+/** Ids of the catalogues that bills and plans of buying among these documents name. */
 export const cataloguesIn = (documents: readonly StoredText[]): string[] => [
   ...new Set(
-    documents
-      .filter(({ kind }) => kind === 'bill')
-      .flatMap(({ content }) => [...content.matchAll(NAMED)].map(([, id]) => id)),
+    documents.flatMap(({ kind, content }) => {
+      if (kind === 'bill') return [...content.matchAll(NAMED)].map(([, id]) => id);
+      if (kind !== 'buying') return [];
+      return [...content.matchAll(STOCK)].flatMap(([, ids]) => JSON.parse(`[${ids}]`) as string[]);
+    }),
   ),
 ];
 
@@ -95,13 +98,13 @@ export async function deleteCatalogue(database: DataSource, id: string): Promise
     if (!found) throw new NotFound('There is no such catalogue; it may have been deleted already.');
     const users = (await manager.query(
       `SELECT DISTINCT p.name FROM document d JOIN project p ON p.id = d.project
-       WHERE d.kind = 'bill' AND INSTR(d.content, ?) > 0 ORDER BY p.name LIMIT 5`,
-      [`"catalogue":${JSON.stringify(id)}`],
+       WHERE (d.kind = 'bill' AND INSTR(d.content, ?) > 0) OR (d.kind = 'buying' AND JSON_CONTAINS(JSON_MERGE_PRESERVE(JSON_EXTRACT(d.content, '$.stock'), JSON_EXTRACT(d.content, '$.catalogues')), ?)) ORDER BY p.name LIMIT 5`,
+      [`"catalogue":${JSON.stringify(id)}`, JSON.stringify(id)],
     )) as { name: string }[];
     if (users.length > 0)
       throw new Refusal(
         'in-use',
-        `Bills take values from this catalogue: ${users.map(({ name }) => name).join(', ')}. Take it out of them first.`,
+        `Lists or plans take values from this catalogue: ${users.map(({ name }) => name).join(', ')}. Take it out of them first.`,
       );
     await manager.query('DELETE FROM project WHERE id = ?', [id]);
   });

@@ -91,7 +91,7 @@ export interface JobRow {
   /** UUID. */
   id: string;
   /** Which work it is. */
-  kind: 'import' | 'shapes' | 'view' | 'intention' | 'recognise' | 'foresee';
+  kind: 'import' | 'shapes' | 'view' | 'intention' | 'recognise' | 'foresee' | 'cutPlans';
   /** `done`, `failed` and `cancelled` are final. */
   state: JobState;
   /** JSON of what the work needs. */

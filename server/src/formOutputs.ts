@@ -1,6 +1,7 @@
 import { ownValue, Refusal } from '../../core/src/assembly/index.ts';
 import { fillForm, formFields, formList, type FilledForm, type FormMap } from '../../core/src/forms/index.ts';
 import { loadThumbnails, zipFiles, type DerivedStore } from '../../engine/src/index.ts';
+import { orderForm } from './buyingOutputs.ts';
 import type { OpenedProject } from './openedSheets.ts';
 
 /** A company's form with lists in it. */
@@ -12,6 +13,8 @@ export interface FormOrder {
   readonly bills: readonly string[];
   /** Keys of subassemblies of which the first bill is made too. */
   readonly assemblies: readonly string[];
+  /** An issued order instead of bills. */
+  readonly order?: { readonly id: string; readonly supplier: string | undefined } | undefined;
   /** ISO 8601. */
   readonly today: string;
   /** What there is to know beforehand, instead of the files. */
@@ -34,8 +37,9 @@ export async function makeForms(
     ...order.bills.map((bill) => ({ bill, root: undefined })),
     ...order.assemblies.map((root) => ({ bill: first, root })),
   ];
-  if (first === undefined) throw new Refusal('not-there', 'Choose a list that goes into the form.');
+  if (first === undefined && !order.order) throw new Refusal('not-there', 'Choose a list that goes into the form.');
   const filled: FilledForm[] = [];
+  if (order.order) filled.push(orderForm(project, projectName, order.order.id, order.order.supplier, order, bytes));
   for (const target of targets) filled.push(await oneForm(project, projectName, target, order, bytes, store));
   const named = withOwnNames(filled);
   if (order.check) {

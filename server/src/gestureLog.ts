@@ -76,6 +76,9 @@ async function keep(tools: GestureTools, project: string, turn: readonly Waiting
 /** The same, away: its place is the first. */
 const awayOf = (content: string): string => `{"away":true,${content.slice(1)}`;
 
+/** Kinds of documents that a project has as many of as wanted. */
+type BroughtKind = 'bill' | 'sheet' | 'buying' | 'order';
+
 type Outcome = { readonly ok: true; readonly kept: Kept } | { readonly ok: false; readonly error: unknown };
 type Meta = Pick<EditRow, 'gesture' | 'session' | 'label' | 'mode' | 'undoes'>;
 
@@ -167,7 +170,7 @@ async function doneOf(manager: EntityManager, project: string, gestures: readonl
 export function bringDocument(
   { database, desk }: GestureTools,
   project: string,
-  kind: 'bill' | 'sheet',
+  kind: BroughtKind,
   content: string,
   gesture: Omit<OpenGesture, 'steps'>,
   more: (id: string) => readonly StepText[] = () => [],
@@ -202,7 +205,7 @@ export function bringDocument(
 export function applyGestureWith(
   { database, desk }: GestureTools,
   project: string,
-  added: readonly { readonly id: string; readonly kind: 'bill' | 'sheet'; readonly content: string }[],
+  added: readonly { readonly id: string; readonly kind: BroughtKind; readonly content: string }[],
   { steps, ...gesture }: OpenGesture,
 ): Promise<void> {
   return withRetry(() =>
@@ -224,7 +227,7 @@ const insertAway = (
   manager: EntityManager,
   project: string,
   id: string,
-  kind: 'bill' | 'sheet',
+  kind: BroughtKind,
   content: string,
 ): Promise<unknown> =>
   manager.query(

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { In, type DataSource } from 'typeorm';
 import * as v from 'valibot';
-import { api, type Job } from '../../contract/src/index.ts';
+import { api, buying, type Job } from '../../contract/src/index.ts';
 import { withRetry } from './database.ts';
 import { JobEntity, type JobRow } from './entities.ts';
 
@@ -29,6 +29,7 @@ export const jobPayloads = {
   view: v.object({ project: v.string(), looks: v.array(api.lookSchema), revision: v.optional(v.string()) }),
   recognise: v.object({ project: v.string(), revision: v.string(), ...api.answersSchema.entries }),
   foresee: v.object({ project: v.string(), revision: v.string() }),
+  cutPlans: v.object({ project: v.string(), problems: v.array(buying.cutProblemSchema) }),
   intention: v.strictObject({ project: v.string(), ...api.intendedSchema.entries }),
 } satisfies Record<JobKind, v.GenericSchema>;
 type JobPayload<Kind extends JobKind> = v.InferInput<(typeof jobPayloads)[Kind]>;
@@ -41,6 +42,7 @@ export const LEFT: Readonly<Record<JobKind, string>> = {
   intention: 'nothing was changed',
   recognise: 'nothing was changed',
   foresee: 'nothing was changed',
+  cutPlans: 'the best plan so far is kept',
 };
 
 /** Work that takes longer than a request: rows in the database that any server's runner may claim (`jobRunner.ts`). */

@@ -1,4 +1,5 @@
 import { readStored, type StoredText } from '../../contract/src/index.ts';
+import type { BuyingPlan, IssuedOrder } from '../../core/src/buying/index.ts';
 import type { Catalogue } from '../../core/src/catalogues/index.ts';
 import { newSheetSet, type BillDocument } from '../../core/src/documents/index.ts';
 import { sheetsInOrder, type Sheet, type SheetSet } from '../../core/src/sheets/index.ts';
@@ -17,6 +18,8 @@ export interface OpenedDocuments {
   readonly set: Opened<SheetSet>;
   /** In the order of the set. */
   readonly sheets: readonly Opened<Sheet>[];
+  readonly plans: readonly Opened<BuyingPlan>[];
+  readonly orders: readonly Opened<IssuedOrder>[];
 }
 
 /** Catalogues by their document ids. @throws Refusal, see readStored */
@@ -35,5 +38,7 @@ export function openDocuments(documents: readonly StoredText[]): OpenedDocuments
     bills: of<BillDocument>('bill').filter(({ content }) => !content.away),
     set,
     sheets: sheetsInOrder(set.content, of<Sheet>('sheet')),
+    plans: of<BuyingPlan>('buying').filter(({ content }) => !content.away),
+    orders: of<IssuedOrder>('order').filter(({ content }) => !content.away),
   };
 }

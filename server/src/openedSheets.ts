@@ -9,6 +9,7 @@ import {
   projectBill,
   type BillDocument,
   type ComponentEdits,
+  type ProjectBuyingInput,
 } from '../../core/src/documents/index.ts';
 import { unpackViewLines } from '../../core/src/formats/index.ts';
 import {
@@ -95,13 +96,15 @@ export interface BillAsShown {
   readonly assembly: Assembly;
   readonly fileName: string;
 }
-export interface OpenedProject extends Pick<OpenedDocuments, 'bills' | 'set' | 'sheets'> {
+export interface OpenedProject extends Pick<OpenedDocuments, 'bills' | 'set' | 'sheets' | 'plans' | 'orders'> {
   readonly edits: ComponentEdits;
   /**
    * A bill as it reads now, of a revision; of the project's first where null, of its own where that is left out. Of one
    * subassembly where its key is given. Rejects with a Refusal.
    */
   readonly bill: (id: string, revision?: string | null, root?: string) => Promise<BillAsShown>;
+  /** What a plan of buying is computed from, of the revision that its list counts. Rejects with a Refusal. */
+  readonly buying: (id: string) => Promise<ProjectBuyingInput>;
 }
 
 /** @throws Refusal, see readStored */
@@ -109,7 +112,7 @@ export async function openProject(
   { documents, revisions, catalogues: stored }: StoredProject,
   store: DerivedStore,
 ): Promise<OpenedProject> {
-  const { components, bills, set, sheets } = openDocuments(documents);
+  const { components, bills, set, sheets, plans, orders } = openDocuments(documents);
   const catalogues = openCatalogues(stored);
   const contents = sheets.map(({ content }) => content);
   const opened = new Map<string, Promise<{ inputs: OpenedInputs; edited: EditedAssembly }>>();
@@ -129,6 +132,16 @@ export async function openProject(
     bills,
     set,
     sheets,
+    plans,
+    orders,
+    buying: async (id) => {
+      const plan = plans.find((one) => one.id === id)?.content;
+      if (!plan) throw new Refusal('not-there', 'That plan of buying is no longer in the project.');
+      const { content: bill } = billShownBy(bills, { bill: plan.bill });
+      const revision = revisionIn(revisions, bill.revision);
+      const { inputs } = await openAt(revision);
+      return { ...inputs, bill, plan, catalogues, fileName: revision.fileName };
+    },
     bill: async (id, wanted, root) => {
       const found = bills.find((bill) => bill.id === id);
       if (!found) throw new Refusal('not-there', 'That bill is no longer in the project.');

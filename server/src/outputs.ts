@@ -22,14 +22,15 @@ import {
   type DerivedStore,
   type PdfFacts,
 } from '../../engine/src/index.ts';
+import { orderFile, planFile, type BuyingWish } from './buyingOutputs.ts';
 import { makeForms, type FormOrder } from './formOutputs.ts';
 import { openProject, sheetInputs, type OpenedProject, type StoredProject } from './openedSheets.ts';
 
 export const billFormats = ['csv', 'tsv', 'xlsx', 'json', 'recipe'] as const;
 export const sheetFormats = ['pdf', 'svg', 'png'] as const;
 
-/** A list or a sheet as a file. */
-export interface OutputTask extends StoredProject {
+/** A list, a sheet, a plan of buying or an order as a file. */
+export interface OutputTask extends StoredProject, BuyingWish {
   readonly kind: 'output';
   readonly format: (typeof billFormats)[number] | (typeof sheetFormats)[number] | 'form';
   /** Of the bill or the sheet; null for all sheets in one PDF, or what there is to look at on them. */
@@ -57,14 +58,19 @@ export async function makeOutput(task: OutputTask, store: DerivedStore): Promise
   await readyForFormulas();
   const project = await openProject(task, store);
   if (task.format === 'form') return makeForms(project, task.projectName, task.form!, store);
+  const kind = task.documents.find(({ id }) => id === task.document)?.kind;
   const { name, bytes } =
     task.document === null
       ? task.check
         ? await checkFile(project, task.format, store)
         : await setFile(project, store)
-      : isSheetFormat(task.format)
-        ? await sheetFile(project, task.format, { id: task.document, view: task.view, dots: task.dots }, store)
-        : await billFile(project, task.format, task.document, store);
+      : kind === 'buying' || kind === 'order'
+        ? await (kind === 'buying'
+            ? planFile(project, task.projectName, task.format as 'json', task.document, task, store)
+            : orderFile(project, task.format as 'json', task.document, task))
+        : isSheetFormat(task.format)
+          ? await sheetFile(project, task.format, { id: task.document, view: task.view, dots: task.dots }, store)
+          : await billFile(project, task.format, task.document, store);
   return { fileName: `${task.projectName} ${name}.${task.format === 'recipe' ? 'recipe.json' : task.format}`, bytes };
 }
 

@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import type { DataSource } from 'typeorm';
 import { parseFormMap, readStored } from '../../contract/src/index.ts';
+import { newBuyingPlan, type BuyingPlan } from '../../core/src/buying/index.ts';
 import { newColumn, type Column } from '../../core/src/columns/index.ts';
 import type { BillCommand, BillDocument } from '../../core/src/documents/index.ts';
 import { startPool } from '../../engine/src/index.ts';
@@ -14,7 +15,7 @@ import { addCatalogue, listCatalogues } from './catalogues.ts';
 import { openDatabase } from './database.ts';
 import { startDesk } from './desk.ts';
 import { keepForm, listForms, mapForm } from './forms.ts';
-import { applyGesture } from './gestureLog.ts';
+import { applyGesture, bringDocument } from './gestureLog.ts';
 import type { Services } from './http.ts';
 import { jobPayloads, jobQueue, type JobQueue } from './jobs.ts';
 import { startJobThread, type ThreadFiles } from './jobThread.ts';
@@ -37,6 +38,8 @@ export interface ServerOptions {
   readonly demoRevision?: string;
   /** A table that comes with it as a catalogue; none where absent. */
   readonly demoCatalogue?: string;
+  /** A table of bars that comes with that, from which the demo's plan buys; none where absent. */
+  readonly demoBars?: string;
   /** A layout that comes with it as a second project, and a further revision of it; none where absent. */
   readonly demoLayouts?: readonly [first: string, second: string];
   /** A workbook that comes with it as a form, its map beside it; none where absent. */
@@ -84,7 +87,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
           jobs,
         );
       if (options.demoCatalogue && (await listCatalogues(database)).length === 0)
-        await addDemoCatalogue(options.demoCatalogue, into, { database, desk, pool });
+        await addDemoCatalogue(options.demoCatalogue, options.demoBars, into, { database, desk, pool });
       if (options.demoLayouts && (await listProjects(database)).length === 1) {
         const [first, second] = options.demoLayouts;
         const plan = await importDemo(first, { finished: false }, blobs, jobs);
@@ -111,14 +114,18 @@ const listen = (server: Server, port: number): Promise<void> =>
 /** A catalogue as a drafter would bring it in, from which the demo's second list takes prices and lead times. */
 async function addDemoCatalogue(
   file: string,
+  bars: string | undefined,
   project: string,
   { database, desk, pool }: Pick<Services, 'database' | 'desk' | 'pool'>,
 ): Promise<void> {
-  const bytes = new Uint8Array(await readFile(file));
-  const fileName = 'Camp workshop.csv';
-  const { mapping } = await pool.previewCatalogue({ bytes, fileName });
-  const { text } = await pool.readCatalogue({ bytes, fileName, mapping, current: null });
-  const catalogue = await addCatalogue(database, fileName, text);
+  const bring = async (path: string, fileName: string) => {
+    const bytes = new Uint8Array(await readFile(path));
+    const { mapping } = await pool.previewCatalogue({ bytes, fileName });
+    const { text } = await pool.readCatalogue({ bytes, fileName, mapping, current: null });
+    return addCatalogue(database, fileName, text);
+  };
+  const catalogue = await bring(file, 'Camp workshop.csv');
+  if (bars) await addDemoPlan(project, catalogue, await bring(bars, 'Camp bars.csv'), { database, desk });
   const bills = (await storedDocuments(database, project)).filter(({ kind }) => kind === 'bill');
   const buyers = bills.at(-1);
   if (!buyers) return;
@@ -143,6 +150,30 @@ async function addDemoCatalogue(
       command: JSON.stringify(command),
     })),
   });
+}
+
+/** Three sledges, two with a long mast and one with a short one: bolts in packs, tubes and slats from bars. */
+async function addDemoPlan(
+  project: string,
+  catalogue: string,
+  bars: string,
+  { database, desk }: Pick<Services, 'database' | 'desk'>,
+): Promise<void> {
+  const plan: BuyingPlan = {
+    ...newBuyingPlan,
+    name: 'Three sledges',
+    builds: [
+      { variant: 'long-mast', count: 2 },
+      { variant: 'short-mast', count: 1 },
+    ],
+    sparePercent: 5,
+    catalogues: [catalogue],
+    stock: [bars],
+    kerfMm: 2.5,
+    trimMm: 5,
+  };
+  const gesture = { gesture: randomUUID(), session: 'demo', label: 'make the plan Three sledges' };
+  await bringDocument({ database, desk }, project, 'buying', JSON.stringify(plan), gesture);
 }
 
 /** The form that the workshop orders on, set up. */

@@ -71,6 +71,7 @@ const fields = {
   ),
   sparePercent: v.pipe(finite, v.minValue(0), v.maxValue(1000)),
   currency,
+  catalogues: v.pipe(v.array(id), v.maxLength(20)),
   stock: v.pipe(v.array(id), v.maxLength(20)),
   kerfMm: loss,
   trimMm: loss,

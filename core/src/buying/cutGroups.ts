@@ -1,3 +1,4 @@
+import { hashKey } from '../assembly/index.ts';
 import type { CutPlan, CutProblem } from '../cutting/index.ts';
 import type { BuyingPlan, BuyingProblem, RequirementLine, WantedPiece } from './records.ts';
 import { fitsSection, type StockItem } from './stock.ts';
@@ -27,6 +28,9 @@ export interface PlannedGroup {
 
 /** No group of more pieces than this is planned. */
 export const MOST_PIECES = 10_000_000;
+
+/** The name under which the plan of a problem is kept: the same problem has the same plan. Changes with how plans are made. */
+export const cutPlanKey = (problem: CutProblem): string => `cut 1 ${hashKey('cut plan', JSON.stringify(problem))}`;
 
 /** What is cut from bars, section by section, in the order of the lines. */
 export function cutGroups(

@@ -95,6 +95,8 @@ export interface BuyingPlan {
   readonly sources: BuyingSources;
   /** What was typed for lines. */
   readonly lines: Readonly<Record<Address, LineChoice>>;
+  /** Document ids of catalogues that say prices and lead times, besides those of the list and behind them. */
+  readonly catalogues: readonly string[];
   /** Document ids of the catalogues that bars are bought from. */
   readonly stock: readonly string[];
   /** Width of a cut, mm. */
@@ -119,6 +121,7 @@ export const newBuyingPlan: BuyingPlan = {
   rates: {},
   sources: {},
   lines: {},
+  catalogues: [],
   stock: [],
   kerfMm: 3,
   trimMm: 0,

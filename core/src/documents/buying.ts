@@ -6,7 +6,8 @@ import { changeEntries, changeFields, refused, type Applied, type Refused } from
 /** What is one value of a plan each. */
 export type PlanChange = {
   readonly [
-    Key in 'bill' | 'builds' | 'sparePercent' | 'currency' | 'stock' | 'kerfMm' | 'trimMm' | 'leastLeftOverMm'
+    Key in
+      'bill' | 'builds' | 'sparePercent' | 'currency' | 'catalogues' | 'stock' | 'kerfMm' | 'trimMm' | 'leastLeftOverMm'
   ]?: BuyingPlan[Key];
 };
 /** What is told entry by entry; null takes one away. */

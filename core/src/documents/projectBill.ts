@@ -95,7 +95,7 @@ export const billDecisions = (
 /** Of a project's bills the one whose lines and numbers a sheet shows: the one it names, else the first. */
 export const billShownBy = <Document extends { readonly id: string }>(
   bills: readonly Document[],
-  { bill }: Pick<Sheet, 'bill'>,
+  { bill }: { readonly bill?: Sheet['bill'] | null },
 ): Document => bills.find(({ id }) => id === bill) ?? bills[0];
 
 /** Variants that a bill shows in columns of their own. */

@@ -11,6 +11,7 @@ import {
 } from '../buying/index.ts';
 import type { Catalogue } from '../catalogues/index.ts';
 import { componentValue, propertyNames, type ColumnSource } from '../columns/index.ts';
+import type { BillDocument } from './bill.ts';
 import { editedFor, projectBill, type ProjectBillInput } from './projectBill.ts';
 
 /** A plan of buying and everything that it is computed from. */
@@ -23,7 +24,8 @@ export interface ProjectBuyingInput extends ProjectBillInput {
  * Subassemblies that it lists whole stay whole. Builds of no machine are left out.
  */
 export function buildsOf(input: ProjectBuyingInput): BuildInput[] {
-  const { plan, bill, edits } = input;
+  const { plan, edits } = input;
+  const bill = pricedBill(input);
   return plan.builds.flatMap(({ variant, count }): BuildInput[] => {
     // A variant that is gone builds nothing; the plan keeps it in case it comes back.
     if (count === 0 || (variant !== null && !ownValue(edits.variants, variant))) return [];
@@ -50,6 +52,14 @@ export function buildsOf(input: ProjectBuyingInput): BuildInput[] {
       },
     ];
   });
+}
+
+/** The bill with the catalogues of the plan too, as they are now: what it costs is never what it cost on another day. */
+function pricedBill({ bill, plan }: Pick<ProjectBuyingInput, 'bill' | 'plan'>): BillDocument {
+  const { kept: _kept, ...rest } = bill;
+  const own = bill.catalogues ?? [];
+  const more = plan.catalogues.filter((id) => !own.some(({ catalogue }) => catalogue === id));
+  return { ...rest, catalogues: [...own, ...more.map((catalogue) => ({ catalogue }))] };
 }
 
 /** What is bought is bought whole, unless somebody said how it counts. */

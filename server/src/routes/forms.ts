@@ -55,12 +55,20 @@ export function formRoutes(app: express.Express, { database, blobs, desk, pool, 
   });
 
   const fill = async (request: Request, response: Response, check: boolean) => {
-    const { bills, assemblies } = parse(forms.handedOverSchema, request.query);
+    const { bills, assemblies, order, supplier } = parse(forms.handedOverSchema, request.query);
     const { hash, map, name } = await findForm(database, param(request, 'name'));
     if (!map) throw new Refusal('no-map', `Nobody has said yet how “${name}” is filled; set it up first.`);
     const inputs = await storedProject(database, param(request, 'id'));
     const today = new Date().toISOString().slice(0, 10);
-    const form = { key: formKey(hash), map: map as never, bills, assemblies, today, check };
+    const form = {
+      key: formKey(hash),
+      map: map as never,
+      bills,
+      assemblies,
+      today,
+      check,
+      order: order === undefined ? undefined : { id: order, supplier },
+    };
     return desk.output({ ...inputs, format: 'form', document: null, form }, blobs, goneWith(response));
   };
   app.get('/api/projects/:id/forms/:name/check', async (request, response) => {

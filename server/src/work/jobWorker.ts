@@ -3,6 +3,7 @@ import { startPool } from '../../../engine/src/index.ts';
 import { blobStore } from '../blobs.ts';
 import { openDatabase } from '../database.ts';
 import { startDesk } from '../desk.ts';
+import { makeCutPlans } from './cutPlans.ts';
 import { recogniseAgain } from './revisions.ts';
 import { importFile } from './imports.ts';
 import { makeProjectShapes } from './shapes.ts';
@@ -38,6 +39,7 @@ const runner: JobRunner = runJobs(database, {
   },
   recognise: (payload, context) => recogniseAgain(payload, context, services),
   foresee: (payload, context) => foresee(payload, context, services),
+  cutPlans: (payload, context) => makeCutPlans(payload, context, services),
   intention: (payload, context) => carryOutIntention(payload, context, services),
 });
 const jobs: JobQueue = jobQueue(database, runner);

@@ -42,6 +42,7 @@ function serve(work: JobHandler, others: Partial<Record<JobKind, JobHandler>> = 
       intention: nothing,
       recognise: nothing,
       foresee: nothing,
+      cutPlans: nothing,
       ...others,
     },
     parallel,
