@@ -5,19 +5,11 @@ import type { CutPlan, CutProblem } from '../../core/src/cutting/index.ts';
 import type { OpenGesture } from './desk.ts';
 import { NotFound } from './errors.ts';
 import { bringDocument } from './gestureLog.ts';
+import { keptPlan } from './keptPlan.ts';
 import type { Services } from './http.ts';
 import { storedProject } from './projects.ts';
 
 type GestureMeta = Pick<OpenGesture, 'gesture' | 'session'>;
-
-/** A cut plan that is kept; null where there is none. */
-export async function keptPlan(
-  store: { readonly get: (key: string) => Promise<Uint8Array | null> },
-  problem: CutProblem,
-): Promise<CutPlan | null> {
-  const bytes = await store.get(cutPlanKey(problem));
-  return bytes ? (JSON.parse(new TextDecoder().decode(bytes)) as CutPlan) : null;
-}
 
 /** Plans of these problems as far as they are kept, and the job that makes the others. */
 export async function orderCutPlans(

@@ -11,10 +11,9 @@ import {
 import type { CutPlan } from '../../core/src/cutting/index.ts';
 import { buildsOf, needOf } from '../../core/src/documents/index.ts';
 import { buyingJson, orderCsv, orderTable } from '../../core/src/formats/index.ts';
-import { fillForm, formFields, formList, type FilledForm } from '../../core/src/forms/index.ts';
+import { fillForm, formFields, formList, type FilledForm, type FormMap } from '../../core/src/forms/index.ts';
 import { scenesToPdf, writeBillWorkbook, type DerivedStore } from '../../engine/src/index.ts';
-import { keptPlan } from './buying.ts';
-import type { FormOrder } from './formOutputs.ts';
+import { keptPlan } from './keptPlan.ts';
 import type { OpenedProject } from './openedSheets.ts';
 
 export const buyingFormats = ['json', 'csv', 'xlsx', 'pdf'] as const;
@@ -126,7 +125,7 @@ export function orderForm(
   projectName: string,
   id: string,
   supplier: string | undefined,
-  { map }: Pick<FormOrder, 'map'>,
+  map: FormMap,
   workbook: Uint8Array,
 ): FilledForm {
   const order = orderOf(project, id);

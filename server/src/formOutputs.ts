@@ -39,7 +39,7 @@ export async function makeForms(
   ];
   if (first === undefined && !order.order) throw new Refusal('not-there', 'Choose a list that goes into the form.');
   const filled: FilledForm[] = [];
-  if (order.order) filled.push(orderForm(project, projectName, order.order.id, order.order.supplier, order, bytes));
+  if (order.order) filled.push(orderForm(project, projectName, order.order.id, order.order.supplier, order.map, bytes));
   for (const target of targets) filled.push(await oneForm(project, projectName, target, order, bytes, store));
   const named = withOwnNames(filled);
   if (order.check) {
