@@ -52,14 +52,15 @@ const never = (name, from, to) => ({
 const inside = [
   // web: data knows no screen; shell what every station shares; stations do not know one another, but for the bill, which
   // shows the machine.
-  never('web-data-knows-no-screen', '^web/src/data/', '^web/src/(shell|projects|model|bill|sheets)/'),
+  never('web-data-knows-no-screen', '^web/src/data/', '^web/src/(shell|projects|model|bill|sheets|buying)/'),
   // Work on lines that both bill and sheet offer.
-  never('web-lines-know-no-station', '^web/src/lines/', '^web/src/(shell|projects|model|bill|sheets)/'),
-  never('web-shell-knows-no-station', '^web/src/shell/', '^web/src/(projects|model|bill|sheets)/'),
-  never('web-projects-alone', '^web/src/projects/', '^web/src/(model|bill|sheets)/'),
-  never('web-model-alone', '^web/src/model/', '^web/src/(projects|bill|sheets)/'),
-  never('web-bill-with-model', '^web/src/bill/', '^web/src/(projects|sheets)/'),
-  never('web-sheets-alone', '^web/src/sheets/', '^web/src/(projects|model|bill)/'),
+  never('web-lines-know-no-station', '^web/src/lines/', '^web/src/(shell|projects|model|bill|sheets|buying)/'),
+  never('web-shell-knows-no-station', '^web/src/shell/', '^web/src/(projects|model|bill|sheets|buying)/'),
+  never('web-projects-alone', '^web/src/projects/', '^web/src/(model|bill|sheets|buying)/'),
+  never('web-model-alone', '^web/src/model/', '^web/src/(projects|bill|sheets|buying)/'),
+  never('web-bill-with-model', '^web/src/bill/', '^web/src/(projects|sheets|buying)/'),
+  never('web-sheets-alone', '^web/src/sheets/', '^web/src/(projects|model|bill|buying)/'),
+  never('web-buying-with-model', '^web/src/buying/', '^web/src/(projects|bill|sheets)/'),
   // server: routes stand on top; a migration is history and knows nothing of what came later.
   never('server-routes-on-top', '^server/src/(?!app\\.ts|routes/)', '^server/src/routes/'),
   // What jobs do stays in their thread: nothing that answers requests can reach it, so no request waits for it.

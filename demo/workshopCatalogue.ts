@@ -10,7 +10,7 @@ export const catalogueHeadings = [
   'Lead time [days]',
   'Pack of',
   'Since',
-  'Packs [EUR]',
+  'Packs',
 ] as const;
 
 type Row = readonly (string | number)[];

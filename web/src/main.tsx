@@ -28,6 +28,9 @@ const BillStation = lazy(() => import('./bill/BillStation.tsx').then((module) =>
 const SheetsStation = lazy(() =>
   import('./sheets/SheetsStation.tsx').then((module) => ({ default: module.SheetsStation })),
 );
+const BuyingStation = lazy(() =>
+  import('./buying/BuyingStation.tsx').then((module) => ({ default: module.BuyingStation })),
+);
 const ChangesStation = lazy(() =>
   import('./changes/ChangesStation.tsx').then((module) => ({ default: module.ChangesStation })),
 );
@@ -51,6 +54,7 @@ const router = createBrowserRouter([
       { path: 'model', Component: ModelStation, ErrorBoundary: StationFailed },
       { path: 'bill', Component: BillStation, ErrorBoundary: StationFailed },
       { path: 'sheets/:sheet?', Component: SheetsStation, ErrorBoundary: StationFailed },
+      { path: 'buying', Component: BuyingStation, ErrorBoundary: StationFailed },
       { path: 'changes', Component: ChangesStation, ErrorBoundary: StationFailed },
     ],
   },

@@ -18,6 +18,9 @@ const NAMES: Readonly<Record<BuyingRole, RegExp>> = {
   area: /^area$/i,
 };
 
+/** A heading without the unit that stands behind it: `Packs [EUR]`. */
+export const bareHeading = (name: string): string => name.replace(/\s*[[(][^\])]{0,40}[\])]\s*$/, '').trim();
+
 /** What people call it. */
 export const roleWords: Readonly<Record<BuyingRole, string>> = {
   supplier: 'Supplier',
@@ -41,7 +44,7 @@ export function sourcesFor(given: BuyingSources, properties: readonly string[]):
   const found: Partial<Record<BuyingRole, string>> = {};
   for (const role of buyingRoles) {
     const own = given[role];
-    const name = own === undefined ? properties.find((one) => NAMES[role].test(one.trim())) : undefined;
+    const name = own === undefined ? properties.find((one) => NAMES[role].test(bareHeading(one))) : undefined;
     if (own !== undefined) found[role] = own;
     else if (name !== undefined) found[role] = `property:${name}`;
   }
@@ -50,4 +53,4 @@ export function sourcesFor(given: BuyingSources, properties: readonly string[]):
 
 /** Which of these headings says what a role asks for; −1 for none. */
 export const headingFor = (role: BuyingRole, headings: readonly string[]): number =>
-  headings.findIndex((heading) => NAMES[role].test(heading.trim()));
+  headings.findIndex((heading) => NAMES[role].test(bareHeading(heading)));

@@ -3,7 +3,7 @@ import { valueOfProperty } from '../columns/index.ts';
 import type { PropertyValue } from '../assembly/index.ts';
 import { daysOf, lengthOf, NotKnown, priceOf, type Exchange } from './offers.ts';
 import type { BuyingProblem } from './records.ts';
-import { headingFor } from './roles.ts';
+import { bareHeading, headingFor } from './roles.ts';
 
 /** A bar that can be bought or lies there. */
 export interface StockItem {
@@ -28,7 +28,7 @@ const NUMBER = /^(part number|stock number|article|number|code)$/i;
 /** The bars of a catalogue: lines with a section and a stock length. What cannot be read is told. */
 export function stockOf(catalogue: Catalogue, exchange: Exchange): { items: StockItem[]; problems: BuyingProblem[] } {
   const headings = catalogue.columns.map(({ heading }) => heading);
-  const byName = (name: RegExp) => headings.findIndex((heading) => name.test(heading.trim()));
+  const byName = (name: RegExp) => headings.findIndex((heading) => name.test(bareHeading(heading)));
   const at = {
     number: byName(NUMBER),
     material: headingFor('material', headings),

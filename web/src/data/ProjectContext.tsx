@@ -14,6 +14,7 @@ import {
   type PathKey,
   type Treatment,
 } from '../../../core/src/assembly/index.ts';
+import type { BuyingPlan, IssuedOrder } from '../../../core/src/buying/index.ts';
 import { linkedOf, withCatalogues, type Catalogue } from '../../../core/src/catalogues/index.ts';
 import type { Bill, BillDecisions } from '../../../core/src/bill/index.ts';
 import {
@@ -73,6 +74,10 @@ export interface OpenProject {
   readonly set: { readonly id: string; readonly content: SheetSet };
   /** In their order. */
   readonly sheets: readonly { readonly id: string; readonly content: Sheet }[];
+  /** Plans of buying, without those that are away. */
+  readonly plans: readonly { readonly id: string; readonly content: BuyingPlan }[];
+  /** Orders that were issued, in the order in which they were. */
+  readonly orders: readonly { readonly id: string; readonly content: IssuedOrder }[];
   readonly edits: EditState;
   /** Carries out commands as one gesture; `label` is what Undo will say. */
   readonly perform: (label: string, ...steps: { document: string; command: Command }[]) => boolean;
@@ -272,6 +277,8 @@ function Opened({
     catalogues,
     set,
     sheets,
+    plans: of<BuyingPlan>('buying').filter(({ content }) => !content.away),
+    orders: of<IssuedOrder>('order').filter(({ content }) => !content.away),
     edits,
     picked,
     pickedPath: along ? picking!.path : null,

@@ -9,6 +9,7 @@ import {
   IconGitCompare,
   IconListDetails,
   IconHelpCircle,
+  IconShoppingCart,
   IconSearch,
 } from '@tabler/icons-react';
 import { lazy, Suspense, useState } from 'react';
@@ -85,6 +86,10 @@ function Rail() {
       <NavLink to={sheet ? `sheets/${sheet}` : 'sheets'} className={match ? 'active' : undefined}>
         <IconFileText size={22} stroke={1.6} />
         Sheets
+      </NavLink>
+      <NavLink to="buying">
+        <IconShoppingCart size={22} stroke={1.6} />
+        Buying
       </NavLink>
       <NavLink to="changes">
         <IconGitCompare size={22} stroke={1.6} />
