@@ -15,6 +15,7 @@ import { fillForm } from '../core/src/forms/index.ts';
 import { changesBetween, recognise, withProjectKeys } from '../core/src/revisions/index.ts';
 import { readStep } from '../core/src/step/index.ts';
 import { drawLook, drawView, viewPlacement, type Body } from '../core/src/views/index.ts';
+import { cutting } from './cutting.ts';
 import { assemblyOf, leaf, node } from '../testkit/assemblies.ts';
 import { bigStep } from '../testkit/bigStep.ts';
 import { plateList, workshopForm, workshopMap } from '../testkit/forms.ts';
@@ -466,5 +467,6 @@ views();
 catalogues();
 await forms();
 layouts();
+await cutting();
 
 balloons();

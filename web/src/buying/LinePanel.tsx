@@ -26,7 +26,7 @@ function Picked({ open, line }: Pick<PaneProps, 'open'> & { line: RequirementLin
   const spares = choice.spares ?? { by: 'percent' as const, value: line.source === 'bought' ? plan.sparePercent : 0 };
   const unit = line.unit ? ` ${line.unit}` : '';
   return (
-    <div className="linepanel" aria-label="The picked line">
+    <section className="linepanel" aria-label="The picked line">
       <h2>
         {line.items.length > 0 && <span className="item">{line.items.join(', ')} </span>}
         {line.name || line.partNumber}
@@ -81,7 +81,7 @@ function Picked({ open, line }: Pick<PaneProps, 'open'> & { line: RequirementLin
           onType={(supplier) => say('supplier', { supplier: supplier === '' ? null : supplier })}
         />
       </div>
-    </div>
+    </section>
   );
 }
 const round = (value: number): string => Number(value.toFixed(3)).toLocaleString('en');
