@@ -1,4 +1,5 @@
 import * as v from 'valibot';
+import { MOST_CUT } from '../../core/src/buying/index.ts';
 import type { CutPlan, CutProblem } from '../../core/src/cutting/index.ts';
 import { holds, type Same } from './documents/index.ts';
 
@@ -14,11 +15,11 @@ export const cutProblemSchema = v.strictObject({
     v.array(
       v.strictObject({
         lengthMm: length,
-        count: v.pipe(whole, v.minValue(1), v.maxValue(1e7)),
+        count: v.pipe(whole, v.minValue(1), v.maxValue(MOST_CUT.pieces)),
         ends: v.optional(v.tuple([angle, angle])),
       }),
     ),
-    v.maxLength(20_000),
+    v.maxLength(MOST_CUT.lengths),
   ),
   stock: v.pipe(
     v.array(
@@ -28,7 +29,7 @@ export const cutProblemSchema = v.strictObject({
         available: v.nullable(v.pipe(whole, v.maxValue(1e9))),
       }),
     ),
-    v.maxLength(200),
+    v.maxLength(MOST_CUT.bars),
   ),
   kerfMm: loss,
   trimMm: loss,

@@ -46,7 +46,7 @@ const groupChoice = v.strictObject({
           available: v.nullable(v.pipe(whole, v.maxValue(1e9))),
         }),
       ),
-      v.maxLength(50),
+      v.maxLength(40),
     ),
   ),
   otherwise: v.optional(v.literal(true)),

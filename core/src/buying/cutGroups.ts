@@ -26,8 +26,8 @@ export interface PlannedGroup {
   readonly plan: CutPlan | null;
 }
 
-/** No group of more pieces than this is planned. */
-export const MOST_PIECES = 10_000_000;
+/** No section of more pieces, more lengths of them, or more kinds of bars than this is planned. */
+export const MOST_CUT = { pieces: 10_000_000, lengths: 3000, bars: 40 } as const;
 
 /** The name under which the plan of a problem is kept: the same problem has the same plan. Changes with how plans are made. */
 export const cutPlanKey = (problem: CutProblem): string => `cut 1 ${hashKey('cut plan', JSON.stringify(problem))}`;
@@ -59,12 +59,12 @@ export function cutGroups(
       (one, other) => other.lengthMm - one.lengthMm || (one.price ?? 0) - (other.price ?? 0),
     );
     const count = pieces.reduce((sum, piece) => sum + piece.count, 0);
-    const isTooMany = count > MOST_PIECES;
+    const isTooMany = count > MOST_CUT.pieces || pieces.length > MOST_CUT.lengths || sorted.length > MOST_CUT.bars;
     if (isTooMany)
       problems.push({
         code: 'unread',
         group: key,
-        message: `${section}: ${count} pieces are more than ${MOST_PIECES}, and are not planned.`,
+        message: `${section}: ${count} pieces of ${pieces.length} lengths from ${sorted.length} kinds of bars are not planned; at most ${MOST_CUT.pieces} of ${MOST_CUT.lengths} lengths from ${MOST_CUT.bars} kinds are.`,
       });
     return {
       key,

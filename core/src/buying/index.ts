@@ -21,7 +21,7 @@ export type { Mix } from './packs.ts';
 export { stockOf } from './stock.ts';
 export type { StockItem } from './stock.ts';
 export type { BuiltBill, Requirement } from './requirement.ts';
-export { cutPlanKey, MOST_PIECES, planWorth } from './cutGroups.ts';
+export { cutPlanKey, MOST_CUT, planWorth } from './cutGroups.ts';
 export type { CutGroup, GroupPiece, PlannedGroup, PlateSum } from './cutGroups.ts';
 export type { LeadTime } from './leadTime.ts';
 export { compareOrder, costOfOrder } from './orders.ts';

@@ -115,10 +115,27 @@ function saidBy(at: At, role: BuyingRole, component: Component): Value {
 
 const knownOr = <Of>(value: Of | NotKnown, instead: Of): Of => (value instanceof NotKnown ? instead : value);
 
+/** What one piece costs, or one unit of what is summed: a price per metre is one per millimetre where those are summed. */
+function unitPriceOf(at: At): number | null | NotKnown {
+  const value = said(at, 'unitCost');
+  const price = priceOf(value, at.plan);
+  const [, per] = (value?.kind === 'number' ? /\/\s*(\S+)$/.exec(value.unit) : null) ?? [];
+  if (price === null || price instanceof NotKnown || per === undefined || /^(pcs?|pieces?|each)$/i.test(per))
+    return price;
+  const { unit } = at.row.amount;
+  const times = unit === '' ? null : convert(1, unit, per);
+  return times === null
+    ? new NotKnown(
+        'unread',
+        `a price per ${per} says nothing about ${unit === '' ? 'pieces' : unit}; have its size summed, or give a price of one.`,
+      )
+    : price * times;
+}
+
 function offerOf(at: At): Offer {
   const { plan } = at;
   return {
-    unitPrice: knownOr(priceOf(said(at, 'unitCost'), plan), null),
+    unitPrice: knownOr(unitPriceOf(at), null),
     breaks: knownOr(priceSteps(said(at, 'breaks'), 'breaks', plan), noOffer.breaks),
     packs: knownOr(priceSteps(said(at, 'packs'), 'packs', plan), noOffer.packs),
     multiple: knownOr(countOf(said(at, 'packOf'), 'packOf'), null) ?? 1,
@@ -134,7 +151,7 @@ function problemsOf(at: At, problems: BuyingProblem[]): void {
     if (one instanceof NotKnown)
       problems.push({ code: one.code, message: `${where}: ${one.message}`, line: row.addresses[0] });
   };
-  tell(priceOf(said(at, 'unitCost'), plan));
+  tell(unitPriceOf(at));
   for (const role of ['breaks', 'packs'] as const) tell(priceSteps(said(at, role), role, plan));
   for (const role of ['packOf', 'minimum'] as const) tell(countOf(said(at, role), role));
   tell(daysOf(said(at, 'leadTime')));

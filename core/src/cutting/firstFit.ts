@@ -41,6 +41,9 @@ function filledInTurn(
   return { bars: made, left };
 }
 
+/** Of more kinds of bars, plans of one kind alone are not made: each takes as long as one of all. */
+const MOST_ALONE = 12;
+
 /**
  * The cheapest of several simple plans; first fit decreasing with each kind alone is among them.
  * @returns null where the bars do not suffice for any
@@ -78,7 +81,7 @@ function simplePlans(instance: Instance, demands: readonly number[], limits: rea
   return [
     best(({ kind, load }) => costs[kind] / load),
     best(({ kind, load }) => (capacities[kind] - load) / capacities[kind]),
-    ...capacities.map((_, kind) =>
+    ...(capacities.length > MOST_ALONE ? [] : capacities).map((_, kind) =>
       filledInTurn(
         instance,
         demands,

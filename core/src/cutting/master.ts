@@ -24,6 +24,8 @@ export interface Relaxed {
 const NO_GAIN = 1e-7;
 /** More than any plan could save by leaving a piece out. */
 const MISSING_COST = 20;
+/** Lengths times kinds; where there are more, each length begins in one kind alone. */
+const MOST_ALONE = 600;
 const LENGTHS_PER_FURTHER_FILL = 12;
 /** Rounds of making fills, before what is there has to do: then the bound is not as good as it could be, but holds. */
 const MOST_ROUNDS = 3000;
@@ -58,10 +60,11 @@ export class Master {
     });
     for (const { kind, fill } of start) this.add(kind, fill);
     // One fill of each length alone in each kind, so that prices of pieces settle early.
+    const few = weights.length * capacities.length <= MOST_ALONE;
     weights.forEach((weight, at) =>
       capacities.forEach((capacity, kind) => {
         const count = Math.min(demands[at], Math.floor(capacity / weight));
-        if (count > 0)
+        if (count > 0 && (few || kind === at % capacities.length))
           this.add(
             kind,
             weights.map((_, other) => (other === at ? count : 0)),

@@ -1,10 +1,11 @@
-import { Button, Tooltip } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { useState } from 'react';
 import { barsText, planWorth, type CutGroup, type PlannedGroup } from '../../../core/src/buying/index.ts';
 import { barLayout, type CutBar } from '../../../core/src/cutting/index.ts';
 import { count } from '../count.ts';
 import type { PaneProps } from './paneProps.ts';
 import { GroupDialog } from './GroupDialog.tsx';
+import { lineAt } from './lineOf.ts';
 import { meters, mm, money } from './words.ts';
 
 /** Sections with their bars, drawn to length with every cut; what no bars are said for asks for them. */
@@ -56,6 +57,8 @@ export function BarsView(props: PaneProps & { onAgain: () => void }) {
   );
 }
 
+/** Ways to cut a bar that are drawn at first. */
+const BARS = 60;
 const piecesOf = ({ pieces }: CutGroup): number => pieces.reduce((sum, piece) => sum + piece.count, 0);
 const lengthOf = ({ pieces }: CutGroup): number => pieces.reduce((sum, piece) => sum + piece.count * piece.lengthMm, 0);
 
@@ -67,6 +70,7 @@ function Section({
   ...props
 }: PaneProps & { planned: PlannedGroup; longest: number; onSettings: () => void; onAgain: () => void }) {
   const { currency } = props.open.content;
+  const [shown, setShown] = useState(BARS);
   const title = [group.section, group.material].filter(Boolean).join(', ');
   const problems = props.buying.problems.filter((problem) => problem.group === group.key);
   return (
@@ -106,9 +110,14 @@ function Section({
           {message}
         </p>
       ))}
-      {plan?.bars.map((bar, at) => (
+      {plan?.bars.slice(0, shown).map((bar, at) => (
         <Bar key={at} {...props} group={group} bar={bar} longest={longest} />
       ))}
+      {plan && plan.bars.length > shown && (
+        <Button size="compact-xs" variant="default" onClick={() => setShown(shown + BARS)}>
+          Show more of {plan.bars.length - shown} ways to cut a bar
+        </Button>
+      )}
     </section>
   );
 }
@@ -124,11 +133,13 @@ function Bar({
   longest,
   buying,
   picked,
+  hovered,
   onPick,
+  onHover,
 }: PaneProps & { group: CutGroup; bar: CutBar; longest: number }) {
   const { lengthMm } = group.stock[bar.stock];
   const stretches = barLayout(group.problem!, bar);
-  const lineOf = (piece: number) => buying.requirement.lines.find(({ key }) => key === group.pieces[piece].line);
+  const lineOf = (piece: number) => lineAt(buying, group.pieces[piece].line);
   return (
     <div className="stockbar">
       <span className="times">{bar.count > 1 ? `${bar.count} ×` : ''}</span>
@@ -137,28 +148,34 @@ function Bar({
           const style = { left: `${(100 * from) / lengthMm}%`, width: `${(100 * (to - from)) / lengthMm}%` };
           if (kind !== 'piece')
             return (
-              <Tooltip key={from} label={`${kindWords[kind]} ${mm(to - from)} mm`} openDelay={200}>
-                <span className={`stretch ${kind}`} style={style}>
-                  {kind === 'left-over' && (to - from) / longest > 2 * NARROW && mm(to - from)}
-                </span>
-              </Tooltip>
+              <span
+                key={from}
+                className={`stretch ${kind}`}
+                style={style}
+                title={`${kindWords[kind]} ${mm(to - from)} mm`}
+              >
+                {kind === 'left-over' && (to - from) / longest > 2 * NARROW && mm(to - from)}
+              </span>
             );
           const line = lineOf(piece);
           const item = line?.items.join(', ') || line?.partNumber || '';
           const words = `${item} ${line?.name ?? ''}, ${mm(to - from)} mm, from ${mm(from)} to ${mm(to)}`;
+          const isOf = (key: string | null) => line !== undefined && line.key === key;
           return (
-            <Tooltip key={from} label={words} openDelay={200}>
-              <button
-                className={`stretch piece${line && line.key === picked ? ' picked' : ''}`}
-                style={style}
-                aria-label={words}
-                aria-pressed={Boolean(line && line.key === picked)}
-                onClick={() => onPick(line?.key ?? null)}
-              >
-                {(to - from) / longest > NARROW && item}
-                {(to - from) / longest > 2.4 * NARROW && <small>{mm(to - from)}</small>}
-              </button>
-            </Tooltip>
+            <button
+              key={from}
+              className={`stretch piece${isOf(picked) ? ' picked' : ''}${isOf(hovered) ? ' hovered' : ''}`}
+              style={style}
+              title={words}
+              aria-label={words}
+              aria-pressed={isOf(picked)}
+              onMouseEnter={() => onHover(line?.key ?? null)}
+              onMouseLeave={() => onHover(null)}
+              onClick={() => onPick(line?.key ?? null)}
+            >
+              {(to - from) / longest > NARROW && item}
+              {(to - from) / longest > 2.4 * NARROW && <small>{mm(to - from)}</small>}
+            </button>
           );
         })}
       </div>

@@ -11,6 +11,7 @@ import { Machine3D } from '../model/Machine3D.tsx';
 import { count } from '../count.ts';
 import { BarsView } from './BarsView.tsx';
 import { IssuedOrders } from './IssuedOrders.tsx';
+import { lineAt } from './lineOf.ts';
 import { LinePanel } from './LinePanel.tsx';
 import { OrderTable } from './OrderTable.tsx';
 import type { PaneProps } from './paneProps.ts';
@@ -79,22 +80,33 @@ function OpenPlan({ open, onOpen }: { open: StoredPlan; onOpen: (id: string | nu
   );
   const lines = buying?.requirement.lines ?? [];
   const pickedKey = picked === null ? null : (assembly.components[picked].key as string);
+  const [hovered, setHovered] = useState<string | null>(null);
+  const own = buying ? lineAt(buying, lineKey) : undefined;
   const line =
-    lines.find(({ key, components }) => key === lineKey && (components.length === 0 || has(components, pickedKey))) ??
+    (own && (own.components.length === 0 || has(own.components, pickedKey)) ? own : undefined) ??
     (pickedKey === null ? undefined : lines.find(({ components }) => has(components, pickedKey)));
   const pickLine = (key: string | null) => {
     setLineKey(key);
-    const found = lines.find((one) => one.key === key);
+    const found = buying ? lineAt(buying, key) : undefined;
     const index = found?.components.map((component) => indexOf.get(component)).find((one) => one !== undefined);
     pick(index ?? null);
   };
   const also = useMemo(() => {
-    const indices = (line?.components ?? []).flatMap((key) => indexOf.get(key) ?? []);
-    return indices.length > 1 ? new Set(indices) : null;
-  }, [line, indexOf]);
+    const lit = buying && hovered !== null ? lineAt(buying, hovered) : undefined;
+    const keys = [...(line?.components ?? []), ...(lit?.components ?? [])];
+    const indices = keys.flatMap((key) => indexOf.get(key) ?? []);
+    return indices.length > 0 ? new Set(indices) : null;
+  }, [buying, hovered, line, indexOf]);
   const unknown = buying?.cost.unknown.length ?? 0;
   const cut = buying?.planned.length ?? 0;
-  const of: PaneProps | null = buying && { open, buying, picked: line?.key ?? null, onPick: pickLine };
+  const of: PaneProps | null = buying && {
+    open,
+    buying,
+    picked: line?.key ?? null,
+    hovered,
+    onPick: pickLine,
+    onHover: setHovered,
+  };
   return (
     <main className="main">
       <section className="bill buying" aria-label="Buying">

@@ -4,7 +4,7 @@ import { Bar, Cell, ComposedChart, Line, ResponsiveContainer, Tooltip, XAxis, YA
 import { driverMeasures, driversOf, type DriverMeasure } from '../../../core/src/buying/index.ts';
 import { count } from '../count.ts';
 import type { PaneProps } from './paneProps.ts';
-import { lineOf } from './OrderTable.tsx';
+import { lineOf } from './lineOf.ts';
 import { days, money } from './words.ts';
 
 const measureWords: Readonly<Record<DriverMeasure, string>> = { cost: 'Cost', mass: 'Mass', 'lead time': 'Lead time' };

@@ -9,7 +9,7 @@ import { changeCatalogue, listCatalogues, loadCatalogue } from '../data/api.ts';
 import { count } from '../count.ts';
 import type { PaneProps } from './paneProps.ts';
 import { Amount } from './LinePanel.tsx';
-import { lineOf } from './OrderTable.tsx';
+import { lineOf } from './lineOf.ts';
 import { usePlanEdit } from './usePlanEdit.ts';
 import { amount } from './words.ts';
 

@@ -7,5 +7,8 @@ export interface PaneProps {
   readonly buying: Buying;
   /** Key of the picked line of the requirement. */
   readonly picked: string | null;
+  /** Key of the line under the pointer. */
+  readonly hovered: string | null;
   readonly onPick: (key: string | null) => void;
+  readonly onHover: (key: string | null) => void;
 }
