@@ -191,6 +191,23 @@ for (const colorScheme of ['light', 'dark'] as const) {
     await dialog('help', () => page.getByRole('button', { name: 'Help' }).click());
     await dialog('find', () => page.keyboard.press('Control+k'));
 
+    await page.getByRole('link', { name: 'Buying', exact: true }).click();
+    await clean('buying, nothing planned');
+    await page.getByRole('button', { name: 'Plan buying' }).click();
+    await expect(page.getByRole('row', { name: /B-1/ }).first()).toBeVisible();
+    await page.getByRole('row', { name: /B-1/ }).first().click();
+    await clean('buying, what to order');
+    for (const [pane, name] of [
+      [/^Bars and cuts/, 'bars'],
+      ['What drives it', 'what drives it'],
+      [/^Not known/, 'not known'],
+      [/^Issued/, 'issued orders'],
+    ] as const) {
+      await page.getByText(pane).click();
+      await clean(`buying, ${name}`);
+    }
+    await dialog('issuing an order', () => page.getByRole('button', { name: 'Issue the order' }).click());
+
     await page.getByRole('link', { name: 'Changes', exact: true }).click();
     await clean('changes, one revision');
     await page.getByRole('button', { name: 'Bring in a new revision' }).click();

@@ -37,7 +37,7 @@ export function BarsView(props: PaneProps & { onAgain: () => void }) {
       ))}
       {without.length > 0 && (
         <section className="withoutbars">
-          <h3>Which bars are there for these?</h3>
+          <h2>Which bars are there for these?</h2>
           {without.map(({ group }) => (
             <p key={group.key} className="problem">
               <span>
@@ -76,7 +76,7 @@ function Section({
   return (
     <section aria-label={title}>
       <header>
-        <h3>{title}</h3>
+        <h2>{title}</h2>
         <span className="wide" />
         <Button size="compact-xs" variant="subtle" color="ink" onClick={onSettings}>
           Bars and saw
@@ -189,7 +189,7 @@ const kindWords = { trim: 'Trimmed', kerf: 'Saw', 'left-over': 'Left over, kept:
 function Plates({ buying }: PaneProps) {
   return (
     <section aria-label="Plate">
-      <h3>Plate, summed (how it is cut out is not planned)</h3>
+      <h2>Plate, summed (how it is cut out is not planned)</h2>
       <table className="order plates">
         <thead>
           <tr>

@@ -35,14 +35,14 @@ function Issued({ id, content: order, buying }: { id: string; content: IssuedOrd
   return (
     <section aria-label={`Order ${order.number}`}>
       <header>
-        <h3>
+        <h2>
           {order.number}
           <span className="quiet">
             {' '}
             {order.date} · {order.plan}, {order.what}
             {order.revision && ` · revision ${order.revision}`}
           </span>
-        </h3>
+        </h2>
         <span className="wide" />
         <Handing id={id} order={order} />
         <Button

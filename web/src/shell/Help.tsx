@@ -9,6 +9,7 @@ const job: readonly (readonly [string, string])[] = [
     'Sheets',
     '“Make the drawing” places a view, the list and the balloons; drag what you want elsewhere. It stays there.',
   ],
+  ['Buying', 'Say how many machines; see what to order, how to cut it from bars, what it costs, and issue the order.'],
   [
     'Changes',
     'Bring in a fresh export of the model; see what it changes, then take it over sheet by sheet or all at once.',
@@ -25,6 +26,7 @@ const keys: readonly (readonly [string, string])[] = [
   ['List: Ctrl C, X, V, D', 'copy, cut and paste from and to spreadsheets; fill down'],
   ['Tree: arrows, Shift, Ctrl A', 'move and fold, pick several, all'],
   ['Changes: arrows', 'go through the parts of both revisions, fold'],
+  ['Buying: arrows, Enter', 'go through the lines to order; pick one'],
   ['Sheet: N, Shift N, Ctrl A', 'next, previous thing on the sheet; all of them'],
   ['Sheet: Shift and click, or a frame', 'pick several; the right button opens what can be done with them'],
   ['Sheet: Enter, or double-click', 'type the text of what is picked: title block, note, caption'],
@@ -42,6 +44,7 @@ const places: readonly (readonly [string, string])[] = [
   ['Renumber, pins, gaps', 'Bill, “Numbers”; pins in the bar of the picked cell'],
   ['Two builds of one machine', 'Bill, “Variants”'],
   ['Another list of the same machine', 'Bill, the name of the list: new, duplicate, compare'],
+  ['Bars, saw, which column says what', 'Buying, in the sentence, and beside each section'],
   ['Up and front of the machine', 'Model, beside the 3D picture'],
   [
     'Poses: what has left its seat',
