@@ -1,5 +1,7 @@
 import { createHash } from 'node:crypto';
-import { readStored, type StoredText } from '../../contract/src/index.ts';
+import * as v from 'valibot';
+import { parseDocument, readStored, type StoredText } from '../../contract/src/index.ts';
+import { Refusal } from '../../core/src/assembly/index.ts';
 import { cutPlanKey, newBuyingPlan, type BuyingPlan, type IssuedOrder } from '../../core/src/buying/index.ts';
 import type { CutPlan, CutProblem } from '../../core/src/cutting/index.ts';
 import type { OpenGesture } from './desk.ts';
@@ -70,6 +72,17 @@ export async function issueOrder(
   const issue = { today, number: number ?? nextNumber(inputs.documents, today) };
   const { bytes } = await desk.output({ ...inputs, format: 'json', document: plan, issue }, blobs);
   const content = new TextDecoder().decode(bytes);
+  // What is stored has to open again.
+  try {
+    parseDocument('order', JSON.parse(content));
+  } catch (error) {
+    if (!(error instanceof v.ValiError)) throw error;
+    const [fault] = error.issues as v.BaseIssue<unknown>[];
+    throw new Refusal(
+      'order',
+      `This order cannot be kept: ${v.getDotPath(fault) ?? 'something in it'} is too long or no number. Correct that part, then issue it again.`,
+    );
+  }
   const label = `issue the order ${issue.number}`.slice(0, 200);
   return { document: await bringDocument({ database, desk }, project, 'order', content, { ...meta, label }) };
 }

@@ -121,7 +121,7 @@ const steps = v.array(
 );
 const cost = v.pipe(finite, v.minValue(0));
 const orderLine = v.strictObject({
-  key: v.pipe(v.string(), v.maxLength(2000)),
+  key: v.pipe(v.string(), v.maxLength(50_000)),
   kind: v.picklist(['buy', 'bar', 'make']),
   address: v.nullable(address),
   group: v.nullable(groupKey),
@@ -130,7 +130,7 @@ const orderLine = v.strictObject({
   partNumber: v.pipe(v.string(), v.maxLength(10_000)),
   name: v.pipe(v.string(), v.maxLength(10_000)),
   material: v.pipe(v.string(), v.maxLength(10_000)),
-  items: v.array(shortText),
+  items: v.array(v.pipe(v.string(), v.maxLength(10_000))),
   quantity: v.nullable(cost),
   unit: v.pipe(v.string(), v.maxLength(40)),
   mix: v.nullable(

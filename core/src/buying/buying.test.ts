@@ -307,6 +307,11 @@ describe('bars', () => {
     expect(made.planned.map(({ group }) => group.section)).toEqual(['round tube 30 × 2']);
     expect(made.plates).toMatchObject([{ material: 'Steel', thicknessMm: 6, pieces: 3, areaM2: 0.3 }]);
   });
+  test('bars on hand are used up to their number; none on hand means that they are bought', () => {
+    const some = buying(frame, { catalogues: [bars(['Tube 30 × 2', 6000, 40, 0], ['Tube 30 × 2', 1500, 0, 3])] });
+    expect(some.planned[0].plan).toMatchObject({ cost: 40, optimal: true });
+    expect(some.order.filter(({ kind }) => kind === 'bar').map(({ quantity }) => quantity)).toEqual([1, 3]);
+  });
   test('a catalogue that has no bars says what it lacks', () => {
     const made = buying(frame, { catalogues: [newCatalogue] });
     expect(made.problems[0].message).toBe(
@@ -366,6 +371,12 @@ describe('how long it takes', () => {
 
 describe('orders', () => {
   const machine = (count: number) => node('TOP', [count, bolt('B')], [1, bolt('GONE')]);
+  test('lines of one part that are kept apart stay two lines of the order', () => {
+    const twins = node('TOP', [2, bolt('B')], [3, bolt('B')]);
+    const made = buying(twins, { recipe: { identity: 'shape' } });
+    expect(new Set(made.order.map(({ key }) => key)).size).toBe(made.order.length);
+    expect(compareOrder({ lines: made.order }, made.order)).toEqual([]);
+  });
   test('an order is compared with what is needed now, in words', () => {
     const before = buying(machine(12)),
       now = buying(node('TOP', [14, bolt('B')], [3, bolt('NEW')]));

@@ -128,13 +128,25 @@ export function orderLines(lines: readonly RequirementLine[], groups: readonly P
   });
   const order = naturalOrder('');
   const rank = ({ kind }: OrderLine) => (kind === 'make' ? 1 : 0);
-  return [...bars, ...parts].sort(
-    (one, other) =>
-      rank(one) - rank(other) ||
-      Number(one.supplier === '') - Number(other.supplier === '') ||
-      order(one.supplier, other.supplier) ||
-      order(one.partNumber || one.name, other.partNumber || other.name),
+  return withOwnKeys(
+    [...bars, ...parts].sort(
+      (one, other) =>
+        rank(one) - rank(other) ||
+        Number(one.supplier === '') - Number(other.supplier === '') ||
+        order(one.supplier, other.supplier) ||
+        order(one.partNumber || one.name, other.partNumber || other.name),
+    ),
   );
+}
+
+/** Lines that are kept apart in the list may be of one part; the second of them is told by its place. */
+function withOwnKeys(lines: readonly OrderLine[]): OrderLine[] {
+  const seen = new Map<string, number>();
+  return lines.map((line) => {
+    const before = seen.get(line.key) ?? 0;
+    seen.set(line.key, before + 1);
+    return before === 0 ? line : { ...line, key: `${line.key} #${before + 1}` };
+  });
 }
 
 /** What an order comes to. What is not known is named and never counted as nothing. */

@@ -22,7 +22,9 @@ export interface StockItem {
 }
 
 const STOCK_LENGTH = /^(stock length|bar length|length)$/i;
-const AVAILABLE = /^(available|on hand|in stock|bars)$/i;
+const AVAILABLE = /^(available|bars)$/i;
+/** There are so many; where there are none, they can still be had. */
+const ON_HAND = /^(on hand|in stock)$/i;
 const NUMBER = /^(part number|stock number|article|number|code)$/i;
 
 /** The bars of a catalogue: lines with a section and a stock length. What cannot be read is told. */
@@ -36,6 +38,7 @@ export function stockOf(catalogue: Catalogue, exchange: Exchange): { items: Stoc
     length: byName(STOCK_LENGTH),
     price: headingFor('unitCost', headings),
     available: byName(AVAILABLE),
+    onHand: byName(ON_HAND),
     leadTime: headingFor('leadTime', headings),
     supplier: headingFor('supplier', headings),
   };
@@ -69,8 +72,9 @@ export function stockOf(catalogue: Catalogue, exchange: Exchange): { items: Stoc
     const known = <Of>(one: Of | NotKnown) => (one instanceof NotKnown ? tell(one) : one);
     const lengthMm = known(lengthOf(value(at.length), 'length'));
     if (section === '' || lengthMm === null) return [];
-    const there = value(at.available);
-    const available = there?.kind === 'number' ? there.value : null;
+    const there = value(at.available >= 0 ? at.available : at.onHand);
+    const isNone = at.available < 0 && there?.kind === 'number' && there.value === 0;
+    const available = there?.kind === 'number' && !isNone ? there.value : null;
     if (available !== null && (available < 0 || !Number.isInteger(available)))
       tell(new NotKnown('unread', `“${available}” is no number of bars.`));
     return [

@@ -123,7 +123,7 @@ function Section({
 }
 
 /** px of the drawing; it is stretched to the pane. */
-const HEIGHT = 30;
+const HEIGHT = 34;
 /** A piece narrower than this part of the longest bar has no room for its number. */
 const NARROW = 0.022;
 
