@@ -247,6 +247,10 @@ describe('bars', () => {
       'Tube 30 × 2, Steel: item 1, LONG takes 7000 mm and is longer than any bar gives (6000 mm with its ends trimmed).',
     ]);
   });
+  test('a part of which pieces find no bar has no cost, since that of the others is not all', () => {
+    const made = buying(node('TOP', [1, tube('LONG', 7000)], [1, tube('B', 900)]), { catalogues: stock });
+    expect(made.cost.unknown).toEqual([ordered(made, 'LONG')!.key]);
+  });
   test('a length of nothing, or one that is none, is told and not cut', () => {
     const odd = (given: PropertyValue) =>
       buying(node('TOP', [1, tube('X', 1, { properties: { Length: given, Section: value('Tube 30 × 2') } })]), {
@@ -416,6 +420,18 @@ test('how good a plan is, is never told better than it is', () => {
   expect(planWorth({ ...(plan as object), lowerBound: 0, stopped: true } as never)).toBe(
     'stopped before its worth was known',
   );
+});
+
+test('many equal pieces of a bar are marked by their step, which adds up to the last of them', () => {
+  const made = buying(node('TOP', [30, tube('T', 190)]), {
+    catalogues: [bars(['Tube 30 × 2', 6000, 40])],
+    plan: { kerfMm: 2.33 },
+  });
+  const facts = { title: '', what: '', date: '', currency: 'EUR' };
+  const texts = drawCutList(made.planned, made.requirement.lines, facts).flatMap(({ marks }) =>
+    marks.flatMap((mark) => (mark.kind === 'text' ? [mark.text] : [])),
+  );
+  expect(texts.join(' ')).toContain('30 marks from 190 to 5767.6, every 192.33');
 });
 
 test('the cut list has every bar with its pieces, on as many pages as it takes, and nothing beyond them', () => {

@@ -145,18 +145,18 @@ function drawnBar(
   };
   // What is cut where, one line per kind of piece, with the marks from the left end at which its pieces end.
   const texts = bar.pieces.map(({ piece, count }) => {
-    const { lengthMm: length, ends, line } = group.pieces[piece];
+    const { lengthMm: length, ends: leaning, line } = group.pieces[piece];
     const found = lineOf.get(line);
-    const marks = stretches.filter((one) => one.piece === piece).map(({ to }) => mm(to));
-    const lean = ends.some((angle) => angle > 0)
-      ? `, ends ${ends.map((angle) => `${angle}°`).join(' / ')} from square`
+    const ends = stretches.filter((one) => one.piece === piece).map(({ to }) => to);
+    const lean = leaning.some((angle) => angle > 0)
+      ? `, ends ${leaning.map((angle) => `${angle}°`).join(' / ')} from square`
       : '';
     const called = [found?.partNumber, found?.name].filter(Boolean).join(' ');
     return [
       `${count} × ${mm(length)} mm${lean}`,
       ...(found && found.items.length > 0 ? [`item ${itemOf(piece)}`] : []),
       called,
-      `marks at ${marks.join(', ')}`,
+      marksWords(ends),
     ].join(' · ');
   });
   const wrapped = texts.flatMap((text) => wrapText(text, TEXT, WIDTH - 4));
@@ -199,6 +199,17 @@ function drawnBar(
       return marks;
     },
   };
+}
+
+/** More marks than this are told by their step: they are equally far from one another. */
+const MOST_MARKS = 8;
+/** Where pieces of one kind end, from the left end of the bar. */
+function marksWords(ends: readonly number[]): string {
+  const [first] = ends,
+    last = ends[ends.length - 1];
+  if (ends.length <= MOST_MARKS) return `marks at ${ends.map(mm).join(', ')}`;
+  // The step is told more finely: whoever adds it up must not end beside the last one.
+  return `${ends.length} marks from ${mm(first)} to ${mm(last)}, every ${Number(((last - first) / (ends.length - 1)).toFixed(3))}`;
 }
 
 /** Number and length in a piece, as far as there is room for them: the length goes first. */

@@ -70,13 +70,21 @@ const barName = (section: string, lengthMm: number): string => `${section}, L = 
  */
 export function orderLines(lines: readonly RequirementLine[], groups: readonly PlannedGroup[]): OrderLine[] {
   const planned = new Set(groups.flatMap(({ group, plan }) => (plan ? [group.key] : [])));
+  // A part of which pieces find no bar costs more than the bars of the others.
+  const uncut = new Set(
+    groups.flatMap(({ group, plan }) =>
+      [...(plan?.tooLong ?? []), ...(plan?.missing ?? []).map(({ piece }) => piece)].map(
+        (piece) => group.pieces[piece].line,
+      ),
+    ),
+  );
   const parts = lines.flatMap((line): OrderLine[] => {
     const isMade = line.source === 'made';
     const isCut = line.group !== null && planned.has(line.group);
     const own = priced(line);
     if (line.toGet === 0) return [];
     // What a part costs that is cut here is its bars and, where it is said, what cutting costs.
-    const cost = isCut && own.cost === null ? 0 : own.cost;
+    const cost = isCut && own.cost === null && !uncut.has(line.key) ? 0 : own.cost;
     const mass =
       line.massEach === null || line.toGet === null || line.kind !== 'each' ? null : line.massEach * line.toGet;
     return [

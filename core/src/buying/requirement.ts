@@ -294,7 +294,7 @@ function withChoices(line: RequirementLine, plan: BuyingPlan, problems: BuyingPr
   const share = spareRule.by === 'percent' ? ((needed ?? 0) * spareRule.value) / 100 : spareRule.value;
   // Whole pieces; what a percentage leaves of a piece by rounding of the machine is none
   const spares = needed === null ? 0 : line.kind === 'each' ? Math.max(0, Math.ceil(share - 1e-9)) : share;
-  const onHand = choice.onHand ?? 0;
+  const onHand = line.kind === 'each' ? Math.floor(choice.onHand ?? 0) : (choice.onHand ?? 0);
   const toGet = needed === null ? null : Math.max(0, needed + spares - onHand);
   const supplier = choice.supplier ?? line.supplier;
   if (line.kind !== 'each' && line.kind !== 'as required' && needed === null)

@@ -120,36 +120,25 @@ export function GroupDialog({ open, group, onClose }: { open: StoredPlan; group:
         </>
       )}
       <Group gap="xs" mt="sm" grow>
-        <NumberInput
-          size="xs"
-          label="Saw cut [mm]"
-          placeholder={mm(plan.kerfMm)}
-          min={0}
-          hideControls
-          disabled={otherwise}
-          value={saw.kerfMm}
-          onChange={(kerfMm) => setSaw({ ...saw, kerfMm })}
-        />
-        <NumberInput
-          size="xs"
-          label="Ends trimmed by [mm]"
-          placeholder={mm(plan.trimMm)}
-          min={0}
-          hideControls
-          disabled={otherwise}
-          value={saw.trimMm}
-          onChange={(trimMm) => setSaw({ ...saw, trimMm })}
-        />
-        <NumberInput
-          size="xs"
-          label="Left-over kept from [mm]"
-          placeholder={mm(plan.leastLeftOverMm)}
-          min={0}
-          hideControls
-          disabled={otherwise}
-          value={saw.leastLeftOverMm}
-          onChange={(leastLeftOverMm) => setSaw({ ...saw, leastLeftOverMm })}
-        />
+        {(
+          [
+            ['kerfMm', 'Saw cut [mm]'],
+            ['trimMm', 'Ends trimmed by [mm]'],
+            ['leastLeftOverMm', 'Left-over kept from [mm]'],
+          ] as const
+        ).map(([field, label]) => (
+          <NumberInput
+            key={field}
+            size="xs"
+            label={label}
+            placeholder={mm(plan[field])}
+            min={0}
+            hideControls
+            disabled={otherwise}
+            value={saw[field]}
+            onChange={(value) => setSaw({ ...saw, [field]: value })}
+          />
+        ))}
       </Group>
       <Checkbox
         mt="sm"
