@@ -233,6 +233,23 @@ describe('bars', () => {
     // A cut part costs its bars and nothing more that is not known
     expect(made.cost).toEqual({ known: 62, unknown: [] });
   });
+  test.each([
+    ['Square tube 40x40x3', 'rectangular tube 40 × 40 × 3', []],
+    ['SHS 40 × 40 × 3.0', 'rectangular tube 40 × 40 × 3', []],
+    ['Ø33,7 x 2,60', 'round tube 33.7 × 2.6', []],
+    ['Flat 40x6', 'rectangular bar 40 × 6', []],
+    ['Rechteckrohr 40x40x3', 'rectangular tube 40 × 40 × 3', ['other-words']],
+    ['Hexagon bar 16', 'round bar 16', ['no-bars']],
+    ['HEB 100', 'HEA 100', ['no-bars']],
+    ['HEA100', 'HEA 100', []],
+    ['Angle 40x40', 'rectangular bar 40 × 40', ['no-bars']],
+    ['Tube 40 × 4', 'round tube 40 × 3', ['no-bars']],
+  ] as const)('bars called “%s” for %s', (called, section, codes) => {
+    const piece = tube('P', 900, { properties: { Length: value(900, 'mm'), Section: value(section) } });
+    const made = buying(node('TOP', [2, piece]), { catalogues: [bars([called, 6000, 40])] });
+    expect(made.problems.map(({ code }) => code)).toEqual(codes);
+    expect(made.planned[0].plan === null).toBe((codes as readonly string[]).includes('no-bars'));
+  });
   test('without bars nothing is invented: it asks', () => {
     const made = buying(frame);
     expect(made.planned.map(({ plan }) => plan)).toEqual([null]);

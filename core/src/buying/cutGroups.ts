@@ -1,7 +1,7 @@
 import { hashKey } from '../assembly/index.ts';
 import type { CutPlan, CutProblem } from '../cutting/index.ts';
 import type { BuyingPlan, BuyingProblem, RequirementLine, WantedPiece } from './records.ts';
-import { fitsSection, type StockItem } from './stock.ts';
+import { barsFor, type StockItem } from './stock.ts';
 
 /** Pieces of one section and material, and the bars that they can be cut from. */
 export interface CutGroup {
@@ -49,9 +49,16 @@ export function cutGroups(
   const groups = [...byKey].map(([key, members]): CutGroup => {
     const [{ material, section }] = members;
     const choice = Object.hasOwn(plan.groups, key) ? plan.groups[key] : {};
+    const found = barsFor(stock, section, material);
     const bars: readonly StockItem[] =
       choice.bars?.map((bar) => ({ ...bar, number: '', material, section, leadDays: null, supplier: '' })) ??
-      stock.filter((bar) => fitsSection(bar, section, material));
+      found.bars;
+    if (!choice.bars && found.byMeasures && found.bars.length > 0)
+      problems.push({
+        code: 'other-words',
+        group: key,
+        message: `${section}: bars called ${[...new Set(found.bars.map((bar) => `“${bar.section}”`))].slice(0, 3).join(', ')} are taken, since their measures agree. Where that is wrong, say which bars there are.`,
+      });
     const pieces = members
       .flatMap((line) => line.pieces.map((piece): GroupPiece => ({ ...piece, line: line.key })))
       .sort((one, other) => other.lengthMm - one.lengthMm);

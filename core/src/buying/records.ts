@@ -178,6 +178,7 @@ export interface BuyingProblem {
     | 'too-long'
     | 'no-bars'
     | 'no-bar-price'
+    | 'other-words'
     | 'not-enough'
     | 'no-lead-time';
   /** A sentence for the drafter. */

@@ -107,12 +107,64 @@ function partsOf(text: string): { readonly words: ReadonlySet<string>; readonly 
   };
 }
 
-/** Whether a bar is one for these pieces: the same measures, and no word that the other has another for. */
-export function fitsSection(bar: Pick<StockItem, 'section' | 'material'>, section: string, material: string): boolean {
-  if (bar.material !== '' && material !== '' && !isSameText(bar.material, material)) return false;
+/** Other words of the trade for the kinds of stock; empty where a word says nothing of its shape. */
+const KINDS: Readonly<Record<string, string>> = {
+  chs: 'round tube',
+  pipe: 'tube',
+  rhs: 'rectangular tube',
+  shs: 'rectangular tube',
+  square: 'rectangular',
+  flat: 'rectangular bar',
+  rod: 'bar',
+  solid: 'bar',
+  ø: 'round',
+  dia: 'round',
+  hollow: 'tube',
+  section: '',
+  sections: '',
+  tubes: 'tube',
+  bars: 'bar',
+};
+const KNOWN = new Set(['round', 'rectangular', 'tube', 'bar', 'profile', 'hexagon', 'angle', 'channel', 'beam']);
+const kindsIn = (words: ReadonlySet<string>): ReadonlySet<string> =>
+  new Set(
+    [...words]
+      .flatMap((word) => (Object.hasOwn(KINDS, word) ? KINDS[word].split(' ') : [word]))
+      .filter((word) => word !== ''),
+  );
+
+/** How well bars fit pieces: by the words of both, or by their measures alone since their words are not known. */
+export type Fit = 'words' | 'measures' | null;
+
+/**
+ * Whether a bar is one for these pieces: the same material and measures, and no word that the other has another for. Words
+ * of other languages or firms say nothing here, so measures alone decide then, which is told.
+ */
+export function fitOf(bar: Pick<StockItem, 'section' | 'material'>, section: string, material: string): Fit {
+  if (bar.material !== '' && material !== '' && !isSameText(bar.material, material)) return null;
   const [one, other] = [partsOf(bar.section), partsOf(section)];
-  if (one.numbers !== other.numbers) return false;
-  return isSubset(one.words, other.words) || isSubset(other.words, one.words);
+  if (one.numbers !== other.numbers || one.numbers === '') return isSameText(bar.section, section) ? 'words' : null;
+  const [kinds, wanted] = [kindsIn(one.words), kindsIn(other.words)];
+  if (isSubset(kinds, wanted) || isSubset(wanted, kinds)) return 'words';
+  const agree = (pick: (word: string) => boolean): boolean => {
+    const [some, others] = [kinds, wanted].map((words) => new Set([...words].filter(pick)));
+    return isSubset(some, others) || isSubset(others, some);
+  };
+  // HEA 100 and HEB 100 are both words that are not known here, and two things.
+  return agree((word) => KNOWN.has(word)) && agree((word) => !KNOWN.has(word)) ? 'measures' : null;
+}
+
+/** The bars for these pieces; those that fit by words where there are any. */
+export function barsFor(
+  stock: readonly StockItem[],
+  section: string,
+  material: string,
+): { readonly bars: readonly StockItem[]; readonly byMeasures: boolean } {
+  const fits = stock.map((bar) => fitOf(bar, section, material));
+  const byWords = stock.filter((_, at) => fits[at] === 'words');
+  return byWords.length > 0
+    ? { bars: byWords, byMeasures: false }
+    : { bars: stock.filter((_, at) => fits[at] === 'measures'), byMeasures: true };
 }
 const isSubset = (one: ReadonlySet<string>, other: ReadonlySet<string>) => [...one].every((word) => other.has(word));
 const plainText = (text: string) => text.trim().toLowerCase().replace(/\s+/g, ' ');
