@@ -60,6 +60,7 @@ describe('a table that comes in', () => {
       'number days',
       'number',
       'date',
+      'text',
     ]);
     expect([body.remembered, body.isUnsure, body.of]).toEqual([false, false, 121]);
     const id = await made('Camp workshop.csv', workshopCatalogueCsv());
@@ -194,7 +195,7 @@ test('a bill takes its values live, in files too; a catalogue that is used stays
   const used = await live.call<{ error: string }>(`/api/catalogues/${id}`, 'DELETE');
   expect([used.status, used.body.error]).toEqual([
     422,
-    expect.stringContaining('Bills take values from this catalogue: '),
+    expect.stringContaining('Lists or plans take values from this catalogue: '),
   ]);
   const content = (await live.open(project)).documents.find(({ kind }) => kind === 'bill')!.content as BillDocument;
   expect(content.catalogues).toEqual([{ catalogue: id }]);
