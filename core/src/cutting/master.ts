@@ -27,6 +27,11 @@ const MISSING_COST = 20;
 /** Lengths times kinds; where there are more, each length begins in one kind alone. */
 const MOST_ALONE = 600;
 const LENGTHS_PER_FURTHER_FILL = 12;
+const FEW_LENGTHS = 100,
+  NEAR = 3e-4;
+/** Whether it is certain already that these bars suffice, or that they do not. */
+const isDecided = ({ worths, need }: Cut, limits: readonly number[], objective: number): boolean =>
+  objective <= 1e-9 || limits.reduce((sum, limit, kind) => sum + limit * worths[kind], 0) < need * (1 - 1e-6);
 /** Rounds of making fills, before what is there has to do: then the bound is not as good as it could be, but holds. */
 const MOST_ROUNDS = 3000;
 
@@ -135,6 +140,20 @@ export class Master {
     });
   }
 
+  /**
+   * Whether more fills can make hardly any difference. With hundreds of lengths the last rounds take longest and gain
+   * least; with few all are made.
+   */
+  private isNear({ worths, need }: Cut, objective: number): boolean {
+    if (this.instance.weights.length <= FEW_LENGTHS) return false;
+    // Worths scaled so that no bar can hold more than it costs are a bound (A. Farley, Operations Research 38, 1990).
+    const share = worths.reduce(
+      (least, worth, kind) => (worth > 0 ? Math.min(least, this.costOf(kind) / worth) : least),
+      1,
+    );
+    return share * need >= objective * (1 - NEAR);
+  }
+
   private count(what: 'cost' | 'missing'): void {
     if (this.counting === what) return;
     this.counting = what;
@@ -166,7 +185,13 @@ export class Master {
       );
       const isNew = best.filter(({ fill }, kind) => isGain[kind] && this.add(kind, fill)).length > 0;
       if (isNew) this.addFurther(worths, wanted, best, isGain);
-      if (isNew && round < MOST_ROUNDS && !this.shouldStop()) continue;
+      const cut = {
+        worths: best.map(({ bound }) => bound),
+        need: demands.reduce((sum, demand, at) => sum + demand * worths[at], 0),
+      };
+      const isSettled =
+        what === 'missing' ? isDecided(cut, limits, solved.objective) : this.isNear(cut, solved.objective);
+      if (isNew && !isSettled && round < MOST_ROUNDS && !this.shouldStop()) continue;
       const { values } = solved;
       const uses = this.fills.flatMap(({ kind, fill }, at) => {
         const amount = values[weights.length + at];
@@ -177,10 +202,7 @@ export class Master {
         uses,
         cost: uses.reduce((sum, { kind, amount }) => sum + amount * this.instance.costs[kind], 0),
         missing: weights.reduce((sum, weight, at) => sum + Math.max(0, values[at]) * weight, 0) / Math.max(1, whole),
-        cut: {
-          worths: best.map(({ bound }) => bound),
-          need: demands.reduce((sum, demand, at) => sum + demand * worths[at], 0),
-        },
+        cut,
       };
     }
   }

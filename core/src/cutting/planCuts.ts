@@ -16,9 +16,11 @@ const MOST_OPEN = 6;
 const DIVES = 5;
 /**
  * Rounds of making fills, times the square of the lengths, after which the best so far has to do: a count, not a time, so
- * that the same problem has the same plan everywhere. Twenty lengths take a five-hundredth of it.
+ * that the same problem has the same plan everywhere. Twenty lengths take a hundredth of it.
  */
-const MOST_WORK = 4e8;
+const MOST_WORK = 2e8;
+/** More lengths than this are not searched through in whole numbers: the solver would take minutes for the first look. */
+const MOST_WHOLE = 120;
 /** More lengths than this are filled by first fit alone: making fills for them would take too long. */
 const MOST_LENGTHS = 1000;
 
@@ -142,6 +144,7 @@ function cheapest(
         const plan = dive(master, instance, counts, least(), attempt === 0 ? () => 0 : random, shouldStop);
         if (plan) return plan;
       }
+      if (weights.length > MOST_WHOLE || shouldStop()) return null;
       const known = wholeFill(instance, master.fills, counts, solver, { nodes: 300, shouldStop });
       if (known !== null && known !== 'none') return known;
       if (fills === undefined) fills = allFills(instance);
