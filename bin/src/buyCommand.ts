@@ -88,7 +88,7 @@ async function inputOf(file: string, options: BuyOptions, tools: Tools): Promise
   const catalogues = new Map<string, Catalogue>();
   const read = async (path: string, prefix: string, at: number) => {
     const id = `${prefix}${at}`;
-    catalogues.set(id, await readTable(path, tools.pool));
+    catalogues.set(id, await readTable(path, tools.pool, prefix === 'parts'));
     return id;
   };
   const parts = await Promise.all(options.catalogue.map((path, at) => read(path, 'parts', at)));
@@ -126,8 +126,8 @@ const refuseVariant = (name: string): never => {
   throw new Refusal('no-variant', `There is no variant “${name}”; variants stand in the recipe file (--recipe).`);
 };
 
-/** A table of parts or bars, as its headings suggest. What of it cannot be read goes to standard error. */
-async function readTable(path: string, pool: Pool): Promise<Catalogue> {
+/** A table of parts or bars, as its headings suggest. What of it cannot be read goes to standard error. @param ofParts that are found by a key */
+async function readTable(path: string, pool: Pool, ofParts: boolean): Promise<Catalogue> {
   const source = { bytes: await readBytes(path), fileName: basename(path) };
   const { mapping, isUnsure } = await pool.previewCatalogue(source);
   if (isUnsure)
@@ -135,7 +135,9 @@ async function readTable(path: string, pool: Pool): Promise<Catalogue> {
       `${source.fileName}: nothing in it tells whether 1,234 is a thousand and more; it was read as 1234.\n`,
     );
   const { text, problems } = await pool.readCatalogue({ ...source, mapping, current: null });
-  for (const problem of problems) process.stderr.write(`${source.fileName}: ${problem}\n`);
+  // Several bars of one number, or of none, are nothing to look at.
+  for (const problem of problems)
+    if (ofParts || !/\bkey\b/.test(problem)) process.stderr.write(`${source.fileName}: ${problem}\n`);
   return JSON.parse(text) as Catalogue;
 }
 

@@ -333,6 +333,21 @@ describe('bars', () => {
     expect(some.planned[0].plan).toMatchObject({ cost: 40, optimal: true });
     expect(some.order.filter(({ kind }) => kind === 'bar').map(({ quantity }) => quantity)).toEqual([1, 3]);
   });
+  test.each([
+    ['Section', 'Stock length [mm]', 'Unit cost [EUR]', 'Available'],
+    ['section', 'length_mm', 'price_eur', 'qty'],
+    ['profile', 'stockLengthMm', 'unitCost', 'limit'],
+    ['Cross section', 'Bar length', 'Price', 'count'],
+  ])('bars are found under %s, %s, %s and %s', (...headings) => {
+    const [given] = [bars(['Tube 30 × 2', 6000, 40, 2])];
+    const named = ['section', 'length', 'price', 'there'];
+    const columns = given.columns.map((column) => ({
+      ...column,
+      heading: headings[named.indexOf(column.id)] ?? column.heading,
+    }));
+    const [{ group }] = buying(frame, { catalogues: [{ ...given, columns }] }).planned;
+    expect(group.stock).toMatchObject([{ lengthMm: 6000, price: 40, available: 2 }]);
+  });
   test('a catalogue that has no bars says what it lacks', () => {
     const made = buying(frame, { catalogues: [newCatalogue] });
     expect(made.problems[0].message).toBe(

@@ -1,3 +1,4 @@
+import { currencies } from '../columns/index.ts';
 import { buyingRoles, type BuyingRole, type BuyingSources } from './records.ts';
 
 /** What a property may be called that says it; the first that exists counts. */
@@ -18,8 +19,16 @@ const NAMES: Readonly<Record<BuyingRole, RegExp>> = {
   area: /^area$/i,
 };
 
-/** A heading without the unit that stands behind it: `Packs [EUR]`. */
-export const bareHeading = (name: string): string => name.replace(/\s*[[(][^\])]{0,40}[\])]\s*$/, '').trim();
+/** Units that stand behind a heading without brackets: `length_mm`, `Price EUR`. */
+const BEHIND = new RegExp(`\\s(mm|${currencies.join('|')})$`, 'i');
+/** A heading as people write it, without the unit that stands behind it: `Packs [EUR]`, `stock_length_mm`, `unitCost`. */
+export const bareHeading = (name: string): string =>
+  name
+    .replace(/\s*[[(][^\])]{0,40}[\])]\s*$/, '')
+    .replace(/_/g, ' ')
+    .replace(/(\p{Ll})(\p{Lu})/gu, '$1 $2')
+    .replace(BEHIND, '')
+    .trim();
 
 /** What people call it. */
 export const roleWords: Readonly<Record<BuyingRole, string>> = {

@@ -21,8 +21,8 @@ export interface StockItem {
   readonly supplier: string;
 }
 
-const STOCK_LENGTH = /^(stock length|bar length|length)$/i;
-const AVAILABLE = /^(available|bars)$/i;
+const STOCK_LENGTH = /^(stock|bar)?\s?length$|^(stock|bar)$/i;
+const AVAILABLE = /^(available|bars|count|limit|quantity|qty)$/i;
 /** There are so many; where there are none, they can still be had. */
 const ON_HAND = /^(on hand|in stock)$/i;
 const NUMBER = /^(part number|stock number|article|number|code)$/i;
