@@ -126,7 +126,10 @@ const refuseVariant = (name: string): never => {
   throw new Refusal('no-variant', `There is no variant “${name}”; variants stand in the recipe file (--recipe).`);
 };
 
-/** A table of parts or bars, as its headings suggest. What of it cannot be read goes to standard error. @param ofParts that are found by a key */
+/**
+ * A table of parts or bars, as its headings suggest. What of it cannot be read goes to standard error.
+ * @param ofParts that are found by a key
+ */
 async function readTable(path: string, pool: Pool, ofParts: boolean): Promise<Catalogue> {
   const source = { bytes: await readBytes(path), fileName: basename(path) };
   const { mapping, isUnsure } = await pool.previewCatalogue(source);
