@@ -2,7 +2,13 @@ import { createHash } from 'node:crypto';
 import * as v from 'valibot';
 import { parseDocument, readStored, type StoredText } from '../../contract/src/index.ts';
 import { Refusal } from '../../core/src/assembly/index.ts';
-import { cutPlanKey, newBuyingPlan, type BuyingPlan, type IssuedOrder } from '../../core/src/buying/index.ts';
+import {
+  cutPlanKey,
+  newBuyingPlan,
+  nextOrderNumber,
+  type BuyingPlan,
+  type IssuedOrder,
+} from '../../core/src/buying/index.ts';
 import type { CutPlan, CutProblem } from '../../core/src/cutting/index.ts';
 import type { OpenGesture } from './desk.ts';
 import { NotFound } from './errors.ts';
@@ -69,7 +75,7 @@ export async function issueOrder(
 ): Promise<{ document: string }> {
   const inputs = await storedProject(database, project);
   const today = new Date().toISOString().slice(0, 10);
-  const issue = { today, number: number ?? nextNumber(inputs.documents, today) };
+  const issue = { today, number: number ?? nextOrderNumber(numbersOf(inputs.documents), Number(today.slice(0, 4))) };
   const { bytes } = await desk.output({ ...inputs, format: 'json', document: plan, issue }, blobs);
   const content = new TextDecoder().decode(bytes);
   // What is stored has to open again.
@@ -87,12 +93,5 @@ export async function issueOrder(
   return { document: await bringDocument({ database, desk }, project, 'order', content, { ...meta, label }) };
 }
 
-/** `2026-003` where two orders of that year were issued before. */
-function nextNumber(documents: readonly StoredText[], today: string): string {
-  const year = today.slice(0, 4);
-  const taken = documents
-    .filter(({ kind }) => kind === 'order')
-    .map((stored) => new RegExp(`^${year}-(\\d+)$`).exec((readStored(stored) as IssuedOrder).number)?.[1]);
-  const last = taken.reduce((most, digits) => Math.max(most, Number(digits ?? 0)), 0);
-  return `${year}-${String(last + 1).padStart(3, '0')}`;
-}
+const numbersOf = (documents: readonly StoredText[]): string[] =>
+  documents.filter(({ kind }) => kind === 'order').map((stored) => (readStored(stored) as IssuedOrder).number);

@@ -151,6 +151,26 @@ describe('what is needed', () => {
       { lengthMm: 500, ends: [0, 0], count: 3 },
     ]);
   });
+  test('what is on hand is there once, also where variants make two lines of a part', () => {
+    const [long, short] = [node('TOP', [1, tube('T', 900)]), node('TOP', [1, tube('T', 900, { material: 'Brass' })])];
+    const address = keyOf(long, 'T');
+    expect(keyOf(short, 'T')).toBe(address);
+    const both = buying(
+      [
+        [long, 2],
+        [short, 3],
+      ],
+      { plan: { lines: { [address]: { onHand: 3 } } as unknown as BuyingPlan['lines'] } },
+    );
+    expect(both.requirement.lines.map(({ toGet }) => toGet)).toEqual([0, 2]);
+  });
+  test('a line of which one part has no length is not cut by half: that is told, and its cost is not known', () => {
+    const half = node('TOP', [2, tube('T', 900)], [3, leaf('T', { source: 'made', material: 'Steel' })]);
+    const made = buying(half, { catalogues: [bars(['Tube 30 × 2', 6000, 40])] });
+    expect(made.planned).toEqual([]);
+    expect(made.problems.map(({ code }) => code)).toEqual(['no-length']);
+    expect(made.cost.unknown).toHaveLength(1);
+  });
   test('what is as required has no number, and its cost is not known', () => {
     const grease = buying(node('TOP', [1, bolt('G')]), {
       recipe: { quantityOf: { [keyOf(node('TOP', [1, bolt('G')]), 'G')]: { kind: 'as required' } } },

@@ -14,7 +14,7 @@ export type {
   TypedBar,
   WantedPiece,
 } from './records.ts';
-export { roleWords, sourcesFor } from './roles.ts';
+export { headingFor, roleWords, sourcesFor } from './roles.ts';
 export { daysOf, NotKnown } from './offers.ts';
 export { cheapestMix } from './packs.ts';
 export type { Mix } from './packs.ts';
@@ -24,7 +24,7 @@ export type { BuiltBill, Requirement } from './requirement.ts';
 export { cutPlanKey, MOST_CUT, planWorth } from './cutGroups.ts';
 export type { CutGroup, GroupPiece, PlannedGroup, PlateSum } from './cutGroups.ts';
 export type { LeadTime } from './leadTime.ts';
-export { compareOrder, costOfOrder } from './orders.ts';
+export { compareOrder, costOfOrder, nextOrderNumber } from './orders.ts';
 export type { IssuedOrder, OrderCost, OrderDifference, OrderLine } from './orders.ts';
 export { driverMeasures, driversOf } from './drivers.ts';
 export type { Driver, DriverMeasure, Drivers } from './drivers.ts';

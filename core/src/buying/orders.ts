@@ -192,6 +192,12 @@ export interface IssuedOrder {
   readonly away?: true;
 }
 
+/** `2026-003` where two orders of that year were issued before. */
+export function nextOrderNumber(numbers: readonly string[], year: number): string {
+  const taken = numbers.map((number) => Number(new RegExp(`^${year}-(\\d{1,9})$`).exec(number)?.[1] ?? 0));
+  return `${year}-${String(Math.max(0, ...taken) + 1).padStart(3, '0')}`;
+}
+
 /** How one line of an order stands to what is needed now. */
 export interface OrderDifference {
   readonly line: OrderLine;

@@ -1,5 +1,5 @@
-import type { Assembly, Component } from '../assembly/index.ts';
-import type { Bill, Row } from '../bill/index.ts';
+import { ownValue, type Assembly, type Component } from '../assembly/index.ts';
+import type { Address, Bill, Row } from '../bill/index.ts';
 import {
   asNumber,
   componentValue,
@@ -71,7 +71,19 @@ export function requirementOf(
         known ? { ...known, needed: added(known, line), pieces: merged(known.pieces, line.pieces) } : line,
       );
     }
-  const done = [...lines.values()].map((line) => withChoices(line, plan, problems));
+  // Lines of one part in several builds share what was typed for it: nothing is on hand twice.
+  const left = new Map<Address, LineChoice>();
+  const done = [...lines.values()].map((line) => {
+    const choice = left.get(line.address) ?? ownValue(plan.lines, line.address) ?? {};
+    const made = withChoices(line, plan, choice, problems);
+    const used = Math.min(made.onHand, (made.needed ?? 0) + made.spares);
+    left.set(line.address, {
+      ...choice,
+      ...(choice.onHand === undefined ? {} : { onHand: choice.onHand - used }),
+      ...(choice.spares?.by === 'pieces' ? { spares: { by: 'pieces', value: 0 } } : {}),
+    });
+    return made;
+  });
   for (const one of built) for (const row of one.bill.rows) problemsOf({ ...one, row, plan, sources }, problems);
   return { lines: done, sources, problems: distinct(problems) };
 }
@@ -160,6 +172,13 @@ function problemsOf(at: At, problems: BuyingProblem[]): void {
     tell(lengthOf(saidBy(at, 'length', at.assembly.components[component]), 'length'));
     tell(endsOf(saidBy(at, 'ends', at.assembly.components[component])));
   }
+  const cut = row.kind === 'line' ? [] : cutPieces(at, 1);
+  if (cut.length > 0 && !isWhollyCut(cut, row.totalQuantity))
+    problems.push({
+      code: 'no-length',
+      line: row.addresses[0],
+      message: `${where}: its parts are not all of one section with a length each, so none is cut from bars; keep them apart in the list, or say what is missing.`,
+    });
 }
 
 function distinct(problems: readonly BuyingProblem[]): BuyingProblem[] {
@@ -208,7 +227,7 @@ function lineOf({
   const material = formatValue(said(at, 'material'));
   const cut = source === 'bought' || !isPieces ? [] : cutPieces(at, machines);
   const sections = new Set(cut.map(({ section }) => section));
-  const isCut = cut.length > 0 && sections.size === 1;
+  const isCut = isWhollyCut(cut, pieces);
   const [section = ''] = sections;
   const group = isCut ? sectionKey(material, section) : null;
   const isOtherwise = group !== null && Object.hasOwn(plan.groups, group) && plan.groups[group].otherwise === true;
@@ -258,8 +277,14 @@ function lineOf({
   };
 }
 
+type CutPiece = { readonly section: string; readonly piece: WantedPiece };
+/** Whether all pieces of a line have a length, and one section: part of a line is not cut, nor one from two sections. */
+const isWhollyCut = (cut: readonly CutPiece[], pieces: number): boolean =>
+  new Set(cut.map(({ section }) => section)).size === 1 &&
+  cut.reduce((sum, { piece }) => sum + piece.count, 0) === pieces;
+
 /** Pieces that a line asks for, component by component: several lengths can be one line. */
-function cutPieces(at: At, machines: number): { section: string; piece: WantedPiece }[] {
+function cutPieces(at: At, machines: number): CutPiece[] {
   const { row, assembly } = at;
   const times = row.quantity === 0 ? 0 : row.totalQuantity / row.quantity;
   return row.components.flatMap((index, member) => {
@@ -286,8 +311,12 @@ function plateArea(at: At): number | null {
 }
 
 /** Spares and stock on hand, and what was typed for the line. */
-function withChoices(line: RequirementLine, plan: BuyingPlan, problems: BuyingProblem[]): RequirementLine {
-  const choice: LineChoice = Object.hasOwn(plan.lines, line.address) ? plan.lines[line.address] : {};
+function withChoices(
+  line: RequirementLine,
+  plan: BuyingPlan,
+  choice: LineChoice,
+  problems: BuyingProblem[],
+): RequirementLine {
   const { needed } = line;
   const usual = line.source === 'bought' && line.kind === 'each' ? plan.sparePercent : 0;
   const spareRule = choice.spares ?? { by: 'percent' as const, value: usual };
@@ -311,7 +340,8 @@ function withChoices(line: RequirementLine, plan: BuyingPlan, problems: BuyingPr
     supplier,
     offer: choice.unitCost === undefined ? line.offer : { ...line.offer, unitPrice: choice.unitCost },
     leadDays: choice.leadDays ?? line.leadDays,
-    pieces: line.group === null ? [] : sparedPieces(line.pieces, spares - onHand),
+    // Where a size is summed, spares and stock are of that, and no pieces.
+    pieces: line.group === null || line.kind !== 'each' ? line.pieces : sparedPieces(line.pieces, spares - onHand),
   };
 }
 

@@ -18,6 +18,7 @@ export { newComponentEdits, upgradeComponentEdits } from './components.ts';
 export type { ComponentCommand, ComponentEdits, Decision, OwnProperty } from './components.ts';
 export type { SheetCommand, ViewChange } from './sheet.ts';
 export { addItems } from './catalogue.ts';
+export { sayInCatalogue } from './sayInCatalogue.ts';
 export { itemsOfBill } from './catalogueOfBill.ts';
 export type { CatalogueCommand } from './catalogue.ts';
 export { MOST_MACHINES } from './buying.ts';

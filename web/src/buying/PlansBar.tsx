@@ -3,7 +3,7 @@ import { notifications } from '@mantine/notifications';
 import { IconChevronDown, IconDownload, IconFileCheck, IconPlus } from '@tabler/icons-react';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { Buying } from '../../../core/src/buying/index.ts';
+import { nextOrderNumber, type Buying } from '../../../core/src/buying/index.ts';
 import { addPlan, buyingFile, issueOrder } from '../data/buying.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { count } from '../count.ts';
@@ -129,7 +129,15 @@ export function PlansBar({
         ml={6}
         disabled={!isPlanned || buying?.order.length === 0}
         leftSection={<IconFileCheck size={15} />}
-        onClick={() => ask('issue', nextNumber(orders.map(({ content }) => content.number)))}
+        onClick={() =>
+          ask(
+            'issue',
+            nextOrderNumber(
+              orders.map(({ content }) => content.number),
+              new Date().getFullYear(),
+            ),
+          )
+        }
       >
         Issue the order
       </Button>
@@ -183,14 +191,4 @@ export function PlansBar({
       )}
     </div>
   );
-}
-
-/** The number that follows those of this year. */
-function nextNumber(numbers: readonly string[]): string {
-  const year = new Date().getFullYear();
-  const last = numbers.reduce(
-    (most, number) => Math.max(most, Number(new RegExp(`^${year}-(\\d+)$`).exec(number)?.[1] ?? 0)),
-    0,
-  );
-  return `${year}-${String(last + 1).padStart(3, '0')}`;
 }

@@ -3,8 +3,8 @@ import { notifications } from '@mantine/notifications';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { OrderLine } from '../../../core/src/buying/index.ts';
-import { catalogueIndex, type Catalogue } from '../../../core/src/catalogues/index.ts';
-import type { CatalogueCommand } from '../../../core/src/documents/index.ts';
+import type { Catalogue } from '../../../core/src/catalogues/index.ts';
+import { sayInCatalogue } from '../../../core/src/documents/index.ts';
 import { changeCatalogue, listCatalogues, loadCatalogue } from '../data/api.ts';
 import { count } from '../count.ts';
 import type { PaneProps } from './paneProps.ts';
@@ -113,43 +113,14 @@ export function UnknownList({ open, buying, picked, onPick }: PaneProps) {
   );
 }
 
-const HEADINGS = { unitCost: /^unit cost$/i, leadDays: /^lead time$/i } as const;
-
-/** Writes a price or a lead time into a catalogue: of the item of that number, or of a new one. */
-async function write(
-  id: string,
-  line: OrderLine,
-  what: keyof typeof HEADINGS,
-  value: number,
-  currency: string,
-): Promise<void> {
+/** Writes a price or a lead time into a catalogue. */
+async function write(id: string, line: OrderLine, what: 'unitCost' | 'leadDays', value: number, currency: string) {
   const catalogue = (await loadCatalogue(id)).documents[0].content as Catalogue;
-  const column = catalogue.columns.find(({ heading }) => HEADINGS[what].test(heading.trim()));
-  if (!column)
-    throw new Error(
-      `${catalogue.name} has no column ${what === 'unitCost' ? 'Unit cost' : 'Lead time'}; add it there first.`,
-    );
-  if (line.partNumber === '')
-    throw new Error(`${line.name} has no part number, so no catalogue can find it; keep it for this plan.`);
-  const said = { value, unit: what === 'unitCost' ? currency : column.unit || 'days' };
-  const match = catalogueIndex(catalogue).find(line.partNumber);
-  if (match.how === 'several')
-    throw new Error(`${catalogue.name} has ${line.partNumber} several times; settle that there first.`);
-  const command: CatalogueCommand =
-    match.how === 'found'
-      ? { kind: 'typeItems', items: { [catalogue.items[match.item].id]: { [column.id]: said } } }
-      : {
-          kind: 'changeItems',
-          remove: [],
-          put: [
-            {
-              item: {
-                id: crypto.randomUUID(),
-                values: { [catalogue.key[0]]: { value: line.partNumber }, [column.id]: said },
-              },
-              at: catalogue.items.length,
-            },
-          ],
-        };
-  await changeCatalogue(id, `type what ${line.partNumber} costs`, [command]);
+  const said =
+    what === 'unitCost'
+      ? sayInCatalogue(catalogue, line.partNumber, 'unitCost', { value, unit: currency }, newId)
+      : sayInCatalogue(catalogue, line.partNumber, 'leadTime', { value, unit: 'days' }, newId);
+  if (!said.ok) throw new Error(said.reason);
+  await changeCatalogue(id, `type what ${line.partNumber} costs`, [said.command]);
 }
+const newId = () => crypto.randomUUID();
