@@ -1,6 +1,7 @@
 // Import direction of the house: core folders in the order of docs/architecture.md, everyone else through doors.
 const coreOrder = [
   'geometry',
+  'breps',
   'cutting',
   'marks',
   'assembly',

@@ -1,6 +1,6 @@
 import { placementFromAxes, type Vec3 } from '../core/src/geometry/index.ts';
 import { axes, direction, point, real, type StepWriter } from './stepWriter.ts';
-import { inFrame, type Loop, type Solid } from './solids.ts';
+import { inFrame, type Corner, type Loop, type Solid } from './solids.ts';
 
 /** Writes the solid as a manifold_solid_brep with analytic faces; its reference. */
 export function writeSolid(step: StepWriter, solid: Solid): string {
@@ -126,7 +126,7 @@ class SolidWriter {
     outer: boolean,
   ): { low: Directed[]; high: Directed[] } {
     if ('circle' in loop) return this.roundWall(loop.circle, low, high, faces, outer);
-    const { corners } = loop;
+    const corners = outer ? loop.corners : clockwise(loop.corners);
     const lowVertices = corners.map(({ x, y }) => this.vertex(x, y, low));
     const highVertices = corners.map(({ x, y }) => this.vertex(x, y, high));
     const uprights = corners.map(({ x, y }, at) =>
@@ -241,6 +241,21 @@ class SolidWriter {
       `CONICAL_SURFACE('',${this.frame(0, 0, z, [0, 0, widensUp ? 1 : -1], [1, 0, 0])},${real(r)},${real(angle)})`,
     );
   }
+}
+
+/** A hole's path the other way round where it is given as an outline: its walls look inwards. */
+function clockwise(corners: readonly Corner[]): readonly Corner[] {
+  const twice = corners.reduce((sum, { x, y }, at) => {
+    const next = corners[(at + 1) % corners.length];
+    return sum + x * next.y - y * next.x;
+  }, 0);
+  if (twice <= 0) return corners;
+  return corners.map((_, at) => {
+    const here = corners.length - 1 - at,
+      before = corners[(here + corners.length - 1) % corners.length];
+    const { x, y } = corners[here];
+    return before.arc ? { x, y, arc: { ...before.arc, ccw: !before.arc.ccw } } : { x, y };
+  });
 }
 
 /** Half the widest extent; enough to tell which of two nested profiles is the outer one. */

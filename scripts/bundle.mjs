@@ -3,7 +3,6 @@ import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, readdirSync, renameSync, statSync } from 'node:fs';
 import { dirname, join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { build } from 'esbuild';
 
 export const projectRoot = dirname(dirname(fileURLToPath(import.meta.url)));
 
@@ -23,6 +22,8 @@ export async function bundle(entry) {
   const target = bundlePath(entry);
   const partial = `${target.slice(0, -4)}.${process.pid}.mjs`;
   mkdirSync(dirname(target), { recursive: true });
+  // Loaded when it is needed: most calls find their bundle as it is.
+  const { build } = await import('esbuild');
   await build({
     entryPoints: [entry],
     outfile: partial,
@@ -31,7 +32,6 @@ export async function bundle(entry) {
     format: 'esm',
     target: 'node20',
     packages: 'external',
-    sourcemap: 'inline',
     logLevel: 'error',
     banner: {
       js: "import { createRequire as __createRequire } from 'node:module'; const require = __createRequire(import.meta.url);",

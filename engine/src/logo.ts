@@ -1,5 +1,5 @@
 import { Refusal } from '../../core/src/assembly/index.ts';
-import { renderSvg } from './png.ts';
+import { renderSvg } from './rendering.ts';
 
 /** A picture for the title block, whatever it came as. */
 export interface Logo {

@@ -1,12 +1,7 @@
-import { createRequire } from 'node:module';
-import PDFDocument from 'pdfkit';
-import { DASHES, letteringFonts, type Mark, type Scene } from '../../core/src/marks/index.ts';
+import { DASHES, type Mark, type Scene } from '../../core/src/marks/index.ts';
+import { fontFile } from './fontFiles.ts';
 
 const POINTS_PER_MM = 72 / 25.4;
-const resolveFrom = createRequire(import.meta.url);
-
-/** Path of a shipped font file. */
-export const fontFile = (font: number): string => resolveFrom.resolve(letteringFonts[font].file);
 
 /** What a PDF says about itself. */
 export interface PdfFacts {
@@ -29,6 +24,8 @@ export async function scenesToPdf(
 ): Promise<Uint8Array> {
   const dated = /^\d{4}-\d{2}-\d{2}$/.test(date) ? new Date(`${date}T00:00:00Z`) : null;
   const isDate = dated !== null && !Number.isNaN(dated.getTime());
+  // Loaded when it is needed: most calls of the command line and most threads make no PDF.
+  const { default: PDFDocument } = await import('pdfkit');
   const doc = new PDFDocument({
     autoFirstPage: false,
     pdfVersion: '1.7',

@@ -1,22 +1,15 @@
-import { readFile } from 'node:fs/promises';
 import { readFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
-import { initWasm, Resvg } from '@resvg/resvg-wasm';
-import * as fontkit from 'fontkit';
+import type * as Fontkit from 'fontkit';
 import { Refusal } from '../../core/src/assembly/index.ts';
 import { sceneToSvg } from '../../core/src/formats/index.ts';
 import { turnOf, type Mark, type Scene } from '../../core/src/marks/index.ts';
-import { fontFile } from './pdf.ts';
+import { fontFile } from './fontFiles.ts';
+import { MOST_PIXELS, renderSvg } from './rendering.ts';
 
 /** Dots per inch that a picture may have. */
 export const FEWEST_DOTS = 20,
   MOST_DOTS = 1200;
-/** Dots of a whole picture: beyond this it takes more memory than there may be. */
-const MOST_PIXELS = 150e6;
 const MM_PER_INCH = 25.4;
-
-let ready: Promise<void> | null = null;
-const wasm = createRequire(import.meta.url).resolve('@resvg/resvg-wasm/index_bg.wasm');
 
 /**
  * A scene as a PNG picture on white. Texts are drawn as outlines of the shipped fonts, so that it looks alike whatever is
@@ -31,11 +24,13 @@ export async function sceneToPng(scene: Scene, dotsPerInch: number): Promise<Uin
       'too-many-dots',
       `A picture of ${Math.round(scene.widthMm)} × ${Math.round(scene.heightMm)} mm at ${dotsPerInch} dots per inch has too many dots; ${Math.floor(Math.min(MOST_DOTS, Math.sqrt(MOST_PIXELS / (scene.widthMm * scene.heightMm)) * MM_PER_INCH))} per inch is the most (${FEWEST_DOTS} the least).`,
     );
+  // Loaded when it is needed: it takes longer to load than to use.
+  const fontkit = await import('fontkit');
   const outlined: Scene = { ...scene, marks: scene.marks.filter(({ kind }) => kind !== 'text') };
   const texts = scene.marks.flatMap((mark) => {
     if (mark.kind !== 'text') return [];
     const turn = turnOf(mark);
-    return turn ? [`<g transform="${turn}">`, ...textOutlines(mark), '</g>'] : textOutlines(mark);
+    return turn ? [`<g transform="${turn}">`, ...textOutlines(mark, fontkit), '</g>'] : textOutlines(mark, fontkit);
   });
   const svg = sceneToSvg(outlined).replace('</svg>', `<g fill="#000">${texts.join('')}</g></svg>`);
   const { png } = await renderSvg(
@@ -46,44 +41,21 @@ export async function sceneToPng(scene: Scene, dotsPerInch: number): Promise<Uin
   return png;
 }
 
-/** An SVG as PNG; nothing that it refers to is fetched, and texts are not drawn. Rejects where it is none. */
-export async function renderSvg(
-  svg: string,
-  fitTo: { readonly mode: 'width'; readonly value: number },
-  background?: string,
-): Promise<{ readonly png: Uint8Array; readonly width: number; readonly height: number }> {
-  ready ??= readFile(wasm).then((bytes) => initWasm(bytes));
-  await ready;
-  const drawn = new Resvg(svg, { fitTo, ...(background ? { background } : {}) });
-  try {
-    if ((fitTo.value * fitTo.value * drawn.height) / drawn.width > MOST_PIXELS)
-      throw new Refusal('too-many-dots', 'This picture is far too high for its width.');
-    const image = drawn.render();
-    try {
-      return { png: image.asPng(), width: image.width, height: image.height };
-    } finally {
-      image.free();
-    }
-  } finally {
-    drawn.free();
-  }
-}
-
-const fonts = new Map<number, fontkit.Font>();
-function fontOf(font: number): fontkit.Font {
+const fonts = new Map<number, Fontkit.Font>();
+function fontOf(font: number, fontkit: typeof Fontkit): Fontkit.Font {
   let known = fonts.get(font);
-  if (!known) fonts.set(font, (known = fontkit.create(readFileSync(fontFile(font))) as fontkit.Font));
+  if (!known) fonts.set(font, (known = fontkit.create(readFileSync(fontFile(font))) as Fontkit.Font));
   return known;
 }
 
-function textOutlines(mark: Mark & { kind: 'text' }): string[] {
+function textOutlines(mark: Mark & { kind: 'text' }, fontkit: typeof Fontkit): string[] {
   return mark.runs.flatMap((run) => {
     if (run.font < 0)
       return run.x.map(
         (x) =>
           `<rect x="${mark.at[0] + x + 0.1 * mark.height}" y="${mark.at[1] - mark.height}" width="${0.6 * mark.height}" height="${mark.height}" fill="none" stroke="#000" stroke-width="${mark.height / 12}"/>`,
       );
-    const font = fontOf(run.font);
+    const font = fontOf(run.font, fontkit);
     const size = mark.size / font.unitsPerEm;
     return [...run.text].map((char, at) => {
       const outline = font.glyphForCodePoint(char.codePointAt(0)!).path.toSVG();

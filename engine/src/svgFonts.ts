@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { fontFamily } from '../../core/src/formats/index.ts';
 import { letteringFonts, type Scene } from '../../core/src/marks/index.ts';
-import { fontFile } from './pdf.ts';
+import { fontFile } from './fontFiles.ts';
 
 /** `@font-face` rules with the fonts that a scene uses inside, so that the SVG looks alike wherever it is opened. */
 export async function embeddedFonts(scene: Scene): Promise<{ css: string }> {

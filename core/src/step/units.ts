@@ -83,6 +83,20 @@ function readLength(file: StepFile, unit: number, level: number): LengthUnit | n
   return toMm === undefined ? null : { toMm, name: name.toLowerCase() || 'unit of its own', given: true };
 }
 
+/** What an angle of a representation context is multiplied by to be in radian; 1 where the context does not say. */
+export function angleUnitOf(file: StepFile, context: number): number {
+  for (const unit of refsOf(file.value(context, 'GLOBAL_UNIT_ASSIGNED_CONTEXT', 0))) {
+    if (!file.is(unit, 'PLANE_ANGLE_UNIT')) continue;
+    const conversion = file.record(unit, 'CONVERSION_BASED_UNIT');
+    if (!conversion) return 1;
+    const measure = refOf(conversion[conversion.length - 1]);
+    const keyword = ['PLANE_ANGLE_MEASURE_WITH_UNIT', 'MEASURE_WITH_UNIT'].find((name) => file.size(measure, name) > 0);
+    const value = keyword ? numberOf(file.value(measure, keyword, 0)) : null;
+    return value !== null && value > 0 ? value : Math.PI / 180;
+  }
+  return 1;
+}
+
 /** What a measure in this unit is multiplied by to stand in mm, mm² or mm³; null where the unit is none of length. */
 export function toMillimetres(file: StepFile, unit: number): number | null {
   if (file.is(unit, 'LENGTH_UNIT')) return readLength(file, unit, 0)?.toMm ?? null;

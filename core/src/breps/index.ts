@@ -1,0 +1,3 @@
+export { meshBrep } from './meshBrep.ts';
+export { NotElementary } from './records.ts';
+export type { Brep, Curve, Edge, ElementarySurface, Face, Fineness, Loop, Shell } from './records.ts';
