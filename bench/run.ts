@@ -13,7 +13,8 @@ import { SaxesParser } from 'saxes';
 import { readLayout } from '../core/src/layouts/index.ts';
 import { fillForm } from '../core/src/forms/index.ts';
 import { changesBetween, recognise, withProjectKeys } from '../core/src/revisions/index.ts';
-import { readStep } from '../core/src/step/index.ts';
+import { meshSlice, readStep } from '../core/src/step/index.ts';
+import { kernelMesh } from '../engine/src/tessellate.ts';
 import { drawLook, drawView, viewPlacement, type Body } from '../core/src/views/index.ts';
 import { cutting } from './cutting.ts';
 import { assemblyOf, leaf, node } from '../testkit/assemblies.ts';
@@ -91,6 +92,22 @@ async function reading(): Promise<void> {
   console.log(
     `  structure against the whole read by the geometry kernel's own reader: 1 to ${(whole / shortest(() => readStep(one, { shapes: false }), 3)).toFixed(0)}`,
   );
+}
+
+/** Shapes of the demo as meshes: ours against the geometry kernel's, both warm and both from nothing. */
+async function tessellating(): Promise<void> {
+  const { slices } = readStep(readFileSync('demo/files/hauling-sledge-A.step'));
+  const time = async (make: (slice: (typeof slices)[number], deflection: number) => unknown): Promise<number> => {
+    const start = performance.now();
+    for (const slice of slices) await make(slice, Math.max(0.005, slice.diagonalMm / 2000));
+    return performance.now() - start;
+  };
+  const ours = () => time(({ text }, deflection) => meshSlice(text, { deflection, angle: 0.1 })),
+    kernels = () => time(({ text }, deflection) => kernelMesh(text, deflection));
+  const cold = (await ours()) / (await kernels());
+  const warm = Math.min(await ours(), await ours()) / Math.min(await kernels(), await kernels());
+  console.log(`\nThe ${slices.length} shapes of the demo as meshes, against the geometry kernel`);
+  console.log(`  from nothing: ${ratio(cold)}   warm: ${ratio(warm)}   (bound 0.5)`);
 }
 
 /**
@@ -459,6 +476,7 @@ function layouts(): void {
 }
 
 await reading();
+await tessellating();
 largeFile();
 recognising();
 rows();

@@ -38,6 +38,16 @@ const ALWAYS = Infinity;
 export const turnStep = (radius: number, { deflection, angle }: Fineness): number =>
   deflection >= radius ? angle : Math.min(angle, 2 * Math.acos(1 - deflection / radius));
 
+/** Pieces of one edge or seam: more have no part, but a size that is wrong. */
+const MOST_PIECES = 100_000;
+
+/** Into how many pieces of at most a step a way is cut. @throws NotElementary where those are too many to be meant */
+export function pieceCount(way: number, step: number): number {
+  const count = Math.max(1, Math.ceil(Math.abs(way) / step - 1e-6));
+  if (!(count <= MOST_PIECES)) throw new NotElementary('sizes that do not go together');
+  return count;
+}
+
 /**
  * @param near points of the face, by which the map of a cone gets its scale
  * @throws NotElementary for surfaces that meet themselves

@@ -1,5 +1,5 @@
 import { add, dot, hypot, scale, subtract, type Placement, type Vec3 } from '../geometry/index.ts';
-import { normalAt, turnStep } from './charts.ts';
+import { normalAt, pieceCount, turnStep } from './charts.ts';
 import { NotElementary, type Brep, type Curve, type Edge, type ElementarySurface, type Fineness } from './records.ts';
 
 /** An edge end may lie this far from its curve, as a share of the edge's extent; writers keep six digits or so. */
@@ -56,7 +56,7 @@ function between(
   beside: readonly ElementarySurface[],
 ): number[] {
   if (curve.kind === 'conic' && curve.conic === 'ellipse' && curve.a === curve.b) {
-    const count = Math.max(1, Math.ceil(Math.abs(to - from) / turnStep(curve.a, fineness) - 1e-6));
+    const count = pieceCount(to - from, turnStep(curve.a, fineness));
     return Array.from({ length: count - 1 }, (_, step) => from + ((to - from) * (step + 1)) / count);
   }
   const found: number[] = [];
@@ -98,7 +98,8 @@ function isCoarse(at: (t: number) => Vec3, from: number, to: number, { deflectio
 
 /** Where a curve may bend most: between these parameters it is looked at piece by piece. */
 function piecesOf(curve: Curve, from: number, to: number): number[] {
-  const inside = (t: number) => (t - from) * (t - to) < 0;
+  const near = Math.abs(to - from) * 1e-6;
+  const inside = (t: number) => t > Math.min(from, to) + near && t < Math.max(from, to) - near;
   if (curve.kind !== 'spline') return [0, 0.25, 0.5, 0.75, 1].map((share) => from + (to - from) * share);
   const range = curve.knots[curve.poles.length] - curve.knots[curve.degree];
   const knots = [...new Set([...curve.knots, ...curve.knots.map((knot) => knot + range)])].filter(inside);

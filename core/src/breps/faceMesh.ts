@@ -46,6 +46,12 @@ export function meshFace(outlines: readonly Outline[], chart: Chart, fineness: F
   }
 }
 
+/**
+ * Places are rounded to this share of a face's extent: a border that is level or upright on the map but for round-off is so
+ * exactly, and encloses no slivers with its neighbours.
+ */
+const GRAIN_SHARE = 1e-9;
+
 /** The corners of all outlines, each once, and the sides between them. */
 class Corners {
   readonly places: Vec2[] = [];
@@ -53,7 +59,7 @@ class Corners {
   /** Two corners per side. Sides that outlines go along twice bound nothing and are there twice. */
   readonly sides: [number, number][] = [];
   private readonly known = new Map<number, number[]>();
-  private readonly near: number;
+  private readonly grain: number;
 
   constructor(outlines: readonly Outline[]) {
     const all = outlines.flatMap((outline) => outline.map(({ place }) => place));
@@ -61,7 +67,7 @@ class Corners {
       const values = all.map((place) => place[axis]);
       return values.reduce((a, b) => Math.max(a, b), -Infinity) - values.reduce((a, b) => Math.min(a, b), Infinity);
     });
-    this.near = 1e-9 * hypot(width, height);
+    this.grain = GRAIN_SHARE * hypot(width, height) || 1;
     for (const outline of outlines) {
       const own = outline.map(({ place, point }) => this.corner(place, point));
       own.forEach((corner, at) => {
@@ -71,10 +77,11 @@ class Corners {
     }
   }
 
-  private corner(place: Vec2, point: number): number {
+  private corner([x, y]: Vec2, point: number): number {
+    const place: Vec2 = [Math.round(x / this.grain) * this.grain, Math.round(y / this.grain) * this.grain];
     let same = this.known.get(point);
     if (!same) this.known.set(point, (same = []));
-    const found = same.find((at) => hypot(this.places[at][0] - place[0], this.places[at][1] - place[1]) <= this.near);
+    const found = same.find((at) => this.places[at][0] === place[0] && this.places[at][1] === place[1]);
     if (found !== undefined) return found;
     same.push(this.places.length);
     this.indices.push(point);
@@ -89,10 +96,11 @@ interface Cut {
 }
 
 function triangulate(places: readonly Vec2[], sides: readonly [number, number][]): Cut {
-  const flat = new Float64Array(places.length * 2);
+  const flat = new Float64Array(places.length * 2 + 8);
   places.forEach((place, at) => flat.set(place, at * 2));
+  // Four points far around, so that no border runs along the rim of the triangulation.
+  flat.set(frameAround(places), places.length * 2);
   const mesh = new Delaunator(flat);
-  if (mesh.triangles.length === 0) throw new NotElementary('a face without extent');
   const borders = new Map<number, number>();
   const pair = (a: number, b: number): number => (a < b ? a * 4294967296 + b : b * 4294967296 + a);
   for (const [a, b] of sides) borders.set(pair(a, b), (borders.get(pair(a, b)) ?? 0) + 1);
@@ -128,6 +136,15 @@ function triangulate(places: readonly Vec2[], sides: readonly [number, number][]
       inner.push([triangles[edge], triangles[next(edge)]]);
   }
   return { triangles: turnedLeft(kept, places), inner };
+}
+
+function frameAround(places: readonly Vec2[]): number[] {
+  const [low, high] = [Math.min, Math.max].map((pick) =>
+    [0, 1].map((axis) => places.reduce((most, place) => pick(most, place[axis]), places[0][axis])),
+  );
+  const far = Math.max(high[0] - low[0], high[1] - low[1], 1e-9);
+  const [left, bottom, right, top] = [low[0] - far, low[1] - far, high[0] + far, high[1] + far];
+  return [left, bottom, right, bottom, right, top, left, top];
 }
 
 const third = (edge: number): number => Math.floor(edge / 3);

@@ -1,5 +1,5 @@
-import type { Box2, Vec2, Vec3 } from '../geometry/index.ts';
-import type { Chart } from './charts.ts';
+import { hypot, type Box2, type Vec2, type Vec3 } from '../geometry/index.ts';
+import { pieceCount, type Chart } from './charts.ts';
 import { NotElementary } from './records.ts';
 
 /** A corner of an outline: where it stands on the map, and which point of the shape it is. */
@@ -106,7 +106,7 @@ function beyondPole(place: Vec2, last: Vec2, chart: Chart, sense: 1 | -1): Vec2 
 function poleLine(from: number, to: number, which: 'low' | 'high', point: number, chart: Chart): Corner[] {
   const height = chart.poles[which];
   if (height === null) throw new NotElementary('a pole that there is not');
-  const count = Math.max(1, Math.ceil(Math.abs(to - from) / chart.steps[0] - 1e-6));
+  const count = pieceCount(to - from, chart.steps[0]);
   return Array.from({ length: count + 1 }, (_, step) => ({
     place: [from + ((to - from) * step) / count, height],
     point,
@@ -187,8 +187,8 @@ function seamBetween(
   points: Points,
 ): { out: Corner[]; back: Corner[] } {
   const way = [to.place[0] - from.place[0], to.place[1] - from.place[1]];
-  const count = Math.ceil(Math.max(...way.map((part, axis) => Math.abs(part) / chart.steps[axis])) - 1e-6);
-  const out = Array.from({ length: Math.max(0, count - 1) }, (_, step): Corner => {
+  const count = Math.max(...way.map((part, axis) => pieceCount(part, chart.steps[axis])));
+  const out = Array.from({ length: count - 1 }, (_, step): Corner => {
     const share = (step + 1) / count;
     const place: Vec2 = [from.place[0] + way[0] * share, from.place[1] + way[1] * share];
     return { place, point: points.add(chart.point(place)) };
@@ -323,17 +323,26 @@ function isWithin([x, y]: Vec2, outline: Outline): boolean {
   return odd;
 }
 
-/** Whether a stretch meets a hole at any of the places where the map shows it. */
+/** A seam keeps this share of a period off holes: nearer, both are one after round-off. */
+const CLEAR_SHARE = 1e-6;
+
+/** Whether a stretch meets, or all but touches, a hole at any of the places where the map shows it. */
 function meets(from: Vec2, to: Vec2, hole: Outline, chart: Chart): boolean {
+  const off = CLEAR_SHARE * Math.max(...chart.periods);
   const box = boxOf(hole),
     around = boxOf([from, to].map((place) => ({ place, point: -1 })));
+  const size = hypot(to[0] - from[0], to[1] - from[1]) || 1;
+  const aside: Vec2 = [((from[1] - to[1]) / size) * off, ((to[0] - from[0]) / size) * off];
   return shiftsOf(chart).some((shift) => {
     const apart = ([0, 1] as const).some(
-      (axis) => box[axis] + shift[axis] > around[axis + 2] || box[axis + 2] + shift[axis] < around[axis],
+      (axis) => box[axis] + shift[axis] > around[axis + 2] + off || box[axis + 2] + shift[axis] < around[axis] - off,
     );
     if (apart) return false;
     const moved = hole.map((corner) => shifted(corner, shift).place);
-    return moved.some((place, at) => crosses(from, to, place, moved[(at + 1) % moved.length]));
+    return [-1, 0, 1].some((side) => {
+      const [a, b] = [from, to].map(([x, y]): Vec2 => [x + side * aside[0], y + side * aside[1]]);
+      return moved.some((place, at) => crosses(a, b, place, moved[(at + 1) % moved.length]));
+    });
   });
 }
 

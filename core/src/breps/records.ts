@@ -41,6 +41,7 @@ export interface Edge {
 
 /** An elementary surface of ISO 10303-42: plane x–y of its frame, or turned about its z axis. */
 export interface ElementarySurface {
+  /** What it is. */
   readonly kind: 'plane' | 'cylinder' | 'cone' | 'sphere' | 'torus';
   /** Origin and axes; the third is the normal of the plane or the axis of the others. */
   readonly frame: Placement;

@@ -4,8 +4,11 @@ import { displacements, movedBy, type PoseMove } from '../poses/index.ts';
 import type { Direction } from './directions.ts';
 import type { Shading } from './shade.ts';
 
-/** Bumped when tessellation changes, so that meshes, and all that is made of them, are made anew. */
-export const TESSELLATION_VERSION = 'elementary/1, occt-import-js 0.0.23/2';
+/**
+ * Bumped when meshes that are stored have to be made anew; those of before stay good beside those that are meshed by
+ * ourselves now.
+ */
+export const TESSELLATION_VERSION = 'occt-import-js 0.0.23/2';
 /** Bumped when the lines or spots of a view change. */
 const VIEW_VERSION = 'view/9';
 
