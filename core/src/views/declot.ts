@@ -7,12 +7,15 @@ const NEAREST = 1.5;
 /** Pieces that meet at a point and turn by less than this are one line; cosine. */
 const COS_GOES_ON = Math.cos((30 * Math.PI) / 180);
 
+/** What is left of a longer line is left out where it is shorter than this; in gaps. */
+const CRUMB = 2;
+
 const known = new WeakMap<ViewLines, { readonly pen: number; readonly lines: ViewLines }>();
 
 /**
  * The visible lines that a pen can print without clotting: of two that run along each other nearer than the pen is wide,
  * the lesser is left out (a tangent edge beside a full line, else the shorter line, such as the inner rim beside the outer
- * one). Kept for the pen asked for last, since a sheet asks at every move of the pointer.
+ * one), also crumbs of it where it strays a little farther off. Kept for the pen asked for last, since a sheet asks at every move of the pointer.
  * @param pen width of the pen in mm at the scale of the lines (1:1)
  */
 export function linesForPen(lines: ViewLines, pen: number): ViewLines {
@@ -24,6 +27,12 @@ export function linesForPen(lines: ViewLines, pen: number): ViewLines {
 }
 
 const sizeOf = ({ x1, y1, x2, y2 }: Piece): number => hypot(x2 - x1, y2 - y1);
+
+/** A piece that knows how long the line is that it is part of: of whatever bodies, and of its own alone. */
+interface Stroke extends Piece {
+  readonly whole: number;
+  readonly own: number;
+}
 
 function thinOut(lines: ViewLines, gap: number): ViewLines {
   const { ends, depths, kinds, occurrences, paths, box } = lines;
@@ -39,12 +48,15 @@ function thinOut(lines: ViewLines, gap: number): ViewLines {
     body: occurrences[at],
     sagitta: 0,
   }));
-  const whole = lineLengths(pieces);
-  const of = new Map(pieces.map((piece, at) => [piece, whole[at]]));
+  // Where edges of two bodies lie on one another, pieces of either are drawn: one line to the eye.
+  const [lengths, ownLengths] = [lineLengths(pieces, () => 0), lineLengths(pieces, ({ body }) => body)];
+  const strokes = pieces.map((piece, at): Stroke => ({ ...piece, whole: lengths[at], own: ownLengths[at] }));
   // By whole lines, so that of two side by side one stays all along, instead of pieces of either; of the sides of a thin
   // rod, which its ends join, the longer piece.
-  const longerFirst = (one: Piece, other: Piece) => of.get(other)! - of.get(one)! || sizeOf(other) - sizeOf(one);
-  const kept = overlayPieces(pieces, gap, gap / 2, longerFirst);
+  const longerFirst = (one: Stroke, other: Stroke) => other.whole - one.whole || sizeOf(other) - sizeOf(one);
+  const left = overlayPieces(strokes, gap, gap / 2, longerFirst);
+  const runs = lineLengths(left, () => 0);
+  const kept = left.filter(({ own }, at) => runs[at] >= Math.min(CRUMB * gap, own / 4));
   return {
     ends: Float64Array.from(kept.flatMap(({ x1, y1, x2, y2 }) => [x1, y1, x2, y2])),
     depths: Float64Array.from(kept.flatMap(({ z1, z2 }) => [z1, z2])),
@@ -57,20 +69,21 @@ function thinOut(lines: ViewLines, gap: number): ViewLines {
   };
 }
 
-/** For each piece the length of the line that it is part of: pieces of one body that go on into one another. */
-function lineLengths(pieces: readonly Piece[]): Float64Array {
+/** For each piece the length of the line that it is part of: pieces of one group that go on into one another. */
+function lineLengths<Own extends Piece>(pieces: readonly Own[], groupOf: (piece: Own) => number): Float64Array {
   const parent = Int32Array.from(pieces, (_, at) => at);
   const rootOf = (at: number): number => {
     while (parent[at] !== at) at = parent[at] = parent[parent[at]];
     return at;
   };
   const meeting = new Map<string, number[]>();
-  pieces.forEach(({ x1, y1, x2, y2, body }, at) => {
+  pieces.forEach((piece, at) => {
+    const { x1, y1, x2, y2 } = piece;
     for (const [x, y] of [
       [x1, y1],
       [x2, y2],
     ]) {
-      const place = `${body} ${Math.round(x * 1e4)} ${Math.round(y * 1e4)}`;
+      const place = `${groupOf(piece)} ${Math.round(x * 1e4)} ${Math.round(y * 1e4)}`;
       const others = meeting.get(place);
       if (!others) {
         meeting.set(place, [at]);

@@ -34,19 +34,19 @@ const nearerFirst = (one: Piece, other: Piece): number => other.z1 + other.z2 - 
  * @param shortest mm; left-overs shorter than this are dropped
  * @param prefer which of two pieces of one rank is kept, as a comparison; the nearer one unless said otherwise
  */
-export function overlayPieces(
-  pieces: readonly Piece[],
+export function overlayPieces<Own extends Piece>(
+  pieces: readonly Own[],
   samePoint: number,
   shortest: number,
-  prefer: (one: Piece, other: Piece) => number = nearerFirst,
-): Piece[] {
+  prefer: (one: Own, other: Own) => number = nearerFirst,
+): Own[] {
   const order = Array.from(pieces.keys()).sort(
     (a, b) => rank(pieces[a]) - rank(pieces[b]) || prefer(pieces[a], pieces[b]) || a - b,
   );
   const cells = layOutCells(boxOf(pieces), pieces.length, samePoint * 2);
   const drawn = new CellLists(cells.count); // pieces of which something was kept; the rest is drawn by others already
   const seen = new Int32Array(pieces.length).fill(-1);
-  const kept: Piece[] = [];
+  const kept: Own[] = [];
   for (const index of order) {
     const piece = pieces[index];
     const covered: [number, number][] = [];
@@ -128,7 +128,7 @@ function overlap(piece: Piece, other: Piece, samePoint: number, shortest: number
   return [from, to];
 }
 
-function keepRest(piece: Piece, covered: [number, number][], shortest: number, kept: Piece[]): void {
+function keepRest<Own extends Piece>(piece: Own, covered: [number, number][], shortest: number, kept: Own[]): void {
   if (covered.length === 0) {
     kept.push(piece);
     return;
