@@ -15,7 +15,8 @@ const known = new WeakMap<ViewLines, { readonly pen: number; readonly lines: Vie
 /**
  * The visible lines that a pen can print without clotting: of two that run along each other nearer than the pen is wide,
  * the lesser is left out (a tangent edge beside a full line, else the shorter line, such as the inner rim beside the outer
- * one), also crumbs of it where it strays a little farther off. Kept for the pen asked for last, since a sheet asks at every move of the pointer.
+ * one), also crumbs of it where it strays a little farther off. Kept for the pen asked for last, since a sheet asks at
+ * every move of the pointer.
  * @param pen width of the pen in mm at the scale of the lines (1:1)
  */
 export function linesForPen(lines: ViewLines, pen: number): ViewLines {
