@@ -49,6 +49,7 @@ export function pieceCount(way: number, step: number): number {
 }
 
 /**
+ * The map of a surface.
  * @param near points of the face, by which the map of a cone gets its scale
  * @throws NotElementary for surfaces that meet themselves
  */
@@ -205,4 +206,9 @@ export function normalAt({ kind, frame, radius, second }: ElementarySurface, poi
   return normalize(subtract(from, scale(across, radius)), across);
 }
 
-const axis = (frame: Placement, column: 0 | 1 | 2 | 3): Vec3 => [frame[column], frame[column + 4], frame[column + 8]];
+/** First, second or third axis of a frame, or its origin (3). */
+export const axis = (frame: Placement, column: 0 | 1 | 2 | 3): Vec3 => [
+  frame[column],
+  frame[column + 4],
+  frame[column + 8],
+];

@@ -1,5 +1,5 @@
-import { add, dot, hypot, scale, subtract, type Placement, type Vec3 } from '../geometry/index.ts';
-import { normalAt, pieceCount, turnStep } from './charts.ts';
+import { add, dot, hypot, scale, subtract, type Vec3 } from '../geometry/index.ts';
+import { axis, normalAt, pieceCount, turnStep } from './charts.ts';
 import { NotElementary, type Brep, type Curve, type Edge, type ElementarySurface, type Fineness } from './records.ts';
 
 /** An edge end may lie this far from its curve, as a share of the edge's extent; writers keep six digits or so. */
@@ -109,8 +109,6 @@ function piecesOf(curve: Curve, from: number, to: number): number[] {
 }
 
 // --- conics
-
-const axis = (frame: Placement, column: 0 | 1 | 2 | 3): Vec3 => [frame[column], frame[column + 4], frame[column + 8]];
 
 function conicStretch(
   { conic, frame, a, b }: Curve & { kind: 'conic' },
