@@ -173,7 +173,9 @@ test('a file whose name agrees is asked about, and comes as a revision of the pr
     .click();
   await page.getByRole('button', { name: 'It is not new …' }).click();
   const asked = page.getByRole('dialog', { name: 'What was D-1 Drawer?' });
-  await asked.getByRole('combobox', { name: 'In the earlier revision it is' }).fill('plate');
+  const was = asked.getByRole('combobox', { name: 'In the earlier revision it is' });
+  await expect(was).toBeFocused();
+  await was.fill('plate');
   await page.getByRole('option', { name: 'P-1 Plate' }).click();
   await asked.getByRole('button', { name: 'It is that' }).click();
   await expect(asked).toHaveCount(0, { timeout: 60_000 });

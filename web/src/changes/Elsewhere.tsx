@@ -49,6 +49,9 @@ export function Elsewhere({
           label="In the earlier revision it is"
           placeholder="Number or name"
           searchable
+          // What this dialog is for: a number or a name can be typed at once.
+          data-autofocus
+          openOnFocus={false}
           limit={OFFERED}
           data={others.map((one) => ({
             value: one.key,
