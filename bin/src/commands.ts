@@ -28,7 +28,8 @@ export async function withModel<Result>(
   use: (assembly: Assembly, tools: Tools) => Promise<Result>,
 ): Promise<Result> {
   const bytes = await readBytes(file);
-  const tools: Tools = { pool: startPool(workerFile), store: folderStore() };
+  // Shapes are made on all threads as soon as the file is read; meanwhile the others start.
+  const tools: Tools = { pool: startPool(workerFile, { atOnce: true }), store: folderStore() };
   try {
     const model = await tools.pool.read({ bytes, fileName: basename(file) });
     for (const finding of await makeMeshes(model, tools)) process.stderr.write(`${finding.message}\n`);

@@ -86,12 +86,19 @@ const MEMORY = Math.max(1024, Math.min(6144, Math.floor((totalmem() / 1024 ** 2)
 /** Idle workers are kept this long for the next piece of work, with the meshes that they know. ms */
 const IDLE = 30_000;
 
-/** @param workerFile the bundled worker.ts */
-export function startPool(workerFile: string): Pool {
+/** So many threads are started at once where that is asked for; more only when there is work for them. */
+const AT_ONCE = 4;
+
+/**
+ * @param workerFile the bundled worker.ts
+ * @param atOnce whether threads are started now, since there will be work for all of them soon
+ */
+export function startPool(workerFile: string, { atOnce = false } = {}): Pool {
+  const threads = Math.max(1, availableParallelism());
   const pool = new Piscina({
     filename: workerFile,
-    minThreads: 0,
-    maxThreads: Math.max(1, availableParallelism()),
+    minThreads: atOnce ? Math.min(AT_ONCE, threads) : 0,
+    maxThreads: threads,
     idleTimeout: IDLE,
     resourceLimits: { maxOldGenerationSizeMb: MEMORY },
   });

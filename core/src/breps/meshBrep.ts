@@ -1,4 +1,4 @@
-import { hypot, length, meshVolume, scale, subtract, type Mesh, type Vec3 } from '../geometry/index.ts';
+import { hypot, length, meshVolume, scale, subtract, weldPoints, type Mesh, type Vec3 } from '../geometry/index.ts';
 import { chartOf, type Chart } from './charts.ts';
 import { sampleEdge } from './curves.ts';
 import { meshFace, type FaceMesh } from './faceMesh.ts';
@@ -7,8 +7,6 @@ import { NotElementary, type Brep, type ElementarySurface, type Face, type Finen
 
 /** A border may lie this far beside its surface, as a share of the shape's extent; writers keep six digits or so. */
 const BESIDE_SHARE = 1e-4;
-/** Points nearer than this share of the extent are one, as where edges of a mesh are looked for. */
-const WELD_SHARE = 1e-7;
 /** Points of one shape; more take more memory than a worker has for one. */
 const MOST_POINTS = 3e6;
 
@@ -168,17 +166,11 @@ function borderSides({ faces }: Shell, samples: readonly number[][]): number {
 
 /** The same number for all vertices at one place. */
 function weldedBy({ pointOf, pointAt }: MeshWriter, extent: number): (vertex: number) => number {
-  const cell = extent * WELD_SHARE;
-  const known = new Map<string, number>();
-  return (vertex) => {
-    // The odd offset keeps round numbers, which drawings are full of, off the borders between cells.
-    const key = pointAt(vertex)
-      .map((value) => Math.round(value / cell + 0.381966))
-      .join();
-    const found = known.get(key);
-    if (found === undefined) known.set(key, pointOf[vertex]);
-    return found ?? pointOf[vertex];
-  };
+  const weld = weldPoints(
+    pointOf.flatMap((_, vertex) => pointAt(vertex)),
+    extent,
+  );
+  return (vertex) => pointOf[weld[vertex]];
 }
 
 function extentOf(points: readonly Vec3[]): number {

@@ -1,3 +1,4 @@
+import { weldPoints } from './places.ts';
 import { hypot } from './vectors.ts';
 import { boxDiagonal, meshBox, type Mesh } from './meshes.ts';
 
@@ -18,8 +19,6 @@ export interface TriangleSoup {
  * tessellations, below any bevel.
  */
 const CREASE = (25 * Math.PI) / 180;
-/** Vertices closer than this share of the diagonal are one. */
-const WELD_SHARE = 1e-7;
 
 /**
  * A mesh whose faces are the smooth regions of the triangles, with normals averaged inside each (weighted by area, as
@@ -28,7 +27,7 @@ const WELD_SHARE = 1e-7;
  */
 export function meshOfTriangles({ positions, triangles, groups, colours }: TriangleSoup): Mesh {
   const count = triangles.length / 3;
-  const weld = weldPositions(positions);
+  const weld = weldPoints(positions, boxDiagonal(meshBox({ positions } as Mesh)));
   const normals = triangleNormals(positions, triangles);
   const joined = smoothRegions({ count, triangles, weld, normals, groups });
   const order: number[] = [];
@@ -65,19 +64,6 @@ function triangleNormals(p: Float64Array, t: Uint32Array): Float64Array {
     normals[at + 2] = ux * vy - uy * vx;
   }
   return normals;
-}
-
-/** Representative vertex per vertex: the first at the same place. */
-function weldPositions(positions: Float64Array): Uint32Array {
-  const count = positions.length / 3;
-  const step = Math.max(boxDiagonal(meshBox({ positions } as Mesh)) * WELD_SHARE, 1e-9);
-  const first = new Map<string, number>();
-  return Uint32Array.from({ length: count }, (_, vertex) => {
-    const place = `${Math.round(positions[vertex * 3] / step)} ${Math.round(positions[vertex * 3 + 1] / step)} ${Math.round(positions[vertex * 3 + 2] / step)}`;
-    const known = first.get(place);
-    if (known === undefined) first.set(place, vertex);
-    return known ?? vertex;
-  });
 }
 
 interface Regions {

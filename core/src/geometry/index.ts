@@ -33,6 +33,7 @@ export type { Placement } from './placements.ts';
 export { triangleCount, meshBox, uniteBoxes, boxDiagonal, meshVolume, isFlatMesh, meshColour } from './meshes.ts';
 export type { Mesh, Box3 } from './meshes.ts';
 export { meshOfTriangles, toSrgb } from './facets.ts';
+export { Places, weldPoints } from './places.ts';
 export type { TriangleSoup } from './facets.ts';
 export { meshMoments, invariantsAgree, compareMeshes } from './moments.ts';
 export type { Likeness, Moments } from './moments.ts';

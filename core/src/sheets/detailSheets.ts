@@ -271,7 +271,8 @@ function withDimensions(
   const facts: DimensionFacts = { assembly: request.assembly, poses: [], look: request.dimensionLook, pen: 0.25 };
   const dimensions: SheetDimension[] = [];
   const put = (view: SheetView, kind: 'width' | 'height') => {
-    const laid = { ...placeView(view, lines.get(view.id)!), drawn: lines.get(view.id)! };
+    const own = lines.get(view.id)!;
+    const laid = { ...placeView(view, own), drawn: () => own };
     const made: SheetDimension = { id: request.newId(), view: view.id, kind, offset: 0 };
     const taken = layOutSheet({ ...request, sheet: { ...sheet, dimensions }, lines }).dimensions.map(({ box }) => box);
     dimensions.push({ ...made, offset: usualOffset(laid, made, facts, taken) });

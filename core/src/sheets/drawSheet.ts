@@ -122,7 +122,8 @@ function drawCentreLines({ view, lines, toPaper }: LaidView, pen: number): Mark[
   }));
 }
 
-function drawViewMarks({ view, drawn: lines, toPaper }: LaidView, paper: Paper): Mark[] {
+function drawViewMarks({ view, drawn, toPaper }: LaidView, paper: Paper): Mark[] {
+  const lines = drawn();
   const source: MarkSource = { kind: 'view', id: view.id };
   const full: number[] = [],
     smooth: number[] = [];

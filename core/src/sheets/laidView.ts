@@ -6,8 +6,8 @@ import type { SheetView } from './records.ts';
 export interface LaidView {
   readonly view: SheetView;
   readonly lines: ViewLines;
-  /** What of them is drawn at this scale with this sheet's pens. */
-  readonly drawn: ViewLines;
+  /** What of them is drawn at this scale with this sheet's pens; dear to find, and only drawing asks for it. */
+  readonly drawn: () => ViewLines;
   readonly box: Box2;
   /** Convex outline on paper. */
   readonly hull: readonly Vec2[];

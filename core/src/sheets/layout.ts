@@ -46,7 +46,7 @@ export function layOutSheet(inputs: SheetInputs, place = { sheet: 1, of: 1 }): S
               poses: inputs.poses,
               assembly: inputs.assembly,
             }),
-            drawn: inputs.drawn?.get(view.id) ?? drawnAt(view, lines, sheet.paper),
+            drawn: () => inputs.drawn?.get(view.id) ?? linesForPen(lines, viewPen(view, sheet.paper)),
           },
         ]
       : [];
@@ -122,8 +122,6 @@ export function ownLines(view: SheetView, lines: ReadonlyMap<string, ViewLines>)
   const whole = lines.get(view.id);
   return whole && view.detail ? linesWithin(whole, view.detail) : whole;
 }
-const drawnAt = (view: SheetView, lines: ViewLines, paper: Paper): ViewLines =>
-  linesForPen(lines, viewPen(view, paper));
 
 /** What the caption of a view depends on besides itself. */
 interface CaptionFacts {

@@ -8,8 +8,8 @@ function lettered(lines: readonly (readonly [Vec2, Vec2])[], balloons: readonly 
   const toPaper = (x: number, y: number): Vec2 => [100 + x / 2, 100 - y / 2];
   const detail = { of: 'v', letter: 'A', centre: [0, 0], radius: 20, ...(half ? { half } : {}) };
   const views = [
-    { view: { id: 'v', scale: 0.5 }, toPaper, drawn: { ends: Float64Array.from(lines.flat(2)) } },
-    { view: { id: 'd', scale: 2, centre: [200, 100], detail }, toPaper, drawn: { ends: new Float64Array() } },
+    { view: { id: 'v', scale: 0.5 }, toPaper, drawn: () => ({ ends: Float64Array.from(lines.flat(2)) }) },
+    { view: { id: 'd', scale: 2, centre: [200, 100], detail }, toPaper, drawn: () => ({ ends: new Float64Array() }) },
   ] as unknown as LaidView[];
   const marks = drawRegions(
     { views, dimensions: [], balloons: balloons.map((box) => ({ box, leader: [] })) as never },

@@ -24,7 +24,7 @@ export function drawRegions(layout: Pick<SheetLayout, 'views' | 'balloons' | 'di
       const at = toPaper(...detail.centre);
       marks.push(borderMark(source, detail, at, view.scale, pen));
       const { width } = measureText(detail.letter, LETTER);
-      const stretches = { ends: drawn.ends, toPaper };
+      const stretches = { ends: drawn().ends, toPaper };
       const [x, y] = letterPlace(at, detail, view.scale, width, stretches, layout, letters);
       letters.push(letterBox([x, y], width));
       marks.push(textMark(source, detail.letter, x, y, LETTER, 'centre'));

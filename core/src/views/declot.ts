@@ -1,4 +1,4 @@
-import { hypot } from '../geometry/index.ts';
+import { hypot, Places } from '../geometry/index.ts';
 import { overlayPieces, type Piece } from './overlay.ts';
 import { asideOf, visibleLines, type ViewLines } from './records.ts';
 
@@ -29,15 +29,14 @@ export function linesForPen(lines: ViewLines, pen: number): ViewLines {
 
 const sizeOf = ({ x1, y1, x2, y2 }: Piece): number => hypot(x2 - x1, y2 - y1);
 
-/** A piece that knows how long the line is that it is part of: of whatever bodies, and of its own alone. */
+/** A piece that knows how long the line is that it is part of. */
 interface Stroke extends Piece {
-  readonly whole: number;
-  readonly own: number;
+  own: number;
 }
 
 function thinOut(lines: ViewLines, gap: number): ViewLines {
   const { ends, depths, kinds, occurrences, paths, box } = lines;
-  const pieces = Array.from(kinds, (kind, at): Piece => ({
+  const pieces = Array.from(kinds, (kind, at): Stroke => ({
     x1: ends[at * 4],
     y1: ends[at * 4 + 1],
     x2: ends[at * 4 + 2],
@@ -48,15 +47,17 @@ function thinOut(lines: ViewLines, gap: number): ViewLines {
     visible: true,
     body: occurrences[at],
     sagitta: 0,
+    own: 0,
   }));
+  const sizes = Float64Array.from(pieces, sizeOf);
+  lineLengths(pieces, true).forEach((own, at) => (pieces[at].own = own));
   // Where edges of two bodies lie on one another, pieces of either are drawn: one line to the eye.
-  const [lengths, ownLengths] = [lineLengths(pieces, () => 0), lineLengths(pieces, ({ body }) => body)];
-  const strokes = pieces.map((piece, at): Stroke => ({ ...piece, whole: lengths[at], own: ownLengths[at] }));
+  const lengths = lineLengths(pieces, false);
   // By whole lines, so that of two side by side one stays all along, instead of pieces of either; of the sides of a thin
   // rod, which its ends join, the longer piece.
-  const longerFirst = (one: Stroke, other: Stroke) => other.whole - one.whole || sizeOf(other) - sizeOf(one);
-  const left = overlayPieces(strokes, gap, gap / 2, longerFirst);
-  const runs = lineLengths(left, () => 0);
+  const longerFirst = (one: number, other: number) => lengths[other] - lengths[one] || sizes[other] - sizes[one];
+  const left = overlayPieces(pieces, gap, gap / 2, longerFirst);
+  const runs = lineLengths(left, false);
   const kept = left.filter(({ own }, at) => runs[at] >= Math.min(CRUMB * gap, own / 4));
   return {
     ends: Float64Array.from(kept.flatMap(({ x1, y1, x2, y2 }) => [x1, y1, x2, y2])),
@@ -70,29 +71,29 @@ function thinOut(lines: ViewLines, gap: number): ViewLines {
   };
 }
 
-/** For each piece the length of the line that it is part of: pieces of one group that go on into one another. */
-function lineLengths<Own extends Piece>(pieces: readonly Own[], groupOf: (piece: Own) => number): Float64Array {
+/** Ends this close meet; mm. */
+const SAME_END = 1e-4;
+
+/**
+ * For each piece the length of the line that it is part of: pieces that go on into one another.
+ * @param byBody whether only pieces of one body do
+ */
+function lineLengths(pieces: readonly Piece[], byBody: boolean): Float64Array {
   const parent = Int32Array.from(pieces, (_, at) => at);
   const rootOf = (at: number): number => {
     while (parent[at] !== at) at = parent[at] = parent[parent[at]];
     return at;
   };
-  const meeting = new Map<string, number[]>();
+  const ends = new Places(pieces.length * 2);
   pieces.forEach((piece, at) => {
-    const { x1, y1, x2, y2 } = piece;
-    for (const [x, y] of [
-      [x1, y1],
-      [x2, y2],
-    ]) {
-      const place = `${groupOf(piece)} ${Math.round(x * 1e4)} ${Math.round(y * 1e4)}`;
-      const others = meeting.get(place);
-      if (!others) {
-        meeting.set(place, [at]);
-        continue;
-      }
-      for (const other of others) if (goesOn(pieces[at], pieces[other])) parent[rootOf(at)] = rootOf(other);
-      others.push(at);
-    }
+    const body = byBody ? piece.body : 0;
+    const meet = (x: number, y: number) => {
+      const before = ends.add(Math.round(x / SAME_END), Math.round(y / SAME_END), body);
+      for (let end = before; end >= 0; end = ends.before[end])
+        if (goesOn(piece, pieces[end >> 1])) parent[rootOf(at)] = rootOf(end >> 1);
+    };
+    meet(piece.x1, piece.y1);
+    meet(piece.x2, piece.y2);
   });
   const sums = new Float64Array(pieces.length);
   pieces.forEach((piece, at) => (sums[rootOf(at)] += sizeOf(piece)));

@@ -12,7 +12,10 @@ const SIDE = 5;
 export function layOutCells(box: readonly [number, number, number, number], things: number, margin: number): Cells {
   const width = Math.max(box[2] - box[0], 1e-9) + 4 * margin,
     height = Math.max(box[3] - box[1], 1e-9) + 4 * margin;
-  const side = Math.sqrt((width * height) / Math.min(MAX_CELLS, Math.max(1, things / THINGS_PER_CELL)));
+  const side = Math.max(
+    Math.sqrt((width * height) / Math.min(MAX_CELLS, Math.max(1, things / THINGS_PER_CELL))),
+    2 * margin, // in smaller ones every thing would lie many times
+  );
   const columns = clamp(Math.ceil(width / side), 1, MAX_SIDE),
     rows = clamp(Math.ceil(height / side), 1, MAX_SIDE);
   return new Cells(box[0] - 2 * margin, box[1] - 2 * margin, columns, rows, width / columns, height / rows, margin);

@@ -24,7 +24,10 @@ const TANGENT = 2;
 const rank = (piece: Piece): number =>
   piece.visible ? (piece.kind === TANGENT ? 1 : 0) : piece.kind === TANGENT ? 3 : 2;
 
-const nearerFirst = (one: Piece, other: Piece): number => other.z1 + other.z2 - one.z1 - one.z2;
+function nearerFirst(pieces: readonly Piece[]): (one: number, other: number) => number {
+  const depths = Float64Array.from(pieces, ({ z1, z2 }) => z1 + z2);
+  return (one, other) => depths[other] - depths[one];
+}
 
 /**
  * Pieces so that no two lie on one another: what a nearer or stronger piece already draws is cut away. Two chords of
@@ -32,34 +35,34 @@ const nearerFirst = (one: Piece, other: Piece): number => other.z1 + other.z2 - 
  * another.
  * @param samePoint mm; pieces this close are one line
  * @param shortest mm; left-overs shorter than this are dropped
- * @param prefer which of two pieces of one rank is kept, as a comparison; the nearer one unless said otherwise
+ * @param prefer which of two pieces of one rank is kept, as a comparison of their indices; the nearer one unless said
+ *   otherwise
  */
 export function overlayPieces<Own extends Piece>(
   pieces: readonly Own[],
   samePoint: number,
   shortest: number,
-  prefer: (one: Own, other: Own) => number = nearerFirst,
+  prefer: (one: number, other: number) => number = nearerFirst(pieces),
 ): Own[] {
-  const order = Array.from(pieces.keys()).sort(
-    (a, b) => rank(pieces[a]) - rank(pieces[b]) || prefer(pieces[a], pieces[b]) || a - b,
-  );
-  const cells = layOutCells(boxOf(pieces), pieces.length, samePoint * 2);
+  const ranks = Uint8Array.from(pieces, rank);
+  const order = Uint32Array.from(pieces.keys()).sort((a, b) => ranks[a] - ranks[b] || prefer(a, b) || a - b);
+  const stretches = new Stretches(pieces, samePoint, shortest);
+  const cells = layOutCells(boxOf(pieces), pieces.length, stretches.margin);
   const drawn = new CellLists(cells.count); // pieces of which something was kept; the rest is drawn by others already
   const seen = new Int32Array(pieces.length).fill(-1);
   const kept: Own[] = [];
   for (const index of order) {
     const piece = pieces[index];
-    const covered: [number, number][] = [];
-    const isAllOf = (other: number): boolean => {
-      if (seen[other] === index) return false;
-      seen[other] = index;
-      const stretch = overlap(piece, pieces[other], samePoint, shortest);
-      if (stretch) covered.push(stretch);
-      return stretch !== null && stretch[0] === 0 && stretch[1] === 1;
-    };
+    const { covered } = stretches.start(index);
     cells.startStretch(piece.x1, piece.y1, piece.x2, piece.y2);
     rows: while (cells.nextRow())
-      for (let cell = cells.first; cell <= cells.last; cell++) if (drawn.some(cell, isAllOf)) break rows;
+      for (let cell = cells.first; cell <= cells.last; cell++)
+        for (let at = drawn.head[cell]; at >= 0; at = drawn.next[at]) {
+          const other = drawn.items[at];
+          if (seen[other] === index) continue;
+          seen[other] = index;
+          if (stretches.isCoveredBy(other)) break rows;
+        }
     const before = kept.length;
     keepRest(piece, covered, shortest, kept);
     if (kept.length === before) continue;
@@ -82,11 +85,11 @@ function boxOf(pieces: readonly Piece[]): [number, number, number, number] {
   return box;
 }
 
-/** A growing list per cell, all in two arrays. */
+/** A growing list per cell, all in two arrays: from `head[cell]` along `next`, until -1. */
 class CellLists {
-  private readonly head: Int32Array;
-  private readonly items: number[] = [];
-  private readonly next: number[] = [];
+  readonly head: Int32Array;
+  readonly items: number[] = [];
+  readonly next: number[] = [];
   constructor(cells: number) {
     this.head = new Int32Array(cells).fill(-1);
   }
@@ -95,37 +98,70 @@ class CellLists {
     this.next.push(this.head[cell]);
     this.head[cell] = this.items.push(item) - 1;
   }
-
-  some(cell: number, holds: (item: number) => boolean): boolean {
-    for (let at = this.head[cell]; at >= 0; at = this.next[at]) if (holds(this.items[at])) return true;
-    return false;
-  }
 }
 
-/** The part of `piece` (0..1) that runs along `other`; null where they only cross or touch. */
-function overlap(piece: Piece, other: Piece, samePoint: number, shortest: number): [number, number] | null {
-  const ox = other.x2 - other.x1,
-    oy = other.y2 - other.y1;
-  const size = hypot(ox, oy);
-  const dx = piece.x2 - piece.x1,
-    dy = piece.y2 - piece.y1;
-  const own = hypot(dx, dy);
-  if (size === 0 || own === 0) return null;
-  const gap = samePoint + piece.sagitta + other.sagitta;
-  // Where along `other` the two ends of `piece` project.
-  const s0 = ((piece.x1 - other.x1) * ox + (piece.y1 - other.y1) * oy) / size;
-  const s1 = ((piece.x2 - other.x1) * ox + (piece.y2 - other.y1) * oy) / size;
-  if (Math.abs(s1 - s0) < 0.5 * own) return null; // more than 60° apart
-  const inverse = 1 / (s1 - s0);
-  let from = (0 - s0) * inverse,
-    to = (size - s0) * inverse;
-  if (from > to) [from, to] = [to, from];
-  from = Math.max(0, from);
-  to = Math.min(1, to);
-  if ((to - from) * own < Math.min(shortest, 0.5 * own)) return null;
-  const distance = (t: number) => ((piece.x1 + t * dx - other.x1) * oy - (piece.y1 + t * dy - other.y1) * ox) / size;
-  if (Math.abs(distance(from)) > gap || Math.abs(distance(to)) > gap) return null;
-  return [from, to];
+/** Numbers per piece: where it starts, its direction, its length, how far it strays. */
+const NUMBERS = 6;
+
+/** Which parts of one piece run along others; in plain numbers, since a sheet of a machine asks a million times. */
+class Stretches {
+  /** By how much each piece is widened, so that those near enough to be compared share a cell. */
+  readonly margin: number;
+  /** Parts (0..1) of the piece in question that others draw. */
+  private covered: [number, number][] = [];
+  private readonly numbers: Float64Array;
+  private at = 0;
+
+  constructor(
+    pieces: readonly Piece[],
+    private readonly samePoint: number,
+    private readonly shortest: number,
+  ) {
+    this.numbers = new Float64Array(pieces.length * NUMBERS);
+    let strays = 0;
+    pieces.forEach(({ x1, y1, x2, y2, sagitta }, index) => {
+      const size = hypot(x2 - x1, y2 - y1);
+      this.numbers.set([x1, y1, (x2 - x1) / size, (y2 - y1) / size, size, sagitta], index * NUMBERS);
+      strays = Math.max(strays, sagitta);
+    });
+    // Coarse curves are not looked for farther off than this: their cells would hold everything.
+    this.margin = Math.min(0.501 * samePoint + strays, 2 * samePoint);
+  }
+
+  /** Goes on to another piece, of which nothing is covered yet. */
+  start(index: number): { readonly covered: [number, number][] } {
+    this.at = index * NUMBERS;
+    return { covered: (this.covered = []) };
+  }
+
+  /** Notes the part of the piece that runs along the other one, if they do more than cross or touch; whether it is all. */
+  isCoveredBy(other: number): boolean {
+    const { numbers, at, samePoint, shortest } = this;
+    const to = other * NUMBERS;
+    const size = numbers[to + 4],
+      own = numbers[at + 4];
+    if (size === 0 || own === 0) return false;
+    const ox = numbers[to + 2],
+      oy = numbers[to + 3];
+    const dx = numbers[at + 2],
+      dy = numbers[at + 3];
+    const along = ox * dx + oy * dy;
+    if (Math.abs(along) < 0.5) return false; // more than 60° apart
+    const x = numbers[at] - numbers[to],
+      y = numbers[at + 1] - numbers[to + 1];
+    // Where the ends of the other one are, in shares of the piece.
+    const start = -(x * ox + y * oy) / (along * own),
+      end = start + size / (along * own);
+    const from = Math.max(0, Math.min(start, end)),
+      until = Math.min(1, Math.max(start, end));
+    if ((until - from) * own < Math.min(shortest, 0.5 * own)) return false;
+    const gap = samePoint + numbers[at + 5] + numbers[to + 5];
+    const off = x * oy - y * ox,
+      turn = (dx * oy - dy * ox) * own;
+    if (Math.abs(off + from * turn) > gap || Math.abs(off + until * turn) > gap) return false;
+    this.covered.push([from, until]);
+    return from === 0 && until === 1;
+  }
 }
 
 function keepRest<Own extends Piece>(piece: Own, covered: [number, number][], shortest: number, kept: Own[]): void {

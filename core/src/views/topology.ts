@@ -9,6 +9,7 @@ import {
   normalOf,
   scale,
   subtract,
+  weldPoints,
   type Mesh,
   type Surface,
   type Vec3,
@@ -46,11 +47,6 @@ export interface MeshEdges {
 
 /** Faces meeting at less than this are smooth to the eye and to the trade: no edge is drawn full. */
 const COS_TANGENT = Math.cos((2.5 * Math.PI) / 180);
-/**
- * Vertices closer than this share of the shape's diagonal are one; far below any tessellation step, far above
- * round-off.
- */
-const WELD_SHARE = 1e-7;
 
 const known = new WeakMap<Mesh, MeshEdges>();
 
@@ -62,7 +58,7 @@ export function meshEdges(mesh: Mesh): MeshEdges {
 }
 
 function buildEdges(mesh: Mesh): MeshEdges {
-  const weld = weldVertices(mesh);
+  const weld = weldPoints(mesh.positions, boxDiagonal(meshBox(mesh)));
   const faceOf = facesOfTriangles(mesh);
   const { triangles } = mesh;
   const count = triangles.length / 3;
@@ -306,22 +302,6 @@ const pointAt = (values: Float64Array | Float32Array, at: number): Vec3 => [
   values[at * 3 + 1],
   values[at * 3 + 2],
 ];
-
-/** For each vertex the first vertex at the same place. */
-function weldVertices(mesh: Mesh): Uint32Array {
-  const { positions } = mesh;
-  const cell = Math.max(boxDiagonal(meshBox(mesh)) * WELD_SHARE, 1e-9);
-  const first = new Map<string, number>();
-  const weld = new Uint32Array(positions.length / 3);
-  for (let vertex = 0; vertex < weld.length; vertex++) {
-    // The odd offset keeps round numbers, which drawings are full of, off the borders between cells.
-    const key = `${Math.round(positions[vertex * 3] / cell + 0.381966)},${Math.round(positions[vertex * 3 + 1] / cell + 0.381966)},${Math.round(positions[vertex * 3 + 2] / cell + 0.381966)}`;
-    const seen = first.get(key);
-    if (seen === undefined) first.set(key, vertex);
-    weld[vertex] = seen ?? vertex;
-  }
-  return weld;
-}
 
 /** Face index per triangle. */
 export function facesOfTriangles(mesh: Mesh): Uint32Array {

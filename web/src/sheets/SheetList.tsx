@@ -261,9 +261,9 @@ function OpenMini({ drawn: { layout, scene } }: { drawn: DrawnSheet }) {
           <span key={`${table.id} ${strip.from}`} className="filled" style={placedAt(strip.box, scene)} />
         )),
       )}
-      {layout.views.map(({ view, box, drawn: lines }) => (
+      {layout.views.map(({ view, box, drawn }) => (
         <span key={view.id} style={placedAt(box, scene)}>
-          <Picture lines={lines} />
+          <Picture lines={drawn()} />
         </span>
       ))}
     </>

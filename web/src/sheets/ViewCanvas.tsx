@@ -60,7 +60,12 @@ const noPictures: ReadonlyMap<Uint8Array, ImageBitmap> = new Map();
 /** The pictures of shaded faces, read off the page's thread; they come when they are ready. */
 function usePictures(views: readonly LaidView[]): ReadonlyMap<Uint8Array, ImageBitmap> {
   const [pictures, setPictures] = useState(noPictures);
-  const wanted = useStable(views.flatMap(({ view, drawn }) => (view.shade && drawn.shade ? [drawn.shade] : [])));
+  const wanted = useStable(
+    views.flatMap(({ view, drawn }) => {
+      const shade = view.shade ? drawn().shade : null;
+      return shade ? [shade] : [];
+    }),
+  );
   useEffect(() => {
     let gone = false;
     void Promise.all(
@@ -111,7 +116,8 @@ export function ViewCanvas({ lit, ...on }: ViewCanvasProps) {
   const pictures = usePictures(on.views);
   const paintAll = useCallback<Painter>(
     (pen, laid, width) => {
-      const { drawn, view } = laid;
+      const { view } = laid;
+      const drawn = laid.drawn();
       const { full, tangent, ways, hidden } = pathsOf(drawn);
       const { tangent: look = 'thin' } = view;
       const picture = view.shade && drawn.shade ? pictures.get(drawn.shade) : undefined;
@@ -136,7 +142,8 @@ export function ViewCanvas({ lit, ...on }: ViewCanvasProps) {
     [pens, pictures],
   );
   const paintLit = useCallback<Painter>(
-    (pen, { drawn: lines }, width) => {
+    (pen, { drawn }, width) => {
+      const lines = drawn();
       const own = new Path2D();
       const isLit = lines.paths.map((path) => lit.has(path));
       for (let at = 0; at < lines.kinds.length; at++) if (isLit[lines.occurrences[at]]) addLine(own, lines, at);
@@ -179,7 +186,7 @@ const lookOfView = ({ tangent, hidden, pathLines, shade, detail, scale }: LaidVi
  */
 function paintedView(laid: LaidView, perMm: number, paint: Painter, before: Painted | undefined): Painted | null {
   const look = lookOfView(laid.view, perMm);
-  if (before && before.look === look && before.drawn === laid.drawn && before.paint === paint) return before;
+  if (before && before.look === look && before.drawn === laid.drawn() && before.paint === paint) return before;
   const [x0, y0, x1, y1] = laid.box.map((side) => side * perMm);
   const [width, height] = [Math.ceil(x1 - x0) + 2 * EDGE, Math.ceil(y1 - y0) + 2 * EDGE];
   if (!(width * height <= MOST_PAINTED)) return null;
@@ -193,7 +200,7 @@ function paintedView(laid: LaidView, perMm: number, paint: Painter, before: Pain
   const scale = laid.view.scale * perMm;
   pen.setTransform(scale, 0, 0, -scale, ...origin);
   paint(pen, laid, (mm) => Math.max(mm * perMm, 0.7) / scale); // at least a hair on screen
-  return { look, drawn: laid.drawn, paint, picture, origin };
+  return { look, drawn: laid.drawn(), paint, picture, origin };
 }
 
 /** Dragging a balloon or a list lays the sheet out anew and leaves its views as they were: nothing is painted then. */
@@ -251,4 +258,4 @@ const Surface = memo(
 
 const sameViews = (before: readonly LaidView[], after: readonly LaidView[]): boolean =>
   before.length === after.length &&
-  before.every(({ view, drawn }, at) => view === after[at].view && drawn === after[at].drawn);
+  before.every(({ view, drawn }, at) => view === after[at].view && drawn() === after[at].drawn());
