@@ -15,7 +15,7 @@ import { fillForm } from '../core/src/forms/index.ts';
 import { changesBetween, recognise, withProjectKeys } from '../core/src/revisions/index.ts';
 import { meshSlice, readStep } from '../core/src/step/index.ts';
 import { kernelMesh } from '../engine/src/tessellate.ts';
-import { drawLook, drawView, viewPlacement, type Body } from '../core/src/views/index.ts';
+import { drawLook, drawView, linesForPen, viewPlacement, type Body } from '../core/src/views/index.ts';
 import { cutting } from './cutting.ts';
 import { assemblyOf, leaf, node } from '../testkit/assemblies.ts';
 import { bigStep } from '../testkit/bigStep.ts';
@@ -336,6 +336,13 @@ function views(): void {
   console.log(
     `  1,000 pins packed in a block: ${ratio(shortest(() => drawLook(packed, viewPlacement('isometric')), 3) / whole)}`,
   );
+  console.log('\nLines thinned for the pen of a sheet on which they clot, against drawing the view');
+  for (const count of [250, 1000]) {
+    const bodies = standing(count, pin, plate);
+    const drawing = shortest(() => drawLook(bodies, viewPlacement('isometric')), 3);
+    const { lines } = drawLook(bodies, viewPlacement('isometric'));
+    console.log(`  ${count} things: ${ratio(shortest(() => linesForPen({ ...lines }, 1.5), 5) / drawing)}`);
+  }
 }
 
 /** A view that grows with what it shows, its balloons wanted at places that are spread evenly but not regularly. */
