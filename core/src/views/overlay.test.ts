@@ -41,10 +41,9 @@ function slowOverlay(pieces: readonly Piece[], samePoint: number, shortest: numb
       ]);
     }
     const kept = touched ? free.filter(([from, to]) => to > from && (to - from) * size >= shortest) : free;
-    if (kept.length > 0) drawn.push(piece);
     for (const [from, to] of kept) {
       const between = (a: number, b: number, share: number) => a + share * (b - a);
-      left.push({
+      const part = {
         ...piece,
         x1: between(piece.x1, piece.x2, from),
         y1: between(piece.y1, piece.y2, from),
@@ -52,7 +51,9 @@ function slowOverlay(pieces: readonly Piece[], samePoint: number, shortest: numb
         x2: between(piece.x1, piece.x2, to),
         y2: between(piece.y1, piece.y2, to),
         z2: between(piece.z1, piece.z2, to),
-      });
+      };
+      left.push(part);
+      drawn.push(part);
     }
   }
   return left;

@@ -48,12 +48,12 @@ export function overlayPieces<Own extends Piece>(
   const order = Uint32Array.from(pieces.keys()).sort((a, b) => ranks[a] - ranks[b] || prefer(a, b) || a - b);
   const stretches = new Stretches(pieces, samePoint, shortest);
   const cells = layOutCells(boxOf(pieces), pieces.length, stretches.margin);
-  const drawn = new CellLists(cells.count); // pieces of which something was kept; the rest is drawn by others already
-  const seen = new Int32Array(pieces.length).fill(-1);
+  const drawn = new CellLists(cells.count);
   const kept: Own[] = [];
+  const seen: number[] = []; // by kept piece, for which one it was asked last
   for (const index of order) {
     const piece = pieces[index];
-    const { covered } = stretches.start(index);
+    const { covered } = stretches.start(piece);
     cells.startStretch(piece.x1, piece.y1, piece.x2, piece.y2);
     rows: while (cells.nextRow())
       for (let cell = cells.first; cell <= cells.last; cell++)
@@ -63,11 +63,13 @@ export function overlayPieces<Own extends Piece>(
           seen[other] = index;
           if (stretches.isCoveredBy(other)) break rows;
         }
-    const before = kept.length;
-    keepRest(piece, covered, shortest, kept);
-    if (kept.length === before) continue;
-    cells.startStretch(piece.x1, piece.y1, piece.x2, piece.y2);
-    while (cells.nextRow()) for (let cell = cells.first; cell <= cells.last; cell++) drawn.add(cell, index);
+    for (let at = keepRest(piece, covered, shortest, kept); at < kept.length; at++) {
+      const { x1, y1, x2, y2 } = kept[at];
+      stretches.keep(kept[at]);
+      seen.push(-1);
+      cells.startStretch(x1, y1, x2, y2);
+      while (cells.nextRow()) for (let cell = cells.first; cell <= cells.last; cell++) drawn.add(cell, at);
+    }
   }
   return kept;
 }
@@ -100,74 +102,84 @@ class CellLists {
   }
 }
 
-/** Numbers per piece: where it starts, its direction, its length, how far it strays. */
+/** Numbers per kept piece: where it starts, its direction, its length, how far it strays. */
 const NUMBERS = 6;
 
-/** Which parts of one piece run along others; in plain numbers, since a sheet of a machine asks a million times. */
+/** Which parts of a piece run along those that are kept; in plain numbers, since a sheet of a machine asks a million times. */
 class Stretches {
   /** By how much each piece is widened, so that those near enough to be compared share a cell. */
   readonly margin: number;
   /** Parts (0..1) of the piece in question that others draw. */
   private covered: [number, number][] = [];
-  private readonly numbers: Float64Array;
-  private at = 0;
+  private readonly kept: number[] = [];
+  private x = 0;
+  private y = 0;
+  private dx = 0;
+  private dy = 0;
+  private size = 0;
+  private sagitta = 0;
 
   constructor(
     pieces: readonly Piece[],
     private readonly samePoint: number,
     private readonly shortest: number,
   ) {
-    this.numbers = new Float64Array(pieces.length * NUMBERS);
     let strays = 0;
-    pieces.forEach(({ x1, y1, x2, y2, sagitta }, index) => {
-      const size = hypot(x2 - x1, y2 - y1);
-      this.numbers.set([x1, y1, (x2 - x1) / size, (y2 - y1) / size, size, sagitta], index * NUMBERS);
-      strays = Math.max(strays, sagitta);
-    });
+    for (const { sagitta } of pieces) strays = Math.max(strays, sagitta);
     // Coarse curves are not looked for farther off than this: their cells would hold everything.
     this.margin = Math.min(0.501 * samePoint + strays, 2 * samePoint);
   }
 
   /** Goes on to another piece, of which nothing is covered yet. */
-  start(index: number): { readonly covered: [number, number][] } {
-    this.at = index * NUMBERS;
+  start({ x1, y1, x2, y2, sagitta }: Piece): { readonly covered: [number, number][] } {
+    this.size = hypot(x2 - x1, y2 - y1);
+    this.x = x1;
+    this.y = y1;
+    this.dx = (x2 - x1) / this.size;
+    this.dy = (y2 - y1) / this.size;
+    this.sagitta = sagitta;
     return { covered: (this.covered = []) };
   }
 
-  /** Notes the part of the piece that runs along the other one, if they do more than cross or touch; whether it is all. */
+  /** Those that come later may run along this one too. */
+  keep({ x1, y1, x2, y2, sagitta }: Piece): void {
+    const size = hypot(x2 - x1, y2 - y1);
+    this.kept.push(x1, y1, (x2 - x1) / size, (y2 - y1) / size, size, sagitta);
+  }
+
+  /** Notes the part of the piece that runs along a kept one, if they do more than cross or touch; whether it is all. */
   isCoveredBy(other: number): boolean {
-    const { numbers, at, samePoint, shortest } = this;
+    const { kept, x, y, dx, dy, size, samePoint, shortest } = this;
     const to = other * NUMBERS;
-    const size = numbers[to + 4],
-      own = numbers[at + 4];
-    if (size === 0 || own === 0) return false;
-    const ox = numbers[to + 2],
-      oy = numbers[to + 3];
-    const dx = numbers[at + 2],
-      dy = numbers[at + 3];
+    const reach = kept[to + 4];
+    if (reach === 0 || size === 0) return false;
+    const ox = kept[to + 2],
+      oy = kept[to + 3];
     const along = ox * dx + oy * dy;
     if (Math.abs(along) < 0.5) return false; // more than 60° apart
-    const x = numbers[at] - numbers[to],
-      y = numbers[at + 1] - numbers[to + 1];
+    const fromX = x - kept[to],
+      fromY = y - kept[to + 1];
     // Where the ends of the other one are, in shares of the piece.
-    const start = -(x * ox + y * oy) / (along * own),
-      end = start + size / (along * own);
+    const start = -(fromX * ox + fromY * oy) / (along * size),
+      end = start + reach / (along * size);
     const from = Math.max(0, Math.min(start, end)),
       until = Math.min(1, Math.max(start, end));
-    if ((until - from) * own < Math.min(shortest, 0.5 * own)) return false;
-    const gap = samePoint + numbers[at + 5] + numbers[to + 5];
-    const off = x * oy - y * ox,
-      turn = (dx * oy - dy * ox) * own;
+    if ((until - from) * size < Math.min(shortest, 0.5 * size)) return false;
+    const gap = samePoint + this.sagitta + kept[to + 5];
+    const off = fromX * oy - fromY * ox,
+      turn = (dx * oy - dy * ox) * size;
     if (Math.abs(off + from * turn) > gap || Math.abs(off + until * turn) > gap) return false;
     this.covered.push([from, until]);
     return from === 0 && until === 1;
   }
 }
 
-function keepRest<Own extends Piece>(piece: Own, covered: [number, number][], shortest: number, kept: Own[]): void {
+/** Puts what is not covered of a piece to what is kept; where that begins. */
+function keepRest<Own extends Piece>(piece: Own, covered: [number, number][], shortest: number, kept: Own[]): number {
+  const first = kept.length;
   if (covered.length === 0) {
     kept.push(piece);
-    return;
+    return first;
   }
   const own = hypot(piece.x2 - piece.x1, piece.y2 - piece.y1);
   covered.sort((a, b) => a[0] - b[0]);
@@ -190,4 +202,5 @@ function keepRest<Own extends Piece>(piece: Own, covered: [number, number][], sh
     at = Math.max(at, to);
   }
   keep(at, 1);
+  return first;
 }
