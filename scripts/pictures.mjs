@@ -87,7 +87,7 @@ const pictures = {
     await station('changes');
     const set = page.getByRole('treeitem').filter({ hasText: 'Side rail set, left' }).first();
     await set.click(LONG);
-    await expect(page.getByText(/^Drawing the/)).toHaveCount(0, LONG);
+    await expect(page.getByText(/^(Waiting|Drawing the)/)).toHaveCount(0, LONG);
   },
   catalogue: async ({ go, page, get }) => {
     const list = await get('/api/catalogues');
@@ -148,11 +148,12 @@ const server = spawn(process.execPath, [join(projectRoot, 'scripts/start.mjs')],
   env: { ...process.env, SLEDGEBOARD_DATA: join(scratch, 'data'), PORT: String(port) },
   stdio: ['ignore', 'pipe', 'inherit'],
 });
-const browser = await chromium.launch({
-  executablePath: findProgram('chromium', 'chromium-browser'),
-  args: ['--no-sandbox', '--use-angle=swiftshader', '--enable-unsafe-swiftshader'],
-});
+let browser = null;
 try {
+  browser = await chromium.launch({
+    executablePath: findProgram('chromium', 'chromium-browser'),
+    args: ['--no-sandbox', '--use-angle=swiftshader', '--enable-unsafe-swiftshader'],
+  });
   await new Promise((resolve, reject) => {
     server.stdout.on('data', (text) => String(text).includes('is ready') && resolve());
     server.on('exit', () => reject(new Error('The server ended.')));
@@ -178,21 +179,21 @@ try {
     await page.context().close();
   }
 } finally {
-  await browser.close();
-  server.kill('SIGTERM');
-  await new Promise((resolve) => server.once('exit', resolve));
+  await browser?.close();
+  if (server.kill('SIGTERM')) await new Promise((resolve) => server.once('exit', resolve));
   rmSync(scratch, { recursive: true, force: true });
 }
 
 /** Once both projects of the demo and their later revisions are there. */
 async function demoProjects(get) {
-  for (;;) {
+  for (const end = Date.now() + 300_000; Date.now() < end;) {
     const list = await get('/api/projects');
     const find = (words) => list.find(({ name }) => words.test(name)).id;
     if (list.length === 2 && list.every(({ behind }) => behind > 0))
       return { sledge: find(/sledge/), layout: find(/site plan/) };
     await new Promise((resolve) => setTimeout(resolve, 2000));
   }
+  throw new Error('The demo was not there after five minutes.');
 }
 
 function driverOf(page, { sledge, layout }, get) {

@@ -138,7 +138,7 @@ function proveSides(
   const bare = unmatchedSides(writer, from, (vertex) => writer.pointOf[vertex]);
   if (bare === 0) return;
   const proven = shell.closed
-    ? unmatchedSides(writer, from, weldedBy(writer, extent)) === 0
+    ? unmatchedSides(writer, from, weldedBy(writer, from, extent)) === 0
     : bare === borderSides(shell, samples);
   if (!proven) throw new NotElementary('a gap between faces');
 }
@@ -164,13 +164,18 @@ function borderSides({ faces }: Shell, samples: readonly number[][]): number {
   return [...balance].reduce((sum, [edge, left]) => sum + Math.abs(left) * (samples[edge].length - 1), 0);
 }
 
-/** The same number for all vertices at one place. */
-function weldedBy({ pointOf, pointAt }: MeshWriter, extent: number): (vertex: number) => number {
+/** The same number for all vertices of the shell at one place; those before its first facet are of other shells. */
+function weldedBy(
+  { pointOf, pointAt, triangles }: MeshWriter,
+  from: number,
+  extent: number,
+): (vertex: number) => number {
+  const first = triangles[from];
   const weld = weldPoints(
-    pointOf.flatMap((_, vertex) => pointAt(vertex)),
+    pointOf.slice(first).flatMap((_, at) => pointAt(first + at)),
     extent,
   );
-  return (vertex) => pointOf[weld[vertex]];
+  return (vertex) => pointOf[first + weld[vertex - first]];
 }
 
 function extentOf(points: readonly Vec3[]): number {

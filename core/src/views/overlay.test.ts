@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { seeded } from '../../../testkit/mutants.ts';
-import { overlayPieces, type Piece } from './overlay.ts';
+import { overlayPieces, partOf, type Piece } from './overlay.ts';
 
 /**
  * What stays of each piece, found without cells: every piece is turned so that each stronger one in turn lies on the x
@@ -42,16 +42,7 @@ function slowOverlay(pieces: readonly Piece[], samePoint: number, shortest: numb
     }
     const kept = touched ? free.filter(([from, to]) => to > from && (to - from) * size >= shortest) : free;
     for (const [from, to] of kept) {
-      const between = (a: number, b: number, share: number) => a + share * (b - a);
-      const part = {
-        ...piece,
-        x1: between(piece.x1, piece.x2, from),
-        y1: between(piece.y1, piece.y2, from),
-        z1: between(piece.z1, piece.z2, from),
-        x2: between(piece.x1, piece.x2, to),
-        y2: between(piece.y1, piece.y2, to),
-        z2: between(piece.z1, piece.z2, to),
-      };
+      const part = partOf(piece, from, to);
       left.push(part);
       drawn.push(part);
     }

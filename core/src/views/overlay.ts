@@ -186,16 +186,7 @@ function keepRest<Own extends Piece>(piece: Own, covered: [number, number][], sh
   let at = 0;
   const keep = (from: number, to: number) => {
     if ((to - from) * own < shortest) return;
-    const between = (a: number, b: number, t: number) => a + t * (b - a);
-    kept.push({
-      ...piece,
-      x1: between(piece.x1, piece.x2, from),
-      y1: between(piece.y1, piece.y2, from),
-      z1: between(piece.z1, piece.z2, from),
-      x2: between(piece.x1, piece.x2, to),
-      y2: between(piece.y1, piece.y2, to),
-      z2: between(piece.z1, piece.z2, to),
-    });
+    kept.push(partOf(piece, from, to));
   };
   for (const [from, to] of covered) {
     if (from > at) keep(at, from);
@@ -203,4 +194,18 @@ function keepRest<Own extends Piece>(piece: Own, covered: [number, number][], sh
   }
   keep(at, 1);
   return first;
+}
+
+/** The part of a piece between two shares (0..1) of it. */
+export function partOf<Own extends Piece>(piece: Own, from: number, to: number): Own {
+  const between = (a: number, b: number, share: number) => a + share * (b - a);
+  return {
+    ...piece,
+    x1: between(piece.x1, piece.x2, from),
+    y1: between(piece.y1, piece.y2, from),
+    z1: between(piece.z1, piece.z2, from),
+    x2: between(piece.x1, piece.x2, to),
+    y2: between(piece.y1, piece.y2, to),
+    z2: between(piece.z1, piece.z2, to),
+  };
 }
