@@ -166,6 +166,7 @@ const EDITING = new Set<string>([
   'typedAt',
   'densities',
   'sameAs',
+  'keptApart',
   'variants',
 ]);
 

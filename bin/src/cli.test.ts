@@ -55,6 +55,22 @@ describe('bill', () => {
   });
 });
 
+test('two products of one number and name are said by bill, sheet and compare, before any list is believed', () => {
+  const file = join(folder, 'washers.step');
+  const washer = (size: number) => part('W-1', 'Washer', size, { description: `M${size}` });
+  writeFileSync(file, stepOf(group('A', 'Rack', ...times(3, washer(10)), ...times(2, washer(6)))));
+  const sentence =
+    'Number “W-1” stands on 2 products, all called “Washer”, and is counted as one part, but they differ in description (“M10”, “M6”), volume (1000 mm³, 216 mm³) and shape. Keep them apart if they are different parts.';
+  const bill = sledgeboard('bill', file, '--depth', 'parts-only');
+  expect(JSON.parse(bill.stdout)).toMatchObject({
+    rows: [{ partNumber: 'W-1', totalQuantity: 5 }],
+    findings: [{ code: 'one-number-on-products', message: sentence }],
+  });
+  expect(sledgeboard('bill', file, '--format', 'csv').stderr).toContain(sentence);
+  expect(sledgeboard('sheet', file, '--format', 'json').stderr).toContain(sentence);
+  expect(sledgeboard('compare', file, table()).stderr).toContain(`washers.step: ${sentence}`);
+});
+
 test('parts of one shape are one line when the shape decides, whatever they are called', () => {
   const file = join(folder, 'alike.step');
   writeFileSync(

@@ -32,7 +32,8 @@ export async function withModel<Result>(
   const tools: Tools = { pool: startPool(workerFile, { atOnce: true }), store: folderStore() };
   try {
     const model = await tools.pool.read({ bytes, fileName: basename(file) });
-    for (const finding of await makeMeshes(model, tools)) process.stderr.write(`${finding.message}\n`);
+    for (const finding of [...model.assembly.findings, ...(await makeMeshes(model, tools))])
+      process.stderr.write(`${finding.message}\n`);
     return await use(standing(model.assembly, up), tools);
   } finally {
     await tools.pool.close();

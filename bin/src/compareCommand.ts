@@ -31,6 +31,11 @@ export async function compareCommand(
   try {
     const read = async (file: string) => tools.pool.read({ bytes: await readBytes(file), fileName: basename(file) });
     const [earlier, later] = [await read(was), await read(is)];
+    for (const [file, { assembly }] of [
+      [was, earlier],
+      [is, later],
+    ] as const)
+      for (const { message } of assembly.findings) process.stderr.write(`${basename(file)}: ${message}\n`);
     const before = earlier.assembly;
     const prints = await makePrints(before, later.assembly, [earlier, later], tools);
     const pair = { before, after: later.assembly, prints };

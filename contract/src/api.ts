@@ -81,6 +81,8 @@ const findingSchema = v.object({
   message: v.string(),
   key: v.optional(v.string()),
   components: v.optional(v.array(v.string())),
+  /** Components that belong together, where it proposes to keep groups apart. */
+  groups: v.optional(v.array(v.array(v.string()))),
 });
 const measuredSchema = v.object({
   value: v.union([v.string(), v.number(), v.boolean()]),

@@ -68,6 +68,10 @@ describe('commands from the page', () => {
     ],
     ['components', { kind: 'setOrientation', orientation: { up: '+y', front: '+z' } }],
     ['components', { kind: 'decide', finding: 'same-shape x', decision: { answer: 'same' }, sameAs: { [key]: key } }],
+    [
+      'components',
+      { kind: 'decide', finding: 'same-number x', decision: { answer: 'apart' }, sameAs: {}, apart: { [key]: 'M6' } },
+    ],
   ] as const)('%s: %j', (kind, command) => expect(parseCommand(kind, command)).toEqual(command));
   test.each([
     ['a command of another document', 'bill', { kind: 'setPaper', paper: { size: 'A3', landscape: true } }],
@@ -292,7 +296,7 @@ test('what a newer program stored is refused with a sentence, never read by half
     'This bill was stored by a newer version of the program (version 3; up to 2 can be read). Update the program; nothing was changed.',
   );
   expect(() => parseDocument('sheet', { version: 3 })).toThrow('This sheet was stored by a newer version');
-  expect(() => parseDocument('components', { version: 4 })).toThrow('This set of component edits was stored');
+  expect(() => parseDocument('components', { version: 5 })).toThrow('This set of component edits was stored');
 });
 
 test('edits, recipe files and house styles of a newer program are refused with a sentence', () => {

@@ -31,8 +31,9 @@ const axis = v.picklist(modelAxes);
 const orientation = v.nullable(v.strictObject({ up: axis, front: axis }));
 const findingKey = v.pipe(v.string(), v.minLength(1), v.maxLength(200));
 const decision = v.strictObject({ answer: v.picklist(['same', 'apart', 'seen']) });
+const apartTag = v.pipe(v.string(), v.minLength(1), v.maxLength(64));
 export const componentsSchema = v.strictObject({
-  version: v.literal(3),
+  version: v.literal(4),
   treatments: entriesOf(componentKey, treatment),
   placeTreatments: entriesOf(pathKey, treatment),
   typed: entriesOf(componentKey, properties),
@@ -40,6 +41,7 @@ export const componentsSchema = v.strictObject({
   densities: v.record(propertyName, density),
   orientation,
   sameAs: entriesOf(componentKey, componentKey),
+  keptApart: entriesOf(componentKey, apartTag),
   ownProperties: v.record(propertyName, ownProperty),
   upperCase: v.boolean(),
   decisions: v.record(findingKey, decision),
@@ -70,6 +72,7 @@ export const componentCommandSchema = v.variant('kind', [
     finding: findingKey,
     decision: v.nullable(decision),
     sameAs: entriesOf(componentKey, v.nullable(componentKey)),
+    apart: v.optional(entriesOf(componentKey, v.nullable(apartTag))),
   }),
 ]);
 

@@ -69,7 +69,7 @@ export function parseDocument(kind: DocumentKind, value: unknown): ProjectDocume
       refuseNewer('order', value, 1);
       return v.parse(orderSchema, value) satisfies IssuedOrder;
     case 'components':
-      refuseNewer('set of component edits', value, 3);
+      refuseNewer('set of component edits', value, 4);
       return v.parse(componentsSchema, upgradeComponentEdits(value)) satisfies ComponentEdits;
   }
 }

@@ -117,6 +117,7 @@ export const recipeFileSchema = v.partial(
     typedAt: entriesOf(pathKey, properties),
     densities: v.record(propertyName, density),
     sameAs: v.record(partName, partName),
+    keptApart: v.record(partName, v.pipe(v.string(), v.minLength(1), v.maxLength(64))),
     variants: v.record(
       id,
       v.strictObject({

@@ -1,7 +1,7 @@
 import { invariantsAgree, type Likeness, type Moments } from '../geometry/index.ts';
 import { groupBy } from './groups.ts';
-import { hashKey } from './keys.ts';
 import { partLabel, type Assembly, type Component, type Finding, type ShapeKey } from './records.ts';
+import { about, firsts, listedAs } from './sharedNumbers.ts';
 
 /** A shape with what it measures whatever way it is turned. */
 export interface MeasuredShape {
@@ -33,23 +33,6 @@ export interface LikePair {
   readonly likeness: Likeness;
 }
 
-/** Products of different names under one number: known from the file alone, before any shape is made. */
-export function numberFindings({ components }: Pick<Assembly, 'components'>): Finding[] {
-  const numbered = components.filter(({ partNumber }) => partNumber);
-  return [...groupBy(numbered, ({ partNumber }) => partNumber)].flatMap(([number, members]) => {
-    const named = [...groupBy(members, ({ name }) => name).values()].map(([first]) => first);
-    return named.length < 2
-      ? []
-      : [
-          about(
-            'number-of-several',
-            named,
-            `Number “${number}” stands on ${named.length} different products: ${named.map(({ name }) => `“${name}”`).join(', ')}. Counted by number they are one line; give one of them another number, or count by name.`,
-          ),
-        ];
-  });
-}
-
 /**
  * What the drafter should look at: one shape under different numbers, one number on different shapes, and mirrored
  * pairs.
@@ -61,7 +44,7 @@ export function alikeFindings(assembly: Assembly, pairs: readonly LikePair[]): F
   const shapeClass = (component: Component): string => classOf(component.shape!);
   const findings: Finding[] = [];
   for (const members of groupBy(parts, shapeClass).values()) {
-    const named = [...groupBy(members, partLabel).values()].map(([first]) => first);
+    const named = firsts(members, partLabel);
     if (named.length > 1)
       findings.push(
         about(
@@ -71,19 +54,19 @@ export function alikeFindings(assembly: Assembly, pairs: readonly LikePair[]): F
         ),
       );
   }
-  for (const [number, members] of groupBy(
-    parts.filter(({ partNumber }) => partNumber),
-    ({ partNumber }) => partNumber,
-  )) {
-    const shapes = [...groupBy(members, shapeClass).values()].map(([first]) => first);
-    if (shapes.length > 1)
-      findings.push(
-        about(
-          'same-number',
-          shapes,
-          `Number “${number}” is used for ${shapes.length} different shapes${new Set(shapes.map(({ name }) => name)).size > 1 ? `: ${shapes.map(({ name }) => `“${name}”`).join(', ')}` : ''}.`,
-        ),
-      );
+  for (const [label, members] of groupBy(parts, listedAs)) {
+    const groups = [...groupBy(members, shapeClass).values()];
+    const shapes = groups.map(([first]) => first);
+    if (label === null || shapes.length < 2) continue;
+    const names = new Set(shapes.map(({ name }) => name)).size > 1 ? `: ${list(shapes, ({ name }) => name)}` : '';
+    findings.push(
+      about(
+        'same-number',
+        shapes,
+        `${label} is used for ${shapes.length} different shapes${names}. In lists they are one line until you keep them apart.`,
+        groups,
+      ),
+    );
   }
   const ofShape = groupBy(parts, ({ shape }) => shape!);
   for (const {
@@ -98,17 +81,10 @@ export function alikeFindings(assembly: Assembly, pairs: readonly LikePair[]): F
   return findings;
 }
 
-const list = (components: readonly Component[]): string => {
-  const names = components.map((component) => `“${partLabel(component)}”`);
+const list = (components: readonly Component[], nameOf: (component: Component) => string = partLabel): string => {
+  const names = components.map((component) => `“${nameOf(component)}”`);
   return `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`;
 };
-
-const about = (code: string, components: readonly Component[], message: string): Finding => ({
-  code,
-  message,
-  key: `${code} ${hashKey(...components.map(({ key }) => key).sort())}`,
-  components: components.map(({ key }) => key),
-});
 
 /** Class of a shape: shapes joined by “same”, directly or over others, have one. */
 function sameClasses(pairs: readonly LikePair[]): (shape: ShapeKey) => string {

@@ -322,7 +322,9 @@ describe('alike shapes', () => {
   test('one number on two shapes', () =>
     expect(
       alikeFindings(of(shaped('A', 'Short', 's'), shaped('A', 'Long', 't')), []).map(({ message }) => message),
-    ).toEqual(['Number “A” is used for 2 different shapes: “Short”, “Long”.']));
+    ).toEqual([
+      'Number “A” is used for 2 different shapes: “Short” and “Long”. In lists they are one line until you keep them apart.',
+    ]));
   test('a mirrored pair', () =>
     expect(
       alikeFindings(of(shaped('L', '', 's'), shaped('R', '', 't')), [

@@ -1,14 +1,15 @@
 import { determinant, identityPlacement, type Placement, type Vec3 } from '../geometry/index.ts';
-import type {
-  Assembly,
-  Component,
-  ComponentKey,
-  PathKey,
-  Properties,
-  PropertyValue,
-  ShapeKey,
-  Usage,
-  UsageKey,
+import {
+  ownValue,
+  type Assembly,
+  type Component,
+  type ComponentKey,
+  type PathKey,
+  type Properties,
+  type PropertyValue,
+  type ShapeKey,
+  type Usage,
+  type UsageKey,
 } from './records.ts';
 import { treatmentFor, type Treatment } from './treatments.ts';
 
@@ -82,6 +83,8 @@ export interface StructureEdits {
   readonly orientation: Orientation | null;
   /** Component → the component whose part it was decided to be. */
   readonly sameAs: Readonly<Record<ComponentKey, ComponentKey>>;
+  /** Component → a tag: those of one number and different tags are parts of their own. */
+  readonly keptApart: Readonly<Record<ComponentKey, string>>;
 }
 
 export interface EditedAssembly {
@@ -117,6 +120,8 @@ export function editAssembly(assembly: Assembly, edits: StructureEdits, facts: F
     const target = byKey.get(sameAs.get(component.key) ?? ('' as ComponentKey));
     if (target !== undefined)
       components[index] = { ...component, partNumber: components[target].partNumber, name: components[target].name };
+    const tag = ownValue(edits.keptApart, component.key);
+    if (tag !== undefined) components[index] = { ...components[index], keptApart: tag };
   });
   const turn = orientationTurn(edits.orientation ?? usualOrientation);
   return {

@@ -59,7 +59,8 @@ export type {
   ShapeFacts,
   StructureEdits,
 } from './edited.ts';
-export { alikeCandidates, alikeFindings, numberFindings } from './alike.ts';
+export { alikeCandidates, alikeFindings } from './alike.ts';
+export { findingKey, listedAs, numberFindings } from './sharedNumbers.ts';
 export type { LikePair, MeasuredShape } from './alike.ts';
 export { measureShape, measuredNames } from './shapeFacts.ts';
 export type { ShapeMeasurement } from './shapeFacts.ts';

@@ -68,6 +68,8 @@ export interface Component {
   readonly author?: string;
   /** When; ISO 8601 date. */
   readonly created?: string;
+  /** Decided to be a part of its own beside others of its number; those of one tag stay together. Never in a file. */
+  readonly keptApart?: string;
   /** Drawn in a layout several times and no symbol there: not counted until somebody says what it is. */
   readonly drawn?: true;
   /** What the writer measured on its shape, to check ours against. */
@@ -111,6 +113,8 @@ export interface Finding {
   readonly key?: string;
   /** The components that it is about. */
   readonly components?: readonly ComponentKey[];
+  /** Components that belong together, where it proposes to keep groups apart. */
+  readonly groups?: readonly (readonly ComponentKey[])[];
 }
 
 /** The immutable content of one imported file: a shared graph of components. */

@@ -56,9 +56,10 @@ function plainIdentity(
   const name = component.name && `name:${component.name}`;
   const shape = identity === 'shape' && component.shape && `shape:${component.shape}`;
   const own = (identity === 'name' ? name || number : shape || number || name) || `component:${component.key}`;
+  const tag = component.keptApart === undefined ? '' : ` apart:${JSON.stringify(component.keptApart)}`;
   return identityWith.length === 0
-    ? own
-    : `${own} ${JSON.stringify(identityWith.map((property) => valueKey(valueOfProperty(ownValue(component.properties, property)))))}`;
+    ? `${own}${tag}`
+    : `${own}${tag} ${JSON.stringify(identityWith.map((property) => valueKey(valueOfProperty(ownValue(component.properties, property)))))}`;
 }
 
 /**

@@ -27,7 +27,7 @@ export interface Decision {
 /** What was decided about components, for every bill and sheet of a project. */
 export interface ComponentEdits extends StructureEdits {
   /** Of this record, as it is stored; see `upgradeComponentEdits`. */
-  readonly version: 3;
+  readonly version: 4;
   /** Properties that the drafter has added, by name. */
   readonly ownProperties: Readonly<Record<string, OwnProperty>>;
   /** Text typed by hand is kept in capitals. Values of the model are not touched. */
@@ -39,7 +39,7 @@ export interface ComponentEdits extends StructureEdits {
 }
 
 export const newComponentEdits: ComponentEdits = {
-  version: 3,
+  version: 4,
   treatments: {},
   placeTreatments: {},
   typed: {},
@@ -47,6 +47,7 @@ export const newComponentEdits: ComponentEdits = {
   densities: {},
   orientation: null,
   sameAs: {},
+  keptApart: {},
   ownProperties: {},
   upperCase: false,
   decisions: {},
@@ -55,11 +56,11 @@ export const newComponentEdits: ComponentEdits = {
 
 /**
  * Brings an older stored document to the present shape. Version 1 knew treatments of components only, version 2 no
- * variants.
+ * variants, version 3 no parts kept apart.
  */
 export const upgradeComponentEdits = (stored: unknown): unknown =>
-  stored && typeof stored === 'object' && 'version' in stored && (stored.version === 1 || stored.version === 2)
-    ? { ...newComponentEdits, ...stored, version: 3 }
+  stored && typeof stored === 'object' && 'version' in stored && [1, 2, 3].includes(stored.version as number)
+    ? { ...newComponentEdits, ...stored, version: 4 }
     : stored;
 
 export type ComponentCommand =
@@ -84,12 +85,16 @@ export type ComponentCommand =
   | { readonly kind: 'setVariant'; readonly id: string; readonly variant: Variant | null }
   | { readonly kind: 'setOrientation'; readonly orientation: Orientation | null }
   | { readonly kind: 'setDensity'; readonly material: string; readonly density: number | null }
-  /** Decides a finding, or with null takes the decision back; `sameAs` says which components it makes one. */
+  /**
+   * Decides a finding, or with null takes the decision back; `sameAs` says which components it makes one, `apart` which
+   * it keeps apart, by tags: equal ones stay together, null takes it back.
+   */
   | {
       readonly kind: 'decide';
       readonly finding: string;
       readonly decision: Decision | null;
       readonly sameAs: Readonly<Record<ComponentKey, ComponentKey | null>>;
+      readonly apart?: Readonly<Record<ComponentKey, string | null>> | undefined;
     };
 
 type Done = Applied<ComponentEdits, ComponentCommand> | Refused;
@@ -150,14 +155,16 @@ export function applyComponentCommand(edits: ComponentEdits, command: ComponentC
     }
     case 'decide': {
       const decisions = changeMap(edits.decisions, { [command.finding]: command.decision }),
-        sameAs = changeMap(edits.sameAs, command.sameAs);
+        sameAs = changeMap(edits.sameAs, command.sameAs),
+        apart = command.apart && changeMap(edits.keptApart, command.apart);
       return done(
-        { decisions: decisions.map, sameAs: sameAs.map },
+        { decisions: decisions.map, sameAs: sameAs.map, ...(apart ? { keptApart: apart.map } : {}) },
         {
           kind: 'decide',
           finding: command.finding,
           decision: decisions.before[command.finding],
           sameAs: sameAs.before,
+          ...(apart ? { apart: apart.before } : {}),
         },
       );
     }
@@ -216,6 +223,10 @@ export function componentTouches(command: ComponentCommand): string[] {
     case 'setDensity':
       return [`density ${command.material}`];
     case 'decide':
-      return [`finding ${command.finding}`, ...Object.keys(command.sameAs).map((key) => `same ${key}`)];
+      return [
+        `finding ${command.finding}`,
+        ...Object.keys(command.sameAs).map((key) => `same ${key}`),
+        ...Object.keys(command.apart ?? {}).map((key) => `apart ${key}`),
+      ];
   }
 }

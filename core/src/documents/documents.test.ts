@@ -219,10 +219,20 @@ const componentCommand: fc.Arbitrary<Command> = fc.oneof(
     .option(fc.integer({ min: 1, max: 9000 }))
     .map((density) => ({ kind: 'setDensity', material: 'Ash', density }) as Command),
   fc
-    .tuple(fc.option(fc.constantFrom('same', 'apart', 'seen')), fc.dictionary(componentKey, fc.option(componentKey)))
+    .tuple(
+      fc.option(fc.constantFrom('same', 'apart', 'seen')),
+      fc.dictionary(componentKey, fc.option(componentKey)),
+      fc.option(fc.dictionary(componentKey, fc.option(fc.constantFrom('M6', 'M10')))),
+    )
     .map(
-      ([answer, sameAs]) =>
-        ({ kind: 'decide', finding: 'same-shape x', decision: answer && { answer }, sameAs }) as Command,
+      ([answer, sameAs, apart]) =>
+        ({
+          kind: 'decide',
+          finding: 'same-shape x',
+          decision: answer && { answer },
+          sameAs,
+          ...(apart ? { apart } : {}),
+        }) as Command,
     ),
 );
 

@@ -84,6 +84,8 @@ export interface RecipeFile {
   readonly densities?: Readonly<Record<string, number>>;
   /** Parts that are one: part → the part that it is. */
   readonly sameAs?: Readonly<Record<string, string>>;
+  /** Parts of one number that are parts of their own, by key; those of one tag stay together. */
+  readonly keptApart?: Readonly<Record<string, string>>;
   /** Builds of the machine by id, parts by number. */
   readonly variants?: Readonly<
     Record<
@@ -101,7 +103,7 @@ export interface RecipeFile {
 /** Everything of a stored bill, and of what was decided about components, as a file that openRecipe reads back. */
 export function recipeFileOf(bill: BillDocument, edits: ComponentEdits): RecipeFile & { kind: string; version: 1 } {
   const { version: _bill, away: _away, ...content } = bill;
-  const { treatments, placeTreatments, typed, typedAt, densities, sameAs, variants } = edits;
+  const { treatments, placeTreatments, typed, typedAt, densities, sameAs, keptApart, variants } = edits;
   const given = Object.entries({
     ...content,
     treatments,
@@ -110,6 +112,7 @@ export function recipeFileOf(bill: BillDocument, edits: ComponentEdits): RecipeF
     typedAt,
     densities,
     sameAs,
+    keptApart,
     variants,
   }).filter(([, value]) => typeof value !== 'object' || Object.keys(value).length > 0);
   return { kind: RECIPE_KIND, version: 1, ...(Object.fromEntries(given) as unknown as RecipeFile) };
@@ -145,6 +148,7 @@ export function openRecipe(file: RecipeFile, assembly: Assembly, measured: reado
     ),
     typed: parts.keyed(file.typed, (properties) => properties),
     sameAs: parts.keyed(file.sameAs, (name) => parts.one(name)),
+    keptApart: parts.keyed(file.keptApart, (tag) => tag),
     variants: Object.fromEntries(
       Object.entries(file.variants ?? {}).map(
         ([id, { name, without = [], withoutPlaces = [], exchanged, typed: replaced }]): [string, Variant] => [

@@ -62,7 +62,7 @@ export abstract class Sections extends Cursor {
       const keyword = this.readSectionName();
       if (keyword === 'END-ISO-10303-21') {
         this.expectSemicolon(`after ${keyword}`);
-        this.checkRest();
+        this.readRest();
         return;
       }
       this.readSection(keyword);
@@ -93,15 +93,30 @@ export abstract class Sections extends Cursor {
     }
   }
 
-  private checkRest(): void {
-    this.skipSpace();
-    this.skipPadding();
-    this.skipSpace();
-    if (this.at < this.bytes.length)
-      this.refuse(
-        'text-after-end',
-        'there is text after END-ISO-10303-21. Two files may have been joined; nothing was stored.',
-      );
+  /** Behind the end mark stand signatures only (ISO 10303-21:2016, exchange structure). */
+  private readRest(): void {
+    for (let signatures = 0; ; signatures++) {
+      this.skipSpace();
+      this.skipPadding();
+      this.skipSpace();
+      const from = this.at;
+      if (from >= this.bytes.length) {
+        if (signatures > 0)
+          this.remarks.push({
+            code: 'signed',
+            message: `The file is signed (${signatures === 1 ? 'one signature' : `${signatures} signatures`}); the program does not check signatures.`,
+          });
+        return;
+      }
+      if (this.readSectionName() !== 'SIGNATURE') {
+        this.at = from;
+        this.refuse(
+          'text-after-end',
+          'there is text after END-ISO-10303-21. Two files may have been joined; nothing was stored.',
+        );
+      }
+      this.skipSignature();
+    }
   }
 
   /** Zero bytes and end-of-file marks (26) at the very end: a file copied in whole blocks. */
@@ -127,16 +142,16 @@ export abstract class Sections extends Cursor {
     while (!this.atSectionEnd(name)) this.skipStatement(name);
   }
 
-  /** Base64 text without any structure, up to the next ENDSEC. */
+  /** Base64 text without any structure, up to the next ENDSEC with its semicolon, which Base64 does not have. */
   private skipSignature(): void {
     const { bytes } = this;
-    this.expectSemicolon('after SIGNATURE');
     for (let at = bytes.indexOf(69, this.at); at >= 0; at = bytes.indexOf(69, at + 1)) {
       // 69: E
       this.at = at;
       if (this.word(6).toUpperCase() !== 'ENDSEC') continue;
       this.at += 6;
-      return this.expectSemicolon('after ENDSEC');
+      this.skipSpace();
+      if (bytes[this.at] === SEMICOLON) return void this.at++;
     }
     this.at = bytes.length;
     this.refuse('truncated', 'the SIGNATURE section has no ENDSEC. Export the file again; nothing was stored.');

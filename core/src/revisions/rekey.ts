@@ -1,4 +1,12 @@
-import { hashKey, type Assembly, type Component, type ComponentKey, type Usage } from '../assembly/index.ts';
+import {
+  findingKey,
+  hashKey,
+  type Assembly,
+  type Component,
+  type ComponentKey,
+  type Finding,
+  type Usage,
+} from '../assembly/index.ts';
 import { composePlacements, type Placement } from '../geometry/index.ts';
 import { samePrint, shiftOf } from './prints.ts';
 import type { Pair, Recognition } from './records.ts';
@@ -42,9 +50,18 @@ export function withProjectKeys(
     return { ...component, key: keys[index], usages };
   });
   const keyNow = new Map(after.components.map(({ key }, index) => [key, keys[index]]));
-  const findings = after.findings.map((finding) =>
-    finding.components ? { ...finding, components: finding.components.map((key) => keyNow.get(key) ?? key) } : finding,
-  );
+  const renamed = (list: readonly ComponentKey[]) => list.map((key) => keyNow.get(key) ?? key);
+  const findings = after.findings.map((finding): Finding => {
+    if (!finding.components) return finding;
+    const { code, components: about, groups, key } = finding;
+    const own = key === findingKey(code, about); // then it is named by what it is about, and goes by project keys too
+    return {
+      ...finding,
+      ...(own ? { key: findingKey(code, renamed(about)) } : {}),
+      components: renamed(about),
+      ...(groups ? { groups: groups.map(renamed) } : {}),
+    };
+  });
   return { ...after, components, findings };
 }
 

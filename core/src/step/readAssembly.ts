@@ -1,5 +1,7 @@
 import {
+  groupBy,
   keyGraph,
+  listedAs,
   NO_KEY,
   partLabel,
   refuseBrokenGraph,
@@ -46,9 +48,8 @@ export interface ModelContent {
 
 export interface ReadOptions {
   /**
-   * False reads what a bill needs and leaves out shapes and placements: usages stand at the origin, are keyed in file
-   * order, and parts that only their shape tells apart are keyed by file order too. Such an assembly is not for
-   * storing.
+   * False reads what a bill needs and leaves out placements, and shapes but those of products that share a number: usages
+   * stand at the origin and are keyed in file order. Such an assembly is not for storing.
    */
   readonly shapes: boolean;
 }
@@ -84,11 +85,12 @@ export function readStep(bytes: Uint8Array, options: ReadOptions = { shapes: tru
     const key = slice?.key ?? made?.key;
     if (key) shapeOf.set(slot, key);
   }
+  if (!options.shapes) for (const [slot, key] of shapesOfNamesakes(file, links, kept)) shapeOf.set(slot, key);
   const unit = readLengthUnit(file, links, findings);
   const placed = options.shapes ? placeUsages(file, links, usages, findings) : null;
   const assembly: Assembly = {
     version: 1,
-    schema: readSchema(file),
+    schema: readSchema(file, findings),
     sourceUnit: unit.name,
     ...buildGraph(kept, usages, readFacts(file, links, kept), shapeOf, placed),
     findings,
@@ -102,6 +104,27 @@ export function readStep(bytes: Uint8Array, options: ReadOptions = { shapes: tru
   findings.push(...findBrokenDirectives(file));
   refuseBrokenGraph(assembly);
   return { assembly, slices: [...slices.values()], meshes: [...meshes.values()] };
+}
+
+/** Namesakes of which shapes are read for a bill; beyond it the bill says less, and stays quick. */
+const MOST_NAMESAKES = 500;
+
+/** Shapes of products that one line of a bill would take for one part: whether they are one is asked before it says so. */
+function shapesOfNamesakes(
+  file: StepFile,
+  links: ShapeLinks,
+  definitions: readonly Definition[],
+): readonly (readonly [number, ShapeKey])[] {
+  const namesakes = [...groupBy(definitions, listedAs)].flatMap(([label, members]) =>
+    label === null || members.length < 2 ? [] : [members],
+  );
+  const asked = namesakes.flat();
+  if (asked.length === 0 || asked.length > MOST_NAMESAKES) return [];
+  const slicer = new Slicer(file, links);
+  return asked.flatMap(({ slot }) => {
+    const key = slicer.slice(slot)?.key ?? readTessellated(file, links, slot)?.key;
+    return key ? [[slot, key] as const] : [];
+  });
 }
 
 /** What the file says about each definition besides its name, and about single usages; by slot. */
@@ -141,24 +164,44 @@ function readFacts(file: StepFile, links: ShapeLinks, definitions: readonly Defi
   };
 }
 
-function readSchema(file: StepFile): string {
-  const names = file.header('FILE_SCHEMA')?.[0];
-  return isList(names) ? names.map(textOf).join(', ') : '';
+/**
+ * Schema names of AP203, AP214 and AP242 (ISO 10303-203, -214, -242), by themselves or by the object identifier behind
+ * another name.
+ */
+const KNOWN_SCHEMA =
+  /^\s*(CONFIG_CONTROL_DESIGN|CONFIG_CONTROL_3D_DESIGN|AUTOMOTIVE_DESIGN|AP203|AP214|AP242)|\{\s*1\s+0\s+10303\s+(203|214|242)\b/i;
+
+function readSchema(file: StepFile, findings: Finding[]): string {
+  const given = file.header('FILE_SCHEMA')?.[0];
+  const names = isList(given) ? given.map(textOf) : [];
+  if (!names.some((name) => KNOWN_SCHEMA.test(name)))
+    findings.push({
+      code: 'unknown-schema',
+      message: `${names.join('').trim() === '' ? 'The file names no schema' : `The schema of the file is ${names.map((name) => `“${name.slice(0, 80)}”`).join(', ')}`}; AP203, AP214 and AP242 are known. It was read like these: check quantities and names, another schema may say them elsewhere.`,
+    });
+  return names.join(', ');
 }
 
-/** The unit most representations of products use; a finding where none is given. */
+/** The unit most representations of products use; a finding where representations give none. */
 function readLengthUnit(file: StepFile, links: ShapeLinks, findings: Finding[]): LengthUnit {
   const uses = new Map<number, number>();
   for (const representation of links.definitionOf.keys()) {
     const { context } = representationParts(file, representation);
-    if (context >= 0) uses.set(context, (uses.get(context) ?? 0) + 1);
+    uses.set(context, (uses.get(context) ?? 0) + 1);
   }
-  const [context] = [...uses].sort((a, b) => b[1] - a[1])[0] ?? [null];
-  const unit = context === null ? null : lengthUnitOf(file, context);
-  if (unit?.given) return unit;
-  if (context !== null)
-    findings.push({ code: 'no-length-unit', message: 'The file gives no length unit; millimetres were assumed.' });
-  return { toMm: 1, name: 'mm', given: false };
+  const units = [...uses]
+    .sort((a, b) => b[1] - a[1])
+    .map(([context, count]) => ({ count, unit: context < 0 ? null : lengthUnitOf(file, context) }));
+  const unsaid = units.reduce((sum, { count, unit }) => sum + (unit?.given ? 0 : count), 0);
+  const given = units.find(({ unit }) => unit?.given)?.unit ?? null;
+  if (unsaid > 0)
+    findings.push({
+      code: 'no-length-unit',
+      message: given
+        ? `${unsaid === 1 ? 'One shape of the file gives' : `${unsaid} shapes of the file give`} no length unit, others do; millimetres were assumed for ${unsaid === 1 ? 'it' : 'them'}.`
+        : 'The file gives no length unit; millimetres were assumed.',
+    });
+  return given ?? { toMm: 1, name: 'mm', given: false };
 }
 
 /**

@@ -105,6 +105,7 @@ describe('what is looked at has one name', () => {
       densities: {},
       orientation: null,
       sameAs: {},
+      keptApart: {},
     };
     expect(numbers(applyVariant(one, edits, variant).assembly)).toEqual(['PLATE']);
     const place = { ...variant, without: [], withoutPlaces: [pathKey(second.path)] };

@@ -6,7 +6,9 @@ import { useProject } from '../data/ProjectContext.tsx';
 import { Thumb } from '../shell/Thumb.tsx';
 
 /** Findings that wait for an answer rather than only being told. */
-const ASKS = new Set(['same-shape', 'same-number', 'shape-differs']);
+const ASKS = new Set(['same-shape', 'same-number', 'one-number-on-products', 'shape-differs']);
+/** Findings about parts that are one line and may be several parts. */
+const MAY_BE_SEVERAL = new Set(['same-number', 'one-number-on-products']);
 export const isOpen = (finding: Finding, decisions: Readonly<Record<string, Decision>>): boolean =>
   finding.key !== undefined && ASKS.has(finding.code) && !decisions[finding.key];
 
@@ -15,6 +17,14 @@ const answerWords: Readonly<Record<Decision['answer'], string>> = {
   apart: 'Kept apart',
   seen: 'Seen',
 };
+
+/** Tags that keep the groups of a finding apart, or take that back: the first group stays what it is. */
+function keptApart({ components = [], groups }: Finding, answer: Decision['answer'] | null) {
+  const [, ...others] = groups ?? components.map((key) => [key]);
+  return Object.fromEntries(
+    others.flatMap((members) => members.map((key) => [key, answer === 'apart' ? members[0] : null])),
+  ) as Record<ComponentKey, string | null>;
+}
 
 /** The findings as a list to work through: decide, take back, see what is meant. */
 export function FindingsPanel({ onClose }: { onClose: () => void }) {
@@ -29,7 +39,13 @@ export function FindingsPanel({ onClose }: { onClose: () => void }) {
       : {};
     perform(answer === null ? 'finding open again' : `finding: ${answerWords[answer].toLowerCase()}`, {
       document: components.id,
-      command: { kind: 'decide', finding: finding.key!, decision: answer === null ? null : { answer }, sameAs },
+      command: {
+        kind: 'decide',
+        finding: finding.key!,
+        decision: answer === null ? null : { answer },
+        sameAs,
+        ...(MAY_BE_SEVERAL.has(finding.code) ? { apart: keptApart(finding, answer) } : {}),
+      },
     });
   };
   return (
@@ -112,8 +128,12 @@ function One({
                 They are one part
               </Button>
             )}
-            {finding.code === 'same-shape' && (
-              <Button size="compact-xs" variant="default" onClick={() => onDecide('apart')}>
+            {(finding.code === 'same-shape' || MAY_BE_SEVERAL.has(finding.code)) && (
+              <Button
+                size="compact-xs"
+                variant={finding.code === 'same-number' ? 'filled' : 'default'}
+                onClick={() => onDecide('apart')}
+              >
                 Keep them apart
               </Button>
             )}
