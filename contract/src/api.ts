@@ -8,6 +8,7 @@ import {
   directionSchema,
   houseStyleSchema,
   intentionSchema,
+  listOf,
   movesSchema,
   pathSchema,
 } from './documents/index.ts';
@@ -106,14 +107,16 @@ export const shapesSchema = v.object({
 });
 export type Shapes = v.InferOutput<typeof shapesSchema>;
 
+/** Places that a view names. */
+const MOST_PLACES = 10_000;
 /** What is to be looked at (see LookRequest of core/views), in which variant of the machine. */
 export const lookSchema = v.strictObject({
   /** By name, or as turned. */
   direction: directionSchema,
   /** Paths left out with all below them. */
-  without: v.optional(v.array(pathSchema)),
+  without: v.optional(listOf(pathSchema, MOST_PLACES)),
   /** Paths shown with all below them; the whole machine where absent. */
-  only: v.optional(v.array(pathSchema)),
+  only: v.optional(listOf(pathSchema, MOST_PLACES)),
   /** What has left its seat; as assembled where absent. */
   moves: v.optional(movesSchema),
   /** Whether lines that cannot be seen are wanted too. */
@@ -137,7 +140,7 @@ export const lookOrder = (
   variant,
 });
 export const viewsOrderSchema = v.strictObject({
-  looks: v.pipe(v.array(lookSchema), v.minLength(1), v.maxLength(50)),
+  looks: listOf(lookSchema, 50, 1),
   /** Revision of the machine that is looked at; the project's where absent. */
   revision: v.optional(id),
 });
@@ -176,10 +179,7 @@ const componentKey = v.pipe(v.string(), v.regex(/^[0-9a-f]{32}$/));
 export const matchesSchema = v.strictObject({
   version: v.literal(1),
   /** What the drafter said about pairs: of the earlier revision, of the file as it was read. */
-  answers: v.pipe(
-    v.array(v.strictObject({ was: componentKey, is: componentKey, same: v.boolean() })),
-    v.maxLength(20_000),
-  ),
+  answers: listOf(v.strictObject({ was: componentKey, is: componentKey, same: v.boolean() }), 20_000),
   /** Parts that are new, gone or otherwise than in the revision that it was recognised against. */
   changes: v.number(),
   /** Key that it was read with → key in the project, where they differ. */
@@ -271,16 +271,14 @@ export const gestureSchema = v.object({
   /** What Undo will say. */
   label: v.pipe(v.string(), v.maxLength(MOST_LABEL)),
   /** All carried out or none. */
-  steps: v.pipe(
-    v.array(
-      v.object({
-        document: id,
-        version: v.pipe(v.number(), v.integer()),
-        command: v.looseObject({ kind: v.string() }),
-      }),
-    ),
-    v.minLength(1),
-    v.maxLength(100),
+  steps: listOf(
+    v.object({
+      document: id,
+      version: v.pipe(v.number(), v.integer()),
+      command: v.looseObject({ kind: v.string() }),
+    }),
+    100,
+    1,
   ),
 });
 export type Gesture = v.InferOutput<typeof gestureSchema>;
@@ -324,7 +322,7 @@ export const listMappingSchema = v.object({
   /** Index, −1 for none. */
   headingRow: v.pipe(v.number(), v.integer(), v.minValue(-1)),
   /** One per column. */
-  roles: v.pipe(v.array(v.picklist(columnRoles)), v.maxLength(500)),
+  roles: listOf(v.picklist(columnRoles), 500),
 });
 /** An uploaded list before it is brought in: its first rows, how many there are, and what the headings suggest. */
 export const listPreviewSchema = v.object({
@@ -384,18 +382,16 @@ export const catalogueIdsSchema = v.object({
 /** How a table is read as a catalogue. */
 export const catalogueMappingSchema = v.strictObject({
   headingRow: v.pipe(v.number(), v.integer(), v.minValue(-1), v.maxValue(1000)),
-  columns: v.pipe(
-    v.array(
-      v.strictObject({
-        use: v.boolean(),
-        heading: v.pipe(v.string(), v.minLength(1), v.maxLength(200)),
-        kind: v.picklist(catalogueKinds),
-        unit: v.pipe(v.string(), v.maxLength(40)),
-      }),
-    ),
-    v.maxLength(MOST_CATALOGUE.columns),
+  columns: listOf(
+    v.strictObject({
+      use: v.boolean(),
+      heading: v.pipe(v.string(), v.minLength(1), v.maxLength(200)),
+      kind: v.picklist(catalogueKinds),
+      unit: v.pipe(v.string(), v.maxLength(40)),
+    }),
+    MOST_CATALOGUE.columns,
   ),
-  key: v.pipe(v.array(v.pipe(v.number(), v.integer(), v.minValue(0))), v.minLength(1), v.maxLength(MOST_CATALOGUE.key)),
+  key: listOf(v.pipe(v.number(), v.integer(), v.minValue(0)), MOST_CATALOGUE.key, 1),
   decimalSign: v.picklist(['.', ',']),
 });
 /** A table as it would be read. */
@@ -462,7 +458,7 @@ export const supplierAnswerSchema = v.union([
 ]);
 /** Which numbers suppliers are asked for. */
 export const supplierQuestionSchema = v.strictObject({
-  numbers: v.pipe(v.array(v.pipe(v.string(), v.minLength(1), v.maxLength(400))), v.minLength(1), v.maxLength(2000)),
+  numbers: listOf(v.pipe(v.string(), v.minLength(1), v.maxLength(400)), 2000, 1),
 });
 
 /** A new bill: a copy of another one, what a recipe file asks for, or blank with the usual house style. */

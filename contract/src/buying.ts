@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 import { MOST_CUT } from '../../core/src/buying/index.ts';
 import type { CutPlan, CutProblem } from '../../core/src/cutting/index.ts';
-import { holds, type Same } from './documents/index.ts';
+import { holds, listOf, type Same } from './documents/index.ts';
 
 const finite = v.pipe(v.number(), v.finite());
 const whole = v.pipe(v.number(), v.integer(), v.minValue(0));
@@ -11,25 +11,21 @@ const angle = v.pipe(finite, v.minValue(0), v.maxValue(79.999));
 
 /** Pieces and the bars that they can be cut from. */
 export const cutProblemSchema = v.strictObject({
-  pieces: v.pipe(
-    v.array(
-      v.strictObject({
-        lengthMm: length,
-        count: v.pipe(whole, v.minValue(1), v.maxValue(MOST_CUT.pieces)),
-        ends: v.optional(v.tuple([angle, angle])),
-      }),
-    ),
-    v.maxLength(MOST_CUT.lengths),
+  pieces: listOf(
+    v.strictObject({
+      lengthMm: length,
+      count: v.pipe(whole, v.minValue(1), v.maxValue(MOST_CUT.pieces)),
+      ends: v.optional(v.tuple([angle, angle])),
+    }),
+    MOST_CUT.lengths,
   ),
-  stock: v.pipe(
-    v.array(
-      v.strictObject({
-        lengthMm: length,
-        price: v.nullable(v.pipe(finite, v.minValue(0), v.maxValue(1e9))),
-        available: v.nullable(v.pipe(whole, v.maxValue(1e9))),
-      }),
-    ),
-    v.maxLength(MOST_CUT.bars),
+  stock: listOf(
+    v.strictObject({
+      lengthMm: length,
+      price: v.nullable(v.pipe(finite, v.minValue(0), v.maxValue(1e9))),
+      available: v.nullable(v.pipe(whole, v.maxValue(1e9))),
+    }),
+    MOST_CUT.bars,
   ),
   kerfMm: loss,
   trimMm: loss,
@@ -38,7 +34,7 @@ export const cutProblemSchema = v.strictObject({
 holds<Same<typeof cutProblemSchema, CutProblem>>();
 
 export const cutProblemsSchema = v.strictObject({
-  problems: v.pipe(v.array(cutProblemSchema), v.minLength(1), v.maxLength(500)),
+  problems: listOf(cutProblemSchema, 500, 1),
   /** Plans that were stopped are looked for once more. */
   again: v.optional(v.boolean()),
 });

@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 import type { FormLook, FormMap } from '../../core/src/forms/index.ts';
-import { holds, refuseNewer, type Same } from './documents/index.ts';
+import { holds, listOf, refuseNewer, type Same } from './documents/index.ts';
 
 const text = (most: number) => v.pipe(v.string(), v.maxLength(most));
 const name = v.pipe(text(200), v.minLength(1));
@@ -13,19 +13,18 @@ export const formMapSchema = v.strictObject({
   start: v.union([v.strictObject({ sheet: name, cell }), v.strictObject({ name })]),
   rows: v.picklist(['insert', 'fill']),
   ready: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(10_000)),
-  columns: v.pipe(
-    v.array(
-      v.strictObject({
-        to: letters,
-        heading: text(200),
-        from: name,
-        unit: v.optional(v.pipe(text(40), v.minLength(1))),
-      }),
-    ),
-    v.minLength(1, 'Name at least one column.'),
-    v.maxLength(200),
+  columns: listOf(
+    v.strictObject({
+      to: letters,
+      heading: text(200),
+      from: name,
+      unit: v.optional(v.pipe(text(40), v.minLength(1))),
+    }),
+    200,
+    1,
+    'Name at least one column.',
   ),
-  fields: v.pipe(v.array(v.strictObject({ sheet: name, cell, text: text(2000) })), v.maxLength(200)),
+  fields: listOf(v.strictObject({ sheet: name, cell, text: text(2000) }), 200),
   groups: v.boolean(),
   overwrite: v.boolean(),
   fileName: v.pipe(text(300), v.minLength(1)),

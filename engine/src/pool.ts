@@ -1,6 +1,7 @@
 import { availableParallelism, totalmem } from 'node:os';
 import { MessageChannel, type TransferListItem } from 'node:worker_threads';
 import { Piscina } from 'piscina';
+import { FairQueue, inGroup } from './fairQueue.ts';
 import { Refusal, type ShapeMeasurement } from '../../core/src/assembly/index.ts';
 import type { CutPlan, CutProblem, CutProgress } from '../../core/src/cutting/index.ts';
 import type { Likeness } from '../../core/src/geometry/index.ts';
@@ -62,7 +63,10 @@ export interface Pool {
     onProgress: (done: number, of: number) => void,
     signal?: AbortSignal,
   ) => Promise<Exploded>;
-  /** How pieces are cut from bars; where the signal ends it, the best that was found until then. */
+  /**
+   * How pieces are cut from bars; where the signal ends it, the best that was found until then. Rejects where it finds no
+   * moment to look up within STOP_WITHIN.
+   */
   readonly planCuts: (
     problem: CutProblem,
     onProgress?: (known: CutProgress) => void,
@@ -71,6 +75,8 @@ export interface Pool {
   readonly view: (task: Omit<ViewTask, 'kind'>, signal?: AbortSignal) => Promise<ViewResult>;
   /** A PNG of the faces of a view. */
   readonly shade: (task: Omit<ShadeTask, 'kind'>, signal?: AbortSignal) => Promise<Uint8Array>;
+  /** The same threads for one group of work, such as a job: groups that wait take turns. */
+  readonly of: (group: string) => Pool;
   readonly close: () => Promise<void>;
 }
 
@@ -79,6 +85,8 @@ const SLICE_LIMIT = 120_000;
 /** Reading a file may take this long, a structure list this; ms. */
 const READ_LIMIT = 1_200_000,
   TABLE_LIMIT = 60_000;
+/** Planning of cuts that is told to end may take this long to do so; ms. */
+const STOP_WITHIN = 700;
 /** Reading a logo may take this long; ms. */
 const LOGO_LIMIT = 20_000;
 /** A worker may take this much memory for its records; MB. */
@@ -97,17 +105,25 @@ export function startPool(workerFile: string, { atOnce = false } = {}): Pool {
   const threads = Math.max(1, availableParallelism());
   const pool = new Piscina({
     filename: workerFile,
+    taskQueue: new FairQueue(),
     minThreads: atOnce ? Math.min(AT_ONCE, threads) : 0,
     maxThreads: threads,
     idleTimeout: IDLE,
     resourceLimits: { maxOldGenerationSizeMb: MEMORY },
   });
+  return poolOf(pool, '');
+}
+
+/** What the threads can do, for one group of work: see FairQueue. */
+function poolOf(pool: Piscina, group: string): Pool {
+  const run = <Content>(task: Task, signal?: AbortSignal, transferList: TransferListItem[] = []): Promise<Content> =>
+    pool.run(inGroup(task, group), { transferList, ...(signal ? { signal } : {}) });
   const ask = async <Content>(
     task: Task,
     signal?: AbortSignal,
     transferList: TransferListItem[] = [],
   ): Promise<Content> => {
-    const answer = (await pool.run(task, { transferList, ...(signal ? { signal } : {}) })) as Answer<Content>;
+    const answer = await run<Answer<Content>>(task, signal, transferList);
     if (!answer.ok) throw new Refusal(answer.code, answer.message);
     return answer.content;
   };
@@ -141,12 +157,10 @@ export function startPool(workerFile: string, { atOnce = false } = {}): Pool {
     headingsAbove: (bytes, at, signal) => read({ kind: 'headingsAbove', bytes, ...at }, TABLE_LIMIT, signal),
     tessellate: (text, diagonalMm, signal) => {
       const limit = AbortSignal.timeout(SLICE_LIMIT);
-      return pool.run({ kind: 'tessellate', text, diagonalMm } satisfies Task, {
-        signal: signal ? AbortSignal.any([signal, limit]) : limit,
-      });
+      return run({ kind: 'tessellate', text, diagonalMm }, signal ? AbortSignal.any([signal, limit]) : limit);
     },
-    measure: (mesh, signal) => pool.run({ kind: 'measure', mesh } satisfies Task, signal ? { signal } : {}),
-    thumbnail: (mesh, signal) => pool.run({ kind: 'thumbnail', mesh } satisfies Task, signal ? { signal } : {}),
+    measure: (mesh, signal) => run({ kind: 'measure', mesh }, signal),
+    thumbnail: (mesh, signal) => run({ kind: 'thumbnail', mesh }, signal),
     logo: async (bytes) => {
       const limit = AbortSignal.timeout(LOGO_LIMIT);
       try {
@@ -159,7 +173,7 @@ export function startPool(workerFile: string, { atOnce = false } = {}): Pool {
         );
       }
     },
-    compare: (one, other, signal) => pool.run({ kind: 'compare', one, other } satisfies Task, signal ? { signal } : {}),
+    compare: (one, other, signal) => run({ kind: 'compare', one, other }, signal),
     carryOut: (task, signal) => ask({ kind: 'carryOut', ...task }, signal),
     explode: async (task, onProgress, signal) => {
       const { port1, port2 } = new MessageChannel();
@@ -173,19 +187,26 @@ export function startPool(workerFile: string, { atOnce = false } = {}): Pool {
     planCuts: async (problem, onProgress, signal) => {
       const { port1, port2 } = new MessageChannel();
       const stop = new SharedArrayBuffer(4);
-      const end = () => void Atomics.store(new Int32Array(stop), 0, 1);
+      const deaf = new AbortController();
+      let patience: NodeJS.Timeout | undefined;
+      const end = () => {
+        Atomics.store(new Int32Array(stop), 0, 1);
+        patience = setTimeout(() => deaf.abort(signal?.reason), STOP_WITHIN);
+      };
       if (signal?.aborted) end();
       signal?.addEventListener('abort', end, { once: true });
       port1.on('message', (known: CutProgress) => onProgress?.(known));
       try {
-        return await ask<CutPlan>({ kind: 'planCuts', problem, progress: port2, stop }, undefined, [port2]);
+        return await ask<CutPlan>({ kind: 'planCuts', problem, progress: port2, stop }, deaf.signal, [port2]);
       } finally {
+        clearTimeout(patience);
         signal?.removeEventListener('abort', end);
         port1.close();
       }
     },
-    shade: (task, signal) => pool.run({ kind: 'shade', ...task } satisfies Task, signal ? { signal } : {}),
-    view: (task, signal) => pool.run({ kind: 'view', ...task } satisfies Task, signal ? { signal } : {}),
+    shade: (task, signal) => run({ kind: 'shade', ...task }, signal),
+    view: (task, signal) => run({ kind: 'view', ...task }, signal),
+    of: (other) => poolOf(pool, other),
     close: () => pool.destroy(),
   };
 }

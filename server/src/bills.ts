@@ -5,6 +5,7 @@ import { NotFound } from './errors.ts';
 import { bringDocument } from './gestureLog.ts';
 import type { Services } from './http.ts';
 import { askedOf } from './projects.ts';
+import type { Read } from './readings.ts';
 import { usualStyle } from './styles.ts';
 
 /**
@@ -13,7 +14,8 @@ import { usualStyle } from './styles.ts';
 export async function addBill(
   { database, blobs, desk }: Pick<Services, 'database' | 'blobs' | 'desk'>,
   project: string,
-  { name, from, recipe, gesture, session }: v.InferOutput<typeof api.newBillSchema>,
+  { name, from, recipe, gesture, session }: Read<'newBill'>,
+  signal: AbortSignal,
 ): Promise<v.InferOutput<typeof api.madeDocumentSchema>> {
   // What a recipe file says of components belongs to the whole project and is not taken over.
   const { content, missing } = await desk.question(
@@ -27,6 +29,7 @@ export async function addBill(
       revision: await ownRevision(database, project),
     },
     blobs,
+    signal,
   );
   const label = `make the bill ${name}`.slice(0, 200);
   const document = await bringDocument({ database, desk }, project, 'bill', content, { gesture, session, label });

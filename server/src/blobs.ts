@@ -16,6 +16,8 @@ export interface BlobStore extends DerivedStore {
   /** Bytes; null for what is not there. */
   readonly size: (key: string) => Promise<number | null>;
   readonly has: (key: string) => Promise<boolean>;
+  /** Of these keys those that are there. */
+  readonly those: (keys: readonly string[]) => Promise<ReadonlySet<string>>;
   readonly remove: (key: string) => Promise<void>;
   /** Of the store of a project: removes what belongs to it and has keys that begin so, but for some; up to 40 letters. */
   readonly removeOthers: (beginning: string, kept: string) => Promise<void>;
@@ -88,6 +90,14 @@ export function blobStore(database: DataSource, project: string | null = null): 
     },
     has: async (key) =>
       ((await database.query('SELECT id FROM `blob` WHERE id = ?', [blobId(key)])) as unknown[]).length > 0,
+    those: async (keys) => {
+      if (keys.length === 0) return new Set();
+      const keyOf = new Map(keys.map((key) => [blobId(key), key]));
+      const rows = (await database.query('SELECT id FROM `blob` WHERE id IN (?)', [[...keyOf.keys()]])) as {
+        id: string;
+      }[];
+      return new Set(rows.map(({ id }) => keyOf.get(id)!));
+    },
     remove: async (key) => {
       await database.query('DELETE FROM `blob` WHERE id = ?', [blobId(key)]);
     },

@@ -1,43 +1,35 @@
-import { createHash } from 'node:crypto';
-import * as v from 'valibot';
-import { parseDocument, readStored, type StoredText } from '../../contract/src/index.ts';
+import { readStored, type StoredText } from '../../contract/src/index.ts';
 import { Refusal } from '../../core/src/assembly/index.ts';
-import {
-  cutPlanKey,
-  newBuyingPlan,
-  nextOrderNumber,
-  type BuyingPlan,
-  type IssuedOrder,
-} from '../../core/src/buying/index.ts';
-import type { CutPlan, CutProblem } from '../../core/src/cutting/index.ts';
-import type { OpenGesture } from './desk.ts';
+import { newBuyingPlan, nextOrderNumber, type BuyingPlan, type IssuedOrder } from '../../core/src/buying/index.ts';
+import { withJson } from './jobs.ts';
+import { hashOfNames, type OpenGesture, type Read } from './readings.ts';
 import { NotFound } from './errors.ts';
 import { bringDocument } from './gestureLog.ts';
-import { keptPlan } from './keptPlan.ts';
+import { isStopped, keptPlanText } from './keptPlan.ts';
 import type { Services } from './http.ts';
 import { storedProject } from './projects.ts';
 
 type GestureMeta = Pick<OpenGesture, 'gesture' | 'session'>;
 
-/** Plans of these problems as far as they are kept, and the job that makes the others. */
+/** Plans of these problems (JSON of each) as far as they are kept, and the job that makes the others. */
 export async function orderCutPlans(
   { blobs, jobs }: Pick<Services, 'blobs' | 'jobs'>,
   project: string,
-  problems: readonly CutProblem[],
+  problems: Read<'cutPlans'>['problems'],
   again = false,
-): Promise<{ plans: (CutPlan | null)[]; job: string | null }> {
-  const plans = await Promise.all(problems.map((problem) => keptPlan(blobs, problem)));
-  const missing: CutProblem[] = [];
+): Promise<{ plans: (string | null)[]; job: string | null }> {
+  const plans = await Promise.all(problems.map(({ key }) => keptPlanText(blobs, key)));
+  const missing: (typeof problems)[number][] = [];
   for (const [at, problem] of problems.entries()) {
-    if (again && plans[at]?.stopped) {
-      await blobs.remove(cutPlanKey(problem));
+    if (again && plans[at] && isStopped(plans[at])) {
+      await blobs.remove(problem.key);
       plans[at] = null;
     }
     if (!plans[at]) missing.push(problem);
   }
   if (missing.length === 0) return { plans, job: null };
-  const about = createHash('sha256').update(missing.map(cutPlanKey).sort().join()).digest('hex');
-  const payload = { project, problems: missing as never };
+  const payload = withJson({ project }, `{"problems":[${missing.map(({ text }) => text).join()}]}`);
+  const about = hashOfNames(missing.map(({ key }) => key));
   return { plans, job: await jobs.add('cutPlans', payload, about, { once: true }) };
 }
 
@@ -79,16 +71,13 @@ export async function issueOrder(
   const { bytes } = await desk.output({ ...inputs, format: 'json', document: plan, issue }, blobs);
   const content = new TextDecoder().decode(bytes);
   // What is stored has to open again.
-  try {
-    parseDocument('order', JSON.parse(content));
-  } catch (error) {
-    if (!(error instanceof v.ValiError)) throw error;
-    const [fault] = error.issues as v.BaseIssue<unknown>[];
+  await desk.read('order', bytes).catch((error: unknown) => {
+    if (!(error instanceof Refusal) || error.code !== 'not-as-expected') throw error;
     throw new Refusal(
       'order',
-      `This order cannot be kept: ${v.getDotPath(fault) ?? 'something in it'} is too long or no number. Correct that part, then issue it again.`,
+      `This order cannot be kept, since something in it is too long or no number. Correct that part, then issue it again. (${error.message})`,
     );
-  }
+  });
   const label = `issue the order ${issue.number}`.slice(0, 200);
   return { document: await bringDocument({ database, desk }, project, 'order', content, { ...meta, label }) };
 }

@@ -8,6 +8,7 @@ import { Third1764500000000 } from './migrations/third.ts';
 import { Fourth1764700000000 } from './migrations/fourth.ts';
 import { Fifth1764900000000 } from './migrations/fifth.ts';
 import { Sixth1765000000000 } from './migrations/sixth.ts';
+import { Seventh1765200000000 } from './migrations/seventh.ts';
 
 /**
  * Opens the database and brings it up to date.
@@ -26,6 +27,7 @@ export async function openDatabase(url: string): Promise<DataSource> {
       Fourth1764700000000,
       Fifth1764900000000,
       Sixth1765000000000,
+      Seventh1765200000000,
     ],
     synchronize: false,
     migrationsTransactionMode: 'each',

@@ -9,8 +9,11 @@ import { MAX_FILE, type StoredText } from '../../contract/src/index.ts';
 import { newBill } from '../../core/src/documents/index.ts';
 import { memoryStore } from '../../engine/src/index.ts';
 import { assemblyOf, leaf, node } from '../../testkit/assemblies.ts';
-import { refuseDeep } from './deepJson.ts';
-import { startDesk, type Desk } from './desk.ts';
+import { refuseUnfit } from './deepJson.ts';
+import { SMALL_BODY, startDesk, type Desk } from './desk.ts';
+import { weightOf } from './openedStructure.ts';
+import { packAssembly } from './packedAssembly.ts';
+import { readBody } from './readings.ts';
 import { receiveFile } from './receiveFile.ts';
 import { remoteStore, serveStore } from './remoteStore.ts';
 
@@ -19,6 +22,7 @@ beforeAll(() => void (desk = startDesk(process.env.SLEDGEBOARD_DESK!)));
 afterAll(() => desk?.close());
 
 const bill = newBill(assemblyOf(node('TOP', [2, leaf('A', { name: 'Slat' })])), 'list');
+const inUtf8 = (value: unknown): Uint8Array => new TextEncoder().encode(JSON.stringify(value));
 /** With so many numbers that it is worked on in a thread. */
 const large = {
   ...bill,
@@ -87,17 +91,19 @@ describe('what is large is worked on in a thread, and comes to the same as what 
   });
   test('a gesture of many letters is opened as one of few', async () => {
     const gesture = (label: string, numbers: object) =>
-      JSON.stringify({
+      inUtf8({
         gesture: 'g',
         session: 's',
         label,
         steps: [{ document: 'b', version: 1, command: { kind: 'setNumbers', numbers } }],
       });
     for (const numbers of [{}, large.ledger]) {
-      const opened = await desk.gesture(gesture('numbers', numbers));
+      const opened = await desk.read('gesture', gesture('numbers', numbers));
       expect(opened.label).toBe('numbers');
       expect(JSON.parse(opened.steps[0].command)).toEqual({ kind: 'setNumbers', numbers });
-      await expect(desk.gesture(gesture('x'.repeat(300), numbers))).rejects.toMatchObject({ code: 'not-as-expected' });
+      await expect(desk.read('gesture', gesture('x'.repeat(300), numbers))).rejects.toMatchObject({
+        code: 'not-as-expected',
+      });
     }
   });
 });
@@ -115,9 +121,61 @@ test('a thread reads the store of the one that lends it, and cannot write there'
 
 test('JSON a hundred deep is read, deeper is refused; brackets within texts do not count', () => {
   const nested = (deep: number) => '['.repeat(deep) + ']'.repeat(deep);
-  expect(() => refuseDeep(nested(100))).not.toThrow();
-  expect(() => refuseDeep(nested(101))).toThrow('more than 100 deep');
-  expect(() => refuseDeep(Buffer.from(`{"a":"${'['.repeat(500)}\\"${'{'.repeat(500)}"}`))).not.toThrow();
+  const look = (text: string, most = 1000) => refuseUnfit(Buffer.from(text), most);
+  expect(() => look(nested(100))).not.toThrow();
+  expect(() => look(nested(101))).toThrow('more than 100 deep');
+  expect(() => look(`{"a":"${'['.repeat(500)}\\"${'{'.repeat(500)}"}`)).not.toThrow();
+});
+test('JSON of more values than anything that is meant is refused before it is parsed', () => {
+  const look = (text: string) => refuseUnfit(Buffer.from(text), 1000);
+  expect(() => look(`[${'1,'.repeat(998)}1]`)).not.toThrow();
+  expect(() => look(`[${'1,'.repeat(1000)}1]`)).toThrow('1,002 values; up to 1,000');
+  expect(() => look(`["${'1,'.repeat(2000)}"]`)).not.toThrow();
+  expect(() => readBody('views', inUtf8({ looks: Array.from({ length: 1_100_000 }, () => 1) }))).toThrow('values');
+});
+test('a command is as large as what it may say: a name of megabytes is refused, numbers of all lines are not', () => {
+  const gesture = (command: object) =>
+    inUtf8({ gesture: 'g', session: 's', label: 'l', steps: [{ document: 'b', version: 1, command }] });
+  const much = 'x'.repeat(5_000_000);
+  expect(() => readBody('gesture', gesture({ kind: 'renameBill', name: much }))).toThrow(
+    'What was sent as “renameBill” has 5,000,031 letters; up to 4,194,304 can be taken.',
+  );
+  expect(readBody('gesture', gesture({ kind: 'setNumbers', numbers: { much } })).steps).toHaveLength(1);
+});
+test('a few hundred bytes that are a hundred thousand places weigh what listing them takes', async () => {
+  const store = memoryStore();
+  const weigh = async (levels: number) => {
+    let top = node('L0', [2, leaf('A')]);
+    for (let level = 1; level < levels; level++) top = node(`L${level}`, [2, top]);
+    const packed = packAssembly(assemblyOf(top));
+    await store.put(`levels ${levels}`, packed);
+    return { weight: await weightOf(`levels ${levels}`, store), packed: packed.length };
+  };
+  const [few, many] = [await weigh(2), await weigh(17)];
+  expect(many.packed).toBeLessThan(SMALL_BODY);
+  expect(many.weight).toBeGreaterThan(100 * 2 ** 17);
+  expect(few.weight).toBeLessThan(SMALL_BODY);
+});
+test('work that takes longer than it may is ended and said, and the next is done', async () => {
+  const hurried = startDesk(process.env.SLEDGEBOARD_DESK!, {
+    reading: 1,
+    documents: 1,
+    question: 1,
+    output: 1,
+    set: 1,
+  });
+  try {
+    const reading = hurried.read('gesture', inUtf8({ steps: 'x'.repeat(2 * SMALL_BODY) }));
+    await expect(reading).rejects.toMatchObject({ code: 'too-long', message: expect.stringContaining('was given up') });
+  } finally {
+    await hurried.close();
+  }
+});
+test('work for a request that has gone ends with it', async () => {
+  const gone = new AbortController();
+  const reading = desk.read('gesture', inUtf8({ steps: 'x'.repeat(2 * SMALL_BODY) }), gone.signal);
+  gone.abort();
+  await expect(reading).rejects.toMatchObject({ name: 'AbortError' });
 });
 
 describe('a file that comes in', () => {

@@ -2,12 +2,14 @@ import type { MessagePort } from 'node:worker_threads';
 import { carryGestures, firstClash } from '../../contract/src/index.ts';
 import { Refusal } from '../../core/src/assembly/index.ts';
 import type { DerivedStore } from '../../engine/src/index.ts';
-import { presentText, readGesture, type DeskAnswer, type DeskTask } from './desk.ts';
+import { presentText, type DeskAnswer, type DeskTask } from './desk.ts';
 import { makeForeseen } from './foreseen.ts';
 import { makeOutput } from './outputs.ts';
-import { answerQuestion } from './questions.ts';
+import { answerWeighed } from './questions.ts';
+import { readBody } from './readings.ts';
 import { documentShelf } from './documentShelf.ts';
 import { remoteStore } from './remoteStore.ts';
+import { planSet } from './setWork.ts';
 
 /** Letters of documents that a thread keeps for the next gesture. */
 const KEPT_LETTERS = 24 * 1024 * 1024;
@@ -29,8 +31,8 @@ export default async function run(task: DeskTask): Promise<DeskAnswer> {
 
 function work(task: DeskTask): unknown {
   switch (task.kind) {
-    case 'gesture':
-      return readGesture(task.text);
+    case 'reading':
+      return readBody(task.what, task.bytes);
     case 'carry':
       return carryGestures(task.order, shelf.open, shelf.keep);
     case 'clash':
@@ -41,7 +43,9 @@ function work(task: DeskTask): unknown {
       return withStore(task.port, (store) => makeOutput(task, store));
     case 'foreseen':
       return withStore(task.port, (store) => makeForeseen(task, store));
+    case 'set':
+      return planSet(task);
     case 'question':
-      return withStore(task.port, (store) => answerQuestion(task, task.question, store));
+      return withStore(task.port, (store) => answerWeighed(task, task.question, store));
   }
 }

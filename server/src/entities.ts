@@ -114,6 +114,8 @@ export interface JobRow {
   reason: string | null;
   /** Project that came of it; null for none. */
   project: string | null;
+  /** Project that it is for; null for a file that becomes one. */
+  ofProject: string | null;
   /** When it was asked for. */
   created: Date;
   /** When somebody was seen waiting for it; null for one from before that was noted. */
@@ -198,6 +200,7 @@ export const JobEntity = new EntitySchema<JobRow>({
     reason: { type: 'text', nullable: true },
     project: { type: 'char', length: 36, nullable: true },
     created: { type: 'datetime', precision: 3 },
+    ofProject: { type: 'char', length: 36, nullable: true },
     wanted: { type: 'datetime', precision: 3, nullable: true },
   },
 });

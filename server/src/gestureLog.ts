@@ -5,7 +5,8 @@ import { Refusal } from '../../core/src/assembly/index.ts';
 import { COMMAND_VERSION, type DocumentKind } from '../../core/src/documents/index.ts';
 import { EditConflict, whyAway } from './errors.ts';
 import { execute, withRetry } from './database.ts';
-import type { Desk, OpenGesture } from './desk.ts';
+import type { Desk } from './desk.ts';
+import type { OpenGesture } from './readings.ts';
 import { documentJson, type Kept } from './documentJson.ts';
 import type { EditRow } from './entities.ts';
 import { clearRedo, historyOf, push } from './history.ts';
@@ -81,6 +82,9 @@ type BroughtKind = 'bill' | 'sheet' | 'buying' | 'order';
 
 type Outcome = { readonly ok: true; readonly kept: Kept } | { readonly ok: false; readonly error: unknown };
 type Meta = Pick<EditRow, 'gesture' | 'session' | 'label' | 'mode' | 'undoes'>;
+
+/** Letters of a command that names one choice; longer ones are others, and are not looked into here. */
+const LONGEST_CHOICE = 300;
 
 /** Together they would make a document that does not open again: which of them it is shows one at a time. */
 class NotTogether extends Error {
@@ -255,7 +259,9 @@ export async function carryOut(
     documents,
     gestures.flatMap(({ steps }) => steps),
   );
-  const stays = gestures.some(({ steps }) => steps.some(({ command }) => command.includes('"setAway"')))
+  const stays = gestures.some(({ steps }) =>
+    steps.some(({ command }) => command.length <= LONGEST_CHOICE && command.includes('"setAway"')),
+  )
     ? await drawingsList(manager, project)
     : null;
   const carried = await desk.carry({ documents, gestures: gestures.map(({ steps }) => ({ steps })), meanwhile, stays });
@@ -309,7 +315,7 @@ export async function carryOut(
 async function refuseGoneRevisions(manager: EntityManager, project: string, steps: readonly StepText[]): Promise<void> {
   const named = new Set(
     steps.flatMap(({ command }) => {
-      if (!command.includes('"showRevision"')) return [];
+      if (command.length > LONGEST_CHOICE || !command.includes('"showRevision"')) return [];
       const { revision } = JSON.parse(command) as { revision?: unknown };
       return typeof revision === 'string' ? [revision] : [];
     }),
@@ -365,6 +371,9 @@ export type KnownEdit = Pick<
   readonly kind: DocumentKind;
 };
 
+/** So many edits of others are looked through for a gesture that comes late. */
+const MOST_MISSED = 5000;
+
 /** Edits since the versions that steps were made for; empty for steps that are up to date. */
 async function madeSince(
   manager: EntityManager,
@@ -376,6 +385,11 @@ async function madeSince(
     const wanted = steps.flatMap((step) => (step.document === id && step.version !== null ? [step.version] : []));
     const from = Math.min(version, ...wanted);
     if (from === version) continue;
+    if (version - from > MOST_MISSED)
+      throw new Refusal(
+        'edit-refused',
+        `This window has missed more than ${MOST_MISSED.toLocaleString('en')} changes of the ${kind}. Reload the page, then do it again.`,
+      );
     const edits = (await manager.query(
       'SELECT document, fromVersion, session, label, command, inverse, form FROM edit WHERE document = ? AND fromVersion >= ? ORDER BY fromVersion',
       [id, from],

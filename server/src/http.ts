@@ -3,14 +3,17 @@ import type { DataSource } from 'typeorm';
 import * as v from 'valibot';
 import type { Pool } from '../../engine/src/index.ts';
 import type { BlobStore } from './blobs.ts';
-import { refuseDeep } from './deepJson.ts';
-import type { Desk } from './desk.ts';
+import { refuseUnfit } from './deepJson.ts';
+import { SMALL_BODY, type Desk } from './desk.ts';
 import type { JobQueue } from './jobs.ts';
+import type { Read, ReadingKind } from './readings.ts';
 
-/** Largest JSON body that a request may have. */
+/** Largest JSON body of a request that says a name, a choice, an id; bytes. */
+const SMALL_JSON = SMALL_BODY;
+/** Largest JSON body of one that says more; it is read at the desk. */
 const MAX_JSON = '4mb';
 /** Largest gesture: some hundred thousand lines numbered anew. */
-export const MAX_GESTURE = '64mb';
+const MAX_GESTURE = '64mb';
 
 export interface Services {
   readonly database: DataSource;
@@ -26,8 +29,28 @@ export interface Services {
   readonly page: string | null;
 }
 
-/** Reads a body of JSON. */
-export const jsonBody = () => express.json({ limit: MAX_JSON, verify: (_, __, body) => refuseDeep(body) });
+/** Reads a small body of JSON. */
+export const jsonBody = () =>
+  express.json({ limit: SMALL_JSON, verify: (_, __, body) => refuseUnfit(body, SMALL_JSON) });
+/** Takes a body that may be large as it comes; `readFrom` has it looked into. */
+export const largeBody = () => express.raw({ type: 'application/json', limit: MAX_JSON });
+export const gestureBody = () => express.raw({ type: 'application/json', limit: MAX_GESTURE });
+
+/** What a request with a large body asks. @throws Refusal, see readBody */
+export const readFrom = <Kind extends ReadingKind>(
+  { desk }: Pick<Services, 'desk'>,
+  what: Kind,
+  request: Request,
+  response: Response,
+): Promise<Read<Kind>> =>
+  desk.read(what, Buffer.isBuffer(request.body) ? request.body : new Uint8Array(), goneWith(response));
+
+/** Aborted when who asked has gone: what is worked out for nobody ends. */
+export function goneWith(response: Response): AbortSignal {
+  const gone = new AbortController();
+  response.once('close', () => gone.abort());
+  return gone.signal;
+}
 
 /** @throws v.ValiError, which is answered as a bad request */
 export const parse = <Schema extends v.GenericSchema>(schema: Schema, value: unknown): v.InferOutput<Schema> =>

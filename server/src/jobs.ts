@@ -33,6 +33,20 @@ export const jobPayloads = {
   intention: v.strictObject({ project: v.string(), ...api.intendedSchema.entries }),
 } satisfies Record<JobKind, v.GenericSchema>;
 type JobPayload<Kind extends JobKind> = v.InferInput<(typeof jobPayloads)[Kind]>;
+/** What a job is given, as JSON that was checked already; see `withJson`. */
+export interface PayloadJson {
+  readonly json: string;
+  /** Project that it is for. */
+  readonly project: string;
+}
+/** Small things together with an object that is JSON already, which may be large. */
+export const withJson = (
+  small: { readonly project: string; readonly revision?: string },
+  large: string,
+): PayloadJson => ({
+  project: small.project,
+  json: `${JSON.stringify(small).slice(0, -1)},${large.slice(1)}`,
+});
 
 /** What a job that ends early leaves: an import nothing, the making of shapes every shape that is made. */
 export const LEFT: Readonly<Record<JobKind, string>> = {
@@ -45,6 +59,14 @@ export const LEFT: Readonly<Record<JobKind, string>> = {
   cutPlans: 'the best plan so far is kept',
 };
 
+/** Why a job ended whose project was deleted. */
+export const PROJECT_GONE = 'The project was deleted meanwhile, so this was ended; nothing was stored.';
+
+const projectOf = (payload: object): string | null => {
+  const { project, into } = payload as { project?: string; into?: string };
+  return project ?? into ?? null;
+};
+
 /** Work that takes longer than a request: rows in the database that any server's runner may claim (`jobRunner.ts`). */
 export interface JobQueue {
   /**
@@ -54,7 +76,7 @@ export interface JobQueue {
    */
   readonly add: <Kind extends JobKind>(
     kind: Kind,
-    payload: JobPayload<Kind>,
+    payload: JobPayload<Kind> | PayloadJson,
     about: string,
     options?: { once?: boolean; id?: string },
   ) => Promise<string>;
@@ -68,6 +90,8 @@ export interface JobQueue {
    */
   readonly follow: (id: string, listener: (job: Job | null) => void) => () => void;
   readonly cancel: (id: string) => Promise<void>;
+  /** Ends all jobs for a project that is no longer there; they leave nothing. */
+  readonly endAllFor: (project: string) => Promise<void>;
   readonly stop: () => Promise<void>;
 }
 
@@ -143,14 +167,15 @@ export function jobQueue(database: DataSource, runner: Pick<JobRunner, 'look' | 
       const claim = once ? `${kind} ${about}` : null;
       const insert = () =>
         database.query(
-          "INSERT INTO job (id, kind, state, payload, about, claim, progress, owner, leaseUntil, attempts, cancel, reason, project, created, wanted) VALUES (?, ?, 'queued', ?, ?, ?, ?, NULL, NULL, 0, 0, NULL, NULL, ?, ?)",
+          "INSERT INTO job (id, kind, state, payload, about, claim, progress, owner, leaseUntil, attempts, cancel, reason, project, ofProject, created, wanted) VALUES (?, ?, 'queued', ?, ?, ?, ?, NULL, NULL, 0, 0, NULL, NULL, ?, ?, ?)",
           [
             id,
             kind,
-            JSON.stringify(payload),
+            'json' in payload ? (payload as PayloadJson).json : JSON.stringify(payload),
             about,
             claim,
             JSON.stringify({ step: 'Waiting', done: 0, of: 1 }),
+            projectOf(payload),
             new Date(),
             new Date(),
           ],
@@ -182,6 +207,23 @@ export function jobQueue(database: DataSource, runner: Pick<JobRunner, 'look' | 
         others?.delete(follower);
         if (others?.size === 0) followed.delete(id);
       };
+    },
+    endAllFor: async (project) => {
+      const rows = await withRetry(
+        () =>
+          database.query("SELECT id FROM job WHERE ofProject = ? AND state IN ('queued', 'running')", [
+            project,
+          ]) as Promise<{ id: string }[]>,
+      );
+      if (rows.length === 0) return;
+      // What runs is told why, and stops; its slot is free for others then.
+      await withRetry(() =>
+        database.query(
+          "UPDATE job SET cancel = 1, claim = NULL, reason = ?, state = IF(state = 'queued', 'cancelled', state) WHERE ofProject = ? AND state IN ('queued', 'running')",
+          [PROJECT_GONE, project],
+        ),
+      );
+      for (const { id } of rows) runner.cancelled(id);
     },
     cancel: async (id) => {
       // Runners claim rows meanwhile: a database that ends one of two statements for that is asked again.

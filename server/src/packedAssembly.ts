@@ -5,9 +5,16 @@ import type { Assembly } from '../../core/src/assembly/index.ts';
 /** JSON, compressed. */
 export const packAssembly = (assembly: Assembly): Uint8Array => new Uint8Array(gzipSync(JSON.stringify(assembly)));
 
+/** A structure, and the letters of JSON that it is written in. */
+export interface Unpacked {
+  readonly assembly: Assembly;
+  readonly letters: number;
+}
+
 /** @throws Refusal where a newer program stored it */
-export function unpackAssembly(bytes: Uint8Array): Assembly {
-  const assembly = JSON.parse(gunzipSync(bytes).toString('utf8')) as Assembly;
+export function unpackAssembly(bytes: Uint8Array): Unpacked {
+  const text = gunzipSync(bytes).toString('utf8');
+  const assembly = JSON.parse(text) as Assembly;
   refuseNewer('structure', assembly, 1);
-  return assembly;
+  return { assembly, letters: text.length };
 }

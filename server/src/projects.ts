@@ -14,6 +14,7 @@ import { presentRevision, revisionsOf } from './revisions.ts';
 import { presentOrAgain } from './unreadable.ts';
 import type { Asked } from './questions.ts';
 import type { Desk } from './desk.ts';
+import type { Services } from './http.ts';
 
 /** The project's revision: the one that its set names, else its first. */
 const OWN_REVISION = `COALESCE((SELECT JSON_VALUE(d.content, '$.revision') FROM document d WHERE d.project = p.id AND d.kind = 'set' LIMIT 1),
@@ -140,9 +141,13 @@ export const structureOf = async (
 ): Promise<string> => (await findRevision(database, project, revision)).assemblyBlob;
 
 /** Takes a project away, with all bytes that no other one needs. @throws NotFound */
-export async function deleteProject(database: DataSource, blobs: BlobStore, desk: Desk, id: string): Promise<void> {
+export async function deleteProject(
+  { database, blobs, desk, jobs }: Pick<Services, 'database' | 'blobs' | 'desk' | 'jobs'>,
+  id: string,
+): Promise<void> {
   if ((await revisionsOf(database, id)).length === 0)
     throw new NotFound('There is no such project; it may have been deleted.');
+  await jobs.endAllFor(id); // what is at work for it writes nothing more
   const ofAssembly = new Map<string, readonly string[]>();
   for (const { assemblyBlob } of await revisionsOf(database, id))
     ofAssembly.set(
@@ -174,6 +179,7 @@ export async function deleteProject(database: DataSource, blobs: BlobStore, desk
     await manager.query('DELETE FROM `blob` WHERE project = ?', [id]);
     await manager.query('DELETE FROM remembered WHERE id = ?', [pictureName(id)]);
   });
+  await jobs.endAllFor(id); // and what was ordered meanwhile
 }
 
 const pictureName = (project: string): string => `picture ${project}`;

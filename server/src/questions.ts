@@ -1,6 +1,8 @@
 import type { MessagePort } from 'node:worker_threads';
+import * as v from 'valibot';
 import {
   lookOrder,
+  notAsExpected,
   parseRecipeFile,
   readStored,
   type HouseStyle,
@@ -9,22 +11,16 @@ import {
 } from '../../contract/src/index.ts';
 import { measuredNames, Refusal, type Assembly, type Finding } from '../../core/src/assembly/index.ts';
 import { readyForFormulas } from '../../core/src/columns/index.ts';
-import {
-  compareSides,
-  effectOf,
-  listSide,
-  type CompareSide,
-  type Comparison,
-  type Effect,
-} from '../../core/src/formats/index.ts';
+import { compareSides, effectOf, listSide, type CompareSide } from '../../core/src/formats/index.ts';
 import { viewRequest, type Sheet, type SheetSet } from '../../core/src/sheets/index.ts';
 import {
   editedFor,
   newBill,
   newSheetSet,
   openRecipe,
-  projectLooks,
+  projectLookKeys,
   withFirstNumbers,
+  type RecipeFile,
 } from '../../core/src/documents/index.ts';
 import {
   keysOfAssembly,
@@ -34,9 +30,10 @@ import {
   type DerivedStore,
 } from '../../engine/src/index.ts';
 import type { StoredRevision } from './openedSheets.ts';
+import { comparisonFile, type ComparisonFormat } from './comparisonFile.ts';
 import { revisionIn } from './revisions.ts';
 import { openCatalogues, openDocuments } from './openedDocuments.ts';
-import { openInputs, openStructure } from './openedStructure.ts';
+import { openInputs, openStructure, weightOf } from './openedStructure.ts';
 import { withStyle } from './withStyle.ts';
 
 /** What a question is asked of. */
@@ -56,15 +53,19 @@ export type Question =
       readonly was: NamedRevision;
       readonly is: NamedRevision;
       readonly documents: readonly StoredText[];
+      /** `whole`: JSON of all of it; else what changed, as a file. */
+      readonly format: ComparisonFormat | 'whole';
     }
   | {
       readonly what: 'comparison';
+      readonly format: ComparisonFormat;
       readonly sides: readonly [was: ComparedList, is: ComparedList];
       readonly documents: readonly StoredText[];
       readonly revisions: readonly StoredRevision[];
       readonly catalogues: readonly StoredText[];
     }
-  | { readonly what: 'looks'; readonly orders: readonly LookOrder[] }
+  /** @see LookOrder; each as JSON */
+  | { readonly what: 'looks'; readonly orders: readonly string[] }
   | {
       readonly what: 'sheetLooks';
       readonly sheet: StoredText;
@@ -78,7 +79,8 @@ export type Question =
       readonly name: string;
       /** Bill that it is a copy of; null for none. */
       readonly from: StoredText | null;
-      readonly recipe: unknown;
+      /** JSON of a recipe file; null for none. */
+      readonly recipe: string | null;
       readonly style: HouseStyle | null;
       /** Revision that it is to count; null for the project's first. */
       readonly revision: string | null;
@@ -106,21 +108,32 @@ export const textsOf = (question: Question): string[] =>
       ? question.documents.map(({ content }) => content)
       : question.what === 'comparison'
         ? [...question.documents, ...question.catalogues].map(({ content }) => content)
-        : question.what === 'newBill' && question.from
-          ? [question.from.content]
-          : [];
+        : question.what === 'newBill'
+          ? [question.from?.content ?? '', question.recipe ?? '']
+          : question.what === 'looks'
+            ? [...question.orders]
+            : [];
+/** How often a question goes through a whole machine. */
+export const lookingsOf = (question: Question): number =>
+  question.what === 'looks'
+    ? question.orders.length
+    : question.what === 'effect' || question.what === 'comparison'
+      ? 2
+      : 1;
 export interface Answers {
   /** What was noticed in the file. */
   readonly findings: readonly Finding[];
   /** Names in the store of what is known of all shapes together. */
   readonly keys: readonly string[];
   readonly shapes: ShapesAnswer;
-  readonly effect: Effect;
-  readonly comparison: Comparison;
+  /** Bytes of the file. */
+  readonly effect: Uint8Array;
+  /** Bytes of the file. */
+  readonly comparison: Uint8Array;
   /** Keys of what is looked at, in the order of the orders. */
   readonly looks: readonly string[];
-  /** Orders of what the views of a sheet look at. */
-  readonly sheetLooks: readonly LookOrder[];
+  /** Orders of what the views of a sheet look at, each as JSON. */
+  readonly sheetLooks: readonly string[];
   /** JSON of a bill whose numbers are issued, and what its recipe names in vain. */
   readonly newBill: { readonly content: string; readonly missing: readonly string[] };
 }
@@ -138,6 +151,21 @@ export interface QuestionTask extends Asked {
   readonly question: Question;
   /** Where the store is asked. */
   readonly port: MessagePort;
+}
+
+/** An answer, and how much the structure is that was asked; see `weightOf`. */
+export interface Answered<What extends Question['what']> {
+  readonly answer: Answers[What];
+  readonly weight: number;
+}
+/** @see answerQuestion */
+export async function answerWeighed(
+  asked: Asked,
+  question: Question,
+  store: Pick<DerivedStore, 'get'>,
+): Promise<Answered<Question['what']>> {
+  const answer = await answerQuestion(asked, question, store);
+  return { answer, weight: await weightOf(asked.assemblyBlob, store) } as Answered<Question['what']>;
 }
 
 /** What would hold up others in a large machine; so it is asked of the desk. @throws Refusal */
@@ -168,7 +196,10 @@ export async function answerQuestion(
         ...named,
         ...(await openInputs(of, components, store)),
       });
-      return effectOf(await side(question.was), await side(question.is), documents);
+      const effect = effectOf(await side(question.was), await side(question.is), documents);
+      return question.format === 'whole'
+        ? new TextEncoder().encode(JSON.stringify(effect))
+        : comparisonFile(effect.model, question.format);
     }
     case 'comparison': {
       await readyForFormulas();
@@ -184,28 +215,44 @@ export async function answerQuestion(
           ...(variant === undefined ? [] : [variant || null]),
         );
       };
-      return compareSides(await side(question.sides[0]), await side(question.sides[1]));
+      return comparisonFile(
+        compareSides(await side(question.sides[0]), await side(question.sides[1])),
+        question.format,
+      );
     }
     case 'looks': {
       const inputs = await openInputs(assemblyBlob, edits, store);
-      return projectLooks(inputs, question.orders).map(({ key }) => key);
+      return projectLookKeys(
+        inputs,
+        question.orders.map((order) => JSON.parse(order) as LookOrder),
+      );
     }
     case 'sheetLooks': {
       const { views } = readStored(question.sheet) as Sheet;
       const { poses = [] } = question.set ? (readStored(question.set) as SheetSet) : newSheetSet;
-      return views.map((view) => lookOrder(viewRequest(view, poses), question.variant));
+      return views.map((view) => JSON.stringify(lookOrder(viewRequest(view, poses), question.variant)));
     }
     case 'newBill': {
       const { name, from, recipe, style, revision } = question;
       if (from) return { content: JSON.stringify({ ...readStored(from), name }), missing: [] };
       const edited = editedFor(await openInputs(assemblyBlob, edits, store), null);
-      const opened = recipe === undefined ? null : openRecipe(parseRecipeFile(recipe), edited.assembly, measuredNames);
+      const opened = recipe === null ? null : openRecipe(readRecipeText(recipe), edited.assembly, measuredNames);
       const bill = opened?.bill ?? withStyle(newBill(edited.assembly, ''), style);
       return {
         content: JSON.stringify({ ...withFirstNumbers(bill, edited), name, ...(revision ? { revision } : {}) }),
         missing: (opened?.findings ?? []).map(({ message }) => message),
       };
     }
+  }
+}
+
+/** @throws Refusal where it is no recipe that can be read */
+function readRecipeText(text: string): RecipeFile {
+  try {
+    return parseRecipeFile(JSON.parse(text));
+  } catch (error) {
+    if (error instanceof v.ValiError) throw new Refusal('not-as-expected', notAsExpected(error));
+    throw error;
   }
 }
 

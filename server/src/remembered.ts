@@ -6,9 +6,13 @@ export async function recall(database: DataSource, key: string): Promise<unknown
   return row ? (JSON.parse(row.content) as unknown) : null;
 }
 
-export async function remember(database: DataSource, key: string, content: unknown): Promise<void> {
+export const remember = (database: DataSource, key: string, content: unknown): Promise<void> =>
+  rememberText(database, key, JSON.stringify(content));
+
+/** The same of what is JSON already. */
+export async function rememberText(database: DataSource, key: string, content: string): Promise<void> {
   await database.query(
     'INSERT INTO remembered (id, content, changed) VALUES (?, ?, ?) ON DUPLICATE KEY UPDATE content = VALUES(content), changed = VALUES(changed)',
-    [key, JSON.stringify(content), new Date()],
+    [key, content, new Date()],
   );
 }

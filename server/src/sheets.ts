@@ -1,5 +1,5 @@
 import type * as v from 'valibot';
-import type { api, LookOrder, StoredText } from '../../contract/src/index.ts';
+import type { api, StoredText } from '../../contract/src/index.ts';
 import { groupBy } from '../../core/src/assembly/index.ts';
 import { billShownBy } from '../../core/src/documents/index.ts';
 import { blankSheet, usualPaper } from '../../core/src/sheets/index.ts';
@@ -95,5 +95,6 @@ export async function looksOnSheets(
 /** What sheets look at in one revision. */
 export interface RevisionLooks {
   readonly revision: string;
-  readonly looks: readonly LookOrder[];
+  /** See LookOrder, each as JSON. */
+  readonly looks: readonly string[];
 }

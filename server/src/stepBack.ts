@@ -40,8 +40,8 @@ export function stepBack(
       if (!target)
         return { documents: await desk.current(documents), history: await historyOf(manager, project, session) };
       const later = (await manager.query(
-        'SELECT e.document, e.fromVersion, e.session, e.label, e.command, e.inverse, e.form, d.kind FROM edit e JOIN document d ON d.id = e.document WHERE e.project = ? AND e.id > ? AND e.session <> ? ORDER BY e.id',
-        [project, edits[0].id, session],
+        "SELECT e.document, e.fromVersion, e.session, e.label, e.command, '' AS inverse, e.form, d.kind FROM edit e JOIN document d ON d.id = e.document WHERE e.project = ? AND e.id > ? AND e.session <> ? AND e.document IN (?) ORDER BY e.id",
+        [project, edits[0].id, session, [...new Set(edits.map(({ document }) => document))]],
       )) as KnownEdit[];
       const clash = await desk.clash(edits, later);
       if (clash !== null)

@@ -2,7 +2,7 @@ import * as v from 'valibot';
 import type { DataSource } from 'typeorm';
 import { api, parseHouseStyle, type HouseStyle, type Styles } from '../../contract/src/index.ts';
 import { Refusal } from '../../core/src/assembly/index.ts';
-import { recall, remember } from './remembered.ts';
+import { recall, remember, rememberText } from './remembered.ts';
 
 const PREFIX = 'house style ',
   USUAL = 'usual house style';
@@ -34,12 +34,15 @@ export async function listStyles(database: DataSource): Promise<Styles> {
  * Keeps a style under its name; one of that name is replaced.
  * @throws Refusal where that one cannot be read: it may say more than this program knows
  */
-export async function keepStyle(database: DataSource, style: HouseStyle): Promise<void> {
+export async function keepStyle(
+  database: DataSource,
+  style: { readonly name: string; readonly style: string },
+): Promise<void> {
   const name = style.name.slice(0, 150);
   const { unread } = await listStyles(database);
   const other = unread.find((one) => one.name === name);
   if (other) throw new Refusal('unread-style', `${other.why} Keep yours under another name.`);
-  await remember(database, PREFIX + name, style);
+  await rememberText(database, PREFIX + name, style.style);
 }
 export const setUsualStyle = (database: DataSource, name: string | null): Promise<void> =>
   remember(database, USUAL, { name });

@@ -1,29 +1,38 @@
-import { createHash } from 'node:crypto';
-import type { api, LookOrder } from '../../contract/src/index.ts';
+import type { api } from '../../contract/src/index.ts';
 import { viewKeys } from '../../engine/src/index.ts';
 import type { Services } from './http.ts';
+import { withJson } from './jobs.ts';
 import { askedOf } from './projects.ts';
+import { hashOfNames } from './readings.ts';
 
 /** Whether lines and spots of a look are stored. */
-export const isDrawn = async ({ blobs }: Pick<Services, 'blobs'>, key: string): Promise<boolean> => {
-  const { lines, spots } = viewKeys(key);
-  return (await blobs.has(lines)) && (await blobs.has(spots));
-};
+export const isDrawn = async ({ blobs }: Pick<Services, 'blobs'>, key: string): Promise<boolean> =>
+  (await notDrawn({ blobs }, [key])).size === 0;
 
-/** The keys of the views, and the job that draws those that are not there. */
+/** Of these looks those of which lines or spots are not stored; one look at the database for all of them. */
+export async function notDrawn({ blobs }: Pick<Services, 'blobs'>, keys: readonly string[]): Promise<Set<string>> {
+  const there = await blobs.those(keys.flatMap((key) => Object.values(viewKeys(key))));
+  return new Set(keys.filter((key) => Object.values(viewKeys(key)).some((name) => !there.has(name))));
+}
+
+/**
+ * The keys of the views, and the job that draws those that are not there.
+ * @param orders see LookOrder, each as JSON
+ */
 export async function orderViews(
   services: Services,
   project: string,
-  orders: readonly LookOrder[],
+  orders: readonly string[],
   revision: string | null = null,
+  signal?: AbortSignal,
 ): Promise<api.ViewsAnswer> {
   const { database, blobs, desk } = services;
-  const keys = await desk.question(await askedOf(database, project, revision), { what: 'looks', orders }, blobs);
-  const missing: string[] = [];
-  for (const key of new Set(keys)) if (!(await isDrawn(services, key))) missing.push(key);
-  if (missing.length === 0) return { keys: [...keys], job: null };
-  const about = createHash('sha256').update(missing.sort().join()).digest('hex');
-  const looks = orders.filter((_, at) => missing.includes(keys[at]));
-  const payload = { project, looks, ...(revision === null ? {} : { revision }) };
+  const asked = await askedOf(database, project, revision);
+  const keys = await desk.question(asked, { what: 'looks', orders }, blobs, signal);
+  const missing = await notDrawn(services, [...new Set(keys)]);
+  if (missing.size === 0) return { keys: [...keys], job: null };
+  const looks = orders.filter((_, at) => missing.has(keys[at]));
+  const payload = withJson({ project, ...(revision === null ? {} : { revision }) }, `{"looks":[${looks.join()}]}`);
+  const about = hashOfNames([...missing]);
   return { keys: [...keys], job: await services.jobs.add('view', payload, about, { once: true }) };
 }

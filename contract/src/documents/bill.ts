@@ -20,9 +20,11 @@ import { catalogueLinks, keptValues } from './catalogue.ts';
 import {
   address,
   componentKey,
+  entriesOf,
   finite,
   holds,
   id,
+  listOf,
   longText,
   nullable,
   properties,
@@ -30,7 +32,6 @@ import {
   unitText,
   whole,
   type Same,
-  entriesOf,
 } from './shared.ts';
 
 const columnSource = v.custom<ColumnSource>(
@@ -68,7 +69,7 @@ export const columnFields = {
   stays: v.optional(v.boolean()),
 };
 export const column = v.strictObject({ id: shortText, source: columnSource, ...columnFields });
-export const columns = v.pipe(v.array(column), v.minLength(1), v.maxLength(200));
+export const columns = listOf(column, 200, 1);
 export const number = v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(1e9));
 export const ledgerEntry = v.strictObject({
   number,
@@ -86,7 +87,7 @@ export const quantityKind = v.variant('kind', [
 const rule = v.strictObject({ source: columnSource, comparison: v.picklist(comparisons), operand: shortText });
 const rulesInside: v.GenericSchema<RuleGroup<ColumnSource>> = v.strictObject({
   holds: v.picklist(['all', 'any']),
-  of: v.pipe(v.array(v.union([rule, v.lazy(() => rulesInside)])), v.maxLength(100)),
+  of: listOf(v.union([rule, v.lazy(() => rulesInside)]), 100),
 });
 /** Groups within groups. */
 const DEEPEST_RULES = 30;
@@ -113,21 +114,21 @@ const levelNumbering = v.strictObject({
 });
 export const numbering = v.strictObject({
   ...levelNumbering.entries,
-  levels: v.optional(v.pipe(v.array(levelNumbering), v.maxLength(20))),
+  levels: v.optional(listOf(levelNumbering, 20)),
   separator: v.pipe(v.string(), v.maxLength(5)),
   letters: v.boolean(),
   groupRange: v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(1e6)),
-  reserved: v.pipe(v.array(v.strictObject({ from: number, to: number })), v.maxLength(100)),
+  reserved: listOf(v.strictObject({ from: number, to: number }), 100),
 });
 export const recipeFields = {
-  identityWith: v.pipe(v.array(shortText), v.maxLength(50)),
+  identityWith: listOf(shortText, 50),
   closed: entriesOf(address, v.literal(true)),
   machines: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(1e6)),
   quantityOf: entriesOf(componentKey, quantityKind),
-  quantityRules: v.pipe(v.array(v.strictObject({ when: ruleGroup, is: quantityKind })), v.maxLength(100)),
+  quantityRules: listOf(v.strictObject({ when: ruleGroup, is: quantityKind }), 100),
   filter: v.nullable(ruleGroup),
-  sort: v.pipe(v.array(v.strictObject(sortKey)), v.maxLength(20)),
-  groups: v.pipe(v.array(v.strictObject({ ...sortKey, subtotal: v.optional(v.boolean()) })), v.maxLength(5)),
+  sort: listOf(v.strictObject(sortKey), 20),
+  groups: listOf(v.strictObject({ ...sortKey, subtotal: v.optional(v.boolean()) }), 5),
   numbering,
   locale: v.pipe(v.string(), v.maxLength(40), v.regex(/^([a-zA-Z]{2,8}(-[a-zA-Z0-9]{1,8})*)?$/)),
   variant: v.nullable(id),
@@ -140,7 +141,7 @@ const lineWithoutShape = v.strictObject({
   properties,
   from: v.optional(v.strictObject({ catalogue: id, item: id })),
 });
-export const lines = v.pipe(v.array(lineWithoutShape), v.maxLength(10_000));
+export const lines = listOf(lineWithoutShape, 10_000);
 
 /** What a model says may be longer than what is typed, as several values together. */
 const MOST_WAS = 100_000;

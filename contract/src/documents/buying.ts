@@ -8,7 +8,7 @@ import {
   type LineChoice,
 } from '../../../core/src/buying/index.ts';
 import { MOST_MACHINES, type BuyingCommand, type OrderCommand } from '../../../core/src/documents/index.ts';
-import { address, entriesOf, finite, holds, id, shortText, whole, type Same } from './shared.ts';
+import { address, entriesOf, finite, holds, id, listOf, shortText, whole, type Same } from './shared.ts';
 
 /** Lengths of bars and what is lost of them, mm: none is longer than a kilometre. */
 const length = v.pipe(finite, v.minValue(0.001), v.maxValue(1e6));
@@ -38,15 +38,13 @@ const groupChoice = v.strictObject({
   trimMm: v.optional(loss),
   leastLeftOverMm: v.optional(v.pipe(finite, v.minValue(0), v.maxValue(1e6))),
   bars: v.optional(
-    v.pipe(
-      v.array(
-        v.strictObject({
-          lengthMm: length,
-          price: v.nullable(price),
-          available: v.nullable(v.pipe(whole, v.maxValue(1e9))),
-        }),
-      ),
-      v.maxLength(40),
+    listOf(
+      v.strictObject({
+        lengthMm: length,
+        price: v.nullable(price),
+        available: v.nullable(v.pipe(whole, v.maxValue(1e9))),
+      }),
+      40,
     ),
   ),
   otherwise: v.optional(v.literal(true)),
@@ -64,15 +62,11 @@ holds<Same<typeof sources, BuyingSources>>();
 
 const fields = {
   bill: v.nullable(id),
-  builds: v.pipe(
-    v.array(v.strictObject({ variant: v.nullable(id), count: v.pipe(whole, v.maxValue(MOST_MACHINES)) })),
-    v.minLength(1),
-    v.maxLength(100),
-  ),
+  builds: listOf(v.strictObject({ variant: v.nullable(id), count: v.pipe(whole, v.maxValue(MOST_MACHINES)) }), 100, 1),
   sparePercent: v.pipe(finite, v.minValue(0), v.maxValue(1000)),
   currency,
-  catalogues: v.pipe(v.array(id), v.maxLength(20)),
-  stock: v.pipe(v.array(id), v.maxLength(20)),
+  catalogues: listOf(id, 20),
+  stock: listOf(id, 20),
   kerfMm: loss,
   trimMm: loss,
   leastLeftOverMm: v.pipe(finite, v.minValue(0), v.maxValue(1e6)),

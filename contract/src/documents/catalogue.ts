@@ -9,7 +9,7 @@ import {
   type KeptValues,
 } from '../../../core/src/catalogues/index.ts';
 import type { CatalogueCommand } from '../../../core/src/documents/index.ts';
-import { holds, id, propertyName, propertyValue, shortText, unitText, whole, type Same } from './shared.ts';
+import { holds, id, listOf, propertyName, propertyValue, shortText, unitText, whole, type Same } from './shared.ts';
 
 const columnId = v.pipe(
   id,
@@ -62,8 +62,8 @@ const keyText = v.pipe(
   v.maxLength(20_001),
   v.check((name) => name !== '__proto__', 'This is no key.'),
 );
-export const catalogueColumns = v.pipe(v.array(column), v.minLength(1), v.maxLength(MOST_CATALOGUE.columns));
-const key = v.pipe(v.array(columnId), v.minLength(1), v.maxLength(MOST_CATALOGUE.key));
+export const catalogueColumns = listOf(column, MOST_CATALOGUE.columns, 1);
+const key = listOf(columnId, MOST_CATALOGUE.key, 1);
 
 export const catalogueSchema = v.pipe(
   v.strictObject({
@@ -98,10 +98,10 @@ export const catalogueCommandSchema = v.variant('kind', [
 
 export const catalogueLink = v.strictObject({
   catalogue: id,
-  by: v.optional(v.pipe(v.array(shortText), v.minLength(1), v.maxLength(MOST_CATALOGUE.key))),
-  columns: v.optional(v.pipe(v.array(columnId), v.maxLength(MOST_CATALOGUE.columns))),
+  by: v.optional(listOf(shortText, MOST_CATALOGUE.key, 1)),
+  columns: v.optional(listOf(columnId, MOST_CATALOGUE.columns)),
 });
-export const catalogueLinks = v.pipe(v.array(catalogueLink), v.maxLength(MOST_LINKS));
+export const catalogueLinks = listOf(catalogueLink, MOST_LINKS);
 export const keptValues = v.strictObject({
   date: v.pipe(v.string(), v.regex(/^\d{4}-\d{2}-\d{2}$/)),
   catalogues: v.record(id, catalogueSchema),

@@ -4,6 +4,7 @@ import type { ComponentCommand, ComponentEdits } from '../../../core/src/documen
 import {
   componentKey,
   density,
+  entriesOf,
   holds,
   id,
   pathKey,
@@ -13,7 +14,6 @@ import {
   shortText,
   treatment,
   type Same,
-  entriesOf,
 } from './shared.ts';
 
 const ownProperty = v.strictObject({

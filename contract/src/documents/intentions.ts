@@ -4,27 +4,34 @@ import { sheetKinds } from '../../../core/src/sheets/index.ts';
 import { shadings } from '../../../core/src/views/index.ts';
 import { billCommandSchema, ruleGroup } from './bill.ts';
 import { balloonLook, direction } from './sheet.ts';
-import { address, componentKey, holds, id, longText, pathKey, propertyName, shortText, type Same } from './shared.ts';
+import {
+  address,
+  componentKey,
+  holds,
+  id,
+  listOf,
+  longText,
+  pathKey,
+  propertyName,
+  shortText,
+  type Same,
+} from './shared.ts';
 
-const places = v.pipe(v.array(pathKey), v.maxLength(10_000));
+const places = listOf(pathKey, 10_000);
 
 /** What is meant by a gesture, where more follows from it than one command says. */
 export const intentionSchema = v.variant('kind', [
   v.strictObject({
     kind: v.literal('changeBill'),
     bill: id,
-    commands: v.pipe(v.array(billCommandSchema), v.minLength(1), v.maxLength(100)),
+    commands: listOf(billCommandSchema, 100, 1),
   }),
   v.strictObject({
     kind: v.literal('typeCells'),
     bill: id,
-    cells: v.pipe(
-      v.array(v.strictObject({ line: address, column: shortText, text: v.nullable(longText) })),
-      v.minLength(1),
-      v.maxLength(50_000),
-    ),
+    cells: listOf(v.strictObject({ line: address, column: shortText, text: v.nullable(longText) }), 50_000, 1),
   }),
-  v.strictObject({ kind: v.literal('joinLines'), bill: id, lines: v.pipe(v.array(address), v.maxLength(10_000)) }),
+  v.strictObject({ kind: v.literal('joinLines'), bill: id, lines: listOf(address, 10_000) }),
   v.strictObject({ kind: v.literal('partLine'), bill: id, line: address }),
   v.strictObject({ kind: v.literal('mergeLine'), bill: id, line: address }),
   v.strictObject({ kind: v.literal('sayEverywhere'), bill: id, line: address, column: shortText }),
@@ -35,7 +42,7 @@ export const intentionSchema = v.variant('kind', [
     look: v.optional(balloonLook),
     stacks: v.optional(v.literal(true)),
     without: v.optional(id),
-    lines: v.optional(v.pipe(v.array(address), v.maxLength(5000))),
+    lines: v.optional(listOf(address, 5000)),
     filter: v.optional(ruleGroup),
   }),
   v.strictObject({
@@ -48,7 +55,7 @@ export const intentionSchema = v.variant('kind', [
   v.strictObject({
     kind: v.literal('takeOver'),
     revision: id,
-    documents: v.pipe(v.array(id), v.minLength(1), v.maxLength(2000)),
+    documents: listOf(id, 2000, 1),
     retire: v.boolean(),
     clouds: v.boolean(),
     line: v.nullable(v.strictObject({ revision: shortText, text: shortText, date: shortText, by: shortText })),
@@ -56,32 +63,30 @@ export const intentionSchema = v.variant('kind', [
   v.strictObject({
     kind: v.literal('makeSet'),
     sheet: id,
-    kinds: v.optional(v.pipe(v.array(v.picklist(sheetKinds)), v.minLength(1), v.maxLength(sheetKinds.length))),
+    kinds: v.optional(listOf(v.picklist(sheetKinds), sheetKinds.length, 1)),
   }),
   v.strictObject({ kind: v.literal('divideList'), sheet: id, table: id }),
   v.strictObject({
     kind: v.literal('makePartSheets'),
     sheet: id,
-    parts: v.pipe(v.array(componentKey), v.minLength(1), v.maxLength(100)),
+    parts: listOf(componentKey, 100, 1),
     together: v.boolean(),
     column: v.nullable(propertyName),
   }),
   v.strictObject({
     kind: v.literal('makeDrawing'),
     sheet: id,
-    views: v.pipe(
-      v.array(
-        v.strictObject({
-          direction,
-          without: v.optional(places),
-          only: v.optional(places),
-          pose: v.optional(id),
-          hidden: v.optional(v.literal(true)),
-          shade: v.optional(v.picklist(shadings)),
-        }),
-      ),
-      v.minLength(1),
-      v.maxLength(50),
+    views: listOf(
+      v.strictObject({
+        direction,
+        without: v.optional(places),
+        only: v.optional(places),
+        pose: v.optional(id),
+        hidden: v.optional(v.literal(true)),
+        shade: v.optional(v.picklist(shadings)),
+      }),
+      50,
+      1,
     ),
   }),
 ]);

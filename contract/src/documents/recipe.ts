@@ -6,17 +6,18 @@ import { comparisons, type RuleGroup } from '../../../core/src/columns/index.ts'
 import { RECIPE_KIND, type RecipeFile } from '../../../core/src/documents/index.ts';
 import { columnFields, columns, ledgerEntry, lines, number, numbering, quantityKind, recipeFields } from './bill.ts';
 import {
-  holds,
-  type Same,
   density,
+  entriesOf,
+  holds,
   id,
+  listOf,
   longText,
   pathKey,
   properties,
   propertyName,
   shortText,
   treatment,
-  entriesOf,
+  type Same,
 } from './shared.ts';
 import { refuseNewer } from './versions.ts';
 
@@ -33,24 +34,16 @@ export type HouseStyle = v.InferOutput<typeof houseStyleSchema>;
 
 const anyRules: v.GenericSchema<RuleGroup> = v.strictObject({
   holds: v.picklist(['all', 'any']),
-  of: v.pipe(
-    v.array(
-      v.union([
-        v.strictObject({ source: shortText, comparison: v.picklist(comparisons), operand: shortText }),
-        v.lazy(() => anyRules),
-      ]),
-    ),
-    v.maxLength(100),
+  of: listOf(
+    v.union([
+      v.strictObject({ source: shortText, comparison: v.picklist(comparisons), operand: shortText }),
+      v.lazy(() => anyRules),
+    ]),
+    100,
   ),
 });
 const keyList = <Entries extends v.ObjectEntries>(more: Entries) =>
-  v.union([
-    longText,
-    v.pipe(
-      v.array(v.strictObject({ source: shortText, descending: v.optional(v.boolean()), ...more })),
-      v.maxLength(20),
-    ),
-  ]);
+  v.union([longText, listOf(v.strictObject({ source: shortText, descending: v.optional(v.boolean()), ...more }), 20)]);
 const partName = shortText;
 const {
   filter: _filter,
@@ -82,28 +75,23 @@ export const recipeFileSchema = v.partial(
         groups: keyList({ subtotal: v.optional(v.boolean()) }),
         quantityOf: v.record(partName, quantityKind),
         closed: v.record(partName, v.literal(true)),
-        quantityRules: v.pipe(
-          v.array(v.strictObject({ when: v.union([longText, anyRules]), is: quantityKind })),
-          v.maxLength(100),
-        ),
+        quantityRules: listOf(v.strictObject({ when: v.union([longText, anyRules]), is: quantityKind }), 100),
       }),
     ),
     columns: v.union([
       longText,
-      v.pipe(
-        v.array(
-          v.union([
-            longText,
-            v.strictObject({
-              id: v.optional(shortText),
-              source: shortText,
-              heading: v.optional(shortText),
-              ...moreOfColumn,
-            }),
-          ]),
-        ),
-        v.minLength(1),
-        v.maxLength(200),
+      listOf(
+        v.union([
+          longText,
+          v.strictObject({
+            id: v.optional(shortText),
+            source: shortText,
+            heading: v.optional(shortText),
+            ...moreOfColumn,
+          }),
+        ]),
+        200,
+        1,
       ),
     ]),
     ledger: v.record(partName, v.union([number, ledgerEntry])),

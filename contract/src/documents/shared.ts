@@ -2,6 +2,23 @@ import * as v from 'valibot';
 import type { Address } from '../../../core/src/bill/index.ts';
 import type { ComponentKey, PathKey, UsageKey } from '../../../core/src/assembly/index.ts';
 
+// The first fault is told and the others are not looked for: a few megabytes of faults would hold whoever reads them.
+v.setGlobalConfig({ abortEarly: true });
+
+/** So many things, counted before any of them is looked into. */
+export const listOf = <Item extends v.GenericSchema>(
+  item: Item,
+  most: number,
+  least = 0,
+  tooFew?: string,
+): v.GenericSchema<v.InferInput<Item>[], v.InferOutput<Item>[]> =>
+  v.pipe(
+    v.custom<unknown[]>((value) => Array.isArray(value), 'This is no list.'),
+    tooFew === undefined ? v.minLength(least) : v.minLength(least, tooFew),
+    v.maxLength(most),
+    v.array(item),
+  ) as never;
+
 /** Texts that people type in one line: names, headings. */
 export const shortText = v.pipe(v.string(), v.maxLength(400));
 /** Texts of cells and properties. */

@@ -52,7 +52,19 @@ import {
   tangentLooks,
   type Direction,
 } from '../../../core/src/views/index.ts';
-import { finite, holds, id, longText, nullable, pathKey, shortText, usageKey, whole, type Same } from './shared.ts';
+import {
+  finite,
+  holds,
+  id,
+  listOf,
+  longText,
+  nullable,
+  pathKey,
+  shortText,
+  usageKey,
+  whole,
+  type Same,
+} from './shared.ts';
 
 const point = v.tuple([finite, finite]);
 const side = v.pipe(finite, v.minValue(OWN_SIDES.leastBlank), v.maxValue(OWN_SIDES.most));
@@ -78,24 +90,22 @@ const turn = v.pipe(
 /** Where a view is seen from: by name, or as turned. */
 export const direction = v.union([v.picklist(directionNames), turn]);
 holds<Same<typeof direction, Direction>>();
-const places = v.pipe(v.array(pathKey), v.maxLength(10_000));
+const places = listOf(pathKey, 10_000);
 /** A way of a thing from its seat; a machine is not taken apart over kilometres. */
 const step = v.pipe(finite, v.minValue(-1e7), v.maxValue(1e7));
 /** What has left its seat. */
-export const moves = v.pipe(
-  v.array(
-    v.strictObject({
-      path: pathKey,
-      steps: v.pipe(v.array(v.tuple([step, step, step])), v.minLength(1), v.maxLength(20)),
-    }),
-  ),
-  v.maxLength(MOST_MOVES),
+export const moves = listOf(
+  v.strictObject({
+    path: pathKey,
+    steps: listOf(v.tuple([step, step, step]), 20, 1),
+  }),
+  MOST_MOVES,
 );
 const pose = v.strictObject({ id, name: shortText, moves });
 holds<Same<typeof pose, Pose>>();
 
 /** Places with the number of a feature behind them. */
-const axisNames = v.pipe(v.array(v.pipe(v.string(), v.maxLength(20_000))), v.maxLength(10_000));
+const axisNames = listOf(v.pipe(v.string(), v.maxLength(20_000)), 10_000);
 /** A way on paper; mm. */
 const onPaper = v.pipe(finite, v.minValue(-1e4), v.maxValue(1e4));
 const halfSide = v.pipe(finite, v.minValue(1e-3), v.maxValue(1e7));
@@ -163,12 +173,8 @@ const tableLook = {
 const typedText = v.pipe(v.string(), v.maxLength(MOST_TYPED.letters));
 const typed = v.pipe(
   v.strictObject({
-    columns: v.pipe(
-      v.array(v.strictObject({ id: shortText, heading: typedText })),
-      v.minLength(1),
-      v.maxLength(MOST_TYPED.columns),
-    ),
-    rows: v.pipe(v.array(v.array(typedText)), v.maxLength(MOST_TYPED.rows)),
+    columns: listOf(v.strictObject({ id: shortText, heading: typedText }), MOST_TYPED.columns, 1),
+    rows: listOf(v.array(typedText), MOST_TYPED.rows),
   }),
   v.check(
     ({ columns, rows }) => rows.every(({ length }) => length === columns.length),
@@ -186,29 +192,25 @@ const table = v.strictObject({
   look: v.optional(shortText),
   ...tableLook,
   columnWidths: v.optional(
-    v.pipe(
-      v.array(
-        v.union([
-          v.strictObject({ column: shortText, width: between(WIDTH_RANGE) }),
-          v.strictObject({ column: shortText, characters: between(CHARACTERS_RANGE) }),
-          v.strictObject({ column: shortText, share: between(SHARE_RANGE) }),
-        ]),
-      ),
-      v.maxLength(200),
+    listOf(
+      v.union([
+        v.strictObject({ column: shortText, width: between(WIDTH_RANGE) }),
+        v.strictObject({ column: shortText, characters: between(CHARACTERS_RANGE) }),
+        v.strictObject({ column: shortText, share: between(SHARE_RANGE) }),
+      ]),
+      200,
     ),
   ),
   columnTexts: v.optional(
-    v.pipe(
-      v.array(
-        v.strictObject({
-          column: shortText,
-          align: v.optional(v.picklist(['left', 'centre', 'right'])),
-          headingAlign: v.optional(v.picklist(['left', 'centre', 'right'])),
-          upright: v.optional(v.picklist(uprights)),
-          overflow: v.optional(v.picklist(overflows)),
-        }),
-      ),
-      v.maxLength(200),
+    listOf(
+      v.strictObject({
+        column: shortText,
+        align: v.optional(v.picklist(['left', 'centre', 'right'])),
+        headingAlign: v.optional(v.picklist(['left', 'centre', 'right'])),
+        upright: v.optional(v.picklist(uprights)),
+        overflow: v.optional(v.picklist(overflows)),
+      }),
+      200,
     ),
   ),
   lines: v.optional(
@@ -242,7 +244,7 @@ export const balloonLook = v.strictObject({
 const balloon = v.strictObject({
   id,
   view: id,
-  path: v.pipe(v.array(usageKey), v.maxLength(512)),
+  path: listOf(usageKey, 512),
   anchor: v.tuple([finite, finite, finite]),
   end: v.picklist(['dot', 'arrow']),
   offset: point,
@@ -256,7 +258,7 @@ const balloon = v.strictObject({
       ...balloonDress,
     }),
   ),
-  bends: v.optional(v.pipe(v.array(point), v.minLength(1), v.maxLength(20))),
+  bends: v.optional(listOf(point, 20, 1)),
   stack: v.optional(id),
   rail: v.optional(id),
 });
@@ -264,7 +266,7 @@ const rail = v.strictObject({ id, view: id, from: v.tuple([onPaper, onPaper]), t
 /** Of a component, mm; a picture is drawn of it. */
 const coordinate = v.pipe(finite, v.minValue(-1e9), v.maxValue(1e9));
 const dimensionPoint = v.strictObject({
-  path: v.pipe(v.array(usageKey), v.maxLength(512)),
+  path: listOf(usageKey, 512),
   point: v.tuple([coordinate, coordinate, coordinate]),
 });
 const note = v.strictObject({
@@ -316,15 +318,12 @@ const logo = v.strictObject({
 });
 const titleBlock = v.strictObject({
   further: v.pipe(
-    v.array(v.strictObject({ id, label: shortText, value: shortText })),
-    v.maxLength(MOST_FURTHER),
+    listOf(v.strictObject({ id, label: shortText, value: shortText }), MOST_FURTHER),
     v.check((list) => new Set(list.map((one) => one.id)).size === list.length, 'Two fields have one id.'),
   ),
-  revisions: v.pipe(
-    v.array(
-      v.strictObject({ revision: shortText, text: shortText, date: shortText, by: shortText, of: v.optional(id) }),
-    ),
-    v.maxLength(MOST_REVISIONS),
+  revisions: listOf(
+    v.strictObject({ revision: shortText, text: shortText, date: shortText, by: shortText, of: v.optional(id) }),
+    MOST_REVISIONS,
   ),
   logo: v.optional(logo),
 });
@@ -344,23 +343,23 @@ holds<Same<typeof sheetStyleSchema, SheetStyle>>();
 
 const clouds = v.strictObject({
   letter: v.pipe(v.string(), v.maxLength(12)),
-  paths: v.pipe(v.array(pathKey), v.maxLength(10_000)),
+  paths: listOf(pathKey, 10_000),
 });
 export const sheetSchema = v.strictObject({
   version: v.literal(2),
   name: shortText,
   paper,
   fields: v.partial(titleFields),
-  further: v.optional(v.pipe(v.array(v.strictObject({ id, value: shortText })), v.maxLength(MOST_FURTHER))),
+  further: v.optional(listOf(v.strictObject({ id, value: shortText }), MOST_FURTHER)),
   bill: v.optional(id),
-  views: v.pipe(v.array(view), v.maxLength(MOST_VIEWS)),
-  tables: v.pipe(v.array(table), v.maxLength(MOST_LISTS)),
-  balloons: v.pipe(v.array(balloon), v.maxLength(5000)),
+  views: listOf(view, MOST_VIEWS),
+  tables: listOf(table, MOST_LISTS),
+  balloons: listOf(balloon, 5000),
   balloonLook,
-  notes: v.pipe(v.array(note), v.maxLength(500)),
-  pictures: v.pipe(v.array(picture), v.maxLength(50)),
-  rails: v.optional(v.pipe(v.array(rail), v.maxLength(MOST_RAILS))),
-  dimensions: v.optional(v.pipe(v.array(dimension), v.maxLength(500))),
+  notes: listOf(note, 500),
+  pictures: listOf(picture, 50),
+  rails: v.optional(listOf(rail, MOST_RAILS)),
+  dimensions: v.optional(listOf(dimension, 500)),
   away: v.optional(v.literal(true)),
   revision: v.optional(id),
   clouds: v.optional(clouds),
@@ -372,8 +371,7 @@ holds<Same<typeof titleFields, TitleFields>>();
 holds<Same<typeof sheetSchema, Sheet>>();
 
 const order = v.pipe(
-  v.array(id),
-  v.maxLength(1000),
+  listOf(id, 1000),
   v.check((ids) => new Set(ids).size === ids.length, 'One sheet cannot stand at two places.'),
 );
 /** What the sheets of a project share. */
@@ -385,7 +383,7 @@ export const sheetSetSchema = v.strictObject({
   projection: v.optional(v.picklist(projections)),
   dimensionLook: v.optional(dimensionLook),
   block: v.optional(titleBlock),
-  poses: v.optional(v.pipe(v.array(pose), v.maxLength(50))),
+  poses: v.optional(listOf(pose, 50)),
 });
 holds<Same<typeof sheetSetSchema, SheetSet>>();
 
@@ -400,7 +398,7 @@ const drawn = <Schema extends v.GenericSchema<object, object>>(schema: Schema, .
   );
 const drawnTable = drawn(table, 'continuedFrom');
 const drawnBalloon = drawn(balloon, 'table');
-const ids = v.pipe(v.array(id), v.maxLength(5000));
+const ids = listOf(id, 5000);
 
 /** What can be done to a sheet. */
 export const sheetCommandSchema = v.variant('kind', [
@@ -422,20 +420,20 @@ export const sheetCommandSchema = v.variant('kind', [
   v.strictObject({
     kind: v.literal('changeTables'),
     remove: ids,
-    put: v.pipe(v.array(drawnTable), v.maxLength(MOST_LISTS)),
+    put: listOf(drawnTable, MOST_LISTS),
   }),
-  v.strictObject({ kind: v.literal('changeNotes'), remove: ids, put: v.pipe(v.array(note), v.maxLength(500)) }),
+  v.strictObject({ kind: v.literal('changeNotes'), remove: ids, put: listOf(note, 500) }),
   v.strictObject({
     kind: v.literal('changeDimensions'),
     remove: ids,
-    put: v.pipe(v.array(dimension), v.maxLength(500)),
+    put: listOf(dimension, 500),
   }),
-  v.strictObject({ kind: v.literal('changeRails'), remove: ids, put: v.pipe(v.array(rail), v.maxLength(MOST_RAILS)) }),
+  v.strictObject({ kind: v.literal('changeRails'), remove: ids, put: listOf(rail, MOST_RAILS) }),
   v.strictObject({ kind: v.literal('setBalloonLook'), look: balloonLook }),
   v.strictObject({
     kind: v.literal('changeBalloons'),
     remove: ids,
-    put: v.pipe(v.array(drawnBalloon), v.maxLength(5000)),
+    put: listOf(drawnBalloon, 5000),
   }),
 ]);
 holds<Same<typeof sheetCommandSchema, SheetCommand>>();

@@ -59,7 +59,7 @@ export {
 } from './projectBill.ts';
 export type { ProjectBillInput } from './projectBill.ts';
 
-export { projectLooks } from './projectLooks.ts';
+export { projectLookKeys, projectLooks } from './projectLooks.ts';
 export type { VariantLook } from './projectLooks.ts';
 export { asPrinted, billOn, changedPlaces, posesWithNew } from './takeOver.ts';
 export type { TakeOver } from './takeOver.ts';

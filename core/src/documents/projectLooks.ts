@@ -1,5 +1,5 @@
 import type { Assembly } from '../assembly/index.ts';
-import { lookAt, type Look, type LookRequest } from '../views/index.ts';
+import { lookAt, lookKey, type Look, type LookRequest } from '../views/index.ts';
 import { editedFor, type ProjectBillInput } from './projectBill.ts';
 
 /** What is looked at, in a variant of the machine or (null) in the machine as a whole. */
@@ -10,10 +10,26 @@ export function projectLooks(
   inputs: Pick<ProjectBillInput, 'original' | 'edits' | 'facts'>,
   requests: readonly VariantLook[],
 ): Look[] {
-  const machines = new Map<string | null, Assembly>();
-  return requests.map(({ variant, ...request }) => {
-    let assembly = machines.get(variant);
-    if (!assembly) machines.set(variant, (assembly = editedFor(inputs, variant).assembly));
-    return lookAt(assembly, request);
-  });
+  const machineOf = machines(inputs);
+  return requests.map(({ variant, ...request }) => lookAt(machineOf(variant), request));
+}
+
+/** Their keys alone: a large machine is not listed for each of them. */
+export function projectLookKeys(
+  inputs: Pick<ProjectBillInput, 'original' | 'edits' | 'facts'>,
+  requests: readonly VariantLook[],
+): string[] {
+  const machineOf = machines(inputs);
+  return requests.map(({ variant, ...request }) => lookKey(machineOf(variant), request));
+}
+
+function machines(
+  inputs: Pick<ProjectBillInput, 'original' | 'edits' | 'facts'>,
+): (variant: string | null) => Assembly {
+  const made = new Map<string | null, Assembly>();
+  return (variant) => {
+    let assembly = made.get(variant);
+    if (!assembly) made.set(variant, (assembly = editedFor(inputs, variant).assembly));
+    return assembly;
+  };
 }

@@ -11,7 +11,7 @@ export {
   viewPlacement,
 } from './directions.ts';
 export type { Direction, DirectionName, ProjectionSide, Turn, TurnAxis } from './directions.ts';
-export { lookAt, lookName, shownBy, TESSELLATION_VERSION } from './looks.ts';
+export { lookAt, lookKey, lookName, shownBy, TESSELLATION_VERSION } from './looks.ts';
 export type { Look, LookedAt, LookRequest } from './looks.ts';
 export { lineKinds, sumLines, tangentLooks, visibleLines, withHiddenAside } from './records.ts';
 export type { Body, LineKind, TangentLook, ViewAxes, ViewLines, ViewSums } from './records.ts';

@@ -98,40 +98,128 @@ export function shownBy({ without = [], only }: Pick<LookRequest, 'without' | 'o
   return (path) => !(left.size > 0 && isUnder(path, left)) && (kept === undefined || isUnder(path, kept));
 }
 
-function makeLook(assembly: Assembly, { direction, without = [], only, moves = [], hidden, shade }: LookRequest): Look {
+/** Everything with a shape that stands in a machine, in structure order. */
+interface Listing {
+  readonly paths: readonly PathKey[];
+  readonly shapes: readonly ShapeKey[];
+  readonly placements: readonly Placement[];
+  /** Of each place its path and shape in 16 bytes, made when it is asked for. */
+  digests: Uint8Array | null;
+}
+const listings = new WeakMap<Assembly, Listing>();
+
+/** Listed once per machine, however many looks are asked of it. @throws Refusal beyond MAX_SHOWN_OCCURRENCES */
+function listingOf(assembly: Assembly): Listing {
+  let listing = listings.get(assembly);
+  if (!listing) {
+    const all = listOccurrences(assembly, (index) => assembly.components[index].shape !== null);
+    listing = {
+      paths: all.map(({ path }) => pathKey(path)),
+      shapes: all.map(({ components }) => assembly.components[components[components.length - 1]].shape!),
+      placements: all.map(({ placement }) => placement),
+      digests: null,
+    };
+    listings.set(assembly, listing);
+  }
+  return listing;
+}
+
+/** Places of a listing that a request shows, and where each of them stands. */
+function selected(listing: Listing, { without = [], only, moves = [] }: LookRequest) {
+  const { paths, placements } = listing;
   const isShown = shownBy({ without, only });
   const displaced = displacements(moves);
-  const things = listOccurrences(assembly, (index) => assembly.components[index].shape !== null).flatMap(
-    ({ path, components, placement }): LookedAt[] => {
-      const key = pathKey(path);
-      if (!isShown(key)) return [];
-      const by = displaced(key);
-      const shape = assembly.components[components[components.length - 1]].shape!;
-      return [{ path: key, shape, placement: by ? movedBy(placement, by) : placement }];
-    },
-  );
-  const placements = new Float64Array(things.length * 12);
-  // Noise below a millionth of a mm, or of a turn, makes no other view. Adding 0 makes −0 the same as 0.
-  things.forEach(({ placement }, at) =>
-    placement.forEach((value, k) => (placements[at * 12 + k] = Math.round(value * 1e6) + 0)),
-  );
-  const keyOf = (shading: Shading | undefined) =>
-    hashKey(
-      `look ${VIEW_VERSION} ${TESSELLATION_VERSION} ${String(direction)}`,
-      things.map(({ path, shape }) => `${path} ${shape}`).join('\n'),
-      ...(moves.length > 0 ? [movesName(moves)] : []),
-      ...(hidden ? ['with hidden lines'] : []),
-      ...(shading ? [`shaded in ${shading}`] : []),
-      new Uint8Array(placements.buffer),
-    );
-  const key = keyOf(shade);
+  const shown: number[] = [];
+  const standing: Placement[] = [];
+  for (let at = 0; at < paths.length; at++) {
+    if (!isShown(paths[at])) continue;
+    const by = displaced(paths[at]);
+    shown.push(at);
+    standing.push(by ? movedBy(placements[at], by) : placements[at]);
+  }
+  return { shown, standing };
+}
+
+/** From so many things on each is hashed once per machine, and looks hash that: paths may be many letters long. */
+const MANY_THINGS = 5000;
+
+/**
+ * The key that a request has in this machine, see `Look.key`; what is looked at is not listed for it, so keys of many
+ * looks at a large machine cost little more than one.
+ * @throws Refusal beyond MAX_SHOWN_OCCURRENCES
+ */
+export function lookKey(assembly: Assembly, request: LookRequest): string {
+  const listing = listingOf(assembly);
+  const name = lookName({ ...request, direction: 'front', hidden: undefined, shade: undefined } as LookRequest);
+  let known = selections.get(listing);
+  if (!known) selections.set(listing, (known = new Map()));
+  let parts = known.get(name);
+  if (!parts) known.set(name, (parts = partsOfKey(listing, selected(listing, request))));
+  return keyOf(request, parts);
+}
+const selections = new WeakMap<Listing, Map<string, readonly (string | Uint8Array)[]>>();
+
+function makeLook(assembly: Assembly, request: LookRequest): Look {
+  const { direction, moves = [], hidden, shade } = request;
+  const listing = listingOf(assembly);
+  const selection = selected(listing, request);
+  const parts = partsOfKey(listing, selection);
+  const key = keyOf(request, parts);
   return {
     key,
-    unshaded: shade ? keyOf(undefined) : key,
+    unshaded: shade ? keyOf({ ...request, shade: undefined } as LookRequest, parts) : key,
     direction,
-    things,
+    things: selection.shown.map((at, order): LookedAt => ({
+      path: listing.paths[at],
+      shape: listing.shapes[at],
+      placement: selection.standing[order],
+    })),
     moves,
     hidden: hidden ?? false,
     shade: shade ?? null,
   };
 }
+
+/** What stands where, as it goes into the key: the things, and behind everything else their placements. */
+function partsOfKey(
+  listing: Listing,
+  { shown, standing }: ReturnType<typeof selected>,
+): readonly [things: string | Uint8Array, placements: Uint8Array] {
+  const rounded = new Float64Array(standing.length * 12);
+  // Noise below a millionth of a mm, or of a turn, makes no other view. Adding 0 makes −0 the same as 0.
+  standing.forEach((placement, at) =>
+    placement.forEach((value, k) => (rounded[at * 12 + k] = Math.round(value * 1e6) + 0)),
+  );
+  const placements = new Uint8Array(rounded.buffer);
+  const { paths, shapes } = listing;
+  if (shown.length <= MANY_THINGS) return [shown.map((at) => `${paths[at]} ${shapes[at]}`).join('\n'), placements];
+  const all = (listing.digests ??= digestsOf(listing));
+  const things = new Uint8Array(shown.length * DIGEST);
+  shown.forEach((at, order) => things.set(all.subarray(at * DIGEST, (at + 1) * DIGEST), order * DIGEST));
+  // Short, so that what is kept for each selection is short: a hash of each.
+  return [hashKey('things', things), new TextEncoder().encode(hashKey('placements', placements))];
+}
+
+const DIGEST = 16; // bytes
+function digestsOf({ paths, shapes }: Listing): Uint8Array {
+  const digests = new Uint8Array(paths.length * DIGEST);
+  paths.forEach((path, at) => {
+    const hex = hashKey(path, shapes[at]);
+    for (let byte = 0; byte < DIGEST; byte++)
+      digests[at * DIGEST + byte] = parseInt(hex.slice(byte * 2, byte * 2 + 2), 16);
+  });
+  return digests;
+}
+
+const keyOf = (
+  { direction, moves = [], hidden, shade }: LookRequest,
+  [things, placements]: readonly (string | Uint8Array)[],
+): string =>
+  hashKey(
+    `look ${VIEW_VERSION} ${TESSELLATION_VERSION} ${String(direction)}`,
+    things,
+    ...(moves.length > 0 ? [movesName(moves)] : []),
+    ...(hidden ? ['with hidden lines'] : []),
+    ...(shade ? [`shaded in ${shade}`] : []),
+    placements,
+  );

@@ -1,23 +1,24 @@
 import express from 'express';
-import { api, houseStyleSchema } from '../../../contract/src/index.ts';
+import { api } from '../../../contract/src/index.ts';
 import { addBill } from '../bills.ts';
 import { addSheet } from '../sheets.ts';
-import { jsonBody, param, parse, type Services } from '../http.ts';
+import { goneWith, jsonBody, largeBody, param, parse, readFrom, type Services } from '../http.ts';
 import { dropStyle, keepStyle, listStyles, setUsualStyle } from '../styles.ts';
 
 /** Several bills and sheets of one project, and the house styles that all projects share. */
 export function billRoutes(app: express.Express, services: Services): void {
   const { database } = services;
   const json = jsonBody();
-  app.post('/api/projects/:id/bills', json, async (request, response) => {
-    response.status(201).json(await addBill(services, param(request, 'id'), parse(api.newBillSchema, request.body)));
+  app.post('/api/projects/:id/bills', largeBody(), async (request, response) => {
+    const wish = await readFrom(services, 'newBill', request, response);
+    response.status(201).json(await addBill(services, param(request, 'id'), wish, goneWith(response)));
   });
   app.post('/api/projects/:id/sheets', json, async (request, response) => {
     response.status(201).json(await addSheet(services, param(request, 'id'), parse(api.newSheetSchema, request.body)));
   });
   app.get('/api/styles', async (_, response) => void response.json(await listStyles(database)));
-  app.put('/api/styles', json, async (request, response) => {
-    await keepStyle(database, parse(houseStyleSchema, request.body));
+  app.put('/api/styles', largeBody(), async (request, response) => {
+    await keepStyle(database, await readFrom(services, 'style', request, response));
     response.json(await listStyles(database));
   });
   app.put('/api/styles/usual', json, async (request, response) => {

@@ -2,10 +2,9 @@ import type express from 'express';
 import type { Request, Response } from 'express';
 import * as v from 'valibot';
 import { buying } from '../../../contract/src/index.ts';
-import type { CutProblem } from '../../../core/src/cutting/index.ts';
 import { addPlan, issueOrder, orderCutPlans } from '../buying.ts';
 import { buyingFormats, type BuyingWish } from '../buyingOutputs.ts';
-import { attach, jsonBody, param, parse, sendBytes, type Services } from '../http.ts';
+import { attach, goneWith, jsonBody, largeBody, param, parse, readFrom, sendBytes, type Services } from '../http.ts';
 import { findRevision, storedProject } from '../projects.ts';
 
 const fileParams = v.object({ id: v.string(), document: v.string(), format: v.picklist(buyingFormats) });
@@ -24,9 +23,8 @@ export function buyingRoutes(app: express.Express, services: Services): void {
   const json = jsonBody();
   const output = async (request: Request, response: Response, format: keyof typeof MEDIA_TYPE, wish: BuyingWish) => {
     const inputs = await storedProject(database, param(request, 'id'));
-    const gone = new AbortController();
-    response.once('close', () => gone.abort());
-    return desk.output({ ...inputs, format, document: param(request, 'document'), ...wish }, blobs, gone.signal);
+    const task = { ...inputs, format, document: param(request, 'document'), ...wish };
+    return desk.output(task, blobs, goneWith(response));
   };
   const send = async (request: Request, response: Response, format: keyof typeof MEDIA_TYPE) => {
     const { fileName, bytes } = await output(request, response, format, parse(supplierSchema, request.query));
@@ -37,18 +35,24 @@ export function buyingRoutes(app: express.Express, services: Services): void {
   app.post('/api/projects/:id/buying', json, async (request, response) => {
     response.status(201).json(await addPlan(services, param(request, 'id'), parse(buying.newPlanSchema, request.body)));
   });
-  app.post('/api/projects/:id/cut-plans', json, async (request, response) => {
-    const { problems, again } = parse(buying.cutProblemsSchema, request.body);
+  app.post('/api/projects/:id/cut-plans', largeBody(), async (request, response) => {
+    const { problems, again } = await readFrom(services, 'cutPlans', request, response);
     await findRevision(database, param(request, 'id')); // a project that is not there orders nothing
-    const made = await orderCutPlans(services, param(request, 'id'), problems as readonly CutProblem[], again);
-    response.status(made.job ? 202 : 200).json(made);
+    const { plans, job } = await orderCutPlans(services, param(request, 'id'), problems, again);
+    const rest = JSON.stringify({ job });
+    response
+      .status(job ? 202 : 200)
+      .type('json')
+      .send(`{"plans":[${plans.map((plan) => plan ?? 'null').join()}],${rest.slice(1)}`);
   });
   // A file of a plan is made from cut plans that are there; this orders those that are not.
   app.post('/api/projects/:id/buying/:document/plans', async (request, response) => {
     const { bytes } = await output(request, response, 'json', { problems: true });
-    const problems = JSON.parse(new TextDecoder().decode(bytes)) as CutProblem[];
-    const made = await orderCutPlans(services, param(request, 'id'), problems);
-    response.status(made.job ? 202 : 200).json({ job: made.job });
+    const wish = Buffer.from(bytes);
+    const body = Buffer.concat([Buffer.from('{"problems":'), wish, Buffer.from('}')]);
+    const problems = wish.length > 2 ? (await desk.read('cutPlans', body, goneWith(response))).problems : [];
+    const { job } = await orderCutPlans(services, param(request, 'id'), problems);
+    response.status(job ? 202 : 200).json({ job });
   });
   app.get('/api/projects/:id/buying/:document/:format', (request, response) =>
     send(request, response, parse(fileParams, request.params).format),

@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto';
 import type express from 'express';
 import type { Request, Response } from 'express';
 import * as v from 'valibot';
-import { api, catalogueSchema } from '../../../contract/src/index.ts';
+import { api } from '../../../contract/src/index.ts';
 import {
   addCatalogue,
   catalogueJson,
@@ -13,7 +13,7 @@ import {
   listCatalogues,
 } from '../catalogues.ts';
 import { NotFound } from '../errors.ts';
-import { jsonBody, param, parse, type Services } from '../http.ts';
+import { goneWith, largeBody, param, parse, readFrom, type Services } from '../http.ts';
 import { receiveFile } from '../receiveFile.ts';
 import { askSuppliers } from '../suppliers.ts';
 import { recall, remember } from '../remembered.ts';
@@ -23,26 +23,25 @@ const headingsKey = (headings: readonly string[]): string =>
   `catalogue ${createHash('sha256').update(JSON.stringify(headings)).digest('hex')}`;
 
 /** Catalogues, which all projects share. They are edited by gestures like every other document. */
-export function catalogueRoutes(app: express.Express, { database, desk, pool, scratch, suppliers }: Services): void {
-  const json = jsonBody();
+export function catalogueRoutes(app: express.Express, services: Services): void {
+  const { database, desk, pool, scratch, suppliers } = services;
   /** The bytes that come in, for work that ends when who asked has gone. */
   const withFile = <Result>(
     request: Request,
     response: Response,
     work: (bytes: Uint8Array, signal: AbortSignal) => Promise<Result>,
   ): Promise<Result> => {
-    const gone = new AbortController();
-    response.once('close', () => gone.abort());
-    return receiveFile(request, scratch, async ({ path }) => work(new Uint8Array(await readFile(path)), gone.signal));
+    const gone = goneWith(response);
+    return receiveFile(request, scratch, async ({ path }) => work(new Uint8Array(await readFile(path)), gone));
   };
   app.get('/api/catalogues', async (_, response) => void response.json(await listCatalogues(database)));
   app.get('/api/catalogues/versions', async (request, response) => {
     const { ids } = parse(api.catalogueIdsSchema, request.query);
     response.json(await catalogueVersions(database, ids));
   });
-  app.post('/api/catalogues', json, async (request, response) => {
-    const { content } = parse(v.object({ content: catalogueSchema }), request.body);
-    response.status(201).json({ id: await addCatalogue(database, content.name, JSON.stringify(content)) });
+  app.post('/api/catalogues', largeBody(), async (request, response) => {
+    const { name, content } = await readFrom(services, 'catalogue', request, response);
+    response.status(201).json({ id: await addCatalogue(database, name, content) });
   });
   app.post('/api/catalogues/preview', async (request, response) => {
     const { name } = parse(api.fileNameSchema, request.query);
@@ -68,11 +67,9 @@ export function catalogueRoutes(app: express.Express, { database, desk, pool, sc
     const id = await addCatalogue(database, name, read.text);
     response.status(201).json({ id, problems: read.problems });
   });
-  app.post('/api/suppliers/ask', json, async (request, response) => {
-    const { numbers } = parse(api.supplierQuestionSchema, request.body);
-    const gone = new AbortController();
-    response.once('close', () => gone.abort());
-    response.json(await askSuppliers(suppliers, numbers, gone.signal));
+  app.post('/api/suppliers/ask', largeBody(), async (request, response) => {
+    const { numbers } = await readFrom(services, 'suppliers', request, response);
+    response.json(await askSuppliers(suppliers, numbers, goneWith(response)));
   });
   app.get('/api/catalogues/:id', async (request, response) => {
     const { session } = parse(

@@ -2,20 +2,16 @@ import { readFile } from 'node:fs/promises';
 import type express from 'express';
 import type { Request, Response } from 'express';
 import { forms } from '../../../contract/src/index.ts';
+import type { FormMap } from '../../../core/src/forms/index.ts';
 import { Refusal } from '../../../core/src/assembly/index.ts';
 import { dropForm, findForm, formKey, keepForm, listForms, mapForm } from '../forms.ts';
-import { attach, jsonBody, param, parse, sendBytes, type Services } from '../http.ts';
+import { attach, goneWith, largeBody, param, parse, readFrom, sendBytes, type Services } from '../http.ts';
 import { storedProject } from '../projects.ts';
 import { receiveFile } from '../receiveFile.ts';
 
 /** Workbooks of the company that lists are filled into; all projects share them. */
-export function formRoutes(app: express.Express, { database, blobs, desk, pool, scratch }: Services): void {
-  const json = jsonBody();
-  const goneWith = (response: Response): AbortSignal => {
-    const gone = new AbortController();
-    response.once('close', () => gone.abort());
-    return gone.signal;
-  };
+export function formRoutes(app: express.Express, services: Services): void {
+  const { database, blobs, desk, pool, scratch } = services;
   const workbookOf = async (request: Request): Promise<Uint8Array> => {
     const { hash } = await findForm(database, param(request, 'name'));
     const bytes = await blobs.get(formKey(hash));
@@ -45,8 +41,9 @@ export function formRoutes(app: express.Express, { database, blobs, desk, pool, 
     attach(response, (await findForm(database, param(request, 'name'))).fileName);
     sendBytes(response.type('application/octet-stream'), bytes);
   });
-  app.put('/api/forms/:name', json, async (request, response) => {
-    await mapForm(database, param(request, 'name'), parse(forms.formMapSchema, request.body) as never);
+  app.put('/api/forms/:name', largeBody(), async (request, response) => {
+    const { map } = await readFrom(services, 'formMap', request, response);
+    await mapForm(database, param(request, 'name'), JSON.parse(map) as FormMap);
     response.json(await listForms(database));
   });
   app.delete('/api/forms/:name', async (request, response) => {

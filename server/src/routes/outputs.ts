@@ -1,7 +1,7 @@
 import type express from 'express';
 import type { Request, Response } from 'express';
 import * as v from 'valibot';
-import { attach, param, parse, sendBytes, type Services } from '../http.ts';
+import { attach, goneWith, param, parse, sendBytes, type Services } from '../http.ts';
 import { billFormats, sheetFormats, type OutputTask } from '../outputs.ts';
 import { storedProject } from '../projects.ts';
 import { looksOnSheets } from '../sheets.ts';
@@ -38,9 +38,8 @@ export function outputRoutes(app: express.Express, services: Services): void {
     wanted: Pick<OutputTask, 'view' | 'dots' | 'check'> = {},
   ) => {
     const inputs = await storedProject(database, param(request, 'id'));
-    const gone = new AbortController();
-    response.once('close', () => gone.abort()); // who asked has gone: the thread is free for another
-    const { fileName, bytes } = await desk.output({ ...inputs, format, document, ...wanted }, blobs, gone.signal);
+    const task = { ...inputs, format, document, ...wanted };
+    const { fileName, bytes } = await desk.output(task, blobs, goneWith(response));
     attach(response, fileName);
     sendBytes(response.type(MEDIA_TYPE[format]), bytes);
   };
@@ -62,7 +61,7 @@ export function outputRoutes(app: express.Express, services: Services): void {
     // One job after the other where sheets show several revisions: who follows asks again until nothing is left.
     let job: string | null = null;
     for (const { revision, looks } of await looksOnSheets(services, id, document))
-      if (!job && looks.length > 0) ({ job } = await orderViews(services, id, looks, revision));
+      if (!job && looks.length > 0) ({ job } = await orderViews(services, id, looks, revision, goneWith(response)));
     response.status(job ? 202 : 200).json({ job });
   };
   app.post('/api/projects/:id/sheets/:document/views', (request, response) =>

@@ -2,7 +2,8 @@ import { randomUUID } from 'node:crypto';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { createGunzip } from 'node:zlib';
-import express, { type Request } from 'express';
+import type express from 'express';
+import type { Request } from 'express';
 import * as v from 'valibot';
 import { api } from '../../../contract/src/index.ts';
 import { documentJson, keptJson } from '../documentJson.ts';
@@ -10,7 +11,18 @@ import { applyGesture } from '../gestureLog.ts';
 import { stepBack } from '../stepBack.ts';
 import { takeBack } from '../unreadable.ts';
 import { NotFound } from '../errors.ts';
-import { MAX_GESTURE, jsonBody, param, parse, sendBytes, type Services } from '../http.ts';
+import {
+  gestureBody,
+  goneWith,
+  jsonBody,
+  largeBody,
+  param,
+  parse,
+  readFrom,
+  sendBytes,
+  type Services,
+} from '../http.ts';
+import { withJson } from '../jobs.ts';
 import { deleteProject, findRevision, listProjects, loadPicture, projectJson, structureOf } from '../projects.ts';
 
 const sessionOf = (request: Request): string =>
@@ -33,13 +45,11 @@ export function projectRoutes(app: express.Express, services: Services): void {
         .send(await projectJson(database, blobs, desk, param(request, 'id'), sessionOf(request))),
   );
   app.delete('/api/projects/:id', async (request, response) => {
-    await deleteProject(database, blobs, desk, param(request, 'id'));
+    await deleteProject(services, param(request, 'id'));
     response.json({});
   });
-  // Kept as text: what is large is not worked on here.
-  const asText = express.text({ type: 'application/json', limit: MAX_GESTURE });
-  app.post('/api/projects/:id/edits', asText, async (request, response) => {
-    const gesture = await desk.gesture(typeof request.body === 'string' ? request.body : '');
+  app.post('/api/projects/:id/edits', gestureBody(), async (request, response) => {
+    const gesture = await readFrom(services, 'gesture', request, response);
     response.type('json').send(keptJson(await applyGesture(services, param(request, 'id'), gesture)));
   });
   // For the list of projects: what was drawn last. Looking at it makes nothing.
@@ -49,12 +59,12 @@ export function projectRoutes(app: express.Express, services: Services): void {
     response.type('application/octet-stream').setHeader('Cache-Control', 'no-cache');
     sendBytes(response, bytes);
   });
-  app.post('/api/projects/:id/intentions', json, async (request, response) => {
+  app.post('/api/projects/:id/intentions', largeBody(), async (request, response) => {
     const project = param(request, 'id');
-    const intended = parse(api.intendedSchema, request.body);
+    const { gesture, intended } = await readFrom(services, 'intention', request, response);
     await structureOf(database, project); // that there is such a project
-    const payload = { project, ...intended };
-    response.status(202).json({ job: await jobs.add('intention', payload, intended.gesture, { once: true }) });
+    const payload = withJson({ project }, intended);
+    response.status(202).json({ job: await jobs.add('intention', payload, gesture, { once: true }) });
   });
   app.post('/api/projects/:id/documents/:document/take-back', async (request, response) => {
     response
@@ -77,13 +87,15 @@ export function projectRoutes(app: express.Express, services: Services): void {
   });
   app.get('/api/projects/:id/shapes', async (request, response) => {
     const { id, assemblyBlob } = await findRevision(database, param(request, 'id'), revisionOf(request));
-    const shapes = await desk.question({ assemblyBlob, edits: null }, { what: 'shapes' }, blobs);
+    const asked = { assemblyBlob, edits: null };
+    const shapes = await desk.question(asked, { what: 'shapes' }, blobs, goneWith(response));
     response.json({ ...shapes, job: shapes.complete ? null : await jobs.live('shapes', id) });
   });
   app.post('/api/projects/:id/shapes', async (request, response) => {
     const project = param(request, 'id');
     const { id, assemblyBlob } = await findRevision(database, project, revisionOf(request));
-    const { complete } = await desk.question({ assemblyBlob, edits: null }, { what: 'shapes' }, blobs);
+    const asked = { assemblyBlob, edits: null };
+    const { complete } = await desk.question(asked, { what: 'shapes' }, blobs, goneWith(response));
     const job = complete ? null : await jobs.add('shapes', { project, revision: id }, id, { once: true });
     response.status(job ? 202 : 200).json({ job });
   });

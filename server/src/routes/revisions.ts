@@ -1,15 +1,10 @@
-import express, { type Request } from 'express';
+import type express from 'express';
+import type { Request, Response } from 'express';
 import * as v from 'valibot';
 import { api } from '../../../contract/src/index.ts';
-import {
-  comparisonCsv,
-  comparisonTable,
-  comparisonText,
-  type Comparison,
-  type Effect,
-} from '../../../core/src/formats/index.ts';
-import { writeBillWorkbook } from '../../../engine/src/index.ts';
-import { attach, jsonBody, param, parse, sendBytes, type Services } from '../http.ts';
+import { comparisonFormats, type ComparisonFormat } from '../comparisonFile.ts';
+import { attach, goneWith, jsonBody, largeBody, param, parse, readFrom, sendBytes, type Services } from '../http.ts';
+import { withJson } from '../jobs.ts';
 import { NotFound } from '../errors.ts';
 import { cataloguesIn, catalogueTexts } from '../catalogues.ts';
 import { foreseenKeys, foreseenName, sides } from '../foreseen.ts';
@@ -17,8 +12,7 @@ import { findRevision, storedDocuments, storedProject } from '../projects.ts';
 import { matchesOf, removeRevision, revisionsOf, titleOf } from '../revisions.ts';
 
 const foreseenNameSchema = v.pipe(v.string(), v.regex(/^[0-9a-f]{32}$/));
-const formats = ['json', 'csv', 'xlsx', 'text'] as const;
-const MEDIA_TYPE: Readonly<Record<(typeof formats)[number], string>> = {
+const MEDIA_TYPE: Readonly<Record<ComparisonFormat, string>> = {
   json: 'application/json',
   csv: 'text/csv; charset=utf-8',
   xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
@@ -26,8 +20,13 @@ const MEDIA_TYPE: Readonly<Record<(typeof formats)[number], string>> = {
 };
 
 /** Revisions of a project: what changed between two of them, what that does, and how parts were recognised. */
-export function revisionRoutes(app: express.Express, { database, blobs, jobs, desk }: Services): void {
-  const effectFor = async (request: Request): Promise<{ effect: Effect; was: string; is: string }> => {
+export function revisionRoutes(app: express.Express, services: Services): void {
+  const { database, blobs, jobs, desk } = services;
+  const effectFor = async (
+    request: Request,
+    response: Response,
+    format: ComparisonFormat | 'whole',
+  ): Promise<{ effect: Uint8Array; was: string; is: string }> => {
     const project = param(request, 'id');
     const asked = parse(api.comparedSchema, request.query);
     const own = await findRevision(database, project, asked.was ?? null);
@@ -42,20 +41,22 @@ export function revisionRoutes(app: express.Express, { database, blobs, jobs, de
     const documents = await storedDocuments(database, project);
     const effect = await desk.question(
       { assemblyBlob: other.assemblyBlob, edits: null },
-      { what: 'effect', was: named[0], is: named[1], documents },
+      { what: 'effect', was: named[0], is: named[1], documents, format },
       blobs,
+      goneWith(response),
     );
     return { effect, was: own.id, is: other.id };
   };
   app.get('/api/projects/:id/changes', async (request, response) => {
-    const { effect, ...revisions } = await effectFor(request);
-    response.json({ ...revisions, ...effect });
+    const { effect, ...revisions } = await effectFor(request, response, 'whole');
+    const start = Buffer.from(`${JSON.stringify(revisions).slice(0, -1)},`);
+    sendBytes(response.type('json'), Buffer.concat([start, effect.subarray(1)]));
   });
   app.get('/api/projects/:id/changes/:format', async (request, response) => {
-    const { format } = parse(v.object({ id: v.string(), format: v.picklist(formats) }), request.params);
-    const { effect } = await effectFor(request);
+    const { format } = parse(v.object({ id: v.string(), format: v.picklist(comparisonFormats) }), request.params);
+    const { effect } = await effectFor(request, response, format);
     attach(response, `changes.${format === 'text' ? 'txt' : format}`);
-    sendBytes(response.type(MEDIA_TYPE[format]), await bytesOf(effect.model, format));
+    sendBytes(response.type(MEDIA_TYPE[format]), effect);
   });
   // What would become of the sheets: kept under what the documents are now, so who asks again later asks for something else.
   app.post('/api/projects/:id/revisions/:revision/foreseen', async (request, response) => {
@@ -89,13 +90,14 @@ export function revisionRoutes(app: express.Express, { database, blobs, jobs, de
   });
   // Any two lists of the project, or one in two variants; each of the revision that it counts.
   app.get('/api/projects/:id/comparison/:format', async (request, response) => {
-    const { id, format } = parse(v.object({ id: v.string(), format: v.picklist(formats) }), request.params);
+    const { id, format } = parse(v.object({ id: v.string(), format: v.picklist(comparisonFormats) }), request.params);
     const asked = parse(api.comparedListsSchema, request.query);
     const { documents, revisions, catalogues = [] } = await storedProject(database, id);
-    const comparison = await desk.question(
+    const bytes = await desk.question(
       { assemblyBlob: revisions[0].assemblyBlob, edits: null },
       {
         what: 'comparison',
+        format,
         sides: [
           { bill: asked.was, variant: asked.wasVariant },
           { bill: asked.is, variant: asked.isVariant },
@@ -105,9 +107,10 @@ export function revisionRoutes(app: express.Express, { database, blobs, jobs, de
         catalogues,
       },
       blobs,
+      goneWith(response),
     );
     attach(response, `comparison.${format === 'text' ? 'txt' : format}`);
-    sendBytes(response.type(MEDIA_TYPE[format]), await bytesOf(comparison, format));
+    sendBytes(response.type(MEDIA_TYPE[format]), bytes);
   });
   app.get('/api/projects/:id/revisions/:revision/unsure', async (request, response) => {
     const row = await findRevision(database, param(request, 'id'), param(request, 'revision'));
@@ -120,11 +123,12 @@ export function revisionRoutes(app: express.Express, { database, blobs, jobs, de
     }));
     response.json({ parts, keys });
   });
-  app.post('/api/projects/:id/revisions/:revision/answers', jsonBody(), async (request, response) => {
+  app.post('/api/projects/:id/revisions/:revision/answers', largeBody(), async (request, response) => {
     const [project, revision] = [param(request, 'id'), param(request, 'revision')];
-    const { answers } = parse(api.answersSchema, request.body);
+    const { answers } = await readFrom(services, 'answers', request, response);
     await findRevision(database, project, revision);
-    response.status(202).json({ job: await jobs.add('recognise', { project, revision, answers }, revision) });
+    const payload = withJson({ project, revision }, `{"answers":${answers}}`);
+    response.status(202).json({ job: await jobs.add('recognise', payload, revision) });
   });
   app.put('/api/projects/:id/revisions/:revision', jsonBody(), async (request, response) => {
     const { remark, who } = parse(api.remarkSchema, request.body);
@@ -143,18 +147,4 @@ export function revisionRoutes(app: express.Express, { database, blobs, jobs, de
       throw new NotFound('There is no such revision; it may have been taken away already.');
     response.json({});
   });
-}
-
-async function bytesOf(comparison: Comparison, format: (typeof formats)[number]): Promise<Uint8Array> {
-  const inUtf8 = (text: string) => new TextEncoder().encode(text);
-  switch (format) {
-    case 'json':
-      return inUtf8(JSON.stringify(comparison));
-    case 'csv':
-      return inUtf8(`\ufeff${comparisonCsv(comparison)}`);
-    case 'text':
-      return inUtf8(comparisonText(comparison));
-    case 'xlsx':
-      return writeBillWorkbook(comparisonTable(comparison), 'Changes', new Map());
-  }
 }

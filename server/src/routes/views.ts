@@ -1,10 +1,10 @@
-import express, { type Response } from 'express';
+import type express from 'express';
+import type { Response } from 'express';
 import * as v from 'valibot';
-import { api } from '../../../contract/src/index.ts';
 import type { ShapeKey } from '../../../core/src/assembly/index.ts';
 import { meshKey, thumbnailKey, viewKeys } from '../../../engine/src/index.ts';
 import { NotFound } from '../errors.ts';
-import { jsonBody, param, parse, sendBytes, type Services } from '../http.ts';
+import { goneWith, largeBody, param, parse, readFrom, sendBytes, type Services } from '../http.ts';
 import { orderViews } from '../views.ts';
 
 /**
@@ -25,9 +25,9 @@ export function viewRoutes(app: express.Express, services: Services): void {
     keep(response);
     sendBytes(response.type('application/octet-stream'), bytes);
   });
-  app.post('/api/projects/:id/views', jsonBody(), async (request, response) => {
-    const { looks, revision } = parse(api.viewsOrderSchema, request.body);
-    const answer = await orderViews(services, param(request, 'id'), looks, revision);
+  app.post('/api/projects/:id/views', largeBody(), async (request, response) => {
+    const { looks, revision } = await readFrom(services, 'views', request, response);
+    const answer = await orderViews(services, param(request, 'id'), looks, revision, goneWith(response));
     response.status(answer.job ? 202 : 200).json(answer);
   });
   app.get('/api/views/:key/:what', async (request, response) => {

@@ -5,18 +5,20 @@ import { jobPayloads } from '../jobs.ts';
 import { ServerStopping, type JobContext } from './jobRunner.ts';
 
 /**
- * The job: cut plans, one problem after the other. Where it is cancelled, the best that was found for the one at hand is kept, and
- * the others get what a moment gives.
+ * The job: cut plans, one problem after the other. Where it is cancelled, or takes longer than it may, the best that was
+ * found for the one at hand is kept, and the others are not begun.
  */
 export async function makeCutPlans(
   payload: unknown,
-  { signal, report }: JobContext,
+  { signal, report, sized }: JobContext,
   { blobs, pool }: Pick<Services, 'blobs' | 'pool'>,
 ): Promise<string> {
   const { project, problems } = v.parse(jobPayloads.cutPlans, payload);
   const store = blobs.forProject(project);
   const step = 'Planning the cuts';
+  sized(problems.length);
   for (const [at, problem] of problems.entries()) {
+    if (signal.aborted) throw signal.reason as Error; // those that were not begun are begun when they are asked for again
     const key = cutPlanKey(problem);
     if (await blobs.has(key)) continue;
     report({ step, done: at, of: problems.length });

@@ -27,10 +27,11 @@ async function looksOf(
 /** The job: draws what was ordered, of the project as it stands when the job comes to it. */
 export async function drawViews(
   payload: unknown,
-  { signal, report }: Pick<JobContext, 'signal' | 'report'>,
+  { signal, report, sized }: Pick<JobContext, 'signal' | 'report'> & Partial<Pick<JobContext, 'sized'>>,
   services: Pick<Services, 'database' | 'blobs' | 'pool'>,
 ): Promise<void> {
   const { project, looks: orders, revision = null } = v.parse(jobPayloads.view, payload);
+  sized?.(orders.length);
   await allShapes(project, { signal, report }, services, revision);
   const looks = await looksOf(services, project, orders, revision);
   await drawLooks(looks, project, { signal, report }, services);

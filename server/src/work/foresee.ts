@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { readStored } from '../../../contract/src/index.ts';
+import { readStored, type LookOrder } from '../../../contract/src/index.ts';
 import { readyForFormulas } from '../../../core/src/columns/index.ts';
 import { billShownBy, type Intention } from '../../../core/src/documents/index.ts';
 import type { Sheet } from '../../../core/src/sheets/index.ts';
@@ -39,9 +39,10 @@ export async function foresee(
   const behind = openDocuments(stored.documents)
     .sheets.filter(({ content }) => revisionIn(stored.revisions, content.revision).id !== revision)
     .map(({ id }) => id);
+  context.sized(behind.length);
   for (const sheet of behind)
     for (const { revision: shown, looks } of await looksOnSheets(services, project, sheet))
-      await drawViews({ project, looks: [...looks], revision: shown }, context, services);
+      await drawViews({ project, looks: looks.map(openOrder), revision: shown }, context, services);
   const { after } = await takenOver(stored, everything, project, context, services);
   // Poses may have moves for what is new, so these are other pictures than those that leaders were put on.
   const { bills } = openDocuments(after);
@@ -51,7 +52,7 @@ export async function foresee(
     if (!behind.includes(sheet.id)) continue;
     const { variant = null } = billShownBy(bills, readStored(sheet) as Sheet).content.recipe;
     const looks = await services.desk.question(asked, { what: 'sheetLooks', sheet, set, variant }, services.blobs);
-    await drawViews({ project, looks: [...looks], revision }, context, services);
+    await drawViews({ project, looks: looks.map(openOrder), revision }, context, services);
   }
   context.report({ step: 'Drawing the sheets', done: 0, of: 1 });
   const { sheets, pictures } = await services.desk.foreseen(
@@ -67,3 +68,4 @@ export async function foresee(
   await store.put(keys.facts, new TextEncoder().encode(JSON.stringify({ sheets })));
   return project;
 }
+const openOrder = (order: string): LookOrder => JSON.parse(order) as LookOrder;

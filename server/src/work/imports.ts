@@ -40,7 +40,7 @@ import { withStyle } from '../withStyle.ts';
  */
 export async function importFile(
   payload: unknown,
-  { id, signal, report }: Pick<JobContext, 'id' | 'signal' | 'report'>,
+  { id, signal, report, sized }: Pick<JobContext, 'id' | 'signal' | 'report'> & Partial<Pick<JobContext, 'sized'>>,
   { database, blobs, pool }: { database: DataSource; blobs: BlobStore; pool: Pool },
 ): Promise<{ project: string; hasShapes: boolean; revision: string | null }> {
   const { fileName, fileBlob, finished, mapping, into, remark = '', who = '' } = v.parse(jobPayloads.import, payload);
@@ -54,6 +54,7 @@ export async function importFile(
     report({ step: 'Reading the structure', done: 0, of: 1 });
     const bytes = await blobs.get(fileBlob);
     if (!bytes) throw new Refusal('file-gone', 'The uploaded file is no longer stored; upload it again.');
+    sized?.(bytes.length / 1e6);
     const model = await pool.read({ bytes, fileName, mapping }, signal);
     if (into !== undefined) {
       const given = { fileName, fileBlob, remark, who, model };

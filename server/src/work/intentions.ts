@@ -1,28 +1,19 @@
-import { randomUUID } from 'node:crypto';
 import * as v from 'valibot';
 import { Refusal } from '../../../core/src/assembly/index.ts';
 import { readyForFormulas } from '../../../core/src/columns/index.ts';
-import {
-  longListSteps,
-  partSheetSteps,
-  setSteps,
-  type CarriedOut,
-  type Intention,
-  type ProjectState,
-  type SetSteps,
-} from '../../../core/src/documents/index.ts';
-import type { Look } from '../../../core/src/views/index.ts';
+import type { CarriedOut, SetSteps } from '../../../core/src/documents/index.ts';
 import { makeView } from '../../../engine/src/index.ts';
 import { applyGesture, applyGestureWith } from '../gestureLog.ts';
-import type { OpenGesture } from '../desk.ts';
+import type { OpenGesture } from '../readings.ts';
 import { EditConflict } from '../errors.ts';
 import type { Services } from '../http.ts';
 import { jobPayloads } from '../jobs.ts';
 import { storedProject } from '../projects.ts';
 import { allShapes } from './drawing.ts';
 import type { JobContext } from './jobRunner.ts';
+import type { LentMeans, SetIntention } from '../setWork.ts';
 import { takenOver } from './takeOver.ts';
-import { comeApart, stateOf, workOut } from './workOut.ts';
+import { comeApart, stateOf, workOut, type LoadedState } from './workOut.ts';
 
 /** How often it is begun anew because somebody else changed a document meanwhile. */
 const TRIES = 5;
@@ -49,10 +40,7 @@ export async function carryOutIntention(
       }));
     if (intention.kind === 'makeSet' || intention.kind === 'makePartSheets' || intention.kind === 'divideList') {
       const state = await stateOf(stored, intention, services.blobs);
-      const made =
-        intention.kind === 'divideList'
-          ? longListSteps(state, intention, randomUUID)
-          : await makeTheSet(state, project, intention, context, services);
+      const made = await makeTheSet(state, project, intention, context, services);
       context.signal.throwIfAborted();
       context.note([made.said, ...made.problems.map(({ message }) => message)].join(' '));
       const added = made.added.map(({ id, content }) => ({
@@ -84,34 +72,32 @@ export async function carryOutIntention(
   }
 }
 
-/** A set made of a sheet, or sheets of single parts; looks are drawn as they are asked for, as many at once as there are workers. */
+/**
+ * Further sheets of a sheet: a set, sheets of single parts, the rest of a list. They are planned on a thread that ends
+ * with the job; looks are drawn as it asks for them, as many at once as there are workers.
+ */
 async function makeTheSet(
-  state: ProjectState,
+  state: LoadedState,
   project: string,
-  intention: Extract<Intention, { kind: 'makeSet' | 'makePartSheets' }>,
+  intention: SetIntention,
   context: JobContext,
-  services: Pick<Services, 'database' | 'blobs' | 'pool'>,
+  services: Pick<Services, 'database' | 'blobs' | 'pool' | 'desk'>,
 ): Promise<SetSteps> {
-  await allShapes(project, context, services, state.revision?.shown ?? null);
+  context.sized(state.original.components.length);
+  if (intention.kind !== 'divideList') await allShapes(project, context, services, state.revision.shown);
   let asked = 0,
     drawn = 0;
   const tools = { pool: services.pool, store: services.blobs.forProject(project), signal: context.signal };
-  const report = (of: string) => context.report({ step: `Drawing ${of}`, done: drawn, of: asked });
-  const means = {
-    draw: async (look: Look) => {
+  const means: LentMeans = {
+    draw: async (look) => {
       asked++;
       const made = await makeView(look, tools);
       drawn++;
-      report('what may be shown');
+      context.report({ step: 'Drawing what may be shown', done: drawn, of: asked });
       return made;
     },
-    newId: randomUUID,
+    apart: () => comeApart(state, project, EVERY_LEVEL, intention.sheet, context, services),
   };
-  return intention.kind === 'makePartSheets'
-    ? partSheetSteps(state, intention, means)
-    : setSteps(state, intention, {
-        ...means,
-        apart: () => comeApart(state, project, EVERY_LEVEL, intention.sheet, context, services),
-      });
+  return services.desk.planSet({ state, intention }, means, context.signal);
 }
 const EVERY_LEVEL = 100;

@@ -4,7 +4,8 @@ import { Refusal } from '../../../core/src/assembly/index.ts';
 import { logError, whyAway } from '../errors.ts';
 import { withRetry } from '../database.ts';
 import type { JobRow } from '../entities.ts';
-import { LEFT, type JobKind, type JobProgress, type JobRunner } from '../jobs.ts';
+import { LEFT, PROJECT_GONE, type JobKind, type JobProgress, type JobRunner } from '../jobs.ts';
+import { jobLimit, JobOverran, nextJob, usualSlots, type Slots, type WaitingJob } from './turns.ts';
 
 const LEASE = 8000; // ms a claimed job stays with its runner without being renewed: a killed one's is taken up after it
 const RENEW = 2000;
@@ -35,9 +36,35 @@ export interface JobContext {
   readonly report: (progress: JobProgress) => void;
   /** Says something about work that is done, for those who follow the job. */
   readonly note: (sentence: string) => void;
+  /** Tells about how many things it is, once that is known: how long it may take hangs on it. */
+  readonly sized: (things: number) => void;
 }
 /** Does the work; answers with the project that it made or changed, if any. Doing it twice must be harmless. */
 export type JobHandler = (payload: unknown, context: JobContext) => Promise<string | null>;
+
+/** Ends work that takes longer than it may. */
+function overrunning(controller: AbortController, limitOf: (things: number) => number) {
+  const begun = Date.now();
+  const end = (ms: number) => setTimeout(() => controller.abort(new JobOverran(ms)), ms - (Date.now() - begun));
+  let timer = end(limitOf(0));
+  return {
+    sized: (things: number) => {
+      clearTimeout(timer);
+      timer = end(limitOf(things));
+    },
+    stop: () => clearTimeout(timer),
+  };
+}
+
+/** Work that does not hear that it is to end is waited for no longer than this; ms. */
+const DEAF = 5000;
+/** Rejects a while after the signal: the slot of work that does not hear it is free then. */
+const deaf = (signal: AbortSignal): Promise<never> =>
+  new Promise((_, reject) => {
+    const late = () => void setTimeout(() => reject(new Error('It did not end when it was told to.')), DEAF).unref();
+    if (signal.aborted) late();
+    else signal.addEventListener('abort', late, { once: true });
+  });
 
 /** In a sentence, without the insides of a library: those stand in the log. */
 function whyFailed(error: unknown, kind: JobKind): string {
@@ -47,42 +74,63 @@ function whyFailed(error: unknown, kind: JobKind): string {
   return `Something went wrong in the program (${logError(error, `a job (${kind})`)}); ${LEFT[kind]}. The log says more under this number.`;
 }
 
-/** @param parallel jobs that are worked on at once */
+/** Jobs that nobody works on, at a time. */
+const FREE = "state = 'queued' OR (state = 'running' AND leaseUntil < ?)";
+/** Of each project and kind, and in all, that are looked at for the next one. */
+const OF_EACH = 3,
+  AT_ONCE = 300;
+const EXHAUSTED = `It was tried ${ATTEMPTS} times and the server stopped each time. Try again, or look into the server's log.`;
+
+interface RunningJob {
+  readonly kind: JobKind;
+  readonly ofProject: string | null;
+  readonly controller: AbortController;
+}
+
+/** @param slots jobs that are worked on at once */
 export function runJobs(
   database: DataSource,
   handlers: Readonly<Record<JobKind, JobHandler>>,
-  parallel = 2,
+  slots: Slots = usualSlots,
+  limitOf: (kind: JobKind, things: number) => number = jobLimit,
 ): JobRunner {
   const owner = randomUUID();
-  const running = new Map<string, AbortController>();
+  const running = new Map<string, RunningJob>();
   let stopped = false;
   const work = new Set<Promise<void>>();
 
-  /** One short transaction: take the oldest job that is free or whose server let it go. */
-  const claim = () =>
-    withRetry(() =>
-      database.transaction(async (manager) => {
-        const [row] = (await manager.query(
-          "SELECT * FROM job WHERE state = 'queued' OR (state = 'running' AND leaseUntil < ?) ORDER BY created LIMIT 1 FOR UPDATE SKIP LOCKED",
-          [new Date()],
-        )) as JobRow[];
-        if (!row) return null;
-        const exhausted = row.attempts >= ATTEMPTS;
-        await manager.query(
-          `UPDATE job SET state = ?, owner = ?, leaseUntil = ?, attempts = attempts + 1, reason = ?${exhausted ? ', claim = NULL' : ''} WHERE id = ?`,
-          exhausted
-            ? [
-                'failed',
-                null,
-                null,
-                `It was tried ${ATTEMPTS} times and the server stopped each time. Try again, or look into the server's log.`,
-                row.id,
-              ]
-            : ['running', owner, new Date(Date.now() + LEASE), null, row.id],
-        );
-        return exhausted ? null : row;
-      }),
-    );
+  /**
+   * Takes the job that is next, in one statement that only one server can win; null where there is none for the slots
+   * that are free.
+   */
+  const claim = async (): Promise<JobRow | null> => {
+    for (;;) {
+      const now = new Date();
+      // Of each project and kind the oldest few: one that orders thousands does not hide the others.
+      const waiting = (await database.query(
+        `SELECT id, kind, ofProject, created FROM (SELECT id, kind, ofProject, created, ROW_NUMBER() OVER (PARTITION BY COALESCE(ofProject, id), kind ORDER BY created) AS place FROM job WHERE ${FREE}) w WHERE place <= ${OF_EACH} ORDER BY created LIMIT ${AT_ONCE}`,
+        [now],
+      )) as (Omit<WaitingJob, 'created'> & { created: Date })[];
+      const next = nextJob(
+        waiting.map((job) => ({ ...job, created: job.created.getTime() })),
+        [...running.values()],
+        slots,
+      );
+      if (!next) return null;
+      const { affectedRows } = (await withRetry(() =>
+        database.query(
+          `UPDATE job SET state = IF(attempts >= ${ATTEMPTS}, 'failed', 'running'), owner = IF(attempts >= ${ATTEMPTS}, NULL, ?), leaseUntil = IF(attempts >= ${ATTEMPTS}, NULL, ?), reason = IF(attempts >= ${ATTEMPTS}, ?, NULL), claim = IF(attempts >= ${ATTEMPTS}, NULL, claim), attempts = attempts + 1 WHERE id = ? AND (${FREE})`,
+          [owner, new Date(Date.now() + LEASE), EXHAUSTED, next.id, now],
+        ),
+      )) as { affectedRows: number };
+      if (affectedRows === 0) continue; // another server was first
+      const [row] = (await database.query("SELECT * FROM job WHERE id = ? AND owner = ? AND state = 'running'", [
+        next.id,
+        owner,
+      ])) as JobRow[];
+      if (row) return row;
+    }
+  };
 
   const finish = (id: string, state: JobRow['state'], reason: string | null, project: string | null) =>
     withRetry(() =>
@@ -94,55 +142,69 @@ export function runJobs(
 
   const run = async (row: JobRow) => {
     const controller = new AbortController();
-    running.set(row.id, controller);
-    let progress: JobProgress | null = null;
+    running.set(row.id, { kind: row.kind, ofProject: row.ofProject, controller });
+    const stopKeeping = keepRow(row.id, controller);
+    const limit = overrunning(controller, (things) => limitOf(row.kind, things));
     let note: string | null = null;
+    try {
+      const work = handlers[row.kind](JSON.parse(row.payload), {
+        id: row.id,
+        signal: controller.signal,
+        report: stopKeeping.report,
+        note: (sentence) => (note = sentence),
+        sized: limit.sized,
+      });
+      const project = await Promise.race([work, deaf(controller.signal)]);
+      await finish(row.id, 'done', note, project);
+    } catch (error) {
+      if (stopped) return; // the lease runs out and another server, or the next start, takes it up
+      const overran = controller.signal.reason;
+      if (overran instanceof JobOverran) await finish(row.id, 'failed', `${overran.message}; ${LEFT[row.kind]}.`, null);
+      else if (controller.signal.aborted || error instanceof JobCancelled)
+        await finish(row.id, 'cancelled', (await goneReason(row)) ?? `It was cancelled; ${LEFT[row.kind]}.`, null);
+      else await finish(row.id, 'failed', (await goneReason(row)) ?? whyFailed(error, row.kind), null);
+    } finally {
+      limit.stop();
+      stopKeeping();
+      running.delete(row.id);
+    }
+  };
+
+  /** Why a job ended whose project is no longer there; null where it is. */
+  const goneReason = async ({ ofProject }: JobRow): Promise<string | null> => {
+    if (ofProject === null) return null;
+    const [found] = (await database
+      .query('SELECT id FROM project WHERE id = ?', [ofProject])
+      .catch(() => [{}])) as unknown[];
+    return found ? null : PROJECT_GONE;
+  };
+
+  /** Writes progress, renews the lease and looks whether it is cancelled, until it is called. */
+  const keepRow = (id: string, controller: AbortController): (() => void) & { report: (next: JobProgress) => void } => {
+    let progress: JobProgress | null = null;
+    const say = (sql: string, values: unknown[]) => void database.query(sql, [...values, id, owner]).catch(() => {});
     const report = setInterval(() => {
       if (!progress) return;
       const text = JSON.stringify(progress);
       progress = null;
-      void database
-        .query('UPDATE job SET progress = ? WHERE id = ? AND owner = ?', [text, row.id, owner])
-        .catch(() => {});
+      say('UPDATE job SET progress = ? WHERE id = ? AND owner = ?', [text]);
     }, REPORT);
     const renew = setInterval(
-      () =>
-        void database
-          .query('UPDATE job SET leaseUntil = ? WHERE id = ? AND owner = ?', [
-            new Date(Date.now() + LEASE),
-            row.id,
-            owner,
-          ])
-          .catch(() => {}),
+      () => say('UPDATE job SET leaseUntil = ? WHERE id = ? AND owner = ?', [new Date(Date.now() + LEASE)]),
       RENEW,
     );
     const watch = setInterval(
       () =>
-        void database.query('SELECT cancel FROM job WHERE id = ?', [row.id]).then(
+        void database.query('SELECT cancel FROM job WHERE id = ?', [id]).then(
           ([found]: { cancel: number }[]) => found?.cancel && controller.abort(new Error('cancelled')),
           () => {},
         ),
       REPORT,
     );
-    try {
-      const project = await handlers[row.kind](JSON.parse(row.payload), {
-        id: row.id,
-        signal: controller.signal,
-        report: (next) => (progress = next),
-        note: (sentence) => (note = sentence),
-      });
-      await finish(row.id, 'done', note, project);
-    } catch (error) {
-      if (stopped) return; // the lease runs out and another server, or the next start, takes it up
-      if (controller.signal.aborted || error instanceof JobCancelled)
-        await finish(row.id, 'cancelled', `It was cancelled; ${LEFT[row.kind]}.`, null);
-      else {
-        await finish(row.id, 'failed', whyFailed(error, row.kind), null);
-      }
-    } finally {
+    const stop = () => {
       for (const timer of [report, renew, watch]) clearInterval(timer);
-      running.delete(row.id);
-    }
+    };
+    return Object.assign(stop, { report: (next: JobProgress) => void (progress = next) });
   };
 
   /** Views that nobody waits for are not drawn. */
@@ -175,7 +237,7 @@ export function runJobs(
   const look = async () => {
     await begun;
     await dropUnwanted().catch(() => {});
-    while (!stopped && running.size < parallel) {
+    while (!stopped) {
       const row = await claim().catch(() => null);
       if (!row) return;
       if (stopped) return void (await letGo(row.id)); // claimed while the server went down
@@ -198,12 +260,12 @@ export function runJobs(
 
   return {
     look: lookSoon,
-    cancelled: (id) => running.get(id)?.abort(new Error('cancelled')),
+    cancelled: (id) => running.get(id)?.controller.abort(new Error('cancelled')),
     stop: async () => {
       stopped = true;
       clearInterval(poll);
       clearInterval(tidying);
-      for (const [id, controller] of running) {
+      for (const [id, { controller }] of running) {
         controller.abort(new ServerStopping('stopping'));
         await letGo(id);
       }

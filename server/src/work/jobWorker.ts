@@ -9,7 +9,7 @@ import { importFile } from './imports.ts';
 import { makeProjectShapes } from './shapes.ts';
 import { foresee } from './foresee.ts';
 import { carryOutIntention } from './intentions.ts';
-import { runJobs } from './jobRunner.ts';
+import { runJobs, type JobContext } from './jobRunner.ts';
 import { jobQueue, type JobQueue, type JobRunner } from '../jobs.ts';
 import type { JobThreadData, JobThreadOrder } from '../jobThread.ts';
 import { drawPicture, drawViews } from './drawing.ts';
@@ -20,27 +20,28 @@ const database = await openDatabase(databaseUrl);
 const blobs = blobStore(database);
 const pool = startPool(threads.engine);
 const desk = startDesk(threads.desk);
-const services = { database, blobs, pool, desk };
+/** Each job is a group of its own among what waits for the workers. */
+const of = ({ id }: JobContext) => ({ database, blobs, desk, pool: pool.of(id) });
 const runner: JobRunner = runJobs(database, {
   import: async (payload, context) => {
-    const { project, hasShapes, revision } = await importFile(payload, context, services);
+    const { project, hasShapes, revision } = await importFile(payload, context, of(context));
     if (hasShapes && revision) await jobs.add('shapes', { project, revision }, revision, { once: true });
-    else await drawPicture(project, context, services);
+    else await drawPicture(project, context, of(context));
     return project;
   },
   shapes: async (payload, context) => {
-    const project = await makeProjectShapes(payload, context, services);
-    await drawPicture(project, context, services);
+    const project = await makeProjectShapes(payload, context, of(context));
+    await drawPicture(project, context, of(context));
     return project;
   },
   view: async (payload, context) => {
-    await drawViews(payload, context, services);
+    await drawViews(payload, context, of(context));
     return null;
   },
-  recognise: (payload, context) => recogniseAgain(payload, context, services),
-  foresee: (payload, context) => foresee(payload, context, services),
-  cutPlans: (payload, context) => makeCutPlans(payload, context, services),
-  intention: (payload, context) => carryOutIntention(payload, context, services),
+  recognise: (payload, context) => recogniseAgain(payload, context, of(context)),
+  foresee: (payload, context) => foresee(payload, context, of(context)),
+  cutPlans: (payload, context) => makeCutPlans(payload, context, of(context)),
+  intention: (payload, context) => carryOutIntention(payload, context, of(context)),
 });
 const jobs: JobQueue = jobQueue(database, runner);
 

@@ -3,6 +3,7 @@ import { afterAll, afterEach, beforeAll, describe, expect, test, vi } from 'vite
 import { Refusal } from '../../../core/src/assembly/index.ts';
 import { openDatabase } from '../database.ts';
 import { runJobs, type JobHandler } from './jobRunner.ts';
+import { jobLimit, usualSlots } from './turns.ts';
 import { jobQueue, type JobKind, type JobQueue } from '../jobs.ts';
 import type { Pool } from '../../../engine/src/index.ts';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
@@ -31,7 +32,12 @@ afterAll(async () => {
 });
 
 /** A server's queue and runner, whose imports do this; its other jobs nothing, where nothing is said. */
-function serve(work: JobHandler, others: Partial<Record<JobKind, JobHandler>> = {}, parallel = 2): AnyQueue {
+function serve(
+  work: JobHandler,
+  others: Partial<Record<JobKind, JobHandler>> = {},
+  slots = usualSlots,
+  limit = jobLimit,
+): AnyQueue {
   const nothing: JobHandler = async () => null;
   const runner = runJobs(
     database,
@@ -45,7 +51,8 @@ function serve(work: JobHandler, others: Partial<Record<JobKind, JobHandler>> = 
       cutPlans: nothing,
       ...others,
     },
-    parallel,
+    slots,
+    limit,
   );
   const queue = jobQueue(database, runner);
   const both = { ...(queue as AnyQueue), stop: () => Promise.all([runner.stop(), queue.stop()]).then(() => {}) };
@@ -181,9 +188,14 @@ describe('jobs', () => {
     const drawn: string[] = [];
     let free = () => {};
     const blocked = new Promise<void>((resolve) => (free = resolve));
-    const draw: JobHandler = async (payload) => (drawn.push((payload as { name: string }).name), null);
-    const queue = serve(async () => (await blocked, null), { view: draw }, 1);
-    const first = await queue.add('import', {}, 'this');
+    const draw: JobHandler = async (payload) => {
+      const { name } = payload as { name: string };
+      if (name === 'first') await blocked;
+      drawn.push(name);
+      return null;
+    };
+    const queue = serve(async () => null, { view: draw }, { ...usualSlots, looking: 1 });
+    const first = await queue.add('view', { name: 'first' }, 'first');
     await ends(queue, first, 'running');
     const [left, wanted] = [
       await queue.add('view', { name: 'left' }, 'left'),
@@ -208,7 +220,7 @@ describe('jobs', () => {
     await vi.waitFor(async () => expect(await states()).toEqual([{ state: 'cancelled' }]), { timeout: 10_000 });
     free();
     await ends(queue, wanted, 'done');
-    expect([drawn, (await queue.find(left))!.reason]).toEqual([['wanted'], 'Nobody waited for it any more.']);
+    expect([drawn, (await queue.find(left))!.reason]).toEqual([['first', 'wanted'], 'Nobody waited for it any more.']);
     await vi.waitFor(() => expect(told.at(-1)).toBe('done'), { timeout: 5000 });
     leave();
   });
@@ -240,6 +252,46 @@ describe('jobs', () => {
     const ids = async () =>
       ((await database.query('SELECT id FROM job ORDER BY id')) as { id: string }[]).map(({ id }) => id);
     await vi.waitFor(async () => expect(await ids()).toEqual(['fresh']), { timeout: 5000 });
+  });
+  test('work that takes longer than it may is ended, says so, and leaves its slot to others', async () => {
+    const forEver: JobHandler = (_, { sized }) => (sized(2), new Promise(() => {})); // hears nothing
+    const queue = serve(
+      async () => null,
+      { shapes: forEver },
+      { ...usualSlots, making: 1 },
+      (_, things) => (things === 0 ? 60_000 : things * 100),
+    );
+    const id = await queue.add('shapes', { project: 'p' }, 'this');
+    const next = await queue.add('cutPlans', {}, 'next');
+    await ends(queue, id, 'failed');
+    expect((await queue.find(id))!.reason).toBe(
+      'It took more than 0 minutes, longer than work of this kind and size may; what was made is kept.',
+    );
+    await ends(queue, next, 'done');
+  });
+  test('jobs of a project that is deleted end, wait no longer, and say why; those of others go on', async () => {
+    const untilStopped: JobHandler = (_, { signal }) =>
+      new Promise((__, reject) => signal.addEventListener('abort', () => reject(new Error('stopped'))));
+    const queue = serve(untilStopped, { intention: untilStopped }, { ...usualSlots, making: 1 });
+    const running = await queue.add('intention', { project: 'gone' }, 'a');
+    await ends(queue, running, 'running');
+    const waiting = await queue.add('intention', { project: 'gone' }, 'b');
+    const coming = await queue.add('import', { into: 'gone' }, 'c');
+    const others = await queue.add('cutPlans', { project: 'other' }, 'd');
+    await queue.endAllFor('gone');
+    for (const id of [running, waiting, coming]) {
+      await ends(queue, id, 'cancelled');
+      expect((await queue.find(id))!.reason).toMatch(/^The project was deleted meanwhile/);
+    }
+    await ends(queue, others, 'done');
+  });
+  test('what takes long holds up neither files that come in nor pictures', async () => {
+    const long: JobHandler = (_, { signal }) =>
+      new Promise((__, reject) => signal.addEventListener('abort', () => reject(new Error('stopped'))));
+    const queue = serve(async () => null, { intention: long, foresee: long });
+    for (const project of ['a', 'b', 'c']) await queue.add('intention', { project }, project);
+    await ends(queue, await queue.add('import', {}, 'file'), 'done');
+    await ends(queue, await queue.add('view', { project: 'a' }, 'view'), 'done');
   });
   test('an error of the program is told without the insides of a library', async () => {
     const log = vi.spyOn(console, 'error').mockImplementation(() => {});

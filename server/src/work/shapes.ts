@@ -11,7 +11,7 @@ import type { JobContext } from './jobRunner.ts';
 /** Makes the shapes of a project that are not there yet; the project is worked on meanwhile. */
 export async function makeProjectShapes(
   payload: unknown,
-  { signal, report }: Pick<JobContext, 'signal' | 'report'>,
+  { signal, report, sized }: Pick<JobContext, 'signal' | 'report'> & Partial<Pick<JobContext, 'sized'>>,
   { database, blobs, pool }: { database: DataSource; blobs: BlobStore; pool: Pool },
 ): Promise<string> {
   const { project, revision: wanted = null } = v.parse(jobPayloads.shapes, payload);
@@ -24,6 +24,7 @@ export async function makeProjectShapes(
     );
   report({ step: 'Cutting out the shapes', done: 0, of: 1 });
   const model = await pool.read({ bytes, fileName: revision.fileName }, signal);
+  sized?.(model.slices.length);
   // Findings about shapes name parts by the keys of the project.
   const assembly = await openStructure(revision.assemblyBlob, blobs);
   await makeShapes({ ...model, assembly }, { pool, store: blobs, signal }, (done, of) =>

@@ -31,6 +31,7 @@ export async function workOut(
   context: JobContext,
   services: Pick<Services, 'database' | 'blobs' | 'pool'>,
 ): Promise<CarriedOut> {
+  context.sized(state.original.components.length);
   const looks = looksFor(state, intention).map(({ look }) => look);
   if (looks.length > 0) await allShapes(project, context, services, state.revision.shown);
   const drawn = await drawLooks(looks, project, context, services);
