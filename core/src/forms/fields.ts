@@ -7,11 +7,32 @@ import type { Workbook } from './workbook.ts';
 import { childrenOf, localName, prefixOf, textOf, within, type XmlElement } from './xml.ts';
 
 const PLACEHOLDER = /\{([^{}\n]{1,60})\}/g;
+/** Places that are told one by one. */
+const MOST_SAID = 200;
+/** Letters that a cell may hold, by the limits of the format; beyond several times that it is no text of a form. */
+const MOST_LETTERS = 200_000;
+
+/** How many placeholders a text has; none of them is kept. @throws Refusal where it is no text that a cell can hold */
+export function countPlaceholders(text: string): number {
+  refuseLong(text);
+  let count = 0;
+  for (const _ of text.matchAll(PLACEHOLDER)) count++;
+  return count;
+}
+export function refuseLong(text: string): void {
+  if (text.length > MOST_LETTERS)
+    throw new Refusal(
+      'form-too-large',
+      `A text of the workbook has ${text.length.toLocaleString('en')} letters; a cell holds 32,767. Take it out and bring the form in again.`,
+    );
+}
+
 const plain = (name: string): string => name.trim().toLowerCase();
 
 /** Fills `{Title}` and so on in texts, and notes what is not known or empty. */
 export class FieldFiller {
-  readonly problems: FormProblem[] = [];
+  private readonly noted: FormProblem[] = [];
+  private unsaid = 0;
   private readonly values: ReadonlyMap<string, string>;
   private readonly said = new Set<string>();
 
@@ -20,6 +41,13 @@ export class FieldFiller {
     private readonly where: (text: string) => string | null = () => null,
   ) {
     this.values = new Map([...fields].map(([name, value]) => [plain(name), value]));
+  }
+
+  /** What there is to know, once everything is filled. */
+  problems(): FormProblem[] {
+    if (this.unsaid === 0) return this.noted;
+    const message = `${this.unsaid.toLocaleString('en')} further places ask for what is not known or empty; they stay as they are.`;
+    return [...this.noted, { code: 'unknown-field', message, at: null, stops: false }];
   }
 
   /** The text with what is known in it; what is not known stays as it is written. */
@@ -35,9 +63,10 @@ export class FieldFiller {
   private say(whole: string, name: string, isEmpty: boolean, at: string | null): void {
     const key = `${whole} ${at}`;
     if (this.said.has(key)) return;
+    if (this.said.size >= MOST_SAID) return void this.unsaid++;
     this.said.add(key);
     const place = at === null ? 'The workbook' : at;
-    this.problems.push({
+    this.noted.push({
       code: isEmpty ? 'empty-field' : 'unknown-field',
       message: isEmpty
         ? `${place} asks for ${whole}, which is empty in this project. Nothing stands there until it is filled in.`
@@ -98,6 +127,7 @@ const hasBrace = (workbook: Workbook, part: string): boolean => workbook.text(pa
 /** In the head and foot of a page & begins a code and && is one &. */
 function fillPageText(one: XmlElement, filler: FieldFiller): void {
   const text = textOf(one);
+  refuseLong(text);
   const filled = text.replace(PLACEHOLDER, (whole) => {
     const value = filler.fill(whole);
     return value === whole ? whole : value.replaceAll('&', '&&');
@@ -110,13 +140,12 @@ function fillRuns(text: XmlElement, filler: FieldFiller): void {
   const pieces = [...within(text, 't')];
   const whole = pieces.map(textOf).join('');
   if (!whole.includes('{')) return;
-  const apart = pieces.flatMap((piece) => [...textOf(piece).matchAll(PLACEHOLDER)]).length;
+  const apart = pieces.reduce((sum, piece) => sum + countPlaceholders(textOf(piece)), 0);
   const set = (piece: XmlElement, value: string) => {
     piece.children = [withFitSigns(value)];
     if (localName(text) !== 'p') piece.attributes.set('xml:space', 'preserve');
   };
-  if ([...whole.matchAll(PLACEHOLDER)].length === apart)
-    for (const piece of pieces) set(piece, filler.fill(textOf(piece)));
+  if (countPlaceholders(whole) === apart) for (const piece of pieces) set(piece, filler.fill(textOf(piece)));
   else pieces.forEach((piece, at) => set(piece, at === 0 ? filler.fill(whole) : ''));
 }
 

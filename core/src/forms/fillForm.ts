@@ -1,6 +1,7 @@
 import { fillCells, FieldFiller, fillTexts, formFileName, placesOfStrings } from './fields.ts';
 import { PICTURE_PX, putPictures, type CellPicture } from './drawing.ts';
 import { openForm } from './keptOut.ts';
+import { formulasThatSend } from './sending.ts';
 import { insertRows } from './insert.ts';
 import { LineWriter } from './lines.ts';
 import {
@@ -75,11 +76,12 @@ export function fillForm(bytes: Uint8Array, map: FormMap, list: FormList, fields
     );
   const [stylesPart] = workbook.related(workbook.bookPart, 'styles');
   const styles = stylesPart === undefined ? null : new CellStyles(workbook.tree(stylesPart));
-  const places = once(() => placesOfStrings(workbook));
-  const filler = new FieldFiller(fields, (text) => stringPlace(workbook, text, places()));
+  const places = once(() => placesOfTexts(workbook));
+  const filler = new FieldFiller(fields, (text) => places().get(text) ?? null);
   const target = { sheet, cells, merged, columns, first: at.row, lines };
   const problems = [
     ...keptOutProblems(keptOut),
+    ...sendingProblems(workbook),
     ...list.problems,
     ...missingColumns(map.columns, list, sheet, at),
     ...overwritten(map, target, workbook),
@@ -103,7 +105,7 @@ export function fillForm(bytes: Uint8Array, map: FormMap, list: FormList, fields
   writeLines({ ...target, inserted, workbook, list, writer });
   if (lines.length > 0 || map.fields.length > 0) withoutOldValues(workbook, sheet, map);
   const fileName = formFileName(map, filler);
-  return { fileName, problems: [...problems, ...filler.problems], write: () => workbook.write() };
+  return { fileName, problems: [...problems, ...filler.problems()], write: () => workbook.write() };
 }
 
 interface Target {
@@ -121,10 +123,17 @@ function once<Value>(make: () => Value): () => Value {
   let made: { value: Value } | null = null;
   return () => (made ??= { value: make() }).value;
 }
-/** Where a shared text that holds a placeholder stands. */
-function stringPlace(workbook: Workbook, whole: string, places: ReadonlyMap<number, string>): string | null {
-  const at = workbook.sharedStrings().findIndex((text) => textOf(text).includes(whole));
-  return places.get(at) ?? null;
+/** Where shared texts that hold placeholders stand, by the text or a run of it. */
+function placesOfTexts(workbook: Workbook): Map<string, string> {
+  const places = placesOfStrings(workbook);
+  const byText = new Map<string, string>();
+  workbook.sharedStrings().forEach((shared, index) => {
+    const place = places.get(index);
+    if (place === undefined) return;
+    for (const text of [textOf(shared), ...Array.from(within(shared, 't'), textOf)])
+      if (text.includes('{') && !byText.has(text)) byText.set(text, place);
+  });
+  return byText;
 }
 const fieldsBySheet = ({ fields }: FormMap): Map<string, FormMap['fields'][number][]> => {
   const by = new Map<string, FormMap['fields'][number][]>();
@@ -137,6 +146,14 @@ const keptOutProblems = (keptOut: readonly string[]): FormProblem[] =>
     code: 'kept-out',
     message: `The workbook has ${what}; they are kept out of what is written.`,
     at: null,
+    stops: false,
+  }));
+
+const sendingProblems = (workbook: Workbook): FormProblem[] =>
+  formulasThatSend(workbook).map(({ at, what }) => ({
+    code: 'sends-data',
+    message: `A formula in ${at} ${what} when the workbook is opened or clicked on. Take it out of the form unless it is meant to.`,
+    at,
     stops: false,
   }));
 

@@ -162,8 +162,8 @@ describe('what a form asks for', () => {
   it('is filled whatever its capitals; what is not known or empty is said', () => {
     const filler = new FieldFiller(fields);
     expect(filler.fill('{ title } {Revision}{Who}{Who}')).toBe('Sledge / long: "A" {Who}{Who}');
-    expect(filler.problems.map(({ code }) => code)).toEqual(['empty-field', 'unknown-field']);
-    expect(filler.problems[1].message).toContain('{Who}');
+    expect(filler.problems().map(({ code }) => code)).toEqual(['empty-field', 'unknown-field']);
+    expect(filler.problems()[1].message).toContain('{Who}');
   });
   it('names the file without signs that file systems refuse', () => {
     expect(formFileName({ fileName: '{Title}.xlsx' }, new FieldFiller(fields))).toBe('Sledge _ long_ _A_.xlsx');

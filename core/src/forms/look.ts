@@ -6,6 +6,8 @@ import { cellName, columnLetters, isInRange, readCellName, type CellPlace, type 
 import { cellIn, plainCells } from './sheetCells.ts';
 import { mergedAreas } from './start.ts';
 import { CellStyles } from './styles.ts';
+import { refuseLong } from './fields.ts';
+import { formulasThatSend } from './sending.ts';
 import { openForm } from './keptOut.ts';
 import { formColours } from './colours.ts';
 import { columnWidths, USUAL_HEIGHT } from './widths.ts';
@@ -61,6 +63,8 @@ export interface FormLook {
   readonly placeholders: readonly string[];
   /** What it has that is kept out of what is written. */
   readonly keptOut: readonly string[];
+  /** Cells whose formulas send data or lead elsewhere, each with what it does. */
+  readonly sending: readonly { readonly at: string; readonly what: string }[];
   /** Where its list seems to begin; null where nothing says so. */
   readonly proposed: Pick<FormMap, 'start' | 'ready' | 'rows'> | null;
   /** Headings above that cell. */
@@ -94,6 +98,7 @@ export function lookAtForm(bytes: Uint8Array): FormLook {
     names,
     placeholders: placeholdersOf(workbook),
     keptOut,
+    sending: formulasThatSend(workbook),
     proposed,
     headings: proposed ? headingsIn(workbook, ...cellOf(proposed.start, names)) : [],
   };
@@ -116,10 +121,17 @@ function placeholdersOf(workbook: Workbook): string[] {
       return text.includes('{') ? [...within(workbook.look(part)!, 'is', 'oddHeader', 'oddFooter')].map(textOf) : [];
     }),
   ];
-  return [
-    ...new Set(texts.flatMap((text) => [...text.matchAll(/\{([^{}\n]{1,60})\}/g)].map(([, name]) => name))),
-  ].slice(0, 100);
+  const names = new Set<string>();
+  for (const text of texts) {
+    refuseLong(text);
+    for (const [, name] of text.matchAll(/\{([^{}\n]{1,60})\}/g)) {
+      names.add(name);
+      if (names.size === MOST_PLACEHOLDERS) return [...names];
+    }
+  }
+  return [...names];
 }
+const MOST_PLACEHOLDERS = 100;
 
 function lookAtSheet(workbook: Workbook, sheet: FormSheet): SheetLook {
   const tree = workbook.tree(sheet.part);

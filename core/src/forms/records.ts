@@ -61,6 +61,7 @@ export interface FormProblem {
     | 'empty-field'
     | 'not-in-unit'
     | 'kept-out'
+    | 'sends-data'
     | 'no-picture';
   /** A sentence for the drafter. */
   readonly message: string;

@@ -108,10 +108,18 @@ export const childOf = (element: XmlElement | undefined, local: string): XmlElem
   element?.children.find((node): node is XmlElement => isElement(node) && localName(node) === local);
 /** All elements of this name, however deep, in their order. */
 export function* within(element: XmlElement, ...locals: string[]): Generator<XmlElement> {
-  const waiting = [...childrenOf(element)].reverse();
+  const waiting: XmlElement[] = [];
+  // One by one: a sheet may have a million rows, and a call takes no million arguments.
+  const wait = ({ children }: XmlElement) => {
+    for (let at = children.length - 1; at >= 0; at--) {
+      const child = children[at];
+      if (isElement(child)) waiting.push(child);
+    }
+  };
+  wait(element);
   for (let next = waiting.pop(); next; next = waiting.pop()) {
     if (locals.includes(localName(next))) yield next;
-    waiting.push(...childrenOf(next).reverse());
+    wait(next);
   }
 }
 /** All text in an element. */

@@ -1,3 +1,3 @@
-export { areAlike } from './likes.ts';
+export { areAlike, likesOf } from './likes.ts';
 export type { LikeChoice } from './likes.ts';
 export { isLayout, LAYOUT_SCHEMA, readLayout } from './readLayout.ts';

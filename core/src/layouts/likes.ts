@@ -46,35 +46,118 @@ function middle(points: ArrayLike<number>, stride = 2): [number, number] {
   return [x / count, y / count];
 }
 
+/** Whether two flat shapes are the same up to where they stand and what may differ. */
+export const areAlike = (one: Mesh, other: Mesh, choice: LikeChoice): boolean => likesOf(one, [other], choice)[0];
+
+/** A shape made ready for comparing: its points about their middle, and how far they lie from it. */
+interface Ready {
+  readonly points: readonly (readonly [number, number])[];
+  /** Mean distance of the points. */
+  readonly size: number;
+  /** Ascending. */
+  readonly radii: Float64Array;
+}
+
 /**
- * Whether two flat shapes are the same up to where they stand and what may differ. Every vertex must find one of the other.
- * Cost: vertices of one times vertices of the other for each turn that comes into question.
+ * Which of these shapes are the same as one up to where they stand and what may differ. Every vertex must find one of the
+ * other. Nearly all that are not are told by how far their points lie from the middle; of the turns that bring one point onto
+ * those that lie as far, a wrong one ends at the first point that finds none. So the cost of each is a few times its points.
  */
-export function areAlike(one: Mesh, other: Mesh, { turned, mirrored, scaled }: LikeChoice): boolean {
-  const [a, b] = [pointsOf(one), pointsOf(other)];
-  if (a.length !== b.length || a.length === 0) return false;
-  const [sizeA, sizeB] = [sizeOf(a), sizeOf(b)];
-  if (!(sizeA > 0 && sizeB > 0)) return false;
-  const scale = sizeB / sizeA;
+export function likesOf(one: Mesh, others: readonly Mesh[], choice: LikeChoice): boolean[] {
+  const own = readyFor(one);
+  return others.map((other) => own !== null && isLike(own, readyFor(other), choice));
+}
+
+function readyFor(mesh: Mesh): Ready | null {
+  const points = pointsOf(mesh);
+  const size = sizeOf(points);
+  if (points.length === 0 || !(size > 0)) return null;
+  return { points, size, radii: Float64Array.from(points, (point) => hypot(...point)).sort() };
+}
+
+function isLike(a: Ready, b: Ready | null, { turned, mirrored, scaled }: LikeChoice): boolean {
+  if (!b || a.points.length !== b.points.length) return false;
+  const scale = b.size / a.size;
   if (!scaled && Math.abs(scale - 1) > TOLERANCE) return false;
-  const near = sizeB * TOLERANCE;
-  const points = a.map(([x, y]): [number, number] => [x * scale, y * scale]);
-  const far = points.reduce((best, point) => (hypot(...point) > hypot(...best) ? point : best));
+  const near = b.size * TOLERANCE;
+  // A point that finds another within `near` each way lies as far from the middle, but for the diagonal of that.
+  if (a.radii.some((radius, at) => Math.abs(radius * scale - b.radii[at]) > near * Math.SQRT2)) return false;
+  const points = a.points.map(([x, y]): [number, number] => [x * scale, y * scale]);
+  const [from, onto] = fewestTurns(points, b.points, near);
+  const grid = new PointGrid(b.points, near);
   for (const flip of mirrored ? [1, -1] : [1]) {
-    const from = Math.atan2(far[1] * flip, far[0]);
-    const angles = turned
-      ? b.filter((point) => Math.abs(hypot(...point) - hypot(...far)) <= near).map(([x, y]) => Math.atan2(y, x) - from)
-      : [0];
+    const start = Math.atan2(from[1] * flip, from[0]);
+    const angles = turned ? onto.map(([x, y]) => Math.atan2(y, x) - start) : [0];
     for (const angle of angles) {
       const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
-      const fits = points.every(([x, y]) => {
-        const [px, py] = [cos * x - sin * y * flip, sin * x + cos * y * flip];
-        return b.some(([qx, qy]) => Math.abs(px - qx) <= near && Math.abs(py - qy) <= near);
-      });
-      if (fits) return true;
+      if (points.every(([x, y]) => grid.has(cos * x - sin * y * flip, sin * x + cos * y * flip))) return true;
     }
   }
   return false;
+}
+
+/** A point far from the middle, and those of the other shape that it may come to lie on: of the far ones with the fewest. */
+function fewestTurns(
+  points: readonly (readonly [number, number])[],
+  others: Ready['points'],
+  near: number,
+): [from: readonly [number, number], onto: readonly (readonly [number, number])[]] {
+  const farthest = points.reduce((most, point) => Math.max(most, hypot(...point)), 0);
+  const radii = others.map((point) => hypot(...point));
+  const sorted = Float64Array.from(radii).sort();
+  const countWithin = (radius: number) =>
+    firstFrom(sorted, radius + near * Math.SQRT2) - firstFrom(sorted, radius - near * Math.SQRT2);
+  let best = points[0],
+    fewest = Infinity;
+  for (const point of points) {
+    const radius = hypot(...point);
+    // One near the middle says too little about the turn.
+    if (radius < farthest * FAR_SHARE) continue;
+    const count = countWithin(radius);
+    if (count > 0 && count < fewest) [best, fewest] = [point, count];
+  }
+  const radius = hypot(...best);
+  return [best, others.filter((_, at) => Math.abs(radii[at] - radius) <= near * Math.SQRT2)];
+}
+const FAR_SHARE = 0.5;
+
+/** Index of the first that is at least so much. */
+function firstFrom(sorted: Float64Array, least: number): number {
+  let low = 0,
+    high = sorted.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (sorted[middle] < least) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+/** Points by cells as wide as they may be off. */
+class PointGrid {
+  private readonly cells = new Map<number, number[]>();
+  constructor(
+    private readonly points: Ready['points'],
+    private readonly near: number,
+  ) {
+    points.forEach(([x, y], at) => {
+      const cell = this.cell(Math.floor(x / near), Math.floor(y / near));
+      const known = this.cells.get(cell);
+      if (known) known.push(at);
+      else this.cells.set(cell, [at]);
+    });
+  }
+  has(x: number, y: number): boolean {
+    const { near, points } = this;
+    const [cx, cy] = [Math.floor(x / near), Math.floor(y / near)];
+    for (let dx = -1; dx <= 1; dx++)
+      for (let dy = -1; dy <= 1; dy++)
+        for (const at of this.cells.get(this.cell(cx + dx, cy + dy)) ?? [])
+          if (Math.abs(points[at][0] - x) <= near && Math.abs(points[at][1] - y) <= near) return true;
+    return false;
+  }
+  /** Coordinates reach some hundred thousand cells. */
+  private cell = (x: number, y: number): number => x * 0x4000000 + y;
 }
 
 /** Vertices about their middle. */

@@ -48,29 +48,68 @@ function colourOf(text: string): number | null {
   return NAMED.get(word) ?? -1;
 }
 
-/** What classes of a style sheet say about fill and stroke; other selectors are passed over. */
-export function readClasses(sheets: readonly string[]): ReadonlyMap<string, string> {
-  const classes = new Map<string, string>();
+/** What a class or a style says of fill and stroke, as written; what it does not say is absent. */
+export interface Said {
+  readonly fill?: string;
+  readonly stroke?: string;
+}
+
+/** Letters of style sheets that are read; more is no style of a drawing. */
+const MOST_SHEET = 200_000;
+/** What classes of style sheets say about fill and stroke; other selectors are passed over. */
+export function readClasses(sheets: readonly string[]): ReadonlyMap<string, Said> {
+  const classes = new Map<string, Said>();
   for (const sheet of sheets)
-    for (const [, selectors, body] of sheet.slice(0, 200_000).matchAll(/([^{}]+)\{([^{}]*)\}/g))
+    for (const [selectors, body] of rulesOf(sheet.slice(0, MOST_SHEET))) {
+      const said = saidIn(body);
       for (const selector of selectors.split(',')) {
         const name = /^\s*(?:[a-z]+)?\.([\w-]+)\s*$/.exec(selector)?.[1];
-        if (name) classes.set(name, `${classes.get(name) ?? ''};${body}`);
+        if (name) classes.set(name, { ...classes.get(name), ...said });
       }
+    }
   return classes;
 }
 
+/** Selectors and bodies of the innermost rules of a style sheet, brace by brace: one look, however they stand. */
+function* rulesOf(sheet: string): Generator<readonly [selectors: string, body: string]> {
+  let selectors: string | null = null,
+    from = 0;
+  for (const { 0: brace, index } of sheet.matchAll(/[{}]/g)) {
+    if (brace === '{') selectors = sheet.slice(from, index);
+    else if (selectors !== null) {
+      yield [selectors, sheet.slice(from, index)];
+      selectors = null;
+    }
+    from = index + 1;
+  }
+}
+
+/** The last that declarations say of fill and stroke. */
+function saidIn(declarations: string): Said {
+  const said: { fill?: string; stroke?: string } = {};
+  for (const declaration of declarations.split(';')) {
+    const colon = declaration.indexOf(':');
+    const name = declaration.slice(0, Math.max(0, colon)).trim();
+    if (name === 'fill' || name === 'stroke')
+      said[name] = declaration
+        .slice(colon + 1)
+        .split('!')[0]
+        .trim();
+  }
+  return said;
+}
+
 /** What an element says, over what it is in. */
-export function paintOf({ attributes: a }: SvgNode, outer: Paint, classes: ReadonlyMap<string, string>): Paint {
+export function paintOf({ attributes: a }: SvgNode, outer: Paint, classes: ReadonlyMap<string, Said>): Paint {
   if (a.fill === undefined && a.stroke === undefined && a.style === undefined && a.class === undefined) return outer;
-  const said = [...(a.class ?? '').split(/\s+/).map((name) => classes.get(name) ?? ''), a.style ?? ''].join(';');
-  const last = (name: string): string | undefined =>
-    [...said.matchAll(new RegExp(`(?:^|;)\\s*${name}\\s*:\\s*([^;!]+)`, 'g'))].at(-1)?.[1] ?? a[name];
-  const fill = last('fill'),
-    stroke = last('stroke');
+  const said: Said = Object.assign(
+    { ...(a.fill === undefined ? {} : { fill: a.fill }), ...(a.stroke === undefined ? {} : { stroke: a.stroke }) },
+    ...(a.class ?? '').split(/\s+/).map((name) => classes.get(name)),
+    saidIn(a.style ?? ''),
+  );
   const taken = (text: string | undefined, before: number | null): number | null =>
     text === undefined || /^(inherit|currentcolor)$/i.test(text.trim()) ? before : colourOf(text);
-  return { fill: taken(fill, outer.fill), stroke: taken(stroke, outer.stroke) };
+  return { fill: taken(said.fill, outer.fill), stroke: taken(said.stroke, outer.stroke) };
 }
 /** Whether an element is not shown. */
 export const isHidden = ({ attributes: a }: SvgNode): boolean =>

@@ -17,7 +17,7 @@ import type { ModelContent } from '../step/index.ts';
 import { flatMesh, type FlatShape } from './flatMesh.ts';
 import { outlinesOf, type Outline } from './outlines.ts';
 import { likeSignature } from './likes.ts';
-import { isHidden, paintOf, readClasses, usualPaint, type Paint } from './paint.ts';
+import { isHidden, paintOf, readClasses, usualPaint, type Paint, type Said } from './paint.ts';
 import { inverseScale, mmOnly, pageOf, viewBoxOf } from './page.ts';
 import { NAMING, NAMING_ALONE, NO_PROPERTIES, NUMBERING } from './attributes.ts';
 import { readSvgNodes, type SvgAttributes, type SvgFile, type SvgNode } from './svgNodes.ts';
@@ -76,7 +76,7 @@ class LayoutReader {
   private readonly targets = new Map<string, SvgNode | null>();
   /** Elements that a `<use>` names: each is a symbol, also where it is drawn itself. */
   private readonly used = new Set<SvgNode>();
-  private readonly classes: ReadonlyMap<string, string>;
+  private readonly classes: ReadonlyMap<string, Said>;
   /** Classes of groups that stand in several places. */
   private readonly repeated = new Set<string>();
   private readonly draftOf = new Map<SvgNode, number>();

@@ -82,6 +82,9 @@ export function penPair(paper: Paper): { thick: number; thin: number } {
 const FIELD = 50; // mm, length of a zone counted from the centre (ISO 5457)
 const STRIP = 5; // mm, the band around the frame that carries letters and numbers
 const LETTERS = 'ABCDEFGHJKLMNPQRSTUVWXYZ';
+/** Letters of a row of zones, from 0: A to Z without I and O, then AA, AB … (ISO 5457). */
+const zoneLetters = (at: number): string =>
+  (at < LETTERS.length ? '' : zoneLetters(Math.floor(at / LETTERS.length) - 1)) + LETTERS[at % LETTERS.length];
 
 /** Borders of zones from low to high along one side, both frame ends included; the outermost take the remainder. */
 function zoneBorders(from: number, to: number, centre: number): number[] {
@@ -109,7 +112,7 @@ function zoneNames(paper: Paper, { columns, rows }: ReturnType<typeof zones>) {
   const isAmerican = american[paper.size] !== undefined;
   return {
     column: (at: number) => String(isAmerican ? columns.length - 1 - at : at + 1),
-    row: (at: number) => LETTERS[isAmerican ? rows.length - 2 - at : at],
+    row: (at: number) => zoneLetters(isAmerican ? rows.length - 2 - at : at),
   };
 }
 

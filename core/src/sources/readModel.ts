@@ -55,7 +55,9 @@ export interface ReadModel extends ModelContent {
 export async function readModel(bytes: Uint8Array, fileName: string, options: ModelOptions): Promise<ReadModel> {
   const read = await readByKind(bytes, fileName, options);
   const assembly = fitTexts(read.assembly);
-  return { ...read, assembly: { ...assembly, findings: [...assembly.findings, ...numberFindings(assembly)] } };
+  // Lines of a list that name one part are lines of that part: where they disagree, the bill that shows it says so.
+  const shared = numberFindings(assembly).filter(({ code }) => !read.list || code === 'number-of-several');
+  return { ...read, assembly: { ...assembly, findings: [...assembly.findings, ...shared] } };
 }
 
 async function readByKind(bytes: Uint8Array, fileName: string, options: ModelOptions): Promise<ReadModel> {

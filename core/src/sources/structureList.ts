@@ -1,4 +1,3 @@
-import Papa from 'papaparse';
 import {
   keyGraph,
   NO_KEY,
@@ -13,6 +12,7 @@ import { identityPlacement } from '../geometry/index.ts';
 import type { ModelContent } from '../step/index.ts';
 import { shareAlike, type TreeNode } from './shareAlike.ts';
 import type { ColumnRole } from './columnRoles.ts';
+import { isBlank, separatorOf, splitRows } from './csvRows.ts';
 import {
   mappingProblem,
   readRows,
@@ -39,16 +39,13 @@ export function readTable(bytes: Uint8Array): { table: Table; findings: Finding[
   const { text, coding } = decode(bytes);
   if (/[\0\x01-\x08\x0e-\x1f]/.test(text.slice(0, 4000)))
     throw new Refusal('not-a-table', 'The file holds binary data, so it is no table of text. Save it as CSV or XLSX.');
-  const { data, errors } = Papa.parse<string[]>(text, {
-    skipEmptyLines: 'greedy',
-    delimitersToGuess: [',', ';', '\t', '|'],
-  });
-  const open = errors.find(({ type }) => type === 'Quotes');
-  if (open)
+  const { rows, openIn } = splitRows(text, separatorOf(text));
+  if (openIn !== null)
     throw new Refusal(
       'open-quote',
-      `Row ${(open.row ?? 0) + 1}: a quotation mark that opens a cell is not closed before the next one begins, so rows would be lost. Mend the cell (a mark inside a text is doubled) and bring the list in again.`,
+      `Row ${openIn + 1}: a quotation mark that opens a cell is not closed before the next one begins, so rows would be lost. Mend the cell (a mark inside a text is doubled) and bring the list in again.`,
     );
+  const data = rows.filter((row) => !isBlank(row));
   if (data.length > MOST_ROWS)
     throw new Refusal('too-many-rows', `The list has ${data.length} rows; up to ${MOST_ROWS} can be read.`);
   const table = data.map((row) => row.map((cell) => unescaped(cell.trim())));

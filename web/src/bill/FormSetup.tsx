@@ -200,6 +200,17 @@ function Setup({ form, look, onDone, onLeave }: FormSetupProps & { readonly look
             This workbook has {look.keptOut.join(', ')}; they are kept out of what is written.
           </p>
         )}
+        {look.sending.length > 0 && (
+          <p className="problem">
+            {look.sending.length === 1 ? 'A formula reaches' : `${look.sending.length} formulas reach`} outside this
+            workbook:{' '}
+            {look.sending
+              .slice(0, 4)
+              .map(({ at, what }) => `${at} ${what}`)
+              .join('; ')}
+            {look.sending.length > 4 ? ' …' : ''}. They stay in what is written; take out those that are not meant to.
+          </p>
+        )}
         {problem && (
           <p className="problem" role="alert">
             {problem}

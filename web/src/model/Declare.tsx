@@ -1,9 +1,11 @@
 import { Button, Checkbox, TextInput } from '@mantine/core';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { treatmentFor, wordFor } from '../../../core/src/assembly/index.ts';
-import { areAlike, type LikeChoice } from '../../../core/src/layouts/index.ts';
+import type { Mesh } from '../../../core/src/geometry/index.ts';
+import type { LikeChoice } from '../../../core/src/layouts/index.ts';
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
+import { solver } from '../data/solver.ts';
 import { bodiesByShape } from './machine.ts';
 import { useMeshes } from './useMeshes.ts';
 
@@ -13,6 +15,38 @@ const CHOICES = [
   ['scaled', 'larger and smaller ones too'],
 ] as const satisfies readonly (readonly [keyof LikeChoice, string])[];
 
+interface Drawn {
+  /** Index of its component. */
+  readonly index: number;
+  readonly mesh: Mesh;
+  /** Whether it is the one that the others are compared with. */
+  readonly own: boolean;
+}
+
+/** Indices of those that are like the own one, worked out beside the page; null until that is done. */
+function useLikes(drawn: readonly Drawn[], choice: LikeChoice): readonly number[] | null {
+  const [found, setFound] = useState<{ of: readonly Drawn[]; choice: LikeChoice; like: readonly number[] } | null>(
+    null,
+  );
+  useEffect(() => {
+    let isWanted = true;
+    const own = drawn.find((one) => one.own);
+    const answer = own
+      ? solver().likesOf(
+          own.mesh,
+          drawn.map(({ mesh }) => mesh),
+          choice,
+        )
+      : Promise.resolve([]);
+    void answer.then((alike) => {
+      const like = drawn.flatMap((one, at) => (alike[at] || one.own ? [one.index] : []));
+      if (isWanted) setFound({ of: drawn, choice, like });
+    });
+    return () => void (isWanted = false);
+  }, [drawn, choice]);
+  return found?.of === drawn && found.choice === choice ? found.like : null;
+}
+
 /** Says that a shape which is only drawn is a symbol, with all that are drawn like it. */
 export function Declare({ component }: { /** Index into the original assembly. */ readonly component: number }) {
   const { original, assembly, treatments, counts, components, shapes, perform } = useProject();
@@ -21,16 +55,18 @@ export function Declare({ component }: { /** Index into the original assembly. *
   const [choice, setChoice] = useState<LikeChoice>({ turned: true, mirrored: false, scaled: false });
   const [name, setName] = useState('');
   const shape = original.components[component].shape;
-  const alike = useMemo(() => {
+  const drawn = useMemo(() => {
     const meshes = new Map(ready);
-    const own = shape ? meshes.get(shape) : undefined;
-    if (!own) return [];
     return original.components.flatMap((one, index) => {
       const mesh = one.drawn && one.shape ? meshes.get(one.shape) : undefined;
-      const isOpen = treatments[index] !== undefined && wordFor(treatments[index]) === 'left out';
-      return mesh && isOpen && (index === component || areAlike(own, mesh, choice)) ? [index] : [];
+      return mesh ? [{ index, mesh, own: one.shape === shape }] : [];
     });
-  }, [original, ready, shape, component, choice, treatments]);
+  }, [original, ready, shape]);
+  const like = useLikes(drawn, choice);
+  const alike = useMemo(
+    () => (like ?? []).filter((index) => treatments[index] !== undefined && wordFor(treatments[index]) === 'left out'),
+    [like, treatments],
+  );
   const pieces = alike.reduce((sum, index) => sum + counts[index], 0);
   const taken = assembly.components.some((one) => one.name === name.trim() && name.trim() !== '');
   const declare = () => {
@@ -51,8 +87,10 @@ export function Declare({ component }: { /** Index into the original assembly. *
   return (
     <section className="counted" aria-label="Declare a symbol">
       <p>
-        Drawn, and no symbol of the layout: not counted. {count(pieces, 'shape')} of the drawing{' '}
-        {pieces === 1 ? 'is' : 'are'} like it.
+        Drawn, and no symbol of the layout: not counted.{' '}
+        {like === null
+          ? 'Looking for shapes like it …'
+          : `${count(pieces, 'shape')} of the drawing ${pieces === 1 ? 'is' : 'are'} like it.`}
       </p>
       {CHOICES.map(([key, words]) => (
         <Checkbox
