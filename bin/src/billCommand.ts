@@ -2,7 +2,14 @@ import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import * as v from 'valibot';
 import { parseRecipeFile } from '../../contract/src/index.ts';
-import { ownValue, measuredNames, Refusal, type Assembly, type FactsByShape } from '../../core/src/assembly/index.ts';
+import {
+  jsonFault,
+  measuredNames,
+  ownValue,
+  Refusal,
+  type Assembly,
+  type FactsByShape,
+} from '../../core/src/assembly/index.ts';
 import {
   columnFindings,
   faultFindings,
@@ -247,7 +254,11 @@ export async function readRecipe(path: string): Promise<RecipeFile> {
   try {
     return parseRecipeFile(JSON.parse(text));
   } catch (error) {
-    if (error instanceof SyntaxError) throw new Refusal('recipe-unread', `${path} is no JSON (${error.message}).`);
+    if (error instanceof SyntaxError)
+      throw new Refusal(
+        'recipe-unread',
+        `${path} is no JSON (${jsonFault(text, error)}). Write it anew, or mend it there.`,
+      );
     if (!(error instanceof v.ValiError)) throw error;
     const [issue] = error.issues as v.BaseIssue<unknown>[];
     throw new Refusal(

@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import * as v from 'valibot';
 import { parseFormMap } from '../../contract/src/index.ts';
-import { Refusal, type Assembly } from '../../core/src/assembly/index.ts';
+import { jsonFault, Refusal, type Assembly } from '../../core/src/assembly/index.ts';
 import type { Bill } from '../../core/src/bill/index.ts';
 import type { BillDocument } from '../../core/src/documents/index.ts';
 import { fillForm, formFields, formList, lookAtForm, proposedMap, type FormMap } from '../../core/src/forms/index.ts';
@@ -85,7 +85,11 @@ async function mapFor({ form, formMap }: FormOptions, bytes: Uint8Array, { colum
   try {
     return parseFormMap(JSON.parse(text));
   } catch (error) {
-    if (error instanceof SyntaxError) throw new Refusal('map-unread', `${formMap} is no JSON (${error.message}).`);
+    if (error instanceof SyntaxError)
+      throw new Refusal(
+        'map-unread',
+        `${formMap} is no JSON (${jsonFault(text, error)}). Write it anew, or mend it there.`,
+      );
     if (!(error instanceof v.ValiError)) throw error;
     const [issue] = error.issues as v.BaseIssue<unknown>[];
     throw new Refusal(

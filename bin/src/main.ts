@@ -36,7 +36,7 @@ function sentence(error: unknown): string {
   if (code === 'ENOENT') return `There is no file or folder ${path}; check the name.`;
   if (code === 'EACCES') return `${path} may not be read or written; check its permissions.`;
   if (code === 'EISDIR') return `${path ?? 'The given path'} is a folder; name a file.`;
-  return `This could not be done: ${message}`;
+  return `This could not be done: the program failed (${message}). If it does so again with this file, the file and this line help to mend it.`;
 }
 
 function wholeNumber(text: string): number {

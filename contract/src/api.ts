@@ -11,6 +11,7 @@ import {
   listOf,
   movesSchema,
   pathSchema,
+  wellFormed,
 } from './documents/index.ts';
 import { catalogueKinds, MOST_CATALOGUE } from '../../core/src/catalogues/index.ts';
 import { currencies } from '../../core/src/columns/index.ts';
@@ -347,7 +348,7 @@ export const listImportSchema = v.object({
   /** File name. */
   name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)),
   /** JSON of how it is read. */
-  mapping: v.pipe(v.string(), v.maxLength(20_000), v.parseJson(), listMappingSchema),
+  mapping: v.pipe(v.string(), v.maxLength(20_000), v.parseJson(), v.transform(wellFormed), listMappingSchema),
 });
 
 /** A catalogue that is open in a window. */
@@ -431,7 +432,7 @@ export const catalogueImportSchema = v.object({
   /** File name. */
   name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)),
   /** JSON of how it is read. */
-  mapping: v.pipe(v.string(), v.maxLength(60_000), v.parseJson(), catalogueMappingSchema),
+  mapping: v.pipe(v.string(), v.maxLength(60_000), v.parseJson(), v.transform(wellFormed), catalogueMappingSchema),
   /** Id of the catalogue that it is compared with, instead of making one. */
   into: v.optional(id),
 });

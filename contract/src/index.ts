@@ -38,6 +38,7 @@ export {
   parseCommand,
   parseDocument,
   parseHouseStyle,
+  parseJson,
   parseRecipeFile,
   parseStoredCommand,
   readStored,

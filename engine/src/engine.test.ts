@@ -555,6 +555,22 @@ describe('a logo', () => {
   ])('%s is refused in a sentence', async (_, bytes) => {
     await expect(readLogo(bytes)).rejects.toThrow('no PNG or SVG picture');
   });
+  test('a picture within a drawing counts its dots: 400 million of one colour are a few kilobytes', async () => {
+    const png = (width: number, height: number) => {
+      const bytes = encode({ width: 1, height: 1, data: Uint8Array.of(255, 0, 0), channels: 3, depth: 8 }).slice();
+      const head = new DataView(bytes.buffer, bytes.byteOffset);
+      head.setUint32(16, width);
+      head.setUint32(20, height);
+      return Buffer.from(bytes).toString('base64');
+    };
+    const image = (kind: string, packed: string) =>
+      `<g><image width="9" height="9" xlink:href=" data:image/${kind};base64,${packed}" xmlns:xlink="http://www.w3.org/1999/xlink"/></g>`;
+    await expect(readLogo(svg(image('png', png(20_000, 20_000))))).rejects.toThrow('40 million dots');
+    await expect(readLogo(svg(image('png', png(5000, 5000)).repeat(2)))).rejects.toThrow('40 million dots');
+    await expect(readLogo(svg(image('jpeg', png(9, 9))))).rejects.toThrow('no PNG');
+    await expect(readLogo(svg(image('svg+xml', 'PHN2Zy8+')))).rejects.toThrow('no PNG');
+    expect((await readLogo(svg(image('png', png(1, 1))))).ratio).toBeCloseTo(2, 2);
+  });
   test('what is too large or too long is refused', async () => {
     await expect(readLogo(new Uint8Array(2.1e6))).rejects.toThrow('2.1 MB');
     await expect(readLogo(svg('', 'width="5000" height="10"'))).rejects.toThrow('twenty times');

@@ -1,3 +1,4 @@
+import { SaxesParser } from 'saxes';
 import { Refusal } from '../../core/src/assembly/index.ts';
 import { renderSvg } from './rendering.ts';
 
@@ -31,6 +32,7 @@ export async function readLogo(bytes: Uint8Array): Promise<Logo> {
     );
   const svg = isPng(bytes) ? svgAround(bytes) : svgText(bytes);
   if (svg === null) throw noPicture();
+  if (!isPng(bytes)) refuseLargePictures(svg);
   const drawn = await renderSvg(svg, { mode: 'width', value: WIDTH }).catch((error: unknown) => {
     if (error instanceof Refusal) throw error;
     throw noPicture();
@@ -49,6 +51,46 @@ const noPicture = () =>
 
 const isPng = (bytes: Uint8Array): boolean =>
   [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a].every((byte, at) => bytes[at] === byte);
+
+/**
+ * A drawing may hold pictures that are far larger than their bytes: 400 million dots of one colour pack into a few
+ * kilobytes. Of those that stand in it the sizes are read before anything is drawn.
+ * @throws Refusal where they are too many dots, or their size is not known
+ */
+function refuseLargePictures(svg: string): void {
+  let dots = 0;
+  const parser = new SaxesParser();
+  parser.on('error', () => {
+    throw noPicture();
+  });
+  parser.on('opentag', ({ name, attributes }) => {
+    if (!/(^|:)(image|feImage)$/i.test(name)) return;
+    for (const [key, value] of Object.entries(attributes)) {
+      if (!/(^|:)href$/i.test(key) || !/^\s*data:/i.test(value)) continue; // others are not fetched
+      const size = dotsOf(value);
+      if (size === null)
+        throw new Refusal(
+          'no-picture',
+          'The logo holds a picture that is no PNG; export it with PNG pictures in it, or as one PNG.',
+        );
+      if ((dots += size) > MOST_PIXELS)
+        throw new Refusal(
+          'logo-too-large',
+          `A logo may have ${MOST_PIXELS / 1e6} million dots; the pictures in this one have more. Export them smaller.`,
+        );
+    }
+  });
+  parser.write(svg).close();
+}
+
+/** Dots of a PNG in a `data:` address; null for anything else. */
+function dotsOf(address: string): number | null {
+  const [, packed] =
+    /^\s*data:image\/png\s*(?:;[\w=-]+)*;base64,([A-Za-z0-9+/=\s]*)$/i.exec(address.slice(0, 400)) ?? [];
+  const head = Buffer.from((packed ?? '').replace(/\s/g, ''), 'base64');
+  if (head.length < 24 || !isPng(head)) return null;
+  return head.readUInt32BE(16) * head.readUInt32BE(20);
+}
 
 /** The picture in a drawing of its size; width and height stand in its first chunk (PNG, ISO 15948, 11.2.2). */
 function svgAround(bytes: Uint8Array): string | null {

@@ -7,6 +7,7 @@ import type { PackedMesh } from './meshShelf.ts';
 import type { PackedModel, ViewTask } from './tasks.ts';
 import { TESSELLATION_VERSION, type Look, type Spots, type ViewLines } from '../../core/src/views/index.ts';
 import type { DerivedStore } from './derived.ts';
+import { isNoShape } from './tessellate.ts';
 import type { Pool } from './pool.ts';
 
 export interface Tools {
@@ -80,11 +81,20 @@ async function makeMesh(slice: Slice, { pool, store, signal }: Tools): Promise<s
     return null;
   } catch (error) {
     signal?.throwIfAborted();
-    const reason = (error as Error).message;
+    const reason = whyNotMade(error);
     await store.put(reasonKey, new TextEncoder().encode(reason));
     await store.put(key, packMesh(dashedBox(slice.boxMm)));
     return reason;
   }
+}
+
+/** In words: what a library says of its own insides helps no drafter. */
+function whyNotMade(error: unknown): string {
+  const { name, code } = error as { name?: string; code?: string };
+  if (isNoShape(error)) return error.message;
+  if (name === 'AbortError' || name === 'TimeoutError') return 'it takes too long';
+  if (code === 'ERR_WORKER_OUT_OF_MEMORY') return 'it takes too much memory';
+  return 'the geometry kernel cannot make it';
 }
 
 export interface MadeView {

@@ -86,7 +86,8 @@ const SLICE_LIMIT = 120_000;
 const READ_LIMIT = 1_200_000,
   TABLE_LIMIT = 60_000;
 /** Planning of cuts that is told to end may take this long to do so; ms. */
-const STOP_WITHIN = 700;
+const STOP_WITHIN = 700,
+  FIRST_PLAN_WITHIN = 5000; // one that was told before it began still gives what a moment gives
 /** Reading a logo may take this long; ms. */
 const LOGO_LIMIT = 20_000;
 /** A worker may take this much memory for its records; MB. */
@@ -189,18 +190,19 @@ function poolOf(pool: Piscina, group: string): Pool {
       const stop = new SharedArrayBuffer(4);
       const deaf = new AbortController();
       let patience: NodeJS.Timeout | undefined;
-      const end = () => {
+      const end = (ms: number) => {
         Atomics.store(new Int32Array(stop), 0, 1);
-        patience = setTimeout(() => deaf.abort(signal?.reason), STOP_WITHIN);
+        patience = setTimeout(() => deaf.abort(signal?.reason), ms);
       };
-      if (signal?.aborted) end();
-      signal?.addEventListener('abort', end, { once: true });
+      const stopNow = () => end(STOP_WITHIN);
+      if (signal?.aborted) end(FIRST_PLAN_WITHIN);
+      signal?.addEventListener('abort', stopNow, { once: true });
       port1.on('message', (known: CutProgress) => onProgress?.(known));
       try {
         return await ask<CutPlan>({ kind: 'planCuts', problem, progress: port2, stop }, deaf.signal, [port2]);
       } finally {
         clearTimeout(patience);
-        signal?.removeEventListener('abort', end);
+        signal?.removeEventListener('abort', stopNow);
         port1.close();
       }
     },

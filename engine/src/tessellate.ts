@@ -11,13 +11,19 @@ const ANGLE = 0.1,
 /** The kernel's memory only grows, so it is thrown away after this many shapes. */
 const SHAPES_PER_KERNEL = 200;
 
+/** Named, since an error of another thread is known by its name alone. */
+const NO_SHAPE = 'NoShape';
+const noShape = () =>
+  Object.assign(new Error('the geometry kernel finds no solid or surface in it'), { name: NO_SHAPE });
+export const isNoShape = (error: unknown): error is Error => (error as { name?: string }).name === NO_SHAPE;
+
 let kernel: Promise<Occt> | null = null;
 let used = 0;
 
 /**
  * The mesh of one slice; its own coordinates, mm. Shapes with elementary surfaces alone are meshed by ourselves, since that
  * takes a tenth of the time; all others, and what is not as it should be, by the geometry kernel.
- * @throws Error where the kernel finds no shape in the slice
+ * @throws Error, of which isNoShape holds, where the kernel finds no shape in the slice
  */
 export async function tessellateSlice(text: string, diagonalMm: number): Promise<Mesh> {
   const deflection = Math.max(LEAST_DEFLECTION, diagonalMm * DEFLECTION_SHARE);
@@ -41,7 +47,7 @@ export async function kernelMesh(text: string, deflection: number): Promise<Mesh
     angularDeflection: KERNEL_ANGLE,
   });
   const meshes = result.success ? result.meshes.filter((mesh) => mesh.index.array.length > 0) : [];
-  if (meshes.length === 0) throw new Error('The geometry kernel found no solid or surface in it.');
+  if (meshes.length === 0) throw noShape();
   return joinMeshes(meshes);
 }
 

@@ -39,10 +39,10 @@ export async function readWorkbook(bytes: Uint8Array): Promise<Table> {
     await workbook.xlsx.load(Buffer.from(bytes.buffer as ArrayBuffer, bytes.byteOffset, bytes.length) as never, {
       ignoreNodes: NOT_READ,
     });
-  } catch (error) {
+  } catch {
     throw new Refusal(
       'not-a-workbook',
-      `The workbook could not be read (${(error as Error).message}). Save the list as CSV and bring that in.`,
+      'The workbook cannot be read: one of its parts is damaged or of another form than XLSX has. Save it again, or save the list as CSV and bring that in.',
     );
   }
   const sheet = workbook.worksheets.find(({ actualRowCount }) => actualRowCount > 0);

@@ -3,7 +3,7 @@ import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import type { DataSource } from 'typeorm';
 import type { DerivedStore } from '../../engine/src/index.ts';
-import { execute } from './database.ts';
+import { execute, inTransaction } from './database.ts';
 
 const CHUNK = 1 << 20; // bytes; within any server's default packet size
 
@@ -35,7 +35,7 @@ const isOfView = (key: string): boolean => /^(lines|spots|foreseen|cut) /.test(k
 export function blobStore(database: DataSource, project: string | null = null): BlobStore {
   /** One transaction: whoever looks sees all of it or nothing. */
   const store = (key: string, size: number, pieces: (keep: (piece: Buffer) => Promise<void>) => Promise<void>) =>
-    database.transaction(async (manager) => {
+    inTransaction(database, async (manager) => {
       const id = blobId(key);
       const [known] = (await manager.query('SELECT id FROM `blob` WHERE id = ?', [id])) as unknown[];
       if (known) return;

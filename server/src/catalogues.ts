@@ -3,7 +3,7 @@ import type { DataSource } from 'typeorm';
 import type * as v from 'valibot';
 import type { api, StoredText } from '../../contract/src/index.ts';
 import { Refusal } from '../../core/src/assembly/index.ts';
-import { execute } from './database.ts';
+import { execute, inTransaction } from './database.ts';
 import type { Desk } from './desk.ts';
 import { documentJson } from './documentJson.ts';
 import { NotFound } from './errors.ts';
@@ -73,7 +73,7 @@ export async function catalogueJson(database: DataSource, desk: Desk, id: string
 export async function addCatalogue(database: DataSource, name: string, content: string): Promise<string> {
   const id = randomUUID();
   const now = new Date();
-  await database.transaction(async (manager) => {
+  await inTransaction(database, async (manager) => {
     await manager.query('INSERT INTO project (id, name, created, changed) VALUES (?, ?, ?, ?)', [
       id,
       name.slice(0, 400),
@@ -91,7 +91,7 @@ export async function addCatalogue(database: DataSource, name: string, content: 
 
 /** @throws NotFound, Refusal where a bill takes values from it */
 export async function deleteCatalogue(database: DataSource, id: string): Promise<void> {
-  await database.transaction(async (manager) => {
+  await inTransaction(database, async (manager) => {
     const [found] = (await manager.query("SELECT id FROM document WHERE id = ? AND kind = 'catalogue' FOR UPDATE", [
       id,
     ])) as { id: string }[];

@@ -68,6 +68,12 @@ export async function execute(
   await connection.promise().execute(sql, [...values]);
 }
 
+/** One transaction, tried again as `withRetry` does: its work may be begun several times, and is kept once. */
+export const inTransaction = <Result>(
+  database: DataSource,
+  work: (manager: EntityManager) => Promise<Result>,
+): Promise<Result> => withRetry(() => database.transaction(work));
+
 const RETRIED = new Set(['ER_LOCK_DEADLOCK', 'ER_LOCK_WAIT_TIMEOUT', 'ER_CHECKREAD']);
 
 /**

@@ -1,5 +1,6 @@
 import type { MessagePort } from 'node:worker_threads';
-import { carryGestures, firstClash } from '../../contract/src/index.ts';
+import * as v from 'valibot';
+import { carryGestures, firstClash, notAsExpected } from '../../contract/src/index.ts';
 import { Refusal } from '../../core/src/assembly/index.ts';
 import type { DerivedStore } from '../../engine/src/index.ts';
 import { presentText, type DeskAnswer, type DeskTask } from './desk.ts';
@@ -25,6 +26,8 @@ export default async function run(task: DeskTask): Promise<DeskAnswer> {
     return { ok: true, content: await work(task) };
   } catch (error) {
     if (error instanceof Refusal) return { ok: false, code: error.code, message: error.message };
+    // A fault of what was sent is one on every thread.
+    if (error instanceof v.ValiError) return { ok: false, code: 'not-as-expected', message: notAsExpected(error) };
     throw error;
   }
 }

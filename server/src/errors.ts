@@ -42,7 +42,7 @@ const STATUS: ReadonlyMap<string, number> = new Map([
 
 /** The one place that turns errors into answers. Express knows an error handler by its four parameters. */
 export function answerError(
-  error: Error & { status?: number; type?: string },
+  error: Error & { status?: number; type?: string; limit?: number },
   request: Request,
   response: Response,
   next: NextFunction,
@@ -59,11 +59,11 @@ export function answerError(
   if (known)
     return void response.status(known).json({
       error:
-        error.type === 'entity.parse.failed'
-          ? 'What was sent is no JSON.'
-          : error.type === 'entity.too.large'
-            ? 'What was sent is too large.'
-            : error.message,
+        error.type === 'entity.too.large'
+          ? `What was sent is too large${error.limit ? `: up to ${Math.floor(error.limit / 1024).toLocaleString('en')} kB can be taken` : ''}. Send it in parts.`
+          : error instanceof Refusal || STATUS.has(error.name)
+            ? error.message
+            : 'What was sent cannot be read; send it again.',
     });
   const away = whyAway(error);
   if (away) return void response.status(503).json({ error: away });

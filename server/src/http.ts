@@ -1,12 +1,13 @@
-import express, { type Request, type Response } from 'express';
+import { create as contentDisposition } from 'content-disposition';
+import express, { type Request, type RequestHandler, type Response } from 'express';
 import type { DataSource } from 'typeorm';
+import { wellFormedText } from '../../core/src/assembly/index.ts';
 import * as v from 'valibot';
 import type { Pool } from '../../engine/src/index.ts';
 import type { BlobStore } from './blobs.ts';
-import { refuseUnfit } from './deepJson.ts';
 import { SMALL_BODY, type Desk } from './desk.ts';
 import type { JobQueue } from './jobs.ts';
-import type { Read, ReadingKind } from './readings.ts';
+import { readJson, type Read, type ReadingKind } from './readings.ts';
 
 /** Largest JSON body of a request that says a name, a choice, an id; bytes. */
 const SMALL_JSON = SMALL_BODY;
@@ -30,8 +31,19 @@ export interface Services {
 }
 
 /** Reads a small body of JSON. */
-export const jsonBody = () =>
-  express.json({ limit: SMALL_JSON, verify: (_, __, body) => refuseUnfit(body, SMALL_JSON) });
+export function jsonBody(): RequestHandler {
+  const take = express.raw({ type: 'application/json', limit: SMALL_JSON });
+  return (request, response, next) =>
+    take(request, response, (error?: unknown) => {
+      if (error) return next(error);
+      try {
+        if (Buffer.isBuffer(request.body)) request.body = readJson(request.body, SMALL_JSON);
+        next();
+      } catch (fault) {
+        next(fault);
+      }
+    });
+}
 /** Takes a body that may be large as it comes; `readFrom` has it looked into. */
 export const largeBody = () => express.raw({ type: 'application/json', limit: MAX_JSON });
 export const gestureBody = () => express.raw({ type: 'application/json', limit: MAX_GESTURE });
@@ -61,10 +73,10 @@ export const param = (request: Request, name: string): string => String(request.
 export const sendBytes = (response: Response, bytes: Uint8Array): void =>
   void response.end(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
 
+/** The answer is a file of this name. Signs that are none in a name of a file, half ones among them, are `_`. */
 export function attach(response: Response, fileName: string): void {
-  const plain = fileName.replace(/[^\x20-\x7e]|["\\/]/g, '_');
   response.setHeader(
     'Content-Disposition',
-    `attachment; filename="${plain}"; filename*=UTF-8''${encodeURIComponent(fileName)}`,
+    contentDisposition(wellFormedText(fileName).replace(/[\\/\ufffd\u0000-\u001f\u007f]/g, '_')),
   );
 }

@@ -1,4 +1,4 @@
-import type { DataSource, EntityManager } from 'typeorm';
+import type { DataSource } from 'typeorm';
 import type { ProjectSummary, StoredText } from '../../contract/src/index.ts';
 import type { ShapeKey } from '../../core/src/assembly/index.ts';
 import { keysOfShape, viewKeys } from '../../engine/src/index.ts';
@@ -15,6 +15,7 @@ import { presentOrAgain } from './unreadable.ts';
 import type { Asked } from './questions.ts';
 import type { Desk } from './desk.ts';
 import type { Services } from './http.ts';
+import { inTransaction } from './database.ts';
 
 /** The project's revision: the one that its set names, else its first. */
 const OWN_REVISION = `COALESCE((SELECT JSON_VALUE(d.content, '$.revision') FROM document d WHERE d.project = p.id AND d.kind = 'set' LIMIT 1),
@@ -154,7 +155,7 @@ export async function deleteProject(
       assemblyBlob,
       await desk.question({ assemblyBlob, edits: null }, { what: 'keys' }, blobs).catch(() => []),
     );
-  await database.transaction(async (manager: EntityManager) => {
+  await inTransaction(database, async (manager) => {
     const revisions = (await manager.query(
       'SELECT fileBlob, assemblyBlob, sourceBlob FROM revision WHERE project = ?',
       [id],

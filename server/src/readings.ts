@@ -8,9 +8,11 @@ import {
   houseStyleSchema,
   notAsExpected,
   parseDocument,
+  parseJson,
   type Gesture,
 } from '../../contract/src/index.ts';
-import { Refusal } from '../../core/src/assembly/index.ts';
+import { jsonFault, Refusal } from '../../core/src/assembly/index.ts';
+import { catalogueFault } from '../../core/src/documents/index.ts';
 import { cutPlanKey } from '../../core/src/buying/index.ts';
 import type { CutProblem } from '../../core/src/cutting/index.ts';
 import { refuseUnfit } from './deepJson.ts';
@@ -60,6 +62,8 @@ const readers = {
   formMap: (value: unknown): { readonly map: Json } => ({ map: json(v.parse(forms.formMapSchema, value)) }),
   catalogue: (value: unknown): { readonly name: string; readonly content: Json } => {
     const { content } = v.parse(v.object({ content: catalogueSchema }), value);
+    const fault = catalogueFault(content);
+    if (fault) throw new Refusal('not-as-expected', fault);
     return { name: content.name, content: json(content) };
   },
   suppliers: (value: unknown): { readonly numbers: readonly string[] } => v.parse(api.supplierQuestionSchema, value),
@@ -82,19 +86,24 @@ export interface ReadingTask {
 const MOST_VALUES = 1_000_000,
   MOST_VALUES_OF_GESTURE = 5_000_000;
 
+/** JSON of a body, once its depth and the count of its values are known. @throws Refusal */
+export function readJson(bytes: Uint8Array, mostValues: number): unknown {
+  refuseUnfit(bytes, mostValues);
+  const text = new TextDecoder().decode(bytes);
+  try {
+    return parseJson(text);
+  } catch (error) {
+    throw new Refusal('not-as-expected', `What was sent is no JSON: ${jsonFault(text, error)}.`);
+  }
+}
+
 /**
  * What was sent, by what it is to be. Its depth and the count of its values are looked at before anything is made of it.
  * @param bytes JSON in UTF-8
  * @throws Refusal with the code `not-as-expected`, which says what is wrong and where
  */
 export function readBody<Kind extends ReadingKind>(what: Kind, bytes: Uint8Array): Read<Kind> {
-  refuseUnfit(bytes, what === 'gesture' ? MOST_VALUES_OF_GESTURE : MOST_VALUES);
-  let value: unknown;
-  try {
-    value = JSON.parse(new TextDecoder().decode(bytes));
-  } catch {
-    throw new Refusal('not-as-expected', 'What was sent is no JSON.');
-  }
+  const value = readJson(bytes, what === 'gesture' ? MOST_VALUES_OF_GESTURE : MOST_VALUES);
   try {
     return readers[what](value) as Read<Kind>;
   } catch (error) {

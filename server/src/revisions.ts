@@ -4,6 +4,7 @@ import { api } from '../../contract/src/index.ts';
 import { Refusal } from '../../core/src/assembly/index.ts';
 import type { BlobStore } from './blobs.ts';
 import type { RevisionRow } from './entities.ts';
+import { inTransaction } from './database.ts';
 
 /** Revisions of a project, oldest first. */
 export const revisionsOf = (database: Pick<DataSource, 'query'>, project: string): Promise<RevisionRow[]> =>
@@ -77,7 +78,7 @@ export async function removeRevision(
   id: string,
 ): Promise<boolean> {
   const free: string[] = [];
-  const removed = await database.transaction(async (manager) => {
+  const removed = await inTransaction(database, async (manager) => {
     await manager.query('SELECT id FROM project WHERE id = ? FOR UPDATE', [project]);
     const all = await revisionsOf(manager, project);
     const row = all.find((one) => one.id === id);

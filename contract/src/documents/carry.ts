@@ -8,6 +8,7 @@ import {
   type DocumentKind,
   type ProjectDocument,
 } from '../../../core/src/documents/index.ts';
+import { parseJson } from './json.ts';
 import { mended } from './mend.ts';
 import { parseCommand, parseDocument, parseStoredCommand } from './parse.ts';
 
@@ -93,7 +94,7 @@ export function carryGestures(
       const known = steps.map(({ document, command, version }) => {
         const found = open.get(document);
         if (!found) throw new Refusal('edit-refused', 'The document is no longer in this project.');
-        return { document, version, command: asCommand(() => parseCommand(found.kind, JSON.parse(command))) };
+        return { document, version, command: asCommand(() => parseCommand(found.kind, parseJson(command))) };
       });
       if (known.some(({ document, version }) => version !== null && version > open.get(document)!.version))
         return { what: 'clash' }; // made for a version that is not there: the database is an older copy
@@ -207,7 +208,7 @@ export function lastReadable(
  */
 export function readStored({ kind, content }: Pick<StoredText, 'kind' | 'content'>): ProjectDocument {
   try {
-    return parseDocument(kind, JSON.parse(content));
+    return parseDocument(kind, parseJson(content));
   } catch (error) {
     if (!(error instanceof v.ValiError) && !(error instanceof SyntaxError)) throw error;
     const why = error instanceof SyntaxError ? 'it is no JSON.' : issueIn(error);

@@ -91,6 +91,7 @@ export const catalogueCommandSchema = v.variant('kind', [
     kind: v.literal('changeItems'),
     remove: v.array(itemId),
     put: v.array(v.strictObject({ item, at: whole })),
+    aliases: v.optional(v.record(keyText, itemId)),
   }),
   v.strictObject({ kind: v.literal('setCatalogueColumns'), columns: catalogueColumns, key }),
   v.strictObject({ kind: v.literal('acceptKeys'), aliases: v.record(keyText, v.nullable(itemId)) }),

@@ -8,6 +8,7 @@ export { houseStyleSchema, parseHouseStyle, parseRecipeFile } from './recipe.ts'
 export type { HouseStyle } from './recipe.ts';
 export { direction as directionSchema, moves as movesSchema, sheetSchema, sheetSetSchema } from './sheet.ts';
 export { refuseNewer } from './versions.ts';
+export { parseJson, wellFormed } from './json.ts';
 export { holds, listOf, pathKey as pathSchema } from './shared.ts';
 export type { Same } from './shared.ts';
 export { parseCommand, parseDocument, parseStoredCommand } from './parse.ts';

@@ -1,9 +1,9 @@
 import * as v from 'valibot';
 import type { Address } from '../../../core/src/bill/index.ts';
 import type { ComponentKey, PathKey, UsageKey } from '../../../core/src/assembly/index.ts';
+import { useOwnWords } from './words.ts';
 
-// The first fault is told and the others are not looked for: a few megabytes of faults would hold whoever reads them.
-v.setGlobalConfig({ abortEarly: true });
+useOwnWords();
 
 /** So many things, counted before any of them is looked into. */
 export const listOf = <Item extends v.GenericSchema>(

@@ -14,7 +14,7 @@ export type {
   PathKey,
 } from './records.ts';
 export { Refusal } from './refusal.ts';
-export { hasUnfitSigns, withFitSigns } from './signs.ts';
+export { hasUnfitSigns, withFitSigns, wellFormedText } from './signs.ts';
 export { MAX_LEVELS, parentsFirst, occurrenceCounts, structureTotals } from './counts.ts';
 export {
   MAX_SHOWN_OCCURRENCES,
@@ -27,6 +27,7 @@ export {
 export type { Occurrence } from './occurrences.ts';
 export { hashKey, quickKey } from './keys.ts';
 export { groupBy } from './groups.ts';
+export { jsonFault, reasonIn, xmlFault } from './textFaults.ts';
 export { LEFT_OUT_REASON, treatmentWords, treatmentFor, wordFor } from './treatments.ts';
 export type { Treatment, Treatments, TreatmentWord } from './treatments.ts';
 export { keyGraph, NO_KEY, refuseBrokenGraph } from './keyGraph.ts';

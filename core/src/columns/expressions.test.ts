@@ -44,8 +44,8 @@ describe('references in expressions', () => {
   });
   test('a circle is found wherever it is entered', () => {
     const graph: Record<string, string[]> = { a: ['b'], b: ['c', 'd'], c: [], d: ['b'] };
-    expect(findCircle('a', (id) => graph[id] ?? [])).toEqual(['b', 'd', 'b']);
-    expect(findCircle('c', (id) => graph[id] ?? [])).toBeNull();
+    expect(findCircle(['a'], (id) => graph[id] ?? [])).toEqual(['b', 'd', 'b']);
+    expect(findCircle(['c'], (id) => graph[id] ?? [])).toBeNull();
   });
 });
 

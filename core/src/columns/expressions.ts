@@ -150,20 +150,31 @@ export function spanOf(typed: string, references: readonly number[]): { at: numb
 }
 
 /**
- * A chain of columns that leads from one back to itself, or null. `refersTo` gives the columns that a column's
- * expression names.
+ * A chain of columns that leads from one back to itself, or null where none of them does. Every column is asked once for
+ * those that its expression names (`refersTo`), so the cost is what all expressions name together.
  */
-export function findCircle(start: string, refersTo: (id: string) => readonly string[]): string[] | null {
+export function findCircle(columns: Iterable<string>, refersTo: (id: string) => readonly string[]): string[] | null {
   const done = new Set<string>();
-  const walk = (id: string, path: readonly string[]): string[] | null => {
-    if (path.includes(id)) return [...path.slice(path.indexOf(id)), id];
-    if (done.has(id)) return null;
-    for (const next of refersTo(id)) {
-      const circle = walk(next, [...path, id]);
-      if (circle) return circle;
-    }
-    done.add(id);
-    return null;
+  const path: string[] = [];
+  const on = new Map<string, number>(); // place in the path
+  const next: Iterator<string>[] = [];
+  const enter = (id: string) => {
+    on.set(id, path.push(id) - 1);
+    next.push(refersTo(id)[Symbol.iterator]());
   };
-  return walk(start, []);
+  for (const start of columns) {
+    if (done.has(start)) continue;
+    enter(start);
+    while (path.length > 0) {
+      const { value, done: isOver } = next[next.length - 1].next();
+      if (isOver) {
+        const id = path.pop()!;
+        next.pop();
+        on.delete(id);
+        done.add(id);
+      } else if (on.has(value)) return [...path.slice(on.get(value)), value];
+      else if (!done.has(value)) enter(value);
+    }
+  }
+  return null;
 }

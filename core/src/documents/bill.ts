@@ -239,17 +239,15 @@ const clampPlace = (at: number, most: number): number => Math.max(0, Math.min(mo
 /** A refusal where columns made from others lead back to themselves. */
 export function circleIn(columns: readonly Column[]): Refused | null {
   const byReference = new Map(columns.map((column) => [referenceOf(column), column]));
-  for (const column of columns) {
-    if (column.expression === undefined) continue;
-    const circle = findCircle(referenceOf(column), (reference) =>
-      referencesOf(byReference.get(reference)?.expression ?? ''),
-    );
-    if (circle)
-      return refused(
-        `${circle.map((reference) => `“${byReference.get(reference)?.heading ?? reference}”`).join(' is made from ')}: that leads back to itself.`,
-      );
-  }
-  return null;
+  const circle = findCircle(byReference.keys(), (reference) =>
+    referencesOf(byReference.get(reference)?.expression ?? ''),
+  );
+  return (
+    circle &&
+    refused(
+      `${circle.map((reference) => `“${byReference.get(reference)?.heading ?? reference}”`).join(' is made from ')}: that leads back to itself.`,
+    )
+  );
 }
 
 /** Changes what is kept for single cells, by address and reference; null takes it away, and with the last one its line. */

@@ -10,11 +10,15 @@ export type CatalogueCommand =
       readonly kind: 'typeItems';
       readonly items: Readonly<Record<string, Readonly<Record<string, PropertyValue | null>>>>;
     }
-  /** Takes items away, then puts others at these places; an item that is there already is replaced. */
+  /**
+   * Takes items away, with the ways to write keys that stand for them, then puts others at these places; an item that is
+   * there already is replaced. `aliases` come with those that are put.
+   */
   | {
       readonly kind: 'changeItems';
       readonly remove: readonly string[];
       readonly put: readonly { readonly item: CatalogueItem; readonly at: number }[];
+      readonly aliases?: Readonly<Record<string, string>> | undefined;
     }
   /** Columns in their order, and by which of them parts are found; values of columns that are left out are kept. */
   | {
@@ -55,7 +59,9 @@ export function applyCatalogueCommand(catalogue: Catalogue, command: CatalogueCo
     case 'acceptKeys': {
       const aliases: Record<string, string> = { ...catalogue.aliases };
       const before: Record<string, string | null> = {};
+      const ids = new Set(catalogue.items.map(({ id }) => id));
       for (const [key, item] of Object.entries(command.aliases)) {
+        if (item !== null && !ids.has(item)) return refused(noSuchItem(key));
         before[key] = Object.hasOwn(aliases, key) ? aliases[key] : null;
         if (item === null) delete aliases[key];
         else aliases[key] = item;
@@ -63,6 +69,19 @@ export function applyCatalogueCommand(catalogue: Catalogue, command: CatalogueCo
       return done({ aliases }, { kind: 'acceptKeys', aliases: before });
     }
   }
+}
+
+/** What is wrong with a catalogue that comes from outside, in a sentence; null for nothing. */
+export function catalogueFault({ columns, key, items, aliases }: Catalogue): string | null {
+  const columnIds = new Set(columns.map(({ id }) => id)),
+    itemIds = new Set(items.map(({ id }) => id));
+  if (columnIds.size < columns.length) return 'Two columns of the catalogue have one id; give each its own.';
+  if (itemIds.size < items.length) return 'Two items of the catalogue have one id; give each its own.';
+  const strange = key.find((id) => !columnIds.has(id));
+  if (strange !== undefined) return `Parts are found by “${strange}”, which is no column of the catalogue.`;
+  if (new Set(key).size < key.length) return 'Parts are found by one column twice; name each once.';
+  const lost = Object.entries(aliases).find(([, item]) => !itemIds.has(item));
+  return lost ? `“${lost[0].slice(0, 60)}” stands for the item “${lost[1]}”, which the catalogue does not have.` : null;
 }
 
 const tooManyCells = (columns: number, items: number): string | null =>
@@ -97,7 +116,7 @@ function typeItems(
 
 function changeItems(
   catalogue: Catalogue,
-  { remove, put }: Extract<CatalogueCommand, { kind: 'changeItems' }>,
+  { remove, put, aliases: come = {} }: Extract<CatalogueCommand, { kind: 'changeItems' }>,
   done: Finish,
 ): Done {
   const away = new Set([...remove, ...put.map(({ item }) => item.id)]);
@@ -108,11 +127,33 @@ function changeItems(
   const stays = catalogue.items.filter(({ id }) => !away.has(id));
   const tooMany = tooManyCells(catalogue.columns.length, stays.length + put.length);
   if (tooMany) return refused(tooMany);
+  const items = inserted(stays, put);
+  const there = new Set(items.map(({ id }) => id));
+  // They come with items that come, so that taking these away again takes them along.
+  const comes = new Set(put.map(({ item }) => item.id).filter((id) => !known.has(id)));
+  const lost = Object.entries(come).find(([key, item]) => !comes.has(item) || Object.hasOwn(catalogue.aliases, key));
+  if (lost) return refused(noSuchItem(lost[0]));
+  const dropped = Object.entries(catalogue.aliases).filter(
+    ([key, item]) => !there.has(item) && !Object.hasOwn(come, key),
+  );
+  const left = new Set(dropped.map(([key]) => key));
+  const aliases = {
+    ...Object.fromEntries(Object.entries(catalogue.aliases).filter(([key]) => !left.has(key))),
+    ...come,
+  };
   return done(
-    { items: inserted(stays, put) },
-    { kind: 'changeItems', remove: put.map(({ item }) => item.id).filter((id) => !known.has(id)), put: before },
+    { items, ...(dropped.length + Object.keys(come).length > 0 ? { aliases } : {}) },
+    {
+      kind: 'changeItems',
+      remove: [...comes],
+      put: before,
+      ...(dropped.length > 0 ? { aliases: Object.fromEntries(dropped) } : {}),
+    },
   );
 }
+
+const noSuchItem = (key: string): string =>
+  `“${key.slice(0, 60)}” cannot stand for an item that the catalogue does not have (any more).`;
 
 /** Each at its place in what comes out; in one pass however many they are. */
 function inserted(
@@ -140,11 +181,17 @@ export function catalogueTouches(command: CatalogueCommand): string[] {
         Object.keys(values).map((column) => `item ${item} ${column}`),
       );
     case 'changeItems':
-      return [...command.remove, ...command.put.map(({ item }) => item.id)].map((id) => `item ${id}`);
+      return [
+        ...[...command.remove, ...command.put.map(({ item }) => item.id)].map((id) => `item ${id}`),
+        ...Object.keys(command.aliases ?? {}).map((key) => `key ${key}`),
+      ];
     case 'setCatalogueColumns':
       return ['columns'];
     case 'acceptKeys':
-      return Object.keys(command.aliases).map((key) => `key ${key}`);
+      return Object.entries(command.aliases).flatMap(([key, item]) => [
+        `key ${key}`,
+        ...(item === null ? [] : [`item ${item}`]), // it has to be there
+      ]);
   }
 }
 

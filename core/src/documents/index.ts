@@ -17,7 +17,7 @@ export type { CellInput } from './cellEdits.ts';
 export { newComponentEdits, upgradeComponentEdits } from './components.ts';
 export type { ComponentCommand, ComponentEdits, Decision, OwnProperty } from './components.ts';
 export type { SheetCommand, ViewChange } from './sheet.ts';
-export { addItems } from './catalogue.ts';
+export { addItems, catalogueFault } from './catalogue.ts';
 export { sayInCatalogue } from './sayInCatalogue.ts';
 export { itemsOfBill } from './catalogueOfBill.ts';
 export type { CatalogueCommand } from './catalogue.ts';

@@ -1,6 +1,6 @@
 // The parts of a workbook as trees that can be changed and written again.
 import { SaxesParser } from 'saxes';
-import { Refusal } from '../assembly/index.ts';
+import { Refusal, xmlFault } from '../assembly/index.ts';
 
 /** An element of a part. Prefixes stay as the writer chose them. */
 export interface XmlElement {
@@ -39,8 +39,8 @@ export function readXml(text: string, what: string): XmlElement {
   let root: XmlElement | null = null;
   const damaged = (why: string) =>
     new Refusal('damaged-workbook', `${what} of the workbook cannot be read (${why}). Save the workbook again.`);
-  parser.on('error', (error) => {
-    throw damaged(error.message);
+  parser.on('error', () => {
+    throw damaged(xmlFault(parser));
   });
   parser.on('doctype', () => {
     throw damaged('it declares entities, which no workbook does');

@@ -1,5 +1,5 @@
 import { SaxesParser } from 'saxes';
-import { Refusal, type Properties, type PropertyValue } from '../assembly/index.ts';
+import { Refusal, xmlFault, type Properties, type PropertyValue } from '../assembly/index.ts';
 import { NO_PROPERTIES, shownName, valueOf } from './attributes.ts';
 
 /** Attributes of an element by their names, with prefixes as written. */
@@ -60,7 +60,7 @@ export function readSvgNodes(bytes: Uint8Array, shapes = true): SvgFile {
     }
     throw new Refusal(
       'not-svg',
-      `The layout is no SVG that can be read (${error.message.slice(0, 200)}). Save or export it again; nothing was stored.`,
+      `The layout is no SVG that can be read (${xmlFault(parser)}). Save or export it again; nothing was stored.`,
     );
   });
   parser.on('doctype', (text) => {

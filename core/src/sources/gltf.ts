@@ -1,9 +1,10 @@
 import {
-  propertyNameFor,
+  Refusal,
+  jsonFault,
   keyGraph,
   keyMesh,
+  propertyNameFor,
   refuseBrokenGraph,
-  Refusal,
   unnamed,
   type Finding,
   type Properties,
@@ -70,14 +71,17 @@ function openContainer(bytes: Uint8Array): { json: Gltf; binary: Uint8Array | nu
 }
 
 function parseJson(bytes: Uint8Array): Gltf {
+  let text: string;
   try {
-    const value = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes)) as unknown;
+    text = new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+  } catch {
+    throw new Refusal('not-gltf', 'The text of the glTF file is not UTF-8, so it is damaged. Export it again.');
+  }
+  try {
+    const value = JSON.parse(text) as unknown;
     if (value && typeof value === 'object' && !Array.isArray(value)) return value as Gltf;
   } catch (error) {
-    throw new Refusal(
-      'not-gltf',
-      `The glTF file is no valid JSON (${(error as Error).message}). It may be cut off; export it again.`,
-    );
+    throw new Refusal('not-gltf', `The glTF file is no valid JSON (${jsonFault(text, error)}). Export it again.`);
   }
   throw new Refusal('not-gltf', 'The glTF file holds no JSON object, so there is no structure to read.');
 }

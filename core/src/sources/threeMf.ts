@@ -1,12 +1,13 @@
 import { SaxesParser, type SaxesTagPlain } from 'saxes';
 import {
-  propertyNameFor,
   keyGraph,
   keyMesh,
   NO_KEY,
-  refuseBrokenGraph,
+  propertyNameFor,
   Refusal,
+  refuseBrokenGraph,
   unnamed,
+  xmlFault,
   type ComponentDraft,
   type DraftUsage,
   type Finding,
@@ -332,10 +333,10 @@ class ModelParser {
     parser.on('text', (text) => {
       if (this.metadata) this.metadata.text += text;
     });
-    parser.on('error', (error) => {
+    parser.on('error', () => {
       throw new Refusal(
         'malformed-xml',
-        `“${this.path}” of the 3MF package is damaged: ${error.message}. Export it again; nothing was stored.`,
+        `“${this.path}” of the 3MF package is damaged: ${xmlFault(parser)}. Export it again; nothing was stored.`,
       );
     });
     const decoder = new TextDecoder();

@@ -40,7 +40,7 @@ export function unzipBounded(
     open.add(file.name);
     file.ondata = (error, data, final) => {
       // What is thrown here comes back as such an error
-      if (error) throw (error as Error) instanceof Refusal ? error : damaged(error.message);
+      if (error) throw (error as Error) instanceof Refusal ? error : damaged(`“${file.name}” cannot be unpacked`);
       unpacked += data.length;
       if (unpacked > bounds.bytes) throw tooLarge();
       pieces.push(data);
@@ -54,7 +54,7 @@ export function unzipBounded(
       unzip.push(bytes.subarray(at, at + PIECE), at + PIECE >= bytes.length);
   } catch (error) {
     if (error instanceof Refusal) throw error;
-    throw damaged((error as Error).message);
+    throw damaged('its entries cannot be unpacked');
   }
   if (open.size > 0) throw damaged(`“${[...open][0]}” is cut off`);
   const made = new Map([...found].map(([name, pieces]) => [name, joined(pieces)]));

@@ -18,7 +18,7 @@ export async function makeCutPlans(
   const step = 'Planning the cuts';
   sized(problems.length);
   for (const [at, problem] of problems.entries()) {
-    if (signal.aborted) throw signal.reason as Error; // those that were not begun are begun when they are asked for again
+    if (signal.aborted && at > 0) break; // those that were not begun are begun when they are asked for again
     const key = cutPlanKey(problem);
     if (await blobs.has(key)) continue;
     report({ step, done: at, of: problems.length });

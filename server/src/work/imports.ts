@@ -26,7 +26,7 @@ import { loadMeasures, makeShapes, type PackedModel, type Pool } from '../../../
 import type { BlobStore } from '../blobs.ts';
 import { boughtWhole, buyersList, demoSheets, mastVariants, type Finishing } from './demoDocuments.ts';
 import { JobCancelled, ServerStopping, type JobContext } from './jobRunner.ts';
-import { execute } from '../database.ts';
+import { execute, inTransaction } from '../database.ts';
 import { jobPayloads } from '../jobs.ts';
 import { packAssembly } from '../packedAssembly.ts';
 import { importRevision } from './revisions.ts';
@@ -128,7 +128,7 @@ async function store(
   const now = new Date();
   const totals = structureTotals(assembly);
   const top = assembly.components[assembly.root];
-  await database.transaction(async (manager) => {
+  await inTransaction(database, async (manager) => {
     // Cancelled until here: nothing is stored. Who cancels from here on waits for this lock, and it is too late.
     const [job] = (await manager.query('SELECT cancel FROM job WHERE id = ? FOR UPDATE', [project])) as {
       cancel: number;

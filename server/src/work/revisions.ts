@@ -20,7 +20,7 @@ import {
 } from '../../../core/src/revisions/index.ts';
 import { makePrints, makeShapes, type PackedModel, type Pool, type Tools } from '../../../engine/src/index.ts';
 import type { BlobStore } from '../blobs.ts';
-import { execute } from '../database.ts';
+import { execute, inTransaction } from '../database.ts';
 import type { RevisionRow } from '../entities.ts';
 import { jobPayloads } from '../jobs.ts';
 import { openStructure } from '../openedStructure.ts';
@@ -75,7 +75,7 @@ export async function importRevision(
   );
   signal.throwIfAborted();
   const [assemblyBlob, sourceBlob] = [await keep(assembly, blobs), await keep(after, blobs)];
-  await database.transaction(async (manager) => {
+  await inTransaction(database, async (manager) => {
     // Cancelled until here: nothing is stored. Who cancels from here on waits for this lock, and it is too late.
     const [job] = (await manager.query('SELECT cancel FROM job WHERE id = ? FOR UPDATE', [id])) as { cancel: number }[];
     if (job?.cancel) throw new JobCancelled();
@@ -151,7 +151,7 @@ export async function recogniseAgain(
   );
   await makeShapes(neededOf(model, assembly), tools, (done, of) => report({ step: 'Making the shapes', done, of }));
   const assemblyBlob = await keep(assembly, blobs);
-  await database.transaction(async (manager) => {
+  await inTransaction(database, async (manager) => {
     await manager.query('SELECT id FROM project WHERE id = ? FOR UPDATE', [project]);
     await refuseShown(manager, project, row);
     await execute(manager, 'UPDATE revision SET assemblyBlob = ?, matches = ? WHERE id = ? AND project = ?', [
