@@ -40,6 +40,27 @@ const step = (mode: 'undo' | 'redo') => call(`/api/projects/${project}/${mode}`,
 const csv = async (id: string) =>
   (await call<string>(`/api/projects/${project}/bills/${id}/csv`)).body.replace('\ufeff', '').trim().split('\r\n');
 
+test('a bill whose name has half a sign goes out in every format', async () => {
+  const { body } = await addBill({ name: 'Half \ud83d list', from: (await bills())[0].id });
+  const made = (await bills()).find(({ id }) => id === body.document)!;
+  expect(made.content.name).toBe('Half \ufffd list');
+  // As an earlier version stored it.
+  const connection = await createConnection(live.databaseUrl);
+  await connection.query('UPDATE document SET content = REPLACE(content, ?, ?) WHERE id = ?', [
+    'Half \ufffd',
+    'Half \\ud83d',
+    body.document,
+  ]);
+  await connection.end();
+  for (const format of ['csv', 'tsv', 'json', 'xlsx', 'recipe']) {
+    const response = await fetch(`${live.url}/api/projects/${project}/bills/${body.document}/${format}`);
+    expect([format, response.status]).toEqual([format, 200]);
+    expect(response.headers.get('content-disposition')).not.toContain('undefined');
+    await response.arrayBuffer();
+  }
+  await edit(body.document, 2, { kind: 'setAway', away: true });
+});
+
 describe('several bills', () => {
   test('a copy has everything of the first and goes its own way', async () => {
     const [first] = await bills();

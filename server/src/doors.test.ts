@@ -1,6 +1,8 @@
-import { readFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import * as v from 'valibot';
 import { afterAll, beforeAll, describe, expect, test, vi } from 'vitest';
 import { api } from '../../contract/src/index.ts';
@@ -49,6 +51,25 @@ describe('a door looks at no more than it has to', () => {
  * Every route is asked with a body larger than what may be worked on where requests are answered: it says no, or hands the
  * bytes on as they are. So whatever stands in a body, the loop reads no more of it than SMALL_BODY.
  */
+test('a file of the page that is not there is 404, a place in the page is the page', async () => {
+  const folder = mkdtempSync(join(tmpdir(), 'sledge-page-'));
+  writeFileSync(join(folder, 'index.html'), '<title>Sledgeboard</title>');
+  const app = makeApp({ page: folder } as unknown as Services);
+  const server = createServer(app);
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', () => resolve()));
+  try {
+    const at = async (path: string) => {
+      const response = await fetch(`http://127.0.0.1:${(server.address() as AddressInfo).port}${path}`);
+      return [response.status, (await response.text()).slice(0, 60)];
+    };
+    expect(await at('/assets/gone-1234.js')).toEqual([404, '{"error":"There is no such file; reload the page."}']);
+    expect(await at('/projects/some/bill')).toEqual([200, '<title>Sledgeboard</title>']);
+  } finally {
+    server.close();
+    rmSync(folder, { recursive: true });
+  }
+});
+
 describe('the loop that answers requests takes no large body apart', () => {
   let server: Server;
   const handed: number[] = [];

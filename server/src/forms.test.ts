@@ -1,5 +1,6 @@
 import excel from 'exceljs';
 import { strToU8, unzipSync, zipSync } from 'fflate';
+import { parse as parseDisposition } from 'content-disposition';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { Form, FormCheck, Project } from '../../contract/src/index.ts';
 import type { FormLook } from '../../core/src/forms/index.ts';
@@ -30,9 +31,7 @@ const fill = async (name: string, query: Record<string, string>) => {
   );
   return {
     status: response.status,
-    name: decodeURIComponent(
-      /filename\*=UTF-8''(.*)$/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? '',
-    ),
+    name: parseDisposition(response.headers.get('content-disposition') ?? 'none').parameters.filename ?? '',
     bytes: new Uint8Array(await response.arrayBuffer()),
   };
 };

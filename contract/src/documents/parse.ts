@@ -18,7 +18,7 @@ import { billCommandSchema, billSchema } from './bill.ts';
 import { buyingCommandSchema, buyingSchema, orderCommandSchema, orderSchema } from './buying.ts';
 import { componentCommandSchema, componentsSchema } from './components.ts';
 import { refuseNewer } from './versions.ts';
-import { sheetCommandSchema, sheetSchema, sheetSetCommandSchema, sheetSetSchema } from './sheet.ts';
+import { sheetCommandSchema, sheetSchema, sheetSetCommandSchema, sheetSetSchema, withinBounds } from './sheet.ts';
 
 const commandSchemas = {
   components: componentCommandSchema,
@@ -44,6 +44,12 @@ export function parseStoredCommand(kind: DocumentKind, version: number, value: u
   return parseCommand(kind, upgradeCommand(kind, version, value));
 }
 
+/** One whose numbers lie beyond their bounds is brought within them; any other fault is one. @throws v.ValiError */
+function parseSheet(value: unknown): Sheet {
+  const read = v.safeParse(sheetSchema, value);
+  return read.success ? read.output : v.parse(sheetSchema, withinBounds(value));
+}
+
 /**
  * A document of this kind, as read from the database.
  * @throws v.ValiError where it is none, Refusal where a newer program stored it
@@ -55,7 +61,7 @@ export function parseDocument(kind: DocumentKind, value: unknown): ProjectDocume
       return v.parse(billSchema, upgradeBill(value)) satisfies BillDocument;
     case 'sheet':
       refuseNewer('sheet', value, 2);
-      return v.parse(sheetSchema, upgradeSheet(value)) satisfies Sheet;
+      return parseSheet(upgradeSheet(value));
     case 'set':
       refuseNewer('set of sheets', value, 1);
       return v.parse(sheetSetSchema, value) satisfies SheetSet;

@@ -66,7 +66,14 @@ import {
   type Same,
 } from './shared.ts';
 
-const point = v.tuple([finite, finite]);
+/** 100 m. */
+const MOST_ON_PAPER = 1e5;
+const within = (most: number) => v.pipe(finite, v.minValue(-most), v.maxValue(most));
+/** Places on paper, or ways on it: mm. Beyond that nothing is seen, and files cannot say it. */
+const reach = within(MOST_ON_PAPER);
+const point = v.tuple([reach, reach]);
+/** On the view plane of a machine: mm. */
+const viewPoint = v.tuple([within(1e7), within(1e7)]);
 const side = v.pipe(finite, v.minValue(OWN_SIDES.leastBlank), v.maxValue(OWN_SIDES.most));
 const paper = v.pipe(
   v.strictObject({
@@ -118,7 +125,7 @@ const viewFields = {
   shade: v.optional(v.picklist(shadings)),
   scale,
   notToScale: v.optional(v.literal(true)),
-  centre: point,
+  centre: viewPoint,
   tangent: v.optional(v.picklist(tangentLooks)),
   pathLines: v.optional(v.literal(true)),
   projectedFrom: v.optional(v.strictObject({ of: id, side: v.picklist(projectionSides) })),
@@ -126,7 +133,7 @@ const viewFields = {
     v.strictObject({
       of: id,
       letter: v.pipe(v.string(), v.minLength(1), v.maxLength(4)),
-      centre: point,
+      centre: viewPoint,
       radius: v.pipe(finite, v.minValue(1e-3), v.maxValue(1e7)),
       half: v.optional(v.tuple([halfSide, halfSide])),
     }),
@@ -146,7 +153,7 @@ const viewFields = {
 const view = v.strictObject({
   id,
   ...viewFields,
-  turn: v.optional(finite),
+  turn: v.optional(within(1e4)),
 });
 const between = ([least, most]: readonly [number, number]) => v.pipe(finite, v.minValue(least), v.maxValue(most));
 const pen = between(PEN_RANGE);
@@ -241,11 +248,13 @@ export const balloonLook = v.strictObject({
   arrangement: v.optional(v.picklist(arrangements)),
   distance: v.optional(between(BALLOON_DISTANCE_RANGE)),
 });
+/** Of a component, mm; a picture is drawn of it. */
+const coordinate = within(1e9);
 const balloon = v.strictObject({
   id,
   view: id,
   path: listOf(usageKey, 512),
-  anchor: v.tuple([finite, finite, finite]),
+  anchor: v.tuple([coordinate, coordinate, coordinate]),
   end: v.picklist(['dot', 'arrow']),
   offset: point,
   byHand: v.boolean(),
@@ -263,8 +272,6 @@ const balloon = v.strictObject({
   rail: v.optional(id),
 });
 const rail = v.strictObject({ id, view: id, from: v.tuple([onPaper, onPaper]), to: v.tuple([onPaper, onPaper]) });
-/** Of a component, mm; a picture is drawn of it. */
-const coordinate = v.pipe(finite, v.minValue(-1e9), v.maxValue(1e9));
 const dimensionPoint = v.strictObject({
   path: listOf(usageKey, 512),
   point: v.tuple([coordinate, coordinate, coordinate]),
@@ -291,7 +298,7 @@ const dimension = v.variant('kind', [
     kind: v.literal('diameter'),
     ...onView,
     from: dimensionPoint,
-    radius: v.pipe(finite, v.minValue(0)),
+    radius: v.pipe(finite, v.minValue(0), v.maxValue(1e9)),
   }),
 ]);
 const dimensionLook = v.strictObject({
@@ -299,7 +306,7 @@ const dimensionLook = v.strictObject({
   decimals: v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(4)),
   comma: v.optional(v.literal(true)),
 });
-const picture = v.strictObject({ id, box: v.tuple([finite, finite, finite, finite]), blob: shortText });
+const picture = v.strictObject({ id, box: v.tuple([reach, reach, reach, reach]), blob: shortText });
 const field = v.picklist(titleFieldNames);
 const titleFields = v.strictObject({
   title: shortText,
@@ -450,3 +457,19 @@ export const sheetSetCommandSchema = v.variant('kind', [
   v.strictObject({ kind: v.literal('removePose'), id }),
 ]);
 holds<Same<typeof sheetSetCommandSchema, SheetSetCommand>>();
+
+const PAPER_FIELDS = new Set(['offset', 'at', 'bends', 'box']);
+/**
+ * A sheet that was stored when its numbers had no bounds: what lies beyond them lies at them. Nobody has seen it there.
+ */
+export function withinBounds(value: unknown, most = 1e9): unknown {
+  if (typeof value === 'number') return Math.max(-most, Math.min(most, value));
+  if (Array.isArray(value)) return value.map((one) => withinBounds(one, most));
+  if (value === null || typeof value !== 'object') return value;
+  return Object.fromEntries(
+    Object.entries(value).map(([name, inner]) => [
+      name,
+      withinBounds(inner, PAPER_FIELDS.has(name) ? MOST_ON_PAPER : name === 'centre' ? 1e7 : most),
+    ]),
+  );
+}

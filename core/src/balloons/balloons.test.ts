@@ -178,6 +178,17 @@ test('what makes balloons hard to read is found: overlap, crossing, through, clo
   expect(balloonFaults([at([0, 0], [50, 1]), at([0, 30], [1, 90])])).toEqual({ ...none, level: [0, 1] });
 });
 
+test('four thousand balloons on one spot are told to be so', () => {
+  const all = Array.from({ length: 4000 }, () => ({
+    centre: [50, 50] as Vec2,
+    anchor: [70, 80] as Vec2,
+    radius: 5,
+    extra: 0,
+  }));
+  const { overlapping, close, through, crossing } = balloonFaults(all);
+  expect([overlapping.length, close.length, through.length, crossing.length]).toEqual([4000, 4000, 0, 0]);
+});
+
 test('of any balloons the same faults are found as by looking at every two alone', () => {
   const on = fc.double({ min: 0, max: 200, noNaN: true });
   const one = fc.record({

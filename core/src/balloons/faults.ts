@@ -34,13 +34,11 @@ export interface BalloonFaults {
 
 /** Looks at every two of them. */
 export function balloonFaults(balloons: readonly LaidOutline[]): BalloonFaults {
-  const found = {
-    overlapping: new Set<number>(),
-    crossing: new Set<number>(),
-    through: new Set<number>(),
-    close: new Set<number>(),
-  };
-  const both = (set: Set<number>, one: number, other: number) => set.add(one).add(other);
+  const marked = () => new Uint8Array(balloons.length);
+  const found = { overlapping: marked(), crossing: marked(), through: marked(), close: marked() };
+  const both = (marks: Uint8Array, one: number, other: number) => (marks[one] = marks[other] = 1);
+  const knows = (marks: Uint8Array, one: number, other: number) => (marks[one] & marks[other]) === 1;
+  const asksThrough = (at: number) => (found.through[at] | found.overlapping[at]) === 0;
   // Most pairs are far apart: boxes around balloon and leader tell.
   const boxes = balloons.map((one) => {
     const [x0, y0, x1, y1] = balloonBox(one.centre, one);
@@ -65,23 +63,29 @@ export function balloonFaults(balloons: readonly LaidOutline[]): BalloonFaults {
       if (b[0] > a[2]) break;
       if (a[1] > b[3] || b[1] > a[3]) continue;
       const other = balloons[j];
-      if (gapOf(one, other) < 0) both(found.overlapping, i, j);
-      if (distance2(one.anchor, other.anchor) < LEAST_APART) both(found.close, i, j);
-      else if (pieces[i].some(([a0, a1]) => pieces[j].some(([b0, b1]) => stretchesCross(a0, a1, b0, b1))))
+      // What is known of both is not worked out again: thousands on one spot are as many pairs.
+      if (!knows(found.overlapping, i, j) && gapOf(one, other) < 0) both(found.overlapping, i, j);
+      if (distance2(one.anchor, other.anchor) < LEAST_APART)
+        both(found.close, i, j); // cheaper than to ask first
+      else if (
+        !knows(found.crossing, i, j) &&
+        pieces[i].some(([a0, a1]) => pieces[j].some(([b0, b1]) => stretchesCross(a0, a1, b0, b1)))
+      )
         both(found.crossing, i, j);
-      if (isThrough(pieces[i], other)) found.through.add(i);
-      if (isThrough(pieces[j], one)) found.through.add(j);
+      // Of those that overlap it is not said in the end.
+      if (asksThrough(i) && isThrough(pieces[i], other)) found.through[i] = 1;
+      if (asksThrough(j) && isThrough(pieces[j], one)) found.through[j] = 1;
     }
   });
   // Of two that overlap each leader begins in the other one: that is said once.
-  for (const one of found.overlapping) found.through.delete(one);
+  found.overlapping.forEach((is, at) => is && (found.through[at] = 0));
   // With a corner it is the last piece that meets the part; the first may be a level shoulder.
   const level = pieces.flatMap((leader, at) => {
     const [from, to] = leader[leader.length - 1];
     const angle = Math.atan2(Math.abs(to[1] - from[1]), Math.abs(to[0] - from[0]));
     return distance2(from, to) > 0 && (angle < LEAST_SLANT || angle > Math.PI / 2 - LEAST_SLANT) ? [at] : [];
   });
-  const inOrder = (set: ReadonlySet<number>) => [...set].sort((a, b) => a - b);
+  const inOrder = (marks: Uint8Array) => [...balloons.keys()].filter((at) => marks[at] === 1);
   return {
     overlapping: inOrder(found.overlapping),
     crossing: inOrder(found.crossing),

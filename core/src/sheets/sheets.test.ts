@@ -6,6 +6,7 @@ import { makeBill, noDecisions } from '../bill/index.ts';
 import { newColumn } from '../columns/index.ts';
 import { boxesOverlap, boxInside, type Box2 } from '../geometry/index.ts';
 import { measureText } from '../marks/index.ts';
+import { drawFrame } from './paper.ts';
 import {
   barred,
   tablePlaces,
@@ -181,6 +182,13 @@ describe('paper', () => {
     const a3 = usualPaper('A3');
     expect([zoneOf(a3, [25, 15]), zoneOf(a3, [405, 280]), zoneOf(a3, [211, 149])]).toEqual(['A1', 'F8', 'D5']);
     expect(zoneOf(usualPaper('A0'), [600, 800])).toMatch(/^[A-HJ-NP-Z]\d+$/);
+    // Rows beyond Z go on with two letters (ISO 5457), and the frame has a letter for each.
+    const vast = { size: 'own', landscape: false, sides: [5000, 5000] } as const;
+    const rows = Array.from({ length: 99 }, (_, at) => zoneOf(vast, [100, 35 + at * 50]).replace(/\d+/, ''));
+    expect([rows[0], rows[23], rows[24], rows[25], rows[48]]).toEqual(['A', 'Z', 'AA', 'AB', 'BA']);
+    expect(new Set(rows).size).toBe(99);
+    const texts = drawFrame(vast).flatMap((mark) => (mark.kind === 'text' ? [mark] : []));
+    expect(texts.length).toBeGreaterThan(390);
   });
 });
 

@@ -1,0 +1,33 @@
+import { describe, expect, test } from 'vitest';
+import { blankSheet, usualPaper } from '../../core/src/sheets/index.ts';
+import { parseCommand, parseDocument, parseJson } from './index.ts';
+
+const sheet = blankSheet('Assembly', usualPaper('A3'));
+const note = { id: 'n', at: [10, 10], width: 50, text: 'Grease', lettering: 3.5 };
+
+describe('numbers on paper', () => {
+  const put = (at: readonly number[]) =>
+    parseCommand('sheet', { kind: 'changeNotes', remove: [], put: [{ ...note, at }] });
+  test('reach a hundred metres each way, and no farther', () => {
+    expect(() => put([100_000, -100_000])).not.toThrow();
+    expect(() => put([1e21, 0])).toThrow('it may be up to 100,000');
+    expect(() => put([0, -1e6])).toThrow('it may be from -100,000 on');
+  });
+  test('of a sheet that was stored before they had bounds lie at them, and it opens', () => {
+    const opened = parseDocument('sheet', { ...sheet, notes: [{ ...note, at: [1e300, 12] }] });
+    expect(opened).toMatchObject({ notes: [{ at: [100_000, 12] }] });
+  });
+  test('any other fault of it is one', () =>
+    expect(() => parseDocument('sheet', { ...sheet, notes: [{ ...note, at: ['x', 12] }] })).toThrow());
+});
+
+describe('half a sign', () => {
+  test('in a name or a field is no sign of its own any more', () => {
+    const sent = '{"name":"Slat \\ud83d","\\udc00":[{"a":"\\ud83d\\ude00"}]}';
+    expect(parseJson(sent)).toEqual({ name: 'Slat \ufffd', '\ufffd': [{ a: '\ud83d\ude00' }] });
+  });
+  test('costs nothing where there is none', () => {
+    const sent = JSON.stringify(sheet);
+    expect(parseJson(sent)).toEqual(sheet);
+  });
+});
