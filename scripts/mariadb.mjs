@@ -5,9 +5,11 @@ import {
   chmodSync,
   closeSync,
   existsSync,
+  lstatSync,
   mkdirSync,
   mkdtempSync,
   openSync,
+  readdirSync,
   readFileSync,
   renameSync,
   rmSync,
@@ -46,8 +48,10 @@ export async function startMariaDb(folder, { quiet = false } = {}) {
   const user = process.getuid?.() === 0 ? ['--user=root'] : [];
   await setUp(folder, data, installer, user, tell);
   const password = readFileSync(join(folder, 'password'), 'utf8');
+  clearLeftOver();
   const run = mkdtempSync(join(tmpdir(), 'sledge-')); // short: a socket's path may have 107 characters
   chmodSync(run, 0o700);
+  writeFileSync(join(run, OWNER), String(process.pid));
   const settings = { daemon, data, folder, pidFile, password, run, user };
   for (let attempt = 1; ; attempt++) {
     const port = await freePort();
@@ -63,6 +67,32 @@ export async function startMariaDb(folder, { quiet = false } = {}) {
 const SHORTEST_PAUSE = 500; // ms before a server that ended by itself is started again; doubled each time it ends soon
 const LONGEST_PAUSE = 30_000;
 const STEADY = 60_000; // ms after which a server that ran is not one that ends at once
+
+/** Names the process that a folder belongs to. */
+const OWNER = 'owner';
+/** A folder that names none may be of a process that is just making it, or of an older version; ms. */
+const OWNERLESS_AGE = 24 * 3_600_000;
+
+/**
+ * Folders for files that do not last, which a killed process left among the system's: those of this user whose process is
+ * gone, or which name none and are a day old.
+ */
+export function clearLeftOver(now = Date.now(), folder = tmpdir()) {
+  const mine = process.getuid?.();
+  for (const name of readdirSync(folder)) {
+    if (!/^sledge(-|board$)/.test(name)) continue;
+    const path = join(folder, name);
+    try {
+      const { uid, mtimeMs } = lstatSync(path);
+      if (!lstatSync(path).isDirectory() || (mine !== undefined && uid !== mine)) continue;
+      const file = join(path, OWNER);
+      const pid = existsSync(file) ? Number(readFileSync(file, 'utf8')) : 0;
+      if (pid ? !isRunning(pid, '') : now - mtimeMs > OWNERLESS_AGE) rmSync(path, { recursive: true, force: true });
+    } catch {
+      // Somebody else cleared it just now, or may not be cleared.
+    }
+  }
+}
 
 /** Starts the server again, on the same port, whenever it ends by itself: a full disk or a kill makes it end. */
 function keepRunning(first, again, { run: runFolder, folder, tell }) {

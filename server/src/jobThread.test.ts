@@ -14,7 +14,7 @@ afterEach(async () => {
 });
 
 /** A thread that runs this script; `data.databaseUrl` is a file into which it may write. */
-function start(name: string, script: string, memory?: number): string {
+function start(name: string, script: string, memory?: number, stuckMs?: number): string {
   const jobs = join(folder, `${name}.mjs`);
   const told = join(folder, `${name}.txt`);
   rmSync(told, { force: true });
@@ -25,7 +25,7 @@ function start(name: string, script: string, memory?: number): string {
      const told = workerData.databaseUrl;
      ${script}`,
   );
-  runner = startJobThread({ databaseUrl: told, threads: { engine: '', desk: '', jobs } }, memory);
+  runner = startJobThread({ databaseUrl: told, threads: { engine: '', desk: '', jobs } }, memory, stuckMs);
   return told;
 }
 const answering = `parentPort.on('message', (order) => {
@@ -56,6 +56,24 @@ describe('the thread that does the jobs', () => {
       },
       { timeout: 5000, interval: 100 },
     );
+  });
+  test('that is stuck in one piece of work is ended and followed by another one', async () => {
+    const log = vi.spyOn(console, 'error').mockImplementation(() => {});
+    const told = start(
+      'stuck',
+      `setInterval(() => parentPort.postMessage('alive'), 50);
+       if (!existsSync(told)) { appendFileSync(told, ''); for (;;); } ${answering}`,
+      undefined,
+      400,
+    );
+    await vi.waitFor(
+      () => {
+        runner!.look();
+        expect(orders(told)).toContain('{"what":"look"}');
+      },
+      { timeout: 20_000, interval: 100 },
+    );
+    expect(String(log.mock.calls)).toContain('said nothing');
   });
   test('that takes all its memory ends, not the server', async () => {
     vi.spyOn(console, 'error').mockImplementation(() => {});

@@ -19,15 +19,18 @@ export type JobThreadOrder = { readonly what: 'look' | 'stop' } | { readonly wha
 
 /** A thread that takes more memory than this is ended; MB. Structures of large machines are in it, shapes are not. */
 const MEMORY = 4096;
+/** A thread says so often that it gets on; one that says nothing for so long is stuck in one piece of work. ms */
+export const ALIVE_EVERY = 5000;
+const STUCK = 5 * 60_000;
 /** Between the end of a thread that failed and the next one; ms. */
 const FIRST_PAUSE = 500,
   LONGEST_PAUSE = 30_000;
 
 /**
  * Does the jobs in a thread of their own, so that no request waits while a large machine is packed, listed or laid out.
- * A thread that fails is followed by another one; what it worked on is tried again as a killed server's is.
+ * A thread that fails, or gets stuck, is followed by another one; what it worked on is tried again as a killed server's is.
  */
-export function startJobThread(data: JobThreadData, memory = MEMORY): JobRunner {
+export function startJobThread(data: JobThreadData, memory = MEMORY, stuckMs = STUCK): JobRunner {
   let stopping = false;
   let pause = FIRST_PAUSE;
   let waiting: NodeJS.Timeout | undefined;
@@ -40,6 +43,17 @@ export function startJobThread(data: JobThreadData, memory = MEMORY): JobRunner 
       workerData: data,
       resourceLimits: { maxOldGenerationSizeMb: memory },
     });
+    let heard = Date.now();
+    thread.on('message', () => (heard = Date.now()));
+    const watch = setInterval(() => {
+      if (Date.now() - heard < stuckMs) return;
+      logError(
+        new Error(`It said nothing for ${Math.round(stuckMs / 1000)} s and was ended.`),
+        'the thread that does the jobs',
+      );
+      void thread.terminate();
+    }, stuckMs / 4);
+    thread.once('exit', () => clearInterval(watch));
     thread.on('error', (error) => void logError(error, 'the thread that does the jobs'));
     ended = new Promise((resolve) => thread.once('exit', () => resolve()));
     void ended.then(() => {

@@ -30,6 +30,7 @@ import { execute, inTransaction } from '../database.ts';
 import { jobPayloads } from '../jobs.ts';
 import { packAssembly } from '../packedAssembly.ts';
 import { importRevision } from './revisions.ts';
+import { removeShapes } from './sweep.ts';
 import { usualStyle } from '../styles.ts';
 import { withStyle } from '../withStyle.ts';
 
@@ -50,22 +51,23 @@ export async function importFile(
     id,
   ])) as { id: string; project: string }[];
   if (made) return { project: made.project, hasShapes: !finished, revision: made.id };
+  let read: Assembly | null = null;
   try {
     report({ step: 'Reading the structure', done: 0, of: 1 });
     const bytes = await blobs.get(fileBlob);
     if (!bytes) throw new Refusal('file-gone', 'The uploaded file is no longer stored; upload it again.');
     sized?.(bytes.length / 1e6);
     const model = await pool.read({ bytes, fileName, mapping }, signal);
+    read = model.assembly;
     if (into !== undefined) {
       const given = { fileName, fileBlob, remark, who, model };
       await importRevision(into, given, { id, signal, report }, { database, blobs, pool });
       return { project: into, hasShapes: false, revision: id };
     }
-    const read = withLostNumbers(model);
+    const assembly = withLostNumbers(model);
     const tools = { pool, store: blobs.forProject(id), signal };
     // The demo opens on a finished sheet; a drafter's own file can be worked on while its shapes are still being made.
     if (finished) await makeShapes(model, tools, (done, of) => report({ step: 'Making the shapes', done, of }));
-    const assembly = read;
     signal.throwIfAborted();
     const packed = packAssembly(assembly);
     const assemblyBlob = `assembly ${createHash('sha256').update(packed).digest('hex')}`;
@@ -82,7 +84,10 @@ export async function importFile(
     const project = await store(database, id, { revision, fileName, fileBlob, assemblyBlob, assembly, documents });
     return { project, hasShapes: !finished && model.slices.length + model.meshes.length > 0, revision };
   } catch (error) {
-    if (!(signal.reason instanceof ServerStopping)) await removeUnused(fileBlob, database, blobs);
+    if (!(signal.reason instanceof ServerStopping)) {
+      await removeUnused(fileBlob, database, blobs);
+      if (read) await removeShapes(database, read); // of a revision that did not come in
+    }
     throw error;
   }
 }

@@ -11,8 +11,9 @@ import { foresee } from './foresee.ts';
 import { carryOutIntention } from './intentions.ts';
 import { runJobs, type JobContext } from './jobRunner.ts';
 import { jobQueue, type JobQueue, type JobRunner } from '../jobs.ts';
-import type { JobThreadData, JobThreadOrder } from '../jobThread.ts';
+import { ALIVE_EVERY, type JobThreadData, type JobThreadOrder } from '../jobThread.ts';
 import { drawPicture, drawViews } from './drawing.ts';
+import { sweepAlone } from './sweep.ts';
 
 // Entry of the thread that does the jobs: with a database connection and workers of its own.
 const { databaseUrl, threads } = workerData as JobThreadData;
@@ -51,7 +52,16 @@ parentPort!.on('message', (order: JobThreadOrder) => {
   else void stop();
 });
 
+/** What nothing needs any more is looked for every hour, by one server of those on the database. */
+const SWEEP_EVERY = 3_600_000; // ms
+const alive = setInterval(() => parentPort!.postMessage('alive'), ALIVE_EVERY);
+const sweeping = setInterval(() => void sweepAlone(database), SWEEP_EVERY);
+const firstSweep = setTimeout(() => void sweepAlone(database), SWEEP_EVERY / 12);
+
 async function stop(): Promise<void> {
+  clearInterval(alive);
+  clearInterval(sweeping);
+  clearTimeout(firstSweep);
   await runner.stop();
   await jobs.stop();
   await pool.close();

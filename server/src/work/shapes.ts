@@ -7,6 +7,7 @@ import { jobPayloads } from '../jobs.ts';
 import { openStructure } from '../openedStructure.ts';
 import { findRevision } from '../projects.ts';
 import type { JobContext } from './jobRunner.ts';
+import { removeShapes } from './sweep.ts';
 
 /** Makes the shapes of a project that are not there yet; the project is worked on meanwhile. */
 export async function makeProjectShapes(
@@ -27,8 +28,14 @@ export async function makeProjectShapes(
   sized?.(model.slices.length);
   // Findings about shapes name parts by the keys of the project.
   const assembly = await openStructure(revision.assemblyBlob, blobs);
-  await makeShapes({ ...model, assembly }, { pool, store: blobs, signal }, (done, of) =>
-    report({ step: 'Making the shapes', done, of }),
-  );
+  try {
+    await makeShapes({ ...model, assembly }, { pool, store: blobs, signal }, (done, of) =>
+      report({ step: 'Making the shapes', done, of }),
+    );
+  } finally {
+    // Deleted meanwhile: what was made for it since goes after it.
+    const [there] = (await database.query('SELECT id FROM project WHERE id = ?', [project])) as unknown[];
+    if (!there) await removeShapes(database, assembly);
+  }
   return project;
 }

@@ -1,0 +1,34 @@
+import { expect, test } from 'vitest';
+import type { CutProblem } from '../../../core/src/cutting/index.ts';
+import { memoryStore } from '../../../engine/src/index.ts';
+import type { Services } from '../http.ts';
+import { makeCutPlans } from './cutPlans.ts';
+
+const problem = (lengthMm: number): CutProblem => ({
+  kerfMm: 3,
+  trimMm: 0,
+  leastLeftOverMm: 0,
+  stock: [{ lengthMm: 6000, price: null, available: null }],
+  pieces: [{ lengthMm, count: 2 }],
+});
+
+test('of many problems none is begun any more once the job is cancelled; the plan at hand is kept', async () => {
+  const gone = new AbortController();
+  const store = memoryStore();
+  const begun: number[] = [];
+  const pool = {
+    planCuts: async ({ pieces }: CutProblem) => {
+      begun.push(pieces[0].lengthMm);
+      gone.abort();
+      return { bars: [], stopped: true };
+    },
+  };
+  const blobs = { has: async (key: string) => (await store.get(key)) !== null, forProject: () => store };
+  const things: number[] = [];
+  await makeCutPlans(
+    { project: 'p', problems: Array.from({ length: 20 }, (_, at) => problem(100 + at)) },
+    { id: 'j', signal: gone.signal, report: () => {}, note: () => {}, sized: (count) => things.push(count) },
+    { blobs, pool } as unknown as Pick<Services, 'blobs' | 'pool'>,
+  );
+  expect([begun, things]).toEqual([[100], [20]]);
+});
