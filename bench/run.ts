@@ -17,6 +17,7 @@ import { meshSlice, readStep } from '../core/src/step/index.ts';
 import { kernelMesh } from '../engine/src/tessellate.ts';
 import { drawLook, drawView, linesForPen, viewPlacement, type Body } from '../core/src/views/index.ts';
 import { cutting } from './cutting.ts';
+import { doors } from './doors.ts';
 import { assemblyOf, leaf, node } from '../testkit/assemblies.ts';
 import { bigStep } from '../testkit/bigStep.ts';
 import { plateList, workshopForm, workshopMap } from '../testkit/forms.ts';
@@ -493,5 +494,6 @@ catalogues();
 await forms();
 layouts();
 await cutting();
+doors(shortest);
 
 balloons();
