@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { bringAsOwn } from './bringing.ts';
 import { bigStep } from '../testkit/bigStep.ts';
+import { group, part, stepOf, times } from '../testkit/stepFiles.ts';
 
 const base = process.env.SLEDGEBOARD_URL!;
 const kept = (page: Page) => expect(page.getByRole('banner').getByRole('status')).toHaveText('All kept');
@@ -52,6 +53,31 @@ test('a large file: progress, cancel leaves nothing, and the next try opens its 
   await expect(row(page, /PT-77\b/)).toHaveCount(1);
   await page.getByRole('link', { name: 'Bill' }).click();
   await expect(page.getByText(/^900 lines, 29751 pieces/)).toBeVisible({ timeout: 30_000 });
+});
+
+test('two products under one number: told when the file comes in, kept apart in the list, and taken back', async ({
+  page,
+}) => {
+  const file = join(folder, 'washers.step');
+  const washer = (size: number) => part('W-10', 'Washer', size, { description: `M${size}` });
+  writeFileSync(file, stepOf(group('A-1', 'Sledge foot', ...times(3, washer(10)), ...times(2, washer(6)))));
+  await page.goto(`${base}/projects`);
+  await page.locator('input[type=file]').setInputFiles(file);
+  await page.waitForURL(/\/model/, { timeout: 120_000 });
+  await expect(page.locator('.shapes')).toHaveCount(0, { timeout: 120_000 });
+  await page.getByRole('button', { name: '1 to decide' }).click();
+  const finding = page.getByRole('complementary', { name: 'Findings' }).locator('.problem').filter({ hasText: 'W-10' });
+  await expect(finding).toHaveCount(1); // the shapes have the word, the products are not told a second time
+  await expect(finding).toContainText('2 different shapes');
+  await expect(finding.getByRole('button').filter({ hasText: 'M6' })).toHaveCount(1);
+  await finding.getByRole('button', { name: 'Keep them apart' }).click();
+  await expect(finding).toContainText('Kept apart');
+  await kept(page);
+  await page.getByRole('link', { name: 'Bill' }).click();
+  const quantities = page.getByRole('row').filter({ hasText: 'W-10' }).locator('[role=gridcell]:nth-child(2)');
+  await expect(quantities).toHaveText(['3', '2']);
+  await page.getByRole('button', { name: /^Undo: finding/ }).click();
+  await expect(quantities).toHaveText(['5']);
 });
 
 test('cleaning a structure: treatments, a material for several parts, a decided finding, one place; all of it in the bill', async ({

@@ -7,7 +7,7 @@ import type { PackedMesh } from './meshShelf.ts';
 import type { PackedModel, ViewTask } from './tasks.ts';
 import { TESSELLATION_VERSION, type Look, type Spots, type ViewLines } from '../../core/src/views/index.ts';
 import type { DerivedStore } from './derived.ts';
-import { isNoShape } from './tessellate.ts';
+import { isNoShape } from './noShape.ts';
 import type { Pool } from './pool.ts';
 
 export interface Tools {

@@ -1,5 +1,6 @@
 import type { Occt, OcctMesh } from 'occt-import-js';
 import { toSrgb, type Mesh } from '../../core/src/geometry/index.ts';
+import { noShape } from './noShape.ts';
 import { meshSlice } from '../../core/src/step/index.ts';
 
 /** Chord error as a share of the shape's box diagonal, and its least value in mm. */
@@ -10,12 +11,6 @@ const ANGLE = 0.1,
   KERNEL_ANGLE = 0.2;
 /** The kernel's memory only grows, so it is thrown away after this many shapes. */
 const SHAPES_PER_KERNEL = 200;
-
-/** Named, since an error of another thread is known by its name alone. */
-const NO_SHAPE = 'NoShape';
-const noShape = () =>
-  Object.assign(new Error('the geometry kernel finds no solid or surface in it'), { name: NO_SHAPE });
-export const isNoShape = (error: unknown): error is Error => (error as { name?: string }).name === NO_SHAPE;
 
 let kernel: Promise<Occt> | null = null;
 let used = 0;

@@ -61,7 +61,7 @@ export type {
   StructureEdits,
 } from './edited.ts';
 export { alikeCandidates, alikeFindings } from './alike.ts';
-export { findingKey, listedAs, numberFindings } from './sharedNumbers.ts';
+export { findingKey, listedAs, numberFindings, withShapeFindings } from './sharedNumbers.ts';
 export type { LikePair, MeasuredShape } from './alike.ts';
 export { measureShape, measuredNames } from './shapeFacts.ts';
 export type { ShapeMeasurement } from './shapeFacts.ts';

@@ -125,6 +125,24 @@ function contentsOf(usages: Component['usages'], components: Assembly['component
 export const findingKey = (code: string, components: readonly ComponentKey[]): string =>
   `${code} ${hashKey(...[...components].sort())}`;
 
+/**
+ * What was noticed in a file together with what its shapes showed. Of products of one number both may speak: then the
+ * shapes have the word, and what was decided about the products stays decided.
+ */
+export function withShapeFindings(ofFile: readonly Finding[], ofShapes: readonly Finding[]): Finding[] {
+  const products = ofFile.filter(({ code }) => code === 'one-number-on-products');
+  const told = new Set<Finding>();
+  const shapes = ofShapes.map((finding) => {
+    if (finding.code !== 'same-number' || !finding.groups) return finding;
+    const [known] = finding.groups.flat();
+    const product = products.find(({ components }) => components?.includes(known));
+    if (!product) return finding;
+    told.add(product);
+    return { ...finding, ...(product.key === undefined ? {} : { key: product.key }) };
+  });
+  return [...ofFile.filter((finding) => !told.has(finding)), ...shapes];
+}
+
 /** The first of each group. */
 export const firsts = <Item>(items: readonly Item[], keyOf: (item: Item) => unknown): Item[] =>
   [...groupBy(items, keyOf).values()].map(([first]) => first);

@@ -2,7 +2,7 @@ import { expect, test } from 'vitest';
 import { block } from '../../../demo/solids.ts';
 import type { Product } from '../../../demo/product.ts';
 import { bareStep, bytesOf, group, part, stepOf, times } from '../../../testkit/stepFiles.ts';
-import { editAssembly, type Finding } from '../assembly/index.ts';
+import { alikeFindings, editAssembly, withShapeFindings, type Finding } from '../assembly/index.ts';
 import { makeBill, noDecisions } from '../bill/index.ts';
 import { newComponentEdits } from '../documents/index.ts';
 import { readModel } from './readModel.ts';
@@ -69,6 +69,17 @@ test('kept apart, they are two lines, under any identity that they share', async
     expect(quantities({}, identity)).toEqual([4]);
     expect(quantities({ [second]: 'M6' }, identity)).toEqual([2, 2]);
   }
+});
+
+test('once the shapes are made they have the word, under the name that a decision knows', async () => {
+  const { assembly } = await readModel(bytesOf(rack(washer(10), washer(6))), 'a.step', { shapes: true });
+  const [product] = assembly.findings;
+  const shapes = alikeFindings(assembly, []);
+  expect(shapes.map(({ code, groups }) => [code, groups])).toEqual([
+    ['same-number', product.components!.map((key) => [key])],
+  ]);
+  expect(withShapeFindings(assembly.findings, shapes)).toEqual([{ ...shapes[0], key: product.key }]);
+  expect(withShapeFindings(assembly.findings, [])).toEqual([product]);
 });
 
 test('a part without a number is counted by its name, so names are looked at too', async () => {

@@ -6,8 +6,8 @@ import {
   editAssembly,
   occurrenceCounts,
   pathOf,
+  withShapeFindings,
   type Assembly,
-  type Finding,
   type PathKey,
 } from '../../../core/src/assembly/index.ts';
 import { billOn } from '../../../core/src/documents/index.ts';
@@ -77,7 +77,7 @@ function Other({ revision: shown, original, children }: { revision: string; orig
       originals: edited.originals,
       facts,
       shapes,
-      findings: [...original.findings, ...shapes.findings] as Finding[],
+      findings: withShapeFindings(original.findings, shapes.findings),
       counts: occurrenceCounts(edited.assembly),
       billDocument: { id: bills[0].id, content },
       bill: made.bill,

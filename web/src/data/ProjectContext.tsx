@@ -7,6 +7,7 @@ import {
   editAssembly,
   occurrenceCounts,
   pathOf,
+  withShapeFindings,
   type Assembly,
   type EditedAssembly,
   type FactsByShape,
@@ -244,7 +245,7 @@ function Opened({
     sheetContents,
   );
   const findings = useMemo(
-    () => [...original.findings, ...shapes.findings] as Finding[],
+    () => withShapeFindings(original.findings, shapes.findings),
     [original.findings, shapes.findings],
   );
   // A place that is edited gets a component of its own, so what was picked by its path is looked up again.

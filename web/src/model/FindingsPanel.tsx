@@ -103,6 +103,9 @@ function One({
               <Thumb component={component} size={64} />
               <span>{partLabel(component)}</span>
               <span className="quiet">{component.name}</span>
+              {component.description && component.description !== component.name && (
+                <span className="quiet">{component.description}</span>
+              )}
             </button>
           ))}
         </div>
