@@ -15,6 +15,7 @@ import {
   tableProduct,
   times,
 } from '../../../testkit/stepFiles.ts';
+import { gltfPieces, layoutPieces, listPieces, stepPieces, threeMfPieces } from '../../../testkit/plainWalks.ts';
 import { readModel } from './index.ts';
 
 /** In all; `npm run test:long` takes more. */
@@ -69,16 +70,31 @@ const list = [
   '1;T-1;Top;1;Ash;7',
 ].join('\n');
 
-/** Damaged as it is, or (a package) inside and packed anew. */
-const samples: readonly { name: string; original: Uint8Array; pack?: (bytes: Uint8Array) => Uint8Array }[] = [
-  { name: 'bare.step', original: bytesOf(bare) },
-  { name: 'table.step', original: bytesOf(stepOf(tableProduct())) },
-  { name: 'table.gltf', original: bytesOf(JSON.stringify(asset, null, 1)) },
+const layout = `<svg xmlns="http://www.w3.org/2000/svg" width="200mm" height="100mm" viewBox="0 0 200 100">
+<symbol id="cap"><title>Cap</title><circle r="2"/></symbol>
+<symbol id="lamp" viewBox="0 0 4 2"><title>Lamp</title><path d="M0 0H4V2Z"/></symbol>
+<g id="north"><use href="#cap" x="5" data-colour="red"/><use href="#cap" x="9" y="3"/></g>
+<use href="#lamp" transform="translate(40 20) rotate(30)" width="8" height="4"/><use href="#lamp" x="60"/>
+</svg>`;
+
+/** Damaged as it is, or (a package) inside and packed anew; `pieces` counts them without any reader. */
+const samples: readonly {
+  name: string;
+  original: Uint8Array;
+  pack?: (bytes: Uint8Array) => Uint8Array;
+  pieces?: (text: string) => number | null;
+  /** Whether pieces are what has a shape, wherever it stands. */
+  drawn?: true;
+}[] = [
+  { name: 'bare.step', original: bytesOf(bare), pieces: stepPieces },
+  { name: 'table.step', original: bytesOf(stepOf(tableProduct())), pieces: stepPieces },
+  { name: 'table.gltf', original: bytesOf(JSON.stringify(asset, null, 1)), pieces: gltfPieces },
   { name: 'table.glb', original: gltfBinary(asset) },
-  { name: 'table.3mf', original: bytesOf(threeMf), pack: inZip },
+  { name: 'table.3mf', original: bytesOf(threeMf), pack: inZip, pieces: threeMfPieces, drawn: true },
   { name: 'packed.3mf', original: inZip(bytesOf(threeMf)) },
-  { name: 'list.csv', original: bytesOf(list) },
-  { name: 'list.tsv', original: bytesOf(list.replaceAll(';', '\t')) },
+  { name: 'list.csv', original: bytesOf(list), pieces: (text) => listPieces(text, ';') },
+  { name: 'list.tsv', original: bytesOf(list.replaceAll(';', '\t')), pieces: (text) => listPieces(text, '\t') },
+  { name: 'plan.svg', original: bytesOf(layout), pieces: layoutPieces },
 ];
 
 /** Lines in both depths, in an order that does not depend on the file's. */
@@ -107,7 +123,30 @@ async function outcomeOf(name: string, bytes: Uint8Array): Promise<Outcome> {
   }
 }
 
-describe.each(samples)('damaged $name', ({ name, original, pack = (bytes) => bytes }) => {
+const piecesIn = (assembly: Assembly, drawn: boolean): number => {
+  const counts = occurrenceCounts(assembly);
+  return assembly.components.reduce(
+    (sum, { shape, usages }, at) => sum + ((drawn ? shape !== null : usages.length === 0) ? counts[at] : 0),
+    0,
+  );
+};
+
+describe.each(samples)('damaged $name', ({ name, original, pack = (bytes) => bytes, pieces, drawn = false }) => {
+  test.skipIf(!pieces)('has, where it is read without a word, the pieces that a plain walk counts', async () => {
+    const truth = await outcomeOf(name, pack(original));
+    if ('refused' in truth) throw new Error(truth.refused);
+    const findings = truth.assembly.findings.length;
+    let judged = 0;
+    for (let seed = 1; seed <= MUTANTS / samples.length; seed++) {
+      const { kind, bytes } = mutant(original, seed + 1_000_000);
+      const walked = pieces!(new TextDecoder().decode(bytes));
+      const outcome = await outcomeOf(name, pack(bytes));
+      if (walked === null || 'refused' in outcome || outcome.assembly.findings.length > findings) continue;
+      judged++;
+      expect(piecesIn(outcome.assembly, drawn), `seed ${seed + 1_000_000} (${kind})`).toBe(walked);
+    }
+    expect(judged).toBeGreaterThan(MUTANTS / samples.length / 20);
+  });
   test('is read or refused in a sentence, never anything else', async () => {
     let refused = 0;
     for (let seed = 1; seed <= MUTANTS / samples.length; seed++) {

@@ -267,13 +267,18 @@ function byLevel(rows: readonly ListRow[]): Placed {
   });
   if (tops.length === 0)
     throw new Refusal('no-products', 'Every part of the list has quantity 0, so there is nothing to list.');
-  // One top row is the machine itself only when something stands below it, and when it has no number as a line has one.
+  // One top row is the machine itself only when something stands below it, and when it is one and has no number as a line
+  // has one: of two of it the list would count one.
   const top: TreeNode = {
     ...unnamed,
     usage: placeOf(1),
     children: tops.map((at) => at + 1),
   };
-  const single = tops.length === 1 && nodes[tops[0]].children.length > 0 && rows[tops[0]].item === '';
+  const single =
+    tops.length === 1 &&
+    nodes[tops[0]].children.length > 0 &&
+    rows[tops[0]].item === '' &&
+    rows[tops[0]].quantity === 1;
   const tree = single
     ? nodes
     : [top, ...nodes.map((node) => ({ ...node, children: node.children.map((child) => child + 1) }))];
