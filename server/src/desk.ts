@@ -113,8 +113,9 @@ export function startDesk(workerFile: string, limits: Readonly<Record<keyof type
       idleTimeout: IDLE,
       resourceLimits: { maxOldGenerationSizeMb: MEMORY },
     });
-  // Files that go out may take minutes; what a drafter does waits for none of them.
+  // Files that go out may take minutes; what a drafter does, or looks at, waits for none of them.
   const brisk = threads(),
+    asked = threads(),
     patient = threads();
   const ask = async <Content>(
     pool: Piscina,
@@ -195,21 +196,21 @@ export function startDesk(workerFile: string, limits: Readonly<Record<keyof type
         port1.close();
       }
     },
-    question: async <One extends Question>(asked: Asked, question: One, store: BlobStore, signal?: AbortSignal) => {
-      const weight = weights.get(asked.assemblyBlob);
-      const texts = [asked.edits?.content ?? '', ...textsOf(question)].reduce((sum, text) => sum + text.length, 0);
+    question: async <One extends Question>(about: Asked, question: One, store: BlobStore, signal?: AbortSignal) => {
+      const weight = weights.get(about.assemblyBlob);
+      const texts = [about.edits?.content ?? '', ...textsOf(question)].reduce((sum, text) => sum + text.length, 0);
       // One that nobody has looked at yet may be anything: a few bytes can be a machine of a hundred thousand places.
       if (weight !== undefined && weight * lookingsOf(question) + texts <= LARGE)
-        return (await answerQuestion(asked, question, store)) as Answers[One['what']];
+        return (await answerQuestion(about, question, store)) as Answers[One['what']];
       const { answer, weight: found } = await withPort(store, (port) =>
-        ask<Answered<One['what']>>(patient, { kind: 'question', ...asked, question, port }, limits.question, signal, [
+        ask<Answered<One['what']>>(asked, { kind: 'question', ...about, question, port }, limits.question, signal, [
           port,
         ]),
       );
-      weights.set(asked.assemblyBlob, found);
+      weights.set(about.assemblyBlob, found);
       return answer;
     },
-    close: async () => void (await Promise.all([brisk.destroy(), patient.destroy()])),
+    close: async () => void (await Promise.all([brisk, asked, patient].map((pool) => pool.destroy()))),
   };
 }
 

@@ -87,6 +87,86 @@ interface RunningJob {
   readonly controller: AbortController;
 }
 
+/**
+ * Takes the job that is next, in one statement that only one server can win; null where there is none for the slots
+ * that are free.
+ */
+async function claimNext(
+  database: DataSource,
+  owner: string,
+  running: readonly RunningJob[],
+  slots: Slots,
+): Promise<JobRow | null> {
+  for (;;) {
+    const now = new Date();
+    // Of each project and kind the oldest few: one that orders thousands does not hide the others.
+    const waiting = (await database.query(
+      `SELECT id, kind, ofProject, created FROM (SELECT id, kind, ofProject, created, ROW_NUMBER() OVER (PARTITION BY COALESCE(ofProject, id), kind ORDER BY created) AS place FROM job WHERE ${FREE}) w WHERE place <= ${OF_EACH} ORDER BY created LIMIT ${AT_ONCE}`,
+      [now],
+    )) as (Omit<WaitingJob, 'created'> & { created: Date })[];
+    const next = nextJob(
+      waiting.map((job) => ({ ...job, created: job.created.getTime() })),
+      running,
+      slots,
+    );
+    if (!next) return null;
+    const { affectedRows } = (await withRetry(() =>
+      database.query(
+        `UPDATE job SET state = IF(attempts >= ${ATTEMPTS}, 'failed', 'running'), owner = IF(attempts >= ${ATTEMPTS}, NULL, ?), leaseUntil = IF(attempts >= ${ATTEMPTS}, NULL, ?), reason = IF(attempts >= ${ATTEMPTS}, ?, NULL), claim = IF(attempts >= ${ATTEMPTS}, NULL, claim), attempts = attempts + 1 WHERE id = ? AND (${FREE})`,
+        [owner, new Date(Date.now() + LEASE), EXHAUSTED, next.id, now],
+      ),
+    )) as { affectedRows: number };
+    if (affectedRows === 0) continue; // another server was first
+    const [row] = (await database.query("SELECT * FROM job WHERE id = ? AND owner = ? AND state = 'running'", [
+      next.id,
+      owner,
+    ])) as JobRow[];
+    if (row) return row;
+  }
+}
+
+/** Why a job ended whose project is no longer there; null where it is. */
+async function goneReason(database: DataSource, { ofProject }: JobRow): Promise<string | null> {
+  if (ofProject === null) return null;
+  const [found] = (await database
+    .query('SELECT id FROM project WHERE id = ?', [ofProject])
+    .catch(() => [{}])) as unknown[];
+  return found ? null : PROJECT_GONE;
+}
+
+/** Writes progress, renews the lease and looks whether it is cancelled, until it is called. */
+function keepRow(
+  database: DataSource,
+  owner: string,
+  id: string,
+  controller: AbortController,
+): (() => void) & { readonly report: (next: JobProgress) => void } {
+  let progress: JobProgress | null = null;
+  const say = (sql: string, values: unknown[]) => void database.query(sql, [...values, id, owner]).catch(() => {});
+  const report = setInterval(() => {
+    if (!progress) return;
+    const text = JSON.stringify(progress);
+    progress = null;
+    say('UPDATE job SET progress = ? WHERE id = ? AND owner = ?', [text]);
+  }, REPORT);
+  const renew = setInterval(
+    () => say('UPDATE job SET leaseUntil = ? WHERE id = ? AND owner = ?', [new Date(Date.now() + LEASE)]),
+    RENEW,
+  );
+  const watch = setInterval(
+    () =>
+      void database.query('SELECT cancel FROM job WHERE id = ?', [id]).then(
+        ([found]: { cancel: number }[]) => found?.cancel && controller.abort(new Error('cancelled')),
+        () => {},
+      ),
+    REPORT,
+  );
+  const stop = () => {
+    for (const timer of [report, renew, watch]) clearInterval(timer);
+  };
+  return Object.assign(stop, { report: (next: JobProgress) => void (progress = next) });
+}
+
 /** @param slots jobs that are worked on at once */
 export function runJobs(
   database: DataSource,
@@ -99,39 +179,6 @@ export function runJobs(
   let stopped = false;
   const work = new Set<Promise<void>>();
 
-  /**
-   * Takes the job that is next, in one statement that only one server can win; null where there is none for the slots
-   * that are free.
-   */
-  const claim = async (): Promise<JobRow | null> => {
-    for (;;) {
-      const now = new Date();
-      // Of each project and kind the oldest few: one that orders thousands does not hide the others.
-      const waiting = (await database.query(
-        `SELECT id, kind, ofProject, created FROM (SELECT id, kind, ofProject, created, ROW_NUMBER() OVER (PARTITION BY COALESCE(ofProject, id), kind ORDER BY created) AS place FROM job WHERE ${FREE}) w WHERE place <= ${OF_EACH} ORDER BY created LIMIT ${AT_ONCE}`,
-        [now],
-      )) as (Omit<WaitingJob, 'created'> & { created: Date })[];
-      const next = nextJob(
-        waiting.map((job) => ({ ...job, created: job.created.getTime() })),
-        [...running.values()],
-        slots,
-      );
-      if (!next) return null;
-      const { affectedRows } = (await withRetry(() =>
-        database.query(
-          `UPDATE job SET state = IF(attempts >= ${ATTEMPTS}, 'failed', 'running'), owner = IF(attempts >= ${ATTEMPTS}, NULL, ?), leaseUntil = IF(attempts >= ${ATTEMPTS}, NULL, ?), reason = IF(attempts >= ${ATTEMPTS}, ?, NULL), claim = IF(attempts >= ${ATTEMPTS}, NULL, claim), attempts = attempts + 1 WHERE id = ? AND (${FREE})`,
-          [owner, new Date(Date.now() + LEASE), EXHAUSTED, next.id, now],
-        ),
-      )) as { affectedRows: number };
-      if (affectedRows === 0) continue; // another server was first
-      const [row] = (await database.query("SELECT * FROM job WHERE id = ? AND owner = ? AND state = 'running'", [
-        next.id,
-        owner,
-      ])) as JobRow[];
-      if (row) return row;
-    }
-  };
-
   const finish = (id: string, state: JobRow['state'], reason: string | null, project: string | null) =>
     withRetry(() =>
       database.query(
@@ -143,7 +190,7 @@ export function runJobs(
   const run = async (row: JobRow) => {
     const controller = new AbortController();
     running.set(row.id, { kind: row.kind, ofProject: row.ofProject, controller });
-    const stopKeeping = keepRow(row.id, controller);
+    const stopKeeping = keepRow(database, owner, row.id, controller);
     const limit = overrunning(controller, (things) => limitOf(row.kind, things));
     let note: string | null = null;
     try {
@@ -161,50 +208,18 @@ export function runJobs(
       const overran = controller.signal.reason;
       if (overran instanceof JobOverran) await finish(row.id, 'failed', `${overran.message}; ${LEFT[row.kind]}.`, null);
       else if (controller.signal.aborted || error instanceof JobCancelled)
-        await finish(row.id, 'cancelled', (await goneReason(row)) ?? `It was cancelled; ${LEFT[row.kind]}.`, null);
-      else await finish(row.id, 'failed', (await goneReason(row)) ?? whyFailed(error, row.kind), null);
+        await finish(
+          row.id,
+          'cancelled',
+          (await goneReason(database, row)) ?? `It was cancelled; ${LEFT[row.kind]}.`,
+          null,
+        );
+      else await finish(row.id, 'failed', (await goneReason(database, row)) ?? whyFailed(error, row.kind), null);
     } finally {
       limit.stop();
       stopKeeping();
       running.delete(row.id);
     }
-  };
-
-  /** Why a job ended whose project is no longer there; null where it is. */
-  const goneReason = async ({ ofProject }: JobRow): Promise<string | null> => {
-    if (ofProject === null) return null;
-    const [found] = (await database
-      .query('SELECT id FROM project WHERE id = ?', [ofProject])
-      .catch(() => [{}])) as unknown[];
-    return found ? null : PROJECT_GONE;
-  };
-
-  /** Writes progress, renews the lease and looks whether it is cancelled, until it is called. */
-  const keepRow = (id: string, controller: AbortController): (() => void) & { report: (next: JobProgress) => void } => {
-    let progress: JobProgress | null = null;
-    const say = (sql: string, values: unknown[]) => void database.query(sql, [...values, id, owner]).catch(() => {});
-    const report = setInterval(() => {
-      if (!progress) return;
-      const text = JSON.stringify(progress);
-      progress = null;
-      say('UPDATE job SET progress = ? WHERE id = ? AND owner = ?', [text]);
-    }, REPORT);
-    const renew = setInterval(
-      () => say('UPDATE job SET leaseUntil = ? WHERE id = ? AND owner = ?', [new Date(Date.now() + LEASE)]),
-      RENEW,
-    );
-    const watch = setInterval(
-      () =>
-        void database.query('SELECT cancel FROM job WHERE id = ?', [id]).then(
-          ([found]: { cancel: number }[]) => found?.cancel && controller.abort(new Error('cancelled')),
-          () => {},
-        ),
-      REPORT,
-    );
-    const stop = () => {
-      for (const timer of [report, renew, watch]) clearInterval(timer);
-    };
-    return Object.assign(stop, { report: (next: JobProgress) => void (progress = next) });
   };
 
   /** Views that nobody waits for are not drawn. */
@@ -238,7 +253,7 @@ export function runJobs(
     await begun;
     await dropUnwanted().catch(() => {});
     while (!stopped) {
-      const row = await claim().catch(() => null);
+      const row = await claimNext(database, owner, [...running.values()], slots).catch(() => null);
       if (!row) return;
       if (stopped) return void (await letGo(row.id)); // claimed while the server went down
       const one = run(row)
