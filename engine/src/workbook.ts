@@ -1,3 +1,4 @@
+import type { Cell } from 'exceljs';
 import { Refusal } from '../../core/src/assembly/index.ts';
 import { unzipBounded, type Table } from '../../core/src/sources/index.ts';
 
@@ -51,10 +52,7 @@ export async function readWorkbook(bytes: Uint8Array): Promise<Table> {
   let count = 0;
   sheet.eachRow({ includeEmpty: false }, (row) => {
     const cells: string[] = [];
-    row.eachCell(
-      { includeEmpty: false },
-      (cell, column) => (cells[column - 1] = cellText(cell.value, cell.text, cell.numFmt ?? '')),
-    );
+    row.eachCell({ includeEmpty: false }, (cell, column) => (cells[column - 1] = textOfCell(cell, sheet.name)));
     count += cells.length;
     if (count > MOST_CELLS)
       throw new Refusal(
@@ -66,9 +64,24 @@ export async function readWorkbook(bytes: Uint8Array): Promise<Table> {
   return rows;
 }
 
+/** @throws Refusal where it holds nothing that can be read: a name or a quantity would be lost */
+function textOfCell(cell: Cell, sheet: string): string {
+  try {
+    const text = cellText(cell.value, cell.text, cell.numFmt ?? '');
+    if (typeof text === 'string') return text;
+  } catch {
+    // What the library makes of a damaged part may be anything.
+  }
+  throw new Refusal(
+    'damaged-cell',
+    `The cell ${cell.address} of “${sheet}” holds nothing that can be read, so the workbook is damaged. Save it again, or save the list as CSV and bring that in.`,
+  );
+}
+
 /** @param pattern how a number is shown, by which it has its decimals and unit */
 function cellText(value: unknown, shown: string, pattern: string): string {
-  if (value instanceof Date) return value.toISOString().slice(0, 10);
+  // A number that is no day, but shown as one.
+  if (value instanceof Date) return Number.isNaN(value.getTime()) ? '(no date)' : value.toISOString().slice(0, 10);
   if (value && typeof value === 'object' && 'result' in value)
     return cellText(value.result, String(value.result ?? ''), pattern);
   return typeof value === 'number' ? numberText(value, pattern) : (shown ?? '').trim();

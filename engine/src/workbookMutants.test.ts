@@ -1,4 +1,4 @@
-import { strFromU8, unzipSync, zipSync } from 'fflate';
+import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { beforeAll, expect, test, vi } from 'vitest';
 import { Refusal } from '../../core/src/assembly/index.ts';
 import { mutant } from '../../testkit/mutants.ts';
@@ -18,6 +18,15 @@ beforeAll(async () => {
     [2, 'B-1', 'Bolt', { formula: '2*4', result: 8 }, null],
   ]);
   entries = unzipSync(new Uint8Array(await book.xlsx.writeBuffer()));
+});
+
+test('a number that is no day, in a cell that shows days, is told to be none', async () => {
+  const path = 'xl/worksheets/sheet1.xml';
+  const text = strFromU8(entries[path]);
+  const other = text.replace('<v>46083</v>', '<v>9e99</v>');
+  expect(other).not.toBe(text);
+  const table = await readWorkbook(zipSync({ ...entries, [path]: strToU8(other) }));
+  expect(table[1]).toEqual(['1', 'A-1', 'Frame', '2', '(no date)']);
 });
 
 test.each(['xl/worksheets/sheet1.xml', 'xl/workbook.xml', 'xl/sharedStrings.xml', 'xl/styles.xml'])(
