@@ -39,6 +39,7 @@ export function stepPieces(text: string): number | null {
   for (const line of data.split('\n')) {
     if (line === '') continue;
     const [, id, keyword, inner] = /^#(\d+)=([A-Z_0-9]+)\((.*)\);\s*$/.exec(line) ?? [];
+    if (inner?.includes(';')) return null; // two statements in a line
     if (!keyword) {
       if (/^#\d+=\(/.test(line)) continue; // several entities in one: units, contexts
       return null;
@@ -103,7 +104,12 @@ export function listPieces(text: string, separator: string): number | null {
   if (errors.length > 0) return null;
   if (data[0]?.slice(0, 4).join() !== 'Level,Part number,Name,Quantity') return null;
   const rows = data.slice(1).map(([level, , , quantity]) => ({ level: Number(level), quantity: Number(quantity) }));
-  if (rows.some(({ level, quantity }) => !Number.isInteger(level) || !Number.isInteger(quantity) || quantity < 1))
+  if (
+    rows.some(
+      ({ level, quantity }) =>
+        !(level >= 0 && level < 512) || !Number.isInteger(level) || !Number.isInteger(quantity) || quantity < 1,
+    )
+  )
     return null; // what is no count is a size
   const above: number[] = [1];
   let sum = 0;
