@@ -70,6 +70,35 @@ test('a file of the page that is not there is 404, a place in the page is the pa
   }
 });
 
+test('work that ends since who asked has gone is no fault of the program', async () => {
+  const log = vi.spyOn(console, 'error').mockImplementation(() => {});
+  let ended: Promise<unknown> = Promise.resolve();
+  const read = (_: string, __: Uint8Array, signal: AbortSignal) =>
+    (ended = new Promise((___, reject) =>
+      signal.addEventListener('abort', () => reject(Object.assign(new Error('aborted'), { name: 'AbortError' }))),
+    ));
+  const server = createServer(makeApp({ desk: { read }, page: null } as unknown as Services));
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', () => resolve()));
+  try {
+    const gone = new AbortController();
+    const { port } = server.address() as AddressInfo;
+    const asking = fetch(`http://127.0.0.1:${port}/api/projects/x/views`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: '{}',
+      signal: gone.signal,
+    });
+    setTimeout(() => gone.abort(), 200);
+    await expect(asking).rejects.toThrow('abort');
+    await expect(ended).rejects.toThrow('aborted');
+    await new Promise((resolve) => setTimeout(resolve, 100));
+    expect(log).not.toHaveBeenCalled();
+  } finally {
+    log.mockRestore();
+    server.close();
+  }
+});
+
 describe('the loop that answers requests takes no large body apart', () => {
   let server: Server;
   const handed: number[] = [];

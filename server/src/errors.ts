@@ -48,7 +48,8 @@ export function answerError(
   next: NextFunction,
 ): void {
   if (response.headersSent) return next(error);
-  if (request.destroyed && !response.writable) return; // who asked has gone: nobody to answer, nothing to report
+  // Who asked has gone: nobody to answer, nothing to report.
+  if (response.destroyed || (request.destroyed && !response.writable)) return;
   if (error instanceof EditConflict) return void response.status(409).type('json').send(error.stale);
   if (error instanceof v.ValiError) return void response.status(400).json({ error: notAsExpected(error) });
   const known =

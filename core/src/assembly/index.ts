@@ -27,7 +27,7 @@ export {
 export type { Occurrence } from './occurrences.ts';
 export { hashKey, quickKey } from './keys.ts';
 export { groupBy } from './groups.ts';
-export { jsonFault, reasonIn, xmlFault } from './textFaults.ts';
+export { jsonFault, xmlFault } from './textFaults.ts';
 export { LEFT_OUT_REASON, treatmentWords, treatmentFor, wordFor } from './treatments.ts';
 export type { Treatment, Treatments, TreatmentWord } from './treatments.ts';
 export { keyGraph, NO_KEY, refuseBrokenGraph } from './keyGraph.ts';

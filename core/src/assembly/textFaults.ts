@@ -1,5 +1,3 @@
-import { Refusal } from './refusal.ts';
-
 /** Line and column from 1, for a sentence. */
 const placeIn = (text: string, offset: number): string => {
   const before = text.slice(0, offset);
@@ -21,7 +19,3 @@ export function jsonFault(text: string, error: unknown): string {
  */
 export const xmlFault = ({ line, column }: { readonly line: number; readonly column: number }): string =>
   `it breaks off or is malformed at line ${line}, column ${column + 1}`;
-
-/** Why something could not be done, for a sentence: a refusal's own words, else that the program failed at it. */
-export const reasonIn = (error: unknown, otherwise: string): string =>
-  error instanceof Refusal ? error.message : otherwise;
