@@ -73,10 +73,14 @@ test('a file of the page that is not there is 404, a place in the page is the pa
 test('work that ends since who asked has gone is no fault of the program', async () => {
   const log = vi.spyOn(console, 'error').mockImplementation(() => {});
   let ended: Promise<unknown> = Promise.resolve();
-  const read = (_: string, __: Uint8Array, signal: AbortSignal) =>
+  let begin = () => {};
+  const begun = new Promise<void>((resolve) => (begin = resolve));
+  const read = (_: string, __: Uint8Array, signal: AbortSignal) => (
+    begin(),
     (ended = new Promise((___, reject) =>
       signal.addEventListener('abort', () => reject(Object.assign(new Error('aborted'), { name: 'AbortError' }))),
-    ));
+    ))
+  );
   const server = createServer(makeApp({ desk: { read }, page: null } as unknown as Services));
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', () => resolve()));
   try {
@@ -88,7 +92,7 @@ test('work that ends since who asked has gone is no fault of the program', async
       body: '{}',
       signal: gone.signal,
     });
-    setTimeout(() => gone.abort(), 200);
+    void begun.then(() => gone.abort());
     await expect(asking).rejects.toThrow('abort');
     await expect(ended).rejects.toThrow('aborted');
     await new Promise((resolve) => setTimeout(resolve, 100));

@@ -64,14 +64,14 @@ describe('the thread that does the jobs', () => {
       `setInterval(() => parentPort.postMessage('alive'), 50);
        if (!existsSync(told)) { appendFileSync(told, ''); for (;;); } ${answering}`,
       undefined,
-      400,
+      3000,
     );
     await vi.waitFor(
       () => {
         runner!.look();
         expect(orders(told)).toContain('{"what":"look"}');
       },
-      { timeout: 20_000, interval: 100 },
+      { timeout: 60_000, interval: 100 },
     );
     expect(String(log.mock.calls)).toContain('said nothing');
   });
