@@ -3,6 +3,7 @@ import { cutPlanKey } from '../../../core/src/buying/index.ts';
 import type { Services } from '../http.ts';
 import { jobPayloads } from '../jobs.ts';
 import { ServerStopping, type JobContext } from './jobRunner.ts';
+import { JobOverran } from './turns.ts';
 
 /**
  * The job: cut plans, one problem after the other. Where it is cancelled, or takes longer than it may, the best that was
@@ -30,6 +31,8 @@ export async function makeCutPlans(
     if (signal.reason instanceof ServerStopping) throw signal.reason;
     await store.put(key, new TextEncoder().encode(JSON.stringify(plan)));
   }
+  // What took longer than it may says so; what was found is kept.
+  if (signal.reason instanceof JobOverran) throw signal.reason;
   return project;
 }
 
