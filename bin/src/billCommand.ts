@@ -3,6 +3,7 @@ import { basename } from 'node:path';
 import * as v from 'valibot';
 import { parseRecipeFile } from '../../contract/src/index.ts';
 import {
+  asInFile,
   jsonFault,
   measuredNames,
   ownValue,
@@ -112,7 +113,7 @@ export async function billCommand(
   const edited =
     Object.keys(wanted).some((key) => EDITING.has(key)) || facts.size > 0 || asksPlaces(assembly, document)
       ? editedFor(input, document.recipe.variant ?? null)
-      : { assembly, treatments: [], originals: [] };
+      : asInFile(assembly);
   const { bill, decisions } = projectBill(input, edited);
   if (options.explain) {
     const variantName = document.recipe.variant ? ownValue(edits.variants, document.recipe.variant)?.name : undefined;

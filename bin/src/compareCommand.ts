@@ -1,5 +1,5 @@
 import { basename } from 'node:path';
-import { Refusal, type Assembly } from '../../core/src/assembly/index.ts';
+import { asInFile, Refusal, type Assembly } from '../../core/src/assembly/index.ts';
 import type { Depth, Identity } from '../../core/src/bill/index.ts';
 import { newBill, newComponentEdits, projectBill, withFirstNumbers } from '../../core/src/documents/index.ts';
 import {
@@ -45,10 +45,10 @@ export async function compareCommand(
     const after = withProjectKeys(pair, recognition);
     const usual = newBill(before, 'Bill');
     const document = { ...usual, recipe: { ...usual.recipe, depth, identity: merge } };
-    const numbered = withFirstNumbers(document, { assembly: before, treatments: [] });
+    const numbered = withFirstNumbers(document, asInFile(before));
     const side = (assembly: Assembly, file: string): CompareSide => {
       const input = { original: assembly, edits: newComponentEdits, facts: new Map(), bill: numbered, fileName: file };
-      const { bill } = projectBill(input, { assembly, treatments: [], originals: [] });
+      const { bill } = projectBill(input, asInFile(assembly));
       return { title: file, assembly, bill, columns: numbered.columns };
     };
     const comparison = compareSides(side(before, basename(was)), side(after, basename(is)), prints, recognition);

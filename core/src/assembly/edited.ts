@@ -1,4 +1,5 @@
 import { determinant, identityPlacement, type Placement, type Vec3 } from '../geometry/index.ts';
+import { densityOf } from './densities.ts';
 import {
   ownValue,
   type Assembly,
@@ -14,7 +15,7 @@ import {
 import { treatmentFor, type Treatment } from './treatments.ts';
 
 /** Where a value came from, weakest first: a later one wins. */
-export const origins = ['file', 'measured', 'typed', 'file, this one', 'typed, this one'] as const;
+export const origins = ['file', 'measured', 'catalogue', 'typed', 'file, this one', 'typed, this one'] as const;
 export type Origin = (typeof origins)[number];
 
 /** What is known of a component under one name, by origin. */
@@ -97,6 +98,17 @@ export interface EditedAssembly {
   readonly treatments: readonly (Treatment | undefined)[];
   /** Index of the file's component that each component of `assembly` is. */
   readonly originals: readonly number[];
+  /** What values were laid over; for what is laid on later. */
+  readonly sources: EditedSources;
+}
+/** What an edited assembly was made from. */
+export interface EditedSources {
+  /** The file's components. */
+  readonly original: readonly Component[];
+  readonly edits: Pick<StructureEdits, 'typed' | 'densities'>;
+  readonly facts: FactsByShape;
+  /** What single places say, by index of the component that was made for them. */
+  readonly places: ReadonlyMap<number, Pick<LayerSources, 'usage' | 'typedAt'>>;
 }
 
 /** Facts by shape; empty before anything is measured. */
@@ -113,7 +125,8 @@ export function editAssembly(assembly: Assembly, edits: StructureEdits, facts: F
   );
   const original = assembly.components.map((_, index) => index);
   const placeTreatments = new Map<number, Treatment>();
-  const root = editPlaces(assembly, edits, facts, { components, original, placeTreatments });
+  const places: Growing['places'] = new Map();
+  const root = editPlaces(assembly, edits, facts, { components, original, placeTreatments, places });
   const sameAs = new Map(Object.entries(edits.sameAs) as [ComponentKey, ComponentKey][]);
   const byKey = new Map(assembly.components.map(({ key }, index) => [key, index]));
   components.forEach((component, index) => {
@@ -131,13 +144,51 @@ export function editAssembly(assembly: Assembly, edits: StructureEdits, facts: F
         placeTreatments.get(index) ?? edits.treatments[key] ?? (drawn ? treatmentFor('left out') : undefined),
     ),
     originals: original,
+    sources: { original: assembly.components, edits, facts, places },
   };
+}
+
+/** An assembly of which nothing was typed, measured or decided. */
+export const asInFile = (assembly: Assembly): EditedAssembly => ({
+  assembly,
+  treatments: [],
+  originals: assembly.components.map((_, at) => at),
+  sources: { original: assembly.components, edits: { typed: {}, densities: {} }, facts: new Map(), places: new Map() },
+});
+
+/**
+ * What is known of a component of an edited assembly, by name.
+ * @param said what catalogues say of it
+ */
+export const layersAt = (
+  { originals, sources: { original, places, edits, facts } }: EditedAssembly,
+  at: number,
+  said?: Properties,
+): LayeredValue[] => layersOf(original[originals[at]], { edits, facts, said, ...places.get(at) });
+
+/**
+ * An edited assembly with what catalogues say as one more layer of values, and what is derived from them.
+ * @param said by index of the component
+ */
+export function withSaid(edited: EditedAssembly, said: ReadonlyMap<number, Properties>): EditedAssembly {
+  if (said.size === 0) return edited;
+  const components = [...edited.assembly.components];
+  for (const [at, values] of said) {
+    const changed = layersAt(edited, at, values).filter(
+      ({ name, origin }) => (origin === 'catalogue' && Object.hasOwn(values, name)) || name === 'Mass',
+    );
+    // Without a density there is no mass any more, whatever the material before it gave.
+    const { Mass: _, ...properties } = components[at].properties;
+    components[at] = withValues({ ...components[at], properties }, changed, properties);
+  }
+  return { ...edited, assembly: { ...edited.assembly, components } };
 }
 
 interface Growing {
   readonly components: Component[];
   readonly original: number[];
   readonly placeTreatments: Map<number, Treatment>;
+  readonly places: Map<number, Pick<LayerSources, 'usage' | 'typedAt'>>;
 }
 
 interface PlaceNode {
@@ -169,14 +220,13 @@ function editPlaces(assembly: Assembly, edits: StructureEdits, facts: FactsBySha
     });
     const unchanged = usages.every((inner, at) => inner === component.usages[at]);
     if (unchanged && !node?.treatment && !node?.typed && !usage?.properties) return index;
-    const own = withValues(
-      component,
-      layersOf(component, { edits, facts, usage: usage?.properties, typedAt: node?.typed }),
-    );
-    grow.components.push({ ...own, usages });
+    const here = { usage: usage?.properties, typedAt: node?.typed };
+    const at = grow.components.length;
+    grow.components.push({ ...withValues(component, layersOf(component, { edits, facts, ...here })), usages });
     grow.original.push(index);
-    if (node?.treatment) grow.placeTreatments.set(grow.components.length - 1, node.treatment);
-    return grow.components.length - 1;
+    grow.places.set(at, here);
+    if (node?.treatment) grow.placeTreatments.set(at, node.treatment);
+    return at;
   };
   // Usages with properties are edited places wherever their parent is used, so shared parents are rewritten once, in
   // place.
@@ -194,6 +244,8 @@ function editPlaces(assembly: Assembly, edits: StructureEdits, facts: FactsBySha
 export interface LayerSources {
   readonly edits: Pick<StructureEdits, 'typed' | 'densities'>;
   readonly facts: FactsByShape;
+  /** What catalogues say. */
+  readonly said?: Properties | undefined;
   readonly usage?: Properties | undefined;
   readonly typedAt?: Properties | undefined;
 }
@@ -202,7 +254,7 @@ export interface LayerSources {
  * Everything known about a component of the file, by name; own fields first, then properties in the order in which
  * they are first known.
  */
-export function layersOf(component: Component, { edits, facts, usage, typedAt }: LayerSources): LayeredValue[] {
+export function layersOf(component: Component, { edits, facts, said, usage, typedAt }: LayerSources): LayeredValue[] {
   const found = new Map<string, { origin: Origin; value: PropertyValue; how?: string }[]>();
   const add = (origin: Origin, values: Readonly<Record<string, PropertyValue & { how?: string }>>) => {
     for (const [name, { how, ...value }] of Object.entries(values)) {
@@ -220,11 +272,15 @@ export function layersOf(component: Component, { edits, facts, usage, typedAt }:
   const shape = component.shape ? facts.get(component.shape) : undefined;
   if (shape) add('measured', shape.sizes);
   const typed = edits.typed[component.key];
-  const material = textOf(typedAt?.Material ?? usage?.Material ?? typed?.Material ?? component.properties.Material);
+  // What is derived comes after all layers, so the material is the one that counts.
+  const material = textOf(
+    [typedAt, usage, typed, said, component.properties].find((values) => values?.Material)?.Material,
+  );
   const mass =
     shape && component.usages.length === 0 ? computedMass(component, shape, material, edits.densities) : null;
   // A mass that the file gives was weighed or declared; ours is only volume times density.
   if (mass && !component.properties.Mass) add('measured', { Mass: mass });
+  if (said) add('catalogue', said);
   if (typed) add('typed', typed);
   if (usage) add('file, this one', usage);
   if (typedAt) add('typed, this one', typedAt);
@@ -239,8 +295,9 @@ export function layersOf(component: Component, { edits, facts, usage, typedAt }:
 
 const textOf = (value: PropertyValue | undefined): string => (value ? String(value.value).trim() : '');
 
-function withValues(component: Component, layers: readonly LayeredValue[]): Component {
-  const properties: Record<string, PropertyValue> = {};
+/** @param kept properties that stay where the layers do not say otherwise */
+function withValues(component: Component, layers: readonly LayeredValue[], kept: Properties = {}): Component {
+  const properties: Record<string, PropertyValue> = { ...kept };
   const fields: Partial<Record<'partNumber' | 'name' | 'description' | 'revision', string>> & {
     source?: Component['source'];
   } = {};
@@ -251,60 +308,6 @@ function withValues(component: Component, layers: readonly LayeredValue[]): Comp
     else fields[fieldOf[name] as 'name'] = String(value.value);
   }
   return { ...component, ...fields, properties };
-}
-
-/** kg/m³ of materials as drafters write them; matched as whole words at the beginning, longest first. */
-export const usualDensities: Readonly<Record<string, number>> = {
-  steel: 7850,
-  'stainless steel': 7900,
-  'a2-70': 7900,
-  'a4-70': 7980,
-  'a4-80': 7980,
-  'cast iron': 7200,
-  aluminium: 2700,
-  aluminum: 2700,
-  al: 2700,
-  brass: 8500,
-  bronze: 8800,
-  copper: 8960,
-  titanium: 4500,
-  ash: 690,
-  beech: 720,
-  oak: 720,
-  birch: 650,
-  'birch ply': 680,
-  pine: 520,
-  spruce: 450,
-  plywood: 680,
-  pom: 1410,
-  'pe-uhmw': 935,
-  'pe-hd': 955,
-  pa6: 1140,
-  pvc: 1400,
-  ptfe: 2200,
-  epdm: 1150,
-  rubber: 1200,
-  glass: 2500,
-};
-
-/**
- * Density of a material and the entry that it was found by; null where it is not known: then there is no mass, not
- * zero.
- */
-export function densityOf(
-  material: string,
-  own: Readonly<Record<string, number>>,
-): { density: number; entry: string } | null {
-  const wanted = material.trim().toLowerCase();
-  if (!wanted) return null;
-  const table = {
-    ...usualDensities,
-    ...Object.fromEntries(Object.entries(own).map(([name, density]) => [name.trim().toLowerCase(), density])),
-  };
-  const entry = Object.keys(table)
-    .sort((a, b) => b.length - a.length)
-    .find((name) => wanted === name || (wanted.startsWith(name) && !/[\p{L}\d]/u.test(wanted[name.length])));
-  return entry === undefined || !(table[entry] > 0) ? null : { density: table[entry], entry };
 }
 
 function computedMass(

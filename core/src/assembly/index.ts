@@ -34,14 +34,15 @@ export { keyGraph, NO_KEY, refuseBrokenGraph } from './keyGraph.ts';
 export type { ComponentDraft, DraftUsage, KeyOptions } from './keyGraph.ts';
 export { keyMesh } from './meshKey.ts';
 export {
+  asInFile,
   editAssembly,
+  layersAt,
   layersOf,
   origins,
   ownFields,
   pathKey,
   pathOf,
-  densityOf,
-  usualDensities,
+  withSaid,
   modelAxes,
   usualOrientation,
   isOrientation,
@@ -51,6 +52,7 @@ export type {
   EditedAssembly,
   FactsByShape,
   LayeredValue,
+  EditedSources,
   LayerSources,
   MeasuredValue,
   ModelAxis,
@@ -60,6 +62,7 @@ export type {
   ShapeFacts,
   StructureEdits,
 } from './edited.ts';
+export { densityOf, usualDensities } from './densities.ts';
 export { alikeCandidates, alikeFindings } from './alike.ts';
 export { findingKey, listedAs, numberFindings, withShapeFindings } from './sharedNumbers.ts';
 export type { LikePair, MeasuredShape } from './alike.ts';

@@ -1,11 +1,19 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
-import { editAssembly, type Assembly, type Properties, type StructureEdits } from '../assembly/index.ts';
+import {
+  editAssembly,
+  layersAt,
+  type Assembly,
+  type Properties,
+  type ShapeKey,
+  type StructureEdits,
+} from '../assembly/index.ts';
 import { formatValue } from '../columns/index.ts';
 import { newComponentEdits } from '../documents/index.ts';
 import {
   catalogueIndex,
+  catalogueSays,
   changedSince,
   compareCatalogue,
   catalogueText,
@@ -113,7 +121,7 @@ describe('what catalogues say of a machine', () => {
   });
   const said = (linked: readonly Linked[], edits: Partial<StructureEdits> = {}, of: Assembly = machine) => {
     const all = { ...newComponentEdits, ...edits };
-    const { assembly } = withCatalogues(editAssembly(of, all, new Map()), all, linked);
+    const { assembly } = withCatalogues(editAssembly(of, all, new Map()), linked);
     return assembly.components.map(({ partNumber, name, properties }) =>
       [partNumber, name, properties['Unit cost']?.value, properties.Supplier?.value].filter(Boolean).join(' '),
     );
@@ -148,8 +156,7 @@ describe('what catalogues say of a machine', () => {
     const linked = [link(prices), { catalogue: makers, link: { catalogue: 'y' } }];
     const told = (edits: Partial<StructureEdits>, name: string) => {
       const all = { ...newComponentEdits, ...edits };
-      const { assembly } = withCatalogues(editAssembly(machine, all, new Map()), all, linked);
-      return saidBy(assembly.components[1], name, linked)?.catalogue ?? null;
+      return saidBy(editAssembly(machine, all, new Map()), 1, name, linked)?.catalogue ?? null;
     };
     expect(told({}, 'Unit cost')).toBe('x');
     expect(told({}, 'Supplier')).toBe('y');
@@ -157,12 +164,73 @@ describe('what catalogues say of a machine', () => {
     const typed: StructureEdits['typed'] = { [machine.components[1].key]: { 'Unit cost': { value: 1, unit: 'EUR' } } };
     expect(told({ typed }, 'Unit cost')).toBe(null);
   });
+  describe('and mass', () => {
+    const shape = 'shape' as ShapeKey;
+    const facts = new Map([[shape, { volume: 1_000_000, sizes: {} }]]);
+    const materials = (material: string, more: Properties = {}): Catalogue => ({
+      ...catalogue([{ number: { value: 'SL-1' }, material: { value: material }, ...more }]),
+      columns: [
+        { id: 'number', heading: 'Number', kind: 'text', unit: '' },
+        { id: 'material', heading: 'Material', kind: 'text', unit: '' },
+        { id: 'mass', heading: 'Mass', kind: 'number', unit: 'kg' },
+      ],
+    });
+    const slat = (material: string | undefined, from: Catalogue, edits: Partial<StructureEdits> = {}) => {
+      const made = assemblyOf(node('TOP', [1, leaf('SL-1', material === undefined ? {} : { material })]));
+      const shaped = {
+        ...made,
+        components: made.components.map((one) => (one.partNumber === 'SL-1' ? { ...one, shape } : one)),
+      };
+      const edited = editAssembly(shaped, { ...newComponentEdits, ...edits }, facts);
+      const { components } = withCatalogues(edited, [link(from)]).assembly;
+      const at = components.findIndex(({ partNumber }) => partNumber === 'SL-1');
+      return [components[at].properties.Material?.value, components[at].properties.Mass?.value];
+    };
+    test('is that of the material that counts, whoever says it', () => {
+      expect(slat('Ash', materials('Steel'))).toEqual(['Steel', 7.85]);
+      expect(slat(undefined, materials('Steel'))).toEqual(['Steel', 7.85]);
+      expect(slat('Ash', materials('Unobtainium'))).toEqual(['Unobtainium', undefined]);
+      expect(slat('Ash', materials('Steel'), { densities: { Steel: 8000 } })).toEqual(['Steel', 8]);
+    });
+    test('is what a catalogue says it is, where one does', () =>
+      expect(slat('Ash', materials('Steel', { mass: { value: 7, unit: 'kg' } }))).toEqual(['Steel', 7]));
+    test('is that of a typed material, for a part and for one place', () => {
+      const [top] = assemblyOf(node('TOP', [1, leaf('SL-1')])).components.filter(({ usages }) => usages.length > 0);
+      const child = assemblyOf(node('TOP', [1, leaf('SL-1')])).components[top.usages[0].child];
+      const oak: Properties = { Material: { value: 'Oak' } };
+      expect(slat('Ash', materials('Steel'), { typed: { [child.key]: oak } })).toEqual(['Oak', 0.72]);
+      const made = assemblyOf(node('TOP', [1, leaf('SL-1')]));
+      const shaped = { ...made, components: made.components.map((one) => ({ ...one, shape })) };
+      const edited = editAssembly(
+        shaped,
+        { ...newComponentEdits, typedAt: { [top.usages[0].key]: oak } as never },
+        facts,
+      );
+      const { assembly } = withCatalogues(edited, [link(materials('Steel'))]);
+      const [place] = assembly.components[assembly.root].usages;
+      expect(assembly.components[place.child].properties).toMatchObject({
+        Material: { value: 'Oak' },
+        Mass: { value: 0.72 },
+      });
+    });
+    test('stays one layer above what the file says of a place', () => {
+      const edited = editAssembly(machine, newComponentEdits, new Map());
+      const says = catalogueSays(edited, [link(prices), link(makers)]);
+      expect(layersAt(edited, 1, says.get(1)).find(({ name }) => name === 'Name')).toMatchObject({
+        origin: 'catalogue',
+        layers: [
+          { origin: 'catalogue', value: { value: 'Hexagon bolt' } },
+          { origin: 'file', value: { value: 'Bolt' } },
+        ],
+      });
+    });
+  });
   test('laid on twice it is the same, and without links nothing is touched', () => {
     const edited = editAssembly(machine, newComponentEdits, new Map());
     const linked = [link(prices), link(makers)];
-    const once = withCatalogues(edited, newComponentEdits, linked);
-    expect(withCatalogues(once, newComponentEdits, linked)).toEqual(once);
-    expect(withCatalogues(edited, newComponentEdits, [])).toBe(edited);
+    const once = withCatalogues(edited, linked);
+    expect(withCatalogues(once, linked)).toEqual(once);
+    expect(withCatalogues(edited, [])).toBe(edited);
   });
   test('what finds nothing, or several, is told by its key, each once', () => {
     const all = machine.components.map((_, at) => at);

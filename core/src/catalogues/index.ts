@@ -15,6 +15,7 @@ export {
   lineProperties,
   linkedOf,
   matchComponents,
+  catalogueSays,
   saidBy,
   unmatched,
   withCatalogues,

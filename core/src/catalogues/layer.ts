@@ -1,14 +1,14 @@
 import {
+  layersAt,
   ownFields,
+  withSaid,
   type Assembly,
   type Component,
   type EditedAssembly,
   type Properties,
   type PropertyValue,
-  type StructureEdits,
 } from '../assembly/index.ts';
 import { catalogueIndex, itemKey, keyText, type Match } from './match.ts';
-import { isSameValue } from './reading.ts';
 import type { Catalogue, CatalogueItem, CatalogueLink } from './records.ts';
 
 /** A catalogue that a bill takes values from. */
@@ -63,69 +63,53 @@ export function itemProperties({ catalogue, link }: Linked, item: CatalogueItem)
   for (const { id, heading } of catalogue.columns) {
     if (catalogue.key.includes(id) || (wanted && !wanted.has(id)) || heading === '__proto__') continue;
     const value = Object.hasOwn(item.values, id) ? item.values[id] : undefined;
-    if (value !== undefined && !Object.hasOwn(found, heading)) found[heading] = value;
+    if (value === undefined || Object.hasOwn(found, heading)) continue;
+    if (heading !== 'Made or bought' || value.value === 'made' || value.value === 'bought') found[heading] = value;
   }
   return found;
 }
 
-/**
- * The assembly with what catalogues say laid over what file and measuring say, below what was typed; the first catalogue
- * that says something counts.
- */
-export function withCatalogues(
-  edited: EditedAssembly,
-  edits: Pick<StructureEdits, 'typed'>,
-  linked: readonly Linked[],
-): EditedAssembly {
-  if (linked.length === 0) return edited;
-  const { assembly, originals } = edited;
-  const matches = linked.map((one) => matchComponents(assembly, one));
-  const components = assembly.components.map((component, at): Component => {
-    const said = linked.flatMap((one, which) => {
-      const match = matches[which][at];
-      return match?.how === 'found' ? [itemProperties(one, one.catalogue.items[match.item])] : [];
+/** What catalogues say of the components of an assembly, by index; the first catalogue that says something counts. */
+export function catalogueSays({ assembly }: EditedAssembly, linked: readonly Linked[]): Map<number, Properties> {
+  const said = new Map<number, Properties>();
+  for (const one of linked.toReversed())
+    matchComponents(assembly, one).forEach((match, at) => {
+      if (match?.how !== 'found') return;
+      const values = itemProperties(one, one.catalogue.items[match.item]);
+      said.set(at, { ...said.get(at), ...values });
     });
-    if (said.length === 0) return component;
-    const typed = edits.typed[component.key] ?? {};
-    // A place that was edited has what was typed there besides what its component has.
-    const whole = originals[at] === at ? undefined : assembly.components[originals[at]];
-    const isTyped = (name: string) =>
-      Object.hasOwn(typed, name) || (whole !== undefined && textUnder(component, name) !== textUnder(whole, name));
-    const values: Record<string, PropertyValue> = {};
-    for (const [name, value] of said.toReversed().flatMap((one) => Object.entries(one)))
-      if (!isTyped(name)) values[name] = value;
-    return withSaid(component, values);
-  });
-  return { ...edited, assembly: { ...assembly, components } };
+  return said;
 }
 
-function withSaid(component: Component, values: Properties): Component {
-  const properties: Record<string, PropertyValue> = { ...component.properties };
-  const fields: { -readonly [Field in 'partNumber' | 'name' | 'description' | 'revision']?: string } = {};
-  let { source } = component;
-  for (const [name, value] of Object.entries(values)) {
-    if (!isField(name)) properties[name] = value;
-    else if (name !== 'Made or bought') fields[fieldOf[name] as 'name'] = String(value.value);
-    else if (value.value === 'made' || value.value === 'bought') source = value.value;
-  }
-  return { ...component, ...fields, source, properties };
-}
+/**
+ * The assembly with what catalogues say laid over what file and measuring say, below what was typed. Parts are found by
+ * what they are called without catalogues.
+ * @param edited without what catalogues say
+ */
+export const withCatalogues = (edited: EditedAssembly, linked: readonly Linked[]): EditedAssembly =>
+  linked.length === 0 ? edited : withSaid(edited, catalogueSays(edited, linked));
 
-/** Which catalogue gives a component what it has under a name, and by which key; null where none does. */
+/**
+ * Which catalogue gives a component what it has under a name, and by which key; null where none does.
+ * @param edited without what catalogues say
+ * @param at index of the component
+ */
 export function saidBy(
-  component: Component,
+  edited: EditedAssembly,
+  at: number,
   name: string,
   linked: readonly Linked[],
 ): { readonly catalogue: string; readonly name: string; readonly key: string } | null {
   for (const one of linked) {
-    const key = componentKeyText(component, one.link);
-    const match = key === null ? null : catalogueIndex(one.catalogue).find(key);
+    const text = componentKeyText(edited.assembly.components[at], one.link);
+    const match = text === null ? null : catalogueIndex(one.catalogue).find(text);
     if (match?.how !== 'found') continue;
     const item = one.catalogue.items[match.item];
     const said = itemProperties(one, item);
     if (!Object.hasOwn(said, name)) continue;
+    const counts = layersAt(edited, at, said).find((value) => value.name === name);
     // What was typed stands above it.
-    return isSameValue(said[name], valueUnder(component, name))
+    return counts?.origin === 'catalogue'
       ? { catalogue: one.link.catalogue, name: one.catalogue.name, key: itemKey(one.catalogue, item.values) ?? '' }
       : null;
   }

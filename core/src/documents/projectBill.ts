@@ -120,12 +120,12 @@ export function projectBill(
   const catalogues = cataloguesOn(input.bill, input.catalogues);
   const bill = withLiveLines(input.bill, catalogues);
   const linked = linkedOf(bill.catalogues, catalogues);
-  const known = withCatalogues(edited, edits, linked);
+  const known = withCatalogues(edited, linked);
   const whole = input.root === undefined ? known : { ...known, assembly: rootedAt(known.assembly, input.root) };
   const variants = new Map<string, VariantInput>();
   for (const id of variantIdsOf(bill)) {
     if (!ownValue(edits.variants, id)) continue;
-    const { assembly, treatments } = withCatalogues(editedFor(input, id), edits, linked);
+    const { assembly, treatments } = withCatalogues(editedFor(input, id), linked);
     variants.set(id, { assembly: rootedAt(assembly, input.root), treatments });
   }
   const extras: BillExtras = { columns: bill.columns, variants, fileName };

@@ -438,7 +438,7 @@ function CellBar({
   onBack: () => void;
   onFill: (() => void) | null;
 }) {
-  const { assembly, bill, billDocument, catalogues, perform } = useProject();
+  const { assembly, edited, bill, billDocument, catalogues, perform } = useProject();
   const { change, intend } = useBillEdit();
   const { text, model } = bill.cell(row, column);
   const name = propertyNameOf(column.source);
@@ -447,7 +447,8 @@ function CellBar({
   const said =
     name !== null && component !== undefined && model === undefined && count === 1
       ? saidBy(
-          assembly.components[component],
+          edited,
+          component,
           name,
           linkedOf(billDocument.content.catalogues, cataloguesOn(billDocument.content, catalogues)),
         )

@@ -34,6 +34,7 @@ export function OpenedBill({ open, children }: { open: OpenProject['bills'][numb
       bill: made.bill,
       decisions: made.decisions,
       assembly: made.edited.assembly,
+      edited: made.plain,
       variant: open.content.recipe.variant ?? null,
       treatments: made.edited.treatments,
       originals: made.edited.originals,

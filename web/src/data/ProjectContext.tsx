@@ -222,13 +222,8 @@ function Opened({
   const [set = { id: '', content: newSheetSet }] = of<SheetSet>('set');
   const catalogues = useCatalogues(cataloguesOf(bills.map(({ content }) => content)));
   const { assembly } = useMemo(
-    () =>
-      withCatalogues(
-        edited,
-        components.content,
-        linkedOf(drawingsList.catalogues, cataloguesOn(drawingsList, catalogues)),
-      ),
-    [edited, components.content, drawingsList, catalogues],
+    () => withCatalogues(edited, linkedOf(drawingsList.catalogues, cataloguesOn(drawingsList, catalogues))),
+    [edited, drawingsList, catalogues],
   );
   const sheets = useStable(sheetsInOrder(set.content, of<Sheet>('sheet')));
   const sheetContents = useStable(sheets.map(({ content }) => content));

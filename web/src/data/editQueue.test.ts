@@ -1,4 +1,5 @@
 // @vitest-environment jsdom
+import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import type { Project } from '../../../contract/src/index.ts';
 import { applyCommand, newBill, type BillDocument, type Command } from '../../../core/src/documents/index.ts';
@@ -161,6 +162,96 @@ describe('with another window', () => {
     expect(shown().columns[0].heading).toBe('No.');
     queue.refresh(old);
     expect(shown().columns[0].heading).toBe('No.');
+  });
+});
+
+describe('whatever comes in whichever order', () => {
+  type Stored = { id: string; kind: 'bill'; version: number; content: BillDocument };
+  type Gesture = { label: string; steps: { document: string; command: Command }[] };
+  /** Two bills; what is asked is done at once and answered when the test says so. */
+  class SlowServer {
+    documents: Stored[] = ['a', 'b'].map((id) => ({ id, kind: 'bill', version: 1, content: server.bill }));
+    label: string | null = null;
+    readonly answers: (() => void)[] = [];
+    apply(id: string, command: Command) {
+      this.documents = this.documents.map((one) => {
+        const applied = one.id === id ? applyCommand('bill', one.content, command) : null;
+        return applied?.ok ? { ...one, version: one.version + 1, content: applied.document as BillDocument } : one;
+      });
+    }
+    readonly fetch = (_: string, init?: RequestInit): Promise<Response> => {
+      const { label, steps } = JSON.parse(String(init?.body)) as Gesture;
+      for (const { document, command } of steps) this.apply(document, command);
+      this.label = label;
+      const touched = this.documents.filter(({ id }) => steps.some(({ document }) => document === id));
+      const answer = { documents: touched, history: { undo: label, redo: null } };
+      return new Promise((resolve) => this.answers.push(() => resolve(Response.json(answer))));
+    };
+    read = (): Project => ({ ...loaded(), documents: this.documents, history: { undo: this.label, redo: null } });
+  }
+  const settledSoon = () => new Promise((resolve) => setTimeout(resolve));
+  const document = fc.constantFrom('a', 'b');
+  const event = fc.oneof(
+    fc.record({ what: fc.constant('mine' as const), document }),
+    fc.record({ what: fc.constant('theirs' as const), document }),
+    fc.record({ what: fc.constantFrom('look' as const, 'arrive' as const, 'answer' as const) }),
+  );
+  test('nothing goes back in time, and in the end the page shows what the server has', () =>
+    fc.assert(
+      fc.asyncProperty(fc.array(event, { maxLength: 30 }), async (events) => {
+        const slow = new SlowServer();
+        vi.stubGlobal('fetch', slow.fetch);
+        const page = new EditQueue('p', slow.read(), () => {});
+        const looks: Project[] = [];
+        const headings = (of: readonly { content: unknown }[]) =>
+          of.map(({ content }) => (content as BillDocument).columns.map(({ heading }) => Number(heading) || 0));
+        let before = headings(page.state().documents);
+        for (const [at, one] of events.entries()) {
+          // Every heading that is given is a larger number than those before.
+          const rename = (id: string): Command => ({ kind: 'renameColumn', id, heading: String(at + 1) });
+          if (one.what === 'mine') page.perform(`mine ${at}`, [{ document: one.document, command: rename('item') }]);
+          else if (one.what === 'theirs') slow.apply(one.document, rename('quantity'));
+          else if (one.what === 'look') looks.push(slow.read());
+          else if (one.what === 'arrive') page.refresh(looks.shift() ?? slow.read());
+          else slow.answers.shift()?.();
+          await settledSoon();
+          const now = headings(page.state().documents);
+          now.forEach((list, which) =>
+            list.forEach((value, column) => expect(value).toBeGreaterThanOrEqual(before[which][column])),
+          );
+          before = now;
+        }
+        page.refresh(slow.read()); // the last look, whatever is on its way; what comes after it is in an answer
+        for (; page.state().keeping.state !== 'kept'; await settledSoon()) slow.answers.shift()?.();
+        page.refresh(slow.read());
+        expect(page.state().documents).toEqual(slow.documents);
+        expect(page.state().history).toEqual({ undo: slow.label, redo: null });
+      }),
+      { numRuns: 150 },
+    ));
+  test('a look that came while a gesture was on its way counts once it is kept', async () => {
+    const slow = new SlowServer();
+    vi.stubGlobal('fetch', slow.fetch);
+    const page = new EditQueue('p', slow.read(), () => {});
+    page.perform('mine', [{ document: 'a', command: rename('Pos') }]);
+    slow.apply('b', rename('theirs'));
+    page.refresh(slow.read()); // equal looks that follow are not told again
+    slow.answers.shift()!();
+    await vi.waitFor(() => expect(page.state().keeping.state).toBe('kept'));
+    expect(page.state().documents).toEqual(slow.documents);
+  });
+  test('a look from before an own gesture brings what is new in another document and leaves the own one', async () => {
+    const slow = new SlowServer();
+    vi.stubGlobal('fetch', slow.fetch);
+    const page = new EditQueue('p', slow.read(), () => {});
+    slow.apply('b', rename('theirs'));
+    const early = slow.read();
+    page.perform('mine', [{ document: 'a', command: rename('Pos') }]);
+    slow.answers.shift()!();
+    await vi.waitFor(() => expect(page.state().keeping.state).toBe('kept'));
+    page.refresh(early);
+    expect(page.state().documents).toEqual(slow.documents);
+    expect(page.state().history.undo).toBe('mine');
   });
 });
 

@@ -62,6 +62,8 @@ export class EditQueue {
   private keeping: Keeping = { state: 'kept' };
   private aside: readonly SetAside[] = [];
   private sending = false;
+  /** What was loaded while a gesture was on its way: it may hold that gesture already, or not yet. */
+  private arrived: Loaded | null = null;
   private readonly listeners = new Set<() => void>();
   private snapshot: EditState;
 
@@ -132,36 +134,43 @@ export class EditQueue {
     if (again) this.perform(one.gesture.label, one.gesture.steps);
   };
 
-  /** Takes over what another window did, when nothing of ours is on its way. */
+  /** Takes over what another window did, once nothing of ours is on its way. */
   readonly refresh = (loaded: Loaded): void => {
-    const same = loaded.documents.length === this.confirmed.length; // a bill may have come or gone
-    if (
-      this.pending.length > 0 ||
-      (same &&
-        loaded.documents.every((document) =>
-          this.confirmed.some(({ id, version }) => id === document.id && version >= document.version),
-        ))
-    )
-      return;
-    this.confirmed = loaded.documents as Documents;
-    this.history = loaded.history;
-    this.changed();
+    this.arrived = loaded;
+    if (this.pending.length === 0 && this.takeArrived()) this.changed();
   };
+
+  /** Whether that changed anything. */
+  private takeArrived(): boolean {
+    const loaded = this.arrived;
+    this.arrived = null;
+    if (!loaded) return false;
+    const documents = loaded.documents as Documents;
+    const after = newest(this.confirmed, documents);
+    const moved = after.length !== this.confirmed.length || after.some((one, at) => one !== this.confirmed[at]);
+    // It was read before something that is known here already, so its history is older too.
+    const behind = after.some((one) => !documents.some(({ id, version }) => id === one.id && version === one.version));
+    const { undo, redo } = this.history;
+    const told = !behind && (loaded.history.undo !== undo || loaded.history.redo !== redo);
+    this.confirmed = after;
+    if (told) this.history = loaded.history;
+    return moved || told;
+  }
 
   /** After a clash: send mine on top of theirs, or let mine go. */
   readonly settle = (keepMine: boolean): void => {
     if (this.keeping.state !== 'clash') return;
     if (!keepMine) this.pending.shift();
+    if (this.pending.length === 0) this.takeArrived();
     this.keeping = this.pending.length > 0 ? { state: 'keeping' } : { state: 'kept' };
     this.changed();
     void this.send();
   };
 
   private accept({ documents, history }: Accepted): void {
-    this.confirmed = this.confirmed.map(
-      (known) => (documents.find(({ id }) => id === known.id) as Documents[number] | undefined) ?? known,
-    );
+    this.confirmed = newest(this.confirmed, documents as Documents);
     this.history = history;
+    if (this.pending.length === 0) this.takeArrived();
     this.changed();
   }
 
@@ -225,9 +234,7 @@ export class EditQueue {
     const clash = stale.since.find(
       (edit) => edit.session !== session && overlap(mine, named(edit.document, edit.command as unknown as Command)),
     );
-    this.confirmed = this.confirmed.map(
-      (known) => (stale.documents.find(({ id }) => id === known.id) as Documents[number] | undefined) ?? known,
-    );
+    this.confirmed = newest(this.confirmed, stale.documents as Documents);
     if (clash) this.keeping = { state: 'clash', label: gesture.label, other: clash.label };
     this.changed();
   }
@@ -236,8 +243,23 @@ export class EditQueue {
     const gesture = this.pending.shift();
     if (gesture) this.aside = [...this.aside, { gesture, reason: sentence }];
     this.keeping = { state: this.pending.length > 0 ? 'keeping' : 'kept' };
+    if (this.pending.length === 0) this.takeArrived();
     this.changed();
   }
+}
+
+/**
+ * Each document by its own higher version: what is told of several was read at one moment, and what is known of some of
+ * them may be later. None goes away; one that is told first comes behind those known.
+ */
+function newest(known: Documents, told: Documents): Documents {
+  const byId = new Map(told.map((document) => [document.id, document]));
+  const kept = known.map((document) => {
+    const other = byId.get(document.id);
+    byId.delete(document.id);
+    return other && other.version > document.version ? other : document;
+  });
+  return [...kept, ...byId.values()];
 }
 
 /** A failure of the program itself; the same again may fail again. */

@@ -24,6 +24,8 @@ export const isLarge = ({ components }: Assembly): boolean =>
 export interface OpenBill {
   readonly bill: Bill;
   readonly edited: EditedAssembly;
+  /** The same without what catalogues say. */
+  readonly plain: EditedAssembly;
   readonly decisions: BillDecisions;
 }
 
@@ -66,7 +68,7 @@ export function useBill(
   const direct = useMemo(() => {
     if (large || !wanted) return null;
     const { bill, decisions, edited: whole } = projectBill(input, own);
-    return { bill, edited: whole, decisions };
+    return { bill, edited: whole, plain: own, decisions };
     // eslint-disable-next-line react-hooks/exhaustive-deps -- formulas have values once they can be read
   }, [large, wanted, input, own, formulas]);
   const [made, setMade] = useState<(OpenBill & { data: BillData; own: EditedAssembly }) | null>(null);
@@ -74,8 +76,8 @@ export function useBill(
   useEffect(() => {
     if (!large || !wanted) return;
     const run = ++runs.current.started;
-    const { bill: stored, edits: typed, catalogues: linked } = input;
-    const whole = withCatalogues(own, typed, linkedOf(stored.catalogues, linked));
+    const { bill: stored, catalogues: linked } = input;
+    const whole = withCatalogues(own, linkedOf(stored.catalogues, linked));
     void billMaker()
       .make(input, whole.assembly)
       .then((data: BillData) => {
@@ -94,6 +96,7 @@ export function useBill(
                   fileName: input.fileName,
                 }),
                 edited: whole,
+                plain: own,
                 decisions,
               },
         );

@@ -55,7 +55,7 @@ export function useIntend(): Intend {
       const { id, perform } = project;
       const state = stateOf(project);
       const means: Pick<Means, 'machine'> = {
-        machine: (variant) => (variant === project.variant ? project : editedFor(state, variant)),
+        machine: (variant) => (variant === project.variant ? project.edited : editedFor(state, variant)),
       };
       const here = (made?: BillData) =>
         carryOut(state, intention, { ...means, made, views: new Map(), newId: () => crypto.randomUUID() });

@@ -37,7 +37,7 @@ export function useOtherBills(project: OpenProject, ids: readonly string[]): Rea
         return {
           id,
           plain: edited,
-          edited: withCatalogues(edited, edits, linkedOf(content.catalogues, catalogues)),
+          edited: withCatalogues(edited, linkedOf(content.catalogues, catalogues)),
           input: {
             original,
             edits,

@@ -12,7 +12,8 @@ import {
 } from '../../../core/src/assembly/index.ts';
 import { makeBill } from '../../../core/src/bill/index.ts';
 import { propertyText } from '../../../core/src/columns/index.ts';
-import { billDecisions, type ComponentEdits } from '../../../core/src/documents/index.ts';
+import { catalogueSays, linkedOf } from '../../../core/src/catalogues/index.ts';
+import { billDecisions, cataloguesOn, type ComponentEdits } from '../../../core/src/documents/index.ts';
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { Thumb } from '../shell/Thumb.tsx';
@@ -238,6 +239,7 @@ function changeTreatments(edits: ComponentEdits, keys: readonly string[], place:
 const originWords: Readonly<Record<string, string>> = {
   file: 'file',
   measured: 'measured',
+  catalogue: 'catalogue',
   typed: 'typed',
   'file, this one': 'file, this one',
   'typed, this one': 'typed, this one',
@@ -245,12 +247,13 @@ const originWords: Readonly<Record<string, string>> = {
 
 /** Every known value; click to type another, an arrow takes what was typed back. */
 function Values({ indices, place }: { indices: readonly number[]; place: PathKey | null }) {
-  const { original, components, facts, perform } = useProject();
+  const { original, edited, components, facts, billDocument, catalogues, perform } = useProject();
   const edits = components.content;
-  const values = useMemo(
-    () => selectionValues(original, indices, edits, facts, Object.keys(edits.ownProperties), place),
-    [original, indices, edits, facts, place],
-  );
+  const values = useMemo(() => {
+    const linked = linkedOf(billDocument.content.catalogues, cataloguesOn(billDocument.content, catalogues));
+    const said = linked.length === 0 ? undefined : catalogueSays(edited, linked);
+    return selectionValues(original, indices, edits, facts, Object.keys(edits.ownProperties), place, said);
+  }, [original, edited, indices, edits, facts, place, billDocument.content, catalogues]);
   const keys = indices.map((index) => original.components[index].key);
   const type = (name: string, value: ReturnType<typeof typedValue> | null) => {
     const each = <Key extends string>(of: readonly Key[]) => Object.fromEntries(of.map((key) => [key, value]));

@@ -6,6 +6,7 @@ import {
   type Assembly,
   type FactsByShape,
   type LayeredValue,
+  type Properties,
   type PropertyValue,
   type StructureEdits,
 } from '../../../core/src/assembly/index.ts';
@@ -27,6 +28,7 @@ export interface SelectionValue {
  * @param picked indices into the original assembly
  * @param path the one place that is asked about, with what the file and the drafter say of it alone; null for every
  * place
+ * @param said what catalogues say, by index in the original assembly
  */
 export function selectionValues(
   original: Assembly,
@@ -35,6 +37,7 @@ export function selectionValues(
   facts: FactsByShape,
   ownNames: readonly string[],
   path: PathKey | null,
+  said: ReadonlyMap<number, Properties> = new Map(),
 ): SelectionValue[] {
   const usage = path === null ? undefined : usageAt(original, pathOf(path))?.properties;
   const layered = picked.map(
@@ -43,6 +46,7 @@ export function selectionValues(
         layersOf(original.components[index], {
           edits,
           facts,
+          said: said.get(index),
           usage,
           typedAt: path === null ? undefined : edits.typedAt[path],
         }).map((value) => [value.name, value]),
