@@ -122,7 +122,50 @@ test('the first later edit that changed the same thing is the one that is named'
     fromVersion: 1,
     form: 2,
     command: JSON.stringify(heading(id, 'x')),
+    inverse: JSON.stringify(heading(id, 'y')),
   });
   expect(firstClash([edit('item')], [edit('name'), edit('item'), edit('item')])).toBe(1);
   expect(firstClash([edit('item')], [edit('name')])).toBeNull();
+});
+
+describe('a number belongs to one line alone', () => {
+  const [a, b] = ['a', 'b'].map((letter) => letter.repeat(32));
+  const [inOne, inTwo] = ['c', 'd'].map((letter) => `@${letter.repeat(32)}`);
+  const give = (address: string, number: number | null): Command => ({
+    kind: 'setNumbers',
+    numbers: { [address]: number === null ? null : { number } },
+  });
+  const made = (command: Command, inverse: Command) => ({
+    document: 'bill',
+    kind: 'bill' as const,
+    fromVersion: 1,
+    form: 2,
+    command: JSON.stringify(command),
+    inverse: JSON.stringify(inverse),
+  });
+  const after = (mine: Command, theirs: Command) =>
+    carryGestures({
+      ...order([step(mine, 1)]),
+      documents: [{ ...stored, version: 2 }],
+      meanwhile: [made(theirs, theirs)],
+    }).outcomes[0].what;
+  test('who gives it to another line at the same moment comes second', () => {
+    expect(after(give(a, 12), give(b, 12))).toBe('clash');
+    expect(after(give(a, 12), give(b, 13))).toBe('done');
+  });
+  test('of one list: levels count by themselves, and what is taken away is free', () => {
+    expect(after(give(a + inOne, 12), give(b + inTwo, 12))).toBe('done');
+    expect(after(give(a + inOne, 12), give(b + inOne, 12))).toBe('clash');
+    expect(after(give(a, 12), give(b, null))).toBe('done');
+  });
+  test('two in one go: the second is asked again', () =>
+    expect(carryGestures(order([step(give(a, 12))], [step(give(b, 12))])).outcomes.map(({ what }) => what)).toEqual([
+      'done',
+      'clash',
+    ]));
+  test('taking a number back that another line has meanwhile names who has it', () => {
+    const moved = made(give(a, 13), give(a, 12));
+    expect(firstClash([moved], [made(give(b, 12), give(b, null))])).toBe(0);
+    expect(firstClash([moved], [made(give(b, 14), give(b, null))])).toBeNull();
+  });
 });

@@ -46,4 +46,12 @@ export {
   sheetSchema,
   sheetSetSchema,
 } from './documents/index.ts';
-export type { CarriedOrder, CarryOrder, HouseStyle, StepText, StoredEdit, StoredText } from './documents/index.ts';
+export type {
+  CarriedOrder,
+  CarryOrder,
+  HouseStyle,
+  StepText,
+  ReversibleEdit,
+  StoredEdit,
+  StoredText,
+} from './documents/index.ts';

@@ -184,6 +184,31 @@ describe('orders', () => {
     expect(await live.get<IssuedOrder>(path(`orders/${order}/json`))).toEqual(before);
     expect(before.what).toBe('5 machines');
   });
+  test('issued at the same moment get numbers of their own; one that is taken is refused with the next free', async () => {
+    const of = (gesture: string, number?: string) =>
+      live.call<{ document?: string; error?: string }>(path(`buying/${plan}/orders`), 'POST', {
+        ...meta(gesture),
+        ...(number === undefined ? {} : { number }),
+      });
+    await planned();
+    const both = await Promise.all([of('o3'), of('o4')]);
+    expect(both.map(({ status }) => status)).toEqual([201, 201]);
+    const numbers = async () =>
+      (await live.open(project)).documents
+        .filter(({ kind }) => kind === 'order')
+        .map(({ content }) => (content as IssuedOrder).number);
+    const year = new Date().toISOString().slice(0, 4);
+    expect((await numbers()).sort()).toEqual([1, 2, 3, 4].map((at) => `${year}-00${at}`));
+    const named = await Promise.all([of('o5', 'A-7'), of('o6', ' A-7 ')]);
+    expect(named.map(({ status }) => status).sort()).toEqual([201, 409]);
+    const { error } = named.find(({ status }) => status === 409)!.body;
+    expect(error).toMatch(/There is an order A-7 already \(“issue the order A-7”, .*\)/);
+    expect(error).toContain(`${year}-005 is free`);
+    // Taken away it keeps its number, since it may come back.
+    const { document } = named.find(({ status }) => status === 201)!.body;
+    await live.edit(project, document!, { kind: 'setAway', away: true });
+    expect((await of('o7', 'A-7')).status).toBe(409);
+  });
   test('go out per supplier', async () => {
     const csv = (await live.call<string>(path(`orders/${order}/csv?supplier=Fjord+Bolts`))).body;
     expect(csv).toContain('B-1');

@@ -4,7 +4,7 @@ import { newBuyingPlan, nextOrderNumber, type BuyingPlan, type IssuedOrder } fro
 import { withJson } from './jobs.ts';
 import { hashOfNames, type OpenGesture, type Read } from './readings.ts';
 import { NotFound } from './errors.ts';
-import { bringDocument } from './gestureLog.ts';
+import { bringDocument, Claimed } from './gestureLog.ts';
 import { isStopped, keptPlanText } from './keptPlan.ts';
 import type { Services } from './http.ts';
 import { storedProject } from './projects.ts';
@@ -58,16 +58,47 @@ async function storedPlan({ database }: Pick<Services, 'database'>, project: str
   return readStored(stored) as BuyingPlan;
 }
 
-/** Issues what a plan comes to now as an order of today. @throws Refusal `not-ready` where cut plans are missing */
+/** So often the next free number is taken, where others take them at the same moment. */
+const MOST_TRIES = 20;
+/** What an order has alone in its project. */
+const orderClaim = (number: string): string => `order ${number.trim()}`;
+
+/**
+ * Issues what a plan comes to now as an order of today, under this number or the next free one.
+ * @throws Refusal `not-ready` where cut plans are missing, `taken` where another order has the number
+ */
 export async function issueOrder(
-  { database, blobs, desk }: Pick<Services, 'database' | 'blobs' | 'desk'>,
+  services: Pick<Services, 'database' | 'blobs' | 'desk'>,
   project: string,
   plan: string,
   { number, ...meta }: { readonly number?: string | undefined } & GestureMeta,
 ): Promise<{ document: string }> {
-  const inputs = await storedProject(database, project);
   const today = new Date().toISOString().slice(0, 10);
-  const issue = { today, number: number ?? nextOrderNumber(numbersOf(inputs.documents), Number(today.slice(0, 4))) };
+  for (let tries = 1; ; tries++) {
+    const inputs = await storedProject(services.database, project);
+    const next = nextOrderNumber(numbersOf(inputs.documents), Number(today.slice(0, 4)));
+    try {
+      return await issueAs(services, project, inputs, plan, { today, number: number ?? next }, meta);
+    } catch (error) {
+      if (!(error instanceof Claimed)) throw error;
+      if (number === undefined && tries < MOST_TRIES) continue;
+      const free = nextOrderNumber([...numbersOf(inputs.documents), number ?? next], Number(today.slice(0, 4)));
+      throw new Refusal(
+        'taken',
+        `There is an order ${number ?? next} already (“${error.by.label}”, ${error.by.made.toISOString().slice(0, 10)}). Issue this one under another number; ${free} is free.`,
+      );
+    }
+  }
+}
+
+async function issueAs(
+  { database, blobs, desk }: Pick<Services, 'database' | 'blobs' | 'desk'>,
+  project: string,
+  inputs: Awaited<ReturnType<typeof storedProject>>,
+  plan: string,
+  issue: { readonly today: string; readonly number: string },
+  meta: GestureMeta,
+): Promise<{ document: string }> {
   const { bytes } = await desk.output({ ...inputs, format: 'json', document: plan, issue }, blobs);
   const content = new TextDecoder().decode(bytes);
   // What is stored has to open again.
@@ -79,7 +110,10 @@ export async function issueOrder(
     );
   });
   const label = `issue the order ${issue.number}`.slice(0, 200);
-  return { document: await bringDocument({ database, desk }, project, 'order', content, { ...meta, label }) };
+  const claim = orderClaim(issue.number);
+  return {
+    document: await bringDocument({ database, desk }, project, 'order', content, { ...meta, label }, { claim }),
+  };
 }
 
 const numbersOf = (documents: readonly StoredText[]): string[] =>

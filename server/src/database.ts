@@ -9,6 +9,7 @@ import { Fourth1764700000000 } from './migrations/fourth.ts';
 import { Fifth1764900000000 } from './migrations/fifth.ts';
 import { Sixth1765000000000 } from './migrations/sixth.ts';
 import { Seventh1765200000000 } from './migrations/seventh.ts';
+import { Eighth1765300000000 } from './migrations/eighth.ts';
 
 /**
  * Opens the database and brings it up to date.
@@ -28,6 +29,7 @@ export async function openDatabase(url: string): Promise<DataSource> {
       Fifth1764900000000,
       Sixth1765000000000,
       Seventh1765200000000,
+      Eighth1765300000000,
     ],
     synchronize: false,
     migrationsTransactionMode: 'each',

@@ -7,6 +7,7 @@ import {
   readStored,
   type CarriedOrder,
   type CarryOrder,
+  type ReversibleEdit,
   type StoredEdit,
   type StoredText,
 } from '../../contract/src/index.ts';
@@ -35,7 +36,7 @@ import type { BlobStore } from './blobs.ts';
 export type DeskTask =
   | ReadingTask
   | { readonly kind: 'carry'; readonly order: CarryOrder }
-  | { readonly kind: 'clash'; readonly edits: readonly StoredEdit[]; readonly later: readonly StoredEdit[] }
+  | { readonly kind: 'clash'; readonly edits: readonly ReversibleEdit[]; readonly later: readonly StoredEdit[] }
   | { readonly kind: 'current'; readonly document: StoredText }
   | OutputTask
   | ForeseenTask
@@ -56,7 +57,7 @@ export interface Desk {
   /** @see carryGestures */
   readonly carry: (order: CarryOrder) => Promise<CarriedOrder>;
   /** @see firstClash */
-  readonly clash: (edits: readonly StoredEdit[], later: readonly StoredEdit[]) => Promise<number | null>;
+  readonly clash: (edits: readonly ReversibleEdit[], later: readonly StoredEdit[]) => Promise<number | null>;
   /** Documents in the form of today. */
   readonly current: (documents: readonly StoredText[]) => Promise<StoredText[]>;
   /** Bytes of a file that goes out. Rejects with a Refusal where it cannot be made. */

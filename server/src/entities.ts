@@ -57,6 +57,8 @@ export interface DocumentRow {
   position: number;
   /** Taken away: as its content says it, for those who only count. */
   away: boolean;
+  /** What it has alone in its project, away or not, see `orderClaim`; null for nothing. */
+  claim: string | null;
 }
 export interface EditRow {
   /** Running number: the order in which edits were carried out. */
@@ -163,6 +165,7 @@ export const DocumentEntity = new EntitySchema<DocumentRow>({
     content: long,
     position: { type: 'int' },
     away: { type: 'boolean' },
+    claim: { ...text, nullable: true },
   },
 });
 export const EditEntity = new EntitySchema<EditRow>({

@@ -31,6 +31,7 @@ const STATUS_OF_REFUSAL: ReadonlyMap<string, number> = new Map([
   ['not-as-expected', 400],
   ['not-there', 404],
   ['not-ready', 409],
+  ['taken', 409],
   ['unreadable', 422],
 ]);
 const STATUS: ReadonlyMap<string, number> = new Map([

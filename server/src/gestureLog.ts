@@ -164,12 +164,23 @@ async function doneOf(manager: EntityManager, project: string, gestures: readonl
   return new Set(rows.map(({ gesture }) => gesture));
 }
 
+/** What a new document was to have alone is another one's already. */
+export class Claimed extends Error {
+  override readonly name = 'Claimed';
+  /** @param by the other document's gesture, and when it was made */
+  constructor(readonly by: { readonly label: string; readonly made: Date }) {
+    super('That is taken.');
+  }
+}
+
 /**
  * Adds a document and brings it by a gesture of the session, which can be taken back like any other: taken back, it is
  * away. All of it or nothing.
  * @param content JSON of it as it reads when it has come
  * @param more steps of the same gesture, given the new document's id
+ * @param claim what it has alone in the project
  * @returns the document's id; that of the first time where the request is a repeated one
+ * @throws Claimed
  */
 export function bringDocument(
   { database, desk }: GestureTools,
@@ -177,7 +188,7 @@ export function bringDocument(
   kind: BroughtKind,
   content: string,
   gesture: Omit<OpenGesture, 'steps'>,
-  more: (id: string) => readonly StepText[] = () => [],
+  { more = () => [], claim = null }: { more?: (id: string) => readonly StepText[]; claim?: string | null } = {},
 ): Promise<string> {
   return withRetry(() =>
     database.transaction(ISOLATION, async (manager) => {
@@ -189,7 +200,8 @@ export function bringDocument(
       ])) as { document: string }[];
       if (done) return done.document;
       const id = randomUUID();
-      await insertAway(manager, project, id, kind, content);
+      if (claim !== null) await refuseClaimed(manager, project, claim);
+      await insertAway(manager, project, id, kind, content, claim);
       const comes: StepText = {
         document: id,
         version: null,
@@ -233,11 +245,20 @@ const insertAway = (
   id: string,
   kind: BroughtKind,
   content: string,
+  claim: string | null = null,
 ): Promise<unknown> =>
   manager.query(
-    'INSERT INTO document (id, project, kind, version, content, position, away) SELECT ?, ?, ?, 1, ?, MAX(position) + 1, 1 FROM document WHERE project = ?',
-    [id, project, kind, awayOf(content), project],
+    'INSERT INTO document (id, project, kind, version, content, position, away, claim) SELECT ?, ?, ?, 1, ?, MAX(position) + 1, 1, ? FROM document WHERE project = ?',
+    [id, project, kind, awayOf(content), claim, project],
   );
+
+async function refuseClaimed(manager: EntityManager, project: string, claim: string): Promise<void> {
+  const [by] = (await manager.query(
+    'SELECT e.label, e.made FROM document d JOIN edit e ON e.document = d.id WHERE d.project = ? AND d.claim = ? ORDER BY e.id LIMIT 1',
+    [project, claim],
+  )) as { label: string; made: Date }[];
+  if (by) throw new Claimed(by);
+}
 
 /** Carries gestures out and writes what they came to. @throws NotTogether */
 export async function carryOut(

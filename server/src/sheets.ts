@@ -40,16 +40,18 @@ export async function addSheet(
         : { ...blankSheet(name, paper), ...(shared.content.revision ? { revision: shared.content.revision } : {}) },
     ),
     { gesture, session, label },
-    (id) => [
-      {
-        document: set.id,
-        version: null,
-        command: JSON.stringify({
-          kind: 'orderSheets',
-          order: sheets.map((sheet) => sheet.id).toSpliced(before + 1, 0, id),
-        }),
-      },
-    ],
+    {
+      more: (id) => [
+        {
+          document: set.id,
+          version: null,
+          command: JSON.stringify({
+            kind: 'orderSheets',
+            order: sheets.map((sheet) => sheet.id).toSpliced(before + 1, 0, id),
+          }),
+        },
+      ],
+    },
   );
   return { document };
 }

@@ -34,6 +34,10 @@ export interface StoredEdit {
   /** JSON of its command. */
   readonly command: string;
 }
+/** An edit that is to be taken back, with the JSON of what takes it back. */
+export interface ReversibleEdit extends StoredEdit {
+  readonly inverse: string;
+}
 /** A step of a gesture: a command for a document. */
 export interface StepText {
   readonly document: string;
@@ -152,9 +156,14 @@ export function carryGestures(
   return { outcomes, documents: texts };
 }
 
-/** Index of the first of `later` edits that changed what `edits` changed; null for none. */
-export function firstClash(edits: readonly StoredEdit[], later: readonly StoredEdit[]): number | null {
-  const clashes = overlapping(edits.flatMap(touched));
+/**
+ * Index of the first of `later` edits that changed what `edits` changed, or took what taking them back claims; null for
+ * none.
+ */
+export function firstClash(edits: readonly ReversibleEdit[], later: readonly StoredEdit[]): number | null {
+  const clashes = overlapping(
+    edits.flatMap((edit) => [...touched(edit), ...touched({ ...edit, command: edit.inverse })]),
+  );
   const at = later.findIndex((edit) => clashes(touched(edit)));
   return at < 0 ? null : at;
 }

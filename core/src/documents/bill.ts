@@ -294,7 +294,13 @@ function changeLines(
   };
 }
 
-/** What a command changes, by name: two edits with no name in common can be applied in either order. */
+/** One line alone has a number among those beside it. */
+const numberClaim = (address: Address, number: number): string => {
+  const at = address.indexOf('@');
+  return `claimed ${at < 0 ? '' : address.slice(at + 1)} ${number}`;
+};
+
+/** What a command changes or claims, by name: two edits with no name in common can be applied in either order. */
 export function billTouches(command: BillCommand): string[] {
   switch (command.kind) {
     case 'setDepth':
@@ -326,7 +332,10 @@ export function billTouches(command: BillCommand): string[] {
     case 'setColumns':
       return ['column', 'column order'];
     case 'setNumbers':
-      return Object.keys(command.numbers).map((address) => `number ${address}`);
+      return Object.entries(command.numbers).flatMap(([address, entry]) => [
+        `number ${address}`,
+        ...(entry && !entry.retired ? [numberClaim(address as Address, entry.number)] : []),
+      ]);
     case 'decideLines':
       return [...Object.keys(command.joins), ...Object.keys(command.apart)].map((address) => `line ${address}`);
     case 'typeCells':

@@ -3,7 +3,7 @@ import { notifications } from '@mantine/notifications';
 import { IconChevronDown, IconDownload, IconFileCheck, IconPlus } from '@tabler/icons-react';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { nextOrderNumber, type Buying } from '../../../core/src/buying/index.ts';
+import { nextOrderNumber, type Buying, type IssuedOrder } from '../../../core/src/buying/index.ts';
 import { addPlan, buyingFile, issueOrder } from '../data/buying.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { count } from '../count.ts';
@@ -26,7 +26,7 @@ export function PlansBar({
   onOpen: (id: string | null) => void;
   onIssued: () => void;
 }) {
-  const { id: project, plans, orders } = useProject();
+  const { id: project, plans, edits } = useProject();
   const { change } = usePlanEdit(open);
   const queries = useQueryClient();
   const [asking, setAsking] = useState<Asking>(null);
@@ -133,7 +133,10 @@ export function PlansBar({
           ask(
             'issue',
             nextOrderNumber(
-              orders.map(({ content }) => content.number),
+              // Those that were taken away keep theirs: they may come back.
+              edits.documents.flatMap(({ kind, content }) =>
+                kind === 'order' ? [(content as IssuedOrder).number] : [],
+              ),
               new Date().getFullYear(),
             ),
           )
