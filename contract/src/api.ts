@@ -7,6 +7,7 @@ import {
   catalogueValues,
   directionSchema,
   houseStyleSchema,
+  id,
   intentionSchema,
   listOf,
   movesSchema,
@@ -16,8 +17,6 @@ import {
 import { catalogueKinds, MOST_CATALOGUE } from '../../core/src/catalogues/index.ts';
 import { currencies } from '../../core/src/columns/index.ts';
 import { documentKinds } from '../../core/src/documents/index.ts';
-
-const id = v.pipe(v.string(), v.regex(/^[0-9a-zA-Z-]{1,64}$/));
 
 /** How far a job is. */
 export const jobSchema = v.object({

@@ -23,7 +23,9 @@ import {
   entriesOf,
   finite,
   holds,
+  columnId,
   id,
+  lineId,
   listOf,
   longText,
   nullable,
@@ -68,7 +70,7 @@ export const columnFields = {
   hidden: v.optional(v.boolean()),
   stays: v.optional(v.boolean()),
 };
-export const column = v.strictObject({ id: shortText, source: columnSource, ...columnFields });
+export const column = v.strictObject({ id: columnId, source: columnSource, ...columnFields });
 export const columns = listOf(column, 200, 1);
 export const number = v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(1e9));
 export const ledgerEntry = v.strictObject({
@@ -134,7 +136,7 @@ export const recipeFields = {
   variant: v.nullable(id),
 };
 const lineWithoutShape = v.strictObject({
-  id: v.pipe(v.string(), v.regex(/^[0-9a-zA-Z-]{1,64}$/)),
+  id: lineId,
   parent: v.nullable(componentKey),
   after: v.nullable(address),
   quantity: v.variant('kind', [quantityKind.options[2], quantityKind.options[3]]),
@@ -173,9 +175,9 @@ export const billCommandSchema = v.variant('kind', [
   v.strictObject({ kind: v.literal('setDepth'), depth: v.picklist(depths) }),
   v.strictObject({ kind: v.literal('setIdentity'), identity: v.picklist(identities) }),
   v.strictObject({ kind: v.literal('addColumn'), column, at: whole }),
-  v.strictObject({ kind: v.literal('removeColumn'), id: shortText }),
-  v.strictObject({ kind: v.literal('moveColumn'), id: shortText, to: whole }),
-  v.strictObject({ kind: v.literal('renameColumn'), id: shortText, heading: shortText }),
+  v.strictObject({ kind: v.literal('removeColumn'), id: columnId }),
+  v.strictObject({ kind: v.literal('moveColumn'), id: columnId, to: whole }),
+  v.strictObject({ kind: v.literal('renameColumn'), id: columnId, heading: shortText }),
   v.strictObject({ kind: v.literal('changeRecipe'), change: nullable(recipeFields) }),
   v.strictObject({ kind: v.literal('renameBill'), name: shortText }),
   v.strictObject({ kind: v.literal('setAway'), away: v.boolean() }),
@@ -184,7 +186,7 @@ export const billCommandSchema = v.variant('kind', [
   v.strictObject({ kind: v.literal('setCatalogues'), links: v.nullable(catalogueLinks) }),
   v.strictObject({
     kind: v.literal('changeColumn'),
-    id: shortText,
+    id: columnId,
     change: nullable({ ...columnFields, heading: v.optional(shortText) }),
   }),
   v.strictObject({ kind: v.literal('setColumns'), columns }),

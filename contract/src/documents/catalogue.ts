@@ -9,21 +9,27 @@ import {
   type KeptValues,
 } from '../../../core/src/catalogues/index.ts';
 import type { CatalogueCommand } from '../../../core/src/documents/index.ts';
-import { holds, id, listOf, propertyName, propertyValue, shortText, unitText, whole, type Same } from './shared.ts';
-
-const columnId = v.pipe(
+import {
+  holds,
   id,
-  v.check((name) => name !== '__proto__', 'This is no name for a column.'),
-);
-const itemId = columnId;
+  listOf,
+  MOST_ID,
+  propertyName,
+  propertyValue,
+  shortText,
+  unitText,
+  whole,
+  type Same,
+} from './shared.ts';
+
 const column = v.strictObject({
-  id: columnId,
+  id,
   heading: propertyName,
   kind: v.picklist(catalogueKinds),
   unit: unitText,
 });
-export const values = v.record(columnId, propertyValue);
-const item = v.strictObject({ id: itemId, values });
+export const values = v.record(id, propertyValue);
+const item = v.strictObject({ id, values });
 /**
  * The same by hand: a catalogue has hundreds of thousands of values, which are looked at whenever it is read and kept.
  * What does not pass is looked at once more by the schema, which alone decides.
@@ -32,8 +38,8 @@ const quickItem = v.custom<CatalogueItem>(
   (given) => isItem(given) || v.is(item, given),
   'This is no item of a catalogue.',
 );
-const MOST = { id: 64, text: 10_000, unit: 40 };
-const isId = (text: string): boolean => text.length > 0 && text.length <= MOST.id && text !== '__proto__';
+const MOST = { text: 10_000, unit: 40 };
+const isId = (text: string): boolean => text.length > 0 && text.length <= MOST_ID && text !== '__proto__';
 function isItem(given: unknown): boolean {
   if (!isRecord(given)) return false;
   const { id: name, values: said, ...rest } = given;
@@ -63,7 +69,7 @@ const keyText = v.pipe(
   v.check((name) => name !== '__proto__', 'This is no key.'),
 );
 export const catalogueColumns = listOf(column, MOST_CATALOGUE.columns, 1);
-const key = listOf(columnId, MOST_CATALOGUE.key, 1);
+const key = listOf(id, MOST_CATALOGUE.key, 1);
 
 export const catalogueSchema = v.pipe(
   v.strictObject({
@@ -72,7 +78,7 @@ export const catalogueSchema = v.pipe(
     columns: catalogueColumns,
     items: v.array(quickItem),
     key,
-    aliases: v.record(keyText, itemId),
+    aliases: v.record(keyText, id),
   }),
   v.check(
     ({ columns, items }) => columns.length * items.length <= MOST_CATALOGUE.cells,
@@ -85,22 +91,22 @@ export const catalogueCommandSchema = v.variant('kind', [
   v.strictObject({ kind: v.literal('renameCatalogue'), name: shortText }),
   v.strictObject({
     kind: v.literal('typeItems'),
-    items: v.record(itemId, v.record(columnId, v.nullable(propertyValue))),
+    items: v.record(id, v.record(id, v.nullable(propertyValue))),
   }),
   v.strictObject({
     kind: v.literal('changeItems'),
-    remove: v.array(itemId),
+    remove: v.array(id),
     put: v.array(v.strictObject({ item, at: whole })),
-    aliases: v.optional(v.record(keyText, itemId)),
+    aliases: v.optional(v.record(keyText, id)),
   }),
   v.strictObject({ kind: v.literal('setCatalogueColumns'), columns: catalogueColumns, key }),
-  v.strictObject({ kind: v.literal('acceptKeys'), aliases: v.record(keyText, v.nullable(itemId)) }),
+  v.strictObject({ kind: v.literal('acceptKeys'), aliases: v.record(keyText, v.nullable(id)) }),
 ]);
 
 export const catalogueLink = v.strictObject({
   catalogue: id,
   by: v.optional(listOf(shortText, MOST_CATALOGUE.key, 1)),
-  columns: v.optional(listOf(columnId, MOST_CATALOGUE.columns)),
+  columns: v.optional(listOf(id, MOST_CATALOGUE.columns)),
 });
 export const catalogueLinks = listOf(catalogueLink, MOST_LINKS);
 export const keptValues = v.strictObject({

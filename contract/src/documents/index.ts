@@ -2,6 +2,7 @@ export { billSchema } from './bill.ts';
 export { catalogueSchema, values as catalogueValues } from './catalogue.ts';
 export { carryGestures, firstClash, lastReadable, notAsExpected, readStored } from './carry.ts';
 export type { CarriedOrder, CarryOrder, StepText, ReversibleEdit, StoredEdit, StoredText } from './carry.ts';
+export { id } from './shared.ts';
 export { intentionSchema } from './intentions.ts';
 export { componentsSchema } from './components.ts';
 export { houseStyleSchema, parseHouseStyle, parseRecipeFile } from './recipe.ts';

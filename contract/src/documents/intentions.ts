@@ -8,6 +8,7 @@ import {
   address,
   componentKey,
   holds,
+  columnId,
   id,
   listOf,
   longText,
@@ -29,7 +30,7 @@ export const intentionSchema = v.variant('kind', [
   v.strictObject({
     kind: v.literal('typeCells'),
     bill: id,
-    cells: listOf(v.strictObject({ line: address, column: shortText, text: v.nullable(longText) }), 50_000, 1),
+    cells: listOf(v.strictObject({ line: address, column: columnId, text: v.nullable(longText) }), 50_000, 1),
   }),
   v.strictObject({ kind: v.literal('joinLines'), bill: id, lines: listOf(address, 10_000) }),
   v.strictObject({ kind: v.literal('partLine'), bill: id, line: address }),

@@ -1,14 +1,5 @@
 import * as v from 'valibot';
-import { unnamed } from '../../../core/src/assembly/index.ts';
-import {
-  newBill,
-  newComponentEdits,
-  newSheetSet,
-  type DocumentKind,
-  type ProjectDocument,
-} from '../../../core/src/documents/index.ts';
-import { newBuyingPlan } from '../../../core/src/buying/index.ts';
-import { blankSheet, usualPaper } from '../../../core/src/sheets/index.ts';
+import { kindOf, type DocumentKind, type ProjectDocument } from '../../../core/src/documents/index.ts';
 import { parseDocument } from './parse.ts';
 
 type Key = string | number;
@@ -37,7 +28,7 @@ export function mended(kind: DocumentKind, content: unknown): { content: Project
     before = name;
     if (level < 1) return null;
     fields.add(String(path[0]));
-    replace(record, path.slice(0, level), fresh(kind));
+    replace(record, path.slice(0, level), kindOf(kind).fresh());
   }
   return null;
 }
@@ -69,30 +60,4 @@ function replace(record: Holder, path: readonly Key[], from: unknown): void {
   if (Array.isArray(holder)) holder.splice(Number(last), 1);
   else if (has) (holder as Holder)[last] = (model as Holder)[last];
   else delete (holder as Holder)[last];
-}
-
-/** A new document of this kind, of a machine of which nothing is known. */
-function fresh(kind: DocumentKind): unknown {
-  switch (kind) {
-    case 'bill':
-      return newBill(
-        {
-          version: 1,
-          schema: '',
-          sourceUnit: 'mm',
-          root: 0,
-          components: [{ ...unnamed, key: '' as never, usages: [] }],
-          findings: [],
-        },
-        'List',
-      );
-    case 'sheet':
-      return blankSheet('Sheet', usualPaper('A3'));
-    case 'set':
-      return newSheetSet;
-    case 'buying':
-      return newBuyingPlan;
-    case 'components':
-      return newComponentEdits;
-  }
 }

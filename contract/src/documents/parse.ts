@@ -1,38 +1,41 @@
 import * as v from 'valibot';
 import {
   COMMAND_VERSION,
-  upgradeBill,
+  kindOf,
   upgradeCommand,
-  upgradeComponentEdits,
-  type BillDocument,
+  upgradeDocument,
   type Command,
-  type ComponentEdits,
   type DocumentKind,
+  type DocumentKinds,
   type ProjectDocument,
 } from '../../../core/src/documents/index.ts';
-import type { Catalogue } from '../../../core/src/catalogues/index.ts';
-import { upgradeSheet, type Sheet, type SheetSet } from '../../../core/src/sheets/index.ts';
-import { catalogueCommandSchema, catalogueSchema } from './catalogue.ts';
-import type { BuyingPlan, IssuedOrder } from '../../../core/src/buying/index.ts';
 import { billCommandSchema, billSchema } from './bill.ts';
 import { buyingCommandSchema, buyingSchema, orderCommandSchema, orderSchema } from './buying.ts';
+import { catalogueCommandSchema, catalogueSchema } from './catalogue.ts';
 import { componentCommandSchema, componentsSchema } from './components.ts';
-import { refuseNewer } from './versions.ts';
 import { sheetCommandSchema, sheetSchema, sheetSetCommandSchema, sheetSetSchema, withinBounds } from './sheet.ts';
+import { refuseNewer } from './versions.ts';
 
-const commandSchemas = {
-  components: componentCommandSchema,
-  bill: billCommandSchema,
-  sheet: sheetCommandSchema,
-  set: sheetSetCommandSchema,
-  catalogue: catalogueCommandSchema,
-  buying: buyingCommandSchema,
-  order: orderCommandSchema,
-} as const;
+/** Of each kind the document and its commands; a kind without them does not compile. */
+const schemas: {
+  readonly [Kind in DocumentKind]: {
+    readonly document: v.GenericSchema<unknown, DocumentKinds[Kind]['document']>;
+    readonly command: v.GenericSchema<unknown, DocumentKinds[Kind]['command']>;
+    /** Brings one whose numbers lie beyond their bounds within them. */
+    readonly within?: (value: unknown) => unknown;
+  };
+} = {
+  components: { document: componentsSchema, command: componentCommandSchema },
+  bill: { document: billSchema, command: billCommandSchema },
+  sheet: { document: sheetSchema, command: sheetCommandSchema, within: withinBounds },
+  set: { document: sheetSetSchema, command: sheetSetCommandSchema },
+  catalogue: { document: catalogueSchema, command: catalogueCommandSchema },
+  buying: { document: buyingSchema, command: buyingCommandSchema },
+  order: { document: orderSchema, command: orderCommandSchema },
+};
 
 /** A command for a document of this kind. @throws v.ValiError where it is none */
-export const parseCommand = (kind: DocumentKind, value: unknown): Command =>
-  v.parse(commandSchemas[kind] as v.GenericSchema<Command>, value);
+export const parseCommand = (kind: DocumentKind, value: unknown): Command => v.parse(schemas[kind].command, value);
 
 /**
  * A command, or the inverse of one, as read from the database.
@@ -44,38 +47,16 @@ export function parseStoredCommand(kind: DocumentKind, version: number, value: u
   return parseCommand(kind, upgradeCommand(kind, version, value));
 }
 
-/** One whose numbers lie beyond their bounds is brought within them; any other fault is one. @throws v.ValiError */
-function parseSheet(value: unknown): Sheet {
-  const read = v.safeParse(sheetSchema, value);
-  return read.success ? read.output : v.parse(sheetSchema, withinBounds(value));
-}
-
 /**
  * A document of this kind, as read from the database.
  * @throws v.ValiError where it is none, Refusal where a newer program stored it
  */
 export function parseDocument(kind: DocumentKind, value: unknown): ProjectDocument {
-  switch (kind) {
-    case 'bill':
-      refuseNewer('bill', value, 2);
-      return v.parse(billSchema, upgradeBill(value)) satisfies BillDocument;
-    case 'sheet':
-      refuseNewer('sheet', value, 2);
-      return parseSheet(upgradeSheet(value));
-    case 'set':
-      refuseNewer('set of sheets', value, 1);
-      return v.parse(sheetSetSchema, value) satisfies SheetSet;
-    case 'catalogue':
-      refuseNewer('catalogue', value, 1);
-      return v.parse(catalogueSchema, value) satisfies Catalogue;
-    case 'buying':
-      refuseNewer('plan of buying', value, 1);
-      return v.parse(buyingSchema, value) satisfies BuyingPlan;
-    case 'order':
-      refuseNewer('order', value, 1);
-      return v.parse(orderSchema, value) satisfies IssuedOrder;
-    case 'components':
-      refuseNewer('set of component edits', value, 4);
-      return v.parse(componentsSchema, upgradeComponentEdits(value)) satisfies ComponentEdits;
-  }
+  const { called, version } = kindOf(kind);
+  refuseNewer(called, value, version);
+  const { document, within } = schemas[kind];
+  const upgraded = upgradeDocument(kind, value);
+  if (!within) return v.parse(document, upgraded);
+  const read = v.safeParse(document, upgraded);
+  return read.success ? read.output : v.parse(document, within(upgraded));
 }

@@ -9,6 +9,7 @@ import {
   density,
   entriesOf,
   holds,
+  columnId,
   id,
   listOf,
   longText,
@@ -84,7 +85,7 @@ export const recipeFileSchema = v.partial(
         v.union([
           longText,
           v.strictObject({
-            id: v.optional(shortText),
+            id: v.optional(columnId),
             source: shortText,
             heading: v.optional(shortText),
             ...moreOfColumn,

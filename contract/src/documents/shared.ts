@@ -19,13 +19,19 @@ export const listOf = <Item extends v.GenericSchema>(
     v.array(item),
   ) as never;
 
+/** Letters of an id. */
+export const MOST_ID = 64;
+
 /** Texts that people type in one line: names, headings. */
 export const shortText = v.pipe(v.string(), v.maxLength(400));
 /** Texts of cells and properties. */
 export const longText = v.pipe(v.string(), v.maxLength(10_000));
 export const unitText = v.pipe(v.string(), v.maxLength(40));
-/** Ids that the program gives out. */
-export const id = v.pipe(v.string(), v.minLength(1), v.maxLength(64));
+const notTheChain = v.check((text: string) => text !== '__proto__', 'This is no name.');
+/** An id that the program gives out: of documents, what is in them, gestures and windows. One rule at every door. */
+export const id = v.pipe(v.string(), v.minLength(1), v.maxLength(MOST_ID), notTheChain);
+/** An id of a bill's column: mostly the source that it shows, so as long as a source is. */
+export const columnId = v.pipe(shortText, notTheChain);
 export const finite = v.pipe(v.number(), v.finite());
 /** A place in a list, from 0. */
 export const whole = v.pipe(v.number(), v.integer(), v.minValue(0));
@@ -39,9 +45,12 @@ export const pathKey = written<PathKey>(
   /^[0-9a-f]{32}\.\d+(\/[0-9a-f]{32}\.\d+){0,511}$/,
   'This is no path of an occurrence.',
 );
-export const address = written<Address>(
-  /^([0-9a-f]{32}|line:[0-9a-zA-Z-]{1,64})(@[0-9a-f]{32})?$/,
-  'An address is one or two component keys, or a line of its own.',
+const ADDRESS = /^([0-9a-f]{32}|line:[0-9a-zA-Z-]{1,64})(@[0-9a-f]{32})?$/;
+export const address = written<Address>(ADDRESS, 'An address is one or two component keys, or a line of its own.');
+/** An id of a line without a shape, which stands in its address. */
+export const lineId = v.pipe(
+  id,
+  v.check((text) => ADDRESS.test(`line:${text}`), 'This is no id of a line.'),
 );
 
 /** Entries under keys of their own kind. */

@@ -55,6 +55,7 @@ import {
 import {
   finite,
   holds,
+  columnId,
   id,
   listOf,
   longText,
@@ -180,7 +181,7 @@ const tableLook = {
 const typedText = v.pipe(v.string(), v.maxLength(MOST_TYPED.letters));
 const typed = v.pipe(
   v.strictObject({
-    columns: listOf(v.strictObject({ id: shortText, heading: typedText }), MOST_TYPED.columns, 1),
+    columns: listOf(v.strictObject({ id: columnId, heading: typedText }), MOST_TYPED.columns, 1),
     rows: listOf(v.array(typedText), MOST_TYPED.rows),
   }),
   v.check(

@@ -17,7 +17,7 @@ export interface OvertakenCell {
 
 /** A bill as it is stored: how it is made, what it shows, and what was decided about it. */
 export interface BillDocument {
-  /** Of this record, as it is stored; see `upgradeBill`. */
+  /** Of this record, as it is stored; see `upgradeDocument`. */
   readonly version: 2;
   /** In lists, file names and the title of a workbook. */
   readonly name: string;
@@ -46,12 +46,6 @@ export interface BillDocument {
   /** Revision of the model that it counts, until a later one is taken over; the project's first where absent. */
   readonly revision?: string;
 }
-
-/** Brings an older stored bill to the present shape. Version 1 knew depth, identity, columns and numbers only. */
-export const upgradeBill = (stored: unknown): unknown =>
-  stored && typeof stored === 'object' && 'version' in stored && stored.version === 1
-    ? { joins: {}, apart: {}, overrides: {}, lines: [], ...stored, version: 2 }
-    : stored;
 
 /** Choices of a recipe besides depth and identity; null takes one back to the usual. */
 export type RecipeChange = { readonly [Key in Exclude<keyof Recipe, 'depth' | 'identity'>]?: Recipe[Key] | null };

@@ -100,3 +100,15 @@ export function applyOrderCommand(order: IssuedOrder, { away }: OrderCommand): A
   const { changed, before } = changeFields<IssuedOrder>(order, { away: away ? true : null });
   return { ok: true, document: changed, inverse: { kind: 'setAway', away: before.away ?? false } };
 }
+
+/** One with nothing on it. */
+export const emptyOrder: IssuedOrder = {
+  version: 1,
+  number: '0',
+  date: '2000-01-01',
+  plan: '',
+  what: '',
+  revision: '',
+  currency: 'EUR',
+  lines: [],
+};

@@ -26,7 +26,7 @@ export interface Decision {
 
 /** What was decided about components, for every bill and sheet of a project. */
 export interface ComponentEdits extends StructureEdits {
-  /** Of this record, as it is stored; see `upgradeComponentEdits`. */
+  /** Of this record, as it is stored; see `upgradeDocument`. */
   readonly version: 4;
   /** Properties that the drafter has added, by name. */
   readonly ownProperties: Readonly<Record<string, OwnProperty>>;
@@ -53,15 +53,6 @@ export const newComponentEdits: ComponentEdits = {
   decisions: {},
   variants: {},
 };
-
-/**
- * Brings an older stored document to the present shape. Version 1 knew treatments of components only, version 2 no
- * variants, version 3 no parts kept apart.
- */
-export const upgradeComponentEdits = (stored: unknown): unknown =>
-  stored && typeof stored === 'object' && 'version' in stored && [1, 2, 3].includes(stored.version as number)
-    ? { ...newComponentEdits, ...stored, version: 4 }
-    : stored;
 
 export type ComponentCommand =
   /** How a component counts; null gives it back to the usual way (listed, contents counted). */

@@ -14,9 +14,8 @@ import {
   projectBill,
   overlap,
   touches,
-  upgradeBill,
   upgradeCommand,
-  upgradeComponentEdits,
+  upgradeDocument,
   type Command,
   type DocumentKind,
   type ProjectDocument,
@@ -433,9 +432,9 @@ describe('a view that is projected from another', () => {
 
 test('what was stored before single places could be edited is brought to the present shape', () => {
   const stored = { version: 1, treatments: { [key]: { ownLine: true, countContents: false } } };
-  expect(upgradeComponentEdits(stored)).toEqual({ ...newComponentEdits, treatments: stored.treatments });
-  expect(upgradeComponentEdits(newComponentEdits)).toBe(newComponentEdits);
-  expect(upgradeComponentEdits(null)).toBeNull();
+  expect(upgradeDocument('components', stored)).toEqual({ ...newComponentEdits, treatments: stored.treatments });
+  expect(upgradeDocument('components', newComponentEdits)).toBe(newComponentEdits);
+  expect(upgradeDocument('components', null)).toBeNull();
 });
 
 test('an edit that was stored when a sheet had one list reads as one of today', () => {
@@ -476,10 +475,10 @@ test('taking the last typed value of a part away leaves no trace of it', () => {
 
 test('bills stored before joining and typing were known, and edits without variants, are brought to the present shape', () => {
   const { joins: _joins, apart: _apart, overrides: _overrides, lines: _lines, ...old } = bill;
-  expect(upgradeBill({ ...old, version: 1 })).toEqual(bill);
-  expect(upgradeBill(bill)).toBe(bill);
+  expect(upgradeDocument('bill', { ...old, version: 1 })).toEqual(bill);
+  expect(upgradeDocument('bill', bill)).toBe(bill);
   const { variants: _variants, ...edits } = newComponentEdits;
-  expect(upgradeComponentEdits({ ...edits, version: 2 })).toEqual(newComponentEdits);
+  expect(upgradeDocument('components', { ...edits, version: 2 })).toEqual(newComponentEdits);
 });
 
 describe('columns made of others', () => {

@@ -1,5 +1,5 @@
 export type { Applied, Refused } from './applied.ts';
-export { newBill, upgradeBill } from './bill.ts';
+export { newBill } from './bill.ts';
 export type { BillCommand, BillDocument, CellTexts, ColumnChange, RecipeChange } from './bill.ts';
 export {
   after,
@@ -14,7 +14,7 @@ export {
   typeInto,
 } from './cellEdits.ts';
 export type { CellInput } from './cellEdits.ts';
-export { newComponentEdits, upgradeComponentEdits } from './components.ts';
+export { newComponentEdits } from './components.ts';
 export type { ComponentCommand, ComponentEdits, Decision, OwnProperty } from './components.ts';
 export type { SheetCommand, ViewChange } from './sheet.ts';
 export { addItems, catalogueFault } from './catalogue.ts';
@@ -37,14 +37,15 @@ export type { SetMeans, SetSteps } from './setSteps.ts';
 export { removeSteps, sheetSteps } from './sheetSteps.ts';
 export {
   applyCommand,
-  touches,
-  overlap,
-  overlapping,
-  documentKinds,
-  upgradeCommand,
   COMMAND_VERSION,
-} from './documents.ts';
-export type { Command, DocumentKind, ProjectDocument } from './documents.ts';
+  documentKinds,
+  kindOf,
+  touches,
+  upgradeCommand,
+  upgradeDocument,
+} from './kinds.ts';
+export type { Command, DocumentKind, DocumentKinds, ProjectDocument } from './kinds.ts';
+export { overlap, overlapping } from './overlap.ts';
 export { openRecipe, recipeFileOf, RECIPE_KIND } from './recipeFile.ts';
 export type { OpenedRecipe, RecipeFile } from './recipeFile.ts';
 export {

@@ -1,6 +1,6 @@
 import type { Sheet, SheetProblem, SheetSet } from '../sheets/index.ts';
 import type { BillDocument } from './bill.ts';
-import type { Command } from './documents.ts';
+import type { Command } from './kinds.ts';
 import type { ProjectBillInput } from './projectBill.ts';
 
 /** A document under its id. */

@@ -20,7 +20,7 @@ export {
   viewRequest,
   sheetsInOrder,
   tablePlaces,
-  upgradeSheet,
+  upgradeFirstSheet,
   MOST_LISTS,
   MOST_RAILS,
   MOST_VIEWS,

@@ -237,7 +237,7 @@ export interface ChangeClouds {
 
 /** A sheet as it is stored. */
 export interface Sheet {
-  /** Of this record, as it is stored; see `upgradeSheet`. */
+  /** Of this record, as it is stored; see `upgradeDocument`. */
   readonly version: 2;
   /** In the list of sheets, in file names, in the PDF's title. */
   readonly name: string;
@@ -355,9 +355,8 @@ interface FirstSheet extends Omit<Sheet, 'version' | 'tables' | 'fields' | 'note
   readonly table: Omit<SheetTable, 'id'> | null;
 }
 
-/** Brings an older stored sheet to the present shape. */
-export function upgradeSheet(stored: unknown): unknown {
-  if (!stored || typeof stored !== 'object' || !('version' in stored) || stored.version !== 1) return stored;
+/** Brings a sheet from the first form in which sheets were stored to the second. */
+export function upgradeFirstSheet(stored: object): object {
   const { table, ...rest } = stored as FirstSheet;
   return {
     ...rest,

@@ -7,6 +7,7 @@ import { newColumn } from '../columns/index.ts';
 import { boxesOverlap, boxInside, type Box2 } from '../geometry/index.ts';
 import { measureText } from '../marks/index.ts';
 import { drawFrame } from './paper.ts';
+import { upgradeDocument } from '../documents/index.ts';
 import {
   barred,
   tablePlaces,
@@ -28,7 +29,6 @@ import {
   sheetsInOrder,
   tableContent,
   titleBlockBox,
-  upgradeSheet,
   usualPaper,
   viewPens,
   withPlaces,
@@ -630,7 +630,7 @@ describe('a sheet as version 1 stored it', () => {
   const fields = { ...noTitleFields, title: 'Blocks' };
   test('keeps its list, its texts and everything placed', () => {
     const table = { place: 'top-right', onlyBallooned: true };
-    expect(upgradeSheet({ ...rest, fields, version: 1, table })).toEqual({
+    expect(upgradeDocument('sheet', { ...rest, fields, version: 1, table })).toEqual({
       ...rest,
       fields,
       version: 2,
@@ -638,9 +638,9 @@ describe('a sheet as version 1 stored it', () => {
       notes: [],
       pictures: [],
     });
-    expect(upgradeSheet({ ...rest, fields, version: 1, table: null })).toMatchObject({ tables: [] });
+    expect(upgradeDocument('sheet', { ...rest, fields, version: 1, table: null })).toMatchObject({ tables: [] });
   });
-  test('one of this version stays as it is', () => expect(upgradeSheet(sheetNow)).toBe(sheetNow));
+  test('one of this version stays as it is', () => expect(upgradeDocument('sheet', sheetNow)).toBe(sheetNow));
 });
 const sheetNow = blankSheet('Cover', usualPaper('A3'));
 
