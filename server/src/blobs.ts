@@ -3,7 +3,7 @@ import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import type { DataSource } from 'typeorm';
 import type { DerivedStore } from '../../engine/src/index.ts';
-import { execute, inTransaction } from './database.ts';
+import { execute, inTransaction, NOW } from './database.ts';
 
 const CHUNK = 1 << 20; // bytes; within any server's default packet size
 
@@ -40,10 +40,9 @@ export function blobStore(database: DataSource, project: string | null = null): 
       const [known] = (await manager.query('SELECT id FROM `blob` WHERE id = ?', [id])) as unknown[];
       if (known) return;
       const owner = isOfView(key) ? project : null;
-      await manager.query('INSERT IGNORE INTO `blob` (id, size, created, project) VALUES (?, ?, ?, ?)', [
+      await manager.query(`INSERT IGNORE INTO \`blob\` (id, size, created, project) VALUES (?, ?, ${NOW}, ?)`, [
         id,
         size,
-        new Date(),
         owner,
       ]);
       let part = 0;

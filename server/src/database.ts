@@ -70,6 +70,11 @@ export async function execute(
   await connection.promise().execute(sql, [...values]);
 }
 
+/** Now, by the database's clock: what several servers compare is told by one. SQL. */
+export const NOW = 'UTC_TIMESTAMP(3)';
+/** So many milliseconds from now (before now where negative), by the database's clock. SQL. */
+export const fromNow = (ms: number): string => `(${NOW} + INTERVAL ${Math.round(ms) * 1000} MICROSECOND)`;
+
 /** One transaction, tried again as `withRetry` does: its work may be begun several times, and is kept once. */
 export const inTransaction = <Result>(
   database: DataSource,

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { In, type DataSource } from 'typeorm';
 import * as v from 'valibot';
 import { api, buying, type Job } from '../../contract/src/index.ts';
-import { withRetry } from './database.ts';
+import { NOW, withRetry } from './database.ts';
 import { JobEntity, type JobRow } from './entities.ts';
 
 const FOLLOW = 400; // ms between two looks at the jobs that somebody follows
@@ -120,10 +120,7 @@ export interface JobRunner {
 export function jobQueue(database: DataSource, runner: Pick<JobRunner, 'look' | 'cancelled'>): JobQueue {
   let stopped = false;
   const stillWanted = (ids: readonly string[]) =>
-    database.query("UPDATE job SET wanted = ? WHERE id IN (?) AND kind = 'view' AND state = 'queued'", [
-      new Date(),
-      [...ids],
-    ]);
+    database.query(`UPDATE job SET wanted = ${NOW} WHERE id IN (?) AND kind = 'view' AND state = 'queued'`, [[...ids]]);
 
   interface Follower {
     readonly listener: (job: Job | null) => void;
@@ -167,7 +164,7 @@ export function jobQueue(database: DataSource, runner: Pick<JobRunner, 'look' | 
       const claim = once ? `${kind} ${about}` : null;
       const insert = () =>
         database.query(
-          "INSERT INTO job (id, kind, state, payload, about, claim, progress, owner, leaseUntil, attempts, cancel, reason, project, ofProject, created, wanted) VALUES (?, ?, 'queued', ?, ?, ?, ?, NULL, NULL, 0, 0, NULL, NULL, ?, ?, ?)",
+          `INSERT INTO job (id, kind, state, payload, about, claim, progress, owner, leaseUntil, attempts, cancel, reason, project, ofProject, created, wanted) VALUES (?, ?, 'queued', ?, ?, ?, ?, NULL, NULL, 0, 0, NULL, NULL, ?, ${NOW}, ${NOW})`,
           [
             id,
             kind,
@@ -176,8 +173,6 @@ export function jobQueue(database: DataSource, runner: Pick<JobRunner, 'look' | 
             claim,
             JSON.stringify({ step: 'Waiting', done: 0, of: 1 }),
             projectOf(payload),
-            new Date(),
-            new Date(),
           ],
         );
       for (;;) {

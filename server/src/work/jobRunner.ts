@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { DataSource } from 'typeorm';
 import { Refusal } from '../../../core/src/assembly/index.ts';
 import { logError, whyAway } from '../errors.ts';
-import { withRetry } from '../database.ts';
+import { fromNow, NOW, withRetry } from '../database.ts';
 import type { JobRow } from '../entities.ts';
 import { LEFT, PROJECT_GONE, type JobKind, type JobProgress, type JobRunner } from '../jobs.ts';
 import { jobLimit, JobOverran, nextJob, usualSlots, type Slots, type WaitingJob } from './turns.ts';
@@ -75,7 +75,7 @@ function whyFailed(error: unknown, kind: JobKind): string {
 }
 
 /** Jobs that nobody works on, at a time. */
-const FREE = "state = 'queued' OR (state = 'running' AND leaseUntil < ?)";
+const FREE = `state = 'queued' OR (state = 'running' AND leaseUntil < ${NOW})`;
 /** Of each project and kind, and in all, that are looked at for the next one. */
 const OF_EACH = 3,
   AT_ONCE = 300;
@@ -98,11 +98,9 @@ async function claimNext(
   slots: Slots,
 ): Promise<JobRow | null> {
   for (;;) {
-    const now = new Date();
     // Of each project and kind the oldest few: one that orders thousands does not hide the others.
     const waiting = (await database.query(
       `SELECT id, kind, ofProject, created FROM (SELECT id, kind, ofProject, created, ROW_NUMBER() OVER (PARTITION BY COALESCE(ofProject, id), kind ORDER BY created) AS place FROM job WHERE ${FREE}) w WHERE place <= ${OF_EACH} ORDER BY created LIMIT ${AT_ONCE}`,
-      [now],
     )) as (Omit<WaitingJob, 'created'> & { created: Date })[];
     const next = nextJob(
       waiting.map((job) => ({ ...job, created: job.created.getTime() })),
@@ -112,8 +110,8 @@ async function claimNext(
     if (!next) return null;
     const { affectedRows } = (await withRetry(() =>
       database.query(
-        `UPDATE job SET state = IF(attempts >= ${ATTEMPTS}, 'failed', 'running'), owner = IF(attempts >= ${ATTEMPTS}, NULL, ?), leaseUntil = IF(attempts >= ${ATTEMPTS}, NULL, ?), reason = IF(attempts >= ${ATTEMPTS}, ?, NULL), claim = IF(attempts >= ${ATTEMPTS}, NULL, claim), attempts = attempts + 1 WHERE id = ? AND (${FREE})`,
-        [owner, new Date(Date.now() + LEASE), EXHAUSTED, next.id, now],
+        `UPDATE job SET state = IF(attempts >= ${ATTEMPTS}, 'failed', 'running'), owner = IF(attempts >= ${ATTEMPTS}, NULL, ?), leaseUntil = IF(attempts >= ${ATTEMPTS}, NULL, ${fromNow(LEASE)}), reason = IF(attempts >= ${ATTEMPTS}, ?, NULL), claim = IF(attempts >= ${ATTEMPTS}, NULL, claim), attempts = attempts + 1 WHERE id = ? AND (${FREE})`,
+        [owner, EXHAUSTED, next.id],
       ),
     )) as { affectedRows: number };
     if (affectedRows === 0) continue; // another server was first
@@ -150,7 +148,7 @@ function keepRow(
     say('UPDATE job SET progress = ? WHERE id = ? AND owner = ?', [text]);
   }, REPORT);
   const renew = setInterval(
-    () => say('UPDATE job SET leaseUntil = ? WHERE id = ? AND owner = ?', [new Date(Date.now() + LEASE)]),
+    () => say(`UPDATE job SET leaseUntil = ${fromNow(LEASE)} WHERE id = ? AND owner = ?`, []),
     RENEW,
   );
   const watch = setInterval(
@@ -225,20 +223,17 @@ export function runJobs(
   /** Views that nobody waits for are not drawn. */
   const dropUnwanted = () =>
     database.query(
-      "UPDATE job SET state = 'cancelled', reason = 'Nobody waited for it any more.', claim = NULL WHERE kind = 'view' AND state = 'queued' AND wanted < ?",
-      [new Date(Date.now() - UNWANTED)],
+      `UPDATE job SET state = 'cancelled', reason = 'Nobody waited for it any more.', claim = NULL WHERE kind = 'view' AND state = 'queued' AND wanted < ${fromNow(-UNWANTED)}`,
     );
   const tidy = () =>
     void database
-      .query("DELETE FROM job WHERE state IN ('done', 'failed', 'cancelled') AND created < ?", [
-        new Date(Date.now() - OVER),
-      ])
+      .query(`DELETE FROM job WHERE state IN ('done', 'failed', 'cancelled') AND created < ${fromNow(-OVER)}`)
       .catch(() => {});
   const tidying = setInterval(tidy, TIDY);
   tidy();
   // Who waited while no server ran gets time to say so again.
   const begun = database
-    .query("UPDATE job SET wanted = ? WHERE kind = 'view' AND state = 'queued'", [new Date()])
+    .query(`UPDATE job SET wanted = ${NOW} WHERE kind = 'view' AND state = 'queued'`)
     .catch(() => {});
 
   const letGo = (id: string) =>

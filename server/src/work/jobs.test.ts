@@ -161,6 +161,29 @@ describe('jobs', () => {
       'done',
     );
   });
+  test('a job of another server is left to it, however far ahead the own clock is', async () => {
+    await database.query(
+      "INSERT INTO job (id, kind, state, payload, progress, owner, leaseUntil, attempts, cancel, reason, project, created, wanted) VALUES ('theirs', 'import', 'running', '{}', '{\"step\":\"\",\"done\":0,\"of\":1}', 'other', UTC_TIMESTAMP(3) + INTERVAL 1 MINUTE, 1, 0, NULL, NULL, UTC_TIMESTAMP(3), NULL), ('looked for', 'view', 'queued', '{}', '{\"step\":\"\",\"done\":0,\"of\":1}', NULL, NULL, 0, 0, NULL, NULL, UTC_TIMESTAMP(3), UTC_TIMESTAMP(3) + INTERVAL 10 SECOND)",
+    );
+    vi.useFakeTimers({ toFake: ['Date'], now: Date.now() + 3_600_000 });
+    try {
+      const begun: string[] = [];
+      const queue = serve(async (_, { id }) => {
+        begun.push(id);
+        return null;
+      });
+      await ends(queue, await queue.add('import', {}, 'own'), 'done');
+      await ends(queue, 'looked for', 'done');
+      expect(begun).not.toContain('theirs');
+      const [{ ahead }] = (await database.query(
+        'SELECT MAX(TIMESTAMPDIFF(SECOND, UTC_TIMESTAMP(3), created)) AS ahead FROM job',
+      )) as { ahead: number }[];
+      expect(Number(ahead)).toBeLessThanOrEqual(0);
+    } finally {
+      vi.useRealTimers();
+      await database.query("DELETE FROM job WHERE id = 'theirs'");
+    }
+  });
   test('… but not for ever: after three attempts it is failed, in words', async () => {
     await database.query(
       "INSERT INTO job (id, kind, state, payload, progress, owner, leaseUntil, attempts, cancel, reason, project, created) VALUES ('tired', 'import', 'running', '{}', '{\"step\":\"\",\"done\":0,\"of\":1}', 'gone', ?, 3, 0, NULL, NULL, ?)",

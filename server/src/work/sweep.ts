@@ -2,7 +2,7 @@ import type { DataSource } from 'typeorm';
 import type { Assembly, ShapeKey } from '../../../core/src/assembly/index.ts';
 import { keysOfAssembly, keysOfShape } from '../../../engine/src/index.ts';
 import { blobId } from '../blobs.ts';
-import { withRetry } from '../database.ts';
+import { fromNow, withRetry } from '../database.ts';
 import { logError, whyAway } from '../errors.ts';
 
 /**
@@ -16,18 +16,17 @@ const PICTURE_AGE = 7 * AGE,
 /** Rows that are looked at in one statement. */
 const PAGE = 2000;
 
-/** @returns how many were removed @param now ms */
-export async function sweep(database: DataSource, now = Date.now()): Promise<number> {
-  const before = new Date(now - AGE);
+/** @returns how many were removed @param ahead ms by which it is later than the database's clock says */
+export async function sweep(database: DataSource, ahead = 0): Promise<number> {
+  const before = fromNow(ahead - AGE);
   let removed = await removeWhere(
     database,
-    'project IS NOT NULL AND project NOT IN (SELECT id FROM project) AND created < ?',
-    [before],
+    `project IS NOT NULL AND project NOT IN (SELECT id FROM project) AND created < ${before}`,
   );
   const used = await usedIds(database);
   for (const beginning of ['mesh', 'stand-in', 'measure-1-mesh', 'thumbnail', 'file', 'assembly'])
     removed += await removeUnused(database, beginning, before, used);
-  return removed + (await removePictures(database, new Date(now - PICTURE_AGE)));
+  return removed + (await removePictures(database, fromNow(ahead - PICTURE_AGE)));
 }
 
 /** The same, unless another server is at it, or the database is away. */
@@ -72,17 +71,18 @@ async function usedIds(database: DataSource): Promise<ReadonlySet<string>> {
   }
 }
 
+/** @param before SQL of a time */
 async function removeUnused(
   database: DataSource,
   beginning: string,
-  before: Date,
+  before: string,
   used: ReadonlySet<string>,
 ): Promise<number> {
   let removed = 0;
   for (let last = ''; ;) {
     const rows = (await database.query(
-      'SELECT id FROM `blob` WHERE id LIKE ? AND id > ? AND created < ? ORDER BY id LIMIT ?',
-      [`${beginning}-%`, last, before, PAGE],
+      `SELECT id FROM \`blob\` WHERE id LIKE ? AND id > ? AND created < ${before} ORDER BY id LIMIT ?`,
+      [`${beginning}-%`, last, PAGE],
     )) as { id: string }[];
     if (rows.length === 0) return removed;
     last = rows[rows.length - 1].id;
@@ -92,10 +92,10 @@ async function removeUnused(
 }
 
 /** A picture is named by its hash in documents, in edits that can be taken back, and in house styles. */
-async function removePictures(database: DataSource, before: Date): Promise<number> {
+async function removePictures(database: DataSource, before: string): Promise<number> {
   const pictures = (await database.query(
-    "SELECT id FROM `blob` WHERE id LIKE 'picture-%' AND created < ? ORDER BY RAND() LIMIT ?",
-    [before, PICTURES],
+    `SELECT id FROM \`blob\` WHERE id LIKE 'picture-%' AND created < ${before} ORDER BY RAND() LIMIT ?`,
+    [PICTURES],
   )) as { id: string }[];
   let removed = 0;
   for (const { id } of pictures) {
@@ -110,7 +110,7 @@ async function removePictures(database: DataSource, before: Date): Promise<numbe
   return removed;
 }
 
-async function removeWhere(database: DataSource, where: string, values: readonly unknown[]): Promise<number> {
+async function removeWhere(database: DataSource, where: string, values: readonly unknown[] = []): Promise<number> {
   const { affectedRows } = (await withRetry(() =>
     database.query(`DELETE FROM \`blob\` WHERE ${where}`, [...values]),
   )) as {
