@@ -18,6 +18,7 @@ import { kernelMesh } from '../engine/src/tessellate.ts';
 import { drawLook, drawView, linesForPen, viewPlacement, type Body } from '../core/src/views/index.ts';
 import { cutting } from './cutting.ts';
 import { doors } from './doors.ts';
+import { start } from './start.ts';
 import { assemblyOf, leaf, node } from '../testkit/assemblies.ts';
 import { bigStep } from '../testkit/bigStep.ts';
 import { plateList, workshopForm, workshopMap } from '../testkit/forms.ts';
@@ -495,5 +496,6 @@ await forms();
 layouts();
 await cutting();
 doors(shortest);
+start();
 
 balloons();

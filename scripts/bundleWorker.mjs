@@ -7,5 +7,5 @@ export default async function setup() {
   process.env.SLEDGEBOARD_WORKER = threads.engine;
   process.env.SLEDGEBOARD_DESK = threads.desk;
   process.env.SLEDGEBOARD_JOBS = threads.jobs;
-  await bundleIfChanged(join(projectRoot, 'bin/src/main.ts'));
+  await bundleIfChanged(join(projectRoot, 'bin/src/main.ts'), '.cjs');
 }

@@ -1,10 +1,6 @@
-import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
-import * as v from 'valibot';
-import { parseRecipeFile } from '../../contract/src/index.ts';
 import {
   asInFile,
-  jsonFault,
   measuredNames,
   ownValue,
   Refusal,
@@ -41,16 +37,8 @@ import {
 } from '../../core/src/documents/index.ts';
 import { billJson, billTable, billToText } from '../../core/src/formats/index.ts';
 import { kindOfSource, readModel } from '../../core/src/sources/index.ts';
-import {
-  folderStore,
-  loadThumbnails,
-  measureShapes,
-  startPool,
-  writeBillWorkbook,
-  type Tools,
-} from '../../engine/src/index.ts';
+import type { Tools } from '../../engine/src/index.ts';
 import { collectGarbage, json, readBytes, write } from './files.ts';
-import { formCommand } from './formCommand.ts';
 
 export interface BillOptions {
   readonly depth: Depth;
@@ -81,7 +69,8 @@ export async function billCommand(
   given: ReadonlySet<string>,
   workerFile: string,
 ): Promise<void> {
-  const wanted = mergeOptions(options.recipe ? await readRecipe(options.recipe) : {}, options, given);
+  const recipe = options.recipe ? await (await import('./recipeArgument.ts')).readRecipe(options.recipe) : {};
+  const wanted = mergeOptions(recipe, options, given);
   const fileName = basename(file);
   // Keys of single places, and of parts that only their shape tells apart, need what a bill alone does not read.
   const namesKeys = /"[0-9a-f]{32}/.test(JSON.stringify(wanted));
@@ -89,23 +78,17 @@ export async function billCommand(
   if (read.size > MUCH) collectGarbage();
   let { assembly } = read;
   let opened = open(wanted, assembly, options);
-  let facts: FactsByShape = new Map();
-  let pictures: ReadonlyMap<number, Uint8Array> = new Map();
+  let shapes: Shapes = { facts: new Map(), pictures: new Map() };
   if (opened.bill.columns.some(({ source }) => source === 'formula')) await checkFormulas(opened.bill.columns);
   if (read.hasShapes && needsShapes(opened.bill)) {
-    const tools: Tools = { pool: startPool(workerFile), store: folderStore() };
-    try {
-      const model = await tools.pool.read({ bytes: await readBytes(file), fileName });
-      const measured = await measureShapes(model, tools);
-      ({ assembly } = model);
-      ({ facts } = measured);
-      assembly = { ...assembly, findings: [...assembly.findings, ...measured.findings] };
-      opened = open(wanted, assembly, options);
-      if (options.format === 'xlsx' || options.form) pictures = await loadThumbnails(assembly, tools);
-    } finally {
-      await tools.pool.close();
-    }
+    ({ assembly, shapes } = await withShapes(
+      file,
+      workerFile,
+      options.format === 'xlsx' || options.form !== undefined,
+    ));
+    opened = open(wanted, assembly, options);
   }
+  const { facts, pictures } = shapes;
   const { bill: document, edits, findings } = opened;
   if (options.format === 'recipe') return write(json(recipeFileOf(document, edits)), options.output);
   const input = { original: assembly, edits, facts, bill: document, fileName };
@@ -129,12 +112,14 @@ export async function billCommand(
     for (const { message } of [...assembly.findings, ...noticed, ...bill.findings])
       process.stderr.write(`${message}\n`);
   if (options.form)
-    return formCommand(
+    return (await import('./formCommand.ts')).formCommand(
       { ...options, form: options.form },
       { bill, document, assembly: edited.assembly, pictures, fileName },
     );
-  if (options.format === 'xlsx')
+  if (options.format === 'xlsx') {
+    const { writeBillWorkbook } = await import('../../engine/src/index.ts');
     return write(await writeBillWorkbook(billTable(bill, document.columns), document.name, pictures), options.output);
+  }
   if (options.format !== 'json')
     return write(billToText(bill, document.columns, options.format === 'csv' ? ',' : '\t'), options.output);
   await write(
@@ -147,6 +132,30 @@ export async function billCommand(
     ),
     options.output,
   );
+}
+
+interface Shapes {
+  readonly facts: FactsByShape;
+  /** By component. */
+  readonly pictures: ReadonlyMap<number, Uint8Array>;
+}
+
+/** The same with what is measured on its shapes. The engine is loaded for those lists alone that need it. */
+async function withShapes(
+  file: string,
+  workerFile: string,
+  wantsPictures: boolean,
+): Promise<{ assembly: Assembly; shapes: Shapes }> {
+  const { folderStore, loadThumbnails, measureShapes, startPool } = await import('../../engine/src/index.ts');
+  const tools: Tools = { pool: startPool(workerFile), store: folderStore() };
+  try {
+    const model = await tools.pool.read({ bytes: await readBytes(file), fileName: basename(file) });
+    const { facts, findings } = await measureShapes(model, tools);
+    const assembly = { ...model.assembly, findings: [...model.assembly.findings, ...findings] };
+    return { assembly, shapes: { facts, pictures: wantsPictures ? await loadThumbnails(assembly, tools) : new Map() } };
+  } finally {
+    await tools.pool.close();
+  }
 }
 
 /** What a bill needs; nothing keeps hold of the file's bytes, which may be many. */
@@ -246,27 +255,6 @@ function open(wanted: RecipeFile, assembly: Assembly, { variant, split }: BillOp
       }.`,
     );
   return { ...opened, bill: { ...opened.bill, recipe: { ...opened.bill.recipe, variant: id } } };
-}
-
-export async function readRecipe(path: string): Promise<RecipeFile> {
-  const text = await readFile(path, 'utf8').catch((error: NodeJS.ErrnoException) => {
-    throw Object.assign(error, { path });
-  });
-  try {
-    return parseRecipeFile(JSON.parse(text));
-  } catch (error) {
-    if (error instanceof SyntaxError)
-      throw new Refusal(
-        'recipe-unread',
-        `${path} is no JSON (${jsonFault(text, error)}). Write it anew, or mend it there.`,
-      );
-    if (!(error instanceof v.ValiError)) throw error;
-    const [issue] = error.issues as v.BaseIssue<unknown>[];
-    throw new Refusal(
-      'recipe-unread',
-      `${path} is no recipe that can be read: ${v.getDotPath(issue) ?? 'its top'}: ${issue.message}`,
-    );
-  }
 }
 
 /**

@@ -1,9 +1,9 @@
-import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import excel from 'exceljs';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { sledgeboard } from '../../testkit/commandLine.ts';
 
 let folder: string;
 const write = (name: string, text: string): string => {
@@ -29,13 +29,7 @@ B3,tube 30x2,Steel,3000 mm,22.00,2,12
 const PARTS = `Part number,Unit cost [EUR],Packs,Lead time [days],Supplier
 B-1,0.50,100: 30.00,4,Fjord Bolts
 `;
-function buy(...more: string[]) {
-  const { status, stdout, stderr } = spawnSync(process.execPath, ['bin/sledgeboard', 'buy', ...more], {
-    encoding: 'utf8',
-    env: { ...process.env, XDG_CACHE_HOME: folder },
-  });
-  return { status, stdout, stderr };
-}
+const buy = (...more: string[]) => sledgeboard(folder, 'buy', ...more);
 const all = () => [
   write('frame.csv', LIST),
   ...['--stock', write('bars.csv', BARS), '--catalogue', write('parts.csv', PARTS)],
@@ -65,8 +59,8 @@ interface Bought {
 }
 
 describe('buy', () => {
-  test('tells requirement, cut plans, packs, cost and lead time as JSON', () => {
-    const { status, stdout } = buy(...all(), '--machines', '5', '--kerf', '2');
+  test('tells requirement, cut plans, packs, cost and lead time as JSON', async () => {
+    const { status, stdout } = await buy(...all(), '--machines', '5', '--kerf', '2');
     expect(status).toBe(0);
     const bought = JSON.parse(stdout) as Bought;
     expect(bought.requirement.map(({ partNumber, toGet }) => [partNumber, toGet])).toEqual([
@@ -91,44 +85,45 @@ describe('buy', () => {
     expect(bought.cost).toEqual({ known: plan.cost + 30, unknownLines: ['W-1'] });
     expect(bought.leadTime).toMatchObject({ days: 12, because: [{ name: 'bars of Tube 30 × 2' }] });
   });
-  test('without bars nothing is invented: it asks for them', () => {
-    const { status, stdout, stderr } = buy(write('frame.csv', LIST));
+  test('without bars nothing is invented: it asks for them', async () => {
+    const { status, stdout, stderr } = await buy(write('frame.csv', LIST));
     expect(status).toBe(0);
     expect(JSON.parse(stdout)).toMatchObject({ cutPlans: [], withoutStock: [{ section: 'Tube 30 × 2' }] });
     expect(stderr).toContain('Tube 30 × 2, Steel: which bars are there for these 5 pieces (the longest 1400 mm)?');
   });
-  test('what cannot be cut or read is named on standard error, and the rest is planned', () => {
+  test('what cannot be cut or read is named on standard error, and the rest is planned', async () => {
     const list = write(
       'odd.csv',
       `${LIST}5,1,T-9,Mast,made,Steel,Tube 30 × 2,7000,\n6,1,T-8,Stub,made,Steel,Tube 30 × 2,-5,\n7,1,T-7,Brace,made,Steel,Tube 30 × 2,500,95\n`,
     );
-    const { status, stdout, stderr } = buy(list, '--stock', write('bars.csv', BARS));
+    const { status, stdout, stderr } = await buy(list, '--stock', write('bars.csv', BARS));
     expect(status).toBe(0);
     expect(stderr).toContain('item 5, T-9 takes 7000 mm and is longer than any bar gives (6000 mm');
     expect(stderr).toMatch(/T-8 Stub: Length “−?-?5[^”]*” is no length above 0/);
     expect(stderr).toContain('T-7 Brace: Mitred ends “95” cannot be read');
     expect((JSON.parse(stdout) as Bought).cutPlans).toHaveLength(1);
   });
-  test('a table without a section or a length is said to have no bars', () => {
-    const { stderr } = buy(write('frame.csv', LIST), '--stock', write('parts.csv', PARTS));
+  test('a table without a section or a length is said to have no bars', async () => {
+    const { stderr } = await buy(write('frame.csv', LIST), '--stock', write('parts.csv', PARTS));
     expect(stderr).toContain('parts has no bars: it lacks a column Section and a column Stock length.');
   });
   test('goes out as a table, with what is not known said', async () => {
     const file = join(folder, 'order.xlsx');
-    expect(buy(...all(), '--format', 'xlsx', '--output', file).status).toBe(0);
+    expect((await buy(...all(), '--format', 'xlsx', '--output', file)).status).toBe(0);
     const book = new excel.Workbook();
     await book.xlsx.readFile(file);
     const [sheet] = book.worksheets;
     expect(sheet.getColumn(4).values).toEqual(expect.arrayContaining(['B-1', 'B6', 'W-1']));
     expect(sheet.lastRow!.getCell(1).value).toBe('Sum without 1 line whose cost is not known');
-    expect(buy(...all(), '--format', 'csv').stdout.split('\n')[0]).toContain('Cost [EUR]');
+    expect((await buy(...all(), '--format', 'csv')).stdout.split('\n')[0]).toContain('Cost [EUR]');
   });
-  test('the cut list of the workshop is the same bytes at every call', () => {
-    const [one, two] = ['one.pdf', 'two.pdf'].map((name) => {
+  test('the cut list of the workshop is the same bytes at every call', async () => {
+    const made = async (name: string) => {
       const file = join(folder, name);
-      expect(buy(...all(), '--format', 'pdf', '--output', file).status).toBe(0);
+      expect((await buy(...all(), '--format', 'pdf', '--output', file)).status).toBe(0);
       return readFileSync(file);
-    });
+    };
+    const [one, two] = [await made('one.pdf'), await made('two.pdf')];
     expect(one.subarray(0, 5).toString()).toBe('%PDF-');
     expect(one.equals(two)).toBe(true);
   });
@@ -138,8 +133,8 @@ describe('buy', () => {
     ['a saw of less than nothing', ['--kerf', '-1'], 2],
     ['a rate that is none', ['--rate', 'USD'], 1],
     ['a table that is not there', ['--stock', 'none.csv'], 1],
-  ])('%s: refused with a sentence', (_, more, code) => {
-    const { status, stderr } = buy(write('frame.csv', LIST), ...more);
+  ])('%s: refused with a sentence', async (_, more, code) => {
+    const { status, stderr } = await buy(write('frame.csv', LIST), ...more);
     expect(status).toBe(code);
     expect(stderr.trim()).not.toBe('');
   });

@@ -17,7 +17,7 @@ import {
   type Tools,
 } from '../../engine/src/index.ts';
 import { measuredNames, type FactsByShape } from '../../core/src/assembly/index.ts';
-import { readRecipe } from './billCommand.ts';
+import { readRecipe } from './recipeArgument.ts';
 import { json, readBytes, write } from './files.ts';
 
 export interface BuyOptions {

@@ -1,8 +1,8 @@
-import { execFileSync, spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { sledgeboard as runHere, startSledgeboard } from '../../testkit/commandLine.ts';
 import { group, part, stepOf, tableProduct, times } from '../../testkit/stepFiles.ts';
 
 let folder: string;
@@ -12,19 +12,12 @@ beforeAll(() => {
 });
 afterAll(() => rmSync(folder, { recursive: true }));
 
-/** Runs the command line as a drafter would, with a cache folder of its own. */
-function sledgeboard(...args: string[]) {
-  const { status, stdout, stderr } = spawnSync(process.execPath, ['bin/sledgeboard', ...args], {
-    encoding: 'utf8',
-    env: { ...process.env, XDG_CACHE_HOME: folder },
-  });
-  return { status, stdout, stderr };
-}
+const sledgeboard = (...args: string[]) => runHere(folder, ...args);
 const table = () => join(folder, 'table.step');
 
 describe('bill', () => {
-  test('JSON by default, structured', () => {
-    const { status, stdout, stderr } = sledgeboard('bill', table());
+  test('JSON by default, structured', async () => {
+    const { status, stdout, stderr } = await sledgeboard('bill', table());
     expect([status, stderr]).toEqual([0, '']);
     expect(JSON.parse(stdout)).toMatchObject({
       file: 'table.step',
@@ -42,9 +35,9 @@ describe('bill', () => {
       ],
     });
   });
-  test('CSV of every part once, into a file', () => {
+  test('CSV of every part once, into a file', async () => {
     const output = join(folder, 'bill.csv');
-    expect(sledgeboard('bill', table(), '--depth', 'parts-only', '--format', 'csv', '--output', output)).toEqual({
+    expect(await sledgeboard('bill', table(), '--depth', 'parts-only', '--format', 'csv', '--output', output)).toEqual({
       status: 0,
       stdout: '',
       stderr: '',
@@ -55,23 +48,23 @@ describe('bill', () => {
   });
 });
 
-test('two products of one number and name are said by bill, sheet and compare, before any list is believed', () => {
+test('two products of one number and name are said by bill, sheet and compare, before any list is believed', async () => {
   const file = join(folder, 'washers.step');
   const washer = (size: number) => part('W-1', 'Washer', size, { description: `M${size}` });
   writeFileSync(file, stepOf(group('A', 'Rack', ...times(3, washer(10)), ...times(2, washer(6)))));
   const sentence =
     'Number “W-1” stands on 2 products, all called “Washer”, and is counted as one part, but they differ in description (“M10”, “M6”), volume (1000 mm³, 216 mm³) and shape. Keep them apart if they are different parts.';
-  const bill = sledgeboard('bill', file, '--depth', 'parts-only');
+  const bill = await sledgeboard('bill', file, '--depth', 'parts-only');
   expect(JSON.parse(bill.stdout)).toMatchObject({
     rows: [{ partNumber: 'W-1', totalQuantity: 5 }],
     findings: [{ code: 'one-number-on-products', message: sentence }],
   });
-  expect(sledgeboard('bill', file, '--format', 'csv').stderr).toContain(sentence);
-  expect(sledgeboard('sheet', file, '--format', 'json').stderr).toContain(sentence);
-  expect(sledgeboard('compare', file, table()).stderr).toContain(`washers.step: ${sentence}`);
+  expect((await sledgeboard('bill', file, '--format', 'csv')).stderr).toContain(sentence);
+  expect((await sledgeboard('sheet', file, '--format', 'json')).stderr).toContain(sentence);
+  expect((await sledgeboard('compare', file, table())).stderr).toContain(`washers.step: ${sentence}`);
 });
 
-test('parts of one shape are one line when the shape decides, whatever they are called', () => {
+test('parts of one shape are one line when the shape decides, whatever they are called', async () => {
   const file = join(folder, 'alike.step');
   writeFileSync(
     file,
@@ -85,14 +78,14 @@ test('parts of one shape are one line when the shape decides, whatever they are 
       ),
     ),
   );
-  const csv = (merge: string) =>
-    sledgeboard('bill', file, '--merge', merge, '--format', 'csv').stdout.trim().split('\r\n').slice(1);
-  expect(csv('part-number')).toEqual(['1,2,L-1,Left plate', '2,1,R-1,Right plate', '3,1,P-1,Post']);
-  expect(csv('shape')).toEqual(['1,3,L-1,Left plate', '2,1,P-1,Post']);
+  const csv = async (merge: string) =>
+    (await sledgeboard('bill', file, '--merge', merge, '--format', 'csv')).stdout.trim().split('\r\n').slice(1);
+  expect(await csv('part-number')).toEqual(['1,2,L-1,Left plate', '2,1,R-1,Right plate', '3,1,P-1,Post']);
+  expect(await csv('shape')).toEqual(['1,3,L-1,Left plate', '2,1,P-1,Post']);
 });
 
 describe('other sources', () => {
-  test('a list and a glTF file give bills as a STEP file does', () => {
+  test('a list and a glTF file give bills as a STEP file does', async () => {
     writeFileSync(join(folder, 'list.csv'), 'Level;Number;Name;Qty\n0;A-1;Table;1\n1;F-1;Foot;4\n2;B-1;Bolt;2\n');
     const gltf = {
       asset: { version: '2.0' },
@@ -100,27 +93,27 @@ describe('other sources', () => {
       nodes: [{ name: 'Table', children: [1, 2] }, { name: 'Foot.001' }, { name: 'Foot.002' }],
     };
     writeFileSync(join(folder, 'table.gltf'), JSON.stringify(gltf));
-    const csv = (file: string) =>
-      sledgeboard('bill', join(folder, file), '--depth', 'parts-only', '--format', 'csv').stdout;
-    expect(csv('list.csv')).toBe('Item,Qty,Part number,Name\r\n1,8,B-1,Bolt\r\n');
-    expect(csv('table.gltf')).toBe('Item,Qty,Name\r\n1,2,Foot\r\n');
+    const csv = async (file: string) =>
+      (await sledgeboard('bill', join(folder, file), '--depth', 'parts-only', '--format', 'csv')).stdout;
+    expect(await csv('list.csv')).toBe('Item,Qty,Part number,Name\r\n1,8,B-1,Bolt\r\n');
+    expect(await csv('table.gltf')).toBe('Item,Qty,Name\r\n1,2,Foot\r\n');
   });
-  test('what has no shapes cannot be drawn, in one sentence', () => {
-    const { status, stdout, stderr } = sledgeboard('view', join(folder, 'list.csv'));
+  test('what has no shapes cannot be drawn, in one sentence', async () => {
+    const { status, stdout, stderr } = await sledgeboard('view', join(folder, 'list.csv'));
     expect([status, stdout]).toEqual([1, '']);
     expect(stderr).toBe('The file has no solid or surface that can be drawn; its bill can still be made.\n');
   });
-  test('a file of another kind is refused by what it begins with', () => {
+  test('a file of another kind is refused by what it begins with', async () => {
     writeFileSync(join(folder, 'photo.xyz'), Uint8Array.of(0x89, 0x50, 0x4e, 0x47));
-    const { status, stderr } = sledgeboard('bill', join(folder, 'photo.xyz'));
+    const { status, stderr } = await sledgeboard('bill', join(folder, 'photo.xyz'));
     expect(status).toBe(1);
     expect(stderr).toMatch(/^This is no file that can be read: it begins with the mark of a PNG picture\./);
   });
 });
 
 describe('view', () => {
-  test('sums, box and segments; what is seen is counted', () => {
-    const { status, stdout } = sledgeboard('view', table(), '--direction', 'top');
+  test('sums, box and segments; what is seen is counted', async () => {
+    const { status, stdout } = await sledgeboard('view', table(), '--direction', 'top');
     const view = JSON.parse(stdout);
     expect(status).toBe(0);
     expect(view).toMatchObject({ direction: 'top', tangentMm: 0 });
@@ -131,8 +124,8 @@ describe('view', () => {
     expect(view.visibleOccurrences).toBeGreaterThan(0);
     expect(view.visibleOccurrences).toBeLessThanOrEqual(13);
   });
-  test('an exploded pose: what leaves, in its order, and how far', () => {
-    const { status, stdout } = sledgeboard(
+  test('an exploded pose: what leaves, in its order, and how far', async () => {
+    const { status, stdout } = await sledgeboard(
       'view',
       table(),
       '--pose',
@@ -143,7 +136,7 @@ describe('view', () => {
       '1,-2,1',
     );
     const view = JSON.parse(stdout);
-    const assembled = JSON.parse(sledgeboard('view', table(), '--direction', '1,-2,1').stdout);
+    const assembled = JSON.parse((await sledgeboard('view', table(), '--direction', '1,-2,1')).stdout);
     expect([status, view.pose, assembled.pose, assembled.moves]).toEqual([0, 'exploded', 'assembled', []]);
     expect(view.moves.map(({ order }: { order: number }) => order)).toEqual(
       view.moves.map((_: unknown, at: number) => at),
@@ -156,30 +149,31 @@ describe('view', () => {
     const area = ({ box: [x0, y0, x1, y1] }: { box: number[] }) => (x1 - x0) * (y1 - y0);
     expect(area(view)).toBeGreaterThan(1.05 * area(assembled));
   });
-  test('only some parts, or all but some; a part that is not there is said', () => {
-    const places = (...args: string[]) => JSON.parse(sledgeboard('view', table(), ...args).stdout).places.length;
-    const [all, only, without] = [places(), places('--only', 'P-1'), places('--without', 'P-1')];
+  test('only some parts, or all but some; a part that is not there is said', async () => {
+    const places = async (...args: string[]) =>
+      JSON.parse((await sledgeboard('view', table(), ...args)).stdout).places.length;
+    const [all, only, without] = [await places(), await places('--only', 'P-1'), await places('--without', 'P-1')];
     expect([only > 0, without > 0, only < all, without < all]).toEqual([true, true, true, true]);
-    expect(sledgeboard('view', table(), '--only', 'P-9')).toMatchObject({
+    expect(await sledgeboard('view', table(), '--only', 'P-9')).toMatchObject({
       status: 1,
       stderr: expect.stringContaining('Nothing in this machine has the part number or name “P-9”'),
     });
-    expect(sledgeboard('view', table(), '--direction', '0,0,0').status).toBe(2);
+    expect((await sledgeboard('view', table(), '--direction', '0,0,0')).status).toBe(2);
   });
-  test('SVG, with the faces shaded under the lines where that is asked for', () => {
-    expect(sledgeboard('view', table(), '--format', 'svg', '--shaded').stdout).toMatch(
+  test('SVG, with the faces shaded under the lines where that is asked for', async () => {
+    expect((await sledgeboard('view', table(), '--format', 'svg', '--shaded')).stdout).toMatch(
       /<image [^>]*href="data:image\/png;base64,iVBOR[\s\S]*<g fill="none"/,
     );
-    expect(sledgeboard('view', table(), '--format', 'svg').stdout).not.toContain('<image');
-    expect(sledgeboard('view', table(), '--format', 'svg').stdout).toMatch(
+    expect((await sledgeboard('view', table(), '--format', 'svg')).stdout).not.toContain('<image');
+    expect((await sledgeboard('view', table(), '--format', 'svg')).stdout).toMatch(
       /^<svg xmlns="http:\/\/www.w3.org\/2000\/svg" width="[\d.]+mm"/,
     );
   });
 });
 
 describe('sheet', () => {
-  test('as a set: every line has a balloon on some sheet, each says which of how many it is; the sheets that were asked for', () => {
-    const { status, stdout } = sledgeboard('sheet', table(), '--auto', '--depth', 'parts-only');
+  test('as a set: every line has a balloon on some sheet, each says which of how many it is; the sheets that were asked for', async () => {
+    const { status, stdout } = await sledgeboard('sheet', table(), '--auto', '--depth', 'parts-only');
     expect(status).toBe(0);
     const { coverage, sheets } = JSON.parse(stdout);
     expect(coverage).toEqual({ rows: 3, missing: [] });
@@ -188,17 +182,24 @@ describe('sheet', () => {
     expect(sheets.map(({ number, of }: { number: number; of: number }) => [number, of])).toEqual(
       sheets.map((_: unknown, at: number) => [at + 1, sheets.length]),
     );
-    const asked = sledgeboard('sheet', table(), '--sheets', 'cover,assembly,exploded');
+    const asked = await sledgeboard('sheet', table(), '--sheets', 'cover,assembly,exploded');
     expect(JSON.parse(asked.stdout).sheets.map(({ name }: { name: string }) => name)).toEqual([
       'Cover',
       expect.any(String),
       'Exploded',
     ]);
-    expect(sledgeboard('sheet', table(), '--sheets', 'cover,back').status).toBe(2);
-    expect(sledgeboard('sheet', table(), '--sheets', 'cover', '--auto').status).toBe(2);
+    expect((await sledgeboard('sheet', table(), '--sheets', 'cover,back')).status).toBe(2);
+    expect((await sledgeboard('sheet', table(), '--sheets', 'cover', '--auto')).status).toBe(2);
   });
-  test('JSON describes what lies where', () => {
-    const { status, stdout } = sledgeboard('sheet', table(), '--depth', 'parts-only', '--views', 'isometric,front');
+  test('JSON describes what lies where', async () => {
+    const { status, stdout } = await sledgeboard(
+      'sheet',
+      table(),
+      '--depth',
+      'parts-only',
+      '--views',
+      'isometric,front',
+    );
     const sheet = JSON.parse(stdout);
     expect(status).toBe(0);
     expect(sheet.paper).toEqual({ widthMm: 420, heightMm: 297 });
@@ -211,8 +212,8 @@ describe('sheet', () => {
       expect(Math.hypot(leader[0][0] - centre[0], leader[0][1] - centre[1])).toBeCloseTo(radius, 3);
     }
   });
-  test('list and balloons as they are asked for; heights that nobody can read or draw are refused', () => {
-    const { stdout } = sledgeboard(
+  test('list and balloons as they are asked for; heights that nobody can read or draw are refused', async () => {
+    const { stdout } = await sledgeboard(
       ...['sheet', table(), '--place', 'top-left', '--list-lettering', '2,5', '--heading', 'bottom'],
       ...['--rows', 'up', '--lettering', '7'],
     );
@@ -220,31 +221,31 @@ describe('sheet', () => {
     expect([list.letteringMm, list.pitchMm, list.heading, list.direction]).toEqual([2.5, 5, 'bottom', 'up']);
     expect(list.box[0]).toBeCloseTo(20, 6);
     for (const balloon of balloons) expect([balloon.lettering, balloon.radius]).toEqual([7, 8.75]);
-    const counted = JSON.parse(sledgeboard('sheet', table(), '--content', 'item-quantity').stdout);
+    const counted = JSON.parse((await sledgeboard('sheet', table(), '--content', 'item-quantity')).stdout);
     for (const { quantity } of counted.balloons) expect(quantity).toMatch(/^\d+$/);
-    expect(sledgeboard('sheet', table(), '--content', 'all').status).toBe(2);
+    expect((await sledgeboard('sheet', table(), '--content', 'all')).status).toBe(2);
     for (const wrong of [
       ['--lettering', '0'],
       ['--list-lettering', '100'],
       ['--heading', 'left'],
     ])
-      expect(sledgeboard('sheet', table(), ...wrong).status).toBe(2);
+      expect((await sledgeboard('sheet', table(), ...wrong)).status).toBe(2);
   });
-  test('check says what is wrong on the sheet, and ends with 1 where anything is', () => {
-    const clean = sledgeboard('check', table(), '--depth', 'parts-only');
+  test('check says what is wrong on the sheet, and ends with 1 where anything is', async () => {
+    const clean = await sledgeboard('check', table(), '--depth', 'parts-only');
     expect([clean.status, clean.stdout]).toEqual([0, '3 of 3 lines have a balloon, on one sheet.\n']);
-    const small = sledgeboard('check', table(), '--depth', 'parts-only', '--list-lettering', '1.8');
+    const small = await sledgeboard('check', table(), '--depth', 'parts-only', '--list-lettering', '1.8');
     expect(small.status).toBe(1);
     expect(small.stdout).toContain('The list is lettered 1.8 mm');
     expect(small.stderr).toBe('There is one thing to look at.\n');
     const file = join(folder, 'check.json');
-    sledgeboard('check', table(), '--depth', 'parts-only', '--list-lettering', '1.8', '--report', file);
+    await sledgeboard('check', table(), '--depth', 'parts-only', '--list-lettering', '1.8', '--report', file);
     expect(JSON.parse(readFileSync(file, 'utf8'))).toMatchObject({
       lines: { ballooned: 3, needed: 3, missing: [] },
       sheets: [{ number: 1, problems: [{ code: 'small-list' }] }],
     });
   });
-  test('as a house style says: its columns, paper, title block and unit of dimensions; what is typed wins', () => {
+  test('as a house style says: its columns, paper, title block and unit of dimensions; what is typed wins', async () => {
     const style = join(folder, 'style.json');
     const says = {
       kind: 'sledgeboard house style',
@@ -261,31 +262,63 @@ describe('sheet', () => {
       },
     };
     writeFileSync(style, JSON.stringify(says));
-    const { status, stdout, stderr } = sledgeboard('sheet', table(), '--style', style, '--depth', 'parts-only');
+    const { status, stdout, stderr } = await sledgeboard('sheet', table(), '--style', style, '--depth', 'parts-only');
     expect([status, stderr]).toEqual([0, '']);
     const sheet = JSON.parse(stdout);
     expect(sheet.paper).toEqual({ widthMm: 594, heightMm: 420 });
     expect(sheet.table.columns).toEqual(['NO.', 'PART']);
     expect(sheet.titleBlock.box[3] - sheet.titleBlock.box[1]).toBe(42 + 10.5);
     expect(sheet.dimensions).toEqual([]);
-    const typed = sledgeboard('sheet', table(), '--style', style, '--paper', 'A4', '--depth', 'parts-only');
+    const typed = await sledgeboard('sheet', table(), '--style', style, '--paper', 'A4', '--depth', 'parts-only');
     expect(JSON.parse(typed.stdout).paper).toEqual({ widthMm: 210, heightMm: 297 });
     writeFileSync(style, JSON.stringify({ ...says, sheet: { paper: { size: 'A17', landscape: true } } }));
-    const refused = sledgeboard('sheet', table(), '--style', style);
+    const refused = await sledgeboard('sheet', table(), '--style', style);
     expect(refused.status).not.toBe(0);
     expect(refused.stderr).toMatch(/no house style that can be read: sheet\.paper/);
   });
-  test('PDF on standard output', () => {
-    const pdf = execFileSync(
-      process.execPath,
-      ['bin/sledgeboard', 'sheet', table(), '--format', 'pdf', '--paper', 'A4'],
-      { env: { ...process.env, XDG_CACHE_HOME: folder } },
-    );
-    expect(pdf.subarray(0, 5).toString()).toBe('%PDF-');
+  test('PDF on standard output', async () => {
+    const pdf = (await sledgeboard('sheet', table(), '--format', 'pdf', '--paper', 'A4')).stdout;
+    expect(pdf.slice(0, 5)).toBe('%PDF-');
+  });
+});
+
+describe('as a program of its own', () => {
+  test('it starts, reads, writes and ends with its code, also a second time, when its compiled code is there', () => {
+    const first = startSledgeboard(folder, 'bill', table(), '--format', 'csv');
+    expect([first.status, first.stderr]).toEqual([0, '']);
+    expect(first.stdout).toMatch(/^Item,Qty,Part number,Name\r\n1,4,F-1,Foot\r\n/);
+    expect(startSledgeboard(folder, 'bill', table(), '--format', 'csv')).toEqual(first);
+  });
+  test('it draws, with the shapes made on threads of its own', () => {
+    const { status, stdout } = startSledgeboard(folder, 'sheet', table(), '--format', 'pdf', '--paper', 'A4');
+    expect([status, stdout.slice(0, 5)]).toEqual([0, '%PDF-']);
+  });
+  test('a file that is refused: one sentence and 1', () => {
+    const { status, stdout, stderr } = startSledgeboard(folder, 'bill', '/nowhere/gone.step');
+    expect([status, stdout, stderr]).toEqual([
+      1,
+      '',
+      'There is no file or folder /nowhere/gone.step; check the name.\n',
+    ]);
   });
 });
 
 describe('what goes wrong', () => {
+  test('a misspelt command or option names the nearest, and where all of them stand', async () => {
+    const said = async (...args: string[]) => (await sledgeboard(...args)).stderr;
+    expect(await said('bil', table())).toMatch(/unknown command 'bil'\n\(Did you mean bill\?\)/);
+    expect(await said('bill', table(), '--colums', 'Name')).toContain('(Did you mean --columns?)');
+    expect(await said('sheet', table(), '--list-letering', '3')).toContain('(Did you mean --list-lettering?)');
+    expect(await said('sheet', table(), '--direction', 'front')).toContain('--help lists all options');
+  });
+  test('-o is --output', async () => {
+    const output = join(folder, 'short.csv');
+    expect(await sledgeboard('bill', table(), '--format', 'csv', '-o', output)).toMatchObject({
+      status: 0,
+      stdout: '',
+    });
+    expect(readFileSync(output, 'utf8')).toContain('F-1');
+  });
   test.each([
     [
       'no file of that name',
@@ -294,12 +327,12 @@ describe('what goes wrong', () => {
       'There is no file or folder /nowhere/gone.step; check the name.\n',
     ],
     ['a folder', ['bill', '.'], 1, '. is a folder; name a file.\n'],
-  ])('%s: exit code and one sentence', (_, args, status, stderr) =>
-    expect(sledgeboard(...args)).toEqual({ status, stdout: '', stderr }),
+  ])('%s: exit code and one sentence', async (_, args, status, stderr) =>
+    expect(await sledgeboard(...args)).toEqual({ status, stdout: '', stderr }),
   );
-  test('a file that is refused: the sentence, no stack trace, nothing on standard output', () => {
+  test('a file that is refused: the sentence, no stack trace, nothing on standard output', async () => {
     writeFileSync(join(folder, 'cut.step'), stepOf(tableProduct()).slice(0, 3000));
-    const { status, stdout, stderr } = sledgeboard('sheet', join(folder, 'cut.step'));
+    const { status, stdout, stderr } = await sledgeboard('sheet', join(folder, 'cut.step'));
     expect([status, stdout, stderr.trim().split('\n').length]).toEqual([1, '', 1]);
     expect(stderr).toMatch(/^Line \d+: the file ends inside/);
   });
@@ -310,7 +343,7 @@ describe('what goes wrong', () => {
     [['view', 'x.step', '--direction', 'inside']],
     [['sheet', 'x.step', '--views', 'front,inside']],
     [['sheet', 'x.step', '--paper', 'B5']],
-  ])('%j is wrong usage: exit code 2', (args) => {
-    expect(sledgeboard(...args)).toMatchObject({ status: 2, stdout: '' });
+  ])('%j is wrong usage: exit code 2', async (args) => {
+    expect(await sledgeboard(...args)).toMatchObject({ status: 2, stdout: '' });
   });
 });

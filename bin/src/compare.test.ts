@@ -1,4 +1,3 @@
-import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -6,6 +5,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { place } from '../../demo/product.ts';
 import { move } from '../../demo/solids.ts';
 import { group, part, stepOf, tableProduct, times } from '../../testkit/stepFiles.ts';
+import { sledgeboard } from '../../testkit/commandLine.ts';
 
 let folder: string;
 beforeAll(() => {
@@ -18,13 +18,7 @@ const write = (name: string, text: string): string => {
   writeFileSync(file, text);
   return file;
 };
-function compare(was: string, is: string, ...more: string[]) {
-  const { status, stdout, stderr } = spawnSync(process.execPath, ['bin/sledgeboard', 'compare', was, is, ...more], {
-    encoding: 'utf8',
-    env: { ...process.env, XDG_CACHE_HOME: folder },
-  });
-  return { status, stdout, stderr };
-}
+const compare = (was: string, is: string, ...more: string[]) => sledgeboard(folder, 'compare', was, is, ...more);
 const was = () => join(folder, 'was.step');
 
 /** The table with a larger bolt, a third one in each foot, another name of the top, and a drawer. */
@@ -38,11 +32,11 @@ function changedTable(): string {
 }
 
 describe('compare', () => {
-  test('of a file with itself: no change, and the command ends with 0', () => {
-    expect(compare(was(), was(), '--format', 'text')).toEqual({ status: 0, stdout: 'No change.\n', stderr: '' });
+  test('of a file with itself: no change, and the command ends with 0', async () => {
+    expect(await compare(was(), was(), '--format', 'text')).toEqual({ status: 0, stdout: 'No change.\n', stderr: '' });
   });
-  test('tells components, places and lines that differ as JSON, and ends with 3', () => {
-    const { status, stdout, stderr } = compare(was(), write('is.step', changedTable()));
+  test('tells components, places and lines that differ as JSON, and ends with 3', async () => {
+    const { status, stdout, stderr } = await compare(was(), write('is.step', changedTable()));
     expect([status, stderr]).toEqual([3, '']);
     const { components, usages, bill, summary } = JSON.parse(stdout) as {
       components: {
@@ -84,10 +78,10 @@ describe('compare', () => {
     ]);
     expect(summary.same).toBe(false);
   });
-  test('as CSV, workbook and words, into a file', () => {
+  test('as CSV, workbook and words, into a file', async () => {
     const is = write('is.step', changedTable());
     const output = join(folder, 'changes.csv');
-    expect(compare(was(), is, '--format', 'csv', '--output', output, '--depth', 'parts-only').status).toBe(3);
+    expect((await compare(was(), is, '--format', 'csv', '--output', output, '--depth', 'parts-only')).status).toBe(3);
     expect(readFileSync(output, 'utf8').split('\r\n').slice(0, 4)).toEqual([
       'Change,Item,Part number,Name,What,Was,Is,Recognised',
       'new,,D-1,Drawer,part,,1,',
@@ -95,11 +89,13 @@ describe('compare', () => {
       'changed,,B-1,Bolt,quantity,8,12,sure',
     ]);
     const book = join(folder, 'changes.xlsx');
-    expect(compare(was(), is, '--format', 'xlsx', '--output', book).status).toBe(3);
+    expect((await compare(was(), is, '--format', 'xlsx', '--output', book)).status).toBe(3);
     expect(readFileSync(book).subarray(0, 2).toString()).toBe('PK');
-    expect(compare(was(), is, '--format', 'text').stdout).toContain('line changed: 1.1 B-1 Bolt: Quantity: 8 → 12\n');
+    expect((await compare(was(), is, '--format', 'text')).stdout).toContain(
+      'line changed: 1.1 B-1 Bolt: Quantity: 8 → 12\n',
+    );
   });
-  test('the same table in metres, with lines of the file in another order: no change', () => {
+  test('the same table in metres, with lines of the file in another order: no change', async () => {
     const text = readFileSync(was(), 'utf8').replace(/SI_UNIT\(\.MILLI\.,\.METRE\.\)/g, 'SI_UNIT($,.METRE.)');
     const metres = text.replace(
       /(CARTESIAN_POINT\('[^']*',\()([^)]*)(\)\))/g,
@@ -109,10 +105,10 @@ describe('compare', () => {
           .map((one) => (Number(one) / 1000).toExponential(9).replace('e', 'E'))
           .join(',')}${end}`,
     );
-    const { status, stdout, stderr } = compare(was(), write('metres.step', metres), '--format', 'text');
+    const { status, stdout, stderr } = await compare(was(), write('metres.step', metres), '--format', 'text');
     expect([status, stdout, stderr]).toEqual([0, 'No change.\n', '']);
   });
-  test('another machine altogether is refused in a sentence', () => {
+  test('another machine altogether is refused in a sentence', async () => {
     const other = group(
       'Z-9',
       'Crane',
@@ -120,12 +116,12 @@ describe('compare', () => {
       ...times(3, part('R-7', 'Rope', 44)),
       ...times(1, part('W-3', 'Winch', 71)),
     );
-    const { status, stdout, stderr } = compare(was(), write('crane.step', stepOf(other)));
+    const { status, stdout, stderr } = await compare(was(), write('crane.step', stepOf(other)));
     expect([status, stdout]).toEqual([1, '']);
     expect(stderr).toContain('these are two machines');
   });
-  test('a file that is not there, and an option that there is none of', () => {
-    expect(compare(was(), join(folder, 'none.step'))).toMatchObject({ status: 1, stdout: '' });
-    expect(compare(was(), was(), '--format', 'doc').status).toBe(2);
+  test('a file that is not there, and an option that there is none of', async () => {
+    expect(await compare(was(), join(folder, 'none.step'))).toMatchObject({ status: 1, stdout: '' });
+    expect((await compare(was(), was(), '--format', 'doc')).status).toBe(2);
   });
 });

@@ -6,11 +6,10 @@ import { currencies } from '../../core/src/columns/index.ts';
 import { paperNames, sheetKinds, tablePlaces, type SheetKind } from '../../core/src/sheets/index.ts';
 import { LETTERING_RANGE, rowDirections, tableHeadings } from '../../core/src/tables/index.ts';
 import { directionNames, tangentLooks, turnTowards, type Direction } from '../../core/src/views/index.ts';
-import { billCommand, type BillOptions } from './billCommand.ts';
-import { buyCommand, type BuyOptions } from './buyCommand.ts';
-import { compareCommand, type CompareOptions } from './compareCommand.ts';
-import { viewCommand } from './commands.ts';
-import { sheetCommand, type SheetOptions } from './sheetCommand.ts';
+import type { BillOptions } from './billCommand.ts';
+import type { BuyOptions } from './buyCommand.ts';
+import type { CompareOptions } from './compareCommand.ts';
+import type { SheetOptions } from './sheetCommand.ts';
 
 const balloonContents = ['item', 'item-quantity'] as const;
 
@@ -88,13 +87,14 @@ function sheetKindsOf(text: string): SheetKind[] {
 function program(workerFile: string, endWith: (code: number) => void): Command {
   const top = new Command('sledgeboard')
     .description('From a STEP assembly to its bill of materials, views and drawing sheet.')
-    .exitOverride();
+    .exitOverride()
+    .showHelpAfterError('(--help lists all options)');
   const direction = (text: string) => text;
   const shared = (command: Command) =>
     command
       .argument('<FILE>', 'STEP, glTF, 3MF, SVG layout, or a structure list')
       .addOption(new Option('--up <axis>', 'model axis that points up').choices(['y', 'z']).default('z'))
-      .option('--output <PATH>', 'write to a file instead of standard output');
+      .option('-o, --output <PATH>', 'write to a file instead of standard output');
   const billOptions = (command: Command) =>
     command
       .addOption(new Option('--depth <depth>', 'which lines').choices(depths).default('structured'))
@@ -119,8 +119,8 @@ function program(workerFile: string, endWith: (code: number) => void): Command {
     .option('--form-map <FILE>', 'how the form is filled, as JSON (what its headings suggest)')
     .option('--field <name=text>', 'something that the form asks for as {name}; may be repeated', several, [])
     .option('--explain', 'print the recipe as a sentence instead of the bill')
-    .action((file: string, options: BillOptions, command: Command) =>
-      billCommand(
+    .action(async (file: string, options: BillOptions, command: Command) =>
+      (await import('./billCommand.ts')).billCommand(
         file,
         options,
         new Set(Object.keys(options).filter((name) => command.getOptionValueSource(name) === 'cli')),
@@ -152,8 +152,10 @@ function program(workerFile: string, endWith: (code: number) => void): Command {
         .choices(['json', 'csv', 'xlsx', 'pdf'])
         .default('json'),
     )
-    .option('--output <PATH>', 'write to a file instead of standard output')
-    .action((file: string, options: BuyOptions) => buyCommand(file, options, workerFile));
+    .option('-o, --output <PATH>', 'write to a file instead of standard output')
+    .action(async (file: string, options: BuyOptions) =>
+      (await import('./buyCommand.ts')).buyCommand(file, options, workerFile),
+    );
   shared(top.command('view').description('lines of one view, hidden lines removed, at 1:1'))
     .addOption(
       new Option('--direction <direction>', `${directionNames.join(', ')}, or from where as x,y,z`)
@@ -172,7 +174,7 @@ function program(workerFile: string, endWith: (code: number) => void): Command {
     .option('--only <part>', 'nothing but this part number or name; may be repeated', several, [])
     .option('--without <part>', 'all but this part number or name; may be repeated', several, [])
     .addOption(new Option('--format <format>').choices(['svg', 'json']).default('json'))
-    .action((file, options) => viewCommand(file, options, workerFile));
+    .action(async (file, options) => (await import('./viewCommand.ts')).viewCommand(file, options, workerFile));
   const sheetOptions = (command: Command) =>
     billOptions(shared(command))
       .addOption(new Option('--paper <size>').choices(paperNames).default('A3'))
@@ -219,13 +221,17 @@ function program(workerFile: string, endWith: (code: number) => void): Command {
   sheetOptions(top.command('sheet').description('drawing sheet with views, parts list and balloons'))
     .addOption(new Option('--format <format>').choices(['pdf', 'svg', 'png', 'json']).default('json'))
     .option('--dots <count>', 'dots per inch of a PNG', wholeNumber, 300)
-    .action((file: string, options: SheetOptions, command: Command) =>
-      sheetCommand(file, withPaper(options, command), workerFile),
+    .action(async (file: string, options: SheetOptions, command: Command) =>
+      (await import('./sheetCommand.ts')).sheetCommand(file, withPaper(options, command), workerFile),
     );
   sheetOptions(top.command('check').description('what is wrong on the drawing sheet; ends with 1 where anything is'))
     .option('--report <FILE>', 'the same as a file with the clearness of leaders: .pdf or .json')
-    .action((file: string, options: SheetOptions, command: Command) =>
-      sheetCommand(file, { ...withPaper(options, command), format: 'check' }, workerFile),
+    .action(async (file: string, options: SheetOptions, command: Command) =>
+      (await import('./sheetCommand.ts')).sheetCommand(
+        file,
+        { ...withPaper(options, command), format: 'check' },
+        workerFile,
+      ),
     );
   billOptions(
     top.command('compare').description('what differs between two files of a machine; ends with 3 where anything does'),
@@ -233,8 +239,9 @@ function program(workerFile: string, endWith: (code: number) => void): Command {
     .argument('<WAS>', 'earlier file')
     .argument('<IS>', 'later file')
     .addOption(new Option('--format <format>').choices(['json', 'csv', 'xlsx', 'text']).default('json'))
-    .option('--output <PATH>', 'write to a file instead of standard output')
+    .option('-o, --output <PATH>', 'write to a file instead of standard output')
     .action(async (was: string, is: string, options: CompareOptions) => {
+      const { compareCommand } = await import('./compareCommand.ts');
       if (!(await compareCommand(was, is, options, workerFile))) endWith(DIFFERENT);
     });
   return top;

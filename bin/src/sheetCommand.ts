@@ -4,7 +4,7 @@ import { Refusal, type Assembly } from '../../core/src/assembly/index.ts';
 import type { Arrangement, BalloonShape } from '../../core/src/balloons/index.ts';
 import { makeBill, noDecisions } from '../../core/src/bill/index.ts';
 import { defaultColumns, type Column } from '../../core/src/columns/index.ts';
-import { newSheetSet } from '../../core/src/documents/index.ts';
+import { heldSentences, newSheetSet } from '../../core/src/documents/index.ts';
 import { sceneToSvg } from '../../core/src/formats/index.ts';
 import {
   checkReport,
@@ -57,7 +57,7 @@ import {
   type Tools,
 } from '../../engine/src/index.ts';
 import type { BillOptions } from './billCommand.ts';
-import { partAt, rounded, withModel, type Common } from './commands.ts';
+import { rounded, withModel, type Common } from './viewCommand.ts';
 import { readStyle } from './styleFile.ts';
 import { json, write } from './files.ts';
 
@@ -278,10 +278,7 @@ async function setOf(request: Request, { sheets, auto }: SheetOptions, tools: To
     sheets: [...(cover ? [cover] : []), ...(wantsDrawing ? [sheet] : []), ...further],
     poses: pose ? [pose] : [],
     problems,
-    said: [
-      ...locked.map((path) => `${partAt(assembly, path)} is held from all sides; it is moved all the same.`),
-      said,
-    ],
+    said: [...heldSentences(assembly, locked), said],
   };
 }
 

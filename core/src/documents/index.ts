@@ -18,6 +18,7 @@ export { newComponentEdits } from './components.ts';
 export type { ComponentCommand, ComponentEdits, Decision, OwnProperty } from './components.ts';
 export type { SheetCommand, ViewChange } from './sheet.ts';
 export { addItems, catalogueFault } from './catalogue.ts';
+export { heldSentences } from './lockedProblem.ts';
 export { sayInCatalogue } from './sayInCatalogue.ts';
 export { itemsOfBill } from './catalogueOfBill.ts';
 export type { CatalogueCommand } from './catalogue.ts';

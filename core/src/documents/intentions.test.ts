@@ -10,6 +10,7 @@ import {
   applyCommand,
   carryOut,
   editedFor,
+  heldSentences,
   looksFor,
   newBill,
   newComponentEdits,
@@ -288,6 +289,13 @@ describe('what is meant', () => {
     const exploded = { moves: [{ path, steps: [[0, 0, 5] as const] }], locked: [path] };
     expect(carryOut(finished, pose, { views: new Map(), newId, exploded }).problems).toMatchObject([
       { code: 'locked', message: expect.stringMatching(/^One thing is held from all sides and moved all the same: /) },
+    ]);
+  });
+  test('what is held is said once for each component, with its count', () => {
+    const held = machine.components[machine.root].usages.map(({ key }) => pathKey([key]));
+    expect(heldSentences(machine, held)).toEqual([
+      'FOOT is held from all sides in 2 places; it is moved all the same.',
+      'PLATE is held from all sides; it is moved all the same.',
     ]);
   });
   test('what cannot be done is said in a sentence', () => {

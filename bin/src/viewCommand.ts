@@ -10,6 +10,7 @@ import {
   type Assembly,
   type PathKey,
 } from '../../core/src/assembly/index.ts';
+import { heldSentences } from '../../core/src/documents/index.ts';
 import { viewToSvg } from '../../core/src/formats/index.ts';
 import { lookAt, sumLines, type Direction, type LookRequest, type TangentLook } from '../../core/src/views/index.ts';
 import { explodeLook, folderStore, makeMeshes, makeView, startPool, type Tools } from '../../engine/src/index.ts';
@@ -89,8 +90,7 @@ export async function viewCommand(
       pose === 'exploded'
         ? await explodeLook(lookAt(assembly, shown), { levels: levels ?? Infinity }, tools)
         : { moves: [], locked: [] };
-    for (const path of locked)
-      process.stderr.write(`${partAt(assembly, path)} is held from all sides; it is moved all the same.\n`);
+    for (const sentence of heldSentences(assembly, locked)) process.stderr.write(`${sentence}\n`);
     const { lines, spots } = await makeView(
       lookAt(assembly, { ...shown, moves, ...(shaded ? { shade: 'colours' } : {}) }),
       tools,
@@ -136,7 +136,7 @@ export async function viewCommand(
 }
 
 /** What a drafter calls the part at a place. */
-export function partAt(assembly: Assembly, path: PathKey): string {
+function partAt(assembly: Assembly, path: PathKey): string {
   const along = componentsAlong(assembly, pathOf(path));
   return along ? partLabel(assembly.components[along[along.length - 1]]) : path;
 }
