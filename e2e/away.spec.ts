@@ -1,20 +1,14 @@
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, test } from '@playwright/test';
-import { bringAsOwn } from './bringing.ts';
 import { stepOf, tableProduct } from '../testkit/stepFiles.ts';
+import { expect, openProject, test } from './app.ts';
 
-const base = process.env.SLEDGEBOARD_URL!;
 const file = join(mkdtempSync(join(tmpdir(), 'sledge-away-')), 'table.step');
 writeFileSync(file, stepOf(tableProduct()));
 
 test.beforeEach(async ({ page }) => {
-  await page.addInitScript(() => localStorage.setItem('hints-seen', '3'));
-  await page.goto(`${base}/projects`);
-  await bringAsOwn(page, file);
-  await page.waitForURL(/\/projects\/[0-9a-f-]+\/model/, { timeout: 60_000 });
-  await page.getByRole('link', { name: 'Bill' }).click();
+  await openProject(page, file, 'bill');
   await expect(page.getByRole('grid')).toBeVisible();
 });
 

@@ -1,20 +1,12 @@
 import { readFileSync } from 'node:fs';
 import excel from 'exceljs';
-import { expect, test, type Page } from '@playwright/test';
-import { bringAsOwn } from './bringing.ts';
+import type { Page } from '@playwright/test';
+import { expect, openProject, test } from './app.ts';
 
-const base = process.env.SLEDGEBOARD_URL!;
 const DEMO = 'demo/files/hauling-sledge-A.step';
 
-test.beforeEach(async ({ page }) => {
-  await page.addInitScript(() => localStorage.setItem('hints-seen', '3'));
-});
-
 async function openBill(page: Page): Promise<void> {
-  await page.goto(`${base}/projects`);
-  await bringAsOwn(page, DEMO);
-  await page.waitForURL(/\/projects\/[0-9a-f-]+\/model/, { timeout: 120_000 });
-  await page.getByRole('link', { name: 'Bill' }).click();
+  await openProject(page, DEMO, 'bill');
   await expect(page.getByRole('grid')).toBeVisible();
 }
 const kept = (page: Page) => expect(page.getByRole('banner').getByRole('status')).toHaveText('All kept');

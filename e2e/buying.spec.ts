@@ -2,14 +2,12 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, test } from '@playwright/test';
-import { bringAsOwn } from './bringing.ts';
 import { place } from '../demo/product.ts';
 import { block, move, tube } from '../demo/solids.ts';
 import { bought, made } from '../demo/stock.ts';
 import { group, stepOf } from '../testkit/stepFiles.ts';
+import { expect, openProject, test } from './app.ts';
 
-const base = process.env.SLEDGEBOARD_URL!;
 const folder = mkdtempSync(join(tmpdir(), 'sledge-buying-'));
 
 /** A rack of tubes: posts and rails of one section, bolted. Their lengths stand in no property; they are measured. */
@@ -25,13 +23,9 @@ function rack(bolts: number): string {
 test('from the bill to the printed cut list: bars are asked for, cut, priced, issued, and compared with a revision of the wish', async ({
   page,
 }) => {
-  await page.addInitScript(() => localStorage.setItem('hints-seen', '3'));
   const file = join(folder, 'rack.step');
   writeFileSync(file, rack(8));
-  await page.goto(`${base}/projects`);
-  await bringAsOwn(page, file);
-  await page.waitForURL(/\/projects\/[0-9a-f-]+\/model/, { timeout: 60_000 });
-  await page.getByRole('link', { name: 'Buying', exact: true }).click();
+  await openProject(page, file, 'buying');
   await page.getByRole('button', { name: 'Plan buying' }).click();
   const sentence = page.locator('.recipe');
   await expect(sentence).toContainText('Everything for 1 machine');

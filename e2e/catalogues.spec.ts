@@ -1,11 +1,10 @@
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, test, type Page } from '@playwright/test';
-import { bringAsOwn } from './bringing.ts';
+import type { Page } from '@playwright/test';
 import { stepOf, tableProduct } from '../testkit/stepFiles.ts';
+import { expect, openProject, test } from './app.ts';
 
-const base = process.env.SLEDGEBOARD_URL!;
 const folder = mkdtempSync(join(tmpdir(), 'sledge-catalogues-'));
 const fileOf = (name: string, text: string): string => {
   const file = join(folder, name);
@@ -14,16 +13,13 @@ const fileOf = (name: string, text: string): string => {
 };
 const table = fileOf('table.step', stepOf(tableProduct()));
 
-test.beforeEach(async ({ page }) => {
-  await page.addInitScript(() => localStorage.setItem('hints-seen', '3'));
-});
 const kept = (page: Page) => expect(page.getByRole('banner').getByRole('status')).toHaveText('All kept');
 const cell = (page: Page, text: string) => page.getByRole('gridcell', { name: text, exact: true });
 const rowOf = (page: Page, text: string) => page.getByRole('row').filter({ hasText: text });
 
 /** Brings a table in as a catalogue; its address. */
 async function bringTable(page: Page, name: string, text: string): Promise<string> {
-  await page.goto(`${base}/catalogues`);
+  await page.goto('/catalogues');
   await page.locator('input[type=file]').setInputFiles(fileOf(name, text));
   await page.getByRole('dialog').getByRole('button', { name: 'Make the catalogue' }).click();
   await page.waitForURL(/\/catalogues\/[0-9a-f-]+/);
@@ -40,10 +36,7 @@ test('a bill is completed from a catalogue; a price that changes there is in the
     'Workshop.csv',
     'Part number,Article,Unit cost [EUR],Lead time [days]\nB 1,Bolt,0.50,4\nT-1,Table top,80.00,21\nGR-40,Grease,9.80,6\n',
   );
-  await page.goto(`${base}/projects`);
-  await bringAsOwn(page, table);
-  await page.waitForURL(/\/projects\/[0-9a-f-]+\/model/, { timeout: 60_000 });
-  await page.getByRole('link', { name: 'Bill', exact: true }).click();
+  await openProject(page, table, 'bill');
   await page.getByRole('button', { name: 'Catalogues' }).click();
   const dialog = page.getByRole('dialog', { name: 'Catalogues of this bill' });
   await dialog.getByLabel('Take values from').click();
@@ -202,10 +195,7 @@ test('an item has a picture, which is in the bill too', async ({ page }) => {
   await expect(photo).toBeVisible();
   expect(await photo.evaluate((image: HTMLImageElement) => image.naturalWidth)).toBeGreaterThan(0);
   await kept(page);
-  await page.goto(`${base}/projects`);
-  await bringAsOwn(page, table);
-  await page.waitForURL(/\/projects\/[0-9a-f-]+\/model/, { timeout: 60_000 });
-  await page.getByRole('link', { name: 'Bill', exact: true }).click();
+  await openProject(page, table, 'bill');
   await page.getByRole('button', { name: 'Catalogues' }).click();
   await page.getByRole('dialog').getByLabel('Take values from').click();
   await page.getByRole('option', { name: /^Photos/ }).click();

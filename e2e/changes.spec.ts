@@ -1,13 +1,12 @@
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, test, type Page } from '@playwright/test';
-import { bringAsOwn } from './bringing.ts';
+import type { Page } from '@playwright/test';
 import { place } from '../demo/product.ts';
 import { move } from '../demo/solids.ts';
 import { group, part, stepOf, tableProduct, times } from '../testkit/stepFiles.ts';
+import { expect, openProject, test } from './app.ts';
 
-const base = process.env.SLEDGEBOARD_URL!;
 const folder = mkdtempSync(join(tmpdir(), 'sledge-changes-'));
 const fileOf = (name: string, text: string): string => {
   const file = join(folder, name);
@@ -38,11 +37,7 @@ const later = fileOf(
 );
 
 test.beforeEach(async ({ page }) => {
-  await page.addInitScript(() => localStorage.setItem('hints-seen', '3'));
-  await page.goto(`${base}/projects`);
-  await bringAsOwn(page, earlier);
-  await page.waitForURL(/\/projects\/[0-9a-f-]+\/model/, { timeout: 60_000 });
-  await expect(page.locator('.shapes')).toHaveCount(0, { timeout: 60_000 });
+  await openProject(page, earlier, 'model');
 });
 const station = (page: Page, name: string) => page.getByRole('link', { name, exact: true }).click();
 const kept = (page: Page) => expect(page.getByRole('banner').getByRole('status')).toHaveText('All kept');
@@ -161,7 +156,7 @@ test('a fresh export of the model: seen first, a doubtful part told, taken over 
 });
 
 test('a file whose name agrees is asked about, and comes as a revision of the project', async ({ page }) => {
-  await page.goto(`${base}/projects`);
+  await page.goto('/projects');
   await page.waitForLoadState('networkidle');
   await page.locator('input[type=file]').setInputFiles(later);
   await page.getByRole('button', { name: 'A new revision of Table' }).first().click();

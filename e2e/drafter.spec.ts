@@ -1,18 +1,13 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
-import { expect, test, type Page } from '@playwright/test';
-import { bringAsOwn } from './bringing.ts';
+import type { Page } from '@playwright/test';
+import { bringAsOwn, expect, test } from './app.ts';
 
-const base = process.env.SLEDGEBOARD_URL!;
 const DEMO = 'demo/files/hauling-sledge-A.step';
-
-test.beforeEach(async ({ page }) => {
-  await page.addInitScript(() => localStorage.setItem('hints-seen', '3'));
-});
 
 /** Uploads a file on the start page and waits until its project is open. */
 async function importFile(page: Page, file: string): Promise<void> {
-  await page.goto(`${base}/projects`);
+  await page.goto('/projects');
   await bringAsOwn(page, file);
   await page.waitForURL(/\/projects\/[0-9a-f-]+\/model/, { timeout: 120_000 });
   await expect(page.getByRole('tree')).toBeVisible();
@@ -323,7 +318,7 @@ test('another window that changed the same thing first is told about, and nothin
 });
 
 test('a file that cannot be read is refused in words, and the next try works', async ({ page }) => {
-  await page.goto(`${base}/projects`);
+  await page.goto('/projects');
   await page.waitForLoadState('networkidle'); // the cards are there
   const cards = await page.locator('.card').count();
   await page

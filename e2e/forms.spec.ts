@@ -1,27 +1,21 @@
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, test } from '@playwright/test';
 import excel from 'exceljs';
-import { bringAsOwn } from './bringing.ts';
 import { workshopForm } from '../testkit/forms.ts';
 import { stepOf, tableProduct } from '../testkit/stepFiles.ts';
+import { expect, openProject, test } from './app.ts';
 
-const base = process.env.SLEDGEBOARD_URL!;
 const folder = mkdtempSync(join(tmpdir(), 'sledge-forms-'));
 
 test('the company’s workbook is set up once on its picture, filled with a list, and read back by another program', async ({
   page,
 }) => {
-  await page.addInitScript(() => localStorage.setItem('hints-seen', '3'));
   const table = join(folder, 'table.step'),
     workbook = join(folder, 'Workshop order.xlsx');
   writeFileSync(table, stepOf(tableProduct()));
   writeFileSync(workbook, await workshopForm());
-  await page.goto(`${base}/projects`);
-  await bringAsOwn(page, table);
-  await page.waitForURL(/\/projects\/[0-9a-f-]+\/model/, { timeout: 60_000 });
-  await page.getByRole('link', { name: 'Bill', exact: true }).click();
+  await openProject(page, table, 'bill');
   await page.getByRole('button', { name: 'Hand over' }).click();
   await page.getByRole('menuitem', { name: 'In the company’s own form …' }).click();
   const dialog = page.getByRole('dialog');

@@ -1,6 +1,5 @@
-import { expect, test, type Page } from '@playwright/test';
-
-const base = process.env.SLEDGEBOARD_URL!;
+import type { Page } from '@playwright/test';
+import { expect, test } from './app.ts';
 
 /**
  * A machine of boxes: so many occurrences of some different parts, as glTF; in a block, or side by side.
@@ -125,7 +124,7 @@ const framesOf = (page: Page) =>
 
 /** Times between frames while the machine is turned; ms, sorted. */
 async function turn(page: Page, occurrences: number): Promise<number[]> {
-  await page.goto(`${base}/projects`);
+  await page.goto('/projects');
   await page
     .locator('input[type=file]')
     .setInputFiles({ name: `${occurrences}.gltf`, mimeType: 'model/gltf+json', buffer: boxes(occurrences) });
@@ -163,8 +162,7 @@ test('the changes of a machine of 100,000 occurrences, a tenth of which moved', 
     mimeType: 'model/gltf+json',
     buffer: boxes(100_000, 40, false, further),
   });
-  await page.addInitScript(() => localStorage.setItem('hints-seen', '3'));
-  await page.goto(`${base}/projects`);
+  await page.goto('/projects');
   await page.waitForLoadState('networkidle');
   await page.locator('input[type=file]').setInputFiles(fileOf(0));
   const own = page.getByRole('button', { name: 'A project of its own' });
@@ -227,17 +225,17 @@ function manyLines(): Buffer {
 test('from a choice of the sentence to the painted list, 10,000 lines', async ({ page }) => {
   test.setTimeout(600_000);
   const query = 'name=many.csv';
-  const preview = await (await page.request.post(`${base}/api/lists?${query}`, { data: manyLines() })).json();
+  const preview = await (await page.request.post(`/api/lists?${query}`, { data: manyLines() })).json();
   const mapping = encodeURIComponent(JSON.stringify(preview.mapping));
   const { job } = await (
-    await page.request.post(`${base}/api/lists/import?${query}&mapping=${mapping}`, { data: manyLines() })
+    await page.request.post(`/api/lists/import?${query}&mapping=${mapping}`, { data: manyLines() })
   ).json();
   let project = '';
   await expect(async () => {
-    ({ project } = await (await page.request.get(`${base}/api/jobs/${job}`)).json());
+    ({ project } = await (await page.request.get(`/api/jobs/${job}`)).json());
     expect(project).toBeTruthy();
   }).toPass();
-  await page.goto(`${base}/projects/${project}/bill`);
+  await page.goto(`/projects/${project}/bill`);
   await expect(page.getByRole('grid')).toHaveAttribute('aria-rowcount', '10000');
   const times: number[] = [];
   // Every choice is a new one: what was shown before is kept and would be there at once.
@@ -297,8 +295,7 @@ async function dragged(page: Page, from: { readonly x: number; readonly y: numbe
 
 test('frame times while dragging on a sheet of 200 balloons and 50,000 stretches', async ({ page }) => {
   test.setTimeout(1_800_000);
-  await page.addInitScript(() => localStorage.setItem('hints-seen', '3'));
-  await page.goto(`${base}/projects`);
+  await page.goto('/projects');
   await page
     .locator('input[type=file]')
     .setInputFiles({ name: 'plate.gltf', mimeType: 'model/gltf+json', buffer: boxes(9000, 200, true) });

@@ -1,11 +1,10 @@
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, test, type Page } from '@playwright/test';
-import { bringAsOwn } from './bringing.ts';
+import type { Page } from '@playwright/test';
 import { sitePlanSvg } from '../demo/sitePlan.ts';
+import { expect, openProject, test } from './app.ts';
 
-const base = process.env.SLEDGEBOARD_URL!;
 const folder = mkdtempSync(join(tmpdir(), 'sledge-layout-'));
 const plan = (revision: 'A' | 'B'): string => {
   const file = join(folder, `camp-plan-${revision}.svg`);
@@ -17,10 +16,7 @@ const kept = (page: Page) => expect(page.getByRole('banner').getByRole('status')
 test('caps of a layout are counted, split, one left out, placed as a live text; a new revision adds two', async ({
   page,
 }) => {
-  await page.addInitScript(() => localStorage.setItem('hints-seen', '3'));
-  await page.goto(`${base}/projects`);
-  await bringAsOwn(page, plan('A'));
-  await page.waitForURL(/\/projects\/[0-9a-f-]+\/model/, { timeout: 60_000 });
+  await openProject(page, plan('A'), 'model');
 
   // The structure is by symbol, and the picture is the drawing.
   await expect(page.getByRole('img', { name: /^The layout, \d+ things drawn/ })).toBeVisible();
@@ -95,11 +91,11 @@ test('caps of a layout are counted, split, one left out, placed as a live text; 
   const address = page.url();
   const project = /projects\/([0-9a-f-]+)/.exec(address)![1];
   const noteOf = async (): Promise<string> => {
-    const set = (await (await page.request.get(`${base}/api/projects/${project}`)).json()) as {
+    const set = (await (await page.request.get(`/api/projects/${project}`)).json()) as {
       documents: { id: string; kind: string }[];
     };
     const sheet = set.documents.find(({ kind }) => kind === 'sheet')!.id;
-    return (await page.request.get(`${base}/api/projects/${project}/sheets/${sheet}/svg`)).text();
+    return (await page.request.get(`/api/projects/${project}/sheets/${sheet}/svg`)).text();
   };
   const words = async () => (await noteOf()).replace(/<style>.*?<\/style>|<[^>]*>/gs, ' ').replace(/\s+/g, ' ');
   await expect.poll(words).toMatch(/Flags: 13, red 9/);

@@ -2,22 +2,16 @@ import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { execFileSync } from 'node:child_process';
-import { expect, test, type Page } from '@playwright/test';
-import { bringAsOwn } from './bringing.ts';
+import type { Page } from '@playwright/test';
 import { stepOf, tableProduct } from '../testkit/stepFiles.ts';
+import { expect, openProject, test } from './app.ts';
 
-const base = process.env.SLEDGEBOARD_URL!;
 const file = join(mkdtempSync(join(tmpdir(), 'sledge-paper-')), 'table.step');
 writeFileSync(file, stepOf(tableProduct()));
 
 test.beforeEach(async ({ page }) => {
-  await page.addInitScript(() => localStorage.setItem('hints-seen', '3'));
-  await page.goto(`${base}/projects`);
-  await bringAsOwn(page, file);
-  await page.waitForURL(/\/projects\/[0-9a-f-]+\/model/, { timeout: 60_000 });
-  await expect(page.locator('.shapes')).toHaveCount(0, { timeout: 60_000 });
+  await openProject(page, file, 'sheets');
 });
-const toSheets = (page: Page) => page.getByRole('link', { name: 'Sheets', exact: true }).click();
 const kept = (page: Page) => expect(page.getByRole('banner').getByRole('status')).toHaveText('All kept');
 const undo = (page: Page, words: string) => page.getByRole('button', { name: `Undo: ${words}` }).click();
 const paper = (page: Page) => page.locator('.paper');
@@ -35,7 +29,6 @@ const boxOf = async (page: Page, label: string | RegExp) => (await page.getByLab
 test('several things at once: brought in line, moved together, changed together, taken away in one step', async ({
   page,
 }) => {
-  await toSheets(page);
   await place(page, 'front');
   await place(page, 'top');
   await page.getByLabel('View front').click({ modifiers: ['Shift'] });
@@ -98,7 +91,6 @@ test('several things at once: brought in line, moved together, changed together,
 });
 
 test('reference dimensions follow the model, in the unit of the set, and print', async ({ page }) => {
-  await toSheets(page);
   await place(page, 'front');
   await page.getByRole('button', { name: 'width', exact: true }).click();
   const text = async () => (await page.getByRole('heading', { level: 2 }).textContent())!;
@@ -162,7 +154,6 @@ test('reference dimensions follow the model, in the unit of the set, and print',
 test('the title block: typed where it stands, with fields of one’s own and a line for each revision', async ({
   page,
 }) => {
-  await toSheets(page);
   const block = page.getByLabel('Title block', { exact: true });
   const title = async () => {
     const { x, y, width, height } = (await block.boundingBox())!;
@@ -213,7 +204,6 @@ test('the title block: typed where it stands, with fields of one’s own and a l
 });
 
 test('sheets of single parts in one step, their numbers written to the parts', async ({ page }) => {
-  await toSheets(page);
   await page.getByRole('button', { name: 'Which sheets to make' }).click();
   await page.getByRole('menuitem', { name: 'Sheets of single parts …' }).click();
   const parts = page.getByRole('group', { name: 'Parts' });
@@ -233,6 +223,7 @@ test('sheets of single parts in one step, their numbers written to the parts', a
 });
 
 test('a pose adjusted by hand beside the machine: farther, earlier, back, played, and taken back', async ({ page }) => {
+  await page.getByRole('link', { name: 'Model', exact: true }).click();
   await page.getByRole('button', { name: 'Poses: take the machine apart' }).click();
   const poses = page.getByRole('complementary', { name: 'Poses' });
   await poses.getByRole('button', { name: 'New pose' }).click();
@@ -276,7 +267,6 @@ test('a pose adjusted by hand beside the machine: farther, earlier, back, played
 test('a balloon put by hand with the pointer and with the keyboard, and its leader taken elsewhere on the part', async ({
   page,
 }) => {
-  await toSheets(page);
   await place(page, 'front');
   const balloons = page.getByRole('button', { name: /^Balloon / });
   const tiles = page.getByLabel('Which items are ballooned').locator('.tile.missing');
@@ -324,7 +314,6 @@ test('a balloon put by hand with the pointer and with the keyboard, and its lead
 test('balloons for some lines only, and a number that is missing here leads to the sheet where it is seen best', async ({
   page,
 }) => {
-  await toSheets(page);
   await place(page, 'isometric');
   const balloons = page.getByRole('button', { name: /^Balloon / });
   // For lines that a rule holds for.
@@ -365,7 +354,6 @@ test('balloons for some lines only, and a number that is missing here leads to t
 });
 
 test('a list as the house wants it: title, lettering, heading, widths, its own place; and back', async ({ page }) => {
-  await toSheets(page);
   await page.getByRole('button', { name: 'Place list' }).click();
   await page.getByRole('menuitem', { name: 'on the title block' }).click();
   const list = page.getByLabel('List', { exact: true }).first();
@@ -429,7 +417,6 @@ test('a list as the house wants it: title, lettering, heading, widths, its own p
 test('balloons in columns, in hexagons, on one leader, in a style; a list goes on on a further sheet', async ({
   page,
 }) => {
-  await toSheets(page);
   await page.getByRole('button', { name: 'Which sheets to make' }).click();
   await page.getByRole('menuitem', { name: 'This sheet only' }).click();
   await expect(page.getByLabel('Balloon 3', { exact: true })).toBeAttached({ timeout: 60_000 });
@@ -511,7 +498,6 @@ test('balloons in columns, in hexagons, on one leader, in a style; a list goes o
 test('balloons by keyboard alone: stepped through, moved, bent, pointed elsewhere, taken away; cells typed on paper', async ({
   page,
 }) => {
-  await toSheets(page);
   await page.getByRole('button', { name: 'Which sheets to make' }).click();
   await page.getByRole('menuitem', { name: 'This sheet only' }).click();
   await expect(page.getByLabel('Balloon 3', { exact: true })).toBeAttached({ timeout: 60_000 });

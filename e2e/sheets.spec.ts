@@ -1,21 +1,15 @@
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, test, type Page } from '@playwright/test';
-import { bringAsOwn } from './bringing.ts';
+import type { Page } from '@playwright/test';
 import { stepOf, tableProduct } from '../testkit/stepFiles.ts';
+import { expect, openProject, test } from './app.ts';
 
-const base = process.env.SLEDGEBOARD_URL!;
 const file = join(mkdtempSync(join(tmpdir(), 'sledge-sheets-')), 'table.step');
 writeFileSync(file, stepOf(tableProduct()));
 
 test.beforeEach(async ({ page }) => {
-  await page.addInitScript(() => localStorage.setItem('hints-seen', '3'));
-  await page.goto(`${base}/projects`);
-  await bringAsOwn(page, file);
-  await page.waitForURL(/\/projects\/[0-9a-f-]+\/model/, { timeout: 60_000 });
-  await expect(page.locator('.shapes')).toHaveCount(0, { timeout: 60_000 });
-  await page.getByRole('link', { name: 'Sheets', exact: true }).click();
+  await openProject(page, file, 'sheets');
 });
 const kept = (page: Page) => expect(page.getByRole('banner').getByRole('status')).toHaveText('All kept');
 const list = (page: Page) => page.getByRole('navigation', { name: 'Sheets of this project' });
@@ -89,7 +83,7 @@ test('a set: cover, assembly and details, in another order, each with its number
   await expect(page.locator('.paper')).toContainText('2 / 3');
   await page.reload();
   await expect(page.locator('.paper')).toContainText('2 / 3', { timeout: 30_000 });
-  await page.goto(`${base}/projects`);
+  await page.goto('/projects');
   await expect(page.getByText('3 sheets').first()).toBeVisible();
 });
 

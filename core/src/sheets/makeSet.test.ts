@@ -56,6 +56,16 @@ function machineOf(blocks: readonly (Block | { readonly number: string; readonly
   return { assembly, meshes };
 }
 
+/** Views of a machine, by what they show: a set asks for many of them again. */
+const drawnOf = new WeakMap<object, Map<string, DrawnView>>();
+function drawOnce(meshes: object, key: string, draw: () => DrawnView): DrawnView {
+  const drawn = drawnOf.get(meshes) ?? new Map<string, DrawnView>();
+  drawnOf.set(meshes, drawn);
+  const view = drawn.get(key) ?? draw();
+  drawn.set(key, view);
+  return view;
+}
+
 /** Makes the set of a machine, with real pictures and a real exploded pose. */
 async function setOf(
   { assembly, meshes }: ReturnType<typeof machineOf>,
@@ -79,9 +89,11 @@ async function setOf(
   const bodiesOf = (things: ReturnType<typeof lookAt>['things']) =>
     things.map(({ shape, placement, path }) => ({ mesh: meshes.get(shape)!, placement, path }));
   const look = async (wish: Parameters<typeof viewRequest>[0], all: readonly Pose[]): Promise<DrawnView> => {
-    const { things, direction, moves } = lookAt(assembly, viewRequest(wish, all));
-    const bodies = bodiesOf(things);
-    return drawLook(bodies, viewPlacement(direction), { ways: pathWays(bodies, moves) });
+    const { key, things, direction, moves } = lookAt(assembly, viewRequest(wish, all));
+    return drawOnce(meshes, key, () => {
+      const bodies = bodiesOf(things);
+      return drawLook(bodies, viewPlacement(direction), { ways: pathWays(bodies, moves) });
+    });
   };
   const inputs = {
     others,

@@ -50,14 +50,20 @@ const placed = (solid: Solid, turn: Turn, at: Vec3): PlacedSolid => ({
 });
 
 /** What is drawn against what is true, within 0.3 mm and what the facets stray. */
-function judge(solids: readonly PlacedSolid[], view: Placement, steps: number, step = 0.25): Agreement {
+function judge(
+  solids: readonly PlacedSolid[],
+  view: Placement,
+  steps: number,
+  step = 0.25,
+  exact = exactLines(solids, view, step),
+): Agreement {
   const bodies = solids.map(({ solid, placement }, index) => ({
     mesh: facetsOf(solid, steps),
     placement,
     path: String(index) as PathKey,
   }));
   const within = Math.max(0.3, step / 2) + Math.max(...solids.map(({ solid }) => deviationOf(solid, steps)));
-  return compareLines(exactLines(solids, view, step), drawView(bodies, view), within);
+  return compareLines(exact, drawView(bodies, view), within);
 }
 
 const WANTED = 0.998;
@@ -84,7 +90,7 @@ function randomSolid(random: () => number): Solid {
 }
 
 describe('random scenes', () => {
-  const seeds = Array.from({ length: Number(process.env.SLEDGEBOARD_SCENES ?? 200) }, (_, seed) => seed + 1);
+  const seeds = Array.from({ length: Number(process.env.SLEDGEBOARD_SCENES ?? 60) }, (_, seed) => seed + 1);
   const all: Agreement[] = [];
   const mean = (of: (one: Agreement) => number) => all.reduce((sum, one) => sum + of(one), 0) / all.length;
   test.each(seeds)('what is drawn is true and what is true is drawn (seed %i)', (seed) => {
@@ -158,12 +164,17 @@ describe('machines whose parts touch, lie flush or pass through one another', ()
     // Many solids take the plain judge long: not from everywhere.
     directions
       .filter((_, at) => solids.length < 10 || at % 3 === 0)
-      .flatMap((direction) => [36, 96].map((steps) => [name, direction, steps, solids] as const)),
+      .map((direction) => [name, direction, solids] as const),
   );
-  test.each(cases)('%s seen %s, %i facets per turn', (_, direction, steps, solids) => {
+  test.each(cases)('%s seen %s, with 36 and with 96 facets per turn', (_, direction, solids) => {
     const view =
       direction === 'turned' ? randomTurn(randomOf(7)).flatMap((row) => [...row, 0]) : viewPlacement(direction);
-    const agreement = judge(solids, view, steps, solids.length > 10 ? 2 : 0.5);
-    expect({ ...wanted(agreement), figures: agreement }).toEqual({ ...allWell, figures: agreement });
+    const step = solids.length > 10 ? 2 : 0.5;
+    // What is true is found once; it knows nothing of facets.
+    const exact = exactLines(solids, view, step);
+    for (const steps of [36, 96]) {
+      const agreement = judge(solids, view, steps, step, exact);
+      expect({ steps, ...wanted(agreement), figures: agreement }).toEqual({ steps, ...allWell, figures: agreement });
+    }
   });
 });
