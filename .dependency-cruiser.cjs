@@ -49,6 +49,17 @@ const never = (name, from, to) => ({
   from: { path: from, pathNot: tests },
   to: { path: to },
 });
+/** Rooms of a house, lowest first: each uses those before it, never one behind it. */
+const rooms = (house, names) =>
+  names
+    .slice(0, -1)
+    .map((name, at) =>
+      never(
+        `${house}-${name}-imports-only-downwards`,
+        `^${house}/${name}/`,
+        `^${house}/(${names.slice(at + 1).join('|')})/`,
+      ),
+    );
 /** What stands in each house besides core, and which way it looks. */
 const inside = [
   // web: data knows no screen; shell what every station shares; stations do not know one another, but for the bill, which
@@ -62,16 +73,24 @@ const inside = [
   never('web-bill-with-model', '^web/src/bill/', '^web/src/(projects|sheets|buying)/'),
   never('web-sheets-alone', '^web/src/sheets/', '^web/src/(projects|model|bill|buying)/'),
   never('web-buying-with-model', '^web/src/buying/', '^web/src/(projects|bill|sheets)/'),
-  // server: routes stand on top; a migration is history and knows nothing of what came later.
+  // server: rooms in one order, routes on top; a migration is history and knows nothing of what came later.
+  ...rooms('server/src', ['store', 'jobs', 'suppliers', 'opened', 'desk', 'log', 'http', 'projects', 'work', 'routes']),
+  ...rooms('core/src/sheets', ['paper', 'laid', 'drawn', 'planned', 'byHand', 'checked']),
+  ...rooms('core/src/documents', ['kinds', 'project', 'intended']),
+  ...rooms('web/src/sheets', ['surface', 'inspector']),
   never('server-routes-on-top', '^server/src/(?!app\\.ts|routes/)', '^server/src/routes/'),
   // What jobs do stays in their thread: nothing that answers requests can reach it, so no request waits for it.
   never('server-work-in-its-thread', '^server/src/(?!work/)', '^server/src/work/'),
   never(
     'server-migrations-know-no-one',
-    '^server/src/migrations/',
-    '^(server/src/(?!migrations/)|core|contract|engine)/?',
+    '^server/src/store/migrations/',
+    '^(server/src/(?!store/migrations/)|core|contract|engine)/?',
   ),
-  never('server-migrations-for-the-database', '^server/src/(?!database\\.ts|migrations/)', '^server/src/migrations/'),
+  never(
+    'server-migrations-for-the-database',
+    '^server/src/(?!store/database\\.ts|store/migrations/)',
+    '^server/src/store/migrations/',
+  ),
   // engine: the kernel is loaded in workers only, where a crash of it ends nothing else.
   never('engine-kernel-in-workers', '^engine/src/(?!worker\\.ts)', '^engine/src/tessellate\\.ts$'),
   never('engine-by-its-door', '^(server|bin)/', '^engine/src/(?!index\\.ts$)'),

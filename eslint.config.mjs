@@ -41,7 +41,7 @@ export default tseslint.config(
       'core/src/documents/{bill,components,intentions,recipeFile,sheetSet}.ts',
       'core/src/formats/billText.ts',
       'core/src/sheets/{paper,titleBlock}.ts',
-      'server/src/entities.ts',
+      'server/src/store/entities.ts',
     ],
     plugins: { house: { rules: { 'documented-fields': documentedFields } } },
     rules: { 'house/documented-fields': 'error' },

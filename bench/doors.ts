@@ -1,6 +1,6 @@
 // What a body may cost the loop that answers requests: bodies up to SMALL_BODY are read there, larger ones at the desk.
-import { SMALL_BODY } from '../server/src/desk.ts';
-import { readBody, type ReadingKind } from '../server/src/readings.ts';
+import { SMALL_BODY } from '../server/src/desk/desk.ts';
+import { readBody, type ReadingKind } from '../server/src/desk/readings.ts';
 
 /** What a piece of work may hold the loop for. */
 const BOUND = 50; // ms

@@ -107,7 +107,7 @@ function sourcesChanged() {
 export async function bundleThreads() {
   const threads = {
     engine: 'engine/src/worker.ts',
-    desk: 'server/src/deskWorker.ts',
+    desk: 'server/src/desk/deskWorker.ts',
     jobs: 'server/src/work/jobWorker.ts',
   };
   const bundled = Object.entries(threads).map(async ([name, file]) => [

@@ -1,4 +1,4 @@
-import type { ThreadFiles } from '../server/src/jobThread.ts';
+import type { ThreadFiles } from '../server/src/jobs/jobThread.ts';
 
 /** The threads as `scripts/bundleWorker.mjs` bundled them before the tests. */
 export const bundledThreads = (): ThreadFiles => ({

@@ -2,7 +2,7 @@ import compression from 'compression';
 import express, { type NextFunction, type Request, type Response } from 'express';
 import helmet from 'helmet';
 import { answerError, Forbidden, NotFound } from './errors.ts';
-import type { Services } from './http.ts';
+import type { Services } from './http/http.ts';
 import { billRoutes } from './routes/bills.ts';
 import { buyingRoutes } from './routes/buying.ts';
 import { catalogueRoutes } from './routes/catalogues.ts';

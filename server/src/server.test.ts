@@ -5,8 +5,8 @@ import { afterAll, beforeAll, beforeEach, describe, expect, test, vi } from 'vit
 import type { Accepted, Job, ListPreview, Project, Shapes, Stale, ViewsAnswer } from '../../contract/src/index.ts';
 import type { BillDocument } from '../../core/src/documents/index.ts';
 import { group, part, stepOf, tableProduct, times } from '../../testkit/stepFiles.ts';
-import { blobStore } from './blobs.ts';
-import { openDatabase } from './database.ts';
+import { blobStore } from './store/blobs.ts';
+import { openDatabase } from './store/database.ts';
 import { startServer, type RunningServer } from './server.ts';
 import { gltf } from '../../testkit/gltf.ts';
 import { testSchema } from '../../testkit/schema.ts';

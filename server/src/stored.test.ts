@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { Project } from '../../contract/src/index.ts';
 import type { BillDocument, ComponentEdits } from '../../core/src/documents/index.ts';
 import type { Sheet, SheetSet } from '../../core/src/sheets/index.ts';
-import { packAssembly, unpackAssembly } from './packedAssembly.ts';
+import { packAssembly, unpackAssembly } from './opened/packedAssembly.ts';
 import { startLive, type LiveServer } from '../../testkit/liveServer.ts';
 
 /**

@@ -1,6 +1,6 @@
-export type { Applied, Refused } from './applied.ts';
-export { newBill } from './bill.ts';
-export type { BillCommand, BillDocument, CellTexts, ColumnChange, RecipeChange } from './bill.ts';
+export type { Applied, Refused } from './kinds/applied.ts';
+export { newBill } from './kinds/bill.ts';
+export type { BillCommand, BillDocument, CellTexts, ColumnChange, RecipeChange } from './kinds/bill.ts';
 export {
   after,
   beyondList,
@@ -12,30 +12,30 @@ export {
   sourceWords,
   spread,
   typeInto,
-} from './cellEdits.ts';
-export type { CellInput } from './cellEdits.ts';
-export { newComponentEdits } from './components.ts';
-export type { ComponentCommand, ComponentEdits, Decision, OwnProperty } from './components.ts';
-export type { SheetCommand, ViewChange } from './sheet.ts';
-export { addItems, catalogueFault } from './catalogue.ts';
-export { heldSentences } from './lockedProblem.ts';
-export { sayInCatalogue } from './sayInCatalogue.ts';
-export { itemsOfBill } from './catalogueOfBill.ts';
-export type { CatalogueCommand } from './catalogue.ts';
-export { MOST_MACHINES } from './buying.ts';
-export type { BuyingCommand, OrderCommand, PlanChange, PlanEntries } from './buying.ts';
-export { buildsOf, needOf } from './projectBuying.ts';
-export type { ProjectBuyingInput } from './projectBuying.ts';
-export { carryOut, looksFor } from './intentions.ts';
-export { showsRevision } from './projectState.ts';
-export type { CarriedOut, GestureStep, ProjectState, Stored } from './projectState.ts';
-export type { DrawnLook, Intention, Means, PlainIntention, TypedCell } from './intentions.ts';
-export { billOfList } from './listBill.ts';
-export { newSheetSet } from './sheetSet.ts';
-export type { SheetSetCommand } from './sheetSet.ts';
-export { longListSteps, partSheetSteps, setSteps } from './setSteps.ts';
-export type { SetMeans, SetSteps } from './setSteps.ts';
-export { removeSteps, sheetSteps } from './sheetSteps.ts';
+} from './intended/cellEdits.ts';
+export type { CellInput } from './intended/cellEdits.ts';
+export { newComponentEdits } from './kinds/components.ts';
+export type { ComponentCommand, ComponentEdits, Decision, OwnProperty } from './kinds/components.ts';
+export type { SheetCommand, ViewChange } from './kinds/sheet.ts';
+export { addItems, catalogueFault } from './kinds/catalogue.ts';
+export { heldSentences } from './intended/lockedProblem.ts';
+export { sayInCatalogue } from './intended/sayInCatalogue.ts';
+export { itemsOfBill } from './project/catalogueOfBill.ts';
+export type { CatalogueCommand } from './kinds/catalogue.ts';
+export { MOST_MACHINES } from './kinds/buying.ts';
+export type { BuyingCommand, OrderCommand, PlanChange, PlanEntries } from './kinds/buying.ts';
+export { buildsOf, needOf } from './project/projectBuying.ts';
+export type { ProjectBuyingInput } from './project/projectBuying.ts';
+export { carryOut, looksFor } from './intended/intentions.ts';
+export { showsRevision } from './project/projectState.ts';
+export type { CarriedOut, GestureStep, ProjectState, Stored } from './project/projectState.ts';
+export type { DrawnLook, Intention, Means, PlainIntention, TypedCell } from './intended/intentions.ts';
+export { billOfList } from './project/listBill.ts';
+export { newSheetSet } from './kinds/sheetSet.ts';
+export type { SheetSetCommand } from './kinds/sheetSet.ts';
+export { longListSteps, partSheetSteps, setSteps } from './intended/setSteps.ts';
+export type { SetMeans, SetSteps } from './intended/setSteps.ts';
+export { removeSteps, sheetSteps } from './intended/sheetSteps.ts';
 export {
   applyCommand,
   COMMAND_VERSION,
@@ -44,11 +44,11 @@ export {
   touches,
   upgradeCommand,
   upgradeDocument,
-} from './kinds.ts';
-export type { Command, DocumentKind, DocumentKinds, ProjectDocument } from './kinds.ts';
-export { overlap, overlapping } from './overlap.ts';
-export { openRecipe, recipeFileOf, RECIPE_KIND } from './recipeFile.ts';
-export type { OpenedRecipe, RecipeFile } from './recipeFile.ts';
+} from './kinds/kinds.ts';
+export type { Command, DocumentKind, DocumentKinds, ProjectDocument } from './kinds/kinds.ts';
+export { overlap, overlapping } from './kinds/overlap.ts';
+export { openRecipe, recipeFileOf, RECIPE_KIND } from './project/recipeFile.ts';
+export type { OpenedRecipe, RecipeFile } from './project/recipeFile.ts';
 export {
   withFirstNumbers,
   withLiveLines,
@@ -58,13 +58,13 @@ export {
   editedFor,
   projectBill,
   variantIdsOf,
-} from './projectBill.ts';
-export type { ProjectBillInput } from './projectBill.ts';
+} from './project/projectBill.ts';
+export type { ProjectBillInput } from './project/projectBill.ts';
 
-export { projectLookKeys, projectLooks } from './projectLooks.ts';
-export type { VariantLook } from './projectLooks.ts';
-export { asPrinted, billOn, changedPlaces, posesWithNew } from './takeOver.ts';
-export type { TakeOver } from './takeOver.ts';
-export { billAfter, billFollowing } from './following.ts';
-export { overtaken, overtakenFindings, type Overtaken } from './overtaken.ts';
-export { styleSteps } from './styleSteps.ts';
+export { projectLookKeys, projectLooks } from './project/projectLooks.ts';
+export type { VariantLook } from './project/projectLooks.ts';
+export { asPrinted, billOn, changedPlaces, posesWithNew } from './intended/takeOver.ts';
+export type { TakeOver } from './intended/takeOver.ts';
+export { billAfter, billFollowing } from './intended/following.ts';
+export { overtaken, overtakenFindings, type Overtaken } from './intended/overtaken.ts';
+export { styleSteps } from './intended/styleSteps.ts';

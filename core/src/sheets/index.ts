@@ -1,5 +1,5 @@
-export { OWN_SIDES, paperLabel, paperNames, usualPaper, paperSize, frameBox, penPair, zoneOf } from './paper.ts';
-export type { Paper, PaperName } from './paper.ts';
+export { OWN_SIDES, paperLabel, paperNames, usualPaper, paperSize, frameBox, penPair, zoneOf } from './paper/paper.ts';
+export type { Paper, PaperName } from './paper/paper.ts';
 export {
   blockOf,
   blockShownBy,
@@ -9,9 +9,9 @@ export {
   plainTitleBlock,
   titleFieldNames,
   titleBlockBox,
-} from './titleBlock.ts';
-export type { FurtherField, RevisionLine, TitleBlock, TitleCell, TitleFields, TitleLogo } from './titleBlock.ts';
-export { standardScales, proposeScale, scaleText } from './scales.ts';
+} from './paper/titleBlock.ts';
+export type { FurtherField, RevisionLine, TitleBlock, TitleCell, TitleFields, TitleLogo } from './paper/titleBlock.ts';
+export { standardScales, proposeScale, scaleText } from './laid/scales.ts';
 export {
   blankSheet,
   dimensionDirections,
@@ -46,8 +46,8 @@ export type {
   SheetView,
   TablePlace,
 } from './records.ts';
-export { centreLinesOf, USUAL_SMALLEST } from './centreLines.ts';
-export type { CentreLine } from './centreLines.ts';
+export { centreLinesOf, USUAL_SMALLEST } from './laid/centreLines.ts';
+export type { CentreLine } from './laid/centreLines.ts';
 export {
   dimensionText,
   isApart,
@@ -56,22 +56,22 @@ export {
   roundNear,
   usualDimensionLook,
   usualOffset,
-} from './dimensions.ts';
-export type { LaidDimension, Measurable } from './dimensions.ts';
-export { dimensionFacts, layOutSheet, ownLines, placeView, viewPen } from './layout.ts';
+} from './laid/dimensions.ts';
+export type { LaidDimension, Measurable } from './laid/dimensions.ts';
+export { dimensionFacts, layOutSheet, ownLines, placeView, viewPen } from './laid/layout.ts';
 export { setInputs } from './sheetInputs.ts';
-export type { LaidView } from './laidView.ts';
-export type { LaidBalloon } from './balloonsOnSheet.ts';
-export type { LaidTable } from './listsOnSheet.ts';
+export type { LaidView } from './laid/laidView.ts';
+export type { LaidBalloon } from './laid/balloonsOnSheet.ts';
+export type { LaidTable } from './laid/listsOnSheet.ts';
 export type { SheetInputs, ShownBill } from './sheetInputs.ts';
-export type { SheetLayout } from './layout.ts';
-export { otherBills } from './listsOnSheet.ts';
-export { cloudOutlines } from './clouds.ts';
-export { drawSheet, viewPens } from './drawSheet.ts';
-export type { DrawnSheet, DrawOptions } from './drawSheet.ts';
-export { figureOf } from './figure.ts';
-export { newNote, noteWords } from './notes.ts';
-export type { LaidNote } from './notes.ts';
+export type { SheetLayout } from './laid/layout.ts';
+export { otherBills } from './laid/listsOnSheet.ts';
+export { cloudOutlines } from './drawn/clouds.ts';
+export { drawSheet, viewPens } from './drawn/drawSheet.ts';
+export type { DrawnSheet, DrawOptions } from './drawn/drawSheet.ts';
+export { figureOf } from './drawn/figure.ts';
+export { newNote, noteWords } from './laid/notes.ts';
+export type { LaidNote } from './laid/notes.ts';
 export {
   alignments,
   boxed,
@@ -94,11 +94,11 @@ export {
   thingsOn,
   thingsWithin,
   withoutThings,
-} from './things.ts';
-export type { PlacedThing, SheetThing, ThingAlignment, Ways } from './things.ts';
-export { snapView } from './snap.ts';
-export type { Guide } from './snap.ts';
-export { alignedWith, placeProjected, swapSides } from './projected.ts';
+} from './byHand/things.ts';
+export type { PlacedThing, SheetThing, ThingAlignment, Ways } from './byHand/things.ts';
+export { snapView } from './byHand/snap.ts';
+export type { Guide } from './byHand/snap.ts';
+export { alignedWith, placeProjected, swapSides } from './laid/projected.ts';
 export {
   barred,
   lookOfLettering,
@@ -108,28 +108,43 @@ export {
   proposeDetail,
   proposeView,
   unplacedView,
-} from './plan.ts';
-export type { BalloonPlan } from './plan.ts';
-export { makeDrawing, withViews } from './makeDrawing.ts';
-export type { DrawingRequest, ViewWish } from './makeDrawing.ts';
-export { makeSet, sheetKinds } from './makeSet.ts';
-export type { MadeSet, SetRequest, SheetKind } from './makeSet.ts';
-export { tableContent } from './listsOnSheet.ts';
-export { coverageOn, linesWithin, rowOfPath, withPlaces } from './places.ts';
-export { makeDetailSheets } from './detailSheets.ts';
-export type { DetailRequest, DetailSheets } from './detailSheets.ts';
-export { readNote, writeNote } from './noteText.ts';
-export type { NoteLine, NoteRun } from './noteText.ts';
-export { blockWithStyle, isBlank, isPlain, setWithStyle, sheetInStyle, sheetStyleOf, sheetWithStyle } from './style.ts';
-export { fastenerStacks, sheetWithFastenerStacks, withFastenerStacks } from './fasteners.ts';
-export type { FastenerStack } from './fasteners.ts';
-export { stackBalloons, stacksOf, unstack } from './stacks.ts';
-export { shippedStyles } from './shippedStyles.ts';
-export type { SheetStyle } from './style.ts';
-export { divideList, linesLeftOut, linesShownTwice, listSheets } from './longList.ts';
-export type { LongList } from './longList.ts';
-export { leaderEndAt, leaderPlaces, roomInView, leaderScore, nextLeaderEnd, withLeaderEnd } from './leaderEnds.ts';
-export type { LeaderPlace, LeaderScore } from './leaderEnds.ts';
+} from './planned/plan.ts';
+export type { BalloonPlan } from './planned/plan.ts';
+export { makeDrawing, withViews } from './planned/makeDrawing.ts';
+export type { DrawingRequest, ViewWish } from './planned/makeDrawing.ts';
+export { makeSet, sheetKinds } from './planned/makeSet.ts';
+export type { MadeSet, SetRequest, SheetKind } from './planned/makeSet.ts';
+export { tableContent } from './laid/listsOnSheet.ts';
+export { coverageOn, linesWithin, rowOfPath, withPlaces } from './laid/places.ts';
+export { makeDetailSheets } from './planned/detailSheets.ts';
+export type { DetailRequest, DetailSheets } from './planned/detailSheets.ts';
+export { readNote, writeNote } from './laid/noteText.ts';
+export type { NoteLine, NoteRun } from './laid/noteText.ts';
+export {
+  blockWithStyle,
+  isBlank,
+  isPlain,
+  setWithStyle,
+  sheetInStyle,
+  sheetStyleOf,
+  sheetWithStyle,
+} from './paper/style.ts';
+export { fastenerStacks, sheetWithFastenerStacks, withFastenerStacks } from './planned/fasteners.ts';
+export type { FastenerStack } from './planned/fasteners.ts';
+export { stackBalloons, stacksOf, unstack } from './laid/stacks.ts';
+export { shippedStyles } from './paper/shippedStyles.ts';
+export type { SheetStyle } from './paper/style.ts';
+export { divideList, linesLeftOut, linesShownTwice, listSheets } from './laid/longList.ts';
+export type { LongList } from './laid/longList.ts';
+export {
+  leaderEndAt,
+  leaderPlaces,
+  roomInView,
+  leaderScore,
+  nextLeaderEnd,
+  withLeaderEnd,
+} from './checked/leaderEnds.ts';
+export type { LeaderPlace, LeaderScore } from './checked/leaderEnds.ts';
 export {
   bendName,
   evenOut,
@@ -140,11 +155,11 @@ export {
   swapBalloons,
   withOwnLook,
   type OwnLookChange,
-} from './balloonsByHand.ts';
-export { lookOf } from './balloonsOnSheet.ts';
-export { newList } from './style.ts';
-export { balloonRun } from './balloonRun.ts';
-export { headingDrop, listCell, listCellAt, listHeadings, nextListCell, type ListCell } from './listCells.ts';
-export { checkReport, countOfReport, drawReport, type CheckReport, type CheckedSheet } from './checkReport.ts';
-export { MOST_TYPED, newTyped, typedTable, withTypedBlock, withTypedSize } from './typedTable.ts';
+} from './byHand/balloonsByHand.ts';
+export { lookOf } from './laid/balloonsOnSheet.ts';
+export { newList } from './paper/style.ts';
+export { balloonRun } from './planned/balloonRun.ts';
+export { headingDrop, listCell, listCellAt, listHeadings, nextListCell, type ListCell } from './laid/listCells.ts';
+export { checkReport, countOfReport, drawReport, type CheckReport, type CheckedSheet } from './checked/checkReport.ts';
+export { MOST_TYPED, newTyped, typedTable, withTypedBlock, withTypedSize } from './byHand/typedTable.ts';
 export type { ChangeClouds } from './records.ts';

@@ -3,9 +3,9 @@ import type { PathKey, UsageKey } from '../assembly/index.ts';
 import type { Vec2, Vec3 } from '../geometry/index.ts';
 import type { Pose, PoseMove } from '../poses/index.ts';
 import type { LookRequest, ProjectionSide, Region, TangentLook } from '../views/index.ts';
-import type { Paper } from './paper.ts';
+import type { Paper } from './paper/paper.ts';
 import type { ColumnText, ColumnWidth, TableLook } from '../tables/index.ts';
-import type { TitleBlock, TitleFields } from './titleBlock.ts';
+import type { TitleBlock, TitleFields } from './paper/titleBlock.ts';
 
 /** A sheet has no more views than this; its door says so. */
 export const MOST_VIEWS = 50;

@@ -4,7 +4,7 @@ import type { Column } from '../columns/index.ts';
 import type { Pose } from '../poses/index.ts';
 import type { ViewLines } from '../views/index.ts';
 import type { DimensionLook, Projection, Sheet, SheetSet } from './records.ts';
-import type { TitleBlock, TitleFields } from './titleBlock.ts';
+import type { TitleBlock, TitleFields } from './paper/titleBlock.ts';
 
 /** Everything that a sheet is computed from. */
 export interface SheetInputs {

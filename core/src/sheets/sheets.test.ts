@@ -6,7 +6,7 @@ import { makeBill, noDecisions } from '../bill/index.ts';
 import { newColumn } from '../columns/index.ts';
 import { boxesOverlap, boxInside, type Box2 } from '../geometry/index.ts';
 import { measureText } from '../marks/index.ts';
-import { drawFrame } from './paper.ts';
+import { drawFrame } from './paper/paper.ts';
 import { upgradeDocument } from '../documents/index.ts';
 import {
   barred,

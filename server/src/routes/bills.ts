@@ -1,9 +1,9 @@
 import express from 'express';
 import { api } from '../../../contract/src/index.ts';
-import { addBill } from '../bills.ts';
-import { addSheet } from '../sheets.ts';
-import { goneWith, jsonBody, largeBody, param, parse, readFrom, type Services } from '../http.ts';
-import { dropStyle, keepStyle, listStyles, setUsualStyle } from '../styles.ts';
+import { addBill } from '../projects/bills.ts';
+import { addSheet } from '../projects/sheets.ts';
+import { goneWith, jsonBody, largeBody, param, parse, readFrom, type Services } from '../http/http.ts';
+import { dropStyle, keepStyle, listStyles, setUsualStyle } from '../projects/styles.ts';
 
 /** Several bills and sheets of one project, and the house styles that all projects share. */
 export function billRoutes(app: express.Express, services: Services): void {

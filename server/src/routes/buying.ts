@@ -2,10 +2,20 @@ import type express from 'express';
 import type { Request, Response } from 'express';
 import * as v from 'valibot';
 import { buying } from '../../../contract/src/index.ts';
-import { addPlan, issueOrder, orderCutPlans } from '../buying.ts';
-import { buyingFormats, type BuyingWish } from '../buyingOutputs.ts';
-import { attach, goneWith, jsonBody, largeBody, param, parse, readFrom, sendBytes, type Services } from '../http.ts';
-import { findRevision, storedProject } from '../projects.ts';
+import { addPlan, issueOrder, orderCutPlans } from '../projects/buying.ts';
+import { buyingFormats, type BuyingWish } from '../desk/buyingOutputs.ts';
+import {
+  attach,
+  goneWith,
+  jsonBody,
+  largeBody,
+  param,
+  parse,
+  readFrom,
+  sendBytes,
+  type Services,
+} from '../http/http.ts';
+import { findRevision, storedProject } from '../projects/projects.ts';
 
 const fileParams = v.object({ id: v.string(), document: v.string(), format: v.picklist(buyingFormats) });
 const orderParams = v.object({ ...fileParams.entries, format: v.picklist(['json', 'csv', 'xlsx']) });

@@ -11,12 +11,12 @@ import {
   catalogueVersions,
   deleteCatalogue,
   listCatalogues,
-} from '../catalogues.ts';
+} from '../projects/catalogues.ts';
 import { NotFound } from '../errors.ts';
-import { goneWith, largeBody, param, parse, readFrom, type Services } from '../http.ts';
-import { receiveFile } from '../receiveFile.ts';
-import { askSuppliers } from '../suppliers.ts';
-import { recall, remember } from '../remembered.ts';
+import { goneWith, largeBody, param, parse, readFrom, type Services } from '../http/http.ts';
+import { receiveFile } from '../http/receiveFile.ts';
+import { askSuppliers } from '../suppliers/suppliers.ts';
+import { recall, remember } from '../store/remembered.ts';
 
 /** Tables with these headings are read alike. */
 const headingsKey = (headings: readonly string[]): string =>

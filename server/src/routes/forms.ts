@@ -4,10 +4,10 @@ import type { Request, Response } from 'express';
 import { forms } from '../../../contract/src/index.ts';
 import type { FormMap } from '../../../core/src/forms/index.ts';
 import { Refusal } from '../../../core/src/assembly/index.ts';
-import { dropForm, findForm, formKey, keepForm, listForms, mapForm } from '../forms.ts';
-import { attach, goneWith, largeBody, param, parse, readFrom, sendBytes, type Services } from '../http.ts';
-import { storedProject } from '../projects.ts';
-import { receiveFile } from '../receiveFile.ts';
+import { dropForm, findForm, formKey, keepForm, listForms, mapForm } from '../projects/forms.ts';
+import { attach, goneWith, largeBody, param, parse, readFrom, sendBytes, type Services } from '../http/http.ts';
+import { storedProject } from '../projects/projects.ts';
+import { receiveFile } from '../http/receiveFile.ts';
 
 /** Workbooks of the company that lists are filled into; all projects share them. */
 export function formRoutes(app: express.Express, services: Services): void {

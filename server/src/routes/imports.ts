@@ -5,12 +5,12 @@ import type { Response } from 'express';
 import * as v from 'valibot';
 import { api, type ListPreview } from '../../../contract/src/index.ts';
 import { mappingProblem, proposeMapping, type Table } from '../../../core/src/sources/index.ts';
-import { fileKey } from '../blobs.ts';
+import { fileKey } from '../store/blobs.ts';
 import { BadRequest, logError, NotFound } from '../errors.ts';
-import { param, parse, type Services } from '../http.ts';
-import { structureOf } from '../projects.ts';
-import { receiveFile } from '../receiveFile.ts';
-import { recall, remember } from '../remembered.ts';
+import { param, parse, type Services } from '../http/http.ts';
+import { structureOf } from '../projects/projects.ts';
+import { receiveFile } from '../http/receiveFile.ts';
+import { recall, remember } from '../store/remembered.ts';
 
 const PREVIEW_ROWS = 15;
 

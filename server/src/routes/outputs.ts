@@ -1,11 +1,11 @@
 import type express from 'express';
 import type { Request, Response } from 'express';
 import * as v from 'valibot';
-import { attach, goneWith, param, parse, sendBytes, type Services } from '../http.ts';
-import { billFormats, sheetFormats, type OutputTask } from '../outputs.ts';
-import { storedProject } from '../projects.ts';
-import { looksOnSheets } from '../sheets.ts';
-import { orderViews } from '../views.ts';
+import { attach, goneWith, param, parse, sendBytes, type Services } from '../http/http.ts';
+import { billFormats, sheetFormats, type OutputTask } from '../desk/outputs.ts';
+import { storedProject } from '../projects/projects.ts';
+import { looksOnSheets } from '../projects/sheets.ts';
+import { orderViews } from '../projects/views.ts';
 
 const billParams = v.object({ id: v.string(), document: v.string(), format: v.picklist(billFormats) });
 const sheetParams = v.object({ id: v.string(), document: v.string(), format: v.picklist(sheetFormats) });

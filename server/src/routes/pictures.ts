@@ -3,8 +3,8 @@ import express, { type Request, type Response } from 'express';
 import * as v from 'valibot';
 import { MOST_LOGO_BYTES, pictureKey } from '../../../engine/src/index.ts';
 import { NotFound } from '../errors.ts';
-import { param, parse, sendBytes, type Services } from '../http.ts';
-import { storedProject } from '../projects.ts';
+import { param, parse, sendBytes, type Services } from '../http/http.ts';
+import { storedProject } from '../projects/projects.ts';
 
 /** Pictures for title blocks and catalogues: brought in as PNG or SVG, kept as PNG under the hash of that. */
 export function pictureRoutes(app: express.Express, { database, blobs, pool }: Services): void {

@@ -6,10 +6,10 @@ import type express from 'express';
 import type { Request } from 'express';
 import * as v from 'valibot';
 import { api } from '../../../contract/src/index.ts';
-import { documentJson, keptJson } from '../documentJson.ts';
-import { applyGesture } from '../gestureLog.ts';
-import { stepBack } from '../stepBack.ts';
-import { takeBack } from '../unreadable.ts';
+import { documentJson, keptJson } from '../log/documentJson.ts';
+import { applyGesture } from '../log/gestureLog.ts';
+import { stepBack } from '../log/stepBack.ts';
+import { takeBack } from '../log/unreadable.ts';
 import { NotFound } from '../errors.ts';
 import {
   gestureBody,
@@ -21,9 +21,16 @@ import {
   readFrom,
   sendBytes,
   type Services,
-} from '../http.ts';
-import { withJson } from '../jobs.ts';
-import { deleteProject, findRevision, listProjects, loadPicture, projectJson, structureOf } from '../projects.ts';
+} from '../http/http.ts';
+import { withJson } from '../jobs/jobs.ts';
+import {
+  deleteProject,
+  findRevision,
+  listProjects,
+  loadPicture,
+  projectJson,
+  structureOf,
+} from '../projects/projects.ts';
 
 const sessionOf = (request: Request): string =>
   parse(v.object({ session: v.optional(v.pipe(v.string(), v.maxLength(64)), '') }), request.query).session;

@@ -2,14 +2,24 @@ import type express from 'express';
 import type { Request, Response } from 'express';
 import * as v from 'valibot';
 import { api } from '../../../contract/src/index.ts';
-import { comparisonFormats, type ComparisonFormat } from '../comparisonFile.ts';
-import { attach, goneWith, jsonBody, largeBody, param, parse, readFrom, sendBytes, type Services } from '../http.ts';
-import { withJson } from '../jobs.ts';
+import { comparisonFormats, type ComparisonFormat } from '../desk/comparisonFile.ts';
+import {
+  attach,
+  goneWith,
+  jsonBody,
+  largeBody,
+  param,
+  parse,
+  readFrom,
+  sendBytes,
+  type Services,
+} from '../http/http.ts';
+import { withJson } from '../jobs/jobs.ts';
 import { NotFound } from '../errors.ts';
-import { cataloguesIn, catalogueTexts } from '../catalogues.ts';
-import { foreseenKeys, foreseenName, sides } from '../foreseen.ts';
-import { findRevision, storedDocuments, storedProject } from '../projects.ts';
-import { matchesOf, removeRevision, revisionsOf, titleOf } from '../revisions.ts';
+import { cataloguesIn, catalogueTexts } from '../projects/catalogues.ts';
+import { foreseenKeys, foreseenName, sides } from '../desk/foreseen.ts';
+import { findRevision, storedDocuments, storedProject } from '../projects/projects.ts';
+import { matchesOf, removeRevision, revisionsOf, titleOf } from '../store/revisions.ts';
 
 const foreseenNameSchema = v.pipe(v.string(), v.regex(/^[0-9a-f]{32}$/));
 const MEDIA_TYPE: Readonly<Record<ComparisonFormat, string>> = {

@@ -4,8 +4,8 @@ import * as v from 'valibot';
 import type { ShapeKey } from '../../../core/src/assembly/index.ts';
 import { meshKey, thumbnailKey, viewKeys } from '../../../engine/src/index.ts';
 import { NotFound } from '../errors.ts';
-import { goneWith, largeBody, param, parse, readFrom, sendBytes, type Services } from '../http.ts';
-import { orderViews } from '../views.ts';
+import { goneWith, largeBody, param, parse, readFrom, sendBytes, type Services } from '../http/http.ts';
+import { orderViews } from '../projects/views.ts';
 
 /**
  * What is made of shapes. It is named by its content, so an answer holds for ever; what is not there is not made by asking

@@ -2,7 +2,7 @@ import { expect, test } from 'vitest';
 import { cutPlanKey } from '../../../core/src/buying/index.ts';
 import type { CutProblem } from '../../../core/src/cutting/index.ts';
 import { memoryStore } from '../../../engine/src/index.ts';
-import type { Services } from '../http.ts';
+import type { Services } from '../http/http.ts';
 import { makeCutPlans } from './cutPlans.ts';
 import { JobOverran } from './turns.ts';
 

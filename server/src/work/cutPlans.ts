@@ -1,7 +1,7 @@
 import * as v from 'valibot';
 import { cutPlanKey } from '../../../core/src/buying/index.ts';
-import type { Services } from '../http.ts';
-import { jobPayloads } from '../jobs.ts';
+import type { Services } from '../http/http.ts';
+import { jobPayloads } from '../jobs/jobs.ts';
 import { ServerStopping, type JobContext } from './jobRunner.ts';
 import { JobOverran } from './turns.ts';
 

@@ -5,13 +5,13 @@ import { Refusal } from '../../../core/src/assembly/index.ts';
 import { projectLooks } from '../../../core/src/documents/index.ts';
 import { directionName, type Look } from '../../../core/src/views/index.ts';
 import { makeView, type MadeView } from '../../../engine/src/index.ts';
-import type { Services } from '../http.ts';
+import type { Services } from '../http/http.ts';
 import { makeProjectShapes } from './shapes.ts';
-import { openInputs, openStructure } from '../openedStructure.ts';
-import { shapesComplete } from '../questions.ts';
-import { jobPayloads } from '../jobs.ts';
+import { openInputs, openStructure } from '../opened/openedStructure.ts';
+import { shapesComplete } from '../desk/questions.ts';
+import { jobPayloads } from '../jobs/jobs.ts';
 import type { JobContext } from './jobRunner.ts';
-import { askedOf, keepPicture, structureOf } from '../projects.ts';
+import { askedOf, keepPicture, structureOf } from '../projects/projects.ts';
 
 /** What orders come to in a project as it stands now. @throws NotFound */
 async function looksOf(

@@ -23,16 +23,16 @@ import {
 } from '../../../core/src/sheets/index.ts';
 import { topLabel } from '../../../core/src/step/index.ts';
 import { loadMeasures, makeShapes, type PackedModel, type Pool } from '../../../engine/src/index.ts';
-import type { BlobStore } from '../blobs.ts';
+import type { BlobStore } from '../store/blobs.ts';
 import { boughtWhole, buyersList, demoSheets, mastVariants, type Finishing } from './demoDocuments.ts';
 import { JobCancelled, ServerStopping, type JobContext } from './jobRunner.ts';
-import { execute, inTransaction } from '../database.ts';
-import { jobPayloads } from '../jobs.ts';
-import { packAssembly } from '../packedAssembly.ts';
+import { execute, inTransaction } from '../store/database.ts';
+import { jobPayloads } from '../jobs/jobs.ts';
+import { packAssembly } from '../opened/packedAssembly.ts';
 import { importRevision } from './revisions.ts';
 import { removeShapes } from './sweep.ts';
-import { usualStyle } from '../styles.ts';
-import { withStyle } from '../withStyle.ts';
+import { usualStyle } from '../projects/styles.ts';
+import { withStyle } from '../desk/withStyle.ts';
 
 /**
  * Reads a stored file, makes its shapes, and adds a project with a bill and a sheet; all of the project or nothing. The

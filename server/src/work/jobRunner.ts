@@ -2,9 +2,9 @@ import { randomUUID } from 'node:crypto';
 import type { DataSource } from 'typeorm';
 import { Refusal } from '../../../core/src/assembly/index.ts';
 import { logError, whyAway } from '../errors.ts';
-import { fromNow, NOW, withRetry } from '../database.ts';
-import type { JobRow } from '../entities.ts';
-import { LEFT, PROJECT_GONE, type JobKind, type JobProgress, type JobRunner } from '../jobs.ts';
+import { fromNow, NOW, withRetry } from '../store/database.ts';
+import type { JobRow } from '../store/entities.ts';
+import { LEFT, PROJECT_GONE, type JobKind, type JobProgress, type JobRunner } from '../jobs/jobs.ts';
 import { jobLimit, JobOverran, nextJob, usualSlots, type Slots, type WaitingJob } from './turns.ts';
 
 const LEASE = 8000; // ms a claimed job stays with its runner without being renewed: a killed one's is taken up after it

@@ -1,8 +1,8 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { startPool } from '../../../engine/src/index.ts';
-import { blobStore } from '../blobs.ts';
-import { openDatabase } from '../database.ts';
-import { startDesk } from '../desk.ts';
+import { blobStore } from '../store/blobs.ts';
+import { openDatabase } from '../store/database.ts';
+import { startDesk } from '../desk/desk.ts';
 import { makeCutPlans } from './cutPlans.ts';
 import { recogniseAgain } from './revisions.ts';
 import { importFile } from './imports.ts';
@@ -10,8 +10,8 @@ import { makeProjectShapes } from './shapes.ts';
 import { foresee } from './foresee.ts';
 import { carryOutIntention } from './intentions.ts';
 import { runJobs, type JobContext } from './jobRunner.ts';
-import { jobQueue, type JobQueue, type JobRunner } from '../jobs.ts';
-import { ALIVE_EVERY, type JobThreadData, type JobThreadOrder } from '../jobThread.ts';
+import { jobQueue, type JobQueue, type JobRunner } from '../jobs/jobs.ts';
+import { ALIVE_EVERY, type JobThreadData, type JobThreadOrder } from '../jobs/jobThread.ts';
 import { drawPicture, drawViews } from './drawing.ts';
 import { sweepAlone } from './sweep.ts';
 

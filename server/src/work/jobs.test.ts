@@ -1,13 +1,13 @@
 import type { DataSource } from 'typeorm';
 import { afterAll, afterEach, beforeAll, describe, expect, test, vi } from 'vitest';
 import { Refusal } from '../../../core/src/assembly/index.ts';
-import { openDatabase } from '../database.ts';
+import { openDatabase } from '../store/database.ts';
 import { runJobs, type JobHandler } from './jobRunner.ts';
 import { jobLimit, usualSlots } from './turns.ts';
-import { jobQueue, type JobKind, type JobQueue } from '../jobs.ts';
+import { jobQueue, type JobKind, type JobQueue } from '../jobs/jobs.ts';
 import type { Pool } from '../../../engine/src/index.ts';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
-import { blobStore } from '../blobs.ts';
+import { blobStore } from '../store/blobs.ts';
 import { importFile } from './imports.ts';
 import { testSchema } from '../../../testkit/schema.ts';
 

@@ -19,14 +19,14 @@ import {
   type Pair,
 } from '../../../core/src/revisions/index.ts';
 import { makePrints, makeShapes, type PackedModel, type Pool, type Tools } from '../../../engine/src/index.ts';
-import type { BlobStore } from '../blobs.ts';
-import { execute, inTransaction } from '../database.ts';
-import type { RevisionRow } from '../entities.ts';
-import { jobPayloads } from '../jobs.ts';
-import { openStructure } from '../openedStructure.ts';
-import { packAssembly } from '../packedAssembly.ts';
-import { findRevision } from '../projects.ts';
-import { matchesOf, refuseShown, revisionsOf, titleOf } from '../revisions.ts';
+import type { BlobStore } from '../store/blobs.ts';
+import { execute, inTransaction } from '../store/database.ts';
+import type { RevisionRow } from '../store/entities.ts';
+import { jobPayloads } from '../jobs/jobs.ts';
+import { openStructure } from '../opened/openedStructure.ts';
+import { packAssembly } from '../opened/packedAssembly.ts';
+import { findRevision } from '../projects/projects.ts';
+import { matchesOf, refuseShown, revisionsOf, titleOf } from '../store/revisions.ts';
 import { allShapes } from './drawing.ts';
 import { JobCancelled, type JobContext } from './jobRunner.ts';
 

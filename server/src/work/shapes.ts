@@ -2,10 +2,10 @@ import type { DataSource } from 'typeorm';
 import * as v from 'valibot';
 import { Refusal } from '../../../core/src/assembly/index.ts';
 import { makeShapes, type Pool } from '../../../engine/src/index.ts';
-import type { BlobStore } from '../blobs.ts';
-import { jobPayloads } from '../jobs.ts';
-import { openStructure } from '../openedStructure.ts';
-import { findRevision } from '../projects.ts';
+import type { BlobStore } from '../store/blobs.ts';
+import { jobPayloads } from '../jobs/jobs.ts';
+import { openStructure } from '../opened/openedStructure.ts';
+import { findRevision } from '../projects/projects.ts';
 import type { JobContext } from './jobRunner.ts';
 import { removeShapes } from './sweep.ts';
 

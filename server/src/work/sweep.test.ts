@@ -4,8 +4,8 @@ import type { ShapeKey } from '../../../core/src/assembly/index.ts';
 import { keysOfShape, pictureKey } from '../../../engine/src/index.ts';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import { testSchema } from '../../../testkit/schema.ts';
-import { blobStore, fileKey } from '../blobs.ts';
-import { openDatabase } from '../database.ts';
+import { blobStore, fileKey } from '../store/blobs.ts';
+import { openDatabase } from '../store/database.ts';
 import { removeShapes, sweep } from './sweep.ts';
 
 const schema = testSchema('sweep');

@@ -1,8 +1,8 @@
 import type { DataSource } from 'typeorm';
 import type { Assembly, ShapeKey } from '../../../core/src/assembly/index.ts';
 import { keysOfAssembly, keysOfShape } from '../../../engine/src/index.ts';
-import { blobId } from '../blobs.ts';
-import { fromNow, withRetry } from '../database.ts';
+import { blobId } from '../store/blobs.ts';
+import { fromNow, withRetry } from '../store/database.ts';
 import { logError, whyAway } from '../errors.ts';
 
 /**

@@ -7,10 +7,10 @@ import {
   type GestureStep,
   type Intention,
 } from '../../../core/src/documents/index.ts';
-import type { Services } from '../http.ts';
-import { openDocuments } from '../openedDocuments.ts';
-import type { StoredProject } from '../openedSheets.ts';
-import { revisionIn } from '../revisions.ts';
+import type { Services } from '../http/http.ts';
+import { openDocuments } from '../opened/openedDocuments.ts';
+import type { StoredProject } from '../opened/openedSheets.ts';
+import { revisionIn } from '../store/revisions.ts';
 import type { JobContext } from './jobRunner.ts';
 import { stateOf, workOut } from './workOut.ts';
 

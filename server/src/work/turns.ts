@@ -1,4 +1,4 @@
-import type { JobKind } from '../jobs.ts';
+import type { JobKind } from '../jobs/jobs.ts';
 
 /**
  * Whose slots a job takes: files that come in, pictures that somebody waits for, and what may take minutes. Each has its

@@ -12,11 +12,11 @@ import { packSpots, packViewLines } from '../../../core/src/formats/index.ts';
 import type { Exploded } from '../../../core/src/poses/index.ts';
 import { lookAt } from '../../../core/src/views/index.ts';
 import { explodeLook } from '../../../engine/src/index.ts';
-import type { Services } from '../http.ts';
-import { openCatalogues, openDocuments, type OpenedDocuments } from '../openedDocuments.ts';
-import type { StoredProject } from '../openedSheets.ts';
-import { openInputs } from '../openedStructure.ts';
-import { revisionIn } from '../revisions.ts';
+import type { Services } from '../http/http.ts';
+import { openCatalogues, openDocuments, type OpenedDocuments } from '../opened/openedDocuments.ts';
+import type { StoredProject } from '../opened/openedSheets.ts';
+import { openInputs } from '../opened/openedStructure.ts';
+import { revisionIn } from '../store/revisions.ts';
 import { allShapes, drawLooks } from './drawing.ts';
 import type { JobContext } from './jobRunner.ts';
 

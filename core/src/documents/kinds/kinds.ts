@@ -1,0 +1,181 @@
+import { unnamed } from '../../assembly/index.ts';
+import { newBuyingPlan, type BuyingPlan, type IssuedOrder } from '../../buying/index.ts';
+import { newCatalogue, type Catalogue } from '../../catalogues/index.ts';
+import { blankSheet, upgradeFirstSheet, usualPaper, type Sheet, type SheetSet } from '../../sheets/index.ts';
+import type { Applied, Refused } from './applied.ts';
+import { applyBillCommand, billTouches, newBill, type BillCommand, type BillDocument } from './bill.ts';
+import {
+  applyBuyingCommand,
+  applyOrderCommand,
+  buyingTouches,
+  emptyOrder,
+  type BuyingCommand,
+  type OrderCommand,
+} from './buying.ts';
+import { applyCatalogueCommand, catalogueTouches, type CatalogueCommand } from './catalogue.ts';
+import {
+  applyComponentCommand,
+  componentTouches,
+  newComponentEdits,
+  type ComponentCommand,
+  type ComponentEdits,
+} from './components.ts';
+import { applySheetCommand, sheetTouches, upgradeSheetCommand, type SheetCommand } from './sheet.ts';
+import { applySheetSetCommand, newSheetSet, sheetSetTouches, type SheetSetCommand } from './sheetSet.ts';
+
+/**
+ * What can be stored, and what can be done to it: component edits and the set once per project, bills, sheets, plans of
+ * buying and issued orders as many as wanted; catalogues stand alone, all projects share them.
+ */
+export interface DocumentKinds {
+  readonly components: { readonly document: ComponentEdits; readonly command: ComponentCommand };
+  readonly bill: { readonly document: BillDocument; readonly command: BillCommand };
+  readonly sheet: { readonly document: Sheet; readonly command: SheetCommand };
+  readonly set: { readonly document: SheetSet; readonly command: SheetSetCommand };
+  readonly catalogue: { readonly document: Catalogue; readonly command: CatalogueCommand };
+  readonly buying: { readonly document: BuyingPlan; readonly command: BuyingCommand };
+  readonly order: { readonly document: IssuedOrder; readonly command: OrderCommand };
+}
+export type DocumentKind = keyof DocumentKinds;
+/** Everything that a drafter edits. */
+export type ProjectDocument = DocumentKinds[DocumentKind]['document'];
+export type Command = DocumentKinds[DocumentKind]['command'];
+
+/** Brings a record that was stored in one form to the next; its `version` is set by who calls it. */
+type Upgrade = (stored: Readonly<Record<string, unknown>>) => object;
+
+/** All that the program knows of a kind of document. */
+export interface KindOfDocument<Document, Command> {
+  /** What it is called in a sentence. */
+  readonly called: string;
+  /** Form in which it is stored now. */
+  readonly version: number;
+  /** From each form to the next, the first form first. */
+  readonly upgrades: readonly Upgrade[];
+  /** From each form of commands to the next (see COMMAND_VERSION), where they changed. */
+  readonly commandUpgrades?: readonly ((stored: unknown) => unknown)[];
+  /** A new one, of a machine of which nothing is known. */
+  readonly fresh: () => Document;
+  /** Carries a command out, with what takes it back. Pure; the server and the page run the same. */
+  readonly apply: (document: Document, command: Command) => Applied<Document, Command> | Refused;
+  /** What a command changes, or claims as one line's own, by name: two with no name in common go in either order. */
+  readonly touches: (command: Command) => string[];
+}
+
+const nobody = {
+  version: 1,
+  schema: '',
+  sourceUnit: 'mm',
+  root: 0,
+  components: [{ ...unnamed, key: '' as never, usages: [] }],
+  findings: [],
+} as const;
+
+/** A kind that is not complete does not compile. */
+const kinds: {
+  readonly [Kind in DocumentKind]: KindOfDocument<DocumentKinds[Kind]['document'], DocumentKinds[Kind]['command']>;
+} = {
+  components: {
+    called: 'set of component edits',
+    version: 4,
+    upgrades: [
+      // The first knew treatments of components only.
+      (stored) => {
+        const { variants: _variants, keptApart: _keptApart, ...second } = newComponentEdits;
+        return { ...second, ...stored };
+      },
+      (stored) => ({ variants: {}, ...stored }),
+      (stored) => ({ keptApart: {}, ...stored }),
+    ],
+    fresh: () => newComponentEdits,
+    apply: applyComponentCommand,
+    touches: componentTouches,
+  },
+  bill: {
+    called: 'bill',
+    version: 2,
+    // The first knew depth, identity, columns and numbers only.
+    upgrades: [(stored) => ({ joins: {}, apart: {}, overrides: {}, lines: [], ...stored })],
+    fresh: () => newBill(nobody, 'List'),
+    apply: applyBillCommand,
+    touches: billTouches,
+  },
+  sheet: {
+    called: 'sheet',
+    version: 2,
+    upgrades: [upgradeFirstSheet],
+    commandUpgrades: [upgradeSheetCommand],
+    fresh: () => blankSheet('Sheet', usualPaper('A3')),
+    apply: applySheetCommand,
+    touches: sheetTouches,
+  },
+  set: {
+    called: 'set of sheets',
+    version: 1,
+    upgrades: [],
+    fresh: () => newSheetSet,
+    apply: applySheetSetCommand,
+    touches: sheetSetTouches,
+  },
+  catalogue: {
+    called: 'catalogue',
+    version: 1,
+    upgrades: [],
+    fresh: () => newCatalogue,
+    apply: applyCatalogueCommand,
+    touches: catalogueTouches,
+  },
+  buying: {
+    called: 'plan of buying',
+    version: 1,
+    upgrades: [],
+    fresh: () => newBuyingPlan,
+    apply: applyBuyingCommand,
+    touches: buyingTouches,
+  },
+  order: {
+    called: 'order',
+    version: 1,
+    upgrades: [],
+    fresh: () => emptyOrder,
+    apply: applyOrderCommand,
+    touches: () => ['away'],
+  },
+};
+export const documentKinds = Object.keys(kinds) as DocumentKind[];
+
+/** What is known of a kind, for documents and commands of which no more is known than that they are of it. */
+export const kindOf = (kind: DocumentKind): KindOfDocument<ProjectDocument, Command> =>
+  kinds[kind] as unknown as KindOfDocument<ProjectDocument, Command>;
+
+/** Form in which commands and their inverses are stored now. Form 1 knew one list per sheet. */
+export const COMMAND_VERSION = 2;
+
+/** Brings a command that was stored in an older form to the present one. */
+export const upgradeCommand = (kind: DocumentKind, version: number, stored: unknown): unknown =>
+  (kindOf(kind).commandUpgrades ?? []).slice(Math.max(0, version - 1)).reduce((command, step) => step(command), stored);
+
+/** Brings a record that was stored in an older form to the present one; what is no such record stays as it is. */
+export function upgradeDocument(kind: DocumentKind, stored: unknown): unknown {
+  const { upgrades } = kindOf(kind);
+  if (!stored || typeof stored !== 'object' || !('version' in stored)) return stored;
+  const { version } = stored;
+  if (typeof version !== 'number' || !Number.isInteger(version) || version < 1 || version > upgrades.length)
+    return stored;
+  return upgrades
+    .slice(version - 1)
+    .reduce<object>(
+      (record, step, at) => ({ ...step(record as Record<string, unknown>), version: version + at + 1 }),
+      stored,
+    );
+}
+
+/** Carries out a command on a document of this kind. Pure; the server and the page run the same. */
+export const applyCommand = (
+  kind: DocumentKind,
+  document: ProjectDocument,
+  command: Command,
+): Applied<ProjectDocument, Command> | Refused => kindOf(kind).apply(document, command);
+
+/** What a command changes or claims, by name. */
+export const touches = (kind: DocumentKind, command: Command): string[] => kindOf(kind).touches(command);

@@ -1,0 +1,612 @@
+import { listOccurrences, pathKey, pathOf, Refusal, type PathKey } from '../../assembly/index.ts';
+import { boxHeight, boxWidth } from '../../geometry/index.ts';
+import { isLayout } from '../../layouts/index.ts';
+import type { Exploded, Pose } from '../../poses/index.ts';
+import { spotsWithin, type DirectionName, type DrawnView, type ViewLines } from '../../views/index.ts';
+import { layOutSheet } from '../laid/layout.ts';
+import type { SheetInputs } from '../sheetInputs.ts';
+import { withDetails } from './enlarge.ts';
+import { divideList, isLong, listSheets } from '../laid/longList.ts';
+import { makeDrawing, type ViewWish } from './makeDrawing.ts';
+import { frameBox } from '../paper/paper.ts';
+import { coverageOn, rowOfPath } from '../laid/places.ts';
+import {
+  largestRoom,
+  longestReach,
+  obstaclesOf,
+  placeViews,
+  planBalloons,
+  planSheet,
+  rowsOfSpots,
+  unplacedView,
+  withUsualTable,
+} from './plan.ts';
+import { blankSheet, type BalloonLook, type Sheet, type SheetProblem, type SheetView } from '../records.ts';
+import { rowsSeenWell } from './seenWell.ts';
+
+/** What a set may be made of: a picture of the whole, the drawing with its list, things taken apart, single parts. */
+export const sheetKinds = ['cover', 'assembly', 'exploded', 'details'] as const;
+export type SheetKind = (typeof sheetKinds)[number];
+
+/** A drawing that is to become a set, and what it is made from. */
+export interface SetRequest extends Omit<SheetInputs, 'lines' | 'drawn' | 'others'> {
+  /** The drawing: its views, list and what was placed by hand stay. */
+  readonly sheet: Sheet;
+  /** The other sheets of the set that show the same bill: what is ballooned there needs no further picture. */
+  readonly others: readonly Sheet[];
+  readonly poses: readonly Pose[];
+  /** Which sheets there are to be; where absent the drawing, and of the others as many as it takes. */
+  readonly kinds?: readonly SheetKind[];
+  /** Places that the exploded sheet shows taken apart, side by side; the whole machine where there are none. */
+  readonly opened?: readonly PathKey[];
+  /** Draws a look, in the poses given. Rejects with a Refusal where nothing of it has a shape. */
+  readonly look: (wish: ViewWish, poses: readonly Pose[]) => Promise<DrawnView>;
+  /** How the machine comes apart. */
+  readonly apart: () => Promise<Exploded>;
+  readonly newId: () => string;
+}
+
+/** A set as it was made. */
+export interface MadeSet {
+  /** The drawing. */
+  readonly sheet: Sheet;
+  /** Comes before it; null where none was asked for. */
+  readonly cover: Sheet | null;
+  /** Come behind it, in their order. */
+  readonly further: readonly Sheet[];
+  /** A new pose that their views are in; null where none was needed. */
+  readonly pose: Pose | null;
+  /** What cannot leave its seat along any straight way in it. */
+  readonly locked: readonly PathKey[];
+  readonly problems: readonly SheetProblem[];
+  /** What was done, in a sentence. */
+  readonly said: string;
+}
+
+/** A layout is seen as it is drawn. */
+const FLAT: readonly DirectionName[] = ['top'];
+/** Upper corners from which a machine may be shown, the usual one first. */
+const corners: readonly DirectionName[] = ['isometric', 'isometric-left', 'isometric-back', 'isometric-back-left'];
+/** Rows that another corner has to show more of than the usual one before it is taken. */
+const BETTER_BY = 2;
+/** The whole machine taken apart gets a sheet where it shows at least this share of what is missing. */
+const WORTH_A_SHEET = 1 / 3;
+/** Subassemblies that are looked at, those with most missing lines. */
+const MOST_PLACES = 24;
+/** Further sheets of single parts; beyond them it is said what is missing. */
+const MOST_SHEETS = 20;
+/** Pictures on one sheet. */
+const MOST_PICTURES = 48;
+/** Least cell of a picture with a ring of balloons, and of a single part with one; mm. */
+const WIDE_CELL = 135,
+  NARROW_CELL = 75;
+/** What a picture of a subassembly has to show more than a picture of one part. */
+const LEAST_GAIN = 2;
+/** A picture of one part is at most so long; mm. */
+const LARGEST_SINGLE = 80;
+/** Around a single part, with its one balloon beside it; mm. */
+const NARROW_MARGIN = 16;
+
+/** A view with what is seen in it. */
+interface Picture {
+  readonly view: SheetView;
+  readonly drawn: DrawnView;
+  /** What it is there for. */
+  readonly rows: ReadonlySet<number>;
+}
+
+/** A sheet with its views placed, what they show, and the rows that are seen well in them. */
+interface Drawing {
+  readonly sheet: Sheet;
+  readonly drawn: ReadonlyMap<string, DrawnView>;
+  readonly rows: ReadonlySet<number>;
+}
+
+/**
+ * Makes of a drawing a set in which every line of the bill is seen well somewhere: the drawing with its list, then, for
+ * what is hidden or a sliver there, the machine taken apart, subassemblies taken apart that each show most of what is
+ * still missing at the scale that they get (greedy cover), and single parts. What was placed by hand stays; other sheets
+ * are left as they are.
+ */
+export async function makeSet(request: SetRequest): Promise<MadeSet> {
+  const { sheet, lists } = withoutLongList(request);
+  return new SetMaker({ ...request, sheet }, lists).make();
+}
+
+/** The drawing with as much of its list as it has room for, and the sheets on which that goes on. */
+function withoutLongList({ sheet, others, newId, ...rest }: SetRequest): { sheet: Sheet; lists: readonly Sheet[] } {
+  const tables = withUsualTable(sheet.tables);
+  const inputs = { ...rest, others, sheet: { ...sheet, tables }, lines: new Map<string, ViewLines>() };
+  const { tables: laid, frame } = layOutSheet(inputs);
+  const long = laid.find((one) => isLong(one, frame));
+  const divided = long ? divideList(inputs, long.table, newId, true) : null;
+  if (!divided) return { sheet, lists: [] };
+  return {
+    sheet: { ...sheet, tables: tables.map((one) => (one === long!.table ? divided.here : one)) },
+    lists: listSheets(sheet, 'Parts list', divided.rest),
+  };
+}
+
+class SetMaker {
+  private readonly needed: ReadonlySet<number>;
+  private readonly problems: SheetProblem[] = [];
+  private poses: readonly Pose[];
+  private taken: Promise<Pose | null> | null = null;
+  private newPose: Pose | null = null;
+  private locked: readonly PathKey[] = [];
+  /** Of the drawing's balloons, and so of all. */
+  private look: BalloonLook;
+
+  /** @param lists sheets on which its list goes on */
+  constructor(
+    private readonly request: SetRequest,
+    private readonly lists: readonly Sheet[],
+  ) {
+    const { bill, poses } = request;
+    this.needed = new Set(bill.rows.flatMap((row, at) => (row.opened ? [] : [at])));
+    this.poses = poses;
+    this.look = request.sheet.balloonLook;
+  }
+
+  async make(): Promise<MadeSet> {
+    const { kinds, others } = this.request;
+    const wants = (kind: SheetKind) => kinds?.includes(kind) ?? false;
+    const plain = await this.drawing();
+    this.look = plain.sheet.balloonLook;
+    const elsewhere = this.rowsOn(others);
+    const well = new Set([...plain.rows, ...elsewhere]);
+    const missing = new Set([...this.needed].filter((row) => !well.has(row)));
+    const drawing = this.enlarged(plain, missing);
+    const further: Sheet[] = [];
+    // A layout does not come apart, and shows nothing from another side.
+    if (!this.isFlat && (missing.size > 0 || wants('exploded'))) {
+      const whole = !kinds || wants('exploded') ? await this.wholeApart(missing, wants('exploded')) : null;
+      if (whole) further.push(this.wholeBallooned(whole, missing));
+    }
+    if (!this.isFlat && missing.size > 0 && (!kinds || wants('details')))
+      further.push(...(await this.details(missing)));
+    const sheet = this.finishDrawing(drawing, missing);
+    const cover = wants('cover') ? await this.cover() : null;
+    further.push(...this.lists);
+    return {
+      sheet,
+      cover,
+      further,
+      pose: this.newPose,
+      locked: this.locked,
+      problems: this.problems,
+      said: this.sentence(sheet, cover ? [cover, ...further] : further, missing),
+    };
+  }
+
+  /** The sheet that was asked for, with its views placed, and what is seen well in them. */
+  private async drawing(): Promise<Drawing> {
+    const { sheet } = this.request;
+    if (sheet.views.length > 0) return this.withRows(sheet, await this.drawAll(sheet.views));
+    const tried = await Promise.all(
+      (this.isFlat ? FLAT : corners).map(async (direction) => {
+        const view = unplacedView(this.request.newId(), { direction });
+        return this.withRows({ ...sheet, views: [view] }, await this.drawAll([view]));
+      }),
+    );
+    return tried.reduce((best, one) => (one.rows.size >= best.rows.size + BETTER_BY ? one : best));
+  }
+
+  private withRows(sheet: Sheet, drawn: Map<string, DrawnView>): Drawing {
+    const planned = planSheet(this.inputs(sheet, drawn));
+    const placed = new Map(planned.views.map((view) => [view.id, view]));
+    const views = sheet.views.map((view) => (!view.byHand && placed.get(view.id)) || view);
+    const seenIn = this.seenIn({ ...sheet, views }, drawn);
+    const rows = new Set([...seenIn.values()].flatMap((own) => [...own]));
+    return { sheet: { ...sheet, views, balloonLook: planned.balloonLook }, drawn, rows };
+  }
+
+  /** The drawing with enlarged details of what is seen too small in it; where sheets of certain kinds are asked for without. */
+  private enlarged(drawing: Drawing, missing: Set<number>): Drawing {
+    if (this.request.kinds) return drawing;
+    const { sheet, drawn } = drawing;
+    const { sheet: usual } = makeDrawing({
+      ...this.inputs({ ...sheet, views: sheet.views.filter(({ detail, byHand }) => !detail || byHand) }, drawn),
+      spots: spotsOf(drawn),
+      newId: this.request.newId,
+      wanted: drawing.rows,
+      inView: this.seenIn(sheet, drawn),
+    });
+    const { sheet: detailed, rows } = this.withDetails({ ...usual, views: sheet.views }, drawn, missing);
+    return {
+      sheet: { ...sheet, views: detailed.views },
+      drawn: withParents(drawn, detailed.views),
+      rows: new Set([...drawing.rows, ...rows]),
+    };
+  }
+
+  /** What is seen well in each view of a sheet, by view id. */
+  private seenIn({ views }: Sheet, drawn: ReadonlyMap<string, DrawnView>): Map<string, Set<number>> {
+    return new Map(views.map((view) => [view.id, this.seenWell(drawn.get(view.id)!, view)]));
+  }
+
+  private withDetails(sheet: Sheet, drawn: ReadonlyMap<string, DrawnView>, missing: Set<number>) {
+    const made = withDetails(this.inputs(sheet, drawn), spotsOf(drawn), missing, this.request.newId);
+    made.rows.forEach((row) => missing.delete(row));
+    return made;
+  }
+
+  /** Balloons for what is seen well on it, and for what no other sheet shows better. */
+  private finishDrawing({ sheet, drawn, rows }: Drawing, missing: ReadonlySet<number>): Sheet {
+    const seenIn = this.seenIn(sheet, drawn);
+    const made = makeDrawing({
+      ...this.inputs(sheet, drawn),
+      spots: spotsOf(drawn),
+      newId: this.request.newId,
+      wanted: new Set([...rows, ...missing]),
+      // What is a speck in one view has its balloon where it is enlarged.
+      inView: new Map([...seenIn].map(([id, own]) => [id, new Set([...own, ...missing])])),
+    });
+    this.problems.push(...made.problems);
+    return made.sheet;
+  }
+
+  private get isFlat(): boolean {
+    return isLayout(this.request.assembly);
+  }
+
+  private async cover(): Promise<Sheet> {
+    const { sheet, newId } = this.request;
+    const view = unplacedView(newId(), { direction: this.isFlat ? 'top' : 'isometric' });
+    const blank: Sheet = { ...this.further('Cover'), views: [{ ...view, caption: '' }] };
+    const drawn = await this.drawAll([view]);
+    const inputs = this.inputs({ ...blank, paper: sheet.paper }, drawn);
+    return { ...blank, views: placeViews(this.roomOf(blank), blank.views, inputs.lines, NARROW_MARGIN) };
+  }
+
+  /** A sheet with the whole machine taken apart; null where that shows too little of what is missing. */
+  private async wholeApart(
+    missing: ReadonlySet<number>,
+    anyhow: boolean,
+  ): Promise<{ sheet: Sheet; pictures: Picture[] } | null> {
+    const pose = await this.exploded();
+    if (!pose) return null;
+    const sheet = this.further('Exploded');
+    const { opened = [] } = this.request;
+    if (opened.length > 0) return this.placesApart(sheet, opened, pose);
+    const tried = await Promise.all(
+      corners.map(async (direction) => {
+        const view = { ...unplacedView(this.request.newId(), { direction, pose: pose.id }), caption: '{pose}' };
+        const drawn = await this.draw(view);
+        const [placed] = placeViews(this.roomOf(sheet), [view], new Map([[view.id, drawn.lines]]), this.margin(sheet), {
+          captions: true,
+        });
+        const rows = new Set([...this.seenWell(drawn, placed)].filter((row) => missing.has(row)));
+        return { view: placed, drawn, rows };
+      }),
+    );
+    const best = tried.reduce((most, one) => (one.rows.size >= most.rows.size + BETTER_BY ? one : most));
+    if (!anyhow && best.rows.size < missing.size * WORTH_A_SHEET) return null;
+    return { sheet: { ...sheet, views: [best.view] }, pictures: [best] };
+  }
+
+  /** Balloons for what is missing and there is room for what is not, and enlarged details of what is too small there. */
+  private wholeBallooned({ sheet, pictures }: { sheet: Sheet; pictures: Picture[] }, missing: Set<number>): Sheet {
+    const left = new Set(missing);
+    const usual = this.balloon(sheet, pictures, left, true);
+    const drawn = new Map(pictures.map(({ view, drawn: made }) => [view.id, made]));
+    const { sheet: detailed } = this.request.kinds ? { sheet: usual } : this.withDetails(usual, drawn, left);
+    const all = withParents(drawn, detailed.views);
+    const details = detailed.views
+      .filter(({ detail }) => detail)
+      .map((view): Picture => ({ view, drawn: all.get(view.id)!, rows: new Set() }));
+    return this.balloon({ ...detailed, balloons: sheet.balloons }, [...pictures, ...details], missing, true);
+  }
+
+  /** These places taken apart, side by side. */
+  private async placesApart(sheet: Sheet, places: readonly PathKey[], pose: Pose) {
+    const pictures = await Promise.all(places.map((place) => this.openedPlace(place, pose)));
+    const lines = new Map(pictures.map(({ view, drawn }) => [view.id, drawn.lines]));
+    const views = placeViews(
+      this.roomOf(sheet),
+      pictures.map(({ view }) => view),
+      lines,
+      this.margin(sheet),
+      { ownScales: true, captions: true },
+    );
+    return { sheet: { ...sheet, views }, pictures: pictures.map((one) => ({ ...one, rows: new Set<number>() })) };
+  }
+
+  private async openedPlace(place: PathKey, pose: Pose | null): Promise<Omit<Picture, 'rows'>> {
+    const view = {
+      ...unplacedView(this.request.newId(), {
+        direction: 'isometric',
+        only: [place],
+        ...(pose ? { pose: pose.id } : {}),
+      }),
+      caption: '{part}  {scale}',
+    };
+    return { view, drawn: await this.draw(view) };
+  }
+
+  /** Sheets of subassemblies taken apart, and of single parts, until nothing is missing. */
+  private async details(missing: Set<number>): Promise<Sheet[]> {
+    const seats = this.seatsOf(missing);
+    const bySubassembly = await this.subassemblies(missing, seats);
+    // On its sheet a picture may come out smaller, or a balloon find no place: what is left then is shown by itself.
+    const alone = new Set<number>([...missing].filter((row) => !bySubassembly.some(({ rows }) => rows.has(row))));
+    for (;;) {
+      const single = await this.singles(alone, seats);
+      const left = new Set(missing);
+      const sheets = this.detailSheets(bySubassembly, single, left);
+      const more = [...left].filter((row) => seats.has(row) && !alone.has(row));
+      if (more.length > 0) {
+        more.forEach((row) => alone.add(row));
+        continue;
+      }
+      for (const row of [...missing]) if (!left.has(row)) missing.delete(row);
+      return sheets.map((sheet, at) => ({ ...sheet, name: sheets.length > 1 ? `Details ${at + 1}` : 'Details' }));
+    }
+  }
+
+  private readonly alone = new Map<number, Promise<Picture | null>>();
+
+  private async singles(rows: ReadonlySet<number>, seats: ReadonlyMap<number, PathKey>): Promise<Picture[]> {
+    const found: Picture[] = [];
+    for (const row of [...rows].sort((a, b) => a - b)) {
+      const path = seats.get(row);
+      if (!path) continue;
+      if (!this.alone.has(row)) this.alone.set(row, this.single(row, path));
+      const picture = await this.alone.get(row);
+      if (picture) found.push(picture);
+    }
+    return found;
+  }
+
+  /** In a common grid where they fit one sheet. */
+  private detailSheets(several: readonly Picture[], single: readonly Picture[], missing: Set<number>): Sheet[] {
+    const wide = this.cells(WIDE_CELL);
+    const groups =
+      several.length + single.length <= wide
+        ? inGroups([...several, ...single], wide)
+        : [...inGroups(several, wide), ...inGroups(single, this.cells(NARROW_CELL))];
+    return groups.slice(0, MOST_SHEETS).map((pictures) => this.sheetOf(pictures, missing));
+  }
+
+  /** Pictures of subassemblies, the one that shows most first, each for what those before it do not show. */
+  private async subassemblies(missing: ReadonlySet<number>, seats: ReadonlyMap<number, PathKey>): Promise<Picture[]> {
+    const places = new Map<PathKey, number>();
+    for (const [row, seat] of seats) {
+      if (!missing.has(row)) continue;
+      const path = pathOf(seat);
+      for (let length = 1; length < path.length; length++) {
+        const place = pathKey(path.slice(0, length));
+        places.set(place, (places.get(place) ?? 0) + 1);
+      }
+    }
+    const worth = [...places].filter(([, rows]) => rows >= LEAST_GAIN).sort((a, b) => b[1] - a[1]);
+    if (worth.length === 0) return [];
+    const pose = await this.exploded();
+    const found = await Promise.all(
+      worth.slice(0, MOST_PLACES).map(async ([place]): Promise<Picture | null> => {
+        const opened = await this.openedPlace(place, pose).catch(unlessRefused);
+        if (!opened) return null;
+        const { drawn } = opened;
+        const rows = new Set(
+          [...this.seenWell(drawn, { scale: this.scaleInCell(drawn, WIDE_CELL) })].filter((row) => missing.has(row)),
+        );
+        return { ...opened, rows };
+      }),
+    );
+    const taken: Picture[] = [];
+    let left = found.filter((one) => one !== null);
+    for (;;) {
+      const best = left.reduce<Picture | null>(
+        (most, one) => (one.rows.size > (most?.rows.size ?? 0) ? one : most),
+        null,
+      );
+      if (!best || best.rows.size < LEAST_GAIN) return taken;
+      taken.push(best);
+      left = left
+        .filter((one) => one !== best)
+        .map((one) => ({ ...one, rows: new Set([...one.rows].filter((row) => !best.rows.has(row))) }));
+    }
+  }
+
+  /** A picture of one part alone; null where it has no shape. */
+  private async single(row: number, place: PathKey): Promise<Picture | null> {
+    const view = {
+      ...unplacedView(this.request.newId(), { direction: 'isometric', only: [place] }),
+      caption: '{part}  {scale}',
+    };
+    const drawn = await this.draw(view).catch(unlessRefused);
+    return drawn && { view, drawn, rows: new Set([row]) };
+  }
+
+  /**
+   * A further sheet with these pictures in a grid, and balloons for what is missing; what gets one is missing no more.
+   * Pictures that turn out to have none, since another one shows it, are left out.
+   */
+  private sheetOf(pictures: readonly Picture[], missing: Set<number>): Sheet {
+    const sheet = this.further('Details');
+    const isNarrow = pictures.every(({ rows }) => rows.size === 1);
+    const views = placeViews(
+      this.roomOf(sheet),
+      pictures.map(({ view }) => view),
+      new Map(pictures.map(({ view, drawn }) => [view.id, drawn.lines])),
+      isNarrow ? NARROW_MARGIN : this.margin(sheet),
+      {
+        ownScales: true,
+        captions: true,
+        largest: pictures.map(({ rows }) => (rows.size === 1 ? LARGEST_SINGLE : Infinity)),
+      },
+    );
+    const left = new Set(missing);
+    const made = this.balloon({ ...sheet, views }, pictures, left);
+    const used = pictures.filter(({ view }) => made.balloons.some((balloon) => balloon.view === view.id));
+    if (used.length > 0 && used.length < pictures.length) return this.sheetOf(used, missing);
+    for (const row of [...missing]) if (!left.has(row)) missing.delete(row);
+    return made;
+  }
+
+  /** @param all whether also what other sheets show gets a balloon, where there is room for all */
+  private balloon(sheet: Sheet, pictures: readonly Picture[], missing: Set<number>, all = false): Sheet {
+    const drawn = new Map(pictures.map(({ view, drawn: made }) => [view.id, made]));
+    const seenIn = this.seenIn(sheet, drawn);
+    const seen = [...new Set([...seenIn.values()].flatMap((rows) => [...rows]))];
+    const spots = spotsOf(drawn);
+    const inputs = this.inputs(sheet, drawn);
+    const withBalloons = (rows: readonly number[]) => {
+      const { balloons } = planBalloons(inputs, spots, this.request.newId, new Set(rows), seenIn);
+      const made = { ...sheet, balloons };
+      return { made, rows: new Set(layOutSheet({ ...inputs, sheet: made }).balloons.map(({ row }) => row)) };
+    };
+    const needed = seen.filter((row) => missing.has(row));
+    const everything = all ? withBalloons(seen) : null;
+    const { made, rows } =
+      everything && seen.every((row) => everything.rows.has(row)) ? everything : withBalloons(needed);
+    for (const row of rows) missing.delete(row);
+    return made;
+  }
+
+  /** A blank sheet of the set, on the drawing's paper with its bill. */
+  private further(name: string): Sheet {
+    const { paper, bill } = this.request.sheet;
+    return { ...blankSheet(name, paper), ...(bill === undefined ? {} : { bill }), balloonLook: this.look };
+  }
+
+  private exploded(): Promise<Pose | null> {
+    this.taken ??= this.takeApart();
+    return this.taken;
+  }
+
+  /** The first pose of the project in which anything has moved, else a new one; null where it cannot be taken apart. */
+  private async takeApart(): Promise<Pose | null> {
+    const known = this.poses.find(({ moves }) => moves.length > 0);
+    if (known) return known;
+    const found = await this.request.apart().catch((error: unknown) => {
+      // Too many things at one place: subassemblies and parts are shown as they are.
+      if (error instanceof Refusal) this.problems.push({ code: 'not-apart', message: error.message, items: [] });
+      return unlessRefused(error);
+    });
+    if (!found || found.moves.length === 0) return null;
+    this.locked = found.locked;
+    this.newPose = { id: this.request.newId(), name: 'Exploded', moves: found.moves };
+    this.poses = [...this.poses, this.newPose];
+    return this.newPose;
+  }
+
+  private draw(view: SheetView): Promise<DrawnView> {
+    const { direction, only, without, pose } = view;
+    return this.request.look(
+      {
+        direction,
+        ...(only ? { only } : {}),
+        ...(without ? { without } : {}),
+        ...(pose === undefined ? {} : { pose }),
+      },
+      this.poses,
+    );
+  }
+
+  private async drawAll(views: readonly SheetView[]): Promise<Map<string, DrawnView>> {
+    return new Map(await Promise.all(views.map(async (view) => [view.id, await this.draw(view)] as const)));
+  }
+
+  private inputs(sheet: Sheet, drawn: ReadonlyMap<string, DrawnView>): SheetInputs {
+    const { shared, projection, dimensionLook, block, assembly, bill, columns, others, lists } = this.request;
+    const lines = new Map([...drawn].map(([id, one]) => [id, one.lines]));
+    const ofSet = { shared, projection, dimensionLook, block, poses: this.poses };
+    return { sheet, ...ofSet, assembly, bill, columns, others, lines, ...(lists ? { lists } : {}) };
+  }
+
+  /** Rows that are seen well in a view, at this scale; in an enlarged detail those in its border. */
+  private seenWell({ spots }: DrawnView, { scale, detail }: Pick<SheetView, 'scale' | 'detail'>): Set<number> {
+    const own = detail ? spotsWithin(spots, detail) : spots;
+    return rowsSeenWell(own, rowsOfSpots(own, this.request), scale);
+  }
+
+  /** The first place of each row's thing, where it has one. */
+  private seatsOf(rows: ReadonlySet<number>): Map<number, PathKey> {
+    const { assembly, bill } = this.request;
+    const wanted = new Set([...rows].flatMap((row) => bill.rows[row].components));
+    const seats = new Map<number, PathKey>();
+    for (const { path } of listOccurrences(assembly, (component) => wanted.has(component))) {
+      const row = rowOfPath(bill, assembly, path);
+      if (rows.has(row) && !seats.has(row)) seats.set(row, pathKey(path));
+    }
+    return seats;
+  }
+
+  private rowsOn(sheets: readonly Sheet[]): number[] {
+    const { assembly, bill } = this.request;
+    return sheets.flatMap(({ balloons }) => balloons.map(({ path }) => rowOfPath(bill, assembly, path)));
+  }
+
+  private roomOf(sheet: Sheet) {
+    const layout = layOutSheet(this.inputs({ ...sheet, views: [], balloons: [] }, new Map()));
+    return largestRoom(layout.frame, obstaclesOf(layout));
+  }
+
+  private margin({ balloonLook }: Sheet): number {
+    return 2 * (balloonLook.radius + longestReach(this.request.bill, balloonLook, this.request.columns)) + 8;
+  }
+
+  /** How many pictures a further sheet has room for, each at least so wide and high. */
+  private cells(least: number): number {
+    const room = this.roomOf(this.further(''));
+    const across = Math.max(1, Math.floor(boxWidth(room) / least)),
+      down = Math.max(1, Math.floor(boxHeight(room) / least));
+    return Math.min(MOST_PICTURES, across * down);
+  }
+
+  private scaleInCell(drawn: DrawnView, least: number): number {
+    const frame = frameBox(this.request.sheet.paper);
+    const cell = Math.min(least, boxWidth(frame), boxHeight(frame)) - 2 * this.margin(this.request.sheet);
+    return Math.max(cell, 10) / Math.max(boxWidth(drawn.lines.box), boxHeight(drawn.lines.box), 1e-3);
+  }
+
+  private sentence(sheet: Sheet, further: readonly Sheet[], missing: ReadonlySet<number>): string {
+    const { bill, assembly, others } = this.request;
+    const { missing: without } = coverageOn(bill, assembly, [sheet, ...further, ...others]);
+    const of = this.needed.size;
+    const sheets =
+      further.length === 0
+        ? `No further sheet was ${this.request.kinds ? 'made' : 'needed'}`
+        : `${further.length === 1 ? 'One further sheet was' : `${further.length} further sheets were`} made`;
+    const detailsOn = (all: readonly Sheet[]) =>
+      all.flatMap(({ views }) => views.filter(({ detail }) => detail)).length;
+    const added = detailsOn([sheet, ...further]) - detailsOn([this.request.sheet]);
+    const details =
+      added === 0
+        ? ''
+        : `, ${added === 1 ? 'one enlarged detail shows' : `${added} enlarged details show`} what is small`;
+    const lines = `${of - without.length} of ${of} lines have a balloon`;
+    const hidden =
+      missing.size === 0
+        ? ''
+        : `; ${without.length > 0 ? `not ${without.slice(0, 8).join(', ')}${without.length > 8 ? ' …' : ''}` : `${missing.size} are seen only a little`}`;
+    return `${sheets}${details}: ${lines}${hidden}.`;
+  }
+}
+
+const spotsOf = (drawn: ReadonlyMap<string, DrawnView>) => new Map([...drawn].map(([id, { spots }]) => [id, spots]));
+
+/** Enlarged details show what the view shows that they are a piece of. */
+const withParents = (drawn: ReadonlyMap<string, DrawnView>, views: readonly SheetView[]) =>
+  new Map([
+    ...drawn,
+    ...views.flatMap(({ id, detail }) => {
+      const parent = detail && drawn.get(detail.of);
+      return parent ? [[id, parent] as const] : [];
+    }),
+  ]);
+
+/** Without shapes there is no picture. */
+function unlessRefused(error: unknown): null {
+  if (error instanceof Refusal) return null;
+  throw error;
+}
+
+function inGroups<One>(all: readonly One[], most: number): One[][] {
+  const groups = Math.ceil(all.length / most);
+  // Evenly: two sheets of four pictures and not one of seven and one of one.
+  return Array.from({ length: groups }, (_, at) =>
+    all.slice(Math.round((at * all.length) / groups), Math.round(((at + 1) * all.length) / groups)),
+  );
+}
