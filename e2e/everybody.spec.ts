@@ -51,14 +51,22 @@ async function faultsNow(page: Page, rules?: readonly string[]): Promise<string[
   // What fades in is only half as dark as it will be.
   await page.waitForFunction(() => document.getAnimations().every(({ playState }) => playState !== 'running'));
   if (!(await page.evaluate(() => 'axe' in window))) await page.evaluate(axe);
-  const { violations } = await page.evaluate(
-    (only) =>
-      (window as unknown as { axe: { run: (of: Document, how: object) => Promise<AxeResults> } }).axe.run(document, {
-        resultTypes: ['violations'],
-        ...(only ? { runOnly: [...only] } : {}),
-      }),
-    rules,
-  );
+  const { violations } = await page.evaluate((only) => {
+    const { axe, looked = new Set() } = window as unknown as {
+      axe: { run: (of: Node | { include: Node[] }, how: object) => Promise<AxeResults> };
+      looked?: Set<string>;
+    };
+    Object.assign(window, { looked });
+    // The page behind a dialog or menu was looked at before; behind the first of each kind it is looked at once more.
+    const open = [...document.querySelectorAll('[role=dialog], [role=menu], [role=listbox]')];
+    const kinds = open.map((one) => `${one.getAttribute('role')} ${only ?? ''}`);
+    const within = open.length > 0 && kinds.every((kind) => looked.has(kind));
+    for (const kind of kinds) looked.add(kind);
+    return axe.run(within ? { include: open } : document, {
+      resultTypes: ['violations'],
+      ...(only ? { runOnly: [...only] } : {}),
+    });
+  }, rules);
   return violations.flatMap(({ id, nodes }) => nodes.map(({ html }) => `${id}: ${html.slice(0, 160)}`));
 }
 

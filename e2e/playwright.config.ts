@@ -6,6 +6,7 @@ export default defineConfig({
   testIgnore: process.env.SLEDGEBOARD_FRAMES ? [] : ['**/frames.spec.ts'],
   globalSetup: './setup.mjs',
   workers: 2,
+  fullyParallel: true,
   // A drafter's whole job on two busy cores that also draw 3D in software: a limit for what hangs, not a measure of
   // speed.
   timeout: 600_000,

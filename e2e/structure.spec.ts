@@ -155,7 +155,7 @@ test('the tree by keyboard, questions about parts, and the machine turned to sta
 
   await page.getByRole('combobox', { name: 'Show' }).click();
   await page.getByRole('option', { name: 'more than 10 used' }).click();
-  await expect(row(page, /Deck screw/)).toContainText('SC-054040')
+  await expect(row(page, /Deck screw/)).toContainText('SC-054040');
 
   await page.getByRole('button', { name: 'Up and front of the machine' }).click();
   await page.getByRole('combobox', { name: 'Up' }).click();
