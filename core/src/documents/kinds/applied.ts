@@ -43,3 +43,69 @@ export function changeEntries<Key extends string, Content>(
 }
 
 export const refused = (reason: string): Refused => ({ ok: false, reason });
+
+/** Of every command of a kind of document how it is carried out, and what it touches; none can be left out. */
+export type CommandTable<Document, Command extends { readonly kind: string }> = {
+  readonly [Kind in Command['kind']]: {
+    readonly apply: (
+      document: Document,
+      command: Extract<Command, { readonly kind: Kind }>,
+    ) => Applied<Document, Command> | Refused;
+    /** What it changes, or claims as one line's own, by name. */
+    readonly touches: (command: Extract<Command, { readonly kind: Kind }>) => string[];
+  };
+};
+
+/** Carries a command of a table out. */
+export const applyFrom =
+  <Document, Command extends { readonly kind: string }>(table: CommandTable<Document, Command>) =>
+  (document: Document, command: Command): Applied<Document, Command> | Refused =>
+    table[command.kind as Command['kind']].apply(document, command as never);
+/** What a command of a table touches. */
+export const touchesFrom =
+  <Document, Command extends { readonly kind: string }>(table: CommandTable<Document, Command>) =>
+  (command: Command): string[] =>
+    table[command.kind as Command['kind']].touches(command as never);
+
+/** The document with these fields, and what takes them back. */
+export const done = <Document extends object, Command>(
+  document: Document,
+  changed: Partial<Document>,
+  inverse: Command,
+): Applied<Document, Command> => ({ ok: true, document: { ...document, ...changed }, inverse });
+/** The same with fields that need not be there: null takes one out. */
+export const withFields = <Document extends object, Command>(
+  document: Document,
+  change: FieldChange<Document>,
+  inverse: Command,
+): Applied<Document, Command> => ({ ok: true, document: changeFields(document, change).changed, inverse });
+
+/** Things with ids that leave a list and come into it; one with a known id is put anew where it stands. */
+export interface ListChange<One> {
+  readonly remove: readonly string[];
+  readonly put: readonly One[];
+}
+/** The list after a change, and the change that leads back. */
+export function changeList<One extends { readonly id: string }>(
+  list: readonly One[],
+  { remove, put }: ListChange<One>,
+): { list: readonly One[]; inverse: { remove: string[]; put: readonly One[] } } {
+  const gone = new Set([...remove, ...put.map(({ id }) => id)]);
+  const before = list.filter(({ id }) => gone.has(id));
+  const known = new Set(before.map(({ id }) => id));
+  const putById = new Map(put.map((one) => [one.id, one]));
+  const taken = new Set(remove.filter((id) => !putById.has(id)));
+  return {
+    // What is put anew stays where it stands, so that taking it back leaves no trace.
+    list: [
+      ...list.filter(({ id }) => !taken.has(id)).map((one) => putById.get(one.id) ?? one),
+      ...[...putById.values()].filter(({ id }) => !known.has(id)),
+    ],
+    inverse: { remove: put.map(({ id }) => id).filter((id) => !known.has(id)), put: before },
+  };
+}
+/** Ids that a change of a list touches. */
+export const idsIn = ({ remove, put }: ListChange<{ readonly id: string }>): string[] => [
+  ...remove,
+  ...put.map(({ id }) => id),
+];

@@ -2,7 +2,17 @@ import type { Assembly } from '../../assembly/index.ts';
 import type { CatalogueLink, KeptValues } from '../../catalogues/index.ts';
 import type { Address, Depth, Identity, Ledger, LedgerEntry, LineWithoutShape, Recipe } from '../../bill/index.ts';
 import { defaultColumns, findCircle, referenceOf, referencesOf, type Column } from '../../columns/index.ts';
-import { changeEntries, changeFields, refused, type Applied, type Refused } from './applied.ts';
+import {
+  applyFrom,
+  changeEntries,
+  changeFields,
+  done,
+  refused,
+  withFields,
+  type Applied,
+  type CommandTable,
+  type Refused,
+} from './applied.ts';
 
 /** Texts typed into the cells of one line, by the reference of their column. */
 export type CellTexts = Readonly<Record<string, string>>;
@@ -61,9 +71,9 @@ export type BillCommand =
   | { readonly kind: 'setAway'; readonly away: boolean }
   /** Which revision of the model the bill counts; null for the project's first. */
   | { readonly kind: 'showRevision'; readonly revision: string | null }
-  /** Which catalogues the bill takes values from; null for none. */
   /** Keeps what catalogues say on a day, or with null takes what they say now again. */
   | { readonly kind: 'keepValues'; readonly kept: KeptValues | null }
+  /** Which catalogues the bill takes values from; null for none. */
   | { readonly kind: 'setCatalogues'; readonly links: readonly CatalogueLink[] | null }
   | { readonly kind: 'addColumn'; readonly column: Column; readonly at: number }
   | { readonly kind: 'removeColumn'; readonly id: string }
@@ -112,121 +122,163 @@ export const newBill = (
 
 type Done = Applied<BillDocument, BillCommand> | Refused;
 
-export function applyBillCommand(bill: BillDocument, command: BillCommand): Done {
-  const { columns, recipe } = bill;
-  const done = (changed: Partial<BillDocument>, inverse: BillCommand) => ({
-    ok: true as const,
-    document: { ...bill, ...changed },
-    inverse,
-  });
-  switch (command.kind) {
-    case 'setDepth':
-      return done({ recipe: { ...recipe, depth: command.depth } }, { kind: 'setDepth', depth: recipe.depth });
-    case 'setIdentity':
-      return done(
-        { recipe: { ...recipe, identity: command.identity } },
-        { kind: 'setIdentity', identity: recipe.identity },
-      );
-    case 'changeRecipe': {
-      const { changed, before } = changeFields(recipe, command.change);
-      return done({ recipe: changed }, { kind: 'changeRecipe', change: before });
-    }
-    case 'renameBill':
-      return command.name.trim() === ''
+/** What is done to one column of a bill. */
+const ofColumn =
+  <Command extends { readonly id: string }>(
+    change: (bill: BillDocument, at: number, command: Command) => Done,
+  ): ((bill: BillDocument, command: Command) => Done) =>
+  (bill, command) => {
+    const at = bill.columns.findIndex(({ id }) => id === command.id);
+    return at < 0 ? refused('That column is no longer in the bill.') : change(bill, at, command);
+  };
+const cellsIn = (cells: Readonly<Record<Address, Readonly<Record<string, unknown>>>>, what: string): string[] =>
+  Object.entries(cells).flatMap(([address, of]) =>
+    Object.keys(of).map((reference) => `${what} ${address} ${reference}`),
+  );
+
+export const billCommands: CommandTable<BillDocument, BillCommand> = {
+  setDepth: {
+    apply: (bill, { depth }) =>
+      done(bill, { recipe: { ...bill.recipe, depth } }, { kind: 'setDepth', depth: bill.recipe.depth }),
+    touches: () => ['depth'],
+  },
+  setIdentity: {
+    apply: (bill, { identity }) =>
+      done(bill, { recipe: { ...bill.recipe, identity } }, { kind: 'setIdentity', identity: bill.recipe.identity }),
+    touches: () => ['identity'],
+  },
+  changeRecipe: {
+    apply: (bill, { change }) => {
+      const { changed, before } = changeFields(bill.recipe, change);
+      return done(bill, { recipe: changed }, { kind: 'changeRecipe', change: before });
+    },
+    touches: ({ change }) => Object.keys(change).map((key) => `recipe ${key}`),
+  },
+  renameBill: {
+    apply: (bill, { name }) =>
+      name.trim() === ''
         ? refused('A bill needs a name.')
-        : done({ name: command.name }, { kind: 'renameBill', name: bill.name });
-    case 'setAway': {
-      const { away, ...rest } = bill;
-      return {
-        ok: true,
-        document: command.away ? { ...rest, away: true } : rest,
-        inverse: { kind: 'setAway', away: away ?? false },
-      };
-    }
-    case 'showRevision': {
-      const { changed, before } = changeFields<BillDocument>(bill, { revision: command.revision });
-      return { ok: true, document: changed, inverse: { kind: 'showRevision', revision: before.revision ?? null } };
-    }
-    case 'keepValues': {
-      const { changed, before } = changeFields<BillDocument>(bill, { kept: command.kept });
-      return { ok: true, document: changed, inverse: { kind: 'keepValues', kept: before.kept ?? null } };
-    }
-    case 'setCatalogues': {
-      const { links } = command;
-      if (links && new Set(links.map(({ catalogue }) => catalogue)).size < links.length)
-        return refused('A bill takes values from each catalogue once.');
-      const { changed, before } = changeFields<BillDocument>(bill, { catalogues: links });
-      return { ok: true, document: changed, inverse: { kind: 'setCatalogues', links: before.catalogues ?? null } };
-    }
-    case 'addColumn': {
-      if (columns.some(({ id }) => id === command.column.id))
-        return refused(`The bill already has a column ${command.column.heading}.`);
-      const after = columns.toSpliced(clampPlace(command.at, columns.length), 0, command.column);
-      return circleIn(after) ?? done({ columns: after }, { kind: 'removeColumn', id: command.column.id });
-    }
-    case 'setColumns': {
-      if (command.columns.length === 0) return refused('A bill keeps at least one column.');
-      if (new Set(command.columns.map(({ id }) => id)).size < command.columns.length)
+        : done(bill, { name }, { kind: 'renameBill', name: bill.name }),
+    touches: () => ['name'],
+  },
+  setAway: {
+    apply: (bill, { away }) => withFields(bill, { away: away || null }, { kind: 'setAway', away: bill.away ?? false }),
+    touches: () => ['away'],
+  },
+  showRevision: {
+    apply: (bill, { revision }) =>
+      withFields(bill, { revision }, { kind: 'showRevision', revision: bill.revision ?? null }),
+    touches: () => ['revision'],
+  },
+  keepValues: {
+    apply: (bill, { kept }) => withFields(bill, { kept }, { kind: 'keepValues', kept: bill.kept ?? null }),
+    touches: () => ['kept values'],
+  },
+  setCatalogues: {
+    apply: (bill, { links }) =>
+      links && new Set(links.map(({ catalogue }) => catalogue)).size < links.length
+        ? refused('A bill takes values from each catalogue once.')
+        : withFields(bill, { catalogues: links }, { kind: 'setCatalogues', links: bill.catalogues ?? null }),
+    touches: () => ['catalogues'],
+  },
+  addColumn: {
+    apply: (bill, { column, at }) => {
+      const { columns } = bill;
+      if (columns.some(({ id }) => id === column.id))
+        return refused(`The bill already has a column ${column.heading}.`);
+      const after = columns.toSpliced(clampPlace(at, columns.length), 0, column);
+      return circleIn(after) ?? done(bill, { columns: after }, { kind: 'removeColumn', id: column.id });
+    },
+    touches: ({ column }) => [`column ${column.id}`, 'column order'],
+  },
+  removeColumn: {
+    apply: ofColumn((bill, at, { id }) => {
+      const { columns } = bill;
+      if (columns.length === 1) return refused('A bill keeps at least one column.');
+      const user = columns.find(
+        (column) => column.id !== id && column.expression && referencesOf(column.expression).includes(`column:${id}`),
+      );
+      if (user) return refused(`“${user.heading}” is made from this column; change that one first, or hide this one.`);
+      return done(bill, { columns: columns.toSpliced(at, 1) }, { kind: 'addColumn', column: columns[at], at });
+    }),
+    touches: ({ id }) => [`column ${id}`, 'column order'],
+  },
+  moveColumn: {
+    apply: ofColumn((bill, at, { id, to }) => {
+      const others = bill.columns.toSpliced(at, 1);
+      const columns = others.toSpliced(clampPlace(to, others.length), 0, bill.columns[at]);
+      return done(bill, { columns }, { kind: 'moveColumn', id, to: at });
+    }),
+    touches: ({ id }) => [`column ${id}`, 'column order'],
+  },
+  renameColumn: {
+    apply: ofColumn((bill, at, { id, heading }) =>
+      done(
+        bill,
+        { columns: bill.columns.with(at, { ...bill.columns[at], heading }) },
+        { kind: 'renameColumn', id, heading: bill.columns[at].heading },
+      ),
+    ),
+    touches: ({ id }) => [`column ${id}`],
+  },
+  changeColumn: {
+    apply: ofColumn((bill, at, { id, change }) => {
+      const { changed, before } = changeFields(bill.columns[at], change);
+      const after = bill.columns.with(at, changed);
+      return circleIn(after) ?? done(bill, { columns: after }, { kind: 'changeColumn', id, change: before });
+    }),
+    touches: ({ id }) => [`column ${id}`],
+  },
+  setColumns: {
+    apply: (bill, { columns }) => {
+      if (columns.length === 0) return refused('A bill keeps at least one column.');
+      if (new Set(columns.map(({ id }) => id)).size < columns.length)
         return refused('Two of these columns have the same name inside.');
-      return circleIn(command.columns) ?? done({ columns: command.columns }, { kind: 'setColumns', columns });
-    }
-    case 'setNumbers': {
-      const { map, before } = changeEntries(bill.ledger, command.numbers);
-      return done({ ledger: map }, { kind: 'setNumbers', numbers: before });
-    }
-    case 'decideLines': {
+      return circleIn(columns) ?? done(bill, { columns }, { kind: 'setColumns', columns: bill.columns });
+    },
+    touches: () => ['column', 'column order'],
+  },
+  setNumbers: {
+    apply: (bill, { numbers }) => {
+      const { map, before } = changeEntries(bill.ledger, numbers);
+      return done(bill, { ledger: map }, { kind: 'setNumbers', numbers: before });
+    },
+    touches: ({ numbers }) =>
+      Object.entries(numbers).flatMap(([address, entry]) => [
+        `number ${address}`,
+        ...(entry && !entry.retired ? [numberClaim(address as Address, entry.number)] : []),
+      ]),
+  },
+  decideLines: {
+    apply: (bill, command) => {
       const joins = changeEntries(bill.joins, command.joins),
         apart = changeEntries(bill.apart, command.apart);
       return done(
+        bill,
         { joins: joins.map, apart: apart.map },
         { kind: 'decideLines', joins: joins.before, apart: apart.before },
       );
-    }
-    case 'typeCells': {
-      const { map, before } = changeCells(bill.overrides, command.cells);
-      return done({ overrides: map }, { kind: 'typeCells', cells: before });
-    }
-    case 'noteOvertaken': {
-      const { map, before } = changeCells(bill.overtaken ?? {}, command.cells);
-      const { overtaken: _, ...rest } = bill;
-      return {
-        ok: true,
-        document: Object.keys(map).length > 0 ? { ...rest, overtaken: map } : rest,
-        inverse: { kind: 'noteOvertaken', cells: before },
-      };
-    }
-    case 'changeLines':
-      return changeLines(bill, command.remove, command.put);
-  }
-  const at = columns.findIndex(({ id }) => id === command.id);
-  if (at < 0) return refused('That column is no longer in the bill.');
-  switch (command.kind) {
-    case 'removeColumn': {
-      if (columns.length === 1) return refused('A bill keeps at least one column.');
-      const user = columns.find(
-        ({ id, expression }) =>
-          id !== command.id && expression !== undefined && referencesOf(expression).includes(`column:${command.id}`),
-      );
-      if (user) return refused(`“${user.heading}” is made from this column; change that one first, or hide this one.`);
-      return done({ columns: columns.toSpliced(at, 1) }, { kind: 'addColumn', column: columns[at], at });
-    }
-    case 'moveColumn':
-      return done(
-        { columns: columns.toSpliced(at, 1).toSpliced(clampPlace(command.to, columns.length - 1), 0, columns[at]) },
-        { kind: 'moveColumn', id: command.id, to: at },
-      );
-    case 'renameColumn':
-      return done(
-        { columns: columns.with(at, { ...columns[at], heading: command.heading }) },
-        { kind: 'renameColumn', id: command.id, heading: columns[at].heading },
-      );
-    case 'changeColumn': {
-      const { changed, before } = changeFields(columns[at], command.change);
-      const after = columns.with(at, changed);
-      return circleIn(after) ?? done({ columns: after }, { kind: 'changeColumn', id: command.id, change: before });
-    }
-  }
-}
+    },
+    touches: ({ joins, apart }) => [...Object.keys(joins), ...Object.keys(apart)].map((address) => `line ${address}`),
+  },
+  typeCells: {
+    apply: (bill, { cells }) => {
+      const { map, before } = changeCells(bill.overrides, cells);
+      return done(bill, { overrides: map }, { kind: 'typeCells', cells: before });
+    },
+    touches: ({ cells }) => cellsIn(cells, 'cell'),
+  },
+  noteOvertaken: {
+    apply: (bill, { cells }) => {
+      const { map, before } = changeCells(bill.overtaken ?? {}, cells);
+      const overtaken = Object.keys(map).length > 0 ? map : null;
+      return withFields(bill, { overtaken }, { kind: 'noteOvertaken', cells: before });
+    },
+    touches: ({ cells }) => cellsIn(cells, 'overtaken'),
+  },
+  changeLines: { apply: (bill, { remove, put }) => changeLines(bill, remove, put), touches: () => ['lines'] },
+};
+export const applyBillCommand = applyFrom(billCommands);
 
 const clampPlace = (at: number, most: number): number => Math.max(0, Math.min(most, Math.trunc(at)));
 
@@ -293,54 +345,3 @@ const numberClaim = (address: Address, number: number): string => {
   const at = address.indexOf('@');
   return `claimed ${at < 0 ? '' : address.slice(at + 1)} ${number}`;
 };
-
-/** What a command changes or claims, by name: two edits with no name in common can be applied in either order. */
-export function billTouches(command: BillCommand): string[] {
-  switch (command.kind) {
-    case 'setDepth':
-      return ['depth'];
-    case 'setIdentity':
-      return ['identity'];
-    case 'changeRecipe':
-      return Object.keys(command.change).map((key) => `recipe ${key}`);
-    case 'renameBill':
-      return ['name'];
-    case 'setAway':
-      return ['away'];
-    case 'showRevision':
-      return ['revision'];
-    case 'setCatalogues':
-      return ['catalogues'];
-    case 'keepValues':
-      return ['kept values'];
-    case 'addColumn':
-      return [`column ${command.column.id}`, 'column order'];
-    case 'removeColumn':
-      return [`column ${command.id}`, 'column order'];
-    case 'moveColumn':
-      return [`column ${command.id}`, 'column order'];
-    case 'renameColumn':
-      return [`column ${command.id}`];
-    case 'changeColumn':
-      return [`column ${command.id}`];
-    case 'setColumns':
-      return ['column', 'column order'];
-    case 'setNumbers':
-      return Object.entries(command.numbers).flatMap(([address, entry]) => [
-        `number ${address}`,
-        ...(entry && !entry.retired ? [numberClaim(address as Address, entry.number)] : []),
-      ]);
-    case 'decideLines':
-      return [...Object.keys(command.joins), ...Object.keys(command.apart)].map((address) => `line ${address}`);
-    case 'typeCells':
-      return Object.entries(command.cells).flatMap(([address, texts]) =>
-        Object.keys(texts).map((reference) => `cell ${address} ${reference}`),
-      );
-    case 'noteOvertaken':
-      return Object.entries(command.cells).flatMap(([address, notes]) =>
-        Object.keys(notes).map((reference) => `overtaken ${address} ${reference}`),
-      );
-    case 'changeLines':
-      return ['lines'];
-  }
-}

@@ -1,7 +1,7 @@
 import type { Address } from '../../bill/index.ts';
 import type { BuyingPlan, BuyingRole, GroupChoice, IssuedOrder, LineChoice } from '../../buying/index.ts';
 import { currencies } from '../../columns/index.ts';
-import { changeEntries, changeFields, refused, type Applied, type Refused } from './applied.ts';
+import { changeEntries, done, refused, withFields, type CommandTable } from './applied.ts';
 
 /** What is one value of a plan each. */
 export type PlanChange = {
@@ -32,20 +32,21 @@ export type BuyingCommand =
 /** No plan is for more machines than this. */
 export const MOST_MACHINES = 1_000_000;
 
-type Done = Applied<BuyingPlan, BuyingCommand> | Refused;
-
-export function applyBuyingCommand(plan: BuyingPlan, command: BuyingCommand): Done {
-  switch (command.kind) {
-    case 'renamePlan':
-      return command.name.trim() === ''
+export const buyingCommands: CommandTable<BuyingPlan, BuyingCommand> = {
+  renamePlan: {
+    apply: (plan, { name }) =>
+      name.trim() === ''
         ? refused('A plan needs a name.')
-        : { ok: true, document: { ...plan, name: command.name }, inverse: { kind: 'renamePlan', name: plan.name } };
-    case 'setAway': {
-      const { changed, before } = changeFields<BuyingPlan>(plan, { away: command.away ? true : null });
-      return { ok: true, document: changed, inverse: { kind: 'setAway', away: before.away ?? false } };
-    }
-    case 'changePlan': {
-      const { builds, currency } = command.change;
+        : done(plan, { name }, { kind: 'renamePlan', name: plan.name }),
+    touches: () => ['name'],
+  },
+  setAway: {
+    apply: (plan, { away }) => withFields(plan, { away: away || null }, { kind: 'setAway', away: plan.away ?? false }),
+    touches: () => ['away'],
+  },
+  changePlan: {
+    apply: (plan, { change }) => {
+      const { builds, currency } = change;
       if (builds && new Set(builds.map(({ variant }) => variant)).size < builds.length)
         return refused('Each variant is built so and so often, once.');
       if (builds && builds.reduce((sum, { count }) => sum + count, 0) === 0)
@@ -53,53 +54,38 @@ export function applyBuyingCommand(plan: BuyingPlan, command: BuyingCommand): Do
       if (currency !== undefined && !(currencies as readonly string[]).includes(currency))
         return refused(`${currency} is no currency that is known.`);
       const before = Object.fromEntries(
-        Object.keys(command.change).map((key) => [key, plan[key as keyof PlanChange]]),
+        Object.keys(change).map((key) => [key, plan[key as keyof PlanChange]]),
       ) as PlanChange;
-      return {
-        ok: true,
-        document: { ...plan, ...command.change },
-        inverse: { kind: 'changePlan', change: before },
-      };
-    }
-    case 'setEntries': {
+      return done(plan, change, { kind: 'changePlan', change: before });
+    },
+    touches: ({ change }) => Object.keys(change),
+  },
+  setEntries: {
+    apply: (plan, { entries }) => {
       const changed: Record<string, unknown> = {},
         before: Record<string, unknown> = {};
-      for (const [field, entries] of Object.entries(command.entries)) {
-        const done = changeEntries(plan[field as keyof PlanEntries] as Record<string, unknown>, entries);
-        changed[field] = done.map;
-        before[field] = done.before;
+      for (const [field, own] of Object.entries(entries)) {
+        const { map, before: were } = changeEntries(plan[field as keyof PlanEntries] as Record<string, unknown>, own);
+        changed[field] = map;
+        before[field] = were;
       }
-      return {
-        ok: true,
-        document: { ...plan, ...changed },
-        inverse: { kind: 'setEntries', entries: before as PlanEntries },
-      };
-    }
-  }
-}
-
-export function buyingTouches(command: BuyingCommand): string[] {
-  switch (command.kind) {
-    case 'renamePlan':
-      return ['name'];
-    case 'setAway':
-      return ['away'];
-    case 'changePlan':
-      return Object.keys(command.change);
-    case 'setEntries':
-      return Object.entries(command.entries).flatMap(([field, entries]) =>
-        Object.keys(entries as object).map((key) => `${field} ${key}`),
-      );
-  }
-}
+      return done(plan, changed, { kind: 'setEntries', entries: before as PlanEntries });
+    },
+    touches: ({ entries }) =>
+      Object.entries(entries).flatMap(([field, own]) => Object.keys(own as object).map((key) => `${field} ${key}`)),
+  },
+};
 
 /** An issued order stays as it is; it can only be taken away and come back. */
 export type OrderCommand = { readonly kind: 'setAway'; readonly away: boolean };
 
-export function applyOrderCommand(order: IssuedOrder, { away }: OrderCommand): Applied<IssuedOrder, OrderCommand> {
-  const { changed, before } = changeFields<IssuedOrder>(order, { away: away ? true : null });
-  return { ok: true, document: changed, inverse: { kind: 'setAway', away: before.away ?? false } };
-}
+export const orderCommands: CommandTable<IssuedOrder, OrderCommand> = {
+  setAway: {
+    apply: (order, { away }) =>
+      withFields(order, { away: away || null }, { kind: 'setAway', away: order.away ?? false }),
+    touches: () => ['away'],
+  },
+};
 
 /** One with nothing on it. */
 export const emptyOrder: IssuedOrder = {

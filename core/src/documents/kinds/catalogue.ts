@@ -1,6 +1,6 @@
 import type { Properties, PropertyValue } from '../../assembly/index.ts';
 import { MOST_CATALOGUE, type Catalogue, type CatalogueColumn, type CatalogueItem } from '../../catalogues/index.ts';
-import { refused, type Applied, type Refused } from './applied.ts';
+import { changeEntries, done, idsIn, refused, type Applied, type CommandTable, type Refused } from './applied.ts';
 
 /** What can be done to a catalogue. */
 export type CatalogueCommand =
@@ -31,45 +31,54 @@ export type CatalogueCommand =
 
 type Done = Applied<Catalogue, CatalogueCommand> | Refused;
 
-export function applyCatalogueCommand(catalogue: Catalogue, command: CatalogueCommand): Done {
-  const done = (changed: Partial<Catalogue>, inverse: CatalogueCommand): Done => ({
-    ok: true,
-    document: { ...catalogue, ...changed },
-    inverse,
-  });
-  switch (command.kind) {
-    case 'renameCatalogue':
-      return done({ name: command.name }, { kind: 'renameCatalogue', name: catalogue.name });
-    case 'typeItems':
-      return typeItems(catalogue, command.items, done);
-    case 'changeItems':
-      return changeItems(catalogue, command, done);
-    case 'setCatalogueColumns': {
-      const ids = new Set(command.columns.map(({ id }) => id));
-      if (ids.size !== command.columns.length) return refused('Two columns of the catalogue would be the same one.');
-      if (!command.key.every((id) => ids.has(id)) || new Set(command.key).size !== command.key.length)
+export const catalogueCommands: CommandTable<Catalogue, CatalogueCommand> = {
+  renameCatalogue: {
+    apply: (catalogue, { name }) => done(catalogue, { name }, { kind: 'renameCatalogue', name: catalogue.name }),
+    touches: () => ['name'],
+  },
+  typeItems: {
+    apply: (catalogue, { items }) => typeItems(catalogue, items),
+    touches: ({ items }) =>
+      Object.entries(items).flatMap(([item, values]) => Object.keys(values).map((column) => `item ${item} ${column}`)),
+  },
+  changeItems: {
+    apply: (catalogue, command) => changeItems(catalogue, command),
+    touches: ({ remove, put, aliases = {} }) => [
+      ...idsIn({ remove, put: put.map(({ item }) => item) }).map((id) => `item ${id}`),
+      ...Object.keys(aliases).map((key) => `key ${key}`),
+    ],
+  },
+  setCatalogueColumns: {
+    apply: (catalogue, { columns, key }) => {
+      const ids = new Set(columns.map(({ id }) => id));
+      if (ids.size !== columns.length) return refused('Two columns of the catalogue would be the same one.');
+      if (!key.every((id) => ids.has(id)) || new Set(key).size !== key.length)
         return refused('The catalogue has no such column to find parts by.');
-      const tooMany = tooManyCells(command.columns.length, catalogue.items.length);
+      const tooMany = tooManyCells(columns.length, catalogue.items.length);
       if (tooMany) return refused(tooMany);
       return done(
-        { columns: command.columns, key: command.key },
+        catalogue,
+        { columns, key },
         { kind: 'setCatalogueColumns', columns: catalogue.columns, key: catalogue.key },
       );
-    }
-    case 'acceptKeys': {
-      const aliases: Record<string, string> = { ...catalogue.aliases };
-      const before: Record<string, string | null> = {};
+    },
+    touches: () => ['columns'],
+  },
+  acceptKeys: {
+    apply: (catalogue, { aliases }) => {
       const ids = new Set(catalogue.items.map(({ id }) => id));
-      for (const [key, item] of Object.entries(command.aliases)) {
-        if (item !== null && !ids.has(item)) return refused(noSuchItem(key));
-        before[key] = Object.hasOwn(aliases, key) ? aliases[key] : null;
-        if (item === null) delete aliases[key];
-        else aliases[key] = item;
-      }
-      return done({ aliases }, { kind: 'acceptKeys', aliases: before });
-    }
-  }
-}
+      const lost = Object.entries(aliases).find(([, item]) => item !== null && !ids.has(item));
+      if (lost) return refused(noSuchItem(lost[0]));
+      const { map, before } = changeEntries(catalogue.aliases, aliases);
+      return done(catalogue, { aliases: map }, { kind: 'acceptKeys', aliases: before });
+    },
+    touches: ({ aliases }) =>
+      Object.entries(aliases).flatMap(([key, item]) => [
+        `key ${key}`,
+        ...(item === null ? [] : [`item ${item}`]), // it has to be there
+      ]),
+  },
+};
 
 /** What is wrong with a catalogue that comes from outside, in a sentence; null for nothing. */
 export function catalogueFault({ columns, key, items, aliases }: Catalogue): string | null {
@@ -89,16 +98,13 @@ const tooManyCells = (columns: number, items: number): string | null =>
     ? `A catalogue has at most ${MOST_CATALOGUE.cells / 1e6} million cells; this one would have ${((columns * items) / 1e6).toFixed(1)} million.`
     : null;
 
-type Finish = (changed: Partial<Catalogue>, inverse: CatalogueCommand) => Done;
-
 function typeItems(
-  { items }: Catalogue,
+  catalogue: Catalogue,
   typed: Readonly<Record<string, Readonly<Record<string, PropertyValue | null>>>>,
-  done: Finish,
 ): Done {
   const wanted = new Map(Object.entries(typed));
   const before: Record<string, Record<string, PropertyValue | null>> = {};
-  const next = items.map((item): CatalogueItem => {
+  const next = catalogue.items.map((item): CatalogueItem => {
     const changes = wanted.get(item.id);
     if (!changes) return item;
     const values: Record<string, PropertyValue> = { ...item.values };
@@ -111,13 +117,12 @@ function typeItems(
     return { ...item, values };
   });
   // Somebody else took one of them away: the others are typed all the same.
-  return done({ items: next }, { kind: 'typeItems', items: before });
+  return done(catalogue, { items: next }, { kind: 'typeItems', items: before });
 }
 
 function changeItems(
   catalogue: Catalogue,
   { remove, put, aliases: come = {} }: Extract<CatalogueCommand, { kind: 'changeItems' }>,
-  done: Finish,
 ): Done {
   const away = new Set([...remove, ...put.map(({ item }) => item.id)]);
   if (new Set(put.map(({ item }) => item.id)).size !== put.length)
@@ -142,6 +147,7 @@ function changeItems(
     ...come,
   };
   return done(
+    catalogue,
     { items, ...(dropped.length + Object.keys(come).length > 0 ? { aliases } : {}) },
     {
       kind: 'changeItems',
@@ -169,30 +175,6 @@ function inserted(
   }
   for (; next < waiting.length; next++) items.push(waiting[next].item);
   return items;
-}
-
-/** What a command changes, by name. */
-export function catalogueTouches(command: CatalogueCommand): string[] {
-  switch (command.kind) {
-    case 'renameCatalogue':
-      return ['name'];
-    case 'typeItems':
-      return Object.entries(command.items).flatMap(([item, values]) =>
-        Object.keys(values).map((column) => `item ${item} ${column}`),
-      );
-    case 'changeItems':
-      return [
-        ...[...command.remove, ...command.put.map(({ item }) => item.id)].map((id) => `item ${id}`),
-        ...Object.keys(command.aliases ?? {}).map((key) => `key ${key}`),
-      ];
-    case 'setCatalogueColumns':
-      return ['columns'];
-    case 'acceptKeys':
-      return Object.entries(command.aliases).flatMap(([key, item]) => [
-        `key ${key}`,
-        ...(item === null ? [] : [`item ${item}`]), // it has to be there
-      ]);
-  }
 }
 
 /** New items behind those that there are. */

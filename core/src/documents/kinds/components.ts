@@ -9,7 +9,7 @@ import {
   type Treatment,
   type Variant,
 } from '../../assembly/index.ts';
-import { refused, type Applied, type Refused } from './applied.ts';
+import { applyFrom, changeEntries, done, refused, type CommandTable } from './applied.ts';
 
 /** A property that the drafter has added: what its values are, and the unit they read in. */
 export interface OwnProperty {
@@ -88,94 +88,102 @@ export type ComponentCommand =
       readonly apart?: Readonly<Record<ComponentKey, string | null>> | undefined;
     };
 
-type Done = Applied<ComponentEdits, ComponentCommand> | Refused;
+const keysIn = ({ components, places }: { readonly components: object; readonly places: object }): string[] => [
+  ...Object.keys(components),
+  ...Object.keys(places),
+];
 
-export function applyComponentCommand(edits: ComponentEdits, command: ComponentCommand): Done {
-  const done = (changed: Partial<ComponentEdits>, inverse: ComponentCommand): Done => ({
-    ok: true,
-    document: { ...edits, ...changed },
-    inverse,
-  });
-  switch (command.kind) {
-    case 'setTreatment': {
-      const { map, before } = changeMap(edits.treatments, { [command.component]: command.treatment });
+export const componentCommands: CommandTable<ComponentEdits, ComponentCommand> = {
+  setTreatment: {
+    apply: (edits, { component, treatment }) => {
+      const { map, before } = changeEntries(edits.treatments, { [component]: treatment });
+      return done(edits, { treatments: map }, { kind: 'setTreatment', component, treatment: before[component] });
+    },
+    touches: ({ component }) => [`treatment ${component}`],
+  },
+  setTreatments: {
+    apply: (edits, command) => {
+      const components = changeEntries(edits.treatments, command.components),
+        places = changeEntries(edits.placeTreatments, command.places);
       return done(
-        { treatments: map },
-        { kind: 'setTreatment', component: command.component, treatment: before[command.component] },
-      );
-    }
-    case 'setTreatments': {
-      const components = changeMap(edits.treatments, command.components),
-        places = changeMap(edits.placeTreatments, command.places);
-      return done(
+        edits,
         { treatments: components.map, placeTreatments: places.map },
         { kind: 'setTreatments', components: components.before, places: places.before },
       );
-    }
-    case 'typeValues': {
-      const components = typeInto(edits.typed, command.name, command.components),
-        places = typeInto(edits.typedAt, command.name, command.places);
+    },
+    touches: (command) => keysIn(command).map((key) => `treatment ${key}`),
+  },
+  typeValues: {
+    apply: (edits, command) => {
+      const { name } = command;
+      const components = typeInto(edits.typed, name, command.components),
+        places = typeInto(edits.typedAt, name, command.places);
       return done(
+        edits,
         { typed: components.map, typedAt: places.map },
-        { kind: 'typeValues', name: command.name, components: components.before, places: places.before },
+        { kind: 'typeValues', name, components: components.before, places: places.before },
       );
-    }
-    case 'setOwnProperty': {
-      const { map, before } = changeMap(edits.ownProperties, { [command.name]: command.property });
+    },
+    touches: (command) => keysIn(command).map((key) => `value ${key} ${command.name}`),
+  },
+  setOwnProperty: {
+    apply: (edits, { name, property }) => {
+      const { map, before } = changeEntries(edits.ownProperties, { [name]: property });
+      return done(edits, { ownProperties: map }, { kind: 'setOwnProperty', name, property: before[name] });
+    },
+    touches: ({ name }) => [`own property ${name}`],
+  },
+  setVariant: {
+    apply: (edits, { id, variant }) => {
+      const { map, before } = changeEntries(edits.variants, { [id]: variant });
+      return done(edits, { variants: map }, { kind: 'setVariant', id, variant: before[id] });
+    },
+    touches: ({ id }) => [`variant ${id}`],
+  },
+  setUpperCase: {
+    apply: (edits, { on }) => done(edits, { upperCase: on }, { kind: 'setUpperCase', on: edits.upperCase }),
+    touches: () => ['upper case'],
+  },
+  setOrientation: {
+    apply: (edits, { orientation }) =>
+      orientation && !isOrientation(orientation)
+        ? refused('Up and front cannot lie on one axis of the model.')
+        : done(edits, { orientation }, { kind: 'setOrientation', orientation: edits.orientation }),
+    touches: () => ['orientation'],
+  },
+  setDensity: {
+    apply: (edits, { material, density }) => {
+      const { map, before } = changeEntries(edits.densities, { [material]: density });
+      return done(edits, { densities: map }, { kind: 'setDensity', material, density: before[material] });
+    },
+    touches: ({ material }) => [`density ${material}`],
+  },
+  decide: {
+    apply: (edits, command) => {
+      const { finding } = command;
+      const decisions = changeEntries(edits.decisions, { [finding]: command.decision }),
+        sameAs = changeEntries(edits.sameAs, command.sameAs),
+        apart = command.apart && changeEntries(edits.keptApart, command.apart);
       return done(
-        { ownProperties: map },
-        { kind: 'setOwnProperty', name: command.name, property: before[command.name] },
-      );
-    }
-    case 'setVariant': {
-      const { map, before } = changeMap(edits.variants, { [command.id]: command.variant });
-      return done({ variants: map }, { kind: 'setVariant', id: command.id, variant: before[command.id] });
-    }
-    case 'setUpperCase':
-      return done({ upperCase: command.on }, { kind: 'setUpperCase', on: edits.upperCase });
-    case 'setOrientation':
-      if (command.orientation && !isOrientation(command.orientation))
-        return refused('Up and front cannot lie on one axis of the model.');
-      return done({ orientation: command.orientation }, { kind: 'setOrientation', orientation: edits.orientation });
-    case 'setDensity': {
-      const { map, before } = changeMap(edits.densities, { [command.material]: command.density });
-      return done(
-        { densities: map },
-        { kind: 'setDensity', material: command.material, density: before[command.material] },
-      );
-    }
-    case 'decide': {
-      const decisions = changeMap(edits.decisions, { [command.finding]: command.decision }),
-        sameAs = changeMap(edits.sameAs, command.sameAs),
-        apart = command.apart && changeMap(edits.keptApart, command.apart);
-      return done(
+        edits,
         { decisions: decisions.map, sameAs: sameAs.map, ...(apart ? { keptApart: apart.map } : {}) },
         {
           kind: 'decide',
-          finding: command.finding,
-          decision: decisions.before[command.finding],
+          finding,
+          decision: decisions.before[finding],
           sameAs: sameAs.before,
           ...(apart ? { apart: apart.before } : {}),
         },
       );
-    }
-  }
-}
-
-/** The map with these entries set, or with null taken out, and what stood there before. */
-function changeMap<Value>(
-  map: Readonly<Record<string, Value>>,
-  changes: Readonly<Record<string, Value | null>>,
-): { map: Record<string, Value>; before: Record<string, Value | null> } {
-  const after: Record<string, Value> = { ...map };
-  const before: Record<string, Value | null> = {};
-  for (const [key, value] of Object.entries(changes)) {
-    before[key] = Object.hasOwn(map, key) ? map[key] : null;
-    if (value === null) delete after[key];
-    else after[key] = value;
-  }
-  return { map: after, before };
-}
+    },
+    touches: ({ finding, sameAs, apart = {} }) => [
+      `finding ${finding}`,
+      ...Object.keys(sameAs).map((key) => `same ${key}`),
+      ...Object.keys(apart).map((key) => `apart ${key}`),
+    ],
+  },
+};
+export const applyComponentCommand = applyFrom(componentCommands);
 
 function typeInto(
   map: Readonly<Record<string, Properties>>,
@@ -185,39 +193,9 @@ function typeInto(
   const before: Record<string, PropertyValue | null> = {};
   const values: Record<string, Properties | null> = {};
   for (const [key, value] of Object.entries(changes)) {
-    const inner = changeMap(map[key] ?? {}, { [name]: value });
+    const inner = changeEntries(map[key] ?? {}, { [name]: value });
     before[key] = inner.before[name];
     values[key] = Object.keys(inner.map).length > 0 ? inner.map : null;
   }
-  return { map: changeMap(map, values).map, before };
-}
-
-/** What a command changes, by name. */
-export function componentTouches(command: ComponentCommand): string[] {
-  switch (command.kind) {
-    case 'setTreatment':
-      return [`treatment ${command.component}`];
-    case 'setTreatments':
-      return [...Object.keys(command.components), ...Object.keys(command.places)].map((key) => `treatment ${key}`);
-    case 'typeValues':
-      return [...Object.keys(command.components), ...Object.keys(command.places)].map(
-        (key) => `value ${key} ${command.name}`,
-      );
-    case 'setOwnProperty':
-      return [`own property ${command.name}`];
-    case 'setUpperCase':
-      return ['upper case'];
-    case 'setVariant':
-      return [`variant ${command.id}`];
-    case 'setOrientation':
-      return ['orientation'];
-    case 'setDensity':
-      return [`density ${command.material}`];
-    case 'decide':
-      return [
-        `finding ${command.finding}`,
-        ...Object.keys(command.sameAs).map((key) => `same ${key}`),
-        ...Object.keys(command.apart ?? {}).map((key) => `apart ${key}`),
-      ];
-  }
+  return { map: changeEntries(map, values).map, before };
 }

@@ -3,25 +3,13 @@ import { newBuyingPlan, type BuyingPlan, type IssuedOrder } from '../../buying/i
 import { newCatalogue, type Catalogue } from '../../catalogues/index.ts';
 import { blankSheet, upgradeFirstSheet, usualPaper, type Sheet, type SheetSet } from '../../sheets/index.ts';
 import type { Applied, Refused } from './applied.ts';
-import { applyBillCommand, billTouches, newBill, type BillCommand, type BillDocument } from './bill.ts';
-import {
-  applyBuyingCommand,
-  applyOrderCommand,
-  buyingTouches,
-  emptyOrder,
-  type BuyingCommand,
-  type OrderCommand,
-} from './buying.ts';
-import { applyCatalogueCommand, catalogueTouches, type CatalogueCommand } from './catalogue.ts';
-import {
-  applyComponentCommand,
-  componentTouches,
-  newComponentEdits,
-  type ComponentCommand,
-  type ComponentEdits,
-} from './components.ts';
-import { applySheetCommand, sheetTouches, upgradeSheetCommand, type SheetCommand } from './sheet.ts';
-import { applySheetSetCommand, newSheetSet, sheetSetTouches, type SheetSetCommand } from './sheetSet.ts';
+import { applyFrom, touchesFrom, type CommandTable } from './applied.ts';
+import { billCommands, newBill, type BillCommand, type BillDocument } from './bill.ts';
+import { buyingCommands, emptyOrder, orderCommands, type BuyingCommand, type OrderCommand } from './buying.ts';
+import { catalogueCommands, type CatalogueCommand } from './catalogue.ts';
+import { componentCommands, newComponentEdits, type ComponentCommand, type ComponentEdits } from './components.ts';
+import { sheetCommands, upgradeSheetCommand, type SheetCommand } from './sheet.ts';
+import { newSheetSet, sheetSetCommands, type SheetSetCommand } from './sheetSet.ts';
 
 /**
  * What can be stored, and what can be done to it: component edits and the set once per project, bills, sheets, plans of
@@ -45,7 +33,7 @@ export type Command = DocumentKinds[DocumentKind]['command'];
 type Upgrade = (stored: Readonly<Record<string, unknown>>) => object;
 
 /** All that the program knows of a kind of document. */
-export interface KindOfDocument<Document, Command> {
+export interface KindOfDocument<Document, Command extends { readonly kind: string }> {
   /** What it is called in a sentence. */
   readonly called: string;
   /** Form in which it is stored now. */
@@ -56,10 +44,11 @@ export interface KindOfDocument<Document, Command> {
   readonly commandUpgrades?: readonly ((stored: unknown) => unknown)[];
   /** A new one, of a machine of which nothing is known. */
   readonly fresh: () => Document;
-  /** Carries a command out, with what takes it back. Pure; the server and the page run the same. */
-  readonly apply: (document: Document, command: Command) => Applied<Document, Command> | Refused;
-  /** What a command changes, or claims as one line's own, by name: two with no name in common go in either order. */
-  readonly touches: (command: Command) => string[];
+  /**
+   * Every command: how it is carried out, with what takes it back, and what it changes, or claims as one line's own, by
+   * name: two with no name in common go in either order.
+   */
+  readonly commands: CommandTable<Document, Command>;
 }
 
 const nobody = {
@@ -88,8 +77,7 @@ const kinds: {
       (stored) => ({ keptApart: {}, ...stored }),
     ],
     fresh: () => newComponentEdits,
-    apply: applyComponentCommand,
-    touches: componentTouches,
+    commands: componentCommands,
   },
   bill: {
     called: 'bill',
@@ -97,8 +85,7 @@ const kinds: {
     // The first knew depth, identity, columns and numbers only.
     upgrades: [(stored) => ({ joins: {}, apart: {}, overrides: {}, lines: [], ...stored })],
     fresh: () => newBill(nobody, 'List'),
-    apply: applyBillCommand,
-    touches: billTouches,
+    commands: billCommands,
   },
   sheet: {
     called: 'sheet',
@@ -106,40 +93,35 @@ const kinds: {
     upgrades: [upgradeFirstSheet],
     commandUpgrades: [upgradeSheetCommand],
     fresh: () => blankSheet('Sheet', usualPaper('A3')),
-    apply: applySheetCommand,
-    touches: sheetTouches,
+    commands: sheetCommands,
   },
   set: {
     called: 'set of sheets',
     version: 1,
     upgrades: [],
     fresh: () => newSheetSet,
-    apply: applySheetSetCommand,
-    touches: sheetSetTouches,
+    commands: sheetSetCommands,
   },
   catalogue: {
     called: 'catalogue',
     version: 1,
     upgrades: [],
     fresh: () => newCatalogue,
-    apply: applyCatalogueCommand,
-    touches: catalogueTouches,
+    commands: catalogueCommands,
   },
   buying: {
     called: 'plan of buying',
     version: 1,
     upgrades: [],
     fresh: () => newBuyingPlan,
-    apply: applyBuyingCommand,
-    touches: buyingTouches,
+    commands: buyingCommands,
   },
   order: {
     called: 'order',
     version: 1,
     upgrades: [],
     fresh: () => emptyOrder,
-    apply: applyOrderCommand,
-    touches: () => ['away'],
+    commands: orderCommands,
   },
 };
 export const documentKinds = Object.keys(kinds) as DocumentKind[];
@@ -175,7 +157,7 @@ export const applyCommand = (
   kind: DocumentKind,
   document: ProjectDocument,
   command: Command,
-): Applied<ProjectDocument, Command> | Refused => kindOf(kind).apply(document, command);
+): Applied<ProjectDocument, Command> | Refused => applyFrom(kindOf(kind).commands)(document, command);
 
 /** What a command changes or claims, by name. */
-export const touches = (kind: DocumentKind, command: Command): string[] => kindOf(kind).touches(command);
+export const touches = (kind: DocumentKind, command: Command): string[] => touchesFrom(kindOf(kind).commands)(command);

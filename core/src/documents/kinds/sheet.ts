@@ -13,7 +13,19 @@ import {
 } from '../../sheets/index.ts';
 import { alignedWith, type Paper } from '../../sheets/index.ts';
 import { projectedDirection } from '../../views/index.ts';
-import { changeFields, refused, type Applied, type FieldChange, type Refused } from './applied.ts';
+import {
+  changeFields,
+  changeList,
+  done,
+  idsIn,
+  refused,
+  withFields,
+  type Applied,
+  type CommandTable,
+  type FieldChange,
+  type ListChange,
+  type Refused,
+} from './applied.ts';
 
 /** What can be changed about a placed view; null takes what need not be there away. */
 export type ViewChange = FieldChange<Omit<SheetView, 'id' | 'turn'>>;
@@ -138,166 +150,165 @@ const LOOK: ReadonlySet<string> = new Set([
 
 type Done = Applied<Sheet, SheetCommand> | Refused;
 
-export function applySheetCommand(sheet: Sheet, command: SheetCommand): Done {
-  const done = (changed: Partial<Sheet>, inverse: SheetCommand) => ({
-    ok: true as const,
-    document: { ...sheet, ...changed },
-    inverse,
-  });
-  /** Sets fields of the sheet that need not be there, or with null takes them out. */
-  const set = (change: FieldChange<Sheet>, inverse: SheetCommand) => ({
-    ok: true as const,
-    document: changeFields(sheet, change).changed,
-    inverse,
-  });
-  switch (command.kind) {
-    case 'setPaper':
-      return done({ paper: command.paper }, { kind: 'setPaper', paper: sheet.paper });
-    case 'setField': {
-      const { changed, before } = changeFields(sheet.fields, { [command.field]: command.value });
-      return done(
-        { fields: changed },
-        { kind: 'setField', field: command.field, value: before[command.field] ?? null },
-      );
-    }
-    case 'setFurther': {
-      const before = sheet.further?.find(({ id }) => id === command.id);
-      const others = (sheet.further ?? []).filter(({ id }) => id !== command.id);
-      const further = command.value === null ? others : [...others, { id: command.id, value: command.value }];
-      return set(
-        { further: further.length > 0 ? further : null },
-        { kind: 'setFurther', id: command.id, value: before?.value ?? null },
-      );
-    }
-    case 'renameSheet':
-      return command.name.trim() === ''
-        ? refused('A sheet needs a name.')
-        : done({ name: command.name }, { kind: 'renameSheet', name: sheet.name });
-    case 'setAway':
-      return set({ away: command.away || null }, { kind: 'setAway', away: sheet.away ?? false });
-    case 'setBill':
-      return set({ bill: command.bill }, { kind: 'setBill', bill: sheet.bill ?? null });
-    case 'setClouds':
-      return set({ clouds: command.clouds }, { kind: 'setClouds', clouds: sheet.clouds ?? null });
-    case 'showRevision':
-      return set({ revision: command.revision }, { kind: 'showRevision', revision: sheet.revision ?? null });
-    case 'changeTables': {
-      const { list, inverse } = changeList(sheet.tables, command);
-      return done({ tables: list }, { kind: 'changeTables', ...inverse });
-    }
-    case 'changeNotes': {
-      const { list, inverse } = changeList(sheet.notes, command);
-      return done({ notes: list }, { kind: 'changeNotes', ...inverse });
-    }
-    case 'changeDimensions': {
-      if (command.put.some((dimension) => !sheet.views.some(({ id }) => id === dimension.view)))
-        return refused('The view of a dimension is no longer on the sheet.');
-      const { list, inverse } = changeList(sheet.dimensions ?? [], command);
-      return set({ dimensions: list.length > 0 ? list : null }, { kind: 'changeDimensions', ...inverse });
-    }
-    case 'changeRails': {
-      if (command.put.some((rail) => !sheet.views.some(({ id }) => id === rail.view)))
-        return refused('The view of a rail is no longer on the sheet.');
-      const { list, inverse } = changeList(sheet.rails ?? [], command);
-      if (list.length > MOST_RAILS) return refused(`A sheet has at most ${MOST_RAILS} rails.`);
-      return set({ rails: list.length > 0 ? list : null }, { kind: 'changeRails', ...inverse });
-    }
-    case 'setBalloonLook':
-      return done({ balloonLook: command.look }, { kind: 'setBalloonLook', look: sheet.balloonLook });
-    case 'changeBalloons': {
-      if (command.put.some((balloon) => !sheet.views.some(({ id }) => id === balloon.view)))
-        return refused('The view of a balloon is no longer on the sheet.');
-      const { list, inverse } = changeList(sheet.balloons, command);
-      return done({ balloons: list }, { kind: 'changeBalloons', ...inverse });
-    }
-    case 'addView':
-      if (sheet.views.some(({ id }) => id === command.view.id)) return refused('That view is on the sheet already.');
-      if (!standsOnAnother([...sheet.views, command.view], command.view)) return refused(NO_PARENT);
-      return done(
-        { views: sheet.views.toSpliced(command.at ?? sheet.views.length, 0, command.view) },
-        { kind: 'removeView', id: command.view.id },
-      );
-  }
-  const at = sheet.views.findIndex(({ id }) => id === command.id);
-  if (at < 0) return refused('That view is no longer on the sheet.');
-  const view = sheet.views[at];
-  if (command.kind === 'removeView') {
-    if (sheet.balloons.some((balloon) => balloon.view === view.id))
-      return refused('The view still has balloons; take them away first.');
-    if (sheet.dimensions?.some((dimension) => dimension.view === view.id))
-      return refused('The view still has dimensions; take them away first.');
-    if (sheet.rails?.some((rail) => rail.view === view.id))
-      return refused('The view still has rails for balloons; take them away first.');
-    if (sheet.views.some(({ detail }) => detail?.of === view.id))
-      return refused('The view still has enlarged details; take them away first.');
-    if (sheet.views.some(({ projectedFrom }) => projectedFrom?.of === view.id))
-      return refused('Other views are projected from this one; free them first.');
-    return done({ views: sheet.views.toSpliced(at, 1) }, { kind: 'addView', view, at });
-  }
-  const { changed, before } = changeFields<SheetView>(view, aligned(command.change, view, sheet.views));
-  const own = sheet.views.with(at, changed);
-  if (('projectedFrom' in command.change || 'detail' in command.change) && !standsOnAnother(own, changed))
-    return refused(NO_PARENT);
-  const views = followViews(own, view, changed, command.change);
-  return done({ views }, { kind: 'changeView', id: view.id, change: before });
-}
-
-/** The list without some and with others, and what leads back to it. */
-function changeList<One extends { readonly id: string }>(
-  list: readonly One[],
-  { remove, put }: { readonly remove: readonly string[]; readonly put: readonly One[] },
-): { list: readonly One[]; inverse: { remove: string[]; put: readonly One[] } } {
-  const gone = new Set([...remove, ...put.map(({ id }) => id)]);
-  const before = list.filter(({ id }) => gone.has(id));
-  const known = new Set(before.map(({ id }) => id));
-  const putById = new Map(put.map((one) => [one.id, one]));
-  const taken = new Set(remove.filter((id) => !putById.has(id)));
-  return {
-    // What is put anew stays where it stands, so that taking it back leaves no trace.
-    list: [
-      ...list.filter(({ id }) => !taken.has(id)).map((one) => putById.get(one.id) ?? one),
-      ...[...putById.values()].filter(({ id }) => !known.has(id)),
-    ],
-    inverse: { remove: put.map(({ id }) => id).filter((id) => !known.has(id)), put: before },
+/** What is done to one view of a sheet. */
+const ofView =
+  <Command extends { readonly id: string }>(
+    change: (sheet: Sheet, at: number, command: Command) => Done,
+  ): ((sheet: Sheet, command: Command) => Done) =>
+  (sheet, command) => {
+    const at = sheet.views.findIndex(({ id }) => id === command.id);
+    return at < 0 ? refused('That view is no longer on the sheet.') : change(sheet, at, command);
   };
+/** A refusal where something is put on a view that is not there. */
+const withoutView = ({ views }: Sheet, put: readonly { readonly view: string }[], what: string): Refused | null =>
+  put.every(({ view }) => views.some(({ id }) => id === view))
+    ? null
+    : refused(`The view of a ${what} is no longer on the sheet.`);
+const touching =
+  (what: string) =>
+  (change: ListChange<{ readonly id: string }>): string[] =>
+    idsIn(change).map((id) => `${what} ${id}`);
+
+/** Why a view has to stay; null where it can go. */
+function whyStays({ views, balloons, dimensions, rails }: Sheet, id: string): string | null {
+  const on = ({ view }: { readonly view: string }) => view === id;
+  if (balloons.some(on)) return 'The view still has balloons; take them away first.';
+  if (dimensions?.some(on)) return 'The view still has dimensions; take them away first.';
+  if (rails?.some(on)) return 'The view still has rails for balloons; take them away first.';
+  if (views.some(({ detail }) => detail?.of === id))
+    return 'The view still has enlarged details; take them away first.';
+  if (views.some(({ projectedFrom }) => projectedFrom?.of === id))
+    return 'Other views are projected from this one; free them first.';
+  return null;
 }
 
-/** What a command changes, by name: two edits with no name in common can be applied in either order. */
-export function sheetTouches(command: SheetCommand): string[] {
-  switch (command.kind) {
-    case 'setPaper':
-      return ['paper'];
-    case 'setField':
-      return [`field ${command.field}`];
-    case 'setFurther':
-      return [`further ${command.id}`];
-    case 'renameSheet':
-      return ['name'];
-    case 'setAway':
-      return ['away'];
-    case 'setBill':
-      return ['bill'];
-    case 'setClouds':
-      return ['clouds'];
-    case 'showRevision':
-      return ['revision'];
-    case 'changeTables':
-      return [...command.remove, ...command.put.map(({ id }) => id)].map((id) => `table ${id}`);
-    case 'changeNotes':
-      return [...command.remove, ...command.put.map(({ id }) => id)].map((id) => `note ${id}`);
-    case 'changeDimensions':
-      return [...command.remove, ...command.put.map(({ id }) => id)].map((id) => `dimension ${id}`);
-    case 'changeRails':
-      return [...command.remove, ...command.put.map(({ id }) => id)].map((id) => `rail ${id}`);
-    case 'setBalloonLook':
-      return ['balloon look'];
-    case 'addView':
-      return [`view ${command.view.id}`];
-    case 'removeView':
-      return [`view ${command.id}`];
-    case 'changeView':
-      return Object.keys(command.change).map((key) => `view ${command.id} ${key}`);
-    case 'changeBalloons':
-      return [...command.remove, ...command.put.map(({ id }) => id)].map((id) => `balloon ${id}`);
-  }
-}
+export const sheetCommands: CommandTable<Sheet, SheetCommand> = {
+  setPaper: {
+    apply: (sheet, { paper }) => done(sheet, { paper }, { kind: 'setPaper', paper: sheet.paper }),
+    touches: () => ['paper'],
+  },
+  setField: {
+    apply: (sheet, { field, value }) => {
+      const { changed, before } = changeFields(sheet.fields, { [field]: value });
+      return done(sheet, { fields: changed }, { kind: 'setField', field, value: before[field] ?? null });
+    },
+    touches: ({ field }) => [`field ${field}`],
+  },
+  setFurther: {
+    apply: (sheet, { id, value }) => {
+      const before = sheet.further?.find((one) => one.id === id);
+      const others = (sheet.further ?? []).filter((one) => one.id !== id);
+      const further = value === null ? others : [...others, { id, value }];
+      return withFields(
+        sheet,
+        { further: further.length > 0 ? further : null },
+        { kind: 'setFurther', id, value: before?.value ?? null },
+      );
+    },
+    touches: ({ id }) => [`further ${id}`],
+  },
+  renameSheet: {
+    apply: (sheet, { name }) =>
+      name.trim() === ''
+        ? refused('A sheet needs a name.')
+        : done(sheet, { name }, { kind: 'renameSheet', name: sheet.name }),
+    touches: () => ['name'],
+  },
+  setAway: {
+    apply: (sheet, { away }) =>
+      withFields(sheet, { away: away || null }, { kind: 'setAway', away: sheet.away ?? false }),
+    touches: () => ['away'],
+  },
+  setBill: {
+    apply: (sheet, { bill }) => withFields(sheet, { bill }, { kind: 'setBill', bill: sheet.bill ?? null }),
+    touches: () => ['bill'],
+  },
+  setClouds: {
+    apply: (sheet, { clouds }) => withFields(sheet, { clouds }, { kind: 'setClouds', clouds: sheet.clouds ?? null }),
+    touches: () => ['clouds'],
+  },
+  showRevision: {
+    apply: (sheet, { revision }) =>
+      withFields(sheet, { revision }, { kind: 'showRevision', revision: sheet.revision ?? null }),
+    touches: () => ['revision'],
+  },
+  changeTables: {
+    apply: (sheet, command) => {
+      const { list, inverse } = changeList(sheet.tables, command);
+      return done(sheet, { tables: list }, { kind: 'changeTables', ...inverse });
+    },
+    touches: touching('table'),
+  },
+  changeNotes: {
+    apply: (sheet, command) => {
+      const { list, inverse } = changeList(sheet.notes, command);
+      return done(sheet, { notes: list }, { kind: 'changeNotes', ...inverse });
+    },
+    touches: touching('note'),
+  },
+  changeDimensions: {
+    apply: (sheet, command) => {
+      const { list, inverse } = changeList(sheet.dimensions ?? [], command);
+      return (
+        withoutView(sheet, command.put, 'dimension') ??
+        withFields(sheet, { dimensions: list.length > 0 ? list : null }, { kind: 'changeDimensions', ...inverse })
+      );
+    },
+    touches: touching('dimension'),
+  },
+  changeRails: {
+    apply: (sheet, command) => {
+      const { list, inverse } = changeList(sheet.rails ?? [], command);
+      const refusal = withoutView(sheet, command.put, 'rail');
+      if (refusal) return refusal;
+      if (list.length > MOST_RAILS) return refused(`A sheet has at most ${MOST_RAILS} rails.`);
+      return withFields(sheet, { rails: list.length > 0 ? list : null }, { kind: 'changeRails', ...inverse });
+    },
+    touches: touching('rail'),
+  },
+  setBalloonLook: {
+    apply: (sheet, { look }) => done(sheet, { balloonLook: look }, { kind: 'setBalloonLook', look: sheet.balloonLook }),
+    touches: () => ['balloon look'],
+  },
+  changeBalloons: {
+    apply: (sheet, command) => {
+      const { list, inverse } = changeList(sheet.balloons, command);
+      return (
+        withoutView(sheet, command.put, 'balloon') ??
+        done(sheet, { balloons: list }, { kind: 'changeBalloons', ...inverse })
+      );
+    },
+    touches: touching('balloon'),
+  },
+  addView: {
+    apply: (sheet, { view, at = sheet.views.length }) => {
+      if (sheet.views.some(({ id }) => id === view.id)) return refused('That view is on the sheet already.');
+      if (!standsOnAnother([...sheet.views, view], view)) return refused(NO_PARENT);
+      return done(sheet, { views: sheet.views.toSpliced(at, 0, view) }, { kind: 'removeView', id: view.id });
+    },
+    touches: ({ view }) => [`view ${view.id}`],
+  },
+  removeView: {
+    apply: ofView((sheet, at, { id }) => {
+      const stays = whyStays(sheet, id);
+      if (stays !== null) return refused(stays);
+      return done(sheet, { views: sheet.views.toSpliced(at, 1) }, { kind: 'addView', view: sheet.views[at], at });
+    }),
+    touches: ({ id }) => [`view ${id}`],
+  },
+  changeView: {
+    apply: ofView((sheet, at, { id, change }) => {
+      const view = sheet.views[at];
+      const { changed, before } = changeFields<SheetView>(view, aligned(change, view, sheet.views));
+      const own = sheet.views.with(at, changed);
+      if (('projectedFrom' in change || 'detail' in change) && !standsOnAnother(own, changed))
+        return refused(NO_PARENT);
+      return done(
+        sheet,
+        { views: followViews(own, view, changed, change) },
+        { kind: 'changeView', id, change: before },
+      );
+    }),
+    touches: ({ id, change }) => Object.keys(change).map((key) => `view ${id} ${key}`),
+  },
+};

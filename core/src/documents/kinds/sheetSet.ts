@@ -7,7 +7,7 @@ import {
   type TitleFields,
 } from '../../sheets/index.ts';
 import type { Pose } from '../../poses/index.ts';
-import { changeFields, refused, type Applied, type Refused } from './applied.ts';
+import { done, refused, withFields, type CommandTable } from './applied.ts';
 
 export type SheetSetCommand =
   | { readonly kind: 'setSharedField'; readonly field: keyof TitleFields; readonly value: string }
@@ -28,71 +28,59 @@ export type SheetSetCommand =
 
 export const newSheetSet: SheetSet = { version: 1, fields: noTitleFields, order: [] };
 
-export function applySheetSetCommand(
-  set: SheetSet,
-  command: SheetSetCommand,
-): Applied<SheetSet, SheetSetCommand> | Refused {
-  const done = (changed: Partial<SheetSet>, inverse: SheetSetCommand) => ({
-    ok: true as const,
-    document: { ...set, ...changed },
-    inverse,
-  });
-  switch (command.kind) {
-    case 'setProjection':
-      return done({ projection: command.projection }, { kind: 'setProjection', projection: set.projection ?? 'first' });
-    case 'setTitleBlock': {
-      const { changed, before } = changeFields<SheetSet>(set, { block: command.block });
-      return { ok: true, document: changed, inverse: { kind: 'setTitleBlock', block: before.block ?? null } };
-    }
-    case 'setDimensionLook': {
-      const { changed, before } = changeFields<SheetSet>(set, { dimensionLook: command.look });
-      return {
-        ok: true,
-        document: changed,
-        inverse: { kind: 'setDimensionLook', look: before.dimensionLook ?? null },
-      };
-    }
-    case 'showRevision': {
-      const { changed, before } = changeFields<SheetSet>(set, { revision: command.revision });
-      return { ok: true, document: changed, inverse: { kind: 'showRevision', revision: before.revision ?? null } };
-    }
-    case 'orderSheets':
-      return done({ order: command.order }, { kind: 'orderSheets', order: set.order });
-    case 'setSharedField':
-      return done(
-        { fields: { ...set.fields, [command.field]: command.value } },
-        { kind: 'setSharedField', field: command.field, value: set.fields[command.field] },
-      );
-  }
-  const { poses = [] } = set;
-  const id = command.kind === 'putPose' ? command.pose.id : command.id;
+/** Poses without the one of this id, where it stood, and the command that brings it back there. */
+function withoutPose({ poses = [] }: SheetSet, id: string) {
   const was = poses.findIndex((pose) => pose.id === id);
-  const without = poses.filter((pose) => pose.id !== id);
   const back: SheetSetCommand = was < 0 ? { kind: 'removePose', id } : { kind: 'putPose', pose: poses[was], at: was };
-  if (command.kind === 'removePose')
-    return was < 0 ? refused('That pose is no longer there.') : done({ poses: without }, back);
-  if (command.pose.name.trim() === '') return refused('A pose needs a name.');
-  const at = command.at ?? (was < 0 ? without.length : was);
-  return done({ poses: without.toSpliced(at, 0, command.pose) }, back);
+  return { was, back, others: poses.filter((pose) => pose.id !== id) };
 }
 
-export function sheetSetTouches(command: SheetSetCommand): string[] {
-  switch (command.kind) {
-    case 'setProjection':
-      return ['projection'];
-    case 'setTitleBlock':
-      return ['title block'];
-    case 'setDimensionLook':
-      return ['dimension look'];
-    case 'showRevision':
-      return ['revision'];
-    case 'orderSheets':
-      return ['order'];
-    case 'setSharedField':
-      return [`field ${command.field}`];
-    case 'putPose':
-      return [`pose ${command.pose.id}`];
-    case 'removePose':
-      return [`pose ${command.id}`];
-  }
-}
+export const sheetSetCommands: CommandTable<SheetSet, SheetSetCommand> = {
+  setSharedField: {
+    apply: (set, { field, value }) =>
+      done(
+        set,
+        { fields: { ...set.fields, [field]: value } },
+        { kind: 'setSharedField', field, value: set.fields[field] },
+      ),
+    touches: ({ field }) => [`field ${field}`],
+  },
+  setProjection: {
+    apply: (set, { projection }) =>
+      done(set, { projection }, { kind: 'setProjection', projection: set.projection ?? 'first' }),
+    touches: () => ['projection'],
+  },
+  setTitleBlock: {
+    apply: (set, { block }) => withFields(set, { block }, { kind: 'setTitleBlock', block: set.block ?? null }),
+    touches: () => ['title block'],
+  },
+  setDimensionLook: {
+    apply: (set, { look }) =>
+      withFields(set, { dimensionLook: look }, { kind: 'setDimensionLook', look: set.dimensionLook ?? null }),
+    touches: () => ['dimension look'],
+  },
+  showRevision: {
+    apply: (set, { revision }) =>
+      withFields(set, { revision }, { kind: 'showRevision', revision: set.revision ?? null }),
+    touches: () => ['revision'],
+  },
+  orderSheets: {
+    apply: (set, { order }) => done(set, { order }, { kind: 'orderSheets', order: set.order }),
+    touches: () => ['order'],
+  },
+  putPose: {
+    apply: (set, { pose, at }) => {
+      const { was, back, others } = withoutPose(set, pose.id);
+      if (pose.name.trim() === '') return refused('A pose needs a name.');
+      return done(set, { poses: others.toSpliced(at ?? (was < 0 ? others.length : was), 0, pose) }, back);
+    },
+    touches: ({ pose }) => [`pose ${pose.id}`],
+  },
+  removePose: {
+    apply: (set, { id }) => {
+      const { was, back, others } = withoutPose(set, id);
+      return was < 0 ? refused('That pose is no longer there.') : done(set, { poses: others }, back);
+    },
+    touches: ({ id }) => [`pose ${id}`],
+  },
+};
