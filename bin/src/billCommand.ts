@@ -13,6 +13,8 @@ import {
   recipeSentence,
   recipeWords,
   sourcesUsed,
+  type Bill,
+  type BillDecisions,
   type Depth,
   type Identity,
 } from '../../core/src/bill/index.ts';
@@ -32,6 +34,7 @@ import {
   projectBill,
   recipeFileOf,
   type BillDocument,
+  type ComponentEdits,
   type OpenedRecipe,
   type RecipeFile,
 } from '../../core/src/documents/index.ts';
@@ -98,15 +101,7 @@ export async function billCommand(
       ? editedFor(input, document.recipe.variant ?? null)
       : asInFile(assembly);
   const { bill, decisions } = projectBill(input, edited);
-  if (options.explain) {
-    const variantName = document.recipe.variant ? ownValue(edits.variants, document.recipe.variant)?.name : undefined;
-    const nameOf = (source: ColumnSource) =>
-      document.columns.find((column) => referenceOf(column) === source)?.heading ?? sourceName(source);
-    return write(
-      `${recipeSentence(recipeWords(document.recipe, { assembly: edited.assembly, decisions, nameOf, variantName }), bill.rows.length)}\n`,
-      options.output,
-    );
-  }
+  if (options.explain) return write(explained(document, edits, edited.assembly, bill, decisions), options.output);
   const noticed = [...findings, ...columnFindings(bill, document.columns), ...faultFindings(bill, document.columns)];
   if (options.format !== 'json' || options.form)
     for (const { message } of [...assembly.findings, ...noticed, ...bill.findings])
@@ -132,6 +127,20 @@ export async function billCommand(
     ),
     options.output,
   );
+}
+
+/** The recipe as a sentence. */
+function explained(
+  { recipe, columns }: BillDocument,
+  edits: ComponentEdits,
+  assembly: Assembly,
+  { rows }: Bill,
+  decisions: BillDecisions,
+): string {
+  const variantName = recipe.variant ? ownValue(edits.variants, recipe.variant)?.name : undefined;
+  const nameOf = (source: ColumnSource) =>
+    columns.find((column) => referenceOf(column) === source)?.heading ?? sourceName(source);
+  return `${recipeSentence(recipeWords(recipe, { assembly, decisions, nameOf, variantName }), rows.length)}\n`;
 }
 
 interface Shapes {

@@ -83,24 +83,57 @@ function sheetKindsOf(text: string): SheetKind[] {
   return names as SheetKind[];
 }
 
-/** @param endWith another exit code than 0 for what was done */
-function program(workerFile: string, endWith: (code: number) => void): Command {
-  const top = new Command('sledgeboard')
-    .description('From a STEP assembly to its bill of materials, views and drawing sheet.')
-    .exitOverride()
-    .showHelpAfterError('(--help lists all options)');
-  const direction = (text: string) => text;
-  const shared = (command: Command) =>
-    command
-      .argument('<FILE>', 'STEP, glTF, 3MF, SVG layout, or a structure list')
-      .addOption(new Option('--up <axis>', 'model axis that points up').choices(['y', 'z']).default('z'))
-      .option('-o, --output <PATH>', 'write to a file instead of standard output');
-  const billOptions = (command: Command) =>
-    command
-      .addOption(new Option('--depth <depth>', 'which lines').choices(depths).default('structured'))
-      .addOption(
-        new Option('--merge <identity>', 'what makes two lines one').choices(identities).default('part-number'),
-      );
+const shared = (command: Command) =>
+  command
+    .argument('<FILE>', 'STEP, glTF, 3MF, SVG layout, or a structure list')
+    .addOption(new Option('--up <axis>', 'model axis that points up').choices(['y', 'z']).default('z'))
+    .option('-o, --output <PATH>', 'write to a file instead of standard output');
+const billOptions = (command: Command) =>
+  command
+    .addOption(new Option('--depth <depth>', 'which lines').choices(depths).default('structured'))
+    .addOption(new Option('--merge <identity>', 'what makes two lines one').choices(identities).default('part-number'));
+const sheetOptions = (command: Command) =>
+  billOptions(shared(command))
+    .addOption(new Option('--paper <size>').choices(paperNames).default('A3'))
+    .addOption(
+      new Option(
+        '--views <directions>',
+        `comma-separated: ${directionNames.join(', ')} (isometric; a set chooses one)`,
+      ),
+    )
+    .addOption(
+      new Option('--sheets <kinds>', `a set of these sheets, comma-separated: ${sheetKinds.join(', ')}`).argParser(
+        sheetKindsOf,
+      ),
+    )
+    .addOption(new Option('--auto', 'a set of as many sheets as it takes to see every line well').conflicts('sheets'))
+    .addOption(new Option('--place <place>', 'where the list hangs').choices(tablePlaces).default('title-block'))
+    .option('--list-pictures <mm>', 'pictures of the parts in the list, so large', millimetres)
+    .option('--list-lettering <mm>', 'height of capitals in the list (the largest that fits)', millimetres)
+    .addOption(new Option('--heading <end>', 'where the heading of the list stands').choices(tableHeadings))
+    .addOption(new Option('--rows <way>', 'which way the rows of the list go').choices(rowDirections))
+    .option('--lettering <mm>', 'height of the numbers in balloons (the largest that fits)', millimetres)
+    .addOption(new Option('--content <content>', 'what balloons say (item)').choices(balloonContents))
+    .addOption(
+      new Option('--arrange <arrangement>', 'how balloons stand around a view')
+        .choices([...arrangements, 'auto'])
+        .default('auto'),
+    )
+    .addOption(new Option('--shape <shape>', 'what is drawn around numbers (circle)').choices(balloonShapes))
+    .addOption(
+      new Option('--stacks', 'small parts on one axis, such as bolt, washer and nut, share a leader').conflicts([
+        'auto',
+        'sheets',
+      ]),
+    )
+    .option('--style <FILE>', 'house style: columns, numbering, paper, title block, list, balloons, angle, dimensions');
+const withPaper = (options: SheetOptions, command: Command): SheetOptions => ({
+  ...options,
+  ownPaper: command.getOptionValueSource('paper') === 'cli',
+  ownPlace: command.getOptionValueSource('place') === 'cli',
+});
+
+function addBill(top: Command, workerFile: string): void {
   billOptions(shared(top.command('bill').description('bill of materials')))
     .addOption(
       new Option('--format <format>', 'recipe: the choices as a file for --recipe')
@@ -127,6 +160,9 @@ function program(workerFile: string, endWith: (code: number) => void): Command {
         workerFile,
       ),
     );
+}
+
+function addBuy(top: Command, workerFile: string): void {
   top
     .command('buy')
     .description('what to order for so many machines, and how to cut it from bars')
@@ -156,6 +192,9 @@ function program(workerFile: string, endWith: (code: number) => void): Command {
     .action(async (file: string, options: BuyOptions) =>
       (await import('./buyCommand.ts')).buyCommand(file, options, workerFile),
     );
+}
+
+function addView(top: Command, workerFile: string): void {
   shared(top.command('view').description('lines of one view, hidden lines removed, at 1:1'))
     .addOption(
       new Option('--direction <direction>', `${directionNames.join(', ')}, or from where as x,y,z`)
@@ -175,49 +214,9 @@ function program(workerFile: string, endWith: (code: number) => void): Command {
     .option('--without <part>', 'all but this part number or name; may be repeated', several, [])
     .addOption(new Option('--format <format>').choices(['svg', 'json']).default('json'))
     .action(async (file, options) => (await import('./viewCommand.ts')).viewCommand(file, options, workerFile));
-  const sheetOptions = (command: Command) =>
-    billOptions(shared(command))
-      .addOption(new Option('--paper <size>').choices(paperNames).default('A3'))
-      .addOption(
-        new Option(
-          '--views <directions>',
-          `comma-separated: ${directionNames.join(', ')} (isometric; a set chooses one)`,
-        ).argParser(direction),
-      )
-      .addOption(
-        new Option('--sheets <kinds>', `a set of these sheets, comma-separated: ${sheetKinds.join(', ')}`).argParser(
-          sheetKindsOf,
-        ),
-      )
-      .addOption(new Option('--auto', 'a set of as many sheets as it takes to see every line well').conflicts('sheets'))
-      .addOption(new Option('--place <place>', 'where the list hangs').choices(tablePlaces).default('title-block'))
-      .option('--list-pictures <mm>', 'pictures of the parts in the list, so large', millimetres)
-      .option('--list-lettering <mm>', 'height of capitals in the list (the largest that fits)', millimetres)
-      .addOption(new Option('--heading <end>', 'where the heading of the list stands').choices(tableHeadings))
-      .addOption(new Option('--rows <way>', 'which way the rows of the list go').choices(rowDirections))
-      .option('--lettering <mm>', 'height of the numbers in balloons (the largest that fits)', millimetres)
-      .addOption(new Option('--content <content>', 'what balloons say (item)').choices(balloonContents))
-      .addOption(
-        new Option('--arrange <arrangement>', 'how balloons stand around a view')
-          .choices([...arrangements, 'auto'])
-          .default('auto'),
-      )
-      .addOption(new Option('--shape <shape>', 'what is drawn around numbers (circle)').choices(balloonShapes))
-      .addOption(
-        new Option('--stacks', 'small parts on one axis, such as bolt, washer and nut, share a leader').conflicts([
-          'auto',
-          'sheets',
-        ]),
-      )
-      .option(
-        '--style <FILE>',
-        'house style: columns, numbering, paper, title block, list, balloons, angle, dimensions',
-      );
-  const withPaper = (options: SheetOptions, command: Command): SheetOptions => ({
-    ...options,
-    ownPaper: command.getOptionValueSource('paper') === 'cli',
-    ownPlace: command.getOptionValueSource('place') === 'cli',
-  });
+}
+
+function addSheetAndCheck(top: Command, workerFile: string): void {
   sheetOptions(top.command('sheet').description('drawing sheet with views, parts list and balloons'))
     .addOption(new Option('--format <format>').choices(['pdf', 'svg', 'png', 'json']).default('json'))
     .option('--dots <count>', 'dots per inch of a PNG', wholeNumber, 300)
@@ -233,6 +232,10 @@ function program(workerFile: string, endWith: (code: number) => void): Command {
         workerFile,
       ),
     );
+}
+
+/** @param endWith another exit code than 0 for what was done */
+function addCompare(top: Command, workerFile: string, endWith: (code: number) => void): void {
   billOptions(
     top.command('compare').description('what differs between two files of a machine; ends with 3 where anything does'),
   )
@@ -244,6 +247,19 @@ function program(workerFile: string, endWith: (code: number) => void): Command {
       const { compareCommand } = await import('./compareCommand.ts');
       if (!(await compareCommand(was, is, options, workerFile))) endWith(DIFFERENT);
     });
+}
+
+/** @param endWith another exit code than 0 for what was done */
+function program(workerFile: string, endWith: (code: number) => void): Command {
+  const top = new Command('sledgeboard')
+    .description('From a STEP assembly to its bill of materials, views and drawing sheet.')
+    .exitOverride()
+    .showHelpAfterError('(--help lists all options)');
+  addBill(top, workerFile);
+  addBuy(top, workerFile);
+  addView(top, workerFile);
+  addSheetAndCheck(top, workerFile);
+  addCompare(top, workerFile, endWith);
   return top;
 }
 const DIFFERENT = 3;

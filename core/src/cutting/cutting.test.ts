@@ -4,6 +4,7 @@ import { linearSolver } from '../../../engine/src/linearSolver.ts';
 import { cutFaults, firstFitDecreasing, leastCost } from '../../../testkit/slowCutting.ts';
 import { bestFills } from './knapsack.ts';
 import { planCuts, type CutProblem, type LinearSolver, type StockBar } from './index.ts';
+import { runs } from '../../../testkit/runs.ts';
 
 let solver: LinearSolver;
 beforeAll(async () => {
@@ -223,7 +224,7 @@ describe('laws', () => {
           expect(made).toMatchObject({ optimal: true, lowerBound: made.cost });
         }
       }),
-      { numRuns: 250 },
+      { numRuns: runs(100, 1000) },
     );
   });
   test('no plan needs more bars than first fit decreasing', () => {
@@ -248,7 +249,7 @@ describe('laws', () => {
         const more = plan({ ...priced, stock: [...priced.stock, bar(lengthMm, 40)] });
         expect(more.cost).toBeLessThanOrEqual(before.cost);
       }),
-      { numRuns: 40 },
+      { numRuns: runs(20, 200) },
     );
   });
 });

@@ -11,6 +11,7 @@ import {
   type PlacedSolid,
   type Solid,
 } from '../../../testkit/exactShapes.ts';
+import { runs } from '../../../testkit/runs.ts';
 
 /** A repeatable stream of numbers in [0, 1). Source: G. Steele, "Fast splittable pseudorandom number generators", 2014. */
 function randomOf(seed: number): () => number {
@@ -90,7 +91,7 @@ function randomSolid(random: () => number): Solid {
 }
 
 describe('random scenes', () => {
-  const seeds = Array.from({ length: Number(process.env.SLEDGEBOARD_SCENES ?? 60) }, (_, seed) => seed + 1);
+  const seeds = Array.from({ length: runs(60, 200) }, (_, seed) => seed + 1);
   const all: Agreement[] = [];
   const mean = (of: (one: Agreement) => number) => all.reduce((sum, one) => sum + of(one), 0) / all.length;
   test.each(seeds)('what is drawn is true and what is true is drawn (seed %i)', (seed) => {
@@ -161,9 +162,9 @@ describe('machines whose parts touch, lie flush or pass through one another', ()
   ];
   const directions = [...directionNames, 'turned'] as const;
   const cases = Object.entries({ rollers, shaftInPlate, pack, covers }).flatMap(([name, solids]) =>
-    // Many solids take the plain judge long: not from everywhere.
+    // Many solids take the plain judge long, most of all where they stand in a row: not from everywhere.
     directions
-      .filter((_, at) => solids.length < 10 || at % 3 === 0)
+      .filter((direction, at) => solids.length < 10 || (at % 3 === 0 && direction !== 'front') || runs(0, 1) === 1)
       .map((direction) => [name, direction, solids] as const),
   );
   test.each(cases)('%s seen %s, with 36 and with 96 facets per turn', (_, direction, solids) => {

@@ -19,6 +19,7 @@ import {
 import { drawScene } from './hiddenLines.ts';
 import { buildScene } from './scene.ts';
 import { at, body, boxMesh, cylinderMesh } from '../../../testkit/shapes.ts';
+import { runs } from '../../../testkit/runs.ts';
 
 const sums = (bodies: readonly Body[], direction: DirectionName): ViewSums =>
   sumLines(drawView(bodies, viewPlacement(direction)));
@@ -283,7 +284,7 @@ describe('lines that can be seen, without the hidden ones', () => {
         const seen = new Set(Array.from(all.occurrences, (occurrence) => all.paths[occurrence]));
         expect(new Set(Array.from(lines.occurrences, (occurrence) => lines.paths[occurrence]))).toEqual(seen);
       }),
-      { numRuns: 200, seed: 11 },
+      { numRuns: runs(80, 400), seed: 11 },
     );
   });
   test('a part inside a closed one costs no line, one behind a hole is seen', () => {

@@ -1,7 +1,15 @@
 import { describe, expect, test } from 'vitest';
 import { assemblyOf, leaf, node } from '../../../../testkit/assemblies.ts';
 import { at, boxMesh } from '../../../../testkit/shapes.ts';
-import { listOccurrences, pathKey, pathOf, Refusal, type Assembly, type ShapeKey } from '../../assembly/index.ts';
+import {
+  listOccurrences,
+  pathKey,
+  pathOf,
+  Refusal,
+  type Assembly,
+  type PathKey,
+  type ShapeKey,
+} from '../../assembly/index.ts';
 import { makeBill } from '../../bill/index.ts';
 import { defaultColumns } from '../../columns/index.ts';
 import { boxesOverlap, type Mesh, type Placement } from '../../geometry/index.ts';
@@ -66,6 +74,11 @@ function drawOnce(meshes: object, key: string, draw: () => DrawnView): DrawnView
   return view;
 }
 
+/** How a machine comes apart, found once. */
+const apartOf = new WeakMap<object, ReturnType<typeof explode>>();
+const takeApart = (bodies: readonly { mesh: Mesh; placement: Placement; path: PathKey }[]) =>
+  explode(bodies.map((body, at) => ({ ...body, path: pathOf(body.path), shape: String(at) })));
+
 /** Makes the set of a machine, with real pictures and a real exploded pose. */
 async function setOf(
   { assembly, meshes }: ReturnType<typeof machineOf>,
@@ -112,13 +125,9 @@ async function setOf(
       apart ??
       (async () => {
         asked++;
-        return explode(
-          bodiesOf(lookAt(assembly, { direction: 'front' }).things).map((body, at) => ({
-            ...body,
-            path: pathOf(body.path),
-            shape: String(at),
-          })),
-        );
+        const taken = apartOf.get(meshes) ?? takeApart(bodiesOf(lookAt(assembly, { direction: 'front' }).things));
+        apartOf.set(meshes, taken);
+        return taken;
       }),
     newId: () => `id${++id}`,
   });
@@ -170,6 +179,8 @@ const closed = [
   ['RIGHT', [5, 190, 190], at(195, 5, 5)],
   ['INSIDE', [60, 60, 60], at(70, 70, 5)],
 ] as const satisfies readonly Block[];
+/** One machine for all that is asked of it: its views are drawn once. */
+const closedMachine = machineOf(closed);
 
 describe('making a set', () => {
   test('where every line is seen well in one view there is one sheet, and nothing is taken apart', async () => {
@@ -180,7 +191,7 @@ describe('making a set', () => {
     expectClear(drawn);
   });
   test('what is hidden gets a sheet with the machine taken apart, and a balloon there', async () => {
-    const { made, sheets, coverage, drawn } = await setOf(machineOf(closed));
+    const { made, sheets, coverage, drawn } = await setOf(closedMachine);
     expect(sheets.map(({ name }) => name)).toEqual(['Assembly', 'Exploded']);
     expect(coverage.missing).toEqual([]);
     expect(made.pose!.moves.length).toBeGreaterThan(0);
@@ -269,10 +280,10 @@ describe('making a set', () => {
     expectClear(drawn);
   });
   test('made again, nothing is missing, so nothing is added; a pose that is there is used', async () => {
-    const first = await setOf(machineOf(closed));
-    const { made, asked } = await setOf(machineOf(closed), { others: first.made.further, poses: [first.made.pose!] });
+    const first = await setOf(closedMachine);
+    const { made, asked } = await setOf(closedMachine, { others: first.made.further, poses: [first.made.pose!] });
     expect([made.further, made.pose, asked]).toEqual([[], null, 0]);
-    const explodedAgain = await setOf(machineOf(closed), {
+    const explodedAgain = await setOf(closedMachine, {
       poses: [first.made.pose!],
       kinds: ['assembly', 'exploded'],
     });
@@ -281,7 +292,7 @@ describe('making a set', () => {
   });
   test('the kinds that are asked for are made, and no others', async () => {
     const kindsMade = async (...kinds: SheetKind[]): Promise<[string | null, string[]]> => {
-      const { cover, further } = (await setOf(machineOf(closed), { kinds })).made as MadeSet;
+      const { cover, further } = (await setOf(closedMachine, { kinds })).made as MadeSet;
       return [cover?.name ?? null, further.map(({ name }) => name)];
     };
     expect(await kindsMade('assembly')).toEqual([null, []]);
@@ -290,7 +301,7 @@ describe('making a set', () => {
     expect(await kindsMade('assembly', 'details')).toEqual([null, ['Details']]);
   });
   test('what cannot be taken apart is shown as it is, part by part, and that is said', async () => {
-    const { made, coverage } = await setOf(machineOf(closed), {
+    const { made, coverage } = await setOf(closedMachine, {
       apart: async () => {
         throw new Refusal('too-many', 'There are too many things at one place.');
       },
