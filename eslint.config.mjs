@@ -12,6 +12,28 @@ const documentedFields = {
   }),
 };
 
+/** Functions that can be seen at once: so many lines of their own, those of functions within them not counted. */
+const MOST_LINES = 60;
+const ownLines = {
+  create: (context) => {
+    const open = [];
+    return {
+      ':function': () => open.push(0),
+      ':function:exit'(node) {
+        const lines = node.loc.end.line - node.loc.start.line + 1;
+        const own = lines - open.pop();
+        if (open.length > 0) open[open.length - 1] += lines - 1;
+        if (own > MOST_LINES)
+          context.report({
+            node,
+            message: `This function has ${own} lines of its own; up to ${MOST_LINES} can be seen at once.`,
+          });
+      },
+    };
+  },
+};
+const house = { rules: { 'documented-fields': documentedFields, 'own-lines': ownLines } };
+
 export default tseslint.config(
   { ignores: ['**/node_modules/**', 'core/wasm/**', 'dist/**', 'data/**', '**/*.json', '**/*.cjs'] },
   ...tseslint.configs.recommended,
@@ -43,8 +65,14 @@ export default tseslint.config(
       'core/src/sheets/{paper,titleBlock}.ts',
       'server/src/store/entities.ts',
     ],
-    plugins: { house: { rules: { 'documented-fields': documentedFields } } },
+    plugins: { house },
     rules: { 'house/documented-fields': 'error' },
+  },
+  {
+    files: ['{bin,core,contract,engine,server,testkit}/**/*.ts', 'web/src/**/*.ts', 'scripts/**/*.mjs'],
+    ignores: ['**/*.test.ts'],
+    plugins: { house },
+    rules: { 'house/own-lines': 'error' },
   },
   {
     files: ['web/src/**/*.{ts,tsx}'],

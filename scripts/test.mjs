@@ -1,5 +1,5 @@
-// npm test: installs what is missing, then types, lint, import rules and the real interface in Chromium, and unit and
-// server tests beside them. Ends with the slowest tests and the sum over all of them: "N passed, N failed".
+// npm test: installs what is missing, then types, lint, import rules and the real interface in Chromium, with unit and
+// server tests beside the checks. Ends with the slowest tests and the sum over all of them: "N passed, N failed".
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, relative } from 'node:path';
@@ -93,15 +93,14 @@ const journeys = (env) =>
     }),
   );
 
-/** What is looked at without running it, then the interface. */
-async function checksThenJourneys(env) {
+/** What is looked at without running it. */
+async function checks() {
   await check('types', 'node', ['node_modules/typescript-native/bin/tsc', '-p', 'tsconfig.json']);
-  await check('lint', 'npx', ['--no-install', 'eslint', '--cache', '--cache-location', CACHE('eslint'), '.']);
+  await check('lint', 'npx', ['--no-install', 'eslint', '--cache', '--cache-location', CACHE('eslint.json'), '.']);
   await check('import rules', 'npm', ['run', '-s', 'rules']);
   await check('list of routes', 'node', ['scripts/routes.mjs', '--check']);
-  const kept = ['--cache', '--cache-location', CACHE('prettier')];
+  const kept = ['--cache', '--cache-location', CACHE('prettier.json')];
   await check('format', 'npx', ['--no-install', 'prettier', '--check', '--log-level', 'warn', ...kept, '.']);
-  await journeys(env);
 }
 const CACHE = (name) => join('node_modules/.cache', name);
 
@@ -111,8 +110,10 @@ try {
   const { startMariaDb } = await import('./mariadb.mjs');
   database = await startMariaDb(join(scratch, 'data'), { quiet: true });
   const env = { SLEDGEBOARD_TEST_DATABASE: database.url, SLEDGEBOARD_CHROMIUM: chromium, CI: 'true' };
-  // Side by side: while one waits, for a lease to run out or a page to settle, the other works.
-  await Promise.all([units(env), checksThenJourneys(env)]);
+  // Unit tests wait for leases and starts: the checks fill that time. Journeys have the machine for themselves, since what
+  // a drafter waits for has limits of time.
+  await Promise.all([units(env), checks()]);
+  await journeys(env);
 } catch (error) {
   say(`FAILED ${error.stack ?? error}`);
   totals.failed++;

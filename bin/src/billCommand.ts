@@ -6,6 +6,7 @@ import {
   Refusal,
   type Assembly,
   type FactsByShape,
+  type Finding,
 } from '../../core/src/assembly/index.ts';
 import {
   columnFindings,
@@ -84,11 +85,8 @@ export async function billCommand(
   let shapes: Shapes = { facts: new Map(), pictures: new Map() };
   if (opened.bill.columns.some(({ source }) => source === 'formula')) await checkFormulas(opened.bill.columns);
   if (read.hasShapes && needsShapes(opened.bill)) {
-    ({ assembly, shapes } = await withShapes(
-      file,
-      workerFile,
-      options.format === 'xlsx' || options.form !== undefined,
-    ));
+    const wantsPictures = options.format === 'xlsx' || options.form !== undefined;
+    ({ assembly, shapes } = await withShapes(file, workerFile, wantsPictures));
     opened = open(wanted, assembly, options);
   }
   const { facts, pictures } = shapes;
@@ -103,14 +101,12 @@ export async function billCommand(
   const { bill, decisions } = projectBill(input, edited);
   if (options.explain) return write(explained(document, edits, edited.assembly, bill, decisions), options.output);
   const noticed = [...findings, ...columnFindings(bill, document.columns), ...faultFindings(bill, document.columns)];
-  if (options.format !== 'json' || options.form)
-    for (const { message } of [...assembly.findings, ...noticed, ...bill.findings])
-      process.stderr.write(`${message}\n`);
-  if (options.form)
-    return (await import('./formCommand.ts')).formCommand(
-      { ...options, form: options.form },
-      { bill, document, assembly: edited.assembly, pictures, fileName },
-    );
+  const { form, format } = options;
+  if (format !== 'json' || form) tell([...assembly.findings, ...noticed, ...bill.findings]);
+  if (form) {
+    const { formCommand } = await import('./formCommand.ts');
+    return formCommand({ ...options, form }, { bill, document, assembly: edited.assembly, pictures, fileName });
+  }
   if (options.format === 'xlsx') {
     const { writeBillWorkbook } = await import('../../engine/src/index.ts');
     return write(await writeBillWorkbook(billTable(bill, document.columns), document.name, pictures), options.output);
@@ -128,6 +124,11 @@ export async function billCommand(
     options.output,
   );
 }
+
+/** Says what was noticed, where the result itself does not. */
+const tell = (findings: readonly Finding[]): void => {
+  for (const { message } of findings) process.stderr.write(`${message}\n`);
+};
 
 /** The recipe as a sentence. */
 function explained(

@@ -368,6 +368,43 @@ function describeSheet(drawn: Described, planProblems: readonly SheetProblem[]):
   return { ...describe(drawn), coverage, problems: [...drawn.problems, ...planProblems] };
 }
 
+/** Where a list lies. */
+const describeTable = ({ measured, content }: Described['layout']['tables'][number]) => ({
+  box: measured.box.map(rounded),
+  letteringMm: measured.style.lettering,
+  pitchMm: measured.style.pitch,
+  heading: measured.heading,
+  direction: measured.rows,
+  rows: content.rows,
+  columns: content.headings,
+  strips: measured.strips.map((strip) => ({ box: strip.box.map(rounded), from: strip.from, to: strip.to })),
+});
+
+/** Where a balloon stands, and what it says. */
+const describeBalloon = (
+  { balloon, extra, shape, below, before, after, ...laid }: Described['layout']['balloons'][number],
+  view: unknown,
+  score: unknown,
+) => ({
+  item: laid.item,
+  view,
+  centre: laid.centre.map(rounded),
+  radius: laid.radius,
+  shape: shape === 'circle' && extra > 0 ? 'drawn-out' : shape,
+  ...(below === null ? {} : { quantity: below }),
+  ...(before === '' ? {} : { before }),
+  ...(after === '' ? {} : { after }),
+  extra: rounded(extra),
+  lettering: rounded(laid.lettering),
+  byHand: balloon.byHand,
+  anchor: laid.anchor.map(rounded),
+  leader: laid.leader.map((point) => point.map(rounded)),
+  end: laid.end,
+  part: laid.part,
+  score: score ?? null,
+  ...(balloon.stack === undefined ? {} : { stack: balloon.stack }),
+});
+
 /** Where everything lies on a sheet. */
 function describe({ scene, layout, scores }: Described) {
   const nameOf = new Map(layout.views.map(({ view }) => [view.id, view.direction]));
@@ -376,18 +413,7 @@ function describe({ scene, layout, scores }: Described) {
     paper: { widthMm: scene.widthMm, heightMm: scene.heightMm },
     titleBlock: { box: layout.titleBlock.map(rounded) },
     views: layout.views.map(({ view, box }) => ({ name: view.direction, scale: view.scale, box: box.map(rounded) })),
-    ...(table && {
-      table: {
-        box: table.measured.box.map(rounded),
-        letteringMm: table.measured.style.lettering,
-        pitchMm: table.measured.style.pitch,
-        heading: table.measured.heading,
-        direction: table.measured.rows,
-        rows: table.content.rows,
-        columns: table.content.headings,
-        strips: table.measured.strips.map((strip) => ({ box: strip.box.map(rounded), from: strip.from, to: strip.to })),
-      },
-    }),
+    ...(table && { table: describeTable(table) }),
     dimensions: layout.dimensions.map(({ dimension: { kind, view }, text, value, box }) => ({
       kind,
       view: nameOf.get(view),
@@ -395,41 +421,8 @@ function describe({ scene, layout, scores }: Described) {
       value: value === null ? null : rounded(value),
       box: box.map(rounded),
     })),
-    balloons: layout.balloons.map(
-      ({
-        item,
-        balloon,
-        centre,
-        radius,
-        extra,
-        shape,
-        lettering,
-        below,
-        before,
-        after,
-        anchor,
-        leader,
-        end,
-        part,
-      }) => ({
-        item,
-        view: nameOf.get(balloon.view),
-        centre: centre.map(rounded),
-        radius,
-        shape: shape === 'circle' && extra > 0 ? 'drawn-out' : shape,
-        ...(below === null ? {} : { quantity: below }),
-        ...(before === '' ? {} : { before }),
-        ...(after === '' ? {} : { after }),
-        extra: rounded(extra),
-        lettering: rounded(lettering),
-        byHand: balloon.byHand,
-        anchor: anchor.map(rounded),
-        leader: leader.map((point) => point.map(rounded)),
-        end,
-        part,
-        score: scores.get(balloon.id) ?? null,
-        ...(balloon.stack === undefined ? {} : { stack: balloon.stack }),
-      }),
+    balloons: layout.balloons.map((one) =>
+      describeBalloon(one, nameOf.get(one.balloon.view), scores.get(one.balloon.id)),
     ),
   };
 }

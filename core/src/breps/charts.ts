@@ -48,106 +48,124 @@ export function pieceCount(way: number, step: number): number {
   return count;
 }
 
-/**
- * The map of a surface.
- * @param near points of the face, by which the map of a cone gets its scale
- * @throws NotElementary for surfaces that meet themselves
- */
-export function chartOf(surface: ElementarySurface, fineness: Fineness, near: readonly Vec3[]): Chart {
-  const { kind, frame, radius, second } = surface;
+/** A surface with its own axes. */
+interface Axes {
+  readonly surface: ElementarySurface;
+  readonly fineness: Fineness;
+  /** Points of the face. */
+  readonly near: readonly Vec3[];
+  /** A point along the surface's own axes, from its origin. */
+  readonly own: (point: Vec3) => Vec3;
+  /** The way back. */
+  readonly out: (a: number, b: number, c: number) => Vec3;
+  /** The same for a direction. */
+  readonly turned: (a: number, b: number, c: number) => Vec3;
+  /** Along its third axis. */
+  readonly normal: Vec3;
+}
+const noPoles = { low: null, high: null };
+
+function axesOf(surface: ElementarySurface, fineness: Fineness, near: readonly Vec3[]): Axes {
+  const { frame } = surface;
   const [x, y, z, origin] = [axis(frame, 0), axis(frame, 1), axis(frame, 2), axis(frame, 3)];
+  const turned = (a: number, b: number, c: number): Vec3 => add(add(scale(x, a), scale(y, b)), scale(z, c));
   const own = (point: Vec3): Vec3 => {
     const from = subtract(point, origin);
     return [dot(from, x), dot(from, y), dot(from, z)];
   };
-  const out = (a: number, b: number, c: number): Vec3 => add(origin, turned(a, b, c));
-  const turned = (a: number, b: number, c: number): Vec3 => add(add(scale(x, a), scale(y, b)), scale(z, c));
-  const noPoles = { low: null, high: null };
+  return { surface, fineness, near, own, turned, out: (a, b, c) => add(origin, turned(a, b, c)), normal: z };
+}
 
-  if (kind === 'plane')
-    return {
-      place: (point) => {
-        const [a, b] = own(point);
-        return [a, b];
-      },
-      point: ([a, b]) => out(a, b, 0),
-      normal: () => z,
-      periods: [0, 0],
-      poles: noPoles,
-      steps: [ALWAYS, ALWAYS],
-    };
-  if (!(radius > 0) && kind !== 'cone') throw new NotElementary('a surface without radius');
-  if (kind === 'cylinder') {
-    const step = radius * turnStep(radius, fineness);
-    const along = alongRuling(
-      near.map((point) => own(point)[2]),
-      step,
-    );
-    return {
-      place: (point) => {
-        const [a, b, c] = own(point);
-        return [Math.atan2(b, a) * radius, c * along];
-      },
-      point: ([u, v]) => out(radius * Math.cos(u / radius), radius * Math.sin(u / radius), v / along),
-      normal: ([u]) => turned(Math.cos(u / radius), Math.sin(u / radius), 0),
-      periods: [2 * Math.PI * radius, 0],
-      poles: noPoles,
-      steps: [step, ALWAYS],
-    };
-  }
-  if (kind === 'cone') {
-    if (!(second > 1e-6 && second < Math.PI / 2 - 1e-6)) throw new NotElementary('a cone that is none');
-    const slope = Math.tan(second);
-    const heights = near.map((point) => own(point)[2]);
-    const radii = heights.map((height) => radius + slope * height);
-    const widest = radii.reduce((most, wide) => Math.max(most, wide), 0),
-      least = radii.reduce((most, wide) => Math.min(most, wide), 0);
-    // What lies beyond the apex is the same cone the other way up.
-    if (widest < -least * POLE_SHARE)
-      return chartOf({ kind, frame: upsideDown(frame), radius: -radius, second }, fineness, near);
-    if (!(widest > 0) || least < -POLE_SHARE * widest) throw new NotElementary('a cone on both sides of its apex');
-    const size = (widest + radii.reduce((most, wide) => Math.min(most, wide), widest)) / 2;
-    const step = size * turnStep(widest, fineness);
-    const along = alongRuling(heights, step);
-    const apex = -radius / slope;
-    const wide = (v: number): number => Math.max(0, radius + (v / along) * slope);
-    return {
-      place: (point) => {
-        const [a, b, c] = own(point);
-        return hypot(a, b) < POLE_SHARE * widest ? null : [Math.atan2(b, a) * size, c * along];
-      },
-      point: ([u, v]) => out(wide(v) * Math.cos(u / size), wide(v) * Math.sin(u / size), v / along),
-      normal: ([u]) =>
-        turned(Math.cos(u / size) * Math.cos(second), Math.sin(u / size) * Math.cos(second), -Math.sin(second)),
-      periods: [2 * Math.PI * size, 0],
-      poles: { low: apex * along, high: null },
-      steps: [step, ALWAYS],
-    };
-  }
-  if (kind === 'sphere') {
-    const step = radius * turnStep(radius, fineness);
-    const quarter = (Math.PI / 2) * radius;
-    return {
-      place: (point) => {
-        const [a, b, c] = own(point);
-        const across = hypot(a, b);
-        return across < POLE_SHARE * radius ? null : [Math.atan2(b, a) * radius, Math.atan2(c, across) * radius];
-      },
-      point: ([u, v]) => {
-        const [flat, up] = [radius * Math.cos(v / radius), radius * Math.sin(v / radius)];
-        return out(flat * Math.cos(u / radius), flat * Math.sin(u / radius), up);
-      },
-      normal: ([u, v]) =>
-        turned(
-          Math.cos(v / radius) * Math.cos(u / radius),
-          Math.cos(v / radius) * Math.sin(u / radius),
-          Math.sin(v / radius),
-        ),
-      periods: [4 * quarter, 0],
-      poles: { low: -quarter, high: quarter },
-      steps: [step, step],
-    };
-  }
+const planeChart = ({ own, out, normal }: Axes): Chart => ({
+  place: (point) => {
+    const [a, b] = own(point);
+    return [a, b];
+  },
+  point: ([a, b]) => out(a, b, 0),
+  normal: () => normal,
+  periods: [0, 0],
+  poles: noPoles,
+  steps: [ALWAYS, ALWAYS],
+});
+
+function cylinderChart({ surface: { radius }, fineness, near, own, out, turned }: Axes): Chart {
+  const step = radius * turnStep(radius, fineness);
+  const along = alongRuling(
+    near.map((point) => own(point)[2]),
+    step,
+  );
+  return {
+    place: (point) => {
+      const [a, b, c] = own(point);
+      return [Math.atan2(b, a) * radius, c * along];
+    },
+    point: ([u, v]) => out(radius * Math.cos(u / radius), radius * Math.sin(u / radius), v / along),
+    normal: ([u]) => turned(Math.cos(u / radius), Math.sin(u / radius), 0),
+    periods: [2 * Math.PI * radius, 0],
+    poles: noPoles,
+    steps: [step, ALWAYS],
+  };
+}
+
+/** @throws NotElementary where it is none, or the face lies on both sides of its apex */
+function coneChart({ surface, fineness, near, own, out, turned }: Axes): Chart {
+  const { frame, radius, second } = surface;
+  if (!(second > 1e-6 && second < Math.PI / 2 - 1e-6)) throw new NotElementary('a cone that is none');
+  const slope = Math.tan(second);
+  const heights = near.map((point) => own(point)[2]);
+  const radii = heights.map((height) => radius + slope * height);
+  const widest = radii.reduce((most, wide) => Math.max(most, wide), 0),
+    least = radii.reduce((most, wide) => Math.min(most, wide), 0);
+  // What lies beyond the apex is the same cone the other way up.
+  if (widest < -least * POLE_SHARE)
+    return chartOf({ ...surface, frame: upsideDown(frame), radius: -radius }, fineness, near);
+  if (!(widest > 0) || least < -POLE_SHARE * widest) throw new NotElementary('a cone on both sides of its apex');
+  const size = (widest + radii.reduce((most, wide) => Math.min(most, wide), widest)) / 2;
+  const step = size * turnStep(widest, fineness);
+  const along = alongRuling(heights, step);
+  const apex = -radius / slope;
+  const wide = (v: number): number => Math.max(0, radius + (v / along) * slope);
+  return {
+    place: (point) => {
+      const [a, b, c] = own(point);
+      return hypot(a, b) < POLE_SHARE * widest ? null : [Math.atan2(b, a) * size, c * along];
+    },
+    point: ([u, v]) => out(wide(v) * Math.cos(u / size), wide(v) * Math.sin(u / size), v / along),
+    normal: ([u]) =>
+      turned(Math.cos(u / size) * Math.cos(second), Math.sin(u / size) * Math.cos(second), -Math.sin(second)),
+    periods: [2 * Math.PI * size, 0],
+    poles: { low: apex * along, high: null },
+    steps: [step, ALWAYS],
+  };
+}
+
+function sphereChart({ surface: { radius }, fineness, own, out, turned }: Axes): Chart {
+  const step = radius * turnStep(radius, fineness);
+  const quarter = (Math.PI / 2) * radius;
+  return {
+    place: (point) => {
+      const [a, b, c] = own(point);
+      const across = hypot(a, b);
+      return across < POLE_SHARE * radius ? null : [Math.atan2(b, a) * radius, Math.atan2(c, across) * radius];
+    },
+    point: ([u, v]) => {
+      const [flat, up] = [radius * Math.cos(v / radius), radius * Math.sin(v / radius)];
+      return out(flat * Math.cos(u / radius), flat * Math.sin(u / radius), up);
+    },
+    normal: ([u, v]) =>
+      turned(
+        Math.cos(v / radius) * Math.cos(u / radius),
+        Math.cos(v / radius) * Math.sin(u / radius),
+        Math.sin(v / radius),
+      ),
+    periods: [4 * quarter, 0],
+    poles: { low: -quarter, high: quarter },
+    steps: [step, step],
+  };
+}
+
+/** @throws NotElementary where it has no tube */
+function torusChart({ surface: { radius, second }, fineness, own, out, turned }: Axes): Chart {
   if (!(second > 0)) throw new NotElementary('a torus without tube');
   // One whose tube is wider than its circle meets itself on the axis: its outside is an apple with two poles.
   const apple = second > radius ? second * Math.acos(-radius / second) : null;
@@ -172,6 +190,25 @@ export function chartOf(surface: ElementarySurface, fineness: Fineness, near: re
     poles: { low: apple === null ? null : -apple, high: apple },
     steps: [radius * turnStep(radius + second, fineness), second * turnStep(second, fineness)],
   };
+}
+
+const charts: Readonly<Record<ElementarySurface['kind'], (axes: Axes) => Chart>> = {
+  plane: planeChart,
+  cylinder: cylinderChart,
+  cone: coneChart,
+  sphere: sphereChart,
+  torus: torusChart,
+};
+
+/**
+ * The map of a surface.
+ * @param near points of the face, by which the map of a cone gets its scale
+ * @throws NotElementary for surfaces that meet themselves
+ */
+export function chartOf(surface: ElementarySurface, fineness: Fineness, near: readonly Vec3[]): Chart {
+  const { kind, radius } = surface;
+  if (!(radius > 0) && kind !== 'plane' && kind !== 'cone') throw new NotElementary('a surface without radius');
+  return charts[kind](axesOf(surface, fineness, near));
 }
 
 /**

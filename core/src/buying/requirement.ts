@@ -211,47 +211,57 @@ export function measuredSection({ properties }: Pick<Component, 'properties'>): 
   return sizes.length === 0 ? '' : `${kind ?? 'round tube'} ${sizes.map((one) => Number(one.toFixed(2))).join(' × ')}`;
 }
 
-function lineOf({
-  machines,
-  itemsOf,
-  ...at
-}: At & { machines: number; itemsOf: (key: string) => readonly string[] }): RequirementLine {
-  const { bill, row, assembly, plan } = at;
-  const source = sourceOf(bill, row);
+/** How much of a line so many machines need; null where that is not known. */
+function neededFor({ amount, totalQuantity }: Row, machines: number): number | null {
+  if (amount.kind === 'each') return totalQuantity * machines;
+  return amount.total === null ? null : amount.total * machines;
+}
+
+/** What of a line is cut from bars: its pieces, section and group; nothing where it is bought, or not cut whole. */
+function cutOf(at: At, source: RequirementLine['source'], material: string, machines: number) {
+  const { row, plan } = at;
   const isPieces = row.kind !== 'line' && (row.amount.kind === 'each' || source !== 'bought');
-  const components = row.components.map((index) => assembly.components[index]);
-  const [address] = row.addresses;
-  const pieces = row.totalQuantity * machines;
-  const summed = row.amount.kind === 'each' ? pieces : row.amount.total;
-  const needed = row.amount.kind === 'each' ? pieces : summed === null ? null : summed * machines;
-  const material = formatValue(said(at, 'material'));
   const cut = source === 'bought' || !isPieces ? [] : cutPieces(at, machines);
-  const sections = new Set(cut.map(({ section }) => section));
-  const isCut = isWhollyCut(cut, pieces);
-  const [section = ''] = sections;
+  const [section = ''] = cut.map((one) => one.section);
+  const isCut = isWhollyCut(cut, row.totalQuantity * machines);
   const group = isCut ? sectionKey(material, section) : null;
   const isOtherwise = group !== null && Object.hasOwn(plan.groups, group) && plan.groups[group].otherwise === true;
-  const thicknessMm = source === 'bought' || isCut ? null : knownOr(lengthOf(said(at, 'thickness'), 'thickness'), null);
-  const mass = asNumber(bill.values(row, 'massEach')[0] ?? null);
-  const key = JSON.stringify([
-    address,
+  return { cut, section, isCut, group, fromBars: isCut && !isOtherwise };
+}
+
+/** Key of a line, which stays while it says the same. */
+const lineKey = ({ bill, row }: At, material: string, section: string): string =>
+  JSON.stringify([
+    row.addresses[0],
     text(bill, row, 'partNumber'),
     text(bill, row, 'name'),
     material,
     section,
     row.amount.unit,
   ]);
+
+function lineOf({
+  machines,
+  itemsOf,
+  ...at
+}: At & { machines: number; itemsOf: (key: string) => readonly string[] }): RequirementLine {
+  const { bill, row, assembly } = at;
+  const source = sourceOf(bill, row);
+  const components = row.components.map((index) => assembly.components[index].key);
+  const needed = neededFor(row, machines);
+  const material = formatValue(said(at, 'material'));
+  const { cut, section, isCut, group, fromBars } = cutOf(at, source, material, machines);
+  const thicknessMm = source === 'bought' || isCut ? null : knownOr(lengthOf(said(at, 'thickness'), 'thickness'), null);
+  const mass = asNumber(bill.values(row, 'massEach')[0] ?? null);
   return {
-    key,
-    address,
-    items: [
-      ...new Set(row.line === undefined ? components.flatMap((one) => itemsOf(one.key)) : itemsOf(`line:${row.line}`)),
-    ],
+    key: lineKey(at, material, section),
+    address: row.addresses[0],
+    items: [...new Set(row.line === undefined ? components.flatMap(itemsOf) : itemsOf(`line:${row.line}`))],
     partNumber: text(bill, row, 'partNumber'),
     name: text(bill, row, 'name'),
     description: text(bill, row, 'description'),
     material,
-    components: components.map((one) => one.key),
+    components,
     source,
     kind: row.amount.kind,
     unit: row.amount.unit,
@@ -264,16 +274,15 @@ function lineOf({
     orderNumber: formatValue(said(at, 'orderNumber')),
     offer: offerOf(at),
     leadDays: knownOr(daysOf(said(at, 'leadTime')), null),
-    pieces:
-      isCut && !isOtherwise
-        ? merged(
-            [],
-            cut.map(({ piece }) => piece),
-          )
-        : [],
+    pieces: fromBars
+      ? merged(
+          [],
+          cut.map(({ piece }) => piece),
+        )
+      : [],
     section: isCut ? section : '',
-    group: isCut && !isOtherwise ? group : null,
-    plate: thicknessMm === null || (isCut && !isOtherwise) ? null : { thicknessMm, areaMm2: plateArea(at) },
+    group: fromBars ? group : null,
+    plate: thicknessMm === null || fromBars ? null : { thicknessMm, areaMm2: plateArea(at) },
   };
 }
 

@@ -1,4 +1,4 @@
-import type { Box2 } from '../geometry/index.ts';
+import { boxInside, uniteBoxes2, type Box2 } from '../geometry/index.ts';
 import { wrapText, type Face } from '../marks/index.ts';
 import { cellText } from './cellText.ts';
 import {
@@ -18,7 +18,7 @@ import {
 } from './model.ts';
 import { breakIntoStrips } from './strips.ts';
 import { sum } from './sum.ts';
-import { fitWidths, stretch } from './widths.ts';
+import { fitWidths, stretch, type Asked } from './widths.ts';
 
 const USUAL_LETTERING = 2.5; // mm, least height on drawings that are to be copied (ISO 3098)
 const PAD = 1.4; // mm between text and line, each side
@@ -60,24 +60,11 @@ export function layOutTable(content: TableContent, room: TableRoom, look: TableL
   );
 }
 
-function layOutWith(content: TableContent, style: TableStyle, room: TableRoom, look: TableLook): MeasuredTable {
-  const roomWidth = room.box[2] - room.box[0];
-  const { headingLettering = style.lettering, title = '', padding = PAD, totalWidth } = look;
-  const { heading = room.grows === 'up' ? 'bottom' : 'top', rows = room.grows } = look;
-  const faces = {
-    rows: faceIn(look.boldRows ?? false, look.narrowRows ?? false),
-    heading: faceIn(!look.plainHeading, look.narrowHeading ?? false),
-  } as const;
-  const fullWidth = totalWidth ?? room.fullWidth;
-  const asked = { content, look, style, headingLettering, padding, faces };
-  const { widths, fixed } = fitWidths(asked, fullWidth || roomWidth);
+/** Texts of the rows, laid into their columns. */
+function cellsIn({ content, look, style, padding, faces }: Asked, widths: readonly number[]): CellText[][] {
   const indentOf = (row: number, column: number) =>
     column === content.indented ? (look.indent ?? 0) * (content.levels?.[row] ?? 0) : 0;
-  const linesHigh = (count: number, size: number) =>
-    Math.max(style.pitch, size * LEAST_PITCH) + (Math.max(1, count) - 1) * size * LINE_PITCH;
-  const highest = (cells: readonly { readonly lines: readonly string[] }[]) =>
-    Math.max(...cells.map(({ lines }) => lines.length));
-  const cells = content.rows.map((row, at): CellText[] =>
+  return content.rows.map((row, at): CellText[] =>
     content.across?.has(at)
       ? acrossCells(row, style.lettering, sum(widths) - 2 * padding, boldOf(faces.rows))
       : row.map((text, column) =>
@@ -90,68 +77,89 @@ function layOutWith(content: TableContent, style: TableStyle, room: TableRoom, l
           }),
         ),
   );
-  const { pictures = 0 } = look;
-  const rowHeights = cells.map((row, at) =>
-    Math.max(
-      linesHigh(highest(row), style.lettering),
-      content.pictures?.of.has(at) ? pictures + 2 * PICTURE_MARGIN : 0,
-    ),
-  );
-  const headingLines =
-    heading === 'none'
-      ? []
-      : content.headings.map((text, column) =>
-          wrapText(text, headingLettering, widths[column] - 2 * padding + 1e-6, faces.heading),
-        );
-  const headingHeight =
-    heading === 'none' ? 0 : linesHigh(highest(headingLines.map((lines) => ({ lines }))), headingLettering) + 1;
+}
+
+/** So many lines of capitals of this height, one below the other; mm. */
+const linesHigh = ({ pitch }: TableStyle, count: number, size: number): number =>
+  Math.max(pitch, size * LEAST_PITCH) + (Math.max(1, count) - 1) * size * LINE_PITCH;
+const highest = (cells: readonly { readonly lines: readonly string[] }[]): number =>
+  Math.max(...cells.map(({ lines }) => lines.length));
+
+/** What stands above the rows (or below them): headings, and the title of the first strip and of those behind it. */
+function headsIn(
+  { content, look, style, headingLettering, padding, faces }: Asked,
+  widths: readonly number[],
+  heading: string,
+) {
+  const wrapped = (text: string, width: number) =>
+    wrapText(text, headingLettering, width - 2 * padding + 1e-6, faces.heading);
+  const headingLines = heading === 'none' ? [] : content.headings.map((text, column) => wrapped(text, widths[column]));
+  const { title = '' } = look;
   const further = title === '' ? CONTINUED : `${title} (continued)`;
   const titles =
     title === '' && !look.goesOnFrom
       ? []
-      : [look.goesOnFrom ? further : title, further].map((text) =>
-          wrapText(text, headingLettering, sum(widths) - 2 * padding + 1e-6, faces.heading),
-        );
-  const titleHeight =
-    titles.length === 0 ? 0 : linesHigh(Math.max(...titles.map(({ length }) => length)), headingLettering) + 1;
+      : [look.goesOnFrom ? further : title, further].map((text) => wrapped(text, sum(widths)));
+  const high = (count: number) => linesHigh(style, count, headingLettering) + 1;
+  return {
+    headingLines,
+    headingHeight: heading === 'none' ? 0 : high(highest(headingLines.map((lines) => ({ lines })))),
+    titles,
+    titleHeight: titles.length === 0 ? 0 : high(Math.max(...titles.map(({ length }) => length))),
+  };
+}
+
+/** Where strips of this width stand, one beside the other. @param above what stands above the rows of each; mm */
+function standingStrips(
+  runs: readonly { readonly from: number; readonly to: number; readonly height: number }[],
+  { box, side, grows }: TableRoom,
+  width: number,
+  above: number,
+): Strip[] {
+  return runs.map(({ from, to, height }, at): Strip => {
+    const away = at * (width + STRIP_GAP);
+    const x0 = side === 'right' ? box[2] - away - width : box[0] + away;
+    const total = height + above;
+    return {
+      from,
+      to,
+      box: grows === 'up' ? [x0, box[3] - total, x0 + width, box[3]] : [x0, box[1], x0 + width, box[1] + total],
+    };
+  });
+}
+
+/** What rounding may reach over. */
+const widened = ([x0, y0, x1, y1]: Box2): Box2 => [x0 - 1e-6, y0 - 1e-6, x1 + 1e-6, y1 + 1e-6];
+
+function layOutWith(content: TableContent, style: TableStyle, room: TableRoom, look: TableLook): MeasuredTable {
+  const { headingLettering = style.lettering, padding = PAD, totalWidth, pictures = 0, pens = usualPens } = look;
+  const { heading = room.grows === 'up' ? 'bottom' : 'top', rows = room.grows } = look;
+  const faces = {
+    rows: faceIn(look.boldRows ?? false, look.narrowRows ?? false),
+    heading: faceIn(!look.plainHeading, look.narrowHeading ?? false),
+  } as const;
+  const fullWidth = totalWidth ?? room.fullWidth;
+  const asked: Asked = { content, look, style, headingLettering, padding, faces };
+  const { widths, fixed } = fitWidths(asked, fullWidth || room.box[2] - room.box[0]);
+  const cells = cellsIn(asked, widths);
+  const rowHeights = cells.map((row, at) =>
+    Math.max(
+      linesHigh(style, highest(row), style.lettering),
+      content.pictures?.of.has(at) ? pictures + 2 * PICTURE_MARGIN : 0,
+    ),
+  );
+  const heads = headsIn(asked, widths, heading);
+  const above = heads.headingHeight + heads.titleHeight;
   const runs = breakIntoStrips(
     rowHeights,
     content.across ?? new Set(),
-    room.box[3] - room.box[1] - headingHeight - titleHeight - (look.goesOn ? ENDING : 0),
+    room.box[3] - room.box[1] - above - (look.goesOn ? ENDING : 0),
     look,
   );
   if ((runs.length === 1 || totalWidth !== undefined) && fullWidth > sum(widths))
     stretch(widths, content.alignments, fullWidth - sum(widths), fixed);
-  const width = sum(widths);
-  const strips = runs.map(({ from, to, height }, at): Strip => {
-    const away = at * (width + STRIP_GAP);
-    const x0 = room.side === 'right' ? room.box[2] - away - width : room.box[0] + away;
-    const total = height + headingHeight + titleHeight;
-    return {
-      from,
-      to,
-      box:
-        room.grows === 'up'
-          ? [x0, room.box[3] - total, x0 + width, room.box[3]]
-          : [x0, room.box[1], x0 + width, room.box[1] + total],
-    };
-  });
-  const box = strips.reduce<Box2>(
-    (all, { box: b }) => [
-      Math.min(all[0], b[0]),
-      Math.min(all[1], b[1]),
-      Math.max(all[2], b[2]),
-      Math.max(all[3], b[3]),
-    ],
-    [Infinity, Infinity, -Infinity, -Infinity],
-  );
-  const fits =
-    box[0] >= room.box[0] - 1e-6 &&
-    box[1] >= room.box[1] - 1e-6 &&
-    box[2] <= room.box[2] + 1e-6 &&
-    box[3] <= room.box[3] + 1e-6;
-  const at = { headingLettering, heading, rows, titles, titleHeight, goesOn: look.goesOn ?? false, grows: room.grows };
-  const { pens = usualPens } = look;
+  const strips = standingStrips(runs, room, sum(widths), above);
+  const box = strips.map((strip) => strip.box).reduce<Box2>(uniteBoxes2, [Infinity, Infinity, -Infinity, -Infinity]);
   return {
     ...(look.texts ? { texts: look.texts } : {}),
     style,
@@ -159,15 +167,18 @@ function layOutWith(content: TableContent, style: TableStyle, room: TableRoom, l
     padding,
     faces,
     pictures,
-    ...at,
+    headingLettering,
+    heading,
+    rows,
+    goesOn: look.goesOn ?? false,
+    grows: room.grows,
+    ...heads,
     widths,
     cells,
     rowHeights,
-    headingLines,
-    headingHeight,
     strips,
     box,
-    fits,
+    fits: boxInside(box, widened(room.box)),
   };
 }
 

@@ -11,8 +11,8 @@ import {
   type TableStyle,
 } from './model.ts';
 
-/** What widths are worked out from. */
-interface Asked {
+/** What a table is laid out from. */
+export interface Asked {
   readonly content: TableContent;
   readonly look: TableLook;
   readonly style: TableStyle;
@@ -74,27 +74,8 @@ export function fitWidths(
   const wraps = headings.map(
     (_, column) => (look.texts?.get(column)?.overflow ?? 'wrap') === 'wrap' && !isWhole(column) && !said.has(column),
   );
-  const space = (lettering: number, of: Face) => measureText(' ', lettering, of).width;
-  const breakable = (text: string, beside: number, column: number, at: number): BreakableText => ({
-    words: (wraps[column] ? text.split(/\s+/).map(wordPieces) : [[text]]).map((pieces) =>
-      pieces.map((piece) => measureText(piece, style.lettering, face(at)).width),
-    ),
-    space: space(style.lettering, face(at)),
-    beside,
-  });
-  const lines = rows.map((row, at): BreakableRow => ({
-    texts: row.map((text, column) => breakable(text, 2 * padding + indent(at, column), column, at)),
-    perLine: style.lettering * LINE_PITCH,
-  }));
-  const top: BreakableRow = {
-    texts: headings.map((heading) => ({
-      words: heading.split(/\s+/).map((word) => [measureText(word, headingLettering, faces.heading).width]),
-      space: space(headingLettering, faces.heading),
-      beside: 2 * padding,
-    })),
-    perLine: headingLettering * LINE_PITCH,
-  };
-  const found = leastHeight(look.heading === 'none' ? lines : [...lines, top], {
+  const lines = rows.map((row, at) => breakableRow(asked, row, at, (column) => wraps[column], indent));
+  const found = leastHeight(look.heading === 'none' ? lines : [...lines, breakableHeadings(asked)], {
     least: kept(together),
     most: kept(natural),
     room: most,
@@ -102,6 +83,37 @@ export function fitWidths(
   });
   return { widths: found.widths, fixed };
 }
+
+const spaceIn = (lettering: number, of: Face): number => measureText(' ', lettering, of).width;
+
+/** A row as texts that can be broken into lines. */
+function breakableRow(
+  { content, style, padding, faces }: Asked,
+  row: readonly string[],
+  at: number,
+  wraps: (column: number) => boolean,
+  indent: (row: number, column: number) => number,
+): BreakableRow {
+  const face = faceOf(content, at, faces.rows);
+  const texts = row.map((text, column): BreakableText => ({
+    words: (wraps(column) ? text.split(/\s+/).map(wordPieces) : [[text]]).map((pieces) =>
+      pieces.map((piece) => measureText(piece, style.lettering, face).width),
+    ),
+    space: spaceIn(style.lettering, face),
+    beside: 2 * padding + indent(at, column),
+  }));
+  return { texts, perLine: style.lettering * LINE_PITCH };
+}
+
+/** The same of the headings. */
+const breakableHeadings = ({ content, headingLettering, padding, faces }: Asked): BreakableRow => ({
+  texts: content.headings.map((heading) => ({
+    words: heading.split(/\s+/).map((word) => [measureText(word, headingLettering, faces.heading).width]),
+    space: spaceIn(headingLettering, faces.heading),
+    beside: 2 * padding,
+  })),
+  perLine: headingLettering * LINE_PITCH,
+});
 
 /** Widths of columns in mm that are said in mm, in figures, or as shares of what the others leave. */
 function saidWidths(

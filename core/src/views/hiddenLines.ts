@@ -223,6 +223,7 @@ const middleOf = (p: Float64Array, t: number): Vec3 => [
  * where there is none. The triangle is widened by `samePoint`, so that an edge running behind the seam of two
  * triangles has no gap.
  */
+// eslint-disable-next-line house/own-lines -- runs for every triangle near every line: what it works out it keeps at hand
 function coveredRange(scene: ViewScene, edge: number, t: number, samePoint: number, out: Float64Array): boolean {
   const {
     corners: p,

@@ -168,83 +168,80 @@ export async function answerWeighed(
   return { answer, weight: await weightOf(asked.assemblyBlob, store) } as Answered<Question['what']>;
 }
 
+type Store = Pick<DerivedStore, 'get'>;
+type QuestionOf<What extends Question['what']> = Extract<Question, { readonly what: What }>;
+
+/** Of every question how it is answered; none can be left out. */
+const answers: {
+  readonly [What in Question['what']]: (
+    asked: Asked,
+    question: QuestionOf<What>,
+    store: Store,
+  ) => Promise<Answers[What]>;
+} = {
+  findings: async ({ assemblyBlob }, _, store) => (await openStructure(assemblyBlob, store)).findings,
+  keys: async ({ assemblyBlob }, _, store) => keysOfAssembly(await openStructure(assemblyBlob, store)),
+  shapes: async ({ assemblyBlob }, _, store) => {
+    const assembly = await openStructure(assemblyBlob, store);
+    const all = { store: store as DerivedStore };
+    const measures = await loadMeasures(assembly, all);
+    return {
+      complete: await shapesComplete(assembly, store),
+      facts: Object.fromEntries([...measures].map(([shape, { sizes, volume }]) => [shape, { sizes, volume }])),
+      findings: await loadShapeFindings(assembly, all),
+    };
+  },
+  effect: async (_, { documents: texts, was, is, format }, store) => {
+    await readyForFormulas();
+    const { components, ...documents } = openDocuments(texts);
+    const side = async ({ assemblyBlob, ...named }: NamedRevision) => ({
+      ...named,
+      ...(await openInputs(assemblyBlob, components, store)),
+    });
+    const effect = effectOf(await side(was), await side(is), documents);
+    return format === 'whole' ? new TextEncoder().encode(JSON.stringify(effect)) : comparisonFile(effect.model, format);
+  },
+  comparison: async (_, { documents, catalogues: texts, revisions, sides, format }, store) => {
+    await readyForFormulas();
+    const { components, bills } = openDocuments(documents);
+    const catalogues = openCatalogues(texts);
+    const side = async ({ bill, variant }: ComparedList): Promise<CompareSide> => {
+      const found = bills.find(({ id }) => id === bill);
+      if (!found) throw new Refusal('not-there', 'That bill is no longer in the project.');
+      const { assemblyBlob, fileName } = revisionIn(revisions, found.content.revision);
+      const inputs = await openInputs(assemblyBlob, components, store);
+      return listSide(
+        { ...inputs, bill: found.content, fileName, catalogues },
+        ...(variant === undefined ? [] : [variant || null]),
+      );
+    };
+    return comparisonFile(compareSides(await side(sides[0]), await side(sides[1])), format);
+  },
+  looks: async ({ assemblyBlob, edits }, { orders }, store) =>
+    projectLookKeys(
+      await openInputs(assemblyBlob, edits, store),
+      orders.map((order) => JSON.parse(order) as LookOrder),
+    ),
+  sheetLooks: async (_, { sheet, set, variant }) => {
+    const { views } = readStored(sheet) as Sheet;
+    const { poses = [] } = set ? (readStored(set) as SheetSet) : newSheetSet;
+    return views.map((view) => JSON.stringify(lookOrder(viewRequest(view, poses), variant)));
+  },
+  newBill: async ({ assemblyBlob, edits }, { name, from, recipe, style, revision }, store) => {
+    if (from) return { content: JSON.stringify({ ...readStored(from), name }), missing: [] };
+    const edited = editedFor(await openInputs(assemblyBlob, edits, store), null);
+    const opened = recipe === null ? null : openRecipe(readRecipeText(recipe), edited.assembly, measuredNames);
+    const bill = opened?.bill ?? withStyle(newBill(edited.assembly, ''), style);
+    return {
+      content: JSON.stringify({ ...withFirstNumbers(bill, edited), name, ...(revision ? { revision } : {}) }),
+      missing: (opened?.findings ?? []).map(({ message }) => message),
+    };
+  },
+};
+
 /** What would hold up others in a large machine; so it is asked of the desk. @throws Refusal */
-export async function answerQuestion(
-  { assemblyBlob, edits }: Asked,
-  question: Question,
-  store: Pick<DerivedStore, 'get'>,
-): Promise<Answers[Question['what']]> {
-  switch (question.what) {
-    case 'findings':
-      return (await openStructure(assemblyBlob, store)).findings;
-    case 'keys':
-      return keysOfAssembly(await openStructure(assemblyBlob, store));
-    case 'shapes': {
-      const assembly = await openStructure(assemblyBlob, store);
-      const all = { store: store as DerivedStore };
-      const measures = await loadMeasures(assembly, all);
-      return {
-        complete: await shapesComplete(assembly, store),
-        facts: Object.fromEntries([...measures].map(([shape, { sizes, volume }]) => [shape, { sizes, volume }])),
-        findings: await loadShapeFindings(assembly, all),
-      };
-    }
-    case 'effect': {
-      await readyForFormulas();
-      const { components, ...documents } = openDocuments(question.documents);
-      const side = async ({ assemblyBlob: of, ...named }: NamedRevision) => ({
-        ...named,
-        ...(await openInputs(of, components, store)),
-      });
-      const effect = effectOf(await side(question.was), await side(question.is), documents);
-      return question.format === 'whole'
-        ? new TextEncoder().encode(JSON.stringify(effect))
-        : comparisonFile(effect.model, question.format);
-    }
-    case 'comparison': {
-      await readyForFormulas();
-      const { components, bills } = openDocuments(question.documents);
-      const catalogues = openCatalogues(question.catalogues);
-      const side = async ({ bill, variant }: ComparedList): Promise<CompareSide> => {
-        const found = bills.find(({ id }) => id === bill);
-        if (!found) throw new Refusal('not-there', 'That bill is no longer in the project.');
-        const { assemblyBlob: of, fileName } = revisionIn(question.revisions, found.content.revision);
-        const inputs = await openInputs(of, components, store);
-        return listSide(
-          { ...inputs, bill: found.content, fileName, catalogues },
-          ...(variant === undefined ? [] : [variant || null]),
-        );
-      };
-      return comparisonFile(
-        compareSides(await side(question.sides[0]), await side(question.sides[1])),
-        question.format,
-      );
-    }
-    case 'looks': {
-      const inputs = await openInputs(assemblyBlob, edits, store);
-      return projectLookKeys(
-        inputs,
-        question.orders.map((order) => JSON.parse(order) as LookOrder),
-      );
-    }
-    case 'sheetLooks': {
-      const { views } = readStored(question.sheet) as Sheet;
-      const { poses = [] } = question.set ? (readStored(question.set) as SheetSet) : newSheetSet;
-      return views.map((view) => JSON.stringify(lookOrder(viewRequest(view, poses), question.variant)));
-    }
-    case 'newBill': {
-      const { name, from, recipe, style, revision } = question;
-      if (from) return { content: JSON.stringify({ ...readStored(from), name }), missing: [] };
-      const edited = editedFor(await openInputs(assemblyBlob, edits, store), null);
-      const opened = recipe === null ? null : openRecipe(readRecipeText(recipe), edited.assembly, measuredNames);
-      const bill = opened?.bill ?? withStyle(newBill(edited.assembly, ''), style);
-      return {
-        content: JSON.stringify({ ...withFirstNumbers(bill, edited), name, ...(revision ? { revision } : {}) }),
-        missing: (opened?.findings ?? []).map(({ message }) => message),
-      };
-    }
-  }
-}
+export const answerQuestion = (asked: Asked, question: Question, store: Store): Promise<Answers[Question['what']]> =>
+  answers[question.what](asked, question as never, store);
 
 /** @throws Refusal where it is no recipe that can be read */
 function readRecipeText(text: string): RecipeFile {

@@ -35,6 +35,96 @@ export const isTypable = (row: Row, { source }: Column): boolean =>
       source === 'labels' ||
       propertyNameOf(source) !== null;
 
+/** What was typed so far, by where it goes. */
+class Typed {
+  readonly refused: string[] = [];
+  private readonly cells: Record<string, Record<string, string | null>> = {};
+  private readonly numbers: Record<string, { number: number; pinned: true }> = {};
+  /** Null until one is typed. */
+  private quantities: Record<ComponentKey, QuantityKind> | null = null;
+  private readonly lines = new Map<string, LineWithoutShape>();
+
+  constructor(
+    private readonly assembly: Assembly,
+    private readonly bill: Bill,
+    private readonly document: BillDocument,
+  ) {}
+
+  type({ row, column, text }: CellInput): void {
+    if (!isTypable(row, column)) this.refused.push(`${column.heading} is worked out; it cannot be typed.`);
+    else if (column.source === 'item') this.typeNumber(row, text ?? '');
+    else if (column.source === 'quantity') this.typeQuantity(row, text);
+    else if (column.source === 'source' && text && !sourceWords.includes(text.trim().toLowerCase()))
+      this.refused.push(`${column.heading} is one of two words: ${sourceWords.join(' or ')}.`);
+    else if (row.line)
+      this.changeLine(row.line, (line) => ({
+        ...line,
+        properties: withProperty(line.properties, propertyNameOf(column.source)!, text),
+      }));
+    else {
+      const model = this.bill.cell(row, column).model ?? this.bill.cell(row, column).text;
+      const typed = text === model ? null : text; // what the model says anyway is no override
+      // Every member of the line, so that it reads the same whichever comes first after a new revision.
+      for (const address of row.addresses) (this.cells[address] ??= {})[referenceOf(column)] = typed;
+    }
+  }
+
+  private typeNumber(row: Row, text: string): void {
+    const number = numberTyped(this.bill, this.document, row, text);
+    if (number !== null) for (const address of row.addresses) this.numbers[address] = { number, pinned: true };
+    else
+      this.refused.push(
+        `“${text}” is no number that line ${row.item} can have: whole, from 1 up${row.level > 1 ? ', and its last part only' : ''}.`,
+      );
+  }
+
+  private typeQuantity(row: Row, text: string | null): void {
+    const kind = quantityTyped(text);
+    if (kind === undefined)
+      return void this.refused.push(
+        `“${text}” is no quantity: type a number with or without a unit, or “as required”.`,
+      );
+    if (row.line) {
+      if (kind) this.changeLine(row.line, (line) => ({ ...line, quantity: kind }));
+      return;
+    }
+    this.quantities ??= { ...this.document.recipe.quantityOf };
+    for (const key of keysOf(this.assembly, row)) {
+      if (kind === null) delete this.quantities[key];
+      else this.quantities[key] = kind;
+    }
+  }
+
+  private changeLine(wanted: string, change: (line: LineWithoutShape) => LineWithoutShape): void {
+    const line = this.lines.get(wanted) ?? this.document.lines.find(({ id }) => id === wanted);
+    if (line) this.lines.set(line.id, change(line));
+  }
+
+  commands(): BillCommand[] {
+    const { lines, overrides } = this.document;
+    const commands: BillCommand[] = [];
+    if (Object.keys(this.numbers).length > 0) commands.push({ kind: 'setNumbers', numbers: this.numbers });
+    if (this.quantities) {
+      const quantityOf = Object.keys(this.quantities).length > 0 ? this.quantities : null;
+      commands.push({ kind: 'changeRecipe', change: { quantityOf } });
+    }
+    if (this.lines.size > 0)
+      commands.push({
+        kind: 'changeLines',
+        remove: [],
+        put: [...this.lines.values()].map((line) => ({ line, at: lines.findIndex(({ id }) => id === line.id) })),
+      });
+    const overridden = Object.entries(this.cells).filter(([address, texts]) =>
+      Object.entries(texts).some(
+        ([reference, text]) =>
+          text !== null || (overrides[address as never] as CellTexts | undefined)?.[reference] !== undefined,
+      ),
+    );
+    if (overridden.length > 0) commands.push({ kind: 'typeCells', cells: Object.fromEntries(overridden) as never });
+    return commands;
+  }
+}
+
 /**
  * Commands that type these texts, as one gesture: numbers go to the ledger and are pinned, quantities to the recipe,
  * everything else is an override of this bill. What cannot be typed is told and left.
@@ -45,72 +135,9 @@ export function typeInto(
   document: BillDocument,
   inputs: readonly CellInput[],
 ): { commands: BillCommand[]; refused: string[] } {
-  const refused: string[] = [];
-  const cells: Record<string, Record<string, string | null>> = {};
-  const numbers: Record<string, { number: number; pinned: true }> = {};
-  const quantities: Record<ComponentKey, QuantityKind> = { ...document.recipe.quantityOf };
-  let quantitiesChanged = false;
-  const lines = new Map<string, LineWithoutShape>();
-  for (const { row, column, text } of inputs) {
-    if (!isTypable(row, column)) refused.push(`${column.heading} is worked out; it cannot be typed.`);
-    else if (column.source === 'item') {
-      const number = numberTyped(bill, document, row, text ?? '');
-      if (number === null)
-        refused.push(
-          `“${text}” is no number that line ${row.item} can have: whole, from 1 up${row.level > 1 ? ', and its last part only' : ''}.`,
-        );
-      else for (const address of row.addresses) numbers[address] = { number, pinned: true };
-    } else if (column.source === 'quantity') {
-      const kind = quantityTyped(text);
-      if (kind === undefined)
-        refused.push(`“${text}” is no quantity: type a number with or without a unit, or “as required”.`);
-      else if (row.line) {
-        const line = lines.get(row.line) ?? document.lines.find(({ id }) => id === row.line);
-        if (line && kind) lines.set(line.id, { ...line, quantity: kind });
-      } else {
-        quantitiesChanged = true;
-        for (const key of keysOf(assembly, row)) {
-          if (kind === null) delete quantities[key];
-          else quantities[key] = kind;
-        }
-      }
-    } else if (column.source === 'source' && text && !sourceWords.includes(text.trim().toLowerCase())) {
-      refused.push(`${column.heading} is one of two words: ${sourceWords.join(' or ')}.`);
-    } else if (row.line) {
-      const line = lines.get(row.line) ?? document.lines.find(({ id }) => id === row.line);
-      if (line)
-        lines.set(line.id, {
-          ...line,
-          properties: withProperty(line.properties, propertyNameOf(column.source)!, text),
-        });
-    } else {
-      const model = bill.cell(row, column).model ?? bill.cell(row, column).text;
-      const typed = text === model ? null : text; // what the model says anyway is no override
-      // Every member of the line, so that it reads the same whichever comes first after a new revision.
-      for (const address of row.addresses) (cells[address] ??= {})[referenceOf(column)] = typed;
-    }
-  }
-  const commands: BillCommand[] = [];
-  if (Object.keys(numbers).length > 0) commands.push({ kind: 'setNumbers', numbers });
-  if (quantitiesChanged)
-    commands.push({
-      kind: 'changeRecipe',
-      change: { quantityOf: Object.keys(quantities).length > 0 ? quantities : null },
-    });
-  if (lines.size > 0)
-    commands.push({
-      kind: 'changeLines',
-      remove: [],
-      put: [...lines.values()].map((line) => ({ line, at: document.lines.findIndex(({ id }) => id === line.id) })),
-    });
-  const overridden = Object.entries(cells).filter(([address, texts]) =>
-    Object.entries(texts).some(
-      ([reference, text]) =>
-        text !== null || (document.overrides[address as never] as CellTexts | undefined)?.[reference] !== undefined,
-    ),
-  );
-  if (overridden.length > 0) commands.push({ kind: 'typeCells', cells: Object.fromEntries(overridden) as never });
-  return { commands, refused: [...new Set(refused)] };
+  const typed = new Typed(assembly, bill, document);
+  for (const input of inputs) typed.type(input);
+  return { commands: typed.commands(), refused: [...new Set(typed.refused)] };
 }
 
 /** The last part of an item number, with or without what stands before it; null for anything that is none. */

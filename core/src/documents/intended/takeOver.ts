@@ -31,7 +31,7 @@ import {
 } from '../../sheets/index.ts';
 import { placesAgain } from '../../revisions/index.ts';
 import type { Spots } from '../../views/index.ts';
-import type { BillDocument } from '../kinds/bill.ts';
+import type { BillCommand, BillDocument } from '../kinds/bill.ts';
 import type { CarriedOut, GestureStep, ProjectState } from '../project/projectState.ts';
 import { billAfter, billFollowing, type Followed } from './following.ts';
 import { notesOf, overtaken, overtakenWords, type Overtaken } from './overtaken.ts';
@@ -146,6 +146,49 @@ export function changedPlaces(before: Assembly, after: Assembly): PathKey[] {
 /** Nearer than this to a place of its part a leader ends on it still; mm on paper. */
 const STILL_ON = 1;
 
+/** What taking a revision over asks for. */
+interface TakingOver {
+  readonly list: (bill: BillDocument) => Bill;
+  readonly inputs: (sheet: Sheet, bill: BillDocument) => SheetInputs & { readonly spots: ReadonlyMap<string, Spots> };
+}
+type Shown = { readonly id: string; readonly content: BillDocument };
+
+/** How a bill comes to show the revision, with typed cells whose model it overtakes. */
+function billSteps(
+  state: ProjectState,
+  { id, content }: Shown,
+  named: string | null,
+  retire: boolean,
+  { list: listOf }: TakingOver,
+): { steps: GestureStep[]; late: Overtaken[] } {
+  const before = state.earlier ? projectBill({ ...state, ...state.earlier, bill: content }).bill : null;
+  const follows = before ? billFollowing(content, before, listOf(content)) : [];
+  const next = billAfter(content, follows);
+  const list = listOf(next);
+  const late = before ? overtaken(before, list, next) : [];
+  const numbers = numbersOf(state, next, { list, before, retire });
+  const commands: BillCommand[] = [
+    { kind: 'showRevision', revision: named },
+    ...follows,
+    ...(late.length > 0 ? [{ kind: 'noteOvertaken', cells: notesOf(late) } as const] : []),
+    ...(Object.keys(numbers).length > 0 ? [{ kind: 'setNumbers', numbers } as const] : []),
+  ];
+  return { steps: commands.map((command) => ({ document: id, command })), late };
+}
+
+/** How the set and its poses come to show the revision. */
+function setSteps({ set, earlier, original }: ProjectState, there: Followed, named: string | null): GestureStep[] {
+  const { poses = [] } = set.content;
+  const moved = there.state.set.content.poses ?? [];
+  const next = (earlier && posesWithNew(moved, earlier.original, original)) ?? moved;
+  return [
+    { document: set.id, command: { kind: 'showRevision', revision: named } },
+    ...next.flatMap((pose, at): GestureStep[] =>
+      pose === poses[at] ? [] : [{ document: set.id, command: { kind: 'putPose', pose } }],
+    ),
+  ];
+}
+
 /**
  * The commands by which bills and sheets come to show the revision that the state is of. Nothing that a drafter did is
  * lost: places of balloons, typed texts, notes and numbers stay; a leader that no longer ends on its part goes to the
@@ -155,10 +198,7 @@ export function takeOver(
   state: ProjectState,
   there: Followed,
   { revision, documents, retire, clouds, line }: TakeOver,
-  means: {
-    readonly list: (bill: BillDocument) => Bill;
-    readonly inputs: (sheet: Sheet, bill: BillDocument) => SheetInputs & { readonly spots: ReadonlyMap<string, Spots> };
-  },
+  means: TakingOver,
 ): CarriedOut {
   const first = state.revision?.first;
   const shows = (content: { readonly revision?: string }) => (content.revision ?? first) === revision;
@@ -166,23 +206,10 @@ export function takeOver(
   const sheets = state.sheets.filter(({ id, content }) => documents.includes(id) && !shows(content));
   const taken = new Set([...documents, ...sheets.map(({ content }) => billShownBy(state.bills, content).id)]);
   const bills = state.bills.filter(({ id, content }) => taken.has(id) && !shows(content));
-  const steps: GestureStep[] = [];
-  const moved: string[] = [];
-  const late: Overtaken[] = [];
   const marked = clouds && state.earlier ? changedPlaces(state.earlier.original, state.original) : null;
-  for (const { id, content } of bills) {
-    steps.push({ document: id, command: { kind: 'showRevision', revision: named } });
-    const before = state.earlier ? projectBill({ ...state, ...state.earlier, bill: content }).bill : null;
-    const follows = before ? billFollowing(content, before, means.list(content)) : [];
-    for (const command of follows) steps.push({ document: id, command });
-    const next = billAfter(content, follows);
-    const list = means.list(next);
-    const found = before ? overtaken(before, list, next) : [];
-    late.push(...found);
-    if (found.length > 0) steps.push({ document: id, command: { kind: 'noteOvertaken', cells: notesOf(found) } });
-    const numbers = numbersOf(state, next, { list, before, retire });
-    if (Object.keys(numbers).length > 0) steps.push({ document: id, command: { kind: 'setNumbers', numbers } });
-  }
+  const ofBills = bills.map((bill) => billSteps(state, bill, named, retire, means));
+  const steps = ofBills.flatMap((bill) => bill.steps);
+  const moved: string[] = [];
   for (const { id, content } of sheets) {
     steps.push({ document: id, command: { kind: 'showRevision', revision: named } });
     const again = withPlacesAgain(state, there.state.sheets.find((sheet) => sheet.id === id)?.content ?? content);
@@ -196,44 +223,36 @@ export function takeOver(
     for (const command of sheetSteps(content, next.sheet)) steps.push({ document: id, command });
   }
   if (steps.length === 0) return { steps, problems: [], refused: ['All of this shows that revision already.'] };
-  const { set } = state;
-  if (!shows(set.content)) {
-    steps.push({ document: set.id, command: { kind: 'showRevision', revision: named } });
-    const { poses = [] } = set.content;
-    const moved = there.state.set.content.poses ?? [];
-    const next = (state.earlier && posesWithNew(moved, state.earlier.original, state.original)) ?? moved;
-    for (const [at, pose] of next.entries())
-      if (pose !== poses[at]) steps.push({ document: set.id, command: { kind: 'putPose', pose } });
-  }
+  if (!shows(state.set.content)) steps.push(...setSteps(state, there, named));
   for (const command of there.edits) steps.push({ document: state.components, command });
   if (line) steps.push(...titleSteps(state, { revision, line, sheets, shows }));
-  const isFull = line && hasNoRoom(state, revision) && !hasLine(state, revision);
-  return {
-    steps,
-    problems: [
-      ...(moved.length === 0
-        ? []
-        : [
-            {
-              code: 'leaders-moved',
-              items: moved,
-              message: `Leaders were brought back onto their parts: ${moved.join(', ')}.`,
-            },
-          ]),
-      ...late.map(overtakenProblem),
-      ...(isFull
-        ? [
-            {
-              code: 'revision-table-full',
-              items: [],
-              message: `The revision table has ${MOST_REVISIONS} lines and takes no more; take old ones away and write this one by hand.`,
-            },
-          ]
-        : []),
-    ],
-    refused: [],
-  };
+  const late = ofBills.flatMap((bill) => bill.late);
+  const isFull = line !== null && hasNoRoom(state, revision) && !hasLine(state, revision);
+  return { steps, problems: takingProblems(moved, late, isFull), refused: [] };
 }
+
+/** What there is to say once a revision was taken over. @param moved items whose leaders were brought back */
+const takingProblems = (moved: readonly string[], late: readonly Overtaken[], isFull: boolean): SheetProblem[] => [
+  ...(moved.length === 0
+    ? []
+    : [
+        {
+          code: 'leaders-moved',
+          items: moved,
+          message: `Leaders were brought back onto their parts: ${moved.join(', ')}.`,
+        },
+      ]),
+  ...late.map(overtakenProblem),
+  ...(isFull
+    ? [
+        {
+          code: 'revision-table-full',
+          items: [],
+          message: `The revision table has ${MOST_REVISIONS} lines and takes no more; take old ones away and write this one by hand.`,
+        },
+      ]
+    : []),
+];
 
 const hasLine = ({ set }: ProjectState, revision: string): boolean =>
   (set.content.block?.revisions ?? []).some(({ of }) => of === revision);

@@ -1,20 +1,19 @@
-import { boxesOverlap, boxInside, type Box2, type Vec2 } from '../../geometry/index.ts';
-import { balloonFaults, type BalloonFaults } from '../../balloons/index.ts';
+import type { Vec2 } from '../../geometry/index.ts';
 import { drawBalloon } from '../laid/balloonsOnSheet.ts';
 import { drawClouds } from './clouds.ts';
 import { centreLinesOf } from '../laid/centreLines.ts';
-import { missingGlyphs, textMark, type Mark, type MarkSource, type Scene } from '../../marks/index.ts';
-import { drawTable, type CellText, type MeasuredTable } from '../../tables/index.ts';
-import { directionName, lineKinds, type ViewLines } from '../../views/index.ts';
+import { textMark, type Mark, type MarkSource, type Scene } from '../../marks/index.ts';
+import { drawTable, type MeasuredTable } from '../../tables/index.ts';
+import { lineKinds, type ViewLines } from '../../views/index.ts';
 import { CAPTION_LETTERING, dimensionFacts, layOutSheet, type SheetLayout } from '../laid/layout.ts';
 import type { LaidTable } from '../laid/listsOnSheet.ts';
 import type { SheetInputs } from '../sheetInputs.ts';
 import type { LaidView } from '../laid/laidView.ts';
-import { linesLeftOut, linesShownTwice } from '../laid/longList.ts';
 import { pointInView } from '../laid/dimensions.ts';
 import { drawNote, layOutNote, type LaidNote } from '../laid/notes.ts';
 import { drawFrame, frameBox, paperSize, penPair, type Paper } from '../paper/paper.ts';
-import type { SheetNote, SheetProblem, SheetTable, SheetView } from '../records.ts';
+import type { SheetNote, SheetProblem, SheetView } from '../records.ts';
+import { findProblems } from './problems.ts';
 import { borderOf, drawRegions } from './regionMarks.ts';
 import { commonScale } from '../laid/scales.ts';
 import { blockOf, blockShownBy, drawTitleBlock, titleCells, type TitleCell } from '../paper/titleBlock.ts';
@@ -83,13 +82,13 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
     layout,
     notes,
     titleCells: titleCells(fields, title, sheet.paper, block),
-    problems: findProblems(
+    problems: findProblems({
       layout,
       notes,
       marks,
-      [sheet, ...(inputs.others ?? [])].flatMap(({ tables }) => tables),
-      (id, bill) => inputs.lists?.get(id)?.bill === bill,
-    ),
+      lists: [sheet, ...(inputs.others ?? [])].flatMap(({ tables }) => tables),
+      isShown: (id, bill) => inputs.lists?.get(id)?.bill === bill,
+    }),
   };
 }
 
@@ -183,166 +182,3 @@ function drawList({ measured, content, billRows }: LaidTable, isOwn: boolean): r
 }
 /** The marks of lists as they were measured: the same ones where nothing about a list changed. */
 const drawnLists = new WeakMap<MeasuredTable, { readonly isOwn: boolean; readonly marks: readonly Mark[] }>();
-
-const overlapAny = (some: readonly Box2[], others: readonly Box2[]): boolean =>
-  some.some((one) => others.some((other) => boxesOverlap(one, other)));
-
-const faultWords: readonly (readonly [keyof BalloonFaults, string, string, string])[] = [
-  [
-    'overlapping',
-    'balloons-overlap',
-    'balloon lies',
-    'balloons lie over one another; drag them apart or arrange them.',
-  ],
-  ['crossing', 'leaders-cross', 'leader crosses', 'leaders cross; drag their balloons or arrange them.'],
-  ['through', 'leaders-through', 'leader runs through another balloon.', 'leaders run through another balloon.'],
-  ['close', 'ends-close', 'leader ends', 'leaders end within 2 mm of one another.'],
-  [
-    'level',
-    'leaders-level',
-    'leader is nearly level or upright and reads as a dimension line.',
-    'leaders are nearly level or upright and read as dimension lines.',
-  ],
-];
-
-/** Least height of capitals on drawings that are to be copied (ISO 3098); mm. */
-const LEAST_LETTERING = 2.5;
-
-/** Texts of lists that are not there whole, or that can hardly be read. */
-function sayCells(
-  tables: readonly LaidTable[],
-  say: (code: string, message: string, items: readonly string[]) => void,
-): void {
-  for (const { measured, items } of tables) {
-    const where = (is: (cell: CellText) => boolean) =>
-      measured.cells.flatMap((row, at) => (row.some(is) ? [items[at]] : []));
-    const cut = where(({ isCut }) => isCut),
-      small = where(({ lettering }) => lettering < Math.min(LEAST_LETTERING, measured.style.lettering) - 1e-6);
-    if (cut.length > 0)
-      say(
-        'cells-cut',
-        `In ${cut.length} lines of the list a text is cut off; make its column wider, or let it wrap.`,
-        cut,
-      );
-    if (small.length > 0)
-      say(
-        'cells-small',
-        `In ${small.length} lines of the list a text is lettered smaller than ${LEAST_LETTERING} mm to fit its column.`,
-        small,
-      );
-  }
-}
-
-/** What a checker would mark on this sheet. */
-function findProblems(
-  layout: SheetLayout,
-  notes: readonly LaidNote[],
-  marks: readonly Mark[],
-  lists: readonly SheetTable[],
-  isShown: (id: string, bill: LaidTable['bill']) => boolean,
-): SheetProblem[] {
-  const problems: SheetProblem[] = [];
-  const say = (code: string, message: string, items: readonly string[] = []) => problems.push({ code, message, items });
-  const { coverage, tables, views, frame, titleBlock } = layout;
-  if (coverage.missing.length > 0)
-    say(
-      'missing-balloons',
-      `${coverage.missing.length} of ${coverage.rows} lines have no balloon on ${layout.coverage.elsewhere.length > 0 ? 'any' : 'this'} sheet.`,
-      coverage.missing,
-    );
-  if (coverage.doubled.length > 0)
-    say('doubled-balloons', `${coverage.doubled.length} lines have more than one balloon.`, coverage.doubled);
-  if (coverage.hanging.length > 0)
-    say('hanging-balloons', `${coverage.hanging.length} balloons point at a part that is gone or has no line.`);
-  for (const { measured, content } of tables)
-    if (!measured.fits)
-      say(
-        'list-too-large',
-        `The list of ${content.rows.length} lines does not fit this paper; let it go on on further sheets, or choose larger paper, fewer columns or another depth.`,
-      );
-  const first = tables.find(({ table }) => !table.typed);
-  const whole = lists.filter(
-    ({ onlyBallooned, bill, typed }) => !onlyBallooned && !typed && bill === first?.table.bill,
-  );
-  for (const [from, to] of first && !first.table.onlyBallooned ? linesLeftOut(whole, first.of) : [])
-    say(
-      'list-gap',
-      `Lines ${from} to ${to} of the list stand on no sheet; pick a list that shows a part, show all lines there, and let it go on anew.`,
-    );
-  for (const [from, to] of first && !first.table.onlyBallooned ? linesShownTwice(whole, first.of) : [])
-    say('list-twice', `Lines ${from} to ${to} of the list stand on two lists; take one of them away.`);
-  if (tables.some(({ table, bill }) => table.bill !== undefined && !isShown(table.bill, bill)))
-    say(
-      'list-bill-gone',
-      'The bill that a list shows is gone or not worked out yet; it shows that of the sheet instead.',
-    );
-  sayCells(tables, say);
-  const stripsOf = ({ measured }: LaidTable) => measured.strips.map(({ box }) => box);
-  if (tables.some((one, at) => tables.slice(at + 1).some((other) => overlapAny(stripsOf(one), stripsOf(other)))))
-    say('lists-overlap', 'Two lists lie over one another; hang one of them elsewhere.');
-  const placed: [string, Box2][] = [
-    ['The title block', titleBlock],
-    ...tables.flatMap(stripsOf).map((box): [string, Box2] => ['The list', box]),
-  ];
-  for (const { view, box } of views) {
-    if (!boxInside(box, frame))
-      say(
-        'view-outside',
-        `The ${directionName(view.direction)} view reaches over the frame; move it or make it smaller.`,
-      );
-    for (const [name, other] of placed)
-      if (boxesOverlap(box, other))
-        say('view-covered', `${name} lies over the ${directionName(view.direction)} view; move one of them.`);
-  }
-  const bad = layout.balloons.filter(
-    ({ box }) => !boxInside(box, frame) || placed.some(([, other]) => boxesOverlap(box, other)),
-  );
-  if (bad.length > 0)
-    say(
-      'balloon-misplaced',
-      'Balloons stand on the list, the title block or outside the frame.',
-      bad.map(({ item }) => item),
-    );
-  const readable = layout.balloons.filter(({ row }) => row >= 0);
-  // What shares a leader has none of its own that could be wrong.
-  const faults = balloonFaults(readable.map((one) => (one.leader.length > 0 ? one : { ...one, anchor: one.centre })));
-  for (const [kind, code, one, several] of faultWords) {
-    const items = faults[kind].map((at) => readable[at].item);
-    if (items.length > 0) say(code, `${items.length} ${items.length === 1 ? one : several}`, items);
-  }
-  const small = layout.balloons.filter(({ lettering }) => lettering < LEAST_LETTERING - 1e-6);
-  if (small.length > 0)
-    say(
-      'small-numbers',
-      `${small.length} numbers in balloons are lettered smaller than ${LEAST_LETTERING} mm; they are too long, or balloons too small.`,
-      small.map(({ item }) => item),
-    );
-  for (const { measured } of tables)
-    if (measured.style.lettering < LEAST_LETTERING - 1e-6)
-      say(
-        'small-list',
-        `The list is lettered ${measured.style.lettering} mm; on paper that is to be read less than ${LEAST_LETTERING} mm is too small.`,
-      );
-  for (const { note, box } of notes)
-    if (!boxInside(box, frame) || boxesOverlap(box, titleBlock))
-      say(
-        'note-misplaced',
-        `The note “${note.text.slice(0, 30)}” lies over the title block or reaches out of the frame; move it or make it narrower.`,
-      );
-  const gone = layout.dimensions.filter(({ value }) => value === null).length;
-  if (gone > 0)
-    say(
-      'hanging-dimensions',
-      `${gone} ${gone === 1 ? 'dimension is' : 'dimensions are'} taken from something that is gone, left out of its view, or taken apart in its pose.`,
-    );
-  for (const { text, box, value } of layout.dimensions)
-    if (value !== null && (!boxInside(box, frame) || placed.some(([, other]) => boxesOverlap(box, other))))
-      say('dimension-misplaced', `The dimension ${text} lies over the list or the title block, or outside the frame.`);
-  const glyphs = missingGlyphs(marks);
-  if (glyphs.length > 0)
-    say(
-      'missing-glyphs',
-      `No lettering font has ${glyphs.slice(0, 8).join(' ')}${glyphs.length > 8 ? ' …' : ''}; boxes stand in their place.`,
-    );
-  return problems;
-}

@@ -7,6 +7,7 @@ import {
   firstRow,
   roomEnough,
   type Balloon,
+  type AnchorChoice,
 } from '../../balloons/index.ts';
 import type { Bill } from '../../bill/index.ts';
 import { boxHeight, boxWidth, uniteBoxes2, type Box2, type Vec2, type Vec3 } from '../../geometry/index.ts';
@@ -292,6 +293,72 @@ export interface BalloonPlan {
   readonly problems: readonly SheetProblem[];
 }
 
+/** In which of the views each row is ballooned: the first in which it may be. @param anyhow also where it is a sliver */
+function firstViews(
+  views: readonly SeenView[],
+  mayStand: (row: number, view: string) => boolean,
+  anyhow: boolean,
+): Map<number, SeenView> {
+  const found = new Map<number, SeenView>();
+  for (const one of views)
+    for (const [row, choices] of one.choices)
+      if (!found.has(row) && mayStand(row, one.laid.view.id) && (anyhow || choices.some(roomEnough)))
+        found.set(row, one);
+  return found;
+}
+
+/** What balloons around these views keep clear of. */
+const besideViews = (layout: SheetLayout, own: ReadonlySet<LaidView>): Box2[] => [
+  ...obstaclesOf(layout),
+  ...layout.dimensions.map(({ box }) => box),
+  ...layout.views.flatMap((other) => [
+    ...(own.has(other) ? [] : [other.box]),
+    ...(other.captionBox ? [other.captionBox] : []),
+  ]),
+];
+
+/** What a balloon points at that ends at a place of a view. */
+const pointing = (
+  { laid, own }: SeenView,
+  { spot, end }: AnchorChoice,
+): Pick<Balloon, 'view' | 'path' | 'end' | 'byHand' | 'anchor'> => ({
+  view: laid.view.id,
+  path: pathOf(own.paths[own.occurrences[spot]]),
+  end,
+  byHand: false,
+  anchor: [...own.anchors.subarray(spot * 3, spot * 3 + 3)] as unknown as Vec3,
+});
+
+/** A view with what can be pointed at in it. */
+interface SeenView {
+  readonly laid: LaidView;
+  readonly own: Spots;
+  /** Where a balloon of a row may end, best first, by row. */
+  readonly choices: ReturnType<typeof anchorChoices>;
+}
+
+function seenViews(
+  inputs: SheetInputs,
+  layout: SheetLayout,
+  spots: ReadonlyMap<string, Spots>,
+  stacks: ReturnType<typeof looseStacks>,
+): SeenView[] {
+  return layout.views.flatMap((laid): SeenView[] => {
+    const all = spots.get(laid.view.id);
+    if (!all) return [];
+    const { detail } = laid.view;
+    const own = detail ? spotsWithin(all, detail) : all;
+    // What a stack points at is one with the others of it: not every occurrence of its line is.
+    const pointed = new Set(own.occurrences);
+    const rows = rowsOfSpots(own, inputs).map((row, at) => {
+      const path = stacks.of(row)?.path;
+      const isSeen = path !== undefined && pointed.has(own.paths.indexOf(path));
+      return isSeen && own.paths[at] !== path ? -1 : row;
+    });
+    return [{ laid, own, choices: anchorChoices(own, rows, laid.toPaper, laid.view.scale, laid.hull) }];
+  });
+}
+
 /**
  * One balloon for every line that can be seen in one of the views, in the first in which it is seen well; opened
  * subassemblies need none. Those of views of one group stand around all of these together.
@@ -325,21 +392,7 @@ export function planBalloons(
     layout.balloons.flatMap(({ balloon: { look }, row }) => (look ? [[row, look] as const] : [])),
   );
   const lookFor = (row: number) => lookOf(sheet.balloonLook, { look: ownLooks.get(row) });
-  const seenIn = layout.views.flatMap((laid) => {
-    const all = spots.get(laid.view.id);
-    if (!all) return [];
-    const { detail } = laid.view;
-    const own = detail ? spotsWithin(all, detail) : all;
-    // What a stack points at is one with the others of it: not every occurrence of its line is.
-    const pointed = new Set(own.occurrences);
-    const rowOf = rowsOfSpots(own, inputs);
-    const rows = rowOf.map((row, at) => {
-      const path = stacks.of(row)?.path;
-      const isSeen = path !== undefined && pointed.has(own.paths.indexOf(path));
-      return isSeen && own.paths[at] !== path ? -1 : row;
-    });
-    return [{ laid, own, choices: anchorChoices(own, rows, laid.toPaper, laid.view.scale, laid.hull) }];
-  });
+  const seenIn = seenViews(inputs, layout, spots, stacks);
   stacks.keepOnly(
     (row) => !done.has(row) && (!wanted || wanted.has(row)) && seenIn.some(({ choices }) => choices.has(row)),
   );
@@ -347,19 +400,12 @@ export function planBalloons(
   const passes = seenIn.length > 1 ? (['well', 'anyhow'] as const) : (['anyhow'] as const);
   const groups = [...groupBy(seenIn, ({ laid: { view } }) => view.group ?? `view ${view.id}`).values()];
   for (const { group, pass } of passes.flatMap((one) => groups.map((views) => ({ group: views, pass: one })))) {
-    /** In which of its views each row is ballooned: the first in which it may be. */
-    const viewOf = new Map<number, (typeof seenIn)[number]>();
-    for (const one of group)
-      for (const [row, found] of one.choices)
-        if (
-          !viewOf.has(row) &&
-          !done.has(row) &&
-          !stacks.isFollower(row) &&
-          (!wanted || wanted.has(row)) &&
-          (!inView || inView.get(one.laid.view.id)?.has(row)) &&
-          (pass === 'anyhow' || found.some(roomEnough))
-        )
-          viewOf.set(row, one);
+    const mayStand = (row: number, view: string) =>
+      !done.has(row) &&
+      !stacks.isFollower(row) &&
+      (!wanted || wanted.has(row)) &&
+      (!inView || inView.get(view)?.has(row) === true);
+    const viewOf = firstViews(group, mayStand, pass === 'anyhow');
     const rows = [...viewOf.keys()].sort((a, b) => a - b);
     if (rows.length === 0) continue;
     rows.forEach((row) => seen.add(row));
@@ -376,14 +422,7 @@ export function planBalloons(
       standing: taken,
       hull: group.length === 1 ? group[0].laid.hull : convexHull(group.flatMap(({ laid }) => laid.hull)),
       frame: layout.frame,
-      obstacles: [
-        ...obstaclesOf(layout),
-        ...layout.dimensions.map(({ box }) => box),
-        ...layout.views.flatMap((other) => [
-          ...(boxes.has(other) ? [] : [other.box]),
-          ...(other.captionBox ? [other.captionBox] : []),
-        ]),
-      ],
+      obstacles: besideViews(layout, new Set(boxes.keys())),
       radius: Math.max(...[sheet.balloonLook, ...rows.map(lookFor)].map(({ radius }) => radius)),
       extra: longestReach(bill, sheet.balloonLook, inputs.columns),
       distance: ringDistance(sheet.balloonLook),
@@ -397,22 +436,19 @@ export function planBalloons(
         squeezed.forEach((one) => seen.add(one));
         return;
       }
-      const { laid, own, choices } = viewOf.get(row)!;
+      const { laid, choices } = viewOf.get(row)!;
       const choice = choices.get(row)![place.choice];
       if (!roomEnough(choice)) tight.push(row);
       done.add(row);
       taken.push({ centre: place.centre, anchor: choice.point });
       const stack = stacks.of(row);
       const offset: Vec2 = [place.centre[0] - laid.view.centre[0], place.centre[1] - laid.view.centre[1]];
+      const look = ownLooks.get(row);
       const balloon: Balloon = {
         id: newId(),
-        view: laid.view.id,
-        path: pathOf(own.paths[own.occurrences[choice.spot]]),
-        end: choice.end,
-        byHand: false,
-        anchor: [...own.anchors.subarray(choice.spot * 3, choice.spot * 3 + 3)] as unknown as Vec3,
+        ...pointing(viewOf.get(row)!, choice),
         offset,
-        ...(ownLooks.has(row) ? { look: ownLooks.get(row)! } : {}),
+        ...(look ? { look } : {}),
       };
       if (!stack) {
         balloons.push(balloon);

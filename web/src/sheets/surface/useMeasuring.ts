@@ -3,33 +3,17 @@ import type { Vec2 } from '../../../../core/src/geometry/index.ts';
 import {
   dimensionFacts,
   measurableAt,
-  roomTaken,
-  USUAL_SMALLEST,
   roundNear,
-  usualOffset,
   type Measurable,
   type Sheet,
-  type SheetDimension,
   type SheetInputs,
   type SheetLayout,
   type SheetThing,
 } from '../../../../core/src/sheets/index.ts';
 import { useProject } from '../../data/ProjectContext.tsx';
+import { measuredCommand, type Measuring } from './measuredCommand.ts';
 
-/** What a new dimension is to measure, as far as it is known, or a leader to point at. */
-export type Measuring =
-  | { readonly kind: 'distance'; readonly view: string; readonly first?: Measurable }
-  | { readonly kind: 'diameter'; readonly view: string }
-  /** What is to have a centre line though it is small. */
-  | { readonly kind: 'centreLine'; readonly view: string }
-  /** A balloon for a line of the list: where its leader ends, once that is known; see usePlacing. */
-  | {
-      readonly kind: 'balloon';
-      readonly row: number;
-      readonly place?: { readonly view: string; readonly point: Vec2 };
-    }
-  /** What a note is to point at, in any view. */
-  | { readonly kind: 'leader'; readonly note: string };
+export type { Measuring } from './measuredCommand.ts';
 
 /** On screen: what can be measured from is found from so far. */
 const REACH_PX = 14;
@@ -77,76 +61,16 @@ export function useMeasuring({
   };
   const takeMeasured = (found: Measurable | null) => {
     if (!found || !measuring || measuring.kind === 'balloon') return;
-    if (measuring.kind === 'leader') {
-      const note = sheet.notes.find((one) => one.id === measuring.note);
-      if (note)
-        perform('leader of a note', {
-          document: id,
-          command: {
-            kind: 'changeNotes',
-            remove: [],
-            put: [{ ...note, leader: { view: found.view, point: found.point } }],
-          },
-        });
-      onMeasuring(null);
-      setHit(null);
+    if (measuring.kind === 'distance' && !measuring.first) {
+      if (layout.views.some(({ view }) => view.id === measuring.view)) onMeasuring({ ...measuring, first: found });
       return;
     }
-    const laid = layout.views.find(({ view: one }) => one.id === measuring.view);
-    if (!laid) return;
-    if (measuring.kind === 'centreLine') {
-      const { smallest = USUAL_SMALLEST, on = [], off = [] } = laid.view.centreLines ?? {};
-      const left = off.filter((one) => one !== found.axis);
-      if (found.axis !== undefined)
-        perform('a centre line of its own', {
-          document: id,
-          command: {
-            kind: 'changeView',
-            id: laid.view.id,
-            change: {
-              centreLines: {
-                smallest,
-                on: [...new Set([...on, found.axis])],
-                ...(left.length > 0 ? { off: left } : {}),
-              },
-            },
-          },
-        });
-      onMeasuring(null);
-      setHit(null);
-      return;
-    }
-    if (measuring.kind === 'distance' && !measuring.first) return onMeasuring({ ...measuring, first: found });
-    const made: SheetDimension =
-      measuring.kind === 'diameter'
-        ? {
-            id: crypto.randomUUID(),
-            view: measuring.view,
-            offset: 0,
-            kind: 'diameter',
-            from: found.point,
-            radius: found.radius ?? 0,
-          }
-        : {
-            id: crypto.randomUUID(),
-            view: measuring.view,
-            offset: 0,
-            kind: 'distance',
-            from: measuring.first!.point,
-            to: found.point,
-            along: directionOf(measuring.first!.at, found.at),
-          };
-    perform('place a dimension', {
-      document: id,
-      command: {
-        kind: 'changeDimensions',
-        remove: [],
-        put: [{ ...made, offset: usualOffset(laid, made, facts, roomTaken(layout)) }],
-      },
-    });
+    const made = measuredCommand(measuring, found, sheet, layout, facts);
+    if (!made) return;
+    if (made.command) perform(made.label, { document: id, command: made.command });
     onMeasuring(null);
     setHit(null);
-    choose([{ kind: 'dimension', id: made.id }]);
+    if (made.dimension !== undefined) choose([{ kind: 'dimension', id: made.dimension }]);
   };
   const middle = (): Vec2 => {
     const view = measuring && 'view' in measuring ? measuring.view : undefined;
@@ -171,10 +95,4 @@ export function useMeasuring({
     },
     takeHere: () => spot.current && takeMeasured(measured(spot.current)),
   };
-}
-
-/** Level or upright where two points are nearly so, else between them. */
-function directionOf([x0, y0]: Vec2, [x1, y1]: Vec2): 'x' | 'y' | 'between' {
-  const [dx, dy] = [Math.abs(x1 - x0), Math.abs(y1 - y0)];
-  return dy < dx * 0.05 ? 'x' : dx < dy * 0.05 ? 'y' : 'between';
 }
