@@ -3,8 +3,11 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { startMariaDb } from './mariadb.mjs';
-import { findProgram, run } from './setup.mjs';
+import { ensurePackages, findProgram, run } from './setup.mjs';
+
+// A test that starts the application would install them anew under the others where the lock file changed.
+await ensurePackages();
+const { startMariaDb } = await import('./mariadb.mjs');
 
 const scratch = mkdtempSync(join(tmpdir(), 'sledge-test-'));
 const database = await startMariaDb(join(scratch, 'data'), { quiet: true });

@@ -293,6 +293,24 @@ export interface BalloonPlan {
   readonly problems: readonly SheetProblem[];
 }
 
+/** Pieces of a leader, each from where it comes to where it goes. */
+const leaderPieces = ({ centre, anchor, bends }: SheetLayout['balloons'][number]): { centre: Vec2; anchor: Vec2 }[] =>
+  [centre, ...bends].map((from, at) => ({ centre: from, anchor: bends[at] ?? anchor }));
+
+/** What balloons have of their own, by row: it is kept. */
+const ownLooksOn = ({ balloons }: SheetLayout) =>
+  new Map(balloons.flatMap(({ balloon: { look }, row }) => (look ? [[row, look] as const] : [])));
+
+/** A balloon as the first of its stack, with the others; its place is the middle of the whole stack. */
+function asStack(balloon: Balloon, { toHead, rest }: LooseStack, newId: () => string): Balloon[] {
+  // It begins at the side of the view's middle.
+  const sign = balloon.offset[0] < 0 ? -1 : 1;
+  const offset: Vec2 = [balloon.offset[0] - sign * toHead, balloon.offset[1]];
+  const head: Balloon = { ...balloon, stack: balloon.id, offset };
+  const others = besideFirst(head, rest, { axis: 0, sign });
+  return [head, ...others.map((one) => ({ ...one, id: newId(), stack: head.id }))];
+}
+
 /** In which of the views each row is ballooned: the first in which it may be. @param anyhow also where it is a sliver */
 function firstViews(
   views: readonly SeenView[],
@@ -384,13 +402,8 @@ export function planBalloons(
   const balloons: Balloon[] = standing.map(({ balloon }) => balloon);
   const tight: number[] = [],
     crowded: number[] = [];
-  const taken: { centre: Vec2; anchor: Vec2 }[] = standing.flatMap(({ centre, anchor, bends }) =>
-    [centre, ...bends].map((from, at) => ({ centre: from, anchor: bends[at] ?? anchor })),
-  );
-  // What one of them has of its own it keeps.
-  const ownLooks = new Map(
-    layout.balloons.flatMap(({ balloon: { look }, row }) => (look ? [[row, look] as const] : [])),
-  );
+  const taken = standing.flatMap(leaderPieces);
+  const ownLooks = ownLooksOn(layout);
   const lookFor = (row: number) => lookOf(sheet.balloonLook, { look: ownLooks.get(row) });
   const seenIn = seenViews(inputs, layout, spots, stacks);
   stacks.keepOnly(
@@ -454,12 +467,7 @@ export function planBalloons(
         balloons.push(balloon);
         return;
       }
-      // The place is the middle of the whole stack; it begins at the side of the view's middle.
-      const sign = offset[0] < 0 ? -1 : 1;
-      const head: Balloon = { ...balloon, stack: balloon.id, offset: [offset[0] - sign * stack.toHead, offset[1]] };
-      balloons.push(head);
-      for (const one of besideFirst(head, stack.rest, { axis: 0, sign }))
-        balloons.push({ ...one, id: newId(), stack: head.id });
+      balloons.push(...asStack(balloon, stack, newId));
       stack.rows.forEach((one) => {
         done.add(one);
         seen.add(one);
