@@ -67,4 +67,5 @@ export { asPrinted, billOn, changedPlaces, posesWithNew } from './intended/takeO
 export type { TakeOver } from './intended/takeOver.ts';
 export { billAfter, billFollowing } from './intended/following.ts';
 export { overtaken, overtakenFindings, type Overtaken } from './intended/overtaken.ts';
+export { settlingsOf, type Settling } from './intended/settlings.ts';
 export { styleSteps } from './intended/styleSteps.ts';

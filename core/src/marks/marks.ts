@@ -1,7 +1,7 @@
 import type { Box2, Vec2 } from '../geometry/index.ts';
 import { measureText, type Face, type TextRun } from './fonts.ts';
 
-/** What a mark on paper belongs to, so that it can be picked. */
+/** What a mark on paper belongs to, so that it can be picked; a centre line to its view. */
 export interface MarkSource {
   readonly kind: 'frame' | 'titleBlock' | 'note' | 'view' | 'table' | 'balloon' | 'dimension' | 'centreLine' | 'cloud';
   readonly id: string;

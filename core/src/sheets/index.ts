@@ -72,30 +72,39 @@ export type { DrawnSheet, DrawOptions } from './drawn/drawSheet.ts';
 export { figureOf } from './drawn/figure.ts';
 export { newNote, noteWords } from './laid/notes.ts';
 export type { LaidNote } from './laid/notes.ts';
+export { alignments, alignThings, distributeThings, inLineThings } from './byHand/alignThings.ts';
+export type { ThingAlignment } from './byHand/alignThings.ts';
+export { movedBend, nextOfBalloon } from './byHand/balloonThings.ts';
+export { sizeColumn, withColumnWidth } from './byHand/listThings.ts';
+export { isSameThing, keepOnPaper } from './byHand/thing.ts';
+export type {
+  Copied,
+  KindOfThing,
+  PlacedThing,
+  SheetThing,
+  ThingAbout,
+  ThingKind,
+  ThingOf,
+  Ways,
+} from './byHand/thing.ts';
 export {
-  alignments,
-  boxed,
-  alignThings,
-  distributeThings,
-  inLineThings,
+  copyThings,
+  drawThing,
   isMovable,
-  isSameThing,
-  keepOnPaper,
+  kindOfThing,
   movedThings,
   moveThings,
   offTitleBlock,
   overlapsOf,
-  resizeView,
+  pasteThings,
   roomTaken,
   severalOf,
-  sizeColumn,
-  withColumnWidth,
   thingAt,
   thingsOn,
   thingsWithin,
   withoutThings,
 } from './byHand/things.ts';
-export type { PlacedThing, SheetThing, ThingAlignment, Ways } from './byHand/things.ts';
+export { boxed, resizeView } from './byHand/viewThings.ts';
 export { snapView } from './byHand/snap.ts';
 export type { Guide } from './byHand/snap.ts';
 export { alignedWith, placeProjected, swapSides } from './laid/projected.ts';
@@ -146,11 +155,9 @@ export {
 } from './checked/leaderEnds.ts';
 export type { LeaderPlace, LeaderScore } from './checked/leaderEnds.ts';
 export {
-  bendName,
   evenOut,
   railBeside,
   railThrough,
-  readBend,
   readingOrder,
   swapBalloons,
   withOwnLook,

@@ -9,7 +9,7 @@ import {
   type BillFinding,
   type LineWithoutShape,
 } from '../../../core/src/bill/index.ts';
-import { billShownBy, overtakenFindings } from '../../../core/src/documents/index.ts';
+import { billShownBy, overtakenFindings, settlingsOf } from '../../../core/src/documents/index.ts';
 import { coverageOn } from '../../../core/src/sheets/index.ts';
 import { InRevision } from '../data/InRevision.tsx';
 import { OpenedBill } from '../data/OpenedBill.tsx';
@@ -96,7 +96,7 @@ function Findings() {
     bill,
     billDocument: { content: document },
   } = useProject();
-  const { columns, ledger } = document;
+  const { columns } = document;
   const { change } = useBillEdit();
   const [all, setAll] = useState(false);
   const findings = useMemo<readonly BillFinding[]>(
@@ -109,111 +109,22 @@ function Findings() {
     [bill, columns, document],
   );
   if (findings.length === 0) return null;
-  const settle = ({ join, retire, idle, overtaken, message }: BillFinding) => (
-    <>
-      {join && (
-        <Button
-          size="compact-xs"
-          variant="default"
-          onClick={() =>
-            change('join two lines', {
-              kind: 'decideLines',
-              joins: { [join.from.split('@')[0]]: join.to.split('@')[0] } as never,
-              apart: {},
-            })
-          }
-        >
-          Join them
-        </Button>
-      )}
-      {join && (
-        <Button
-          size="compact-xs"
-          variant="default"
-          onClick={() =>
-            change('keep two lines apart', {
-              kind: 'decideLines',
-              joins: {},
-              apart: { [join.from.split('@')[0]]: 'apart' },
-            })
-          }
-        >
-          Keep apart
-        </Button>
-      )}
-      {idle && (
-        <>
-          <Button
-            size="compact-xs"
-            variant="default"
-            onClick={() => change('hide a column', { kind: 'changeColumn', id: idle, change: { hidden: true } })}
-          >
-            Hide it
-          </Button>
-          <Button
-            size="compact-xs"
-            variant="default"
-            onClick={() => change('keep a column', { kind: 'changeColumn', id: idle, change: { stays: true } })}
-          >
-            Keep it
-          </Button>
-        </>
-      )}
-      {overtaken && (
-        <>
-          <Button
-            size="compact-xs"
-            variant="default"
-            aria-label={`Take the model’s: ${message}`}
-            onClick={() =>
-              change('give a cell back to the model', {
-                kind: 'typeCells',
-                cells: { [overtaken.address]: { [overtaken.reference]: null } } as never,
-              })
-            }
-          >
-            Take the model’s
-          </Button>
-          <Button
-            size="compact-xs"
-            variant="default"
-            aria-label={`Keep what I wrote: ${message}`}
-            onClick={() =>
-              change('keep what was typed', {
-                kind: 'noteOvertaken',
-                cells: { [overtaken.address]: { [overtaken.reference]: null } } as never,
-              })
-            }
-          >
-            Keep what I wrote
-          </Button>
-        </>
-      )}
-      {retire && (
-        <Button
-          size="compact-xs"
-          variant="default"
-          onClick={() =>
-            change(`retire ${retire.length === 1 ? 'a number' : 'numbers'}`, {
-              kind: 'setNumbers',
-              numbers: Object.fromEntries(
-                retire.map((address) => [address, { ...ledger[address], retired: true }]),
-              ) as never,
-            })
-          }
-          aria-label={`Retire: ${message}`}
-        >
-          Retire
-        </Button>
-      )}
-    </>
-  );
   return (
     <div className="billfindings" role="region" aria-label="What was noticed in this list">
       {findings.slice(0, all ? undefined : SHOWN).map((finding) => (
         <p key={finding.key ?? finding.message} className="problem">
           <span>{finding.message}</span>
-          {settle(finding)}
+          {settlingsOf(finding, document).map(({ label, undo, command, needsMessage }) => (
+            <Button
+              key={label}
+              size="compact-xs"
+              variant="default"
+              {...(needsMessage ? { 'aria-label': `${label}: ${finding.message}` } : {})}
+              onClick={() => change(undo, command)}
+            >
+              {label}
+            </Button>
+          ))}
         </p>
       ))}
       {findings.length > SHOWN && (

@@ -10,7 +10,7 @@ import { useWaiting } from '../data/useWaiting.ts';
 import { CoverageStrip } from '../shell/CoverageStrip.tsx';
 import type { PlaceThere } from './surface/PaperOverlays.tsx';
 import { PaperSurface } from './surface/PaperSurface.tsx';
-import type { Measuring } from './surface/useMeasuring.ts';
+import type { Measuring } from './surface/tools/useMeasuring.ts';
 import { SheetInspector } from './inspector/SheetInspector.tsx';
 import { SheetList, useSheetList } from './SheetList.tsx';
 import { useSheetInputs } from './useSheetInputs.ts';

@@ -1,5 +1,4 @@
 import {
-  bendName,
   evenOut,
   moveThings,
   railBeside,
@@ -51,7 +50,7 @@ export function balloonActions({
       label: 'Corner in its leader',
       undo: 'corner of a leader',
       after: () =>
-        moveThings(sheet, [{ thing: { kind: 'bend', id: bendName(first.balloon.id, 0, true) }, by: [0, 0] }], layout),
+        moveThings(sheet, [{ thing: { kind: 'bend', id: first.balloon.id, at: 0, isNew: true }, by: [0, 0] }], layout),
     });
   if (picked.length === 2)
     actions.push({

@@ -5,7 +5,6 @@ import { boxesOverlap } from '../../geometry/index.ts';
 import type { Mark } from '../../marks/index.ts';
 import {
   balloonRun,
-  bendName,
   drawSheet,
   evenOut,
   moveThings,
@@ -88,7 +87,7 @@ describe('the look of single balloons', () => {
 
 describe('corners of leaders', () => {
   const bend = (of: Sheet, item: string, at: number, by: readonly [number, number], isNew = true) =>
-    moveThings(of, [{ thing: { kind: 'bend', id: bendName(idOf(item), at, isNew) }, by }], laidOf(of).layout);
+    moveThings(of, [{ thing: { kind: 'bend', id: idOf(item), at, isNew }, by }], laidOf(of).layout);
 
   test('a new one is drawn out of the middle of a piece, and the leader goes over it', () => {
     const { centre, anchor } = byItem(sheet, '4');
@@ -106,11 +105,11 @@ describe('corners of leaders', () => {
     const moved = bend(two, '4', 0, [10, 0], false);
     expect(byItem(moved, '4').bends[0][0] - byItem(two, '4').bends[0][0]).toBeCloseTo(10, 9);
     expect(byItem(moved, '4').bends[1]).toEqual(byItem(two, '4').bends[1]);
-    const one = withoutThings(moved, [{ kind: 'bend', id: bendName(idOf('4'), 0) }]);
+    const one = withoutThings(moved, [{ kind: 'bend', id: idOf('4'), at: 0 }]);
     expect(byItem(one, '4').bends).toEqual([byItem(moved, '4').bends[1]]);
     const none = withoutThings(
       moved,
-      [0, 1].map((at) => ({ kind: 'bend' as const, id: bendName(idOf('4'), at) })),
+      [0, 1].map((at) => ({ kind: 'bend' as const, id: idOf('4'), at })),
     );
     expect('bends' in stored(none, '4')).toBe(false);
   });
@@ -214,7 +213,7 @@ describe('rails', () => {
       expect(stored(moved, item).offset[0]).toBeCloseTo(stored(railed, item).offset[0] + 7, 6);
       expect(stored(moved, item).offset[1]).toBeCloseTo(stored(railed, item).offset[1] - 3, 6);
     }
-    const turned = moveThings(railed, [{ thing: { kind: 'railEnd', id: 'rail 1' }, by: [0, 40] }]);
+    const turned = moveThings(railed, [{ thing: { kind: 'railEnd', id: 'rail', end: 1 }, by: [0, 40] }]);
     for (const item of items) expect(off(turned, item)).toBeCloseTo(0, 6);
     expect(turned.rails![0].from).toEqual(rail.from);
   });

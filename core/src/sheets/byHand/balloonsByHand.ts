@@ -30,22 +30,13 @@ export function withOwnLook(sheet: Sheet, ids: ReadonlySet<string>, change: OwnL
   });
 }
 
-/** A corner of a leader, or with `+` a new one in the middle of the piece of that number: what such a thing is named by. */
-export const bendName = (balloon: string, at: number, isNew = false): string => `${balloon} ${at}${isNew ? '+' : ''}`;
-/** What a name of a corner says. */
-export function readBend(name: string): { readonly balloon: string; readonly at: number; readonly isNew: boolean } {
-  const cut = name.lastIndexOf(' ');
-  return { balloon: name.slice(0, cut), at: Number.parseInt(name.slice(cut + 1), 10), isNew: name.endsWith('+') };
-}
-
 /** The corners of a balloon with one moved, or with a new one; what was put by hand stays. */
 export function moveBend(
   balloon: Balloon,
-  name: string,
+  { at, isNew = false }: { readonly at: number; readonly isNew?: boolean },
   by: Vec2,
   laid: Pick<LaidBalloon, 'centre' | 'anchor'>,
 ): Balloon {
-  const { at, isNew } = readBend(name);
   const { bends = [] } = balloon;
   // From the middle of the balloon, where corners are measured like it from the middle of the view.
   const toOffset = (point: Vec2): Vec2 => plus(balloon.offset, minus(point, laid.centre));

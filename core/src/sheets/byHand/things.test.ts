@@ -7,13 +7,16 @@ import {
   alignThings,
   blankSheet,
   boxed,
+  copyThings,
   distributeThings,
   frameBox,
   inLineThings,
   movedThings,
   moveThings,
+  nextOfBalloon,
   offTitleBlock,
   overlapsOf,
+  pasteThings,
   resizeView,
   sizeColumn,
   thingAt,
@@ -57,7 +60,8 @@ const sheet: Sheet = {
   notes: [{ id: 'n', at: [50, 200], width: 80, lettering: 3.5, text: 'Wax the runners' }],
   dimensions: [{ id: 'd', view: 'a', kind: 'width', offset: 40 }],
 };
-const thing = (kind: PlacedThing['thing']['kind'], id: string) => ({ kind, id }) as const;
+const thing = (kind: PlacedThing['thing']['kind'], id: string, more: object = {}) =>
+  ({ kind, id, ...more }) as PlacedThing['thing'];
 const centreOf = (of: Sheet, id: string) => of.views.find((one) => one.id === id)!.centre;
 
 test('what lies at a point is the uppermost thing there; something slanted only along its own line', () => {
@@ -259,7 +263,104 @@ describe('picking and taking away', () => {
     expect(left.notes).toEqual(sheet.notes);
   });
   test('a centre line that is taken away is remembered as not wanted, with all that lies on it', () => {
-    const [first] = withoutThings(sheet, [thing('centreLine', 'a pin:0')], () => ['pin:0', 'pin:1']).views;
+    const [first] = withoutThings(sheet, [thing('centreLine', 'a', { line: 'pin:0' })], () => ['pin:0', 'pin:1']).views;
     expect(first.centreLines).toEqual({ smallest: 8, off: ['pin:0', 'pin:1'] });
   });
+});
+
+describe('copies', () => {
+  let made = 0;
+  const newId = () => `new${++made}`;
+  const paste = (...picked: PlacedThing['thing'][]) => pasteThings(sheet, copyThings(sheet, picked), newId);
+
+  test('of a view take its balloons and dimensions along, and stand a little aside', () => {
+    const { sheet: after, came, picked } = paste(thing('view', 'a'), thing('balloon', 'b'));
+    const [copy] = came.views;
+    expect(after.views).toEqual([...sheet.views, copy]);
+    expect(copy).toMatchObject({ direction: 'front', centre: [115, 115], byHand: true });
+    expect(came.balloons.map(({ view: of, offset }) => [of, offset])).toEqual([[copy.id, [20, -20]]]);
+    expect(came.dimensions.map(({ view: of, offset }) => [of, offset])).toEqual([[copy.id, 40]]);
+    expect(picked).toEqual([thing('view', copy.id)]); // the others move with it
+  });
+  test('of a balloon alone go to its own view, and nowhere else', () => {
+    const { came, picked } = paste(thing('balloon', 'b'));
+    expect(came.balloons).toMatchObject([{ view: 'a', offset: [35, -5], byHand: true }]);
+    expect(picked).toEqual([thing('balloon', came.balloons[0].id)]);
+    const elsewhere = pasteThings({ ...sheet, views: [] }, copyThings(sheet, [thing('balloon', 'b')]), newId);
+    expect(elsewhere.came.balloons).toEqual([]);
+  });
+  test('of a projected view and of a detail stand by themselves', () => {
+    const { came } = paste(thing('view', 'right'), thing('view', 'piece'));
+    for (const copy of came.views) expect(copy).not.toHaveProperty('projectedFrom');
+    for (const copy of came.views) expect(copy).not.toHaveProperty('detail');
+  });
+});
+
+describe('whatever is picked', () => {
+  const everything: PlacedThing['thing'][] = [
+    thing('titleBlock', 'titleBlock'),
+    ...sheet.views.map(({ id }) => thing('view', id)),
+    ...sheet.views.map(({ id }) => thing('caption', id)),
+    thing('region', 'piece'),
+    thing('regionSize', 'piece'),
+    thing('table', 'list'),
+    thing('columnEdge', 'list', { column: 0 }),
+    thing('note', 'n'),
+    thing('dimension', 'd'),
+    thing('balloon', 'b'),
+    thing('balloon', 'p'),
+    thing('leaderEnd', 'b'),
+    thing('bend', 'b', { at: 0 }),
+  ];
+  const some = fc.subarray(everything);
+  const ids = (of: Sheet) =>
+    [of.views, of.tables, of.notes, of.balloons, of.dimensions ?? []].map((list) => list.map(({ id }) => id));
+
+  test('taking it away leaves nothing that hangs on what is gone, in whichever order', () =>
+    fc.assert(
+      fc.property(some, (picked) => {
+        const left = withoutThings(sheet, picked);
+        const views = new Set(left.views.map(({ id }) => id));
+        for (const one of [...left.balloons, ...(left.dimensions ?? [])]) expect(views).toContain(one.view);
+        for (const { detail, projectedFrom } of left.views)
+          for (const other of [detail?.of, projectedFrom?.of])
+            expect(other === undefined || views.has(other)).toBe(true);
+        expect(withoutThings(sheet, picked.toReversed())).toEqual(left);
+        expect(withoutThings(left, picked)).toEqual(left);
+      }),
+    ));
+  test('moving it takes nothing away and adds nothing', () =>
+    fc.assert(
+      fc.property(some, fc.integer({ min: -50, max: 50 }), (picked, far) => {
+        const moved = moveThings(
+          sheet,
+          picked.map((one) => ({ thing: one, by: [far, far] })),
+        );
+        expect(ids(moved)).toEqual(ids(sheet));
+      }),
+    ));
+});
+
+test('a balloon leads to the end of its leader, to its corners, and back to itself', () => {
+  const bent: Sheet = {
+    ...sheet,
+    balloons: [
+      {
+        ...balloon('b', 'a'),
+        bends: [
+          [5, 5],
+          [9, 9],
+        ],
+      },
+    ],
+  };
+  const way = [thing('balloon', 'b')];
+  for (let step = 0; step < 4; step++) way.push(nextOfBalloon(bent, way.at(-1)!)!);
+  expect(way.slice(1)).toEqual([
+    thing('leaderEnd', 'b'),
+    thing('bend', 'b', { at: 0 }),
+    thing('bend', 'b', { at: 1 }),
+    thing('balloon', 'b'),
+  ]);
+  expect(nextOfBalloon(bent, thing('view', 'a'))).toBeNull();
 });

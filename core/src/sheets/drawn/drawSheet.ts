@@ -113,9 +113,9 @@ function drawCaption({ view, captionAt, captionText }: LaidView): Mark[] {
 
 function drawCentreLines({ view, lines, toPaper }: LaidView, pen: number): Mark[] {
   const [x, y] = toPaper(0, 0);
-  return centreLinesOf(view, lines, pen).map(({ id, ends }) => ({
+  return centreLinesOf(view, lines, pen).map(({ ends }) => ({
     kind: 'stretches',
-    source: { kind: 'centreLine', id: `${view.id} ${id}` },
+    source: { kind: 'centreLine', id: view.id },
     ends: ends.map((value, at) => (at % 2 === 0 ? x + value : y - value)),
     pen,
   }));

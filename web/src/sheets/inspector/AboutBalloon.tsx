@@ -8,12 +8,13 @@ import {
   lookOfLettering,
   shapeOf,
   stacksOf,
-  readBend,
   unstack,
   withOwnLook,
   zoneOf,
   type Sheet,
   type BalloonLook,
+  type LaidBalloon,
+  type OwnLookChange,
 } from '../../../../core/src/sheets/index.ts';
 import { billShownBy, sheetSteps } from '../../../../core/src/documents/index.ts';
 import { RenumberDialog } from '../../lines/RenumberDialog.tsx';
@@ -22,7 +23,7 @@ import { useProject } from '../../data/ProjectContext.tsx';
 import { useIntend } from '../../data/useIntend.ts';
 import { printedColumns } from '../../../../core/src/bill/index.ts';
 import { headingOf } from '../../../../core/src/columns/index.ts';
-import { balloonActions } from '../balloonActions.ts';
+import { BalloonActions } from './BalloonActions.tsx';
 import { DressFields } from './DressFields.tsx';
 import type { SheetInspectorProps } from './inspectorProps.ts';
 import { MoveFields } from './MoveFields.tsx';
@@ -178,14 +179,9 @@ export function AboutBalloon({ id, sheet, inputs, drawn, thing, onThing }: Sheet
   const { assembly, bill, bills, billDocument } = useProject();
   const [numbering, setNumbering] = useState(false);
   const change = useChange(id);
-  const about = thing!.kind === 'bend' ? readBend(thing!.id).balloon : thing!.id;
+  const about = thing!.id;
   const laid = drawn.layout.balloons.find(({ balloon }) => balloon.id === about);
   const balloon = sheet.balloons.find((one) => one.id === about)!;
-  const lines = inputs.lines.get(balloon.view);
-  const score = useMemo(() => {
-    const view = drawn.layout.views.find((one) => one.view.id === laid?.balloon.view);
-    return laid && laid.row >= 0 && view && lines ? leaderScore(laid, view, lines, inputs) : null;
-  }, [laid, lines, drawn, inputs]);
   if (!laid) return null;
   const step = (label: string, after: Sheet) => change(label, ...sheetSteps(sheet, after));
   const sharesLeader = stacksOf(sheet.balloons).some((stack) => stack.some((one) => one.id === balloon.id));
@@ -196,36 +192,7 @@ export function AboutBalloon({ id, sheet, inputs, drawn, thing, onThing }: Sheet
       <div className="quiet">Balloon</div>
       <h2 style={{ fontSize: 30 }}>{laid.item}</h2>
       <h2>{component ? component.name || component.partNumber : 'Hanging: its part has no line'}</h2>
-      <table className="facts">
-        <tbody>
-          <tr>
-            <td>Points at</td>
-            <td>{leaderEndWords(balloon.end)}</td>
-          </tr>
-          {score && (
-            <tr>
-              <td>How clear</td>
-              <td>{leaderScoreWords(score)}</td>
-            </tr>
-          )}
-          {row && (
-            <tr>
-              <td>On the list</td>
-              <td>
-                {row.quantity} per {row.parent < 0 ? 'machine' : 'parent'}
-              </td>
-            </tr>
-          )}
-          <tr>
-            <td>Set by</td>
-            <td>{balloon.byHand ? 'hand; arranging leaves it' : 'arranging'}</td>
-          </tr>
-          <tr>
-            <td>Zone</td>
-            <td>{zoneOf(sheet.paper, laid.centre)}</td>
-          </tr>
-        </tbody>
-      </table>
+      <BalloonFacts sheet={sheet} inputs={inputs} drawn={drawn} laid={laid} />
       {(balloon.also || drawn.layout.balloons.some((one) => one !== laid && one.row === laid.row && laid.row >= 0)) && (
         <Checkbox
           mt="xs"
@@ -248,35 +215,10 @@ export function AboutBalloon({ id, sheet, inputs, drawn, thing, onThing }: Sheet
         usual="as the others"
         onDress={(label, dress) => step(`${label} of ${laid.item}`, withOwnLook(sheet, new Set([balloon.id]), dress))}
       />
-      <Group gap="xs" grow align="end">
-        <SizeInput
-          key={`own numbers ${balloon.id} ${balloon.look?.lettering ?? ''}`}
-          label="Number, mm"
-          fitted={laid.lettering.toFixed(1)}
-          value={balloon.look?.lettering}
-          min={LETTERING_RANGE[0]}
-          max={LETTERING_RANGE[1]}
-          digits={1}
-          onValue={(lettering) =>
-            step(`size of balloon ${laid.item}`, withOwnLook(sheet, new Set([balloon.id]), { lettering }))
-          }
-        />
-        <SizeInput
-          key={`own size ${balloon.id} ${balloon.look?.radius ?? ''}`}
-          label="Balloon, mm"
-          fitted={(2 * laid.radius).toFixed(1)}
-          value={balloon.look?.radius === undefined ? undefined : 2 * balloon.look.radius}
-          min={2}
-          max={60}
-          digits={1}
-          onValue={(height) =>
-            step(
-              `size of balloon ${laid.item}`,
-              withOwnLook(sheet, new Set([balloon.id]), { radius: height === null ? null : height / 2 }),
-            )
-          }
-        />
-      </Group>
+      <BalloonSizes
+        laid={laid}
+        onLook={(look) => step(`size of balloon ${laid.item}`, withOwnLook(sheet, new Set([balloon.id]), look))}
+      />
       <MoveFields key={balloon.id} sheet={sheet} balloon={balloon} />
       <Group mt="md" gap="xs">
         <Button
@@ -292,13 +234,7 @@ export function AboutBalloon({ id, sheet, inputs, drawn, thing, onThing }: Sheet
         >
           {balloon.byHand ? 'Let it be arranged' : 'Keep here'}
         </Button>
-        {balloonActions({ sheet, layout: drawn.layout, things: [{ kind: 'balloon', id: balloon.id }] }).map(
-          ({ label, undo, after }) => (
-            <Button key={label} size="compact-sm" variant="default" onClick={() => step(undo, after())}>
-              {label}
-            </Button>
-          ),
-        )}
+        <BalloonActions id={id} sheet={sheet} drawn={drawn} things={[{ kind: 'balloon', id: balloon.id }]} />
         {balloon.bends && (
           <Button
             size="compact-sm"
@@ -343,5 +279,89 @@ export function AboutBalloon({ id, sheet, inputs, drawn, thing, onThing }: Sheet
       </Group>
       {numbering && <RenumberDialog from={balloon.id} onClose={() => setNumbering(false)} />}
     </>
+  );
+}
+
+/** Where its leader ends and how clearly, what the list says, and where it stands. */
+function BalloonFacts({
+  sheet,
+  inputs,
+  drawn,
+  laid,
+}: Pick<SheetInspectorProps, 'sheet' | 'inputs' | 'drawn'> & { readonly laid: LaidBalloon }) {
+  const { bill } = useProject();
+  const { balloon } = laid;
+  const lines = inputs.lines.get(balloon.view);
+  const score = useMemo(() => {
+    const view = drawn.layout.views.find((one) => one.view.id === laid.balloon.view);
+    return laid.row >= 0 && view && lines ? leaderScore(laid, view, lines, inputs) : null;
+  }, [laid, lines, drawn, inputs]);
+  const row = bill.rows[laid.row];
+  return (
+    <table className="facts">
+      <tbody>
+        <tr>
+          <td>Points at</td>
+          <td>{leaderEndWords(balloon.end)}</td>
+        </tr>
+        {score && (
+          <tr>
+            <td>How clear</td>
+            <td>{leaderScoreWords(score)}</td>
+          </tr>
+        )}
+        {row && (
+          <tr>
+            <td>On the list</td>
+            <td>
+              {row.quantity} per {row.parent < 0 ? 'machine' : 'parent'}
+            </td>
+          </tr>
+        )}
+        <tr>
+          <td>Set by</td>
+          <td>{balloon.byHand ? 'hand; arranging leaves it' : 'arranging'}</td>
+        </tr>
+        <tr>
+          <td>Zone</td>
+          <td>{zoneOf(sheet.paper, laid.centre)}</td>
+        </tr>
+      </tbody>
+    </table>
+  );
+}
+
+/** Lettering and size of one balloon, where they are its own. */
+function BalloonSizes({
+  laid,
+  onLook,
+}: {
+  readonly laid: LaidBalloon;
+  readonly onLook: (look: OwnLookChange) => void;
+}) {
+  const { balloon } = laid;
+  return (
+    <Group gap="xs" grow align="end">
+      <SizeInput
+        key={`own numbers ${balloon.id} ${balloon.look?.lettering ?? ''}`}
+        label="Number, mm"
+        fitted={laid.lettering.toFixed(1)}
+        value={balloon.look?.lettering}
+        min={LETTERING_RANGE[0]}
+        max={LETTERING_RANGE[1]}
+        digits={1}
+        onValue={(lettering) => onLook({ lettering })}
+      />
+      <SizeInput
+        key={`own size ${balloon.id} ${balloon.look?.radius ?? ''}`}
+        label="Balloon, mm"
+        fitted={(2 * laid.radius).toFixed(1)}
+        value={balloon.look?.radius === undefined ? undefined : 2 * balloon.look.radius}
+        min={2}
+        max={60}
+        digits={1}
+        onValue={(height) => onLook({ radius: height === null ? null : height / 2 })}
+      />
+    </Group>
   );
 }

@@ -246,12 +246,11 @@ export function CentreLineFields({
 /** About one centre line. */
 export function AboutCentreLine({ id, sheet, drawn, thing, onThing }: SheetInspectorProps) {
   const change = useChange(id);
-  const at = thing!.id.indexOf(' ');
-  const view = sheet.views.find((one) => one.id === thing!.id.slice(0, at));
+  const view = sheet.views.find((one) => one.id === thing!.id);
   const laid = drawn.layout.views.find((one) => one.view.id === view?.id);
   const line =
-    view && laid
-      ? centreLinesOf(view, laid.lines, penPair(sheet.paper).thin).find((one) => one.id === thing!.id.slice(at + 1))
+    view && laid && thing?.kind === 'centreLine'
+      ? centreLinesOf(view, laid.lines, penPair(sheet.paper).thin).find((one) => one.id === thing.line)
       : undefined;
   if (!view || !line) return null;
   const look = view.centreLines ?? { smallest: USUAL_SMALLEST };

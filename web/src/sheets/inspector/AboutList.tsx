@@ -39,12 +39,10 @@ const rowWords: Readonly<Record<RowDirection, string>> = { down: 'downwards', up
 /** About a list on paper: where it hangs, how it is lettered, its heading, strips and columns. */
 export function AboutList({ id, sheet, drawn, thing, onThing }: SheetInspectorProps) {
   const change = useChange(id);
-  const { bills, billDocument } = useProject();
-  const list = thing!.kind === 'table' ? thing!.id : thing!.id.slice(0, thing!.id.lastIndexOf(' '));
-  const laid = drawn.layout.tables.find(({ table }) => table.id === list);
+  const laid = drawn.layout.tables.find(({ table }) => table.id === thing!.id);
   if (!laid) return null;
   const { table, content, measured } = laid;
-  const put = (label: string, changed: Partial<SheetTable>, ...without: (keyof SheetTable)[]) => {
+  const put: PutTable = (label, changed, ...without) => {
     const next = Object.fromEntries(
       Object.entries({ ...table, ...changed }).filter(([key]) => !without.includes(key as keyof SheetTable)),
     ) as unknown as SheetTable;
@@ -85,44 +83,7 @@ export function AboutList({ id, sheet, drawn, thing, onThing }: SheetInspectorPr
       <div className="quiet">{table.typed ? 'Table' : 'Parts list'}</div>
       <h2>{count(content.rows.length - (content.struck?.size ?? 0), table.typed ? 'row' : 'line')}</h2>
       {table.typed && <TypedFields typed={table.typed} onTyped={(typed) => put('size of a table', { typed })} />}
-      <Select
-        size="xs"
-        label="It hangs"
-        data={[
-          ...tablePlaces.map((place) => ({ value: place, label: placeWords[place] })),
-          ...drawn.layout.tables
-            .filter((other) => other.table.id !== table.id)
-            .map((other) => ({
-              value: `on ${other.table.id}`,
-              label: `on the list of ${count(other.of, 'line')}${other.table.title ? `, ${other.table.title}` : ''}`,
-            })),
-        ]}
-        value={table.onList === undefined ? table.place : `on ${table.onList}`}
-        allowDeselect={false}
-        onChange={(place) => {
-          if (place?.startsWith('on ')) put('list on another list', { onList: place.slice(3) }, 'at');
-          else if (place)
-            put(`list ${placeWords[place as TablePlace]}`, { place: place as TablePlace }, 'at', 'onList');
-        }}
-      />
-      {bills.length > 1 && !table.typed && (
-        <Select
-          mt="xs"
-          size="xs"
-          label="It shows"
-          allowDeselect={false}
-          value={table.bill ?? ''}
-          data={[
-            { value: '', label: 'what the sheet shows' },
-            ...bills
-              .filter((one) => one.id !== billDocument.id)
-              .map(({ id: value, content: { name } }) => ({ value, label: name })),
-          ]}
-          onChange={(bill) =>
-            bill ? put('another bill in the list', { bill }) : put('the bill of the sheet in the list', {}, 'bill')
-          }
-        />
-      )}
+      <HangingFields table={table} drawn={drawn} put={put} />
       {table.at && (
         <p className="quiet">
           Put elsewhere by hand.{' '}
@@ -131,32 +92,7 @@ export function AboutList({ id, sheet, drawn, thing, onThing }: SheetInspectorPr
           </Button>
         </p>
       )}
-      {!table.typed && (
-        <Checkbox
-          mt="xs"
-          size="xs"
-          label="Only what is ballooned on this sheet"
-          checked={table.onlyBallooned ?? false}
-          onChange={({ currentTarget: { checked } }) =>
-            checked
-              ? put('list only what is ballooned', { onlyBallooned: true })
-              : put('list every line', {}, 'onlyBallooned')
-          }
-        />
-      )}
-      {!table.typed && (
-        <Checkbox
-          mt="xs"
-          size="xs"
-          label="Retired numbers, struck out"
-          checked={table.struckRetired ?? false}
-          onChange={({ currentTarget: { checked } }) =>
-            checked
-              ? put('retired numbers in the list', { struckRetired: true })
-              : put('no retired numbers in the list', {}, 'struckRetired')
-          }
-        />
-      )}
+      {!table.typed && contents.map((flag) => <ListFlag key={flag.key} flag={flag} mt="xs" table={table} put={put} />)}
       <TitleInput
         key={table.title ?? ''}
         stored={table.title ?? ''}
@@ -214,38 +150,9 @@ export function AboutList({ id, sheet, drawn, thing, onThing }: SheetInspectorPr
         {!table.typed && size('Pictures, mm', 'pictures', 'none', PICTURE_RANGE)}
       </Group>
       <Group gap="md" mt="xs">
-        <Checkbox
-          size="xs"
-          label="Bold rows"
-          checked={table.boldRows ?? false}
-          onChange={({ currentTarget: { checked } }) =>
-            checked ? put('bold rows', { boldRows: true }) : put('plain rows', {}, 'boldRows')
-          }
-        />
-        <Checkbox
-          size="xs"
-          label="Bold heading"
-          checked={!table.plainHeading}
-          onChange={({ currentTarget: { checked } }) =>
-            checked ? put('bold heading', {}, 'plainHeading') : put('plain heading', { plainHeading: true })
-          }
-        />
-        <Checkbox
-          size="xs"
-          label="Narrow rows"
-          checked={table.narrowRows ?? false}
-          onChange={({ currentTarget: { checked } }) =>
-            checked ? put('narrow rows', { narrowRows: true }) : put('usual rows', {}, 'narrowRows')
-          }
-        />
-        <Checkbox
-          size="xs"
-          label="Narrow heading"
-          checked={table.narrowHeading ?? false}
-          onChange={({ currentTarget: { checked } }) =>
-            checked ? put('narrow heading', { narrowHeading: true }) : put('usual heading', {}, 'narrowHeading')
-          }
-        />
+        {letterings.map((flag) => (
+          <ListFlag key={flag.key} flag={flag} table={table} put={put} />
+        ))}
       </Group>
       <h3>Lines, mm</h3>
       <Pens
@@ -274,6 +181,111 @@ export function AboutList({ id, sheet, drawn, thing, onThing }: SheetInspectorPr
       >
         Take away
       </Button>
+    </>
+  );
+}
+
+type PutTable = (label: string, changed: Partial<SheetTable>, ...without: (keyof SheetTable)[]) => void;
+
+/** Something that a list has or not, and what undo says when it comes and when it goes. */
+interface ListFlagWords {
+  readonly key: 'onlyBallooned' | 'struckRetired' | 'boldRows' | 'plainHeading' | 'narrowRows' | 'narrowHeading';
+  readonly label: string;
+  readonly words: readonly [comes: string, goes: string];
+  /** What is ticked is that the list does not have it. */
+  readonly isReversed?: boolean;
+}
+const contents: readonly ListFlagWords[] = [
+  {
+    key: 'onlyBallooned',
+    label: 'Only what is ballooned on this sheet',
+    words: ['list only what is ballooned', 'list every line'],
+  },
+  {
+    key: 'struckRetired',
+    label: 'Retired numbers, struck out',
+    words: ['retired numbers in the list', 'no retired numbers in the list'],
+  },
+];
+const letterings: readonly ListFlagWords[] = [
+  { key: 'boldRows', label: 'Bold rows', words: ['bold rows', 'plain rows'] },
+  { key: 'plainHeading', label: 'Bold heading', words: ['plain heading', 'bold heading'], isReversed: true },
+  { key: 'narrowRows', label: 'Narrow rows', words: ['narrow rows', 'usual rows'] },
+  { key: 'narrowHeading', label: 'Narrow heading', words: ['narrow heading', 'usual heading'] },
+];
+
+function ListFlag({
+  flag: { key, label, words, isReversed = false },
+  mt = 0,
+  table,
+  put,
+}: {
+  readonly flag: ListFlagWords;
+  readonly mt?: string | number;
+  readonly table: SheetTable;
+  readonly put: PutTable;
+}) {
+  const [comes, goes] = words;
+  return (
+    <Checkbox
+      mt={mt}
+      size="xs"
+      label={label}
+      checked={(table[key] ?? false) !== isReversed}
+      onChange={({ currentTarget: { checked } }) =>
+        checked !== isReversed ? put(comes, { [key]: true }) : put(goes, {}, key)
+      }
+    />
+  );
+}
+
+/** Where a list hangs, and which bill it shows. */
+function HangingFields({
+  table,
+  drawn,
+  put,
+}: Pick<SheetInspectorProps, 'drawn'> & { readonly table: SheetTable; readonly put: PutTable }) {
+  const { bills, billDocument } = useProject();
+  return (
+    <>
+      <Select
+        size="xs"
+        label="It hangs"
+        data={[
+          ...tablePlaces.map((place) => ({ value: place, label: placeWords[place] })),
+          ...drawn.layout.tables
+            .filter((other) => other.table.id !== table.id)
+            .map((other) => ({
+              value: `on ${other.table.id}`,
+              label: `on the list of ${count(other.of, 'line')}${other.table.title ? `, ${other.table.title}` : ''}`,
+            })),
+        ]}
+        value={table.onList === undefined ? table.place : `on ${table.onList}`}
+        allowDeselect={false}
+        onChange={(place) => {
+          if (place?.startsWith('on ')) put('list on another list', { onList: place.slice(3) }, 'at');
+          else if (place)
+            put(`list ${placeWords[place as TablePlace]}`, { place: place as TablePlace }, 'at', 'onList');
+        }}
+      />
+      {bills.length > 1 && !table.typed && (
+        <Select
+          mt="xs"
+          size="xs"
+          label="It shows"
+          allowDeselect={false}
+          value={table.bill ?? ''}
+          data={[
+            { value: '', label: 'what the sheet shows' },
+            ...bills
+              .filter((one) => one.id !== billDocument.id)
+              .map(({ id: value, content: { name } }) => ({ value, label: name })),
+          ]}
+          onChange={(bill) =>
+            bill ? put('another bill in the list', { bill }) : put('the bill of the sheet in the list', {}, 'bill')
+          }
+        />
+      )}
     </>
   );
 }

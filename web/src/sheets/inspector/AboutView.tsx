@@ -29,11 +29,11 @@ import {
   type TurnAxis,
   type ViewLines,
 } from '../../../../core/src/views/index.ts';
-import { removeSteps, sheetSteps } from '../../../../core/src/documents/index.ts';
+import { removeSteps } from '../../../../core/src/documents/index.ts';
 import { useProject } from '../../data/ProjectContext.tsx';
 import { linesOf } from '../../data/views.ts';
 import { CentreLineFields, DimensionVerbs } from './AboutDimension.tsx';
-import { balloonActions } from '../balloonActions.ts';
+import { BalloonActions } from './BalloonActions.tsx';
 import { PoseField } from './PoseField.tsx';
 import { useIntend } from '../../data/useIntend.ts';
 import type { SheetInspectorProps } from './inspectorProps.ts';
@@ -43,19 +43,8 @@ import { shadeWords, tangentWords } from '../words.ts';
 /** About a view, and what can be said of it. */
 export function AboutView({ id, sheet, inputs, drawn, thing, onThing, onMeasuring }: SheetInspectorProps) {
   const change = useChange(id);
-  const { id: project } = useProject();
-  const { intend, busy } = useIntend();
   const view = sheet.views.find((one) => one.id === thing!.id)!;
-  const [typed, setTyped] = useState('');
   const laid = drawn.layout.views.find((one) => one.view.id === view.id);
-  const own = sheet.balloons.filter((balloon) => balloon.view === view.id);
-  const rescale = (scale: number) =>
-    change(`scale ${scaleText(scale)}`, { kind: 'changeView', id: view.id, change: { scale } });
-  const takeTyped = () => {
-    const [paper, model = 1] = typed.split(':').map((part) => Number(part.trim().replace(',', '.')));
-    if (paper > 0 && model > 0) rescale(paper / model);
-    setTyped('');
-  };
   return (
     <>
       <div className="quiet">{view.detail ? 'Enlarged detail' : 'View'}</div>
@@ -63,43 +52,106 @@ export function AboutView({ id, sheet, inputs, drawn, thing, onThing, onMeasurin
       {view.detail ? (
         <DetailFields key={view.id} id={id} sheet={sheet} view={view} />
       ) : (
+        <WholeViewFields id={id} sheet={sheet} view={view} />
+      )}
+      <ScaleFields id={id} sheet={sheet} view={view} />
+      <EdgeFields id={id} view={view} />
+      <CentreLineFields id={id} view={view} drawn={drawn} onMeasuring={onMeasuring} />
+      <Flag id={id} view={view} of="notToScale" label="Not to scale" words={['to scale', 'not to scale']} />
+      <Caption
+        key={view.id}
+        caption={view.caption}
+        onChange={(caption) => change('caption', { kind: 'changeView', id: view.id, change: { caption } })}
+        onBelow={
+          view.captionBy
+            ? () => change('caption below the view', { kind: 'changeView', id: view.id, change: { captionBy: null } })
+            : null
+        }
+      />
+      {!view.detail && laid && (
         <>
-          <Select
-            size="xs"
-            label="Seen from"
-            data={directionNames.map((value) => ({ value, label: directionName(value) }))}
-            value={typeof view.direction === 'string' ? view.direction : null}
-            placeholder={directionName(view.direction)}
-            allowDeselect={false}
-            onChange={(direction) =>
-              direction &&
-              change(`view from ${direction}`, {
-                kind: 'changeView',
-                id: view.id,
-                change: { direction: direction as DirectionName },
-              })
-            }
-          />
-          {!view.projectedFrom && <TurnFields id={id} view={view} />}
-          <PoseField id={id} sheet={sheet} view={view} />
-          <ShownFields id={id} view={view} />
-          <Select
+          <ProjectedFields id={id} sheet={sheet} view={view} lines={laid.lines} onThing={onThing} />
+          <Button
             mt="xs"
-            size="xs"
-            label="Faces"
-            allowDeselect={false}
-            data={shadeWords}
-            value={view.shade ?? ''}
-            onChange={(shade) =>
-              change(shade ? `faces in ${shade}` : 'lines only', {
-                kind: 'changeView',
-                id: view.id,
-                change: { shade: (shade as Shading) || null },
-              })
-            }
-          />
+            size="compact-sm"
+            variant="default"
+            onClick={() => {
+              const made = proposeDetail(inputs, view, laid.lines, crypto.randomUUID());
+              change(`enlarge a detail of the ${directionName(view.direction)} view`, { kind: 'addView', view: made });
+              onThing({ kind: 'region', id: made.id });
+            }}
+          >
+            Enlarge a detail
+          </Button>
         </>
       )}
+      <DimensionVerbs id={id} view={view} inputs={inputs} drawn={drawn} onThing={onThing} onMeasuring={onMeasuring} />
+      <ViewVerbs id={id} sheet={sheet} view={view} drawn={drawn} onThing={onThing} />
+    </>
+  );
+}
+
+interface ViewFieldsProps extends Pick<SheetInspectorProps, 'id' | 'sheet'> {
+  readonly view: SheetView;
+}
+
+/** What is said of a view that is not a piece of another one. */
+function WholeViewFields({ id, sheet, view }: ViewFieldsProps) {
+  const change = useChange(id);
+  return (
+    <>
+      <Select
+        size="xs"
+        label="Seen from"
+        data={directionNames.map((value) => ({ value, label: directionName(value) }))}
+        value={typeof view.direction === 'string' ? view.direction : null}
+        placeholder={directionName(view.direction)}
+        allowDeselect={false}
+        onChange={(direction) =>
+          direction &&
+          change(`view from ${direction}`, {
+            kind: 'changeView',
+            id: view.id,
+            change: { direction: direction as DirectionName },
+          })
+        }
+      />
+      {!view.projectedFrom && <TurnFields id={id} view={view} />}
+      <PoseField id={id} sheet={sheet} view={view} />
+      <ShownFields id={id} view={view} />
+      <Select
+        mt="xs"
+        size="xs"
+        label="Faces"
+        allowDeselect={false}
+        data={shadeWords}
+        value={view.shade ?? ''}
+        onChange={(shade) =>
+          change(shade ? `faces in ${shade}` : 'lines only', {
+            kind: 'changeView',
+            id: view.id,
+            change: { shade: (shade as Shading) || null },
+          })
+        }
+      />
+    </>
+  );
+}
+
+/** A scale that is chosen, typed, or taken from another view. */
+function ScaleFields({ id, sheet, view }: ViewFieldsProps) {
+  const change = useChange(id);
+  const [typed, setTyped] = useState('');
+  const rescale = (scale: number) =>
+    change(`scale ${scaleText(scale)}`, { kind: 'changeView', id: view.id, change: { scale } });
+  const takeTyped = () => {
+    const [paper, model = 1] = typed.split(':').map((part) => Number(part.trim().replace(',', '.')));
+    if (paper > 0 && model > 0) rescale(paper / model);
+    setTyped('');
+  };
+  const others = sheet.views.filter((one) => one.id !== view.id && one.scale !== view.scale);
+  return (
+    <>
       <Select
         mt="xs"
         size="xs"
@@ -119,22 +171,29 @@ export function AboutView({ id, sheet, inputs, drawn, thing, onThing, onMeasurin
         onBlur={takeTyped}
         onKeyDown={(event) => event.key === 'Enter' && takeTyped()}
       />
-      {sheet.views.some((one) => one.id !== view.id && one.scale !== view.scale) && (
+      {others.length > 0 && (
         <Select
           mt="xs"
           size="xs"
           label="Or the same as"
           placeholder="another view"
           value={null}
-          data={sheet.views
-            .filter((one) => one.id !== view.id && one.scale !== view.scale)
-            .map((one) => ({ value: one.id, label: `${viewName(one)}, ${scaleText(one.scale)}` }))}
+          data={others.map((one) => ({ value: one.id, label: `${viewName(one)}, ${scaleText(one.scale)}` }))}
           onChange={(other) => {
             const same = sheet.views.find((one) => one.id === other);
             if (same) rescale(same.scale);
           }}
         />
       )}
+    </>
+  );
+}
+
+/** Which edges are drawn, and how. */
+function EdgeFields({ id, view }: Omit<ViewFieldsProps, 'sheet'>) {
+  const change = useChange(id);
+  return (
+    <>
       <Select
         mt="xs"
         size="xs"
@@ -152,62 +211,67 @@ export function AboutView({ id, sheet, inputs, drawn, thing, onThing, onMeasurin
         }
       />
       {!view.detail && (
-        <Checkbox
-          mt="xs"
-          size="xs"
+        <Flag
+          id={id}
+          view={view}
+          of="hidden"
           label="Hidden edges, dashed"
-          checked={view.hidden ?? false}
-          onChange={({ currentTarget: { checked } }) =>
-            change(checked ? 'draw hidden edges' : 'leave hidden edges out', {
-              kind: 'changeView',
-              id: view.id,
-              change: { hidden: checked || null },
-            })
-          }
+          words={['leave hidden edges out', 'draw hidden edges']}
         />
       )}
-      <CentreLineFields id={id} view={view} drawn={drawn} onMeasuring={onMeasuring} />
-      <Checkbox
-        mt="xs"
-        size="xs"
-        label="Not to scale"
-        checked={view.notToScale ?? false}
-        onChange={({ currentTarget: { checked } }) =>
-          change(checked ? 'not to scale' : 'to scale', {
-            kind: 'changeView',
-            id: view.id,
-            change: { notToScale: checked || null },
-          })
-        }
-      />
-      <Caption
-        key={view.id}
-        caption={view.caption}
-        onChange={(caption) => change('caption', { kind: 'changeView', id: view.id, change: { caption } })}
-        onBelow={
-          view.captionBy
-            ? () => change('caption below the view', { kind: 'changeView', id: view.id, change: { captionBy: null } })
-            : null
-        }
-      />
-      {!view.detail && laid && (
-        <ProjectedFields id={id} sheet={sheet} view={view} lines={laid.lines} onThing={onThing} />
-      )}
-      {!view.detail && laid && (
-        <Button
-          mt="xs"
-          size="compact-sm"
-          variant="default"
-          onClick={() => {
-            const made = proposeDetail(inputs, view, laid.lines, crypto.randomUUID());
-            change(`enlarge a detail of the ${directionName(view.direction)} view`, { kind: 'addView', view: made });
-            onThing({ kind: 'region', id: made.id });
-          }}
-        >
-          Enlarge a detail
-        </Button>
-      )}
-      <DimensionVerbs id={id} view={view} inputs={inputs} drawn={drawn} onThing={onThing} onMeasuring={onMeasuring} />
+    </>
+  );
+}
+
+/** Something that a view is or has, or not. @param words what undo says when it goes and when it comes */
+function Flag({
+  id,
+  view,
+  of,
+  label,
+  words: [off, on],
+}: Omit<ViewFieldsProps, 'sheet'> & {
+  readonly of: 'hidden' | 'notToScale';
+  readonly label: string;
+  readonly words: readonly [string, string];
+}) {
+  const change = useChange(id);
+  return (
+    <Checkbox
+      mt="xs"
+      size="xs"
+      label={label}
+      checked={view[of] ?? false}
+      onChange={({ currentTarget: { checked } }) =>
+        change(checked ? on : off, { kind: 'changeView', id: view.id, change: { [of]: checked || null } })
+      }
+    />
+  );
+}
+
+/** What can be done with a view as a whole: handed over, taken away. */
+function ViewVerbs({
+  id,
+  sheet,
+  view,
+  drawn,
+  onThing,
+}: ViewFieldsProps & Pick<SheetInspectorProps, 'drawn' | 'onThing'>) {
+  const change = useChange(id);
+  const { id: project } = useProject();
+  const { intend, busy } = useIntend();
+  const own = sheet.balloons.filter((balloon) => balloon.view === view.id);
+  const label = `take away ${directionName(view.direction)} view`;
+  const withoutBalloons = async () => {
+    onThing(null);
+    try {
+      await intend(label, { kind: 'placeBalloons', sheet: id, without: view.id });
+    } catch (error) {
+      notifications.show({ message: (error as Error).message, color: 'orange' });
+    }
+  };
+  return (
+    <>
       <p className="quiet">
         {own.length} balloons · {view.byHand ? 'placed by hand' : 'placed by the program'}
       </p>
@@ -230,47 +294,19 @@ export function AboutView({ id, sheet, inputs, drawn, thing, onThing, onMeasurin
         size="compact-sm"
         variant="default"
         onClick={() => {
-          change(
-            `take away ${directionName(view.direction)} view`,
-            ...removeSteps(sheet, [{ kind: 'view', id: view.id }]),
-          );
+          change(label, ...removeSteps(sheet, [{ kind: 'view', id: view.id }]));
           onThing(null);
         }}
       >
         Take away, with its balloons
       </Button>
       {own.length > 0 && sheet.views.length > 1 && (
-        <Button
-          mt="xs"
-          size="compact-sm"
-          variant="default"
-          disabled={busy}
-          onClick={() => {
-            void (async () =>
-              intend(`take away ${directionName(view.direction)} view`, {
-                kind: 'placeBalloons',
-                sheet: id,
-                without: view.id,
-              }))().catch((error: Error) => notifications.show({ message: error.message, color: 'orange' }));
-            onThing(null);
-          }}
-        >
+        <Button mt="xs" size="compact-sm" variant="default" disabled={busy} onClick={() => void withoutBalloons()}>
           Take away, its balloons into the other views
         </Button>
       )}
       <Group mt="xs">
-        {balloonActions({ sheet, layout: drawn.layout, things: [{ kind: 'view', id: view.id }] }).map(
-          ({ label, undo, after }) => (
-            <Button
-              key={label}
-              size="compact-sm"
-              variant="default"
-              onClick={() => change(undo, ...sheetSteps(sheet, after()))}
-            >
-              {label}
-            </Button>
-          ),
-        )}
+        <BalloonActions id={id} sheet={sheet} drawn={drawn} things={[{ kind: 'view', id: view.id }]} />
       </Group>
     </>
   );

@@ -1,7 +1,7 @@
 import { Anchor, Button, Select } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
-import { Fragment } from 'react';
-import { readBend, type SheetThing } from '../../../../core/src/sheets/index.ts';
+import { Fragment, type ReactNode } from 'react';
+import { kindOfThing, type ThingAbout } from '../../../../core/src/sheets/index.ts';
 import { billShownBy } from '../../../../core/src/documents/index.ts';
 import { useProject } from '../../data/ProjectContext.tsx';
 import { AboutBalloon, BalloonLooks } from './AboutBalloon.tsx';
@@ -19,40 +19,31 @@ import { useIntend } from '../../data/useIntend.ts';
 
 /** Of a finding, so many items are named. */
 const MOST_ITEMS = 12;
-/** What is picked of a view is about that view. */
-const OF_VIEW: ReadonlySet<SheetThing['kind']> = new Set(['view', 'caption', 'region', 'regionSize', 'viewSize']);
+/** Of every thing what the inspector shows, while what it is about is still there; see `KindOfThing.about`. */
+const abouts: Readonly<Record<ThingAbout, (props: SheetInspectorProps & { readonly of: string }) => ReactNode>> = {
+  view: ({ of, ...props }) => props.sheet.views.some(({ id }) => id === of) && <AboutView {...props} />,
+  balloon: ({ of, ...props }) => props.sheet.balloons.some(({ id }) => id === of) && <AboutBalloon {...props} />,
+  dimension: ({ of, ...props }) => {
+    const dimension = props.sheet.dimensions?.find(({ id }) => id === of);
+    return dimension && <AboutDimension key={of} {...props} dimension={dimension} />;
+  },
+  centreLine: ({ of: _, ...props }) => <AboutCentreLine {...props} />,
+  note: ({ of, ...props }) => {
+    const note = props.sheet.notes.find(({ id }) => id === of);
+    return note && <AboutNote key={of} {...props} note={note} />;
+  },
+  titleBlock: ({ of: _, ...props }) => <AboutTitleBlock {...props} />,
+  list: ({ of: _, ...props }) => <AboutList {...props} />,
+  sheet: () => null,
+};
 
 /** About what is picked; when nothing is, the sheet itself and what to look at on it. */
 export function SheetInspector(props: SheetInspectorProps) {
-  const { thing, things, sheet } = props;
-  const view = thing && OF_VIEW.has(thing.kind) && sheet.views.some(({ id }) => id === thing.id);
-  const note = thing?.kind === 'note' && sheet.notes.find(({ id }) => id === thing.id);
-  const dimension = thing?.kind === 'dimension' && sheet.dimensions?.find(({ id }) => id === thing.id);
-  const balloon =
-    thing &&
-    ['balloon', 'leaderEnd', 'bend'].includes(thing.kind) &&
-    sheet.balloons.some(({ id }) => id === (thing.kind === 'bend' ? readBend(thing.id).balloon : thing.id));
+  const { thing, things } = props;
+  const about = thing && abouts[kindOfThing(thing.kind).about]({ ...props, of: thing.id });
   return (
     <aside className="panel" aria-label="Inspector">
-      {things.length > 1 ? (
-        <AboutSeveral {...props} />
-      ) : view ? (
-        <AboutView {...props} />
-      ) : balloon ? (
-        <AboutBalloon {...props} />
-      ) : dimension ? (
-        <AboutDimension key={dimension.id} {...props} dimension={dimension} />
-      ) : thing?.kind === 'centreLine' ? (
-        <AboutCentreLine {...props} />
-      ) : note ? (
-        <AboutNote key={note.id} {...props} note={note} />
-      ) : thing?.kind === 'titleBlock' ? (
-        <AboutTitleBlock {...props} />
-      ) : thing && ['table', 'columnEdge', 'columnHead'].includes(thing.kind) ? (
-        <AboutList {...props} />
-      ) : (
-        <AboutSheet {...props} />
-      )}
+      {things.length > 1 ? <AboutSeveral {...props} /> : about || <AboutSheet {...props} />}
     </aside>
   );
 }

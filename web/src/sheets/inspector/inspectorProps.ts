@@ -1,5 +1,5 @@
 import type { DrawnSheet, Sheet, SheetInputs, SheetThing } from '../../../../core/src/sheets/index.ts';
-import type { Measuring } from '../surface/useMeasuring.ts';
+import type { Measuring } from '../surface/tools/useMeasuring.ts';
 
 export interface SheetInspectorProps {
   readonly id: string;

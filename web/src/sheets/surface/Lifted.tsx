@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import { boxHeight, boxWidth, type Vec2 } from '../../../../core/src/geometry/index.ts';
 import type { Mark, MarkSource } from '../../../../core/src/marks/index.ts';
 import type { DrawnSheet } from '../../../../core/src/sheets/index.ts';
-import { PICKED } from './Handles.tsx';
+import { PICKED } from './handles/picked.ts';
 import { ViewCanvas, type ViewCanvasProps } from './ViewCanvas.tsx';
 import { SceneMarks } from './SceneMarks.tsx';
 
@@ -48,13 +48,11 @@ export function liftedOf(start: DrawnSheet, now: DrawnSheet): Lifted | null {
     by,
     views,
     isOf: ({ kind, id }) =>
-      kind === 'view'
+      kind === 'view' || kind === 'centreLine'
         ? views.has(id)
         : kind === 'balloon'
           ? balloons.has(id)
-          : kind === 'dimension'
-            ? dimensions.has(id)
-            : kind === 'centreLine' && views.has(id.slice(0, id.indexOf(' '))),
+          : kind === 'dimension' && dimensions.has(id),
   };
 }
 

@@ -3,10 +3,10 @@ import { boxHeight, boxWidth, type Box2, type Vec2 } from '../../../../core/src/
 import { placeView, type Guide, type Measurable, type SheetView } from '../../../../core/src/sheets/index.ts';
 import { useProject } from '../../data/ProjectContext.tsx';
 import { useViewLines } from '../../data/views.ts';
-import type { useBestSeen } from './useBestSeen.ts';
-import type { useLeaderEnds } from './useLeaderEnds.ts';
-import type { Measuring } from './useMeasuring.ts';
-import type { usePlacing } from './usePlacing.ts';
+import type { useBestSeen } from './tools/useBestSeen.ts';
+import type { useLeaderEnds } from './tools/useLeaderEnds.ts';
+import type { Measuring } from './tools/useMeasuring.ts';
+import type { usePlacing } from './tools/usePlacing.ts';
 
 export interface PaperOverlaysProps {
   /** Of the paper; mm. */

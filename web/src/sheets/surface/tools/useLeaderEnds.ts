@@ -1,5 +1,5 @@
 import { useMemo, useState } from 'react';
-import type { Vec2 } from '../../../../core/src/geometry/index.ts';
+import type { Vec2 } from '../../../../../core/src/geometry/index.ts';
 import {
   leaderEndAt,
   leaderPlaces,
@@ -7,30 +7,16 @@ import {
   withLeaderEnd,
   type LeaderPlace,
   type Sheet,
-  type SheetInputs,
-  type SheetLayout,
-  type SheetThing,
   type SheetView,
-} from '../../../../core/src/sheets/index.ts';
-import { useProject } from '../../data/ProjectContext.tsx';
-import { useSpots } from '../../data/views.ts';
+} from '../../../../../core/src/sheets/index.ts';
+import { useProject } from '../../../data/ProjectContext.tsx';
+import { useSpots } from '../../../data/views.ts';
+import type { OnPaper } from './paperTool.ts';
 
 const NONE: readonly SheetView[] = [];
 
 /** The end of the picked balloon's leader: dragged over its part, or taken from place to place by arrow keys. */
-export function useLeaderEnds({
-  id,
-  sheet,
-  layout,
-  inputs,
-  thing,
-}: {
-  readonly id: string;
-  readonly sheet: Sheet;
-  readonly layout: SheetLayout;
-  readonly inputs: SheetInputs;
-  readonly thing: SheetThing | null;
-}) {
+export function useLeaderEnds({ id, sheet, layout, inputs, thing }: OnPaper) {
   const project = useProject();
   const { assembly, perform } = project;
   const isOf = thing?.kind === 'balloon' || thing?.kind === 'leaderEnd';

@@ -1,16 +1,8 @@
 import { useRef, useState } from 'react';
-import type { Vec2 } from '../../../../core/src/geometry/index.ts';
-import {
-  dimensionFacts,
-  measurableAt,
-  roundNear,
-  type Measurable,
-  type Sheet,
-  type SheetInputs,
-  type SheetLayout,
-  type SheetThing,
-} from '../../../../core/src/sheets/index.ts';
-import { useProject } from '../../data/ProjectContext.tsx';
+import type { Vec2 } from '../../../../../core/src/geometry/index.ts';
+import { dimensionFacts, measurableAt, roundNear, type Measurable } from '../../../../../core/src/sheets/index.ts';
+import { useProject } from '../../../data/ProjectContext.tsx';
+import type { OnPaper, PaperTool } from './paperTool.ts';
 import { measuredCommand, type Measuring } from './measuredCommand.ts';
 
 export type { Measuring } from './measuredCommand.ts';
@@ -19,26 +11,11 @@ export type { Measuring } from './measuredCommand.ts';
 const REACH_PX = 14;
 
 /** Points picked on paper: what a dimension measures, or a leader points at. */
-export function useMeasuring({
-  id,
-  sheet,
-  layout,
-  inputs,
-  zoom,
-  measuring,
-  onMeasuring,
-  choose,
-}: {
-  readonly id: string;
-  readonly sheet: Sheet;
-  readonly layout: SheetLayout;
-  readonly inputs: SheetInputs;
-  /** CSS pixels per mm. */
-  readonly zoom: number;
-  readonly measuring: Measuring | null;
-  readonly onMeasuring: (measuring: Measuring | null) => void;
-  readonly choose: (things: readonly SheetThing[]) => void;
-}) {
+export function useMeasuring(
+  { id, sheet, layout, inputs, zoom, choose }: OnPaper,
+  measuring: Measuring | null,
+  onMeasuring: (measuring: Measuring | null) => void,
+) {
   const { perform } = useProject();
   /** What would be measured from where the pointer is. */
   const [hit, setHit] = useState<Measurable | null>(null);
@@ -76,23 +53,29 @@ export function useMeasuring({
     const view = measuring && 'view' in measuring ? measuring.view : undefined;
     return (layout.views.find((laid) => laid.view.id === view) ?? layout.views[0])?.view.centre ?? [0, 0];
   };
-  return {
-    hit,
-    /** Where keys have brought the pointer; null while the pointer moves. */
-    cross: measuring ? cross : null,
-    lookAt: (at: Vec2) => {
+  const tool: PaperTool = {
+    cursor: 'crosshair',
+    steps: [2, 10, 0.2],
+    lookAt: (at) => {
       spot.current = at;
       setCross(null);
       setHit(measured(at));
     },
-    takeAt: (at: Vec2) => takeMeasured(measured(at)),
-    /** By an arrow key, from the middle of the view on. */
-    step: (by: Vec2) => {
+    takeAt: (at) => takeMeasured(measured(at)),
+    // From the middle of the view on.
+    step: (by) => {
       const [x, y] = spot.current ?? middle();
       spot.current = [x + by[0], y + by[1]];
       setCross(spot.current);
       setHit(measured(spot.current));
     },
     takeHere: () => spot.current && takeMeasured(measured(spot.current)),
+    leave: () => onMeasuring(null),
+  };
+  return {
+    tool: measuring && measuring.kind !== 'balloon' ? tool : null,
+    hit,
+    /** Where keys have brought the pointer; null while the pointer moves. */
+    cross: measuring ? cross : null,
   };
 }

@@ -1,19 +1,16 @@
 import { useMemo, useRef, useState } from 'react';
-import type { Balloon } from '../../../../core/src/balloons/index.ts';
-import type { Vec2 } from '../../../../core/src/geometry/index.ts';
+import type { Balloon } from '../../../../../core/src/balloons/index.ts';
+import type { Vec2 } from '../../../../../core/src/geometry/index.ts';
 import {
   keepOnPaper,
   leaderEndAt,
   leaderPlaces,
   type LeaderPlace,
-  type Sheet,
-  type SheetInputs,
-  type SheetLayout,
-  type SheetThing,
   type SheetView,
-} from '../../../../core/src/sheets/index.ts';
-import { useProject } from '../../data/ProjectContext.tsx';
-import { useSpots } from '../../data/views.ts';
+} from '../../../../../core/src/sheets/index.ts';
+import { useProject } from '../../../data/ProjectContext.tsx';
+import { useSpots } from '../../../data/views.ts';
+import type { OnPaper, PaperTool } from './paperTool.ts';
 import type { Measuring } from './useMeasuring.ts';
 
 /** Shown as dots at most; the nearest one to the pointer is found among all. */
@@ -25,25 +22,11 @@ const NONE: readonly SheetView[] = [];
  * One balloon put by hand: a place on the part is touched, then the balloon is pulled out to where it stands. Keys move the
  * same point as the pointer does.
  */
-export function usePlacing({
-  id,
-  sheet,
-  layout,
-  inputs,
-  measuring,
-  onMeasuring,
-  onDraft,
-  choose,
-}: {
-  readonly id: string;
-  readonly sheet: Sheet;
-  readonly layout: SheetLayout;
-  readonly inputs: SheetInputs;
-  readonly measuring: Measuring | null;
-  readonly onMeasuring: (measuring: Measuring | null) => void;
-  readonly onDraft: (draft: Sheet | null) => void;
-  readonly choose: (things: readonly SheetThing[]) => void;
-}) {
+export function usePlacing(
+  { id, sheet, layout, inputs, onDraft, choose }: OnPaper,
+  measuring: Measuring | null,
+  onMeasuring: (measuring: Measuring | null) => void,
+) {
   const project = useProject();
   const { assembly, perform } = project;
   const wanted = measuring?.kind === 'balloon' ? measuring : null;
@@ -102,8 +85,20 @@ export function usePlacing({
     spot.current = null;
     choose([{ kind: 'balloon', id: made.id }]);
   };
+  const tool: PaperTool = {
+    cursor: 'crosshair',
+    steps: [2, 10, 0.2],
+    lookAt,
+    takeAt,
+    step: (by) => {
+      const [x, y] = spot.current ?? chosen?.point ?? places[0]?.point ?? [0, 0];
+      lookAt([x + by[0], y + by[1]]);
+    },
+    takeHere: () => takeAt(spot.current ?? chosen?.point ?? places[0]?.point ?? [0, 0]),
+    leave: () => onMeasuring(null),
+  };
   return {
-    isOn: wanted !== null,
+    tool: wanted && tool,
     /** While the views are looked through. */
     waits: wanted !== null && waiting,
     /** Whether the line can be seen anywhere on the sheet. */
@@ -111,12 +106,5 @@ export function usePlacing({
     isPulled: chosen !== undefined,
     shown: wanted && !chosen ? places.slice(0, MOST_SHOWN) : [],
     hit: wanted && !chosen && hit?.row === row ? hit : null,
-    lookAt,
-    takeAt,
-    step: (by: Vec2) => {
-      const [x, y] = spot.current ?? chosen?.point ?? places[0]?.point ?? [0, 0];
-      lookAt([x + by[0], y + by[1]]);
-    },
-    takeHere: () => takeAt(spot.current ?? chosen?.point ?? places[0]?.point ?? [0, 0]),
   };
 }

@@ -1,36 +1,23 @@
 import { notifications } from '@mantine/notifications';
 import { useEffect, useRef, useState } from 'react';
-import type { Box2, Vec2 } from '../../../../core/src/geometry/index.ts';
-import { isTypable } from '../../../../core/src/documents/index.ts';
+import type { Box2, Vec2 } from '../../../../../core/src/geometry/index.ts';
+import { isTypable } from '../../../../../core/src/documents/index.ts';
 import {
   listCell,
   listCellAt,
   nextListCell,
-  type DrawnSheet,
   type LaidTable,
   type ListCell,
-  type Sheet,
-  type SheetThing,
   type TitleCell,
   withTypedBlock,
-} from '../../../../core/src/sheets/index.ts';
-import { useBillEdit } from '../../lines/useBillEdit.ts';
-import { useProject } from '../../data/ProjectContext.tsx';
-import type { PaperTextProps } from './PaperText.tsx';
+} from '../../../../../core/src/sheets/index.ts';
+import { useBillEdit } from '../../../lines/useBillEdit.ts';
+import { useProject } from '../../../data/ProjectContext.tsx';
+import type { OnPaper } from './paperTool.ts';
+import type { PaperTextProps } from '../PaperText.tsx';
 
 /** Texts typed where they stand: cells of the title block, notes, captions. */
-export function usePaperTyping({
-  id,
-  sheet,
-  drawn,
-  thing,
-}: {
-  readonly id: string;
-  readonly sheet: Sheet;
-  readonly drawn: DrawnSheet;
-  /** What is picked, where it is one thing. */
-  readonly thing: SheetThing | null;
-}) {
+export function usePaperTyping({ id, sheet, drawn, thing }: OnPaper) {
   const { set, perform, bills, billDocument } = useProject();
   const { intend } = useBillEdit();
   const { layout } = drawn;

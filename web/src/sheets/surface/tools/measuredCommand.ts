@@ -1,4 +1,4 @@
-import type { SheetCommand } from '../../../../core/src/documents/index.ts';
+import type { SheetCommand } from '../../../../../core/src/documents/index.ts';
 import {
   roomTaken,
   usualOffset,
@@ -8,8 +8,8 @@ import {
   type Sheet,
   type SheetDimension,
   type SheetLayout,
-} from '../../../../core/src/sheets/index.ts';
-import type { Vec2 } from '../../../../core/src/geometry/index.ts';
+} from '../../../../../core/src/sheets/index.ts';
+import type { Vec2 } from '../../../../../core/src/geometry/index.ts';
 
 /** What a new dimension is to measure, as far as it is known, or a leader to point at. */
 export type Measuring =

@@ -5,7 +5,7 @@ import {
   type Measurable,
   type Sheet,
   type SheetLayout,
-} from '../../../../core/src/sheets/index.ts';
+} from '../../../../../core/src/sheets/index.ts';
 import { directionOf, measuredCommand } from './measuredCommand.ts';
 
 const note = { id: 'n', text: 'Grease', at: [20, 20] } as unknown as Sheet['notes'][number];
