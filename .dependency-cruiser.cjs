@@ -77,6 +77,10 @@ const inside = [
   ...rooms('server/src', ['store', 'jobs', 'suppliers', 'opened', 'desk', 'log', 'http', 'projects', 'work', 'routes']),
   ...rooms('core/src/sheets', ['paper', 'laid', 'drawn', 'planned', 'byHand', 'checked']),
   ...rooms('core/src/documents', ['kinds', 'project', 'intended']),
+  ...rooms('core/src/views', ['scene', 'lines', 'seen']),
+  ...rooms('engine/src', ['shapes', 'paper', 'tables', 'pool']),
+  ...rooms('web/src/data', ['made', 'bills', 'editing']),
+  ...rooms('web/src/model', ['tree', 'solid', 'flat']),
   ...rooms('web/src/sheets', ['surface', 'inspector']),
   never('server-routes-on-top', '^server/src/(?!app\\.ts|routes/)', '^server/src/routes/'),
   // What jobs do stays in their thread: nothing that answers requests can reach it, so no request waits for it.
@@ -92,7 +96,7 @@ const inside = [
     '^server/src/store/migrations/',
   ),
   // engine: the kernel is loaded in workers only, where a crash of it ends nothing else.
-  never('engine-kernel-in-workers', '^engine/src/(?!worker\\.ts)', '^engine/src/tessellate\\.ts$'),
+  never('engine-kernel-in-workers', '^engine/src/(?!pool/worker\\.ts)', '^engine/src/shapes/tessellate\\.ts$'),
   never('engine-by-its-door', '^(server|bin)/', '^engine/src/(?!index\\.ts$)'),
   // contract: documents know nothing of requests.
   never('contract-documents-alone', '^contract/src/documents/', '^contract/src/(?!documents/)'),

@@ -5,7 +5,7 @@ import {
   type LinearSolver,
   type StockBar,
 } from '../core/src/cutting/index.ts';
-import { linearSolver } from '../engine/src/linearSolver.ts';
+import { linearSolver } from '../engine/src/pool/linearSolver.ts';
 import { firstFitDecreasing } from '../testkit/slowCutting.ts';
 
 const INSTANCES = 12;

@@ -14,7 +14,7 @@ import { readLayout } from '../core/src/layouts/index.ts';
 import { fillForm } from '../core/src/forms/index.ts';
 import { changesBetween, recognise, withProjectKeys } from '../core/src/revisions/index.ts';
 import { meshSlice, readStep } from '../core/src/step/index.ts';
-import { kernelMesh } from '../engine/src/tessellate.ts';
+import { kernelMesh } from '../engine/src/shapes/tessellate.ts';
 import { drawLook, drawView, linesForPen, viewPlacement, type Body } from '../core/src/views/index.ts';
 import { cutting } from './cutting.ts';
 import { doors } from './doors.ts';

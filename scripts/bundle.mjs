@@ -106,7 +106,7 @@ function sourcesChanged() {
 /** Paths of the threads that a server starts. */
 export async function bundleThreads() {
   const threads = {
-    engine: 'engine/src/worker.ts',
+    engine: 'engine/src/pool/worker.ts',
     desk: 'server/src/desk/deskWorker.ts',
     jobs: 'server/src/work/jobWorker.ts',
   };

@@ -1,12 +1,12 @@
-export { startPool } from './pool.ts';
-export type { Pool } from './pool.ts';
-export type { PackedModel, Source } from './tasks.ts';
-export { readWorkbook } from './workbook.ts';
-export { withoutClock, writeBillWorkbook } from './billWorkbook.ts';
+export { startPool } from './pool/pool.ts';
+export type { Pool } from './pool/pool.ts';
+export type { PackedModel, Source } from './pool/tasks.ts';
+export { readWorkbook } from './tables/workbook.ts';
+export { withoutClock, writeBillWorkbook } from './tables/billWorkbook.ts';
 export { folderStore, memoryStore } from './derived.ts';
 export type { DerivedStore } from './derived.ts';
-export { makeMeshes, explodeLook, makeView, meshKey, viewKeys } from './model.ts';
-export type { MadeView, Tools } from './model.ts';
+export { makeMeshes, explodeLook, makeView, meshKey, viewKeys } from './pool/model.ts';
+export type { MadeView, Tools } from './pool/model.ts';
 export {
   makeShapes,
   loadMeasures,
@@ -18,14 +18,14 @@ export {
   shapeFindingsKey,
   makePictures,
   thumbnailKey,
-} from './shapes.ts';
-export { makePrints } from './prints.ts';
-export { drawThumbnail } from './thumbnail.ts';
-export { scenesToPdf } from './pdf.ts';
-export type { PdfFacts } from './pdf.ts';
-export { sceneToPng, FEWEST_DOTS, MOST_DOTS } from './png.ts';
-export { embeddedFonts } from './svgFonts.ts';
-export { MOST_LOGO_BYTES, pictureKey, readLogo } from './logo.ts';
-export type { Logo } from './logo.ts';
-export { zipFiles } from './zipFiles.ts';
-export { linearSolver } from './linearSolver.ts';
+} from './pool/shapes.ts';
+export { makePrints } from './pool/prints.ts';
+export { drawThumbnail } from './paper/thumbnail.ts';
+export { scenesToPdf } from './paper/pdf.ts';
+export type { PdfFacts } from './paper/pdf.ts';
+export { sceneToPng, FEWEST_DOTS, MOST_DOTS } from './paper/png.ts';
+export { embeddedFonts } from './paper/svgFonts.ts';
+export { MOST_LOGO_BYTES, pictureKey, readLogo } from './paper/logo.ts';
+export type { Logo } from './paper/logo.ts';
+export { zipFiles } from './tables/zipFiles.ts';
+export { linearSolver } from './pool/linearSolver.ts';

@@ -1,5 +1,5 @@
 import { beforeAll, describe, expect, test } from 'vitest';
-import { linearSolver } from '../../../engine/src/linearSolver.ts';
+import { linearSolver } from '../../../engine/src/pool/linearSolver.ts';
 import { assemblyOf, leaf, node, type Plan } from '../../../testkit/assemblies.ts';
 import type { ComponentKey, PropertyValue, Treatment } from '../assembly/index.ts';
 import { makeBill, type Recipe } from '../bill/index.ts';

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { beforeAll, describe, expect, test } from 'vitest';
-import { linearSolver } from '../../../engine/src/linearSolver.ts';
+import { linearSolver } from '../../../engine/src/pool/linearSolver.ts';
 import { cutFaults, firstFitDecreasing, leastCost } from '../../../testkit/slowCutting.ts';
 import { bestFills } from './knapsack.ts';
 import { planCuts, type CutProblem, type LinearSolver, type StockBar } from './index.ts';

@@ -4,7 +4,7 @@ import type { JobRunner } from './jobs.ts';
 
 /** Bundled entries of the threads. */
 export interface ThreadFiles {
-  /** engine/src/worker.ts */
+  /** engine/src/pool/worker.ts */
   readonly engine: string;
   /** deskWorker.ts */
   readonly desk: string;

@@ -12,11 +12,11 @@ import {
 import { billShownBy, overtakenFindings, settlingsOf } from '../../../core/src/documents/index.ts';
 import { coverageOn } from '../../../core/src/sheets/index.ts';
 import { InRevision } from '../data/InRevision.tsx';
-import { OpenedBill } from '../data/OpenedBill.tsx';
+import { OpenedBill } from '../data/bills/OpenedBill.tsx';
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
-import { useWaiting } from '../data/useWaiting.ts';
-import type { Flight } from '../model/Fly.tsx';
+import { useWaiting } from '../data/made/useWaiting.ts';
+import type { Flight } from '../model/solid/Fly.tsx';
 import { Machine3D } from '../model/Machine3D.tsx';
 import { CoverageStrip } from '../shell/CoverageStrip.tsx';
 import { BillGrid } from './BillGrid.tsx';

@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { loadComparedLines } from '../data/api.ts';
 import { useProject } from '../data/ProjectContext.tsx';
-import { lineChange } from '../data/useWaiting.ts';
+import { lineChange } from '../data/made/useWaiting.ts';
 
 const kindWords = { added: 'only here', removed: 'only there', changed: 'differs' } as const;
 const outputs = [

@@ -5,7 +5,7 @@ import { cutPlanKey, type Buying, type BuyingPlan } from '../../../core/src/buyi
 import type { CutPlan, CutProblem } from '../../../core/src/cutting/index.ts';
 import { billShownBy } from '../../../core/src/documents/index.ts';
 import { cancelJob, Dropped, followJob } from '../data/api.ts';
-import { billMaker } from '../data/billMaker.ts';
+import { billMaker } from '../data/bills/billMaker.ts';
 import { orderCutPlans } from '../data/buying.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { cataloguesOf, useCatalogues } from '../data/useCatalogues.ts';

@@ -14,7 +14,7 @@ import {
 } from '../../../core/src/catalogues/index.ts';
 import { count } from '../count.ts';
 import { compareWithTable, type loadCatalogue } from '../data/api.ts';
-import { EditingContext } from '../data/Editing.tsx';
+import { EditingContext } from '../data/editing/Editing.tsx';
 import { Notices, Standing } from '../shell/Notices.tsx';
 import { Steps } from '../shell/Steps.tsx';
 import { CatalogueGrid } from './CatalogueGrid.tsx';

@@ -4,8 +4,8 @@ import { useEffect, useMemo, useSyncExternalStore } from 'react';
 import type { Catalogue } from '../../../core/src/catalogues/index.ts';
 import type { CatalogueCommand } from '../../../core/src/documents/index.ts';
 import { catalogueVersions, loadCatalogue } from '../data/api.ts';
-import type { Editing } from '../data/Editing.tsx';
-import { EditQueue } from '../data/editQueue.ts';
+import type { Editing } from '../data/editing/Editing.tsx';
+import { EditQueue } from '../data/editing/editQueue.ts';
 
 /** Between two looks at whether somebody else changed it; ms. */
 const LOOK = 1000;

@@ -12,7 +12,7 @@ import { Doubtful } from './Doubtful.tsx';
 import { Elsewhere } from './Elsewhere.tsx';
 import { MergedTree } from './MergedTree.tsx';
 import { revisionName } from '../data/revisionName.ts';
-import { useEffectOf } from '../data/useWaiting.ts';
+import { useEffectOf } from '../data/made/useWaiting.ts';
 import { useCompared } from './useCompared.ts';
 import { useRecognised } from './useRecognised.ts';
 import { WhatItDoes } from './WhatItDoes.tsx';

@@ -10,11 +10,11 @@ import {
 } from '../../../core/src/assembly/index.ts';
 import { uniteBoxes, type Box3 as CoreBox, type Mesh } from '../../../core/src/geometry/index.ts';
 import { laidOver } from '../../../core/src/revisions/index.ts';
-import { Body } from '../model/Body.tsx';
-import { Fit } from '../model/Fit.tsx';
-import { byShape, machineBox, type Picks } from '../model/machine.ts';
-import { Stage } from '../model/Stage.tsx';
-import { useMeshes } from '../model/useMeshes.ts';
+import { Body } from '../model/solid/Body.tsx';
+import { Fit } from '../model/solid/Fit.tsx';
+import { byShape, machineBox, type Picks } from '../model/solid/machine.ts';
+import { Stage } from '../model/solid/Stage.tsx';
+import { useMeshes } from '../model/solid/useMeshes.ts';
 
 /** Words stand beside both, and the slider tells one from the other: colour is the third way. */
 const EARLIER = new Color('#a97c2f'),

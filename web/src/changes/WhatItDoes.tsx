@@ -5,7 +5,7 @@ import type { Revision } from '../../../contract/src/index.ts';
 import type { BillEffect, Effect, ForeseenSheet, SheetEffect } from '../../../core/src/formats/index.ts';
 import { count } from '../count.ts';
 import { cancelJob } from '../data/api.ts';
-import { lineChange } from '../data/useWaiting.ts';
+import { lineChange } from '../data/made/useWaiting.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { BeforeAfter } from './BeforeAfter.tsx';
 import { TakeOverDialog } from './TakeOverDialog.tsx';

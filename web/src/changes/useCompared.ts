@@ -8,8 +8,8 @@ import {
   type ModelChanges,
 } from '../../../core/src/revisions/index.ts';
 import { assemblyQuery, useProject } from '../data/ProjectContext.tsx';
-import { machineIn } from '../data/machineIn.ts';
-import type { Machine } from '../data/views.ts';
+import { machineIn } from '../data/made/machineIn.ts';
+import type { Machine } from '../data/made/views.ts';
 
 /** Two revisions of the project, one laid over the other; null while they arrive. */
 export interface Compared {

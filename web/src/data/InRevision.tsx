@@ -12,8 +12,8 @@ import {
 } from '../../../core/src/assembly/index.ts';
 import { billOn } from '../../../core/src/documents/index.ts';
 import { assemblyQuery, ProjectContext, useProject, type OpenProject } from './ProjectContext.tsx';
-import { useShapes } from './shapes.ts';
-import { useBill } from './useBill.ts';
+import { useShapes } from './made/shapes.ts';
+import { useBill } from './bills/useBill.ts';
 
 /**
  * Shows the project to everything below it as it is with another revision of its model: machine, lists and pictures

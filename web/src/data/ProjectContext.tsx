@@ -29,10 +29,10 @@ import {
 } from '../../../core/src/documents/index.ts';
 import { sheetsInOrder, type Sheet, type SheetSet } from '../../../core/src/sheets/index.ts';
 import { loadAssembly, loadProject, Misfit } from './api.ts';
-import { EditingContext } from './Editing.tsx';
-import { useShapes, type ShapesState } from './shapes.ts';
-import { EditQueue, type EditState, type SetAside } from './editQueue.ts';
-import { useBill } from './useBill.ts';
+import { EditingContext } from './editing/Editing.tsx';
+import { useShapes, type ShapesState } from './made/shapes.ts';
+import { EditQueue, type EditState, type SetAside } from './editing/editQueue.ts';
+import { useBill } from './bills/useBill.ts';
 import { cataloguesOf, useCatalogues } from './useCatalogues.ts';
 
 /** A project that is open: its assembly, its documents as they read now, and what is computed from them. */

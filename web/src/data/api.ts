@@ -21,7 +21,7 @@ import {
   type Styles,
   type ViewsAnswer,
 } from '../../../contract/src/index.ts';
-import { sessionOf } from './session.ts';
+import { sessionOf } from './editing/session.ts';
 import type { Assembly } from '../../../core/src/assembly/index.ts';
 import type { ComparedLine, Comparison, Effect, ForeseenSheet } from '../../../core/src/formats/index.ts';
 import type { Catalogue, CatalogueMapping } from '../../../core/src/catalogues/index.ts';

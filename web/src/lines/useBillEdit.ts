@@ -7,7 +7,7 @@ import {
   type PlainIntention,
 } from '../../../core/src/documents/index.ts';
 import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
-import { useIntend } from '../data/useIntend.ts';
+import { useIntend } from '../data/editing/useIntend.ts';
 
 /** A bill of this project with another document in place of the open one. */
 export const billAfter = (project: OpenProject, document: BillDocument) =>

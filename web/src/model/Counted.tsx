@@ -5,7 +5,7 @@ import { propertyText } from '../../../core/src/columns/index.ts';
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
 import { isLayout } from '../../../core/src/layouts/index.ts';
-import { structureGroups, tellingApart, usesOf, type SymbolUse } from './uses.ts';
+import { structureGroups, tellingApart, usesOf, type SymbolUse } from './tree/uses.ts';
 
 export interface CountedProps {
   /** Index into the original assembly. */

@@ -5,9 +5,9 @@ import type { Mesh } from '../../../core/src/geometry/index.ts';
 import type { LikeChoice } from '../../../core/src/layouts/index.ts';
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
-import { solver } from '../data/solver.ts';
-import { bodiesByShape } from './machine.ts';
-import { useMeshes } from './useMeshes.ts';
+import { solver } from '../data/made/solver.ts';
+import { bodiesByShape } from './solid/machine.ts';
+import { useMeshes } from './solid/useMeshes.ts';
 
 const CHOICES = [
   ['turned', 'turned ones too'],

@@ -20,7 +20,7 @@ import { Thumb } from '../shell/Thumb.tsx';
 import { Counted } from './Counted.tsx';
 import { Declare } from './Declare.tsx';
 import { isLayout } from '../../../core/src/layouts/index.ts';
-import { selectionValues, typedValue, type SelectionValue } from './selection.ts';
+import { selectionValues, typedValue, type SelectionValue } from './tree/selection.ts';
 
 export interface InspectorProps {
   /** Picked components, as indices into the edited assembly; at least one. */

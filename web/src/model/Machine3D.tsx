@@ -5,17 +5,26 @@ import type { Box3 as CoreBox } from '../../../core/src/geometry/index.ts';
 import { wayAt } from '../../../core/src/poses/index.ts';
 import type { DirectionName } from '../../../core/src/views/index.ts';
 import { useProject } from '../data/ProjectContext.tsx';
-import { bodiesByShape, displaced, inModel, isIn, machineBox, nearestAxis, withAxis, type Picks } from './machine.ts';
+import {
+  bodiesByShape,
+  displaced,
+  inModel,
+  isIn,
+  machineBox,
+  nearestAxis,
+  withAxis,
+  type Picks,
+} from './solid/machine.ts';
 import { isLayout } from '../../../core/src/layouts/index.ts';
-import { LayoutPicture } from './LayoutPicture.tsx';
-import { Body, type Clicked } from './Body.tsx';
-import { Fit } from './Fit.tsx';
-import { Fly, type Flight } from './Fly.tsx';
-import { KeepInSight } from './KeepInSight.tsx';
-import { PoseHandles, type Posing } from './PoseHandles.tsx';
-import { MachineTools, type Look } from './MachineTools.tsx';
-import { Stage } from './Stage.tsx';
-import { useMeshes } from './useMeshes.ts';
+import { LayoutPicture } from './flat/LayoutPicture.tsx';
+import { Body, type Clicked } from './solid/Body.tsx';
+import { Fit } from './solid/Fit.tsx';
+import { Fly, type Flight } from './solid/Fly.tsx';
+import { KeepInSight } from './solid/KeepInSight.tsx';
+import { PoseHandles, type Posing } from './solid/PoseHandles.tsx';
+import { MachineTools, type Look } from './solid/MachineTools.tsx';
+import { Stage } from './solid/Stage.tsx';
+import { useMeshes } from './solid/useMeshes.ts';
 
 export interface Machine3DProps {
   /** Shows the tools for looking into the machine. @default false */

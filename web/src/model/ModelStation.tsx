@@ -3,12 +3,12 @@ import { useHotkeys } from '@mantine/hooks';
 import { useProject } from '../data/ProjectContext.tsx';
 import { FindingsPanel, isOpen } from './FindingsPanel.tsx';
 import type { PathKey } from '../../../core/src/assembly/index.ts';
-import type { Flight } from './Fly.tsx';
+import type { Flight } from './solid/Fly.tsx';
 import { Inspector } from './Inspector.tsx';
 import { Machine3D } from './Machine3D.tsx';
 import { PosePanel } from './PosePanel.tsx';
-import { usePosing } from './usePosing.ts';
-import { StructureTree } from './StructureTree.tsx';
+import { usePosing } from './solid/usePosing.ts';
+import { StructureTree } from './tree/StructureTree.tsx';
 
 const NONE: ReadonlySet<number> = new Set();
 /** Width of what opens over the right edge of the picture; as in desk.css. px */

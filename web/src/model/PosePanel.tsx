@@ -21,8 +21,8 @@ import { carriedOn, reordered, seated, type Pose } from '../../../core/src/poses
 import { count } from '../count.ts';
 import { freeName } from '../data/freeName.ts';
 import { useProject } from '../data/ProjectContext.tsx';
-import type { PoseAxis } from './PoseHandles.tsx';
-import { useProposePose } from '../data/useProposePose.ts';
+import type { PoseAxis } from './solid/PoseHandles.tsx';
+import { useProposePose } from '../data/made/useProposePose.ts';
 
 export interface PosePanelProps {
   readonly pose: Pose | null;

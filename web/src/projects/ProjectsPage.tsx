@@ -8,7 +8,7 @@ import { Link } from 'react-router';
 import type { ProjectSummary } from '../../../contract/src/index.ts';
 import { deleteProject, listProjects } from '../data/api.ts';
 import { ImportDrop } from './ImportDrop.tsx';
-import { usePicture } from '../data/made.ts';
+import { usePicture } from '../data/made/made.ts';
 import { Picture } from '../shell/Picture.tsx';
 
 const RemoveDialog = lazy(() =>

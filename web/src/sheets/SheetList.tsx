@@ -33,8 +33,8 @@ import {
 } from '../../../core/src/sheets/index.ts';
 import { addSheet } from '../data/api.ts';
 import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
-import { useMachineOf } from '../data/machineIn.ts';
-import { useViewLines } from '../data/views.ts';
+import { useMachineOf } from '../data/made/machineIn.ts';
+import { useViewLines } from '../data/made/views.ts';
 import { ShowsEarlier } from '../shell/Behind.tsx';
 import { Picture } from '../shell/Picture.tsx';
 

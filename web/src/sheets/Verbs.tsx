@@ -38,7 +38,7 @@ import { cancelJob } from '../data/api.ts';
 import { BalloonsForDialog } from './BalloonsForDialog.tsx';
 import { PartSheetsDialog, type PartSheets } from './PartSheetsDialog.tsx';
 import { useProject } from '../data/ProjectContext.tsx';
-import { linesOf } from '../data/views.ts';
+import { linesOf } from '../data/made/views.ts';
 import { useSheetWork, type HandedOver } from './useSheetWork.ts';
 import { placeWords } from './words.ts';
 

@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import { ownLines, viewPen, type Sheet } from '../../../core/src/sheets/index.ts';
 import { visibleLines, type ViewLines } from '../../../core/src/views/index.ts';
-import { solver } from '../data/solver.ts';
+import { solver } from '../data/made/solver.ts';
 
 /** What was worked out, by pen; the last few of each view. */
 const known = new WeakMap<ViewLines, Map<number, ViewLines>>();

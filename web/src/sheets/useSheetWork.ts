@@ -4,7 +4,7 @@ import { useState } from 'react';
 import type { Intention, PlainIntention } from '../../../core/src/documents/index.ts';
 import { Dropped, followJob, orderIntention, orderSetViews, orderSheetViews } from '../data/api.ts';
 import { useProject } from '../data/ProjectContext.tsx';
-import { useIntend } from '../data/useIntend.ts';
+import { useIntend } from '../data/editing/useIntend.ts';
 
 /** Files that a sheet, or the whole set, is handed over as. */
 export type HandedOver = 'pdf' | 'svg' | 'png' | 'set' | 'check/pdf' | 'check/json';

@@ -4,7 +4,7 @@ import type { Coverage } from '../../../core/src/balloons/index.ts';
 import type { Bill } from '../../../core/src/bill/index.ts';
 import { count } from '../count.ts';
 import { useProject } from '../data/ProjectContext.tsx';
-import { lineChange, type Waiting } from '../data/useWaiting.ts';
+import { lineChange, type Waiting } from '../data/made/useWaiting.ts';
 
 const GAP = 4; // px between tiles
 

@@ -1,7 +1,7 @@
 import { Button } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { takeDocumentBack } from '../data/api.ts';
-import { useEditing } from '../data/Editing.tsx';
+import { useEditing } from '../data/editing/Editing.tsx';
 
 /** What of the drafter's work is on its way, and why it waits: over the desk, since it comes and goes. */
 export function Notices() {

@@ -1,7 +1,7 @@
 import { ActionIcon, Tooltip } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
 import { IconArrowBackUp, IconArrowForwardUp, IconCheck } from '@tabler/icons-react';
-import { useEditing } from '../data/Editing.tsx';
+import { useEditing } from '../data/editing/Editing.tsx';
 
 /** Undo and Redo, by hand and by keys, and whether everything is kept. */
 export function Steps() {

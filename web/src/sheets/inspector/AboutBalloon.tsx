@@ -20,7 +20,7 @@ import { billShownBy, sheetSteps } from '../../../../core/src/documents/index.ts
 import { RenumberDialog } from '../../lines/RenumberDialog.tsx';
 import { LETTERING_RANGE } from '../../../../core/src/tables/index.ts';
 import { useProject } from '../../data/ProjectContext.tsx';
-import { useIntend } from '../../data/useIntend.ts';
+import { useIntend } from '../../data/editing/useIntend.ts';
 import { printedColumns } from '../../../../core/src/bill/index.ts';
 import { headingOf } from '../../../../core/src/columns/index.ts';
 import { BalloonActions } from './BalloonActions.tsx';

@@ -31,11 +31,11 @@ import {
 } from '../../../../core/src/views/index.ts';
 import { removeSteps } from '../../../../core/src/documents/index.ts';
 import { useProject } from '../../data/ProjectContext.tsx';
-import { linesOf } from '../../data/views.ts';
+import { linesOf } from '../../data/made/views.ts';
 import { CentreLineFields, DimensionVerbs } from './AboutDimension.tsx';
 import { BalloonActions } from './BalloonActions.tsx';
 import { PoseField } from './PoseField.tsx';
-import { useIntend } from '../../data/useIntend.ts';
+import { useIntend } from '../../data/editing/useIntend.ts';
 import type { SheetInspectorProps } from './inspectorProps.ts';
 import { useChange } from './useChange.ts';
 import { shadeWords, tangentWords } from '../words.ts';

@@ -3,8 +3,8 @@ import { notifications } from '@mantine/notifications';
 import { useEffect, useRef, useState } from 'react';
 import type { Sheet, SheetView } from '../../../../core/src/sheets/index.ts';
 import { useProject } from '../../data/ProjectContext.tsx';
-import { useProposePose } from '../../data/useProposePose.ts';
-import { useIntend } from '../../data/useIntend.ts';
+import { useProposePose } from '../../data/made/useProposePose.ts';
+import { useIntend } from '../../data/editing/useIntend.ts';
 import { count } from '../../count.ts';
 import { freeName } from '../../data/freeName.ts';
 

@@ -15,7 +15,7 @@ import type { SheetInspectorProps } from './inspectorProps.ts';
 import { StyleField } from './StyleField.tsx';
 import { PaperField } from './PaperField.tsx';
 import { useChange } from './useChange.ts';
-import { useIntend } from '../../data/useIntend.ts';
+import { useIntend } from '../../data/editing/useIntend.ts';
 
 /** Of a finding, so many items are named. */
 const MOST_ITEMS = 12;

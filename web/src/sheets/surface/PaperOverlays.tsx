@@ -2,7 +2,7 @@ import { Link } from 'react-router';
 import { boxHeight, boxWidth, type Box2, type Vec2 } from '../../../../core/src/geometry/index.ts';
 import { placeView, type Guide, type Measurable, type SheetView } from '../../../../core/src/sheets/index.ts';
 import { useProject } from '../../data/ProjectContext.tsx';
-import { useViewLines } from '../../data/views.ts';
+import { useViewLines } from '../../data/made/views.ts';
 import type { useBestSeen } from './tools/useBestSeen.ts';
 import type { useLeaderEnds } from './tools/useLeaderEnds.ts';
 import type { Measuring } from './tools/useMeasuring.ts';

@@ -10,7 +10,7 @@ import {
   type SheetView,
 } from '../../../../../core/src/sheets/index.ts';
 import { useProject } from '../../../data/ProjectContext.tsx';
-import { useSpots } from '../../../data/views.ts';
+import { useSpots } from '../../../data/made/views.ts';
 import type { OnPaper } from './paperTool.ts';
 
 const NONE: readonly SheetView[] = [];

@@ -9,7 +9,7 @@ import {
   type SheetView,
 } from '../../../../../core/src/sheets/index.ts';
 import { useProject } from '../../../data/ProjectContext.tsx';
-import { useSpots } from '../../../data/views.ts';
+import { useSpots } from '../../../data/made/views.ts';
 import type { OnPaper, PaperTool } from './paperTool.ts';
 import type { Measuring } from './useMeasuring.ts';
 

@@ -1,0 +1,91 @@
+import { describe, expect, test } from 'vitest';
+import { at, body, cylinderMesh } from '../../../../testkit/shapes.ts';
+import { seeded } from '../../../../testkit/mutants.ts';
+import type { PathKey } from '../../assembly/index.ts';
+import { composePlacements, placementFromAxes } from '../../geometry/index.ts';
+import { linesForPen } from './declot.ts';
+import { viewPlacement } from '../directions.ts';
+import { drawView } from './hiddenLines.ts';
+import { visibleLines, type Body, type ViewLines } from '../records.ts';
+
+/** White between two strokes prints from this many pens on. */
+const NEAREST = 1.5;
+
+const stretches = ({ ends, kinds }: ViewLines): number[][] =>
+  Array.from(kinds, (_, piece) => [...ends.subarray(piece * 4, piece * 4 + 4)]);
+function distance(x: number, y: number, [x1, y1, x2, y2]: readonly number[]): number {
+  const [dx, dy] = [x2 - x1, y2 - y1];
+  const share = Math.max(0, Math.min(1, ((x - x1) * dx + (y - y1) * dy) / (dx * dx + dy * dy || 1)));
+  return Math.hypot(x - x1 - share * dx, y - y1 - share * dy);
+}
+
+/** Share of the visible lines beside which nothing is drawn, looked for in small steps. */
+function lostShare(lines: ViewLines, pen: number): number {
+  const kept = stretches(linesForPen(lines, pen));
+  let [all, lost] = [0, 0];
+  for (const [x1, y1, x2, y2] of stretches(visibleLines(lines))) {
+    const size = Math.hypot(x2 - x1, y2 - y1);
+    const steps = Math.max(1, Math.ceil(size / pen));
+    for (let step = 0; step < steps; step++) {
+      const share = (step + 0.5) / steps;
+      const [x, y] = [x1 + share * (x2 - x1), y1 + share * (y2 - y1)];
+      all += size / steps;
+      if (!kept.some((other) => distance(x, y, other) <= 1.2 * NEAREST * pen)) lost += size / steps;
+    }
+  }
+  return lost / all;
+}
+const lengthOf = (lines: ViewLines): number =>
+  stretches(lines).reduce((sum, [x1, y1, x2, y2]) => sum + Math.hypot(x2 - x1, y2 - y1), 0);
+
+describe('lines left out for the pen', () => {
+  test('always have one beside them that is drawn: discs of a sheave, from any side, with any pen', () => {
+    const random = seeded(20);
+    for (let round = 0; round < 12; round++) {
+      const axis = [random() - 0.5, random() - 0.5, random() - 0.5] as const;
+      const tilt = placementFromAxes([0, 0, 0], [...axis], [1, 0, 0]);
+      // Thin flanges with a groove between them, whose rims go on into one another around their edges.
+      const discs: Body[] = [
+        [50, 3, 0],
+        [44, 6, 3],
+        [50, 3, 9],
+      ].map(([radius, height, z], occurrence) =>
+        body(cylinderMesh(radius, height, 64), occurrence, composePlacements(tilt, at(0, 0, z))),
+      );
+      const lines = drawView(discs, viewPlacement('isometric'));
+      for (const pen of [0.8, 1.7, 2.6, 4]) expect(lostShare(lines, pen)).toBeLessThan(0.02);
+    }
+  });
+  test('the rim of a thin disc is drawn whole, once', () => {
+    const lines = drawView([body(cylinderMesh(50, 3, 64))], viewPlacement('isometric'));
+    // An ellipse as the isometric view has it: half axes r and r/√3 (Ramanujan's length).
+    const [a, b] = [50, 50 / Math.sqrt(3)];
+    const rim = Math.PI * (3 * (a + b) - Math.sqrt((3 * a + b) * (a + 3 * b)));
+    expect(lengthOf(linesForPen(lines, 0.2))).toBeGreaterThan(1.4 * rim);
+    const once = lengthOf(linesForPen(lines, 3));
+    expect(once / rim).toBeGreaterThan(0.97);
+    expect(once / rim).toBeLessThan(1.06);
+  });
+  test('a line is not left out for one that was itself left out there', () => {
+    // Three side by side; of the middle one only what sticks out is drawn, so the third has nothing beside it.
+    const ends = Float64Array.of(...[0, 0, 100, 0], ...[20, 1, 115, 1], ...[30, 2, 90, 2]);
+    const lines: ViewLines = {
+      ends,
+      depths: new Float64Array(6),
+      kinds: new Uint8Array(3),
+      visible: new Uint8Array(3).fill(1),
+      occurrences: Int32Array.of(0, 1, 2),
+      paths: ['0', '1', '2'] as PathKey[],
+      box: [0, 0, 115, 2],
+    };
+    expect(stretches(linesForPen(lines, 0.8))).toEqual([
+      [0, 0, 100, 0],
+      [100, 1, 115, 1],
+      [30, 2, 90, 2],
+    ]);
+  });
+  test('nothing is left of nothing', () => {
+    const none = drawView([], viewPlacement('front'));
+    expect(linesForPen(none, 1).kinds).toHaveLength(0);
+  });
+});

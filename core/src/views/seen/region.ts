@@ -1,0 +1,162 @@
+import type { Box2, Vec2 } from '../../geometry/index.ts';
+import type { ViewAxes, ViewLines } from '../records.ts';
+import type { Spots } from './spots.ts';
+
+/** A round or upright piece of a view. */
+export interface Region {
+  /** On the view plane; mm. */
+  readonly centre: Vec2;
+  /** Of the circle; where it is a box, of the circle around that. mm at 1:1. */
+  readonly radius: number;
+  /** Half the width and half the height where it is a box; mm at 1:1. */
+  readonly half?: Vec2;
+}
+
+/** The box around a piece of a view. */
+export const regionBox = ({ centre: [x, y], radius, half = [radius, radius] }: Region): Box2 => [
+  x - half[0],
+  y - half[1],
+  x + half[0],
+  y + half[1],
+];
+
+/** How far inside the border of a piece a point lies; negative outside. */
+function depthIn({ centre: [cx, cy], radius, half }: Region, x: number, y: number): number {
+  return half ? Math.min(half[0] - Math.abs(x - cx), half[1] - Math.abs(y - cy)) : radius - Math.hypot(x - cx, y - cy);
+}
+
+const known = new WeakMap<ViewLines, Map<string, ViewLines>>();
+/** A page asks at every move of the pointer, and a dragged region is another one each time. */
+const KEPT = 8;
+
+/** The lines of a view as far as they lie in a piece of it; its box is that of the piece. Kept with the lines. */
+export function linesWithin(lines: ViewLines, region: Region): ViewLines {
+  let made = known.get(lines);
+  if (!made) known.set(lines, (made = new Map()));
+  const name = JSON.stringify([region.centre, region.radius, region.half]);
+  const before = made.get(name);
+  if (before) return before;
+  const clipped = clip(lines, region);
+  made.set(name, clipped);
+  for (const old of [...made.keys()].slice(0, -KEPT)) made.delete(old);
+  return clipped;
+}
+
+function clip(lines: ViewLines, region: Region): ViewLines {
+  const { ends, depths, kinds, visible, occurrences, paths, wayEnds, hiddenEnds } = lines;
+  const axes = clipAxes(lines, region);
+  const kept: number[] = [];
+  const shares: [number, number][] = [];
+  for (let at = 0; at < kinds.length; at++) {
+    const share = within(ends, at * 4, region);
+    if (!share) continue;
+    kept.push(at);
+    shares.push(share);
+  }
+  const newEnds = new Float64Array(kept.length * 4),
+    newDepths = new Float64Array(kept.length * 2);
+  kept.forEach((line, at) => {
+    const [from, to] = shares[at];
+    const dx = ends[line * 4 + 2] - ends[line * 4],
+      dy = ends[line * 4 + 3] - ends[line * 4 + 1],
+      dz = depths[line * 2 + 1] - depths[line * 2];
+    newEnds.set([ends[line * 4] + from * dx, ends[line * 4 + 1] + from * dy], at * 4);
+    newEnds.set([ends[line * 4] + to * dx, ends[line * 4 + 1] + to * dy], at * 4 + 2);
+    newDepths.set([depths[line * 2] + from * dz, depths[line * 2] + to * dz], at * 2);
+  });
+  const piecesOf = (of: Float64Array): Float64Array => {
+    const pieces: number[] = [];
+    for (let at = 0; at < of.length; at += 4) {
+      const share = within(of, at, region);
+      if (!share) continue;
+      const dx = of[at + 2] - of[at],
+        dy = of[at + 3] - of[at + 1];
+      for (const t of share) pieces.push(of[at] + t * dx, of[at + 1] + t * dy);
+    }
+    return Float64Array.from(pieces);
+  };
+  return {
+    ends: newEnds,
+    depths: newDepths,
+    kinds: Uint8Array.from(kept, (line) => kinds[line]),
+    visible: Uint8Array.from(kept, (line) => visible[line]),
+    occurrences: Int32Array.from(kept, (line) => occurrences[line]),
+    paths,
+    box: regionBox(region),
+    ...(wayEnds ? { wayEnds: piecesOf(wayEnds) } : {}),
+    ...(hiddenEnds ? { hiddenEnds: piecesOf(hiddenEnds) } : {}),
+    ...axes,
+    // Clipped where it is drawn.
+    ...(lines.shade && lines.shadeBox ? { shade: lines.shade, shadeBox: lines.shadeBox } : {}),
+  };
+}
+
+/** Axes that lie in the piece altogether: of others there would be no end to be seen. */
+function clipAxes(lines: ViewLines, region: Region): Partial<ViewAxes> {
+  const { axisEnds, axisRadii, axisOccurrences, axisFeatures } = lines;
+  if (!axisEnds || !axisRadii || !axisOccurrences || !axisFeatures) return {};
+  const inside = (at: number) => depthIn(region, axisEnds[at], axisEnds[at + 1]) >= 0;
+  const kept = Array.from(axisRadii.keys()).filter((axis) => inside(axis * 6) && inside(axis * 6 + 3));
+  return {
+    axisEnds: Float64Array.from(kept.flatMap((axis) => [...axisEnds.subarray(axis * 6, axis * 6 + 6)])),
+    axisRadii: Float64Array.from(kept, (axis) => axisRadii[axis]),
+    axisOccurrences: Int32Array.from(kept, (axis) => axisOccurrences[axis]),
+    axisFeatures: Int32Array.from(kept, (axis) => axisFeatures[axis]),
+  };
+}
+
+/** Which part (0..1) of a stretch lies in the piece; null where none does. */
+function within(ends: Float64Array, at: number, { centre: [cx, cy], radius, half }: Region): [number, number] | null {
+  const x = ends[at] - cx,
+    y = ends[at + 1] - cy;
+  const dx = ends[at + 2] - ends[at],
+    dy = ends[at + 3] - ends[at + 1];
+  if (half) return withinBox(x, y, dx, dy, half);
+  // |p + t d|² = r²
+  const a = dx * dx + dy * dy,
+    b = x * dx + y * dy,
+    c = x * x + y * y - radius * radius;
+  if (a === 0) return null;
+  const square = b * b - a * c;
+  if (square <= 0) return null;
+  const root = Math.sqrt(square);
+  const from = Math.max(0, (-b - root) / a),
+    to = Math.min(1, (-b + root) / a);
+  return from < to ? [from, to] : null;
+}
+
+/** Against a box around the origin, side by side (Y.-D. Liang, B. Barsky 1984). */
+function withinBox(x: number, y: number, dx: number, dy: number, half: Vec2): [number, number] | null {
+  let from = 0,
+    to = 1;
+  for (const [start, way, reach] of [
+    [x, dx, half[0]],
+    [y, dy, half[1]],
+  ]) {
+    if (way === 0) {
+      if (Math.abs(start) > reach) return null;
+      continue;
+    }
+    const [one, other] = [(-reach - start) / way, (reach - start) / way];
+    from = Math.max(from, Math.min(one, other));
+    to = Math.min(to, Math.max(one, other));
+  }
+  return from < to ? [from, to] : null;
+}
+
+/** The spots of a view that lie in a piece of it; nothing has more room than there is to its border. */
+export function spotsWithin(spots: Spots, region: Region): Spots {
+  const inside = (spot: number) => depthIn(region, spots.points[spot * 2], spots.points[spot * 2 + 1]);
+  const kept = Array.from(spots.occurrences.keys()).filter((spot) => inside(spot) > 0);
+  const triple = (from: Float64Array, stride: number) =>
+    Float64Array.from(kept.flatMap((spot) => [...from.subarray(spot * stride, spot * stride + stride)]));
+  return {
+    occurrences: Int32Array.from(kept, (spot) => spots.occurrences[spot]),
+    paths: spots.paths,
+    breadths: spots.breadths,
+    onFace: Uint8Array.from(kept, (spot) => spots.onFace[spot]),
+    points: triple(spots.points, 2),
+    room: Float64Array.from(kept, (spot) => Math.min(spots.room[spot], inside(spot))),
+    anchors: triple(spots.anchors, 3),
+  };
+}
