@@ -98,7 +98,6 @@ async function checks() {
   await check('types', 'node', ['node_modules/typescript-native/bin/tsc', '-p', 'tsconfig.json']);
   await check('lint', 'npx', ['--no-install', 'eslint', '--cache', '--cache-location', CACHE('eslint.json'), '.']);
   await check('import rules', 'npm', ['run', '-s', 'rules']);
-  await check('list of routes', 'node', ['scripts/routes.mjs', '--check']);
   const kept = ['--cache', '--cache-location', CACHE('prettier.json')];
   await check('format', 'npx', ['--no-install', 'prettier', '--check', '--log-level', 'warn', ...kept, '.']);
 }

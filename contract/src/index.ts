@@ -55,3 +55,4 @@ export type {
   StoredEdit,
   StoredText,
 } from './documents/index.ts';
+export * from './routes/index.ts';

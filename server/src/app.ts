@@ -1,8 +1,10 @@
 import compression from 'compression';
 import express, { type NextFunction, type Request, type Response } from 'express';
 import helmet from 'helmet';
+import { routes } from '../../contract/src/index.ts';
 import { answerError, Forbidden, NotFound } from './errors.ts';
 import type { Services } from './http/http.ts';
+import { serve } from './http/serve.ts';
 import { billRoutes } from './routes/bills.ts';
 import { buyingRoutes } from './routes/buying.ts';
 import { catalogueRoutes } from './routes/catalogues.ts';
@@ -37,16 +39,20 @@ export function makeApp(services: Services): express.Express {
   );
   app.use(onlyFromHere);
   app.use(compression({ filter: isCompressible, level: 1 })); // the way is short: little time is worth more than few bytes
-  importRoutes(app, services);
-  formRoutes(app, services);
-  projectRoutes(app, services);
-  revisionRoutes(app, services);
-  viewRoutes(app, services);
-  pictureRoutes(app, services);
-  billRoutes(app, services);
-  catalogueRoutes(app, services);
-  buyingRoutes(app, services);
-  outputRoutes(app, services);
+  const answers = {
+    imports: importRoutes(services),
+    forms: formRoutes(services),
+    projects: projectRoutes(services),
+    revisions: revisionRoutes(services),
+    views: viewRoutes(services),
+    pictures: pictureRoutes(services),
+    bills: billRoutes(services),
+    catalogues: catalogueRoutes(services),
+    buying: buyingRoutes(services),
+    outputs: outputRoutes(services),
+  };
+  for (const subject of Object.keys(routes) as (keyof typeof routes)[])
+    serve(app, services, routes[subject], answers[subject] as never);
   app.use('/api', () => {
     throw new NotFound('There is no such address.');
   });

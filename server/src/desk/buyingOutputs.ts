@@ -1,3 +1,4 @@
+import type { buyingFormats } from '../../../contract/src/index.ts';
 import { Refusal } from '../../../core/src/assembly/index.ts';
 import {
   buyingOf,
@@ -16,7 +17,6 @@ import { scenesToPdf, writeBillWorkbook, type DerivedStore } from '../../../engi
 import { keptPlan } from '../opened/keptPlan.ts';
 import type { OpenedProject } from '../opened/openedSheets.ts';
 
-export const buyingFormats = ['json', 'csv', 'xlsx', 'pdf'] as const;
 type Format = (typeof buyingFormats)[number];
 interface NamedBytes {
   readonly name: string;

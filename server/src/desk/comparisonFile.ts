@@ -1,7 +1,7 @@
+import type { comparisonFormats } from '../../../contract/src/index.ts';
 import { comparisonCsv, comparisonTable, comparisonText, type Comparison } from '../../../core/src/formats/index.ts';
 import { writeBillWorkbook } from '../../../engine/src/index.ts';
 
-export const comparisonFormats = ['json', 'csv', 'xlsx', 'text'] as const;
 export type ComparisonFormat = (typeof comparisonFormats)[number];
 
 const inUtf8 = (text: string): Uint8Array => new TextEncoder().encode(text);

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import type { MessagePort } from 'node:worker_threads';
-import type { StoredText } from '../../../contract/src/index.ts';
+import type { foreseenSides, StoredText } from '../../../contract/src/index.ts';
 import { readyForFormulas } from '../../../core/src/columns/index.ts';
 import { foreseenSheet, type ForeseenSheet } from '../../../core/src/formats/index.ts';
 import { drawSheet, type CheckedSheet } from '../../../core/src/sheets/index.ts';
@@ -17,8 +17,7 @@ export interface ForeseenTask extends StoredProject {
   /** Where the store is asked. */
   readonly port: MessagePort;
 }
-export const sides = ['was', 'is'] as const;
-export type Side = (typeof sides)[number];
+export type Side = (typeof foreseenSides)[number];
 /** What became of the sheets, by their ids, and how they look before and after; PNG. */
 export interface Foreseen {
   readonly sheets: readonly (ForeseenSheet & {

@@ -1,4 +1,5 @@
 import type { MessagePort } from 'node:worker_threads';
+import { sheetFormats, type billFormats } from '../../../contract/src/index.ts';
 import { Refusal } from '../../../core/src/assembly/index.ts';
 import { columnFindings, faultFindings } from '../../../core/src/bill/index.ts';
 import { readyForFormulas } from '../../../core/src/columns/index.ts';
@@ -25,9 +26,6 @@ import {
 import { orderFile, planFile, type BuyingWish } from './buyingOutputs.ts';
 import { makeForms, type FormOrder } from './formOutputs.ts';
 import { openProject, sheetInputs, type OpenedProject, type StoredProject } from '../opened/openedSheets.ts';
-
-export const billFormats = ['csv', 'tsv', 'xlsx', 'json', 'recipe'] as const;
-export const sheetFormats = ['pdf', 'svg', 'png'] as const;
 
 /** A list, a sheet, a plan of buying or an order as a file. */
 export interface OutputTask extends StoredProject, BuyingWish {

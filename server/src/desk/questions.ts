@@ -9,7 +9,13 @@ import {
   type LookOrder,
   type StoredText,
 } from '../../../contract/src/index.ts';
-import { measuredNames, Refusal, type Assembly, type Finding } from '../../../core/src/assembly/index.ts';
+import {
+  measuredNames,
+  Refusal,
+  type Assembly,
+  type Finding,
+  type MeasuredValue,
+} from '../../../core/src/assembly/index.ts';
 import { readyForFormulas } from '../../../core/src/columns/index.ts';
 import { compareSides, effectOf, listSide, type CompareSide } from '../../../core/src/formats/index.ts';
 import { viewRequest, type Sheet, type SheetSet } from '../../../core/src/sheets/index.ts';
@@ -141,7 +147,9 @@ interface ShapesAnswer {
   /** Whether everything that hangs on the shapes is made. */
   readonly complete: boolean;
   /** What was measured, by shape. */
-  readonly facts: Readonly<Record<string, { readonly sizes: unknown; readonly volume: number | null }>>;
+  readonly facts: Readonly<
+    Record<string, { readonly sizes: Readonly<Record<string, MeasuredValue>>; readonly volume: number | null }>
+  >;
   /** What was noticed in them. */
   readonly findings: readonly Finding[];
 }

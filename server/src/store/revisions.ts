@@ -108,3 +108,16 @@ export async function removeRevision(
   for (const name of free) await blobs.remove(name);
   return removed;
 }
+
+/** Why and by whom a revision was brought in, as somebody says it now. */
+export const remarkRevision = async (
+  database: Pick<DataSource, 'query'>,
+  { id, project }: Pick<RevisionRow, 'id' | 'project'>,
+  { remark, who }: { readonly remark: string; readonly who: string },
+): Promise<void> =>
+  void (await database.query('UPDATE revision SET remark = ?, who = ? WHERE id = ? AND project = ?', [
+    remark,
+    who,
+    id,
+    project,
+  ]));

@@ -1,6 +1,7 @@
 import { Button, Menu } from '@mantine/core';
 import { IconChartBar, IconDownload, IconPlus } from '@tabler/icons-react';
 import { lazy, Suspense, useMemo, useState } from 'react';
+import { addressOf, routes } from '../../../contract/src/index.ts';
 import {
   billTotals,
   columnFindings,
@@ -237,7 +238,7 @@ function BillFoot({ rowKey }: { rowKey: string | null }) {
             <Menu.Item
               key={format}
               component="a"
-              href={`/api/projects/${id}/bills/${billDocument.id}/${format}`}
+              href={addressOf(routes.outputs.bill, { params: { id, document: billDocument.id, format } })}
               download
             >
               {words}

@@ -1,3 +1,4 @@
+import { addressOf, routes } from '../../../contract/src/index.ts';
 import { Button, Group, Modal, Select, Table } from '@mantine/core';
 import { IconDownload } from '@tabler/icons-react';
 import { useQuery } from '@tanstack/react-query';
@@ -36,10 +37,9 @@ export function CompareDialog({ bill, onClose }: { bill: string; onClose: () => 
   ];
   const [at, setAt] = useState(0);
   const other = choices[at];
-  const query = new URLSearchParams({ was: other.bill, is: bill });
-  if (other.variant !== undefined) query.set('wasVariant', other.variant);
+  const query = { was: other.bill, is: bill, wasVariant: other.variant };
   const { data: lines, error } = useQuery({
-    queryKey: ['comparison', project, query.toString(), summary.changed],
+    queryKey: ['comparison', project, query, summary.changed],
     queryFn: () => loadComparedLines(project, query),
     staleTime: Infinity,
   });
@@ -64,7 +64,7 @@ export function CompareDialog({ bill, onClose }: { bill: string; onClose: () => 
             variant="default"
             leftSection={<IconDownload size={14} />}
             aria-label={`Comparison as ${words}`}
-            href={`/api/projects/${project}/comparison/${format}?${query}`}
+            href={addressOf(routes.revisions.comparison, { params: { id: project, format }, query })}
             download
           >
             {words}

@@ -3,7 +3,7 @@ import { notifications } from '@mantine/notifications';
 import { IconDownload, IconFileImport, IconTrash } from '@tabler/icons-react';
 import { useQueryClient } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
-import type { Revision } from '../../../contract/src/index.ts';
+import { addressOf, routes, type Revision } from '../../../contract/src/index.ts';
 import type { ComponentKey } from '../../../core/src/assembly/index.ts';
 import { removeRevision } from '../data/api.ts';
 import { useProject } from '../data/ProjectContext.tsx';
@@ -97,7 +97,7 @@ export function ChangesStation() {
                   <Menu.Item
                     key={format}
                     component="a"
-                    href={`/api/projects/${id}/changes/${format}?was=${was}&is=${is}`}
+                    href={addressOf(routes.revisions.changesFile, { params: { id, format }, query: { was, is } })}
                     download
                   >
                     {words}

@@ -1,10 +1,14 @@
 import * as v from 'valibot';
 import {
+  addressOf,
   api,
   houseStyleSchema,
   MAX_FILE,
   MOST_LABEL,
+  routes,
   type Accepted,
+  type AnswerOf,
+  type Asked,
   type CataloguePreview,
   type CatalogueSummary,
   type TableChanges,
@@ -15,6 +19,7 @@ import {
   type LookOrder,
   type Project,
   type ProjectSummary,
+  type Route,
   type Shapes,
   type UnsurePart,
   type Stale,
@@ -58,13 +63,13 @@ export class Misfit extends Error {
 export const session: string = sessionOf(sessionStorage, window, () => crypto.randomUUID());
 
 /** @throws Misfit */
-export function fit<Schema extends v.GenericSchema>(schema: Schema, body: unknown): v.InferOutput<Schema> {
+function fit<Schema extends v.GenericSchema>(schema: Schema, body: unknown): v.InferOutput<Schema> {
   const read = v.safeParse(schema, body);
   if (!read.success) throw new Misfit();
   return read.output;
 }
 
-export async function answer(response: Response): Promise<unknown> {
+async function answer(response: Response): Promise<unknown> {
   const body: unknown = await response.json().catch(() => null);
   if (response.ok) return body;
   // A view that has to be drawn first is a 409 too, with a sentence alone.
@@ -73,36 +78,37 @@ export async function answer(response: Response): Promise<unknown> {
   const said = v.safeParse(api.errorSchema, body);
   throw new Refused(response.status, said.success ? said.output.error : `The program answered ${response.status}.`);
 }
-export const get = async <Schema extends v.GenericSchema>(
-  path: string,
-  schema: Schema,
-): Promise<v.InferOutput<Schema>> => fit(schema, await answer(await fetch(path)));
-export const post = async <Schema extends v.GenericSchema>(
-  path: string,
-  body: unknown,
-  schema: Schema,
-): Promise<v.InferOutput<Schema>> =>
-  fit(
-    schema,
-    await answer(
-      await fetch(path, {
-        method: 'POST',
-        headers: { 'Content-Type': 'application/json' },
-        body: JSON.stringify(body),
-      }),
-    ),
-  );
 
-export const listProjects = (): Promise<ProjectSummary[]> => get('/api/projects', v.array(api.projectSummarySchema));
+/**
+ * Asks the server.
+ * @param file what is sent where the route takes a file
+ * @throws Refused with the server's sentence; OutOfDate; Misfit where the answer is not as this page knows it
+ */
+export async function ask<const One extends Route>(one: One, asked: Asked<One>, file?: File): Promise<AnswerOf<One>> {
+  if (file) refuseTooLarge(file);
+  const { body } = asked as { readonly body?: unknown };
+  const init =
+    file !== undefined
+      ? { body: file }
+      : body === undefined
+        ? {}
+        : { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) };
+  const given = await answer(await fetch(addressOf(one, asked), { method: one.verb, ...init }));
+  return (typeof one.answer === 'string' ? given : fit(one.answer, given)) as AnswerOf<One>;
+}
+/** What makes a gesture of this window, answered once however often it is sent. */
+export const ofWindow = () => ({ gesture: crypto.randomUUID(), session });
+
+export const listProjects = (): Promise<ProjectSummary[]> => ask(routes.projects.list, {});
 export const loadProject = (id: string): Promise<Project> =>
-  get(`/api/projects/${id}?session=${session}`, api.projectSchema);
+  ask(routes.projects.load, { params: { id }, query: { session } });
 /** @param onBytes told from time to time how much has arrived */
 export async function loadAssembly(
   id: string,
   revision: string,
   onBytes: (bytes: number) => void = () => {},
 ): Promise<Assembly> {
-  const response = await fetch(`/api/projects/${id}/assembly?revision=${revision}`);
+  const response = await fetch(addressOf(routes.projects.assembly, { params: { id }, query: { revision } }));
   if (!response.ok || !response.body) return (await answer(response)) as Assembly;
   const pieces: Uint8Array<ArrayBuffer>[] = [];
   let bytes = 0,
@@ -116,42 +122,29 @@ export async function loadAssembly(
     onBytes((told = bytes));
   }
   const read: unknown = JSON.parse(await new Blob(pieces).text());
-  return fit(v.looseObject({ version: v.literal(1) }), read) as unknown as Assembly;
+  return fit(routes.projects.assembly.answer, read) as unknown as Assembly;
 }
 export const deleteProject = async (id: string): Promise<void> =>
-  void (await answer(await fetch(`/api/projects/${id}`, { method: 'DELETE' })));
+  void (await ask(routes.projects.remove, { params: { id } }));
 /** What Undo will say, as long as it may be; no letter is cut in two. */
 const shortLabel = (label: string): string => label.slice(0, MOST_LABEL).replace(/[\ud800-\udbff]$/, '');
-export const sendGesture = (project: string, gesture: Gesture): Promise<Accepted> =>
-  post(`/api/projects/${project}/edits`, { ...gesture, label: shortLabel(gesture.label) }, api.acceptedSchema);
-export const stepBack = (project: string, mode: 'undo' | 'redo', gesture: string): Promise<Accepted> =>
-  post(`/api/projects/${project}/${mode}`, { session, gesture }, api.acceptedSchema);
+export const sendGesture = (id: string, gesture: Gesture): Promise<Accepted> =>
+  ask(routes.projects.edit, { params: { id }, body: { ...gesture, label: shortLabel(gesture.label) } });
+export const stepBack = (id: string, mode: 'undo' | 'redo', gesture: string): Promise<Accepted> =>
+  ask(routes.projects[mode], { params: { id }, body: { session, gesture } });
 /** Takes a document that cannot be read back to what it was last when it could be. */
-export const takeDocumentBack = async (project: string, document: string): Promise<void> =>
-  void (await answer(await fetch(`/api/projects/${project}/documents/${document}/take-back`, { method: 'POST' })));
+export const takeDocumentBack = async (id: string, document: string): Promise<void> =>
+  void (await ask(routes.projects.takeBack, { params: { id, document } }));
 export const loadShapes = (id: string, revision: string): Promise<Shapes> =>
-  get(`/api/projects/${id}/shapes?revision=${revision}`, api.shapesSchema);
+  ask(routes.projects.shapes, { params: { id }, query: { revision } });
 /** Brings a list in, its columns read as the mapping says. */
-export const importList = async (file: File, mapping: ListMapping): Promise<{ job: string }> =>
-  fit(
-    v.object({ job: v.string() }),
-    await answer(
-      await fetch(
-        `/api/lists/import?name=${encodeURIComponent(file.name)}&mapping=${encodeURIComponent(JSON.stringify(mapping))}`,
-        { method: 'POST', body: file },
-      ),
-    ),
-  );
+export const importList = (file: File, mapping: ListMapping): Promise<{ job: string }> =>
+  ask(routes.imports.list, { query: { name: file.name, mapping: JSON.stringify(mapping) } }, file);
 /** Sends a structure list and answers with its first rows. */
-export const previewList = async (file: File): Promise<ListPreview> => {
-  refuseTooLarge(file);
-  return fit(
-    api.listPreviewSchema,
-    await answer(await fetch(`/api/lists?name=${encodeURIComponent(file.name)}`, { method: 'POST', body: file })),
-  );
-};
+export const previewList = (file: File): Promise<ListPreview> =>
+  ask(routes.imports.previewList, { query: { name: file.name } }, file);
 export const cancelJob = async (id: string): Promise<void> =>
-  void (await answer(await fetch(`/api/jobs/${id}/cancel`, { method: 'POST' })));
+  void (await ask(routes.imports.cancel, { params: { id } }));
 
 /** Before anything is sent: the server would refuse it too. @throws Refused */
 export function refuseTooLarge({ name, size }: File): void {
@@ -170,15 +163,11 @@ export async function uploadFile(
   revisionOf: { readonly project: string; readonly remark: string; readonly who: string } | null = null,
 ): Promise<string> {
   refuseTooLarge(file);
-  const query = new URLSearchParams({ name: file.name });
-  if (revisionOf) {
-    query.set('into', revisionOf.project);
-    query.set('remark', revisionOf.remark);
-    query.set('who', revisionOf.who);
-  }
+  const into = revisionOf && { into: revisionOf.project, remark: revisionOf.remark, who: revisionOf.who };
+  const address = addressOf(routes.imports.file, { query: { name: file.name, ...into } });
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest(); // fetch tells nothing about what has left
-    request.open('POST', `/api/imports?${query}`);
+    request.open('POST', address);
     request.upload.onprogress = ({ loaded, total }) => onSent(total ? loaded / total : 1);
     request.onerror = () => reject(new Refused(0, 'The connection broke while the file was sent; try again.'));
     request.onabort = () => reject(new DOMException('cancelled', 'AbortError'));
@@ -195,7 +184,7 @@ export async function uploadFile(
 /** Follows a job until it ends. @throws Refused with the reason where it failed */
 export function followJob(id: string, onProgress: (job: Job) => void, signal?: AbortSignal): Promise<Job> {
   return new Promise((resolve, reject) => {
-    const events = new EventSource(`/api/jobs/${id}/events`);
+    const events = new EventSource(addressOf(routes.imports.follow, { params: { id } }));
     signal?.addEventListener('abort', () => {
       events.close();
       reject(new DOMException('cancelled', 'AbortError'));
@@ -229,42 +218,35 @@ export async function loadBytes(path: string): Promise<Uint8Array | null> {
 }
 /** @throws Refused while the shape is not made */
 export async function loadMesh(shape: string): Promise<Uint8Array> {
-  const bytes = await loadBytes(`/api/meshes/${shape}`);
+  const bytes = await loadBytes(addressOf(routes.views.mesh, { params: { shape } }));
   if (!bytes) throw new Refused(404, 'This shape is not made yet, or could not be made.');
   return bytes;
 }
 /** Has views drawn that are not; under which keys they are when the job is done. */
-export const orderViews = (project: string, revision: string, looks: readonly LookOrder[]): Promise<ViewsAnswer> =>
-  post(`/api/projects/${project}/views`, { looks, revision }, api.viewsAnswerSchema);
+export const orderViews = (id: string, revision: string, looks: readonly LookOrder[]): Promise<ViewsAnswer> =>
+  ask(routes.views.order, { params: { id }, body: { looks, revision } });
 /** Has an intention carried out by the server, as a gesture of this window; the job that does it. */
-export const orderIntention = async (project: string, label: string, intention: Intention): Promise<string> =>
-  (
-    await post(
-      `/api/projects/${project}/intentions`,
-      { gesture: crypto.randomUUID(), session, label: shortLabel(label), intention },
-      api.workSchema,
-    )
-  ).job!;
+export const orderIntention = async (id: string, label: string, intention: Intention): Promise<string> =>
+  (await ask(routes.projects.intend, { params: { id }, body: { ...ofWindow(), label: shortLabel(label), intention } }))
+    .job!;
 /** Has the views of a sheet drawn that are not; the job that does it. */
-export const orderSheetViews = async (project: string, sheet: string): Promise<string | null> =>
-  (await post(`/api/projects/${project}/sheets/${sheet}/views`, {}, api.workSchema)).job;
+export const orderSheetViews = async (id: string, document: string): Promise<string | null> =>
+  (await ask(routes.outputs.orderViews, { params: { id, document } })).job;
 /** The same for the views of all sheets. */
-export const orderSetViews = async (project: string): Promise<string | null> =>
-  (await post(`/api/projects/${project}/set/views`, {}, api.workSchema)).job;
+export const orderSetViews = async (id: string): Promise<string | null> =>
+  (await ask(routes.outputs.orderSetViews, { params: { id } })).job;
 /** Has the shapes made that are not; the job that does it. */
-export const orderShapes = async (project: string, revision: string): Promise<string | null> =>
-  (await post(`/api/projects/${project}/shapes?revision=${revision}`, {}, api.workSchema)).job;
+export const orderShapes = async (id: string, revision: string): Promise<string | null> =>
+  (await ask(routes.projects.orderShapes, { params: { id }, query: { revision } })).job;
 
-export const listCatalogues = (): Promise<CatalogueSummary[]> =>
-  get('/api/catalogues', v.array(api.catalogueSummarySchema));
+export const listCatalogues = (): Promise<CatalogueSummary[]> => ask(routes.catalogues.list, {});
 /** A catalogue with what this window can take back in it. */
-export const loadCatalogue = (id: string) => get(`/api/catalogues/${id}?session=${session}`, api.openCatalogueSchema);
-export const catalogueVersions = (ids: readonly string[]) =>
-  get(`/api/catalogues/versions?ids=${ids.join()}`, api.catalogueVersionsSchema);
+export const loadCatalogue = (id: string) => ask(routes.catalogues.load, { params: { id }, query: { session } });
+export const catalogueVersions = (ids: readonly string[]) => ask(routes.catalogues.versions, { query: { ids } });
 export const createCatalogue = async (content: Catalogue): Promise<string> =>
-  (await post('/api/catalogues', { content }, v.object({ id: v.string() }))).id;
+  (await ask(routes.catalogues.add, { body: { content } })).id;
 export const deleteCatalogue = async (id: string): Promise<void> =>
-  void (await answer(await fetch(`/api/catalogues/${id}`, { method: 'DELETE' })));
+  void (await ask(routes.catalogues.remove, { params: { id } }));
 /** Changes a catalogue that is not open here, as a gesture of this window. */
 export async function changeCatalogue(
   id: string,
@@ -274,41 +256,28 @@ export async function changeCatalogue(
   const [now] = await catalogueVersions([id]);
   if (!now) throw new Refused(404, 'There is no such catalogue; it may have been deleted.');
   const steps = commands.map((command) => ({ document: id, version: now.version, command }));
-  return sendGesture(id, { gesture: crypto.randomUUID(), session, label, steps });
+  return sendGesture(id, { ...ofWindow(), label, steps });
 }
 /** What suppliers ask for these numbers, or why that is not known. */
-export const askSuppliers = (numbers: readonly string[]) =>
-  post('/api/suppliers/ask', { numbers }, v.array(api.supplierAnswerSchema));
-async function sendTable<Schema extends v.GenericSchema>(
-  path: string,
-  file: File,
-  query: Record<string, string>,
-  schema: Schema,
-): Promise<v.InferOutput<Schema>> {
-  refuseTooLarge(file);
-  const asked = new URLSearchParams({ name: file.name, ...query });
-  return fit(schema, await answer(await fetch(`${path}?${asked}`, { method: 'POST', body: file })));
-}
+export const askSuppliers = (numbers: readonly string[]) => ask(routes.catalogues.ask, { body: { numbers } });
 /** How a table would be read as a catalogue. */
 export const previewCatalogue = (file: File): Promise<CataloguePreview> =>
-  sendTable('/api/catalogues/preview', file, {}, api.cataloguePreviewSchema);
+  ask(routes.catalogues.preview, { query: { name: file.name } }, file);
+const importTable = (file: File, mapping: CatalogueMapping, into?: string) =>
+  ask(routes.catalogues.importTable, { query: { name: file.name, mapping: JSON.stringify(mapping), into } }, file);
 /** Makes a catalogue of a table. */
-export const importCatalogue = (
+export const importCatalogue = async (
   file: File,
   mapping: CatalogueMapping,
 ): Promise<{ id: string; problems: readonly string[] }> =>
-  sendTable('/api/catalogues/import', file, { mapping: JSON.stringify(mapping) }, api.madeCatalogueSchema);
+  fit(api.madeCatalogueSchema, await importTable(file, mapping));
 /** What a table would do to a catalogue that is there. */
-export const compareWithTable = (file: File, mapping: CatalogueMapping, into: string): Promise<TableChanges> =>
-  sendTable('/api/catalogues/import', file, { mapping: JSON.stringify(mapping), into }, api.tableChangesSchema);
+export const compareWithTable = async (file: File, mapping: CatalogueMapping, into: string): Promise<TableChanges> =>
+  fit(api.tableChangesSchema, await importTable(file, mapping, into));
 
 /** What changed between two revisions, and what taking the later one over does. */
-export const loadEffect = async (project: string, was: string, is: string): Promise<Effect> =>
-  // Worked out by the same program; only its shape at the top is looked at.
-  fit(
-    v.looseObject({ model: v.looseObject({}), bills: v.array(v.unknown()), sheets: v.array(v.unknown()) }),
-    await answer(await fetch(`/api/projects/${project}/changes?was=${was}&is=${is}`)),
-  ) as unknown as Effect;
+export const loadEffect = async (id: string, was: string, is: string): Promise<Effect> =>
+  (await ask(routes.revisions.changes, { params: { id }, query: { was, is } })) as unknown as Effect;
 /** What becomes of sheets, and how large their paper is before and after. */
 export interface ForeseenSheets {
   readonly sheets: readonly (ForeseenSheet & {
@@ -316,116 +285,71 @@ export interface ForeseenSheets {
     readonly paper: Readonly<Record<'was' | 'is', { readonly widthMm: number; readonly heightMm: number }>>;
   })[];
 }
-/** Lines of two lists that differ, or of one in two variants. @param query see `comparedListsSchema` */
-export const loadComparedLines = async (project: string, query: URLSearchParams): Promise<readonly ComparedLine[]> =>
-  (
-    fit(
-      v.looseObject({ bill: v.array(v.unknown()) }),
-      await answer(await fetch(`/api/projects/${project}/comparison/json?${query}`)),
-    ) as unknown as Comparison
-  ).bill;
+/** Lines of two lists that differ, or of one in two variants. */
+export const loadComparedLines = async (
+  id: string,
+  query: NonNullable<Asked<typeof routes.revisions.comparison>['query']>,
+): Promise<readonly ComparedLine[]> =>
+  ((await ask(routes.revisions.comparison, { params: { id, format: 'json' }, query })) as unknown as Comparison).bill;
 
 /**
  * What would become of the sheets if a revision were taken over, worked out for what the documents are now: what that is
  * called, and the job that works it out where that is not done.
  */
-export const orderForeseen = (project: string, revision: string): Promise<{ name: string; job: string | null }> =>
-  post(
-    `/api/projects/${project}/revisions/${revision}/foreseen`,
-    {},
-    v.object({ name: v.string(), job: v.nullable(v.string()) }),
-  );
-export const loadForeseen = async (project: string, name: string): Promise<ForeseenSheets> =>
-  // Worked out by the same program; only its shape at the top is looked at.
-  fit(
-    v.looseObject({ sheets: v.array(v.looseObject({ id: v.string() })) }),
-    await answer(await fetch(`/api/projects/${project}/foreseen/${name}`)),
-  ) as unknown as ForeseenSheets;
+export const orderForeseen = (id: string, revision: string): Promise<{ name: string; job: string | null }> =>
+  ask(routes.revisions.foresee, { params: { id, revision } });
+export const loadForeseen = async (id: string, name: string): Promise<ForeseenSheets> =>
+  (await ask(routes.revisions.foreseen, { params: { id, name } })) as unknown as ForeseenSheets;
 /** A sheet as it is or would be, as a picture. */
-export const foreseenPicture = (project: string, name: string, sheet: string, side: 'was' | 'is'): string =>
-  `/api/projects/${project}/foreseen/${name}/${sheet}/${side}`;
+export const foreseenPicture = (id: string, name: string, sheet: string, side: 'was' | 'is'): string =>
+  addressOf(routes.revisions.foreseenPicture, { params: { id, name, sheet, side } });
 /**
  * Parts of a revision that were recognised with less than certainty; and the keys in the project of what was read with
  * other ones.
  */
 export const loadRecognised = (
-  project: string,
+  id: string,
   revision: string,
 ): Promise<{ parts: UnsurePart[]; keys: Record<string, string> }> =>
-  get(
-    `/api/projects/${project}/revisions/${revision}/unsure`,
-    v.object({ parts: v.array(api.unsurePartSchema), keys: v.record(v.string(), v.string()) }),
-  );
+  ask(routes.revisions.unsure, { params: { id, revision } });
 /** Says about parts whether they are the same; the job that recognises the revision anew. */
 export const answerUnsure = async (
-  project: string,
+  id: string,
   revision: string,
   answers: readonly { was: string; is: string; same: boolean }[],
-): Promise<string> =>
-  (await post(`/api/projects/${project}/revisions/${revision}/answers`, { answers }, api.workSchema)).job!;
-export const remarkRevision = async (project: string, revision: string, remark: string, who: string): Promise<void> =>
-  void (await answer(
-    await fetch(`/api/projects/${project}/revisions/${revision}`, {
-      method: 'PUT',
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify({ remark, who }),
-    }),
-  ));
-export const removeRevision = async (project: string, revision: string): Promise<void> =>
-  void (await answer(await fetch(`/api/projects/${project}/revisions/${revision}`, { method: 'DELETE' })));
+): Promise<string> => (await ask(routes.revisions.answer, { params: { id, revision }, body: { answers } })).job!;
+export const remarkRevision = async (id: string, revision: string, remark: string, who: string): Promise<void> =>
+  void (await ask(routes.revisions.remark, { params: { id, revision }, body: { remark, who } }));
+export const removeRevision = async (id: string, revision: string): Promise<void> =>
+  void (await ask(routes.revisions.remove, { params: { id, revision } }));
 
 /**
  * A new bill: a copy of `from`, what a recipe file asks for, or blank. Its document's id, and what the file names in
  * vain.
  */
 export const addBill = (
-  project: string,
+  id: string,
   name: string,
   made: { from?: string; recipe?: unknown },
 ): Promise<{ document: string; missing: string[] }> =>
-  post(
-    `/api/projects/${project}/bills`,
-    { name, ...made, gesture: crypto.randomUUID(), session },
-    api.madeDocumentSchema,
-  );
+  ask(routes.bills.add, { params: { id }, body: { name, ...made, ...ofWindow() } });
 
 /** A new sheet behind another one: a copy of `from`, or blank. Its document's id. */
-export const addSheet = async (
-  project: string,
-  name: string,
-  made: { from?: string; behind?: string },
-): Promise<string> =>
-  (
-    await post(
-      `/api/projects/${project}/sheets`,
-      { name, ...made, gesture: crypto.randomUUID(), session },
-      api.madeSheetSchema,
-    )
-  ).document;
+export const addSheet = async (id: string, name: string, made: { from?: string; behind?: string }): Promise<string> =>
+  (await ask(routes.bills.addSheet, { params: { id }, body: { name, ...made, ...ofWindow() } })).document;
 
-export const loadStyles = (): Promise<Styles> => get('/api/styles', api.stylesSchema);
 /** Keeps a picture for title blocks; PNG or SVG. */
-export const keepPicture = async (project: string, file: File): Promise<{ blob: string; ratio: number }> =>
-  fit(
-    api.pictureSchema,
-    await answer(await fetch(`/api/projects/${project}/pictures`, { method: 'POST', body: file })),
-  );
-
+export const keepPicture = (id: string, file: File): Promise<{ blob: string; ratio: number }> =>
+  ask(routes.pictures.keep, { params: { id } }, file);
 /** Keeps a picture for an item of a catalogue; PNG or SVG. */
 export const keepCataloguePicture = async (file: File): Promise<string> =>
-  fit(api.pictureSchema, await answer(await fetch('/api/pictures', { method: 'POST', body: file }))).blob;
+  (await ask(routes.pictures.keepShared, {}, file)).blob;
 
-export const keepStyle = (style: HouseStyle): Promise<Styles> => put('/api/styles', style);
-export const setUsualStyle = (name: string | null): Promise<Styles> => put('/api/styles/usual', { name });
-export const dropStyle = async (name: string): Promise<Styles> =>
-  fit(api.stylesSchema, await answer(await fetch(`/api/styles/${encodeURIComponent(name)}`, { method: 'DELETE' })));
-const put = async (path: string, body: unknown): Promise<Styles> =>
-  fit(
-    api.stylesSchema,
-    await answer(
-      await fetch(path, { method: 'PUT', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }),
-    ),
-  );
+export const loadStyles = (): Promise<Styles> => ask(routes.bills.styles, {});
+export const keepStyle = (style: HouseStyle): Promise<Styles> => ask(routes.bills.keepStyle, { body: style });
+export const setUsualStyle = (name: string | null): Promise<Styles> =>
+  ask(routes.bills.setUsualStyle, { body: { name } });
+export const dropStyle = (name: string): Promise<Styles> => ask(routes.bills.dropStyle, { params: { name } });
 
 /** A house style from a file. @throws Error with a sentence where the file is none */
 export async function readStyle(file: File): Promise<HouseStyle> {

@@ -1,6 +1,7 @@
 import { notifications } from '@mantine/notifications';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { addressOf, routes } from '../../../contract/src/index.ts';
 import type { Intention, PlainIntention } from '../../../core/src/documents/index.ts';
 import { Dropped, followJob, orderIntention, orderSetViews, orderSheetViews } from '../data/api.ts';
 import { useProject } from '../data/ProjectContext.tsx';
@@ -8,6 +9,13 @@ import { useIntend } from '../data/editing/useIntend.ts';
 
 /** Files that a sheet, or the whole set, is handed over as. */
 export type HandedOver = 'pdf' | 'svg' | 'png' | 'set' | 'check/pdf' | 'check/json';
+
+function fileAt(id: string, document: string, format: HandedOver): string {
+  if (format === 'set') return addressOf(routes.outputs.set, { params: { id } });
+  if (format === 'check/pdf' || format === 'check/json')
+    return addressOf(routes.outputs.check, { params: { id, format: format.slice(6) } });
+  return addressOf(routes.outputs.sheet, { params: { id, document, format } });
+}
 
 /** Work for a sheet that takes a while: what is going on is said, it can be stopped, and a failure is a sentence. */
 export function useSheetWork(sheet: string) {
@@ -66,7 +74,7 @@ export function useSheetWork(sheet: string) {
         await following(job, ({ progress }) => setBusy(`${progress.step} …`));
       }
       const link = document.createElement('a');
-      link.href = `/api/projects/${project}/${format === 'set' ? 'set/pdf' : ofAll ? format : `sheets/${sheet}/${format}`}`;
+      link.href = fileAt(project, sheet, format);
       link.download = '';
       link.click();
     });

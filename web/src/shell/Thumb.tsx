@@ -1,6 +1,7 @@
 import { IconBox, IconStack2 } from '@tabler/icons-react';
 import { useState } from 'react';
 import { isAssembly, type Component } from '../../../core/src/assembly/index.ts';
+import { thumbnailAt } from '../data/addresses.ts';
 
 export interface ThumbProps {
   readonly component: Component;
@@ -16,7 +17,7 @@ export function Thumb({ component, size = 26 }: ThumbProps) {
     return (
       <img
         className="thumb"
-        src={`/api/thumbnails/${shape}`}
+        src={thumbnailAt(shape)}
         width={size}
         height={size}
         loading="lazy"

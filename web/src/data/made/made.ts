@@ -1,7 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { unpackViewLines } from '../../../../core/src/formats/index.ts';
 import { directionName, type LookRequest, type ViewLines } from '../../../../core/src/views/index.ts';
-import { lookOrder } from '../../../../contract/src/index.ts';
+import { addressOf, lookOrder, routes } from '../../../../contract/src/index.ts';
+import { drawnAt } from '../addresses.ts';
 import { Dropped, followJob, loadBytes, orderViews, Refused } from '../api.ts';
 
 export type Made = 'lines' | 'spots';
@@ -22,7 +23,7 @@ export async function loadMade(
   signal?: AbortSignal,
 ): Promise<Uint8Array> {
   for (let attempt = 0; attempt < TRIES; attempt++) {
-    const known = await loadBytes(`/api/views/${key}/${what}`);
+    const known = await loadBytes(drawnAt(key, what));
     if (known) return known;
     const {
       keys: [found],
@@ -33,7 +34,7 @@ export async function loadMade(
     } catch (error) {
       if (!(error instanceof Dropped)) throw error; // else it is ordered again
     }
-    const made = found === key ? await loadBytes(`/api/views/${found}/${what}`) : null;
+    const made = found === key ? await loadBytes(drawnAt(found, what)) : null;
     if (made) return made;
     await new Promise((resolve) => setTimeout(resolve, PAUSE));
   }
@@ -49,7 +50,7 @@ export function usePicture(project: string, changed: string): ViewLines | undefi
     useQuery({
       queryKey: ['picture', project, changed],
       queryFn: async () => {
-        const lines = await loadBytes(`/api/projects/${project}/picture`);
+        const lines = await loadBytes(addressOf(routes.projects.picture, { params: { id: project } }));
         return lines ? unpackViewLines(lines) : null;
       },
       staleTime: Infinity,

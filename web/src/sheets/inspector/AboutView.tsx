@@ -30,6 +30,7 @@ import {
   type ViewLines,
 } from '../../../../core/src/views/index.ts';
 import { removeSteps } from '../../../../core/src/documents/index.ts';
+import { addressOf, routes } from '../../../../contract/src/index.ts';
 import { useProject } from '../../data/ProjectContext.tsx';
 import { linesOf } from '../../data/made/views.ts';
 import { CentreLineFields, DimensionVerbs } from './AboutDimension.tsx';
@@ -284,7 +285,10 @@ function ViewVerbs({
             component="a"
             download=""
             title="Only this view with its caption and balloons, as large as here"
-            href={`/api/projects/${project}/sheets/${id}/${format}?view=${encodeURIComponent(view.id)}`}
+            href={addressOf(routes.outputs.sheet, {
+              params: { id: project, document: id, format },
+              query: { view: view.id },
+            })}
           >
             Figure as {format.toUpperCase()}
           </Button>

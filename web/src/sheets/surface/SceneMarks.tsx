@@ -1,6 +1,7 @@
 import { memo, type ReactNode } from 'react';
 import { fontFamily, stretchesPath } from '../../../../core/src/formats/index.ts';
 import { letteringFonts, turnOf, type Mark, type MarkSource } from '../../../../core/src/marks/index.ts';
+import { pictureAt, thumbnailAt } from '../../data/addresses.ts';
 
 /** Marks as SVG, in paper mm; those of a lit source in signal colour. */
 export const SceneMarks = memo(function SceneMarks({
@@ -39,7 +40,7 @@ const MarkShape = memo(function MarkShape({ mark, lit }: { mark: Mark; lit: bool
       // Those of views are painted with their lines.
       return mark.blob === undefined && mark.shape === undefined ? null : (
         <image
-          href={mark.blob === undefined ? `/api/thumbnails/${mark.shape}` : `/api/pictures/${mark.blob}`}
+          href={mark.blob === undefined ? thumbnailAt(mark.shape!) : pictureAt(mark.blob)}
           x={mark.box[0]}
           y={mark.box[1]}
           width={mark.box[2] - mark.box[0]}
