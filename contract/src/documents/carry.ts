@@ -2,11 +2,13 @@ import * as v from 'valibot';
 import { Refusal } from '../../../core/src/assembly/index.ts';
 import {
   applyCommand,
+  namesIn,
   overlapping,
   touches,
   type Command,
   type DocumentKind,
   type ProjectDocument,
+  type Reference,
 } from '../../../core/src/documents/index.ts';
 import { parseJson } from './json.ts';
 import { mended } from './mend.ts';
@@ -69,11 +71,18 @@ export type Carried =
   /** The same thing was changed since the version that it was made for. */
   | { readonly what: 'clash' }
   | { readonly what: 'refused'; readonly code: string; readonly message: string };
+/** A document after it, with what the database says of it beside its content. */
+export interface CarriedDocument extends StoredText {
+  /** Whether it is taken away. */
+  readonly away: boolean;
+  /** What it names by id. */
+  readonly names: readonly Reference[];
+}
 export interface CarriedOrder {
   /** Of the gestures, in their order. */
   readonly outcomes: readonly Carried[];
   /** Those that changed, as they read after all of them; null where one of them would not open again. */
-  readonly documents: readonly (StoredText & { readonly away: boolean })[] | null;
+  readonly documents: readonly CarriedDocument[] | null;
 }
 
 /**
@@ -145,6 +154,7 @@ export function carryGestures(
     version,
     content: JSON.stringify(record),
     away: 'away' in record,
+    names: namesIn(kind, record),
   }));
   for (const text of texts) {
     const unreadable = whyUnreadable(text, keep);

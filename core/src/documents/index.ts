@@ -41,11 +41,12 @@ export {
   COMMAND_VERSION,
   documentKinds,
   kindOf,
+  namesIn,
   touches,
   upgradeCommand,
   upgradeDocument,
 } from './kinds/kinds.ts';
-export type { Command, DocumentKind, DocumentKinds, ProjectDocument } from './kinds/kinds.ts';
+export type { Command, DocumentKind, DocumentKinds, ProjectDocument, Reference } from './kinds/kinds.ts';
 export { overlap, overlapping } from './kinds/overlap.ts';
 export { openRecipe, recipeFileOf, RECIPE_KIND } from './project/recipeFile.ts';
 export type { OpenedRecipe, RecipeFile } from './project/recipeFile.ts';

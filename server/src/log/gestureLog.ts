@@ -5,6 +5,7 @@ import { Refusal } from '../../../core/src/assembly/index.ts';
 import { COMMAND_VERSION, type DocumentKind } from '../../../core/src/documents/index.ts';
 import { EditConflict, whyAway } from '../errors.ts';
 import { execute, withRetry } from '../store/database.ts';
+import { keepReferences } from '../store/references.ts';
 import type { Desk } from '../desk/desk.ts';
 import type { OpenGesture } from '../desk/readings.ts';
 import { documentJson, type Kept } from './documentJson.ts';
@@ -315,6 +316,7 @@ export async function carryOut(
         away,
         id,
       ]);
+    await keepReferences(manager, carried.documents);
     await manager.query('UPDATE project SET changed = ? WHERE id = ?', [now, project]);
   }
   const after = new Map(documents.map((document) => [document.id, document]));

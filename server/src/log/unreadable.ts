@@ -1,8 +1,10 @@
 import type { DataSource, EntityManager } from 'typeorm';
-import { lastReadable, type StoredText } from '../../../contract/src/index.ts';
+import { lastReadable, parseDocument, type StoredText } from '../../../contract/src/index.ts';
 import { Refusal } from '../../../core/src/assembly/index.ts';
 import type { Desk } from '../desk/desk.ts';
+import { namesIn } from '../../../core/src/documents/index.ts';
 import { execute, withRetry } from '../store/database.ts';
+import { keepReferences } from '../store/references.ts';
 import type { EditRow } from '../store/entities.ts';
 import { ISOLATION, lock, type GestureTools } from './gestureLog.ts';
 
@@ -53,6 +55,8 @@ export function takeBack({ database, desk }: GestureTools, project: string, docu
           version,
           document,
         ]);
+        const read = parseDocument(stored.kind, JSON.parse(content));
+        await keepReferences(manager, [{ id: document, names: namesIn(stored.kind, read) }]);
         return { ...stored, content, version };
       }
     }),

@@ -39,9 +39,9 @@ export async function addBill(
 /** The revision that the set names; null for the first. */
 async function ownRevision(database: DataSource, project: string): Promise<string | null> {
   const [set] = (await database.query(
-    "SELECT JSON_VALUE(content, '$.revision') AS revision FROM document WHERE project = ? AND kind = 'set' LIMIT 1",
+    "SELECT r.target AS revision FROM document d JOIN reference r ON r.document = d.id AND r.what = 'revision' WHERE d.project = ? AND d.kind = 'set' LIMIT 1",
     [project],
-  )) as { revision: string | null }[];
+  )) as { revision: string }[];
   return set?.revision ?? null;
 }
 

@@ -47,19 +47,6 @@ export async function catalogueTexts(database: DataSource, ids: readonly string[
   ]);
 }
 
-const NAMED = /"catalogue":"([0-9a-zA-Z-]{1,64})"/g;
-const STOCK = /"(?:stock|catalogues)":\[("[0-9a-zA-Z-]{1,64}"(?:,"[0-9a-zA-Z-]{1,64}")*)\]/g;
-/** Ids of the catalogues that bills and plans of buying among these documents name. */
-export const cataloguesIn = (documents: readonly StoredText[]): string[] => [
-  ...new Set(
-    documents.flatMap(({ kind, content }) => {
-      if (kind === 'bill') return [...content.matchAll(NAMED)].map(([, id]) => id);
-      if (kind !== 'buying') return [];
-      return [...content.matchAll(STOCK)].flatMap(([, ids]) => JSON.parse(`[${ids}]`) as string[]);
-    }),
-  ),
-];
-
 /** JSON of a catalogue as it is open in a window. @throws NotFound */
 export async function catalogueJson(database: DataSource, desk: Desk, id: string, session: string): Promise<string> {
   const [stored] = await catalogueTexts(database, [id]);
@@ -97,9 +84,8 @@ export async function deleteCatalogue(database: DataSource, id: string): Promise
     ])) as { id: string }[];
     if (!found) throw new NotFound('There is no such catalogue; it may have been deleted already.');
     const users = (await manager.query(
-      `SELECT DISTINCT p.name FROM document d JOIN project p ON p.id = d.project
-       WHERE (d.kind = 'bill' AND INSTR(d.content, ?) > 0) OR (d.kind = 'buying' AND JSON_CONTAINS(JSON_MERGE_PRESERVE(JSON_EXTRACT(d.content, '$.stock'), JSON_EXTRACT(d.content, '$.catalogues')), ?)) ORDER BY p.name LIMIT 5`,
-      [`"catalogue":${JSON.stringify(id)}`, JSON.stringify(id)],
+      "SELECT DISTINCT p.name FROM reference r JOIN document d ON d.id = r.document JOIN project p ON p.id = d.project WHERE r.what = 'catalogue' AND r.target = ? ORDER BY p.name LIMIT 5",
+      [id],
     )) as { name: string }[];
     if (users.length > 0)
       throw new Refusal(

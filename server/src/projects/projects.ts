@@ -7,7 +7,7 @@ import { NotFound } from '../errors.ts';
 import { recall, remember } from '../store/remembered.ts';
 import type { OutputTask } from '../desk/outputs.ts';
 import { ProjectEntity, type RevisionRow } from '../store/entities.ts';
-import { cataloguesIn, catalogueTexts } from './catalogues.ts';
+import { catalogueTexts } from './catalogues.ts';
 import { documentJson } from '../log/documentJson.ts';
 import { historyOf } from '../log/history.ts';
 import { presentRevision, revisionsOf } from '../store/revisions.ts';
@@ -16,17 +16,18 @@ import type { Asked } from '../desk/questions.ts';
 import type { Desk } from '../desk/desk.ts';
 import type { Services } from '../http/http.ts';
 import { inTransaction } from '../store/database.ts';
+import { cataloguesNamed } from '../store/references.ts';
 
 /** The project's revision: the one that its set names, else its first. */
-const OWN_REVISION = `COALESCE((SELECT JSON_VALUE(d.content, '$.revision') FROM document d WHERE d.project = p.id AND d.kind = 'set' LIMIT 1),
+const OWN_REVISION = `COALESCE((SELECT s.target FROM document d JOIN reference s ON s.document = d.id AND s.what = 'revision' WHERE d.project = p.id AND d.kind = 'set' LIMIT 1),
   (SELECT f.id FROM revision f WHERE f.project = p.id ORDER BY f.created, f.id LIMIT 1))`;
 const FIRST_REVISION = '(SELECT f.id FROM revision f WHERE f.project = p.id ORDER BY f.created, f.id LIMIT 1)';
 const NEWEST_REVISION =
   '(SELECT f.id FROM revision f WHERE f.project = p.id ORDER BY f.created DESC, f.id DESC LIMIT 1)';
 const SUMMARY = `SELECT p.id, p.name, p.changed, r.fileName, r.label AS revision, r.parts, r.leafOccurrences,
   (SELECT COUNT(*) FROM document d WHERE d.project = p.id AND d.kind = 'sheet' AND d.away = 0) AS sheets,
-  IF((SELECT COUNT(*) FROM revision c WHERE c.project = p.id) > 1 AND EXISTS (SELECT 1 FROM document d WHERE d.project = p.id AND d.kind IN ('sheet', 'bill', 'set') AND d.away = 0
-    AND COALESCE(JSON_VALUE(d.content, '$.revision'), ${FIRST_REVISION}) <> ${NEWEST_REVISION}),
+  IF((SELECT COUNT(*) FROM revision c WHERE c.project = p.id) > 1 AND EXISTS (SELECT 1 FROM document d LEFT JOIN reference s ON s.document = d.id AND s.what = 'revision' WHERE d.project = p.id AND d.kind IN ('sheet', 'bill', 'set') AND d.away = 0
+    AND COALESCE(s.target, ${FIRST_REVISION}) <> ${NEWEST_REVISION}),
     GREATEST(1, COALESCE((SELECT JSON_VALUE(n.matches, '$.changes') FROM revision n WHERE n.id = ${NEWEST_REVISION}), 1) + 0),
     0) AS behind
   FROM project p JOIN revision r ON r.id = ${OWN_REVISION}`;
@@ -106,7 +107,7 @@ export async function storedProject(
   const documents = await storedDocuments(database, id);
   return {
     documents,
-    catalogues: await catalogueTexts(database, cataloguesIn(documents)),
+    catalogues: await catalogueTexts(database, await cataloguesNamed(database, id)),
     revisions: (await revisionsOf(database, id)).map(({ id: of, assemblyBlob, fileName }) => ({
       id: of,
       assemblyBlob,

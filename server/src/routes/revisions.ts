@@ -5,8 +5,9 @@ import { NotFound } from '../errors.ts';
 import type { Services } from '../http/http.ts';
 import { asBytes, asFile, asJson, atDesk, underWay, type Handlers } from '../http/serve.ts';
 import { withJson } from '../jobs/jobs.ts';
-import { cataloguesIn, catalogueTexts } from '../projects/catalogues.ts';
+import { catalogueTexts } from '../projects/catalogues.ts';
 import { findRevision, storedDocuments, storedProject } from '../projects/projects.ts';
+import { cataloguesNamed } from '../store/references.ts';
 import { matchesOf, remarkRevision, removeRevision, revisionsOf, titleOf } from '../store/revisions.ts';
 import { mediaTypes } from './mediaTypes.ts';
 
@@ -58,7 +59,7 @@ export function revisionRoutes(services: Services): Handlers<typeof routes.revis
       const { id: project } = params;
       const { id: revision } = await findRevision(database, project, params.revision);
       const documents = await storedDocuments(database, project);
-      const catalogues = await catalogueTexts(database, cataloguesIn(documents));
+      const catalogues = await catalogueTexts(database, await cataloguesNamed(database, project));
       const name = foreseenName(revision, [...documents, ...catalogues]);
       if (await blobs.has(foreseenKeys(name).facts)) return { name, job: null };
       return underWay({ name, job: await jobs.add('foresee', { project, revision }, name, { once: true }) });

@@ -10,6 +10,7 @@ import { Fifth1764900000000 } from './migrations/fifth.ts';
 import { Sixth1765000000000 } from './migrations/sixth.ts';
 import { Seventh1765200000000 } from './migrations/seventh.ts';
 import { Eighth1765300000000 } from './migrations/eighth.ts';
+import { Ninth1765400000000 } from './migrations/ninth.ts';
 
 /**
  * Opens the database and brings it up to date.
@@ -30,6 +31,7 @@ export async function openDatabase(url: string): Promise<DataSource> {
       Sixth1765000000000,
       Seventh1765200000000,
       Eighth1765300000000,
+      Ninth1765400000000,
     ],
     synchronize: false,
     migrationsTransactionMode: 'each',

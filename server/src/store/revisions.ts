@@ -56,7 +56,7 @@ export async function refuseShown(
   row: Pick<RevisionRow, 'id' | 'label' | 'fileName'>,
 ): Promise<void> {
   const [shown] = (await manager.query(
-    "SELECT d.away, JSON_VALUE(d.content, '$.name') AS name FROM document d WHERE d.project = ? AND JSON_VALUE(d.content, '$.revision') = ? ORDER BY d.away, d.kind LIMIT 1",
+    "SELECT d.away, JSON_VALUE(d.content, '$.name') AS name FROM document d JOIN reference r ON r.document = d.id AND r.what = 'revision' WHERE d.project = ? AND r.target = ? ORDER BY d.away, d.kind LIMIT 1",
     [project, row.id],
   )) as { away: number; name: string | null }[];
   if (shown)

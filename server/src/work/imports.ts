@@ -13,6 +13,7 @@ import {
   newSheetSet,
   type DocumentKind,
   type ProjectDocument,
+  namesIn,
 } from '../../../core/src/documents/index.ts';
 import {
   setWithStyle,
@@ -27,6 +28,7 @@ import type { BlobStore } from '../store/blobs.ts';
 import { boughtWhole, buyersList, demoSheets, mastVariants, type Finishing } from './demoDocuments.ts';
 import { JobCancelled, ServerStopping, type JobContext } from './jobRunner.ts';
 import { execute, inTransaction } from '../store/database.ts';
+import { keepReferences } from '../store/references.ts';
 import { jobPayloads } from '../jobs/jobs.ts';
 import { packAssembly } from '../opened/packedAssembly.ts';
 import { importRevision } from './revisions.ts';
@@ -164,11 +166,13 @@ async function store(
       await manager.query('INSERT INTO shape_use (project, shape) VALUES ?', [shapes.map((shape) => [project, shape])]);
     for (const [position, [kind, content]] of documents.entries()) {
       refuseUnkept(kind, content);
+      const id = randomUUID();
       await execute(
         manager,
         'INSERT INTO document (id, project, kind, version, content, position) VALUES (?, ?, ?, 1, ?, ?)',
-        [randomUUID(), project, kind, JSON.stringify(content), position],
+        [id, project, kind, JSON.stringify(content), position],
       );
+      await keepReferences(manager, [{ id, names: namesIn(kind, content) }]);
     }
   });
   return project;

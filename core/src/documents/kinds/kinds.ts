@@ -31,6 +31,12 @@ export type Command = DocumentKinds[DocumentKind]['command'];
 /** Brings a record that was stored in one form to the next; its `version` is set by who calls it. */
 type Upgrade = (stored: Readonly<Record<string, unknown>>) => object;
 
+/** Something besides itself that a document names by id: a catalogue, a revision of the machine, a bill. */
+export interface Reference {
+  readonly what: 'catalogue' | 'revision' | 'bill';
+  readonly id: string;
+}
+
 /** All that the program knows of a kind of document. */
 export interface KindOfDocument<Document, Command extends { readonly kind: string }> {
   /** What it is called in a sentence. */
@@ -43,6 +49,8 @@ export interface KindOfDocument<Document, Command extends { readonly kind: strin
   readonly commandUpgrades?: readonly ((stored: unknown) => unknown)[];
   /** A new one, of a machine of which nothing is known. */
   readonly fresh: () => Document;
+  /** What it names by id, in any order and any number of times; absent where it names nothing. */
+  readonly names?: (document: Document) => readonly Reference[];
   /**
    * Every command: how it is carried out, with what takes it back, and what it changes, or claims as one line's own, by
    * name: two with no name in common go in either order.
@@ -58,6 +66,9 @@ const nobody = {
   components: [{ ...unnamed, key: '' as never, usages: [] }],
   findings: [],
 } as const;
+
+const one = (what: Reference['what'], id: string | null | undefined): Reference[] =>
+  id === null || id === undefined ? [] : [{ what, id }];
 
 /** A kind that is not complete does not compile. */
 const kinds: {
@@ -84,6 +95,11 @@ const kinds: {
     // The first knew depth, identity, columns and numbers only.
     upgrades: [(stored) => ({ joins: {}, apart: {}, overrides: {}, lines: [], ...stored })],
     fresh: () => newBill(nobody, 'List'),
+    names: ({ revision, catalogues = [], lines }) => [
+      ...one('revision', revision),
+      ...catalogues.flatMap(({ catalogue }) => one('catalogue', catalogue)),
+      ...lines.flatMap(({ from }) => one('catalogue', from?.catalogue)),
+    ],
     commands: billCommands,
   },
   sheet: {
@@ -92,6 +108,11 @@ const kinds: {
     upgrades: [upgradeFirstSheet],
     commandUpgrades: [upgradeSheetCommand],
     fresh: () => blankSheet('Sheet', usualPaper('A3')),
+    names: ({ revision, bill, tables }) => [
+      ...one('revision', revision),
+      ...one('bill', bill),
+      ...tables.flatMap((table) => one('bill', table.bill)),
+    ],
     commands: sheetCommands,
   },
   set: {
@@ -99,6 +120,7 @@ const kinds: {
     version: 1,
     upgrades: [],
     fresh: () => newSheetSet,
+    names: ({ revision }) => one('revision', revision),
     commands: sheetSetCommands,
   },
   catalogue: {
@@ -113,6 +135,10 @@ const kinds: {
     version: 1,
     upgrades: [],
     fresh: () => newBuyingPlan,
+    names: ({ bill, stock, catalogues }) => [
+      ...one('bill', bill),
+      ...[...stock, ...catalogues].flatMap((id) => one('catalogue', id)),
+    ],
     commands: buyingCommands,
   },
   order: {
@@ -128,6 +154,11 @@ export const documentKinds = Object.keys(kinds) as DocumentKind[];
 /** What is known of a kind, for documents and commands of which no more is known than that they are of it. */
 export const kindOf = (kind: DocumentKind): KindOfDocument<ProjectDocument, Command> =>
   kinds[kind] as unknown as KindOfDocument<ProjectDocument, Command>;
+
+/** What a document names by id, each once. */
+export const namesIn = (kind: DocumentKind, document: ProjectDocument): Reference[] => [
+  ...new Map((kindOf(kind).names?.(document) ?? []).map((name) => [`${name.what} ${name.id}`, name])).values(),
+];
 
 /** Form in which commands and their inverses are stored now. Form 1 knew one list per sheet. */
 export const COMMAND_VERSION = 2;
