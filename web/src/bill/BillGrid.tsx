@@ -15,7 +15,7 @@ import {
 import { keyWords, linkedOf, saidBy } from '../../../core/src/catalogues/index.ts';
 import { alignmentOf, headingOf, propertyNameOf, type Column } from '../../../core/src/columns/index.ts';
 import { blockToText, textToBlock } from '../../../core/src/formats/index.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDoing, useMachine, usePicking, usePicks } from '../data/openProject.ts';
 import { CellText } from '../shell/CellText.tsx';
 import { Thumb } from '../shell/Thumb.tsx';
 import { Link } from 'react-router';
@@ -48,7 +48,9 @@ export interface BillGridProps {
 
 /** The list as it will read, edited in place: arrows move, typing edits, blocks are copied from and to spreadsheets. */
 export function BillGrid({ rowKey, onRow }: BillGridProps) {
-  const { assembly, bill, billDocument, picked, pick } = useProject();
+  const { assembly, bill, billDocument } = useMachine();
+  const { picked } = usePicks();
+  const { pick } = usePicking();
   const { change } = useBillEdit();
   const { columns: all } = billDocument.content;
   const columns = useMemo(() => all.filter(({ hidden }) => !hidden), [all]);
@@ -325,7 +327,7 @@ interface GridCellProps {
 }
 
 function GridCell({ row, column, width, state, onDown, onEdit }: GridCellProps) {
-  const { assembly, bill, billDocument } = useProject();
+  const { assembly, bill, billDocument } = useMachine();
   const { change } = useBillEdit();
   const { text, value, differing, model, fault } = bill.cell(row, column);
   const isItem = column.source === 'item';
@@ -393,7 +395,7 @@ function Between({
   widths: readonly number[];
   top: number;
 }) {
-  const { bill } = useProject();
+  const { bill } = useMachine();
   if (line.kind === 'heading')
     return (
       <div role="row" className="billrow between heading" style={{ top }}>
@@ -438,7 +440,8 @@ function CellBar({
   onBack: () => void;
   onFill: (() => void) | null;
 }) {
-  const { assembly, edited, bill, billDocument, catalogues, perform } = useProject();
+  const { assembly, edited, bill, billDocument, catalogues } = useMachine();
+  const { perform } = useDoing();
   const { change, intend } = useBillEdit();
   const { text, model } = bill.cell(row, column);
   const name = propertyNameOf(column.source);

@@ -1,6 +1,6 @@
 import { Button, Menu } from '@mantine/core';
 import { IconChartBar, IconDownload, IconPlus } from '@tabler/icons-react';
-import { lazy, Suspense, useMemo, useState } from 'react';
+import { lazy, memo, Suspense, useMemo, useState } from 'react';
 import { addressOf, routes } from '../../../contract/src/index.ts';
 import {
   billTotals,
@@ -15,7 +15,7 @@ import { coverageOn } from '../../../core/src/sheets/index.ts';
 import { InRevision } from '../data/InRevision.tsx';
 import { OpenedBill } from '../data/bills/OpenedBill.tsx';
 import { count } from '../count.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments, useMachine, usePicks } from '../data/openProject.ts';
 import { useWaiting } from '../data/made/useWaiting.ts';
 import type { Flight } from '../model/solid/Fly.tsx';
 import { Machine3D } from '../model/Machine3D.tsx';
@@ -34,7 +34,7 @@ const CatalogueItemDialog = lazy(() => import('./CatalogueItemDialog.tsx'));
 
 /** The recipe as a sentence, the list as it will read, and the machine with the picked line lit. */
 export function BillStation() {
-  const { bills } = useProject();
+  const { bills } = useDocuments();
   const [wanted, setWanted] = useState<string | null>(null);
   /** Key of the row that was picked in the list: a component may stand in several. */
   const [rowKey, setRowKey] = useState<string | null>(null);
@@ -64,7 +64,8 @@ export function BillStation() {
 
 /** The machine with every part of the picked line lit: a line may be of several components, or of some uses of a symbol. */
 function WherePicked({ rowKey, flight }: { readonly rowKey: string | null; readonly flight: Flight | null }) {
-  const { bill, picked, pickedPath } = useProject();
+  const { bill } = useMachine();
+  const { picked, pickedPath } = usePicks();
   const row = bill.rows[pickedRowOf(bill, picked, rowKey)];
   const isWhole = picked !== null && pickedPath === null && row?.components.includes(picked);
   const parts = isWhole && row.components.length > 1 ? row.components : null;
@@ -73,8 +74,9 @@ function WherePicked({ rowKey, flight }: { readonly rowKey: string | null; reado
 }
 
 /** What is ballooned on any of the sheets that show the open bill. */
-function SetCoverage() {
-  const { bill, billDocument, bills, assembly, sheets } = useProject();
+const SetCoverage = memo(function SetCoverage() {
+  const { bills, sheets } = useDocuments();
+  const { bill, billDocument, assembly } = useMachine();
   const coverage = useMemo(() => {
     const own = sheets.filter(({ content }) => billShownBy(bills, content).id === billDocument.id);
     return own.some(({ content }) => content.balloons.length > 0)
@@ -87,16 +89,16 @@ function SetCoverage() {
   }, [bill, billDocument.id, bills, assembly, sheets]);
   const later = useWaiting(billDocument.id, billDocument.content.revision);
   return <CoverageStrip bill={bill} coverage={coverage} later={later} />;
-}
+});
 
 const SHOWN = 3;
 
 /** What was noticed while the bill was made, each with what settles it. */
-function Findings() {
+const Findings = memo(function Findings() {
   const {
     bill,
     billDocument: { content: document },
-  } = useProject();
+  } = useMachine();
   const { columns } = document;
   const { change } = useBillEdit();
   const [all, setAll] = useState(false);
@@ -135,7 +137,7 @@ function Findings() {
       )}
     </div>
   );
-}
+});
 
 const handedOver = [
   ['xlsx', 'List as XLSX workbook'],
@@ -146,7 +148,9 @@ const handedOver = [
 ] as const;
 
 function BillFoot({ rowKey }: { rowKey: string | null }) {
-  const { id, assembly, bill, billDocument, picked } = useProject();
+  const { id } = useDocuments();
+  const { assembly, bill, billDocument } = useMachine();
+  const { picked } = usePicks();
   const { change } = useBillEdit();
   const { columns } = billDocument.content;
   const { pieces, mass, withoutMass, empty } = useMemo(() => bill.totals ?? billTotals(bill, columns), [bill, columns]);

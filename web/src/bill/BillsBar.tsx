@@ -2,9 +2,9 @@ import { Button, Group, Menu, Modal, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { IconBooks, IconChevronDown, IconPlus } from '@tabler/icons-react';
 import { useQueryClient } from '@tanstack/react-query';
-import { lazy, Suspense, useRef, useState } from 'react';
+import { memo, lazy, Suspense, useRef, useState } from 'react';
 import { addBill } from '../data/api.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments, useMachine } from '../data/openProject.ts';
 import { ShowsEarlier } from '../shell/Behind.tsx';
 import { CompareDialog } from './CompareDialog.tsx';
 import { StylesMenu } from './StylesMenu.tsx';
@@ -18,8 +18,9 @@ type Asking =
   | null;
 
 /** The bills of the project: the drawing's list, the buyer's, the spares; one of them is open. */
-export function BillsBar({ open, onOpen }: { open: string; onOpen: (id: string) => void }) {
-  const { id, bills, billDocument, components } = useProject();
+export const BillsBar = memo(function BillsBar({ open, onOpen }: { open: string; onOpen: (id: string) => void }) {
+  const { id, bills, components } = useDocuments();
+  const { billDocument } = useMachine();
   const hasVariants = Object.keys(components.content.variants).length > 0;
   const { change } = useBillEdit();
   const queries = useQueryClient();
@@ -163,4 +164,4 @@ export function BillsBar({ open, onOpen }: { open: string; onOpen: (id: string) 
       {asking?.what === 'compare' && <CompareDialog bill={open} onClose={() => setAsking(null)} />}
     </div>
   );
-}
+});

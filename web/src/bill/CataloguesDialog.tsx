@@ -22,7 +22,7 @@ import { addItems, itemsOfBill, type CatalogueCommand } from '../../../core/src/
 import { count } from '../count.ts';
 import { changeCatalogue, createCatalogue, listCatalogues } from '../data/api.ts';
 import { freeName } from '../data/freeName.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments, useMachine } from '../data/openProject.ts';
 import { useBillEdit } from '../lines/useBillEdit.ts';
 import { SuppliersDialog } from './SuppliersDialog.tsx';
 
@@ -30,7 +30,7 @@ const SHOWN = 40;
 
 /** Which catalogues the bill takes values from, the first first, and what finds no item in them. */
 export default function CataloguesDialog({ onClose }: { readonly onClose: () => void }) {
-  const { billDocument, catalogues } = useProject();
+  const { billDocument, catalogues } = useMachine();
   const { change } = useBillEdit();
   const all = useQuery({ queryKey: ['catalogues'], queryFn: listCatalogues });
   const links = billDocument.content.catalogues ?? [];
@@ -88,7 +88,7 @@ export default function CataloguesDialog({ onClose }: { readonly onClose: () => 
 
 /** Whether the bill says what catalogues say now, or what they said on a day; and what has changed since. */
 function KeptDay() {
-  const { edited, billDocument, catalogues } = useProject();
+  const { edited, billDocument, catalogues } = useMachine();
   const { change } = useBillEdit();
   const { kept, catalogues: links, lines } = billDocument.content;
   const since = useMemo(() => (kept ? changedSince(kept, catalogues) : []), [kept, catalogues]);
@@ -151,7 +151,8 @@ function KeptDay() {
 
 /** A catalogue of what the bill itself says of its parts. */
 function NewFromBill({ onMade }: { readonly onMade: (id: string, name: string) => void }) {
-  const { bill, billDocument, summary } = useProject();
+  const { summary } = useDocuments();
+  const { bill, billDocument } = useMachine();
   const queries = useQueryClient();
   const rows = bill.rows.filter(({ components, opened }) => components.length > 0 && !opened);
   const make = async () => {
@@ -195,7 +196,7 @@ interface OneLinkProps {
 }
 
 function OneLink({ link, name, catalogue, onLink, onUp, onDown, onRemove }: OneLinkProps) {
-  const { edited } = useProject();
+  const { edited } = useMachine();
   const [asking, setAsking] = useState(false);
   const names = useMemo(
     () => [
@@ -285,7 +286,7 @@ function OneLink({ link, name, catalogue, onLink, onUp, onDown, onRemove }: OneL
 
 /** What finds no item, or several, or one that is written otherwise. */
 function NotFound({ link, catalogue }: { readonly link: CatalogueLink; readonly catalogue: Catalogue }) {
-  const { edited, bill, billDocument } = useProject();
+  const { edited, bill, billDocument } = useMachine();
   const queries = useQueryClient();
   const listed = useMemo(
     () => bill.rows.filter(({ opened }) => !opened).flatMap(({ components }) => components),

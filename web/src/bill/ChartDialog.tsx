@@ -3,7 +3,7 @@ import { useMemo, useState } from 'react';
 import { Bar, BarChart, LabelList, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
 import { chartMeasures, chartShares, type ChartMeasure, type ChartShare } from '../../../core/src/bill/index.ts';
 import type { ColumnSource } from '../../../core/src/columns/index.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useMachine } from '../data/openProject.ts';
 import { useSources } from '../lines/useNames.ts';
 
 const measureWords: Readonly<Record<ChartMeasure, string>> = { mass: 'Mass in kg', pieces: 'Pieces', lines: 'Lines' };
@@ -13,7 +13,7 @@ const BAR_HEIGHT = 26; // px
 
 /** What mass and how many pieces there are for each text of a column. */
 export default function ChartDialog({ onClose }: { onClose: () => void }) {
-  const { bill, billDocument } = useProject();
+  const { bill, billDocument } = useMachine();
   const sources = useSources('rules');
   const [source, setSource] = useState<ColumnSource>(() =>
     usualSource(billDocument.content.columns.map((column) => column.source)),

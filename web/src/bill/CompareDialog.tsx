@@ -4,7 +4,7 @@ import { IconDownload } from '@tabler/icons-react';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { loadComparedLines } from '../data/api.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments } from '../data/openProject.ts';
 import { lineChange } from '../data/made/useWaiting.ts';
 
 const kindWords = { added: 'only here', removed: 'only there', changed: 'differs' } as const;
@@ -26,7 +26,7 @@ interface Other {
 
 /** Lines that only one of two lists has, and where they differ: two bills, or one in two variants. */
 export function CompareDialog({ bill, onClose }: { bill: string; onClose: () => void }) {
-  const { id: project, bills, components, summary } = useProject();
+  const { id: project, bills, components, summary } = useDocuments();
   const own = bills.find(({ id }) => id === bill)!.content;
   const variants = Object.entries(components.content.variants);
   const choices: (Other & { readonly label: string })[] = [

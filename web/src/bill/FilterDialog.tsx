@@ -2,7 +2,7 @@ import { Button, Group, Modal } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { rulesText } from '../../../core/src/columns/index.ts';
 import { after } from '../../../core/src/documents/index.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useProject } from '../data/openProject.ts';
 import { noRules, RulesEditor, type Rules } from '../lines/RulesEditor.tsx';
 import { billAfter, useBillEdit } from '../lines/useBillEdit.ts';
 import { useNames } from '../lines/useNames.ts';

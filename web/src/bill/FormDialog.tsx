@@ -8,7 +8,7 @@ import { isAssembly, partLabel } from '../../../core/src/assembly/index.ts';
 import { count } from '../count.ts';
 import { checkForm, dropForm, filledForm, keepForm, listForms, type HandedOver } from '../data/forms.ts';
 import { freeName } from '../data/freeName.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments, useMachine } from '../data/openProject.ts';
 import { FormSetup } from './FormSetup.tsx';
 
 /** Sentences of one file that stand in the dialog. */
@@ -116,7 +116,8 @@ export default function FormDialog({ onClose }: { readonly onClose: () => void }
 }
 
 function HandOver({ form }: { readonly form: Form }) {
-  const { id, bills, billDocument, assembly, summary } = useProject();
+  const { id, bills, summary } = useDocuments();
+  const { billDocument, assembly } = useMachine();
   const [picked, setPicked] = useState<HandedOver>({ bills: [billDocument.id], assemblies: [] });
   const assemblies = useMemo(
     () =>

@@ -16,7 +16,7 @@ import {
   type FormMap,
 } from '../../../core/src/forms/index.ts';
 import { headingsAbove, lookAtForm, mapForm } from '../data/forms.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useMachine } from '../data/openProject.ts';
 import { SheetPicture } from './SheetPicture.tsx';
 
 export interface FormSetupProps {
@@ -50,7 +50,7 @@ const blank = (look: FormLook): FormMap => ({
 });
 
 function Setup({ form, look, onDone, onLeave }: FormSetupProps & { readonly look: FormLook }) {
-  const { billDocument } = useProject();
+  const { billDocument } = useMachine();
   const { columns } = billDocument.content;
   const [map, setMap] = useState<FormMap>(
     () => (form.map as FormMap | null) ?? proposedMap(look, columns) ?? blank(look),

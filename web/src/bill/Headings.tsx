@@ -19,7 +19,7 @@ import { IconChevronDown } from '@tabler/icons-react';
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { alignmentOf, headingOf, isPerPiece, type Column } from '../../../core/src/columns/index.ts';
 import type { BillCommand, ColumnChange } from '../../../core/src/documents/index.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useMachine } from '../data/openProject.ts';
 import { AddColumn } from '../lines/AddColumn.tsx';
 import { ColumnDialog } from '../lines/ColumnDialog.tsx';
 import { useBillEdit } from '../lines/useBillEdit.ts';
@@ -30,7 +30,7 @@ const NARROWEST = 36,
 
 /** Headings: dragged to another place, drawn to another width, each with its own menu. */
 export function Headings({ columns, widths }: { columns: readonly Column[]; widths: readonly number[] }) {
-  const { billDocument } = useProject();
+  const { billDocument } = useMachine();
   const { change } = useBillEdit();
   const all = billDocument.content.columns;
   const [asking, setAsking] = useState<Column | null>(null);

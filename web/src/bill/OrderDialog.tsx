@@ -3,7 +3,7 @@ import { IconArrowUp, IconPlus, IconX } from '@tabler/icons-react';
 import { useState } from 'react';
 import type { GroupKey, SortKey } from '../../../core/src/bill/index.ts';
 import type { ColumnSource } from '../../../core/src/columns/index.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useMachine } from '../data/openProject.ts';
 import { useBillEdit } from '../lines/useBillEdit.ts';
 import { useNames, useSources } from '../lines/useNames.ts';
 
@@ -13,7 +13,7 @@ export function OrderDialog({ onClose }: { onClose: () => void }) {
     billDocument: {
       content: { recipe },
     },
-  } = useProject();
+  } = useMachine();
   const { change } = useBillEdit();
   const nameOf = useNames();
   const [groups, setGroups] = useState<readonly GroupKey[]>(recipe.groups ?? []);

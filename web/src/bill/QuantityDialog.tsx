@@ -4,7 +4,7 @@ import { useMemo, useState } from 'react';
 import { partLabel, type ComponentKey } from '../../../core/src/assembly/index.ts';
 import { quantityWords, type QuantityKind, type QuantityRule } from '../../../core/src/bill/index.ts';
 import { unitOf } from '../../../core/src/columns/index.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useMachine } from '../data/openProject.ts';
 import { noRules, RulesEditor } from '../lines/RulesEditor.tsx';
 import { useBillEdit } from '../lines/useBillEdit.ts';
 
@@ -15,7 +15,7 @@ export function QuantityDialog({ onClose }: { onClose: () => void }) {
     billDocument: {
       content: { recipe },
     },
-  } = useProject();
+  } = useMachine();
   const { change } = useBillEdit();
   const [machines, setMachines] = useState<number | string>(recipe.machines ?? 1);
   const [rules, setRules] = useState<readonly QuantityRule[]>(recipe.quantityRules ?? []);
@@ -123,7 +123,7 @@ const kindWords: Readonly<Record<QuantityKind['kind'], string>> = {
 };
 
 function Kind({ kind, onChange }: { kind: QuantityKind; onChange: (kind: QuantityKind) => void }) {
-  const { assembly } = useProject();
+  const { assembly } = useMachine();
   const sizes = useMemo(
     () =>
       [

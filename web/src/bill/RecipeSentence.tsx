@@ -1,7 +1,7 @@
 import { ActionIcon, Checkbox, Menu, Tooltip } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { IconCheck, IconCopy } from '@tabler/icons-react';
-import { useMemo, useState, type ReactNode } from 'react';
+import { memo, useMemo, useState, type ReactNode } from 'react';
 import {
   depthWords,
   identityFallbacks,
@@ -15,7 +15,7 @@ import {
 import { ownValue } from '../../../core/src/assembly/index.ts';
 import type { BillCommand } from '../../../core/src/documents/index.ts';
 import { count } from '../count.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useMachine, useProject } from '../data/openProject.ts';
 import { OrderDialog } from './OrderDialog.tsx';
 import { QuantityDialog } from './QuantityDialog.tsx';
 import { FilterDialog } from './FilterDialog.tsx';
@@ -31,7 +31,7 @@ type Open = 'quantity' | 'filter' | 'order' | 'numbers' | 'variants' | null;
  * How the bill is made, read as a sentence; the underlined words are the choices, each with how many lines it would
  * give.
  */
-export function RecipeSentence() {
+export const RecipeSentence = memo(function RecipeSentence() {
   const project = useProject();
   const {
     assembly,
@@ -122,7 +122,7 @@ export function RecipeSentence() {
       {open === 'variants' && <VariantsDialog onClose={() => setOpen(null)} />}
     </div>
   );
-}
+});
 
 function Choice({ words, label, children }: { words: string; label: string; children: ReactNode }) {
   return (
@@ -183,7 +183,7 @@ function LineCount({ command }: { command: BillCommand }) {
 
 /** Properties that must agree before two lines are one. */
 function IdentityWith({ recipe, onChange }: { recipe: Recipe; onChange: (names: string[]) => void }) {
-  const { assembly } = useProject();
+  const { assembly } = useMachine();
   const names = useMemo(
     () => [...new Set(assembly.components.flatMap(({ properties }) => Object.keys(properties)))].sort(),
     [assembly],

@@ -7,13 +7,13 @@ import type { HouseStyle, Styles } from '../../../contract/src/index.ts';
 import { knownColumns } from '../../../core/src/columns/index.ts';
 import type { BillCommand } from '../../../core/src/documents/index.ts';
 import { dropStyle, keepStyle, loadStyles, readStyle, setUsualStyle } from '../data/api.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useMachine } from '../data/openProject.ts';
 import { currentStyle } from '../data/currentStyle.ts';
 import { useBillEdit } from '../lines/useBillEdit.ts';
 
 /** House styles: columns with their formats, kept for all projects, handed on as files. */
 export function StylesMenu() {
-  const { assembly, billDocument } = useProject();
+  const { assembly, billDocument } = useMachine();
   const { change } = useBillEdit();
   const queries = useQueryClient();
   const { data } = useQuery({ queryKey: ['styles'], queryFn: loadStyles });

@@ -15,7 +15,7 @@ import {
 } from '../../../core/src/catalogues/index.ts';
 import { count } from '../count.ts';
 import { askSuppliers, changeCatalogue } from '../data/api.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useMachine } from '../data/openProject.ts';
 
 /** What suppliers ask for the bought parts of the bill, beside what the catalogue says; what is accepted goes into it. */
 export function SuppliersDialog({
@@ -27,7 +27,7 @@ export function SuppliersDialog({
   readonly catalogue: Catalogue;
   readonly onClose: () => void;
 }) {
-  const { edited, bill } = useProject();
+  const { edited, bill } = useMachine();
   const queries = useQueryClient();
   // What the bill lists when the dialog opens: an answer that comes later is for that.
   const [also, setAlso] = useState(false);

@@ -9,12 +9,15 @@ import {
   type Properties,
   type Variant,
 } from '../../../core/src/assembly/index.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments, useDoing, useMachine, usePicks } from '../data/openProject.ts';
 import { useBillEdit } from '../lines/useBillEdit.ts';
 
 /** Builds of the machine: what each leaves out, exchanges and says otherwise; and which of them this bill lists. */
 export function VariantsDialog({ onClose }: { onClose: () => void }) {
-  const { original, components, billDocument, perform, pickedPath, picked, assembly } = useProject();
+  const { components } = useDocuments();
+  const { original, billDocument, assembly } = useMachine();
+  const { pickedPath, picked } = usePicks();
+  const { perform } = useDoing();
   const { change } = useBillEdit();
   const { variants } = components.content;
   const [open, setOpen] = useState<string | null>(null);
@@ -210,7 +213,7 @@ function Exchanges({ variant: { exchanged }, options, onKeep }: PartProps<Varian
 }
 
 function Replaced({ variant: { typed }, options, onKeep }: PartProps<Variant['typed']>) {
-  const { assembly } = useProject();
+  const { assembly } = useMachine();
   const [key, setKey] = useState<string | null>(null);
   const [name, setName] = useState<string | null>('Material');
   const [value, setValue] = useState('');

@@ -5,7 +5,7 @@ import { partLabel, pathKey, type PathKey } from '../../../core/src/assembly/ind
 import { explainRow, rowLabel } from '../../../core/src/bill/index.ts';
 import { pickedRowOf } from './gridSelection.ts';
 import { count } from '../count.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useMachine, usePicking, usePicks } from '../data/openProject.ts';
 import { Thumb } from '../shell/Thumb.tsx';
 
 export interface WhyProps {
@@ -20,7 +20,9 @@ export interface WhyProps {
  * one.
  */
 export function Why({ rowKey, onFly }: WhyProps) {
-  const { assembly, bill, decisions, picked, pickedPath, pick } = useProject();
+  const { assembly, bill, decisions } = useMachine();
+  const { picked, pickedPath } = usePicks();
+  const { pick } = usePicking();
   const row = pickedRowOf(bill, picked, rowKey);
   const [shown, setShown] = useState<{ row: number; at: number } | null>(null);
   const why = useMemo(

@@ -6,7 +6,7 @@ import type { Buying } from '../../../core/src/buying/index.ts';
 import { billShownBy } from '../../../core/src/documents/index.ts';
 import { addPlan } from '../data/buying.ts';
 import { InRevision } from '../data/InRevision.tsx';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments, useMachine, usePicking, usePicks } from '../data/openProject.ts';
 import { Machine3D } from '../model/Machine3D.tsx';
 import { count } from '../count.ts';
 import { BarsView } from './BarsView.tsx';
@@ -27,7 +27,7 @@ const DriversChart = lazy(() => import('./DriversChart.tsx'));
 
 /** What to order, how to cut it, what it costs: the order list, bars drawn with their cuts, charts, what is not known. */
 export function BuyingStation() {
-  const { plans, bills } = useProject();
+  const { plans, bills } = useDocuments();
   const [wanted, setWanted] = useState<string | null>(null);
   const open = plans.find(({ id }) => id === wanted) ?? plans[0];
   if (!open) return <NoPlan onMade={setWanted} />;
@@ -40,7 +40,7 @@ export function BuyingStation() {
 }
 
 function NoPlan({ onMade }: { onMade: (id: string) => void }) {
-  const { id } = useProject();
+  const { id } = useDocuments();
   const queries = useQueryClient();
   const make = async () => {
     try {
@@ -69,7 +69,10 @@ type Pane = 'order' | 'bars' | 'drivers' | 'unknown' | 'issued';
 
 function OpenPlan({ open, onOpen }: { open: StoredPlan; onOpen: (id: string | null) => void }) {
   const { content: plan } = open;
-  const { assembly, picked, pick, orders } = useProject();
+  const { orders } = useDocuments();
+  const { assembly } = useMachine();
+  const { picked } = usePicks();
+  const { pick } = usePicking();
   const { buying, job, stop, again, error } = useBuying(plan);
   const [pane, setPane] = useState<Pane>('order');
   /** Key of the line of the requirement that was picked here: a part may stand in several. */

@@ -4,14 +4,14 @@ import { useQuery } from '@tanstack/react-query';
 import { compareOrder, costOfOrder, type IssuedOrder } from '../../../core/src/buying/index.ts';
 import { buyingFile, orderInForm } from '../data/buying.ts';
 import { listForms } from '../data/forms.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments, useDoing } from '../data/openProject.ts';
 import { count } from '../count.ts';
 import type { PaneProps } from './paneProps.ts';
 import { money } from './words.ts';
 
 /** Orders as they were on their day, each with what is different now. */
 export function IssuedOrders({ buying }: PaneProps) {
-  const { orders } = useProject();
+  const { orders } = useDocuments();
   if (orders.length === 0)
     return (
       <p className="quiet padded">
@@ -29,7 +29,7 @@ export function IssuedOrders({ buying }: PaneProps) {
 }
 
 function Issued({ id, content: order, buying }: { id: string; content: IssuedOrder } & Pick<PaneProps, 'buying'>) {
-  const { perform } = useProject();
+  const { perform } = useDoing();
   const { known, unknown } = costOfOrder(order.lines);
   const differences = compareOrder(order, buying.order);
   return (
@@ -79,7 +79,7 @@ function Issued({ id, content: order, buying }: { id: string; content: IssuedOrd
 
 /** Files of an order, whole or per supplier. */
 function Handing({ id, order }: { id: string; order: IssuedOrder }) {
-  const { id: project } = useProject();
+  const { id: project } = useDocuments();
   const { data: forms = [] } = useQuery({ queryKey: ['forms'], queryFn: listForms });
   const suppliers = [...new Set(order.lines.filter(({ kind }) => kind !== 'make').map(({ supplier }) => supplier))];
   const filled = forms.filter(({ map }) => map !== null);

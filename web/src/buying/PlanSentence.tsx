@@ -5,7 +5,7 @@ import { buyingRoles, roleWords, sourcesFor, type BuyingRole } from '../../../co
 import { currencies, propertyNames, referenceOf } from '../../../core/src/columns/index.ts';
 import { billShownBy } from '../../../core/src/documents/index.ts';
 import { listCatalogues } from '../data/api.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments, useMachine } from '../data/openProject.ts';
 import { Amount } from './LinePanel.tsx';
 import { usePlanEdit, type StoredPlan } from './usePlanEdit.ts';
 import { mm } from './words.ts';
@@ -15,7 +15,8 @@ const named = (names: readonly string[], none: string): string =>
 
 /** What is planned, as a sentence whose choices are underlined. */
 export function PlanSentence({ open }: { open: StoredPlan }) {
-  const { bills, assembly } = useProject();
+  const { bills } = useDocuments();
+  const { assembly } = useMachine();
   const { content: plan } = open;
   const { change } = usePlanEdit(open);
   const bill = billShownBy(bills, { bill: plan.bill });
@@ -66,7 +67,7 @@ interface OfPlan {
 
 /** How many of which variants. */
 function Built({ open }: OfPlan) {
-  const { components } = useProject();
+  const { components } = useDocuments();
   const { content: plan } = open;
   const { change } = usePlanEdit(open);
   const variants = [
@@ -229,7 +230,7 @@ function Choice({ words, children }: { words: string; children: React.ReactNode 
 
 /** Which column or property says what buying has to know. */
 function Columns({ open, names }: { open: StoredPlan; names: readonly string[] }) {
-  const { bills } = useProject();
+  const { bills } = useDocuments();
   const { change } = usePlanEdit(open);
   const [shown, setShown] = useState(false);
   const { content: plan } = open;

@@ -5,7 +5,8 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { nextOrderNumber, type Buying, type IssuedOrder } from '../../../core/src/buying/index.ts';
 import { addPlan, buyingFile, issueOrder } from '../data/buying.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments } from '../data/openProject.ts';
+import { useEditing } from '../data/editing/Editing.tsx';
 import { count } from '../count.ts';
 import { ComparePlansDialog } from './ComparePlansDialog.tsx';
 import { usePlanEdit, type StoredPlan } from './usePlanEdit.ts';
@@ -26,7 +27,8 @@ export function PlansBar({
   onOpen: (id: string | null) => void;
   onIssued: () => void;
 }) {
-  const { id: project, plans, edits } = useProject();
+  const { id: project, plans } = useDocuments();
+  const { edits } = useEditing();
   const { change } = usePlanEdit(open);
   const queries = useQueryClient();
   const [asking, setAsking] = useState<Asking>(null);

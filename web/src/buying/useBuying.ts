@@ -7,7 +7,7 @@ import { billShownBy } from '../../../core/src/documents/index.ts';
 import { cancelJob, Dropped, followJob } from '../data/api.ts';
 import { billMaker } from '../data/bills/billMaker.ts';
 import { orderCutPlans } from '../data/buying.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments, useMachine } from '../data/openProject.ts';
 import { cataloguesOf, useCatalogues } from '../data/useCatalogues.ts';
 
 export interface OpenBuying {
@@ -26,7 +26,8 @@ const NONE: ReadonlyMap<string, CutPlan> = new Map();
 
 /** What a plan of buying comes to now: it follows the model, the list and the catalogues. */
 export function useBuying(plan: BuyingPlan): OpenBuying {
-  const { id, original, facts, components, summary, bills } = useProject();
+  const { id, components, summary, bills } = useDocuments();
+  const { original, facts } = useMachine();
   const { content: bill } = billShownBy(bills, { bill: plan.bill });
   const catalogues = useCatalogues([...new Set([...cataloguesOf([bill]), ...plan.catalogues, ...plan.stock])]);
   const [buying, setBuying] = useState<Buying | null>(null);

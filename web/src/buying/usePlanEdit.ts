@@ -1,13 +1,13 @@
 import type { Address } from '../../../core/src/bill/index.ts';
 import type { GroupChoice, LineChoice } from '../../../core/src/buying/index.ts';
 import type { BuyingCommand } from '../../../core/src/documents/index.ts';
-import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
+import { type OpenProject, useDoing } from '../data/openProject.ts';
 
 export type StoredPlan = OpenProject['plans'][number];
 
 /** Changes of a plan, each one step of undo. */
 export function usePlanEdit({ id, content }: StoredPlan) {
-  const { perform } = useProject();
+  const { perform } = useDoing();
   const change = (label: string, command: BuyingCommand) => perform(label, { document: id, command });
   return {
     change,

@@ -2,7 +2,7 @@ import { Modal, UnstyledButton } from '@mantine/core';
 import { useState } from 'react';
 import type { ChangedBox } from '../../../core/src/formats/index.ts';
 import { foreseenPicture, type ForeseenSheets } from '../data/api.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments } from '../data/openProject.ts';
 
 type Sheet = ForeseenSheets['sheets'][number];
 
@@ -65,7 +65,7 @@ function Side({
   readonly name: string;
   readonly alt: string;
 }) {
-  const { id } = useProject();
+  const { id } = useDocuments();
   const { widthMm, heightMm } = paper[side];
   return (
     <div className="page">

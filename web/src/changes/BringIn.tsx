@@ -2,7 +2,7 @@ import { Button, FileButton, Group, Modal, Progress, TextInput } from '@mantine/
 import { useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { cancelJob, followJob, uploadFile } from '../data/api.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments } from '../data/openProject.ts';
 
 /** Brings a further file of the machine in, with why and by whom. Nothing shows it before it is taken over. */
 export function BringIn({
@@ -12,7 +12,7 @@ export function BringIn({
   readonly onCame: (revision: string) => void;
   readonly onClose: () => void;
 }) {
-  const { id, set } = useProject();
+  const { id, set } = useDocuments();
   const queries = useQueryClient();
   const [file, setFile] = useState<File | null>(null);
   const [remark, setRemark] = useState('');

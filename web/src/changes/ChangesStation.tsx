@@ -6,7 +6,8 @@ import { lazy, Suspense, useState } from 'react';
 import { addressOf, routes, type Revision } from '../../../contract/src/index.ts';
 import type { ComponentKey } from '../../../core/src/assembly/index.ts';
 import { removeRevision } from '../data/api.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments, useMachine } from '../data/openProject.ts';
+import { useEditing } from '../data/editing/Editing.tsx';
 import { AboutPart } from './AboutPart.tsx';
 import { Doubtful } from './Doubtful.tsx';
 import { Elsewhere } from './Elsewhere.tsx';
@@ -30,7 +31,9 @@ const capital = (words: string): string => words.replace(/^revision/, 'Revision'
 
 /** Two revisions of the model laid over one another, and what taking the later one over does to lists and sheets. */
 export function ChangesStation() {
-  const { id, revisions, revision, edits } = useProject();
+  const { id, revisions } = useDocuments();
+  const { revision } = useMachine();
+  const { edits } = useEditing();
   const queries = useQueryClient();
   const [bringing, setBringing] = useState(false);
   const newest = revisions[revisions.length - 1];
@@ -145,7 +148,8 @@ export function ChangesStation() {
 }
 
 function Between({ was, is, names }: { was: string; is: string; names: readonly [string, string] }) {
-  const { revisions, revision } = useProject();
+  const { revisions } = useDocuments();
+  const { revision } = useMachine();
   const { compared, failed } = useCompared(was, is);
   const { effect, failed: effectFailed } = useEffectOf(was, is);
   const [picked, setPicked] = useState<ComponentKey | null>(null);

@@ -6,7 +6,7 @@ import type { Revision } from '../../../contract/src/index.ts';
 import { revisionText, type Effect } from '../../../core/src/formats/index.ts';
 import { count } from '../count.ts';
 import { cancelJob, Dropped, followJob, orderIntention } from '../data/api.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments } from '../data/openProject.ts';
 import { letterFor, revisionName } from '../data/revisionName.ts';
 
 /** Says once more what is taken over, how it is written down, and does it as one gesture. */
@@ -25,7 +25,7 @@ export function TakeOverDialog({
   readonly effect: Effect;
   readonly onClose: () => void;
 }) {
-  const { id, set, revisions } = useProject();
+  const { id, set, revisions } = useDocuments();
   const name = revisionName(revision, revisions);
   const queries = useQueryClient();
   const known = set.content.block?.revisions.some(({ of }) => of === revision.id) ?? false;

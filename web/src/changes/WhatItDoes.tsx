@@ -6,7 +6,7 @@ import type { BillEffect, Effect, ForeseenSheet, SheetEffect } from '../../../co
 import { count } from '../count.ts';
 import { cancelJob } from '../data/api.ts';
 import { lineChange } from '../data/made/useWaiting.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments, useMachine } from '../data/openProject.ts';
 import { BeforeAfter } from './BeforeAfter.tsx';
 import { TakeOverDialog } from './TakeOverDialog.tsx';
 import { useForeseen } from './useForeseen.ts';
@@ -22,7 +22,8 @@ export function WhatItDoes({
   /** What the earlier and the later revision are called. */
   readonly names: readonly [was: string, is: string];
 }) {
-  const { id, revision: ids } = useProject();
+  const { id } = useDocuments();
+  const { revision: ids } = useMachine();
   const [taking, setTaking] = useState<{ documents: readonly string[]; what: string } | null>(null);
   const isBehind = ({ shows }: { readonly shows: string | null }) => (shows ?? ids.first) !== revision.id;
   const behind = [...effect.bills, ...effect.sheets].filter(isBehind);

@@ -7,7 +7,8 @@ import {
   type MergedStructure,
   type ModelChanges,
 } from '../../../core/src/revisions/index.ts';
-import { assemblyQuery, useProject } from '../data/ProjectContext.tsx';
+import { useDocuments } from '../data/openProject.ts';
+import { assemblyQuery } from '../data/ProjectContext.tsx';
 import { machineIn } from '../data/made/machineIn.ts';
 import type { Machine } from '../data/made/views.ts';
 
@@ -22,7 +23,7 @@ export interface Compared {
 }
 
 export function useCompared(was: string, is: string): { compared: Compared | null; failed: string | null } {
-  const { id, components, set } = useProject();
+  const { id, components, set } = useDocuments();
   const [earlier, later] = [useQuery(assemblyQuery(id, was)), useQuery(assemblyQuery(id, is))];
   const [before, after] = [earlier.data?.assembly, later.data?.assembly];
   const compared = useMemo<Compared | null>(() => {

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { followJob, loadForeseen, orderForeseen, type ForeseenSheets } from '../data/api.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments } from '../data/openProject.ts';
 
 /** What would become of the sheets if a revision were taken over. */
 export interface ForeseenState {
@@ -18,7 +18,7 @@ const TRIES = 5;
 
 /** Works it out anew whenever a document is changed; what was known stays until then. */
 export function useForeseen(revision: string, wanted: boolean): ForeseenState {
-  const { id, summary } = useProject();
+  const { id, summary } = useDocuments();
   const [running, setRunning] = useState<ForeseenState['running']>(null);
   const { data, error, refetch } = useQuery<NonNullable<ForeseenState['known']>>({
     queryKey: ['foreseen', id, revision, summary.changed],

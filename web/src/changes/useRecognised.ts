@@ -4,7 +4,7 @@ import { useState } from 'react';
 import type { Revision, UnsurePart } from '../../../contract/src/index.ts';
 import type { ComponentKey } from '../../../core/src/assembly/index.ts';
 import { answerUnsure, followJob, loadRecognised } from '../data/api.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments } from '../data/openProject.ts';
 
 /** How the parts of a revision were recognised, and what the drafter says about that. */
 export interface Recognised {
@@ -19,7 +19,7 @@ export interface Recognised {
 }
 
 export function useRecognised(revision: Revision): Recognised {
-  const { id } = useProject();
+  const { id } = useDocuments();
   const queries = useQueryClient();
   const [busy, setBusy] = useState(false);
   const { data } = useQuery({

@@ -1,7 +1,7 @@
 import { notifications } from '@mantine/notifications';
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
-import { createContext, useContext, useEffect, useMemo, useState, useSyncExternalStore, type ReactNode } from 'react';
-import type { Project, Revision } from '../../../contract/src/index.ts';
+import { useEffect, useMemo, useState, useSyncExternalStore, type ReactNode } from 'react';
+import type { Project } from '../../../contract/src/index.ts';
 import {
   componentsAlong,
   editAssembly,
@@ -9,99 +9,38 @@ import {
   pathOf,
   withShapeFindings,
   type Assembly,
-  type EditedAssembly,
-  type FactsByShape,
-  type Finding,
   type PathKey,
-  type Treatment,
 } from '../../../core/src/assembly/index.ts';
 import type { BuyingPlan, IssuedOrder } from '../../../core/src/buying/index.ts';
-import { linkedOf, withCatalogues, type Catalogue } from '../../../core/src/catalogues/index.ts';
-import type { Bill, BillDecisions } from '../../../core/src/bill/index.ts';
+import { linkedOf, withCatalogues } from '../../../core/src/catalogues/index.ts';
 import {
   billOn,
   cataloguesOn,
   newComponentEdits,
   newSheetSet,
   type BillDocument,
-  type Command,
   type ComponentEdits,
 } from '../../../core/src/documents/index.ts';
 import { sheetsInOrder, type Sheet, type SheetSet } from '../../../core/src/sheets/index.ts';
 import { loadAssembly, loadProject, Misfit } from './api.ts';
-import { EditingContext } from './editing/Editing.tsx';
-import { useShapes, type ShapesState } from './made/shapes.ts';
-import { EditQueue, type EditState, type SetAside } from './editing/editQueue.ts';
+import { EditingContext, type Editing } from './editing/Editing.tsx';
+import { useShapes } from './made/shapes.ts';
+import { EditQueue, type EditState } from './editing/editQueue.ts';
+import {
+  DocumentsContext,
+  DoingContext,
+  MachineContext,
+  PickingContext,
+  PicksContext,
+  type Doing,
+  type OpenDocuments,
+  type OpenMachine,
+  type Picking,
+  type Picks,
+  type Stored,
+} from './openProject.ts';
 import { useBill } from './bills/useBill.ts';
 import { cataloguesOf, useCatalogues } from './useCatalogues.ts';
-
-/** A project that is open: its assembly, its documents as they read now, and what is computed from them. */
-export interface OpenProject {
-  readonly id: string;
-  readonly summary: Project['summary'];
-  /** What the program noticed in the file and in its shapes. */
-  readonly findings: readonly Finding[];
-  /** With everything typed, measured and decided laid over what the file says, and what the open bill's catalogues say. */
-  readonly assembly: Assembly;
-  /** The same without what catalogues say; its components have the same indices. */
-  readonly edited: EditedAssembly;
-  /** As the file says it. */
-  readonly original: Assembly;
-  /** All revisions of the project, oldest first. */
-  readonly revisions: readonly Revision[];
-  /** Ids: of the revision that all of this is of, of the first, which documents show that name none, of the project's own. */
-  readonly revision: { readonly shown: string; readonly first: string; readonly own: string };
-  /** By component of `assembly`. */
-  readonly treatments: readonly (Treatment | undefined)[];
-  /** Component of `original` that each component of `assembly` is. */
-  readonly originals: readonly number[];
-  readonly facts: FactsByShape;
-  readonly shapes: ShapesState;
-  /** Variant that `assembly` is in; null for the machine as a whole. */
-  readonly variant: string | null;
-  /** Occurrences of each component in the whole machine. */
-  readonly counts: Float64Array;
-  readonly components: { readonly id: string; readonly content: ComponentEdits };
-  readonly billDocument: { readonly id: string; readonly content: BillDocument };
-  /** The drawing's list, whose numbers balloons show; in the Bill station the bill that is open there. */
-  readonly bill: Bill;
-  /** What it was made with besides its recipe. */
-  readonly decisions: BillDecisions;
-  /** Catalogues that bills of the project take values from, by id. */
-  readonly catalogues: ReadonlyMap<string, Catalogue>;
-  /** All bills of the project, the drawing's list first. */
-  readonly bills: readonly { readonly id: string; readonly content: BillDocument }[];
-  /** What all sheets share. */
-  readonly set: { readonly id: string; readonly content: SheetSet };
-  /** In their order. */
-  readonly sheets: readonly { readonly id: string; readonly content: Sheet }[];
-  /** Plans of buying, without those that are away. */
-  readonly plans: readonly { readonly id: string; readonly content: BuyingPlan }[];
-  /** Orders that were issued, in the order in which they were. */
-  readonly orders: readonly { readonly id: string; readonly content: IssuedOrder }[];
-  readonly edits: EditState;
-  /** Carries out commands as one gesture; `label` is what Undo will say. */
-  readonly perform: (label: string, ...steps: { document: string; command: Command }[]) => boolean;
-  readonly stepBack: (mode: 'undo' | 'redo') => void;
-  readonly settle: (keepMine: boolean) => void;
-  /** Tries what was set aside once more, or lets it go. */
-  readonly takeUp: (one: SetAside, again: boolean) => void;
-  /** Index of the picked component, or null; lit in every pane. */
-  readonly picked: number | null;
-  /** Picks a component, or one place of it. */
-  readonly pick: (component: number | null, path?: PathKey | null) => void;
-  /** The picked place, where one was picked rather than every place of its component. */
-  readonly pickedPath: PathKey | null;
-}
-
-/** Also for what shows another bill than the drawing's list to those below it. */
-export const ProjectContext = createContext<OpenProject | null>(null);
-
-export function useProject(): OpenProject {
-  const project = useContext(ProjectContext);
-  if (!project) throw new Error('useProject is used outside ProjectProvider.');
-  return project;
-}
 
 /** The list as it was, as long as it has the same members. */
 export function useStable<Item>(items: readonly Item[]): readonly Item[] {
@@ -204,11 +143,8 @@ function Opened({
     window.addEventListener('beforeunload', ask);
     return () => window.removeEventListener('beforeunload', ask);
   }, [open]);
-  const [picking, setPicking] = useState<{ component: number; path: PathKey | null } | null>(null);
-  const of = <Content,>(kind: string) =>
-    edits.documents.filter((document) => document.kind === kind) as unknown as { id: string; content: Content }[];
-  const [components = { id: '', content: newComponentEdits }] = of<ComponentEdits>('components');
-  const bills = of<BillDocument>('bill').filter(({ content }) => !content.away);
+  const documents = useOpenDocuments(loaded, edits.documents);
+  const { components, bills, sheets } = documents;
   const [billDocument] = bills;
   const shapes = useShapes(loaded.summary.id, own, original);
   const { revisions } = loaded;
@@ -218,14 +154,11 @@ function Opened({
     () => editAssembly(original, components.content, shapes.facts),
     [original, components.content, shapes.facts],
   );
-  const { treatments } = edited;
-  const [set = { id: '', content: newSheetSet }] = of<SheetSet>('set');
   const catalogues = useCatalogues(cataloguesOf(bills.map(({ content }) => content)));
   const { assembly } = useMemo(
     () => withCatalogues(edited, linkedOf(drawingsList.catalogues, cataloguesOn(drawingsList, catalogues))),
     [edited, drawingsList, catalogues],
   );
-  const sheets = useStable(sheetsInOrder(set.content, of<Sheet>('sheet')));
   const sheetContents = useStable(sheets.map(({ content }) => content));
   const made = useBill(
     {
@@ -239,56 +172,112 @@ function Opened({
     edited,
     sheetContents,
   );
-  const findings = useMemo(
-    () => withShapeFindings(original.findings, shapes.findings),
-    [original.findings, shapes.findings],
+  const machine = useMemo<OpenMachine | null>(
+    () =>
+      made && {
+        findings: withShapeFindings(original.findings, shapes.findings),
+        assembly,
+        edited,
+        original,
+        revision,
+        treatments: edited.treatments,
+        originals: edited.originals,
+        facts: shapes.facts,
+        shapes,
+        variant: null,
+        counts: occurrenceCounts(assembly),
+        billDocument,
+        bill: made.bill,
+        decisions: made.decisions,
+        catalogues,
+      },
+    [made, original, shapes, assembly, edited, revision, billDocument, catalogues],
   );
-  // A place that is edited gets a component of its own, so what was picked by its path is looked up again.
-  const along = picking?.path ? componentsAlong(assembly, pathOf(picking.path)) : null;
-  const picked =
-    along?.at(-1) ?? (picking && picking.component < assembly.components.length ? picking.component : null);
-  const counts = useMemo(() => occurrenceCounts(assembly), [assembly]);
-  if (!made) return waiting;
-  const { bill, decisions } = made;
-  const value: OpenProject = {
-    id: loaded.summary.id,
-    summary: loaded.summary,
-    findings,
-    assembly,
-    edited,
-    original,
-    revisions,
-    revision,
-    treatments,
-    originals: edited.originals,
-    facts: shapes.facts,
-    shapes,
-    variant: null,
-    counts,
-    components,
-    billDocument,
-    bill,
-    decisions,
-    bills,
-    catalogues,
-    set,
-    sheets,
-    plans: of<BuyingPlan>('buying').filter(({ content }) => !content.away),
-    orders: of<IssuedOrder>('order').filter(({ content }) => !content.away),
-    edits,
-    picked,
-    pickedPath: along ? picking!.path : null,
-    pick: (component, path = null) => setPicking(component === null ? null : { component, path }),
-    perform: (label, ...steps) => queue.perform(label, steps),
-    stepBack: (mode) => void queue.stepBack(mode),
-    settle: queue.settle,
-    takeUp: queue.takeUp,
-  };
-  const { stepBack, settle, takeUp } = value;
-  const refresh = () => void queries.invalidateQueries({ queryKey: ['project', value.id] });
+  const { picks, picking } = useOwnPicks(assembly);
+  const doing = useMemo<Doing>(() => ({ perform: (label, ...steps) => queue.perform(label, steps) }), [queue]);
+  const { id } = documents;
+  const editing = useMemo<Editing>(
+    () => ({
+      id,
+      edits,
+      stepBack: (mode) => void queue.stepBack(mode),
+      settle: queue.settle,
+      takeUp: queue.takeUp,
+      refresh: () => void queries.invalidateQueries({ queryKey: ['project', id] }),
+    }),
+    [id, edits, queue, queries],
+  );
+  if (!machine) return waiting;
   return (
-    <EditingContext.Provider value={{ id: value.id, edits, stepBack, settle, takeUp, refresh }}>
-      <ProjectContext.Provider value={value}>{children}</ProjectContext.Provider>
+    <EditingContext.Provider value={editing}>
+      <DoingContext.Provider value={doing}>
+        <DocumentsContext.Provider value={documents}>
+          <ShownMachine machine={machine} picks={picks} picking={picking}>
+            {children}
+          </ShownMachine>
+        </DocumentsContext.Provider>
+      </DoingContext.Provider>
     </EditingContext.Provider>
+  );
+}
+
+/** A machine, and what is picked in it, shown to everything below. */
+export function ShownMachine({
+  machine,
+  picks,
+  picking,
+  children,
+}: {
+  readonly machine: OpenMachine;
+  readonly picks: Picks;
+  readonly picking: Picking;
+  readonly children: ReactNode;
+}) {
+  return (
+    <MachineContext.Provider value={machine}>
+      <PickingContext.Provider value={picking}>
+        <PicksContext.Provider value={picks}>{children}</PicksContext.Provider>
+      </PickingContext.Provider>
+    </MachineContext.Provider>
+  );
+}
+
+/** What is picked by hand in a machine: indices belong to one revision of it. */
+export function useOwnPicks(assembly: Assembly): { readonly picks: Picks; readonly picking: Picking } {
+  const [picked, setPicked] = useState<{ component: number; path: PathKey | null } | null>(null);
+  const picking = useMemo<Picking>(
+    () => ({ pick: (component, path = null) => setPicked(component === null ? null : { component, path }) }),
+    [],
+  );
+  const picks = useMemo<Picks>(() => {
+    // A place that is edited gets a component of its own, so what was picked by its path is looked up again.
+    const along = picked?.path ? componentsAlong(assembly, pathOf(picked.path)) : null;
+    const { component = -1 } = picked ?? {};
+    return {
+      picked: along?.at(-1) ?? (component >= 0 && component < assembly.components.length ? component : null),
+      pickedPath: along ? picked!.path : null,
+    };
+  }, [picked, assembly]);
+  return { picks, picking };
+}
+
+const NO_COMPONENTS: Stored<ComponentEdits> = { id: '', content: newComponentEdits };
+const NO_SET: Stored<SheetSet> = { id: '', content: newSheetSet };
+
+/** Documents by their kinds, each list the same as long as nothing in it changes. */
+function useOpenDocuments({ summary, revisions }: Project, documents: EditState['documents']): OpenDocuments {
+  const of = <Content,>(kind: string) =>
+    documents.filter((document) => document.kind === kind) as unknown as Stored<Content>[];
+  const there = <Content extends { readonly away?: unknown }>(kind: string) =>
+    of<Content>(kind).filter(({ content }) => !content.away);
+  const [components = NO_COMPONENTS] = of<ComponentEdits>('components');
+  const [set = NO_SET] = of<SheetSet>('set');
+  const bills = useStable(there<BillDocument>('bill'));
+  const sheets = useStable(sheetsInOrder(set.content, of<Sheet>('sheet')));
+  const plans = useStable(there<BuyingPlan>('buying'));
+  const orders = useStable(there<IssuedOrder>('order'));
+  return useMemo(
+    () => ({ id: summary.id, summary, revisions, components, bills, set, sheets, plans, orders }),
+    [summary, revisions, components, bills, set, sheets, plans, orders],
   );
 }

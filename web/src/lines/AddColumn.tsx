@@ -2,7 +2,7 @@ import { Combobox, useCombobox } from '@mantine/core';
 import { IconPlus } from '@tabler/icons-react';
 import { useMemo, useState } from 'react';
 import { headingOf, knownColumns, newColumn, type Column } from '../../../core/src/columns/index.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments, useMachine } from '../data/openProject.ts';
 import { ColumnDialog } from './ColumnDialog.tsx';
 import { useBillEdit } from './useBillEdit.ts';
 
@@ -15,12 +15,11 @@ const NEW = 'new property';
  */
 export function AddColumn() {
   const {
-    assembly,
-    billDocument,
     components: {
       content: { variants },
     },
-  } = useProject();
+  } = useDocuments();
+  const { assembly, billDocument } = useMachine();
   const { change } = useBillEdit();
   const [query, setQuery] = useState('');
   const [making, setMaking] = useState<Column | null>(null);

@@ -18,7 +18,7 @@ import {
   type Format,
 } from '../../../core/src/columns/index.ts';
 import type { Bill } from '../../../core/src/bill/index.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useMachine } from '../data/openProject.ts';
 import { useBillEdit } from './useBillEdit.ts';
 import { useNames, useSources } from './useNames.ts';
 
@@ -34,7 +34,7 @@ export interface ColumnDialogProps {
  * list.
  */
 export function ColumnDialog({ column, isNew = false, onClose }: ColumnDialogProps) {
-  const { bill, billDocument } = useProject();
+  const { bill, billDocument } = useMachine();
   const { change } = useBillEdit();
   const nameOf = useNames();
   const sources = useSources('expressions');

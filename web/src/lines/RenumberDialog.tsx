@@ -11,7 +11,7 @@ import {
 } from '../../../core/src/bill/index.ts';
 import { billShownBy } from '../../../core/src/documents/index.ts';
 import { balloonRun } from '../../../core/src/sheets/index.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useProject } from '../data/openProject.ts';
 import { after } from '../../../core/src/documents/index.ts';
 import { billAfter, useBillEdit } from './useBillEdit.ts';
 

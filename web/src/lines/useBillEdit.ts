@@ -6,7 +6,7 @@ import {
   type BillDocument,
   type PlainIntention,
 } from '../../../core/src/documents/index.ts';
-import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
+import { type OpenProject, useMachine } from '../data/openProject.ts';
 import { useIntend } from '../data/editing/useIntend.ts';
 
 /** A bill of this project with another document in place of the open one. */
@@ -32,7 +32,7 @@ export interface BillEdit {
 }
 
 export function useBillEdit(): BillEdit {
-  const { billDocument } = useProject();
+  const { billDocument } = useMachine();
   const { intend: carry, busy } = useIntend();
   const intend = useCallback(
     (label: string, intention: PlainIntention) => {

@@ -1,6 +1,6 @@
 import { useCallback, useMemo } from 'react';
 import { knownColumns, referenceOf, sourceName, type ColumnSource } from '../../../core/src/columns/index.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useMachine } from '../data/openProject.ts';
 
 /** What a source is called on this bill: the heading of its column, else its own name. */
 export function useNames(): (source: ColumnSource | string) => string {
@@ -8,7 +8,7 @@ export function useNames(): (source: ColumnSource | string) => string {
     billDocument: {
       content: { columns },
     },
-  } = useProject();
+  } = useMachine();
   return useCallback(
     (source) =>
       columns.find((column) => referenceOf(column) === source || column.source === source)?.heading ??
@@ -24,7 +24,7 @@ export function useSources(which: 'rules' | 'expressions'): { value: string; lab
     billDocument: {
       content: { columns },
     },
-  } = useProject();
+  } = useMachine();
   const nameOf = useNames();
   return useMemo(() => {
     const later = which === 'rules' ? ['picture', 'sheet', 'zone', 'fileName'] : ['picture'];

@@ -3,7 +3,7 @@ import { useMemo, useState } from 'react';
 import { LEFT_OUT_REASON, ownValue, wordFor, type PathKey } from '../../../core/src/assembly/index.ts';
 import { propertyText } from '../../../core/src/columns/index.ts';
 import { count } from '../count.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments, useDoing, useMachine, usePicking } from '../data/openProject.ts';
 import { isLayout } from '../../../core/src/layouts/index.ts';
 import { structureGroups, tellingApart, usesOf, type SymbolUse } from './tree/uses.ts';
 
@@ -22,7 +22,10 @@ const SHOWN = 40;
 
 /** How often a component stands in the machine, one use after the other, apart by attributes, single ones left out. */
 export function Counted({ component, path, onStep }: CountedProps) {
-  const { assembly, originals, treatments, components, pick, perform } = useProject();
+  const { components } = useDocuments();
+  const { assembly, originals, treatments } = useMachine();
+  const { pick } = usePicking();
+  const { perform } = useDoing();
   const symbols = useMemo(() => structureGroups(assembly, originals, treatments), [assembly, originals, treatments]);
   // Of a machine all places of a component are meant, those with values of their own too.
   const by = useMemo(() => (isLayout(assembly) ? symbols : Int32Array.from(originals)), [assembly, symbols, originals]);

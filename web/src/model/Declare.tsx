@@ -4,7 +4,7 @@ import { treatmentFor, wordFor } from '../../../core/src/assembly/index.ts';
 import type { Mesh } from '../../../core/src/geometry/index.ts';
 import type { LikeChoice } from '../../../core/src/layouts/index.ts';
 import { count } from '../count.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments, useDoing, useMachine } from '../data/openProject.ts';
 import { solver } from '../data/made/solver.ts';
 import { bodiesByShape } from './solid/machine.ts';
 import { useMeshes } from './solid/useMeshes.ts';
@@ -49,7 +49,9 @@ function useLikes(drawn: readonly Drawn[], choice: LikeChoice): readonly number[
 
 /** Says that a shape which is only drawn is a symbol, with all that are drawn like it. */
 export function Declare({ component }: { /** Index into the original assembly. */ readonly component: number }) {
-  const { original, assembly, treatments, counts, components, shapes, perform } = useProject();
+  const { components } = useDocuments();
+  const { original, assembly, treatments, counts, shapes } = useMachine();
+  const { perform } = useDoing();
   const bodies = useMemo(() => bodiesByShape(original), [original]);
   const { ready } = useMeshes(bodies, shapes.progress !== null);
   const [choice, setChoice] = useState<LikeChoice>({ turned: true, mirrored: false, scaled: false });

@@ -2,7 +2,7 @@ import { ActionIcon, Button } from '@mantine/core';
 import { IconArrowBackUp, IconX } from '@tabler/icons-react';
 import { partLabel, type ComponentKey, type Finding } from '../../../core/src/assembly/index.ts';
 import type { Decision } from '../../../core/src/documents/index.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments, useDoing, useMachine, usePicking } from '../data/openProject.ts';
 import { Thumb } from '../shell/Thumb.tsx';
 
 /** Findings that wait for an answer rather than only being told. */
@@ -28,7 +28,9 @@ function keptApart({ components = [], groups }: Finding, answer: Decision['answe
 
 /** The findings as a list to work through: decide, take back, see what is meant. */
 export function FindingsPanel({ onClose }: { onClose: () => void }) {
-  const { findings, components, perform } = useProject();
+  const { components } = useDocuments();
+  const { findings } = useMachine();
+  const { perform } = useDoing();
   const { decisions } = components.content;
   const order = [...findings].sort((a, b) => Number(isOpen(b, decisions)) - Number(isOpen(a, decisions)));
   const decide = (finding: Finding, answer: Decision['answer'] | null) => {
@@ -83,12 +85,12 @@ function One({
   onDecide: (answer: Decision['answer'] | null) => void;
 }) {
   const {
-    assembly,
-    pick,
     components: {
       content: { decisions },
     },
-  } = useProject();
+  } = useDocuments();
+  const { assembly } = useMachine();
+  const { pick } = usePicking();
   const meant = (finding.components ?? []).flatMap((key) => {
     const index = assembly.components.findIndex((component) => component.key === key);
     return index < 0 ? [] : [{ index, component: assembly.components[index] }];

@@ -15,7 +15,7 @@ import { propertyText } from '../../../core/src/columns/index.ts';
 import { catalogueSays, linkedOf } from '../../../core/src/catalogues/index.ts';
 import { billDecisions, cataloguesOn, type ComponentEdits } from '../../../core/src/documents/index.ts';
 import { count } from '../count.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments, useDoing, useMachine } from '../data/openProject.ts';
 import { Thumb } from '../shell/Thumb.tsx';
 import { Counted } from './Counted.tsx';
 import { Declare } from './Declare.tsx';
@@ -33,7 +33,7 @@ export interface InspectorProps {
 
 /** What is known about the picked components and how they count; for every occurrence, or for the picked one only. */
 export function Inspector({ picked, path, onStep }: InspectorProps) {
-  const { assembly, original, originals, counts } = useProject();
+  const { assembly, original, originals, counts } = useMachine();
   const [onlyHere, setOnlyHere] = useState(false);
   const place = onlyHere && picked.length === 1 ? path : null;
   const first = assembly.components[picked[0]];
@@ -97,17 +97,17 @@ const USUAL: Treatment = { ownLine: true, countContents: true };
 
 /** The two questions; what the answer does to the list is shown before it is applied. */
 function Treatments({ indices, place }: { indices: readonly number[]; place: PathKey | null }) {
+  const { components } = useDocuments();
   const {
     assembly,
     original,
     originals,
     treatments,
     facts,
-    components,
     billDocument: { content: billContent },
     bill,
-    perform,
-  } = useProject();
+  } = useMachine();
+  const { perform } = useDoing();
   const [wanted, setWanted] = useState<Treatment | null>(null);
   const edits = components.content;
   const now =
@@ -247,7 +247,9 @@ const originWords: Readonly<Record<string, string>> = {
 
 /** Every known value; click to type another, an arrow takes what was typed back. */
 function Values({ indices, place }: { indices: readonly number[]; place: PathKey | null }) {
-  const { original, edited, components, facts, billDocument, catalogues, perform } = useProject();
+  const { components } = useDocuments();
+  const { original, edited, facts, billDocument, catalogues } = useMachine();
+  const { perform } = useDoing();
   const edits = components.content;
   const values = useMemo(() => {
     const linked = linkedOf(billDocument.content.catalogues, cataloguesOn(billDocument.content, catalogues));
@@ -381,7 +383,8 @@ function ValueRow({
 
 /** Properties of the drafter's own, and how typed text is kept. */
 function OwnSettings() {
-  const { components, perform } = useProject();
+  const { components } = useDocuments();
+  const { perform } = useDoing();
   const [open, setOpen] = useState(false);
   const [name, setName] = useState('');
   const [type, setType] = useState<'text' | 'number' | 'yes or no'>('text');
@@ -451,7 +454,9 @@ function OwnSettings() {
 
 /** Where the density of this material comes from, and another one for the project. */
 function Density({ index }: { index: number }) {
-  const { assembly, components, perform } = useProject();
+  const { components } = useDocuments();
+  const { assembly } = useMachine();
+  const { perform } = useDoing();
   const [draft, setDraft] = useState<string | null>(null);
   const material = propertyText(assembly.components[index].properties.Material).trim();
   if (!material || isAssembly(assembly.components[index])) return null;

@@ -4,7 +4,7 @@ import { pathKey, pathOf, usualOrientation, type Occurrence, type ShapeKey } fro
 import type { Box3 as CoreBox } from '../../../core/src/geometry/index.ts';
 import { wayAt } from '../../../core/src/poses/index.ts';
 import type { DirectionName } from '../../../core/src/views/index.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments, useDoing, useMachine, usePicking, usePicks } from '../data/openProject.ts';
 import {
   bodiesByShape,
   displaced,
@@ -51,7 +51,7 @@ const PLAIN_LOOK: Look = { hidden: [], only: null, seeThrough: false, section: n
 
 /** The machine in 3D; a layout is drawn flat. */
 export function Machine3D(props: Machine3DProps) {
-  const { assembly } = useProject();
+  const { assembly } = useMachine();
   if (!isLayout(assembly)) return <SolidMachine {...props} />;
   const { also, exact = false, covered = 0, flight = null } = props;
   return <LayoutPicture {...(also ? { also } : {})} exact={exact} covered={covered} flight={flight} />;
@@ -67,15 +67,14 @@ function SolidMachine({
   onPoses,
   flight = null,
 }: Machine3DProps) {
+  const { components } = useDocuments();
   const {
     assembly,
-    picked,
-    pickedPath,
-    pick,
     shapes: { progress, stopped },
-    components,
-    perform,
-  } = useProject();
+  } = useMachine();
+  const { picked, pickedPath } = usePicks();
+  const { pick } = usePicking();
+  const { perform } = useDoing();
   const seats = useMemo(() => bodiesByShape(assembly), [assembly]);
   const moves = posing?.moves;
   const bodies = useMemo(() => (moves ? displaced(seats, moves) : seats), [seats, moves]);

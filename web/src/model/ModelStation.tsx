@@ -1,6 +1,6 @@
 import { useCallback, useMemo, useState } from 'react';
 import { useHotkeys } from '@mantine/hooks';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments, useMachine, usePicking, usePicks } from '../data/openProject.ts';
 import { FindingsPanel, isOpen } from './FindingsPanel.tsx';
 import type { PathKey } from '../../../core/src/assembly/index.ts';
 import type { Flight } from './solid/Fly.tsx';
@@ -17,16 +17,13 @@ const PANEL = 300;
 /** Structure left, machine right; picking lights both. Findings and inspector share the right edge. */
 export function ModelStation() {
   const {
-    picked,
-    pickedPath,
-    pick,
-    assembly,
-    originals,
-    findings,
     components: {
       content: { decisions },
     },
-  } = useProject();
+  } = useDocuments();
+  const { assembly, originals, findings } = useMachine();
+  const { picked, pickedPath } = usePicks();
+  const { pick } = usePicking();
   const [also, setAlso] = useState(NONE);
   const [panel, setPanel] = useState<'findings' | 'poses' | null>(null);
   const [flight, setFlight] = useState<Flight | null>(null);

@@ -20,7 +20,7 @@ import type { Vec3 } from '../../../core/src/geometry/index.ts';
 import { carriedOn, reordered, seated, type Pose } from '../../../core/src/poses/index.ts';
 import { count } from '../count.ts';
 import { freeName } from '../data/freeName.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useMachine, useProject } from '../data/openProject.ts';
 import type { PoseAxis } from './solid/PoseHandles.tsx';
 import { useProposePose } from '../data/made/useProposePose.ts';
 
@@ -303,7 +303,7 @@ function Carry({
   onCarry: (by: Vec3) => void;
   onSeat: () => void;
 }) {
-  const { assembly } = useProject();
+  const { assembly } = useMachine();
   const [axis, setAxis] = useState('0');
   const [far, setFar] = useState<number | string>('');
   const moved = pose.moves.some(({ path }) => paths.includes(path));
@@ -382,7 +382,7 @@ function MoveList({
   onPath: (path: PathKey) => void;
   onPose: (label: string, pose: Pose) => void;
 }) {
-  const { assembly } = useProject();
+  const { assembly } = useMachine();
   const list = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
     count: pose.moves.length,

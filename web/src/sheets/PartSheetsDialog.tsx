@@ -2,7 +2,7 @@ import { Button, Checkbox, Group, Modal, SegmentedControl, TextInput } from '@ma
 import { useMemo, useState } from 'react';
 import type { ComponentKey } from '../../../core/src/assembly/index.ts';
 import { count } from '../count.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useMachine, usePicks } from '../data/openProject.ts';
 
 /** What is asked for. */
 export interface PartSheets {
@@ -19,7 +19,8 @@ export const MOST_PART_SHEETS = 100;
 
 /** Which parts get sheets of their own, and how. */
 export function PartSheetsDialog({ onClose, onMake }: { onClose: () => void; onMake: (asked: PartSheets) => void }) {
-  const { assembly, bill, picked } = useProject();
+  const { assembly, bill } = useMachine();
+  const { picked } = usePicks();
   const parts = useMemo(() => {
     const met = new Set<number>([assembly.root]); // a part may stand in several places of an indented list
     return bill.rows.flatMap((row) => {

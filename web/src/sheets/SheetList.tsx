@@ -32,7 +32,7 @@ import {
   type Sheet,
 } from '../../../core/src/sheets/index.ts';
 import { addSheet } from '../data/api.ts';
-import { useProject, type OpenProject } from '../data/ProjectContext.tsx';
+import { type OpenProject, useDocuments, useDoing, useProject } from '../data/openProject.ts';
 import { useMachineOf } from '../data/made/machineIn.ts';
 import { useViewLines } from '../data/made/views.ts';
 import { ShowsEarlier } from '../shell/Behind.tsx';
@@ -40,7 +40,8 @@ import { Picture } from '../shell/Picture.tsx';
 
 /** What can be done with the sheets of a project. */
 export function useSheetList() {
-  const { id, sheets, set, perform } = useProject();
+  const { id, sheets, set } = useDocuments();
+  const { perform } = useDoing();
   const queries = useQueryClient();
   const navigate = useNavigate();
   /** At once, not when there is time: what is done next is meant for the sheet that was asked for. */
@@ -94,7 +95,7 @@ export interface SheetListProps {
 
 /** The sheets of the set as small pictures, in their order; dragged into another one, or moved by menu. */
 export function SheetList({ open, drawn, onSheet }: SheetListProps) {
-  const { sheets } = useProject();
+  const { sheets } = useDocuments();
   const list = useSheetList();
   const [asking, setAsking] = useState<Asking | null>(null);
   const sensors = useSensors(

@@ -5,7 +5,7 @@ import { billShownBy } from '../../../core/src/documents/index.ts';
 import { drawSheet, type Sheet, type SheetThing, type SheetView } from '../../../core/src/sheets/index.ts';
 import { InRevision } from '../data/InRevision.tsx';
 import { OpenedBill } from '../data/bills/OpenedBill.tsx';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments, useMachine } from '../data/openProject.ts';
 import { useWaiting } from '../data/made/useWaiting.ts';
 import { CoverageStrip } from '../shell/CoverageStrip.tsx';
 import type { PlaceThere } from './surface/PaperOverlays.tsx';
@@ -18,7 +18,7 @@ import { Verbs } from './Verbs.tsx';
 
 /** Paper in the middle, verbs above it, the sheets of the set at the left, what is picked at the right. */
 export function SheetsStation() {
-  const { sheets, bills } = useProject();
+  const { sheets, bills } = useDocuments();
   const { sheet: wanted } = useParams();
   const { add } = useSheetList();
   const sheet = sheets.find(({ id }) => id === wanted) ?? sheets[0];
@@ -41,7 +41,8 @@ export function SheetsStation() {
 }
 
 function OpenSheet({ id, stored }: { id: string; stored: Sheet }) {
-  const { bill, bills, sheets } = useProject();
+  const { bills, sheets } = useDocuments();
+  const { bill } = useMachine();
   /** What the sheet reads while something is dragged; null otherwise. */
   const [draft, setDraft] = useState<Sheet | null>(null);
   const [things, setThings] = useState<readonly SheetThing[]>([]);

@@ -37,7 +37,7 @@ import { count } from '../count.ts';
 import { cancelJob } from '../data/api.ts';
 import { BalloonsForDialog } from './BalloonsForDialog.tsx';
 import { PartSheetsDialog, type PartSheets } from './PartSheetsDialog.tsx';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments, useDoing, usePicks, useProject } from '../data/openProject.ts';
 import { linesOf } from '../data/made/views.ts';
 import { useSheetWork, type HandedOver } from './useSheetWork.ts';
 import { placeWords } from './words.ts';
@@ -151,7 +151,8 @@ function ListVerb({
   isBusy,
   onThing,
 }: Pick<VerbsProps, 'id' | 'sheet' | 'onThing'> & { readonly isBusy: boolean }) {
-  const { perform, sheets: all } = useProject();
+  const { sheets: all } = useDocuments();
+  const { perform } = useDoing();
   const list = sheet.tables.find(({ typed }) => !typed);
   const placeList = (place: TablePlace) => {
     const {
@@ -224,7 +225,7 @@ function BalloonVerbs({
   inputs,
   work,
 }: Pick<VerbsProps, 'sheet' | 'inputs'> & { readonly work: ReturnType<typeof useSheetWork> }) {
-  const { picked } = useProject();
+  const { picked } = usePicks();
   const [asks, setAsks] = useState(false);
   const isBusy = work.busy !== null;
   const noViews = sheet.views.length === 0;

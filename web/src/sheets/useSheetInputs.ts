@@ -1,7 +1,8 @@
 import { useMemo } from 'react';
 import { billShownBy } from '../../../core/src/documents/index.ts';
 import { otherBills, setInputs, type Sheet, type SheetInputs } from '../../../core/src/sheets/index.ts';
-import { useProject, useStable } from '../data/ProjectContext.tsx';
+import { useProject } from '../data/openProject.ts';
+import { useStable } from '../data/ProjectContext.tsx';
 import { useOtherBills } from '../data/bills/useOtherBills.ts';
 import { useViewLines } from '../data/made/views.ts';
 import { useDrawnLines } from './useDrawnLines.ts';

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { addressOf, routes } from '../../../contract/src/index.ts';
 import type { Intention, PlainIntention } from '../../../core/src/documents/index.ts';
 import { Dropped, followJob, orderIntention, orderSetViews, orderSheetViews } from '../data/api.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments } from '../data/openProject.ts';
 import { useIntend } from '../data/editing/useIntend.ts';
 
 /** Files that a sheet, or the whole set, is handed over as. */
@@ -19,7 +19,7 @@ function fileAt(id: string, document: string, format: HandedOver): string {
 
 /** Work for a sheet that takes a while: what is going on is said, it can be stopped, and a failure is a sentence. */
 export function useSheetWork(sheet: string) {
-  const { id: project } = useProject();
+  const { id: project } = useDocuments();
   const queries = useQueryClient();
   const { intend } = useIntend();
   const [busy, setBusy] = useState<string | null>(null);

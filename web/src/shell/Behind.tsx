@@ -1,11 +1,12 @@
 import { Link } from 'react-router';
 import { count } from '../count.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments, useMachine } from '../data/openProject.ts';
 import { revisionName } from '../data/revisionName.ts';
 
 /** That something shows an earlier revision than the newest, and the way to what changed. */
 export function Behind() {
-  const { id, revisions, revision, sheets, bills } = useProject();
+  const { id, revisions, sheets, bills } = useDocuments();
+  const { revision } = useMachine();
   const newest = revisions[revisions.length - 1];
   const late = [...bills, ...sheets].filter(({ content }) => (content.revision ?? revision.first) !== newest.id).length;
   if (late === 0) return null;
@@ -19,7 +20,8 @@ export function Behind() {
 
 /** That a list or sheet shows an earlier revision than the newest, and which. */
 export function ShowsEarlier({ content }: { readonly content: { readonly revision?: string } }) {
-  const { id, revisions, revision } = useProject();
+  const { id, revisions } = useDocuments();
+  const { revision } = useMachine();
   const shown = content.revision ?? revision.first;
   const newest = revisions[revisions.length - 1];
   if (shown === newest.id) return null;

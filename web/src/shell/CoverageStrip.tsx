@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef } from 'react';
 import type { Coverage } from '../../../core/src/balloons/index.ts';
 import type { Bill } from '../../../core/src/bill/index.ts';
 import { count } from '../count.ts';
-import { useProject } from '../data/ProjectContext.tsx';
+import { usePicking, usePicks } from '../data/openProject.ts';
 import { lineChange, type Waiting } from '../data/made/useWaiting.ts';
 
 const GAP = 4; // px between tiles
@@ -17,7 +17,8 @@ export interface CoverageStripProps {
 
 /** One tile per line of the list: is it ballooned once, never, twice? */
 export function CoverageStrip({ bill, coverage, later, onMissing }: CoverageStripProps) {
-  const { picked, pick } = useProject();
+  const { picked } = usePicks();
+  const { pick } = usePicking();
   const { missing, doubled, excused, elsewhere } = useMemo(
     () => ({
       missing: new Set(coverage?.missing),

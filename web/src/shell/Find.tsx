@@ -2,12 +2,14 @@ import { Spotlight } from '@mantine/spotlight';
 import { IconBox, IconFileText, IconListDetails, IconSearch } from '@tabler/icons-react';
 import { useMemo } from 'react';
 import { useNavigate } from 'react-router';
-import { useProject } from '../data/ProjectContext.tsx';
+import { useDocuments, useMachine, usePicking } from '../data/openProject.ts';
 import { Thumb } from './Thumb.tsx';
 
 /** Ctrl K: any part by number, name, description or property, and the stations. */
 export function Find() {
-  const { id, assembly, counts, pick } = useProject();
+  const { id } = useDocuments();
+  const { assembly, counts } = useMachine();
+  const { pick } = usePicking();
   const navigate = useNavigate();
   const actions = useMemo(
     () => [

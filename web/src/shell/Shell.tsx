@@ -15,7 +15,8 @@ import {
 import { lazy, Suspense, useState } from 'react';
 import { Link, NavLink, Outlet, useMatch, useParams } from 'react-router';
 import { count } from '../count.ts';
-import { ProjectProvider, useProject, type Arriving } from '../data/ProjectContext.tsx';
+import { useDocuments, usePicking } from '../data/openProject.ts';
+import { ProjectProvider, type Arriving } from '../data/ProjectContext.tsx';
 import { Behind } from './Behind.tsx';
 import { Find } from './Find.tsx';
 import { Notices, Standing } from './Notices.tsx';
@@ -42,7 +43,8 @@ export function Shell() {
 }
 
 function Stations() {
-  const { summary, pick } = useProject();
+  const { summary } = useDocuments();
+  const { pick } = usePicking();
   const [help, setHelp] = useState(false);
   useDocumentTitle(`${summary.name} – Sledgeboard`);
   useHotkeys([
@@ -130,7 +132,7 @@ function Opening({ summary, arrived }: Arriving) {
 }
 
 function TopBar({ onHelp }: { onHelp: () => void }) {
-  const { summary } = useProject();
+  const { summary } = useDocuments();
   return (
     <header className="top">
       <h1 className="title ellipsis">{summary.name}</h1>

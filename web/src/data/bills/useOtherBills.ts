@@ -11,7 +11,8 @@ import {
 } from '../../../../core/src/documents/index.ts';
 import type { ShownBill } from '../../../../core/src/sheets/index.ts';
 import { billMaker } from './billMaker.ts';
-import { useStable, type OpenProject } from '../ProjectContext.tsx';
+import { type OpenProject } from '../openProject.ts';
+import { useStable } from '../ProjectContext.tsx';
 import { isLarge, useFormulas } from './useBill.ts';
 import { cataloguesOf } from '../useCatalogues.ts';
 

@@ -15,7 +15,7 @@ import {
 } from '../../../../core/src/documents/index.ts';
 import type { BillData, LedgerEntry } from '../../../../core/src/bill/index.ts';
 import { billMaker } from '../bills/billMaker.ts';
-import { useProject, type OpenProject } from '../ProjectContext.tsx';
+import { type OpenProject, useProject } from '../openProject.ts';
 import { solver } from '../made/solver.ts';
 import { isLarge } from '../bills/useBill.ts';
 import { cataloguesOf } from '../useCatalogues.ts';

@@ -1,7 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { editAssembly, type Assembly } from '../../../../core/src/assembly/index.ts';
-import { assemblyQuery, useProject, type OpenProject } from '../ProjectContext.tsx';
+import { type OpenProject, useProject } from '../openProject.ts';
+import { assemblyQuery } from '../ProjectContext.tsx';
 import type { Machine } from './views.ts';
 
 const NO_FACTS = new Map();

@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { cancelJob, Dropped, followJob, orderIntention } from '../api.ts';
 import { freeName } from '../freeName.ts';
-import { useProject } from '../ProjectContext.tsx';
+import { useProject } from '../openProject.ts';
 
 /** Lets the server work out how the machine comes apart, since all shapes take part in it. */
 export function useProposePose() {

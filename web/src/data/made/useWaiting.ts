@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import type { ComparedLine, Effect } from '../../../../core/src/formats/index.ts';
 import { loadEffect } from '../api.ts';
-import { useProject } from '../ProjectContext.tsx';
+import { useDocuments, useMachine } from '../openProject.ts';
 import { revisionName } from '../revisionName.ts';
 
 /** What taking the newest revision over would do to the lines of a list, where something shows an earlier one. */
@@ -18,7 +18,7 @@ export interface Waiting {
 
 /** What taking the later one over does to bills and sheets; worked out anew whenever one of these is changed. */
 export function useEffectOf(was: string, is: string, settled = 0): { effect: Effect | null; failed: string | null } {
-  const { id, summary } = useProject();
+  const { id, summary } = useDocuments();
   const [changed] = useDebouncedValue(summary.changed, settled);
   const { data, error } = useQuery({
     queryKey: ['effect', id, was, is, changed],
@@ -38,7 +38,8 @@ const SETTLED = 3000;
  * @param shown revision that is looked at; the project's first where absent
  */
 export function useWaiting(bill: string, shown: string | undefined): Waiting | null {
-  const { revisions, revision } = useProject();
+  const { revisions } = useDocuments();
+  const { revision } = useMachine();
   const newest = revisions[revisions.length - 1];
   const { effect } = useEffectOf(shown ?? revision.first, newest.id, SETTLED);
   const isBehind = (shown ?? revision.first) !== newest.id;

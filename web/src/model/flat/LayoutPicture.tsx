@@ -3,7 +3,7 @@ import { useElementSize } from '@mantine/hooks';
 import { IconFocusCentered, IconMinus, IconPlus } from '@tabler/icons-react';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { listOccurrences, pathOf, type ShapeKey } from '../../../../core/src/assembly/index.ts';
-import { useProject } from '../../data/ProjectContext.tsx';
+import { useMachine, usePicking, usePicks } from '../../data/openProject.ts';
 import {
   boxAround,
   fittedView,
@@ -46,11 +46,10 @@ export function LayoutPicture({ also, exact = false, covered = 0, flight = null 
     assembly,
     originals,
     treatments,
-    picked,
-    pickedPath,
-    pick,
     shapes: { progress },
-  } = useProject();
+  } = useMachine();
+  const { picked, pickedPath } = usePicks();
+  const { pick } = usePicking();
   const groups = useMemo(() => structureGroups(assembly, originals, treatments), [assembly, originals, treatments]);
   const bodies = useMemo(() => bodiesByShape(assembly), [assembly]);
   const { ready, settled, wanted } = useMeshes(bodies, progress !== null);

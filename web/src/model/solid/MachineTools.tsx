@@ -13,7 +13,7 @@ import {
 import type { ReactNode } from 'react';
 import { modelAxes, usualOrientation, type ModelAxis } from '../../../../core/src/assembly/index.ts';
 import { directionName, directionNames, type DirectionName } from '../../../../core/src/views/index.ts';
-import { useProject } from '../../data/ProjectContext.tsx';
+import { useDocuments, useDoing } from '../../data/openProject.ts';
 import { withAxis, type Picks } from './machine.ts';
 
 /** How the machine is looked at; nothing of it is stored. */
@@ -171,7 +171,8 @@ function Section({ look, onLook }: Pick<MachineToolsProps, 'look' | 'onLook'>) {
 
 /** Which way the machine stands: by clicking faces, or by naming axes. */
 function Standing({ asking, onAsk }: Pick<MachineToolsProps, 'asking' | 'onAsk'>) {
-  const { components, perform } = useProject();
+  const { components } = useDocuments();
+  const { perform } = useDoing();
   const now = components.content.orientation ?? usualOrientation;
   const set = (which: 'up' | 'front', axis: ModelAxis) =>
     perform(`${which} is ${axis} of the model`, {

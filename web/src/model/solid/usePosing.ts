@@ -3,7 +3,7 @@ import { useMemo, useState } from 'react';
 import { listOccurrences, pathKey, pathOf, type PathKey } from '../../../../core/src/assembly/index.ts';
 import type { Mesh, Vec3 } from '../../../../core/src/geometry/index.ts';
 import { carriedOn, playedTo, type ClickedWay, type Part } from '../../../../core/src/poses/index.ts';
-import { useProject } from '../../data/ProjectContext.tsx';
+import { usePicks, useProject } from '../../data/openProject.ts';
 import { solver } from '../../data/made/solver.ts';
 import type { PosePanelProps } from '../PosePanel.tsx';
 import type { PoseAxis, Posing } from './PoseHandles.tsx';
@@ -20,7 +20,8 @@ export function usePosing(picks: readonly number[]): {
   readonly panel: Omit<PosePanelProps, 'onClose'>;
 } {
   const project = useProject();
-  const { assembly, set, picked, pickedPath, pick, perform } = project;
+  const { picked, pickedPath } = usePicks();
+  const { assembly, set, pick, perform } = project;
   const queries = useQueryClient();
   const [chosen, setChosen] = useState<string | null>(null);
   const [share, setShare] = useState(1);

@@ -5,7 +5,7 @@ import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, 
 import { wordFor } from '../../../../core/src/assembly/index.ts';
 import { cancelJob } from '../../data/api.ts';
 import { count } from '../../count.ts';
-import { useProject } from '../../data/ProjectContext.tsx';
+import { useMachine, usePicking, usePicks } from '../../data/openProject.ts';
 import { Thumb } from '../../shell/Thumb.tsx';
 import { answers, filters, finds, searchText, type Filter } from './filters.ts';
 import { structureGroups } from './uses.ts';
@@ -24,7 +24,9 @@ export interface StructureTreeProps {
 
 /** The structure as a table that folds; search and questions turn it into a flat list. Ctrl and Shift pick several. */
 export function StructureTree({ also, onAlso, findings }: StructureTreeProps) {
-  const { assembly, treatments, originals, picked, pickedPath, pick, counts, shapes } = useProject();
+  const { assembly, treatments, originals, counts, shapes } = useMachine();
+  const { picked, pickedPath } = usePicks();
+  const { pick } = usePicking();
   const [query, setQuery] = useState('');
   const [filter, setFilter] = useState<Filter>('everything');
   const [open, setOpen] = useState<ReadonlySet<string>>(new Set());
@@ -213,7 +215,7 @@ export function StructureTree({ also, onAlso, findings }: StructureTreeProps) {
 function ShapesProgress() {
   const {
     shapes: { progress, stopped },
-  } = useProject();
+  } = useMachine();
   if (stopped)
     return (
       <div className="shapes quiet" role="status">

@@ -19,7 +19,7 @@ import {
 import { billShownBy, sheetSteps } from '../../../../core/src/documents/index.ts';
 import { RenumberDialog } from '../../lines/RenumberDialog.tsx';
 import { LETTERING_RANGE } from '../../../../core/src/tables/index.ts';
-import { useProject } from '../../data/ProjectContext.tsx';
+import { useDocuments, useMachine } from '../../data/openProject.ts';
 import { useIntend } from '../../data/editing/useIntend.ts';
 import { printedColumns } from '../../../../core/src/bill/index.ts';
 import { headingOf } from '../../../../core/src/columns/index.ts';
@@ -176,7 +176,8 @@ export function BalloonLooks({
 
 /** One balloon: what it names, where its leader ends and how clearly. */
 export function AboutBalloon({ id, sheet, inputs, drawn, thing, onThing }: SheetInspectorProps) {
-  const { assembly, bill, bills, billDocument } = useProject();
+  const { bills } = useDocuments();
+  const { assembly, bill, billDocument } = useMachine();
   const [numbering, setNumbering] = useState(false);
   const change = useChange(id);
   const about = thing!.id;
@@ -289,7 +290,7 @@ function BalloonFacts({
   drawn,
   laid,
 }: Pick<SheetInspectorProps, 'sheet' | 'inputs' | 'drawn'> & { readonly laid: LaidBalloon }) {
-  const { bill } = useProject();
+  const { bill } = useMachine();
   const { balloon } = laid;
   const lines = inputs.lines.get(balloon.view);
   const score = useMemo(() => {

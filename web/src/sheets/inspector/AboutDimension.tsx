@@ -16,7 +16,7 @@ import {
 } from '../../../../core/src/sheets/index.ts';
 import { isPictorial } from '../../../../core/src/views/index.ts';
 import { count } from '../../count.ts';
-import { useProject } from '../../data/ProjectContext.tsx';
+import { useDocuments, useDoing } from '../../data/openProject.ts';
 import type { SheetInspectorProps } from './inspectorProps.ts';
 import { useChange } from './useChange.ts';
 
@@ -82,7 +82,8 @@ export function AboutDimension({
 
 /** How the dimensions of all sheets are written. */
 function LookFields() {
-  const { set, perform } = useProject();
+  const { set } = useDocuments();
+  const { perform } = useDoing();
   const look = set.content.dimensionLook ?? usualDimensionLook;
   const put = (label: string, changed: Partial<DimensionLook>) => {
     const { comma, ...rest } = { ...look, ...changed };

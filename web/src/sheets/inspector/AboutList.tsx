@@ -21,7 +21,7 @@ import {
   type TablePens,
 } from '../../../../core/src/tables/index.ts';
 import { count } from '../../count.ts';
-import { useProject } from '../../data/ProjectContext.tsx';
+import { useDocuments, useMachine } from '../../data/openProject.ts';
 import { ListColumns } from './ListColumns.tsx';
 import type { SheetInspectorProps } from './inspectorProps.ts';
 import { LongListFields } from './LongListFields.tsx';
@@ -245,7 +245,8 @@ function HangingFields({
   drawn,
   put,
 }: Pick<SheetInspectorProps, 'drawn'> & { readonly table: SheetTable; readonly put: PutTable }) {
-  const { bills, billDocument } = useProject();
+  const { bills } = useDocuments();
+  const { billDocument } = useMachine();
   return (
     <>
       <Select

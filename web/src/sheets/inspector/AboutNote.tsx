@@ -2,7 +2,7 @@ import { Button, Group, NumberInput } from '@mantine/core';
 import { lazy, Suspense, useMemo } from 'react';
 import type { Assembly } from '../../../../core/src/assembly/index.ts';
 import { isLayout } from '../../../../core/src/layouts/index.ts';
-import { useProject } from '../../data/ProjectContext.tsx';
+import { useMachine } from '../../data/openProject.ts';
 import type { SheetNote } from '../../../../core/src/sheets/index.ts';
 import type { SheetInspectorProps } from './inspectorProps.ts';
 import { useChange } from './useChange.ts';
@@ -29,7 +29,7 @@ export function AboutNote({
   onMeasuring,
 }: Pick<SheetInspectorProps, 'id' | 'sheet' | 'onThing' | 'onMeasuring'> & { note: SheetNote }) {
   const change = useChange(id);
-  const { original } = useProject();
+  const { original } = useMachine();
   const counted = useMemo(() => countedWords(original), [original]);
   const put = (label: string, changed: Partial<SheetNote>) =>
     change(label, { kind: 'changeNotes', remove: [], put: [{ ...note, ...changed }] });

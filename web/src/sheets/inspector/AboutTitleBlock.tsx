@@ -16,14 +16,15 @@ import {
   type TitleFields,
 } from '../../../../core/src/sheets/index.ts';
 import { keepPicture } from '../../data/api.ts';
-import { useProject } from '../../data/ProjectContext.tsx';
+import { useDocuments, useDoing } from '../../data/openProject.ts';
 import type { SheetInspectorProps } from './inspectorProps.ts';
 import { useChange } from './useChange.ts';
 import { fieldWords } from '../words.ts';
 
 /** Texts that all sheets share, and those that this one has of its own. */
 export function AboutTitleBlock({ id, sheet, place }: SheetInspectorProps) {
-  const { set, sheets, perform } = useProject();
+  const { set, sheets } = useDocuments();
+  const { perform } = useDoing();
   const change = useChange(id);
   const shared = set.content.fields;
   const block = set.content.block ?? plainTitleBlock;
@@ -115,7 +116,7 @@ export function AboutTitleBlock({ id, sheet, place }: SheetInspectorProps) {
 
 /** A picture at the right of the title. */
 function Logo({ block, onBlock }: { block: TitleBlock; onBlock: (label: string, block: TitleBlock) => void }) {
-  const { id } = useProject();
+  const { id } = useDocuments();
   const [busy, setBusy] = useState(false);
   const bring = async (file: File | null) => {
     if (!file) return;

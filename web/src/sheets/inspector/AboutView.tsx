@@ -31,7 +31,7 @@ import {
 } from '../../../../core/src/views/index.ts';
 import { removeSteps } from '../../../../core/src/documents/index.ts';
 import { addressOf, routes } from '../../../../contract/src/index.ts';
-import { useProject } from '../../data/ProjectContext.tsx';
+import { useDocuments, useMachine, usePicks, useProject } from '../../data/openProject.ts';
 import { linesOf } from '../../data/made/views.ts';
 import { CentreLineFields, DimensionVerbs } from './AboutDimension.tsx';
 import { BalloonActions } from './BalloonActions.tsx';
@@ -259,7 +259,7 @@ function ViewVerbs({
   onThing,
 }: ViewFieldsProps & Pick<SheetInspectorProps, 'drawn' | 'onThing'>) {
   const change = useChange(id);
-  const { id: project } = useProject();
+  const { id: project } = useDocuments();
   const { intend, busy } = useIntend();
   const own = sheet.balloons.filter((balloon) => balloon.view === view.id);
   const label = `take away ${directionName(view.direction)} view`;
@@ -570,7 +570,8 @@ function ProjectedFields({
 
 /** What of the machine a view shows: all of it, or as the part that is picked says. */
 function ShownFields({ id, view }: { id: string; view: SheetView }) {
-  const { assembly, bill, picked } = useProject();
+  const { assembly, bill } = useMachine();
+  const { picked } = usePicks();
   const change = useChange(id);
   const part = picked === null || picked === assembly.root ? null : assembly.components[picked];
   const places = () => listOccurrences(assembly, (index) => index === picked).map(({ path }) => pathKey(path));

@@ -4,7 +4,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { LaidTable } from '../../../../core/src/sheets/index.ts';
 import { followJob, orderIntention } from '../../data/api.ts';
-import { useProject } from '../../data/ProjectContext.tsx';
+import { useDocuments } from '../../data/openProject.ts';
 
 /** Which lines of a list stand here, and letting it go on on further sheets. */
 export function LongListFields({
@@ -18,7 +18,7 @@ export function LongListFields({
   /** Shows all lines here again. */
   readonly onWhole: () => void;
 }) {
-  const { id } = useProject();
+  const { id } = useDocuments();
   const queries = useQueryClient();
   const [busy, setBusy] = useState(false);
   const divide = async () => {

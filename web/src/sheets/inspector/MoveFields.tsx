@@ -5,13 +5,15 @@ import type { Balloon } from '../../../../core/src/balloons/index.ts';
 import type { Vec3 } from '../../../../core/src/geometry/index.ts';
 import { wholeStep, withMove } from '../../../../core/src/poses/index.ts';
 import type { Sheet } from '../../../../core/src/sheets/index.ts';
-import { useProject } from '../../data/ProjectContext.tsx';
+import { useDocuments, useDoing, useMachine } from '../../data/openProject.ts';
 
 const axes = ['along x', 'along y', 'along z'] as const;
 
 /** How far the part of a balloon, or what it stands in, has left its seat in the pose of the balloon's view. */
 export function MoveFields({ sheet, balloon }: { sheet: Sheet; balloon: Balloon }) {
-  const { assembly, set, perform } = useProject();
+  const { set } = useDocuments();
+  const { assembly } = useMachine();
+  const { perform } = useDoing();
   const [depth, setDepth] = useState(balloon.path.length);
   const view = sheet.views.find(({ id }) => id === balloon.view);
   const pose = set.content.poses?.find(({ id }) => id === view?.pose);

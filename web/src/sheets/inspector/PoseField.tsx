@@ -2,7 +2,7 @@ import { Button, Checkbox, Group, Select, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useEffect, useRef, useState } from 'react';
 import type { Sheet, SheetView } from '../../../../core/src/sheets/index.ts';
-import { useProject } from '../../data/ProjectContext.tsx';
+import { useProject } from '../../data/openProject.ts';
 import { useProposePose } from '../../data/made/useProposePose.ts';
 import { useIntend } from '../../data/editing/useIntend.ts';
 import { count } from '../../count.ts';

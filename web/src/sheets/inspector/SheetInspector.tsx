@@ -3,7 +3,7 @@ import { notifications } from '@mantine/notifications';
 import { Fragment, type ReactNode } from 'react';
 import { kindOfThing, type ThingAbout } from '../../../../core/src/sheets/index.ts';
 import { billShownBy } from '../../../../core/src/documents/index.ts';
-import { useProject } from '../../data/ProjectContext.tsx';
+import { useDocuments } from '../../data/openProject.ts';
 import { AboutBalloon, BalloonLooks } from './AboutBalloon.tsx';
 import { AboutList } from './AboutList.tsx';
 import { AboutCentreLine, AboutDimension } from './AboutDimension.tsx';
@@ -50,7 +50,7 @@ export function SheetInspector(props: SheetInspectorProps) {
 
 function AboutSheet({ id, place, sheet, inputs, drawn, onThing }: SheetInspectorProps) {
   const change = useChange(id);
-  const { bills } = useProject();
+  const { bills } = useDocuments();
   const { intend, busy } = useIntend();
   const showBill = async (wanted: string) => {
     const { name } = bills.find((one) => one.id === wanted)!.content;

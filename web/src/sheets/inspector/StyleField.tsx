@@ -16,7 +16,7 @@ import {
 import { count } from '../../count.ts';
 import { keepStyle, loadStyles } from '../../data/api.ts';
 import { currentStyle } from '../../data/currentStyle.ts';
-import { useProject } from '../../data/ProjectContext.tsx';
+import { useDocuments, useDoing, useMachine } from '../../data/openProject.ts';
 import { SceneMarks } from '../surface/SceneMarks.tsx';
 
 interface NamedStyle {
@@ -26,7 +26,9 @@ interface NamedStyle {
 
 /** What of sheets is kept as a house style, and taken over from one: looked at first, then on all sheets in one step. */
 export function StyleField({ sheet, inputs }: { sheet: Sheet; inputs: SheetInputs }) {
-  const { set, sheets, billDocument, perform } = useProject();
+  const { set, sheets } = useDocuments();
+  const { billDocument } = useMachine();
+  const { perform } = useDoing();
   const queries = useQueryClient();
   const { data } = useQuery({ queryKey: ['styles'], queryFn: loadStyles });
   const [name, setName] = useState<string | null>(null);

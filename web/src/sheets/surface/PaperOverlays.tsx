@@ -1,7 +1,7 @@
 import { Link } from 'react-router';
 import { boxHeight, boxWidth, type Box2, type Vec2 } from '../../../../core/src/geometry/index.ts';
 import { placeView, type Guide, type Measurable, type SheetView } from '../../../../core/src/sheets/index.ts';
-import { useProject } from '../../data/ProjectContext.tsx';
+import { useDocuments, useProject } from '../../data/openProject.ts';
 import { useViewLines } from '../../data/made/views.ts';
 import type { useBestSeen } from './tools/useBestSeen.ts';
 import type { useLeaderEnds } from './tools/useLeaderEnds.ts';
@@ -144,7 +144,7 @@ export function PaperWords({
   /** Where that is seen best, if not here. */
   elsewhere: ReturnType<typeof useBestSeen>;
 }) {
-  const { id: project } = useProject();
+  const { id: project } = useDocuments();
   return (
     <>
       {said && (

@@ -23,7 +23,7 @@ import {
   type SheetView,
 } from '../../../../core/src/sheets/index.ts';
 import { count } from '../../count.ts';
-import { useProject } from '../../data/ProjectContext.tsx';
+import { useDoing, usePicking } from '../../data/openProject.ts';
 import { Handles } from './handles/Handles.tsx';
 import { Hints } from './Hints.tsx';
 import { liftedOf, LiftedViews } from './Lifted.tsx';
@@ -41,7 +41,7 @@ import { useLeaderEnds } from './tools/useLeaderEnds.ts';
 import { useMeasuring, type Measuring } from './tools/useMeasuring.ts';
 import { usePaperKeys } from './tools/usePaperKeys.ts';
 import { usePaperTyping } from './tools/usePaperTyping.ts';
-import { usePicking } from './tools/usePicking.ts';
+import { useHolding } from './tools/useHolding.ts';
 import { usePlacing } from './tools/usePlacing.ts';
 import { useLit } from './useLit.ts';
 import { usePaperView, type PaperView } from './usePaperView.ts';
@@ -68,7 +68,8 @@ export interface PaperSurfaceProps {
 /** The sheet on the desk: everything on it is picked and dragged directly. */
 export function PaperSurface(props: PaperSurfaceProps) {
   const { id, sheet, drawn, inputs, things, measuring, onMeasuring, ghost, onGhost } = props;
-  const { pick, perform } = useProject();
+  const { pick } = usePicking();
+  const { perform } = useDoing();
   const { ref: desk, width, height } = useElementSize();
   const paper = useRef<HTMLDivElement>(null);
   const {
@@ -94,8 +95,8 @@ export function PaperSurface(props: PaperSurfaceProps) {
     const box = paper.current!.getBoundingClientRect();
     return [(clientX - box.left) / zoom, (clientY - box.top) / zoom];
   };
-  const picking = usePicking({ on, placed, toMm, ends, heads, onGuides: setGuides, isOff: tool !== null });
-  const { dragged } = picking;
+  const holding = useHolding({ on, placed, toMm, ends, heads, onGuides: setGuides, isOff: tool !== null });
+  const { dragged } = holding;
   const lit = useLit(inputs, layout, thing, (mm) => dragged === null && view.travelTo(mm));
   const elsewhere = useBestSeen(
     id,
@@ -114,7 +115,7 @@ export function PaperSurface(props: PaperSurfaceProps) {
     );
     choose([]);
   };
-  const { take, leave } = picking;
+  const { take, leave } = holding;
   const onKey = usePaperKeys({
     on,
     placed,
@@ -165,7 +166,7 @@ export function PaperSurface(props: PaperSurfaceProps) {
               onPointerMove: (event) => tool.lookAt(toMm(event)),
               onPointerUp: (event) => event.button === 0 && tool.takeAt(toMm(event)),
             }
-          : picking.bind())}
+          : holding.bind())}
         onDoubleClick={(event) => !tool && openText(toMm(event))}
         onContextMenu={openMenu}
         onKeyDown={onKey}
@@ -182,7 +183,7 @@ export function PaperSurface(props: PaperSurfaceProps) {
           <SceneMarks marks={lifted ? marks.filter(({ source }) => !lifted.isOf(source)) : marks} isLit={lit.isLit} />
           <Handles
             drawn={lifted ? lifted.start : drawn}
-            start={picking.start}
+            start={holding.start}
             onRow={({ bill }, row) => bill === inputs.bill && pick(bill.rows[row].components[0] ?? null)}
             onFit={(list, column) => change('fit a column', withColumnWidth(sheet, list, column, null))}
             zoom={zoom}
@@ -194,7 +195,7 @@ export function PaperSurface(props: PaperSurfaceProps) {
             height={heightMm}
             zoom={zoom}
             overlaps={dragged ? overlapsOf(placed, things) : []}
-            band={picking.band}
+            band={holding.band}
             placing={placing}
             measured={measuring ? [measuring.kind === 'distance' ? measuring.first : undefined, measured.hit] : []}
             cross={measured.cross}
@@ -250,7 +251,8 @@ function useOnPaper(
   paper: OnPaper['paper'],
   zoom: number,
 ): OnPaper {
-  const { pick, perform } = useProject();
+  const { pick } = usePicking();
+  const { perform } = useDoing();
   const { layout } = drawn;
   const choose = (picking: readonly SheetThing[]) => {
     onThings(picking);

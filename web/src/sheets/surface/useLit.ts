@@ -3,7 +3,7 @@ import { listOccurrences, pathKey, type Assembly, type PathKey } from '../../../
 import type { MarkSource } from '../../../../core/src/marks/index.ts';
 import type { Vec2 } from '../../../../core/src/geometry/index.ts';
 import type { SheetInputs, SheetLayout, SheetThing } from '../../../../core/src/sheets/index.ts';
-import { useProject } from '../../data/ProjectContext.tsx';
+import { useMachine, usePicks } from '../../data/openProject.ts';
 
 /**
  * What of the sheet lights up with the line that is picked: its places in views, its rows and its balloons.
@@ -15,7 +15,8 @@ export function useLit(
   thing: SheetThing | null,
   travelTo: (mm: Vec2) => void,
 ) {
-  const { assembly, picked } = useProject();
+  const { assembly } = useMachine();
+  const { picked } = usePicks();
   const places = useMemo(() => litPlaces(assembly, picked), [assembly, picked]);
   const rows = useMemo(
     () => new Set(bill.rows.flatMap((row, at) => (picked !== null && row.components.includes(picked) ? [at] : []))),

@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import { billShownBy } from '../../../../../core/src/documents/index.ts';
 import { roomInView, type SheetInputs, type SheetView } from '../../../../../core/src/sheets/index.ts';
-import { useProject } from '../../../data/ProjectContext.tsx';
+import { useProject } from '../../../data/openProject.ts';
 import { useSpots } from '../../../data/made/views.ts';
 
 /** A sheet on which a line can be ballooned. */

@@ -1,7 +1,7 @@
 import { sheetSteps } from '../../../../../core/src/documents/index.ts';
 import { copyThings, pasteThings, type Copied } from '../../../../../core/src/sheets/index.ts';
 import { directionName } from '../../../../../core/src/views/index.ts';
-import { useProject } from '../../../data/ProjectContext.tsx';
+import { useDoing } from '../../../data/openProject.ts';
 import type { OnPaper } from './paperTool.ts';
 
 /** What was copied last, also from another sheet. */
@@ -9,7 +9,7 @@ let copied: Copied = { views: [], notes: [], balloons: [], dimensions: [] };
 
 /** Copies of what is picked, put on this or another sheet. */
 export function useCopies({ id, sheet, things, choose }: OnPaper) {
-  const { perform } = useProject();
+  const { perform } = useDoing();
   const copy = () => {
     copied = copyThings(sheet, things);
   };

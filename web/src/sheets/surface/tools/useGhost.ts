@@ -1,6 +1,6 @@
 import { keepOnPaper, type SheetView } from '../../../../../core/src/sheets/index.ts';
 import { directionName } from '../../../../../core/src/views/index.ts';
-import { useProject } from '../../../data/ProjectContext.tsx';
+import { useDoing } from '../../../data/openProject.ts';
 import type { OnPaper, PaperTool } from './paperTool.ts';
 
 /** A view on its way to its place, following the pointer. */
@@ -9,7 +9,7 @@ export function useGhost(
   ghost: SheetView | null,
   onGhost: (ghost: SheetView | null) => void,
 ): PaperTool | null {
-  const { perform } = useProject();
+  const { perform } = useDoing();
   if (!ghost) return null;
   const at = (centre: SheetView['centre']): SheetView => ({ ...ghost, centre: keepOnPaper(sheet.paper, centre) });
   const drop = (view: SheetView) => {

@@ -1,11 +1,12 @@
 import { headingDrop, type Guide, type ThingOf } from '../../../../../core/src/sheets/index.ts';
-import { useProject } from '../../../data/ProjectContext.tsx';
+import { useDocuments, useMachine } from '../../../data/openProject.ts';
 import { useBillEdit } from '../../../lines/useBillEdit.ts';
 import type { OnPaper } from './paperTool.ts';
 
 /** Headings of lists dragged to another place: the columns of the bill follow, and with them every list that shows it. */
 export function useHeadings({ layout }: OnPaper, onGuides: (guides: readonly Guide[]) => void) {
-  const { bills, billDocument } = useProject();
+  const { bills } = useDocuments();
+  const { billDocument } = useMachine();
   const { intend } = useBillEdit();
   const found = ({ id, column }: ThingOf<'columnHead'>, x: number) => {
     const laid = layout.tables.find(({ table }) => table.id === id);

@@ -9,7 +9,7 @@ import {
   type Sheet,
   type SheetView,
 } from '../../../../../core/src/sheets/index.ts';
-import { useProject } from '../../../data/ProjectContext.tsx';
+import { useProject } from '../../../data/openProject.ts';
 import { useSpots } from '../../../data/made/views.ts';
 import type { OnPaper } from './paperTool.ts';
 

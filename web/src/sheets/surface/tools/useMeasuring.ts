@@ -1,7 +1,7 @@
 import { useRef, useState } from 'react';
 import type { Vec2 } from '../../../../../core/src/geometry/index.ts';
 import { dimensionFacts, measurableAt, roundNear, type Measurable } from '../../../../../core/src/sheets/index.ts';
-import { useProject } from '../../../data/ProjectContext.tsx';
+import { useDoing } from '../../../data/openProject.ts';
 import type { OnPaper, PaperTool } from './paperTool.ts';
 import { measuredCommand, type Measuring } from './measuredCommand.ts';
 
@@ -16,7 +16,7 @@ export function useMeasuring(
   measuring: Measuring | null,
   onMeasuring: (measuring: Measuring | null) => void,
 ) {
-  const { perform } = useProject();
+  const { perform } = useDoing();
   /** What would be measured from where the pointer is. */
   const [hit, setHit] = useState<Measurable | null>(null);
   /** Where the pointer is, or where arrow keys have brought it. */

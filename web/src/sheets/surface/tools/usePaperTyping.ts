@@ -12,13 +12,15 @@ import {
   withTypedBlock,
 } from '../../../../../core/src/sheets/index.ts';
 import { useBillEdit } from '../../../lines/useBillEdit.ts';
-import { useProject } from '../../../data/ProjectContext.tsx';
+import { useDocuments, useDoing, useMachine } from '../../../data/openProject.ts';
 import type { OnPaper } from './paperTool.ts';
 import type { PaperTextProps } from '../PaperText.tsx';
 
 /** Texts typed where they stand: cells of the title block, notes, captions. */
 export function usePaperTyping({ id, sheet, drawn, thing }: OnPaper) {
-  const { set, perform, bills, billDocument } = useProject();
+  const { set, bills } = useDocuments();
+  const { billDocument } = useMachine();
+  const { perform } = useDoing();
   const { intend } = useBillEdit();
   const { layout } = drawn;
   const latest = useRef(sheet);

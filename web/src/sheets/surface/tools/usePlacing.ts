@@ -8,7 +8,7 @@ import {
   type LeaderPlace,
   type SheetView,
 } from '../../../../../core/src/sheets/index.ts';
-import { useProject } from '../../../data/ProjectContext.tsx';
+import { useProject } from '../../../data/openProject.ts';
 import { useSpots } from '../../../data/made/views.ts';
 import type { OnPaper, PaperTool } from './paperTool.ts';
 import type { Measuring } from './useMeasuring.ts';

@@ -19,7 +19,7 @@ import {
   type Ways,
 } from '../../../../../core/src/sheets/index.ts';
 import { count } from '../../../count.ts';
-import { useProject } from '../../../data/ProjectContext.tsx';
+import { usePicking } from '../../../data/openProject.ts';
 import type { OnPaper } from './paperTool.ts';
 import type { useHeadings } from './useHeadings.ts';
 import type { useLeaderEnds } from './useLeaderEnds.ts';
@@ -62,7 +62,7 @@ const boxOf = ([x0, y0]: Vec2, [x1, y1]: Vec2): Box2 => [
 ];
 const plus = ([x, y]: Vec2, [dx, dy]: Vec2): Vec2 => [x + dx, y + dy];
 
-export interface PickingProps {
+export interface HoldingProps {
   readonly on: OnPaper;
   readonly placed: readonly PlacedThing[];
   /** A point of the window in mm of the paper. */
@@ -75,8 +75,8 @@ export interface PickingProps {
 }
 
 /** The sheet at rest: things are picked by a press or a frame around them, and dragged. */
-export function usePicking({ on, placed, toMm, ends, heads, onGuides, isOff }: PickingProps) {
-  const { pick } = useProject();
+export function useHolding({ on, placed, toMm, ends, heads, onGuides, isOff }: HoldingProps) {
+  const { pick } = usePicking();
   const { sheet, drawn, paper, things, choose, onDraft, change } = on;
   const [band, setBand] = useState<Box2 | null>(null);
   const [dragged, setDragged] = useState<{ readonly things: readonly SheetThing[]; readonly start: Start } | null>(
@@ -230,7 +230,7 @@ export function usePicking({ on, placed, toMm, ends, heads, onGuides, isOff }: P
 }
 
 /** Moves as they are stored: off the title block, a single view in line with others. */
-function useMoves({ sheet, layout, zoom, onDraft, change }: OnPaper, onGuides: PickingProps['onGuides']) {
+function useMoves({ sheet, layout, zoom, onDraft, change }: OnPaper, onGuides: HoldingProps['onGuides']) {
   /** The step of a dragged view that brings it in line with others, unless Ctrl is held. */
   const inLine = ([{ kind, id }, ...more]: readonly SheetThing[], by: Vec2, free: boolean): Vec2 => {
     const view = kind === 'view' && more.length === 0 && !free ? sheet.views.find((each) => each.id === id) : undefined;
