@@ -11,6 +11,7 @@ import {
   type ShapeKey,
   type Usage,
   type UsageKey,
+  type ComponentIndex,
 } from './records.ts';
 import { treatmentFor, type Treatment } from './treatments.ts';
 
@@ -97,7 +98,7 @@ export interface EditedAssembly {
   /** By component; undefined where nothing was said. */
   readonly treatments: readonly (Treatment | undefined)[];
   /** Index of the file's component that each component of `assembly` is. */
-  readonly originals: readonly number[];
+  readonly originals: readonly ComponentIndex[];
   /** What values were laid over; for what is laid on later. */
   readonly sources: EditedSources;
 }

@@ -1,4 +1,5 @@
 export { fullLabel, isAssembly, ownValue, partLabel, propertyNameFor, unnamed } from './records.ts';
+export type { ComponentIndex, Index, OccurrenceIndex, RowIndex } from './records.ts';
 export type {
   Assembly,
   Component,

@@ -1,5 +1,5 @@
 import { composePlacements, identityPlacement, type Placement } from '../geometry/index.ts';
-import type { Assembly, Component, Usage, UsageKey } from './records.ts';
+import type { Assembly, Component, Usage, UsageKey, ComponentIndex } from './records.ts';
 import { occurrenceCounts } from './counts.ts';
 import { Refusal } from './refusal.ts';
 
@@ -8,7 +8,7 @@ export interface Occurrence {
   /** Usage keys from the root down; empty when the root itself is the part. */
   readonly path: readonly UsageKey[];
   /** Component indices along the path, root first; one longer than `path`. */
-  readonly components: readonly number[];
+  readonly components: readonly ComponentIndex[];
   /** Own coordinates to machine coordinates. */
   readonly placement: Placement;
   /** 0xRRGGBB given to this occurrence, or to what it stands in; absent where its shape's own colours hold. */
@@ -23,7 +23,7 @@ export const MAX_SHOWN_OCCURRENCES = 250_000;
  * that carries a quantity is one occurrence here: the file places it once.
  * @throws Refusal beyond MAX_SHOWN_OCCURRENCES
  */
-export function listOccurrences(assembly: Assembly, wanted: (component: number) => boolean): Occurrence[] {
+export function listOccurrences(assembly: Assembly, wanted: (component: ComponentIndex) => boolean): Occurrence[] {
   refuseTooMany(assembly, wanted);
   const found: Occurrence[] = [];
   const isAbsent = absence(assembly);
@@ -54,7 +54,10 @@ export function listOccurrences(assembly: Assembly, wanted: (component: number) 
 }
 
 /** Whether a variant lacks what stands at a path; null where it lacks nothing. */
-function absence({ absent, components }: Assembly): ((child: number, path: readonly UsageKey[]) => boolean) | null {
+function absence({
+  absent,
+  components,
+}: Assembly): ((child: ComponentIndex, path: readonly UsageKey[]) => boolean) | null {
   if (!absent || absent.components.length + absent.places.length === 0) return null;
   const gone = new Set(absent.components),
     places = new Set<string>(absent.places);
@@ -66,7 +69,7 @@ function absence({ absent, components }: Assembly): ((child: number, path: reado
  * too.
  * @throws Refusal beyond MAX_SHOWN_OCCURRENCES
  */
-export function refuseTooMany(assembly: Assembly, wanted: (component: number) => boolean): void {
+export function refuseTooMany(assembly: Assembly, wanted: (component: ComponentIndex) => boolean): void {
   const counts = occurrenceCounts(assembly);
   let shown = 0;
   let walked = 0;
@@ -95,7 +98,7 @@ function usageIn({ usages }: Component, wanted: UsageKey): Usage | undefined {
 }
 
 /** Component indices along a path of usage keys, root first; null where the path is not in this assembly. */
-export function componentsAlong(assembly: Assembly, path: readonly UsageKey[]): number[] | null {
+export function componentsAlong(assembly: Assembly, path: readonly UsageKey[]): ComponentIndex[] | null {
   const along = [assembly.root];
   for (const key of path) {
     const usage = usageIn(assembly.components[along[along.length - 1]], key);

@@ -1,5 +1,17 @@
 import type { Mesh, Placement } from '../geometry/index.ts';
 
+/**
+ * A number that says where something stands in a list. Any number will do where one is asked for, but not one that is known
+ * to count something else: a row of a bill is no component.
+ */
+export type Index<Of extends string> = number & { readonly __index?: Of };
+/** Where a component stands in `Assembly.components`. */
+export type ComponentIndex = Index<'component'>;
+/** Where an occurrence stands among those that are looked at. */
+export type OccurrenceIndex = Index<'occurrence'>;
+/** Where a row stands in `Bill.rows`; −1 for none. */
+export type RowIndex = Index<'row'>;
+
 /** A component's key: hash of what identifies it in the source, never of entity numbers. 32 hex digits. */
 export type ComponentKey = string & { readonly __key: 'component' };
 /** A usage's key, unique among the usages of one parent. 32 hex digits and a rank. */
@@ -23,7 +35,7 @@ export interface Usage {
   /** Of its own in the whole assembly; part of every path through it. */
   readonly key: UsageKey;
   /** Index of the used component in `Assembly.components`. */
-  readonly child: number;
+  readonly child: ComponentIndex;
   /** The label that the designer gave to this placement; often empty. */
   readonly label: string;
   /** How many this usage stands for; 1 unless the file carries a quantity. */
@@ -126,7 +138,7 @@ export interface Assembly {
   /** Length unit of the source in words: mm, m, inch … */
   readonly sourceUnit: string;
   /** Index of the top component; it is unnamed and synthetic when the file has several roots. */
-  readonly root: number;
+  readonly root: ComponentIndex;
   /** Every definition once; usages name them by index. */
   readonly components: readonly Component[];
   /** What was noticed while reading. */

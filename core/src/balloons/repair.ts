@@ -1,3 +1,4 @@
+import type { RowIndex } from '../assembly/index.ts';
 import type { Vec2 } from '../geometry/index.ts';
 import { areTooNear, COST, GAP, leadersCross, pairCost, type Seat } from './costs.ts';
 import { roomEnough } from './records.ts';
@@ -38,7 +39,7 @@ function inTurn(seats: readonly (Seat | null)[]): number[] {
 }
 
 /** One name for a square cell of the paper. */
-const cellAt = (column: number, row: number): number => column * 65_536 + row;
+const cellAt = (column: number, row: RowIndex): number => column * 65_536 + row;
 
 /** Numbers from 0 to 1, the same ones every time. Source: T. Ettinger, mulberry32 (2017), public domain. */
 function randomNumbers(): () => number {

@@ -1,4 +1,4 @@
-import { partLabel, type Assembly } from '../assembly/index.ts';
+import { partLabel, type Assembly, type ComponentIndex } from '../assembly/index.ts';
 import {
   isPerPiece,
   MOST_LETTERS,
@@ -28,7 +28,7 @@ import { decidedFor, type Address, type Amount, type BillDecisions, type Recipe 
 
 /** What a cell needs to know of a line. */
 export interface LineFacts {
-  readonly components: readonly number[];
+  readonly components: readonly ComponentIndex[];
   readonly counts: readonly number[];
   readonly quantity: number;
   readonly totalQuantity: number;
@@ -240,12 +240,12 @@ export class CellReader {
   }
 
   /** kg of one: what is given or measured, else the sum of the contents where all of them are known. */
-  private massOf(component: number): Value {
+  private massOf(component: ComponentIndex): Value {
     const mass = this.massInKg(component);
     return mass === null ? null : numberValue(mass, 'kg');
   }
 
-  private massInKg(component: number): number | null {
+  private massInKg(component: ComponentIndex): number | null {
     const known = this.masses.get(component);
     if (known !== undefined) return known;
     const { properties, usages } = this.assembly.components[component];

@@ -1,11 +1,19 @@
-import { groupBy, partLabel, wordFor, type Assembly, type UsageKey } from '../assembly/index.ts';
+import {
+  groupBy,
+  partLabel,
+  wordFor,
+  type Assembly,
+  type UsageKey,
+  type ComponentIndex,
+  type RowIndex,
+} from '../assembly/index.ts';
 import { decidedFor, type Bill, type BillDecisions, type Row } from './records.ts';
 
 /** One place of a line's pieces. */
 export interface OccurrenceOf {
   readonly path: readonly UsageKey[];
   /** Component indices along the path, root first. */
-  readonly components: readonly number[];
+  readonly components: readonly ComponentIndex[];
   /** Pieces that this usage path stands for; more than 1 where a file gives quantities. */
   readonly quantity: number;
 }
@@ -29,13 +37,13 @@ export interface Explanation {
 const MOST_PLACES = 2000;
 
 /** Why a line has its quantity: the occurrences, their ways down, and the treatments and decisions on them. */
-export function explainRow(assembly: Assembly, bill: Bill, row: number, decisions: BillDecisions): Explanation {
+export function explainRow(assembly: Assembly, bill: Bill, row: RowIndex, decisions: BillDecisions): Explanation {
   const line = bill.rows[row];
   const members = new Set(line.components);
   const leads = leadingTo(assembly, members);
   const found: OccurrenceOf[] = [];
   const opened = new Set<string>();
-  const walk = (components: number[], path: UsageKey[], quantity: number): void => {
+  const walk = (components: ComponentIndex[], path: UsageKey[], quantity: number): void => {
     const at = components[components.length - 1];
     if (
       members.has(at) &&
@@ -60,7 +68,7 @@ export function explainRow(assembly: Assembly, bill: Bill, row: number, decision
     }
   };
   if (members.size > 0) walk([assembly.root], [], 1);
-  const nameOf = (component: number) =>
+  const nameOf = (component: ComponentIndex) =>
     assembly.components[component].name || partLabel(assembly.components[component]);
   const byWay = groupBy(found, ({ components }) => components.slice(0, -1).join(' '));
   const places = [...byWay.values()].map((occurrences): PlacesOf => ({
@@ -78,7 +86,7 @@ export function explainRow(assembly: Assembly, bill: Bill, row: number, decision
 }
 
 /** A piece inside a closed line belongs to that line without being what it lists. */
-const isThisLine = (bill: Bill, components: readonly number[], row: number): boolean =>
+const isThisLine = (bill: Bill, components: readonly ComponentIndex[], row: RowIndex): boolean =>
   components.length === 1 || bill.rowOf(components.slice(0, -1)) !== row;
 
 /** Components that have one of the members somewhere below them, and the members themselves. */

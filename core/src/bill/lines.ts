@@ -5,6 +5,7 @@ import {
   type Assembly,
   type ComponentKey,
   type Treatment,
+  type ComponentIndex,
 } from '../assembly/index.ts';
 import type { Identities } from './identity.ts';
 import {
@@ -21,7 +22,7 @@ import {
 
 /** A line on its way through the stages of a bill: a tree, as deep as the bill is indented. */
 export interface Draft {
-  readonly components: readonly number[];
+  readonly components: readonly ComponentIndex[];
   /** Pieces per parent of each component. */
   readonly counts: readonly number[];
   readonly quantity: number;
@@ -64,7 +65,7 @@ export const MAX_ROWS = 500_000;
 const LISTED: Treatment = { ownLine: true, countContents: true };
 
 interface Line {
-  readonly components: number[];
+  readonly components: ComponentIndex[];
   readonly counts: number[];
   quantity: number;
 }
@@ -76,7 +77,7 @@ interface Line {
 class Lines extends Map<string, Line> {
   private readonly places = new Map<number, number>();
 
-  count(identity: string, component: number, quantity: number): void {
+  count(identity: string, component: ComponentIndex, quantity: number): void {
     const line = this.get(identity);
     if (!line) {
       // As literals: an empty array that is pushed to takes room for 17, in each of hundreds of thousands of lines.
@@ -110,7 +111,7 @@ export class LineMaker {
     this.indexOf = new Map(assembly.components.map(({ key }, index) => [key, index]));
   }
 
-  treatment(component: number): Treatment {
+  treatment(component: ComponentIndex): Treatment {
     return this.decisions.treatments[component] ?? LISTED;
   }
 
@@ -146,7 +147,7 @@ export class LineMaker {
   }
 
   /** The lines inside `parents` (one component, or several that merged because their contents are the same). */
-  private level(parents: readonly number[], parentTotal: number, level: number): Draft[] {
+  private level(parents: readonly ComponentIndex[], parentTotal: number, level: number): Draft[] {
     const scope = this.assembly.components[parents[0]].key;
     const lines = new Lines();
     this.collect(parents[0], 1, lines, scope);
@@ -165,7 +166,7 @@ export class LineMaker {
   }
 
   /** Lines inside one component; what is opened up gives its contents instead of a line. */
-  private collect(component: number, times: number, lines: Lines, scope: ComponentKey): void {
+  private collect(component: ComponentIndex, times: number, lines: Lines, scope: ComponentKey): void {
     for (const { child, quantity } of this.assembly.components[component].usages) {
       const { ownLine, countContents } = this.treatment(child);
       if (ownLine) lines.count(this.identityIn(child, scope), child, times * quantity);
@@ -252,7 +253,7 @@ export class LineMaker {
   }
 
   /** What a component's pieces are counted under here, with joining and keeping apart. */
-  private identityIn(component: number, scope: ComponentKey | null): string {
+  private identityIn(component: ComponentIndex, scope: ComponentKey | null): string {
     const { joins, apart } = this.decisions;
     if (!joins && !apart) return this.identities.keys[component];
     const seen = new Set<number>();
@@ -296,7 +297,10 @@ export class LineMaker {
  * Component indices reachable from the root, in the order of first appearance when the tree is read from top to
  * bottom.
  */
-function firstAppearance(components: readonly { usages: readonly { child: number }[] }[], root: number): number[] {
+function firstAppearance(
+  components: readonly { usages: readonly { child: ComponentIndex }[] }[],
+  root: number,
+): number[] {
   const seen = new Uint8Array(components.length);
   const order: number[] = [];
   const stack = [root];

@@ -1,4 +1,4 @@
-import { groupBy } from '../assembly/index.ts';
+import { groupBy, type RowIndex } from '../assembly/index.ts';
 import { formatValue, headingOf, type Column } from '../columns/index.ts';
 import type { Bill, Row } from './records.ts';
 
@@ -6,7 +6,7 @@ import type { Bill, Row } from './records.ts';
 export interface PrintedLine {
   readonly kind: 'row' | 'heading' | 'subtotal' | 'total';
   /** Index of the row; −1 for the others. */
-  readonly row: number;
+  readonly row: RowIndex;
   /** Of groups: 1 for the outermost. */
   readonly level: number;
   /** Title of a heading, or what is summed. */

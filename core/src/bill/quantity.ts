@@ -1,4 +1,4 @@
-import type { Assembly } from '../assembly/index.ts';
+import type { Assembly, ComponentIndex } from '../assembly/index.ts';
 import { asNumber, componentValue, convert, rulesHold } from '../columns/index.ts';
 import type { Draft } from './lines.ts';
 import type { Amount, QuantityKind, Recipe } from './records.ts';
@@ -6,7 +6,7 @@ import type { Amount, QuantityKind, Recipe } from './records.ts';
 const EACH: QuantityKind = { kind: 'each' };
 
 /** How a component is counted: as chosen for it, else by the first rule that holds, else piece by piece. */
-export function quantityKindOf(assembly: Assembly, recipe: Recipe, component: number): QuantityKind {
+export function quantityKindOf(assembly: Assembly, recipe: Recipe, component: ComponentIndex): QuantityKind {
   const one = assembly.components[component];
   const chosen = recipe.quantityOf?.[one.key];
   if (chosen) return chosen;

@@ -1,4 +1,4 @@
-import type { ComponentKey, Finding, Properties, Treatment } from '../assembly/index.ts';
+import type { ComponentKey, Finding, Properties, Treatment, ComponentIndex, RowIndex } from '../assembly/index.ts';
 import type { Cell, Column, ColumnSource, RuleGroup, Value } from '../columns/index.ts';
 
 export const depths = ['structured', 'parts-only', 'single-level'] as const;
@@ -203,13 +203,13 @@ export interface Row {
   /** Whether it has contents that could follow. */
   readonly canOpen: boolean;
   /** Component indices that the line stands for, first in structure order first; none for a line without a shape. */
-  readonly components: readonly number[];
+  readonly components: readonly ComponentIndex[];
   /** Pieces per parent of each of them. */
   readonly counts: readonly number[];
   /** Where its decisions belong, that of its first member first. */
   readonly addresses: readonly Address[];
   /** Index of the parent row, -1 at the top level. */
-  readonly parent: number;
+  readonly parent: RowIndex;
   /** Whole pieces per parent; 0 where only a variant has the line. */
   readonly quantity: number;
   /**
@@ -304,7 +304,7 @@ export interface Bill extends BillData {
    * Row of the deepest line on the way down to an occurrence, or -1 where it has none (left out, filtered out).
    * @param components component indices along the path, root first (see componentsAlong)
    */
-  readonly rowOf: (components: readonly number[]) => number;
+  readonly rowOf: (components: readonly ComponentIndex[]) => RowIndex;
   /** The cell of a row as it reads. */
   readonly cell: (row: Row, column: Column) => Cell;
   /** The value behind a reference, for rules and order; `differing` values of merged components all of them. */

@@ -1,4 +1,4 @@
-import { groupBy } from '../assembly/index.ts';
+import { groupBy, type RowIndex } from '../assembly/index.ts';
 import { freeNumbers, itemText } from './numbers.ts';
 import {
   numberingAt,
@@ -32,7 +32,7 @@ export interface RenumberInput {
 
 export interface Renumbering {
   /** Every line that gets another item number than it shows now, in the new order. */
-  readonly changes: readonly { readonly row: number; readonly from: string; readonly to: string }[];
+  readonly changes: readonly { readonly row: RowIndex; readonly from: string; readonly to: string }[];
   /** Lines that keep theirs because they are pinned. */
   readonly pinned: number;
   /** For the command that carries it out; null takes an entry away. */
@@ -48,7 +48,7 @@ export function renumber({ bill, structure, ledger, numbering, order, balloons =
   const bySiblings = groupBy(bill.rows.keys(), (at) => bill.rows[at].parent);
   const hidden = hiddenNumbers(bill, structure);
   const numbers: Record<Address, LedgerEntry | null> = {};
-  const changes: { row: number; from: string; to: string }[] = [];
+  const changes: { row: RowIndex; from: string; to: string }[] = [];
   let pinned = 0;
   const visit = (parent: number, above: string): void => {
     const siblings = (bySiblings.get(parent) ?? []).toSorted((a, b) => places[a] - places[b]);

@@ -1,4 +1,4 @@
-import type { Assembly, Treatment } from '../assembly/index.ts';
+import type { Assembly, Treatment, ComponentIndex } from '../assembly/index.ts';
 import type { Catalogue } from '../catalogues/index.ts';
 import type { CutPlan } from '../cutting/index.ts';
 import { cutGroups, groupProblems, plateSums, type CutGroup, type PlannedGroup, type PlateSum } from './cutGroups.ts';
@@ -12,7 +12,7 @@ import { stockOf } from './stock.ts';
 export interface BuildInput extends BuiltBill {
   readonly treatments: readonly (Treatment | undefined)[];
   /** Days that a component says that it takes, by index; null where it says nothing. */
-  readonly daysOf: (component: number) => number | null;
+  readonly daysOf: (component: ComponentIndex) => number | null;
 }
 
 /** What is needed and which bars there are: everything but the plans, which take longer. */

@@ -1,4 +1,4 @@
-import { isAssembly, type Assembly, type Treatment } from '../assembly/index.ts';
+import { isAssembly, type Assembly, type Treatment, type ComponentIndex } from '../assembly/index.ts';
 
 /** How long it takes until everything is there, and what it waits for. */
 export interface LeadTime {
@@ -25,7 +25,7 @@ export interface OwnTime {
 export function longestLead(
   { components, root }: Assembly,
   treatments: readonly (Treatment | undefined)[],
-  ownOf: (component: number) => OwnTime,
+  ownOf: (component: ComponentIndex) => OwnTime,
 ): LeadTime {
   type Way = { readonly days: number; readonly isKnown: boolean; readonly because: LeadTime['because'] };
   const none: Way = { days: 0, isKnown: false, because: [] };

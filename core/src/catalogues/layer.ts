@@ -7,6 +7,7 @@ import {
   type EditedAssembly,
   type Properties,
   type PropertyValue,
+  type ComponentIndex,
 } from '../assembly/index.ts';
 import { catalogueIndex, itemKey, keyText, type Match } from './match.ts';
 import type { Catalogue, CatalogueItem, CatalogueLink } from './records.ts';
@@ -134,7 +135,7 @@ export function lineProperties(catalogue: Catalogue, item: CatalogueItem): Prope
 /** A part that is listed and not found, or not for sure. */
 export interface Unmatched {
   /** Index of the component. */
-  readonly component: number;
+  readonly component: ComponentIndex;
   /** Its key; null where it has none. */
   readonly key: string | null;
   readonly how: 'none' | 'alike' | 'several';

@@ -1,3 +1,4 @@
+import type { ComponentIndex } from '../assembly/index.ts';
 import { hasUnitColumn, printedLines, printedTexts, type Bill, type PrintedLine } from '../bill/index.ts';
 import {
   alignmentOf,
@@ -25,7 +26,7 @@ export interface TableLine {
   /** Levels that it is indented by: 0 at the top. */
   readonly outline: number;
   /** Index of the component whose picture stands in the line; −1 for none. */
-  readonly component: number;
+  readonly component: ComponentIndex;
   /** One per column; null where nothing stands. */
   readonly cells: readonly (SpreadsheetValue | null)[];
 }

@@ -11,6 +11,7 @@ import {
   type Properties,
   type ShapeKey,
   type ShapeMesh,
+  type ComponentIndex,
 } from '../assembly/index.ts';
 import { identityPlacement, type Placement } from '../geometry/index.ts';
 import type { ModelContent } from '../step/index.ts';
@@ -345,7 +346,7 @@ class LayoutReader {
   }
 
   /** @param inMm whether the transform takes mm already */
-  private usage(node: SvgNode, child: number, transform: Affine, layer: string, inMm = false): DraftUsage {
+  private usage(node: SvgNode, child: ComponentIndex, transform: Affine, layer: string, inMm = false): DraftUsage {
     const { title, description, properties } = factsOf(node);
     const isSymbolItself = this.used.has(node);
     const isPlain = layer === '' && (description === '' || isSymbolItself);

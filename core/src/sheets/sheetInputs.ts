@@ -6,8 +6,17 @@ import type { ViewLines } from '../views/index.ts';
 import type { DimensionLook, Projection, Sheet, SheetSet } from './records.ts';
 import type { TitleBlock, TitleFields } from './paper/titleBlock.ts';
 
-/** Everything that a sheet is computed from. */
-export interface SheetInputs {
+/** A bill with the columns that it shows and the machine that it lists: none of them means anything without the others. */
+export interface ShownBill {
+  readonly bill: Bill;
+  /** Of the bill. */
+  readonly columns: readonly Column[];
+  /** The machine that it lists. */
+  readonly assembly: Assembly;
+}
+
+/** Everything that a sheet is computed from, first of all the bill whose numbers it shows. */
+export interface SheetInputs extends ShownBill {
   readonly sheet: Sheet;
   /** Other sheets of the set that show the same bill: what is ballooned there is not missing here. */
   readonly others?: readonly Sheet[];
@@ -23,9 +32,6 @@ export interface SheetInputs {
   readonly poses?: readonly Pose[];
   /** Of the project. */
   readonly dimensionLook?: DimensionLook | undefined;
-  readonly assembly: Assembly;
-  readonly bill: Bill;
-  readonly columns: readonly Column[];
   /** Other bills that lists of the sheet show, by document id; none where absent. */
   readonly lists?: ReadonlyMap<string, ShownBill>;
   /** Small pictures of parts (PNG) by shape, where lists with them are to be written into a file. */
@@ -34,15 +40,6 @@ export interface SheetInputs {
   readonly lines: ReadonlyMap<string, ViewLines>;
   /** What of them is drawn (see `viewPen`), where that is worked out elsewhere: it takes too long for a page. */
   readonly drawn?: ReadonlyMap<string, ViewLines>;
-}
-
-/** A bill that a list shows. */
-export interface ShownBill {
-  readonly bill: Bill;
-  /** Of the bill. */
-  readonly columns: readonly Column[];
-  /** The machine that it lists. */
-  readonly assembly: Assembly;
 }
 
 /** What a sheet takes over from its set. */

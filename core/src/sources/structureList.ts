@@ -7,6 +7,7 @@ import {
   type ComponentDraft,
   type DraftUsage,
   type Finding,
+  type ComponentIndex,
 } from '../assembly/index.ts';
 import { identityPlacement } from '../geometry/index.ts';
 import type { ModelContent } from '../step/index.ts';
@@ -223,7 +224,7 @@ export interface ListFacts {
   readonly columns: readonly ListColumn[];
   readonly lines: readonly {
     /** Index of the component. */
-    readonly component: number;
+    readonly component: ComponentIndex;
     /** Index of the component that it stands in; null for the top. */
     readonly parent: number | null;
     /** Item number as it is written; empty where there is none. */
@@ -234,7 +235,7 @@ export interface ListFacts {
 /** Components of a list, and which of them a row is; null for one that counts nothing. */
 interface Placed {
   readonly drafts: ComponentDraft[];
-  readonly placeOf: (row: number) => { component: number; parent: number | null } | null;
+  readonly placeOf: (row: number) => { component: ComponentIndex; parent: number | null } | null;
 }
 
 const placeOf = (quantity: number): TreeNode['usage'] => ({ label: '', quantity, placement: identityPlacement });

@@ -14,6 +14,7 @@ import {
   type Properties,
   type ShapeKey,
   type ShapeMesh,
+  type ComponentIndex,
 } from '../assembly/index.ts';
 import { identityPlacement } from '../geometry/index.ts';
 import { openStep, textOf, type StepFile, isList } from '../exchange/index.ts';
@@ -260,7 +261,7 @@ function buildGraph(
 function usageOf(
   { slots, labels, quantities }: RawUsages,
   at: number,
-  child: number,
+  child: ComponentIndex,
   facts: Facts,
   placed: PlacedUsages | null,
 ): DraftUsage {

@@ -1,3 +1,4 @@
+import type { RowIndex } from '../../../core/src/assembly/index.ts';
 import { ActionIcon, Autocomplete, Button, Checkbox, Group, NumberInput, Select, TextInput } from '@mantine/core';
 import { IconPlus, IconX } from '@tabler/icons-react';
 import { useQuery } from '@tanstack/react-query';
@@ -84,7 +85,7 @@ function Setup({ form, look, onDone, onLeave }: FormSetupProps & { readonly look
       setProblem((error as Error).message);
     }
   };
-  const pick = (cell: { row: number; column: number }) => {
+  const pick = (cell: { row: RowIndex; column: number }) => {
     const at = { sheet: sheet.name, cell: cellName(cell) };
     void begin(at, at);
   };

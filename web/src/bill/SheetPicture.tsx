@@ -1,3 +1,4 @@
+import type { RowIndex } from '../../../core/src/assembly/index.ts';
 import { useEffect, useMemo, useRef } from 'react';
 import { cellName, columnLetters, type LookCell, type SheetLook } from '../../../core/src/forms/index.ts';
 
@@ -7,10 +8,10 @@ const EDGE = { top: 20, left: 34 };
 export interface SheetPictureProps {
   readonly sheet: SheetLook;
   /** Cell where the list begins; null where it is on another sheet. */
-  readonly start: { readonly row: number; readonly column: number } | null;
+  readonly start: { readonly row: RowIndex; readonly column: number } | null;
   /** Letters of columns that take something, with what. */
   readonly takes: ReadonlyMap<string, string>;
-  readonly onPick: (cell: { readonly row: number; readonly column: number }) => void;
+  readonly onPick: (cell: { readonly row: RowIndex; readonly column: number }) => void;
 }
 
 /** A sheet of a form as a picture on which a cell is picked: by a click, or by the arrows. */
@@ -25,7 +26,7 @@ export function SheetPicture({ sheet, start, takes, onPick }: SheetPictureProps)
   );
   const runsOn = ({ row, column, columns, wrap, align }: LookCell) =>
     !wrap && align !== 'right' && align !== 'center' && columns === 1 && !taken.has(`${row} ${column + 1}`);
-  const box = (row: number, column: number, rows = 1, columns = 1) => ({
+  const box = (row: RowIndex, column: number, rows = 1, columns = 1) => ({
     left: EDGE.left + (left[column - 1] ?? 0),
     top: EDGE.top + (top[row - 1] ?? 0),
     width: (left[Math.min(column - 1 + columns, left.length - 1)] ?? 0) - (left[column - 1] ?? 0),

@@ -1,7 +1,7 @@
 import { ActionIcon, Tooltip } from '@mantine/core';
 import { IconChevronLeft, IconChevronRight } from '@tabler/icons-react';
 import { useMemo, useState } from 'react';
-import { partLabel, pathKey, type PathKey } from '../../../core/src/assembly/index.ts';
+import { partLabel, pathKey, type PathKey, type RowIndex } from '../../../core/src/assembly/index.ts';
 import { explainRow, rowLabel } from '../../../core/src/bill/index.ts';
 import { pickedRowOf } from './gridSelection.ts';
 import { count } from '../count.ts';
@@ -24,7 +24,7 @@ export function Why({ rowKey, onFly }: WhyProps) {
   const { picked, pickedPath } = usePicks();
   const { pick } = usePicking();
   const row = pickedRowOf(bill, picked, rowKey);
-  const [shown, setShown] = useState<{ row: number; at: number } | null>(null);
+  const [shown, setShown] = useState<{ row: RowIndex; at: number } | null>(null);
   const why = useMemo(
     () => (row < 0 ? null : explainRow(assembly, bill, row, decisions)),
     [assembly, bill, row, decisions],

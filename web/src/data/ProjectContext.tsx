@@ -10,6 +10,7 @@ import {
   withShapeFindings,
   type Assembly,
   type PathKey,
+  type ComponentIndex,
 } from '../../../core/src/assembly/index.ts';
 import type { BuyingPlan, IssuedOrder } from '../../../core/src/buying/index.ts';
 import { linkedOf, withCatalogues } from '../../../core/src/catalogues/index.ts';
@@ -244,7 +245,7 @@ export function ShownMachine({
 
 /** What is picked by hand in a machine: indices belong to one revision of it. */
 export function useOwnPicks(assembly: Assembly): { readonly picks: Picks; readonly picking: Picking } {
-  const [picked, setPicked] = useState<{ component: number; path: PathKey | null } | null>(null);
+  const [picked, setPicked] = useState<{ component: ComponentIndex; path: PathKey | null } | null>(null);
   const picking = useMemo<Picking>(
     () => ({ pick: (component, path = null) => setPicked(component === null ? null : { component, path }) }),
     [],

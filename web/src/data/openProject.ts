@@ -7,6 +7,7 @@ import type {
   Finding,
   PathKey,
   Treatment,
+  ComponentIndex,
 } from '../../../core/src/assembly/index.ts';
 import type { Bill, BillDecisions } from '../../../core/src/bill/index.ts';
 import type { BuyingPlan, IssuedOrder } from '../../../core/src/buying/index.ts';
@@ -60,7 +61,7 @@ export interface OpenMachine {
   /** By component of `assembly`. */
   readonly treatments: readonly (Treatment | undefined)[];
   /** Component of `original` that each component of `assembly` is. */
-  readonly originals: readonly number[];
+  readonly originals: readonly ComponentIndex[];
   /** What was measured, by shape. */
   readonly facts: FactsByShape;
   readonly shapes: ShapesState;
@@ -80,7 +81,7 @@ export interface OpenMachine {
 /** What is picked; it is lit in every pane. */
 export interface Picks {
   /** Index of the picked component, or null. */
-  readonly picked: number | null;
+  readonly picked: ComponentIndex | null;
   /** The picked place, where one was picked rather than every place of its component. */
   readonly pickedPath: PathKey | null;
 }
@@ -93,7 +94,7 @@ export interface Doing {
 /** How something is picked. */
 export interface Picking {
   /** Picks a component, or one place of it. */
-  readonly pick: (component: number | null, path?: PathKey | null) => void;
+  readonly pick: (component: ComponentIndex | null, path?: PathKey | null) => void;
 }
 
 /** All but what is picked: that changes with every arrow key. */

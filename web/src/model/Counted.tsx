@@ -1,6 +1,12 @@
 import { Button, MultiSelect, TextInput } from '@mantine/core';
 import { useMemo, useState } from 'react';
-import { LEFT_OUT_REASON, ownValue, wordFor, type PathKey } from '../../../core/src/assembly/index.ts';
+import {
+  LEFT_OUT_REASON,
+  ownValue,
+  wordFor,
+  type PathKey,
+  type ComponentIndex,
+} from '../../../core/src/assembly/index.ts';
 import { propertyText } from '../../../core/src/columns/index.ts';
 import { count } from '../count.ts';
 import { useDocuments, useDoing, useMachine, usePicking } from '../data/openProject.ts';
@@ -9,7 +15,7 @@ import { structureGroups, tellingApart, usesOf, type SymbolUse } from './tree/us
 
 export interface CountedProps {
   /** Index into the original assembly. */
-  readonly component: number;
+  readonly component: ComponentIndex;
   readonly path: PathKey | null;
   /** Brings a place into the middle. */
   readonly onStep: (path: PathKey) => void;

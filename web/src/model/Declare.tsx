@@ -1,6 +1,6 @@
 import { Button, Checkbox, TextInput } from '@mantine/core';
 import { useEffect, useMemo, useState } from 'react';
-import { treatmentFor, wordFor } from '../../../core/src/assembly/index.ts';
+import { treatmentFor, wordFor, type ComponentIndex } from '../../../core/src/assembly/index.ts';
 import type { Mesh } from '../../../core/src/geometry/index.ts';
 import type { LikeChoice } from '../../../core/src/layouts/index.ts';
 import { count } from '../count.ts';
@@ -48,7 +48,11 @@ function useLikes(drawn: readonly Drawn[], choice: LikeChoice): readonly number[
 }
 
 /** Says that a shape which is only drawn is a symbol, with all that are drawn like it. */
-export function Declare({ component }: { /** Index into the original assembly. */ readonly component: number }) {
+export function Declare({
+  component,
+}: {
+  /** Index into the original assembly. */ readonly component: ComponentIndex;
+}) {
   const { components } = useDocuments();
   const { original, assembly, treatments, counts, shapes } = useMachine();
   const { perform } = useDoing();

@@ -9,6 +9,7 @@ import {
   wordFor,
   type PathKey,
   type Treatment,
+  type ComponentIndex,
 } from '../../../core/src/assembly/index.ts';
 import { makeBill } from '../../../core/src/bill/index.ts';
 import { propertyText } from '../../../core/src/columns/index.ts';
@@ -132,7 +133,7 @@ function Treatments({ indices, place }: { indices: readonly number[]; place: Pat
   const effect = useMemo(() => {
     if (!changed) return null;
     const next = editAssembly(original, { ...edits, ...changed.result }, facts);
-    const label = (of: typeof assembly, row: { components: readonly number[] }) =>
+    const label = (of: typeof assembly, row: { components: readonly ComponentIndex[] }) =>
       row.components.length === 0
         ? ''
         : of.components[row.components[0]].name || partLabel(of.components[row.components[0]]);

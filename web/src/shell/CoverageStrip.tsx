@@ -1,3 +1,4 @@
+import type { RowIndex } from '../../../core/src/assembly/index.ts';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef } from 'react';
 import type { Coverage } from '../../../core/src/balloons/index.ts';
@@ -12,7 +13,7 @@ export interface CoverageStripProps {
   /** The list as it reads. */ readonly bill: Bill;
   /** What is ballooned, or null where there is no sheet to look at. */ readonly coverage: Coverage | null;
   /** What taking the newest revision over would do to the lines; null where nothing waits. */ readonly later: Waiting | null;
-  /** A line without a balloon was picked: one may be placed. */ readonly onMissing?: (row: number) => void;
+  /** A line without a balloon was picked: one may be placed. */ readonly onMissing?: (row: RowIndex) => void;
 }
 
 /** One tile per line of the list: is it ballooned once, never, twice? */

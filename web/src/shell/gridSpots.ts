@@ -1,6 +1,7 @@
+import type { RowIndex } from '../../../core/src/assembly/index.ts';
 /** A cell by its row and its place among the shown columns. */
 export interface Spot {
-  readonly row: number;
+  readonly row: RowIndex;
   readonly column: number;
 }
 interface Limits {

@@ -1,4 +1,4 @@
-import type { Assembly, ComponentKey } from '../../assembly/index.ts';
+import type { Assembly, ComponentKey, ComponentIndex } from '../../assembly/index.ts';
 import {
   makeBill,
   usualNumbering,
@@ -96,7 +96,7 @@ function withNumbers(
   bill: BillDocument,
 ): { bill: BillDocument; lost: string[] } {
   const items = new Map<string, string>();
-  const keyOf = (component: number, parent: number | null) =>
+  const keyOf = (component: ComponentIndex, parent: number | null) =>
     indented ? `${component} ${parent ?? ''}` : `${component}`;
   for (const { component, parent, item } of lines) {
     const key = keyOf(component, parent);

@@ -1,3 +1,4 @@
+import type { RowIndex } from '../../assembly/index.ts';
 import type { SheetTable, TypedTable } from '../records.ts';
 
 /** What a table that is typed by hand may hold. */
@@ -45,7 +46,7 @@ export function withTypedBlock(
     columns: Math.max(table.columns.length, column + wide),
     rows: Math.max(table.rows.length, line + block.length),
   });
-  const textAt = (row: number, at: number, before: string) => {
+  const textAt = (row: RowIndex, at: number, before: string) => {
     const text = block[row - line]?.[at - column];
     return text === undefined || at < column ? before : text.replace(/\s*\n\s*/g, ' ').slice(0, MOST_TYPED.letters);
   };

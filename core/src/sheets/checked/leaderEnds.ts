@@ -1,4 +1,4 @@
-import { pathKey, pathOf } from '../../assembly/index.ts';
+import { pathKey, pathOf, type RowIndex } from '../../assembly/index.ts';
 import { roomEnough, type Balloon, type LeaderEnd } from '../../balloons/index.ts';
 import { distanceToStretch, type Vec2, type Vec3 } from '../../geometry/index.ts';
 import { spotsWithin, type Spots, type ViewLines } from '../../views/index.ts';
@@ -14,7 +14,7 @@ export interface LeaderPlace {
   /** On paper; mm. */
   readonly point: Vec2;
   /** Row of the bill of what lies there. */
-  readonly row: number;
+  readonly row: RowIndex;
   readonly end: LeaderEnd;
   /** Free radius on the face, or distance from the lines of other parts; mm on paper. */
   readonly room: number;
@@ -57,7 +57,7 @@ export function roomInView(
   view: Pick<SheetView, 'detail' | 'scale'>,
   spots: Spots,
   inputs: Pick<SheetInputs, 'assembly' | 'bill'>,
-  row: number,
+  row: RowIndex,
 ): number {
   const own = view.detail ? spotsWithin(spots, view.detail) : spots;
   const rowOf = rowsOfSpots(own, inputs);
@@ -79,7 +79,7 @@ const UNCLEAR = 3;
 export function leaderEndAt(
   places: readonly LeaderPlace[],
   [x, y]: Vec2,
-  row?: number,
+  row?: RowIndex,
 ): { readonly place: LeaderPlace; readonly over: number | null } | null {
   let own: LeaderPlace | null = null,
     any: LeaderPlace | null = null;
@@ -100,7 +100,7 @@ export function nextLeaderEnd(
   places: readonly LeaderPlace[],
   [x, y]: Vec2,
   [dx, dy]: Vec2,
-  row: number,
+  row: RowIndex,
 ): LeaderPlace | null {
   let best: LeaderPlace | null = null;
   let least = Infinity;

@@ -1,4 +1,4 @@
-import { componentsAlong, pathKey, placementAlong, type Assembly } from '../../assembly/index.ts';
+import { componentsAlong, pathKey, placementAlong, type Assembly, type RowIndex } from '../../assembly/index.ts';
 import {
   balloonBox,
   borderPoints,
@@ -23,7 +23,7 @@ import { movesOf, type BalloonLook } from '../records.ts';
 export interface LaidBalloon {
   readonly balloon: Balloon;
   /** Row index in the bill, -1 when it hangs. */
-  readonly row: number;
+  readonly row: RowIndex;
   readonly item: string;
   /** Part number, else name, of the occurrence; empty when it hangs. */
   readonly part: string;
@@ -68,7 +68,7 @@ interface Said {
 const QUANTITY = /\{quantity\}/gi;
 
 /** What balloons of a row say. @param columns of the bill */
-function saidOf(bill: Bill, row: number, look: BalloonLook, columns: readonly Column[]): Said {
+function saidOf(bill: Bill, row: RowIndex, look: BalloonLook, columns: readonly Column[]): Said {
   const of = bill.rows[row];
   const cell = (id: string | undefined) => {
     const column = columns.find((one) => one.id === id);
@@ -100,7 +100,7 @@ function drawnOut({ above, below }: Said, { lettering, radius, shape }: BalloonL
 }
 
 /** How far a balloon of a row reaches to each side beyond a circle, with what stands beside it; mm. */
-export function reachOf(bill: Bill, row: number, look: BalloonLook, columns: readonly Column[]): number {
+export function reachOf(bill: Bill, row: RowIndex, look: BalloonLook, columns: readonly Column[]): number {
   const said = saidOf(bill, row, look, columns);
   const beside = Math.max(besideWidth(said.before, look.lettering), besideWidth(said.after, look.lettering));
   return drawnOut(said, look) + beside;

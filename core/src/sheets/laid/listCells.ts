@@ -1,3 +1,4 @@
+import type { RowIndex } from '../../assembly/index.ts';
 import type { Box2, Vec2 } from '../../geometry/index.ts';
 import { bandsOf } from '../../tables/index.ts';
 import type { LaidTable } from './listsOnSheet.ts';
@@ -9,7 +10,7 @@ export interface ListCell {
   /** Which line of those that the list shows; −1 for the heading of a table that is typed. */
   readonly line: number;
   /** Row of the bill; −1 in a table that is typed. */
-  readonly row: number;
+  readonly row: RowIndex;
   /** Which of the columns that the list shows. */
   readonly column: number;
   readonly box: Box2;

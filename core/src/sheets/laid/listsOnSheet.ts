@@ -1,4 +1,4 @@
-import { groupBy, type Assembly } from '../../assembly/index.ts';
+import { groupBy, type Assembly, type RowIndex } from '../../assembly/index.ts';
 import {
   printedColumns,
   printedLines,
@@ -74,7 +74,7 @@ type ListLine = PrintedLine | (Omit<PrintedLine, 'kind'> & { readonly kind: 'ret
 /** The lines with those whose numbers are retired, each behind the row that it follows. */
 function withRetired(lines: readonly PrintedLine[], retired: readonly RetiredLine[]): ListLine[] {
   const after = groupBy(retired, (one) => one.after);
-  const linesOf = (row: number): ListLine[] =>
+  const linesOf = (row: RowIndex): ListLine[] =>
     (after.get(row) ?? []).map((one) => ({
       kind: 'retired',
       row: -1,
@@ -145,7 +145,7 @@ export function tableContent(
 }
 
 /** Shape of the part of a row; null for subassemblies and lines without a shape. */
-function shapeOf(bill: Bill, assembly: Assembly, row: number): string | null {
+function shapeOf(bill: Bill, assembly: Assembly, row: RowIndex): string | null {
   const [component] = bill.rows[row].components;
   return component === undefined ? null : assembly.components[component].shape;
 }

@@ -1,4 +1,4 @@
-import { componentsAlong, type Assembly, type UsageKey } from '../../assembly/index.ts';
+import { componentsAlong, type Assembly, type UsageKey, type ComponentIndex } from '../../assembly/index.ts';
 import { checkCoverage, type Coverage } from '../../balloons/index.ts';
 import { openBill, type Address, type Bill, type BillDecisions, type BillExtras } from '../../bill/index.ts';
 import type { Vec2 } from '../../geometry/index.ts';
@@ -13,7 +13,10 @@ export function rowOfPath(bill: Bill, assembly: Assembly, path: readonly UsageKe
 }
 
 /** First address of every line of a component, or of what it holds; of opened subassemblies none. */
-export function linesWithin({ bill, assembly }: Pick<SheetInputs, 'bill' | 'assembly'>, component: number): Address[] {
+export function linesWithin(
+  { bill, assembly }: Pick<SheetInputs, 'bill' | 'assembly'>,
+  component: ComponentIndex,
+): Address[] {
   const held = new Set([component]);
   for (const index of held) for (const { child } of assembly.components[index].usages) held.add(child);
   return bill.rows.flatMap(({ components, opened, addresses }) =>

@@ -1,4 +1,4 @@
-import { pathOf, type PathKey } from '../../assembly/index.ts';
+import { pathOf, type PathKey, type RowIndex } from '../../assembly/index.ts';
 import { dot, length, normalize, subtract, type Vec3 } from '../../geometry/index.ts';
 import type { ViewLines } from '../../views/index.ts';
 import { layOutSheet, type SheetLayout } from '../laid/layout.ts';
@@ -18,7 +18,7 @@ const ONE_AXIS = 0.05;
 /** Something round about one axis. View coordinates; mm. */
 interface OnAxis {
   readonly path: PathKey;
-  readonly row: number;
+  readonly row: RowIndex;
   readonly at: Vec3;
   readonly along: Vec3;
   readonly half: number;
@@ -29,7 +29,7 @@ interface OnAxis {
 export interface FastenerStack {
   /** Id of the view in which they are seen so. */
   readonly view: string;
-  readonly members: readonly { readonly row: number; readonly path: PathKey }[];
+  readonly members: readonly { readonly row: RowIndex; readonly path: PathKey }[];
 }
 
 /**

@@ -1,4 +1,4 @@
-import { listOccurrences, pathKey, pathOf, Refusal, type PathKey } from '../../assembly/index.ts';
+import { listOccurrences, pathKey, pathOf, Refusal, type PathKey, type RowIndex } from '../../assembly/index.ts';
 import { boxHeight, boxWidth } from '../../geometry/index.ts';
 import { isLayout } from '../../layouts/index.ts';
 import type { Exploded, Pose } from '../../poses/index.ts';
@@ -409,7 +409,7 @@ class SetMaker {
   }
 
   /** A picture of one part alone; null where it has no shape. */
-  private async single(row: number, place: PathKey): Promise<Picture | null> {
+  private async single(row: RowIndex, place: PathKey): Promise<Picture | null> {
     const view = {
       ...unplacedView(this.request.newId(), { direction: 'isometric', only: [place] }),
       caption: '{part}  {scale}',

@@ -1,4 +1,4 @@
-import { groupBy, pathKey, pathOf, type PathKey } from '../../assembly/index.ts';
+import { groupBy, pathKey, pathOf, type PathKey, type RowIndex } from '../../assembly/index.ts';
 import {
   anchorChoices,
   arrangeRing,
@@ -314,7 +314,7 @@ function asStack(balloon: Balloon, { toHead, rest }: LooseStack, newId: () => st
 /** In which of the views each row is ballooned: the first in which it may be. @param anyhow also where it is a sliver */
 function firstViews(
   views: readonly SeenView[],
-  mayStand: (row: number, view: string) => boolean,
+  mayStand: (row: RowIndex, view: string) => boolean,
   anyhow: boolean,
 ): Map<number, SeenView> {
   const found = new Map<number, SeenView>();
@@ -404,7 +404,7 @@ export function planBalloons(
     crowded: number[] = [];
   const taken = standing.flatMap(leaderPieces);
   const ownLooks = ownLooksOn(layout);
-  const lookFor = (row: number) => lookOf(sheet.balloonLook, { look: ownLooks.get(row) });
+  const lookFor = (row: RowIndex) => lookOf(sheet.balloonLook, { look: ownLooks.get(row) });
   const seenIn = seenViews(inputs, layout, spots, stacks);
   stacks.keepOnly(
     (row) => !done.has(row) && (!wanted || wanted.has(row)) && seenIn.some(({ choices }) => choices.has(row)),
@@ -413,7 +413,7 @@ export function planBalloons(
   const passes = seenIn.length > 1 ? (['well', 'anyhow'] as const) : (['anyhow'] as const);
   const groups = [...groupBy(seenIn, ({ laid: { view } }) => view.group ?? `view ${view.id}`).values()];
   for (const { group, pass } of passes.flatMap((one) => groups.map((views) => ({ group: views, pass: one })))) {
-    const mayStand = (row: number, view: string) =>
+    const mayStand = (row: RowIndex, view: string) =>
       !done.has(row) &&
       !stacks.isFollower(row) &&
       (!wanted || wanted.has(row)) &&
@@ -508,11 +508,11 @@ function looseStacks({ balloons }: SheetLayout) {
     });
   }
   return {
-    of: (row: number) => byRow.get(row),
-    extraOf: (row: number) => byRow.get(row)?.extra,
-    isFollower: (row: number) => [...byRow.values()].some(({ rows }) => rows.includes(row)),
+    of: (row: RowIndex) => byRow.get(row),
+    extraOf: (row: RowIndex) => byRow.get(row)?.extra,
+    isFollower: (row: RowIndex) => [...byRow.values()].some(({ rows }) => rows.includes(row)),
     /** The rest of the others get leaders of their own. */
-    keepOnly: (isPlaced: (row: number) => boolean) => {
+    keepOnly: (isPlaced: (row: RowIndex) => boolean) => {
       for (const row of [...byRow.keys()]) if (!isPlaced(row)) byRow.delete(row);
     },
   };

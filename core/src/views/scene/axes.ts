@@ -1,3 +1,4 @@
+import type { OccurrenceIndex } from '../../assembly/index.ts';
 import Flatbush from 'flatbush';
 import { applyToPoint, composePlacements, determinant, hypot, roundsOf, type Placement } from '../../geometry/index.ts';
 import type { Body, ViewAxes, ViewLines } from '../records.ts';
@@ -75,7 +76,7 @@ class Circles {
   }
 
   /** The share of a circle on which there are visible lines of an occurrence, or of what lies on it. */
-  seen(occurrence: number, x: number, y: number, radius: number): number {
+  seen(occurrence: OccurrenceIndex, x: number, y: number, radius: number): number {
     const { ends, occurrences } = this.lines;
     if (!this.index || radius === 0) return 0;
     const off = radius * 0.02; // chords of a round shape run inside of it

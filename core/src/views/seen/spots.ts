@@ -9,7 +9,7 @@ import {
   type Placement,
   type Vec3,
 } from '../../geometry/index.ts';
-import type { PathKey } from '../../assembly/index.ts';
+import type { PathKey, OccurrenceIndex } from '../../assembly/index.ts';
 import { seenAxes } from '../scene/axes.ts';
 import { PathList } from '../lines/paths.ts';
 import { distanceToOthers, drawItemBuffer, type ItemBuffer } from './itemBuffer.ts';
@@ -170,7 +170,7 @@ function lineSpots(lines: ViewLines): Map<PathKey, Spot[]> {
   }
   index.finish();
   const reach = Math.max(box[2] - box[0], box[3] - box[1]) * CLEARANCE_SHARE;
-  const clearance = (x: number, y: number, occurrence: number) => {
+  const clearance = (x: number, y: number, occurrence: OccurrenceIndex) => {
     let nearest = reach;
     for (const found of index.search(x - reach, y - reach, x + reach, y + reach)) {
       const at = shown[found];

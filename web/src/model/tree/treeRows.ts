@@ -1,4 +1,4 @@
-import { isAssembly, type Assembly, type PathKey } from '../../../../core/src/assembly/index.ts';
+import { isAssembly, type Assembly, type PathKey, type ComponentIndex } from '../../../../core/src/assembly/index.ts';
 
 /** A line of the structure tree. */
 export interface TreeRow {
@@ -9,7 +9,7 @@ export interface TreeRow {
    * results.
    */
   readonly paths: readonly PathKey[];
-  readonly component: number;
+  readonly component: ComponentIndex;
   readonly level: number;
   /** Pieces per parent, of the same component and label taken together. */
   readonly quantity: number;
@@ -26,8 +26,8 @@ const MOST = 200_000; // rows; more than that nobody scrolls
 export function treeRows(
   assembly: Assembly,
   open: ReadonlySet<string>,
-  matches: ((component: number) => boolean) | null,
-  groupOf: (component: number) => number = (component) => component,
+  matches: ((component: ComponentIndex) => boolean) | null,
+  groupOf: (component: ComponentIndex) => number = (component) => component,
 ): TreeRow[] {
   if (matches) {
     return assembly.components.flatMap((component, index) =>
@@ -84,9 +84,9 @@ function childrenOf(
   above: { key: string; path: PathKey },
   level: number,
   open: ReadonlySet<string>,
-  groupOf: (component: number) => number,
+  groupOf: (component: ComponentIndex) => number,
 ): TreeRow[] {
-  const lines = new Map<number, { component: number; quantity: number; paths: PathKey[] }>();
+  const lines = new Map<number, { component: ComponentIndex; quantity: number; paths: PathKey[] }>();
   for (const { key, child, quantity } of assembly.components[parent].usages) {
     const group = groupOf(child);
     if (group < 0) continue;

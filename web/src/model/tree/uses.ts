@@ -8,6 +8,7 @@ import {
   type Assembly,
   type PathKey,
   type Treatment,
+  type ComponentIndex,
 } from '../../../../core/src/assembly/index.ts';
 import { propertyText } from '../../../../core/src/columns/index.ts';
 import { isLayout } from '../../../../core/src/layouts/index.ts';
@@ -16,7 +17,7 @@ import { isLayout } from '../../../../core/src/layouts/index.ts';
 export interface SymbolUse {
   readonly path: PathKey;
   /** Index into the edited assembly, which has what is known of this place. */
-  readonly component: number;
+  readonly component: ComponentIndex;
 }
 
 /**
@@ -25,7 +26,7 @@ export interface SymbolUse {
  */
 export function structureGroups(
   assembly: Assembly,
-  originals: readonly number[],
+  originals: readonly ComponentIndex[],
   treatments: readonly (Treatment | undefined)[],
 ): Int32Array {
   if (!isLayout(assembly)) return Int32Array.from(originals, (_, index) => index);

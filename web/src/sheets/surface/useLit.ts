@@ -1,5 +1,11 @@
 import { useCallback, useEffect, useMemo } from 'react';
-import { listOccurrences, pathKey, type Assembly, type PathKey } from '../../../../core/src/assembly/index.ts';
+import {
+  listOccurrences,
+  pathKey,
+  type Assembly,
+  type PathKey,
+  type ComponentIndex,
+} from '../../../../core/src/assembly/index.ts';
 import type { MarkSource } from '../../../../core/src/marks/index.ts';
 import type { Vec2 } from '../../../../core/src/geometry/index.ts';
 import type { SheetInputs, SheetLayout, SheetThing } from '../../../../core/src/sheets/index.ts';
@@ -42,7 +48,7 @@ export function useLit(
 }
 
 /** Places of a component and of everything in it. */
-function litPlaces(assembly: Assembly, picked: number | null): ReadonlySet<PathKey> {
+function litPlaces(assembly: Assembly, picked: ComponentIndex | null): ReadonlySet<PathKey> {
   if (picked === null) return new Set();
   return new Set(
     listOccurrences(assembly, (index) => assembly.components[index].shape !== null).flatMap(({ path, components }) =>

@@ -1,3 +1,4 @@
+import type { RowIndex } from '../../../../../core/src/assembly/index.ts';
 import { boxHeight } from '../../../../../core/src/geometry/index.ts';
 import { isSameThing, listHeadings, type LaidTable } from '../../../../../core/src/sheets/index.ts';
 import { bandsOf, type Strip } from '../../../../../core/src/tables/index.ts';
@@ -6,7 +7,7 @@ import { isPickedOf, PICKED, type HandleProps } from './picked.ts';
 
 export interface ListHandlesProps {
   /** A line of a list; a row of the bill that it shows. */
-  readonly onRow: (list: LaidTable, row: number) => void;
+  readonly onRow: (list: LaidTable, row: RowIndex) => void;
   /** Lets a column of a list fit what stands in it. */
   readonly onFit: (list: string, column: string) => void;
 }

@@ -1,3 +1,4 @@
+import type { RowIndex } from '../../../../../core/src/assembly/index.ts';
 import type { SheetCommand } from '../../../../../core/src/documents/index.ts';
 import {
   roomTaken,
@@ -20,7 +21,7 @@ export type Measuring =
   /** A balloon for a line of the list: where its leader ends, once that is known; see usePlacing. */
   | {
       readonly kind: 'balloon';
-      readonly row: number;
+      readonly row: RowIndex;
       readonly place?: { readonly view: string; readonly point: Vec2 };
     }
   /** What a note is to point at, in any view. */

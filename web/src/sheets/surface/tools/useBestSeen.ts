@@ -1,3 +1,4 @@
+import type { RowIndex } from '../../../../../core/src/assembly/index.ts';
 import { useMemo } from 'react';
 import { billShownBy } from '../../../../../core/src/documents/index.ts';
 import { roomInView, type SheetInputs, type SheetView } from '../../../../../core/src/sheets/index.ts';
@@ -20,7 +21,7 @@ const NONE: readonly SheetView[] = [];
  */
 export function useBestSeen(
   id: string,
-  row: number | null,
+  row: RowIndex | null,
   inputs: Pick<SheetInputs, 'assembly' | 'bill'>,
 ): { readonly best: BestSeen | null; readonly waiting: boolean } {
   const project = useProject();
