@@ -12,6 +12,7 @@ import { bundledThreads } from '../../testkit/threads.ts';
 import { stepOf, tableProduct } from '../../testkit/stepFiles.ts';
 import { answerError, whyAway } from './errors.ts';
 import { startServer } from './server.ts';
+import { lines } from './logLines.ts';
 
 let live: LiveServer;
 let sql: Connection;
@@ -216,7 +217,7 @@ describe('what comes in and what goes wrong', () => {
     });
   });
   test('an error of the program is a sentence with a number, under which the log has the rest', () => {
-    const log = vi.spyOn(console, 'error').mockImplementation(() => {});
+    const log = vi.spyOn(lines, 'error').mockImplementation(() => {});
     let said = '';
     const response = {
       status: (code: number) => ({ json: ({ error }: { error: string }) => (said = `${code} ${error}`) }),
@@ -225,8 +226,7 @@ describe('what comes in and what goes wrong', () => {
     answerError(failure, { method: 'GET', path: '/x' } as never, response as never, () => {});
     const number = /\((error [0-9a-f]{8})\)/.exec(said)![1];
     expect([said.startsWith('500 '), said.includes('insides')]).toEqual([true, false]);
-    expect(String(log.mock.calls[0][0])).toContain(`${number} in GET /x`);
-    expect(log.mock.calls[0][1]).toBe(failure);
+    expect(log.mock.calls[0][0]).toEqual({ err: failure, id: number, where: 'GET /x' });
     log.mockRestore();
   });
   test('a database that is away or has no room is said in words', () => {

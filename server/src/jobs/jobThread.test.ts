@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { afterEach, describe, expect, test, vi } from 'vitest';
 import type { JobRunner } from './jobs.ts';
 import { startJobThread } from './jobThread.ts';
+import { lines } from '../logLines.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'sledge-thread-'));
 let runner: JobRunner | null = null;
@@ -43,12 +44,12 @@ describe('the thread that does the jobs', () => {
     expect(orders(told)).toEqual(['{"what":"look"}', '{"what":"cancelled","id":"job-1"}', '{"what":"stop"}']);
   });
   test('that fails is in the log and followed by another one', async () => {
-    const log = vi.spyOn(console, 'error').mockImplementation(() => {});
+    const log = vi.spyOn(lines, 'error').mockImplementation(() => {});
     const told = start(
       'fails',
       `if (!existsSync(told)) { appendFileSync(told, ''); throw new Error('it broke'); } ${answering}`,
     );
-    await vi.waitFor(() => expect(String(log.mock.calls)).toContain('the thread that does the jobs'), 5000);
+    await vi.waitFor(() => expect(JSON.stringify(log.mock.calls)).toContain('the thread that does the jobs'), 5000);
     await vi.waitFor(
       () => {
         runner!.look();
@@ -58,7 +59,7 @@ describe('the thread that does the jobs', () => {
     );
   });
   test('that is stuck in one piece of work is ended and followed by another one', async () => {
-    const log = vi.spyOn(console, 'error').mockImplementation(() => {});
+    const log = vi.spyOn(lines, 'error').mockImplementation(() => {});
     const told = start(
       'stuck',
       `setInterval(() => parentPort.postMessage('alive'), 50);
@@ -73,10 +74,12 @@ describe('the thread that does the jobs', () => {
       },
       { timeout: 60_000, interval: 100 },
     );
-    expect(String(log.mock.calls)).toContain('said nothing');
+    expect(log.mock.calls.map(([facts]) => String((facts as unknown as { err: unknown }).err)).join()).toContain(
+      'said nothing',
+    );
   });
   test('that takes all its memory ends, not the server', async () => {
-    vi.spyOn(console, 'error').mockImplementation(() => {});
+    vi.spyOn(lines, 'error').mockImplementation(() => {});
     const told = start(
       'memory',
       `if (!existsSync(told)) { appendFileSync(told, ''); const all = []; for (;;) all.push(new Array(1e6).fill(all.length)); } ${answering}`,

@@ -1,5 +1,6 @@
 import 'reflect-metadata';
 import type { Connection } from 'mysql2';
+import pRetry from 'p-retry';
 import { DataSource, type EntityManager } from 'typeorm';
 import { entities } from './entities.ts';
 import { First1764000000000 } from './migrations/first.ts';
@@ -89,14 +90,11 @@ const RETRIED = new Set(['ER_LOCK_DEADLOCK', 'ER_LOCK_WAIT_TIMEOUT', 'ER_CHECKRE
  * Runs a piece of work again where the database asks for it: deadlock, or a conflict found when a cluster certifies
  * it.
  */
-export async function withRetry<Result>(work: () => Promise<Result>, tries = 5): Promise<Result> {
-  for (let attempt = 1; ; attempt++) {
-    try {
-      return await work();
-    } catch (error) {
-      const { code } = error as { code?: string };
-      if (attempt >= tries || !code || !RETRIED.has(code)) throw error;
-      await new Promise((resolve) => setTimeout(resolve, 20 * attempt));
-    }
-  }
-}
+export const withRetry = <Result>(work: () => Promise<Result>, tries = 5): Promise<Result> =>
+  pRetry(work, {
+    retries: tries - 1,
+    minTimeout: 20,
+    factor: 1.5,
+    randomize: true,
+    shouldRetry: ({ error }) => RETRIED.has((error as { code?: string }).code ?? ''),
+  });

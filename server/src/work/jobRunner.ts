@@ -252,7 +252,7 @@ export function runJobs(
       if (!row) return;
       if (stopped) return void (await letGo(row.id)); // claimed while the server went down
       const one = run(row)
-        .catch((error) => console.error(error))
+        .catch((error) => void logError(error, 'working on jobs'))
         .finally(() => {
           work.delete(one);
           lookSoon();

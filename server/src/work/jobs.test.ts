@@ -10,6 +10,7 @@ import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import { blobStore } from '../store/blobs.ts';
 import { importFile } from './imports.ts';
 import { testSchema } from '../../../testkit/schema.ts';
+import { lines } from '../logLines.ts';
 
 const schema = testSchema('jobs');
 let database: DataSource;
@@ -317,7 +318,7 @@ describe('jobs', () => {
     await ends(queue, await queue.add('view', { project: 'a' }, 'view'), 'done');
   });
   test('an error of the program is told without the insides of a library', async () => {
-    const log = vi.spyOn(console, 'error').mockImplementation(() => {});
+    const log = vi.spyOn(lines, 'error').mockImplementation(() => {});
     const queue = serve(async () => {
       throw new TypeError('Cannot read properties of undefined');
     });
@@ -327,7 +328,7 @@ describe('jobs', () => {
     expect(reason).toMatch(
       /^Something went wrong in the program \(error [0-9a-f]{8}\); nothing was stored\. The log says more under this number\.$/,
     );
-    expect(String(log.mock.calls[0][0])).toContain(/error [0-9a-f]{8}/.exec(reason)![0]);
+    expect(log.mock.calls[0][0]).toMatchObject({ id: /error [0-9a-f]{8}/.exec(reason)![0] });
     log.mockRestore();
   });
 });

@@ -1,3 +1,4 @@
+import equal from 'fast-deep-equal';
 import { ActionIcon, Button, Checkbox, Group, Modal, NumberInput, Select, Table, TextInput } from '@mantine/core';
 import { IconPlus, IconX } from '@tabler/icons-react';
 import { useMemo, useState } from 'react';
@@ -163,10 +164,7 @@ export function RenumberDialog({
       <Group mt="md" gap="xs">
         <Button
           size="compact-md"
-          disabled={
-            plan.changes.length === 0 &&
-            JSON.stringify(numbering) === JSON.stringify(recipe.numbering ?? usualNumbering)
-          }
+          disabled={plan.changes.length === 0 && equal(numbering, recipe.numbering ?? usualNumbering)}
           onClick={apply}
         >
           Apply

@@ -73,9 +73,11 @@ const sheets: fc.Arbitrary<Sheet> = views.chain((drawn) =>
           )
         : fc.constant([]),
     })
+    // As they come out of JSON: with a prototype.
+    .map((made) => structuredClone(made))
     .map(({ tables, lettering, notes, dimensions, rails, balloons }) => ({
       ...blankSheet('S', usualPaper('A3')),
-      views: drawn,
+      views: structuredClone(drawn),
       tables,
       notes,
       ...(dimensions.length > 0 ? { dimensions } : {}),

@@ -1,7 +1,6 @@
+import equal from 'fast-deep-equal';
 import { withoutThings, type Sheet, type SheetThing, type SheetView } from '../../sheets/index.ts';
 import type { SheetCommand, ViewChange } from '../kinds/sheet.ts';
-
-const same = (one: unknown, other: unknown): boolean => JSON.stringify(one) === JSON.stringify(other);
 
 /** The commands that make one sheet of another: all that stands on it, and its look; what is alike is left alone. */
 export function sheetSteps(before: Sheet, after: Sheet): SheetCommand[] {
@@ -33,17 +32,17 @@ export function sheetSteps(before: Sheet, after: Sheet): SheetCommand[] {
     steps.push({ kind: 'removeView', id });
   if (tables.remove.length + tables.put.length > 0) steps.push({ kind: 'changeTables', ...tables });
   if (notes.remove.length + notes.put.length > 0) steps.push({ kind: 'changeNotes', ...notes });
-  if (!same(before.balloonLook, after.balloonLook)) steps.push({ kind: 'setBalloonLook', look: after.balloonLook });
+  if (!equal(before.balloonLook, after.balloonLook)) steps.push({ kind: 'setBalloonLook', look: after.balloonLook });
   const follows = ({ projectedFrom }: SheetView) =>
     projectedFrom !== undefined &&
-    !same(
+    !equal(
       known.get(projectedFrom.of),
       after.views.find(({ id }) => id === projectedFrom.of),
     );
   for (const view of after.views) {
     const was = known.get(view.id);
     if (!was) steps.push({ kind: 'addView', view });
-    else if (!same(was, view) || follows(view))
+    else if (!equal(was, view) || follows(view))
       // A projected view has moved along with what it is projected from: where it is to stand is said anew.
       steps.push({
         kind: 'changeView',
@@ -68,7 +67,7 @@ export const removeSteps = (
 function viewChange(was: SheetView, is: SheetView): ViewChange {
   const change: Record<string, unknown> = {};
   for (const key of new Set([...Object.keys(was), ...Object.keys(is)]) as Set<keyof SheetView>)
-    if (!same(was[key], is[key])) change[key] = is[key] ?? null;
+    if (!equal(was[key], is[key])) change[key] = is[key] ?? null;
   return change;
 }
 
@@ -85,6 +84,6 @@ function changedList<One extends { readonly id: string }>(
       const is = kept.get(one.id);
       return is && !leaves(one, is) ? [] : [one.id];
     }),
-    put: after.filter((one) => !same(was.get(one.id), one)),
+    put: after.filter((one) => !equal(was.get(one.id), one)),
   };
 }

@@ -1,3 +1,4 @@
+import equal from 'fast-deep-equal';
 import {
   blockWithStyle,
   isBlank,
@@ -24,7 +25,6 @@ export function styleSteps(
   const { fields, projection = 'first', block, dimensionLook } = set.content;
   const steps: GestureStep[] = [];
   const ofSet = (command: GestureStep['command']) => steps.push({ document: set.id, command });
-  const same = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other);
   if (style.projection && style.projection !== projection) {
     ofSet({ kind: 'setProjection', projection: style.projection });
     for (const { id, content } of sheets)
@@ -34,11 +34,11 @@ export function styleSteps(
   if (style.owner !== undefined && style.owner !== fields.owner)
     ofSet({ kind: 'setSharedField', field: 'owner', value: style.owner });
   const styled = blockWithStyle(block, style);
-  if (!isPlain(styled) && !same(styled, block)) ofSet({ kind: 'setTitleBlock', block: styled });
-  if (style.dimensionLook && !same(style.dimensionLook, dimensionLook))
+  if (!isPlain(styled) && !equal(styled, block)) ofSet({ kind: 'setTitleBlock', block: styled });
+  if (style.dimensionLook && !equal(style.dimensionLook, dimensionLook))
     ofSet({ kind: 'setDimensionLook', look: style.dimensionLook });
   for (const { id, content } of sheets)
-    if (style.paper && isBlank(content) && !same(style.paper, content.paper))
+    if (style.paper && isBlank(content) && !equal(style.paper, content.paper))
       steps.push({ document: id, command: { kind: 'setPaper', paper: style.paper } });
   for (const { id, content } of sheets)
     for (const command of sheetSteps(content, sheetInStyle(content, style, name)))

@@ -1,3 +1,4 @@
+import equal from 'fast-deep-equal';
 import type { Assembly, ComponentKey, ComponentIndex } from '../../assembly/index.ts';
 import {
   makeBill,
@@ -86,7 +87,7 @@ function numberingOf({ lines }: ListFacts): Numbering | null {
   const letters = below.length > 0 && below.every((item) => /\d[a-z]+$/.test(item) || /[a-z]$/.test(item));
   const separator = letters ? '.' : (/\d([.\-/])\d+$/.exec(below[0] ?? '')?.[1] ?? '.');
   const numbering: Numbering = { ...usualNumbering, prefix, width, letters, separator };
-  return JSON.stringify(numbering) === JSON.stringify(usualNumbering) ? null : numbering;
+  return equal(numbering, usualNumbering) ? null : numbering;
 }
 
 /** Gives the lines of the bill the numbers of the list, as far as they can have them. */

@@ -1,3 +1,4 @@
+import equal from 'fast-deep-equal';
 import { groupBy, type Assembly, type RowIndex } from '../../assembly/index.ts';
 import {
   printedColumns,
@@ -350,8 +351,8 @@ const isFromTheSame = (one: MeasuredFrom, other: MeasuredFrom): boolean =>
   one.bill === other.bill &&
   one.columns === other.columns &&
   one.pictures === other.pictures &&
-  JSON.stringify([one.room, [...(one.only ?? [])]]) === JSON.stringify([other.room, [...(other.only ?? [])]]) &&
-  (one.only === undefined) === (other.only === undefined);
+  equal(one.room, other.room) &&
+  equal(one.only && [...one.only], other.only && [...other.only]);
 
 /** Between a list and one that hangs on it; mm. */
 const BETWEEN_LISTS = 4;

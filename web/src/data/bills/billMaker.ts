@@ -1,3 +1,4 @@
+import equal from 'fast-deep-equal';
 import { wrap, type Remote } from 'comlink';
 import type { Assembly, FactsByShape } from '../../../../core/src/assembly/index.ts';
 import { unpackBill, type BillData, type Ledger, type PackedBill } from '../../../../core/src/bill/index.ts';
@@ -80,7 +81,7 @@ export function billMaker(): BillMaker {
 }
 
 function sameBill({ ledger, ...one }: BillDocument, { ledger: otherLedger, ...other }: BillDocument): boolean {
-  return JSON.stringify(one) === JSON.stringify(other) && sameLedger(ledger, otherLedger);
+  return equal(one, other) && sameLedger(ledger, otherLedger);
 }
 
 function sameLedger(one: Ledger, other: Ledger): boolean {
