@@ -268,8 +268,8 @@ export const gestureSchema = v.object({
   gesture: id,
   /** Window that makes it. */
   session: id,
-  /** What Undo will say. */
-  label: v.pipe(v.string(), v.maxLength(MOST_LABEL)),
+  /** What Undo will say; what its first command says of itself where absent. */
+  label: v.optional(v.pipe(v.string(), v.maxLength(MOST_LABEL)), ''),
   /** All carried out or none. */
   steps: listOf(
     v.object({

@@ -75,6 +75,16 @@ describe('many drafters in one project', () => {
     expect(kept).toBeGreaterThanOrEqual(2);
     expect((await bill()).version).toBe(version + kept);
   });
+  test('a gesture that says nothing is called by what its first command does', async () => {
+    const { id, version } = await bill();
+    const { status, body } = await live.call<Accepted>(`/api/projects/${project}/edits`, 'POST', {
+      gesture: 'unsaid',
+      session: 'quiet',
+      steps: [{ document: id, version, command: heading('item', 'Nr') }],
+    });
+    expect([status, body.history.undo]).toEqual([200, 'rename a column Nr']);
+    expect((await open('quiet')).history.undo).toBe('rename a column Nr');
+  });
   test('a gesture that is sent again, even at the same time, is carried out once', async () => {
     const { id, version } = await bill();
     const answers = await Promise.all(

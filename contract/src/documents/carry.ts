@@ -5,6 +5,7 @@ import {
   namesIn,
   overlapping,
   touches,
+  wordsFor,
   type Command,
   type DocumentKind,
   type ProjectDocument,
@@ -64,6 +65,8 @@ export interface CarriedStep {
   readonly command: string;
   /** JSON of the command that takes it back. */
   readonly inverse: string;
+  /** What undo says of it, where the gesture says nothing. */
+  readonly words: string;
 }
 /** What became of a gesture. */
 export type Carried =
@@ -137,6 +140,7 @@ export function carryGestures(
           fromVersion: version,
           command: JSON.stringify(command),
           inverse: JSON.stringify(applied.inverse),
+          words: wordsFor(kind, command),
         };
       });
       for (const [id, { record, version }] of after) Object.assign(open.get(id)!, { record, version, changed: true });

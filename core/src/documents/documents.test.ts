@@ -16,6 +16,7 @@ import {
   touches,
   upgradeCommand,
   upgradeDocument,
+  wordsFor,
   type Command,
   type DocumentKind,
   type ProjectDocument,
@@ -321,6 +322,15 @@ describe.each<[DocumentKind, ProjectDocument, fc.Arbitrary<Command>]>([
         const there = both(one, two),
           back = both(two, one);
         if (there && back) expect(placesApart(there)).toEqual(placesApart(back));
+      }),
+    );
+  });
+  test('every command, and what takes it back, has words for undo', () => {
+    fc.assert(
+      fc.property(command, (one) => {
+        const applied = applyCommand(kind, start, one);
+        for (const each of applied.ok ? [one, applied.inverse] : [one])
+          expect(wordsFor(kind, each)).toMatch(/^\S.*\S$/s);
       }),
     );
   });

@@ -45,6 +45,7 @@ export {
   touches,
   upgradeCommand,
   upgradeDocument,
+  wordsFor,
 } from './kinds/kinds.ts';
 export type { Command, DocumentKind, DocumentKinds, ProjectDocument, Reference } from './kinds/kinds.ts';
 export { overlap, overlapping } from './kinds/overlap.ts';

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { DataSource, EntityManager } from 'typeorm';
-import { parseStoredCommand, type StepText, type StoredText } from '../../../contract/src/index.ts';
+import { MOST_LABEL, parseStoredCommand, type StepText, type StoredText } from '../../../contract/src/index.ts';
 import { Refusal } from '../../../core/src/assembly/index.ts';
 import { COMMAND_VERSION, type DocumentKind } from '../../../core/src/documents/index.ts';
 import { EditConflict, whyAway } from '../errors.ts';
@@ -81,7 +81,9 @@ const awayOf = (content: string): string => `{"away":true,${content.slice(1)}`;
 /** Kinds of documents that a project has as many of as wanted. */
 type BroughtKind = 'bill' | 'sheet' | 'buying' | 'order';
 
-type Outcome = { readonly ok: true; readonly kept: Kept } | { readonly ok: false; readonly error: unknown };
+/** What undo says of one that went well is its label, or what its first command says of itself. */
+type Outcome =
+  { readonly ok: true; readonly kept: Kept; readonly label: string } | { readonly ok: false; readonly error: unknown };
 type Meta = Pick<EditRow, 'gesture' | 'session' | 'label' | 'mode' | 'undoes'>;
 
 /** Letters of a command that names one choice; longer ones are others, and are not looked into here. */
@@ -117,7 +119,10 @@ async function applyGesturesIn(
     ({ gesture, session, label }) => ({ gesture, session, label, mode: 'do', undoes: null }) as const,
   );
   const outcomes = await carryOut(manager, desk, project, documents, fresh, metas);
-  const pushed = metas.filter((_, at) => outcomes[at].ok);
+  const pushed = metas.flatMap((meta, at) => {
+    const outcome = outcomes[at];
+    return outcome.ok ? [{ ...meta, label: outcome.label }] : [];
+  });
   await push(manager, project, 'undo', pushed);
   await clearRedo(manager, project, [...new Set(pushed.map(({ session }) => session))]);
   const now = new Map(documents.map((document) => [document.id, document]));
@@ -125,11 +130,12 @@ async function applyGesturesIn(
   return Promise.all(
     gestures.map(async ({ gesture, session, steps }): Promise<Outcome> => {
       const at = fresh.findIndex((one) => one.gesture === gesture);
-      if (at >= 0 && !outcomes[at].ok) return outcomes[at];
+      const outcome = outcomes[at];
+      if (outcome && !outcome.ok) return outcome;
       const ids = new Set(steps.map(({ document }) => document));
       const current = await desk.current([...now.values()].filter(({ id }) => ids.has(id)));
-      const history = at >= 0 ? { undo: fresh[at].label, redo: null } : await historyOf(manager, project, session);
-      return { ok: true, kept: { documents: current, history } };
+      const history = outcome ? { undo: outcome.label, redo: null } : await historyOf(manager, project, session);
+      return { ok: true, kept: { documents: current, history }, label: outcome?.label ?? '' };
     }),
   );
 }
@@ -261,6 +267,11 @@ async function refuseClaimed(manager: EntityManager, project: string, claim: str
   if (by) throw new Claimed(by);
 }
 
+const labelOf = (
+  { label }: Pick<Meta, 'label'>,
+  { edits }: { readonly edits: readonly { readonly words: string }[] },
+) => label || edits[0].words.slice(0, MOST_LABEL);
+
 /** Carries gestures out and writes what they came to. @throws NotTogether */
 export async function carryOut(
   manager: EntityManager,
@@ -290,8 +301,9 @@ export async function carryOut(
   if (!carried.documents) throw new NotTogether();
   const now = new Date();
   const rows = carried.outcomes.flatMap((outcome, at) => {
-    const { gesture, session, label, mode, undoes } = metas[at];
+    const { gesture, session, mode, undoes } = metas[at];
     if (outcome.what !== 'done') return [];
+    const label = labelOf(metas[at], outcome);
     return outcome.edits.map(({ document, fromVersion, command, inverse }): NewEdit => ({
       project,
       gesture,
@@ -326,7 +338,11 @@ export async function carryOut(
       const { steps } = gestures[at];
       const touched = () => [...after.values()].filter(({ id }) => steps.some(({ document }) => document === id));
       if (outcome.what === 'done')
-        return { ok: true, kept: { documents: touched(), history: { undo: null, redo: null } } };
+        return {
+          ok: true,
+          kept: { documents: touched(), history: { undo: null, redo: null } },
+          label: labelOf(metas[at], outcome),
+        };
       if (outcome.what === 'refused') return { ok: false, error: new Refusal(outcome.code, outcome.message) };
       const since = rows.length > 0 ? await madeSince(manager, [...after.values()], steps) : meanwhile;
       return { ok: false, error: new EditConflict(await staleAnswer(desk, touched(), since)) };

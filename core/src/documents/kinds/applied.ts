@@ -51,6 +51,8 @@ export type CommandTable<Document, Command extends { readonly kind: string }> = 
       document: Document,
       command: Extract<Command, { readonly kind: Kind }>,
     ) => Applied<Document, Command> | Refused;
+    /** What undo says of it, where nobody says it better. */
+    readonly words: (command: Extract<Command, { readonly kind: Kind }>) => string;
     /** What it changes, or claims as one line's own, by name. */
     readonly touches: (command: Extract<Command, { readonly kind: Kind }>) => string[];
   };
@@ -61,6 +63,11 @@ export const applyFrom =
   <Document, Command extends { readonly kind: string }>(table: CommandTable<Document, Command>) =>
   (document: Document, command: Command): Applied<Document, Command> | Refused =>
     table[command.kind as Command['kind']].apply(document, command as never);
+/** What undo says of a command of a table. */
+export const wordsFrom =
+  <Document, Command extends { readonly kind: string }>(table: CommandTable<Document, Command>) =>
+  (command: Command): string =>
+    table[command.kind as Command['kind']].words(command as never);
 /** What a command of a table touches. */
 export const touchesFrom =
   <Document, Command extends { readonly kind: string }>(table: CommandTable<Document, Command>) =>
@@ -109,3 +116,8 @@ export const idsIn = ({ remove, put }: ListChange<{ readonly id: string }>): str
   ...remove,
   ...put.map(({ id }) => id),
 ];
+/** What undo says of a change of a list of these. */
+export const wordsOfList =
+  (what: string) =>
+  ({ put }: ListChange<{ readonly id: string }>): string =>
+    `${put.length > 0 ? 'change' : 'take away'} ${what}`;

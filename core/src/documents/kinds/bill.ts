@@ -140,11 +140,13 @@ export const billCommands: CommandTable<BillDocument, BillCommand> = {
   setDepth: {
     apply: (bill, { depth }) =>
       done(bill, { recipe: { ...bill.recipe, depth } }, { kind: 'setDepth', depth: bill.recipe.depth }),
+    words: ({ depth }) => `depth of the list: ${depth}`,
     touches: () => ['depth'],
   },
   setIdentity: {
     apply: (bill, { identity }) =>
       done(bill, { recipe: { ...bill.recipe, identity } }, { kind: 'setIdentity', identity: bill.recipe.identity }),
+    words: () => 'what makes two lines one',
     touches: () => ['identity'],
   },
   changeRecipe: {
@@ -152,6 +154,7 @@ export const billCommands: CommandTable<BillDocument, BillCommand> = {
       const { changed, before } = changeFields(bill.recipe, change);
       return done(bill, { recipe: changed }, { kind: 'changeRecipe', change: before });
     },
+    words: ({ change }) => `change ${Object.keys(change).join(', ') || 'nothing'} of the list`,
     touches: ({ change }) => Object.keys(change).map((key) => `recipe ${key}`),
   },
   renameBill: {
@@ -159,19 +162,23 @@ export const billCommands: CommandTable<BillDocument, BillCommand> = {
       name.trim() === ''
         ? refused('A bill needs a name.')
         : done(bill, { name }, { kind: 'renameBill', name: bill.name }),
+    words: ({ name }) => `rename the list ${name}`,
     touches: () => ['name'],
   },
   setAway: {
     apply: (bill, { away }) => withFields(bill, { away: away || null }, { kind: 'setAway', away: bill.away ?? false }),
+    words: ({ away }) => (away ? 'take the list away' : 'bring the list back'),
     touches: () => ['away'],
   },
   showRevision: {
     apply: (bill, { revision }) =>
       withFields(bill, { revision }, { kind: 'showRevision', revision: bill.revision ?? null }),
+    words: () => 'revision that the list counts',
     touches: () => ['revision'],
   },
   keepValues: {
     apply: (bill, { kept }) => withFields(bill, { kept }, { kind: 'keepValues', kept: bill.kept ?? null }),
+    words: ({ kept }) => (kept ? `keep what catalogues say on ${kept.date}` : 'what catalogues say now'),
     touches: () => ['kept values'],
   },
   setCatalogues: {
@@ -179,6 +186,7 @@ export const billCommands: CommandTable<BillDocument, BillCommand> = {
       links && new Set(links.map(({ catalogue }) => catalogue)).size < links.length
         ? refused('A bill takes values from each catalogue once.')
         : withFields(bill, { catalogues: links }, { kind: 'setCatalogues', links: bill.catalogues ?? null }),
+    words: () => 'catalogues of the list',
     touches: () => ['catalogues'],
   },
   addColumn: {
@@ -189,6 +197,7 @@ export const billCommands: CommandTable<BillDocument, BillCommand> = {
       const after = columns.toSpliced(clampPlace(at, columns.length), 0, column);
       return circleIn(after) ?? done(bill, { columns: after }, { kind: 'removeColumn', id: column.id });
     },
+    words: ({ column }) => `add column ${column.heading}`,
     touches: ({ column }) => [`column ${column.id}`, 'column order'],
   },
   removeColumn: {
@@ -201,6 +210,7 @@ export const billCommands: CommandTable<BillDocument, BillCommand> = {
       if (user) return refused(`“${user.heading}” is made from this column; change that one first, or hide this one.`);
       return done(bill, { columns: columns.toSpliced(at, 1) }, { kind: 'addColumn', column: columns[at], at });
     }),
+    words: () => 'take a column away',
     touches: ({ id }) => [`column ${id}`, 'column order'],
   },
   moveColumn: {
@@ -209,6 +219,7 @@ export const billCommands: CommandTable<BillDocument, BillCommand> = {
       const columns = others.toSpliced(clampPlace(to, others.length), 0, bill.columns[at]);
       return done(bill, { columns }, { kind: 'moveColumn', id, to: at });
     }),
+    words: () => 'move a column',
     touches: ({ id }) => [`column ${id}`, 'column order'],
   },
   renameColumn: {
@@ -219,6 +230,7 @@ export const billCommands: CommandTable<BillDocument, BillCommand> = {
         { kind: 'renameColumn', id, heading: bill.columns[at].heading },
       ),
     ),
+    words: ({ heading }) => `rename a column ${heading}`,
     touches: ({ id }) => [`column ${id}`],
   },
   changeColumn: {
@@ -227,6 +239,7 @@ export const billCommands: CommandTable<BillDocument, BillCommand> = {
       const after = bill.columns.with(at, changed);
       return circleIn(after) ?? done(bill, { columns: after }, { kind: 'changeColumn', id, change: before });
     }),
+    words: () => 'change a column',
     touches: ({ id }) => [`column ${id}`],
   },
   setColumns: {
@@ -236,6 +249,7 @@ export const billCommands: CommandTable<BillDocument, BillCommand> = {
         return refused('Two of these columns have the same name inside.');
       return circleIn(columns) ?? done(bill, { columns }, { kind: 'setColumns', columns: bill.columns });
     },
+    words: () => 'columns of the list',
     touches: () => ['column', 'column order'],
   },
   setNumbers: {
@@ -243,6 +257,7 @@ export const billCommands: CommandTable<BillDocument, BillCommand> = {
       const { map, before } = changeEntries(bill.ledger, numbers);
       return done(bill, { ledger: map }, { kind: 'setNumbers', numbers: before });
     },
+    words: ({ numbers }) => (Object.keys(numbers).length === 1 ? 'type an item number' : 'number lines'),
     touches: ({ numbers }) =>
       Object.entries(numbers).flatMap(([address, entry]) => [
         `number ${address}`,
@@ -259,6 +274,7 @@ export const billCommands: CommandTable<BillDocument, BillCommand> = {
         { kind: 'decideLines', joins: joins.before, apart: apart.before },
       );
     },
+    words: ({ joins }) => (Object.values(joins).some(Boolean) ? 'join lines' : 'decide about lines'),
     touches: ({ joins, apart }) => [...Object.keys(joins), ...Object.keys(apart)].map((address) => `line ${address}`),
   },
   typeCells: {
@@ -266,6 +282,7 @@ export const billCommands: CommandTable<BillDocument, BillCommand> = {
       const { map, before } = changeCells(bill.overrides, cells);
       return done(bill, { overrides: map }, { kind: 'typeCells', cells: before });
     },
+    words: ({ cells }) => (Object.keys(cells).length === 1 ? 'type into a line' : 'type into lines'),
     touches: ({ cells }) => cellsIn(cells, 'cell'),
   },
   noteOvertaken: {
@@ -274,9 +291,14 @@ export const billCommands: CommandTable<BillDocument, BillCommand> = {
       const overtaken = Object.keys(map).length > 0 ? map : null;
       return withFields(bill, { overtaken }, { kind: 'noteOvertaken', cells: before });
     },
+    words: () => 'decide about typed cells',
     touches: ({ cells }) => cellsIn(cells, 'overtaken'),
   },
-  changeLines: { apply: (bill, { remove, put }) => changeLines(bill, remove, put), touches: () => ['lines'] },
+  changeLines: {
+    apply: (bill, { remove, put }) => changeLines(bill, remove, put),
+    words: ({ put }) => (put.length > 0 ? 'change lines without a shape' : 'take lines away'),
+    touches: () => ['lines'],
+  },
 };
 export const applyBillCommand = applyFrom(billCommands);
 

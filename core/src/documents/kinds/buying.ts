@@ -38,10 +38,12 @@ export const buyingCommands: CommandTable<BuyingPlan, BuyingCommand> = {
       name.trim() === ''
         ? refused('A plan needs a name.')
         : done(plan, { name }, { kind: 'renamePlan', name: plan.name }),
+    words: ({ name }) => `rename the plan ${name}`,
     touches: () => ['name'],
   },
   setAway: {
     apply: (plan, { away }) => withFields(plan, { away: away || null }, { kind: 'setAway', away: plan.away ?? false }),
+    words: ({ away }) => (away ? 'take the plan away' : 'bring the plan back'),
     touches: () => ['away'],
   },
   changePlan: {
@@ -58,6 +60,7 @@ export const buyingCommands: CommandTable<BuyingPlan, BuyingCommand> = {
       ) as PlanChange;
       return done(plan, change, { kind: 'changePlan', change: before });
     },
+    words: () => 'change the plan',
     touches: ({ change }) => Object.keys(change),
   },
   setEntries: {
@@ -71,6 +74,7 @@ export const buyingCommands: CommandTable<BuyingPlan, BuyingCommand> = {
       }
       return done(plan, changed, { kind: 'setEntries', entries: before as PlanEntries });
     },
+    words: () => 'say something of lines of the plan',
     touches: ({ entries }) =>
       Object.entries(entries).flatMap(([field, own]) => Object.keys(own as object).map((key) => `${field} ${key}`)),
   },
@@ -83,6 +87,7 @@ export const orderCommands: CommandTable<IssuedOrder, OrderCommand> = {
   setAway: {
     apply: (order, { away }) =>
       withFields(order, { away: away || null }, { kind: 'setAway', away: order.away ?? false }),
+    words: ({ away }) => (away ? 'take the order away' : 'bring the order back'),
     touches: () => ['away'],
   },
 };

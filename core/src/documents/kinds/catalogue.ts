@@ -34,15 +34,18 @@ type Done = Applied<Catalogue, CatalogueCommand> | Refused;
 export const catalogueCommands: CommandTable<Catalogue, CatalogueCommand> = {
   renameCatalogue: {
     apply: (catalogue, { name }) => done(catalogue, { name }, { kind: 'renameCatalogue', name: catalogue.name }),
+    words: ({ name }) => `rename the catalogue ${name}`,
     touches: () => ['name'],
   },
   typeItems: {
     apply: (catalogue, { items }) => typeItems(catalogue, items),
+    words: () => 'type into the catalogue',
     touches: ({ items }) =>
       Object.entries(items).flatMap(([item, values]) => Object.keys(values).map((column) => `item ${item} ${column}`)),
   },
   changeItems: {
     apply: (catalogue, command) => changeItems(catalogue, command),
+    words: ({ put }) => (put.length > 0 ? 'change items' : 'take items away'),
     touches: ({ remove, put, aliases = {} }) => [
       ...idsIn({ remove, put: put.map(({ item }) => item) }).map((id) => `item ${id}`),
       ...Object.keys(aliases).map((key) => `key ${key}`),
@@ -62,6 +65,7 @@ export const catalogueCommands: CommandTable<Catalogue, CatalogueCommand> = {
         { kind: 'setCatalogueColumns', columns: catalogue.columns, key: catalogue.key },
       );
     },
+    words: () => 'columns of the catalogue',
     touches: () => ['columns'],
   },
   acceptKeys: {
@@ -72,6 +76,7 @@ export const catalogueCommands: CommandTable<Catalogue, CatalogueCommand> = {
       const { map, before } = changeEntries(catalogue.aliases, aliases);
       return done(catalogue, { aliases: map }, { kind: 'acceptKeys', aliases: before });
     },
+    words: () => 'accept what items are called',
     touches: ({ aliases }) =>
       Object.entries(aliases).flatMap(([key, item]) => [
         `key ${key}`,

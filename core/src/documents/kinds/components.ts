@@ -99,6 +99,7 @@ export const componentCommands: CommandTable<ComponentEdits, ComponentCommand> =
       const { map, before } = changeEntries(edits.treatments, { [component]: treatment });
       return done(edits, { treatments: map }, { kind: 'setTreatment', component, treatment: before[component] });
     },
+    words: ({ treatment }) => (treatment ? 'treat a part otherwise' : 'treat a part as usual'),
     touches: ({ component }) => [`treatment ${component}`],
   },
   setTreatments: {
@@ -111,6 +112,7 @@ export const componentCommands: CommandTable<ComponentEdits, ComponentCommand> =
         { kind: 'setTreatments', components: components.before, places: places.before },
       );
     },
+    words: () => 'treat parts',
     touches: (command) => keysIn(command).map((key) => `treatment ${key}`),
   },
   typeValues: {
@@ -124,6 +126,7 @@ export const componentCommands: CommandTable<ComponentEdits, ComponentCommand> =
         { kind: 'typeValues', name, components: components.before, places: places.before },
       );
     },
+    words: () => 'type into parts',
     touches: (command) => keysIn(command).map((key) => `value ${key} ${command.name}`),
   },
   setOwnProperty: {
@@ -131,6 +134,7 @@ export const componentCommands: CommandTable<ComponentEdits, ComponentCommand> =
       const { map, before } = changeEntries(edits.ownProperties, { [name]: property });
       return done(edits, { ownProperties: map }, { kind: 'setOwnProperty', name, property: before[name] });
     },
+    words: ({ name }) => `own property ${name}`,
     touches: ({ name }) => [`own property ${name}`],
   },
   setVariant: {
@@ -138,10 +142,12 @@ export const componentCommands: CommandTable<ComponentEdits, ComponentCommand> =
       const { map, before } = changeEntries(edits.variants, { [id]: variant });
       return done(edits, { variants: map }, { kind: 'setVariant', id, variant: before[id] });
     },
+    words: ({ variant }) => (variant ? `variant ${variant.name}` : 'take a variant away'),
     touches: ({ id }) => [`variant ${id}`],
   },
   setUpperCase: {
     apply: (edits, { on }) => done(edits, { upperCase: on }, { kind: 'setUpperCase', on: edits.upperCase }),
+    words: ({ on }) => (on ? 'texts in capitals' : 'texts as they are'),
     touches: () => ['upper case'],
   },
   setOrientation: {
@@ -149,6 +155,7 @@ export const componentCommands: CommandTable<ComponentEdits, ComponentCommand> =
       orientation && !isOrientation(orientation)
         ? refused('Up and front cannot lie on one axis of the model.')
         : done(edits, { orientation }, { kind: 'setOrientation', orientation: edits.orientation }),
+    words: () => 'turn the machine',
     touches: () => ['orientation'],
   },
   setDensity: {
@@ -156,6 +163,7 @@ export const componentCommands: CommandTable<ComponentEdits, ComponentCommand> =
       const { map, before } = changeEntries(edits.densities, { [material]: density });
       return done(edits, { densities: map }, { kind: 'setDensity', material, density: before[material] });
     },
+    words: ({ material }) => `density of ${material}`,
     touches: ({ material }) => [`density ${material}`],
   },
   decide: {
@@ -176,6 +184,7 @@ export const componentCommands: CommandTable<ComponentEdits, ComponentCommand> =
         },
       );
     },
+    words: () => 'decide about a finding',
     touches: ({ finding, sameAs, apart = {} }) => [
       `finding ${finding}`,
       ...Object.keys(sameAs).map((key) => `same ${key}`),

@@ -2,7 +2,7 @@ import { unnamed } from '../../assembly/index.ts';
 import { newBuyingPlan, type BuyingPlan, type IssuedOrder } from '../../buying/index.ts';
 import { newCatalogue, type Catalogue } from '../../catalogues/index.ts';
 import { blankSheet, upgradeFirstSheet, usualPaper, type Sheet, type SheetSet } from '../../sheets/index.ts';
-import { applyFrom, touchesFrom, type Applied, type CommandTable, type Refused } from './applied.ts';
+import { applyFrom, touchesFrom, wordsFrom, type Applied, type CommandTable, type Refused } from './applied.ts';
 import { billCommands, newBill, type BillCommand, type BillDocument } from './bill.ts';
 import { buyingCommands, emptyOrder, orderCommands, type BuyingCommand, type OrderCommand } from './buying.ts';
 import { catalogueCommands, type CatalogueCommand } from './catalogue.ts';
@@ -191,3 +191,7 @@ export const applyCommand = (
 
 /** What a command changes or claims, by name. */
 export const touches = (kind: DocumentKind, command: Command): string[] => touchesFrom(kindOf(kind).commands)(command);
+
+/** What undo says of a command, where nobody says it better. */
+export const wordsFor = (kind: DocumentKind, command: Command): string =>
+  wordsFrom(kindOf(kind).commands)(command).trim();

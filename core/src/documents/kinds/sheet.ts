@@ -1,6 +1,7 @@
 import type { Balloon } from '../../balloons/index.ts';
 import {
   MOST_RAILS,
+  paperLabel,
   USUAL_TABLE,
   type BalloonRail,
   type ChangeClouds,
@@ -12,7 +13,7 @@ import {
   type TitleFields,
 } from '../../sheets/index.ts';
 import { alignedWith, type Paper } from '../../sheets/index.ts';
-import { projectedDirection } from '../../views/index.ts';
+import { directionName, projectedDirection } from '../../views/index.ts';
 import {
   changeFields,
   changeList,
@@ -20,6 +21,7 @@ import {
   idsIn,
   refused,
   withFields,
+  wordsOfList,
   type Applied,
   type CommandTable,
   type FieldChange,
@@ -185,6 +187,7 @@ function whyStays({ views, balloons, dimensions, rails }: Sheet, id: string): st
 export const sheetCommands: CommandTable<Sheet, SheetCommand> = {
   setPaper: {
     apply: (sheet, { paper }) => done(sheet, { paper }, { kind: 'setPaper', paper: sheet.paper }),
+    words: ({ paper }) => `paper ${paperLabel(paper)}`,
     touches: () => ['paper'],
   },
   setField: {
@@ -192,6 +195,7 @@ export const sheetCommands: CommandTable<Sheet, SheetCommand> = {
       const { changed, before } = changeFields(sheet.fields, { [field]: value });
       return done(sheet, { fields: changed }, { kind: 'setField', field, value: before[field] ?? null });
     },
+    words: () => 'text of the title block',
     touches: ({ field }) => [`field ${field}`],
   },
   setFurther: {
@@ -205,6 +209,7 @@ export const sheetCommands: CommandTable<Sheet, SheetCommand> = {
         { kind: 'setFurther', id, value: before?.value ?? null },
       );
     },
+    words: () => 'text of the title block',
     touches: ({ id }) => [`further ${id}`],
   },
   renameSheet: {
@@ -212,24 +217,29 @@ export const sheetCommands: CommandTable<Sheet, SheetCommand> = {
       name.trim() === ''
         ? refused('A sheet needs a name.')
         : done(sheet, { name }, { kind: 'renameSheet', name: sheet.name }),
+    words: ({ name }) => `rename the sheet ${name}`,
     touches: () => ['name'],
   },
   setAway: {
     apply: (sheet, { away }) =>
       withFields(sheet, { away: away || null }, { kind: 'setAway', away: sheet.away ?? false }),
+    words: ({ away }) => (away ? 'take the sheet away' : 'bring the sheet back'),
     touches: () => ['away'],
   },
   setBill: {
     apply: (sheet, { bill }) => withFields(sheet, { bill }, { kind: 'setBill', bill: sheet.bill ?? null }),
+    words: () => 'list that the sheet shows',
     touches: () => ['bill'],
   },
   setClouds: {
     apply: (sheet, { clouds }) => withFields(sheet, { clouds }, { kind: 'setClouds', clouds: sheet.clouds ?? null }),
+    words: ({ clouds }) => (clouds ? 'mark what changed' : 'take the clouds away'),
     touches: () => ['clouds'],
   },
   showRevision: {
     apply: (sheet, { revision }) =>
       withFields(sheet, { revision }, { kind: 'showRevision', revision: sheet.revision ?? null }),
+    words: () => 'revision that the sheet shows',
     touches: () => ['revision'],
   },
   changeTables: {
@@ -237,6 +247,7 @@ export const sheetCommands: CommandTable<Sheet, SheetCommand> = {
       const { list, inverse } = changeList(sheet.tables, command);
       return done(sheet, { tables: list }, { kind: 'changeTables', ...inverse });
     },
+    words: wordsOfList('lists'),
     touches: touching('table'),
   },
   changeNotes: {
@@ -244,6 +255,7 @@ export const sheetCommands: CommandTable<Sheet, SheetCommand> = {
       const { list, inverse } = changeList(sheet.notes, command);
       return done(sheet, { notes: list }, { kind: 'changeNotes', ...inverse });
     },
+    words: wordsOfList('notes'),
     touches: touching('note'),
   },
   changeDimensions: {
@@ -254,6 +266,7 @@ export const sheetCommands: CommandTable<Sheet, SheetCommand> = {
         withFields(sheet, { dimensions: list.length > 0 ? list : null }, { kind: 'changeDimensions', ...inverse })
       );
     },
+    words: wordsOfList('dimensions'),
     touches: touching('dimension'),
   },
   changeRails: {
@@ -264,10 +277,12 @@ export const sheetCommands: CommandTable<Sheet, SheetCommand> = {
       if (list.length > MOST_RAILS) return refused(`A sheet has at most ${MOST_RAILS} rails.`);
       return withFields(sheet, { rails: list.length > 0 ? list : null }, { kind: 'changeRails', ...inverse });
     },
+    words: wordsOfList('rails'),
     touches: touching('rail'),
   },
   setBalloonLook: {
     apply: (sheet, { look }) => done(sheet, { balloonLook: look }, { kind: 'setBalloonLook', look: sheet.balloonLook }),
+    words: () => 'look of balloons',
     touches: () => ['balloon look'],
   },
   changeBalloons: {
@@ -278,6 +293,7 @@ export const sheetCommands: CommandTable<Sheet, SheetCommand> = {
         done(sheet, { balloons: list }, { kind: 'changeBalloons', ...inverse })
       );
     },
+    words: wordsOfList('balloons'),
     touches: touching('balloon'),
   },
   addView: {
@@ -286,6 +302,7 @@ export const sheetCommands: CommandTable<Sheet, SheetCommand> = {
       if (!standsOnAnother([...sheet.views, view], view)) return refused(NO_PARENT);
       return done(sheet, { views: sheet.views.toSpliced(at, 0, view) }, { kind: 'removeView', id: view.id });
     },
+    words: ({ view }) => `place ${directionName(view.direction)} view`,
     touches: ({ view }) => [`view ${view.id}`],
   },
   removeView: {
@@ -294,6 +311,7 @@ export const sheetCommands: CommandTable<Sheet, SheetCommand> = {
       if (stays !== null) return refused(stays);
       return done(sheet, { views: sheet.views.toSpliced(at, 1) }, { kind: 'addView', view: sheet.views[at], at });
     }),
+    words: () => 'take a view away',
     touches: ({ id }) => [`view ${id}`],
   },
   changeView: {
@@ -309,6 +327,7 @@ export const sheetCommands: CommandTable<Sheet, SheetCommand> = {
         { kind: 'changeView', id, change: before },
       );
     }),
+    words: () => 'change a view',
     touches: ({ id, change }) => Object.keys(change).map((key) => `view ${id} ${key}`),
   },
 };

@@ -43,29 +43,35 @@ export const sheetSetCommands: CommandTable<SheetSet, SheetSetCommand> = {
         { fields: { ...set.fields, [field]: value } },
         { kind: 'setSharedField', field, value: set.fields[field] },
       ),
+    words: () => 'text of all title blocks',
     touches: ({ field }) => [`field ${field}`],
   },
   setProjection: {
     apply: (set, { projection }) =>
       done(set, { projection }, { kind: 'setProjection', projection: set.projection ?? 'first' }),
+    words: ({ projection }) => `${projection} angle`,
     touches: () => ['projection'],
   },
   setTitleBlock: {
     apply: (set, { block }) => withFields(set, { block }, { kind: 'setTitleBlock', block: set.block ?? null }),
+    words: () => 'title block of the set',
     touches: () => ['title block'],
   },
   setDimensionLook: {
     apply: (set, { look }) =>
       withFields(set, { dimensionLook: look }, { kind: 'setDimensionLook', look: set.dimensionLook ?? null }),
+    words: () => 'look of dimensions',
     touches: () => ['dimension look'],
   },
   showRevision: {
     apply: (set, { revision }) =>
       withFields(set, { revision }, { kind: 'showRevision', revision: set.revision ?? null }),
+    words: () => 'revision of the project',
     touches: () => ['revision'],
   },
   orderSheets: {
     apply: (set, { order }) => done(set, { order }, { kind: 'orderSheets', order: set.order }),
+    words: () => 'order of the sheets',
     touches: () => ['order'],
   },
   putPose: {
@@ -74,6 +80,7 @@ export const sheetSetCommands: CommandTable<SheetSet, SheetSetCommand> = {
       if (pose.name.trim() === '') return refused('A pose needs a name.');
       return done(set, { poses: others.toSpliced(at ?? (was < 0 ? others.length : was), 0, pose) }, back);
     },
+    words: ({ pose }) => `pose ${pose.name}`,
     touches: ({ pose }) => [`pose ${pose.id}`],
   },
   removePose: {
@@ -81,6 +88,7 @@ export const sheetSetCommands: CommandTable<SheetSet, SheetSetCommand> = {
       const { was, back, others } = withoutPose(set, id);
       return was < 0 ? refused('That pose is no longer there.') : done(set, { poses: others }, back);
     },
+    words: () => 'take a pose away',
     touches: ({ id }) => [`pose ${id}`],
   },
 };
