@@ -67,6 +67,7 @@ const inside = [
   never('web-data-knows-no-screen', '^web/src/data/', '^web/src/(shell|projects|model|bill|sheets|buying)/'),
   // Work on lines that both bill and sheet offer.
   never('web-lines-know-no-station', '^web/src/lines/', '^web/src/(shell|projects|model|bill|sheets|buying)/'),
+  never('web-controls-know-no-one', '^web/src/controls/', '^web/src/(?!controls/|count\\.ts)'),
   never('web-shell-knows-no-station', '^web/src/shell/', '^web/src/(projects|model|bill|sheets|buying)/'),
   never('web-projects-alone', '^web/src/projects/', '^web/src/(model|bill|sheets|buying)/'),
   never('web-model-alone', '^web/src/model/', '^web/src/(projects|bill|sheets|buying)/'),

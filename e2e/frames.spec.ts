@@ -7,70 +7,10 @@ import { expect, test } from './app.ts';
  */
 function boxes(occurrences: number, parts = 40, isFlat = false, further = 0): Buffer {
   const corners = (size: number) =>
-    Float32Array.of(
-      0,
-      0,
-      0,
-      size,
-      0,
-      0,
-      size,
-      size,
-      0,
-      0,
-      size,
-      0,
-      0,
-      0,
-      size,
-      size,
-      0,
-      size,
-      size,
-      size,
-      size,
-      0,
-      size,
-      size,
-    );
-  const sides = Uint16Array.of(
-    0,
-    2,
-    1,
-    0,
-    3,
-    2,
-    4,
-    5,
-    6,
-    4,
-    6,
-    7,
-    0,
-    1,
-    5,
-    0,
-    5,
-    4,
-    2,
-    3,
-    7,
-    2,
-    7,
-    6,
-    1,
-    2,
-    6,
-    1,
-    6,
-    5,
-    3,
-    0,
-    4,
-    3,
-    4,
-    7,
-  );
+    // prettier-ignore
+    Float32Array.of(0, 0, 0, size, 0, 0, size, size, 0, 0, size, 0, 0, 0, size, size, 0, size, size, size, size, 0, size, size);
+  // prettier-ignore
+  const sides = Uint16Array.of(0, 2, 1, 0, 3, 2, 4, 5, 6, 4, 6, 7, 0, 1, 5, 0, 5, 4, 2, 3, 7, 2, 7, 6, 1, 2, 6, 1, 6, 5, 3, 0, 4, 3, 4, 7);
   const kinds = Array.from({ length: parts }, (_, kind) => 0.004 + (kind * 0.004) / parts);
   const data = Buffer.concat([...kinds.map((size) => Buffer.from(corners(size).buffer)), Buffer.from(sides.buffer)]);
   const side = Math.ceil(isFlat ? Math.sqrt(occurrences) : Math.cbrt(occurrences));

@@ -1,19 +1,10 @@
+import { CLOSE, COMMA, DOUBLE_QUOTE, HASH, OPEN, QUOTE, SLASH, SPACE, STAR } from './cursor.ts';
 import type { Index } from './scan.ts';
 import { decodeText, type TextCoding } from './text.ts';
 import { parseValue, type Value } from './values.ts';
 
 /** Entities with more parameters than this are lists of their own kind; what comes after is read as absent. */
 const MOST = 64;
-const SPACE = 32,
-  QUOTE = 39,
-  DOUBLE_QUOTE = 34,
-  OPEN = 40,
-  CLOSE = 41,
-  STAR = 42,
-  COMMA = 44,
-  SLASH = 47,
-  HASH = 35;
-
 /**
  * Single parameters of instances, read where they stand without parsing the rest of the instance. The places of the
  * instance asked for last are kept, so that asking for its next parameter costs little.

@@ -19,19 +19,25 @@ const MOST_RINGS = 300;
 /** Distance of one shape to the next above it, as a share of the symbol's size. */
 const LAYER_SHARE = 1e-3;
 
-/**
- * A mesh of flat shapes on the plane z = 0, seen from above: what is painted later lies higher, the last at 0. Areas become
- * triangles, lines bands that are too narrow to be seen as such. Null where nothing is drawn.
- * @param diagonal of the whole layout; mm
- */
-export function flatMesh(shapes: readonly FlatShape[], diagonal: number): Mesh | null {
-  const box = [Infinity, Infinity, -Infinity, -Infinity];
+/** Around all that is drawn; of nothing it is inside out. */
+export function boxOfShapes(shapes: readonly Pick<FlatShape, 'outlines'>[]): [number, number, number, number] {
+  const box: [number, number, number, number] = [Infinity, Infinity, -Infinity, -Infinity];
   for (const { outlines } of shapes)
     for (const { points } of outlines)
       for (let at = 0; at < points.length; at++) {
         box[at % 2] = Math.min(box[at % 2], points[at]);
         box[(at % 2) + 2] = Math.max(box[(at % 2) + 2], points[at]);
       }
+  return box;
+}
+
+/**
+ * A mesh of flat shapes on the plane z = 0, seen from above: what is painted later lies higher, the last at 0. Areas become
+ * triangles, lines bands that are too narrow to be seen as such. Null where nothing is drawn.
+ * @param diagonal of the whole layout; mm
+ */
+export function flatMesh(shapes: readonly FlatShape[], diagonal: number): Mesh | null {
+  const box = boxOfShapes(shapes);
   const size = hypot(box[2] - box[0], box[3] - box[1]);
   if (!(size > 0 && Number.isFinite(size))) return null;
   const builder = new Builder(Math.max(diagonal * LINE_SHARE, size * LINE_SHARE));

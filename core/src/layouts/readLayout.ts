@@ -15,7 +15,7 @@ import {
 } from '../assembly/index.ts';
 import { identityPlacement, type Placement } from '../geometry/index.ts';
 import type { ModelContent } from '../step/index.ts';
-import { flatMesh, type FlatShape } from './flatMesh.ts';
+import { boxOfShapes, flatMesh, type FlatShape } from './flatMesh.ts';
 import { outlinesOf, type Outline } from './outlines.ts';
 import { likeSignature } from './likes.ts';
 import { isHidden, paintOf, readClasses, usualPaint, type Paint, type Said } from './paint.ts';
@@ -462,13 +462,7 @@ const centred = (outlines: readonly Outline[], x: number, y: number): Outline[] 
   }));
 
 function middleOf(shapes: readonly FlatShape[]): [number, number] {
-  const box = [Infinity, Infinity, -Infinity, -Infinity];
-  for (const { outlines } of shapes)
-    for (const { points } of outlines)
-      for (let at = 0; at < points.length; at++) {
-        box[at % 2] = Math.min(box[at % 2], points[at]);
-        box[(at % 2) + 2] = Math.max(box[(at % 2) + 2], points[at]);
-      }
+  const box = boxOfShapes(shapes);
   if (!Number.isFinite(box[0])) return [0, 0];
   // To a thousandth of a mm, so that what is drawn alike in two places has one shape.
   return [(box[0] + box[2]) / 2, (box[1] + box[3]) / 2].map((value) => Math.round(value * 1e3) / 1e3) as [

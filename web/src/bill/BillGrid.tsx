@@ -1,8 +1,7 @@
 import { Button } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { IconChevronDown, IconChevronRight } from '@tabler/icons-react';
-import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent } from 'react';
+import { useEffect, useMemo } from 'react';
 import { partLabel } from '../../../core/src/assembly/index.ts';
 import {
   addressOf,
@@ -14,7 +13,6 @@ import {
 } from '../../../core/src/bill/index.ts';
 import { keyWords, linkedOf, saidBy } from '../../../core/src/catalogues/index.ts';
 import { alignmentOf, headingOf, propertyNameOf, type Column } from '../../../core/src/columns/index.ts';
-import { blockToText, textToBlock } from '../../../core/src/formats/index.ts';
 import { useDoing, useMachine, usePicking, usePicks } from '../data/openProject.ts';
 import { CellText } from '../shell/CellText.tsx';
 import { Thumb } from '../shell/Thumb.tsx';
@@ -33,7 +31,7 @@ import {
 } from '../../../core/src/documents/index.ts';
 import { Headings } from './Headings.tsx';
 import { CellInputField } from '../shell/CellInputField.tsx';
-import { clampSpot, cornersOf, moveSpot, type Spot } from '../shell/gridSpots.ts';
+import { useTypedGrid, type Corners } from '../shell/useTypedGrid.ts';
 import { pickedRowOf } from './gridSelection.ts';
 import { useBillEdit } from '../lines/useBillEdit.ts';
 
@@ -79,153 +77,90 @@ export function BillGrid({ rowKey, onRow }: BillGridProps) {
       ),
     [columns, bill],
   );
-  const [anchor, setAnchor] = useState<Spot | null>(null);
-  const [focus, setFocus] = useState<Spot | null>(null);
-  const [typing, setTyping] = useState<string | null>(null);
-  const [wholeTyping, setWholeTyping] = useState(false);
-  const scroller = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({
-    count: lines.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => ROW,
-    overscan: 15,
-  });
   const pickedRow = pickedRowOf(bill, picked, rowKey);
-  useEffect(() => {
-    if (pickedRow >= 0) virtual.scrollToIndex(lineOfRow.get(pickedRow) ?? 0, { align: 'auto' });
-  }, [pickedRow]); // eslint-disable-line react-hooks/exhaustive-deps -- only when another line is picked
-  const limits = { rows: bill.rows.length, columns: columns.length };
-  const spot = focus && clampSpot(focus, limits);
-  const [from, to] = cornersOf(anchor && clampSpot(anchor, limits), spot);
-  const selected =
-    from && to
-      ? { rows: bill.rows.slice(from.row, to.row + 1), columns: columns.slice(from.column, to.column + 1) }
-      : null;
-
-  const goTo = (next: Spot, extend = false) => {
-    const place = clampSpot(next, limits);
-    setFocus(place);
-    if (!extend) setAnchor(place);
-    virtual.scrollToIndex(lineOfRow.get(place.row) ?? 0, { align: 'auto' });
-    onRow(bill.rows[place.row]?.key ?? null);
-    pick(bill.rows[place.row]?.components[0] ?? null);
-  };
   const put = (label: string, inputs: readonly CellInput[]) => {
     const { commands, refused } = typeInto(assembly, bill, billDocument.content, inputs);
     if (refused.length > 0) notifications.show({ message: refused.slice(0, 3).join(' '), color: 'orange' });
     if (commands.length > 0) change(label, ...commands);
   };
-  const begin = (text?: string) => {
-    if (!spot) return;
-    const row = bill.rows[spot.row],
-      column = columns[spot.column];
-    if (!isTypable(row, column))
-      return void notifications.show({
-        message: `${column.heading} is worked out; it cannot be typed.`,
+  const cellsIn = ([from, to]: Corners) => ({
+    rows: bill.rows.slice(from.row, to.row + 1),
+    across: columns.slice(from.column, to.column + 1),
+  });
+  const grid = useTypedGrid({
+    limits: { rows: bill.rows.length, columns: columns.length },
+    rows: bill.rows.length,
+    lines: lines.length,
+    lineOf: (row) => lineOfRow.get(row) ?? 0,
+    rowHeight: ROW,
+    start: pickedRow,
+    textAt: ({ row, column }) => bill.cell(bill.rows[row], columns[column]).text,
+    refuses: ({ row, column }) => {
+      if (isTypable(bill.rows[row], columns[column])) return false;
+      notifications.show({
+        message: `${columns[column].heading} is worked out; it cannot be typed.`,
         color: 'orange',
       });
-    setTyping(text ?? bill.cell(row, column).text);
-    setWholeTyping(text === undefined);
-  };
-  const finish = (text: string, then: 'down' | 'right' | 'left' | 'fill' | null) => {
-    setTyping(null);
-    scroller.current?.focus();
-    if (!spot || !selected) return;
-    const column = columns[spot.column];
-    if (then === 'fill')
-      put(
-        `type ${text || 'nothing'} into ${selected.rows.length} lines`,
-        selected.rows.map((row) => ({ row, column, text })),
-      );
-    else if (text !== bill.cell(bill.rows[spot.row], column).text)
+      return true;
+    },
+    onSpot: (spot) => {
+      onRow((spot && bill.rows[spot.row]?.key) ?? null);
+      pick((spot && bill.rows[spot.row]?.components[0]) ?? null);
+    },
+    onTyped: (text, spot) => {
+      const column = columns[spot.column];
       put(`type ${column.heading.toLowerCase()} ${text}`, [{ row: bill.rows[spot.row], column, text }]);
-    if (then === 'down') goTo({ row: spot.row + 1, column: spot.column });
-    if (then === 'right' || then === 'left')
-      goTo(moveSpot(spot, { key: 'Tab', shiftKey: then === 'left', ctrlKey: false }, limits, 1)!);
-  };
-  const fillDown = () => {
-    if (!selected || selected.rows.length < 2) return;
-    const top = selected.columns.map((column) => bill.cell(selected.rows[0], column).text);
-    put(`fill down ${selected.rows.length} lines`, spread([top], selected.rows.slice(1), selected.columns));
-  };
-  const onKey = (event: KeyboardEvent) => {
-    if (event.target !== event.currentTarget || typing !== null || event.key === 'Tab') return; // Tab leaves the list
-    const page = Math.max(1, Math.floor((scroller.current?.clientHeight ?? 300) / ROW) - 2);
-    const next = moveSpot(
-      spot ?? { row: pickedRow < 0 ? (event.key === 'ArrowDown' ? -1 : 0) : pickedRow, column: 0 },
-      { key: event.key, shiftKey: event.shiftKey, ctrlKey: event.ctrlKey || event.metaKey },
-      limits,
-      page,
-    );
-    if (next) goTo(next, event.shiftKey);
-    else if (event.key === 'Enter' || event.key === 'F2') begin();
-    else if (event.key === 'Escape') {
-      setAnchor(null);
-      setFocus(null);
-      onRow(null);
-      pick(null);
-    } else if ((event.key === 'Delete' || event.key === 'Backspace') && selected)
+    },
+    onFill: (text, selected) => {
+      const { rows } = cellsIn(selected);
+      const column = columns[grid.spot!.column];
       put(
-        'empty cells',
+        `type ${text || 'nothing'} into ${rows.length} lines`,
+        rows.map((row) => ({ row, column, text })),
+      );
+    },
+    onFillDown: (selected) => fillDown(selected),
+    onEmpty: (label, selected) => {
+      const { rows, across } = cellsIn(selected);
+      put(
+        label,
         spread(
           [['']],
-          selected.rows,
-          selected.columns.filter((column) => isTypable(selected.rows[0], column)),
+          rows,
+          across.filter((column) => isTypable(rows[0], column)),
         ),
       );
-    else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'a') {
-      setAnchor({ row: 0, column: 0 });
-      setFocus({ row: limits.rows - 1, column: limits.columns - 1 });
-    } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'd') fillDown();
-    else if (event.key.length === 1 && !event.ctrlKey && !event.metaKey && !event.altKey && spot)
-      begin(event.key === ' ' ? '' : event.key);
-    else return;
-    event.preventDefault();
+    },
+    onPaste: (block, [from, to]) => {
+      const rows = bill.rows.slice(from.row, from.row + Math.max(block.length, to.row - from.row + 1)),
+        across = columns.slice(from.column, from.column + Math.max(block[0]?.length ?? 0, to.column - from.column + 1));
+      const beyond = beyondList(block, rows.length, across.length);
+      if (beyond) notifications.show({ message: beyond, color: 'orange' });
+      put(`paste ${block.length} × ${block[0]?.length ?? 0} cells`, spread(block, rows, across));
+    },
+  });
+  const { spot, virtual, typing, goTo } = grid;
+  const fillDown = (selected: Corners) => {
+    const { rows, across } = cellsIn(selected);
+    if (rows.length < 2) return;
+    const top = across.map((column) => bill.cell(rows[0], column).text);
+    put(`fill down ${rows.length} lines`, spread([top], rows.slice(1), across));
   };
-  const onCopy = (event: ClipboardEvent) => {
-    if (!selected || typing !== null) return;
-    event.clipboardData.setData(
-      'text/plain',
-      blockToText(selected.rows.map((row) => selected.columns.map((column) => bill.cell(row, column).text))),
-    );
-    event.preventDefault();
-  };
-  const onCut = (event: ClipboardEvent) => {
-    onCopy(event);
-    if (selected && typing === null)
-      put(
-        'cut cells',
-        spread(
-          [['']],
-          selected.rows,
-          selected.columns.filter((column) => isTypable(selected.rows[0], column)),
-        ),
-      );
-  };
-  const onPaste = (event: ClipboardEvent) => {
-    if (!from || !selected || typing !== null) return;
-    const block = textToBlock(event.clipboardData.getData('text/plain'));
-    const rows = bill.rows.slice(from.row, from.row + Math.max(block.length, selected.rows.length)),
-      across = columns.slice(from.column, from.column + Math.max(block[0]?.length ?? 0, selected.columns.length));
-    const beyond = beyondList(block, rows.length, across.length);
-    if (beyond) notifications.show({ message: beyond, color: 'orange' });
-    put(`paste ${block.length} × ${block[0]?.length ?? 0} cells`, spread(block, rows, across));
-    event.preventDefault();
-  };
+  useEffect(() => {
+    if (pickedRow >= 0) virtual.scrollToIndex(lineOfRow.get(pickedRow) ?? 0, { align: 'auto' });
+  }, [pickedRow]); // eslint-disable-line react-hooks/exhaustive-deps -- only when another line is picked
+  const selected = grid.selected && cellsIn(grid.selected);
   return (
     <>
       <div
         className="rows billgrid"
-        ref={scroller}
+        ref={grid.scroller}
         tabIndex={0}
         role="grid"
         aria-label="List"
         aria-multiselectable
         aria-rowcount={lines.length}
-        onKeyDown={onKey}
-        onCopy={onCopy}
-        onCut={onCut}
-        onPaste={onPaste}
+        {...grid.handlers}
       >
         <Headings columns={columns} widths={widths} />
         <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
@@ -243,23 +178,17 @@ export function BillGrid({ rowKey, onRow }: BillGridProps) {
                 style={{ top: start }}
               >
                 {columns.map((column, at) => {
-                  const isFocus = spot?.row === line.row && spot.column === at;
-                  const inside =
-                    from && to && line.row >= from.row && line.row <= to.row && at >= from.column && at <= to.column;
-                  if (isFocus && typing !== null)
+                  const state = grid.stateOf(line.row, at);
+                  if (state === 'focus' && typing !== null)
                     return (
                       <CellInputField
                         key={column.id}
                         label={column.heading}
                         width={widths[at]}
-                        text={typing}
-                        whole={wholeTyping}
+                        {...typing}
                         choices={column.source === 'source' ? sourceWords : []}
-                        onFinish={finish}
-                        onLeave={() => {
-                          setTyping(null);
-                          scroller.current?.focus();
-                        }}
+                        onFinish={grid.finish}
+                        onLeave={grid.leaveTyping}
                       />
                     );
                   return (
@@ -268,9 +197,9 @@ export function BillGrid({ rowKey, onRow }: BillGridProps) {
                       row={row}
                       column={column}
                       width={widths[at]}
-                      state={isFocus ? 'focus' : inside ? 'inside' : null}
+                      state={state}
                       onDown={(extend) => goTo({ row: line.row, column: at }, extend)}
-                      onEdit={() => begin()}
+                      onEdit={() => grid.begin()}
                     />
                   );
                 })}
@@ -289,18 +218,18 @@ export function BillGrid({ rowKey, onRow }: BillGridProps) {
           rows={selected.rows}
           row={bill.rows[spot.row]}
           column={columns[spot.column]}
-          count={selected.rows.length * selected.columns.length}
+          count={selected.rows.length * selected.across.length}
           onBack={() =>
             put(
               'back to the model',
               selected.rows.flatMap((row) =>
-                selected.columns
+                selected.across
                   .filter((column) => bill.cell(row, column).model !== undefined || column.source === 'quantity')
                   .map((column) => ({ row, column, text: null })),
               ),
             )
           }
-          onFill={selected.rows.length > 1 ? fillDown : null}
+          onFill={selected.rows.length > 1 ? () => fillDown(grid.selected!) : null}
         />
       )}
     </>

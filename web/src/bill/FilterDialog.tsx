@@ -1,4 +1,4 @@
-import { Button, Group, Modal } from '@mantine/core';
+import { Button, Modal } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { rulesText } from '../../../core/src/columns/index.ts';
 import { after } from '../../../core/src/documents/index.ts';
@@ -6,6 +6,7 @@ import { useProject } from '../data/openProject.ts';
 import { noRules, RulesEditor, type Rules } from '../lines/RulesEditor.tsx';
 import { billAfter, useBillEdit } from '../lines/useBillEdit.ts';
 import { useNames } from '../lines/useNames.ts';
+import { DialogFoot } from '../controls/DialogFoot.tsx';
 
 /** Which lines the bill shows, with how many would be left before it is applied. */
 export function FilterDialog({ onClose }: { onClose: () => void }) {
@@ -37,19 +38,19 @@ export function FilterDialog({ onClose }: { onClose: () => void }) {
           {left} {left === 1 ? 'line' : 'lines'} would be listed.
         </p>
       )}
-      <Group mt="md" gap="xs">
-        <Button size="compact-md" onClick={apply}>
-          Apply
-        </Button>
-        <Button size="compact-md" variant="default" onClick={onClose}>
-          Leave
-        </Button>
-        {filter && (
-          <Button size="compact-md" variant="subtle" color="ink" onClick={() => setRules(noRules)}>
-            Show every line
-          </Button>
-        )}
-      </Group>
+      <DialogFoot
+        onDo={apply}
+        onClose={onClose}
+        more={
+          filter && (
+            <Button size="compact-md" variant="subtle" color="ink" onClick={() => setRules(noRules)}>
+              Show every line
+            </Button>
+          )
+        }
+      >
+        Apply
+      </DialogFoot>
     </Modal>
   );
 }

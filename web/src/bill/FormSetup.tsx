@@ -1,6 +1,6 @@
 import type { RowIndex } from '../../../core/src/assembly/index.ts';
 import { ActionIcon, Autocomplete, Button, Checkbox, Group, NumberInput, Select, TextInput } from '@mantine/core';
-import { IconPlus, IconX } from '@tabler/icons-react';
+import { IconX } from '@tabler/icons-react';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { Form } from '../../../contract/src/index.ts';
@@ -19,6 +19,7 @@ import {
 import { headingsAbove, lookAtForm, mapForm } from '../data/forms.ts';
 import { useMachine } from '../data/openProject.ts';
 import { SheetPicture } from './SheetPicture.tsx';
+import { OneMore } from '../controls/listButtons.tsx';
 
 export interface FormSetupProps {
   readonly form: Form;
@@ -319,14 +320,9 @@ function ColumnTable({
           ))}
         </tbody>
       </table>
-      <Button
-        size="compact-xs"
-        variant="default"
-        leftSection={<IconPlus size={13} />}
-        onClick={() => onChange([...columns, { to: '', heading: '', from: names[0] ?? '' }])}
-      >
+      <OneMore onClick={() => onChange([...columns, { to: '', heading: '', from: names[0] ?? '' }])}>
         Another column
-      </Button>
+      </OneMore>
     </>
   );
 }
@@ -389,14 +385,7 @@ function FieldTable({
           </ActionIcon>
         </Group>
       ))}
-      <Button
-        size="compact-xs"
-        variant="default"
-        leftSection={<IconPlus size={13} />}
-        onClick={() => onChange([...fields, { sheet, cell: '', text: '{Title}' }])}
-      >
-        Another text
-      </Button>
+      <OneMore onClick={() => onChange([...fields, { sheet, cell: '', text: '{Title}' }])}>Another text</OneMore>
     </section>
   );
 }

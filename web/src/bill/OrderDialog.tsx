@@ -1,11 +1,14 @@
 import { ActionIcon, Button, Checkbox, Group, Modal, Select, TextInput } from '@mantine/core';
-import { IconArrowUp, IconPlus, IconX } from '@tabler/icons-react';
+import { IconArrowUp } from '@tabler/icons-react';
 import { useState } from 'react';
 import type { GroupKey, SortKey } from '../../../core/src/bill/index.ts';
 import type { ColumnSource } from '../../../core/src/columns/index.ts';
 import { useMachine } from '../data/openProject.ts';
 import { useBillEdit } from '../lines/useBillEdit.ts';
 import { useNames, useSources } from '../lines/useNames.ts';
+import { OneMore, TakeAway } from '../controls/listButtons.tsx';
+import { DialogFoot } from '../controls/DialogFoot.tsx';
+import { ColumnSelect } from '../lines/ColumnSelect.tsx';
 
 /** By what the lines are grouped and sorted: the first key decides, the next where it is equal. */
 export function OrderDialog({ onClose }: { onClose: () => void }) {
@@ -68,27 +71,28 @@ export function OrderDialog({ onClose }: { onClose: () => void }) {
         error={known ? null : 'Not a language code; try de, sv, en-GB.'}
         onChange={(event) => setLocale(event.currentTarget.value.trim())}
       />
-      <Group mt="md" gap="xs">
-        <Button size="compact-md" disabled={!known} onClick={apply}>
-          Apply
-        </Button>
-        <Button size="compact-md" variant="default" onClick={onClose}>
-          Leave
-        </Button>
-        {groups.length + sort.length > 0 && (
-          <Button
-            size="compact-md"
-            variant="subtle"
-            color="ink"
-            onClick={() => {
-              setGroups([]);
-              setSort([]);
-            }}
-          >
-            Order of structure
-          </Button>
-        )}
-      </Group>
+      <DialogFoot
+        disabled={!known}
+        onDo={apply}
+        onClose={onClose}
+        more={
+          groups.length + sort.length > 0 && (
+            <Button
+              size="compact-md"
+              variant="subtle"
+              color="ink"
+              onClick={() => {
+                setGroups([]);
+                setSort([]);
+              }}
+            >
+              Order of structure
+            </Button>
+          )
+        }
+      >
+        Apply
+      </DialogFoot>
     </Modal>
   );
 }
@@ -114,15 +118,7 @@ function Keys<Key extends SortKey>({ keys, onChange, extra }: KeysProps<Key>) {
     <div className="rules">
       {keys.map((key, at) => (
         <Group key={at} gap={6} wrap="nowrap">
-          <Select
-            size="xs"
-            aria-label="Column"
-            searchable
-            allowDeselect={false}
-            data={sources}
-            value={key.source}
-            onChange={(source) => source && put(at, { ...key, source: source as ColumnSource })}
-          />
+          <ColumnSelect source={key.source} onChange={(source) => put(at, { ...key, source })} />
           <Select
             size="xs"
             aria-label="Direction"
@@ -143,22 +139,11 @@ function Keys<Key extends SortKey>({ keys, onChange, extra }: KeysProps<Key>) {
           >
             <IconArrowUp size={14} />
           </ActionIcon>
-          <ActionIcon
-            size="sm"
-            variant="subtle"
-            color="ink"
-            aria-label="Take away"
-            onClick={() => onChange(keys.toSpliced(at, 1))}
-          >
-            <IconX size={14} />
-          </ActionIcon>
+          <TakeAway label="Take away" onClick={() => onChange(keys.toSpliced(at, 1))} />
         </Group>
       ))}
       <div>
-        <Button
-          size="compact-xs"
-          variant="default"
-          leftSection={<IconPlus size={13} />}
+        <OneMore
           onClick={() =>
             onChange([
               ...keys,
@@ -170,7 +155,7 @@ function Keys<Key extends SortKey>({ keys, onChange, extra }: KeysProps<Key>) {
           }
         >
           Key
-        </Button>
+        </OneMore>
       </div>
     </div>
   );

@@ -1,5 +1,4 @@
-import { ActionIcon, Button, Group, Modal, NumberInput, Select, TextInput } from '@mantine/core';
-import { IconPlus, IconX } from '@tabler/icons-react';
+import { Group, Modal, NumberInput, Select, TextInput } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import { partLabel, type ComponentKey } from '../../../core/src/assembly/index.ts';
 import { quantityWords, type QuantityKind, type QuantityRule } from '../../../core/src/bill/index.ts';
@@ -7,6 +6,8 @@ import { unitOf } from '../../../core/src/columns/index.ts';
 import { useMachine } from '../data/openProject.ts';
 import { noRules, RulesEditor } from '../lines/RulesEditor.tsx';
 import { useBillEdit } from '../lines/useBillEdit.ts';
+import { DialogFoot } from '../controls/DialogFoot.tsx';
+import { OneMore, TakeAway } from '../controls/listButtons.tsx';
 
 /** What the quantity counts: for how many machines, and which parts by a size, as required or fixed. */
 export function QuantityDialog({ onClose }: { onClose: () => void }) {
@@ -53,15 +54,7 @@ export function QuantityDialog({ onClose }: { onClose: () => void }) {
         {rules.map((rule, at) => (
           <div key={at} className="rulegroup">
             <Kind kind={rule.is} onChange={(is) => setRules(rules.with(at, { ...rule, is }))} />
-            <ActionIcon
-              size="sm"
-              variant="subtle"
-              color="ink"
-              aria-label="Take this way of counting away"
-              onClick={() => setRules(rules.toSpliced(at, 1))}
-            >
-              <IconX size={14} />
-            </ActionIcon>
+            <TakeAway label="Take this way of counting away" onClick={() => setRules(rules.toSpliced(at, 1))} />
             <span className="quiet" style={{ flexBasis: '100%' }}>
               where
             </span>
@@ -69,10 +62,7 @@ export function QuantityDialog({ onClose }: { onClose: () => void }) {
           </div>
         ))}
         <div>
-          <Button
-            size="compact-xs"
-            variant="default"
-            leftSection={<IconPlus size={13} />}
+          <OneMore
             onClick={() =>
               setRules([
                 ...rules,
@@ -84,33 +74,23 @@ export function QuantityDialog({ onClose }: { onClose: () => void }) {
             }
           >
             Another way of counting
-          </Button>
+          </OneMore>
         </div>
       </div>
       {Object.keys(chosen).length > 0 && <h3>Typed in the list</h3>}
       {(Object.entries(chosen) as [ComponentKey, QuantityKind][]).map(([key, kind]) => (
         <Group key={key} gap={8}>
           {names.get(key) ?? 'a component that is gone'}: {quantityWords(kind)}
-          <ActionIcon
-            size="sm"
-            variant="subtle"
-            color="ink"
-            aria-label="Count it as usual again"
+          <TakeAway
+            label="Count it as usual again"
             onClick={() => setChosen(Object.fromEntries(Object.entries(chosen).filter(([other]) => other !== key)))}
-          >
-            <IconX size={14} />
-          </ActionIcon>
+          />
         </Group>
       ))}
       {!sound && <p className="problem">A size to sum needs its name and a unit, such as Length in m.</p>}
-      <Group mt="md" gap="xs">
-        <Button size="compact-md" disabled={!sound} onClick={apply}>
-          Apply
-        </Button>
-        <Button size="compact-md" variant="default" onClick={onClose}>
-          Leave
-        </Button>
-      </Group>
+      <DialogFoot disabled={!sound} onDo={apply} onClose={onClose}>
+        Apply
+      </DialogFoot>
     </Modal>
   );
 }
@@ -164,13 +144,7 @@ function Kind({ kind, onChange }: { kind: QuantityKind; onChange: (kind: Quantit
             value={kind.size}
             onChange={(size) => size && onChange({ ...kind, size })}
           />
-          <TextInput
-            size="xs"
-            w={70}
-            aria-label="Unit"
-            value={kind.unit}
-            onChange={(event) => onChange({ ...kind, unit: event.currentTarget.value.trim() })}
-          />
+          <Unit unit={kind.unit} onChange={(unit) => onChange({ ...kind, unit })} />
         </>
       )}
       {kind.kind === 'fixed' && (
@@ -183,15 +157,19 @@ function Kind({ kind, onChange }: { kind: QuantityKind; onChange: (kind: Quantit
             value={kind.value}
             onChange={(value) => onChange({ ...kind, value: Number(value) || 0 })}
           />
-          <TextInput
-            size="xs"
-            w={70}
-            aria-label="Unit"
-            value={kind.unit}
-            onChange={(event) => onChange({ ...kind, unit: event.currentTarget.value.trim() })}
-          />
+          <Unit unit={kind.unit} onChange={(unit) => onChange({ ...kind, unit })} />
         </>
       )}
     </Group>
   );
 }
+
+const Unit = ({ unit, onChange }: { readonly unit: string; readonly onChange: (unit: string) => void }) => (
+  <TextInput
+    size="xs"
+    w={70}
+    aria-label="Unit"
+    value={unit}
+    onChange={(event) => onChange(event.currentTarget.value.trim())}
+  />
+);

@@ -1,5 +1,5 @@
-import { ActionIcon, Button, Group, Modal, MultiSelect, Radio, Select, TextInput } from '@mantine/core';
-import { IconPlus, IconX } from '@tabler/icons-react';
+import { Button, Group, Modal, MultiSelect, Radio, Select, TextInput } from '@mantine/core';
+import { IconPlus } from '@tabler/icons-react';
 import { useMemo, useState } from 'react';
 import {
   ownValue,
@@ -11,6 +11,7 @@ import {
 } from '../../../core/src/assembly/index.ts';
 import { useDocuments, useDoing, useMachine, usePicks } from '../data/openProject.ts';
 import { useBillEdit } from '../lines/useBillEdit.ts';
+import { TakeAway } from '../controls/listButtons.tsx';
 
 /** Builds of the machine: what each leaves out, exchanges and says otherwise; and which of them this bill lists. */
 export function VariantsDialog({ onClose }: { onClose: () => void }) {
@@ -77,15 +78,7 @@ export function VariantsDialog({ onClose }: { onClose: () => void }) {
             <Button size="compact-xs" variant="default" onClick={() => setOpen(open === id ? null : id)}>
               {open === id ? 'Done' : 'Change'}
             </Button>
-            <ActionIcon
-              size="sm"
-              variant="subtle"
-              color="ink"
-              aria-label={`Take ${name} away`}
-              onClick={() => keep(`take variant ${name} away`, id, null)}
-            >
-              <IconX size={14} />
-            </ActionIcon>
+            <TakeAway label={`Take ${name} away`} onClick={() => keep(`take variant ${name} away`, id, null)} />
           </Group>
         ))}
       </Radio.Group>
@@ -181,15 +174,10 @@ function Exchanges({ variant: { exchanged }, options, onKeep }: PartProps<Varian
       {Object.entries(exchanged).map(([old, other]) => (
         <Group key={old} mt={6} gap={6}>
           {label(old)} → {label(other)}
-          <ActionIcon
-            size="sm"
-            variant="subtle"
-            color="ink"
-            aria-label="Do not exchange it"
+          <TakeAway
+            label="Do not exchange it"
             onClick={() => onKeep(Object.fromEntries(Object.entries(exchanged).filter(([key]) => key !== old)))}
-          >
-            <IconX size={14} />
-          </ActionIcon>
+          />
         </Group>
       ))}
       <Group mt={6} gap={6} align="end">
@@ -247,15 +235,7 @@ function Replaced({ variant: { typed }, options, onKeep }: PartProps<Variant['ty
         Object.entries(properties as Properties).map(([property, one]) => (
           <Group key={`${of} ${property}`} mt={6} gap={6}>
             {label(of)}: {property} {String(one.value)}
-            <ActionIcon
-              size="sm"
-              variant="subtle"
-              color="ink"
-              aria-label={`Do not say ${property} otherwise`}
-              onClick={() => drop(of, property)}
-            >
-              <IconX size={14} />
-            </ActionIcon>
+            <TakeAway label={`Do not say ${property} otherwise`} onClick={() => drop(of, property)} />
           </Group>
         )),
       )}

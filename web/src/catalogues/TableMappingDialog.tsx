@@ -1,4 +1,4 @@
-import { Button, Checkbox, Group, Modal, Select, TextInput } from '@mantine/core';
+import { Checkbox, Group, Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { CataloguePreview } from '../../../contract/src/index.ts';
 import {
@@ -8,7 +8,7 @@ import {
   type CatalogueMapping,
   type ReadColumn,
 } from '../../../core/src/catalogues/index.ts';
-import { PreviewRows } from '../shell/PreviewRows.tsx';
+import { MappingDialog } from '../controls/MappingDialog.tsx';
 import { kindWords } from './words.ts';
 
 export interface TableMappingDialogProps {
@@ -46,33 +46,17 @@ export function TableMappingDialog({ name, preview, take, onTake, onLeave }: Tab
           ? 'Say which sign stands before the decimals.'
           : null;
   return (
-    <Modal
-      opened
-      onClose={onLeave}
-      size="auto"
-      title={<span className="title">What do the columns of {name} say?</span>}
-    >
-      <div className="quiet">
-        {preview.of} rows; the first {preview.rows.length} are shown.{' '}
-        {preview.remembered ? 'Read as the last table with these headings.' : 'Proposed by headings and cells.'}
-      </div>
-      <Group mt="sm" gap="sm" align="end">
-        <Select
-          size="xs"
-          w={170}
-          label="Headings stand in"
-          allowDeselect={false}
-          value={String(mapping.headingRow)}
-          onChange={(value) => {
-            // Other headings: what the cells below them are is told anew.
-            const { isUnsure: _, ...next } = proposeCatalogue(preview.rows, Number(value));
-            setMapping({ ...next, decimalSign: mapping.decimalSign });
-          }}
-          data={[
-            { value: '-1', label: 'no row' },
-            ...preview.rows.map((_, at) => ({ value: String(at), label: `row ${at + 1}` })),
-          ]}
-        />
+    <MappingDialog
+      name={name}
+      preview={preview}
+      proposed={preview.remembered ? 'Read as the last table with these headings.' : 'Proposed by headings and cells.'}
+      headingRow={mapping.headingRow}
+      onHeadingRow={(row) => {
+        // Other headings: what the cells below them are is told anew.
+        const { isUnsure: _, ...next } = proposeCatalogue(preview.rows, row);
+        setMapping({ ...next, decimalSign: mapping.decimalSign });
+      }}
+      choices={
         <Select
           size="xs"
           w={230}
@@ -91,83 +75,65 @@ export function TableMappingDialog({ name, preview, take, onTake, onLeave }: Tab
             { value: ',', label: 'a comma: 1.234,50' },
           ]}
         />
-      </Group>
-      <div className="mapping">
-        <table>
-          <thead>
-            <tr>
-              {mapping.columns.map((column, at) => (
-                <th key={at} style={{ minWidth: 150, verticalAlign: 'top' }}>
-                  <Checkbox
-                    size="xs"
-                    label="taken over"
-                    aria-label={`Column ${at + 1} taken over`}
-                    checked={column.use}
-                    onChange={({ currentTarget: { checked } }) => change(at, { use: checked })}
-                  />
-                  <TextInput
-                    size="xs"
-                    mt={4}
-                    aria-label={`Heading of column ${at + 1}`}
-                    disabled={!column.use}
-                    value={column.heading}
-                    maxLength={200}
-                    onChange={({ currentTarget: { value } }) => change(at, { heading: value })}
-                  />
-                  <Group gap={4} mt={4} wrap="nowrap">
-                    <Select
-                      size="xs"
-                      aria-label={`Kind of column ${at + 1}`}
-                      disabled={!column.use}
-                      allowDeselect={false}
-                      value={column.kind}
-                      onChange={(value) => value && change(at, { kind: value as ReadColumn['kind'] })}
-                      // A table holds no pictures.
-                      data={catalogueKinds
-                        .filter((value) => value !== 'picture')
-                        .map((value) => ({ value, label: kindWords[value] }))}
-                    />
-                    {(column.kind === 'number' || column.kind === 'money') && (
-                      <TextInput
-                        size="xs"
-                        w={64}
-                        aria-label={`Unit of column ${at + 1}`}
-                        placeholder={column.kind === 'money' ? 'EUR' : 'unit'}
-                        value={column.unit}
-                        maxLength={40}
-                        onChange={({ currentTarget: { value } }) => change(at, { unit: value })}
-                      />
-                    )}
-                  </Group>
-                  <Checkbox
-                    size="xs"
-                    mt={4}
-                    label="parts are found by it"
-                    aria-label={`Parts are found by column ${at + 1}`}
-                    disabled={!column.use}
-                    checked={mapping.key.includes(at)}
-                    onChange={({ currentTarget: { checked } }) => setKey(at, checked)}
-                  />
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <PreviewRows rows={preview.rows} headingRow={mapping.headingRow} columns={mapping.columns.length} />
-        </table>
-      </div>
-      {problem && (
-        <p className="problem" role="alert">
-          {problem}
-        </p>
-      )}
-      <Group justify="flex-end" gap="sm">
-        <Button variant="default" onClick={onLeave}>
-          Leave
-        </Button>
-        <Button disabled={problem !== null} onClick={() => onTake(mapping)}>
-          {take}
-        </Button>
-      </Group>
-    </Modal>
+      }
+      columns={mapping.columns.map((column, at) => (
+        <th key={at} style={{ minWidth: 150, verticalAlign: 'top' }}>
+          <Checkbox
+            size="xs"
+            label="taken over"
+            aria-label={`Column ${at + 1} taken over`}
+            checked={column.use}
+            onChange={({ currentTarget: { checked } }) => change(at, { use: checked })}
+          />
+          <TextInput
+            size="xs"
+            mt={4}
+            aria-label={`Heading of column ${at + 1}`}
+            disabled={!column.use}
+            value={column.heading}
+            maxLength={200}
+            onChange={({ currentTarget: { value } }) => change(at, { heading: value })}
+          />
+          <Group gap={4} mt={4} wrap="nowrap">
+            <Select
+              size="xs"
+              aria-label={`Kind of column ${at + 1}`}
+              disabled={!column.use}
+              allowDeselect={false}
+              value={column.kind}
+              onChange={(value) => value && change(at, { kind: value as ReadColumn['kind'] })}
+              // A table holds no pictures.
+              data={catalogueKinds
+                .filter((value) => value !== 'picture')
+                .map((value) => ({ value, label: kindWords[value] }))}
+            />
+            {(column.kind === 'number' || column.kind === 'money') && (
+              <TextInput
+                size="xs"
+                w={64}
+                aria-label={`Unit of column ${at + 1}`}
+                placeholder={column.kind === 'money' ? 'EUR' : 'unit'}
+                value={column.unit}
+                maxLength={40}
+                onChange={({ currentTarget: { value } }) => change(at, { unit: value })}
+              />
+            )}
+          </Group>
+          <Checkbox
+            size="xs"
+            mt={4}
+            label="parts are found by it"
+            aria-label={`Parts are found by column ${at + 1}`}
+            disabled={!column.use}
+            checked={mapping.key.includes(at)}
+            onChange={({ currentTarget: { checked } }) => setKey(at, checked)}
+          />
+        </th>
+      ))}
+      problem={problem}
+      take={take}
+      onTake={() => onTake(mapping)}
+      onLeave={onLeave}
+    />
   );
 }

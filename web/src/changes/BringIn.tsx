@@ -1,8 +1,9 @@
-import { Button, FileButton, Group, Modal, Progress, TextInput } from '@mantine/core';
+import { Button, FileButton, Group, Modal, TextInput } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { cancelJob, followJob, uploadFile } from '../data/api.ts';
 import { useDocuments } from '../data/openProject.ts';
+import { HowFar } from '../controls/working.tsx';
 
 /** Brings a further file of the machine in, with why and by whom. Nothing shows it before it is taken over. */
 export function BringIn({
@@ -74,12 +75,7 @@ export function BringIn({
           {refused}
         </p>
       )}
-      {running && (
-        <div role="status" style={{ marginTop: 12 }}>
-          {running.step} …
-          <Progress value={running.share * 100} color="lichen" animated aria-label="How far it is" />
-        </div>
-      )}
+      {running && <HowFar step={running.step} share={running.share} />}
       <Group justify="flex-end" mt="md">
         <Button variant="default" onClick={() => (running ? stop.current() : onClose())}>
           {running ? 'Cancel' : 'Leave it'}

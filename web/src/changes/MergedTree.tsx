@@ -1,15 +1,6 @@
 import { Switch, TextInput } from '@mantine/core';
-import {
-  IconArrowsMove,
-  IconChevronDown,
-  IconChevronRight,
-  IconMinus,
-  IconPencil,
-  IconPlus,
-  IconSearch,
-} from '@tabler/icons-react';
-import { useVirtualizer } from '@tanstack/react-virtual';
-import { useDeferredValue, useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import { IconArrowsMove, IconMinus, IconPencil, IconPlus, IconSearch } from '@tabler/icons-react';
+import { useDeferredValue, useMemo, useState, type KeyboardEvent } from 'react';
 import type { ComponentKey } from '../../../core/src/assembly/index.ts';
 import {
   mergedMarks,
@@ -20,6 +11,8 @@ import {
 } from '../../../core/src/revisions/index.ts';
 import { Thumb } from '../shell/Thumb.tsx';
 import type { Compared } from './useCompared.ts';
+import { useVirtualRows } from '../controls/useVirtualRows.ts';
+import { Fold } from '../controls/Fold.tsx';
 
 const ROW = 30;
 /** Shape, word and colour of a mark: any one of them is enough. */
@@ -69,13 +62,7 @@ export function MergedTree({
     return merged.rows(isOpen, all && !found ? null : shown, holds ?? undefined);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- isOpen is made of opened, closed and found
   }, [merged, opened, closed, all, kinds, found]);
-  const scroller = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({
-    count: rows.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => ROW,
-    overscan: 12,
-  });
+  const { scroller, virtual } = useVirtualRows(rows.length, ROW);
   const toggle = (row: MergedRow) => {
     const without = (set: ReadonlySet<string>) => new Set([...set].filter((key) => key !== row.key));
     if (isOpen(row)) {
@@ -178,21 +165,7 @@ export function MergedTree({
                 }}
               >
                 <span className="name" style={{ paddingLeft: row.level * 14 }}>
-                  {row.canOpen ? (
-                    <button
-                      className="fold"
-                      tabIndex={-1}
-                      aria-label={isOpen(row) ? 'Close' : 'Open'}
-                      onClick={(event) => {
-                        event.stopPropagation();
-                        toggle(row);
-                      }}
-                    >
-                      {isOpen(row) ? <IconChevronDown size={14} /> : <IconChevronRight size={14} />}
-                    </button>
-                  ) : (
-                    <span className="fold" />
-                  )}
+                  <Fold isOpen={row.canOpen ? isOpen(row) : null} onClick={() => toggle(row)} />
                   <Thumb component={component} size={24} />
                   <span className="ellipsis">
                     {[...new Set([component.partNumber, component.name])].filter(Boolean).join(' ') || '(no name)'}

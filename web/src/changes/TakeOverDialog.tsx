@@ -1,4 +1,4 @@
-import { Button, Checkbox, Group, Modal, Progress, TextInput } from '@mantine/core';
+import { Button, Checkbox, Group, Modal, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -8,6 +8,7 @@ import { count } from '../count.ts';
 import { cancelJob, Dropped, followJob, orderIntention } from '../data/api.ts';
 import { useDocuments } from '../data/openProject.ts';
 import { letterFor, revisionName } from '../data/revisionName.ts';
+import { HowFar } from '../controls/working.tsx';
 
 /** Says once more what is taken over, how it is written down, and does it as one gesture. */
 export function TakeOverDialog({
@@ -115,12 +116,7 @@ export function TakeOverDialog({
           {refused}
         </p>
       )}
-      {running && (
-        <div role="status" style={{ marginTop: 12 }}>
-          {running.step} …
-          <Progress value={running.share * 100} color="lichen" animated aria-label="How far it is" />
-        </div>
-      )}
+      {running && <HowFar step={running.step} share={running.share} />}
       <Group justify="flex-end" mt="md">
         {running ? (
           <Button variant="default" onClick={() => void cancelJob(running.job)}>

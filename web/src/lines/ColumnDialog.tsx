@@ -1,4 +1,4 @@
-import { Button, Checkbox, Group, Modal, NumberInput, Select, TextInput } from '@mantine/core';
+import { Checkbox, Group, Modal, NumberInput, Select, TextInput } from '@mantine/core';
 import { useEffect, useState } from 'react';
 import {
   dateForms,
@@ -21,6 +21,7 @@ import type { Bill } from '../../../core/src/bill/index.ts';
 import { useMachine } from '../data/openProject.ts';
 import { useBillEdit } from './useBillEdit.ts';
 import { useNames, useSources } from './useNames.ts';
+import { DialogFoot } from '../controls/DialogFoot.tsx';
 
 export interface ColumnDialogProps {
   /** A column of the bill, or a new one that is added when it is applied. */
@@ -148,14 +149,9 @@ export function ColumnDialog({ column, isNew = false, onClose }: ColumnDialogPro
           {without.length} {without.length === 1 ? 'line has' : 'lines have'} no value: {without[0]}
         </p>
       )}
-      <Group mt="md" gap="xs">
-        <Button size="compact-md" disabled={!unitKnown || (expression !== null && !expression.ok)} onClick={apply}>
-          Apply
-        </Button>
-        <Button size="compact-md" variant="default" onClick={onClose}>
-          Leave
-        </Button>
-      </Group>
+      <DialogFoot disabled={!unitKnown || (expression !== null && !expression.ok)} onDo={apply} onClose={onClose}>
+        Apply
+      </DialogFoot>
     </Modal>
   );
 }

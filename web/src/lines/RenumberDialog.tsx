@@ -1,6 +1,5 @@
 import equal from 'fast-deep-equal';
-import { ActionIcon, Button, Checkbox, Group, Modal, NumberInput, Select, Table, TextInput } from '@mantine/core';
-import { IconPlus, IconX } from '@tabler/icons-react';
+import { Checkbox, Group, Modal, NumberInput, Select, Table, TextInput } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import {
   renumber,
@@ -15,6 +14,8 @@ import { balloonRun } from '../../../core/src/sheets/index.ts';
 import { useProject } from '../data/openProject.ts';
 import { after } from '../../../core/src/documents/index.ts';
 import { billAfter, useBillEdit } from './useBillEdit.ts';
+import { DialogFoot } from '../controls/DialogFoot.tsx';
+import { OneMore, TakeAway } from '../controls/listButtons.tsx';
 
 const orderWords: Readonly<Record<RenumberOrder, string>> = {
   structure: 'the structure',
@@ -161,18 +162,13 @@ export function RenumberDialog({
           {plan.changes.length > SHOWN && <p className="quiet">… and {plan.changes.length - SHOWN} more.</p>}
         </div>
       )}
-      <Group mt="md" gap="xs">
-        <Button
-          size="compact-md"
-          disabled={plan.changes.length === 0 && equal(numbering, recipe.numbering ?? usualNumbering)}
-          onClick={apply}
-        >
-          Apply
-        </Button>
-        <Button size="compact-md" variant="default" onClick={onClose}>
-          Leave
-        </Button>
-      </Group>
+      <DialogFoot
+        disabled={plan.changes.length === 0 && equal(numbering, recipe.numbering ?? usualNumbering)}
+        onDo={apply}
+        onClose={onClose}
+      >
+        Apply
+      </DialogFoot>
     </Modal>
   );
 }
@@ -223,28 +219,18 @@ function Levels({
             </>
           )}
           {at === levels.length - 1 && (
-            <ActionIcon
-              size="sm"
-              variant="subtle"
-              color="ink"
-              aria-label={`Number level ${at + 2} like the one above`}
+            <TakeAway
+              label={`Number level ${at + 2} like the one above`}
               onClick={() => onChange(levels.slice(0, -1))}
-            >
-              <IconX size={14} />
-            </ActionIcon>
+            />
           )}
         </Group>
       ))}
       {levels.length < depth - 1 && (
         <div>
-          <Button
-            size="compact-xs"
-            variant="default"
-            leftSection={<IconPlus size={13} />}
-            onClick={() => onChange([...levels, { start: 1, step: 1, prefix: '', width: 1 }])}
-          >
+          <OneMore onClick={() => onChange([...levels, { start: 1, step: 1, prefix: '', width: 1 }])}>
             Number level {levels.length + 2} in its own way
-          </Button>
+          </OneMore>
         </div>
       )}
     </div>
@@ -283,26 +269,14 @@ function Reserved({
             value={to}
             onChange={(value) => put(at, { to: Number(value) || from })}
           />
-          <ActionIcon
-            size="sm"
-            variant="subtle"
-            color="ink"
-            aria-label="Keep these free no longer"
+          <TakeAway
+            label="Keep these free no longer"
             onClick={() => onChange({ reserved: reserved.toSpliced(at, 1) })}
-          >
-            <IconX size={14} />
-          </ActionIcon>
+          />
         </Group>
       ))}
       <div>
-        <Button
-          size="compact-xs"
-          variant="default"
-          leftSection={<IconPlus size={13} />}
-          onClick={() => onChange({ reserved: [...reserved, { from: 90, to: 99 }] })}
-        >
-          Keep numbers free
-        </Button>
+        <OneMore onClick={() => onChange({ reserved: [...reserved, { from: 90, to: 99 }] })}>Keep numbers free</OneMore>
       </div>
     </div>
   );

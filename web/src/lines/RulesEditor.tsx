@@ -1,5 +1,4 @@
-import { ActionIcon, Button, Group, SegmentedControl, Select, TextInput } from '@mantine/core';
-import { IconPlus, IconX } from '@tabler/icons-react';
+import { Group, SegmentedControl, Select, TextInput } from '@mantine/core';
 import {
   comparisons,
   needsOperand,
@@ -9,6 +8,8 @@ import {
   type RuleGroup,
 } from '../../../core/src/columns/index.ts';
 import { useSources } from './useNames.ts';
+import { OneMore, TakeAway } from '../controls/listButtons.tsx';
+import { ColumnSelect } from './ColumnSelect.tsx';
 
 export type Rules = RuleGroup<ColumnSource>;
 export const noRules: Rules = { holds: 'all', of: [] };
@@ -51,15 +52,7 @@ export function RulesEditor({ rules, onChange, inner = false }: RulesEditorProps
           </div>
         ) : (
           <Group key={at} gap={6} wrap="nowrap">
-            <Select
-              size="xs"
-              aria-label="Column"
-              searchable
-              allowDeselect={false}
-              data={sources}
-              value={rule.source}
-              onChange={(source) => source && put(at, { ...rule, source: source as ColumnSource })}
-            />
+            <ColumnSelect source={rule.source} onChange={(source) => put(at, { ...rule, source })} />
             <Select
               size="xs"
               aria-label="Comparison"
@@ -83,31 +76,15 @@ export function RulesEditor({ rules, onChange, inner = false }: RulesEditorProps
         ),
       )}
       <Group gap={6}>
-        <Button
-          size="compact-xs"
-          variant="default"
-          leftSection={<IconPlus size={13} />}
-          onClick={() => onChange({ ...rules, of: [...rules.of, fresh] })}
-        >
-          Rule
-        </Button>
+        <OneMore onClick={() => onChange({ ...rules, of: [...rules.of, fresh] })}>Rule</OneMore>
         {!inner && rules.of.length > 0 && (
-          <Button
-            size="compact-xs"
-            variant="default"
-            leftSection={<IconPlus size={13} />}
-            onClick={() => onChange({ ...rules, of: [...rules.of, { holds: 'any', of: [fresh, fresh] }] })}
-          >
+          <OneMore onClick={() => onChange({ ...rules, of: [...rules.of, { holds: 'any', of: [fresh, fresh] }] })}>
             Group of rules
-          </Button>
+          </OneMore>
         )}
       </Group>
     </div>
   );
 }
 
-const Away = ({ onClick }: { onClick: () => void }) => (
-  <ActionIcon size="sm" variant="subtle" color="ink" aria-label="Take this rule away" onClick={onClick}>
-    <IconX size={14} />
-  </ActionIcon>
-);
+const Away = ({ onClick }: { onClick: () => void }) => <TakeAway label="Take this rule away" onClick={onClick} />;

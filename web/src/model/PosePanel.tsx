@@ -23,6 +23,7 @@ import { freeName } from '../data/freeName.ts';
 import { useMachine, useProject } from '../data/openProject.ts';
 import type { PoseAxis } from './solid/PoseHandles.tsx';
 import { useProposePose } from '../data/made/useProposePose.ts';
+import { Working } from '../controls/working.tsx';
 
 export interface PosePanelProps {
   readonly pose: Pose | null;
@@ -118,16 +119,7 @@ export function PosePanel({
           </Menu.Dropdown>
         </Menu>
       </Group>
-      {working && (
-        <p className="quiet" role="status">
-          {working}
-          {stop && (
-            <Button size="compact-xs" variant="subtle" ml={6} onClick={stop}>
-              Stop
-            </Button>
-          )}
-        </p>
-      )}
+      {working && <Working words={working} stop={stop} />}
       {!pose && !working && (
         <p className="quiet">
           {poses.length === 0

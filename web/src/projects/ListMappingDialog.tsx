@@ -1,8 +1,8 @@
-import { Button, Group, Modal, Select } from '@mantine/core';
+import { Select } from '@mantine/core';
 import { useState } from 'react';
 import type { ListPreview } from '../../../contract/src/index.ts';
 import { mappingProblem, type ColumnRole, type ListMapping } from '../../../core/src/sources/index.ts';
-import { PreviewRows } from '../shell/PreviewRows.tsx';
+import { MappingDialog } from '../controls/MappingDialog.tsx';
 
 const roleWords: Readonly<Record<ColumnRole, string>> = {
   ignore: 'nothing',
@@ -36,63 +36,28 @@ export function ListMappingDialog({ name, preview, onTake, onLeave }: ListMappin
     });
   const options = Object.entries(roleWords).map(([value, label]) => ({ value, label }));
   return (
-    <Modal
-      opened
-      onClose={onLeave}
-      size="auto"
-      title={<span className="title">What do the columns of {name} say?</span>}
-    >
-      <div className="quiet">
-        {preview.of} rows; the first {preview.rows.length} are shown.{' '}
-        {preview.remembered ? 'Read as the last list with these headings.' : 'Proposed by the headings.'}
-      </div>
-      <Select
-        mt="sm"
-        size="xs"
-        w={220}
-        label="Headings stand in"
-        allowDeselect={false}
-        value={String(mapping.headingRow)}
-        onChange={(value) => setMapping({ ...mapping, headingRow: Number(value) })}
-        data={[
-          { value: '-1', label: 'no row' },
-          ...preview.rows.map((_, at) => ({ value: String(at), label: `row ${at + 1}` })),
-        ]}
-      />
-      <div className="mapping">
-        <table>
-          <thead>
-            <tr>
-              {mapping.roles.map((role, column) => (
-                <th key={column}>
-                  <Select
-                    size="xs"
-                    aria-label={`Column ${column + 1}`}
-                    allowDeselect={false}
-                    value={role}
-                    onChange={(value) => setRole(column, value)}
-                    data={options}
-                  />
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <PreviewRows rows={preview.rows} headingRow={mapping.headingRow} columns={mapping.roles.length} />
-        </table>
-      </div>
-      {problem && (
-        <p className="problem" role="alert">
-          {problem}
-        </p>
-      )}
-      <Group justify="flex-end" gap="sm">
-        <Button variant="default" onClick={onLeave}>
-          Leave
-        </Button>
-        <Button disabled={problem !== null} onClick={() => onTake(mapping)}>
-          Bring the list in
-        </Button>
-      </Group>
-    </Modal>
+    <MappingDialog
+      name={name}
+      preview={preview}
+      proposed={preview.remembered ? 'Read as the last list with these headings.' : 'Proposed by the headings.'}
+      headingRow={mapping.headingRow}
+      onHeadingRow={(headingRow) => setMapping({ ...mapping, headingRow })}
+      columns={mapping.roles.map((role, column) => (
+        <th key={column}>
+          <Select
+            size="xs"
+            aria-label={`Column ${column + 1}`}
+            allowDeselect={false}
+            value={role}
+            onChange={(value) => setRole(column, value)}
+            data={options}
+          />
+        </th>
+      ))}
+      problem={problem}
+      take="Bring the list in"
+      onTake={() => onTake(mapping)}
+      onLeave={onLeave}
+    />
   );
 }

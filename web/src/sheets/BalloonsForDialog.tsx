@@ -1,8 +1,9 @@
-import { Button, Group, Modal } from '@mantine/core';
+import { Modal } from '@mantine/core';
 import { useState } from 'react';
 import { rulesText } from '../../../core/src/columns/index.ts';
 import { noRules, RulesEditor, type Rules } from '../lines/RulesEditor.tsx';
 import { useNames } from '../lines/useNames.ts';
+import { DialogFoot } from '../controls/DialogFoot.tsx';
 
 /** Which lines of the list get balloons here; those that have one keep it. */
 export function BalloonsForDialog({
@@ -22,21 +23,16 @@ export function BalloonsForDialog({
         stay where they are.
       </p>
       <RulesEditor rules={rules} onChange={setRules} />
-      <Group mt="md" gap="xs">
-        <Button
-          size="compact-md"
-          disabled={rules.of.length === 0}
-          onClick={() => {
-            onPlace(rules, rulesText(rules, nameOf));
-            onClose();
-          }}
-        >
-          Place them
-        </Button>
-        <Button size="compact-md" variant="default" onClick={onClose}>
-          Leave
-        </Button>
-      </Group>
+      <DialogFoot
+        disabled={rules.of.length === 0}
+        onDo={() => {
+          onPlace(rules, rulesText(rules, nameOf));
+          onClose();
+        }}
+        onClose={onClose}
+      >
+        Place them
+      </DialogFoot>
     </Modal>
   );
 }

@@ -1,8 +1,9 @@
-import { Button, Checkbox, Group, Modal, SegmentedControl, TextInput } from '@mantine/core';
+import { Checkbox, Group, Modal, SegmentedControl, TextInput } from '@mantine/core';
 import { useMemo, useState } from 'react';
 import type { ComponentKey } from '../../../core/src/assembly/index.ts';
 import { count } from '../count.ts';
 import { useMachine, usePicks } from '../data/openProject.ts';
+import { DialogFoot } from '../controls/DialogFoot.tsx';
 
 /** What is asked for. */
 export interface PartSheets {
@@ -121,28 +122,21 @@ export function PartSheetsDialog({ onClose, onMake }: { onClose: () => void; onM
           Up to {MOST_PART_SHEETS} parts at once; {chosen.size} are chosen.
         </p>
       )}
-      <Group mt="md" gap="xs">
-        <Button
-          size="compact-md"
-          disabled={
-            chosen.size === 0 || chosen.size > MOST_PART_SHEETS || (writes && !together && column.trim() === '')
-          }
-          onClick={() => {
-            onClose();
-            onMake({
-              // In the order of the list.
-              parts: parts.map(({ component }) => component.key).filter((key) => chosen.has(key)),
-              together,
-              column: writes && !together ? column.trim() : null,
-            });
-          }}
-        >
-          {chosen.size === 0 ? 'Make them' : `Make sheets of ${count(chosen.size, 'part')}`}
-        </Button>
-        <Button size="compact-md" variant="default" onClick={onClose}>
-          Leave
-        </Button>
-      </Group>
+      <DialogFoot
+        disabled={chosen.size === 0 || chosen.size > MOST_PART_SHEETS || (writes && !together && column.trim() === '')}
+        onDo={() => {
+          onClose();
+          onMake({
+            // In the order of the list.
+            parts: parts.map(({ component }) => component.key).filter((key) => chosen.has(key)),
+            together,
+            column: writes && !together ? column.trim() : null,
+          });
+        }}
+        onClose={onClose}
+      >
+        {chosen.size === 0 ? 'Make them' : `Make sheets of ${count(chosen.size, 'part')}`}
+      </DialogFoot>
     </Modal>
   );
 }

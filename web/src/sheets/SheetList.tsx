@@ -1,4 +1,4 @@
-import { Button, Group, Menu, Modal, TextInput } from '@mantine/core';
+import { Button, Menu, Modal, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import {
   closestCenter,
@@ -37,6 +37,7 @@ import { useMachineOf } from '../data/made/machineIn.ts';
 import { useViewLines } from '../data/made/views.ts';
 import { ShowsEarlier } from '../shell/Behind.tsx';
 import { Picture } from '../shell/Picture.tsx';
+import { DialogFoot } from '../controls/DialogFoot.tsx';
 
 /** What can be done with the sheets of a project. */
 export function useSheetList() {
@@ -176,14 +177,9 @@ function NameDialog({ title, words, done, onClose }: Asking & { readonly onClose
         onChange={(event) => setName(event.currentTarget.value)}
         onKeyDown={(event) => event.key === 'Enter' && name.trim() && finish()}
       />
-      <Group mt="md" gap="xs">
-        <Button size="compact-md" disabled={!name.trim()} onClick={finish}>
-          {title.split(' ')[0] === 'Rename' ? 'Rename' : 'Make it'}
-        </Button>
-        <Button size="compact-md" variant="default" onClick={onClose}>
-          Leave
-        </Button>
-      </Group>
+      <DialogFoot disabled={!name.trim()} onDo={finish} onClose={onClose}>
+        {title.split(' ')[0] === 'Rename' ? 'Rename' : 'Make it'}
+      </DialogFoot>
     </Modal>
   );
 }

@@ -1,7 +1,6 @@
 import { Button, Select, TextInput } from '@mantine/core';
-import { IconChevronDown, IconChevronRight, IconSearch } from '@tabler/icons-react';
-import { useVirtualizer } from '@tanstack/react-virtual';
-import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react';
+import { IconSearch } from '@tabler/icons-react';
+import { useCallback, useEffect, useMemo, useState, type KeyboardEvent, type MouseEvent } from 'react';
 import { wordFor } from '../../../../core/src/assembly/index.ts';
 import { cancelJob } from '../../data/api.ts';
 import { count } from '../../count.ts';
@@ -10,6 +9,8 @@ import { Thumb } from '../../shell/Thumb.tsx';
 import { answers, filters, finds, searchText, type Filter } from './filters.ts';
 import { structureGroups } from './uses.ts';
 import { treeRows, type TreeRow } from './treeRows.ts';
+import { useVirtualRows } from '../../controls/useVirtualRows.ts';
+import { Fold } from '../../controls/Fold.tsx';
 
 const ROW = 30;
 
@@ -52,13 +53,7 @@ export function StructureTree({ also, onAlso, findings }: StructureTreeProps) {
       answers(filter, { component: assembly.components[index], count: counts[index], treatment: treatments[index] });
     return treeRows(assembly, open, isFlat ? listed : null, groupOf);
   }, [assembly, open, isFlat, searchable, query, filter, counts, treatments, originals, groups, groupOf]);
-  const scroller = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({
-    count: rows.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => ROW,
-    overscan: 12,
-  });
+  const { scroller, virtual } = useVirtualRows(rows.length, ROW);
   const isPicked = (row: TreeRow) =>
     picked !== null &&
     groupOf(row.component) === groupOf(picked) &&
@@ -173,18 +168,7 @@ export function StructureTree({ also, onAlso, findings }: StructureTreeProps) {
                 onClick={(event) => choose(index, event)}
               >
                 <span className="name">
-                  <button
-                    className="fold"
-                    tabIndex={-1}
-                    style={{ visibility: row.opens ? 'visible' : 'hidden' }}
-                    aria-label={row.open ? 'Close' : 'Open'}
-                    onClick={(event) => {
-                      event.stopPropagation();
-                      toggle(row.key);
-                    }}
-                  >
-                    {row.open ? <IconChevronDown size={15} /> : <IconChevronRight size={15} />}
-                  </button>
+                  <Fold isOpen={row.opens ? row.open : null} onClick={() => toggle(row.key)} />
                   <Thumb key={`${component.shape} ${shapes.progress === null}`} component={component} />
                   <span className="ellipsis" title={component.name}>
                     {component.name || component.partNumber || '(no name)'}

@@ -7,6 +7,7 @@ import { useProposePose } from '../../data/made/useProposePose.ts';
 import { useIntend } from '../../data/editing/useIntend.ts';
 import { count } from '../../count.ts';
 import { freeName } from '../../data/freeName.ts';
+import { Working } from '../../controls/working.tsx';
 
 const ASSEMBLED = 'as assembled';
 /** Poses that the program proposes, by how deep they open subassemblies. */
@@ -77,16 +78,7 @@ export function PoseField({ id, sheet, view }: { id: string; sheet: Sheet; view:
         value={pose?.id ?? ASSEMBLED}
         onChange={choose}
       />
-      {working && (
-        <p className="quiet" role="status">
-          {working}
-          {stop && (
-            <Button size="compact-xs" variant="subtle" ml={6} onClick={stop}>
-              Stop
-            </Button>
-          )}
-        </p>
-      )}
+      {working && <Working words={working} stop={stop} />}
       {pose && !working && (
         <Checkbox
           mt={6}
