@@ -8,7 +8,7 @@ import type { BillDocument } from '../../core/src/documents/index.ts';
 import { fillForm, formFields, formList, lookAtForm, proposedMap, type FormMap } from '../../core/src/forms/index.ts';
 import { readBytes, write } from './files.ts';
 
-export interface FormOptions {
+interface FormOptions {
   readonly form: string;
   readonly formMap?: string;
   readonly field: readonly string[];

@@ -47,7 +47,7 @@ const standing = (assembly: Assembly, up: Common['up']): Assembly =>
 
 export const rounded = (value: number): number => Math.round(value * 1e6) / 1e6;
 
-export interface ViewOptions extends Common {
+interface ViewOptions extends Common {
   readonly direction: Direction;
   readonly format: string;
   readonly pose: 'assembled' | 'exploded';

@@ -151,7 +151,7 @@ export type ViewsAnswer = v.InferOutput<typeof viewsAnswerSchema>;
 export const workSchema = v.object({ job: v.nullable(id) });
 
 /** A file of the machine that was brought into a project. */
-export const revisionSchema = v.object({
+const revisionSchema = v.object({
   id,
   /** As the file gives it; empty for none. */
   label: v.string(),
@@ -293,7 +293,6 @@ export const intendedSchema = v.strictObject({
   /** What is meant. */
   intention: intentionSchema,
 });
-export type Intended = v.InferOutput<typeof intendedSchema>;
 export const sessionSchema = v.object({
   session: id,
   /** Given by the client: a repeated request is answered as the first time. */

@@ -40,7 +40,7 @@ export const cutProblemsSchema = v.strictObject({
 });
 
 /** A cut plan as it is kept. */
-export const cutPlanSchema = v.strictObject({
+const cutPlanSchema = v.strictObject({
   bars: v.array(
     v.strictObject({
       stock: whole,

@@ -23,7 +23,7 @@ export { makePrints } from './pool/prints.ts';
 export { drawThumbnail } from './paper/thumbnail.ts';
 export { scenesToPdf } from './paper/pdf.ts';
 export type { PdfFacts } from './paper/pdf.ts';
-export { sceneToPng, FEWEST_DOTS, MOST_DOTS } from './paper/png.ts';
+export { sceneToPng, FEWEST_DOTS } from './paper/png.ts';
 export { embeddedFonts } from './paper/svgFonts.ts';
 export { MOST_LOGO_BYTES, pictureKey, readLogo } from './paper/logo.ts';
 export type { Logo } from './paper/logo.ts';

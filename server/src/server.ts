@@ -24,7 +24,7 @@ import { revisionsOf } from './store/revisions.ts';
 import { startSuppliers } from './suppliers/simulatedSuppliers.ts';
 import { listProjects, storedDocuments } from './projects/projects.ts';
 
-export interface ServerOptions {
+interface ServerOptions {
   readonly databaseUrl: string;
   readonly threads: ThreadFiles;
   readonly page: string | null;

@@ -58,7 +58,7 @@ export interface CarryOrder {
   /** Document that cannot be taken away; null where none is to be. */
   readonly stays: string | null;
 }
-export interface CarriedStep {
+interface CarriedStep {
   readonly document: string;
   readonly fromVersion: number;
   /** JSON. */
@@ -75,7 +75,7 @@ export type Carried =
   | { readonly what: 'clash' }
   | { readonly what: 'refused'; readonly code: string; readonly message: string };
 /** A document after it, with what the database says of it beside its content. */
-export interface CarriedDocument extends StoredText {
+interface CarriedDocument extends StoredText {
   /** Whether it is taken away. */
   readonly away: boolean;
   /** What it names by id. */

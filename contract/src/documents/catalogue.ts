@@ -68,7 +68,7 @@ const keyText = v.pipe(
   v.maxLength(20_001),
   v.check((name) => name !== '__proto__', 'This is no key.'),
 );
-export const catalogueColumns = listOf(column, MOST_CATALOGUE.columns, 1);
+const catalogueColumns = listOf(column, MOST_CATALOGUE.columns, 1);
 const key = listOf(id, MOST_CATALOGUE.key, 1);
 
 export const catalogueSchema = v.pipe(
@@ -103,7 +103,7 @@ export const catalogueCommandSchema = v.variant('kind', [
   v.strictObject({ kind: v.literal('acceptKeys'), aliases: v.record(keyText, v.nullable(id)) }),
 ]);
 
-export const catalogueLink = v.strictObject({
+const catalogueLink = v.strictObject({
   catalogue: id,
   by: v.optional(listOf(shortText, MOST_CATALOGUE.key, 1)),
   columns: v.optional(listOf(id, MOST_CATALOGUE.columns)),

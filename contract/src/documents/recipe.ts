@@ -57,7 +57,7 @@ const {
 } = recipeFields;
 const { heading: _heading, ...moreOfColumn } = columnFields;
 /** A recipe as a file, see core's RecipeFile: what a person writes as well as what the Bill station hands over. */
-export const recipeFileSchema = v.partial(
+const recipeFileSchema = v.partial(
   v.strictObject({
     kind: v.literal(RECIPE_KIND),
     version: v.literal(1),

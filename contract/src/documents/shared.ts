@@ -81,9 +81,7 @@ export const density = v.pipe(finite, v.minValue(1), v.maxValue(30_000));
 
 type Known = string | number | boolean | null | undefined;
 /** The same content without `readonly`, so that a record of core and what a schema lets through can be compared. */
-export type Plain<Content> = Content extends Known
-  ? Content
-  : { -readonly [Key in keyof Content]: Plain<Content[Key]> };
+type Plain<Content> = Content extends Known ? Content : { -readonly [Key in keyof Content]: Plain<Content[Key]> };
 /**
  * `true` where a schema lets through what a record of core is, no field more or less on either side. A line
  * `holds<Same<typeof schema, Record>>()` does not compile where they differ.

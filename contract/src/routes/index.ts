@@ -16,4 +16,4 @@ export const routes = { imports, forms, projects, revisions, views, pictures, bi
 export * from './fileFormats.ts';
 export { foreseenSides } from './revisions.ts';
 export { addressOf } from './route.ts';
-export type { AnswerOf, Asked, BodyOf, Need, ParamsOf, QueryOf, Route, SentOf } from './route.ts';
+export type { AnswerOf, Asked, BodyOf, ParamsOf, QueryOf, Route, SentOf } from './route.ts';

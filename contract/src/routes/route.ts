@@ -2,7 +2,7 @@ import type * as v from 'valibot';
 
 type Verb = 'GET' | 'POST' | 'PUT' | 'DELETE';
 /** What who asks has to be allowed: to see, or to change, the project that is named or what all projects share. */
-export type Need = 'nothing' | 'see' | 'change';
+type Need = 'nothing' | 'see' | 'change';
 /** Names in a path: `id` and `format` of `/api/projects/:id/check/:format`. */
 type NamesIn<Path extends string> = Path extends `${string}:${infer Name}/${infer Rest}`
   ? Name | NamesIn<`/${Rest}`>
@@ -11,7 +11,7 @@ type NamesIn<Path extends string> = Path extends `${string}:${infer Name}/${infe
     : never;
 
 /** What there is to know of a way to ask the server. */
-export interface RouteFacts {
+interface RouteFacts {
   /** What comes of it, as a list of them says it. */
   readonly does: string;
   readonly needs: Need;

@@ -4,7 +4,7 @@ import { partLabel, type Assembly, type Component, type Finding, type ShapeKey }
 import { about, firsts, listedAs } from './sharedNumbers.ts';
 
 /** A shape with what it measures whatever way it is turned. */
-export interface MeasuredShape {
+interface MeasuredShape {
   readonly key: ShapeKey;
   readonly moments: Pick<Moments, 'volume' | 'area' | 'principal'>;
 }

@@ -1,5 +1,5 @@
 /** kg/m³ of materials as drafters write them; matched as whole words at the beginning, longest first. */
-export const usualDensities: Readonly<Record<string, number>> = {
+const usualDensities: Readonly<Record<string, number>> = {
   steel: 7850,
   'stainless steel': 7900,
   'a2-70': 7900,

@@ -59,7 +59,7 @@ export const usualOrientation: Orientation = { up: '+z', front: '-y' };
 
 /** Names of what stands in a component's own fields rather than among its properties. */
 export const ownFields = ['Part number', 'Name', 'Description', 'Revision', 'Made or bought'] as const;
-export type OwnField = (typeof ownFields)[number];
+type OwnField = (typeof ownFields)[number];
 const fieldOf: Readonly<Record<OwnField, 'partNumber' | 'name' | 'description' | 'revision' | 'source'>> = {
   'Part number': 'partNumber',
   Name: 'name',
@@ -103,7 +103,7 @@ export interface EditedAssembly {
   readonly sources: EditedSources;
 }
 /** What an edited assembly was made from. */
-export interface EditedSources {
+interface EditedSources {
   /** The file's components. */
   readonly original: readonly Component[];
   readonly edits: Pick<StructureEdits, 'typed' | 'densities'>;
@@ -242,7 +242,7 @@ function editPlaces(assembly: Assembly, edits: StructureEdits, facts: FactsBySha
   return trie.children.size > 0 ? place(assembly.root, trie, null) : assembly.root;
 }
 
-export interface LayerSources {
+interface LayerSources {
   readonly edits: Pick<StructureEdits, 'typed' | 'densities'>;
   readonly facts: FactsByShape;
   /** What catalogues say. */

@@ -17,14 +17,7 @@ export type {
 export { Refusal } from './refusal.ts';
 export { hasUnfitSigns, withFitSigns, wellFormedText } from './signs.ts';
 export { MAX_LEVELS, parentsFirst, occurrenceCounts, structureTotals } from './counts.ts';
-export {
-  MAX_SHOWN_OCCURRENCES,
-  listOccurrences,
-  componentsAlong,
-  placementAlong,
-  refuseTooMany,
-  usageAt,
-} from './occurrences.ts';
+export { listOccurrences, componentsAlong, placementAlong, refuseTooMany, usageAt } from './occurrences.ts';
 export type { Occurrence } from './occurrences.ts';
 export { hashKey, quickKey } from './keys.ts';
 export { groupBy } from './groups.ts';
@@ -32,7 +25,7 @@ export { jsonFault, xmlFault } from './textFaults.ts';
 export { LEFT_OUT_REASON, treatmentWords, treatmentFor, wordFor } from './treatments.ts';
 export type { Treatment, Treatments, TreatmentWord } from './treatments.ts';
 export { keyGraph, NO_KEY, refuseBrokenGraph } from './keyGraph.ts';
-export type { ComponentDraft, DraftUsage, KeyOptions } from './keyGraph.ts';
+export type { ComponentDraft, DraftUsage } from './keyGraph.ts';
 export { keyMesh } from './meshKey.ts';
 export {
   asInFile,
@@ -53,20 +46,17 @@ export type {
   EditedAssembly,
   FactsByShape,
   LayeredValue,
-  EditedSources,
-  LayerSources,
   MeasuredValue,
   ModelAxis,
   Orientation,
   Origin,
-  OwnField,
   ShapeFacts,
   StructureEdits,
 } from './edited.ts';
-export { densityOf, usualDensities } from './densities.ts';
+export { densityOf } from './densities.ts';
 export { alikeCandidates, alikeFindings } from './alike.ts';
 export { findingKey, listedAs, numberFindings, withShapeFindings } from './sharedNumbers.ts';
-export type { LikePair, MeasuredShape } from './alike.ts';
+export type { LikePair } from './alike.ts';
 export { measureShape, measuredNames } from './shapeFacts.ts';
 export type { ShapeMeasurement } from './shapeFacts.ts';
 export { applyVariant } from './variants.ts';

@@ -12,7 +12,7 @@ export const NO_KEY = '' as UsageKey;
  */
 export type ComponentDraft = Omit<Component, 'key' | 'usages'> & { readonly usages: readonly DraftUsage[] };
 
-export interface KeyOptions {
+interface KeyOptions {
   /** False where placements were not read: usages are then keyed by their order, and the result is not for storing. */
   readonly placed: boolean;
 }

@@ -16,7 +16,7 @@ export interface Occurrence {
 }
 
 /** Views and pictures hold every occurrence in memory; beyond this they are refused rather than run out of it. */
-export const MAX_SHOWN_OCCURRENCES = 250_000;
+const MAX_SHOWN_OCCURRENCES = 250_000;
 
 /**
  * Every occurrence of a component for which `wanted` holds, in structure order, without what a variant lacks. A usage

@@ -3,7 +3,7 @@ import { balloonBox, spineToStretch, type Outline } from './outline.ts';
 import { LEAST_APART, LEAST_SLANT } from './records.ts';
 
 /** A balloon as it lies on paper. */
-export interface LaidOutline extends Outline {
+interface LaidOutline extends Outline {
   readonly centre: Vec2;
   /** Where its leader ends. */
   readonly anchor: Vec2;

@@ -11,7 +11,7 @@ export {
 export type { AnchorChoice, Arrangement, Balloon, BalloonDress, LeaderEnd, LeaderMark, OwnLook } from './records.ts';
 export { anchorChoices, convexHull, insideConvex } from './anchors.ts';
 export { arrangeRing, firstRow } from './arrange.ts';
-export type { Placed, RingRequest, Standing, Unplaced } from './request.ts';
+export type { Placed, RingRequest, Standing } from './request.ts';
 export { BARRED_RADIUS, balloonShapes, balloonBox, borderPoints, extraFor, leaves, widthInside } from './outline.ts';
 export type { BalloonShape } from './outline.ts';
 export { checkCoverage } from './coverage.ts';

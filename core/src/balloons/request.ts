@@ -4,7 +4,7 @@ import type { RailRoom } from './rails.ts';
 import { roomEnough, type AnchorChoice, type Arrangement } from './records.ts';
 
 /** A balloon to be placed: the first choices are the better places for its leader to end. */
-export interface Unplaced {
+interface Unplaced {
   readonly choices: readonly AnchorChoice[];
   /** How far it is drawn out to each side; as far as the longest where absent. */
   readonly extra?: number;

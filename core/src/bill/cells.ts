@@ -27,7 +27,7 @@ import {
 import { decidedFor, type Address, type Amount, type BillDecisions, type Recipe } from './records.ts';
 
 /** What a cell needs to know of a line. */
-export interface LineFacts {
+interface LineFacts {
   readonly components: readonly ComponentIndex[];
   readonly counts: readonly number[];
   readonly quantity: number;

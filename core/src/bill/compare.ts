@@ -8,7 +8,7 @@ export interface ComparedBill {
   readonly bill: Bill;
   readonly columns: readonly Column[];
 }
-export interface LineDifference {
+interface LineDifference {
   readonly kind: 'added' | 'removed' | 'changed';
   /** Row index on each side; −1 where it has none. */
   readonly before: number;

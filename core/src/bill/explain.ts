@@ -10,7 +10,7 @@ import {
 import { decidedFor, type Bill, type BillDecisions, type Row } from './records.ts';
 
 /** One place of a line's pieces. */
-export interface OccurrenceOf {
+interface OccurrenceOf {
   readonly path: readonly UsageKey[];
   /** Component indices along the path, root first. */
   readonly components: readonly ComponentIndex[];
@@ -18,12 +18,12 @@ export interface OccurrenceOf {
   readonly quantity: number;
 }
 /** Occurrences with the same way down, by the names of what they are in. */
-export interface PlacesOf {
+interface PlacesOf {
   readonly names: readonly string[];
   readonly pieces: number;
   readonly occurrences: readonly OccurrenceOf[];
 }
-export interface Explanation {
+interface Explanation {
   /** Whole pieces over one machine. */
   readonly pieces: number;
   readonly places: readonly PlacesOf[];

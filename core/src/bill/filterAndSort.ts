@@ -10,7 +10,7 @@ import type { Draft } from './lines.ts';
 import type { GroupKey, Recipe, Section, SortKey } from './records.ts';
 
 /** The values of a line for a source; several where its components differ. */
-export type DraftValues = (draft: Draft, source: ColumnSource) => readonly Value[];
+type DraftValues = (draft: Draft, source: ColumnSource) => readonly Value[];
 
 /** Leaves out the lines that the rules do not hold for; a subassembly stays as long as something in it does. */
 export function filterDrafts(drafts: readonly Draft[], recipe: Recipe, values: DraftValues): Draft[] {

@@ -42,13 +42,11 @@ export { packBill, unpackBill } from './handOver.ts';
 export type { PackedBill } from './handOver.ts';
 export { hasUnitColumn } from './cells.ts';
 export { sourcesUsed } from './sources.ts';
-export { MAX_ROWS } from './lines.ts';
-export { firstNumbers, renumber, renumberOrders } from './renumber.ts';
-export type { Renumbering, RenumberOrder } from './renumber.ts';
+export { firstNumbers, renumber } from './renumber.ts';
+export type { RenumberOrder } from './renumber.ts';
 export { explainRow } from './explain.ts';
-export type { Explanation, OccurrenceOf, PlacesOf } from './explain.ts';
 export { compareBills } from './compare.ts';
-export type { ComparedBill, LineDifference } from './compare.ts';
+export type { ComparedBill } from './compare.ts';
 export { printedColumns, printedHeadings, printedLines, printedTexts, rowLabel } from './printed.ts';
 export type { PrintedLine } from './printed.ts';
 export {
@@ -59,4 +57,3 @@ export {
   recipeSentence,
   recipeWords,
 } from './sentence.ts';
-export type { SentenceContext, SentenceWords } from './sentence.ts';

@@ -61,7 +61,7 @@ export function eachDraft(drafts: readonly Draft[], visit: (draft: Draft) => voi
 /**
  * A structured bill shows every place; beyond this nobody reads it, and a shared structure could ask for 10¹⁴ lines.
  */
-export const MAX_ROWS = 500_000;
+const MAX_ROWS = 500_000;
 const LISTED: Treatment = { ownLine: true, countContents: true };
 
 interface Line {

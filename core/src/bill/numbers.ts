@@ -21,7 +21,7 @@ export function ledgerByLevel(ledger: Ledger): Map<string, Map<string, LedgerEnt
   }
   return levels;
 }
-export interface Numbered {
+interface Numbered {
   readonly number: number;
   readonly provisional: boolean;
 }

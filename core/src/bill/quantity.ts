@@ -6,7 +6,7 @@ import type { Amount, QuantityKind, Recipe } from './records.ts';
 const EACH: QuantityKind = { kind: 'each' };
 
 /** How a component is counted: as chosen for it, else by the first rule that holds, else piece by piece. */
-export function quantityKindOf(assembly: Assembly, recipe: Recipe, component: ComponentIndex): QuantityKind {
+function quantityKindOf(assembly: Assembly, recipe: Recipe, component: ComponentIndex): QuantityKind {
   const one = assembly.components[component];
   const chosen = recipe.quantityOf?.[one.key];
   if (chosen) return chosen;

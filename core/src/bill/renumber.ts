@@ -15,10 +15,9 @@ import {
  * What the new numbers follow: the structure, the order in which the lines are shown, or the balloons as they run
  * around a view.
  */
-export const renumberOrders = ['structure', 'shown', 'balloons'] as const;
-export type RenumberOrder = (typeof renumberOrders)[number];
+export type RenumberOrder = 'structure' | 'shown' | 'balloons';
 
-export interface RenumberInput {
+interface RenumberInput {
   /** As shown. */
   readonly bill: Bill;
   /** The same without filter, order and groups. */
@@ -30,7 +29,7 @@ export interface RenumberInput {
   readonly balloons?: readonly number[];
 }
 
-export interface Renumbering {
+interface Renumbering {
   /** Every line that gets another item number than it shows now, in the new order. */
   readonly changes: readonly { readonly row: RowIndex; readonly from: string; readonly to: string }[];
   /** Lines that keep theirs because they are pinned. */

@@ -41,7 +41,7 @@ export function quantityWords(kind: QuantityKind): string {
 }
 
 /** What the sentence is about besides the recipe. */
-export interface SentenceContext {
+interface SentenceContext {
   readonly assembly: Assembly;
   readonly decisions: Pick<BillDecisions, 'treatments' | 'ledger' | 'lines' | 'joins' | 'apart'>;
   readonly nameOf: (source: ColumnSource) => string;
@@ -50,7 +50,7 @@ export interface SentenceContext {
 }
 
 /** The choices of a recipe, each in the words that stand for it in the sentence. */
-export type SentenceWords = Readonly<
+type SentenceWords = Readonly<
   Record<'depth' | 'identity' | 'quantity' | 'variant' | 'filter' | 'order' | 'rest' | 'numbers', string>
 >;
 

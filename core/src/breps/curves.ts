@@ -169,7 +169,7 @@ function splineStretch(
 }
 
 /** The point of a spline at a parameter, after C. de Boor, "A Practical Guide to Splines" (1978), chapter X. */
-export function splinePoint({ degree, knots, poles, weights }: Curve & { kind: 'spline' }, t: number): Vec3 {
+function splinePoint({ degree, knots, poles, weights }: Curve & { kind: 'spline' }, t: number): Vec3 {
   let low = degree,
     high = poles.length;
   while (high - low > 1) {

@@ -119,7 +119,7 @@ function leadOf(
 }
 
 /** Two plans side by side. */
-export interface ComparedPlans {
+interface ComparedPlans {
   readonly cost: readonly [number, number];
   readonly unknown: readonly [number, number];
   readonly days: readonly [number | null, number | null];

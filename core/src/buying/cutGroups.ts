@@ -16,7 +16,7 @@ export interface CutGroup {
   /** What is to be solved, pieces and stock in the same order; null where no bars are known. */
   readonly problem: CutProblem | null;
 }
-export interface GroupPiece extends WantedPiece {
+interface GroupPiece extends WantedPiece {
   /** Key of the line in the requirement. */
   readonly line: string;
 }

@@ -14,7 +14,7 @@ import { barsText } from './buying.ts';
 import type { RequirementLine } from './records.ts';
 
 /** What stands on every page. */
-export interface CutListFacts {
+interface CutListFacts {
   readonly title: string;
   /** What it is for, such as 3 machines. */
   readonly what: string;

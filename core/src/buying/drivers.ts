@@ -5,7 +5,7 @@ export const driverMeasures = ['cost', 'mass', 'lead time'] as const;
 export type DriverMeasure = (typeof driverMeasures)[number];
 
 /** What a part of the machine weighs in: its share, and that of all up to it. */
-export interface Driver {
+interface Driver {
   readonly key: string;
   readonly title: string;
   /** Currency of the plan, kg, or days. */
@@ -15,7 +15,7 @@ export interface Driver {
   /** Of this and all larger ones. */
   readonly cumulative: number;
 }
-export interface Drivers {
+interface Drivers {
   /** Largest first. */
   readonly drivers: readonly Driver[];
   /** Lines of which it is not known. */

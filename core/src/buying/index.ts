@@ -10,7 +10,6 @@ export type {
   Offer,
   PriceStep,
   RequirementLine,
-  Spares,
   TypedBar,
   WantedPiece,
 } from './records.ts';
@@ -22,14 +21,13 @@ export { stockOf } from './stock.ts';
 export type { StockItem } from './stock.ts';
 export type { BuiltBill, Requirement } from './requirement.ts';
 export { cutPlanKey, MOST_CUT, planWorth } from './cutGroups.ts';
-export type { CutGroup, GroupPiece, PlannedGroup, PlateSum } from './cutGroups.ts';
+export type { CutGroup, PlannedGroup, PlateSum } from './cutGroups.ts';
 export type { LeadTime } from './leadTime.ts';
 export { compareOrder, costOfOrder, nextOrderNumber } from './orders.ts';
-export type { IssuedOrder, OrderCost, OrderDifference, OrderLine } from './orders.ts';
+export type { IssuedOrder, OrderCost, OrderLine } from './orders.ts';
 export { driverMeasures, driversOf } from './drivers.ts';
-export type { Driver, DriverMeasure, Drivers } from './drivers.ts';
+export type { DriverMeasure } from './drivers.ts';
 export { barsText, buyingNeed, buyingOf, comparePlans } from './buying.ts';
-export type { BuildInput, Buying, BuyingNeed, ComparedPlans } from './buying.ts';
+export type { BuildInput, Buying, BuyingNeed } from './buying.ts';
 export { drawCutList } from './cutSheets.ts';
-export type { CutListFacts } from './cutSheets.ts';
 export { orderBill } from './orderBill.ts';

@@ -9,7 +9,7 @@ export interface LeadTime {
 }
 
 /** What one component takes by itself. */
-export interface OwnTime {
+interface OwnTime {
   /** As it is told. */
   readonly name: string;
   /** Days; null where not known, 0 for what is there already. */

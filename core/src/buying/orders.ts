@@ -199,7 +199,7 @@ export function nextOrderNumber(numbers: readonly string[], year: number): strin
 }
 
 /** How one line of an order stands to what is needed now. */
-export interface OrderDifference {
+interface OrderDifference {
   readonly line: OrderLine;
   readonly ordered: number | null;
   readonly now: number | null;

@@ -23,7 +23,7 @@ export type BuyingRole = (typeof buyingRoles)[number];
 export type BuyingSources = { readonly [Role in BuyingRole]?: string };
 
 /** More than the machine needs. */
-export interface Spares {
+interface Spares {
   /** Of what is needed, rounded up, or so many pieces (or units of what is summed). */
   readonly by: 'percent' | 'pieces';
   /** In what `by` or the currency says. */
@@ -129,13 +129,6 @@ export const newBuyingPlan: BuyingPlan = {
   groups: {},
 };
 
-/** An amount of money. */
-export interface Money {
-  /** In what `by` or the currency says. */
-  readonly value: number;
-  /** ISO 4217. */
-  readonly currency: string;
-}
 /** From so many pieces on one costs so much; or a pack of so many. */
 export interface PriceStep {
   /** Whole, at least 1. */

@@ -198,7 +198,7 @@ const titleOf = ({ bill, row }: Pick<At, 'bill' | 'row'>): string =>
 const SIZES = ['Width', 'Height', 'Diameter', 'Wall'] as const;
 
 /** What kind of stock a shape is, with its measures: `round tube 33.7 × 2.6`. Empty where it is none that is cut to length. */
-export function measuredSection({ properties }: Pick<Component, 'properties'>): string {
+function measuredSection({ properties }: Pick<Component, 'properties'>): string {
   const size = (name: string): number | null => {
     const property = Object.hasOwn(properties, name) ? properties[name] : undefined;
     return property && typeof property.value === 'number' ? convert(property.value, property.unit || 'mm', 'mm') : null;

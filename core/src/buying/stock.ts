@@ -140,7 +140,7 @@ export type Fit = 'words' | 'measures' | null;
  * Whether a bar is one for these pieces: the same material and measures, and no word that the other has another for. Words
  * of other languages or firms say nothing here, so measures alone decide then, which is told.
  */
-export function fitOf(bar: Pick<StockItem, 'section' | 'material'>, section: string, material: string): Fit {
+function fitOf(bar: Pick<StockItem, 'section' | 'material'>, section: string, material: string): Fit {
   if (bar.material !== '' && material !== '' && !isSameText(bar.material, material)) return null;
   const [one, other] = [partsOf(bar.section), partsOf(section)];
   if (one.numbers !== other.numbers || one.numbers === '') return isSameText(bar.section, section) ? 'words' : null;

@@ -38,7 +38,7 @@ export function valuesToKeep(
 }
 
 /** Something that a catalogue says otherwise than on the day that is kept. */
-export interface ChangedSince {
+interface ChangedSince {
   readonly catalogue: string;
   /** Key of the item, as it reads. */
   readonly item: string;

@@ -45,7 +45,7 @@ function valueUnder(component: Component, name: string): PropertyValue | undefin
 const textUnder = (component: Component, name: string): string => String(valueUnder(component, name)?.value ?? '');
 
 /** The key by which a component is looked up; null where it has none. */
-export const componentKeyText = (component: Component, { by = PART_NUMBER }: CatalogueLink): string | null =>
+const componentKeyText = (component: Component, { by = PART_NUMBER }: CatalogueLink): string | null =>
   keyText(by.map((name) => textUnder(component, name)));
 
 /** What each component of an assembly leads to in a catalogue; nothing for one without a key. */
@@ -58,7 +58,7 @@ export function matchComponents({ components }: Assembly, { link, catalogue }: L
 }
 
 /** What an item says, by the name that it has in a bill; its key is not said again, it is how it was found. */
-export function itemProperties({ catalogue, link }: Linked, item: CatalogueItem): Properties {
+function itemProperties({ catalogue, link }: Linked, item: CatalogueItem): Properties {
   const wanted = link.columns && new Set(link.columns);
   const found: Record<string, PropertyValue> = {};
   for (const { id, heading } of catalogue.columns) {

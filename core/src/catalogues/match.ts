@@ -37,7 +37,7 @@ export type Match =
   | { readonly how: 'none' };
 
 /** Items of a catalogue by their keys. */
-export interface CatalogueIndex {
+interface CatalogueIndex {
   /** @param key see `keyText` */
   readonly find: (key: string) => Match;
 }

@@ -3,7 +3,7 @@ import { isSameValue } from './reading.ts';
 import type { CatalogueColumn, CatalogueItem } from './records.ts';
 
 /** What a supplier asks for a part. */
-export interface PartOffer {
+interface PartOffer {
   readonly number: string;
   readonly firm: string;
   readonly unitCost: number;
@@ -13,7 +13,7 @@ export interface PartOffer {
 }
 
 /** Columns of a catalogue that say what suppliers ask. */
-export const offerColumns = ['Unit cost', 'Lead time', 'Asked of', 'Asked on'] as const;
+const offerColumns = ['Unit cost', 'Lead time', 'Asked of', 'Asked on'] as const;
 type OfferColumn = (typeof offerColumns)[number];
 const kinds: Readonly<Record<OfferColumn, Pick<CatalogueColumn, 'kind' | 'unit'>>> = {
   'Unit cost': { kind: 'money', unit: '' },
@@ -41,7 +41,7 @@ export function withOfferColumns(
 }
 
 /** What an offer says otherwise than an item: its price, its lead time. */
-export interface OfferChange {
+interface OfferChange {
   readonly item: CatalogueItem;
   readonly offer: PartOffer;
   readonly cost: readonly [was: PropertyValue | undefined, is: PropertyValue];

@@ -6,7 +6,7 @@ import { itemKey } from './match.ts';
 
 /** Cells as text, row by row; rows may differ in length. */
 export type Cells = readonly (readonly string[])[];
-export type DecimalSign = '.' | ',';
+type DecimalSign = '.' | ',';
 
 /** How one column of a table is read. */
 export interface ReadColumn {
@@ -42,7 +42,7 @@ const CURRENCIES: Readonly<Record<string, string>> = {
 };
 const CODES = new Set<string>(currencies);
 /** ISO 4217 code of a sign or code; null for anything else. */
-export function currencyOf(text: string): string | null {
+function currencyOf(text: string): string | null {
   const bare = text.trim();
   if (Object.hasOwn(CURRENCIES, bare)) return CURRENCIES[bare];
   const code = bare.toUpperCase();
@@ -180,7 +180,7 @@ export function readCell(
 }
 
 /** What a table says of parts, and what of it could not be read. */
-export interface ReadCatalogue {
+interface ReadCatalogue {
   readonly columns: readonly CatalogueColumn[];
   readonly key: readonly string[];
   /** Values by id of the column, in the order of the table. */
@@ -250,7 +250,7 @@ export function readCatalogue(
 }
 
 /** What a second import would do to a catalogue. */
-export interface CatalogueChanges {
+interface CatalogueChanges {
   /** Values of items that are new. */
   readonly added: readonly Properties[];
   /** Items that say something else, with the ids of the columns that do; what the table does not have stays. */

@@ -22,7 +22,7 @@ export const plainSources = [
   'sheet',
   'zone',
 ] as const;
-export type PlainSource = (typeof plainSources)[number];
+type PlainSource = (typeof plainSources)[number];
 
 /**
  * Where a column's values come from: about the line, about the component, a property by name, the quantity in a
@@ -147,7 +147,7 @@ export const referenceOf = ({ id, source }: Column): string =>
   source === 'pattern' || source === 'formula' ? `column:${id}` : source;
 
 /** A column that could be shown, with an example from this machine and how many of its components have a value. */
-export interface KnownColumn extends Column {
+interface KnownColumn extends Column {
   readonly example: string;
   readonly filled: number;
   readonly of: number;

@@ -1,5 +1,5 @@
 /** A mistake in a text pattern or formula: what, and where in the text as typed. */
-export interface ExpressionFault {
+interface ExpressionFault {
   readonly message: string;
   /** Offset of the first character concerned, and how many. */
   readonly at: number;
@@ -81,7 +81,7 @@ export function toStored(
 }
 
 /** The name that a misspelt one is nearest to; null where none is near: more than a third of it would have to change. */
-export function nearestName(name: string, names: readonly string[]): string | null {
+function nearestName(name: string, names: readonly string[]): string | null {
   let best: string | null = null,
     least = Math.floor(Math.max(3, name.length) / 3) + 1;
   for (const one of names) {

@@ -2,7 +2,7 @@ import { convert } from './units.ts';
 import type { Value } from './values.ts';
 
 export const dateForms = ['2026-03-05', '05.03.2026', '05/03/2026', '03/05/2026', '5 March 2026'] as const;
-export type DateForm = (typeof dateForms)[number];
+type DateForm = (typeof dateForms)[number];
 export const denominators = [2, 4, 8, 16, 32, 64] as const;
 
 /**

@@ -13,7 +13,7 @@ export {
   referenceOf,
   sourceName,
 } from './columns.ts';
-export type { Cell, Column, ColumnSource, KnownColumn, PlainSource } from './columns.ts';
+export type { Cell, Column, ColumnSource } from './columns.ts';
 export {
   MOST_LETTERS,
   fillPattern,
@@ -24,11 +24,11 @@ export {
   toShown,
   toStored,
 } from './expressions.ts';
-export type { Checked, ExpressionFault } from './expressions.ts';
+export type { Checked } from './expressions.ts';
 export { evaluateFormula, FormulaMismatch, formulasAreReady, readFormula, readyForFormulas } from './formulas.ts';
 export type { Formula } from './formulas.ts';
 export { dateForms, denominators, formatValue, pictureIn, spreadsheetValue } from './format.ts';
-export type { DateForm, Format, SpreadsheetValue } from './format.ts';
+export type { Format, SpreadsheetValue } from './format.ts';
 export { compareValues, naturalOrder } from './order.ts';
 export { propertyNames, sourceFinder } from './names.ts';
 export { readColumns, readKeys, readRules } from './written.ts';

@@ -1,7 +1,7 @@
 import type { CutBar, CutProblem } from './records.ts';
 
 /** A stretch of a bar, from its left end; mm. */
-export interface BarStretch {
+interface BarStretch {
   /** What becomes of it. `waste`: too short to be kept. */
   readonly kind: 'trim' | 'piece' | 'kerf' | 'left-over' | 'waste';
   /** mm. */

@@ -1,5 +1,4 @@
 export { barLayout } from './barLayout.ts';
-export type { BarStretch } from './barLayout.ts';
 export { planCuts } from './planCuts.ts';
 export type {
   CutBar,
@@ -11,13 +10,4 @@ export type {
   PieceDemand,
   StockBar,
 } from './records.ts';
-export type {
-  LinearColumn,
-  LinearProblem,
-  LinearProgram,
-  LinearRow,
-  LinearSolution,
-  LinearSolver,
-  WholeLimits,
-  WholeSolution,
-} from './linear.ts';
+export type { LinearColumn, LinearProblem, LinearProgram, LinearRow, LinearSolver } from './linear.ts';

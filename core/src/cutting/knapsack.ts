@@ -1,7 +1,7 @@
 import type { Fill, Instance } from './instance.ts';
 
 /** The fill of one kind of bar that is worth most; no fill is worth more than `bound`. */
-export interface BestFill {
+interface BestFill {
   readonly fill: Fill;
   readonly worth: number;
   readonly bound: number;

@@ -19,7 +19,7 @@ export interface LinearProblem {
   readonly rows: readonly LinearRow[];
   readonly columns: readonly LinearColumn[];
 }
-export interface LinearSolution {
+interface LinearSolution {
   readonly objective: number;
   /** By column. */
   readonly values: readonly number[];
@@ -38,13 +38,13 @@ export interface LinearProgram {
   readonly dispose: () => void;
 }
 
-export interface WholeLimits {
+interface WholeLimits {
   /** So many nodes of the search are looked at, at most. */
   readonly nodes: number;
   readonly shouldStop?: (() => boolean) | undefined;
 }
 /** `values` of the best that was found; `isProven`: that, or that there is none, is certain. */
-export interface WholeSolution {
+interface WholeSolution {
   readonly values: readonly number[] | null;
   readonly isProven: boolean;
 }

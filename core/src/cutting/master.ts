@@ -11,7 +11,7 @@ export interface Cut {
   readonly need: number;
 }
 /** The relaxed problem, solved: how often each fill is used, in fractions. */
-export interface Relaxed {
+interface Relaxed {
   readonly uses: readonly { readonly kind: number; readonly fill: Fill; readonly amount: number }[];
   /** Of the bars, in costs; pieces that no bar is left for are not in it. */
   readonly cost: number;

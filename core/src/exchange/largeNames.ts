@@ -6,7 +6,7 @@ const isTooLarge = (digits: string): boolean =>
   digits.length > LARGEST.length || (digits.length === LARGEST.length && digits > LARGEST);
 
 /** A file whose entity names can all be told apart as numbers, and what the names were that stand for others. */
-export interface Renamed {
+interface Renamed {
   /** As long as the file was: every offset and line stays what it is. */
   readonly bytes: Uint8Array;
   /** Digits by the number that stands for them. */

@@ -9,7 +9,7 @@ export type Names = Uint32Array | Float64Array;
 /** Stands for a name that no instance has. */
 export const NO_NAME = 0xffffffff;
 
-export interface Finder {
+interface Finder {
   /** Slot of an entity instance name, −1 for an unknown one. */
   readonly find: (id: number) => number;
   /** Slot per name where names are dense, else null. */

@@ -73,7 +73,7 @@ export function scanExchangeStructure(bytes: Uint8Array, options: ScanOptions = 
 }
 const TOO_LARGE = 'id-too-large';
 
-export interface ScanOptions {
+interface ScanOptions {
   /** False reads every instance one by one: the tests judge the fast way by it. */
   readonly fast: boolean;
 }

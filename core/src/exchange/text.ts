@@ -1,5 +1,5 @@
 /** How bytes of 0x80 and above are read. */
-export type CodingName = 'utf-8' | 'windows-1252';
+type CodingName = 'utf-8' | 'windows-1252';
 
 const decoders = { 'utf-8': new TextDecoder('utf-8'), 'windows-1252': new TextDecoder('windows-1252') };
 

@@ -11,14 +11,14 @@ export type Value = null | number | string | Reference | Enumeration | Typed | D
 export interface Reference {
   readonly ref: number;
 }
-export interface Enumeration {
+interface Enumeration {
   readonly enumeration: string;
 }
 export interface Typed {
   readonly type: string;
   readonly value: Value;
 }
-export interface Derived {
+interface Derived {
   readonly derived: true;
 }
 

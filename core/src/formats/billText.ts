@@ -13,7 +13,7 @@ import {
 import { headingOf, type Column } from '../columns/index.ts';
 
 /** One line of a bill for other programs. */
-export interface BillRecord {
+interface BillRecord {
   /** Of the line within this bill. */
   readonly key: string;
   /** Item number as it reads. */
@@ -41,7 +41,7 @@ export interface BillRecord {
   /** Texts of the columns, where columns were asked for. */
   readonly cells?: readonly string[];
 }
-export interface BillDocumentJson {
+interface BillDocumentJson {
   /** Name of the file that it was read from. */
   readonly file: string;
   /** As the file names it. */

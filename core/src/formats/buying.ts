@@ -120,7 +120,7 @@ export function buyingJson(buying: Buying, currency: string, machines: number): 
 }
 
 /** How far a plan may be above the cheapest, per cent; null where nothing is known. */
-export const gapPercent = ({ cost, lowerBound, optimal }: CutPlan): number | null =>
+const gapPercent = ({ cost, lowerBound, optimal }: CutPlan): number | null =>
   optimal ? 0 : lowerBound > 0 ? rounded((cost / lowerBound - 1) * 100) : null;
 
 /** How pieces are bought: `2 packs of 200, 1 pack of 50, 13 single`. */

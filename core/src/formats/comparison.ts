@@ -34,7 +34,7 @@ export interface ComparedSide {
   /** Those that differ, as they read. */
   readonly properties?: Readonly<Record<string, string | null>>;
 }
-export interface ComparedComponent {
+interface ComparedComponent {
   /** Whether it is only in the later one, only in the earlier one, or in both. */
   readonly kind: 'new' | 'gone' | 'changed';
   /** As it is now; as it was where it is gone. */
@@ -52,7 +52,7 @@ export interface ComparedComponent {
   /** What speaks for its being the same; empty for what is new or gone. */
   readonly why: string;
 }
-export interface ComparedPlace {
+interface ComparedPlace {
   /** What became of it. */
   readonly kind: ChangedUsage['kind'];
   /** Product id of what is used. */
@@ -117,7 +117,7 @@ export interface CompareSide extends ComparedBill {
   readonly title: string;
 }
 /** How well the components of the later side are recognised; by their index there. */
-export interface RecognisedAs {
+interface RecognisedAs {
   readonly confidence: readonly (Confidence | null)[];
   readonly why: readonly string[];
 }
@@ -250,7 +250,7 @@ const WORDS: readonly (readonly [count: string, one: string, several: string])[]
   ['otherParent', 'place under another parent', 'places under other parents'],
 ];
 /** What changed, counted by kind, in one sentence. */
-export function changesInWords(counts: Readonly<Record<string, number>>, lines: number): string {
+function changesInWords(counts: Readonly<Record<string, number>>, lines: number): string {
   const said = WORDS.flatMap(([count, one, several]) =>
     counts[count] > 0 ? [`${counts[count]} ${counts[count] === 1 ? one : several}`] : [],
   );
@@ -261,7 +261,7 @@ export function changesInWords(counts: Readonly<Record<string, number>>, lines: 
 const HEADINGS = ['Change', 'Item', 'Part number', 'Name', 'What', 'Was', 'Is', 'Recognised'] as const;
 
 /** A comparison as rows of texts under headings: one per thing that differs. */
-export function comparisonRows({ components, places, bill }: Comparison): { headings: string[]; rows: string[][] } {
+function comparisonRows({ components, places, bill }: Comparison): { headings: string[]; rows: string[][] } {
   const rows: string[][] = [];
   const number = (value: number | undefined) => (value === undefined ? '' : String(value));
   const sizeText = (side: ComparedSide | null) =>

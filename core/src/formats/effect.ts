@@ -18,7 +18,7 @@ import { lookAt } from '../views/index.ts';
 import { compareSides, comparedLines, type Comparison, type ComparedLine, type ShapeSizes } from './comparison.ts';
 
 /** What a project's documents are computed from in one revision of the model. */
-export interface RevisionInputs extends Pick<ProjectBillInput, 'original' | 'edits' | 'facts' | 'fileName'> {
+interface RevisionInputs extends Pick<ProjectBillInput, 'original' | 'edits' | 'facts' | 'fileName'> {
   /** Id of the revision. */
   readonly id: string;
   /** What it is called. */
@@ -28,7 +28,7 @@ interface Kept<Content> {
   readonly id: string;
   readonly content: Content;
 }
-export interface EffectDocuments {
+interface EffectDocuments {
   /** Without those that are away, the drawing's list first. */
   readonly bills: readonly Kept<BillDocument>[];
   /** In their order, without those that are away. */

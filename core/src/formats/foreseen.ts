@@ -11,7 +11,7 @@ export interface ChangedBox {
   readonly box: Box2;
 }
 /** A list on a sheet as it is and as it will be. */
-export interface ForeseenList {
+interface ForeseenList {
   readonly rows: readonly [was: number, is: number];
   /** Of its strips one below the other; mm. */
   readonly heightMm: readonly [was: number, is: number];

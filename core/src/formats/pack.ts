@@ -1,5 +1,5 @@
 /** The arrays that a packed record may hold. */
-export type PackedArray = Float64Array | Float32Array | Uint32Array | Int32Array | Uint8Array;
+type PackedArray = Float64Array | Float32Array | Uint32Array | Int32Array | Uint8Array;
 const kinds = { f64: Float64Array, f32: Float32Array, u32: Uint32Array, i32: Int32Array, u8: Uint8Array } as const;
 type Kind = keyof typeof kinds;
 

@@ -4,7 +4,7 @@ import { DASHES, letteringFonts, turnOf, type Mark, type Scene } from '../marks/
 import type { TangentLook } from '../views/index.ts';
 
 /** How fonts are named in the SVG, and the `@font-face` rules that make them available, if any. */
-export interface SvgFonts {
+interface SvgFonts {
   readonly css: string;
 }
 

@@ -13,7 +13,7 @@ const MOST_SAID = 200;
 const MOST_LETTERS = 200_000;
 
 /** How many placeholders a text has; none of them is kept. @throws Refusal where it is no text that a cell can hold */
-export function countPlaceholders(text: string): number {
+function countPlaceholders(text: string): number {
   refuseLong(text);
   let count = 0;
   for (const _ of text.matchAll(PLACEHOLDER)) count++;

@@ -4,7 +4,7 @@ import type { SheetSet } from '../sheets/index.ts';
 import type { FormFields } from './records.ts';
 
 /** What the list is of, in words that a form may ask for. */
-export interface FieldFacts {
+interface FieldFacts {
   /** Of the model that was brought in. */
   readonly file: string;
   /** Name of the project; the file's where there is none. */

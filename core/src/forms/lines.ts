@@ -15,7 +15,7 @@ import {
 } from './xml.ts';
 
 /** What lines are written after. */
-export interface ListPattern {
+interface ListPattern {
   /** Name of the sheet. */
   readonly sheet: string;
   /** Number of the list's first row. */

@@ -36,7 +36,7 @@ export interface LookCell {
   readonly lines: string;
 }
 /** A picture that stands on the sheet, from cell to cell; rows and columns from 1, shares of a cell behind the point. */
-export interface LookPicture {
+interface LookPicture {
   readonly from: readonly [column: number, row: number];
   readonly to: readonly [column: number, row: number];
   /** Data of an `img`; null for a kind that pages do not show. */

@@ -1,7 +1,7 @@
 import type { SpreadsheetValue } from '../columns/index.ts';
 
 /** Where the list begins in the workbook. */
-export type ListStart =
+type ListStart =
   | { readonly sheet: string; readonly cell: string }
   /** A name that the workbook gives to the cell. */
   | { readonly name: string };

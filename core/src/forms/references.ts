@@ -48,7 +48,7 @@ export const isInRange = ({ row, column }: CellPlace, { from, to }: CellRange): 
   row >= from.row && row <= to.row && column >= from.column && column <= to.column;
 
 /** One end of a reference in a formula; whole rows have no column, whole columns no row. */
-export interface ReferenceEnd {
+interface ReferenceEnd {
   readonly column: string;
   readonly columnFixed: boolean;
   readonly row: number;

@@ -29,7 +29,7 @@ export const isDatePattern = (pattern: string): boolean =>
   /[dy]|m{3}/i.test(pattern.replace(/"[^"]*"|\\.|\[[^\]]*\]/g, ''));
 
 /** What is asked of a look besides what it has. */
-export interface LookChange {
+interface LookChange {
   /** Number pattern. */
   readonly pattern?: string;
   readonly bold?: boolean;

@@ -5,7 +5,7 @@ import { unzipBounded } from '../sources/index.ts';
 import { childrenOf, localName, readXml, textOf, within, writeXml, xmlText, type XmlElement } from './xml.ts';
 
 /** Largest form, packed; bytes. */
-export const MAX_FORM = 32 * 1024 * 1024;
+const MAX_FORM = 32 * 1024 * 1024;
 /** What its parts may unpack to; a form is never as large. */
 const BOUNDS = { bytes: 200_000_000, entries: 5000 };
 /** A single part of text; reading one takes many times its size. */
@@ -22,7 +22,7 @@ export interface FormSheet {
 }
 
 /** What a part points to. */
-export interface Relation {
+interface Relation {
   readonly id: string;
   /** Last word of its type. */
   readonly type: string;

@@ -10,10 +10,10 @@ export interface XmlElement {
   children: XmlNode[];
 }
 /** Markup that is written as it is. */
-export interface RawXml {
+interface RawXml {
   readonly raw: string;
 }
-export type XmlNode = XmlElement | RawXml | string;
+type XmlNode = XmlElement | RawXml | string;
 
 /** Elements within one another; no workbook has as many. */
 const DEEPEST = 256;

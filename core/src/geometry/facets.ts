@@ -3,7 +3,7 @@ import { hypot } from './vectors.ts';
 import { boxDiagonal, meshBox, type Mesh } from './meshes.ts';
 
 /** Triangles that come without faces of a boundary representation. */
-export interface TriangleSoup {
+interface TriangleSoup {
   /** x, y, z per vertex; mm. */
   readonly positions: Float64Array;
   /** Three vertex indices per triangle. */

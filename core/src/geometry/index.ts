@@ -30,15 +30,14 @@ export {
   placementFromAxes,
 } from './placements.ts';
 export type { Placement } from './placements.ts';
-export { triangleCount, meshBox, uniteBoxes, boxDiagonal, meshVolume, isFlatMesh, meshColour } from './meshes.ts';
+export { meshBox, uniteBoxes, boxDiagonal, meshVolume, isFlatMesh, meshColour } from './meshes.ts';
 export type { Mesh, Box3 } from './meshes.ts';
 export { meshOfTriangles, toSrgb } from './facets.ts';
-export type { TriangleSoup } from './facets.ts';
 export { Places, weldPoints } from './places.ts';
 export { meshMoments, invariantsAgree, compareMeshes } from './moments.ts';
 export type { Likeness, Moments } from './moments.ts';
 export { measureSizes } from './sizes.ts';
-export type { MeasuredSize, ShapeSizes, Stock } from './sizes.ts';
+export type { ShapeSizes, Stock } from './sizes.ts';
 export { dashedBox } from './standIn.ts';
 export {
   fitSurface,
@@ -53,4 +52,3 @@ export {
 export type { FacePoints, Surface } from './surfaces.ts';
 export { faceSurfaces } from './faceSurfaces.ts';
 export { roundsOf } from './rounds.ts';
-export type { Round } from './rounds.ts';

@@ -15,8 +15,6 @@ export interface Mesh {
   readonly faceColours: Int32Array;
 }
 
-export const triangleCount = (mesh: Mesh): number => mesh.triangles.length / 3;
-
 /** `[minX, minY, minZ, maxX, maxY, maxZ]`, mm; all infinite for a mesh without vertices. */
 export type Box3 = readonly [number, number, number, number, number, number];
 

@@ -70,7 +70,7 @@ function principalFrame(matrix: number[][]): { values: Vec3; vectors: [Vec3, Vec
 export type Likeness = 'same' | 'mirrored';
 
 /** Numbers that are equal for congruent and for mirrored shapes, to this share. */
-export const INVARIANT_TOLERANCE = 1e-5;
+const INVARIANT_TOLERANCE = 1e-5;
 /** Two meshes of one shape have vertices this near, as a share of the diagonal; kernels keep six digits and more. */
 const VERTEX_TOLERANCE = 2e-5;
 /** Ways to lay one shape on the other that are tried before giving up: symmetric shapes have many. */

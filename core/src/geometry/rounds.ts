@@ -4,7 +4,7 @@ import type { Surface } from './surfaces.ts';
 import { add, cross, dot, hypot, length, scale, subtract, type Vec3 } from './vectors.ts';
 
 /** A round feature of a shape: a hole, a shaft, a tube, the bend of a tube. */
-export interface Round {
+interface Round {
   /** Its axis from end to end, two points; of a bend the middle of the tube, in steps of a few degrees. mm, own coordinates. */
   readonly along: readonly Vec3[];
   /** Largest distance of its faces from the axis; mm. */

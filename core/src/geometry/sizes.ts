@@ -3,7 +3,7 @@ import { meshMoments } from './moments.ts';
 import { cross, dot, length, normalize, type Vec3 } from './vectors.ts';
 
 /** A size measured on a shape, with how it was obtained in words. mm. */
-export interface MeasuredSize {
+interface MeasuredSize {
   readonly value: number;
   readonly how: string;
 }

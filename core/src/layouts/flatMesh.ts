@@ -136,7 +136,7 @@ class Builder {
   }
 }
 
-export function signedArea(points: readonly number[]): number {
+function signedArea(points: readonly number[]): number {
   let sum = 0;
   for (let at = 0; at < points.length; at += 2) {
     const next = (at + 2) % points.length;

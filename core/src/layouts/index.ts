@@ -1,3 +1,3 @@
 export { areAlike, likesOf } from './likes.ts';
 export type { LikeChoice } from './likes.ts';
-export { isLayout, LAYOUT_SCHEMA, readLayout } from './readLayout.ts';
+export { isLayout, readLayout } from './readLayout.ts';

@@ -25,7 +25,7 @@ import { readSvgNodes, type SvgAttributes, type SvgFile, type SvgNode } from './
 import { compose, identity, numbersIn, readTransform, translation, type Affine } from './transforms.ts';
 
 /** `schema` of an assembly that was read from a layout. */
-export const LAYOUT_SCHEMA = 'SVG layout';
+const LAYOUT_SCHEMA = 'SVG layout';
 /** Whether an assembly is flat: its picture is a drawing. */
 export const isLayout = ({ schema }: { readonly schema: string }): boolean => schema === LAYOUT_SCHEMA;
 

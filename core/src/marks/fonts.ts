@@ -2,7 +2,7 @@ import table from './advances.json' with { type: 'json' };
 import { inVisualOrder, isTurned } from './order.ts';
 
 /** One shipped font file and what it can set. */
-export interface LetteringFont {
+interface LetteringFont {
   readonly name: string;
   /** Path below node_modules, a .woff or .woff2. */
   readonly file: string;
@@ -84,7 +84,7 @@ export interface TextRun {
   /** x of each character (code point), mm from the start of the whole text. */
   readonly x: readonly number[];
 }
-export interface MeasuredText {
+interface MeasuredText {
   readonly runs: readonly TextRun[];
   readonly width: number;
   /** Of the body of its fonts; mm. */

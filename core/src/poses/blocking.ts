@@ -18,7 +18,7 @@ export interface FramedSolid {
 }
 
 /** How two things stand in each other's way along an axis; `up` is where it points. */
-export interface PairAlong {
+interface PairAlong {
   /** How far the first can go forwards before it hits the second; Infinity where it never does. mm */
   readonly up: number;
   /** The same backwards. mm */

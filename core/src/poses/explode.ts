@@ -5,7 +5,7 @@ import type { PoseMove } from './records.ts';
 import { frameAlong, Framer, ownAxes, sameAxis, signatureOf, unitsIn, type Part, type Unit } from './units.ts';
 
 /** How a machine is taken apart. */
-export interface ExplodeOptions {
+interface ExplodeOptions {
   /** How many levels of subassemblies are opened: 1 takes apart the machine itself; all where absent. */
   readonly levels?: number;
   /** Places that leave whole, however deep is opened. */

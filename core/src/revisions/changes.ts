@@ -15,7 +15,7 @@ import { composePlacements, identityPlacement } from '../geometry/index.ts';
 import { distanceOf, samePlacement, sameTurn } from './usages.ts';
 
 /** Something about a component that is not as it was. */
-export interface ComponentChange {
+interface ComponentChange {
   /** `shape`, `name`, `number`, `quantity`, or `property:` and its name. */
   readonly what: 'shape' | 'name' | 'number' | 'quantity' | `property:${string}`;
   /** As it reads; for a shape null. */
@@ -50,7 +50,7 @@ export interface ChangedUsage {
   readonly turned?: boolean;
 }
 /** How many of a component one parent holds, where that is not what it was. */
-export interface ChangedQuantity {
+interface ChangedQuantity {
   readonly parent: ComponentKey;
   readonly component: ComponentKey;
   readonly was: number;

@@ -3,7 +3,7 @@ import { composePlacements, identityPlacement } from '../geometry/index.ts';
 import { distanceOf, sameTurn } from './usages.ts';
 
 /** Where the bodies of two machines stand that are laid over one another. */
-export interface LaidOver {
+interface LaidOver {
   /** Bodies that are in both, in one place and of one shape; as the later assembly has them. */
   readonly stays: readonly Occurrence[];
   /** Those of the earlier one that are not there any more, stood elsewhere or had another shape. */

@@ -32,7 +32,6 @@ export type {
   Detail,
   DimensionLook,
   DimensionPoint,
-  Projected,
   Projection,
   Sheet,
   BalloonRail,
@@ -68,7 +67,7 @@ export type { SheetLayout } from './laid/layout.ts';
 export { otherBills } from './laid/listsOnSheet.ts';
 export { cloudOutlines } from './drawn/clouds.ts';
 export { drawSheet, viewPens } from './drawn/drawSheet.ts';
-export type { DrawnSheet, DrawOptions } from './drawn/drawSheet.ts';
+export type { DrawnSheet } from './drawn/drawSheet.ts';
 export { figureOf } from './drawn/figure.ts';
 export { newNote, noteWords } from './laid/notes.ts';
 export type { LaidNote } from './laid/notes.ts';
@@ -118,15 +117,14 @@ export {
   proposeView,
   unplacedView,
 } from './planned/plan.ts';
-export type { BalloonPlan } from './planned/plan.ts';
 export { makeDrawing, withViews } from './planned/makeDrawing.ts';
-export type { DrawingRequest, ViewWish } from './planned/makeDrawing.ts';
+export type { ViewWish } from './planned/makeDrawing.ts';
 export { makeSet, sheetKinds } from './planned/makeSet.ts';
-export type { MadeSet, SetRequest, SheetKind } from './planned/makeSet.ts';
+export type { MadeSet, SheetKind } from './planned/makeSet.ts';
 export { tableContent } from './laid/listsOnSheet.ts';
 export { coverageOn, linesWithin, rowOfPath, withPlaces } from './laid/places.ts';
 export { makeDetailSheets } from './planned/detailSheets.ts';
-export type { DetailRequest, DetailSheets } from './planned/detailSheets.ts';
+export type { DetailRequest } from './planned/detailSheets.ts';
 export { readNote, writeNote } from './laid/noteText.ts';
 export type { NoteLine, NoteRun } from './laid/noteText.ts';
 export {
@@ -139,12 +137,10 @@ export {
   sheetWithStyle,
 } from './paper/style.ts';
 export { fastenerStacks, sheetWithFastenerStacks, withFastenerStacks } from './planned/fasteners.ts';
-export type { FastenerStack } from './planned/fasteners.ts';
 export { stackBalloons, stacksOf, unstack } from './laid/stacks.ts';
 export { shippedStyles } from './paper/shippedStyles.ts';
 export type { SheetStyle } from './paper/style.ts';
 export { divideList, linesLeftOut, linesShownTwice, listSheets } from './laid/longList.ts';
-export type { LongList } from './laid/longList.ts';
 export {
   leaderEndAt,
   leaderPlaces,

@@ -101,7 +101,7 @@ export interface DimensionLook {
 }
 
 /** From which view of the same sheet a view is projected, and from which side of it that is seen. */
-export interface Projected {
+interface Projected {
   /** Id of that view. */
   readonly of: string;
   /** Of that view as it lies on paper. */

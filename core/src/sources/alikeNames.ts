@@ -3,7 +3,7 @@ const TAIL =
   /[\s_.\-–()[\]]+(rev(ision)?|v|ver(sion)?|copy|final|new|old)?[\s_.\-–]*([a-z]|\d{1,8}|\d{4}-\d{2}-\d{2})?[)\]]*$/i;
 
 /** The name of a file without its ending and without what tells one export of a machine from the next. */
-export function stemOf(fileName: string): string {
+function stemOf(fileName: string): string {
   let stem = fileName.replace(/\.[a-z0-9]{1,5}$/i, '').toLowerCase();
   for (let times = 0; times < 3; times++) {
     const shorter = stem.replace(TAIL, '');

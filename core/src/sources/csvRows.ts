@@ -1,5 +1,5 @@
 /** Rows of separated text (RFC 4180), and where a quotation mark stands wrong. */
-export interface SplitText {
+interface SplitText {
   readonly rows: string[][];
   /** Index of the first row in which a text in quotation marks does not end where its cell does; null for none. */
   readonly openIn: number | null;

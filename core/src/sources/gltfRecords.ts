@@ -29,14 +29,14 @@ export interface GltfNode {
   readonly scale?: readonly number[];
   readonly extras?: unknown;
 }
-export interface Primitive {
+interface Primitive {
   readonly attributes?: Readonly<Record<string, number>>;
   readonly indices?: number;
   readonly material?: number;
   readonly mode?: number;
   readonly extensions?: Readonly<Record<string, unknown>>;
 }
-export interface Accessor {
+interface Accessor {
   readonly bufferView?: number;
   readonly byteOffset?: number;
   readonly componentType: number;

@@ -1,5 +1,5 @@
-export { readModel, kindOfSource, sourceKinds } from './readModel.ts';
-export type { ModelOptions, ReadModel, SourceKind } from './readModel.ts';
+export { readModel, kindOfSource } from './readModel.ts';
+export type { ReadModel } from './readModel.ts';
 export { readGltf } from './gltf.ts';
 export { read3mf } from './threeMf.ts';
 export { mappingProblem } from './listRows.ts';

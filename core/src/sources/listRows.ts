@@ -60,7 +60,7 @@ export interface ListColumn {
   readonly sum: 'cells' | 'pieces' | null;
 }
 
-export interface ListRows {
+interface ListRows {
   readonly rows: readonly ListRow[];
   readonly columns: readonly ListColumn[];
   readonly findings: readonly Finding[];

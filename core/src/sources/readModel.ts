@@ -8,10 +8,9 @@ import type { ListMapping, Table } from './listRows.ts';
 import { proposeMapping, readStructureList, readTable, type ListFacts } from './structureList.ts';
 import { read3mf } from './threeMf.ts';
 
-export const sourceKinds = ['step', 'gltf', '3mf', 'svg', 'table', 'workbook'] as const;
-export type SourceKind = (typeof sourceKinds)[number];
+type SourceKind = 'step' | 'gltf' | '3mf' | 'svg' | 'table' | 'workbook';
 
-export interface ModelOptions {
+interface ModelOptions {
   /** False leaves out shapes and placements where the source has them apart; see readStep. */
   readonly shapes: boolean;
   /** For structure lists; absent: what their headings suggest. */

@@ -1,7 +1,7 @@
 import { Unzip, UnzipInflate } from 'fflate';
 import { Refusal } from '../assembly/index.ts';
 
-export interface ZipBounds {
+interface ZipBounds {
   /** Most bytes that all wanted entries may unpack to. */
   readonly bytes: number;
   /** Most entries of any kind. */

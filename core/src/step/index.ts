@@ -1,4 +1,4 @@
 export { readStep, topLabel } from './readAssembly.ts';
-export type { ModelContent, ReadOptions } from './readAssembly.ts';
+export type { ModelContent } from './readAssembly.ts';
 export type { Slice } from './slices.ts';
 export { meshSlice } from './solids.ts';

@@ -47,7 +47,7 @@ export interface ModelContent {
   readonly meshes: readonly ShapeMesh[];
 }
 
-export interface ReadOptions {
+interface ReadOptions {
   /**
    * False reads what a bill needs and leaves out placements, and shapes but those of products that share a number: usages
    * stand at the origin and are keyed in file order. Such an assembly is not for storing.

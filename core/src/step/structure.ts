@@ -90,7 +90,7 @@ export function readExternalDefinitions(file: StepFile, { parents, children }: R
 }
 
 /** Last piece of a resource name, without what stands after #: `parts/bolt.step#id` is bolt.step. */
-export function fileNameIn(resource: string): string {
+function fileNameIn(resource: string): string {
   const path = resource.split('#')[0] || resource;
   const last = path.split(/[/\\]/).filter(Boolean).at(-1) ?? resource;
   try {

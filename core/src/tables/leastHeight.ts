@@ -16,7 +16,7 @@ export interface BreakableRow {
   /** By which it grows with each further line; mm. */
   readonly perLine: number;
 }
-export interface LeastHeight {
+interface LeastHeight {
   /** mm per column */
   readonly widths: number[];
   /** Whether no widths make it lower; false where there were too many to try. */

@@ -11,17 +11,17 @@ export {
   viewPlacement,
 } from './directions.ts';
 export type { Direction, DirectionName, ProjectionSide, Turn, TurnAxis } from './directions.ts';
-export { lookAt, lookKey, lookName, shownBy, TESSELLATION_VERSION } from './seen/looks.ts';
-export type { Look, LookedAt, LookRequest } from './seen/looks.ts';
+export { lookAt, lookKey, shownBy, TESSELLATION_VERSION } from './seen/looks.ts';
+export type { Look, LookRequest } from './seen/looks.ts';
 export { lineKinds, sumLines, tangentLooks, visibleLines, withHiddenAside } from './records.ts';
-export type { Body, LineKind, TangentLook, ViewAxes, ViewLines, ViewSums } from './records.ts';
+export type { Body, TangentLook, ViewAxes, ViewLines, ViewSums } from './records.ts';
 export { drawView } from './lines/hiddenLines.ts';
 export { pathWays } from './scene/ways.ts';
 export type { PathWay } from './scene/ways.ts';
 export { linesWithin, regionBox, spotsWithin } from './seen/region.ts';
 export type { Region } from './seen/region.ts';
 export { shadeView, shadings } from './seen/shade.ts';
-export type { ShadedPicture, Shading } from './seen/shade.ts';
+export type { Shading } from './seen/shade.ts';
 export { linesForPen } from './lines/declot.ts';
 export { drawLook, findSpots } from './seen/spots.ts';
 export type { DrawnView, Spots } from './seen/spots.ts';

@@ -18,7 +18,6 @@ export interface Body {
 export const lineKinds = ['feature', 'outline', 'tangent'] as const;
 /** What a way is in a scene; it is no kind of line of the machine. */
 export const WAY = lineKinds.length;
-export type LineKind = (typeof lineKinds)[number];
 
 /** How edges at which two faces meet smoothly are drawn: with the narrow pen, like all others, or not at all. */
 export const tangentLooks = ['thin', 'full', 'none'] as const;

@@ -92,13 +92,13 @@ export type Question =
       readonly revision: string | null;
     };
 /** A list of a project, of the revision that it counts, as it is or in a variant. */
-export interface ComparedList {
+interface ComparedList {
   /** Document id. */
   readonly bill: string;
   /** Id of a variant instead of that of its recipe; empty for the machine as a whole, the list's own where absent. */
   readonly variant: string | undefined;
 }
-export interface NamedRevision {
+interface NamedRevision {
   readonly id: string;
   /** Name of the structure in the store. */
   readonly assemblyBlob: string;

@@ -150,7 +150,7 @@ function openGesture({ steps, ...gesture }: Gesture): OpenGesture {
 }
 
 /** A problem as it is stored in a job, and the name under which its plan is kept. */
-export const cutProblemText = (problem: CutProblem): { readonly key: string; readonly text: Json } => ({
+const cutProblemText = (problem: CutProblem): { readonly key: string; readonly text: Json } => ({
   key: cutPlanKey(problem),
   text: json(problem),
 });

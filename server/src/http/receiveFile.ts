@@ -9,7 +9,7 @@ import { MAX_FILE } from '../../../contract/src/index.ts';
 import { TooLarge } from '../errors.ts';
 
 /** A file that has come in whole. */
-export interface Received {
+interface Received {
   readonly path: string;
   /** Bytes. */
   readonly size: number;

@@ -34,7 +34,7 @@ export const jobPayloads = {
 } satisfies Record<JobKind, v.GenericSchema>;
 type JobPayload<Kind extends JobKind> = v.InferInput<(typeof jobPayloads)[Kind]>;
 /** What a job is given, as JSON that was checked already; see `withJson`. */
-export interface PayloadJson {
+interface PayloadJson {
   readonly json: string;
   /** Project that it is for. */
   readonly project: string;

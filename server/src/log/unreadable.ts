@@ -12,7 +12,7 @@ import { ISOLATION, lock, type GestureTools } from './gestureLog.ts';
 const MOST_TAKEN_BACK = 200;
 
 /** A document with what it was last when it could be read in place of what cannot be. @throws Refusal where it never was */
-export async function readableAgain(manager: EntityManager, stored: StoredText): Promise<StoredText> {
+async function readableAgain(manager: EntityManager, stored: StoredText): Promise<StoredText> {
   const edits = (await manager.query(
     'SELECT form, inverse, label FROM edit WHERE document = ? ORDER BY fromVersion DESC LIMIT ?',
     [stored.id, MOST_TAKEN_BACK],

@@ -6,7 +6,7 @@ import type { ProjectDocument } from '../../../core/src/documents/index.ts';
  * Documents that were read already. A version of a document never changes once it is kept; one that was never kept, since its
  * transaction was given up, may come again as another one: so the text itself has to be the same.
  */
-export interface DocumentShelf {
+interface DocumentShelf {
   /** @throws Refusal, see readStored */
   readonly open: (stored: StoredText) => ProjectDocument;
   readonly keep: (stored: StoredText, document: ProjectDocument) => void;

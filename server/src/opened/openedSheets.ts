@@ -90,7 +90,7 @@ export async function sheetInputs(project: OpenedProject, at: number, store: Der
   };
 }
 
-export interface BillAsShown {
+interface BillAsShown {
   readonly bill: Bill;
   readonly document: BillDocument;
   readonly assembly: Assembly;

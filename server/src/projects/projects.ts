@@ -195,7 +195,7 @@ export async function loadPicture(database: DataSource, blobs: BlobStore, projec
 }
 
 /** The document of component edits. */
-export async function componentEdits(database: DataSource, project: string): Promise<StoredText | null> {
+async function componentEdits(database: DataSource, project: string): Promise<StoredText | null> {
   const [row] = (await database.query(
     "SELECT id, kind, version, content FROM document WHERE project = ? AND kind = 'components'",
     [project],

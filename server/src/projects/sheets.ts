@@ -95,7 +95,7 @@ export async function looksOnSheets(
 }
 
 /** What sheets look at in one revision. */
-export interface RevisionLooks {
+interface RevisionLooks {
   readonly revision: string;
   /** See LookOrder, each as JSON. */
   readonly looks: readonly string[];

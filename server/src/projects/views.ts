@@ -10,7 +10,7 @@ export const isDrawn = async ({ blobs }: Pick<Services, 'blobs'>, key: string): 
   (await notDrawn({ blobs }, [key])).size === 0;
 
 /** Of these looks those of which lines or spots are not stored; one look at the database for all of them. */
-export async function notDrawn({ blobs }: Pick<Services, 'blobs'>, keys: readonly string[]): Promise<Set<string>> {
+async function notDrawn({ blobs }: Pick<Services, 'blobs'>, keys: readonly string[]): Promise<Set<string>> {
   const there = await blobs.those(keys.flatMap((key) => Object.values(viewKeys(key))));
   return new Set(keys.filter((key) => Object.values(viewKeys(key)).some((name) => !there.has(name))));
 }

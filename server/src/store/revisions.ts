@@ -16,7 +16,7 @@ export const matchesOf = ({ matches }: Pick<RevisionRow, 'matches'>): api.Matche
   matches === null ? NO_MATCHES : v.parse(api.matchesSchema, JSON.parse(matches));
 
 /** Parts that are recognised with less than certainty, about which nobody has said anything yet. */
-export function unsureIn(row: Pick<RevisionRow, 'matches'>): api.Matches['unsure'] {
+function unsureIn(row: Pick<RevisionRow, 'matches'>): api.Matches['unsure'] {
   const { unsure, answers } = matchesOf(row);
   const answered = new Set(answers.map(({ is }) => is));
   return unsure.filter(({ is }) => !answered.has(is));

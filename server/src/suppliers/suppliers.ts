@@ -4,7 +4,7 @@ import { api } from '../../../contract/src/index.ts';
 type Answer = v.InferOutput<typeof api.supplierAnswerSchema>;
 
 /** How long and how often one number is asked for, and how many at once. */
-export interface AskHow {
+interface AskHow {
   /** ms */
   readonly limit: number;
   readonly tries: number;

@@ -17,7 +17,7 @@ import { stateOf, workOut } from './workOut.ts';
 type TakeOver = Extract<Intention, { kind: 'takeOver' }>;
 
 /** What taking a revision over comes to. */
-export interface TakenOver extends CarriedOut {
+interface TakenOver extends CarriedOut {
   /** The documents as they will be; none of it is stored. */
   readonly after: readonly StoredText[];
 }

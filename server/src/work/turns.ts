@@ -4,7 +4,7 @@ import type { JobKind } from '../jobs/jobs.ts';
  * Whose slots a job takes: files that come in, pictures that somebody waits for, and what may take minutes. Each has its
  * own, so that none of them waits for another kind.
  */
-export type Lane = 'reading' | 'looking' | 'making';
+type Lane = 'reading' | 'looking' | 'making';
 const LANES: Readonly<Record<JobKind, Lane>> = {
   import: 'reading',
   recognise: 'reading',

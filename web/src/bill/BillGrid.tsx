@@ -39,7 +39,7 @@ const ROW = 30;
 /** What a level of indentation, and the fold mark, take in the item column; in characters. */
 const INDENT = 2;
 
-export interface BillGridProps {
+interface BillGridProps {
   /** Key of the row picked here last. */ readonly rowKey: string | null;
   readonly onRow: (key: string | null) => void;
 }
@@ -237,7 +237,7 @@ export function BillGrid({ rowKey, onRow }: BillGridProps) {
 }
 
 /** Wide enough for the heading and nearly all texts; long ones end in dots and are read in full when pointed at. */
-export function usualWidth(column: Column, texts: readonly string[]): number {
+function usualWidth(column: Column, texts: readonly string[]): number {
   if (column.source === 'picture') return 64;
   const lengths = texts.map((text) => text.length).sort((a, b) => a - b);
   const longest = Math.max(lengths[Math.floor(texts.length * 0.97)] ?? 0, Math.min(12, lengths.at(-1) ?? 0));

@@ -21,7 +21,7 @@ import { useMachine } from '../data/openProject.ts';
 import { SheetPicture } from './SheetPicture.tsx';
 import { OneMore } from '../controls/listButtons.tsx';
 
-export interface FormSetupProps {
+interface FormSetupProps {
   readonly form: Form;
   readonly onDone: (forms: Form[]) => void;
   readonly onLeave: () => void;

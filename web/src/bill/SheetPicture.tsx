@@ -5,7 +5,7 @@ import { cellName, columnLetters, type LookCell, type SheetLook } from '../../..
 /** Pixels of the edges with letters and numbers. */
 const EDGE = { top: 20, left: 34 };
 
-export interface SheetPictureProps {
+interface SheetPictureProps {
   readonly sheet: SheetLook;
   /** Cell where the list begins; null where it is on another sheet. */
   readonly start: { readonly row: RowIndex; readonly column: number } | null;

@@ -8,7 +8,7 @@ import { count } from '../count.ts';
 import { useMachine, usePicking, usePicks } from '../data/openProject.ts';
 import { Thumb } from '../shell/Thumb.tsx';
 
-export interface WhyProps {
+interface WhyProps {
   /** Key of the row picked in the list. */
   readonly rowKey: string | null;
   /** Shows a place from near in the 3D picture. */

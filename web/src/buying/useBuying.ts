@@ -10,7 +10,7 @@ import { orderCutPlans } from '../data/buying.ts';
 import { useDocuments, useMachine } from '../data/openProject.ts';
 import { cataloguesOf, useCatalogues } from '../data/useCatalogues.ts';
 
-export interface OpenBuying {
+interface OpenBuying {
   /** Null before it is worked out the first time. */
   readonly buying: Buying | null;
   /** The making of cut plans, while it goes on. */

@@ -22,7 +22,7 @@ const LOOKED_AT = 400;
 const NARROWEST = 70,
   WIDEST = 340;
 
-export interface CatalogueGridProps {
+interface CatalogueGridProps {
   readonly catalogue: Catalogue;
   /** What is shown of it, in order. */
   readonly items: readonly CatalogueItem[];

@@ -15,7 +15,7 @@ import { count } from '../count.ts';
 const SHOWN = 60;
 
 /** The commands by which a table is taken over. @param without whether items that it does not have go */
-export function commandsOf(
+function commandsOf(
   catalogue: Catalogue,
   { columns, added, changed, gone }: TableChanges,
   without: boolean,
@@ -42,7 +42,7 @@ export function commandsOf(
   return commands;
 }
 
-export interface TableChangesDialogProps {
+interface TableChangesDialogProps {
   readonly name: string;
   readonly catalogue: Catalogue;
   readonly changes: TableChanges;

@@ -9,7 +9,7 @@ import { TableMappingDialog } from './TableMappingDialog.tsx';
 
 const isTable = (name: string): boolean => /\.(csv|tsv|tab|txt|xlsx|xlsm)$/i.test(name);
 
-export interface TableDropProps {
+interface TableDropProps {
   readonly words: string;
   /** What the button of the dialog says. */
   readonly take: string;

@@ -11,7 +11,7 @@ import {
 import { MappingDialog } from '../controls/MappingDialog.tsx';
 import { kindWords } from './words.ts';
 
-export interface TableMappingDialogProps {
+interface TableMappingDialogProps {
   readonly name: string;
   readonly preview: CataloguePreview;
   /** What the button says. */

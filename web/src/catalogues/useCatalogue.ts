@@ -30,7 +30,7 @@ export function useLoadedCatalogue(id: string) {
   return loaded;
 }
 
-export interface OpenCatalogue {
+interface OpenCatalogue {
   readonly catalogue: Catalogue;
   readonly editing: Editing;
   /** Carries out commands as one gesture; `label` is what Undo will say. */

@@ -193,7 +193,7 @@ export function MergedTree({
 }
 
 /** What of a component is otherwise, in words. */
-export function changeWords(changed: ChangedComponent | undefined, { mark }: Pick<MergedRow, 'mark'>): string {
+function changeWords(changed: ChangedComponent | undefined, { mark }: Pick<MergedRow, 'mark'>): string {
   if (!changed || changed.kind !== 'changed' || mark === 'gone' || mark === 'new') return '';
   return changed.changes
     .filter(({ what }) => what !== 'quantity')

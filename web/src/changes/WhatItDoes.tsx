@@ -127,7 +127,7 @@ export function WhatItDoes({
 const few = (items: readonly (string | number)[]): string =>
   `${items.slice(0, 8).join(', ')}${items.length > 8 ? ' …' : ''}`;
 
-export function billWords({ lines, given, without, overtaken }: BillEffect): string[] {
+function billWords({ lines, given, without, overtaken }: BillEffect): string[] {
   const of = (kind: string) => lines.filter((line) => line.kind === kind).length;
   const parts = [
     of('added') > 0 ? `${count(of('added'), 'line')} added` : '',
@@ -146,7 +146,7 @@ export function billWords({ lines, given, without, overtaken }: BillEffect): str
   ];
 }
 
-export function sheetWords({ views, of, stay, hanging, lacking, rows: [was, is] }: SheetEffect): string[] {
+function sheetWords({ views, of, stay, hanging, lacking, rows: [was, is] }: SheetEffect): string[] {
   return [
     views.length === 0
       ? 'Its pictures stay'
@@ -161,7 +161,7 @@ export function sheetWords({ views, of, stay, hanging, lacking, rows: [was, is] 
 }
 
 /** What is known of a sheet once it is worked out as it will be. */
-export function foreseenWords({ lists, leaders, problems }: ForeseenSheet): string[] {
+function foreseenWords({ lists, leaders, problems }: ForeseenSheet): string[] {
   return [
     ...lists.flatMap(({ heightMm: [was, is], fits: [, fits] }) => [
       ...(Math.abs(was - is) < 0.05 ? [] : [`Its list is ${was.toFixed(0)} mm high, then ${is.toFixed(0)} mm`]),

@@ -4,7 +4,7 @@ import { followJob, loadForeseen, orderForeseen, type ForeseenSheets } from '../
 import { useDocuments } from '../data/openProject.ts';
 
 /** What would become of the sheets if a revision were taken over. */
-export interface ForeseenState {
+interface ForeseenState {
   /** Under what its pictures are, and what it says; null until it is worked out. */
   readonly known: { readonly name: string; readonly sheets: ForeseenSheets['sheets'] } | null;
   /** The job that works it out, and how far it is; null where none does. */

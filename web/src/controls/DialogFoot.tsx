@@ -1,7 +1,7 @@
 import { Button, Group } from '@mantine/core';
 import type { ReactNode } from 'react';
 
-export interface DialogFootProps {
+interface DialogFootProps {
   /** What is done. */
   readonly children: ReactNode;
   readonly disabled?: boolean;

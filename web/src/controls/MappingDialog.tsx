@@ -2,7 +2,7 @@ import { Button, Group, Modal, Select } from '@mantine/core';
 import type { ReactNode } from 'react';
 import { PreviewRows } from './PreviewRows.tsx';
 
-export interface MappingDialogProps {
+interface MappingDialogProps {
   /** Of the table. */
   readonly name: string;
   readonly preview: { readonly rows: readonly (readonly string[])[]; readonly of: number };

@@ -147,7 +147,7 @@ export const cancelJob = async (id: string): Promise<void> =>
   void (await ask(routes.imports.cancel, { params: { id } }));
 
 /** Before anything is sent: the server would refuse it too. @throws Refused */
-export function refuseTooLarge({ name, size }: File): void {
+function refuseTooLarge({ name, size }: File): void {
   if (size > MAX_FILE)
     throw new Refused(413, `${name} is larger than ${MAX_FILE / 1024 / 1024} MB; that is more than can be read.`);
 }

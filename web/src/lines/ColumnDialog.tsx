@@ -23,7 +23,7 @@ import { useBillEdit } from './useBillEdit.ts';
 import { useNames, useSources } from './useNames.ts';
 import { DialogFoot } from '../controls/DialogFoot.tsx';
 
-export interface ColumnDialogProps {
+interface ColumnDialogProps {
   /** A column of the bill, or a new one that is added when it is applied. */
   readonly column: Column;
   readonly isNew?: boolean;

@@ -14,7 +14,7 @@ import { ColumnSelect } from './ColumnSelect.tsx';
 export type Rules = RuleGroup<ColumnSource>;
 export const noRules: Rules = { holds: 'all', of: [] };
 
-export interface RulesEditorProps {
+interface RulesEditorProps {
   readonly rules: Rules;
   readonly onChange: (rules: Rules) => void;
   /** A group inside another one has no further groups in it. @default false */

@@ -19,7 +19,7 @@ export const billAfter = (project: OpenProject, document: BillDocument) =>
     fileName: project.summary.fileName,
   }).bill;
 
-export interface BillEdit {
+interface BillEdit {
   /**
    * Carries out commands on the open bill as one gesture. New lines get their numbers with it, and balloons of the
    * sheets that show the bill follow.

@@ -13,7 +13,7 @@ import { useDocuments, useDoing, useMachine, usePicking } from '../data/openProj
 import { isLayout } from '../../../core/src/layouts/index.ts';
 import { structureGroups, tellingApart, usesOf, type SymbolUse } from './tree/uses.ts';
 
-export interface CountedProps {
+interface CountedProps {
   /** Index into the original assembly. */
   readonly component: ComponentIndex;
   readonly path: PathKey | null;

@@ -23,7 +23,7 @@ import { Declare } from './Declare.tsx';
 import { isLayout } from '../../../core/src/layouts/index.ts';
 import { selectionValues, typedValue, type SelectionValue } from './tree/selection.ts';
 
-export interface InspectorProps {
+interface InspectorProps {
   /** Picked components, as indices into the edited assembly; at least one. */
   readonly picked: readonly number[];
   /** The one place that was picked; null when it stands for all places. */

@@ -26,7 +26,7 @@ import { MachineTools, type Look } from './solid/MachineTools.tsx';
 import { Stage } from './solid/Stage.tsx';
 import { useMeshes } from './solid/useMeshes.ts';
 
-export interface Machine3DProps {
+interface Machine3DProps {
   /** Shows the tools for looking into the machine. @default false */
   readonly tools?: boolean;
   /** Components lit besides the picked one. */

@@ -18,7 +18,7 @@ const roleWords: Readonly<Record<ColumnRole, string>> = {
   property: 'a property',
 };
 
-export interface ListMappingDialogProps {
+interface ListMappingDialogProps {
   readonly name: string;
   readonly preview: ListPreview;
   readonly onTake: (mapping: ListMapping) => void;

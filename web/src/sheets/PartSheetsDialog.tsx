@@ -16,7 +16,7 @@ export interface PartSheets {
 /** Rows that are shown at once; more are found by typing. */
 const MOST_ROWS = 200;
 /** Sheets at once. */
-export const MOST_PART_SHEETS = 100;
+const MOST_PART_SHEETS = 100;
 
 /** Which parts get sheets of their own, and how. */
 export function PartSheetsDialog({ onClose, onMake }: { onClose: () => void; onMake: (asked: PartSheets) => void }) {

@@ -85,7 +85,7 @@ interface Asking {
   readonly done: (name: string) => void;
 }
 
-export interface SheetListProps {
+interface SheetListProps {
   /** Document id of the sheet on the desk. */
   readonly open: string;
   /** What it looks like. */

@@ -54,7 +54,7 @@ const sets: readonly { readonly words: string; readonly kinds: readonly SheetKin
 /** A layout is seen from one side. */
 const LAID_OUT: readonly DirectionName[] = ['top'];
 
-export interface VerbsProps {
+interface VerbsProps {
   readonly id: string;
   readonly sheet: Sheet;
   readonly inputs: SheetInputs;

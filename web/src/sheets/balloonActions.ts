@@ -11,7 +11,7 @@ import {
 import { paperSize } from '../../../core/src/sheets/index.ts';
 
 /** Something to be done with picked balloons, or with a view for its balloons. */
-export interface BalloonAction {
+interface BalloonAction {
   readonly label: string;
   /** What Undo says. */
   readonly undo: string;

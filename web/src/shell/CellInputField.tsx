@@ -1,6 +1,6 @@
 import { useId, useRef, useState } from 'react';
 
-export interface CellInputFieldProps {
+interface CellInputFieldProps {
   readonly label: string;
   readonly width: number;
   readonly text: string;

@@ -9,7 +9,7 @@ import { lineChange, type Waiting } from '../data/made/useWaiting.ts';
 
 const GAP = 4; // px between tiles
 
-export interface CoverageStripProps {
+interface CoverageStripProps {
   /** The list as it reads. */ readonly bill: Bill;
   /** What is ballooned, or null where there is no sheet to look at. */ readonly coverage: Coverage | null;
   /** What taking the newest revision over would do to the lines; null where nothing waits. */ readonly later: Waiting | null;
@@ -103,7 +103,7 @@ export function CoverageStrip({ bill, coverage, later, onMissing }: CoverageStri
 }
 
 /** "revision B: 17, 20 change · 61 goes · 62 comes". */
-export function laterWords({ name, lines, comes }: Waiting): string {
+function laterWords({ name, lines, comes }: Waiting): string {
   const of = (kind: 'changed' | 'removed') =>
     [...lines.values()].filter((line) => line.kind === kind).map(({ item }) => item);
   const part = (items: readonly string[], one: string, several: string) =>
@@ -119,7 +119,7 @@ const few = (items: readonly string[]): string =>
   items.length > 4 ? `${items.slice(0, 3).join(', ')} and ${items.length - 3} more` : items.join(', ');
 
 /** In plain words, as in the strip. */
-export function coverageWords({ rows, ballooned, missing, doubled, hanging, excused, elsewhere }: Coverage): string {
+function coverageWords({ rows, ballooned, missing, doubled, hanging, excused, elsewhere }: Coverage): string {
   const here = rows - excused.length - elsewhere.length;
   return [
     here > 0 && `${ballooned} of ${here} ballooned once`,

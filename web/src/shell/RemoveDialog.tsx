@@ -2,7 +2,7 @@ import { Button, Group, Modal } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useState, type ReactNode } from 'react';
 
-export interface RemoveDialogProps {
+interface RemoveDialogProps {
   readonly title: string;
   /** What will be gone. */
   readonly children: ReactNode;

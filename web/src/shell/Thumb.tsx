@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { isAssembly, type Component } from '../../../core/src/assembly/index.ts';
 import { thumbnailAt } from '../data/addresses.ts';
 
-export interface ThumbProps {
+interface ThumbProps {
   readonly component: Component;
   /** Edge in pixels. @default 26 */
   readonly size?: number;

@@ -6,10 +6,10 @@ import { useVirtualRows } from '../controls/useVirtualRows.ts';
 /** Upper left and lower right cell of what is selected. */
 export type Corners = readonly [from: Spot, to: Spot];
 /** Where one goes on after a text was typed. */
-export type ThenTo = 'down' | 'right' | 'left' | 'fill' | null;
+type ThenTo = 'down' | 'right' | 'left' | 'fill' | null;
 
 /** What a list or a table is, in which cells are selected and typed. */
-export interface TypedGridOf {
+interface TypedGridOf {
   /** Cells that can be reached: a row more than there are where one can be typed below the last. */
   readonly limits: { readonly rows: number; readonly columns: number };
   /** Rows that are there. */

@@ -36,7 +36,7 @@ import { lockedProblem } from './lockedProblem.ts';
 import { sheetSteps } from './sheetSteps.ts';
 
 /** A text for the cell of a line; null gives the cell back to the model. */
-export interface TypedCell {
+interface TypedCell {
   /** An address of the line. */
   readonly line: Address;
   /** Id of the column. */

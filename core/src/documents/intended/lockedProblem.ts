@@ -5,7 +5,7 @@ import type { SheetProblem } from '../../sheets/index.ts';
 const NAMED = 6;
 
 /** What is held from all sides and moved all the same, each component once with the count of its places. */
-export function heldComponents(
+function heldComponents(
   assembly: Assembly,
   locked: readonly PathKey[],
 ): { readonly label: string; readonly places: number }[] {

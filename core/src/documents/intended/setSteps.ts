@@ -152,7 +152,7 @@ export function longListSteps(
 }
 
 /** What is asked for. */
-export type PartSheetsRequest = Pick<
+type PartSheetsRequest = Pick<
   Extract<Intention, { kind: 'makePartSheets' }>,
   'sheet' | 'parts' | 'together' | 'column'
 >;

@@ -2,7 +2,7 @@ import type { Address, BillFinding } from '../../bill/index.ts';
 import type { BillCommand, BillDocument } from '../kinds/bill.ts';
 
 /** Something that settles what was noticed in a bill. */
-export interface Settling {
+interface Settling {
   /** On its button. */
   readonly label: string;
   /** What undo says. */

@@ -58,7 +58,7 @@ export interface BillDocument {
 }
 
 /** Choices of a recipe besides depth and identity; null takes one back to the usual. */
-export type RecipeChange = { readonly [Key in Exclude<keyof Recipe, 'depth' | 'identity'>]?: Recipe[Key] | null };
+type RecipeChange = { readonly [Key in Exclude<keyof Recipe, 'depth' | 'identity'>]?: Recipe[Key] | null };
 /** What can be changed about a column; null takes it back to the usual. */
 export type ColumnChange = { readonly [Key in Exclude<keyof Column, 'id' | 'source'>]?: Column[Key] | null };
 

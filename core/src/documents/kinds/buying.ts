@@ -4,14 +4,14 @@ import { currencies } from '../../columns/index.ts';
 import { changeEntries, done, refused, withFields, type CommandTable } from './applied.ts';
 
 /** What is one value of a plan each. */
-export type PlanChange = {
+type PlanChange = {
   readonly [
     Key in
       'bill' | 'builds' | 'sparePercent' | 'currency' | 'catalogues' | 'stock' | 'kerfMm' | 'trimMm' | 'leastLeftOverMm'
   ]?: BuyingPlan[Key];
 };
 /** What is told entry by entry; null takes one away. */
-export interface PlanEntries {
+interface PlanEntries {
   /** By currency. */
   readonly rates?: Readonly<Record<string, number | null>>;
   /** By role. */

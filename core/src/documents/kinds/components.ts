@@ -12,7 +12,7 @@ import {
 import { applyFrom, changeEntries, done, refused, type CommandTable } from './applied.ts';
 
 /** A property that the drafter has added: what its values are, and the unit they read in. */
-export interface OwnProperty {
+interface OwnProperty {
   /** What can be typed. */
   readonly type: 'text' | 'number' | 'yes or no';
   /** Empty for none. */

@@ -38,7 +38,7 @@ export interface Reference {
 }
 
 /** All that the program knows of a kind of document. */
-export interface KindOfDocument<Document, Command extends { readonly kind: string }> {
+interface KindOfDocument<Document, Command extends { readonly kind: string }> {
   /** What it is called in a sentence. */
   readonly called: string;
   /** Form in which it is stored now. */

@@ -38,7 +38,7 @@ export interface ProjectBillInput {
 }
 
 /** The assembly with one of its subassemblies on top. @throws Refusal where it has none of this key */
-export function rootedAt(assembly: Assembly, root: ComponentKey | undefined): Assembly {
+function rootedAt(assembly: Assembly, root: ComponentKey | undefined): Assembly {
   if (root === undefined) return assembly;
   const at = assembly.components.findIndex(({ key, usages }) => key === root && usages.length > 0);
   if (at < 0) throw new Refusal('not-there', 'That subassembly is no longer in the machine.');
@@ -99,7 +99,7 @@ export const billShownBy = <Document extends { readonly id: string }>(
 ): Document => bills.find(({ id }) => id === bill) ?? bills[0];
 
 /** Variants that a bill shows in columns of their own. */
-export const variantIdsOf = ({ columns }: Pick<BillDocument, 'columns'>): string[] => [
+const variantIdsOf = ({ columns }: Pick<BillDocument, 'columns'>): string[] => [
   ...new Set(
     columns.flatMap(({ source, hidden }) =>
       source.startsWith('variant:') && !hidden ? [source.slice('variant:'.length)] : [],

@@ -3,7 +3,7 @@ import { lookAt, lookKey, type Look, type LookRequest } from '../../views/index.
 import { editedFor, type ProjectBillInput } from './projectBill.ts';
 
 /** What is looked at, in a variant of the machine or (null) in the machine as a whole. */
-export type VariantLook = LookRequest & { readonly variant: string | null };
+type VariantLook = LookRequest & { readonly variant: string | null };
 
 /** What requests come to in a project as it stands; each variant is made once. */
 export function projectLooks(

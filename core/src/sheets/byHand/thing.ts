@@ -9,7 +9,7 @@ import type { Sheet, SheetDimension, SheetNote, SheetView } from '../records.ts'
 type Whole = Record<never, never>;
 
 /** Of every kind of thing what names one besides the id of the stored record that it is, or belongs to. */
-export interface ThingParts {
+interface ThingParts {
   readonly titleBlock: Whole;
   readonly view: Whole;
   /** The lower right corner of a view: how large it is. */
@@ -81,7 +81,7 @@ export interface Copied {
   readonly dimensions: readonly SheetDimension[];
 }
 /** Where copies are put. */
-export interface PasteOn {
+interface PasteOn {
   readonly sheet: Sheet;
   readonly newId: () => string;
   /** The copy of a view, or the same view where that is on this sheet. */

@@ -13,7 +13,7 @@ export interface CheckedSheet {
 }
 
 /** How clearly the leader of a balloon ends. */
-export interface CheckedLeader {
+interface CheckedLeader {
   readonly item: string;
   /** Which way its view is seen, or the letter of an enlarged detail. */
   readonly view: string;

@@ -26,7 +26,7 @@ export interface DrawnSheet {
   readonly problems: readonly SheetProblem[];
 }
 
-export interface DrawOptions {
+interface DrawOptions {
   readonly sheet: number;
   readonly of: number;
   /** False leaves the lines of views out: the screen paints them itself. */

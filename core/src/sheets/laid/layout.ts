@@ -175,7 +175,6 @@ export const CAPTION_LETTERING = 3.5;
 const CAPTION_DOWN = 6;
 
 /** Words that stand for what they name in a caption. */
-export const captionWords = ['scale', 'direction', 'pose', 'part'] as const;
 
 /** What stands below a view: its own words with what they name put in, else direction and scale where there are several. */
 function captionOf(view: SheetView, { alone = false, poses = [], assembly }: CaptionFacts): string {
@@ -189,7 +188,7 @@ function captionOf(view: SheetView, { alone = false, poses = [], assembly }: Cap
           ? scale
           : '';
   const pose = poses.find(({ id }) => id === view.pose)?.name ?? 'as assembled';
-  const said: Readonly<Record<(typeof captionWords)[number], string>> = {
+  const said: Readonly<Record<'scale' | 'direction' | 'pose' | 'part', string>> = {
     scale,
     direction: directionName(view.direction),
     pose,

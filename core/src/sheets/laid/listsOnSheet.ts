@@ -49,7 +49,7 @@ interface ListContent {
 const pictureColumn: Column = { id: 'picture', source: 'picture', heading: 'Picture' };
 
 /** The columns that a list on paper shows of its bill: pictures where the list wants them. */
-export function listColumns(columns: readonly Column[], { pictures }: Pick<SheetTable, 'pictures'>): Column[] {
+function listColumns(columns: readonly Column[], { pictures }: Pick<SheetTable, 'pictures'>): Column[] {
   const others = printedColumns(columns);
   if (pictures === undefined) return others;
   const own = columns.filter(({ hidden }) => !hidden);
@@ -372,7 +372,7 @@ const cornerOf = ({ box, side, grows }: TableRoom): Vec2 => [
 ];
 
 /** The room that a list may take from where it hangs, or from where it was put. */
-export function tableRoom(
+function tableRoom(
   { paper }: Pick<Sheet, 'paper'>,
   { place, at }: Pick<SheetTable, 'place' | 'at'>,
   block: Box2,

@@ -24,7 +24,7 @@ export const isLong = ({ table, measured: { fits, style, strips, box } }: LaidTa
   (strips.length > 1 && boxWidth(box) > boxWidth(frame) * SHARE);
 
 /** A list that goes on on further sheets. */
-export interface LongList {
+interface LongList {
   /** What of it stays. */
   readonly here: SheetTable;
   /** The lists of further sheets, one each, in order. */

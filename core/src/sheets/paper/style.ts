@@ -11,7 +11,7 @@ import {
 import { MOST_FURTHER, plainTitleBlock, type FurtherField, type TitleBlock, type TitleLogo } from './titleBlock.ts';
 
 /** What of a list a house style says: all of this, so that what is absent is chosen by itself. */
-export const listLookKeys = [
+const listLookKeys = [
   'place',
   'title',
   'lettering',
@@ -32,7 +32,7 @@ export const listLookKeys = [
   'indent',
   'totalWidth',
 ] as const;
-export type ListLook = Pick<SheetTable, (typeof listLookKeys)[number]>;
+type ListLook = Pick<SheetTable, (typeof listLookKeys)[number]>;
 
 /** What of sheets a house style says; what is absent it leaves alone. */
 export interface SheetStyle {
@@ -55,7 +55,7 @@ export interface SheetStyle {
 }
 
 /** What is said of the look of a list, without what it shows and where it was put by hand. */
-export const listLookOf = (table: SheetTable): ListLook =>
+const listLookOf = (table: SheetTable): ListLook =>
   Object.fromEntries(
     listLookKeys.flatMap((key) => (table[key] === undefined ? [] : [[key, table[key]]])),
   ) as unknown as ListLook;

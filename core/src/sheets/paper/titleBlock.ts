@@ -43,7 +43,7 @@ export const noTitleFields: TitleFields = {
 };
 
 /** What the sheet itself knows. */
-export interface SheetFacts {
+interface SheetFacts {
   /** As it reads, or N/A. */
   readonly scale: string;
   /** Number in the set, from 1. */

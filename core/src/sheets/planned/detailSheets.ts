@@ -52,7 +52,7 @@ export interface DetailRequest extends Omit<SheetInputs, 'sheet' | 'lines' | 'dr
 }
 
 /** Sheets of single parts. */
-export interface DetailSheets {
+interface DetailSheets {
   readonly sheets: readonly Sheet[];
   /** Numbers that are proposed for the drawings, by part. */
   readonly numbers: ReadonlyMap<ComponentKey, string>;

@@ -37,7 +37,7 @@ const MOST_TRIED = 2000,
   MOST_OF_A_ROW = 24;
 
 /** A round piece of a view, how large it has to be drawn, and what is seen well in it then. */
-export interface ChosenRegion {
+interface ChosenRegion {
   readonly region: Region;
   /** Paper mm per model mm. */
   readonly scale: number;

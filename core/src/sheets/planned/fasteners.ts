@@ -26,7 +26,7 @@ interface OnAxis {
 }
 
 /** Lines whose parts sit on one axis and touch, such as a bolt with its washer and nut; from the viewer on. */
-export interface FastenerStack {
+interface FastenerStack {
   /** Id of the view in which they are seen so. */
   readonly view: string;
   readonly members: readonly { readonly row: RowIndex; readonly path: PathKey }[];

@@ -4,7 +4,7 @@ import { planBalloons, planSheet, unplacedView } from './plan.ts';
 import type { Sheet, SheetProblem, SheetView } from '../records.ts';
 
 /** A sheet that is to become a drawing, and what it is made from. */
-export interface DrawingRequest extends SheetInputs {
+interface DrawingRequest extends SheetInputs {
   /** With the views that it is to have, see `withViews`. */
   readonly sheet: Sheet;
   /** Where leaders may end, by view id like the lines. */

@@ -29,7 +29,7 @@ export const sheetKinds = ['cover', 'assembly', 'exploded', 'details'] as const;
 export type SheetKind = (typeof sheetKinds)[number];
 
 /** A drawing that is to become a set, and what it is made from. */
-export interface SetRequest extends Omit<SheetInputs, 'lines' | 'drawn' | 'others'> {
+interface SetRequest extends Omit<SheetInputs, 'lines' | 'drawn' | 'others'> {
   /** The drawing: its views, list and what was placed by hand stay. */
   readonly sheet: Sheet;
   /** The other sheets of the set that show the same bill: what is ballooned there needs no further picture. */

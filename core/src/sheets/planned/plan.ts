@@ -287,7 +287,7 @@ export const withBalloons = ({ view, box, captionBox }: LaidView, { balloons, di
     ...balloons.filter(({ balloon }) => balloon.view === view.id).map((one) => one.box),
   ].reduce(uniteBoxes2, box);
 
-export interface BalloonPlan {
+interface BalloonPlan {
   /** All balloons of the sheet: those by hand as they were, the others placed anew. */
   readonly balloons: readonly Balloon[];
   readonly problems: readonly SheetProblem[];

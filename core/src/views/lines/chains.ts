@@ -10,7 +10,7 @@ export interface LinePiece {
 }
 
 /** Pieces joined to whole lines. Arrays are by piece. */
-export interface Chains {
+interface Chains {
   /** Length of the whole line. */
   readonly lengths: Float64Array;
   /** Pieces of one line follow one another from its one end to the other. */

@@ -18,7 +18,7 @@ import {
 /** What an edge of the triangle mesh is before anyone looks at it from somewhere. */
 export const EDGE_FEATURE = 0;
 /** Between two faces that meet smoothly. */
-export const EDGE_TANGENT = 1;
+const EDGE_TANGENT = 1;
 /** Inside one face: seen only where it is an outline. */
 export const EDGE_INNER = 2;
 
@@ -304,7 +304,7 @@ const pointAt = (values: Float64Array | Float32Array, at: number): Vec3 => [
 ];
 
 /** Face index per triangle. */
-export function facesOfTriangles(mesh: Mesh): Uint32Array {
+function facesOfTriangles(mesh: Mesh): Uint32Array {
   const faceOf = new Uint32Array(mesh.triangles.length / 3);
   for (let face = 0; face + 1 < mesh.faceStarts.length; face++)
     faceOf.fill(face, mesh.faceStarts[face], mesh.faceStarts[face + 1]);

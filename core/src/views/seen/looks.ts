@@ -28,7 +28,7 @@ export interface LookRequest {
 }
 
 /** One thing that is looked at. */
-export interface LookedAt {
+interface LookedAt {
   readonly path: PathKey;
   readonly shape: ShapeKey;
   /** Own coordinates to machine coordinates: revision, pose, variant, up and front have all come together in it. */
@@ -71,7 +71,7 @@ export function lookAt(assembly: Assembly, request: LookRequest): Look {
 }
 
 /** One name for requests that ask the same of one machine, whatever order they name places in. */
-export const lookName = ({ direction, without = [], only, moves = [], hidden, shade }: LookRequest): string =>
+const lookName = ({ direction, without = [], only, moves = [], hidden, shade }: LookRequest): string =>
   JSON.stringify([direction, [...without].sort(), only ? [...only].sort() : null, hidden, shade]) + movesName(moves);
 
 const named = new WeakMap<readonly PoseMove[], string>();

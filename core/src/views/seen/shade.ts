@@ -6,7 +6,7 @@ export const shadings = ['colours', 'greys'] as const;
 export type Shading = (typeof shadings)[number];
 
 /** A picture of shaded faces, to lie under the lines of the same view. */
-export interface ShadedPicture {
+interface ShadedPicture {
   readonly width: number;
   readonly height: number;
   /** Red, green, blue and opacity per pixel, the uppermost row first; nothing where no face is seen. */

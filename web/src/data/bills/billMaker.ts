@@ -16,7 +16,7 @@ let known: { edits: ProjectBillInput['edits']; catalogues: Catalogues; document:
 const KEPT = 3;
 const keep = (one: (typeof known)[number]): void => void (known = [one, ...known].slice(0, KEPT));
 
-export interface BillMaker {
+interface BillMaker {
   /** What a plan of buying comes to. @param plans by key of their problem */
   readonly buying: (input: ProjectBuyingInput, plans: ReadonlyMap<string, CutPlan>) => Promise<Buying>;
   /**

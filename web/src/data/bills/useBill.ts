@@ -21,7 +21,7 @@ const AT_ONCE = 2500;
 export const isLarge = ({ components }: Assembly): boolean =>
   components.reduce((sum, { usages }) => sum + usages.length, 0) > AT_ONCE;
 
-export interface OpenBill {
+interface OpenBill {
   readonly bill: Bill;
   readonly edited: EditedAssembly;
   /** The same without what catalogues say. */

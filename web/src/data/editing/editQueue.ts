@@ -9,12 +9,12 @@ import {
 import { Misfit, OutOfDate, Refused, sendGesture, session, stepBack } from '../api.ts';
 
 /** A gesture on its way: what the drafter did, shown at once and kept by the server in order. */
-export interface PendingGesture {
+interface PendingGesture {
   readonly id: string;
   readonly label: string;
   readonly steps: readonly { readonly document: string; readonly command: Command }[];
 }
-export type Keeping =
+type Keeping =
   | { readonly state: 'kept' }
   | { readonly state: 'keeping' }
   /** The server cannot be reached or cannot keep anything now; sent again by itself. */

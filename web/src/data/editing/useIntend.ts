@@ -34,7 +34,7 @@ const stateOf = (project: OpenProject): ProjectState => ({
   catalogues: project.catalogues,
 });
 
-export interface Intend {
+interface Intend {
   /**
    * Carries an intention out as one gesture: at once where it can be, else away from the page. Answers with what there
    * is to say about it; rejects with a sentence.

@@ -19,7 +19,7 @@ import { bodiesByShape, isIn, type Picks } from '../solid/machine.ts';
 import { useMeshes } from '../solid/useMeshes.ts';
 import { structureGroups } from '../tree/uses.ts';
 
-export interface LayoutPictureProps {
+interface LayoutPictureProps {
   /** Components lit besides the picked one. */
   readonly also?: ReadonlySet<number>;
   /** Whether only these are lit, and not all uses of their symbols. */

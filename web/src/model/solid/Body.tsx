@@ -19,7 +19,7 @@ import { isIn, spreadOrder, type Picks } from './machine.ts';
 
 const LIT = new Color('#d9541e'),
   PLAIN = 0xb9c0c2;
-export interface BodyProps {
+interface BodyProps {
   readonly mesh: Mesh;
   readonly occurrences: readonly Occurrence[];
   readonly picks: Picks;

@@ -29,7 +29,7 @@ export interface Look {
   readonly section: { readonly axis: 0 | 1 | 2; readonly share: number; readonly flipped: boolean } | null;
 }
 
-export interface MachineToolsProps {
+interface MachineToolsProps {
   /** All tools, or only fitting and directions. */ readonly full: boolean;
   readonly look: Look;
   readonly onLook: (look: Look) => void;

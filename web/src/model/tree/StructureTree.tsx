@@ -14,7 +14,7 @@ import { Fold } from '../../controls/Fold.tsx';
 
 const ROW = 30;
 
-export interface StructureTreeProps {
+interface StructureTreeProps {
   /** Components of `assembly` that are picked besides the first one. */ readonly also: ReadonlySet<number>;
   readonly onAlso: (also: ReadonlySet<number>) => void;
   /** Shows the findings; how many wait for a decision. */ readonly findings: {

@@ -14,7 +14,7 @@ export const filters = {
 } as const;
 export type Filter = keyof typeof filters;
 
-export interface FilterFacts {
+interface FilterFacts {
   readonly component: Component;
   readonly count: number;
   readonly treatment: Treatment | undefined;

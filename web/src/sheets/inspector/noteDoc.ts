@@ -1,7 +1,7 @@
 import { readNote, writeNote, type NoteLine, type NoteRun } from '../../../../core/src/sheets/index.ts';
 
 /** What the editor holds; only what notes know of it. */
-export interface NoteDoc {
+interface NoteDoc {
   readonly type: string;
   readonly text?: string;
   readonly attrs?: Readonly<Record<string, unknown>>;

@@ -7,7 +7,7 @@ import { ViewCanvas, type ViewCanvasProps } from './ViewCanvas.tsx';
 import { SceneMarks } from './SceneMarks.tsx';
 
 /** Views on their way, with all that hangs on them: painted once, and put elsewhere as one picture. */
-export interface Lifted {
+interface Lifted {
   /** The sheet as it was when they were taken up. */
   readonly start: DrawnSheet;
   readonly isOf: (source: MarkSource) => boolean;

@@ -16,7 +16,7 @@ import { alignWords } from '../words.ts';
 import type { OnPaper } from './tools/paperTool.ts';
 import type { useCopies } from './tools/useCopies.ts';
 
-export interface PaperMenuProps {
+interface PaperMenuProps {
   readonly on: OnPaper;
   readonly placed: readonly PlacedThing[];
   /** In the window; null while it is closed. */

@@ -8,7 +8,7 @@ import type { useLeaderEnds } from './tools/useLeaderEnds.ts';
 import type { Measuring } from './tools/useMeasuring.ts';
 import type { usePlacing } from './tools/usePlacing.ts';
 
-export interface PaperOverlaysProps {
+interface PaperOverlaysProps {
   /** Of the paper; mm. */
   readonly width: number;
   readonly height: number;

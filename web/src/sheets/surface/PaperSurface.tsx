@@ -47,7 +47,7 @@ import { useLit } from './useLit.ts';
 import { usePaperView, type PaperView } from './usePaperView.ts';
 import { ViewCanvas } from './ViewCanvas.tsx';
 
-export interface PaperSurfaceProps {
+interface PaperSurfaceProps {
   readonly id: string;
   /** As stored; while dragging, `drawn` shows the draft. */ readonly sheet: Sheet;
   readonly drawn: DrawnSheet;

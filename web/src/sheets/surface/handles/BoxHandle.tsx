@@ -1,7 +1,7 @@
 import type { CSSProperties, PointerEvent } from 'react';
 import { boxHeight, boxWidth, type Box2 } from '../../../../../core/src/geometry/index.ts';
 
-export interface BoxHandleProps {
+interface BoxHandleProps {
   /** mm. */
   readonly box: Box2;
   readonly label: string;

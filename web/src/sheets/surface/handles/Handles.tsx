@@ -6,7 +6,7 @@ import { ListHandles, type ListHandlesProps } from './ListHandles.tsx';
 import { isPickedOf, PICKED, type HandleProps } from './picked.ts';
 import { CentreLineHandles, RegionHandles, SizeHandle } from './ViewHandles.tsx';
 
-export interface HandlesProps extends HandleProps, ListHandlesProps {
+interface HandlesProps extends HandleProps, ListHandlesProps {
   readonly drawn: DrawnSheet;
   /** Of each view, by its id. */
   readonly centreLines: ReadonlyMap<string, readonly CentreLine[]>;

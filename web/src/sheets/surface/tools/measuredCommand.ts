@@ -29,7 +29,7 @@ export type Measuring =
 
 /** What is measured with, besides where balloons point. */
 type Wanted = Exclude<Measuring, { readonly kind: 'balloon' }>;
-export interface MeasuredCommand {
+interface MeasuredCommand {
   /** What Undo says. */
   readonly label: string;
   /** Null where there is nothing to do. */

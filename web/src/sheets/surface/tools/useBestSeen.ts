@@ -6,7 +6,7 @@ import { useProject } from '../../../data/openProject.ts';
 import { useSpots } from '../../../data/made/views.ts';
 
 /** A sheet on which a line can be ballooned. */
-export interface BestSeen {
+interface BestSeen {
   readonly sheet: string;
   /** As it stands in the set, from 1. */
   readonly number: number;

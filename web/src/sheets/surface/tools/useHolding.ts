@@ -62,7 +62,7 @@ const boxOf = ([x0, y0]: Vec2, [x1, y1]: Vec2): Box2 => [
 ];
 const plus = ([x, y]: Vec2, [dx, dy]: Vec2): Vec2 => [x + dx, y + dy];
 
-export interface HoldingProps {
+interface HoldingProps {
   readonly on: OnPaper;
   readonly placed: readonly PlacedThing[];
   /** A point of the window in mm of the paper. */

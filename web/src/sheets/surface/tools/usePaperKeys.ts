@@ -17,7 +17,7 @@ import type { useLeaderEnds } from './useLeaderEnds.ts';
 /** Plainly, with Shift, with Alt; mm. */
 const STEPS = [1, 10, 0.1] as const;
 
-export interface PaperKeysProps {
+interface PaperKeysProps {
   readonly on: OnPaper;
   readonly placed: readonly PlacedThing[];
   /** What is at work; null while things are picked. */
