@@ -12,6 +12,18 @@ const documentedFields = {
   }),
 };
 
+/** The same for what is sent: fields of schemas. A field that is one schema by its name says enough. */
+const documentedSchemas = {
+  create: (context) => ({
+    'ExportNamedDeclaration > VariableDeclaration > VariableDeclarator > CallExpression[callee.property.name=/^(object|strictObject|looseObject)$/] > ObjectExpression > Property[shorthand=false]'(
+      node,
+    ) {
+      if (!context.sourceCode.getCommentsBefore(node).at(-1)?.value.startsWith('*'))
+        context.report({ node, message: 'Say what this field is: it is sent.' });
+    },
+  }),
+};
+
 /** Functions that can be seen at once: so many lines of their own, those of functions within them not counted. */
 const MOST_LINES = 60;
 /** A component says what stands where; it may be so long. */
@@ -38,7 +50,9 @@ const ownLines = {
     };
   },
 };
-const house = { rules: { 'documented-fields': documentedFields, 'own-lines': ownLines } };
+const house = {
+  rules: { 'documented-fields': documentedFields, 'documented-schemas': documentedSchemas, 'own-lines': ownLines },
+};
 
 export default tseslint.config(
   { ignores: ['**/node_modules/**', 'core/wasm/**', 'dist/**', 'data/**', '**/*.json', '**/*.cjs'] },
@@ -66,13 +80,22 @@ export default tseslint.config(
   {
     files: [
       'core/src/*/records.ts',
-      'core/src/documents/{bill,components,intentions,recipeFile,sheetSet}.ts',
+      'core/src/documents/kinds/*.ts',
+      'core/src/documents/intended/intentions.ts',
+      'core/src/documents/project/recipeFile.ts',
       'core/src/formats/billText.ts',
-      'core/src/sheets/{paper,titleBlock}.ts',
+      'core/src/sheets/paper/*.ts',
       'server/src/store/entities.ts',
+      'contract/src/**/*.ts',
+      'core/src/formats/{billText,comparison,effect,foreseen,buying}.ts',
     ],
     plugins: { house },
     rules: { 'house/documented-fields': 'error' },
+  },
+  {
+    files: ['contract/src/api.ts'],
+    plugins: { house },
+    rules: { 'house/documented-schemas': 'error' },
   },
   {
     files: ['{bin,core,contract,engine,server,testkit}/**/*.ts', 'web/src/**/*.{ts,tsx}', 'scripts/**/*.mjs'],

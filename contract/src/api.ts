@@ -121,6 +121,7 @@ export const lookSchema = v.strictObject({
   moves: v.optional(movesSchema),
   /** Whether lines that cannot be seen are wanted too. */
   hidden: v.optional(v.literal(true)),
+  /** How faces are filled; lines alone where absent. */
   shade: v.optional(v.picklist(shadings)),
   /** Variant that is looked at; null for the whole machine. */
   variant: v.nullable(v.pipe(v.string(), v.maxLength(64))),
@@ -140,15 +141,19 @@ export const lookOrder = (
   variant,
 });
 export const viewsOrderSchema = v.strictObject({
+  /** What is to be drawn. */
   looks: listOf(lookSchema, 50, 1),
   /** Revision of the machine that is looked at; the project's where absent. */
   revision: v.optional(id),
 });
 /** Under which keys the views are, once the job that draws those that are missing is done. */
-export const viewsAnswerSchema = v.object({ keys: v.array(v.string()), job: v.nullable(id) });
+export const viewsAnswerSchema = v.object({
+  /** One for each look, in their order. */ keys: v.array(v.string()),
+  /** What draws those that are missing; null when all are there. */ job: v.nullable(id),
+});
 export type ViewsAnswer = v.InferOutput<typeof viewsAnswerSchema>;
 /** The job that makes what is missing; null when all is there. */
-export const workSchema = v.object({ job: v.nullable(id) });
+export const workSchema = v.object({ /** Id of it. */ job: v.nullable(id) });
 
 /** A file of the machine that was brought into a project. */
 const revisionSchema = v.object({
@@ -177,6 +182,7 @@ export type Revision = v.InferOutput<typeof revisionSchema>;
 const componentKey = v.pipe(v.string(), v.regex(/^[0-9a-f]{32}$/));
 /** How a revision was recognised, as it is stored. */
 export const matchesSchema = v.strictObject({
+  /** Of this record, as it is stored. */
   version: v.literal(1),
   /** What the drafter said about pairs: of the earlier revision, of the file as it was read. */
   answers: listOf(v.strictObject({ was: componentKey, is: componentKey, same: v.boolean() }), 20_000),
@@ -199,15 +205,21 @@ export type Matches = v.InferOutput<typeof matchesSchema>;
 
 /** A file that comes in: its name, and where it is a further revision of a project, which, why and by whom. */
 export const importSchema = v.object({
+  /** Of the file. */
   name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)),
+  /** Project that it is a further revision of; one of its own where absent. */
   into: v.optional(id),
+  /** Why it is brought in. */
   remark: v.optional(v.pipe(v.string(), v.maxLength(400)), ''),
+  /** By whom; as typed. */
   who: v.optional(v.pipe(v.string(), v.maxLength(190)), ''),
 });
 
 /** Why and by whom a revision was brought in. */
 export const remarkSchema = v.strictObject({
+  /** Why. */
   remark: v.pipe(v.string(), v.maxLength(400)),
+  /** By whom; as typed. */
   who: v.pipe(v.string(), v.maxLength(190)),
 });
 /** A part of a revision that was recognised with less than certainty. */
@@ -218,6 +230,7 @@ export const unsurePartSchema = v.object({
   was: componentKey,
   /** Key in the project that it has now. */
   key: componentKey,
+  /** How sure it is. */
   confidence: v.picklist(confidences),
   /** What speaks for it and against. */
   why: v.string(),
@@ -226,21 +239,30 @@ export const unsurePartSchema = v.object({
 });
 export type UnsurePart = v.InferOutput<typeof unsurePartSchema>;
 /** Which two revisions are compared; the project's and its newest where they are not said. */
-export const comparedSchema = v.object({ was: v.optional(id), is: v.optional(id) });
+export const comparedSchema = v.object({
+  /** Id of the earlier one. */ was: v.optional(id),
+  /** Id of the later one. */ is: v.optional(id),
+});
 
 /**
  * Two lists of a project that are compared, by their document ids; in a variant by its id, or with an empty text of the
  * machine as a whole. Each as it is where no variant is said.
  */
 export const comparedListsSchema = v.object({
+  /** The list that is compared with. */
   was: id,
+  /** The list that is compared. */
   is: id,
+  /** Of the first. */
   wasVariant: v.optional(v.pipe(v.string(), v.maxLength(64))),
+  /** Of the second. */
   isVariant: v.optional(v.pipe(v.string(), v.maxLength(64))),
 });
 
 /** What the drafter says about parts of a revision: the same as one of the earlier revision, or not. */
-export const answersSchema = v.strictObject({ answers: matchesSchema.entries.answers });
+export const answersSchema = v.strictObject({
+  /** Pairs, each by its two keys. */ answers: matchesSchema.entries.answers,
+});
 
 export const projectSchema = v.object({
   /** As on the start page. */
@@ -294,13 +316,17 @@ export const intendedSchema = v.strictObject({
   intention: intentionSchema,
 });
 export const sessionSchema = v.object({
+  /** Window that asks. */
   session: id,
   /** Given by the client: a repeated request is answered as the first time. */
   gesture: v.optional(id),
 });
 
 /** After a gesture: documents that changed, whole, and the history. */
-export const acceptedSchema = v.object({ documents: v.array(storedDocumentSchema), history: historySchema });
+export const acceptedSchema = v.object({
+  /** As they read now. */ documents: v.array(storedDocumentSchema),
+  /** Of the session that made it. */ history: historySchema,
+});
 export type Accepted = v.InferOutput<typeof acceptedSchema>;
 
 /** 409: somebody else was first. */
@@ -337,7 +363,9 @@ export type ListPreview = v.InferOutput<typeof listPreviewSchema>;
 
 /** A picture that is kept, and what it is called. */
 export const pictureSchema = v.object({
+  /** Its name: SHA-256 of the bytes. */
   blob: v.pipe(v.string(), v.regex(/^[0-9a-f]{64}$/)),
+  /** Width over height. */
   ratio: v.number(),
 });
 
@@ -351,11 +379,15 @@ export const listImportSchema = v.object({
 
 /** A catalogue that is open in a window. */
 export const openCatalogueSchema = v.object({
+  /** The catalogue alone. */
   documents: v.pipe(v.array(storedDocumentSchema), v.minLength(1)),
+  /** Of the session that asks. */
   history: historySchema,
 });
 /** Query of what comes with a file. */
-export const fileNameSchema = v.object({ name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)) });
+export const fileNameSchema = v.object({
+  /** With its ending, by which its kind is told. */ name: v.pipe(v.string(), v.minLength(1), v.maxLength(400)),
+});
 export const catalogueSummarySchema = v.object({
   id,
   /** Count of edits. */
@@ -371,6 +403,7 @@ export type CatalogueSummary = v.InferOutput<typeof catalogueSummarySchema>;
 export const catalogueVersionsSchema = v.array(v.object({ id, version: v.number() }));
 /** Query: ids, with commas between them. */
 export const catalogueIdsSchema = v.object({
+  /** Document ids. */
   ids: v.pipe(
     v.string(),
     v.maxLength(4000),
@@ -380,7 +413,9 @@ export const catalogueIdsSchema = v.object({
 });
 /** How a table is read as a catalogue. */
 export const catalogueMappingSchema = v.strictObject({
+  /** Index, −1 for none. */
   headingRow: v.pipe(v.number(), v.integer(), v.minValue(-1), v.maxValue(1000)),
+  /** One per column of the table. */
   columns: listOf(
     v.strictObject({
       use: v.boolean(),
@@ -390,7 +425,9 @@ export const catalogueMappingSchema = v.strictObject({
     }),
     MOST_CATALOGUE.columns,
   ),
+  /** Indices of the columns by which parts are found. */
   key: listOf(v.pipe(v.number(), v.integer(), v.minValue(0)), MOST_CATALOGUE.key, 1),
+  /** Sign before the decimals. */
   decimalSign: v.picklist(['.', ',']),
 });
 /** A table as it would be read. */
@@ -408,10 +445,15 @@ export const cataloguePreviewSchema = v.object({
 });
 export type CataloguePreview = v.InferOutput<typeof cataloguePreviewSchema>;
 /** After an import: the new catalogue, and what could not be read, in sentences. */
-export const madeCatalogueSchema = v.object({ id, problems: v.array(v.string()) });
+export const madeCatalogueSchema = v.object({
+  id,
+  /** Sentences, one for each that could not be read. */ problems: v.array(v.string()),
+});
 /** What a table would do to a catalogue. Items are named by their ids, values stand under ids of columns. */
 export const tableChangesSchema = v.object({
+  /** As they would be. */
   columns: catalogueSchema.pipe[0].entries.columns,
+  /** Ids of the columns by which parts are found. */
   key: v.array(v.string()),
   /** Values of what is new. */
   added: v.array(catalogueValues),
@@ -438,7 +480,9 @@ export const catalogueImportSchema = v.object({
 const price = v.pipe(v.number(), v.finite(), v.minValue(0), v.maxValue(1e9));
 /** What a supplier asks for a part. */
 export const offerSchema = v.object({
+  /** Part number, as it was asked for. */
   number: v.pipe(v.string(), v.maxLength(400)),
+  /** Who offers it. */
   firm: v.pipe(v.string(), v.minLength(1), v.maxLength(200)),
   /** Of one piece, in the currency. */
   unitCost: price,
@@ -457,6 +501,7 @@ export const supplierAnswerSchema = v.union([
 ]);
 /** Which numbers suppliers are asked for. */
 export const supplierQuestionSchema = v.strictObject({
+  /** Part numbers. */
   numbers: listOf(v.pipe(v.string(), v.minLength(1), v.maxLength(400)), 2000, 1),
 });
 
@@ -486,17 +531,24 @@ export const newSheetSchema = v.strictObject({
   /** Window that makes it. */
   session: id,
 });
-export const madeSheetSchema = v.object({ document: id });
+export const madeSheetSchema = v.object({ /** Id of the sheet. */ document: id });
 /** What was made, and what a recipe file names that this machine lacks. */
-export const madeDocumentSchema = v.object({ document: id, missing: v.array(v.string()) });
+export const madeDocumentSchema = v.object({
+  /** Id of it. */ document: id,
+  /** Names of properties and columns. */ missing: v.array(v.string()),
+});
 /** House styles kept for all projects, and the name of the one that new bills begin with. */
 export const stylesSchema = v.object({
+  /** In alphabetical order. */
   styles: v.array(houseStyleSchema),
+  /** Name of one of them; null for none. */
   usual: v.nullable(v.string()),
   /** Names of styles that cannot be read, each with a sentence why. */
   unread: v.array(v.object({ name: v.string(), why: v.string() })),
 });
 export type Styles = v.InferOutput<typeof stylesSchema>;
-export const usualStyleSchema = v.object({ name: v.nullable(v.pipe(v.string(), v.maxLength(150))) });
+export const usualStyleSchema = v.object({
+  /** Of a style that is kept; null for none. */ name: v.nullable(v.pipe(v.string(), v.maxLength(150))),
+});
 
-export const errorSchema = v.object({ error: v.string() });
+export const errorSchema = v.object({ /** A sentence for the drafter. */ error: v.string() });

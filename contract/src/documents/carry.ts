@@ -17,7 +17,9 @@ import { parseCommand, parseDocument, parseStoredCommand } from './parse.ts';
 
 /** A document as it is stored. */
 export interface StoredText {
+  /** UUID. */
   readonly id: string;
+  /** Which record its content is. */
   readonly kind: DocumentKind;
   /** Count of its edits, from 1. */
   readonly version: number;
@@ -28,7 +30,9 @@ export interface StoredText {
 }
 /** An edit as it is stored. */
 export interface StoredEdit {
+  /** Id of the document that it changed. */
   readonly document: string;
+  /** Which record that is. */
   readonly kind: DocumentKind;
   /** Version of the document before it. */
   readonly fromVersion: number;
@@ -39,10 +43,12 @@ export interface StoredEdit {
 }
 /** An edit that is to be taken back, with the JSON of what takes it back. */
 export interface ReversibleEdit extends StoredEdit {
+  /** JSON of the command that takes it back. */
   readonly inverse: string;
 }
 /** A step of a gesture: a command for a document. */
 export interface StepText {
+  /** Id of it. */
   readonly document: string;
   /** JSON of the command. */
   readonly command: string;
@@ -51,7 +57,9 @@ export interface StepText {
 }
 /** Gestures that are carried out one after the other. */
 export interface CarryOrder {
+  /** All that the gestures name. */
   readonly documents: readonly StoredText[];
+  /** In the order in which they came. */
   readonly gestures: readonly { readonly steps: readonly StepText[] }[];
   /** Edits since the earliest version that a step was made for. */
   readonly meanwhile: readonly StoredEdit[];

@@ -14,6 +14,7 @@ type NamesIn<Path extends string> = Path extends `${string}:${infer Name}/${infe
 interface RouteFacts {
   /** What comes of it, as a list of them says it. */
   readonly does: string;
+  /** What who asks has to be allowed. */
   readonly needs: Need;
   /** Of the names in its path, where not every text will do. */
   readonly params?: v.GenericSchema;
@@ -33,6 +34,7 @@ interface RouteFacts {
 }
 /** A way to ask the server: one verb at one path. */
 export interface Route extends RouteFacts {
+  /** Of HTTP. */
   readonly verb: Verb;
   /** Names that stand for something begin with a colon. */
   readonly path: string;

@@ -24,6 +24,7 @@ export interface ForeseenSheet {
   readonly goes: readonly ChangedBox[];
   /** Around what is new or otherwise, as it will be. */
   readonly comes: readonly ChangedBox[];
+  /** Of lists on the sheet whose lines change. */
   readonly lists: readonly ForeseenList[];
   /** Items whose leaders will end elsewhere. */
   readonly leaders: readonly string[];

@@ -1,12 +1,17 @@
 /** A command that was carried out: the new document, and the command that takes it back. */
 export interface Applied<Document, Command> {
+  /** It was carried out. */
   readonly ok: true;
+  /** As it reads now; the one before is as it was. */
   readonly document: Document;
+  /** Carried out on that, it leads back. */
   readonly inverse: Command;
 }
 /** A command that cannot be carried out, with a sentence that says why. */
 export interface Refused {
+  /** It was not carried out. */
   readonly ok: false;
+  /** A sentence. */
   readonly reason: string;
 }
 /** Fields to set; null takes one that need not be there away. */
@@ -89,7 +94,9 @@ export const withFields = <Document extends object, Command>(
 
 /** Things with ids that leave a list and come into it; one with a known id is put anew where it stands. */
 export interface ListChange<One> {
+  /** Ids. */
   readonly remove: readonly string[];
+  /** New ones, or known ones as they are to be. */
   readonly put: readonly One[];
 }
 /** The list after a change, and the change that leads back. */

@@ -15,12 +15,19 @@ import { newSheetSet, sheetSetCommands, type SheetSetCommand } from './sheetSet.
  * buying and issued orders as many as wanted; catalogues stand alone, all projects share them.
  */
 export interface DocumentKinds {
+  /** What the drafter says of components, once per project. */
   readonly components: { readonly document: ComponentEdits; readonly command: ComponentCommand };
+  /** A list; its first is the drawing’s. */
   readonly bill: { readonly document: BillDocument; readonly command: BillCommand };
+  /** A sheet of the set. */
   readonly sheet: { readonly document: Sheet; readonly command: SheetCommand };
+  /** What all sheets share, once per project. */
   readonly set: { readonly document: SheetSet; readonly command: SheetSetCommand };
+  /** A table of parts, shared by all projects. */
   readonly catalogue: { readonly document: Catalogue; readonly command: CatalogueCommand };
+  /** A plan of buying. */
   readonly buying: { readonly document: BuyingPlan; readonly command: BuyingCommand };
+  /** An order as it was issued; it never changes. */
   readonly order: { readonly document: IssuedOrder; readonly command: OrderCommand };
 }
 export type DocumentKind = keyof DocumentKinds;
@@ -33,7 +40,9 @@ type Upgrade = (stored: Readonly<Record<string, unknown>>) => object;
 
 /** Something besides itself that a document names by id: a catalogue, a revision of the machine, a bill. */
 export interface Reference {
+  /** What it is that is named. */
   readonly what: 'catalogue' | 'revision' | 'bill';
+  /** Of the document or the revision. */
   readonly id: string;
 }
 

@@ -174,8 +174,6 @@ export function placeView(view: SheetView, lines: ViewLines, facts: CaptionFacts
 export const CAPTION_LETTERING = 3.5;
 const CAPTION_DOWN = 6;
 
-/** Words that stand for what they name in a caption. */
-
 /** What stands below a view: its own words with what they name put in, else direction and scale where there are several. */
 function captionOf(view: SheetView, { alone = false, poses = [], assembly }: CaptionFacts): string {
   const scale = view.notToScale ? 'NOT TO SCALE' : scaleText(view.scale);
