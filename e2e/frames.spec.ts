@@ -180,9 +180,9 @@ test('from a choice of the sentence to the painted list, 10,000 lines', async ({
   const times: number[] = [];
   // Every choice is a new one: what was shown before is kept and would be there at once.
   const choices: [string, RegExp][] = [
-    ['Depth of the list', /^indented/],
-    ['What makes two lines one', /^name/],
     ['Depth of the list', /^every part once/],
+    ['What makes two lines one', /^name/],
+    ['Depth of the list', /^indented/],
     ['What makes two lines one', /^part number/],
   ];
   for (const [label, choice] of choices) {
