@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto';
 import * as v from 'valibot';
 import { notAsExpected } from '../../contract/src/index.ts';
 import { Refusal } from '../../core/src/assembly/index.ts';
-import { lines } from './logLines.ts';
+import { serverLog } from './logLines.ts';
 
 /** What is asked for is not there; answered 404 with the sentence. */
 export class NotFound extends Error {
@@ -79,7 +79,7 @@ export function answerError(
 /** Writes a program error into the log; the number under which it stands there. */
 export function logError(error: unknown, where: string): string {
   const id = `error ${randomUUID().slice(0, 8)}`;
-  lines.error({ err: error, id, where }, 'something went wrong');
+  serverLog.error({ err: error, id, where }, 'something went wrong');
   return id;
 }
 

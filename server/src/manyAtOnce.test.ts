@@ -12,7 +12,7 @@ import { bundledThreads } from '../../testkit/threads.ts';
 import { stepOf, tableProduct } from '../../testkit/stepFiles.ts';
 import { answerError, whyAway } from './errors.ts';
 import { startServer } from './server.ts';
-import { lines } from './logLines.ts';
+import { serverLog } from './logLines.ts';
 
 let live: LiveServer;
 let sql: Connection;
@@ -227,7 +227,7 @@ describe('what comes in and what goes wrong', () => {
     });
   });
   test('an error of the program is a sentence with a number, under which the log has the rest', () => {
-    const log = vi.spyOn(lines, 'error').mockImplementation(() => {});
+    const log = vi.spyOn(serverLog, 'error').mockImplementation(() => {});
     let said = '';
     const response = {
       status: (code: number) => ({ json: ({ error }: { error: string }) => (said = `${code} ${error}`) }),

@@ -15,5 +15,5 @@ import { views } from './views.ts';
 export const routes = { imports, forms, projects, revisions, views, pictures, bills, catalogues, buying, outputs };
 export * from './fileFormats.ts';
 export { foreseenSides } from './revisions.ts';
-export { addressOf } from './route.ts';
-export type { AnswerOf, Asked, BodyOf, ParamsOf, QueryOf, Route, SentOf } from './route.ts';
+export { urlOf } from './route.ts';
+export type { AnswerOf, RouteQuestion, BodyOf, ParamsOf, QueryOf, Route, SentOf } from './route.ts';

@@ -63,7 +63,7 @@ export type AnswerOf<One extends Route> = Out<One['answer']>;
 export type SentOf<One extends Route> = In<One['answer']>;
 
 /** What a route is asked with: names, query, body; what it does not take is left out. */
-export type Asked<One extends Route> = (NamesIn<One['path']> extends never
+export type RouteQuestion<One extends Route> = (NamesIn<One['path']> extends never
   ? { readonly params?: undefined }
   : { readonly params: Texts<NamesIn<One['path']>> }) &
   (One['query'] extends v.GenericSchema
@@ -74,7 +74,7 @@ export type Asked<One extends Route> = (NamesIn<One['path']> extends never
 type QueryGiven<Query> = { readonly [Name in keyof Query]: Query[Name] | readonly string[] | undefined };
 
 /** The address of a route with these names and this query; what is undefined is left out. */
-export function addressOf<One extends Route>({ path }: One, { params, query }: Omit<Asked<One>, 'body'>): string {
+export function urlOf<One extends Route>({ path }: One, { params, query }: Omit<RouteQuestion<One>, 'body'>): string {
   const names = (params ?? {}) as Readonly<Record<string, string>>;
   const filled = path.replace(/:(\w+)/g, (_, name: string) => encodeURIComponent(names[name]));
   const asked = new URLSearchParams(

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import * as v from 'valibot';
 import { describe, expect, test } from 'vitest';
-import { addressOf, routes, type Route } from './index.ts';
+import { urlOf, routes, type Route } from './index.ts';
 import { routesText } from './listed.ts';
 
 const all: readonly Route[] = Object.values(routes).flatMap((subject) => Object.values(subject) as Route[]);
@@ -46,7 +46,7 @@ describe('the table of routes', () => {
 describe('addresses', () => {
   test('leave out what is not said, and join lists', () =>
     expect(
-      addressOf(routes.forms.filled, {
+      urlOf(routes.forms.filled, {
         params: { id: 'p', name: 'Parts & prices' },
         query: { bills: ['a', 'b'], supplier: undefined },
       }),
@@ -54,14 +54,14 @@ describe('addresses', () => {
   test('whatever the names are, they come out as they went in', () =>
     fc.assert(
       fc.property(fc.string({ unit: 'grapheme', minLength: 1 }), fc.string({ unit: 'grapheme' }), (name, session) => {
-        const url = new URL(addressOf(routes.projects.load, { params: { id: name }, query: { session } }), 'http://x');
+        const url = new URL(urlOf(routes.projects.load, { params: { id: name }, query: { session } }), 'http://x');
         expect(decodeURIComponent(url.pathname.split('/').at(-1)!)).toBe(name);
         expect(url.searchParams.get('session')).toBe(session);
       }),
     ));
   test('a query that was written is read again', () => {
     const { query } = routes.catalogues.versions;
-    const url = new URL(addressOf(routes.catalogues.versions, { query: { ids: ['one', 'two'] } }), 'http://x');
+    const url = new URL(urlOf(routes.catalogues.versions, { query: { ids: ['one', 'two'] } }), 'http://x');
     expect(v.parse(query, Object.fromEntries(url.searchParams))).toEqual({ ids: ['one', 'two'] });
   });
 });

@@ -122,7 +122,7 @@ export type { ViewWish } from './planned/makeDrawing.ts';
 export { makeSet, sheetKinds } from './planned/makeSet.ts';
 export type { MadeSet, SheetKind } from './planned/makeSet.ts';
 export { tableContent } from './laid/listsOnSheet.ts';
-export { coverageOn, linesWithin, rowOfPath, withPlaces } from './laid/places.ts';
+export { coverageOn, listedWithin, rowOfPath, withPlaces } from './laid/places.ts';
 export { makeDetailSheets } from './planned/detailSheets.ts';
 export type { DetailRequest } from './planned/detailSheets.ts';
 export { readNote, writeNote } from './laid/noteText.ts';

@@ -11,7 +11,7 @@ import { makeApp } from '../app.ts';
 import { SMALL_BODY, type Desk } from '../desk/desk.ts';
 import type { Services } from './http.ts';
 import { readBody } from '../desk/readings.ts';
-import { lines } from '../logLines.ts';
+import { serverLog } from '../logLines.ts';
 
 describe('a door looks at no more than it has to', () => {
   /** How many things a schema looked into. */
@@ -72,7 +72,7 @@ test('a file of the page that is not there is 404, a place in the page is the pa
 });
 
 test('work that ends since who asked has gone is no fault of the program', async () => {
-  const log = vi.spyOn(lines, 'error').mockImplementation(() => {});
+  const log = vi.spyOn(serverLog, 'error').mockImplementation(() => {});
   let ended: Promise<unknown> = Promise.resolve();
   let begin = () => {};
   const begun = new Promise<void>((resolve) => (begin = resolve));
@@ -114,7 +114,7 @@ describe('the loop that answers requests takes no large body apart', () => {
     const services = { database, desk, blobs: {}, jobs: {}, pool: {}, page: null, scratch: '', suppliers: '' };
     server = createServer(makeApp(services as unknown as Services));
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', () => resolve()));
-    vi.spyOn(lines, 'error').mockImplementation(() => {});
+    vi.spyOn(serverLog, 'error').mockImplementation(() => {});
   });
   afterAll(() => {
     vi.restoreAllMocks();

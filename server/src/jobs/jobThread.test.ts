@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { afterEach, describe, expect, test, vi } from 'vitest';
 import type { JobRunner } from './jobs.ts';
 import { startJobThread } from './jobThread.ts';
-import { lines } from '../logLines.ts';
+import { serverLog } from '../logLines.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'sledge-thread-'));
 let runner: JobRunner | null = null;
@@ -44,7 +44,7 @@ describe('the thread that does the jobs', () => {
     expect(orders(told)).toEqual(['{"what":"look"}', '{"what":"cancelled","id":"job-1"}', '{"what":"stop"}']);
   });
   test('that fails is in the log and followed by another one', async () => {
-    const log = vi.spyOn(lines, 'error').mockImplementation(() => {});
+    const log = vi.spyOn(serverLog, 'error').mockImplementation(() => {});
     const told = start(
       'fails',
       `if (!existsSync(told)) { appendFileSync(told, ''); throw new Error('it broke'); } ${answering}`,
@@ -59,7 +59,7 @@ describe('the thread that does the jobs', () => {
     );
   });
   test('that is stuck in one piece of work is ended and followed by another one', async () => {
-    const log = vi.spyOn(lines, 'error').mockImplementation(() => {});
+    const log = vi.spyOn(serverLog, 'error').mockImplementation(() => {});
     const told = start(
       'stuck',
       `setInterval(() => parentPort.postMessage('alive'), 50);
@@ -79,7 +79,7 @@ describe('the thread that does the jobs', () => {
     );
   });
   test('that takes all its memory ends, not the server', async () => {
-    vi.spyOn(lines, 'error').mockImplementation(() => {});
+    vi.spyOn(serverLog, 'error').mockImplementation(() => {});
     const told = start(
       'memory',
       `if (!existsSync(told)) { appendFileSync(told, ''); const all = []; for (;;) all.push(new Array(1e6).fill(all.length)); } ${answering}`,

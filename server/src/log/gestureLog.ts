@@ -118,7 +118,7 @@ async function applyGesturesIn(
   const metas = fresh.map(
     ({ gesture, session, label }) => ({ gesture, session, label, mode: 'do', undoes: null }) as const,
   );
-  const outcomes = await carryOut(manager, desk, project, documents, fresh, metas);
+  const outcomes = await keepCarried(manager, desk, project, documents, fresh, metas);
   const pushed = metas.flatMap((meta, at) => {
     const outcome = outcomes[at];
     return outcome.ok ? [{ ...meta, label: outcome.label }] : [];
@@ -273,7 +273,7 @@ const labelOf = (
 ) => label || edits[0].words.slice(0, MOST_LABEL);
 
 /** Carries gestures out and writes what they came to. @throws NotTogether */
-export async function carryOut(
+export async function keepCarried(
   manager: EntityManager,
   desk: Desk,
   project: string,

@@ -3,7 +3,7 @@ import type { StepText } from '../../../contract/src/index.ts';
 import { Refusal } from '../../../core/src/assembly/index.ts';
 import { withRetry } from '../store/database.ts';
 import type { Kept } from './documentJson.ts';
-import { carryOut, ISOLATION, lock, presentForm, type GestureTools, type KnownEdit } from './gestureLog.ts';
+import { keepCarried, ISOLATION, lock, presentForm, type GestureTools, type KnownEdit } from './gestureLog.ts';
 import { historyOf, push, top } from './history.ts';
 
 /**
@@ -51,7 +51,7 @@ export function stepBack(
         );
       const { label } = target;
       const meta = { gesture, session, label, mode, undoes: target.gesture };
-      const [outcome] = await carryOut(manager, desk, project, documents, [{ steps }], [meta]);
+      const [outcome] = await keepCarried(manager, desk, project, documents, [{ steps }], [meta]);
       if (!outcome.ok) throw outcome.error;
       await manager.query('DELETE FROM history WHERE id = ?', [target.id]);
       await push(manager, project, mode === 'undo' ? 'redo' : 'undo', [{ session, gesture, label }]);

@@ -10,7 +10,7 @@ import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 import { blobStore } from '../store/blobs.ts';
 import { importFile } from './imports.ts';
 import { testSchema } from '../../../testkit/schema.ts';
-import { lines } from '../logLines.ts';
+import { serverLog } from '../logLines.ts';
 
 const schema = testSchema('jobs');
 let database: DataSource;
@@ -318,7 +318,7 @@ describe('jobs', () => {
     await ends(queue, await queue.add('view', { project: 'a' }, 'view'), 'done');
   });
   test('an error of the program is told without the insides of a library', async () => {
-    const log = vi.spyOn(lines, 'error').mockImplementation(() => {});
+    const log = vi.spyOn(serverLog, 'error').mockImplementation(() => {});
     const queue = serve(async () => {
       throw new TypeError('Cannot read properties of undefined');
     });

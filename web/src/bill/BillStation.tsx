@@ -1,7 +1,7 @@
 import { Button, Menu } from '@mantine/core';
 import { IconChartBar, IconDownload, IconPlus } from '@tabler/icons-react';
 import { lazy, memo, Suspense, useMemo, useState } from 'react';
-import { addressOf, routes } from '../../../contract/src/index.ts';
+import { urlOf, routes } from '../../../contract/src/index.ts';
 import {
   billTotals,
   columnFindings,
@@ -242,7 +242,7 @@ function BillFoot({ rowKey }: { rowKey: string | null }) {
             <Menu.Item
               key={format}
               component="a"
-              href={addressOf(routes.outputs.bill, { params: { id, document: billDocument.id, format } })}
+              href={urlOf(routes.outputs.bill, { params: { id, document: billDocument.id, format } })}
               download
             >
               {words}

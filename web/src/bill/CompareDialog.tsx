@@ -1,4 +1,4 @@
-import { addressOf, routes } from '../../../contract/src/index.ts';
+import { urlOf, routes } from '../../../contract/src/index.ts';
 import { Button, Group, Modal, Select, Table } from '@mantine/core';
 import { IconDownload } from '@tabler/icons-react';
 import { useQuery } from '@tanstack/react-query';
@@ -64,7 +64,7 @@ export function CompareDialog({ bill, onClose }: { bill: string; onClose: () => 
             variant="default"
             leftSection={<IconDownload size={14} />}
             aria-label={`Comparison as ${words}`}
-            href={addressOf(routes.revisions.comparison, { params: { id: project, format }, query })}
+            href={urlOf(routes.revisions.comparison, { params: { id: project, format }, query })}
             download
           >
             {words}

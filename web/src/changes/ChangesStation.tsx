@@ -3,7 +3,7 @@ import { notifications } from '@mantine/notifications';
 import { IconDownload, IconFileImport, IconTrash } from '@tabler/icons-react';
 import { useQueryClient } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
-import { addressOf, routes, type Revision } from '../../../contract/src/index.ts';
+import { urlOf, routes, type Revision } from '../../../contract/src/index.ts';
 import type { ComponentKey } from '../../../core/src/assembly/index.ts';
 import { removeRevision } from '../data/api.ts';
 import { useDocuments, useMachine } from '../data/openProject.ts';
@@ -100,7 +100,7 @@ export function ChangesStation() {
                   <Menu.Item
                     key={format}
                     component="a"
-                    href={addressOf(routes.revisions.changesFile, { params: { id, format }, query: { was, is } })}
+                    href={urlOf(routes.revisions.changesFile, { params: { id, format }, query: { was, is } })}
                     download
                   >
                     {words}

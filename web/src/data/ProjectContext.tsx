@@ -37,7 +37,7 @@ import {
   type OpenDocuments,
   type OpenMachine,
   type Picking,
-  type Picks,
+  type PickedPart,
   type Stored,
 } from './openProject.ts';
 import { useBill } from './bills/useBill.ts';
@@ -230,7 +230,7 @@ export function ShownMachine({
   children,
 }: {
   readonly machine: OpenMachine;
-  readonly picks: Picks;
+  readonly picks: PickedPart;
   readonly picking: Picking;
   readonly children: ReactNode;
 }) {
@@ -244,13 +244,13 @@ export function ShownMachine({
 }
 
 /** What is picked by hand in a machine: indices belong to one revision of it. */
-export function useOwnPicks(assembly: Assembly): { readonly picks: Picks; readonly picking: Picking } {
+export function useOwnPicks(assembly: Assembly): { readonly picks: PickedPart; readonly picking: Picking } {
   const [picked, setPicked] = useState<{ component: ComponentIndex; path: PathKey | null } | null>(null);
   const picking = useMemo<Picking>(
     () => ({ pick: (component, path = null) => setPicked(component === null ? null : { component, path }) }),
     [],
   );
-  const picks = useMemo<Picks>(() => {
+  const picks = useMemo<PickedPart>(() => {
     // A place that is edited gets a component of its own, so what was picked by its path is looked up again.
     const along = picked?.path ? componentsAlong(assembly, pathOf(picked.path)) : null;
     const { component = -1 } = picked ?? {};

@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 import {
-  addressOf,
+  urlOf,
   api,
   houseStyleSchema,
   MAX_FILE,
@@ -8,7 +8,7 @@ import {
   routes,
   type Accepted,
   type AnswerOf,
-  type Asked,
+  type RouteQuestion,
   type CataloguePreview,
   type CatalogueSummary,
   type TableChanges,
@@ -84,7 +84,11 @@ async function answer(response: Response): Promise<unknown> {
  * @param file what is sent where the route takes a file
  * @throws Refused with the server's sentence; OutOfDate; Misfit where the answer is not as this page knows it
  */
-export async function ask<const One extends Route>(one: One, asked: Asked<One>, file?: File): Promise<AnswerOf<One>> {
+export async function ask<const One extends Route>(
+  one: One,
+  asked: RouteQuestion<One>,
+  file?: File,
+): Promise<AnswerOf<One>> {
   if (file) refuseTooLarge(file);
   const { body } = asked as { readonly body?: unknown };
   const init =
@@ -93,7 +97,7 @@ export async function ask<const One extends Route>(one: One, asked: Asked<One>, 
       : body === undefined
         ? {}
         : { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) };
-  const given = await answer(await fetch(addressOf(one, asked), { method: one.verb, ...init }));
+  const given = await answer(await fetch(urlOf(one, asked), { method: one.verb, ...init }));
   return (typeof one.answer === 'string' ? given : fit(one.answer, given)) as AnswerOf<One>;
 }
 /** What makes a gesture of this window, answered once however often it is sent. */
@@ -108,7 +112,7 @@ export async function loadAssembly(
   revision: string,
   onBytes: (bytes: number) => void = () => {},
 ): Promise<Assembly> {
-  const response = await fetch(addressOf(routes.projects.assembly, { params: { id }, query: { revision } }));
+  const response = await fetch(urlOf(routes.projects.assembly, { params: { id }, query: { revision } }));
   if (!response.ok || !response.body) return (await answer(response)) as Assembly;
   const pieces: Uint8Array<ArrayBuffer>[] = [];
   let bytes = 0,
@@ -164,7 +168,7 @@ export async function uploadFile(
 ): Promise<string> {
   refuseTooLarge(file);
   const into = revisionOf && { into: revisionOf.project, remark: revisionOf.remark, who: revisionOf.who };
-  const address = addressOf(routes.imports.file, { query: { name: file.name, ...into } });
+  const address = urlOf(routes.imports.file, { query: { name: file.name, ...into } });
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest(); // fetch tells nothing about what has left
     request.open('POST', address);
@@ -184,7 +188,7 @@ export async function uploadFile(
 /** Follows a job until it ends. @throws Refused with the reason where it failed */
 export function followJob(id: string, onProgress: (job: Job) => void, signal?: AbortSignal): Promise<Job> {
   return new Promise((resolve, reject) => {
-    const events = new EventSource(addressOf(routes.imports.follow, { params: { id } }));
+    const events = new EventSource(urlOf(routes.imports.follow, { params: { id } }));
     signal?.addEventListener('abort', () => {
       events.close();
       reject(new DOMException('cancelled', 'AbortError'));
@@ -218,7 +222,7 @@ export async function loadBytes(path: string): Promise<Uint8Array | null> {
 }
 /** @throws Refused while the shape is not made */
 export async function loadMesh(shape: string): Promise<Uint8Array> {
-  const bytes = await loadBytes(addressOf(routes.views.mesh, { params: { shape } }));
+  const bytes = await loadBytes(urlOf(routes.views.mesh, { params: { shape } }));
   if (!bytes) throw new Refused(404, 'This shape is not made yet, or could not be made.');
   return bytes;
 }
@@ -288,7 +292,7 @@ export interface ForeseenSheets {
 /** Lines of two lists that differ, or of one in two variants. */
 export const loadComparedLines = async (
   id: string,
-  query: NonNullable<Asked<typeof routes.revisions.comparison>['query']>,
+  query: NonNullable<RouteQuestion<typeof routes.revisions.comparison>['query']>,
 ): Promise<readonly ComparedLine[]> =>
   ((await ask(routes.revisions.comparison, { params: { id, format: 'json' }, query })) as unknown as Comparison).bill;
 
@@ -302,7 +306,7 @@ export const loadForeseen = async (id: string, name: string): Promise<ForeseenSh
   (await ask(routes.revisions.foreseen, { params: { id, name } })) as unknown as ForeseenSheets;
 /** A sheet as it is or would be, as a picture. */
 export const foreseenPicture = (id: string, name: string, sheet: string, side: 'was' | 'is'): string =>
-  addressOf(routes.revisions.foreseenPicture, { params: { id, name, sheet, side } });
+  urlOf(routes.revisions.foreseenPicture, { params: { id, name, sheet, side } });
 /**
  * Parts of a revision that were recognised with less than certainty; and the keys in the project of what was read with
  * other ones.

@@ -1,4 +1,4 @@
-import { addressOf, routes } from '../../../contract/src/index.ts';
+import { urlOf, routes } from '../../../contract/src/index.ts';
 import type { CutPlan, CutProblem } from '../../../core/src/cutting/index.ts';
 import { ask, ofWindow } from './api.ts';
 
@@ -24,10 +24,10 @@ export const buyingFile = (
   format: string,
   supplier?: string,
 ): string =>
-  addressOf(kind === 'buying' ? routes.buying.file : routes.buying.orderFile, {
+  urlOf(kind === 'buying' ? routes.buying.file : routes.buying.orderFile, {
     params: { id, document, format },
     query: { supplier },
   });
 /** Where an issued order in the company's form is. */
 export const orderInForm = (id: string, name: string, order: string, supplier?: string): string =>
-  addressOf(routes.forms.filled, { params: { id, name }, query: { order, supplier } });
+  urlOf(routes.forms.filled, { params: { id, name }, query: { order, supplier } });

@@ -1,4 +1,4 @@
-import { addressOf, routes, type Form, type FormCheck } from '../../../contract/src/index.ts';
+import { urlOf, routes, type Form, type FormCheck } from '../../../contract/src/index.ts';
 import type { FormLook, FormMap, FoundHeading } from '../../../core/src/forms/index.ts';
 import { ask } from './api.ts';
 
@@ -22,7 +22,7 @@ export interface HandedOver {
 }
 /** Where the filled workbook is, or several as an archive. */
 export const filledForm = (id: string, name: string, query: HandedOver): string =>
-  addressOf(routes.forms.filled, { params: { id, name }, query: { ...query } });
+  urlOf(routes.forms.filled, { params: { id, name }, query: { ...query } });
 /** What there is to know before it is written. */
 export const checkForm = (id: string, name: string, query: HandedOver): Promise<FormCheck> =>
   ask(routes.forms.check, { params: { id, name }, query: { ...query } });

@@ -13,14 +13,14 @@ import {
   usePicks,
   useProject,
   type Picking,
-  type Picks,
+  type PickedPart,
 } from './openProject.ts';
 
 afterEach(cleanup);
 
 const assembly = assemblyOf(node('TOP', [2, leaf('A')], [1, leaf('B')]));
 const drawn: Record<string, number> = {};
-let last: Picks & Picking;
+let last: PickedPart & Picking;
 const counted = (name: string, use: () => unknown) =>
   memo(function Counted() {
     use();

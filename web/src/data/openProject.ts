@@ -79,7 +79,7 @@ export interface OpenMachine {
 }
 
 /** What is picked; it is lit in every pane. */
-export interface Picks {
+export interface PickedPart {
   /** Index of the picked component, or null. */
   readonly picked: ComponentIndex | null;
   /** The picked place, where one was picked rather than every place of its component. */
@@ -93,7 +93,7 @@ export interface Doing {
 }
 /** How something is picked. */
 export interface Picking {
-  /** Picks a component, or one place of it. */
+  /** PickedPart a component, or one place of it. */
   readonly pick: (component: ComponentIndex | null, path?: PathKey | null) => void;
 }
 
@@ -102,7 +102,7 @@ export type OpenProject = OpenDocuments & OpenMachine & Picking & Doing;
 
 export const DocumentsContext = createContext<OpenDocuments | null>(null);
 export const MachineContext = createContext<OpenMachine | null>(null);
-export const PicksContext = createContext<Picks | null>(null);
+export const PicksContext = createContext<PickedPart | null>(null);
 export const PickingContext = createContext<Picking | null>(null);
 export const DoingContext = createContext<Doing | null>(null);
 
@@ -112,7 +112,7 @@ function within<Value>(value: Value | null): Value {
 }
 export const useDocuments = (): OpenDocuments => within(useContext(DocumentsContext));
 export const useMachine = (): OpenMachine => within(useContext(MachineContext));
-export const usePicks = (): Picks => within(useContext(PicksContext));
+export const usePicks = (): PickedPart => within(useContext(PicksContext));
 export const usePicking = (): Picking => within(useContext(PickingContext));
 export const useDoing = (): Doing => within(useContext(DoingContext));
 

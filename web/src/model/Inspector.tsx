@@ -21,7 +21,7 @@ import { Thumb } from '../shell/Thumb.tsx';
 import { Counted } from './Counted.tsx';
 import { Declare } from './Declare.tsx';
 import { isLayout } from '../../../core/src/layouts/index.ts';
-import { selectionValues, typedValue, type SelectionValue } from './tree/selection.ts';
+import { selectionValues, asTyped, type SelectionValue } from './tree/selection.ts';
 
 interface InspectorProps {
   /** Picked components, as indices into the edited assembly; at least one. */
@@ -258,7 +258,7 @@ function Values({ indices, place }: { indices: readonly number[]; place: PathKey
     return selectionValues(original, indices, edits, facts, Object.keys(edits.ownProperties), place, said);
   }, [original, edited, indices, edits, facts, place, billDocument.content, catalogues]);
   const keys = indices.map((index) => original.components[index].key);
-  const type = (name: string, value: ReturnType<typeof typedValue> | null) => {
+  const type = (name: string, value: ReturnType<typeof asTyped> | null) => {
     const each = <Key extends string>(of: readonly Key[]) => Object.fromEntries(of.map((key) => [key, value]));
     perform(value === null ? `${name} back to what the model says` : `${name} ${propertyText(value) || 'empty'}`, {
       document: components.id,
@@ -282,7 +282,7 @@ function Values({ indices, place }: { indices: readonly number[]; place: PathKey
               onType={(text) =>
                 type(
                   value.name,
-                  typedValue(
+                  asTyped(
                     text,
                     value.common?.value,
                     edits.upperCase,

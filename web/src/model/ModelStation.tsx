@@ -11,7 +11,7 @@ import { usePosing } from './solid/usePosing.ts';
 import { StructureTree } from './tree/StructureTree.tsx';
 
 const NONE: ReadonlySet<number> = new Set();
-/** Width of what opens over the right edge of the picture; as in desk.css. px */
+/** Width of what opens over the right edge of the picture; as in model.css. px */
 const PANEL = 300;
 
 /** Structure left, machine right; picking lights both. Findings and inspector share the right edge. */

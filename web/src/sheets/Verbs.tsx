@@ -14,7 +14,7 @@ import { useMemo, useState } from 'react';
 import type { PlainIntention } from '../../../core/src/documents/index.ts';
 import {
   frameBox,
-  linesWithin,
+  listedWithin,
   newNote,
   proposeView,
   sheetKinds,
@@ -233,7 +233,7 @@ function BalloonVerbs({
     void work.carry(words, label, { kind: 'placeBalloons', sheet: work.sheet, ...some });
   const placeSome = (label: string, some: SomeLines) => place(label, some, 'Placing balloons …');
   /** Of what is picked, and of all that it holds. */
-  const pickedLines = useMemo(() => (picked === null ? [] : linesWithin(inputs, picked)), [picked, inputs]);
+  const pickedLines = useMemo(() => (picked === null ? [] : listedWithin(inputs, picked)), [picked, inputs]);
   return (
     <>
       <button

@@ -1,7 +1,7 @@
 import { notifications } from '@mantine/notifications';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { addressOf, routes } from '../../../contract/src/index.ts';
+import { urlOf, routes } from '../../../contract/src/index.ts';
 import type { Intention, PlainIntention } from '../../../core/src/documents/index.ts';
 import { Dropped, followJob, orderIntention, orderSetViews, orderSheetViews } from '../data/api.ts';
 import { useDocuments } from '../data/openProject.ts';
@@ -11,10 +11,10 @@ import { useIntend } from '../data/editing/useIntend.ts';
 export type HandedOver = 'pdf' | 'svg' | 'png' | 'set' | 'check/pdf' | 'check/json';
 
 function fileAt(id: string, document: string, format: HandedOver): string {
-  if (format === 'set') return addressOf(routes.outputs.set, { params: { id } });
+  if (format === 'set') return urlOf(routes.outputs.set, { params: { id } });
   if (format === 'check/pdf' || format === 'check/json')
-    return addressOf(routes.outputs.check, { params: { id, format: format.slice(6) } });
-  return addressOf(routes.outputs.sheet, { params: { id, document, format } });
+    return urlOf(routes.outputs.check, { params: { id, format: format.slice(6) } });
+  return urlOf(routes.outputs.sheet, { params: { id, document, format } });
 }
 
 /** Work for a sheet that takes a while: what is going on is said, it can be stopped, and a failure is a sentence. */

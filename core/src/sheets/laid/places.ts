@@ -13,7 +13,7 @@ export function rowOfPath(bill: Bill, assembly: Assembly, path: readonly UsageKe
 }
 
 /** First address of every line of a component, or of what it holds; of opened subassemblies none. */
-export function linesWithin(
+export function listedWithin(
   { bill, assembly }: Pick<SheetInputs, 'bill' | 'assembly'>,
   component: ComponentIndex,
 ): Address[] {

@@ -9,7 +9,7 @@ import {
   type OpenMachine,
   type OpenProject,
   type Picking,
-  type Picks,
+  type PickedPart,
 } from '../openProject.ts';
 import { ShownMachine } from '../ProjectContext.tsx';
 import { useBill } from './useBill.ts';
@@ -61,10 +61,10 @@ export function OpenedBill({ open, children }: { open: OpenProject['bills'][numb
 function usePickedIn(
   { assembly, originals }: OpenMachine,
   whole: OpenMachine,
-): { readonly picks: Picks; readonly picking: Picking } {
+): { readonly picks: PickedPart; readonly picking: Picking } {
   const { picked, pickedPath } = usePicks();
   const { pick } = usePicking();
-  const picks = useMemo<Picks>(() => {
+  const picks = useMemo<PickedPart>(() => {
     const along = pickedPath ? componentsAlong(assembly, pathOf(pickedPath)) : null;
     return { picked: along?.at(-1) ?? (picked === null ? null : whole.originals[picked]), pickedPath };
   }, [picked, pickedPath, assembly, whole.originals]);

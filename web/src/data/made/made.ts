@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { unpackViewLines } from '../../../../core/src/formats/index.ts';
 import { directionName, type LookRequest, type ViewLines } from '../../../../core/src/views/index.ts';
-import { addressOf, lookOrder, routes } from '../../../../contract/src/index.ts';
+import { urlOf, lookOrder, routes } from '../../../../contract/src/index.ts';
 import { drawnAt } from '../addresses.ts';
 import { Dropped, followJob, loadBytes, orderViews, Refused } from '../api.ts';
 
@@ -50,7 +50,7 @@ export function usePicture(project: string, changed: string): ViewLines | undefi
     useQuery({
       queryKey: ['picture', project, changed],
       queryFn: async () => {
-        const lines = await loadBytes(addressOf(routes.projects.picture, { params: { id: project } }));
+        const lines = await loadBytes(urlOf(routes.projects.picture, { params: { id: project } }));
         return lines ? unpackViewLines(lines) : null;
       },
       staleTime: Infinity,

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { newComponentEdits } from '../../../../core/src/documents/index.ts';
 import { assemblyOf, leaf, node } from '../../../../testkit/assemblies.ts';
-import { selectionValues, typedValue } from './selection.ts';
+import { selectionValues, asTyped } from './selection.ts';
 
 const assembly = assemblyOf(
   node(
@@ -43,24 +43,24 @@ describe('what several parts say', () => {
 describe('what is typed', () => {
   test('a number stays one, with its unit and with a comma or point', () =>
     expect([
-      typedValue('760,5', { value: 1, unit: 'mm' }, false),
-      typedValue(' 3 ', undefined, false, 'number', 'kg'),
+      asTyped('760,5', { value: 1, unit: 'mm' }, false),
+      asTyped(' 3 ', undefined, false, 'number', 'kg'),
     ]).toEqual([
       { value: 760.5, unit: 'mm' },
       { value: 3, unit: 'kg' },
     ]));
   test('text may be kept in capitals; numbers are untouched', () =>
-    expect([typedValue('Ash', undefined, true), typedValue('12', undefined, true)]).toEqual([
+    expect([asTyped('Ash', undefined, true), asTyped('12', undefined, true)]).toEqual([
       { value: 'ASH' },
       { value: '12' },
     ]));
   test('yes and no', () =>
     expect([
-      typedValue('Yes', undefined, false, 'yes or no'),
-      typedValue('no', { value: true }, false),
-      typedValue('maybe', { value: true }, false),
+      asTyped('Yes', undefined, false, 'yes or no'),
+      asTyped('no', { value: true }, false),
+      asTyped('maybe', { value: true }, false),
     ]).toEqual([{ value: true }, { value: false }, { value: 'maybe' }]));
-  test('empty text is a value', () => expect(typedValue('', { value: 'Ash' }, false)).toEqual({ value: '' }));
+  test('empty text is a value', () => expect(asTyped('', { value: 'Ash' }, false)).toEqual({ value: '' }));
 });
 
 test('of one place, also what the file says of that place alone', () => {

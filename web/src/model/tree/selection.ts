@@ -75,7 +75,7 @@ const empty = (name: string): LayeredValue => ({ name, value: { value: '' }, ori
 /**
  * What was typed, as a value of the property: a number where it is one and the property has been a number, else text.
  */
-export function typedValue(
+export function asTyped(
   text: string,
   before: PropertyValue | undefined,
   upperCase: boolean,

@@ -30,7 +30,7 @@ import {
   type ViewLines,
 } from '../../../../core/src/views/index.ts';
 import { removeSteps } from '../../../../core/src/documents/index.ts';
-import { addressOf, routes } from '../../../../contract/src/index.ts';
+import { urlOf, routes } from '../../../../contract/src/index.ts';
 import { useDocuments, useMachine, usePicks, useProject } from '../../data/openProject.ts';
 import { linesOf } from '../../data/made/views.ts';
 import { CentreLineFields, DimensionVerbs } from './AboutDimension.tsx';
@@ -285,7 +285,7 @@ function ViewVerbs({
             component="a"
             download=""
             title="Only this view with its caption and balloons, as large as here"
-            href={addressOf(routes.outputs.sheet, {
+            href={urlOf(routes.outputs.sheet, {
               params: { id: project, document: id, format },
               query: { view: view.id },
             })}
