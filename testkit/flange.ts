@@ -5,19 +5,22 @@ import type { Body } from '../core/src/views/index.ts';
 import { assemblyOf, leaf, node } from './assemblies.ts';
 import { at, latheMesh } from './shapes.ts';
 
+/** For tests: a disc of 200 mm across and 30 mm high. */
+export const discMesh = latheMesh(
+  [
+    [0, 0],
+    [100, 0],
+    [100, 30],
+    [0, 30],
+  ],
+  96,
+);
+
 /** For tests: what a flange of 200 mm with six pins of 20 mm on a circle of 150 mm is made of; its axis is z. */
 export const flangeParts: readonly { readonly number: string; readonly mesh: Mesh; readonly placement: Placement }[] = [
   {
     number: 'DISC',
-    mesh: latheMesh(
-      [
-        [0, 0],
-        [100, 0],
-        [100, 30],
-        [0, 30],
-      ],
-      96,
-    ),
+    mesh: discMesh,
     placement: at(0, 0, 0),
   },
   ...Array.from({ length: 6 }, (_, pin) => ({

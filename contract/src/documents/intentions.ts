@@ -1,9 +1,8 @@
 import * as v from 'valibot';
 import type { Intention } from '../../../core/src/documents/index.ts';
 import { sheetKinds } from '../../../core/src/sheets/index.ts';
-import { shadings } from '../../../core/src/views/index.ts';
 import { billCommandSchema, ruleGroup } from './bill.ts';
-import { balloonLook, direction } from './sheet.ts';
+import { balloonLook, shownFields } from './sheet.ts';
 import {
   address,
   componentKey,
@@ -12,13 +11,10 @@ import {
   id,
   listOf,
   longText,
-  pathKey,
   propertyName,
   shortText,
   type Same,
 } from './shared.ts';
-
-const places = listOf(pathKey, 10_000);
 
 /** What is meant by a gesture, where more follows from it than one command says. */
 export const intentionSchema = v.variant('kind', [
@@ -77,18 +73,7 @@ export const intentionSchema = v.variant('kind', [
   v.strictObject({
     kind: v.literal('makeDrawing'),
     sheet: id,
-    views: listOf(
-      v.strictObject({
-        direction,
-        without: v.optional(places),
-        only: v.optional(places),
-        pose: v.optional(id),
-        hidden: v.optional(v.literal(true)),
-        shade: v.optional(v.picklist(shadings)),
-      }),
-      50,
-      1,
-    ),
+    views: listOf(v.strictObject(shownFields), 50, 1),
   }),
 ]);
 holds<Same<typeof intentionSchema, Intention>>();

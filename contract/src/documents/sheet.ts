@@ -117,13 +117,17 @@ const axisNames = listOf(v.pipe(v.string(), v.maxLength(20_000)), 10_000);
 /** A way on paper; mm. */
 const onPaper = v.pipe(finite, v.minValue(-1e4), v.maxValue(1e4));
 const halfSide = v.pipe(finite, v.minValue(1e-3), v.maxValue(1e7));
-const viewFields = {
+/** What of the machine a view shows, from where. */
+export const shownFields = {
   direction,
   without: v.optional(places),
   only: v.optional(places),
   pose: v.optional(id),
   hidden: v.optional(v.literal(true)),
   shade: v.optional(v.picklist(shadings)),
+};
+const viewFields = {
+  ...shownFields,
   scale,
   notToScale: v.optional(v.literal(true)),
   centre: viewPoint,

@@ -139,7 +139,7 @@ export function BillGrid({ rowKey, onRow }: BillGridProps) {
       put(`paste ${block.length} × ${block[0]?.length ?? 0} cells`, spread(block, rows, across));
     },
   });
-  const { spot, virtual, typing, goTo } = grid;
+  const { spot, virtual, goTo } = grid;
   const fillDown = (selected: Corners) => {
     const { rows, across } = cellsIn(selected);
     if (rows.length < 2) return;
@@ -179,16 +179,15 @@ export function BillGrid({ rowKey, onRow }: BillGridProps) {
               >
                 {columns.map((column, at) => {
                   const state = grid.stateOf(line.row, at);
-                  if (state === 'focus' && typing !== null)
+                  const field = grid.fieldOf(line.row, at);
+                  if (field)
                     return (
                       <CellInputField
                         key={column.id}
                         label={column.heading}
                         width={widths[at]}
-                        {...typing}
                         choices={column.source === 'source' ? sourceWords : []}
-                        onFinish={grid.finish}
-                        onLeave={grid.leaveTyping}
+                        {...field}
                       />
                     );
                   return (

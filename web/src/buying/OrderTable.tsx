@@ -6,6 +6,7 @@ import { mixWords } from '../../../core/src/formats/index.ts';
 import { lineOf } from './lineOf.ts';
 import type { PaneProps } from './paneProps.ts';
 import { amount, money, price } from './words.ts';
+import { LineHeads } from './LineHeads.tsx';
 
 /** What to order, by supplier with a sum for each, and what is made at the end. */
 /** Rows that are drawn at first, and more with each wish: thousands at once would hold up the page. */
@@ -30,10 +31,7 @@ export function OrderTable({ open, buying, picked, hovered, onPick, onHover }: P
       <table className="order" ref={body}>
         <thead>
           <tr>
-            <th>Item</th>
-            <th>Part number</th>
-            <th>Name</th>
-            <th className="number">Qty</th>
+            <LineHeads />
             <th>Bought as</th>
             <th className="number">Each [{currency}]</th>
             <th className="number">Cost [{currency}]</th>

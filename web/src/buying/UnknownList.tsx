@@ -12,6 +12,7 @@ import { Amount } from './LinePanel.tsx';
 import { lineOf } from './lineOf.ts';
 import { usePlanEdit } from './usePlanEdit.ts';
 import { amount } from './words.ts';
+import { LineHeads } from './LineHeads.tsx';
 
 /** What is not known, to be filled in where it is missed: for this plan, or in a catalogue for all projects. */
 export function UnknownList({ open, buying, picked, onPick }: PaneProps) {
@@ -61,10 +62,7 @@ export function UnknownList({ open, buying, picked, onPick }: PaneProps) {
           <table className="order">
             <thead>
               <tr>
-                <th>Item</th>
-                <th>Part number</th>
-                <th>Name</th>
-                <th className="number">Qty</th>
+                <LineHeads />
                 <th className="number">Each [{plan.currency}]</th>
                 <th className="number">Days</th>
               </tr>

@@ -165,7 +165,7 @@ export function CatalogueGrid({ catalogue, items, change, heading, bar }: Catalo
       else paste(block, selected);
     },
   });
-  const { spot, virtual, typing, goTo } = grid;
+  const { spot, virtual, goTo } = grid;
   const selected = grid.selected && cellsIn(grid.selected).chosen;
   return (
     <>
@@ -199,16 +199,15 @@ export function CatalogueGrid({ catalogue, items, change, heading, bar }: Catalo
               >
                 {columns.map((column, at) => {
                   const state = grid.stateOf(index, at);
-                  if (state === 'focus' && typing !== null)
+                  const field = grid.fieldOf(index, at);
+                  if (field)
                     return (
                       <CellInputField
                         key={column.id}
                         label={column.heading}
                         width={widths[at]}
-                        {...typing}
                         choices={column.kind === 'yes or no' ? ['yes', 'no'] : []}
-                        onFinish={grid.finish}
-                        onLeave={grid.leaveTyping}
+                        {...field}
                       />
                     );
                   const text = textAt(item, column);

@@ -1,8 +1,8 @@
-import { ActionIcon, Button } from '@mantine/core';
+import { Button } from '@mantine/core';
 import { useDocumentTitle } from '@mantine/hooks';
 import { notifications } from '@mantine/notifications';
-import { IconPlus, IconTrash } from '@tabler/icons-react';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { IconPlus } from '@tabler/icons-react';
+import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import type { CatalogueSummary } from '../../../contract/src/index.ts';
@@ -13,11 +13,11 @@ import { RemoveDialog } from '../shell/RemoveDialog.tsx';
 import { freeName } from '../data/freeName.ts';
 import { CataloguesShell } from './CataloguesShell.tsx';
 import { TableDrop } from './TableDrop.tsx';
+import { DeleteButton } from '../controls/DeleteButton.tsx';
 
 /** All catalogues, and a place to drop a table. */
 export function CataloguesPage() {
   const catalogues = useQuery({ queryKey: ['catalogues'], queryFn: listCatalogues });
-  const queries = useQueryClient();
   const navigate = useNavigate();
   useDocumentTitle('Catalogues – Sledgeboard');
   const make = async () => {
@@ -64,15 +64,7 @@ export function CataloguesPage() {
                       <div className="quiet">{new Date(changed).toLocaleString()}</div>
                     </div>
                   </Link>
-                  <ActionIcon
-                    className="remove"
-                    variant="subtle"
-                    color="ink"
-                    aria-label={`Delete ${name}`}
-                    onClick={() => setRemoving(one)}
-                  >
-                    <IconTrash size={16} />
-                  </ActionIcon>
+                  <DeleteButton name={name} onClick={() => setRemoving(one)} />
                 </article>
               );
             })}
@@ -81,10 +73,8 @@ export function CataloguesPage() {
         {removing && (
           <RemoveDialog
             title="Delete this catalogue?"
-            onRemove={async () => {
-              await deleteCatalogue(removing.id);
-              await queries.invalidateQueries({ queryKey: ['catalogues'] });
-            }}
+            from="catalogues"
+            onRemove={() => deleteCatalogue(removing.id)}
             onClose={() => setRemoving(null)}
           >
             “{removing.name}” with its {count(removing.items, 'item')} will be gone for good.

@@ -1,8 +1,6 @@
 import { count } from '../count.ts';
-import { ActionIcon } from '@mantine/core';
 import { useDocumentTitle } from '@mantine/hooks';
-import { IconTrash } from '@tabler/icons-react';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useState } from 'react';
 import { Link } from 'react-router';
 import type { ProjectSummary } from '../../../contract/src/index.ts';
@@ -10,6 +8,7 @@ import { deleteProject, listProjects } from '../data/api.ts';
 import { ImportDrop } from './ImportDrop.tsx';
 import { usePicture } from '../data/made/made.ts';
 import { Picture } from '../shell/Picture.tsx';
+import { DeleteButton } from '../controls/DeleteButton.tsx';
 
 const RemoveDialog = lazy(() =>
   import('../shell/RemoveDialog.tsx').then((module) => ({ default: module.RemoveDialog })),
@@ -18,7 +17,6 @@ const RemoveDialog = lazy(() =>
 /** Start page: all projects, and a place to drop a file. */
 export function ProjectsPage() {
   const projects = useQuery({ queryKey: ['projects'], queryFn: listProjects });
-  const queries = useQueryClient();
   const [removing, setRemoving] = useState<ProjectSummary | null>(null);
   useDocumentTitle('Projects – Sledgeboard');
   return (
@@ -40,10 +38,8 @@ export function ProjectsPage() {
         <Suspense fallback={null}>
           <RemoveDialog
             title="Delete this project?"
-            onRemove={async () => {
-              await deleteProject(removing.id);
-              await queries.invalidateQueries({ queryKey: ['projects'] });
-            }}
+            from="projects"
+            onRemove={() => deleteProject(removing.id)}
             onClose={() => setRemoving(null)}
           >
             “{removing.name}” with its bill, sheets and history will be gone for good. The file that you imported stays
@@ -76,15 +72,7 @@ function Card({ project, onRemove }: { project: ProjectSummary; onRemove: () => 
           )}
         </div>
       </Link>
-      <ActionIcon
-        className="remove"
-        variant="subtle"
-        color="ink"
-        aria-label={`Delete ${project.name}`}
-        onClick={onRemove}
-      >
-        <IconTrash size={16} />
-      </ActionIcon>
+      <DeleteButton name={project.name} onClick={onRemove} />
     </article>
   );
 }

@@ -1,5 +1,6 @@
 import { Button, Group, Modal } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
+import { useQueryClient } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 
 interface RemoveDialogProps {
@@ -7,16 +8,20 @@ interface RemoveDialogProps {
   /** What will be gone. */
   readonly children: ReactNode;
   readonly onRemove: () => Promise<void>;
+  /** The list in which it stood, as it is asked for. */
+  readonly from: 'projects' | 'catalogues';
   readonly onClose: () => void;
 }
 
 /** Asks before something goes for good. */
-export function RemoveDialog({ title, children, onRemove, onClose }: RemoveDialogProps) {
+export function RemoveDialog({ title, children, onRemove, from, onClose }: RemoveDialogProps) {
+  const queries = useQueryClient();
   const [busy, setBusy] = useState(false);
   const remove = async () => {
     setBusy(true);
     try {
       await onRemove();
+      await queries.invalidateQueries({ queryKey: [from] });
     } catch (error) {
       notifications.show({ message: (error as Error).message, color: 'orange' });
     }

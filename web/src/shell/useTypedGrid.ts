@@ -92,10 +92,12 @@ export function useTypedGrid(of: TypedGridOf) {
     scroller,
     virtual,
     ...selection,
-    typing,
     begin,
-    finish,
-    leaveTyping,
+    /** Of the field over a cell that is typed into; null over all others. */
+    fieldOf: (row: number, column: number) =>
+      typing && spot?.row === row && spot.column === column
+        ? { ...typing, onFinish: finish, onLeave: leaveTyping }
+        : null,
     /** How a cell is marked. */
     stateOf: (row: number, column: number): 'focus' | 'inside' | null => {
       if (spot?.row === row && spot.column === column) return 'focus';

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { machineOf } from '../../../../testkit/flange.ts';
-import { at, boxMesh, latheMesh } from '../../../../testkit/shapes.ts';
+import { discMesh, machineOf } from '../../../../testkit/flange.ts';
+import { at, boxMesh } from '../../../../testkit/shapes.ts';
 import { Refusal, type ComponentKey } from '../../assembly/index.ts';
 import { makeBill } from '../../bill/index.ts';
 import { defaultColumns } from '../../columns/index.ts';
@@ -21,15 +21,7 @@ const { assembly, bodies } = machineOf([
   { number: 'WEDGE', mesh: boxMesh(200, 60, 20), placement: at(0, 0, 0) },
   {
     number: 'DISC',
-    mesh: latheMesh(
-      [
-        [0, 0],
-        [100, 0],
-        [100, 30],
-        [0, 30],
-      ],
-      96,
-    ),
+    mesh: discMesh,
     placement: at(0, 300, 0),
   },
   { number: 'BAR', mesh: boxMesh(300, 30, 30), placement: turned },

@@ -97,16 +97,8 @@ describe('what is looked at has one name', () => {
       listOccurrences(assembly, (index) => assembly.components[index].shape !== null).map(
         ({ components }) => assembly.components[components.at(-1)!].partNumber,
       );
-    const edits = {
-      treatments: {},
-      placeTreatments: {},
-      typed: {},
-      typedAt: {},
-      densities: {},
-      orientation: null,
-      sameAs: {},
-      keptApart: {},
-    };
+    const noEdits = ['treatments', 'placeTreatments', 'typed', 'typedAt', 'densities', 'sameAs', 'keptApart'];
+    const edits = { ...Object.fromEntries(noEdits.map((name) => [name, {}])), orientation: null } as never;
     expect(numbers(applyVariant(one, edits, variant).assembly)).toEqual(['PLATE']);
     const place = { ...variant, without: [], withoutPlaces: [pathKey(second.path)] };
     expect(numbers(applyVariant(one, edits, place).assembly)).toEqual(['B-1', 'B-1', 'PLATE']);
