@@ -111,9 +111,9 @@ export function BillGrid({ rowKey, onRow }: BillGridProps) {
       const column = columns[spot.column];
       put(`type ${column.heading.toLowerCase()} ${text}`, [{ row: bill.rows[spot.row], column, text }]);
     },
-    onFill: (text, selected) => {
+    onFill: (text, selected, at) => {
       const { rows } = cellsIn(selected);
-      const column = columns[grid.spot!.column];
+      const column = columns[at];
       put(
         `type ${text || 'nothing'} into ${rows.length} lines`,
         rows.map((row) => ({ row, column, text })),
@@ -152,16 +152,7 @@ export function BillGrid({ rowKey, onRow }: BillGridProps) {
   const selected = grid.selected && cellsIn(grid.selected);
   return (
     <>
-      <div
-        className="rows billgrid"
-        ref={grid.scroller}
-        tabIndex={0}
-        role="grid"
-        aria-label="List"
-        aria-multiselectable
-        aria-rowcount={lines.length}
-        {...grid.handlers}
-      >
+      <div {...grid.frame} aria-label="List">
         <Headings columns={columns} widths={widths} />
         <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
           {virtual.getVirtualItems().map(({ index, start }) => {

@@ -140,9 +140,9 @@ export function CatalogueGrid({ catalogue, items, change, heading, bar }: Catalo
       const { made, command } = fresh(1);
       put(`add ${text}`, [{ item: made[0], column, text }], [command]);
     },
-    onFill: (text, selected) => {
+    onFill: (text, selected, at) => {
       const { chosen } = cellsIn(selected);
-      const column = columns[grid.spot!.column];
+      const column = columns[at];
       put(
         `type ${text || 'nothing'} into ${chosen.length} items`,
         chosen.map((item) => ({ item, column, text })),
@@ -169,16 +169,7 @@ export function CatalogueGrid({ catalogue, items, change, heading, bar }: Catalo
   const selected = grid.selected && cellsIn(grid.selected).chosen;
   return (
     <>
-      <div
-        className="rows billgrid"
-        ref={grid.scroller}
-        tabIndex={0}
-        role="grid"
-        aria-label="Items"
-        aria-multiselectable
-        aria-rowcount={items.length + 1}
-        {...grid.handlers}
-      >
+      <div {...grid.frame} aria-label="Items">
         <div className="billhead" role="row">
           {columns.map((column, at) => (
             <span key={column.id} role="columnheader" className="cell" style={{ width: widths[at] }}>

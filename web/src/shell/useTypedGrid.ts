@@ -9,7 +9,7 @@ export type Corners = readonly [from: Spot, to: Spot];
 type ThenTo = 'down' | 'right' | 'left' | 'fill' | null;
 
 /** What a list or a table is, in which cells are selected and typed. */
-interface TypedGridOf {
+export interface TypedGridOf {
   /** Cells that can be reached: a row more than there are where one can be typed below the last. */
   readonly limits: { readonly rows: number; readonly columns: number };
   /** Rows that are there. */
@@ -29,7 +29,7 @@ interface TypedGridOf {
   readonly onSpot: (spot: Spot | null) => void;
   readonly onTyped: (text: string, spot: Spot) => void;
   /** The same text in all that is selected. */
-  readonly onFill: (text: string, selected: Corners) => void;
+  readonly onFill: (text: string, selected: Corners, column: number) => void;
   /** Texts of the first row of what is selected into its others. */
   readonly onFillDown: (selected: Corners) => void;
   /** @param label what undo says */
@@ -82,14 +82,13 @@ export function useTypedGrid(of: TypedGridOf) {
   const finish = (text: string, then: ThenTo) => {
     leaveTyping();
     if (!spot || !selected) return;
-    if (then === 'fill') of.onFill(text, selected);
+    if (then === 'fill') of.onFill(text, selected, spot.column);
     else if (text !== textAt(spot)) of.onTyped(text, spot);
     if (then === 'down') goTo({ row: spot.row + 1, column: spot.column });
     if (then === 'right' || then === 'left')
       goTo(moveSpot(spot, { key: 'Tab', shiftKey: then === 'left', ctrlKey: false }, limits, 1) ?? spot);
   };
   return {
-    scroller,
     virtual,
     ...selection,
     begin,
@@ -106,7 +105,13 @@ export function useTypedGrid(of: TypedGridOf) {
       return row >= from.row && row <= to.row && column >= from.column && column <= to.column ? 'inside' : null;
     },
     /** Of the element that has the cells. */
-    handlers: {
+    frame: {
+      ref: scroller,
+      className: 'rows billgrid',
+      tabIndex: 0,
+      role: 'grid',
+      'aria-multiselectable': true,
+      'aria-rowcount': of.lines,
       onKeyDown: keysOf(of, selection, typing !== null, begin, scroller),
       ...clipboardOf(of, selection, typing !== null),
     },
