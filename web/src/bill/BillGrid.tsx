@@ -113,10 +113,9 @@ export function BillGrid({ rowKey, onRow }: BillGridProps) {
     },
     onFill: (text, selected, at) => {
       const { rows } = cellsIn(selected);
-      const column = columns[at];
       put(
         `type ${text || 'nothing'} into ${rows.length} lines`,
-        rows.map((row) => ({ row, column, text })),
+        rows.map((row) => ({ row, column: columns[at], text })),
       );
     },
     onFillDown: (selected) => fillDown(selected),

@@ -142,10 +142,9 @@ export function CatalogueGrid({ catalogue, items, change, heading, bar }: Catalo
     },
     onFill: (text, selected, at) => {
       const { chosen } = cellsIn(selected);
-      const column = columns[at];
       put(
         `type ${text || 'nothing'} into ${chosen.length} items`,
-        chosen.map((item) => ({ item, column, text })),
+        chosen.map((item) => ({ item, column: columns[at], text })),
       );
     },
     onFillDown: (selected) => {
