@@ -11,5 +11,7 @@ export default defineConfig({
     testTimeout: 120_000,
     hookTimeout: 120_000,
     watch: false,
+    // Who builds the page first leaves `production` behind, in which React cannot be tested.
+    env: { NODE_ENV: 'test' },
   },
 });
