@@ -1,20 +1,15 @@
 import { expect, test } from 'vitest';
 import { identityPlacement } from '../geometry/index.ts';
-import { componentsAlong, listOccurrences, MAX_LEVELS, structureTotals } from './index.ts';
+import { componentsAlong, listOccurrences, MAX_LEVELS, structureTotals, unnamed } from './index.ts';
 import type { Assembly, Component, ComponentKey, UsageKey } from './records.ts';
 import { assemblyOf, leaf, node } from '../../../testkit/assemblies.ts';
 
 /** A chain of assemblies, each holding the next one `width` times. */
 function chain(levels: number, width: number): Assembly {
   const components = Array.from({ length: levels + 1 }, (_, at): Component => ({
+    ...unnamed,
     key: `k${at}` as ComponentKey,
     partNumber: `N${at}`,
-    name: '',
-    description: '',
-    revision: '',
-    source: null,
-    shape: null,
-    properties: {},
     usages:
       at === levels
         ? []
