@@ -93,7 +93,7 @@ export default tseslint.config(
     rules: { 'house/documented-fields': 'error' },
   },
   {
-    files: ['contract/src/api.ts'],
+    files: ['contract/src/api/*.ts'],
     plugins: { house },
     rules: { 'house/documented-schemas': 'error' },
   },

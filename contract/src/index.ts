@@ -1,9 +1,9 @@
-export * as api from './api.ts';
+export * as api from './api/index.ts';
 export * as buying from './buying.ts';
 export * as forms from './forms.ts';
 export { parseFormMap } from './forms.ts';
 export type { Form, FormCheck } from './forms.ts';
-export { lookOrder, MAX_FILE, MOST_LABEL } from './api.ts';
+export { lookOrder, MAX_FILE, MOST_LABEL } from './api/index.ts';
 export type {
   Accepted,
   CataloguePreview,
@@ -24,7 +24,7 @@ export type {
   Styles,
   UnsurePart,
   ViewsAnswer,
-} from './api.ts';
+} from './api/index.ts';
 export {
   billSchema,
   catalogueSchema,

@@ -7,7 +7,7 @@ import {
   pictureSchema,
   stylesSchema,
   usualStyleSchema,
-} from '../api.ts';
+} from '../api/index.ts';
 import { houseStyleSchema } from '../documents/index.ts';
 import { route } from './route.ts';
 

@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { workSchema } from '../api.ts';
+import { workSchema } from '../api/index.ts';
 import { cutPlansSchema, cutProblemsSchema, issueSchema, newPlanSchema } from '../buying.ts';
 import { id } from '../documents/index.ts';
 import { buyingFormats, orderFormats } from './fileFormats.ts';

@@ -11,7 +11,7 @@ import {
   supplierAnswerSchema,
   supplierQuestionSchema,
   tableChangesSchema,
-} from '../api.ts';
+} from '../api/index.ts';
 import { catalogueSchema, id } from '../documents/index.ts';
 import { nothing } from './projects.ts';
 import { route } from './route.ts';

@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { fileNameSchema, importSchema, jobSchema, listImportSchema, listPreviewSchema } from '../api.ts';
+import { fileNameSchema, importSchema, jobSchema, listImportSchema, listPreviewSchema } from '../api/index.ts';
 import { id } from '../documents/index.ts';
 import { nothing } from './projects.ts';
 import { route } from './route.ts';

@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { workSchema } from '../api.ts';
+import { workSchema } from '../api/index.ts';
 import { billFormats, checkFormats, sheetFormats } from './fileFormats.ts';
 import { route } from './route.ts';
 

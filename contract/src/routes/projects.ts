@@ -9,7 +9,7 @@ import {
   shapesSchema,
   storedDocumentSchema,
   workSchema,
-} from '../api.ts';
+} from '../api/index.ts';
 import { route } from './route.ts';
 
 /** The window that asks: what it can take back. */

@@ -6,7 +6,7 @@ import {
   remarkSchema,
   unsurePartSchema,
   workSchema,
-} from '../api.ts';
+} from '../api/index.ts';
 import { comparisonFormats } from './fileFormats.ts';
 import { nothing } from './projects.ts';
 import { route } from './route.ts';

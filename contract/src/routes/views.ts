@@ -1,5 +1,5 @@
 import * as v from 'valibot';
-import { viewsAnswerSchema, viewsOrderSchema } from '../api.ts';
+import { viewsAnswerSchema, viewsOrderSchema } from '../api/index.ts';
 import { route } from './route.ts';
 
 /**
