@@ -2,7 +2,7 @@ import type { RowIndex } from '../../../core/src/assembly/index.ts';
 import { ActionIcon, Autocomplete, Button, Checkbox, Group, NumberInput, Select, TextInput } from '@mantine/core';
 import { IconX } from '@tabler/icons-react';
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useState, useRef } from 'react';
 import type { Form } from '../../../contract/src/index.ts';
 import { headingOf, type Column } from '../../../core/src/columns/index.ts';
 import {
@@ -64,13 +64,17 @@ function Setup({ form, look, onDone, onLeave }: FormSetupProps & { readonly look
   const [shown, setShown] = useState(named?.sheet ?? look.sheets[0]?.name ?? '');
   const sheet = look.sheets.find(({ name }) => name === shown) ?? look.sheets[0];
   const place = named ? readCellName(named.cell) : null;
+  /** Of questions about headings the last one counts: an earlier one may be answered after it. */
+  const asked = useRef(0);
   /** Another place has other headings above it; what was chosen under a heading of the same name stays. */
   const begin = async (start: FormMap['start'], at: { sheet: string; cell: string } | undefined) => {
     change({ start });
     setProblem(null);
+    const mine = ++asked.current;
     if (!at || !readCellName(at.cell)) return;
     try {
       const found = await headingsAbove(form.name, at.sheet, at.cell);
+      if (mine !== asked.current) return;
       const proposed = proposeColumns(
         found.filter(({ isFormula }) => !isFormula),
         columns,
