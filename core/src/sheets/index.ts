@@ -91,6 +91,7 @@ export {
   drawThing,
   isMovable,
   kindOfThing,
+  moveByHand,
   movedThings,
   moveThings,
   offTitleBlock,

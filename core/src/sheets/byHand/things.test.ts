@@ -11,6 +11,7 @@ import {
   distributeThings,
   frameBox,
   inLineThings,
+  moveByHand,
   movedThings,
   moveThings,
   nextOfBalloon,
@@ -363,4 +364,18 @@ test('a balloon leads to the end of its leader, to its corners, and back to itse
     thing('balloon', 'b'),
   ]);
   expect(nextOfBalloon(bent, thing('view', 'a'))).toBeNull();
+});
+
+test('moved by hand, nothing comes to lie over the title block; what stays clear of it goes all the way', () => {
+  const block = titleBlockBox(paper);
+  const note = thing('note', 'n');
+  const box: Box2 = [50, 200, 130, 210];
+  const put = (by: Vec2) =>
+    moveByHand(sheet, [{ thing: note, by }], [{ thing: note, box }], { titleBlock: block } as never).notes[0].at;
+  expect(put([10, 5])).toEqual([60, 205]);
+  const onto: Vec2 = [block[0] + 20 - box[0], block[1] + 10 - box[1]];
+  const [x, y] = put(onto);
+  const after: Box2 = [x, y, x + 80, y + 10];
+  expect(boxesOverlap(after, block)).toBe(false);
+  expect([x, y]).not.toEqual([50, 200]); // it went beside, not back
 });

@@ -9,6 +9,7 @@ import {
   idsOf,
   isSameThing,
   keepOnPaper,
+  plus,
   type AllMoves,
   type Copied,
   type Copies,
@@ -121,6 +122,25 @@ export const movedThings = (things: readonly PlacedThing[], ways: Ways): PlacedT
     const way = ways.find((one) => isSameThing(one.thing, thing));
     return way ? [{ thing, box: moveBox(box, way.by[0], way.by[1]) }] : [];
   });
+
+/**
+ * The sheet with things moved by hand: nothing comes to lie over the title block, what would is put beside it.
+ * @param placed where things were
+ * @param layout of the sheet as it was
+ */
+export function moveByHand(
+  sheet: Sheet,
+  ways: Ways,
+  placed: readonly PlacedThing[],
+  layout: DrawnSheet['layout'],
+): Sheet {
+  const aside = offTitleBlock(sheet.paper, layout.titleBlock, movedThings(placed, ways));
+  const whole = ways.map(({ thing, by }) => {
+    const more = aside.find((other) => isSameThing(other.thing, thing));
+    return { thing, by: more ? plus(by, more.by) : by };
+  });
+  return moveThings(sheet, whole, layout);
+}
 
 /** What is picked with others: not the title block, which stays, nor captions, which go with their views. */
 export const severalOf = (things: readonly PlacedThing[]): SheetThing[] =>

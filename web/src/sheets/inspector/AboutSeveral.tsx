@@ -6,9 +6,7 @@ import {
   alignThings,
   distributeThings,
   inLineThings,
-  moveThings,
-  offTitleBlock,
-  movedThings,
+  moveByHand,
   scaleText,
   stackBalloons,
   standardScales,
@@ -34,11 +32,8 @@ export function AboutSeveral({ id, sheet, drawn, things, onThing }: SheetInspect
   const change = useChange(id);
   const placed = thingsOn(drawn, sheet.paper);
   const movable = inLineThings(sheet, placed, things);
-  const take = (label: string, ways: Ways) => {
-    const aside = offTitleBlock(sheet.paper, drawn.layout.titleBlock, movedThings(placed, ways));
-    const moved = moveThings(moveThings(sheet, ways), aside);
-    change(label, ...sheetSteps(sheet, moved));
-  };
+  const take = (label: string, ways: Ways) =>
+    change(label, ...sheetSteps(sheet, moveByHand(sheet, ways, placed, drawn.layout)));
   const balloons = things.flatMap(({ kind, id: one }) =>
     kind === 'balloon' ? (sheet.balloons.find((balloon) => balloon.id === one) ?? []) : [],
   );

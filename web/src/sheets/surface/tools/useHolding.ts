@@ -6,9 +6,8 @@ import {
   isSameThing,
   kindOfThing,
   movedBend,
-  movedThings,
+  moveByHand,
   moveThings,
-  offTitleBlock,
   snapView,
   thingAt,
   thingsWithin,
@@ -243,12 +242,7 @@ function useMoves({ sheet, layout, zoom, onDraft, change }: OnPaper, onGuides: H
   const take = (label: string, ways: Ways, start: Start) => {
     onDraft(null);
     onGuides([]);
-    const aside = offTitleBlock(sheet.paper, layout.titleBlock, movedThings(start.placed, ways));
-    const whole = ways.map(({ thing, by }) => {
-      const more = aside.find((other) => isSameThing(other.thing, thing));
-      return { thing, by: more ? plus(by, more.by) : by };
-    });
-    change(label, moveThings(sheet, whole, start.drawn.layout));
+    change(label, moveByHand(sheet, ways, start.placed, start.drawn.layout));
   };
   return { inLine, take };
 }
