@@ -12,6 +12,7 @@ const coreOrder = [
   'columns',
   'catalogues',
   'poses',
+  'sections',
   'views',
   'bill',
   'balloons',

@@ -22,7 +22,7 @@ export interface PlacedSolid {
 const { hypot, cos, sin, PI, max, min, abs, sqrt } = Math;
 
 /** Distance from the solid in its own coordinates, negative inside. */
-function distanceTo(solid: Solid, [x, y, z]: Vec3): number {
+export function distanceTo(solid: Solid, [x, y, z]: Vec3): number {
   switch (solid.kind) {
     case 'box': {
       const d = [

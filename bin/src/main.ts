@@ -3,6 +3,7 @@ import { Refusal } from '../../core/src/assembly/index.ts';
 import { arrangements, balloonShapes } from '../../core/src/balloons/index.ts';
 import { depths, identities } from '../../core/src/bill/index.ts';
 import { currencies } from '../../core/src/columns/index.ts';
+import { MOST_CUTS, parseCut, type Cut } from '../../core/src/sections/index.ts';
 import { paperNames, sheetKinds, tablePlaces, type SheetKind } from '../../core/src/sheets/index.ts';
 import { LETTERING_RANGE, rowDirections, tableHeadings } from '../../core/src/tables/index.ts';
 import { directionNames, tangentLooks, turnTowards, type Direction } from '../../core/src/views/index.ts';
@@ -74,6 +75,17 @@ function directionOf(text: string): Direction {
   const turn = numbers.length === 3 ? turnTowards(numbers as never) : null;
   if (!turn) throw new InvalidArgumentError(`It takes three numbers, or one of ${directionNames.join(', ')}.`);
   return turn;
+}
+
+/** Refused as it is read: before the file is. */
+function cutOf(text: string, before: readonly Cut[]): Cut[] {
+  try {
+    if (before.length >= MOST_CUTS) throw new InvalidArgumentError(`A view takes ${MOST_CUTS} cuts at most.`);
+    return [...before, parseCut(text)];
+  } catch (error) {
+    if (error instanceof Refusal) throw new InvalidArgumentError(error.message);
+    throw error;
+  }
 }
 
 function sheetKindsOf(text: string): SheetKind[] {
@@ -212,6 +224,17 @@ function addView(top: Command, workerFile: string): void {
     .option('--levels <count>', 'how deep subassemblies are opened in the exploded pose', wholeNumber)
     .option('--only <part>', 'nothing but this part number or name; may be repeated', several, [])
     .option('--without <part>', 'all but this part number or name; may be repeated', several, [])
+    .option(
+      '--cut <conditions>',
+      'take all matter away where these hold, in mm along machine axes: y<0, or a quarter as x>0 & y<0; may be repeated',
+      cutOf,
+      [],
+    )
+    .addOption(
+      new Option('--leave-whole <what>', 'what is not cut lengthwise: nothing, or shafts, screws and their like')
+        .choices(['none', 'proposed'])
+        .default('none'),
+    )
     .addOption(new Option('--format <format>').choices(['svg', 'json']).default('json'))
     .action(async (file, options) => (await import('./viewCommand.ts')).viewCommand(file, options, workerFile));
 }

@@ -8,12 +8,31 @@ import {
   pathOf,
   Refusal,
   type Assembly,
+  type Component,
   type PathKey,
 } from '../../core/src/assembly/index.ts';
 import { heldSentences } from '../../core/src/documents/index.ts';
 import { viewToSvg } from '../../core/src/formats/index.ts';
-import { lookAt, sumLines, type Direction, type LookRequest, type TangentLook } from '../../core/src/views/index.ts';
-import { explodeLook, folderStore, makeMeshes, makeView, startPool, type Tools } from '../../engine/src/index.ts';
+import type { Cut } from '../../core/src/sections/index.ts';
+import { cutAreasOf, hatchingOf, stylesFor } from '../../core/src/sheets/index.ts';
+import {
+  lookAt,
+  sumLines,
+  type CutFaces,
+  type Direction,
+  type LookRequest,
+  type TangentLook,
+  type ViewLines,
+} from '../../core/src/views/index.ts';
+import {
+  cutFacesOf,
+  explodeLook,
+  folderStore,
+  makeMeshes,
+  makeView,
+  startPool,
+  type Tools,
+} from '../../engine/src/index.ts';
 import { json, readBytes, write } from './files.ts';
 
 export interface Common {
@@ -61,6 +80,8 @@ interface ViewOptions extends Common {
   readonly showHidden?: boolean;
   readonly shaded?: boolean;
   readonly tangent: TangentLook;
+  readonly cut: readonly Cut[];
+  readonly leaveWhole: 'none' | 'proposed';
 }
 
 export async function viewCommand(
@@ -75,6 +96,8 @@ export async function viewCommand(
     showHidden = false,
     shaded = false,
     tangent,
+    cut: cuts,
+    leaveWhole,
     up,
     output,
   }: ViewOptions,
@@ -91,13 +114,17 @@ export async function viewCommand(
         ? await explodeLook(lookAt(assembly, shown), { levels: levels ?? Infinity }, tools)
         : { moves: [], locked: [] };
     for (const sentence of heldSentences(assembly, locked)) process.stderr.write(`${sentence}\n`);
-    const { lines, spots } = await makeView(
-      lookAt(assembly, { ...shown, moves, ...(shaded ? { shade: 'colours' } : {}) }),
-      tools,
-      {
-        hidden: true,
-      },
-    );
+    const cut =
+      cuts.length === 0 ? null : { cuts, ...(leaveWhole === 'proposed' ? { lengthwise: true as const } : {}) };
+    const look = lookAt(assembly, {
+      ...shown,
+      moves,
+      ...(shaded ? { shade: 'colours' } : {}),
+      ...(cut ? { cut } : {}),
+    });
+    const cutFaces = await cutFacesOf(look, tools);
+    if (cutFaces) sayOfCut(cutFaces, assembly);
+    const { lines, spots } = await makeView(look, tools, { hidden: true });
     const name = typeof direction === 'string' ? direction : direction.slice(6).map(rounded).join(',');
     if (format === 'svg')
       return write(
@@ -105,6 +132,7 @@ export async function viewCommand(
           hidden: showHidden,
           tangent,
           shade: lines.shade,
+          hatch: hatchOf(lines, assembly),
         }),
         output,
       );
@@ -126,6 +154,7 @@ export async function viewCommand(
         })),
         ...sumLines(lines),
         box: lines.box.map(rounded),
+        ...(cutFaces ? { cut: listed(cutFaces, assembly) } : {}),
         segments,
         places: lines.paths,
         visibleOccurrences: spots.paths.length,
@@ -135,10 +164,46 @@ export async function viewCommand(
   });
 }
 
+/** What there is to say of a cut, on standard error. @throws Refusal where it leaves nothing */
+function sayOfCut({ open, of, left, faces, whole }: CutFaces, assembly: Assembly): void {
+  if (left === 0)
+    throw new Refusal('nothing-left', 'This cut takes the whole machine away; cut elsewhere, or from the other side.');
+  if (left === of && faces.length === 0 && whole.length === 0 && open.length === 0)
+    process.stderr.write('The cut misses the machine: nothing is taken away.\n');
+  for (const part of new Set(open.map((path) => partAt(assembly, path))))
+    process.stderr.write(`“${part}” is open where it is cut, so it has no cut face there.\n`);
+}
+
+/** Cut faces as they are printed. */
+const listed = ({ faces }: CutFaces, assembly: Assembly): object[] =>
+  faces.map(({ path, areaMm2, rings, hatched }) => {
+    const component = componentAt(assembly, path);
+    return {
+      partNumber: component?.partNumber ?? '',
+      name: component?.name ?? '',
+      path,
+      areaMm2: rounded(areaMm2),
+      rings: rings.map((ring) => ring.map((point) => point.map(rounded))),
+      hatched,
+    };
+  });
+
+/** Hatching at 1:1. */
+function hatchOf(lines: ViewLines, assembly: Assembly): Float64Array {
+  const areas = cutAreasOf(lines, assembly);
+  const { hatched, filled } = hatchingOf(areas, stylesFor([areas]), { scale: 1, pen: 0.25 });
+  return Float64Array.from([...hatched, ...filled]);
+}
+
+function componentAt(assembly: Assembly, path: PathKey): Component | null {
+  const along = componentsAlong(assembly, pathOf(path));
+  return along ? assembly.components[along[along.length - 1]] : null;
+}
+
 /** What a drafter calls the part at a place. */
 function partAt(assembly: Assembly, path: PathKey): string {
-  const along = componentsAlong(assembly, pathOf(path));
-  return along ? partLabel(assembly.components[along[along.length - 1]]) : path;
+  const component = componentAt(assembly, path);
+  return component ? partLabel(component) : path;
 }
 
 /** Every place of what has this part number, else this name. @throws Refusal where nothing has it */

@@ -5,7 +5,7 @@ export { readWorkbook } from './tables/workbook.ts';
 export { withoutClock, writeBillWorkbook } from './tables/billWorkbook.ts';
 export { folderStore, memoryStore } from './derived.ts';
 export type { DerivedStore } from './derived.ts';
-export { makeMeshes, explodeLook, makeView, meshKey, viewKeys } from './pool/model.ts';
+export { cutFacesOf, makeMeshes, explodeLook, makeView, meshKey, viewKeys } from './pool/model.ts';
 export type { MadeView, Tools } from './pool/model.ts';
 export {
   makeShapes,

@@ -1,6 +1,6 @@
 import * as v from 'valibot';
 import { shadings, type LookRequest } from '../../../core/src/views/index.ts';
-import { directionSchema, id, listOf, movesSchema, pathSchema } from '../documents/index.ts';
+import { cutsSchema, directionSchema, id, listOf, movesSchema, partsSchema, pathSchema } from '../documents/index.ts';
 
 /** Places that a view names. */
 const MOST_PLACES = 10_000;
@@ -18,13 +18,26 @@ export const lookSchema = v.strictObject({
   hidden: v.optional(v.literal(true)),
   /** How faces are filled; lines alone where absent. */
   shade: v.optional(v.picklist(shadings)),
+  /** What is taken away so that the inside is seen; nothing where absent. */
+  cut: v.optional(
+    v.strictObject({
+      /** In machine coordinates, one after the other. */
+      cuts: cutsSchema,
+      /** Whether shafts, screws and their like stay whole. */
+      lengthwise: v.optional(v.literal(true)),
+      /** Parts that stay whole. */
+      whole: v.optional(partsSchema),
+      /** Parts that are cut. */
+      through: v.optional(partsSchema),
+    }),
+  ),
   /** Variant that is looked at; null for the whole machine. */
   variant: v.nullable(v.pipe(v.string(), v.maxLength(64))),
 });
 export type LookOrder = v.InferOutput<typeof lookSchema>;
 /** The order of what a placed view looks at. */
 export const lookOrder = (
-  { direction, without, only, moves, hidden, shade }: LookRequest,
+  { direction, without, only, moves, hidden, shade, cut }: LookRequest,
   variant: string | null,
 ): LookOrder => ({
   direction: typeof direction === 'string' ? direction : [...direction],
@@ -33,6 +46,12 @@ export const lookOrder = (
   moves: moves?.map(({ path, steps }) => ({ path, steps: steps.map(([x, y, z]) => [x, y, z]) })),
   hidden,
   shade,
+  cut: cut && {
+    cuts: cut.cuts.map((one) => one.map(({ normal: [x, y, z], offset }) => ({ normal: [x, y, z], offset }))),
+    lengthwise: cut.lengthwise,
+    whole: cut.whole && [...cut.whole],
+    through: cut.through && [...cut.through],
+  },
   variant,
 });
 export const viewsOrderSchema = v.strictObject({

@@ -7,7 +7,14 @@ export { intentionSchema } from './intentions.ts';
 export { componentsSchema } from './components.ts';
 export { houseStyleSchema, parseHouseStyle, parseRecipeFile } from './recipe.ts';
 export type { HouseStyle } from './recipe.ts';
-export { direction as directionSchema, moves as movesSchema, sheetSchema, sheetSetSchema } from './sheet.ts';
+export {
+  cuts as cutsSchema,
+  direction as directionSchema,
+  moves as movesSchema,
+  parts as partsSchema,
+  sheetSchema,
+  sheetSetSchema,
+} from './sheet.ts';
 export { refuseNewer } from './versions.ts';
 export { parseJson, wellFormed } from './json.ts';
 export { holds, listOf, pathKey as pathSchema } from './shared.ts';

@@ -2,7 +2,7 @@ import * as v from 'valibot';
 import type { Intention } from '../../../core/src/documents/index.ts';
 import { sheetKinds } from '../../../core/src/sheets/index.ts';
 import { billCommandSchema, ruleGroup } from './bill.ts';
-import { balloonLook, shownFields } from './sheet.ts';
+import { balloonLook, section, shownFields } from './sheet.ts';
 import {
   address,
   componentKey,
@@ -73,7 +73,7 @@ export const intentionSchema = v.variant('kind', [
   v.strictObject({
     kind: v.literal('makeDrawing'),
     sheet: id,
-    views: listOf(v.strictObject(shownFields), 50, 1),
+    views: listOf(v.strictObject({ ...shownFields, section: v.optional(section) }), 50, 1),
   }),
 ]);
 holds<Same<typeof intentionSchema, Intention>>();

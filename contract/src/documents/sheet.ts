@@ -20,6 +20,7 @@ import {
   projections,
   tablePlaces,
   titleFieldNames,
+  type Section,
   type Sheet,
   type SheetSet,
   type SheetStyle,
@@ -43,6 +44,7 @@ import {
   uprights,
   WIDTH_RANGE,
 } from '../../../core/src/tables/index.ts';
+import { MOST_CORNERS, MOST_CUTS, MOST_PLANES, pathFault } from '../../../core/src/sections/index.ts';
 import { MOST_MOVES, type Pose } from '../../../core/src/poses/index.ts';
 import {
   directionNames,
@@ -56,6 +58,7 @@ import {
   finite,
   holds,
   columnId,
+  componentKey,
   id,
   listOf,
   longText,
@@ -126,8 +129,34 @@ export const shownFields = {
   hidden: v.optional(v.literal(true)),
   shade: v.optional(v.picklist(shadings)),
 };
+const unit = v.tuple([within(1.01), within(1.01), within(1.01)]);
+const machinePoint = v.tuple([within(1e7), within(1e7), within(1e7)]);
+/** Matter that is taken away: all that lies on these sides of all of these planes. */
+const cut = listOf(v.strictObject({ normal: unit, offset: within(1e8) }), MOST_PLANES, 1);
+export const cuts = listOf(cut, MOST_CUTS);
+export const parts = listOf(componentKey, 10_000);
+const path = v.pipe(
+  v.strictObject({ points: listOf(machinePoint, MOST_CORNERS, 2), along: unit, towards: unit }),
+  v.rawCheck(({ dataset, addIssue }) => {
+    const fault = dataset.typed ? pathFault(dataset.value) : null;
+    if (fault) addIssue({ message: fault });
+  }),
+);
+/** What a view takes away. */
+export const section = v.strictObject({
+  letter: v.pipe(v.string(), v.maxLength(4)),
+  of: v.optional(id),
+  path: v.optional(path),
+  cuts: v.optional(cuts),
+  cutsAll: v.optional(v.literal(true)),
+  whole: v.optional(parts),
+  through: v.optional(parts),
+  unhatched: v.optional(v.literal(true)),
+});
+holds<Same<typeof section, Section>>();
 const viewFields = {
   ...shownFields,
+  section: v.optional(section),
   scale,
   notToScale: v.optional(v.literal(true)),
   centre: viewPoint,

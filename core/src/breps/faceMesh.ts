@@ -95,7 +95,17 @@ interface Cut {
   readonly inner: readonly [number, number][];
 }
 
-function triangulate(places: readonly Vec2[], sides: readonly [number, number][]): Cut {
+/**
+ * Cuts what lies within these sides into triangles that turn to the left; inside is told by how many sides lie between
+ * there and the outside.
+ * @param places no two at one place
+ * @param sides two places each, from border to border
+ * @throws NotElementary where sides cross
+ */
+export const trianglesWithin = (places: readonly Vec2[], sides: readonly (readonly [number, number])[]): number[] =>
+  triangulate(places, sides).triangles;
+
+function triangulate(places: readonly Vec2[], sides: readonly (readonly [number, number])[]): Cut {
   const flat = new Float64Array(places.length * 2 + 8);
   places.forEach((place, at) => flat.set(place, at * 2));
   // Four points far around, so that no border runs along the rim of the triangulation.

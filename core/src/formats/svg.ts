@@ -123,11 +123,14 @@ export function viewToSvg(
     hidden = true,
     tangent = 'thin',
     shade,
+    hatch,
   }: {
     readonly hidden?: boolean;
     readonly tangent?: TangentLook;
     /** A PNG that fills the box, under the lines. */
     readonly shade?: Uint8Array | undefined;
+    /** Lines of cut faces: x1, y1, x2, y2 each. */
+    readonly hatch?: Float64Array;
   } = {},
 ): string {
   const size = Math.max(box[2] - box[0], box[3] - box[1], 1);
@@ -159,6 +162,10 @@ export function viewToSvg(
     '<g fill="none" stroke="#000" stroke-linecap="round">',
     path(groups.hidden, `stroke-width="${n(pen / 2)}" stroke="#999" stroke-dasharray="${n(pen * 6)} ${n(pen * 3)}"`),
     path(groups.smooth, `stroke-width="${n(pen / 2)}" stroke="#777"`),
+    path(
+      Array.from(hatch ?? [], (value, at) => (at % 2 === 0 ? value : -value)),
+      `stroke-width="${n(pen / 2)}"`,
+    ),
     path(groups.full, `stroke-width="${n(pen)}"`),
     '</g>',
     '</svg>',

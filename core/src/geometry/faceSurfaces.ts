@@ -11,6 +11,11 @@ export function faceSurfaces(mesh: Mesh): readonly (Surface | null)[] {
   return surfaces;
 }
 
+/** Notes the surfaces of a mesh that was made of parts of another one, whose surfaces are known: few vertices may be left. */
+export function keepSurfaces(mesh: Mesh, surfaces: readonly (Surface | null)[]): void {
+  known.set(mesh, surfaces);
+}
+
 const pointAt = (values: ArrayLike<number>, at: number): Vec3 => [
   values[at * 3],
   values[at * 3 + 1],

@@ -43,12 +43,14 @@ export {
   fitSurface,
   isRuled,
   normalOf,
+  ontoAll,
   ontoBoth,
   ontoSurface,
   placeSurface,
+  planeSurface,
   radialBend,
   signedDistance,
 } from './surfaces.ts';
 export type { FacePoints, Surface } from './surfaces.ts';
-export { faceSurfaces } from './faceSurfaces.ts';
+export { faceSurfaces, keepSurfaces } from './faceSurfaces.ts';
 export { roundsOf } from './rounds.ts';

@@ -105,6 +105,32 @@ export function ontoBoth(one: Surface, other: Surface, point: Vec3): Vec3 {
   return p;
 }
 
+/** The plane with this unit normal; `offset` along it. */
+export const planeSurface = (normal: Vec3, offset: number): Surface => ({
+  kind: 'plane',
+  origin: scale(normal, offset),
+  axis: normal,
+  profile: [0, 1, 0],
+  side: 1,
+});
+
+/**
+ * The point of all of these surfaces (three at most) nearest to one that is near all of them, by Newton's steps of least
+ * length; null where they do not meet there.
+ */
+export function ontoAll(surfaces: readonly Surface[], point: Vec3): Vec3 | null {
+  let p = point;
+  for (let step = 0; step < 8; step++) {
+    const off = surfaces.map((surface) => signedDistance(surface, p));
+    if (off.every((value) => Math.abs(value) < 1e-10)) return p;
+    const steep = surfaces.map((surface) => gradient(surface, p));
+    const shares = solve(steep.map((row, at) => [...steep.map((other) => dot(row, other)), off[at]]));
+    if (!shares) return null;
+    p = shares.reduce<Vec3>((at, share, k) => subtract(at, scale(steep[k], share)), p);
+  }
+  return surfaces.every((surface) => Math.abs(signedDistance(surface, p)) < 1e-7) ? p : null;
+}
+
 function polar({ origin, axis }: Surface, point: Vec3): [number, number] {
   const from = subtract(point, origin);
   const h = dot(from, axis);

@@ -3,7 +3,8 @@ import { measureText, type Face, type TextRun } from './fonts.ts';
 
 /** What a mark on paper belongs to, so that it can be picked; a centre line to its view. */
 export interface MarkSource {
-  readonly kind: 'frame' | 'titleBlock' | 'note' | 'view' | 'table' | 'balloon' | 'dimension' | 'centreLine' | 'cloud';
+  readonly kind:
+    'frame' | 'titleBlock' | 'note' | 'view' | 'table' | 'balloon' | 'dimension' | 'centreLine' | 'section' | 'cloud';
   readonly id: string;
 }
 

@@ -119,6 +119,7 @@ export {
   unplacedView,
 } from './planned/plan.ts';
 export { makeDrawing, withViews } from './planned/makeDrawing.ts';
+export type { Section } from './records.ts';
 export type { ViewWish } from './planned/makeDrawing.ts';
 export { makeSet, sheetKinds } from './planned/makeSet.ts';
 export type { MadeSet, SheetKind } from './planned/makeSet.ts';
@@ -167,3 +168,4 @@ export { headingDrop, listCell, listCellAt, listHeadings, nextListCell, type Lis
 export { checkReport, countOfReport, drawReport, type CheckReport, type CheckedSheet } from './checked/checkReport.ts';
 export { MOST_TYPED, newTyped, typedTable, withTypedBlock, withTypedSize } from './byHand/typedTable.ts';
 export type { ChangeClouds } from './records.ts';
+export { cutAreasOf, hatchingOf, stylesFor } from './laid/hatching.ts';

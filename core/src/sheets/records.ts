@@ -1,8 +1,9 @@
 import type { Arrangement, Balloon, BalloonDress } from '../balloons/index.ts';
-import type { PathKey, UsageKey } from '../assembly/index.ts';
+import type { ComponentKey, PathKey, UsageKey } from '../assembly/index.ts';
 import type { Vec2, Vec3 } from '../geometry/index.ts';
 import type { Pose, PoseMove } from '../poses/index.ts';
-import type { LookRequest, ProjectionSide, Region, TangentLook } from '../views/index.ts';
+import { cutsAlong, type Cut, type CutPath } from '../sections/index.ts';
+import type { CutRequest, LookRequest, ProjectionSide, Region, TangentLook } from '../views/index.ts';
 import type { Paper } from './paper/paper.ts';
 import type { ColumnText, ColumnWidth, TableLook } from '../tables/index.ts';
 import type { TitleBlock, TitleFields } from './paper/titleBlock.ts';
@@ -11,7 +12,7 @@ import type { TitleBlock, TitleFields } from './paper/titleBlock.ts';
 export const MOST_VIEWS = 50;
 
 /** A view standing on a sheet: what is looked at, and where and how large it stands. */
-export interface SheetView extends Omit<LookRequest, 'moves'> {
+export interface SheetView extends Omit<LookRequest, 'moves' | 'cut'> {
   /** Of its own on this sheet; balloons name it. */
   readonly id: string;
   /** Id of the pose that is looked at; as assembled where absent, or where that pose is gone. */
@@ -30,6 +31,8 @@ export interface SheetView extends Omit<LookRequest, 'moves'> {
   readonly pathLines?: true;
   /** Where it is an enlarged piece of another view: of which, and which piece. It looks at what that one looks at. */
   readonly detail?: Detail;
+  /** Where it is a section: what is taken away; nothing where absent. */
+  readonly section?: Section;
   /** Centre lines of round features; none where absent. */
   readonly centreLines?: CentreLineLook;
   /** Text below it; its direction and scale where absent, nothing where empty. */
@@ -42,6 +45,26 @@ export interface SheetView extends Omit<LookRequest, 'moves'> {
   readonly projectedFrom?: Projected;
   /** Put there by hand: arranging leaves it alone. */
   readonly byHand: boolean;
+}
+
+/** What of the machine a view takes away, so that its inside is seen (ISO 128-3). */
+export interface Section {
+  /** Under which it and its cutting line are found. */
+  readonly letter: string;
+  /** Id of the view, on the same sheet, that shows the cutting line; no view does where absent. */
+  readonly of?: string;
+  /** By a cutting line, in machine coordinates; what lies before it is taken away. */
+  readonly path?: CutPath;
+  /** By planes, in machine coordinates; all that lies on these sides of all planes of one cut is taken away. */
+  readonly cuts?: readonly Cut[];
+  /** Shafts, screws and their like are cut too; they stay whole where absent. */
+  readonly cutsAll?: true;
+  /** Parts that stay whole though they would be cut. */
+  readonly whole?: readonly ComponentKey[];
+  /** Parts that are cut though they would stay whole. */
+  readonly through?: readonly ComponentKey[];
+  /** Cut faces are left white: an outline drawing. */
+  readonly unhatched?: true;
 }
 
 /** Which round features of a view have centre lines. */
@@ -302,7 +325,8 @@ export function viewRequest(
     pose,
     hidden,
     shade,
-  }: Pick<SheetView, 'direction' | 'without' | 'only' | 'pose' | 'hidden' | 'shade'>,
+    section,
+  }: Pick<SheetView, 'direction' | 'without' | 'only' | 'pose' | 'hidden' | 'shade' | 'section'>,
   poses: readonly Pose[] = [],
 ): LookRequest {
   const moves = movesOf(pose, poses);
@@ -313,7 +337,25 @@ export function viewRequest(
     ...(moves.length > 0 ? { moves } : {}),
     ...(hidden ? { hidden } : {}),
     ...(shade ? { shade } : {}),
+    ...(section ? { cut: cutOf(section) } : {}),
   };
+}
+
+const known = new WeakMap<Section, CutRequest>();
+/** Kept with the record: a page asks for its views at every move of the pointer. */
+function cutOf(section: Section): CutRequest {
+  let cut = known.get(section);
+  if (!cut) {
+    const { path, cuts = [], cutsAll, whole, through } = section;
+    cut = {
+      cuts: path ? [...cutsAlong(path), ...cuts] : cuts,
+      ...(cutsAll ? {} : { lengthwise: true }),
+      ...(whole ? { whole } : {}),
+      ...(through ? { through } : {}),
+    };
+    known.set(section, cut);
+  }
+  return cut;
 }
 
 /** What has left its seat in a pose; nothing as assembled. */

@@ -1,5 +1,6 @@
 import type { PathKey } from '../assembly/index.ts';
 import { hypot, type Box2, type Mesh, type Placement } from '../geometry/index.ts';
+import type { CutShape } from '../sections/index.ts';
 
 /** One shape standing in the machine. */
 export interface Body {
@@ -9,6 +10,14 @@ export interface Body {
   readonly placement: Placement;
   /** Its place in the machine. */
   readonly path: PathKey;
+  /** Where matter was taken away: `mesh` is what is left, and this is how it came about. */
+  readonly cut?: BodyCut;
+  /** A plane goes through it, and it is shown whole. */
+  readonly leftWhole?: true;
+}
+export interface BodyCut extends Omit<CutShape, 'mesh'> {
+  /** The shape before. */
+  readonly whole: Mesh;
 }
 
 /**
@@ -35,8 +44,26 @@ export interface ViewAxes {
   readonly axisFeatures: Int32Array;
 }
 
+/** What is seen of cut faces that are turned to the viewer, and what there is to say of the cut. */
+export interface ViewCuts {
+  /** x, y of the corners of all outlines; around matter to the left, around holes to the right; mm at 1:1. */
+  readonly cutCorners: Float64Array;
+  /** First corner of each outline, and the count of all. */
+  readonly cutRingStarts: Int32Array;
+  /** Which cut face each outline bounds. */
+  readonly cutRingFaces: Int32Array;
+  /** What each cut face belongs to: index into `paths` of the lines. */
+  readonly cutOccurrences: Int32Array;
+  /** Which plane made it, through all planes of all cuts. */
+  readonly cutPlanes: Int32Array;
+  /** What is open where it was cut, so that it has no cut face: indices into `paths`. */
+  readonly cutOpen: Int32Array;
+  /** What a plane goes through and is shown whole: indices into `paths`. */
+  readonly cutWhole: Int32Array;
+}
+
 /** The lines of one view at 1:1; view plane, mm, y up. Arrays are parallel, `ends` has four numbers per line. */
-export interface ViewLines extends Partial<ViewAxes> {
+export interface ViewLines extends Partial<ViewAxes>, Partial<ViewCuts> {
   /** x1, y1, x2, y2 */
   readonly ends: Float64Array;
   /** z of both ends, towards the viewer. */
@@ -92,6 +119,13 @@ const asideNames = [
   'axisRadii',
   'axisOccurrences',
   'axisFeatures',
+  'cutCorners',
+  'cutRingStarts',
+  'cutRingFaces',
+  'cutOccurrences',
+  'cutPlanes',
+  'cutOpen',
+  'cutWhole',
 ] as const;
 type Aside = Pick<ViewLines, (typeof asideNames)[number]>;
 /** What stands beside the lines of a view. */

@@ -5,7 +5,13 @@ import { packMesh, packSpots, packViewLines, unpackSpots, unpackViewLines } from
 import type { Slice } from '../../../core/src/step/index.ts';
 import type { PackedMesh } from '../shapes/meshShelf.ts';
 import type { PackedModel, ViewTask } from './tasks.ts';
-import { TESSELLATION_VERSION, type Look, type Spots, type ViewLines } from '../../../core/src/views/index.ts';
+import {
+  TESSELLATION_VERSION,
+  type CutFaces,
+  type Look,
+  type Spots,
+  type ViewLines,
+} from '../../../core/src/views/index.ts';
 import type { DerivedStore } from '../derived.ts';
 import { isNoShape } from '../shapes/noShape.ts';
 import type { Pool } from './pool.ts';
@@ -121,8 +127,8 @@ export async function makeView(look: Look, tools: Tools, { hidden = false } = {}
     const plain = await makeView({ ...look, key: look.unshaded, shade: null }, tools, { hidden });
     const { meshes, bodies } = await sceneFor(look, tools.store);
     const box = plain.lines.box;
-    const { direction, shade } = look;
-    const png = await tools.pool.shade({ meshes, bodies, direction, box, shade }, tools.signal);
+    const { direction, shade, cut } = look;
+    const png = await tools.pool.shade({ meshes, bodies, direction, cut, box, shade }, tools.signal);
     lines = packViewLines({ ...plain.lines, shade: png, shadeBox: Float64Array.from(box) });
     spots = packSpots(plain.spots);
     await tools.store.put(keys.lines, lines);
@@ -133,6 +139,7 @@ export async function makeView(look: Look, tools: Tools, { hidden = false } = {}
       {
         ...(await sceneFor(look, tools.store)),
         direction: look.direction,
+        cut: look.cut,
         moves: look.moves,
         hidden,
         aside: look.hidden,
@@ -160,6 +167,12 @@ export async function explodeLook(
   onProgress: (done: number, of: number) => void = () => {},
 ): Promise<Exploded> {
   return pool.explode({ ...(await sceneFor(look, store)), levels, whole }, onProgress, signal);
+}
+
+/** All faces that the cut of a look makes; null where nothing is taken away. @throws Refusal where nothing of it has a shape */
+export async function cutFacesOf(look: Look, { pool, store, signal }: Tools): Promise<CutFaces | null> {
+  if (!look.cut) return null;
+  return pool.cutFaces({ ...(await sceneFor(look, store)), direction: look.direction, cut: look.cut }, signal);
 }
 
 async function sceneFor({ things }: Look, store: DerivedStore): Promise<Pick<ViewTask, 'meshes' | 'bodies'>> {

@@ -1,3 +1,4 @@
+import type { CutFaces } from '../../../core/src/views/index.ts';
 import { availableParallelism, totalmem } from 'node:os';
 import { MessageChannel, type TransferListItem } from 'node:worker_threads';
 import { Piscina } from 'piscina';
@@ -16,6 +17,7 @@ import type {
   ExplodeTask,
   PackedModel,
   Source,
+  CutFacesTask,
   ShadeTask,
   Task,
   ViewResult,
@@ -73,6 +75,8 @@ export interface Pool {
     signal?: AbortSignal,
   ) => Promise<CutPlan>;
   readonly view: (task: Omit<ViewTask, 'kind'>, signal?: AbortSignal) => Promise<ViewResult>;
+  /** All faces that a cut makes. */
+  readonly cutFaces: (task: Omit<CutFacesTask, 'kind'>, signal?: AbortSignal) => Promise<CutFaces>;
   /** A PNG of the faces of a view. */
   readonly shade: (task: Omit<ShadeTask, 'kind'>, signal?: AbortSignal) => Promise<Uint8Array>;
   /** The same threads for one group of work, such as a job: groups that wait take turns. */
@@ -206,6 +210,7 @@ function poolOf(pool: Piscina, group: string): Pool {
         port1.close();
       }
     },
+    cutFaces: (task, signal) => run({ kind: 'cutFaces', ...task }, signal),
     shade: (task, signal) => run({ kind: 'shade', ...task }, signal),
     view: (task, signal) => run({ kind: 'view', ...task }, signal),
     of: (other) => poolOf(pool, other),

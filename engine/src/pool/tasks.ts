@@ -6,7 +6,7 @@ import type { Box2 } from '../../../core/src/geometry/index.ts';
 import type { PlainIntention, ProjectState } from '../../../core/src/documents/index.ts';
 import type { Exploded, PoseMove } from '../../../core/src/poses/index.ts';
 import type { ListMapping, ReadModel } from '../../../core/src/sources/index.ts';
-import type { Direction, Shading } from '../../../core/src/views/index.ts';
+import type { Direction, LookCut, Shading } from '../../../core/src/views/index.ts';
 import type { PackedMesh } from '../shapes/meshShelf.ts';
 
 /** A file to be read. */
@@ -34,7 +34,8 @@ export type Task =
   | ExplodeTask
   | CutTask
   | ViewTask
-  | ShadeTask;
+  | ShadeTask
+  | CutFacesTask;
 
 /** Reads a table as a catalogue. */
 export interface CatalogueTask {
@@ -88,6 +89,8 @@ export interface ViewTask {
     readonly path: PathKey;
   }[];
   readonly direction: Direction;
+  /** What is taken away; nothing where null. */
+  readonly cut: LookCut | null;
   /** What has left its seat. */
   readonly moves: readonly PoseMove[];
   /** Whether hidden lines are kept; they are most of the bytes. */
@@ -96,11 +99,16 @@ export interface ViewTask {
   readonly aside: boolean;
 }
 /** Draws the faces of a view as a PNG. */
-export interface ShadeTask extends Pick<ViewTask, 'meshes' | 'bodies' | 'direction'> {
+export interface ShadeTask extends Pick<ViewTask, 'meshes' | 'bodies' | 'direction' | 'cut'> {
   readonly kind: 'shade';
   /** Of the view's lines. */
   readonly box: Box2;
   readonly shade: Shading;
+}
+/** Lists the faces that a cut makes. */
+export interface CutFacesTask extends Pick<ViewTask, 'meshes' | 'bodies' | 'direction'> {
+  readonly kind: 'cutFaces';
+  readonly cut: LookCut;
 }
 export interface ViewResult {
   readonly lines: Uint8Array;

@@ -15,12 +15,15 @@ import {
 import { headingsAbove, lookAtForm, type FormLook, type FoundHeading } from '../../../core/src/forms/index.ts';
 import { explode, type Exploded } from '../../../core/src/poses/index.ts';
 import {
+  bodiesLeft,
   drawLook,
+  listCutFaces,
   pathWays,
   shadeView,
   viewPlacement,
   withHiddenAside,
   type Body,
+  type CutFaces,
 } from '../../../core/src/views/index.ts';
 import { readModel, parseTable, type Table } from '../../../core/src/sources/index.ts';
 import { planCuts, type CutPlan, type CutProgress } from '../../../core/src/cutting/index.ts';
@@ -145,6 +148,7 @@ export default async function run(
   | Answer<CarriedOut>
   | ShapeMeasurement
   | Likeness
+  | CutFaces
   | Answer<Exploded>
   | Answer<CutPlan>
   | Answer<Logo>
@@ -169,17 +173,24 @@ export default async function run(
   if (task.kind === 'explode') return answer(async () => takeApart(task));
   const meshes = shelf.take(task.meshes);
   const bodies = task.bodies.map((body) => ({ ...body, mesh: meshes[body.mesh] }));
+  if (task.kind === 'cutFaces') return listCutFaces(bodies, viewPlacement(task.direction), task.cut);
   if (task.kind === 'shade') return shaded(bodies, task);
   const { lines, spots } = drawLook(bodies, viewPlacement(task.direction), {
     ways: pathWays(bodies, task.moves),
     hidden: task.hidden || task.aside,
+    ...(task.cut ? { cut: task.cut } : {}),
   });
   const drawn = task.aside && !task.hidden ? withHiddenAside(lines) : lines;
   return { lines: packViewLines(drawn), spots: packSpots(spots) };
 }
 
 /** The faces of a view as a PNG. */
-function shaded(bodies: readonly Body[], { direction, box, shade }: ShadeTask): Uint8Array {
-  const { width, height, rgba } = shadeView(bodies, viewPlacement(direction), box, shade);
+function shaded(bodies: readonly Body[], { direction, cut, box, shade }: ShadeTask): Uint8Array {
+  const { width, height, rgba } = shadeView(
+    cut ? bodiesLeft(bodies, cut) : bodies,
+    viewPlacement(direction),
+    box,
+    shade,
+  );
   return encode({ width, height, data: rgba, channels: 4, depth: 8 });
 }

@@ -3,7 +3,7 @@ import type { Region } from '../../views/index.ts';
 import { USUAL_SMALLEST } from '../laid/centreLines.ts';
 import { alignedWith } from '../laid/projected.ts';
 import { scaleText, standardScales } from '../laid/scales.ts';
-import type { Sheet, SheetView } from '../records.ts';
+import type { Section, Sheet, SheetView } from '../records.ts';
 import { withoutRails } from './balloonsByHand.ts';
 import { idsOf, keepOnPaper, plus, type AllMoves, type KindOfThing, type PlacedThing } from './thing.ts';
 
@@ -23,12 +23,17 @@ function viewWay(views: readonly SheetView[], view: SheetView, wayOf: AllMoves['
 }
 
 /**
- * Without views, and what stands on them: their balloons, rails, dimensions, enlarged details. What was projected from one
+ * Without views, and what stands on them: their balloons, rails, dimensions, enlarged details, sections. What was projected from one
  * stands by itself.
  */
 function withoutViews(sheet: Sheet, things: readonly { readonly id: string }[]): Sheet {
   const gone = new Set(idsOf(things));
-  for (const { id, detail } of sheet.views) if (detail && gone.has(detail.of)) gone.add(id);
+  // A detail of a section of a view goes with it too.
+  for (let before = -1; before !== gone.size;) {
+    before = gone.size;
+    for (const { id, detail, section } of sheet.views)
+      if (gone.has(detail?.of ?? '') || gone.has(section?.of ?? '')) gone.add(id);
+  }
   const { dimensions = [], ...rest } = withoutRails(sheet, ({ view }) => gone.has(view));
   const left = dimensions.filter(({ view }) => !gone.has(view));
   return {
@@ -42,6 +47,9 @@ function withoutViews(sheet: Sheet, things: readonly { readonly id: string }[]):
     }),
   };
 }
+
+/** A section whose cutting line no view shows. */
+const standingAlone = ({ of: _, ...section }: Section): Section => section;
 
 /** A view: one that is moved stays on the paper; views projected from it go along, and one moved alone stays aligned. */
 export const viewThing: KindOfThing<'view'> = {
@@ -63,8 +71,9 @@ export const viewThing: KindOfThing<'view'> = {
     dimensions: dimensions.filter(({ view }) => isPicked('view', view)),
   }),
   paste: ({ views }, { sheet, viewFor, aside }) => ({
-    views: views.map(({ detail: _, projectedFrom: __, ...view }): SheetView => ({
+    views: views.map(({ detail: _, projectedFrom: __, section, ...view }): SheetView => ({
       ...view,
+      ...(section ? { section: standingAlone(section) } : {}),
       id: viewFor(view.id)!.id,
       centre: aside(
         view.centre,

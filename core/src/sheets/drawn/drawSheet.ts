@@ -1,6 +1,8 @@
 import type { Vec2 } from '../../geometry/index.ts';
 import { drawBalloon } from '../laid/balloonsOnSheet.ts';
 import { drawClouds } from './clouds.ts';
+import { cutAreasOf, stylesFor } from '../laid/hatching.ts';
+import { drawCuttingLine, drawHatching, type HatchGap } from './cutMarks.ts';
 import { centreLinesOf } from '../laid/centreLines.ts';
 import { textMark, type Mark, type MarkSource, type Scene } from '../../marks/index.ts';
 import { drawTable, type MeasuredTable } from '../../tables/index.ts';
@@ -49,16 +51,20 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
       targetOf(note, layout, inputs),
     ),
   );
-  const { thin } = penPair(sheet.paper);
+  const pens = penPair(sheet.paper);
+  const { thin } = pens;
+  const hatching = hatchingFor(layout, inputs, thin);
   const marks: Mark[] = [
     ...drawFrame(sheet.paper),
     ...drawTitleBlock(fields, title, sheet.paper, block, inputs.logo),
     ...layout.views.flatMap((view) => [
+      ...hatching(view),
       ...(facts.viewLines ? drawViewMarks(view, sheet.paper) : []),
       ...drawCentreLines(view, thin),
       ...drawCaption(view),
     ]),
     ...drawRegions(layout, thin),
+    ...layout.cuttingLines.flatMap((line) => drawCuttingLine(line, pens)),
     ...(sheet.clouds
       ? drawClouds(sheet.clouds, layout.views, {
           within: frameBox(sheet.paper),
@@ -89,6 +95,40 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
       lists: [sheet, ...(inputs.others ?? [])].flatMap(({ tables }) => tables),
       isShown: (id, bill) => inputs.lists?.get(id)?.bill === bill,
     }),
+  };
+}
+
+/** Clear of hatching around the end of a leader; mm. */
+const CLEAR_OF_DOT = 1.6;
+
+/** Clear of hatching around a text. */
+function textGap(mark: Mark): HatchGap[] {
+  if (mark.kind !== 'text') return [];
+  const { at, width, height, turn } = mark;
+  const [x, y] = at;
+  return turn === undefined
+    ? [{ box: [x - 0.7, y - height - 0.7, x + width + 0.7, y + 0.7] }]
+    : [{ at: [x, y], radius: width }];
+}
+
+/** Gives the hatching of a view: parts alike on the whole sheet, clear around what is to be read. */
+function hatchingFor(
+  { views, balloons, dimensions }: SheetLayout,
+  { assembly }: SheetInputs,
+  thin: number,
+): (laid: LaidView) => Mark[] {
+  const areas = new Map(views.map((laid) => [laid.view.id, laid.view.section ? cutAreasOf(laid.lines, assembly) : []]));
+  const styles = stylesFor([...areas.values()]);
+  return (laid) => {
+    const gaps = [
+      ...balloons.flatMap(({ balloon: { view, end }, leader }): HatchGap[] =>
+        view === laid.view.id && end === 'dot' && leader.length > 0
+          ? [{ at: leader[leader.length - 1], radius: CLEAR_OF_DOT }]
+          : [],
+      ),
+      ...dimensions.flatMap(({ dimension, marks }) => (dimension.view === laid.view.id ? marks.flatMap(textGap) : [])),
+    ];
+    return drawHatching(laid, areas.get(laid.view.id)!, styles, gaps, thin);
   };
 }
 

@@ -5,6 +5,7 @@ import { boxesOverlap, moveBox, type Box2, type Vec2 } from '../../geometry/inde
 import { measureText } from '../../marks/index.ts';
 import type { Pose } from '../../poses/index.ts';
 import { directionName, linesForPen, linesWithin, type ViewLines } from '../../views/index.ts';
+import { cuttingLineOn, type LaidCuttingLine } from './cuttingLines.ts';
 import { layOutBalloon, type LaidBalloon } from './balloonsOnSheet.ts';
 import type { LaidView } from './laidView.ts';
 import { layOutLists, type LaidTable } from './listsOnSheet.ts';
@@ -27,6 +28,8 @@ export interface SheetLayout {
   /** Lines on which balloons sit, on paper. */
   readonly rails: readonly { readonly rail: BalloonRail; readonly from: Vec2; readonly to: Vec2 }[];
   readonly dimensions: readonly LaidDimension[];
+  /** Of sections, on the views that show them. */
+  readonly cuttingLines: readonly LaidCuttingLine[];
   readonly coverage: Coverage;
 }
 
@@ -78,6 +81,7 @@ export function layOutSheet(inputs: SheetInputs, place = { sheet: 1, of: 1 }): S
       return middle ? [{ rail, from: at(rail.from), to: at(rail.to) }] : [];
     }),
     dimensions,
+    cuttingLines: views.flatMap((laid) => sheet.views.flatMap((view) => cuttingLineOn(view, laid) ?? [])),
     tables: layOutLists(inputs, balloons, place),
     coverage: checkCoverage(
       inputs.bill.rows,
@@ -180,11 +184,13 @@ function captionOf(view: SheetView, { alone = false, poses = [], assembly }: Cap
   if (view.caption === undefined)
     return view.detail
       ? `DETAIL ${view.detail.letter}  ${scale}`
-      : !alone
-        ? `${directionName(view.direction).toUpperCase()}  ${scale}`
-        : view.notToScale
-          ? scale
-          : '';
+      : view.section?.letter
+        ? `${view.section.letter}–${view.section.letter}  ${scale}`
+        : !alone
+          ? `${directionName(view.direction).toUpperCase()}  ${scale}`
+          : view.notToScale
+            ? scale
+            : '';
   const pose = poses.find(({ id }) => id === view.pose)?.name ?? 'as assembled';
   const said: Readonly<Record<'scale' | 'direction' | 'pose' | 'part', string>> = {
     scale,

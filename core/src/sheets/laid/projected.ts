@@ -29,7 +29,7 @@ export function placeProjected(
   const [x, y] = ways[side].map((way) => (projection === 'third' ? way : -way));
   const half = (of: ViewLines): Vec2 => [(boxWidth(of.box) * view.scale) / 2, (boxHeight(of.box) * view.scale) / 2];
   const [own, other] = [half(lines), half(drawn)];
-  const { caption: _, detail: __, ...like } = view;
+  const { caption: _, detail: __, section: ___, ...like } = view;
   return {
     ...like,
     id,

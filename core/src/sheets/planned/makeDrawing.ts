@@ -17,7 +17,7 @@ interface DrawingRequest extends SheetInputs {
 }
 
 /** A view that a drawing begins with: what is looked at, in which pose. */
-export type ViewWish = Omit<LookRequest, 'moves'> & Pick<SheetView, 'pose'>;
+export type ViewWish = Omit<LookRequest, 'moves' | 'cut'> & Pick<SheetView, 'pose' | 'section'>;
 
 /** The sheet with views to be placed: its own, or these where it has none. */
 export const withViews = (sheet: Sheet, usual: readonly ViewWish[], newId: () => string): Sheet =>

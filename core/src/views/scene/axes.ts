@@ -1,7 +1,7 @@
 import type { OccurrenceIndex } from '../../assembly/index.ts';
 import Flatbush from 'flatbush';
 import { applyToPoint, composePlacements, determinant, hypot, roundsOf, type Placement } from '../../geometry/index.ts';
-import type { Body, ViewAxes, ViewLines } from '../records.ts';
+import type { Body, BodyCut, ViewAxes, ViewLines } from '../records.ts';
 
 /** What of a circle has to be seen end on, as a share of its length. */
 const SEEN_SHARE = 0.25;
@@ -26,12 +26,15 @@ export function seenAxes(
     features: number[] = [];
   const indexOf = new Map(lines.paths.map((path, at) => [path, at]));
   const circles = new Circles(lines);
-  bodies.forEach(({ mesh, placement, path }, body) => {
+  bodies.forEach(({ mesh, placement, path, cut }, body) => {
     const occurrence = indexOf.get(path);
     if (occurrence === undefined) return;
+    // Features are those of the shape as it is: cutting it elsewhere renames none.
+    const left = cut && facesLeft(cut);
     const toView = composePlacements(view, placement);
     const factor = Math.cbrt(Math.abs(determinant(toView)));
-    roundsOf(mesh).forEach(({ along, radius, faces }, feature) => {
+    roundsOf(cut?.whole ?? mesh).forEach(({ along, radius, faces: all }, feature) => {
+      const faces = left ? all.flatMap((face) => left.get(face) ?? []) : all;
       const points = along.map((point) => applyToPoint(toView, point));
       const [first, last] = [points[0], points[points.length - 1]];
       const far = hypot(last[0] - first[0], last[1] - first[1], last[2] - first[2]);
@@ -54,6 +57,17 @@ export function seenAxes(
     axisOccurrences: Int32Array.from(occurrences),
     axisFeatures: Int32Array.from(features),
   };
+}
+
+/** By the face of the shape, the faces of what is left of it. */
+function facesLeft({ faceFrom }: BodyCut): Map<number, number[]> {
+  const left = new Map<number, number[]>();
+  faceFrom.forEach((from, face) => {
+    const known = left.get(from);
+    if (known) known.push(face);
+    else left.set(from, [face]);
+  });
+  return left;
 }
 
 /** Finds what can be seen of circles on the view plane. */

@@ -60,7 +60,7 @@ export function candidateLines(
 ): void {
   const { edges } = body;
   for (let edge = 0; edge < edges.kinds.length; edge++)
-    if (edges.kinds[edge] !== EDGE_INNER && !(cover && isSurelyHidden(body, edge, cover)))
+    if (edges.kinds[edge] !== EDGE_INNER && !isAtStep(body, edge) && !(cover && isSurelyHidden(body, edge, cover)))
       addBorder(body, edge, fine, lines, triangles);
   const { triangles: corners } = body.body.mesh;
   for (let triangle = 0; triangle < edges.faceOf.length; triangle++) {
@@ -90,6 +90,14 @@ function isSurelyHidden({ edges, normals, points }: PlacedBody, edge: number, co
   }
   return away || cover.hidesLine(points, vertices[edge * 4], vertices[edge * 4 + 1], MOST_OFF * edges.sagitta[edge]);
 }
+
+/** Whether an edge bounds a step of a section. */
+const isAtStep = ({ steps, edges }: PlacedBody, edge: number): boolean =>
+  steps !== null &&
+  [0, 1].some((side) => {
+    const triangle = edges.triangles[edge * 2 + side];
+    return triangle >= 0 && steps[edges.faceOf[triangle]] === 1;
+  });
 
 /** One side of an edge: its face, and its normal along the edge. */
 interface Side {

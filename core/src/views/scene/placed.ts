@@ -14,6 +14,8 @@ export interface PlacedBody {
   readonly surfaces: readonly (Surface | null)[];
   /** Index into the scene's triangles per triangle of the mesh, −1 where it cannot hide anything. */
   readonly slots: Int32Array;
+  /** 1 per face that is a step of the section, along which nothing is drawn; null where none is. */
+  readonly steps: Uint8Array | null;
   /** First of its regions in the scene's numbering. */
   readonly firstRegion: number;
 }

@@ -12,6 +12,7 @@ import { coverOf, noCover, type Cover } from './cover.ts';
 import { LineList, TriangleList, type CandidateLine } from './lists.ts';
 import { EDGE_ON, type PlacedBody } from './placed.ts';
 import { WAY, type Body } from '../records.ts';
+import { stepFaces } from './steps.ts';
 import { meshEdges, standsOut } from './topology.ts';
 import type { PathWay } from './ways.ts';
 
@@ -71,12 +72,14 @@ const FINEST = 0.01;
 /**
  * Carries every body into view coordinates and picks the lines that may be drawn.
  * @param hidden whether lines that cannot be seen are wanted; without them it takes a third of the time
+ * @param steps planes of cuts along which nothing is drawn, see stepsOf
  */
 export function buildScene(
   bodies: readonly Body[],
   view: Placement,
   ways: readonly PathWay[] = [],
   hidden = true,
+  steps: ReadonlySet<number> = noSteps,
 ): ViewScene {
   const triangles = new TriangleList(),
     lines = new LineList();
@@ -89,7 +92,7 @@ export function buildScene(
     box.take(points);
     const surfaces = edges.surfaces.map((surface) => surface && placeSurface(surface, whole));
     const normals = carry(edges.normals, whole, false);
-    const one = { body, index, edges, points, normals, surfaces, firstRegion: regions };
+    const one = { body, index, edges, points, normals, surfaces, steps: stepFaces(body, steps), firstRegion: regions };
     regions += edges.strays.length;
     return { ...one, slots: addTriangles(one, determinant(whole) < 0, triangles) };
   });
@@ -109,6 +112,8 @@ export function buildScene(
     cover: cover ?? noCover,
   };
 }
+
+const noSteps: ReadonlySet<number> = new Set();
 
 /** A way is a line of no body, which everything may hide. */
 const wayLine: Omit<CandidateLine, 'from' | 'to'> = {

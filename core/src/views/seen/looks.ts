@@ -1,7 +1,17 @@
-import { hashKey, listOccurrences, pathKey, type Assembly, type PathKey, type ShapeKey } from '../../assembly/index.ts';
+import {
+  hashKey,
+  listOccurrences,
+  pathKey,
+  type Assembly,
+  type ComponentKey,
+  type PathKey,
+  type ShapeKey,
+} from '../../assembly/index.ts';
+import type { Cut } from '../../sections/index.ts';
 import type { Placement } from '../../geometry/index.ts';
 import { displacements, movedBy, type PoseMove } from '../../poses/index.ts';
 import type { Direction } from '../directions.ts';
+import type { LookCut } from '../scene/cutBodies.ts';
 import type { Shading } from './shade.ts';
 
 /**
@@ -11,6 +21,18 @@ import type { Shading } from './shade.ts';
 export const TESSELLATION_VERSION = 'occt-import-js 0.0.23/2';
 /** Bumped when the lines or spots of a view change. */
 const VIEW_VERSION = 'view/9';
+
+/** What is taken away of a machine so that its inside is seen. */
+export interface CutRequest {
+  /** In machine coordinates, one after the other. */
+  readonly cuts: readonly Cut[];
+  /** Whether shafts, screws and their like are shown whole where a plane goes along them; see notCutLengthwise. */
+  readonly lengthwise?: true;
+  /** Parts that are shown whole, whatever they are. */
+  readonly whole?: readonly ComponentKey[];
+  /** Parts that are cut, whatever they are. */
+  readonly through?: readonly ComponentKey[];
+}
 
 /** What a drafter says about a view; what it comes to follows from the machine that it is asked of. */
 export interface LookRequest {
@@ -25,6 +47,8 @@ export interface LookRequest {
   readonly hidden?: true;
   /** In which colours faces are shaded under the lines; not at all where absent. */
   readonly shade?: Shading;
+  /** What is taken away so that the inside is seen; nothing where absent. */
+  readonly cut?: CutRequest;
 }
 
 /** One thing that is looked at. */
@@ -52,6 +76,7 @@ export interface Look {
   readonly hidden: boolean;
   /** In which colours faces are shaded; null where they are not. */
   readonly shade: Shading | null;
+  readonly cut: LookCut | null;
 }
 
 const known = new WeakMap<Assembly, Map<string, Look>>();
@@ -71,8 +96,19 @@ export function lookAt(assembly: Assembly, request: LookRequest): Look {
 }
 
 /** One name for requests that ask the same of one machine, whatever order they name places in. */
-const lookName = ({ direction, without = [], only, moves = [], hidden, shade }: LookRequest): string =>
-  JSON.stringify([direction, [...without].sort(), only ? [...only].sort() : null, hidden, shade]) + movesName(moves);
+const lookName = ({ direction, without = [], only, moves = [], hidden, shade, cut }: LookRequest): string =>
+  JSON.stringify([direction, [...without].sort(), only ? [...only].sort() : null, hidden, shade]) +
+  movesName(moves) +
+  (cut ? cutName(cut) : '');
+
+/** Planes that differ by less than a millionth of a mm, or of a turn, are one. */
+const cutName = ({ cuts, lengthwise, whole = [], through = [] }: CutRequest): string =>
+  JSON.stringify([
+    cuts.map((cut) => cut.map(({ normal, offset }) => [...normal, offset].map((one) => Math.round(one * 1e6) + 0))),
+    lengthwise ?? false,
+    [...whole].sort(),
+    [...through].sort(),
+  ]);
 
 const named = new WeakMap<readonly PoseMove[], string>();
 /** Written once per list: a page asks for its views at every move of the pointer. */
@@ -102,6 +138,7 @@ export function shownBy({ without = [], only }: Pick<LookRequest, 'without' | 'o
 interface Listing {
   readonly paths: readonly PathKey[];
   readonly shapes: readonly ShapeKey[];
+  readonly components: readonly ComponentKey[];
   readonly placements: readonly Placement[];
   /** Of each place its path and shape in 16 bytes, made when it is asked for. */
   digests: Uint8Array | null;
@@ -115,6 +152,7 @@ function listingOf(assembly: Assembly): Listing {
     const all = listOccurrences(assembly, (index) => assembly.components[index].shape !== null);
     listing = {
       paths: all.map(({ path }) => pathKey(path)),
+      components: all.map(({ components }) => assembly.components[components[components.length - 1]].key),
       shapes: all.map(({ components }) => assembly.components[components[components.length - 1]].shape!),
       placements: all.map(({ placement }) => placement),
       digests: null,
@@ -150,7 +188,13 @@ const MANY_THINGS = 5000;
  */
 export function lookKey(assembly: Assembly, request: LookRequest): string {
   const listing = listingOf(assembly);
-  const name = lookName({ ...request, direction: 'front', hidden: undefined, shade: undefined } as LookRequest);
+  const { without, only, moves } = request;
+  const name = lookName({
+    direction: 'front',
+    ...(without ? { without } : {}),
+    ...(only ? { only } : {}),
+    ...(moves ? { moves } : {}),
+  });
   let known = selections.get(listing);
   if (!known) selections.set(listing, (known = new Map()));
   let parts = known.get(name);
@@ -160,7 +204,7 @@ export function lookKey(assembly: Assembly, request: LookRequest): string {
 const selections = new WeakMap<Listing, Map<string, readonly (string | Uint8Array)[]>>();
 
 function makeLook(assembly: Assembly, request: LookRequest): Look {
-  const { direction, moves = [], hidden, shade } = request;
+  const { direction, moves = [], hidden, shade, cut } = request;
   const listing = listingOf(assembly);
   const selection = selected(listing, request);
   const parts = partsOfKey(listing, selection);
@@ -177,6 +221,21 @@ function makeLook(assembly: Assembly, request: LookRequest): Look {
     moves,
     hidden: hidden ?? false,
     shade: shade ?? null,
+    cut: cut ? cutAt(cut, listing) : null,
+  };
+}
+
+/** The same cut with the places of the parts that it names. */
+function cutAt({ cuts, lengthwise, whole, through }: CutRequest, { paths, components }: Listing): LookCut {
+  const placesOf = (parts: readonly ComponentKey[]): PathKey[] => {
+    const wanted = new Set(parts);
+    return paths.filter((_, at) => wanted.has(components[at]));
+  };
+  return {
+    cuts,
+    ...(lengthwise ? { lengthwise } : {}),
+    ...(whole ? { whole: placesOf(whole) } : {}),
+    ...(through ? { through: placesOf(through) } : {}),
   };
 }
 
@@ -212,7 +271,7 @@ function digestsOf({ paths, shapes }: Listing): Uint8Array {
 }
 
 const keyOf = (
-  { direction, moves = [], hidden, shade }: LookRequest,
+  { direction, moves = [], hidden, shade, cut }: LookRequest,
   [things, placements]: readonly (string | Uint8Array)[],
 ): string =>
   hashKey(
@@ -221,5 +280,6 @@ const keyOf = (
     ...(moves.length > 0 ? [movesName(moves)] : []),
     ...(hidden ? ['with hidden lines'] : []),
     ...(shade ? [`shaded in ${shade}`] : []),
+    ...(cut ? [`cut ${cutName(cut)}`] : []),
     placements,
   );

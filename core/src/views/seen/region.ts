@@ -1,5 +1,6 @@
-import type { Box2, Vec2 } from '../../geometry/index.ts';
-import type { ViewAxes, ViewLines } from '../records.ts';
+import { hypot, type Box2, type Vec2 } from '../../geometry/index.ts';
+import type { ViewAxes, ViewCuts, ViewLines } from '../records.ts';
+import { cutAreas, packedCuts, sharedBy } from './cutAreas.ts';
 import type { Spots } from './spots.ts';
 
 /** A round or upright piece of a view. */
@@ -45,6 +46,7 @@ export function linesWithin(lines: ViewLines, region: Region): ViewLines {
 function clip(lines: ViewLines, region: Region): ViewLines {
   const { ends, depths, kinds, visible, occurrences, paths, wayEnds, hiddenEnds } = lines;
   const axes = clipAxes(lines, region);
+  const cuts = clipCuts(lines, region);
   const kept: number[] = [];
   const shares: [number, number][] = [];
   for (let at = 0; at < kinds.length; at++) {
@@ -86,8 +88,34 @@ function clip(lines: ViewLines, region: Region): ViewLines {
     ...(wayEnds ? { wayEnds: piecesOf(wayEnds) } : {}),
     ...(hiddenEnds ? { hiddenEnds: piecesOf(hiddenEnds) } : {}),
     ...axes,
+    ...cuts,
     // Clipped where it is drawn.
     ...(lines.shade && lines.shadeBox ? { shade: lines.shade, shadeBox: lines.shadeBox } : {}),
+  };
+}
+
+const ROUND = 96; // corners of a round piece
+
+/** What of cut faces lies in the piece. */
+function clipCuts(lines: ViewLines, region: Region): Partial<ViewCuts> {
+  if (!lines.cutOccurrences) return {};
+  const { centre, radius, half } = region;
+  const [x0, y0, x1, y1] = regionBox(region);
+  const border = half
+    ? [[x0, y0] as Vec2, [x1, y0] as Vec2, [x1, y1] as Vec2, [x0, y1] as Vec2]
+    : Array.from({ length: ROUND }, (_, at): Vec2 => {
+        const turn = (2 * Math.PI * at) / ROUND;
+        return [centre[0] + radius * Math.cos(turn), centre[1] + radius * Math.sin(turn)];
+      });
+  const size = hypot(x1 - x0, y1 - y0);
+  const { cutOpen, cutWhole } = lines;
+  return {
+    ...packedCuts(
+      cutAreas(lines).map((rings) => sharedBy(rings, [border], size)),
+      lines,
+    ),
+    ...(cutOpen ? { cutOpen } : {}),
+    ...(cutWhole ? { cutWhole } : {}),
   };
 }
 

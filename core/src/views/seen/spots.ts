@@ -15,7 +15,10 @@ import { PathList } from '../lines/paths.ts';
 import { distanceToOthers, drawItemBuffer, type ItemBuffer } from './itemBuffer.ts';
 import { lineKinds, type Body, type ViewLines } from '../records.ts';
 import { drawScene } from '../lines/hiddenLines.ts';
+import { bodiesLeft, type LookCut } from '../scene/cutBodies.ts';
 import { buildScene } from '../scene/scene.ts';
+import { stepsOf } from '../scene/steps.ts';
+import { seenCuts } from './seenCuts.ts';
 import type { PathWay } from '../scene/ways.ts';
 
 /**
@@ -62,19 +65,29 @@ export interface DrawnView {
   readonly spots: Spots;
 }
 
+interface DrawOptions {
+  /** On which things left their seats, see pathWays. */
+  readonly ways?: readonly PathWay[];
+  /** Whether hidden lines are kept. */
+  readonly hidden?: boolean;
+  /** What is taken away. */
+  readonly cut?: LookCut;
+}
+
 /**
  * Lines and spots of one look, from one scene.
  * @param view machine to view coordinates, z towards the viewer (see viewPlacement)
- * @param ways on which things left their seats, see pathWays
- * @param hidden whether hidden lines are kept
  */
 export function drawLook(
-  bodies: readonly Body[],
+  machine: readonly Body[],
   view: Placement,
-  { ways = [], hidden = false }: { readonly ways?: readonly PathWay[]; readonly hidden?: boolean } = {},
+  { ways = [], hidden = false, cut }: DrawOptions = {},
 ): DrawnView {
-  const scene = buildScene(bodies, view, ways, hidden);
-  const lines = drawScene(scene, bodies);
+  const cuts = cut?.cuts ?? [];
+  const bodies = cut ? bodiesLeft(machine, cut) : machine;
+  const scene = buildScene(bodies, view, ways, hidden, stepsOf(cuts, view));
+  const seen = drawScene(scene, bodies);
+  const lines = cut ? { ...seen, ...seenCuts(bodies, view, scene, seen.paths) } : seen;
   const firstLabel = labelsOf(bodies);
   const buffer = drawItemBuffer(scene, lines.box, firstLabel);
   const pixels = new Int32Array(firstLabel[bodies.length]);

@@ -1,0 +1,78 @@
+import { applyToDirection, applyToPoint, hypot, type Box2, type Vec2 } from '../../geometry/index.ts';
+import { viewPlacement } from '../../views/index.ts';
+import type { CutPath } from '../../sections/index.ts';
+import type { SheetView } from '../records.ts';
+import type { LaidView } from './laidView.ts';
+
+/** A cutting line as it lies on the view that shows it; paper mm. */
+export interface LaidCuttingLine {
+  /** Id of the section. */
+  readonly section: string;
+  /** Id of the view on which it lies. */
+  readonly on: string;
+  readonly letter: string;
+  /** From end to end. */
+  readonly points: readonly Vec2[];
+  /** At each end that has one: from the letter to the line, the way that one looks. */
+  readonly arrows: readonly { readonly tail: Vec2; readonly tip: Vec2 }[];
+  /** Middle of the letter at each end. */
+  readonly letters: readonly Vec2[];
+  readonly box: Box2;
+}
+
+/** Height of the letters (one size above captions, ISO 128-3); mm. */
+export const SECTION_LETTERING = 5;
+/** Length of an arrow with its head; mm. */
+const ARROW_LENGTH = 10;
+/** Sight along which a cutting line lies on a view; sine. */
+const ALONG_SIGHT = 1e-3;
+
+/** The cutting line of a section on a view; null where that is not seen along it, or there is none. */
+export function cuttingLineOn(section: SheetView, laid: LaidView): LaidCuttingLine | null {
+  const { path, letter = '', of } = section.section ?? {};
+  if (!path || of !== laid.view.id) return null;
+  const seen = onPaper(path, laid);
+  if (!seen) return null;
+  const { points, sight } = seen;
+  const ends = [0, points.length - 1].map((at) => {
+    const [end, next] = [points[at], points[at === 0 ? 1 : at - 1]];
+    const way: Vec2 = [next[0] - end[0], next[1] - end[1]];
+    // The end of a half section runs the way that one looks: an arrow would lie on the line.
+    const runsAlong = Math.abs(way[0] * sight[1] - way[1] * sight[0]) < 1e-6 * hypot(...way);
+    return { end, hasArrow: !runsAlong };
+  });
+  const back = (from: Vec2, far: number): Vec2 => [from[0] - sight[0] * far, from[1] - sight[1] * far];
+  const arrows = ends.flatMap(({ end, hasArrow }) => (hasArrow ? [{ tail: back(end, ARROW_LENGTH), tip: end }] : []));
+  const letters = ends.map(({ end, hasArrow }) => back(end, (hasArrow ? ARROW_LENGTH : 0) + SECTION_LETTERING * 0.8));
+  const all = [...points, ...arrows.map(({ tail }) => tail), ...letters];
+  const half = SECTION_LETTERING * 0.6;
+  return {
+    section: section.id,
+    on: laid.view.id,
+    letter,
+    points,
+    arrows,
+    letters,
+    box: [
+      Math.min(...all.map(([x]) => x)) - half,
+      Math.min(...all.map(([, y]) => y)) - half,
+      Math.max(...all.map(([x]) => x)) + half,
+      Math.max(...all.map(([, y]) => y)) + half,
+    ],
+  };
+}
+
+function onPaper(path: CutPath, { view, toPaper }: LaidView): { points: Vec2[]; sight: Vec2 } | null {
+  const placement = viewPlacement(view.direction);
+  const along = applyToDirection(placement, path.along);
+  if (hypot(along[0], along[1]) > ALONG_SIGHT) return null;
+  const [x, y] = applyToDirection(placement, path.towards);
+  return {
+    points: path.points.map((point): Vec2 => {
+      const [u, v] = applyToPoint(placement, point);
+      return toPaper(u, v);
+    }),
+    // On paper y runs down; one looks away from where one stands.
+    sight: [-x, y],
+  };
+}

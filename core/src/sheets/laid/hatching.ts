@@ -1,0 +1,94 @@
+import { Clipper, EndType, JoinType } from 'clipper2-ts';
+import { componentsAlong, pathOf, type Assembly } from '../../assembly/index.ts';
+import type { Vec2 } from '../../geometry/index.ts';
+import {
+  areaWithin,
+  hatchLines,
+  hatchStyles,
+  pitchFor,
+  type HatchedArea,
+  type HatchStyle,
+} from '../../sections/index.ts';
+import { cutAreas, type ViewLines } from '../../views/index.ts';
+
+/** A cut face of a view; on its view plane, mm at 1:1. */
+export interface CutArea extends HatchedArea {
+  /** Which plane made it. */
+  readonly plane: number;
+  /** What it belongs to: index into `paths` of the lines. */
+  readonly occurrence: number;
+}
+
+/** The cut faces that are seen in a view, by the part that they belong to. */
+export function cutAreasOf(lines: ViewLines, assembly: Assembly): CutArea[] {
+  return cutAreas(lines).map((rings, face): CutArea => {
+    const occurrence = lines.cutOccurrences![face];
+    const along = componentsAlong(assembly, pathOf(lines.paths[occurrence]));
+    const part = along ? assembly.components[along[along.length - 1]].key : lines.paths[occurrence];
+    return { part, plane: lines.cutPlanes![face], occurrence, rings };
+  });
+}
+
+/** Styles for the parts of these views, so that parts side by side in one plane of any of them differ. */
+export function stylesFor(views: readonly (readonly CutArea[])[]): ReadonlyMap<string, HatchStyle> {
+  return hatchStyles(
+    views.flatMap((areas) =>
+      [...new Set(areas.map(({ plane }) => plane))].map((own) => areas.filter(({ plane }) => plane === own)),
+    ),
+  );
+}
+
+/** What is thinner on paper is filled; between filled areas there is a gap (ISO 128-50, 5). mm */
+const THIN = 2,
+  GAP = 0.5;
+/** Lattice on which areas are narrowed; steps per mm on paper. */
+const STEPS = 1000;
+
+/** What of cut faces is drawn: lines, x1, y1, x2, y2 each; mm at 1:1. */
+interface Hatching {
+  readonly hatched: number[];
+  /** Lines so close that they fill the area. */
+  readonly filled: number[];
+}
+
+/**
+ * The hatching of the cut faces of a view.
+ * @param scale paper mm per mm
+ * @param pen narrow pen of the sheet; mm
+ */
+export function hatchingOf(
+  areas: readonly CutArea[],
+  styles: ReadonlyMap<string, HatchStyle>,
+  { scale, pen }: { readonly scale: number; readonly pen: number },
+): Hatching {
+  const hatched: number[] = [],
+    filled: number[] = [];
+  // A part has one pitch, however large its faces are: its largest one says which.
+  const largest = new Map<string, number>();
+  for (const { part, rings } of areas)
+    largest.set(part, Math.max(largest.get(part) ?? 0, areaWithin(rings) * scale * scale));
+  for (const { part, rings } of areas) {
+    const { angle, pitch } = styles.get(part) ?? { angle: Math.PI / 4, pitch: 1 };
+    if (isThin(rings, scale)) {
+      const inner = narrowed(rings, GAP / 2, scale);
+      for (const value of hatchLines(inner.length > 0 ? inner : rings, { angle, pitch: (0.8 * pen) / scale }))
+        filled.push(value);
+    } else
+      for (const value of hatchLines(rings, { angle, pitch: (pitchFor(largest.get(part)!) * pitch) / scale }))
+        hatched.push(value);
+  }
+  return { hatched, filled };
+}
+
+const isThin = (rings: CutArea['rings'], scale: number): boolean => narrowed(rings, THIN / 2, scale).length === 0;
+
+/** An area without what lies within this distance of its border; mm on paper. */
+function narrowed(rings: CutArea['rings'], by: number, scale: number): Vec2[][] {
+  const steps = STEPS * scale;
+  const paths = rings.map((ring) =>
+    ring.map(([x, y]) => ({ x: Math.round(x * steps), y: Math.round(y * steps), z: 0 })),
+  );
+  return Clipper.inflatePaths(paths, -by * STEPS, JoinType.Miter, EndType.Polygon).map((path) =>
+    path.map(({ x, y }): Vec2 => [x / steps, y / steps]),
+  );
+}
