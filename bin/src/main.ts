@@ -4,7 +4,7 @@ import { arrangements, balloonShapes } from '../../core/src/balloons/index.ts';
 import { depths, identities } from '../../core/src/bill/index.ts';
 import { currencies } from '../../core/src/columns/index.ts';
 import { MOST_CUTS, parseCut, type Cut } from '../../core/src/sections/index.ts';
-import { paperNames, sheetKinds, tablePlaces, type SheetKind } from '../../core/src/sheets/index.ts';
+import { paperNames, sheetKinds, tablePlaces, type AxisPlane, type SheetKind } from '../../core/src/sheets/index.ts';
 import { LETTERING_RANGE, rowDirections, tableHeadings } from '../../core/src/tables/index.ts';
 import { directionNames, tangentLooks, turnTowards, type Direction } from '../../core/src/views/index.ts';
 import type { BillOptions } from './billCommand.ts';
@@ -88,6 +88,14 @@ function cutOf(text: string, before: readonly Cut[]): Cut[] {
   }
 }
 
+function sectionOf(text: string): AxisPlane | 'auto' | 'none' {
+  if (text === 'auto' || text === 'none') return text;
+  const [, axis, at] = /^([xyz])\s*=\s*([+-]?\d+(?:\.\d+)?)(?:\s*mm)?$/i.exec(text.trim()) ?? [];
+  if (axis === undefined || !(Math.abs(Number(at)) <= 1e7))
+    throw new InvalidArgumentError('It takes auto, none, or a plane across an axis in mm, such as y=0.');
+  return { axis: 'xyz'.indexOf(axis.toLowerCase()) as AxisPlane['axis'], at: Number(at) };
+}
+
 function sheetKindsOf(text: string): SheetKind[] {
   const names = text.split(',').map((name) => name.trim());
   const unknown = names.find((name) => !sheetKinds.some((kind) => kind === name));
@@ -137,6 +145,14 @@ const sheetOptions = (command: Command) =>
         'auto',
         'sheets',
       ]),
+    )
+    .addOption(
+      new Option(
+        '--section <where>',
+        'auto: where a set shows more by it; none; or in a plane across an axis of the machine, such as y=0',
+      )
+        .argParser(sectionOf)
+        .default('auto'),
     )
     .option('--style <FILE>', 'house style: columns, numbering, paper, title block, list, balloons, angle, dimensions');
 const withPaper = (options: SheetOptions, command: Command): SheetOptions => ({

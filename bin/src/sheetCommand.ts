@@ -25,6 +25,7 @@ import {
   USUAL_TABLE,
   viewRequest,
   withViews,
+  type AxisPlane,
   type DrawnSheet,
   type LeaderScore,
   type PaperName,
@@ -95,6 +96,8 @@ export interface SheetOptions extends Common, Pick<BillOptions, 'depth' | 'merge
   readonly shape?: BalloonShape;
   readonly heading?: TableHeading;
   readonly rows?: RowDirection;
+  /** Where a section is: `auto` where it shows what nothing else does, `none`. */
+  readonly section: AxisPlane | 'auto' | 'none';
   /** A set in which every line is seen well, of as many sheets as it takes. */
   readonly auto?: boolean;
 }
@@ -263,13 +266,14 @@ async function drawingOf(request: Request, { stacks }: SheetOptions, tools: Tool
   return { sheets: [made], poses: [], problems, said: [] };
 }
 
-async function setOf(request: Request, { sheets, auto }: SheetOptions, tools: Tools): Promise<Made> {
+async function setOf(request: Request, { sheets, auto, section }: SheetOptions, tools: Tools): Promise<Made> {
   const { assembly } = request;
   const { sheet, cover, further, pose, locked, problems, said } = await makeSet({
     ...request,
     others: [],
     poses: [],
     ...(auto || !sheets ? {} : { kinds: sheets }),
+    ...(section === 'auto' ? {} : { plane: section === 'none' ? null : section }),
     look: (wish, poses) => makeView(lookAt(assembly, viewRequest(wish, poses)), tools),
     apart: () => explodeLook(lookAt(assembly, { direction: 'front' }), { levels: Infinity }, tools),
   });

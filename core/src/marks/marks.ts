@@ -4,7 +4,17 @@ import { measureText, type Face, type TextRun } from './fonts.ts';
 /** What a mark on paper belongs to, so that it can be picked; a centre line to its view. */
 export interface MarkSource {
   readonly kind:
-    'frame' | 'titleBlock' | 'note' | 'view' | 'table' | 'balloon' | 'dimension' | 'centreLine' | 'section' | 'cloud';
+    | 'frame'
+    | 'titleBlock'
+    | 'note'
+    | 'view'
+    | 'table'
+    | 'balloon'
+    | 'dimension'
+    | 'centreLine'
+    | 'hatching'
+    | 'section'
+    | 'cloud';
   readonly id: string;
 }
 

@@ -75,7 +75,8 @@ export { alignments, alignThings, distributeThings, inLineThings } from './byHan
 export type { ThingAlignment } from './byHand/alignThings.ts';
 export { movedBend, nextOfBalloon } from './byHand/balloonThings.ts';
 export { sizeColumn, withColumnWidth } from './byHand/listThings.ts';
-export { isSameThing, keepOnPaper } from './byHand/thing.ts';
+export { isSameThing } from './byHand/thing.ts';
+export { keepOnPaper } from './paper/paper.ts';
 export type {
   Copied,
   KindOfThing,
@@ -119,6 +120,9 @@ export {
   unplacedView,
 } from './planned/plan.ts';
 export { makeDrawing, withViews } from './planned/makeDrawing.ts';
+export { middleOf, placeSection, quarterBefore, sectionAlong, turnedSection } from './planned/sectionView.ts';
+export type { LaidCuttingLine } from './laid/cuttingLines.ts';
+export type { AxisPlane } from './planned/sectionSheet.ts';
 export type { Section } from './records.ts';
 export type { ViewWish } from './planned/makeDrawing.ts';
 export { makeSet, sheetKinds } from './planned/makeSet.ts';
@@ -168,4 +172,4 @@ export { headingDrop, listCell, listCellAt, listHeadings, nextListCell, type Lis
 export { checkReport, countOfReport, drawReport, type CheckReport, type CheckedSheet } from './checked/checkReport.ts';
 export { MOST_TYPED, newTyped, typedTable, withTypedBlock, withTypedSize } from './byHand/typedTable.ts';
 export type { ChangeClouds } from './records.ts';
-export { cutAreasOf, hatchingOf, stylesFor } from './laid/hatching.ts';
+export { cutAreasOf, cutParts, hatchingOf, stylesFor } from './laid/hatching.ts';

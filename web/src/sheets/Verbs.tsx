@@ -46,9 +46,10 @@ import { placeWords } from './words.ts';
 const sets: readonly { readonly words: string; readonly kinds: readonly SheetKind[] }[] = [
   { words: 'This sheet only', kinds: ['assembly'] },
   { words: 'With a cover', kinds: ['cover', 'assembly'] },
+  { words: 'With a section', kinds: ['assembly', 'section'] },
   { words: 'With the machine taken apart', kinds: ['assembly', 'exploded'] },
   { words: 'With details of what is hidden', kinds: ['assembly', 'details'] },
-  { words: 'Cover, drawing, taken apart, details', kinds: sheetKinds },
+  { words: 'Cover, drawing, section, taken apart, details', kinds: sheetKinds },
 ];
 
 /** A layout is seen from one side. */

@@ -2,7 +2,8 @@ import { uniteBoxes2, type Vec2 } from '../../geometry/index.ts';
 import { WIDTH_RANGE, type ColumnWidth } from '../../tables/index.ts';
 import type { LaidTable } from '../laid/listsOnSheet.ts';
 import type { Sheet, SheetTable } from '../records.ts';
-import { idsOf, keepOnPaper, plus, type KindOfThing } from './thing.ts';
+import { idsOf, plus, type KindOfThing } from './thing.ts';
+import { keepOnPaper } from '../paper/paper.ts';
 
 /** Nearer than this to where it hangs by itself, a list hangs there again; mm. */
 const HANGS_WITHIN = 4;

@@ -2,7 +2,7 @@ import equal from 'fast-deep-equal';
 import type { Balloon } from '../../balloons/index.ts';
 import type { Box2, Vec2 } from '../../geometry/index.ts';
 import type { DrawnSheet } from '../drawn/drawSheet.ts';
-import { frameBox, type Paper } from '../paper/paper.ts';
+import type { Paper } from '../paper/paper.ts';
 import type { Sheet, SheetDimension, SheetNote, SheetView } from '../records.ts';
 
 /** Names nothing more than the record that it is of. */
@@ -20,6 +20,10 @@ interface ThingParts {
   readonly region: Whole;
   /** The border of that piece. */
   readonly regionSize: Whole;
+  /** Of the section of this id, on the view that shows it. */
+  readonly cuttingLine: Whole;
+  /** A corner of it, counted from 0. */
+  readonly cuttingPoint: { readonly at: number };
   /** Of a view; see `CentreLine.id`. */
   readonly centreLine: { readonly line: string };
   readonly table: Whole;
@@ -128,12 +132,6 @@ export interface KindOfThing<Kind extends ThingKind> {
 }
 
 export const plus = ([x, y]: Vec2, [dx, dy]: Vec2): Vec2 => [x + dx, y + dy];
-
-/** The nearest centre inside the frame: a view dragged off the paper could not be taken hold of again. */
-export function keepOnPaper(paper: Paper, centre: Vec2): Vec2 {
-  const frame = frameBox(paper);
-  return [Math.min(frame[2], Math.max(frame[0], centre[0])), Math.min(frame[3], Math.max(frame[1], centre[1]))];
-}
 
 export const idsOf = (things: readonly { readonly id: string }[]): ReadonlySet<string> =>
   new Set(things.map(({ id }) => id));

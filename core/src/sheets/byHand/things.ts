@@ -5,10 +5,10 @@ import { frameBox, type Paper } from '../paper/paper.ts';
 import type { Sheet } from '../records.ts';
 import { ASIDE, balloonThing, bendThing, leaderEndThing, railEndThing, railThing } from './balloonThings.ts';
 import { columnEdgeThing, columnHeadThing, tableThing } from './listThings.ts';
+import { cuttingLineThing, cuttingPointThing } from './sectionThings.ts';
 import {
   idsOf,
   isSameThing,
-  keepOnPaper,
   plus,
   type AllMoves,
   type Copied,
@@ -20,6 +20,7 @@ import {
   type ThingKind,
   type Ways,
 } from './thing.ts';
+import { keepOnPaper } from '../paper/paper.ts';
 import { captionThing, centreLineThing, regionSizeThing, regionThing, viewSizeThing, viewThing } from './viewThings.ts';
 import { dimensionThing, noteThing, titleBlockThing } from './writtenThings.ts';
 
@@ -35,6 +36,8 @@ const kindsOfThings: { readonly [Kind in ThingKind]: KindOfThing<Kind> } = {
   note: noteThing,
   dimension: dimensionThing,
   centreLine: centreLineThing,
+  cuttingLine: cuttingLineThing,
+  cuttingPoint: cuttingPointThing,
   region: regionThing,
   regionSize: regionSizeThing,
   rail: railThing,

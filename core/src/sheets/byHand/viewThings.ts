@@ -5,7 +5,8 @@ import { alignedWith } from '../laid/projected.ts';
 import { scaleText, standardScales } from '../laid/scales.ts';
 import type { Section, Sheet, SheetView } from '../records.ts';
 import { withoutRails } from './balloonsByHand.ts';
-import { idsOf, keepOnPaper, plus, type AllMoves, type KindOfThing, type PlacedThing } from './thing.ts';
+import { idsOf, plus, type AllMoves, type KindOfThing, type PlacedThing } from './thing.ts';
+import { keepOnPaper } from '../paper/paper.ts';
 
 const changeViews = (sheet: Sheet, change: (view: SheetView) => SheetView): Sheet => ({
   ...sheet,
@@ -26,7 +27,7 @@ function viewWay(views: readonly SheetView[], view: SheetView, wayOf: AllMoves['
  * Without views, and what stands on them: their balloons, rails, dimensions, enlarged details, sections. What was projected from one
  * stands by itself.
  */
-function withoutViews(sheet: Sheet, things: readonly { readonly id: string }[]): Sheet {
+export function withoutViews(sheet: Sheet, things: readonly { readonly id: string }[]): Sheet {
   const gone = new Set(idsOf(things));
   // A detail of a section of a view goes with it too.
   for (let before = -1; before !== gone.size;) {

@@ -1,5 +1,6 @@
 import { ASIDE } from './balloonThings.ts';
-import { idsOf, keepOnPaper, plus, type KindOfThing, type PlacedThing } from './thing.ts';
+import { idsOf, plus, type KindOfThing, type PlacedThing } from './thing.ts';
+import { keepOnPaper } from '../paper/paper.ts';
 
 /** The title block: it stays where it is. */
 export const titleBlockThing: KindOfThing<'titleBlock'> = {

@@ -61,7 +61,7 @@ export function drawHatching(
 ): Mark[] {
   if (areas.length === 0 || view.section?.unhatched) return [];
   const { hatched, filled } = hatchingOf(areas, styles, { scale: view.scale, pen: thin });
-  const source: MarkSource = { kind: 'view', id: view.id };
+  const source: MarkSource = { kind: 'hatching', id: view.id };
   const placed = (ends: readonly number[]): number[] => {
     const out: number[] = [];
     for (let at = 0; at < ends.length; at += 2) out.push(...toPaper(ends[at], ends[at + 1]));

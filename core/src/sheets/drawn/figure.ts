@@ -24,7 +24,7 @@ export function figureOf({ scene, layout }: DrawnSheet, view: string): Scene | n
     ...dimensions.map(({ dimension }) => `dimension ${dimension.id}`),
   ]);
   const isOwn = ({ kind, id }: MarkSource): boolean =>
-    ((kind === 'view' || kind === 'centreLine') && id === view) || own.has(`${kind} ${id}`);
+    ((kind === 'view' || kind === 'centreLine' || kind === 'hatching') && id === view) || own.has(`${kind} ${id}`);
   const [dx, dy] = [MARGIN - box[0], MARGIN - box[1]];
   const framed = moveBox(box, dx, dy);
   return {

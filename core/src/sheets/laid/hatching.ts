@@ -1,5 +1,5 @@
 import { Clipper, EndType, JoinType } from 'clipper2-ts';
-import { componentsAlong, pathOf, type Assembly } from '../../assembly/index.ts';
+import { componentsAlong, pathOf, type Assembly, type ComponentKey, type PathKey } from '../../assembly/index.ts';
 import type { Vec2 } from '../../geometry/index.ts';
 import {
   areaWithin,
@@ -91,4 +91,24 @@ function narrowed(rings: CutArea['rings'], by: number, scale: number): Vec2[][] 
   return Clipper.inflatePaths(paths, -by * STEPS, JoinType.Miter, EndType.Polygon).map((path) =>
     path.map(({ x, y }): Vec2 => [x / steps, y / steps]),
   );
+}
+
+/**
+ * Parts through which the planes of a section go, as far as they are seen, in the order in which they are met.
+ * @param partOf place in the machine; null where there is none
+ */
+export function cutParts(
+  { paths, cutOccurrences, cutWhole }: ViewLines,
+  partOf: (path: PathKey) => ComponentKey | null,
+): { readonly part: ComponentKey; readonly isWhole: boolean }[] {
+  const found = new Map<ComponentKey, boolean>();
+  for (const [list, isWhole] of [
+    [cutOccurrences ?? [], false],
+    [cutWhole ?? [], true],
+  ] as const)
+    for (const occurrence of list) {
+      const part = partOf(paths[occurrence]);
+      if (part !== null && !found.has(part)) found.set(part, isWhole);
+    }
+  return [...found].map(([part, isWhole]) => ({ part, isWhole }));
 }

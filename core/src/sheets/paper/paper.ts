@@ -173,3 +173,9 @@ export function drawFrame(paper: Paper): Mark[] {
     marks.push(lineMark(source, [x[0], heightMm / 2], [x[1], heightMm / 2], 0.7));
   return marks;
 }
+
+/** The nearest centre inside the frame: a view dragged off the paper could not be taken hold of again. */
+export function keepOnPaper(paper: Paper, centre: Vec2): Vec2 {
+  const frame = frameBox(paper);
+  return [Math.min(frame[2], Math.max(frame[0], centre[0])), Math.min(frame[3], Math.max(frame[1], centre[1]))];
+}

@@ -11,6 +11,7 @@ import { makeDrawing, type ViewWish } from './makeDrawing.ts';
 import { frameBox } from '../paper/paper.ts';
 import { coverageOn, rowOfPath } from '../laid/places.ts';
 import {
+  freeLetter,
   largestRoom,
   longestReach,
   obstaclesOf,
@@ -22,10 +23,12 @@ import {
   withUsualTable,
 } from './plan.ts';
 import { blankSheet, type BalloonLook, type Sheet, type SheetProblem, type SheetView } from '../records.ts';
+import { candidatePlanes, parentOf, placePair, sectionIn, type AxisPlane } from './sectionSheet.ts';
+import { middleOf } from './sectionView.ts';
 import { rowsSeenWell } from './seenWell.ts';
 
-/** What a set may be made of: a picture of the whole, the drawing with its list, things taken apart, single parts. */
-export const sheetKinds = ['cover', 'assembly', 'exploded', 'details'] as const;
+/** What a set may be made of: a picture of the whole, the drawing with its list, a section, things taken apart, single parts. */
+export const sheetKinds = ['cover', 'assembly', 'section', 'exploded', 'details'] as const;
 export type SheetKind = (typeof sheetKinds)[number];
 
 /** A drawing that is to become a set, and what it is made from. */
@@ -37,6 +40,8 @@ interface SetRequest extends Omit<SheetInputs, 'lines' | 'drawn' | 'others'> {
   readonly poses: readonly Pose[];
   /** Which sheets there are to be; where absent the drawing, and of the others as many as it takes. */
   readonly kinds?: readonly SheetKind[];
+  /** Where the section is; where it shows most where absent. None is made where null. */
+  readonly plane?: AxisPlane | null;
   /** Places that the exploded sheet shows taken apart, side by side; the whole machine where there are none. */
   readonly opened?: readonly PathKey[];
   /** Draws a look, in the poses given. Rejects with a Refusal where nothing of it has a shape. */
@@ -71,6 +76,8 @@ const corners: readonly DirectionName[] = ['isometric', 'isometric-left', 'isome
 const BETTER_BY = 2;
 /** The whole machine taken apart gets a sheet where it shows at least this share of what is missing. */
 const WORTH_A_SHEET = 1 / 3;
+/** A section gets a sheet where it shows at least so many lines that are seen nowhere else. */
+const LEAST_IN_SECTION = 3;
 /** Subassemblies that are looked at, those with most missing lines. */
 const MOST_PLACES = 24;
 /** Further sheets of single parts; beyond them it is said what is missing. */
@@ -159,6 +166,11 @@ class SetMaker {
     const drawing = this.enlarged(plain, missing);
     const further: Sheet[] = [];
     // A layout does not come apart, and shows nothing from another side.
+    const isCut = !this.isFlat && this.request.plane !== null && (!kinds || wants('section'));
+    if (isCut && (missing.size > 0 || wants('section') || this.request.plane)) {
+      const section = await this.section(missing, wants('section') || this.request.plane !== undefined);
+      if (section) further.push(section);
+    }
     if (!this.isFlat && (missing.size > 0 || wants('exploded'))) {
       const whole = !kinds || wants('exploded') ? await this.wholeApart(missing, wants('exploded')) : null;
       if (whole) further.push(this.wholeBallooned(whole, missing));
@@ -244,6 +256,38 @@ class SetMaker {
     });
     this.problems.push(...made.problems);
     return made.sheet;
+  }
+
+  /** A sheet with the section that shows most of what is missing; null where that is too little. */
+  private async section(missing: Set<number>, anyhow: boolean): Promise<Sheet | null> {
+    const sheet = this.further('Section');
+    const letter = freeLetter([...this.request.others, this.request.sheet].flatMap(({ views }) => views));
+    const tried = await Promise.all(
+      (await this.planes()).map(async (plane) => {
+        const parent = parentOf(plane, this.request.newId());
+        const shown = { view: parent, drawn: await this.draw(parent) };
+        const view = sectionIn(plane, letter, this.request.newId(), { view: parent, lines: shown.drawn.lines });
+        const cut = { view, drawn: await this.draw(view) };
+        const projection = this.request.projection ?? 'first';
+        const views = placePair(this.roomOf(sheet), shown, cut, projection, this.margin(sheet));
+        const rows = [...this.seenWell(cut.drawn, views[1])].filter((row) => missing.has(row));
+        const isEmpty = (cut.drawn.lines.cutOccurrences?.length ?? 0) === 0;
+        return { views, pictures: [cut, shown].map((one) => ({ ...one, rows: new Set(rows) })), rows, isEmpty };
+      }),
+    );
+    const best = tried.reduce((most, one) => (one.rows.length > most.rows.length ? one : most));
+    if (best.isEmpty || (!anyhow && best.rows.length < LEAST_IN_SECTION)) return null;
+    const [parent, cut] = best.views;
+    const pictures = best.pictures.map((one, at) => ({ ...one, view: at === 0 ? cut : parent }));
+    return this.balloon({ ...sheet, views: [cut, parent] }, pictures, missing, true);
+  }
+
+  /** Planes in which a section may be. */
+  private async planes(): Promise<readonly AxisPlane[]> {
+    if (this.request.plane) return [this.request.plane];
+    const direction = 'isometric';
+    const { lines } = await this.draw(unplacedView(this.request.newId(), { direction }));
+    return candidatePlanes(direction, lines, middleOf(direction, lines));
   }
 
   private get isFlat(): boolean {
@@ -492,10 +536,11 @@ class SetMaker {
   }
 
   private draw(view: SheetView): Promise<DrawnView> {
-    const { direction, only, without, pose } = view;
+    const { direction, only, without, pose, section } = view;
     return this.request.look(
       {
         direction,
+        ...(section ? { section } : {}),
         ...(only ? { only } : {}),
         ...(without ? { without } : {}),
         ...(pose === undefined ? {} : { pose }),

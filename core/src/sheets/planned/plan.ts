@@ -224,9 +224,9 @@ export function proposeDetail(inputs: SheetInputs, view: SheetView, lines: ViewL
   return { ...proposed, byHand: true, scale, detail: { ...detail.detail!, radius: fitted } };
 }
 
-/** The first letter under which none of these views shows a detail; I and O are left out, since they read as digits. */
+/** The first letter under which none of these views shows a detail or section; I and O are left out, since they read as digits. */
 export function freeLetter(views: readonly SheetView[]): string {
-  const taken = new Set(views.flatMap(({ detail }) => detail?.letter ?? []));
+  const taken = new Set(views.flatMap(({ detail, section }) => [detail?.letter ?? [], section?.letter ?? []].flat()));
   return [...'ABCDEFGHJKLMNPQRSTUVWXYZ'].find((one) => !taken.has(one)) ?? 'A';
 }
 
@@ -259,7 +259,10 @@ export function largestRoom(frame: Box2, obstacles: readonly Box2[]): Box2 {
 }
 
 /** A view that has no place yet. */
-export const unplacedView = (id: string, look: Omit<LookRequest, 'moves'> & Pick<SheetView, 'pose'>): SheetView => ({
+export const unplacedView = (
+  id: string,
+  look: Omit<LookRequest, 'moves' | 'cut'> & Pick<SheetView, 'pose' | 'section'>,
+): SheetView => ({
   id,
   ...look,
   scale: 1,

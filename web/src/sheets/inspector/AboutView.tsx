@@ -19,6 +19,7 @@ import { PoseField } from './PoseField.tsx';
 import { useIntend } from '../../data/editing/useIntend.ts';
 import type { SheetInspectorProps } from './inspectorProps.ts';
 import { useChange } from './useChange.ts';
+import { CutVerbs, SectionFields } from './SectionFields.tsx';
 import { DetailFields, ProjectedFields, ShownFields, TurnFields } from './ViewPlaceFields.tsx';
 import { shadeWords, tangentWords } from '../words.ts';
 
@@ -29,13 +30,14 @@ export function AboutView({ id, sheet, inputs, drawn, thing, onThing, onMeasurin
   const laid = drawn.layout.views.find((one) => one.view.id === view.id);
   return (
     <>
-      <div className="quiet">{view.detail ? 'Enlarged detail' : 'View'}</div>
-      <h2>{view.detail ? view.detail.letter : directionName(view.direction)}</h2>
+      <div className="quiet">{view.detail ? 'Enlarged detail' : view.section ? 'Section' : 'View'}</div>
+      <h2>{view.detail?.letter || view.section?.letter || directionName(view.direction)}</h2>
       {view.detail ? (
         <DetailFields key={view.id} id={id} sheet={sheet} view={view} />
       ) : (
         <WholeViewFields id={id} sheet={sheet} view={view} />
       )}
+      {view.section && laid && <SectionFields id={id} sheet={sheet} view={view} lines={laid.lines} />}
       <ScaleFields id={id} sheet={sheet} view={view} />
       <EdgeFields id={id} view={view} />
       <CentreLineFields id={id} view={view} drawn={drawn} onMeasuring={onMeasuring} />
@@ -65,6 +67,7 @@ export function AboutView({ id, sheet, inputs, drawn, thing, onThing, onMeasurin
           >
             Enlarge a detail
           </Button>
+          <CutVerbs id={id} view={view} lines={laid.lines} onMeasuring={onMeasuring} />
         </>
       )}
       <DimensionVerbs id={id} view={view} inputs={inputs} drawn={drawn} onThing={onThing} onMeasuring={onMeasuring} />
@@ -297,8 +300,8 @@ function ViewVerbs({
   );
 }
 
-const viewName = ({ detail, direction }: SheetView): string =>
-  detail ? `detail ${detail.letter}` : directionName(direction);
+const viewName = ({ detail, section, direction }: SheetView): string =>
+  detail ? `detail ${detail.letter}` : section?.letter ? `section ${section.letter}` : directionName(direction);
 
 /** The words below a view: its direction and scale where nothing else is typed, none where they are turned off. */
 function Caption({

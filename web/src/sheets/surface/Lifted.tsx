@@ -43,16 +43,21 @@ export function liftedOf(start: DrawnSheet, now: DrawnSheet): Lifted | null {
   const dimensions = new Set(
     start.layout.dimensions.flatMap(({ dimension }) => (views.has(dimension.view) ? [dimension.id] : [])),
   );
+  const cuttingLines = new Set(
+    start.layout.cuttingLines.flatMap(({ on, section }) => (views.has(on) ? [section] : [])),
+  );
   return {
     start,
     by,
     views,
     isOf: ({ kind, id }) =>
-      kind === 'view' || kind === 'centreLine'
+      kind === 'view' || kind === 'centreLine' || kind === 'hatching'
         ? views.has(id)
-        : kind === 'balloon'
-          ? balloons.has(id)
-          : kind === 'dimension' && dimensions.has(id),
+        : kind === 'section'
+          ? cuttingLines.has(id)
+          : kind === 'balloon'
+            ? balloons.has(id)
+            : kind === 'dimension' && dimensions.has(id),
   };
 }
 

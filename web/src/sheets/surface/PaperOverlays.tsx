@@ -24,6 +24,8 @@ interface PaperOverlaysProps {
   readonly measured: readonly (Measurable | null | undefined)[];
   /** Where keys have brought the pointer. */
   readonly cross: Vec2 | null;
+  /** Corners of a cutting line on its way. */
+  readonly cuttingLine: readonly Vec2[];
   readonly guides: readonly Guide[];
   /** A view on its way. */
   readonly ghost: SheetView | null;
@@ -39,6 +41,7 @@ export function PaperOverlays({
   placing,
   measured,
   cross,
+  cuttingLine,
   guides,
   ghost,
 }: PaperOverlaysProps) {
@@ -122,6 +125,17 @@ export function PaperOverlays({
           data-cross
         />
       )}
+      {cuttingLine.length > 0 && (
+        <g fill="none" stroke="#d9541e" strokeWidth={1.5 / zoom} pointerEvents="none" data-cutting={cuttingLine.length}>
+          <polyline
+            points={cuttingLine.join(' ')}
+            strokeDasharray={`${12 / zoom} ${3 / zoom} ${2 / zoom} ${3 / zoom}`}
+          />
+          {cuttingLine.map(([x, y], at) => (
+            <circle key={at} cx={x} cy={y} r={4 / zoom} />
+          ))}
+        </g>
+      )}
       {ghost && <Ghost view={ghost} />}
     </>
   );
@@ -187,7 +201,15 @@ export function PaperWords({
           )}
         </p>
       )}
-      {measuring && measuring.kind !== 'balloon' && (
+      {measuring?.kind === 'cut' && (
+        <p className="problem calm" style={{ position: 'absolute', left: 30, top: 30 }}>
+          {measuring.points.length === 0
+            ? 'Click where the cutting line begins, beside the view.'
+            : 'Click where it ends. With Shift it has a corner there and goes on.'}{' '}
+          It holds to middles and ends of lines. Arrows move the cross, Enter takes it. Esc leaves it.
+        </p>
+      )}
+      {measuring && measuring.kind !== 'balloon' && measuring.kind !== 'cut' && (
         <p className="problem calm" style={{ position: 'absolute', left: 30, top: 30 }}>
           {measuring.kind === 'diameter' || measuring.kind === 'centreLine'
             ? 'Click a round edge, or the middle of one.'

@@ -34,6 +34,7 @@ import { PaperText } from './PaperText.tsx';
 import { SceneMarks } from './SceneMarks.tsx';
 import type { OnPaper } from './tools/paperTool.ts';
 import { useBestSeen } from './tools/useBestSeen.ts';
+import { useCutting } from './tools/useCutting.ts';
 import { useCopies } from './tools/useCopies.ts';
 import { useGhost } from './tools/useGhost.ts';
 import { useHeadings } from './tools/useHeadings.ts';
@@ -88,7 +89,8 @@ export function PaperSurface(props: PaperSurfaceProps) {
   const putting = useGhost(on, ghost, onGhost);
   const placing = usePlacing(on, measuring, onMeasuring);
   const measured = useMeasuring(on, measuring, onMeasuring);
-  const tool = putting ?? placing.tool ?? measured.tool;
+  const cutting = useCutting(on, measuring, onMeasuring);
+  const tool = putting ?? placing.tool ?? measured.tool ?? cutting.tool;
   const ends = useLeaderEnds(on);
   const heads = useHeadings(on, setGuides);
   const toMm = ({ clientX, clientY }: { readonly clientX: number; readonly clientY: number }): Vec2 => {
@@ -164,7 +166,7 @@ export function PaperSurface(props: PaperSurfaceProps) {
         {...(tool
           ? {
               onPointerMove: (event) => tool.lookAt(toMm(event)),
-              onPointerUp: (event) => event.button === 0 && tool.takeAt(toMm(event)),
+              onPointerUp: (event) => event.button === 0 && tool.takeAt(toMm(event), event.shiftKey),
             }
           : holding.bind())}
         onDoubleClick={(event) => !tool && openText(toMm(event))}
@@ -199,6 +201,7 @@ export function PaperSurface(props: PaperSurfaceProps) {
             placing={placing}
             measured={measuring ? [measuring.kind === 'distance' ? measuring.first : undefined, measured.hit] : []}
             cross={measured.cross}
+            cuttingLine={cutting.line}
             guides={guides}
             ghost={ghost}
           />
@@ -213,7 +216,7 @@ export function PaperSurface(props: PaperSurfaceProps) {
           elsewhere={elsewhere}
           item={measuring?.kind === 'balloon' ? (inputs.bill.rows[measuring.row]?.item ?? '') : ''}
         />
-        <StateWords {...props} />
+        <StateWords {...props} waiting={props.waiting || cutting.draws} />
         {typing && (
           <PaperText
             key={typing.key ?? typing.label}

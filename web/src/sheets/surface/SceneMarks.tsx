@@ -34,7 +34,7 @@ const MarkShape = memo(function MarkShape({ mark, lit }: { mark: Mark; lit: bool
     case 'stretches':
       // The lines of views are painted on a canvas.
       return mark.source.kind === 'view' ? null : (
-        <path d={stretchesPath(mark.ends)} strokeWidth={mark.pen} stroke={stroke} />
+        <path d={stretchesPath(mark.ends)} strokeWidth={mark.pen} stroke={stroke} data-of={mark.source.kind} />
       );
     case 'picture':
       // Those of views are painted with their lines.

@@ -4,6 +4,7 @@ import { LeaderHandles, RailHandles } from './BalloonHandles.tsx';
 import { BoxHandle } from './BoxHandle.tsx';
 import { ListHandles, type ListHandlesProps } from './ListHandles.tsx';
 import { isPickedOf, PICKED, type HandleProps } from './picked.ts';
+import { CuttingLineHandles } from './CuttingLineHandles.tsx';
 import { CentreLineHandles, RegionHandles, SizeHandle } from './ViewHandles.tsx';
 
 interface HandlesProps extends HandleProps, ListHandlesProps {
@@ -30,11 +31,17 @@ export function Handles({ drawn: { layout, notes }, things, centreLines, start, 
           onPointerDown={start({ kind: 'titleBlock', id: 'titleBlock' })}
         />
       )}
-      {layout.views.map(({ view: { id, detail, direction }, box }) => (
+      {layout.views.map(({ view: { id, detail, section, direction }, box }) => (
         <BoxHandle
           key={id}
           box={box}
-          label={detail ? `Detail ${detail.letter}` : `View ${directionName(direction)}`}
+          label={
+            detail
+              ? `Detail ${detail.letter}`
+              : section?.letter
+                ? `Section ${section.letter}`
+                : `View ${directionName(direction)}`
+          }
           data-view={id}
           onPointerDown={start({ kind: 'view', id })}
           style={outline(id, 'view', 'viewSize')}
@@ -45,6 +52,9 @@ export function Handles({ drawn: { layout, notes }, things, centreLines, start, 
       ))}
       {layout.views.map(({ view: { id, detail } }) => (
         <RegionHandles key={id} id={id} detail={detail} views={layout.views} {...each} />
+      ))}
+      {layout.cuttingLines.map((line) => (
+        <CuttingLineHandles key={`${line.section} ${line.on}`} line={line} {...each} />
       ))}
       {layout.views.map(({ view: { id }, captionBox, captionText }) =>
         captionBox ? (

@@ -24,11 +24,13 @@ export type Measuring =
       readonly row: RowIndex;
       readonly place?: { readonly view: string; readonly point: Vec2 };
     }
+  /** A cutting line on a view, as far as it is drawn; mm of the paper. */
+  | { readonly kind: 'cut'; readonly view: string; readonly points: readonly Vec2[] }
   /** What a note is to point at, in any view. */
   | { readonly kind: 'leader'; readonly note: string };
 
 /** What is measured with, besides where balloons point. */
-type Wanted = Exclude<Measuring, { readonly kind: 'balloon' }>;
+type Wanted = Exclude<Measuring, { readonly kind: 'balloon' | 'cut' }>;
 interface MeasuredCommand {
   /** What Undo says. */
   readonly label: string;

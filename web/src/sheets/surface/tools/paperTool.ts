@@ -33,11 +33,12 @@ export interface PaperTool {
   readonly cursor: 'copy' | 'crosshair';
   /** Shows what would come of this point. */
   readonly lookAt: (at: Vec2) => void;
-  readonly takeAt: (at: Vec2) => void;
+  /** @param more with Shift: what takes several points goes on */
+  readonly takeAt: (at: Vec2, more: boolean) => void;
   /** By an arrow key. */
   readonly step: (by: Vec2) => void;
   /** Where keys or the pointer have brought it. */
-  readonly takeHere: () => void;
+  readonly takeHere: (more: boolean) => void;
   readonly leave: () => void;
   /** How far an arrow key goes: plainly, with Shift, with Alt; mm. */
   readonly steps: readonly [number, number, number];

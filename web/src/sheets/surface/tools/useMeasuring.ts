@@ -24,7 +24,7 @@ export function useMeasuring(
   const [cross, setCross] = useState<Vec2 | null>(null);
   const facts = dimensionFacts(inputs);
   const measured = (spot: Vec2): Measurable | null => {
-    if (!measuring || measuring.kind === 'balloon') return null;
+    if (!measuring || measuring.kind === 'balloon' || measuring.kind === 'cut') return null;
     if (measuring.kind === 'leader') {
       const [x, y] = spot;
       const over = layout.views.findLast(
@@ -37,7 +37,7 @@ export function useMeasuring(
     return (measuring.kind === 'distance' ? measurableAt : roundNear)(laid, spot, REACH_PX / zoom, facts);
   };
   const takeMeasured = (found: Measurable | null) => {
-    if (!found || !measuring || measuring.kind === 'balloon') return;
+    if (!found || !measuring || measuring.kind === 'balloon' || measuring.kind === 'cut') return;
     if (measuring.kind === 'distance' && !measuring.first) {
       if (layout.views.some(({ view }) => view.id === measuring.view)) onMeasuring({ ...measuring, first: found });
       return;
@@ -73,7 +73,7 @@ export function useMeasuring(
     leave: () => onMeasuring(null),
   };
   return {
-    tool: measuring && measuring.kind !== 'balloon' ? tool : null,
+    tool: measuring && measuring.kind !== 'balloon' && measuring.kind !== 'cut' ? tool : null,
     hit,
     /** Where keys have brought the pointer; null while the pointer moves. */
     cross: measuring ? cross : null,

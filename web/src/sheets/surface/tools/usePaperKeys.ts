@@ -55,7 +55,7 @@ export function usePaperKeys({ on, placed, tool, ends, copies, take, takeAway, o
 
   const ofTool = (event: KeyboardEvent, at: PaperTool): boolean => {
     const way = arrowWay(event, at.steps);
-    if (event.key === 'Enter') at.takeHere();
+    if (event.key === 'Enter') at.takeHere(event.shiftKey);
     else if (event.key === 'Escape') {
       leave();
       at.leave();

@@ -1,0 +1,212 @@
+import { Button, Checkbox, Group, TextInput } from '@mantine/core';
+import { useState } from 'react';
+import { componentsAlong, fullLabel, pathOf, type ComponentKey } from '../../../../core/src/assembly/index.ts';
+import {
+  cutParts,
+  middleOf,
+  quarterBefore,
+  turnedSection,
+  type Section,
+  type Sheet,
+  type SheetView,
+} from '../../../../core/src/sheets/index.ts';
+import { isPictorial, type ViewLines } from '../../../../core/src/views/index.ts';
+import { useMachine } from '../../data/openProject.ts';
+import type { SheetInspectorProps } from './inspectorProps.ts';
+import { useChange } from './useChange.ts';
+
+type SectionFieldsProps = Pick<SheetInspectorProps, 'id' | 'sheet'> & {
+  readonly view: SheetView;
+  readonly lines: ViewLines;
+};
+
+/** What a section takes away, and which parts stay whole in it. */
+export function SectionFields({ id, sheet, view, lines }: SectionFieldsProps) {
+  const change = useChange(id);
+  const section = view.section!;
+  const set = (label: string, changed: Section) =>
+    change(label, { kind: 'changeView', id: view.id, change: { section: changed } });
+  const parent = sheet.views.find((one) => one.id === section.of);
+  const turned = parent && turnedSection(view, parent);
+  return (
+    <>
+      <p className="quiet">
+        {section.path
+          ? parent
+            ? 'Drag its cutting line on the view that shows it, or the dots at its ends and corners.'
+            : 'Its cutting line is on no view of this sheet.'
+          : 'A piece nearest to the viewer is taken away.'}
+        {lines.cutOccurrences?.length === 0 && ' Nothing of the machine is cut.'}
+      </p>
+      <Group gap="xs" align="end" grow>
+        {section.path && <Letter key={section.letter} sheet={sheet} section={section} onSet={set} />}
+        {turned && (
+          <Button
+            size="compact-sm"
+            variant="default"
+            onClick={() =>
+              change('look at the section from the other side', {
+                kind: 'changeView',
+                id: view.id,
+                change: { ...turned, projectedFrom: null },
+              })
+            }
+          >
+            From the other side
+          </Button>
+        )}
+      </Group>
+      <Checkbox
+        mt="xs"
+        size="xs"
+        label="Hatched"
+        checked={!section.unhatched}
+        onChange={({ currentTarget: { checked } }) => {
+          const { unhatched: _, ...hatched } = section;
+          set(
+            checked ? 'hatch the section' : 'leave the section white',
+            checked ? hatched : { ...section, unhatched: true },
+          );
+        }}
+      />
+      <Checkbox
+        mt={6}
+        size="xs"
+        label="Shafts, screws and their like stay whole"
+        checked={!section.cutsAll}
+        onChange={({ currentTarget: { checked } }) => {
+          const { cutsAll: _, ...sparing } = section;
+          set(
+            checked ? 'leave shafts and screws whole' : 'cut shafts and screws too',
+            checked ? sparing : { ...section, cutsAll: true },
+          );
+        }}
+      />
+      <CutParts section={section} lines={lines} onSet={set} />
+      <Button
+        mt="xs"
+        size="compact-sm"
+        variant="default"
+        onClick={() => change('take nothing away', { kind: 'changeView', id: view.id, change: { section: null } })}
+      >
+        Take nothing away
+      </Button>
+    </>
+  );
+}
+
+function Letter({
+  sheet,
+  section,
+  onSet,
+}: {
+  readonly sheet: Sheet;
+  readonly section: Section;
+  readonly onSet: (label: string, section: Section) => void;
+}) {
+  const [letter, setLetter] = useState(section.letter);
+  const isTaken = (wanted: string) =>
+    sheet.views.some(
+      (view) => view.section !== section && [view.section?.letter, view.detail?.letter].includes(wanted),
+    );
+  const wanted = letter.trim().slice(0, 4);
+  const take = () => {
+    if (wanted && wanted !== section.letter && !isTaken(wanted))
+      onSet(`call the section ${wanted}`, { ...section, letter: wanted });
+    else setLetter(section.letter);
+  };
+  return (
+    <TextInput
+      size="xs"
+      label="Letter"
+      value={letter}
+      error={wanted !== section.letter && isTaken(wanted) ? 'Another view has it' : undefined}
+      onChange={(event) => setLetter(event.currentTarget.value)}
+      onBlur={take}
+      onKeyDown={(event) => event.key === 'Enter' && take()}
+    />
+  );
+}
+
+/** Long lists are not read: the rest is found by picking. */
+const MOST_LISTED = 40;
+
+/** Parts through which the section goes: cut, or whole. */
+function CutParts({
+  section,
+  lines,
+  onSet,
+}: {
+  readonly section: Section;
+  readonly lines: ViewLines;
+  readonly onSet: (label: string, section: Section) => void;
+}) {
+  const { assembly } = useMachine();
+  const nameOf = new Map(assembly.components.map((component) => [component.key, fullLabel(component)]));
+  const parts = cutParts(lines, (path) => {
+    const along = componentsAlong(assembly, pathOf(path));
+    return along ? assembly.components[along[along.length - 1]].key : null;
+  });
+  if (parts.length === 0) return null;
+  const put = (part: ComponentKey, isWhole: boolean) => {
+    const without = (list: readonly ComponentKey[] = []) => list.filter((one) => one !== part);
+    const { whole, through, ...rest } = section;
+    const [wholes, cuts] = isWhole
+      ? [[...without(whole), part], without(through)]
+      : [without(whole), [...without(through), part]];
+    onSet(`${isWhole ? 'leave' : 'cut'} ${nameOf.get(part)}${isWhole ? ' whole' : ''}`, {
+      ...rest,
+      ...(wholes.length > 0 ? { whole: wholes } : {}),
+      ...(cuts.length > 0 ? { through: cuts } : {}),
+    });
+  };
+  return (
+    <div role="group" aria-label="Cut and hatched" className="cutparts">
+      <div className="quiet">Cut and hatched</div>
+      {parts.slice(0, MOST_LISTED).map(({ part, isWhole }) => (
+        <Checkbox
+          key={part}
+          size="xs"
+          mt={4}
+          label={nameOf.get(part)}
+          checked={!isWhole}
+          onChange={({ currentTarget: { checked } }) => put(part, !checked)}
+        />
+      ))}
+      {parts.length > MOST_LISTED && <p className="quiet">and {parts.length - MOST_LISTED} more</p>}
+    </div>
+  );
+}
+
+/** What a view may become: one with a cutting line, or one with a piece taken away. */
+export function CutVerbs({
+  id,
+  view,
+  lines,
+  onMeasuring,
+}: Omit<SectionFieldsProps, 'sheet'> & Pick<SheetInspectorProps, 'onMeasuring'>) {
+  const change = useChange(id);
+  const quarter = () =>
+    change('cut a quarter open', {
+      kind: 'changeView',
+      id: view.id,
+      change: { section: quarterBefore(view.direction, middleOf(view.direction, lines)) },
+    });
+  if (lines.kinds.length === 0) return null;
+  return (
+    <Group gap="xs" mt="xs">
+      <Button
+        size="compact-sm"
+        variant="default"
+        onClick={() => onMeasuring({ kind: 'cut', view: view.id, points: [] })}
+      >
+        Cut along a line
+      </Button>
+      {!view.section && isPictorial(view.direction) && (
+        <Button size="compact-sm" variant="default" onClick={quarter}>
+          Cut a quarter open
+        </Button>
+      )}
+    </Group>
+  );
+}
