@@ -14,6 +14,9 @@ import {
   planBalloons,
   makeDrawing,
   makeSet,
+  freeLetter,
+  parentOf,
+  sectionIn,
   noTitleFields,
   setWithStyle,
   sheetWithFastenerStacks,
@@ -35,6 +38,7 @@ import {
   type SheetProblem,
   type SheetStyle,
   type SheetTable,
+  type SheetView,
   type TablePlace,
   type TitleFields,
 } from '../../core/src/sheets/index.ts';
@@ -250,11 +254,33 @@ interface Made {
 }
 type Request = Omit<SheetInputs, 'lines'> & { readonly newId: () => string };
 
-async function drawingOf(request: Request, { stacks }: SheetOptions, tools: Tools): Promise<Made> {
-  const { assembly, sheet } = request;
-  const drawn = await Promise.all(
-    sheet.views.map(async (view) => [view.id, await makeView(lookAt(assembly, view), tools)] as const),
-  );
+/** The sheet with a section in a plane, whose cutting line is on the view that shows it where there is one. */
+async function withSection(
+  { assembly, sheet, newId }: Request,
+  plane: AxisPlane,
+  look: (view: SheetView) => ReturnType<typeof makeView>,
+): Promise<Sheet> {
+  const usual = parentOf(plane, newId());
+  const own = sheet.views.find(({ direction }) => direction === usual.direction);
+  const { lines } = await look(own ?? usual);
+  const made = sectionIn(plane, freeLetter(sheet.views), newId(), { view: own ?? usual, lines });
+  const { of: _, ...alone } = made.section!;
+  const view = own ? made : { ...made, section: alone };
+  const cut = (await look(view)).lines;
+  if (cut.cutOccurrences?.length === 0 && cut.cutWhole?.length === 0)
+    throw new Refusal(
+      'section-misses',
+      `A section at ${'xyz'[plane.axis]}=${plane.at} cuts nothing of “${topLabel(assembly)}”.`,
+    );
+  return { ...sheet, views: [...sheet.views, view] };
+}
+
+async function drawingOf(asked: Request, { stacks, section }: SheetOptions, tools: Tools): Promise<Made> {
+  const { assembly } = asked;
+  const look = (view: SheetView) => makeView(lookAt(assembly, viewRequest(view)), tools);
+  const sheet = typeof section === 'string' ? asked.sheet : await withSection(asked, section, look);
+  const request = { ...asked, sheet };
+  const drawn = await Promise.all(sheet.views.map(async (view) => [view.id, await look(view)] as const));
   const lines = new Map(drawn.map(([id, one]) => [id, one.lines]));
   const spots = new Map(drawn.map(([id, one]) => [id, one.spots]));
   const plain = makeDrawing({ ...request, lines, spots });

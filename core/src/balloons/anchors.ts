@@ -4,10 +4,15 @@ import { roomEnough, type AnchorChoice } from './records.ts';
 
 /** How many places per row the arrangement may choose from. */
 const CHOICES = 10;
+/** What a spot says that lies on a cut face; see `Spots.onFace`. */
+const ON_CUT_FACE = 2;
+/** How much farther from the border a cut face may lie than another place; mm. */
+const CUT_FACE_BONUS = 40;
 
 /**
  * For each row the places where its balloon's leader may end, best first: enough room before little room, then near the
- * border of the view (so that leaders do not run long across other parts), then roomy.
+ * border of the view (so that leaders do not run long across other parts), then roomy. A hatched area is clearer than any
+ * other place, though it lies farther in.
  * @param rows row per entry of `spots.paths`, -1 for none
  * @param toPaper view plane to paper
  * @param scale paper mm per model mm
@@ -36,7 +41,8 @@ export function anchorChoices(
       (roomEnough(choice) ? 0 : 1000 - 100 * Math.min(choice.room, 1)) +
       depth -
       4 * Math.min(choice.room, 3) +
-      (choice.end === 'arrow' ? 3 : 0);
+      (choice.end === 'arrow' ? 3 : 0) -
+      (spots.onFace[spot] === ON_CUT_FACE ? CUT_FACE_BONUS : 0);
     const list = byRow.get(row);
     if (list) list.push({ ...choice, score });
     else byRow.set(row, [{ ...choice, score }]);

@@ -111,6 +111,7 @@ export type { Guide } from './byHand/snap.ts';
 export { alignedWith, placeProjected, swapSides } from './laid/projected.ts';
 export {
   barred,
+  freeLetter,
   lookOfLettering,
   shapeOf,
   planSheet,
@@ -122,6 +123,7 @@ export {
 export { makeDrawing, withViews } from './planned/makeDrawing.ts';
 export { middleOf, placeSection, quarterBefore, sectionAlong, turnedSection } from './planned/sectionView.ts';
 export type { LaidCuttingLine } from './laid/cuttingLines.ts';
+export { parentOf, sectionIn } from './planned/sectionSheet.ts';
 export type { AxisPlane } from './planned/sectionSheet.ts';
 export type { Section } from './records.ts';
 export type { ViewWish } from './planned/makeDrawing.ts';

@@ -18,6 +18,8 @@ export interface LaidCuttingLine {
   /** Middle of the letter at each end. */
   readonly letters: readonly Vec2[];
   readonly box: Box2;
+  /** Around what stands at each of its ends. */
+  readonly endBoxes: readonly Box2[];
 }
 
 /** Height of the letters (one size above captions, ISO 128-3); mm. */
@@ -44,8 +46,11 @@ export function cuttingLineOn(section: SheetView, laid: LaidView): LaidCuttingLi
   const back = (from: Vec2, far: number): Vec2 => [from[0] - sight[0] * far, from[1] - sight[1] * far];
   const arrows = ends.flatMap(({ end, hasArrow }) => (hasArrow ? [{ tail: back(end, ARROW_LENGTH), tip: end }] : []));
   const letters = ends.map(({ end, hasArrow }) => back(end, (hasArrow ? ARROW_LENGTH : 0) + SECTION_LETTERING * 0.8));
-  const all = [...points, ...arrows.map(({ tail }) => tail), ...letters];
-  const half = SECTION_LETTERING * 0.6;
+  const boxOf = (around: readonly Vec2[]): Box2 => {
+    const half = SECTION_LETTERING * 0.6;
+    const [xs, ys] = [around.map(([x]) => x), around.map(([, y]) => y)];
+    return [Math.min(...xs) - half, Math.min(...ys) - half, Math.max(...xs) + half, Math.max(...ys) + half];
+  };
   return {
     section: section.id,
     on: laid.view.id,
@@ -53,12 +58,8 @@ export function cuttingLineOn(section: SheetView, laid: LaidView): LaidCuttingLi
     points,
     arrows,
     letters,
-    box: [
-      Math.min(...all.map(([x]) => x)) - half,
-      Math.min(...all.map(([, y]) => y)) - half,
-      Math.max(...all.map(([x]) => x)) + half,
-      Math.max(...all.map(([, y]) => y)) + half,
-    ],
+    box: boxOf([...points, ...letters]),
+    endBoxes: ends.map(({ end }, at) => boxOf([end, letters[at]])),
   };
 }
 

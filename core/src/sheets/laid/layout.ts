@@ -58,11 +58,12 @@ export function layOutSheet(inputs: SheetInputs, place = { sheet: 1, of: 1 }): S
     const laid = placed.find(({ view }) => view.id === dimension.view);
     return laid ? [layOutDimension(dimension, laid, dimensionFacts(inputs))] : [];
   });
+  const cuttingLines = placed.flatMap((laid) => sheet.views.flatMap((view) => cuttingLineOn(view, laid) ?? []));
   const views = placed.map((laid) =>
-    belowDimensions(
-      laid,
-      dimensions.filter(({ dimension }) => dimension.view === laid.view.id),
-    ),
+    belowAll(laid, [
+      ...dimensions.flatMap(({ dimension, box }) => (dimension.view === laid.view.id ? [box] : [])),
+      ...cuttingLines.flatMap(({ on, endBoxes }) => (on === laid.view.id ? endBoxes : [])),
+    ]),
   );
   const balloons = withStacks(
     sheet.balloons.flatMap((balloon) => {
@@ -81,7 +82,7 @@ export function layOutSheet(inputs: SheetInputs, place = { sheet: 1, of: 1 }): S
       return middle ? [{ rail, from: at(rail.from), to: at(rail.to) }] : [];
     }),
     dimensions,
-    cuttingLines: views.flatMap((laid) => sheet.views.flatMap((view) => cuttingLineOn(view, laid) ?? [])),
+    cuttingLines,
     tables: layOutLists(inputs, balloons, place),
     coverage: checkCoverage(
       inputs.bill.rows,
@@ -92,12 +93,12 @@ export function layOutSheet(inputs: SheetInputs, place = { sheet: 1, of: 1 }): S
   };
 }
 
-/** The view with its caption below the dimensions that would lie on it, unless it was put somewhere. */
-function belowDimensions(laid: LaidView, dimensions: readonly LaidDimension[]): LaidView {
+/** The view with its caption below what would lie on it, unless it was put somewhere. */
+function belowAll(laid: LaidView, others: readonly Box2[]): LaidView {
   if (laid.view.captionBy) return laid;
   let { captionBox: box } = laid;
   // Farther down with every one that it meets: at most once each.
-  for (const { box: other } of dimensions.toSorted((a, b) => a.box[1] - b.box[1]))
+  for (const other of others.toSorted((a, b) => a[1] - b[1]))
     if (box && boxesOverlap(box, other)) box = moveBox(box, 0, other[3] + CAPTION_DOWN / 2 - box[1]);
   if (!box || box === laid.captionBox) return laid;
   return { ...laid, captionBox: box, captionAt: [laid.captionAt[0], (box[1] + box[3]) / 2] };

@@ -332,6 +332,7 @@ function firstViews(
 const besideViews = (layout: SheetLayout, own: ReadonlySet<LaidView>): Box2[] => [
   ...obstaclesOf(layout),
   ...layout.dimensions.map(({ box }) => box),
+  ...layout.cuttingLines.flatMap(({ endBoxes }) => endBoxes),
   ...layout.views.flatMap((other) => [
     ...(own.has(other) ? [] : [other.box]),
     ...(other.captionBox ? [other.captionBox] : []),

@@ -11,7 +11,7 @@ const LEAST_EXTENT = 2;
 export function goodSpots(spots: Spots): (spot: number, scale: number) => boolean {
   const extent = extentsOf(spots);
   return (spot, scale) => {
-    const isFace = spots.onFace[spot] === 1;
+    const isFace = spots.onFace[spot] > 0;
     return (
       spots.room[spot] * scale >= (isFace ? LEAST_FACE_RADIUS : LEAST_CLEARANCE) &&
       (isFace || extent[spots.occurrences[spot]] * scale >= LEAST_EXTENT)

@@ -280,6 +280,6 @@ const keyOf = (
     ...(moves.length > 0 ? [movesName(moves)] : []),
     ...(hidden ? ['with hidden lines'] : []),
     ...(shade ? [`shaded in ${shade}`] : []),
-    ...(cut ? [`cut ${cutName(cut)}`] : []),
+    ...(cut ? [`cut 2 ${cutName(cut)}`] : []),
     placements,
   );

@@ -23,13 +23,13 @@ import type { PathWay } from '../scene/ways.ts';
 
 /**
  * Where a leader may end on each visible occurrence, independent of scale. Arrays are parallel; spots of one occurrence
- * follow one another, roomiest first, faces before outlines.
+ * follow one another, cut faces before other faces before outlines, roomiest first.
  */
 export interface Spots {
   readonly occurrences: Int32Array;
   /** Places of the machine of which anything is seen: what `occurrences` are indices into. */
   readonly paths: readonly PathKey[];
-  /** 1: inside a face; 0: on a line of the occurrence. */
+  /** 2: inside a cut face; 1: inside another face; 0: on a line of the occurrence. */
   readonly onFace: Uint8Array;
   /** x, y on the view plane; mm, y up. */
   readonly points: Float64Array;
@@ -56,6 +56,7 @@ interface Spot {
   readonly y: number;
   readonly z: number;
   readonly room: number;
+  readonly isCut?: boolean;
 }
 
 /** What there is to see of a machine from somewhere: its lines, and where leaders may end. */
@@ -117,12 +118,12 @@ function spotsOfPicture(
   view: Placement,
   lines: ViewLines,
 ): Spots {
-  const faces = faceSpots(buffer, firstLabel);
+  const faces = faceSpots(buffer, firstLabel, bodies);
   return pack(bodies, view, faces, lineSpots(lines));
 }
 
 /** Best pixel per face and tile, gathered by body. */
-function faceSpots(buffer: ItemBuffer, firstLabel: Int32Array): Map<number, Spot[]> {
+function faceSpots(buffer: ItemBuffer, firstLabel: Int32Array, bodies: readonly Body[]): Map<number, Spot[]> {
   const { width, height, pixel, labels, depth } = buffer;
   const distance = distanceToOthers(buffer);
   const best = new Map<number, number>(); // label and tile → pixel
@@ -137,19 +138,24 @@ function faceSpots(buffer: ItemBuffer, firstLabel: Int32Array): Map<number, Spot
   }
   const spots = new Map<number, Spot[]>();
   for (const [key, at] of best) {
-    const body = bodyOfLabel(firstLabel, Math.floor(key / (TILES * TILES)));
+    const label = Math.floor(key / (TILES * TILES));
+    const body = bodyOfLabel(firstLabel, label);
     const spot = {
       x: buffer.originX + ((at % width) + 0.5) * pixel,
       y: buffer.originY + (Math.floor(at / width) + 0.5) * pixel,
       z: depth[at],
       room: distance[at] * pixel,
+      isCut: bodies[body].cut?.faces.some(({ face }) => face === label - firstLabel[body]) ?? false,
     };
     const list = spots.get(body);
     if (list) list.push(spot);
     else spots.set(body, [spot]);
   }
   for (const [body, list] of spots)
-    spots.set(body, list.sort((a, b) => b.room - a.room).slice(0, SPOTS_PER_OCCURRENCE));
+    spots.set(
+      body,
+      list.sort((a, b) => Number(b.isCut) - Number(a.isCut) || b.room - a.room).slice(0, SPOTS_PER_OCCURRENCE),
+    );
   return spots;
 }
 
@@ -269,7 +275,7 @@ function pack(
     ] as const) {
       for (const spot of list) {
         occurrences.push(place);
-        onFace.push(face);
+        onFace.push(face === 1 && spot.isCut ? 2 : face);
         points.push(spot.x, spot.y);
         room.push(spot.room);
         anchors.push(...applyToPoint(toOwn, [spot.x, spot.y, spot.z]));
