@@ -112,6 +112,51 @@ describe('other sources', () => {
 });
 
 describe('view', () => {
+  test('cut open: faces with their true size, whatever is seen; conditions that make no cut are refused in words', async () => {
+    const cut = async (...args: string[]) => {
+      const { status, stdout, stderr } = await sledgeboard('view', table(), '--direction', 'front', ...args);
+      return { status, stderr, ...(status === 0 ? JSON.parse(stdout) : {}) };
+    };
+    const whole = await cut();
+    expect(whole.cut).toBeUndefined();
+    const half = await cut('--cut', 'y<5');
+    const faces = half.cut as { partNumber: string; areaMm2: number; rings: [number, number][][]; hatched: boolean }[];
+    expect(faces.length).toBeGreaterThan(0);
+    for (const { areaMm2, rings, hatched } of faces) {
+      const twice = rings.flatMap((ring) =>
+        ring.map(([x, y], at) => x * ring[(at + 1) % ring.length][1] - y * ring[(at + 1) % ring.length][0]),
+      );
+      expect([twice.reduce((sum, one) => sum + one, 0) / 2, hatched]).toEqual([expect.closeTo(areaMm2, 3), true]);
+    }
+    const aside = await cut('--cut', 'x<5');
+    expect(aside.cut.length).toBeGreaterThan(0);
+    expect(aside.cut.every((face: { hatched: boolean }) => !face.hatched)).toBe(true);
+    expect(await cut('--cut', 'y<-1e6')).toMatchObject({
+      status: 0,
+      cut: [],
+      visibleMm: whole.visibleMm,
+      stderr: 'The cut misses the machine: nothing is taken away.\n',
+    });
+    expect(await cut('--cut', 'y<1e6')).toMatchObject({
+      status: 1,
+      stderr: 'This cut takes the whole machine away; cut elsewhere, or from the other side.\n',
+    });
+    expect((await cut('--cut', 'y<0 & y>0')).stderr).toContain('would take nothing away');
+    expect(await cut('--cut', 'y=0')).toMatchObject({ status: 2 });
+    const { stdout: svg } = await sledgeboard(
+      'view',
+      table(),
+      '--direction',
+      'front',
+      '--cut',
+      'y<5',
+      '--format',
+      'svg',
+    );
+    expect(svg.match(/<path/g)!.length).toBeGreaterThan(
+      (await sledgeboard('view', table(), '--direction', 'front', '--format', 'svg')).stdout.match(/<path/g)!.length,
+    );
+  });
   test('sums, box and segments; what is seen is counted', async () => {
     const { status, stdout } = await sledgeboard('view', table(), '--direction', 'top');
     const view = JSON.parse(stdout);

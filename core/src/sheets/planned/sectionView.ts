@@ -18,21 +18,22 @@ const NEARLY = 0.005;
 /** Between a view and a section that is slanted to it; mm. */
 const BETWEEN = 24;
 
-/** The cutting line through points of a view plane. @param turned looks at it from the other side */
-export function pathThrough(direction: Direction, line: readonly Vec2[], turned = false): CutPath {
+/** The cutting line through points of a view plane. */
+function pathThrough(direction: Direction, line: readonly Vec2[]): CutPath {
   const m = viewPlacement(direction);
   const right: Vec3 = [m[0], m[1], m[2]],
     up: Vec3 = [m[4], m[5], m[6]],
     along: Vec3 = [m[8], m[9], m[10]];
   const mixed = ([x, y]: Vec2): Vec3 => [x * right[0] + y * up[0], x * right[1] + y * up[1], x * right[2] + y * up[2]];
-  const [first, last] = [line[0], line[line.length - 1]];
-  const from = lengthiest(line) ?? [last[0] - first[0], last[1] - first[1]];
+  // Its first stretch says how it is looked at: others may step aside, or end in the middle.
+  const [first, second] = line;
+  const from: Vec2 = [second[0] - first[0], second[1] - first[1]];
   const size = hypot(...from) || 1;
   const way: Vec2 = [from[0] / size, from[1] / size];
   // From below a level line, from the right of an upright one.
   const below: Vec2 =
     way[0] > NEARLY || (Math.abs(way[0]) <= NEARLY && way[1] > 0) ? [way[1], -way[0]] : [-way[1], way[0]];
-  const towards = mixed(turned ? [-below[0], -below[1]] : below);
+  const towards = mixed(below);
   return { points: line.map(mixed), along, towards: rounded(towards) };
 }
 
@@ -42,16 +43,6 @@ export const pathBetween = (from: Vec3, to: Vec3, along: Vec3, towards: Vec3): C
   along,
   towards,
 });
-
-/** Of the stretches of a line the longest: those that step aside are shorter. */
-function lengthiest(line: readonly Vec2[]): Vec2 | null {
-  let best: Vec2 | null = null;
-  line.slice(1).forEach(([x, y], at) => {
-    const way: Vec2 = [x - line[at][0], y - line[at][1]];
-    if (!best || hypot(...way) > hypot(...best) + 1e-9) best = way;
-  });
-  return best;
-}
 
 const rounded = (way: Vec3): Vec3 => way.map((one) => (Math.abs(one) < 1e-12 ? 0 : one)) as unknown as Vec3;
 
@@ -178,7 +169,7 @@ export function turnedSection(view: SheetView, parent: SheetView): Pick<SheetVie
   const { section } = view;
   if (!section?.path) return null;
   const [x, y, z] = section.path.towards;
-  const path = { ...section.path, towards: [-x, -y, -z] as Vec3 };
+  const path = { ...section.path, towards: [0 - x, 0 - y, 0 - z] as Vec3 };
   return pathFault(path)
     ? null
     : { direction: sectionDirection(parent.direction, path), section: { ...section, path } };
