@@ -72,6 +72,8 @@ export interface ViewLines extends Partial<ViewAxes>, Partial<ViewCuts> {
   readonly kinds: Uint8Array;
   /** 1 visible, 0 hidden. */
   readonly visible: Uint8Array;
+  /** 1 where a line bounds what is seen of its occurrence: another one, or nothing, is seen on its other side. None does where absent. */
+  readonly outer?: Uint8Array;
   /** What each line belongs to: index into `paths`. */
   readonly occurrences: Int32Array;
   /** Places of the machine of which there is a line. */
@@ -155,6 +157,7 @@ export function visibleLines(lines: ViewLines): ViewLines {
     depths: pick(lines.depths, 2, new Float64Array(kept.length * 2)),
     kinds: pick(lines.kinds, 1, new Uint8Array(kept.length)),
     visible: new Uint8Array(kept.length).fill(1),
+    ...(lines.outer ? { outer: pick(lines.outer, 1, new Uint8Array(kept.length)) } : {}),
     occurrences: pick(lines.occurrences, 1, new Int32Array(kept.length)),
     paths: lines.paths,
     box: lines.box,

@@ -15,6 +15,8 @@ interface Chains {
   readonly lengths: Float64Array;
   /** Pieces of one line follow one another from its one end to the other. */
   readonly places: Int32Array;
+  /** Which whole line each is part of, numbered from 0. */
+  readonly lines: Int32Array;
 }
 
 /** Ends this close meet; mm. */
@@ -32,7 +34,9 @@ export function chainsOf(pieces: readonly LinePiece[], byBody: boolean): Chains 
   const links = linkEnds(pieces, byBody);
   const lengths = new Float64Array(pieces.length);
   const places = new Int32Array(pieces.length).fill(-1);
-  let place = 0;
+  const lines = new Int32Array(pieces.length);
+  let place = 0,
+    count = 0;
   const walk = (start: number): void => {
     const line: number[] = [];
     for (let end = start; end >= 0 && places[end >> 1] < 0; end = links[end ^ 1]) {
@@ -40,13 +44,17 @@ export function chainsOf(pieces: readonly LinePiece[], byBody: boolean): Chains 
       line.push(end >> 1);
     }
     const whole = line.reduce((sum, piece) => sum + sizeOf(pieces[piece]), 0);
-    for (const piece of line) lengths[piece] = whole;
+    for (const piece of line) {
+      lengths[piece] = whole;
+      lines[piece] = count;
+    }
+    count++;
   };
   for (let end = 0; end < links.length; end++) if (links[end] < 0 && places[end >> 1] < 0) walk(end);
   // What is left is closed. It begins at its far end, where the two sides of a narrow one turn into one another.
   for (let end = 0; end < links.length; end += 2)
     if (places[end >> 1] < 0) walk(farthest(endsAlong(end, links), pieces));
-  return { lengths, places };
+  return { lengths, places, lines };
 }
 
 const sizeOf = ({ x1, y1, x2, y2 }: LinePiece): number => hypot(x2 - x1, y2 - y1);

@@ -1,10 +1,11 @@
 import { describe, expect, test } from 'vitest';
-import { at, body, cylinderMesh } from '../../../../testkit/shapes.ts';
+import { at, body, boxMesh, cylinderMesh } from '../../../../testkit/shapes.ts';
 import { seeded } from '../../../../testkit/mutants.ts';
 import type { PathKey } from '../../assembly/index.ts';
 import { composePlacements, placementFromAxes } from '../../geometry/index.ts';
 import { linesForPen } from './declot.ts';
 import { viewPlacement } from '../directions.ts';
+import { drawLook } from '../seen/spots.ts';
 import { drawView } from './hiddenLines.ts';
 import { visibleLines, type Body, type ViewLines } from '../records.ts';
 
@@ -66,8 +67,8 @@ describe('lines left out for the pen', () => {
     expect(once / rim).toBeGreaterThan(0.97);
     expect(once / rim).toBeLessThan(1.06);
   });
-  test('a line is not left out for one that was itself left out there', () => {
-    // Three side by side; of the middle one only what sticks out is drawn, so the third has nothing beside it.
+  test('a line is left out as a whole, and not for one that was itself left out', () => {
+    // Three side by side; the middle one is left out, so the third has nothing beside it.
     const ends = Float64Array.of(...[0, 0, 100, 0], ...[20, 1, 115, 1], ...[30, 2, 90, 2]);
     const lines: ViewLines = {
       ends,
@@ -80,9 +81,56 @@ describe('lines left out for the pen', () => {
     };
     expect(stretches(linesForPen(lines, 0.8))).toEqual([
       [0, 0, 100, 0],
-      [100, 1, 115, 1],
       [30, 2, 90, 2],
     ]);
+  });
+  test('an inner line of which much stands free stays whole', () => {
+    const lines: ViewLines = {
+      ends: Float64Array.of(...[0, 0, 100, 0], ...[0, 1, 100, 21]),
+      depths: new Float64Array(4),
+      kinds: new Uint8Array(2),
+      visible: new Uint8Array(2).fill(1),
+      occurrences: Int32Array.of(0, 1),
+      paths: ['0', '1'] as PathKey[],
+      box: [0, 0, 100, 21],
+    };
+    expect(stretches(linesForPen(lines, 0.8))).toContainEqual([0, 1, 100, 21]);
+  });
+  test.each(Array.from({ length: 10 }, (_, seed) => seed + 1))(
+    'no outline is opened: where a part ends there is ink, whatever the pen (seed %i)',
+    (seed) => {
+      const random = seeded(seed);
+      const bodies = Array.from({ length: 6 }, (_, occurrence): Body => {
+        const mesh =
+          random() < 0.5
+            ? boxMesh(2 + 40 * random(), 2 + 40 * random(), 0.5 + 20 * random())
+            : cylinderMesh(1 + 15 * random(), 0.5 + 20 * random(), 48);
+        return body(mesh, occurrence, at(120 * random(), 120 * random(), 60 * random()));
+      });
+      const { lines } = drawLook(bodies, viewPlacement(seed % 2 === 0 ? 'isometric' : 'front'));
+      for (const pen of [0.3, 0.8, 2, 5]) {
+        const kept = stretches(linesForPen(lines, pen));
+        const bare = new Map<number, number>();
+        stretches(lines).forEach(([x1, y1, x2, y2], line) => {
+          if (lines.outer![line] === 0 || lines.visible[line] === 0) return;
+          const shares = [0.1, 0.3, 0.5, 0.7, 0.9];
+          const white = shares.filter((share) => {
+            const [x, y] = [x1 + share * (x2 - x1), y1 + share * (y2 - y1)];
+            return !kept.some((other) => distance(x, y, other) <= 0.65 * pen);
+          }).length;
+          const size = (white / shares.length) * Math.hypot(x2 - x1, y2 - y1);
+          bare.set(lines.occurrences[line], (bare.get(lines.occurrences[line]) ?? 0) + size);
+        });
+        // What is shorter than three pens and joined to nothing is a speck.
+        expect({ pen, bare: [...bare.values()].filter((size) => size > 3 * pen) }).toEqual({ pen, bare: [] });
+      }
+    },
+  );
+  test('what is very small on paper is its outline only', () => {
+    const cube = body(boxMesh(3, 3, 3));
+    const lines = drawLook([cube, body(boxMesh(60, 60, 3), 1, at(-30, -30, -3))], viewPlacement('isometric')).lines;
+    const own = (of: ViewLines) => Array.from(of.occurrences).filter((one) => of.paths[one] === cube.path).length;
+    expect(own(linesForPen(lines, 0.2)) - own(linesForPen(lines, 1))).toBe(3);
   });
   test('nothing is left of nothing', () => {
     const none = drawView([], viewPlacement('front'));

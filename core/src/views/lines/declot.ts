@@ -1,37 +1,78 @@
+import Flatbush from 'flatbush';
+import { distanceToStretch, hypot } from '../../geometry/index.ts';
 import { chainsOf } from './chains.ts';
 import { overlayPieces, type Piece } from './overlay.ts';
 import { asideOf, visibleLines, type ViewLines } from '../records.ts';
 
 /** Between the middles of two parallel strokes, in pens: nearer ones leave no white between them that prints. */
 const NEAREST = 1.5;
-/** What is left of a longer line is left out where it is shorter than this; in gaps. */
-const CRUMB = 2;
+/** Strokes nearer than this are one stroke on paper: what is cut there still touches what covers it. In pens. */
+const ONE_STROKE = 0.6;
+/** An inner line is left out as a whole where at least this share of it runs too near along others. */
+const MOST_BESIDE = 0.8;
+/** Of what is smaller than this on paper only the outline is drawn; in pens. */
+const SMALLEST = 6;
+/** What stands alone and is shorter is left out; in pens. Its ends touch another line within so much. */
+const CRUMB = 3,
+  TOUCHES = 0.75;
 
 const known = new WeakMap<ViewLines, { readonly pen: number; readonly lines: ViewLines }>();
 
 /**
- * The visible lines that a pen can print without clotting: of two that run along each other nearer than the pen is wide,
- * the lesser is left out (a tangent edge beside a full line, else the shorter line, such as the inner rim beside the outer
- * one), also crumbs of it where it strays a little farther off. Kept for the pen asked for last, since a sheet asks at
- * every move of the pointer.
+ * The visible lines that a pen can print without clotting. Lines that bound what is seen of an occurrence stay, all of them:
+ * no outline is opened. Of the others those are left out, each as a whole, that run along a line nearer than the pen is wide
+ * (a tangent edge beside a full line, else the shorter line, such as the inner rim beside the outer one), and all of what is
+ * very small; and what is no more than a speck. Kept for the pen asked for last, since a sheet asks at every move of the
+ * pointer.
  * @param pen width of the pen in mm at the scale of the lines (1:1)
  */
 export function linesForPen(lines: ViewLines, pen: number): ViewLines {
   const before = known.get(lines);
   if (before?.pen === pen) return before.lines;
-  const made = thinOut(visibleLines(lines), NEAREST * pen);
+  const made = thinOut(visibleLines(lines), pen);
   known.set(lines, { pen, lines: made });
   return made;
 }
 
-/** A piece that knows how long the line is that it is part of. */
+/** A piece that knows of the line that it is part of. */
 interface Stroke extends Piece {
-  own: number;
+  /** Index among all strokes. */
+  readonly at: number;
 }
 
-function thinOut(lines: ViewLines, gap: number): ViewLines {
-  const { ends, depths, kinds, occurrences, paths, box } = lines;
-  const pieces = Array.from(kinds, (kind, at): Stroke => ({
+function thinOut(lines: ViewLines, pen: number): ViewLines {
+  const strokes = strokesOf(lines);
+  const small = smallOnes(strokes, SMALLEST * pen);
+  const shown = strokes.filter(({ isContour, body }) => isContour || !small.has(body));
+  // Where edges of two bodies lie on one another, pieces of either are drawn: one line to the eye.
+  const { lengths, places, lines: lineOf } = chainsOf(shown, false);
+  const place = new Map(shown.map(({ at }, index) => [at, index]));
+  // By whole lines, each from end to end, so that of two side by side one stays all along, instead of pieces of either,
+  // also where both are one line: the rims of a thin disc, which go on into one another around its edge.
+  const longerFirst = (all: readonly Stroke[]) => (one: number, other: number) => {
+    const [a, b] = [all[one], all[other]];
+    const [i, j] = [place.get(a.at)!, place.get(b.at)!];
+    return Number(b.isContour) - Number(a.isContour) || lengths[j] - lengths[i] || places[i] - places[j];
+  };
+  const left = lengthsLeft(overlayPieces(shown, NEAREST * pen, 0.1 * pen, longerFirst(shown)));
+  const beside = wholeLinesBeside(shown, lineOf, left);
+  const sound = shown.filter(({ at }) => !beside.has(at));
+  const kept = withoutSpecks(overlayPieces(sound, ONE_STROKE * pen, 0.1 * pen, longerFirst(sound)), pen);
+  return {
+    ends: Float64Array.from(kept.flatMap(({ x1, y1, x2, y2 }) => [x1, y1, x2, y2])),
+    depths: Float64Array.from(kept.flatMap(({ z1, z2 }) => [z1, z2])),
+    kinds: Uint8Array.from(kept, ({ kind }) => kind),
+    visible: new Uint8Array(kept.length).fill(1),
+    outer: Uint8Array.from(kept, ({ isContour }) => (isContour ? 1 : 0)),
+    occurrences: Int32Array.from(kept, ({ body }) => body),
+    paths: lines.paths,
+    box: lines.box,
+    ...asideOf(lines),
+  };
+}
+
+const strokesOf = ({ ends, depths, kinds, occurrences, outer }: ViewLines): Stroke[] =>
+  Array.from(kinds, (kind, at): Stroke => ({
     x1: ends[at * 4],
     y1: ends[at * 4 + 1],
     x2: ends[at * 4 + 2],
@@ -42,25 +83,77 @@ function thinOut(lines: ViewLines, gap: number): ViewLines {
     visible: true,
     body: occurrences[at],
     sagitta: 0,
-    own: 0,
+    isContour: outer?.[at] === 1,
+    at,
   }));
-  chainsOf(pieces, true).lengths.forEach((own, at) => (pieces[at].own = own));
-  // Where edges of two bodies lie on one another, pieces of either are drawn: one line to the eye.
-  const { lengths, places } = chainsOf(pieces, false);
-  // By whole lines, each from end to end, so that of two side by side one stays all along, instead of pieces of either,
-  // also where both are one line: the rims of a thin disc, which go on into one another around its edge.
-  const longerFirst = (one: number, other: number) => lengths[other] - lengths[one] || places[one] - places[other];
-  const left = overlayPieces(pieces, gap, gap / 2, longerFirst);
-  const runs = chainsOf(left, false).lengths;
-  const kept = left.filter(({ own }, at) => runs[at] >= Math.min(CRUMB * gap, own / 4));
-  return {
-    ends: Float64Array.from(kept.flatMap(({ x1, y1, x2, y2 }) => [x1, y1, x2, y2])),
-    depths: Float64Array.from(kept.flatMap(({ z1, z2 }) => [z1, z2])),
-    kinds: Uint8Array.from(kept, ({ kind }) => kind),
-    visible: new Uint8Array(kept.length).fill(1),
-    occurrences: Int32Array.from(kept, ({ body }) => body),
-    paths,
-    box,
-    ...asideOf(lines),
-  };
+
+const sizeOf = ({ x1, y1, x2, y2 }: Piece): number => hypot(x2 - x1, y2 - y1);
+
+/** Occurrences of which so little is seen, across and up, that only its outline can be read. */
+function smallOnes(strokes: readonly Stroke[], most: number): Set<number> {
+  const boxes = new Map<number, [number, number, number, number]>();
+  const outlined = new Set<number>();
+  for (const { x1, y1, x2, y2, body, isContour } of strokes) {
+    if (isContour) outlined.add(body);
+    const box = boxes.get(body) ?? [Infinity, Infinity, -Infinity, -Infinity];
+    boxes.set(body, [
+      Math.min(box[0], x1, x2),
+      Math.min(box[1], y1, y2),
+      Math.max(box[2], x1, x2),
+      Math.max(box[3], y1, y2),
+    ]);
+  }
+  const isSmall = ([x0, y0, x1, y1]: readonly number[]) => Math.max(x1 - x0, y1 - y0) < most;
+  return new Set([...boxes].flatMap(([body, box]) => (outlined.has(body) && isSmall(box) ? [body] : [])));
+}
+
+/** How much of each stroke is left, by its index among all. */
+function lengthsLeft(pieces: readonly Stroke[]): Map<number, number> {
+  const left = new Map<number, number>();
+  for (const piece of pieces) left.set(piece.at, (left.get(piece.at) ?? 0) + sizeOf(piece));
+  return left;
+}
+
+/**
+ * Strokes of lines most of which run too near along others, as far as they bound nothing.
+ * @param lineOf which whole line each is part of
+ */
+function wholeLinesBeside(
+  strokes: readonly Stroke[],
+  lineOf: Int32Array,
+  left: ReadonlyMap<number, number>,
+): Set<number> {
+  const all = new Map<number, number>(),
+    white = new Map<number, number>();
+  const add = (to: Map<number, number>, line: number, size: number) => to.set(line, (to.get(line) ?? 0) + size);
+  strokes.forEach((stroke, index) => {
+    if (stroke.isContour) return;
+    add(all, lineOf[index], sizeOf(stroke));
+    add(white, lineOf[index], left.get(stroke.at) ?? 0);
+  });
+  const isBeside = ({ isContour }: Stroke, index: number) =>
+    !isContour && white.get(lineOf[index])! <= (1 - MOST_BESIDE) * all.get(lineOf[index])!;
+  return new Set(strokes.filter(isBeside).map(({ at }) => at));
+}
+
+/** Without short lines whose ends touch nothing: specks of what is almost hidden. */
+function withoutSpecks(pieces: readonly Stroke[], pen: number): Stroke[] {
+  if (pieces.length === 0) return [];
+  const { lengths, lines } = chainsOf(pieces, false);
+  const index = new Flatbush(pieces.length);
+  for (const { x1, y1, x2, y2 } of pieces)
+    index.add(Math.min(x1, x2), Math.min(y1, y2), Math.max(x1, x2), Math.max(y1, y2));
+  index.finish();
+  const near = TOUCHES * pen;
+  /** Whether something of another line is there. */
+  const touches = (x: number, y: number, own: number): boolean =>
+    index.search(x - near, y - near, x + near, y + near).some((other) => {
+      const { x1, y1, x2, y2 } = pieces[other];
+      return lines[other] !== lines[own] && distanceToStretch([x, y], [x1, y1], [x2, y2]) <= near;
+    });
+  const joined = new Set<number>();
+  pieces.forEach(({ x1, y1, x2, y2 }, at) => {
+    if (lengths[at] < CRUMB * pen && (touches(x1, y1, at) || touches(x2, y2, at))) joined.add(lines[at]);
+  });
+  return pieces.filter((_, at) => lengths[at] >= CRUMB * pen || joined.has(lines[at]));
 }

@@ -62,7 +62,7 @@ const isPoint = (edges: Float64Array, at: number, samePoint: number): boolean =>
 
 /** Every candidate line as runs; positions on the view plane. */
 function cutEdges(scene: ViewScene): Piece[] {
-  const { edges, edgeKind, edgeBody, edgeRegions, edgeShifts, edgeTurnedAway, edgeSagitta } = scene;
+  const { edges, edgeKind, edgeBody, edgeRegions, edgeShifts, edgeTurnedAway, edgeContour, edgeSagitta } = scene;
   const samePoint = scene.size * SAME_POINT_SHARE;
   const shortest = scene.size * SHORTEST_RUN_SHARE;
   const covered = new Intervals();
@@ -98,6 +98,7 @@ function cutEdges(scene: ViewScene): Piece[] {
         visible: !hidden,
         body: edgeBody[edge],
         sagitta: edgeSagitta[edge],
+        isContour: edgeContour[edge] === 1,
       });
     });
   }
@@ -420,7 +421,8 @@ function packLines(drawn: readonly Piece[], bodies: readonly Body[], box: Box2):
   const ends = new Float64Array(drawn.length * 4),
     depths = new Float64Array(drawn.length * 2);
   const kinds = new Uint8Array(drawn.length),
-    visible = new Uint8Array(drawn.length);
+    visible = new Uint8Array(drawn.length),
+    outer = new Uint8Array(drawn.length);
   const occurrences = new Int32Array(drawn.length);
   const paths = new PathList();
   drawn.forEach((piece, at) => {
@@ -428,7 +430,8 @@ function packLines(drawn: readonly Piece[], bodies: readonly Body[], box: Box2):
     depths.set([piece.z1, piece.z2], at * 2);
     kinds[at] = piece.kind;
     visible[at] = piece.visible ? 1 : 0;
+    outer[at] = piece.isContour ? 1 : 0;
     occurrences[at] = paths.indexOf(bodies[piece.body].path);
   });
-  return { ends, depths, kinds, visible, occurrences, paths: paths.paths, box };
+  return { ends, depths, kinds, visible, outer, occurrences, paths: paths.paths, box };
 }

@@ -79,6 +79,7 @@ describe('pieces lying on one another', () => {
     visible: true,
     body: 0,
     sagitta: 0,
+    isContour: false,
     ...more,
   });
   const lengthOf = (pieces: readonly Piece[], holds: (one: Piece) => boolean = () => true) =>
@@ -195,9 +196,10 @@ describe('lines for a pen', () => {
     );
   };
   test('stay as they are while white remains between them', () => expect(lengthOf(0.5)).toBeCloseTo(84, 6));
-  test('two nearer than the pen is wide become one', () => {
-    expect(lengthOf(2.5)).toBeLessThan(50);
-    expect(lengthOf(2.5)).toBeGreaterThanOrEqual(40);
+  test('an outline stays closed, however thin the part; at last both its sides are one stroke', () => {
+    expect(lengthOf(2.5)).toBeCloseTo(84, 6);
+    expect(lengthOf(4)).toBeLessThan(50);
+    expect(lengthOf(4)).toBeGreaterThanOrEqual(40);
   });
   test('leaves no crumbs of a rim that strays a little from another', () => {
     const pack = drawView(

@@ -67,6 +67,7 @@ describe('pieces lying on one another, beside an obvious way of finding them', (
         visible: random() < 0.8,
         body: Math.floor(random() * 5),
         sagitta: 0,
+        isContour: false,
       };
     });
   const lengthOf = (list: readonly Piece[]) =>

@@ -16,6 +16,8 @@ export interface Piece {
   readonly body: number;
   /** How far the true curve may stray from this chord. */
   readonly sagitta: number;
+  /** Whether it may bound what is seen of its body. */
+  readonly isContour: boolean;
 }
 
 const TANGENT = 2;
@@ -24,9 +26,11 @@ const TANGENT = 2;
 const rank = (piece: Piece): number =>
   piece.visible ? (piece.kind === TANGENT ? 1 : 0) : piece.kind === TANGENT ? 3 : 2;
 
+/** What bounds a body before what does not, so that outlines stay whole where parts lie flush; then the nearer. */
 function nearerFirst(pieces: readonly Piece[]): (one: number, other: number) => number {
   const depths = Float64Array.from(pieces, ({ z1, z2 }) => z1 + z2);
-  return (one, other) => depths[other] - depths[one];
+  const inner = Uint8Array.from(pieces, ({ isContour }) => (isContour ? 0 : 1));
+  return (one, other) => inner[one] - inner[other] || depths[other] - depths[one];
 }
 
 /**

@@ -183,6 +183,7 @@ function addPiece(
     sagitta,
     neighbours: [sides[0].slot, sides[1]?.slot ?? -1],
     turnedAway: body.edges.closed && normals.every((n) => n[2] < -EDGE_ON),
+    isContour: normals.length < 2 || normals.some((n) => n[2] <= EDGE_ON),
     own: ownRegions(sides, normals),
   });
 }
@@ -327,6 +328,7 @@ function addOutline(
       sagitta: chain.sagitta,
       neighbours: [slots[triangle], -1],
       turnedAway: bends !== null && bends[at - 1] < 0,
+      isContour: true,
       own: [{ region: firstRegion + region, shift: [beside[0] * CLEAR * stray, beside[1] * CLEAR * stray] }],
     });
   }

@@ -100,6 +100,8 @@ export interface CandidateLine {
   readonly sagitta: number;
   readonly neighbours: readonly [number, number];
   readonly turnedAway: boolean;
+  /** Whether the matter beside it turns away there: it may bound what is seen of its body. */
+  readonly isContour: boolean;
   /** At most two. */
   readonly own: readonly OwnRegion[];
 }
@@ -112,10 +114,11 @@ export class LineList {
   private readonly sagitta = floats();
   private readonly neighbours = integers();
   private readonly turnedAway = bytes();
+  private readonly contour = bytes();
   private readonly regions = integers();
   private readonly shifts = floats();
 
-  add({ from, to, kind, body, sagitta, neighbours, turnedAway, own }: CandidateLine): void {
+  add({ from, to, kind, body, sagitta, neighbours, turnedAway, isContour, own }: CandidateLine): void {
     for (let axis = 0; axis < 3; axis++) this.ends.push(from[axis]);
     for (let axis = 0; axis < 3; axis++) this.ends.push(to[axis]);
     this.kind.push(kind);
@@ -124,6 +127,7 @@ export class LineList {
     this.neighbours.push(neighbours[0]);
     this.neighbours.push(neighbours[1]);
     this.turnedAway.push(turnedAway ? 1 : 0);
+    this.contour.push(isContour ? 1 : 0);
     for (let at = 0; at < 2; at++) {
       const one = own[at];
       this.regions.push(one ? one.region : -1);
@@ -140,6 +144,7 @@ export class LineList {
       edgeSagitta: this.sagitta.finish(),
       edgeNeighbours: this.neighbours.finish(),
       edgeTurnedAway: this.turnedAway.finish(),
+      edgeContour: this.contour.finish(),
       edgeRegions: this.regions.finish(),
       edgeShifts: this.shifts.finish(),
     };

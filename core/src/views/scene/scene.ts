@@ -42,6 +42,8 @@ export interface ViewScene {
   readonly edgeNeighbours: Int32Array;
   /** 1 where the surfaces beside it are turned away, so that the whole line is hidden by its own body. */
   readonly edgeTurnedAway: Uint8Array;
+  /** 1 where the matter beside it turns away: such a line may bound what is seen of its body. */
+  readonly edgeContour: Uint8Array;
   /** Two regions per line whose curved surface runs through it, or −1. */
   readonly edgeRegions: Int32Array;
   /**
@@ -122,6 +124,7 @@ const wayLine: Omit<CandidateLine, 'from' | 'to'> = {
   sagitta: 0,
   neighbours: [-1, -1],
   turnedAway: false,
+  isContour: false,
   own: [],
 };
 

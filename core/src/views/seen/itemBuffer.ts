@@ -157,3 +157,15 @@ function lowerEnvelope(
     out[q] = gap * gap + line[hull[k]];
   }
 }
+
+/** The body to which a label belongs. @param firstLabel of each body, and one past the last */
+export function bodyOfLabel(firstLabel: Int32Array, label: number): number {
+  let low = 0,
+    high = firstLabel.length - 1;
+  while (high - low > 1) {
+    const middle = (low + high) >> 1;
+    if (firstLabel[middle] <= label) low = middle;
+    else high = middle;
+  }
+  return low;
+}

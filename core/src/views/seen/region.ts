@@ -82,6 +82,7 @@ function clip(lines: ViewLines, region: Region): ViewLines {
     depths: newDepths,
     kinds: Uint8Array.from(kept, (line) => kinds[line]),
     visible: Uint8Array.from(kept, (line) => visible[line]),
+    ...(lines.outer ? { outer: Uint8Array.from(kept, (line) => lines.outer![line]) } : {}),
     occurrences: Int32Array.from(kept, (line) => occurrences[line]),
     paths,
     box: regionBox(region),

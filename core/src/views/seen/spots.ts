@@ -12,12 +12,13 @@ import {
 import type { PathKey, OccurrenceIndex } from '../../assembly/index.ts';
 import { seenAxes } from '../scene/axes.ts';
 import { PathList } from '../lines/paths.ts';
-import { distanceToOthers, drawItemBuffer, type ItemBuffer } from './itemBuffer.ts';
+import { bodyOfLabel, distanceToOthers, drawItemBuffer, type ItemBuffer } from './itemBuffer.ts';
 import { lineKinds, type Body, type ViewLines } from '../records.ts';
 import { drawScene } from '../lines/hiddenLines.ts';
 import { bodiesLeft, type LookCut } from '../scene/cutBodies.ts';
 import { buildScene } from '../scene/scene.ts';
 import { stepsOf } from '../scene/steps.ts';
+import { outerLines } from './outerLines.ts';
 import { seenCuts } from './seenCuts.ts';
 import type { PathWay } from '../scene/ways.ts';
 
@@ -93,8 +94,9 @@ export function drawLook(
   const buffer = drawItemBuffer(scene, lines.box, firstLabel);
   const pixels = new Int32Array(firstLabel[bodies.length]);
   for (const label of buffer.labels) if (label >= 0) pixels[label]++;
+  const outer = outerLines(lines, buffer, firstLabel);
   const axes = seenAxes(bodies, view, lines, (body, face) => pixels[firstLabel[body] + face]);
-  return { lines: { ...lines, ...axes }, spots: spotsOfPicture(buffer, firstLabel, bodies, view, lines) };
+  return { lines: { ...lines, outer, ...axes }, spots: spotsOfPicture(buffer, firstLabel, bodies, view, lines) };
 }
 
 /** @param lines what drawView made of the same bodies and view */
@@ -157,17 +159,6 @@ function faceSpots(buffer: ItemBuffer, firstLabel: Int32Array, bodies: readonly 
       list.sort((a, b) => Number(b.isCut) - Number(a.isCut) || b.room - a.room).slice(0, SPOTS_PER_OCCURRENCE),
     );
   return spots;
-}
-
-function bodyOfLabel(firstLabel: Int32Array, label: number): number {
-  let low = 0,
-    high = firstLabel.length - 1;
-  while (high - low > 1) {
-    const middle = (low + high) >> 1;
-    if (firstLabel[middle] <= label) low = middle;
-    else high = middle;
-  }
-  return low;
 }
 
 /** Points along each place's own full lines, with their distance from the lines of all others. */
