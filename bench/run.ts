@@ -338,6 +338,16 @@ function views(): void {
   console.log(
     `  1,000 pins packed in a block: ${ratio(shortest(() => drawLook(packed, viewPlacement('isometric')), 3) / whole)}`,
   );
+  console.log('\nA view that is cut open in its middle, with what of it is hatched, against the same view whole');
+  for (const count of [1024, 4096]) {
+    const bodies = standing(count, pin, plate);
+    const { box } = drawLook(bodies, viewPlacement('top')).lines;
+    const cut = { cuts: [[{ normal: [0, 1, 0], offset: (box[1] + box[3]) / 2 }]], lengthwise: true } as const;
+    const plain = shortest(() => drawLook(bodies, viewPlacement('front')), 3);
+    console.log(
+      `  ${count} things, ${bodies.reduce((sum, one) => sum + one.mesh.triangles.length / 3, 0)} triangles: ${ratio(shortest(() => drawLook(bodies, viewPlacement('front'), { cut }), 3) / plain)}`,
+    );
+  }
   console.log('\nLines thinned for the pen of a sheet on which they clot, against drawing the view');
   for (const count of [250, 1000]) {
     const bodies = standing(count, pin, plate);

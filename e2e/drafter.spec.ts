@@ -133,33 +133,33 @@ test('from a STEP file to a printed assembly drawing', async ({ page }) => {
   expect(execFileSync('pdfinfo', [pdf], { encoding: 'utf8' })).toMatch(/Page size:\s+1683\.78 x 1190\.55 pts \(A2\)/);
 });
 
-test('from nothing to a set of four sheets in one PDF, in one step that can be taken back', async ({ page }) => {
+test('from nothing to a set of five sheets in one PDF, in one step that can be taken back', async ({ page }) => {
   await importFile(page, DEMO);
   await shapesReady(page);
   await toSheets(page);
   await page.getByRole('combobox', { name: 'Paper' }).click();
   await page.getByRole('option', { name: 'A2' }).click();
-  await choose(page, 'Which sheets to make', 'Cover, drawing, taken apart, details');
+  await choose(page, 'Which sheets to make', 'Cover, drawing, section, taken apart, details');
   await expect(page.getByText('69 of 69 lines have a balloon')).toBeVisible({ timeout: 120_000 });
   const sheets = page.getByRole('navigation', { name: 'Sheets of this project' });
   const names = () => sheets.locator('.sheetname span').allTextContents();
-  expect(await names()).toEqual(['1 Cover', '2 Assembly', '3 Exploded', '4 Details']);
+  expect(await names()).toEqual(['1 Cover', '2 Assembly', '3 Section', '4 Exploded', '5 Details']);
 
   const download = page.waitForEvent('download');
   await choose(page, 'Hand over', 'All sheets as one PDF');
   const pdf = await (await download).path();
-  const info = execFileSync('pdfinfo', ['-l', '4', pdf], { encoding: 'utf8' });
-  expect(info).toMatch(/Pages:\s+4/);
-  expect(info.match(/A2/g)).toHaveLength(4);
-  const pages = execFileSync('pdftotext', ['-layout', pdf, '-'], { encoding: 'utf8' }).split('\f').slice(0, 4);
-  pages.forEach((text, at) => expect(text.replace(/ /g, '')).toContain(`${at + 1}/4`));
+  const info = execFileSync('pdfinfo', ['-l', '5', pdf], { encoding: 'utf8' });
+  expect(info).toMatch(/Pages:\s+5/);
+  expect(info.match(/A2/g)).toHaveLength(5);
+  const pages = execFileSync('pdftotext', ['-layout', pdf, '-'], { encoding: 'utf8' }).split('\f').slice(0, 5);
+  pages.forEach((text, at) => expect(text.replace(/ /g, '')).toContain(`${at + 1}/5`));
   // Each number stands in a balloon on some sheet: once in the list, and once more at least.
   const words = pages.join(' ').split(/\s+/);
   for (let item = 1; item <= 69; item++)
     expect(words.filter((word) => word === String(item)).length, `number ${item}`).toBeGreaterThanOrEqual(2);
 
   // One view alone, as a figure for a document.
-  const third = sheets.getByRole('button', { name: 'Sheet 3, Exploded' });
+  const third = sheets.getByRole('button', { name: 'Sheet 4, Exploded' });
   await third.click();
   await expect(third).toHaveAttribute('aria-current', 'page'); // until then the paper is still the one before
   await page.getByLabel('View isometric').click();
@@ -178,7 +178,7 @@ test('from nothing to a set of four sheets in one PDF, in one step that can be t
   await expect.poll(names).toEqual(['1 Assembly']);
   await expect(page.getByText('An empty sheet.')).toBeVisible();
   await page.getByRole('button', { name: 'Redo: make the drawing' }).click();
-  await expect.poll(names).toEqual(['1 Cover', '2 Assembly', '3 Exploded', '4 Details']);
+  await expect.poll(names).toEqual(['1 Cover', '2 Assembly', '3 Section', '4 Exploded', '5 Details']);
 });
 
 test('a new export of the sledge: what was pinned, typed and put by hand stays, through one sheet, then all, and back', async ({

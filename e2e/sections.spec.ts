@@ -134,3 +134,18 @@ test('a quarter of a pictorial view is cut open, and closed again', async ({ pag
   await undo(page, 'take nothing away');
   await expect(page.getByRole('button', { name: 'Take nothing away' })).toBeVisible();
 });
+
+test('what is cut open in 3D becomes a section on the sheet', async ({ page }) => {
+  await openProject(page, file, 'model');
+  await page.getByRole('button', { name: 'Cut the machine open' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Cut the machine open' });
+  await dialog.getByText('Cut open', { exact: true }).click();
+  await dialog.getByRole('button', { name: 'As a section on a sheet' }).click();
+  await expect(page.locator('[data-ghost]')).toBeVisible({ timeout: 60_000 });
+  await page.getByRole('application').focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByLabel('Section A', { exact: true })).toBeVisible();
+  await expect(hatching(page)).not.toHaveCount(0);
+  await expect(page.getByRole('heading', { name: 'A', exact: true })).toBeVisible();
+  await kept(page);
+});

@@ -75,6 +75,10 @@ const pictures = {
     await page.getByRole('contentinfo').getByRole('button', { name: '25', exact: true }).click();
   },
   'sheets-exploded': async ({ sheet }) => sheet('Exploded'),
+  'sheets-section': async ({ sheet, page }) => {
+    await sheet('Section');
+    await page.getByLabel('Cutting line A', { exact: true }).click({ position: { x: 4, y: 4 }, force: true });
+  },
   buying: async ({ station, page }) => {
     await station('buying');
     await page.getByText(/^Bars and cuts/).click();

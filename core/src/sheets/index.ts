@@ -121,10 +121,17 @@ export {
   unplacedView,
 } from './planned/plan.ts';
 export { makeDrawing, withViews } from './planned/makeDrawing.ts';
-export { middleOf, placeSection, quarterBefore, sectionAlong, turnedSection } from './planned/sectionView.ts';
+export {
+  middleOf,
+  openedAcross,
+  placeSection,
+  quarterBefore,
+  sectionAlong,
+  turnedSection,
+} from './planned/sectionView.ts';
 export type { LaidCuttingLine } from './laid/cuttingLines.ts';
 export { parentOf, sectionIn } from './planned/sectionSheet.ts';
-export type { AxisPlane } from './planned/sectionSheet.ts';
+export type { AxisPlane } from './planned/sectionView.ts';
 export type { Section } from './records.ts';
 export type { ViewWish } from './planned/makeDrawing.ts';
 export { makeSet, sheetKinds } from './planned/makeSet.ts';

@@ -22,6 +22,9 @@ import { Fit } from './solid/Fit.tsx';
 import { Fly, type Flight } from './solid/Fly.tsx';
 import { KeepInSight } from './solid/KeepInSight.tsx';
 import { PoseHandles, type Posing } from './solid/PoseHandles.tsx';
+import { openedAcross } from '../../../core/src/sheets/index.ts';
+import { useNavigate } from 'react-router';
+import type { CutThere } from '../data/links.ts';
 import { MachineTools, type Look } from './solid/MachineTools.tsx';
 import { Stage } from './solid/Stage.tsx';
 import { useMeshes } from './solid/useMeshes.ts';
@@ -67,7 +70,7 @@ function SolidMachine({
   onPoses,
   flight = null,
 }: Machine3DProps) {
-  const { components } = useDocuments();
+  const { components, id } = useDocuments();
   const {
     assembly,
     shapes: { progress, stopped },
@@ -124,6 +127,13 @@ function SolidMachine({
     );
     return [new Plane(normal, flipped ? -at : at)];
   }, [look.section, box]);
+  const navigate = useNavigate();
+  const cutOnSheet = ({ axis, share, flipped }: NonNullable<Look['section']>, within: CoreBox) =>
+    navigate(`/projects/${id}/sheets`, {
+      state: {
+        cut: openedAcross({ axis, at: within[axis] + (within[axis + 3] - within[axis]) * share }, flipped),
+      } satisfies CutThere,
+    });
   const choose = useCallback(
     (occurrence: Occurrence, { normal, face, point, reach, also: more }: Clicked) => {
       if (!asking) {
@@ -209,6 +219,7 @@ function SolidMachine({
         asking={asking}
         onAsk={setAsking}
         {...(onPoses ? { onPoses } : {})}
+        {...(look.section && box ? { onSection: () => cutOnSheet(look.section!, box) } : {})}
         poses={posing !== null}
       />
     </div>

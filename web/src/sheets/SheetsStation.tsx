@@ -8,7 +8,7 @@ import { OpenedBill } from '../data/bills/OpenedBill.tsx';
 import { useDocuments, useMachine } from '../data/openProject.ts';
 import { useWaiting } from '../data/made/useWaiting.ts';
 import { CoverageStrip } from '../shell/CoverageStrip.tsx';
-import type { PlaceThere } from './surface/PaperOverlays.tsx';
+import type { PlaceThere } from '../data/links.ts';
 import { PaperSurface } from './surface/PaperSurface.tsx';
 import type { Measuring } from './surface/tools/useMeasuring.ts';
 import { SheetInspector } from './inspector/SheetInspector.tsx';

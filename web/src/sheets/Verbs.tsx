@@ -10,10 +10,12 @@ import {
   IconWand,
 } from '@tabler/icons-react';
 import { useQueryClient } from '@tanstack/react-query';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
+import { useLocation, useNavigate } from 'react-router';
 import type { PlainIntention } from '../../../core/src/documents/index.ts';
 import {
   frameBox,
+  freeLetter,
   listedWithin,
   newNote,
   proposeView,
@@ -34,6 +36,7 @@ import {
 import { isLayout } from '../../../core/src/layouts/index.ts';
 import { directionName, directionNames, type DirectionName } from '../../../core/src/views/index.ts';
 import { count } from '../count.ts';
+import type { CutThere } from '../data/links.ts';
 import { cancelJob } from '../data/api.ts';
 import { BalloonsForDialog } from './BalloonsForDialog.tsx';
 import { PartSheetsDialog, type PartSheets } from './PartSheetsDialog.tsx';
@@ -71,11 +74,20 @@ export function Verbs({ id, sheet, inputs, onGhost, onThing }: VerbsProps) {
   const work = useSheetWork(id);
   const { busy, stoppable } = work;
   const isBusy = busy !== null;
-  const placeView = (direction: DirectionName) =>
+  const placeView = (direction: DirectionName, section?: SheetView['section']) =>
     work.during(`Drawing the ${direction} view …`, async () => {
-      const view = unplacedView(crypto.randomUUID(), { direction });
+      const view = unplacedView(crypto.randomUUID(), { direction, ...(section ? { section } : {}) });
       onGhost(proposeView(inputs, view, await linesOf(queries, project, view)));
     });
+  // The machine in 3D may have sent a cut here, to be placed as a view; once.
+  const navigate = useNavigate();
+  const sent = (useLocation().state as Partial<CutThere> | null)?.cut;
+  useEffect(() => {
+    if (!sent) return;
+    void navigate('.', { replace: true, state: null });
+    void placeView(sent.direction, { letter: freeLetter(sheet.views), cuts: sent.cuts });
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- when it comes
+  }, [sent]);
   const placeNote = () => {
     const note = newNote(crypto.randomUUID(), frameBox(sheet.paper));
     perform('place a note', { document: id, command: { kind: 'changeNotes', remove: [], put: [note] } });

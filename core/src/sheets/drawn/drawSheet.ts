@@ -58,8 +58,8 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
     ...drawFrame(sheet.paper),
     ...drawTitleBlock(fields, title, sheet.paper, block, inputs.logo),
     ...layout.views.flatMap((view) => [
-      ...hatching(view),
       ...(facts.viewLines ? drawViewMarks(view, sheet.paper) : []),
+      ...hatching(view),
       ...drawCentreLines(view, thin),
       ...drawCaption(view),
     ]),

@@ -28,6 +28,7 @@ export function findProblems(looked: Looked): SheetProblem[] {
   sayCoverage(looked, say);
   sayLists(looked, say);
   sayViews(looked, say);
+  saySections(looked, say);
   sayBalloons(looked, say);
   saySmallLists(looked, say);
   sayNotes(looked, say);
@@ -139,6 +140,30 @@ function sayViews({ layout }: Looked, say: Say): void {
     for (const [name, other] of placedOn(layout))
       if (boxesOverlap(box, other))
         say('view-covered', `${name} lies over the ${directionName(view.direction)} view; move one of them.`);
+  }
+}
+
+function saySections({ layout: { views, cuttingLines } }: Looked, say: Say): void {
+  for (const { view, lines } of views) {
+    const { section } = view;
+    if (!section) continue;
+    const name = section.letter ? `Section ${section.letter}–${section.letter}` : 'A view that is cut open';
+    if (lines.kinds.length === 0)
+      say('section-empty', `${name} takes everything away; look at it from the other side.`);
+    else if (lines.cutOccurrences?.length === 0 && lines.cutWhole?.length === 0)
+      say('section-misses', `${name} cuts nothing of the machine; move its cutting line.`);
+    const open = lines.cutOpen?.length ?? 0;
+    if (open > 0)
+      say(
+        'section-open',
+        `${name} goes through ${open === 1 ? 'a part whose shape is' : `${open} parts whose shapes are`} open there: nobody knows what is matter, so nothing is hatched.`,
+      );
+    const parent = views.find((other) => other.view.id === section.of);
+    if (parent && !cuttingLines.some((line) => line.section === view.id))
+      say(
+        'cutting-line-turned',
+        `The cutting line of ${name.replace('Section', 'section')} does not lie in the view that shows it, since that was turned.`,
+      );
   }
 }
 

@@ -23,8 +23,8 @@ import {
   withUsualTable,
 } from './plan.ts';
 import { blankSheet, type BalloonLook, type Sheet, type SheetProblem, type SheetView } from '../records.ts';
-import { candidatePlanes, parentOf, placePair, sectionIn, type AxisPlane } from './sectionSheet.ts';
-import { middleOf } from './sectionView.ts';
+import { bareSection, candidatePlanes, parentOf, placePair, roughScale, sectionIn } from './sectionSheet.ts';
+import { middleOf, type AxisPlane } from './sectionView.ts';
 import { rowsSeenWell } from './seenWell.ts';
 
 /** What a set may be made of: a picture of the whole, the drawing with its list, a section, things taken apart, single parts. */
@@ -261,25 +261,30 @@ class SetMaker {
   /** A sheet with the section that shows most of what is missing; null where that is too little. */
   private async section(missing: Set<number>, anyhow: boolean): Promise<Sheet | null> {
     const sheet = this.further('Section');
-    const letter = freeLetter([...this.request.others, this.request.sheet].flatMap(({ views }) => views));
+    const room = this.roomOf(sheet);
     const tried = await Promise.all(
       (await this.planes()).map(async (plane) => {
-        const parent = parentOf(plane, this.request.newId());
-        const shown = { view: parent, drawn: await this.draw(parent) };
-        const view = sectionIn(plane, letter, this.request.newId(), { view: parent, lines: shown.drawn.lines });
-        const cut = { view, drawn: await this.draw(view) };
-        const projection = this.request.projection ?? 'first';
-        const views = placePair(this.roomOf(sheet), shown, cut, projection, this.margin(sheet));
-        const rows = [...this.seenWell(cut.drawn, views[1])].filter((row) => missing.has(row));
-        const isEmpty = (cut.drawn.lines.cutOccurrences?.length ?? 0) === 0;
-        return { views, pictures: [cut, shown].map((one) => ({ ...one, rows: new Set(rows) })), rows, isEmpty };
+        const drawn = await this.draw(bareSection(plane, this.request.newId()));
+        const scale = roughScale(room, drawn.lines, this.margin(sheet));
+        const rows = [...this.seenWell(drawn, { scale })].filter((row) => missing.has(row)).length;
+        return { plane, drawn, rows: (drawn.lines.cutOccurrences?.length ?? 0) === 0 ? -1 : rows };
       }),
     );
-    const best = tried.reduce((most, one) => (one.rows.length > most.rows.length ? one : most));
-    if (best.isEmpty || (!anyhow && best.rows.length < LEAST_IN_SECTION)) return null;
-    const [parent, cut] = best.views;
-    const pictures = best.pictures.map((one, at) => ({ ...one, view: at === 0 ? cut : parent }));
-    return this.balloon({ ...sheet, views: [cut, parent] }, pictures, missing, true);
+    const best = tried.reduce((most, one) => (one.rows > most.rows ? one : most));
+    if (best.rows < (anyhow ? 0 : LEAST_IN_SECTION)) return null;
+    const parent = parentOf(best.plane, this.request.newId());
+    const shown = { view: parent, drawn: await this.draw(parent) };
+    const letter = freeLetter([...this.request.others, this.request.sheet].flatMap(({ views }) => views));
+    const view = sectionIn(best.plane, letter, this.request.newId(), { view: parent, lines: shown.drawn.lines });
+    // What it takes away is the same, so it is drawn already.
+    const cut = { view, drawn: best.drawn };
+    const [placed, placedCut] = placePair(room, shown, cut, this.request.projection ?? 'first', this.margin(sheet));
+    const rows = new Set([...this.seenWell(best.drawn, placedCut)].filter((row) => missing.has(row)));
+    const pictures = [
+      { ...cut, view: placedCut, rows },
+      { ...shown, view: placed, rows },
+    ];
+    return this.balloon({ ...sheet, views: [placedCut, placed] }, pictures, missing, true);
   }
 
   /** Planes in which a section may be. */

@@ -3,13 +3,7 @@ import { viewPlacement, type DirectionName, type DrawnView, type ViewLines } fro
 import type { Projection, SheetView } from '../records.ts';
 import { proposeScale, standardScales } from '../laid/scales.ts';
 import { CAPTION, unplacedView } from './plan.ts';
-import { pathBetween, sectionDirection } from './sectionView.ts';
-
-/** A plane across an axis of the machine (0 x, 1 y, 2 z), where it stands; mm. */
-export interface AxisPlane {
-  readonly axis: 0 | 1 | 2;
-  readonly at: number;
-}
+import { pathBetween, sectionDirection, type AxisPlane } from './sectionView.ts';
 
 /** From where a section across each axis is looked at, and the view that shows its cutting line. */
 const sights: readonly { readonly towards: Vec3; readonly parent: DirectionName }[] = [
@@ -60,10 +54,31 @@ export function sectionIn(
   };
 }
 
+/** The same section without a cutting line, to be looked at before a view for that is there: it takes the same away. */
+export function bareSection({ axis, at }: AxisPlane, id: string): SheetView {
+  const { towards, parent } = sights[axis];
+  const m = viewPlacement(parent);
+  const path = pathBetween([0, 0, 0], [0, 0, 0], [m[8], m[9], m[10]], towards);
+  const side = towards[axis];
+  const normal: Vec3 = [0 - towards[0], 0 - towards[1], 0 - towards[2]];
+  return unplacedView(id, {
+    direction: sectionDirection(parent, path),
+    section: { letter: '', cuts: [[{ normal, offset: 0 - side * at }]] },
+  });
+}
+
+/** About how large a section comes out that stands above or beside another view in a room. */
+export const roughScale = (room: Box2, { box }: ViewLines, margin: number): number =>
+  proposeScale(
+    [boxWidth(box), 2 * boxHeight(box)],
+    [Math.max(10, boxWidth(room) - 2 * margin), Math.max(10, boxHeight(room) - 2 * margin)],
+    standardScales,
+  );
+
 /** Planes nearer to one another than this share of the machine show the same. */
 const SAME_SHARE = 0.02;
-/** So many planes across each axis are looked at. */
-const MOST_PLANES = 3;
+/** So many planes are looked at: each is a view that has to be drawn. */
+const MOST_PLANES = 2;
 /** Features along an axis of the machine are off it by at most this; sine. */
 const ALONG = 1e-3;
 
@@ -96,12 +111,16 @@ export function candidatePlanes(
     for (const axis of [0, 1, 2]) if (axis !== along) add(axis, from[axis], axisRadii[at] ** 2 * far);
   }
   for (const axis of [0, 1, 2]) add(axis, middle[axis], 0);
-  return weights.flatMap((own, axis) =>
+  // One across each axis at least, then those about which there is most.
+  const all = weights.flatMap((own, axis) =>
     [...own]
       .sort((a, b) => b[1] - a[1] || a[0] - b[0])
-      .slice(0, MOST_PLANES)
-      .map(([at]): AxisPlane => ({ axis: axis as AxisPlane['axis'], at })),
+      .map(([at, weight], rank) => ({ axis: axis as AxisPlane['axis'], at, weight, rank })),
   );
+  return all
+    .sort((a, b) => Math.sign(a.rank) - Math.sign(b.rank) || b.weight - a.weight || a.axis - b.axis)
+    .slice(0, MOST_PLANES)
+    .map(({ axis, at }) => ({ axis, at }));
 }
 
 /** Between a view and its section: room for balloons of both; mm. */

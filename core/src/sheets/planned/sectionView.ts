@@ -5,18 +5,25 @@ import {
   projectedDirection,
   viewPlacement,
   type Direction,
+  type DirectionName,
   type ProjectionSide,
   type ViewLines,
 } from '../../views/index.ts';
 import { placeProjected } from '../laid/projected.ts';
 import { frameBox, keepOnPaper, type Paper } from '../paper/paper.ts';
-import type { Projection, SheetView } from '../records.ts';
+import type { Projection, Section, SheetView } from '../records.ts';
 import { freeLetter, unplacedView } from './plan.ts';
 
 /** Lines this near to level or upright on paper are meant to be; sine. */
 const NEARLY = 0.005;
 /** Between a view and a section that is slanted to it; mm. */
 const BETWEEN = 24;
+
+/** A plane across an axis of the machine (0 x, 1 y, 2 z), where it stands; mm. */
+export interface AxisPlane {
+  readonly axis: 0 | 1 | 2;
+  readonly at: number;
+}
 
 /** The cutting line through points of a view plane. */
 function pathThrough(direction: Direction, line: readonly Vec2[]): CutPath {
@@ -195,6 +202,21 @@ export function quarterBefore(direction: Direction, middle: Vec3): NonNullable<S
       ? planes
       : [{ normal: [0, 0, -Math.sign(sight[2])] as Vec3, offset: -Math.sign(sight[2]) * middle[2] }];
   return { letter: '', cuts: [cut] };
+}
+
+/** The machine cut open across an axis, as one looks at it in 3D: what is taken away, and from where that is looked at. */
+export function openedAcross(
+  { axis, at }: AxisPlane,
+  isBefore: boolean,
+): { readonly direction: DirectionName; readonly cuts: NonNullable<Section['cuts']> } {
+  const sides = [
+    ['right', 'left'],
+    ['back', 'front'],
+    ['top', 'bottom'],
+  ] as const;
+  const sign = isBefore ? 1 : -1;
+  const normal = [0, 1, 2].map((one) => (one === axis ? sign : 0)) as unknown as Vec3;
+  return { direction: sides[axis][isBefore ? 1 : 0], cuts: [[{ normal, offset: sign * at }]] };
 }
 
 /** Features along an axis of the machine are off it by at most this; sine. */

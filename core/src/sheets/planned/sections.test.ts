@@ -23,7 +23,7 @@ import {
   type SheetThing,
   type SheetView,
 } from '../index.ts';
-import { candidatePlanes, parentOf, placePair, sectionIn } from './sectionSheet.ts';
+import { bareSection, candidatePlanes, parentOf, placePair, sectionIn } from './sectionSheet.ts';
 import { assemblyOf, leaf, node } from '../../../../testkit/assemblies.ts';
 
 /** A tube on a plate, its axis at x = 30. */
@@ -205,11 +205,19 @@ describe('a piece taken out of a pictorial view', () => {
 });
 
 describe('where a section is proposed', () => {
-  test('through the axes of round parts first, and through the middle', () => {
+  test('through the axes of round parts, one across each axis first', () => {
     const { lines } = drawn({ direction: 'isometric' });
-    const planes = candidatePlanes('isometric', lines, [50, 0, 25]);
-    expect(planes.filter(({ axis }) => axis === 0).map((plane) => plane.at)).toEqual([expect.closeTo(30, 6), 50]);
-    expect(planes.filter(({ axis }) => axis === 1).map((plane) => plane.at)).toEqual([expect.closeTo(0, 6)]);
+    expect(candidatePlanes('isometric', lines, [50, 0, 25])).toEqual([
+      { axis: 0, at: expect.closeTo(30, 6) },
+      { axis: 1, at: expect.closeTo(0, 6) },
+    ]);
+  });
+  test('through the middle where nothing is round', () => {
+    const { axisEnds: _, axisRadii: __, ...lines } = drawn({ direction: 'isometric' }).lines;
+    expect(candidatePlanes('isometric', lines, [50, 0, 25])).toEqual([
+      { axis: 0, at: 50 },
+      { axis: 1, at: 0 },
+    ]);
   });
   test.each([0, 1, 2] as const)('across axis %i: both views upright, in line, inside the room, apart', (axis) => {
     const plane = { axis, at: axis === 0 ? 30 : axis === 1 ? 0 : 20 };
@@ -235,6 +243,18 @@ describe('where a section is proposed', () => {
       expect([inLine, pair[0].scale]).toEqual([true, pair[1].scale]);
     }
   });
+});
+
+test('a section is the same whether a view shows its line or none does: it is drawn once', () => {
+  const assembly = assemblyOf(node('TOP', [1, leaf('PLATE', { shape: 'shape' as never })]));
+  for (const axis of [0, 1, 2] as const) {
+    const plane = { axis, at: 12.5 };
+    const parent = parentOf(plane, 'parent');
+    const whole = sectionIn(plane, 'A', 'cut', { view: parent, lines: drawn(parent).lines });
+    expect(lookAt(assembly, viewRequest(bareSection(plane, 'bare'))).key).toBe(
+      lookAt(assembly, viewRequest(whole)).key,
+    );
+  }
 });
 
 describe('hatching', () => {

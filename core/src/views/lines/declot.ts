@@ -46,18 +46,22 @@ function thinOut(lines: ViewLines, pen: number): ViewLines {
   const shown = strokes.filter(({ isContour, body }) => isContour || !small.has(body));
   // Where edges of two bodies lie on one another, pieces of either are drawn: one line to the eye.
   const { lengths, places, lines: lineOf } = chainsOf(shown, false);
-  const place = new Map(shown.map(({ at }, index) => [at, index]));
   // By whole lines, each from end to end, so that of two side by side one stays all along, instead of pieces of either,
   // also where both are one line: the rims of a thin disc, which go on into one another around its edge.
-  const longerFirst = (all: readonly Stroke[]) => (one: number, other: number) => {
-    const [a, b] = [all[one], all[other]];
-    const [i, j] = [place.get(a.at)!, place.get(b.at)!];
-    return Number(b.isContour) - Number(a.isContour) || lengths[j] - lengths[i] || places[i] - places[j];
+  const outline = Uint8Array.from(shown, ({ isContour }) => (isContour ? 1 : 0));
+  const order = Uint32Array.from(shown.keys()).sort(
+    (one, other) => outline[other] - outline[one] || lengths[other] - lengths[one] || places[one] - places[other],
+  );
+  const rank = new Int32Array(strokes.length);
+  order.forEach((index, at) => (rank[shown[index].at] = at));
+  const byRank = (all: readonly Stroke[]) => {
+    const own = Int32Array.from(all, ({ at }) => rank[at]);
+    return (one: number, other: number) => own[one] - own[other];
   };
-  const left = lengthsLeft(overlayPieces(shown, NEAREST * pen, 0.1 * pen, longerFirst(shown)));
+  const left = lengthsLeft(overlayPieces(shown, NEAREST * pen, 0.1 * pen, byRank(shown)));
   const beside = wholeLinesBeside(shown, lineOf, left);
   const sound = shown.filter(({ at }) => !beside.has(at));
-  const kept = withoutSpecks(overlayPieces(sound, ONE_STROKE * pen, 0.1 * pen, longerFirst(sound)), pen);
+  const kept = withoutSpecks(overlayPieces(sound, ONE_STROKE * pen, 0.1 * pen, byRank(sound)), pen);
   return {
     ends: Float64Array.from(kept.flatMap(({ x1, y1, x2, y2 }) => [x1, y1, x2, y2])),
     depths: Float64Array.from(kept.flatMap(({ z1, z2 }) => [z1, z2])),

@@ -292,9 +292,9 @@ function addOutline(
   lines: LineList,
   triangles: TriangleList,
 ): void {
-  const { edges, points, surfaces, firstRegion, slots } = body;
+  const { edges, points, firstRegion, slots } = body;
   const face = edges.faceOf[triangle];
-  const surface = surfaces[face];
+  const surface = body.surfaces[face];
   const isFront = corners.map((vertex) => body.normals[vertex * 3 + 2] > EDGE_ON);
   const ends: Grazing[] = [];
   const front: Vec3[] = []; // the corners of the front part, in order
@@ -317,8 +317,7 @@ function addOutline(
   const chain = divide(surface, start, end, fine);
   const bends = edges.closed ? bendsAlong(body, surface, corners, chain) : null;
   for (let at = 1; at < chain.points.length; at++) {
-    const one = chain.points[at - 1],
-      other = chain.points[at];
+    const [one, other] = [chain.points[at - 1], chain.points[at]];
     const beside = normalize(add(one.normal, other.normal));
     lines.add({
       from: one.point,

@@ -36,13 +36,25 @@ interface MachineToolsProps {
   /** What is picked; null for nothing. */ readonly picks: Picks | null;
   readonly onFrom: (direction: DirectionName) => void;
   readonly onPoses?: () => void;
+  /** Takes the cut to a sheet; absent where there is none. */ readonly onSection?: () => void;
   /** Whether the panel of poses is open. */ readonly poses: boolean;
   readonly asking: 'up' | 'front' | null;
   readonly onAsk: (which: 'up' | 'front' | null) => void;
 }
 
 /** Tools on the edge of the picture. */
-export function MachineTools({ full, look, onLook, picks, onFrom, onPoses, poses, asking, onAsk }: MachineToolsProps) {
+export function MachineTools({
+  full,
+  look,
+  onLook,
+  picks,
+  onFrom,
+  onPoses,
+  onSection,
+  poses,
+  asking,
+  onAsk,
+}: MachineToolsProps) {
   const changed = look.hidden.length > 0 || look.only !== null;
   const tool = (label: string, icon: ReactNode, onClick: () => void, disabled = false, active = false) => (
     <Tooltip label={label} position="right">
@@ -104,7 +116,7 @@ export function MachineTools({ full, look, onLook, picks, onFrom, onPoses, poses
             false,
             look.seeThrough,
           )}
-          <Section look={look} onLook={onLook} />
+          <Section look={look} onLook={onLook} onSection={onSection} />
           {onPoses && tool('Poses: take the machine apart', <IconArrowsSplit2 size={18} />, onPoses, false, poses)}
           <Standing asking={asking} onAsk={onAsk} />
         </>
@@ -113,7 +125,11 @@ export function MachineTools({ full, look, onLook, picks, onFrom, onPoses, poses
   );
 }
 
-function Section({ look, onLook }: Pick<MachineToolsProps, 'look' | 'onLook'>) {
+function Section({
+  look,
+  onLook,
+  onSection,
+}: Pick<MachineToolsProps, 'look' | 'onLook'> & { readonly onSection: (() => void) | undefined }) {
   const section = look.section ?? { axis: 1 as const, share: 0.5, flipped: false };
   return (
     <Popover position="right-start" shadow="md" width={250} withArrow withRoles={false}>
@@ -164,6 +180,11 @@ function Section({ look, onLook }: Pick<MachineToolsProps, 'look' | 'onLook'>) {
           checked={section.flipped}
           onChange={(event) => onLook({ ...look, section: { ...section, flipped: event.currentTarget.checked } })}
         />
+        {look.section && onSection && (
+          <Button mt={10} size="compact-sm" variant="default" onClick={onSection}>
+            As a section on a sheet
+          </Button>
+        )}
       </Popover.Dropdown>
     </Popover>
   );

@@ -1,6 +1,7 @@
 import { Link } from 'react-router';
 import { boxHeight, boxWidth, type Box2, type Vec2 } from '../../../../core/src/geometry/index.ts';
 import { placeView, type Guide, type Measurable, type SheetView } from '../../../../core/src/sheets/index.ts';
+import type { PlaceThere } from '../../data/links.ts';
 import { useDocuments, useProject } from '../../data/openProject.ts';
 import { useViewLines } from '../../data/made/views.ts';
 import type { useBestSeen } from './tools/useBestSeen.ts';
@@ -223,11 +224,6 @@ export function PaperWords({
       )}
     </>
   );
-}
-
-/** What a link to another sheet takes along: the line whose balloon is to be placed there. */
-export interface PlaceThere {
-  readonly place: number;
 }
 
 const notHere = (item: string, { best, waiting }: ReturnType<typeof useBestSeen>): string =>
