@@ -139,7 +139,7 @@ test('what is cut open in 3D becomes a section on the sheet', async ({ page }) =
   await openProject(page, file, 'model');
   await page.getByRole('button', { name: 'Cut the machine open' }).click();
   const dialog = page.getByRole('dialog', { name: 'Cut the machine open' });
-  await dialog.getByText('Cut open', { exact: true }).click();
+  await dialog.getByRole('switch', { name: 'Cut open' }).click();
   await dialog.getByRole('button', { name: 'As a section on a sheet' }).click();
   await expect(page.locator('[data-ghost]')).toBeVisible({ timeout: 60_000 });
   await page.getByRole('application').focus();

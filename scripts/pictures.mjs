@@ -46,12 +46,6 @@ const pictures = {
     await page.getByRole('gridcell', { name: 'Stanchion', exact: true }).click();
     await page.getByRole('button', { name: 'column', exact: true }).click();
   },
-  'bill-chart': async ({ station, page }) => {
-    await station('bill');
-    await page.getByRole('gridcell', { name: 'Stanchion', exact: true }).click();
-    await page.getByRole('button', { name: 'Chart' }).click();
-    await expect(page.getByRole('dialog').getByRole('status')).toContainText('in all');
-  },
   'bill-renumber': async ({ buyers, page }) => {
     await buyers();
     await page.getByRole('button', { name: /^Renumber/ }).click();
@@ -77,7 +71,7 @@ const pictures = {
   'sheets-exploded': async ({ sheet }) => sheet('Exploded'),
   'sheets-section': async ({ sheet, page }) => {
     await sheet('Section');
-    await page.getByLabel('Cutting line A', { exact: true }).click({ position: { x: 4, y: 4 }, force: true });
+    await page.getByLabel('Section A', { exact: true }).click({ position: { x: 6, y: 30 } });
   },
   buying: async ({ station, page }) => {
     await station('buying');

@@ -1,11 +1,40 @@
-import { useMemo } from 'react';
+import { useDebouncedValue } from '@mantine/hooks';
+import { useMemo, useState } from 'react';
 import { billShownBy } from '../../../core/src/documents/index.ts';
 import { otherBills, setInputs, type Sheet, type SheetInputs } from '../../../core/src/sheets/index.ts';
+import type { ViewLines } from '../../../core/src/views/index.ts';
 import { useProject } from '../data/openProject.ts';
 import { useStable } from '../data/ProjectContext.tsx';
 import { useOtherBills } from '../data/bills/useOtherBills.ts';
-import { useViewLines } from '../data/made/views.ts';
+import { useViewLines, type Machine } from '../data/made/views.ts';
 import { useDrawnLines } from './useDrawnLines.ts';
+
+/** While a cutting line is dragged, its section is asked for anew where the pointer rests so long; ms. */
+const RESTS = 180;
+
+/**
+ * Lines of the views of a sheet. A section whose cutting line is on its way keeps the lines that it had until those where the
+ * line rests are there: each place is a view of its own, which the server has to draw.
+ */
+function useSheetLines(project: Machine, views: Sheet['views']) {
+  const [rested] = useDebouncedValue(views, RESTS);
+  const [last] = useState(() => new Map<string, ViewLines>());
+  const asked = views.map((view) => {
+    const at = view.section && rested.find(({ id }) => id === view.id);
+    return at && at.section ? { ...view, section: at.section } : view;
+  });
+  const found = useViewLines(project, asked);
+  const lines = new Map(found.lines);
+  for (const view of views) {
+    if (!view.section) continue;
+    const name = `${view.id} ${String(view.direction)}`;
+    const own = found.lines.get(view.id) ?? last.get(name);
+    if (!own) continue;
+    last.set(name, own);
+    lines.set(view.id, own);
+  }
+  return { ...found, lines };
+}
 
 /** Everything a sheet is computed from; views appear as their lines arrive. */
 export function useSheetInputs(
@@ -15,7 +44,7 @@ export function useSheetInputs(
   const project = useProject();
   const { assembly, bill, bills, set, sheets, billDocument } = project;
   const { columns } = billDocument.content;
-  const { lines, waiting, failed } = useViewLines(project, sheet.views);
+  const { lines, waiting, failed } = useSheetLines(project, sheet.views);
   const others = useStable(
     sheets
       .filter((other) => other.id !== id && billShownBy(bills, other.content).id === billDocument.id)

@@ -143,10 +143,14 @@ function CutParts({
 }) {
   const { assembly } = useMachine();
   const nameOf = new Map(assembly.components.map((component) => [component.key, fullLabel(component)]));
+  // What was said holds at once; the lines follow.
   const parts = cutParts(lines, (path) => {
     const along = componentsAlong(assembly, pathOf(path));
     return along ? assembly.components[along[along.length - 1]].key : null;
-  });
+  }).map(({ part, isWhole }) => ({
+    part,
+    isWhole: section.whole?.includes(part) || (isWhole && !section.through?.includes(part)),
+  }));
   if (parts.length === 0) return null;
   const put = (part: ComponentKey, isWhole: boolean) => {
     const without = (list: readonly ComponentKey[] = []) => list.filter((one) => one !== part);
