@@ -77,6 +77,13 @@ test('a section along a line drawn with the pointer: hatched, in line with its v
   await undo(page, 'move a cutting line');
   await expect(parts.getByRole('checkbox', { name: /Inner race$/ })).toBeVisible({ timeout: 60_000 });
 
+  // A typed place.
+  await page.getByRole('textbox', { name: 'It is at y, mm of the model' }).fill('-50');
+  await page.keyboard.press('Enter');
+  await expect(parts.getByRole('checkbox', { name: /Inner race$/ })).toHaveCount(0, { timeout: 60_000 });
+  await undo(page, 'cut at y = -50 mm');
+  await expect(parts.getByRole('checkbox', { name: /Inner race$/ })).toBeVisible({ timeout: 60_000 });
+
   // From the other side, under another letter.
   await page.getByRole('button', { name: 'From the other side' }).click();
   await kept(page);

@@ -124,7 +124,9 @@ export { makeDrawing, withViews } from './planned/makeDrawing.ts';
 export {
   middleOf,
   openedAcross,
+  pathAt,
   placeSection,
+  planeOf,
   quarterBefore,
   sectionAlong,
   turnedSection,

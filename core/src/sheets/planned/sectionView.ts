@@ -204,6 +204,19 @@ export function quarterBefore(direction: Direction, middle: Vec3): NonNullable<S
   return { letter: '', cuts: [cut] };
 }
 
+/** Where a straight cutting line square to an axis of the machine stands; null for any other. */
+export function planeOf({ points, towards }: CutPath): AxisPlane | null {
+  const axis = [0, 1, 2].find((one) => Math.abs(Math.abs(towards[one]) - 1) < 1e-9);
+  if (axis === undefined || points.some((point) => Math.abs(point[axis] - points[0][axis]) > 1e-6)) return null;
+  return { axis: axis as AxisPlane['axis'], at: points[0][axis] };
+}
+
+/** The same line elsewhere along that axis. */
+export const pathAt = (path: CutPath, { axis, at }: AxisPlane): CutPath => ({
+  ...path,
+  points: path.points.map((point) => point.map((value, one) => (one === axis ? at : value)) as unknown as Vec3),
+});
+
 /** The machine cut open across an axis, as one looks at it in 3D: what is taken away, and from where that is looked at. */
 export function openedAcross(
   { axis, at }: AxisPlane,

@@ -10,6 +10,8 @@ import { cutAreasOf, hatchingOf, stylesFor } from '../laid/hatching.ts';
 import {
   blankSheet,
   middleOf,
+  pathAt,
+  planeOf,
   moveThings,
   placeSection,
   quarterBefore,
@@ -189,6 +191,30 @@ describe('a cutting line', () => {
   test('taken away, or with the view that shows it, its section is gone', () => {
     expect(withoutThings(sheet, [thing]).views.map(({ id }) => id)).toEqual(['top']);
     expect(withoutThings(sheet, [{ kind: 'view', id: 'top' }]).views).toEqual([]);
+  });
+});
+
+describe('a typed place', () => {
+  test('moves a straight line along the axis to which it is square', () => {
+    const path = along([
+      [-5, 3],
+      [105, 3],
+    ]).section!.path!;
+    expect(planeOf(path)).toEqual({ axis: 1, at: 3 });
+    expect(planeOf(pathAt(path, { axis: 1, at: -7.25 }))).toEqual({ axis: 1, at: -7.25 });
+  });
+  test('is none of a slanted or stepped line', () => {
+    const slanted: Vec2[] = [
+        [0, 0],
+        [60, 40],
+      ],
+      stepped: Vec2[] = [
+        [0, 0],
+        [50, 0],
+        [50, 9],
+        [90, 9],
+      ];
+    expect([slanted, stepped].map((line) => planeOf(along(line).section!.path!))).toEqual([null, null]);
   });
 });
 

@@ -1,9 +1,11 @@
-import { Button, Checkbox, Group, TextInput } from '@mantine/core';
+import { Button, Checkbox, Group, NumberInput, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { componentsAlong, fullLabel, pathOf, type ComponentKey } from '../../../../core/src/assembly/index.ts';
 import {
   cutParts,
   middleOf,
+  pathAt,
+  planeOf,
   quarterBefore,
   turnedSection,
   type Section,
@@ -56,6 +58,7 @@ export function SectionFields({ id, sheet, view, lines }: SectionFieldsProps) {
           </Button>
         )}
       </Group>
+      {section.path && <Where key={section.path.points.join()} section={section} onSet={set} />}
       <Checkbox
         mt="xs"
         size="xs"
@@ -92,6 +95,40 @@ export function SectionFields({ id, sheet, view, lines }: SectionFieldsProps) {
         Take nothing away
       </Button>
     </>
+  );
+}
+
+/** Where a straight cutting line is, along the axis of the machine to which it is square; typed. */
+function Where({
+  section,
+  onSet,
+}: {
+  readonly section: Section;
+  readonly onSet: (label: string, section: Section) => void;
+}) {
+  const path = section.path!;
+  const plane = planeOf(path);
+  const [typed, setTyped] = useState<number | string>(plane ? Number(plane.at.toFixed(4)) : '');
+  if (!plane) return null;
+  const name = 'xyz'[plane.axis];
+  const take = () => {
+    if (typeof typed !== 'number' || Math.abs(typed - plane.at) < 1e-4) return;
+    onSet(`cut at ${name} = ${typed} mm`, { ...section, path: pathAt(path, { ...plane, at: typed }) });
+  };
+  return (
+    <NumberInput
+      mt="xs"
+      size="xs"
+      label={`It is at ${name}, mm of the model`}
+      hideControls
+      decimalScale={4}
+      min={-1e7}
+      max={1e7}
+      value={typed}
+      onChange={setTyped}
+      onBlur={take}
+      onKeyDown={(event) => event.key === 'Enter' && take()}
+    />
   );
 }
 
