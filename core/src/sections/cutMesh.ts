@@ -5,6 +5,7 @@ import {
   meshBox,
   planeSurface,
   scale,
+  type Box3,
   type Mesh,
   type Surface,
   type Vec3,
@@ -51,9 +52,17 @@ export function cutMesh(mesh: Mesh, cuts: readonly Cut[]): CutShape | null {
   return shape;
 }
 
+const boxes = new WeakMap<Mesh, Box3>();
+/** A shape stands at many places, and is asked for at each. */
+function boxOf(mesh: Mesh): Box3 {
+  let box = boxes.get(mesh);
+  if (!box) boxes.set(mesh, (box = meshBox(mesh)));
+  return box;
+}
+
 /** How a shape lies to a cut. */
 function lieOf(mesh: Mesh, cut: Cut): 'beside' | 'within' | 'across' {
-  const box = meshBox(mesh);
+  const box = boxOf(mesh);
   let within = true;
   for (const { normal, offset } of cut) {
     let low = -offset,

@@ -46,7 +46,8 @@ type Rod = Axis & { readonly isHeaded: boolean };
 export function notCutLengthwise(bodies: readonly Standing[], cuts: readonly Cut[]): Set<number> {
   const facts = bodies.map(({ mesh }) => factsOf(mesh));
   const rods = facts.map((one, at) => (one.kind === 'rod' ? rodOf(one, bodies[at].placement) : null));
-  const all = rods.filter((rod) => rod !== null);
+  // A machine has thousands of screws; a plane meets some of them.
+  const all = rods.filter((rod) => rod !== null && cuts.some((cut) => cut.some((half) => isMet(rod, half)))) as Rod[];
   const whole = new Set<number>();
   facts.forEach((one, at) => {
     const axis = rods[at] ?? axisOf(one, bodies[at].placement, all);
@@ -123,6 +124,12 @@ function isOn(rod: Rod, from: Vec3, axis: Vec3): boolean {
     along > -rod.length * 0.2 &&
     along < rod.length * 1.2
   );
+}
+
+/** Whether a plane comes as near to it as its radius. */
+function isMet({ from, axis, length: size, radius }: Axis, { normal, offset }: HalfSpace): boolean {
+  const [one, other] = [from, add(from, scale(axis, size))].map((end) => dot(end, normal) - offset);
+  return Math.min(one, other) <= radius && Math.max(one, other) >= -radius;
 }
 
 /** Whether a cut leaves it alone, or one of its planes goes along it and not so far before its axis that it would hide what is behind. */

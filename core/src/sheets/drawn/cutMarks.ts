@@ -51,15 +51,26 @@ function shortOf(tail: Vec2, tip: Vec2): Vec2 {
 /** Round a place or in a box nothing is hatched. */
 export type HatchGap = { readonly at: Vec2; readonly radius: number } | { readonly box: Box2 };
 
-/** The hatching of a section, interrupted where something is to be read. */
+const known = new WeakMap<
+  readonly CutArea[],
+  { readonly name: string; readonly styles: ReadonlyMap<string, HatchStyle>; readonly marks: readonly Mark[] }
+>();
+
+/**
+ * The hatching of a section, interrupted where something is to be read. The same marks where nothing about it changed: a page
+ * draws at every move of the pointer.
+ */
 export function drawHatching(
   { view, toPaper }: Pick<LaidView, 'view' | 'toPaper'>,
   areas: readonly CutArea[],
   styles: ReadonlyMap<string, HatchStyle>,
   gaps: readonly HatchGap[],
   thin: number,
-): Mark[] {
+): readonly Mark[] {
   if (areas.length === 0 || view.section?.unhatched) return [];
+  const name = JSON.stringify([view.id, view.scale, toPaper(0, 0), thin, gaps]);
+  const before = known.get(areas);
+  if (before?.name === name && before.styles === styles) return before.marks;
   const { hatched, filled } = hatchingOf(areas, styles, { scale: view.scale, pen: thin });
   const source: MarkSource = { kind: 'hatching', id: view.id };
   const placed = (ends: readonly number[]): number[] => {
@@ -67,28 +78,39 @@ export function drawHatching(
     for (let at = 0; at < ends.length; at += 2) out.push(...toPaper(ends[at], ends[at + 1]));
     return out;
   };
-  return [
+  const marks: readonly Mark[] = [
     { kind: 'stretches', source, ends: Float64Array.from(interrupted(placed(hatched), gaps)), pen: thin },
     { kind: 'stretches', source, ends: Float64Array.from(placed(filled)), pen: thin },
   ];
+  known.set(areas, { name, styles, marks });
+  return marks;
 }
 
 /** Lines without what of them lies in gaps. */
-function interrupted(ends: number[], gaps: readonly HatchGap[]): number[] {
-  return gaps.reduce((left, gap) => {
-    const kept: number[] = [];
-    for (let at = 0; at < left.length; at += 4) {
-      const [x0, y0, x1, y1] = left.slice(at, at + 4);
-      const share = 'box' in gap ? throughBox([x0, y0], [x1, y1], gap.box) : throughCircle([x0, y0], [x1, y1], gap);
-      const point = (t: number): Vec2 => [x0 + t * (x1 - x0), y0 + t * (y1 - y0)];
-      if (!share) kept.push(x0, y0, x1, y1);
-      else {
-        if (share[0] > 0) kept.push(x0, y0, ...point(share[0]));
-        if (share[1] < 1) kept.push(...point(share[1]), x1, y1);
-      }
+function interrupted(ends: readonly number[], gaps: readonly HatchGap[]): number[] {
+  const boxes = gaps.map((gap): Box2 =>
+    'box' in gap
+      ? gap.box
+      : [gap.at[0] - gap.radius, gap.at[1] - gap.radius, gap.at[0] + gap.radius, gap.at[1] + gap.radius],
+  );
+  const kept: number[] = [];
+  for (let at = 0; at < ends.length; at += 4) {
+    const [x0, y0, x1, y1] = [ends[at], ends[at + 1], ends[at + 2], ends[at + 3]];
+    let shares: (readonly [number, number])[] = [[0, 1]];
+    for (const [g, box] of boxes.entries()) {
+      if (Math.min(x0, x1) > box[2] || Math.max(x0, x1) < box[0]) continue;
+      if (Math.min(y0, y1) > box[3] || Math.max(y0, y1) < box[1]) continue;
+      const gap = gaps[g];
+      const off = 'box' in gap ? throughBox([x0, y0], [x1, y1], gap.box) : throughCircle([x0, y0], [x1, y1], gap);
+      if (off)
+        shares = shares.flatMap(([from, to]) =>
+          [[from, Math.min(to, off[0])] as const, [Math.max(from, off[1]), to] as const].filter(([a, b]) => b > a),
+        );
     }
-    return kept;
-  }, ends);
+    for (const [from, to] of shares)
+      kept.push(x0 + from * (x1 - x0), y0 + from * (y1 - y0), x0 + to * (x1 - x0), y0 + to * (y1 - y0));
+  }
+  return kept;
 }
 
 function throughCircle([x0, y0]: Vec2, [x1, y1]: Vec2, { at: [cx, cy], radius }: { at: Vec2; radius: number }) {

@@ -116,8 +116,10 @@ function hatchingFor(
   { views, balloons, dimensions }: SheetLayout,
   { assembly }: SheetInputs,
   thin: number,
-): (laid: LaidView) => Mark[] {
-  const areas = new Map(views.map((laid) => [laid.view.id, laid.view.section ? cutAreasOf(laid.lines, assembly) : []]));
+): (laid: LaidView) => readonly Mark[] {
+  const areas = new Map(
+    views.map(({ view, lines }) => [view.id, view.section ? cutAreasOf(lines, assembly) : []] as const),
+  );
   const styles = stylesFor([...areas.values()]);
   return (laid) => {
     const gaps = [

@@ -19,8 +19,18 @@ export interface CutArea extends HatchedArea {
   readonly occurrence: number;
 }
 
-/** The cut faces that are seen in a view, by the part that they belong to. */
-export function cutAreasOf(lines: ViewLines, assembly: Assembly): CutArea[] {
+const knownAreas = new WeakMap<ViewLines, { readonly assembly: Assembly; readonly areas: readonly CutArea[] }>();
+
+/** The cut faces that are seen in a view, by the part that they belong to. Kept with the lines. */
+export function cutAreasOf(lines: ViewLines, assembly: Assembly): readonly CutArea[] {
+  const before = knownAreas.get(lines);
+  if (before?.assembly === assembly) return before.areas;
+  const areas = findAreas(lines, assembly);
+  knownAreas.set(lines, { assembly, areas });
+  return areas;
+}
+
+function findAreas(lines: ViewLines, assembly: Assembly): CutArea[] {
   return cutAreas(lines).map((rings, face): CutArea => {
     const occurrence = lines.cutOccurrences![face];
     const along = componentsAlong(assembly, pathOf(lines.paths[occurrence]));
@@ -29,8 +39,28 @@ export function cutAreasOf(lines: ViewLines, assembly: Assembly): CutArea[] {
   });
 }
 
-/** Styles for the parts of these views, so that parts side by side in one plane of any of them differ. */
-export function stylesFor(views: readonly (readonly CutArea[])[]): ReadonlyMap<string, HatchStyle> {
+type Styles = ReadonlyMap<string, HatchStyle>;
+const knownStyles = new WeakMap<
+  readonly CutArea[],
+  { readonly views: readonly (readonly CutArea[])[]; readonly styles: Styles }
+>();
+
+/**
+ * Styles for the parts of these views, so that parts side by side in one plane of any of them differ. The same ones where the
+ * views are the same: a page asks at every move of the pointer.
+ */
+export function stylesFor(all: readonly (readonly CutArea[])[]): Styles {
+  const views = all.filter((areas) => areas.length > 0);
+  if (views.length === 0) return new Map();
+  const before = knownStyles.get(views[0]);
+  if (before?.views.length === views.length && before.views.every((areas, at) => areas === views[at]))
+    return before.styles;
+  const styles = findStyles(views);
+  knownStyles.set(views[0], { views, styles });
+  return styles;
+}
+
+function findStyles(views: readonly (readonly CutArea[])[]): Styles {
   return hatchStyles(
     views.flatMap((areas) =>
       [...new Set(areas.map(({ plane }) => plane))].map((own) => areas.filter(({ plane }) => plane === own)),
@@ -51,16 +81,28 @@ interface Hatching {
   readonly filled: number[];
 }
 
-/**
- * The hatching of the cut faces of a view.
- * @param scale paper mm per mm
- * @param pen narrow pen of the sheet; mm
- */
-export function hatchingOf(
-  areas: readonly CutArea[],
-  styles: ReadonlyMap<string, HatchStyle>,
-  { scale, pen }: { readonly scale: number; readonly pen: number },
-): Hatching {
+/** On which paper something is hatched. */
+interface HatchedOn {
+  /** Paper mm per mm. */
+  readonly scale: number;
+  /** Narrow pen of the sheet; mm. */
+  readonly pen: number;
+}
+const knownHatching = new WeakMap<
+  readonly CutArea[],
+  HatchedOn & { readonly styles: Styles; readonly made: Hatching }
+>();
+
+/** The hatching of the cut faces of a view. Kept for what was asked last. */
+export function hatchingOf(areas: readonly CutArea[], styles: Styles, { scale, pen }: HatchedOn): Hatching {
+  const before = knownHatching.get(areas);
+  if (before?.styles === styles && before.scale === scale && before.pen === pen) return before.made;
+  const made = hatch(areas, styles, { scale, pen });
+  knownHatching.set(areas, { scale, pen, styles, made });
+  return made;
+}
+
+function hatch(areas: readonly CutArea[], styles: Styles, { scale, pen }: HatchedOn): Hatching {
   const hatched: number[] = [],
     filled: number[] = [];
   // A part has one pitch, however large its faces are: its largest one says which.

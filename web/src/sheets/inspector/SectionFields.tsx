@@ -1,6 +1,7 @@
 import { Button, Checkbox, Group, NumberInput, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { componentsAlong, fullLabel, pathOf, type ComponentKey } from '../../../../core/src/assembly/index.ts';
+import { isLayout } from '../../../../core/src/layouts/index.ts';
 import {
   cutParts,
   middleOf,
@@ -227,13 +228,14 @@ export function CutVerbs({
   onMeasuring,
 }: Omit<SectionFieldsProps, 'sheet'> & Pick<SheetInspectorProps, 'onMeasuring'>) {
   const change = useChange(id);
+  const { assembly } = useMachine();
   const quarter = () =>
     change('cut a quarter open', {
       kind: 'changeView',
       id: view.id,
       change: { section: quarterBefore(view.direction, middleOf(view.direction, lines)) },
     });
-  if (lines.kinds.length === 0) return null;
+  if (lines.kinds.length === 0 || isLayout(assembly)) return null;
   return (
     <Group gap="xs" mt="xs">
       <Button
