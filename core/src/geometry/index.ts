@@ -42,6 +42,7 @@ export { dashedBox } from './standIn.ts';
 export {
   fitSurface,
   isRuled,
+  isSameSurface,
   normalOf,
   ontoAll,
   ontoBoth,

@@ -1,6 +1,6 @@
 import { faceSurfaces } from './faceSurfaces.ts';
 import type { Mesh } from './meshes.ts';
-import type { Surface } from './surfaces.ts';
+import { isSameSurface, type Surface } from './surfaces.ts';
 import { add, cross, dot, hypot, length, scale, subtract, type Vec3 } from './vectors.ts';
 
 /** A round feature of a shape: a hole, a shaft, a tube, the bend of a tube. */
@@ -19,7 +19,6 @@ const BINS = 72;
 const LEAST_BINS = (BINS * 170) / 360;
 /** Faces of one feature follow one another in files: no farther back is looked. */
 const LOOKED_BACK = 64;
-const SAME_SHARE = 1e-5; // of the radius, or of the way from the origin
 const BEND_STEP = (5 * Math.PI) / 180;
 
 const known = new WeakMap<Mesh, readonly Round[]>();
@@ -56,7 +55,7 @@ function findRounds(mesh: Mesh): Round[] {
   faceSurfaces(mesh).forEach((surface, face) => {
     if (!surface || (surface.kind !== 'cylinder' && surface.kind !== 'cone' && surface.kind !== 'torus')) return;
     const recent = groups.slice(-LOOKED_BACK);
-    let group = recent.find((one) => isSame(one, surface));
+    let group = recent.find((one) => isSameSurface(one.surface, surface));
     if (!group) {
       group = {
         surface,
@@ -74,24 +73,6 @@ function findRounds(mesh: Mesh): Round[] {
     take(group, mesh, face);
   });
   return groups.flatMap(roundOf);
-}
-
-/** Whether a surface is the one of a group. */
-function isSame({ surface: one }: Group, other: Surface): boolean {
-  if (one.kind !== other.kind) return false;
-  const between = subtract(other.origin, one.origin);
-  const off = length(cross(between, one.axis));
-  const size = Math.max(Math.abs(one.profile[one.profile.length - 1]), Math.abs(one.profile[0]), off);
-  const near = (a: number, b: number) => Math.abs(a - b) <= SAME_SHARE * 10 * Math.max(size, 1e-9);
-  if (length(cross(one.axis, other.axis)) > SAME_SHARE * 10 || !near(off, 0)) return false;
-  if (one.kind === 'cylinder') return near(Math.abs(one.profile[2] ?? 0), Math.abs(other.profile[2] ?? 0));
-  const along = dot(between, one.axis);
-  if (one.kind === 'torus')
-    return near(along, 0) && near(one.profile[0], other.profile[0]) && near(one.profile[1], other.profile[1]);
-  // Cones: the same radius wherever along the axis they are asked.
-  const way = dot(one.axis, other.axis) > 0 ? 1 : -1;
-  const radiusAt = ({ profile: [n, m, d = 0] }: Surface, h: number) => (d - m * h) / n;
-  return [0, 1].every((h) => near(Math.abs(radiusAt(one, h)), Math.abs(radiusAt(other, way * (h - along)))));
 }
 
 /** Two unit vectors across an axis, at right angles. */

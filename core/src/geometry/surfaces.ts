@@ -105,6 +105,31 @@ export function ontoBoth(one: Surface, other: Surface, point: Vec3): Vec3 {
   return p;
 }
 
+/** Surfaces this near are one: a share of the radius, or of the way from the origin. */
+const SAME_SHARE = 1e-4;
+
+/** Whether two surfaces, found from different faces, are one: then their faces meet in a seam, which is no edge. */
+export function isSameSurface(one: Surface, other: Surface): boolean {
+  if (one.kind !== other.kind) return false;
+  const between = subtract(other.origin, one.origin);
+  if (one.kind === 'sphere')
+    return length(between) + Math.abs(one.profile[1] - other.profile[1]) <= SAME_SHARE * one.profile[1];
+  const off = length(cross(between, one.axis));
+  const along = dot(between, one.axis);
+  if (length(cross(one.axis, other.axis)) > SAME_SHARE) return false;
+  if (one.kind === 'plane') return dot(one.axis, other.axis) > 0 && Math.abs(along) <= SAME_SHARE * Math.max(off, 1e-3);
+  const size = Math.max(Math.abs(one.profile[one.profile.length - 1]), Math.abs(one.profile[0]), off);
+  const near = (a: number, b: number) => Math.abs(a - b) <= SAME_SHARE * Math.max(size, 1e-9);
+  if (!near(off, 0)) return false;
+  if (one.kind === 'cylinder') return near(Math.abs(one.profile[2] ?? 0), Math.abs(other.profile[2] ?? 0));
+  if (one.kind === 'torus')
+    return near(along, 0) && near(one.profile[0], other.profile[0]) && near(one.profile[1], other.profile[1]);
+  // Cones: the same radius wherever along the axis they are asked.
+  const way = dot(one.axis, other.axis) > 0 ? 1 : -1;
+  const radiusAt = ({ profile: [n, m, d = 0] }: Surface, h: number) => (d - m * h) / n;
+  return [0, 1].every((h) => near(Math.abs(radiusAt(one, h)), Math.abs(radiusAt(other, way * (h - along)))));
+}
+
 /** The plane with this unit normal; `offset` along it. */
 export const planeSurface = (normal: Vec3, offset: number): Surface => ({
   kind: 'plane',

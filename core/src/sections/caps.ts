@@ -9,11 +9,61 @@ export function frameOf(normal: Vec3): readonly [Vec3, Vec3] {
   return [u, cross(normal, u)];
 }
 
+/** The matter in a plane. */
+export interface Cap {
+  /** Three places each, counter-clockwise seen from where the normal points. */
+  readonly triangles: readonly number[];
+  /** Whether solids of the shape lie in one another there, each with a cap of its own. */
+  readonly overlaps: boolean;
+  /** Whether some of the borders do not close: there nobody knows what is matter. */
+  readonly isOpen: boolean;
+}
+
 /**
- * The matter in a plane as triangles, three places each, counter-clockwise seen from where the normal points; null where
- * the borders do not close or cross one another, since then nobody knows what is matter.
+ * The matter in a plane. Where borders cross, as those of solids that lie in one another or touch along a side, each solid is
+ * closed by itself, with the hollows that lie in it.
  */
-export function capOf(shell: Shell, sides: readonly Side[], normal: Vec3): number[] | null {
+export function capOf(shell: Shell, sides: readonly Side[], normal: Vec3): Cap {
+  const whole = closed(shell, sides, normal);
+  if (whole) return { triangles: whole, overlaps: false, isOpen: false };
+  const solids = solidsOf(shell, sides, normal);
+  if (solids.length === 1) return { triangles: [], overlaps: false, isOpen: true };
+  const caps = solids.map((own) => closed(shell, own, normal));
+  return { triangles: caps.flatMap((cap) => cap ?? []), overlaps: true, isOpen: caps.includes(null) };
+}
+
+/** Borders by solid: what hangs together in the shape, hollows with the smallest solid around them. */
+function solidsOf(shell: Shell, sides: readonly Side[], normal: Vec3): Side[][] {
+  const groups = new Map<number, Side[]>();
+  for (const side of sides) {
+    const solid = shell.solidOf(side[0]);
+    const known = groups.get(solid);
+    if (known) known.push(side);
+    else groups.set(solid, [side]);
+  }
+  const [u, v] = frameOf(normal);
+  const flat = (place: number): Vec2 => [dot(shell.points[place], u), dot(shell.points[place], v)];
+  const all = [...groups.values()].map((own) => {
+    const lines = own.map(([from, to]) => [flat(from), flat(to)] as const);
+    const area = lines.reduce((sum, [[x0, y0], [x1, y1]]) => sum + (x0 * y1 - x1 * y0) / 2, 0);
+    return { own, lines, area };
+  });
+  const solids = all.filter(({ area }) => area >= 0).sort((a, b) => a.area - b.area);
+  for (const { own, lines } of all.filter(({ area }) => area < 0)) {
+    const around = solids.find((solid) => isWithin(lines[0][0], solid.lines));
+    if (around) around.own.push(...own);
+  }
+  return solids.map(({ own }) => own);
+}
+
+/** Whether an odd number of lines lies to the right of a point. */
+function isWithin([x, y]: Vec2, lines: readonly (readonly [Vec2, Vec2])[]): boolean {
+  const met = lines.filter(([[ax, ay], [bx, by]]) => ay > y !== by > y && x < ax + ((y - ay) / (by - ay)) * (bx - ax));
+  return met.length % 2 === 1;
+}
+
+/** What lies within borders as triangles; null where they do not close or cross one another. */
+function closed(shell: Shell, sides: readonly Side[], normal: Vec3): number[] | null {
   const found = sameOnce(shell, sides);
   const borders = uncancelled(found);
   if (borders.length === 0) return [];

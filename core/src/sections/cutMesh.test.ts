@@ -72,6 +72,51 @@ describe('a cut through a box', () => {
   });
 });
 
+/** Several solids in one shape, as files have them. */
+function together(...parts: readonly (readonly [Mesh, Vec3])[]): Mesh {
+  const all = { positions: [] as number[], normals: [] as number[], triangles: [] as number[], starts: [] as number[] };
+  for (const [mesh, by] of parts) {
+    const [vertex, triangle] = [all.positions.length / 3, all.triangles.length / 3];
+    mesh.positions.forEach((value, at) => all.positions.push(value + by[at % 3]));
+    all.normals.push(...mesh.normals);
+    mesh.triangles.forEach((one) => all.triangles.push(one + vertex));
+    all.starts.push(...Array.from(mesh.faceStarts.slice(0, -1), (start) => start + triangle));
+  }
+  return {
+    positions: Float64Array.from(all.positions),
+    normals: Float32Array.from(all.normals),
+    triangles: Uint32Array.from(all.triangles),
+    faceStarts: Uint32Array.from([...all.starts, all.triangles.length / 3]),
+    faceColours: new Int32Array(all.starts.length).fill(-1),
+  };
+}
+const turnedOver = (mesh: Mesh): Mesh => ({
+  ...mesh,
+  normals: mesh.normals.map((value) => -value),
+  triangles: mesh.triangles.map((_, at, all) => all[at % 3 === 1 ? at + 1 : at % 3 === 2 ? at - 1 : at]),
+});
+
+describe('a shape of several solids', () => {
+  const cut = [below([0, 1, 0], 15)];
+  test('that lie in one another: the area counts once, and nothing gapes', () => {
+    const left = cutMesh(together([boxMesh(40, 30, 20), [0, 0, 0]], [boxMesh(30, 20, 8), [25, 5, 6]]), cut)!;
+    expect([left.isOpen, gaping(left.mesh)]).toEqual([false, 0]);
+    expect(areas(left)).toBeCloseTo(40 * 20 + 15 * 8, 3);
+  });
+  test('that touch along a part of their sides', () => {
+    const left = cutMesh(together([boxMesh(40, 30, 20), [0, 0, 0]], [boxMesh(12, 30, 7), [40, 0, 6]]), cut)!;
+    expect([left.isOpen, areas(left)]).toEqual([false, expect.closeTo(40 * 20 + 12 * 7, 3)]);
+  });
+  test('with a hollow in one of two that cross', () => {
+    const hollow = turnedOver(boxMesh(10, 20, 6));
+    const left = cutMesh(
+      together([boxMesh(40, 30, 20), [0, 0, 0]], [boxMesh(30, 20, 8), [25, 5, 6]], [hollow, [5, 5, 4]]),
+      cut,
+    )!;
+    expect([left.isOpen, areas(left)]).toEqual([false, expect.closeTo(40 * 20 + 15 * 8 - 60, 3)]);
+  });
+});
+
 describe('cut faces of round shapes', () => {
   test('are circles, ellipses and rectangles, as exact as the surface is', () => {
     const round = cylinderMesh(15, 60, 24);

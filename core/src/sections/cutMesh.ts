@@ -12,7 +12,7 @@ import {
 } from '../geometry/index.ts';
 import { capOf } from './caps.ts';
 import type { Cut, CutFace, CutShape, HalfSpace } from './records.ts';
-import { ringsOf } from './rings.ts';
+import { ringsOf, unitedRings } from './rings.ts';
 import { addTriangle, noTriangles, Shell, type Triangles } from './shell.ts';
 
 /** A face of what is left while it is made. */
@@ -96,7 +96,7 @@ function takeAway(shape: CutShape, cut: Cut, firstPlane: number): CutShape | nul
   const colour = mesh.faceColours[0] ?? -1;
   for (const [at, { normal, offset }] of cut.entries())
     faces.push({ from: -1, plane: firstPlane + at, surface: planeSurface(scale(normal, -1), -offset), colour });
-  const { kept, within, isOpen } = sortOut(shell, trianglesOf(mesh), cut, own);
+  const { kept, within, isOpen, overlaps } = sortOut(shell, trianglesOf(mesh), cut, own);
   if (within.faces.length === 0) return shape;
   const left = noTriangles();
   for (let at = 0; at < kept.faces.length; at++) {
@@ -109,7 +109,7 @@ function takeAway(shape: CutShape, cut: Cut, firstPlane: number): CutShape | nul
     if (face >= own)
       addTriangle(left, within.corners[at * 3], within.corners[at * 3 + 2], within.corners[at * 3 + 1], face);
   }
-  return left.faces.length === 0 ? null : assembled(shell, left, faces, shape.isOpen || isOpen);
+  return left.faces.length === 0 ? null : assembled(shell, left, faces, { isOpen: shape.isOpen || isOpen, overlaps });
 }
 
 function trianglesOf(mesh: Mesh): Triangles {
@@ -127,7 +127,8 @@ function trianglesOf(mesh: Mesh): Triangles {
 function sortOut(shell: Shell, all: Triangles, cut: readonly HalfSpace[], own: number) {
   const kept = noTriangles();
   let within = all;
-  let isOpen = false;
+  let isOpen = false,
+    overlaps = false;
   for (const [at, half] of cut.entries()) {
     const divided = shell.divide(within, half);
     ({ within } = divided);
@@ -136,11 +137,9 @@ function sortOut(shell: Shell, all: Triangles, cut: readonly HalfSpace[], own: n
       const [a, b, c] = divided.beyond.corners.slice(one * 3, one * 3 + 3);
       if (divided.beyond.faces[one] < own) addTriangle(kept, a, b, c, divided.beyond.faces[one]);
     }
-    const cap = capOf(shell, divided.sides, half.normal);
-    if (cap === null) {
-      isOpen = true;
-      continue;
-    }
+    const { triangles: cap, ...said } = capOf(shell, divided.sides, half.normal);
+    isOpen ||= said.isOpen;
+    overlaps ||= said.overlaps;
     const vertices = new Map<number, number>();
     const vertexAt = (place: number): number => {
       let vertex = vertices.get(place);
@@ -150,11 +149,16 @@ function sortOut(shell: Shell, all: Triangles, cut: readonly HalfSpace[], own: n
     for (let one = 0; one < cap.length; one += 3)
       addTriangle(within, vertexAt(cap[one]), vertexAt(cap[one + 1]), vertexAt(cap[one + 2]), own + at);
   }
-  return { kept, within, isOpen };
+  return { kept, within, isOpen, overlaps };
 }
 
 /** What is left as a mesh: its faces in their order, cut faces last. */
-function assembled(shell: Shell, left: Triangles, faces: readonly MadeFace[], isOpen: boolean): CutShape {
+function assembled(
+  shell: Shell,
+  left: Triangles,
+  faces: readonly MadeFace[],
+  { isOpen, overlaps }: { readonly isOpen: boolean; readonly overlaps: boolean },
+): CutShape {
   const order = Array.from(left.faces.keys()).sort((a, b) => left.faces[a] - left.faces[b] || a - b);
   const vertices = new Map<number, number>();
   const positions: number[] = [],
@@ -189,9 +193,12 @@ function assembled(shell: Shell, left: Triangles, faces: readonly MadeFace[], is
   };
   const surfaces = made.map(({ surface }) => surface);
   keepSurfaces(mesh, surfaces);
-  const cutFaces = made.flatMap(({ plane, surface }, face): CutFace[] =>
-    plane < 0 ? [] : [{ face, plane, normal: surface!.axis, rings: ringsOf(mesh, face, surfaces) }],
-  );
+  const cutFaces = made.flatMap(({ plane, surface }, face): CutFace[] => {
+    if (plane < 0) return [];
+    const rings = ringsOf(mesh, face, surfaces);
+    const normal = surface!.axis;
+    return [{ face, plane, normal, rings: overlaps ? unitedRings(rings, normal) : rings }];
+  });
   return { mesh, faceFrom: Int32Array.from(made, ({ from }) => from), faces: cutFaces, isOpen };
 }
 

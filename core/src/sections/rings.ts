@@ -1,5 +1,7 @@
+import { Clipper, FillRule } from 'clipper2-ts';
 import {
   add,
+  dot,
   length,
   meshBox,
   boxDiagonal,
@@ -11,6 +13,7 @@ import {
   type Surface,
   type Vec3,
 } from '../geometry/index.ts';
+import { frameOf } from './caps.ts';
 import { pairOf } from './shell.ts';
 
 /** Outlines are divided until they stray from the curve that they stand for by less than this share of the shape's extent. */
@@ -112,4 +115,34 @@ function along(from: Vec3, to: Vec3, own: Surface, surface: Surface | null, fine
   const bulge = length(subtract(at(0.5), add(from, scale(way, 0.5))));
   const pieces = Math.min(MOST_PIECES, Math.max(1, Math.ceil(Math.sqrt(bulge / fine))));
   return Array.from({ length: pieces }, (_, piece) => (piece === 0 ? from : at(piece / pieces)));
+}
+
+/** Outlines are united on a lattice of this many steps along their extent. */
+const LATTICE = 2 ** 25;
+
+/** Outlines around what lies in any of these areas, which may lie over one another; all in one plane. */
+export function unitedRings(rings: readonly Float64Array[], normal: Vec3): Float64Array[] {
+  const [u, v] = frameOf(normal);
+  const flat = rings.map((ring) =>
+    Array.from({ length: ring.length / 3 }, (_, at) => {
+      const point: Vec3 = [ring[at * 3], ring[at * 3 + 1], ring[at * 3 + 2]];
+      return { x: dot(point, u), y: dot(point, v), along: dot(point, normal) };
+    }),
+  );
+  const [first] = flat.flat();
+  if (!first) return [];
+  const extent = flat
+    .flat()
+    .reduce((most, { x, y }) => Math.max(most, Math.abs(x - first.x), Math.abs(y - first.y)), 1e-9);
+  const steps = LATTICE / extent;
+  const paths = flat.map((ring) =>
+    ring.map(({ x, y }) => ({ x: Math.round((x - first.x) * steps), y: Math.round((y - first.y) * steps), z: 0 })),
+  );
+  return Clipper.union(paths, FillRule.NonZero).map((path) =>
+    Float64Array.from(
+      path.flatMap(({ x, y }) =>
+        add(scale(normal, first.along), add(scale(u, first.x + x / steps), scale(v, first.y + y / steps))),
+      ),
+    ),
+  );
 }

@@ -53,6 +53,7 @@ export class Shell {
   readonly dividedAt = new Map<number, number>();
   readonly on: number;
   private readonly madeVertices = new Map<number, number>();
+  private readonly joined: number[] = [];
 
   constructor(
     mesh: Mesh,
@@ -72,6 +73,23 @@ export class Shell {
       this.placeOf.push(places[vertex]);
       this.normals.push([normals[at], normals[at + 1], normals[at + 2]]);
     }
+    for (const place of this.points.keys()) this.joined.push(place);
+    const { triangles } = mesh;
+    for (let at = 0; at < triangles.length; at += 3) {
+      this.join(places[triangles[at]], places[triangles[at + 1]]);
+      this.join(places[triangles[at]], places[triangles[at + 2]]);
+    }
+  }
+
+  /** A number for the solid to which a place belongs: what hangs together by triangles and divided edges. */
+  solidOf(place: number): number {
+    let at = place;
+    while (this.joined[at] !== at) at = this.joined[at] = this.joined[this.joined[at]];
+    return at;
+  }
+
+  private join(one: number, other: number): void {
+    this.joined[this.solidOf(one)] = this.solidOf(other);
   }
 
   addVertex(place: number, normal: Vec3): number {
@@ -166,7 +184,11 @@ export class Shell {
       const [kept, taken] = isWithin[from] ? [to, from] : [from, to];
       if (Math.abs(off[kept]) <= this.on) this.dividedAt.set(pair, kept);
       else if (Math.abs(off[taken]) <= this.on) this.dividedAt.set(pair, taken);
-      else this.dividedAt.set(pair, this.points.push(this.meeting(from, to, off, half, beside)) - 1);
+      else {
+        const place = this.points.push(this.meeting(from, to, off, half, beside)) - 1;
+        this.joined.push(this.solidOf(from));
+        this.dividedAt.set(pair, place);
+      }
     }
   }
 

@@ -6,6 +6,7 @@ import { layOutCells } from '../scene/grid.ts';
 import { distanceToOthers, drawItemBuffer, type ItemBuffer } from '../seen/itemBuffer.ts';
 import { overlayPieces, type Piece } from './overlay.ts';
 import { linesForPen } from './declot.ts';
+import { sumLines } from '../records.ts';
 import { drawView } from './hiddenLines.ts';
 import { buildScene } from '../scene/scene.ts';
 import { EDGE_FEATURE, EDGE_INNER, meshEdges } from '../scene/topology.ts';
@@ -183,6 +184,25 @@ describe('the item buffer', () => {
       { numRuns: 60 },
     );
   });
+});
+
+describe('a seam is no edge', () => {
+  const whole = cylinderMesh(10, 40, 48);
+  /** Its side in two halves, its top in two pieces, as some programs write them. */
+  const divided = {
+    ...whole,
+    faceStarts: Uint32Array.of(0, 48, 96, 144, 168, 192),
+    faceColours: new Int32Array(5).fill(-1),
+  };
+  test.each(['front', 'isometric', 'top'] as const)(
+    'seen %s, two halves of one surface have no line between them',
+    (from) => {
+      const view = viewPlacement(from);
+      const [one, two] = [whole, divided].map((mesh) => sumLines(drawView([body(mesh)], view)));
+      expect(two.tangentMm).toBeCloseTo(one.tangentMm, 6);
+      expect(two.visibleMm).toBeCloseTo(one.visibleMm, 6);
+    },
+  );
 });
 
 describe('lines for a pen', () => {

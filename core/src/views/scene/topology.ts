@@ -4,6 +4,7 @@ import {
   cross,
   dot,
   faceSurfaces,
+  isSameSurface,
   meshBox,
   normalize,
   normalOf,
@@ -162,6 +163,9 @@ function kindOf(
   if (one === other) return EDGE_INNER; // a face is one smooth surface: its seam is no line of the part
   const [a1, b1, c1, a2, b2, c2] = corners.slice(edge * 6, edge * 6 + 6);
   const known = surfaces[one] !== null && surfaces[other] !== null;
+  // Two faces on one surface, such as the halves of a cylinder, meet in a seam too.
+  if (known && surfaces[one]!.side === surfaces[other]!.side && isSameSurface(surfaces[one]!, surfaces[other]!))
+    return EDGE_INNER;
   const smooth = known
     ? dot(pointAt(normals, a1), pointAt(normals, a2)) > COS_TANGENT &&
       dot(pointAt(normals, b1), pointAt(normals, b2)) > COS_TANGENT

@@ -24,6 +24,9 @@ interface ListedCutFace {
   readonly hatched: boolean;
 }
 
+/** A face smaller than this is where a plane touches a shape but for round-off; mm². */
+const LEAST_AREA = 1e-6;
+
 /** What a cut comes to. */
 export interface CutFaces {
   readonly faces: readonly ListedCutFace[];
@@ -44,7 +47,7 @@ export function listCutFaces(machine: readonly Body[], view: Placement, cut: Loo
     const toView = composePlacements(view, placement);
     const stretch = Math.cbrt(determinant(placement)) ** 2;
     return own.faces.flatMap((face) =>
-      face.rings.length === 0
+      face.rings.length === 0 || areaOf(face) < LEAST_AREA
         ? []
         : [
             {

@@ -20,7 +20,7 @@ import type { Shading } from './shade.ts';
  */
 export const TESSELLATION_VERSION = 'occt-import-js 0.0.23/2';
 /** Bumped when the lines or spots of a view change. */
-const VIEW_VERSION = 'view/11';
+const VIEW_VERSION = 'view/12';
 
 /** What is taken away of a machine so that its inside is seen. */
 export interface CutRequest {
@@ -280,6 +280,6 @@ const keyOf = (
     ...(moves.length > 0 ? [movesName(moves)] : []),
     ...(hidden ? ['with hidden lines'] : []),
     ...(shade ? [`shaded in ${shade}`] : []),
-    ...(cut ? [`cut 2 ${cutName(cut)}`] : []),
+    ...(cut ? [`cut 3 ${cutName(cut)}`] : []),
     placements,
   );
