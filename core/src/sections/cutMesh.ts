@@ -31,6 +31,7 @@ export const wholeShape = (mesh: Mesh): CutShape => ({
   faceFrom: Int32Array.from({ length: mesh.faceStarts.length - 1 }, (_, face) => face),
   faces: [],
   isOpen: false,
+  overlaps: false,
 });
 
 /**
@@ -109,7 +110,12 @@ function takeAway(shape: CutShape, cut: Cut, firstPlane: number): CutShape | nul
     if (face >= own)
       addTriangle(left, within.corners[at * 3], within.corners[at * 3 + 2], within.corners[at * 3 + 1], face);
   }
-  return left.faces.length === 0 ? null : assembled(shell, left, faces, { isOpen: shape.isOpen || isOpen, overlaps });
+  return left.faces.length === 0
+    ? null
+    : assembled(shell, left, faces, {
+        isOpen: shape.isOpen || isOpen,
+        overlaps: shape.overlaps || overlaps,
+      });
 }
 
 function trianglesOf(mesh: Mesh): Triangles {
@@ -199,7 +205,7 @@ function assembled(
     const normal = surface!.axis;
     return [{ face, plane, normal, rings: overlaps ? unitedRings(rings, normal) : rings }];
   });
-  return { mesh, faceFrom: Int32Array.from(made, ({ from }) => from), faces: cutFaces, isOpen };
+  return { mesh, faceFrom: Int32Array.from(made, ({ from }) => from), faces: cutFaces, isOpen, overlaps };
 }
 
 /** Area of a cut face by its outlines; mm². */

@@ -21,6 +21,8 @@ export interface CutShape {
   readonly faces: readonly CutFace[];
   /** Whether the shape is open where it was cut: then there is no cut face there. */
   readonly isOpen: boolean;
+  /** Whether solids of it lie in one another where it was cut: their cut faces lie over one another, their outlines are united. */
+  readonly overlaps: boolean;
 }
 
 /** Where a plane went through the matter of a shape. */

@@ -39,6 +39,15 @@ export interface CutFaces {
   readonly left: number;
 }
 
+/** An outline on the view plane; of a mirrored part the other way round, so that matter is on the left again. */
+function onView(ring: Float64Array, toView: Placement, isMirrored: boolean): Vec2[] {
+  const points = Array.from({ length: ring.length / 3 }, (_, at): Vec2 => {
+    const [x, y] = applyToPoint(toView, [ring[at * 3], ring[at * 3 + 1], ring[at * 3 + 2]]);
+    return [x, y];
+  });
+  return isMirrored ? points.reverse() : points;
+}
+
 /** All faces that a cut makes, in structure order. @param view machine to view coordinates */
 export function listCutFaces(machine: readonly Body[], view: Placement, cut: LookCut): CutFaces {
   const bodies = bodiesLeft(machine, cut);
@@ -53,12 +62,7 @@ export function listCutFaces(machine: readonly Body[], view: Placement, cut: Loo
             {
               path,
               areaMm2: areaOf(face) * stretch,
-              rings: face.rings.map((ring) =>
-                Array.from({ length: ring.length / 3 }, (_, at): Vec2 => {
-                  const [x, y] = applyToPoint(toView, [ring[at * 3], ring[at * 3 + 1], ring[at * 3 + 2]]);
-                  return [x, y];
-                }),
-              ),
+              rings: face.rings.map((ring) => onView(ring, toView, determinant(placement) < 0)),
               hatched: normalize(applyToDirection(toView, face.normal))[2] > EDGE_ON,
             },
           ],

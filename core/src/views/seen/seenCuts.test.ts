@@ -120,6 +120,13 @@ describe('a section seen from the front', () => {
     expect([left, of]).toEqual([1, 1]);
     expect(listCutFaces(block, front, { cuts: [below([0, 1, 0], 90)] }).left).toBe(0);
   });
+  test('of a mirrored part too matter is on the left of its outlines', () => {
+    const mirrored = named(boxMesh(40, 40, 40), 'block', [-1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0]);
+    const { faces } = listCutFaces([mirrored], front, { cuts: [below([0, 1, 0], 15)] });
+    expect(faces.map(({ areaMm2, rings }) => [areaMm2, areaOf(rings)])).toEqual([
+      [expect.closeTo(1600), expect.closeTo(1600)],
+    ]);
+  });
   test('a spot for a leader lies in the cut face before all others', () => {
     const { spots } = drawLook(machine, front, { cut: { cuts: [below([0, 1, 0], 0)] } });
     const own = Array.from(spots.occurrences.keys()).filter((spot) => spots.paths[spots.occurrences[spot]] === 'tube');
