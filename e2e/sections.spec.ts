@@ -136,10 +136,10 @@ test('a quarter of a pictorial view is cut open, and closed again', async ({ pag
   await page.getByRole('button', { name: 'Cut a quarter open' }).click();
   await expect(hatching(page)).not.toHaveCount(0, { timeout: 60_000 });
   if (process.env.SHOT) await page.screenshot({ path: `${process.env.SHOT}-4.png` });
-  await page.getByRole('button', { name: 'Take nothing away' }).click();
+  await page.getByRole('button', { name: 'Take nothing away', exact: true }).click();
   await expect(page.getByRole('button', { name: 'Cut a quarter open' })).toBeVisible();
   await undo(page, 'take nothing away');
-  await expect(page.getByRole('button', { name: 'Take nothing away' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Take nothing away', exact: true })).toBeVisible();
 });
 
 test('what is cut open in 3D becomes a section on the sheet', async ({ page }) => {
