@@ -21,6 +21,41 @@ describe('numbers on paper', () => {
     expect(() => parseDocument('sheet', { ...sheet, notes: [{ ...note, at: ['x', 12] }] })).toThrow());
 });
 
+describe('what a section takes away', () => {
+  const add = (section: object) =>
+    parseCommand('sheet', {
+      kind: 'addView',
+      view: {
+        id: 'v',
+        direction: 'front',
+        scale: 1,
+        centre: [10, 10],
+        byHand: true,
+        section: { letter: 'A', ...section },
+      },
+    });
+  const half = { normal: [0, 1, 0], offset: 5 };
+  const path = {
+    points: [
+      [0, 0, 0],
+      [9, 0, 0],
+    ],
+    along: [0, 0, 1],
+    towards: [0, -1, 0],
+  };
+  test('is told by a line or by planes', () => {
+    expect(() => add({ path })).not.toThrow();
+    expect(() => add({ cuts: [[half]] })).not.toThrow();
+    expect(() => add({ path, cuts: [[half]] })).toThrow('not by both');
+  });
+  test('lies on one side of planes that are some', () => {
+    expect(() => add({ cuts: [[{ ...half, normal: [0, 0, 0] }]] })).toThrow('no unit vector');
+    expect(() => add({ path: { ...path, towards: [0, 0, 0] } })).toThrow('no unit vector');
+    expect(() => add({ cuts: [[]] })).toThrow();
+    expect(() => add({ cuts: Array.from({ length: 65 }, () => [half]) })).toThrow();
+  });
+});
+
 describe('half a sign', () => {
   test('in a name or a field is no sign of its own any more', () => {
     const sent = '{"name":"Slat \\ud83d","\\udc00":[{"a":"\\ud83d\\ude00"}]}';

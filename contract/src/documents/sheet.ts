@@ -129,7 +129,10 @@ export const shownFields = {
   hidden: v.optional(v.literal(true)),
   shade: v.optional(v.picklist(shadings)),
 };
-const unit = v.tuple([within(1.01), within(1.01), within(1.01)]);
+const unit = v.pipe(
+  v.tuple([within(1.01), within(1.01), within(1.01)]),
+  v.check(([x, y, z]) => Math.abs(Math.hypot(x, y, z) - 1) < 1e-3, 'This is no unit vector.'),
+);
 const machinePoint = v.tuple([within(1e7), within(1e7), within(1e7)]);
 /** Matter that is taken away: all that lies on these sides of all of these planes. */
 const cut = listOf(v.strictObject({ normal: unit, offset: within(1e8) }), MOST_PLANES, 1);
@@ -143,16 +146,22 @@ const path = v.pipe(
   }),
 );
 /** What a view takes away. */
-export const section = v.strictObject({
-  letter: v.pipe(v.string(), v.maxLength(4)),
-  of: v.optional(id),
-  path: v.optional(path),
-  cuts: v.optional(cuts),
-  cutsAll: v.optional(v.literal(true)),
-  whole: v.optional(parts),
-  through: v.optional(parts),
-  unhatched: v.optional(v.literal(true)),
-});
+export const section = v.pipe(
+  v.strictObject({
+    letter: v.pipe(v.string(), v.maxLength(4)),
+    of: v.optional(id),
+    path: v.optional(path),
+    cuts: v.optional(cuts),
+    cutsAll: v.optional(v.literal(true)),
+    whole: v.optional(parts),
+    through: v.optional(parts),
+    unhatched: v.optional(v.literal(true)),
+  }),
+  v.check(
+    ({ path: line, cuts: planes }) => !(line && planes),
+    'A section is cut along a line or by planes, not by both.',
+  ),
+);
 holds<Same<typeof section, Section>>();
 const viewFields = {
   ...shownFields,

@@ -1,6 +1,6 @@
 export { areaOf, cutMesh } from './cutMesh.ts';
 export { notCutLengthwise } from './lengthwise.ts';
-export { carriedCut, MOST_CUTS, MOST_PLANES, ownCut, parseCut } from './planes.ts';
+export { MOST_CUTS, MOST_PLANES, ownCut, parseCut } from './planes.ts';
 export type { Cut, CutFace, CutShape, HalfSpace } from './records.ts';
 export { areaWithin, boxAround, hatchLines, hatchStyles, pitchFor } from './hatch.ts';
 export type { HatchedArea, HatchStyle } from './hatch.ts';

@@ -1,5 +1,5 @@
 import { Refusal } from '../assembly/index.ts';
-import { applyToPoint, invertPlacement, normalize, dot, type Placement, type Vec3 } from '../geometry/index.ts';
+import { applyToPoint, normalize, dot, type Placement, type Vec3 } from '../geometry/index.ts';
 import type { Cut, HalfSpace } from './records.ts';
 
 /**
@@ -16,9 +16,6 @@ export function ownCut(cut: Cut, placement: Placement): Cut {
     return { normal: normalize(turned), offset: (offset - dot([x, y, z], middle)) / size };
   });
 }
-
-/** A cut in the coordinates of what the placement carries it into. */
-export const carriedCut = (cut: Cut, placement: Placement): Cut => ownCut(cut, invertPlacement(placement));
 
 /** More conditions in one cut, or cuts in one view, are no section that somebody meant. */
 export const MOST_PLANES = 64,

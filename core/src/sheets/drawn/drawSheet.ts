@@ -52,18 +52,17 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
     ),
   );
   const pens = penPair(sheet.paper);
-  const { thin } = pens;
-  const hatching = hatchingFor(layout, inputs, thin);
+  const hatching = hatchingFor(layout, inputs, pens.thin);
   const marks: Mark[] = [
     ...drawFrame(sheet.paper),
     ...drawTitleBlock(fields, title, sheet.paper, block, inputs.logo),
     ...layout.views.flatMap((view) => [
       ...(facts.viewLines ? drawViewMarks(view, sheet.paper) : []),
       ...hatching(view),
-      ...drawCentreLines(view, thin),
+      ...drawCentreLines(view, pens.thin),
       ...drawCaption(view),
     ]),
-    ...drawRegions(layout, thin),
+    ...drawRegions(layout, pens.thin),
     ...layout.cuttingLines.flatMap((line) => drawCuttingLine(line, pens)),
     ...(sheet.clouds
       ? drawClouds(sheet.clouds, layout.views, {
@@ -74,13 +73,13 @@ export function drawSheet(inputs: SheetInputs, options: Partial<DrawOptions> = {
             ...layout.tables.flatMap(({ measured }) => measured.strips.map((strip) => strip.box)),
             ...layout.views.flatMap(({ captionBox }) => (captionBox ? [captionBox] : [])),
           ],
-          pen: thin,
+          pen: pens.thin,
         })
       : []),
     ...layout.tables.flatMap((laid) => drawList(laid, laid.bill === inputs.bill)),
     ...layout.dimensions.flatMap((dimension) => dimension.marks),
-    ...notes.flatMap((note) => drawNote(note, thin)),
-    ...layout.balloons.flatMap((balloon) => drawBalloon(balloon, thin)),
+    ...notes.flatMap((note) => drawNote(note, pens.thin)),
+    ...layout.balloons.flatMap((balloon) => drawBalloon(balloon, pens.thin)),
   ];
   const { widthMm, heightMm } = paperSize(sheet.paper);
   return {

@@ -23,6 +23,7 @@ import {
   noTitleFields,
   usualPaper,
   viewRequest,
+  type AxisPlane,
   type MadeSet,
   type Sheet,
   type SheetKind,
@@ -88,7 +89,9 @@ async function setOf(
     others = [],
     poses = [],
     apart,
+    plane,
   }: {
+    plane?: AxisPlane | null;
     kinds?: readonly SheetKind[];
     sheet?: Sheet;
     others?: readonly Sheet[];
@@ -102,10 +105,13 @@ async function setOf(
   const bodiesOf = (things: ReturnType<typeof lookAt>['things']) =>
     things.map(({ shape, placement, path }) => ({ mesh: meshes.get(shape)!, placement, path }));
   const look = async (wish: Parameters<typeof viewRequest>[0], all: readonly Pose[]): Promise<DrawnView> => {
-    const { key, things, direction, moves } = lookAt(assembly, viewRequest(wish, all));
+    const { key, things, direction, moves, cut } = lookAt(assembly, viewRequest(wish, all));
     return drawOnce(meshes, key, () => {
       const bodies = bodiesOf(things);
-      return drawLook(bodies, viewPlacement(direction), { ways: pathWays(bodies, moves) });
+      return drawLook(bodies, viewPlacement(direction), {
+        ways: pathWays(bodies, moves),
+        ...(cut ? { cut } : {}),
+      });
     });
   };
   const inputs = {
@@ -120,6 +126,7 @@ async function setOf(
     ...inputs,
     sheet,
     ...(kinds ? { kinds } : {}),
+    ...(plane === undefined ? {} : { plane }),
     look,
     apart:
       apart ??
@@ -199,6 +206,29 @@ describe('making a set', () => {
     expectClear(drawn);
   });
   const tiny = machineOf([...row, { number: 'GROUP', blocks: [['PIN', [0.4, 0.4, 0.4], at(20, -30, 4)]] }]);
+  test('where three lines or more are seen in a section only, it comes first, in line with the view of its cutting line', async () => {
+    const full: Block[] = [
+      ...closed,
+      ['SHELF', [150, 150, 10], at(20, 20, 90)],
+      ['JAR', [40, 40, 60], at(80, 80, 110)],
+    ];
+    const machine = machineOf(full);
+    const { made, sheets, coverage, drawn } = await setOf(machine);
+    expect(sheets.map(({ name }) => name)).toEqual(['Assembly', 'Section']);
+    expect(coverage.missing).toEqual([]);
+    const [cut, parent] = made.further[0].views;
+    expect([cut.section!.of, cut.scale]).toEqual([parent.id, parent.scale]);
+    expect([0, 1].some((axis) => Math.abs(cut.centre[axis] - parent.centre[axis]) < 1e-9)).toBe(true);
+    expectClear(drawn);
+    expect((await setOf(machine, { plane: null })).sheets.map(({ name }) => name)).not.toContain('Section');
+  });
+  test('a section that is asked for is made, also among other kinds; one that misses is said', async () => {
+    const there = await setOf(closedMachine, { plane: { axis: 1, at: 100 }, kinds: ['assembly'] });
+    expect(there.sheets.map(({ name }) => name)).toEqual(['Assembly', 'Section']);
+    const missed = await setOf(closedMachine, { plane: { axis: 1, at: 900 } });
+    expect(missed.sheets.map(({ name }) => name)).not.toContain('Section');
+    expect(missed.made.problems.map(({ code }) => code)).toContain('section-misses');
+  });
   test('what is too small to see is enlarged beside the view, and has its balloon there', async () => {
     const { made, coverage, drawn } = await setOf(tiny);
     expect([coverage.missing, made.further]).toEqual([[], []]);

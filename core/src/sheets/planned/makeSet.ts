@@ -166,9 +166,10 @@ class SetMaker {
     const drawing = this.enlarged(plain, missing);
     const further: Sheet[] = [];
     // A layout does not come apart, and shows nothing from another side.
-    const isCut = !this.isFlat && this.request.plane !== null && (!kinds || wants('section'));
-    if (isCut && (missing.size > 0 || wants('section') || this.request.plane)) {
-      const section = await this.section(missing, wants('section') || this.request.plane !== undefined);
+    const { plane } = this.request;
+    const isAsked = wants('section') || (plane !== undefined && plane !== null);
+    if (!this.isFlat && plane !== null && (isAsked || (!kinds && missing.size > 0))) {
+      const section = await this.section(missing, isAsked);
       if (section) further.push(section);
     }
     if (!this.isFlat && (missing.size > 0 || wants('exploded'))) {
@@ -271,6 +272,12 @@ class SetMaker {
       }),
     );
     const best = tried.reduce((most, one) => (one.rows > most.rows ? one : most));
+    if (anyhow && best.rows < 0)
+      this.problems.push({
+        code: 'section-misses',
+        message: 'The section that was asked for cuts nothing of the machine, so there is none.',
+        items: [],
+      });
     if (best.rows < (anyhow ? 0 : LEAST_IN_SECTION)) return null;
     const parent = parentOf(best.plane, this.request.newId());
     const shown = { view: parent, drawn: await this.draw(parent) };
