@@ -111,6 +111,22 @@ describe('other sources', () => {
   });
 });
 
+test('a sheet with a section in a plane: hatched, with the cutting line on the view that shows it; one that misses is said', async () => {
+  const sheet = (...args: string[]) => sledgeboard('sheet', table(), '--views', 'top', '--format', 'svg', ...args);
+  const plain = await sheet(),
+    cut = await sheet('--section', 'y=5');
+  expect([plain.status, cut.status]).toEqual([0, 0]);
+  expect(plain.stdout).not.toContain('data-of="hatching');
+  expect(cut.stdout).toContain('data-of="hatching');
+  expect(cut.stdout).toContain('data-of="section');
+  expect(cut.stdout).toContain('A–A');
+  expect(await sheet('--section', 'y=5000')).toMatchObject({
+    status: 1,
+    stderr: 'A section at y=5000 cuts nothing of “A-1”.\n',
+  });
+  expect((await sheet('--section', 'q=5')).status).toBe(2);
+});
+
 describe('view', () => {
   test('cut open: faces with their true size, whatever is seen; conditions that make no cut are refused in words', async () => {
     const cut = async (...args: string[]) => {
