@@ -3,13 +3,15 @@
  * point is seen, by walking from it towards the viewer through the distance functions of all solids. It shares no code with
  * what draws views.
  */
-import type { Mesh, Placement, Vec3 } from '../core/src/geometry/index.ts';
+import type { Box2, Mesh, Placement, Vec3 } from '../core/src/geometry/index.ts';
 import type { ViewLines } from '../core/src/views/index.ts';
 
 export type Solid =
   | { readonly kind: 'box'; readonly x: number; readonly y: number; readonly z: number }
   /** Standing on z = 0; a cylinder where both radii are one. */
   | { readonly kind: 'frustum'; readonly low: number; readonly high: number; readonly height: number }
+  /** A ring with a bore, standing on z = 0. */
+  | { readonly kind: 'tube'; readonly inner: number; readonly outer: number; readonly height: number }
   | { readonly kind: 'sphere'; readonly radius: number }
   | { readonly kind: 'torus'; readonly radius: number; readonly tube: number };
 
@@ -36,6 +38,13 @@ export function distanceTo(solid: Solid, [x, y, z]: Vec3): number {
       return hypot(x, y, z) - solid.radius;
     case 'torus':
       return hypot(hypot(x, y) - solid.radius, z) - solid.tube;
+    case 'tube': {
+      const d = [
+        abs(hypot(x, y) - (solid.inner + solid.outer) / 2) - (solid.outer - solid.inner) / 2,
+        abs(z - solid.height / 2) - solid.height / 2,
+      ];
+      return hypot(max(d[0], 0), max(d[1], 0)) + min(max(d[0], d[1]), 0);
+    }
     case 'frustum': {
       // The nearest of the three sides of the half profile, by the line segments that bound it.
       const rho = hypot(x, y),
@@ -72,7 +81,7 @@ const applyBack = (m: Placement, [x, y, z]: Vec3): Vec3 => {
 /** A point deeper than this in a solid is hidden; shallower is touching. mm */
 const TOUCH = 1e-3;
 
-/** Thinner things than this may be stepped over; none is. mm */
+/** The longest of the shortest steps on the way to the viewer: so much of a corner may be stepped over. mm */
 const LEAST_STEP = 0.2;
 
 /** Whether the line comes within the ball around the solid; most do not. */
@@ -80,8 +89,11 @@ function comesNear(solid: Solid, from: Vec3, way: Vec3): boolean {
   const [centre, radius]: [Vec3, number] =
     solid.kind === 'box'
       ? [[solid.x / 2, solid.y / 2, solid.z / 2], hypot(solid.x, solid.y, solid.z) / 2]
-      : solid.kind === 'frustum'
-        ? [[0, 0, solid.height / 2], hypot(max(solid.low, solid.high), solid.height / 2)]
+      : solid.kind === 'frustum' || solid.kind === 'tube'
+        ? [
+            [0, 0, solid.height / 2],
+            hypot(solid.kind === 'tube' ? solid.outer : max(solid.low, solid.high), solid.height / 2),
+          ]
         : [[0, 0, 0], solid.radius + (solid.kind === 'torus' ? solid.tube : 0)];
   const to = centre.map((value, axis) => value - from[axis]);
   const along = to[0] * way[0] + to[1] * way[1] + to[2] * way[2];
@@ -90,7 +102,7 @@ function comesNear(solid: Solid, from: Vec3, way: Vec3): boolean {
 }
 
 /** Whether anything stands between the point and the viewer. */
-function isSeen(point: Vec3, towards: Vec3, solids: readonly PlacedSolid[], reach: number): boolean {
+function isSeen(point: Vec3, towards: Vec3, solids: readonly PlacedSolid[], reach: number, least: number): boolean {
   const locals = solids.map(({ solid, placement }) => ({
     solid,
     from: applyBack(placement, point),
@@ -101,7 +113,7 @@ function isSeen(point: Vec3, towards: Vec3, solids: readonly PlacedSolid[], reac
     for (let gone = 0; gone < reach;) {
       const distance = distanceTo(solid, [from[0] + gone * way[0], from[1] + gone * way[1], from[2] + gone * way[2]]);
       if (distance < -TOUCH) return false;
-      gone += max(abs(distance), LEAST_STEP);
+      gone += max(abs(distance), least);
     }
   }
   return true;
@@ -159,6 +171,12 @@ function exactCurves(solid: Solid, w: Vec3, step: number): Vec3[][] {
       );
       return [...circles, ...rulings];
     }
+    case 'tube': {
+      const { inner, outer, height } = solid;
+      return [inner, outer].flatMap((radius) =>
+        exactCurves({ kind: 'frustum', low: radius, high: radius, height }, w, step),
+      );
+    }
     case 'torus':
       return torusOutlines(solid.radius, solid.tube, w, step);
   }
@@ -211,8 +229,16 @@ export interface Sample {
   readonly curve: number;
 }
 
-/** All true lines of the solids along a view placement, as points about `step` mm apart. */
-export function exactLines(solids: readonly PlacedSolid[], view: Placement, step: number): Sample[] {
+/**
+ * All true lines of the solids along a view placement, as points about `step` mm apart.
+ * @param window nothing but what lies in this box on the view plane; everything where null
+ */
+export function exactLines(
+  solids: readonly PlacedSolid[],
+  view: Placement,
+  step: number,
+  window: Box2 | null = null,
+): Sample[] {
   const towards: Vec3 = [view[8], view[9], view[10]];
   const samples: Sample[] = [];
   let curve = 0;
@@ -225,11 +251,15 @@ export function exactLines(solids: readonly PlacedSolid[], view: Placement, step
         const middle = points[at].map((value, axis) => (value + points[at - 1][axis]) / 2) as unknown as Vec3;
         const point = apply(placement, onto(solid, middle));
         const [x, y] = apply(view, point);
+        if (window && !(x > window[0] && x < window[2] && y > window[1] && y < window[3])) {
+          curve++;
+          continue;
+        }
         samples.push({
           x,
           y,
           length: hypot(b[0] - a[0], b[1] - a[1]),
-          seen: isSeen(point, towards, solids, 2000),
+          seen: isSeen(point, towards, solids, 2000, min(LEAST_STEP, step)),
           curve,
         });
       }
@@ -250,6 +280,11 @@ function onto(solid: Solid, p: Vec3): Vec3 {
     const size = hypot(a, b);
     const wanted = solid.radius + (a * solid.tube) / size;
     return [(p[0] * wanted) / rho, (p[1] * wanted) / rho, (b * solid.tube) / size];
+  }
+  if (solid.kind === 'tube') {
+    const rho = hypot(p[0], p[1]);
+    const wanted = abs(rho - solid.inner) < abs(rho - solid.outer) ? solid.inner : solid.outer;
+    return [(p[0] * wanted) / rho, (p[1] * wanted) / rho, p[2]];
   }
   if (solid.kind === 'frustum' && (p[2] < 1e-9 || p[2] > solid.height - 1e-9)) {
     const wanted = p[2] < 1e-9 ? solid.low : solid.high;
@@ -347,6 +382,8 @@ export function deviationOf(solid: Solid, steps: number): number {
       return 0;
     case 'frustum':
       return sagitta(max(solid.low, solid.high), steps);
+    case 'tube':
+      return sagitta(solid.outer, steps);
     case 'sphere':
       return 2 * sagitta(solid.radius, steps); // both ways
     case 'torus':
@@ -419,6 +456,31 @@ export function facetsOf(solid: Solid, steps: number): Mesh {
       });
       disc(low, 0, false);
       disc(high, height, true);
+      break;
+    }
+    case 'tube': {
+      const { inner, outer, height } = solid;
+      const wall = (radius: number, inwards: boolean) =>
+        grid(
+          1,
+          steps,
+          (row, column) => [radius * cos(turn(column)), radius * sin(turn(column)), row * height],
+          inwards,
+        );
+      const end = (z: number, flip: boolean) =>
+        grid(
+          1,
+          steps,
+          (row, column) => {
+            const radius = row ? inner : outer;
+            return [radius * cos(turn(column)), radius * sin(turn(column)), z];
+          },
+          flip,
+        );
+      wall(outer, false);
+      wall(inner, true);
+      end(height, false);
+      end(0, true);
       break;
     }
     case 'sphere': {

@@ -2,6 +2,8 @@ import * as v from 'valibot';
 import { shadings, type LookRequest } from '../../../core/src/views/index.ts';
 import { cutsSchema, directionSchema, id, listOf, movesSchema, partsSchema, pathSchema } from '../documents/index.ts';
 
+/** Where a piece of a detail may reach to, see the schema of sheets. */
+const farthest = v.pipe(v.number(), v.finite(), v.minValue(-1e8), v.maxValue(1e8));
 /** Places that a view names. */
 const MOST_PLACES = 10_000;
 /** What is to be looked at (see LookRequest of core/views), in which variant of the machine. */
@@ -31,13 +33,20 @@ export const lookSchema = v.strictObject({
       through: v.optional(partsSchema),
     }),
   ),
+  /** Left, low, right and high side of the piece of the view plane that is looked at; everything where absent. mm */
+  window: v.optional(
+    v.pipe(
+      v.tuple([farthest, farthest, farthest, farthest]),
+      v.check(([x0, y0, x1, y1]) => x0 < x1 && y0 < y1, 'The window has no area'),
+    ),
+  ),
   /** Variant that is looked at; null for the whole machine. */
   variant: v.nullable(v.pipe(v.string(), v.maxLength(64))),
 });
 export type LookOrder = v.InferOutput<typeof lookSchema>;
 /** The order of what a placed view looks at. */
 export const lookOrder = (
-  { direction, without, only, moves, hidden, shade, cut }: LookRequest,
+  { direction, without, only, moves, hidden, shade, cut, window }: LookRequest,
   variant: string | null,
 ): LookOrder => ({
   direction: typeof direction === 'string' ? direction : [...direction],
@@ -52,6 +61,7 @@ export const lookOrder = (
     whole: cut.whole && [...cut.whole],
     through: cut.through && [...cut.through],
   },
+  window: window && [...window],
   variant,
 });
 export const viewsOrderSchema = v.strictObject({

@@ -18,6 +18,7 @@ export {
   projections,
   movesOf,
   viewRequest,
+  type ViewLook,
   sheetsInOrder,
   tablePlaces,
   upgradeFirstSheet,

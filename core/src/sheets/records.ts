@@ -3,7 +3,14 @@ import type { ComponentKey, PathKey, UsageKey } from '../assembly/index.ts';
 import type { Vec2, Vec3 } from '../geometry/index.ts';
 import type { Pose, PoseMove } from '../poses/index.ts';
 import { cutsAlong, type Cut, type CutPath } from '../sections/index.ts';
-import type { CutRequest, LookRequest, ProjectionSide, Region, TangentLook } from '../views/index.ts';
+import {
+  regionBox,
+  type CutRequest,
+  type LookRequest,
+  type ProjectionSide,
+  type Region,
+  type TangentLook,
+} from '../views/index.ts';
 import type { Paper } from './paper/paper.ts';
 import type { ColumnText, ColumnWidth, TableLook } from '../tables/index.ts';
 import type { TitleBlock, TitleFields } from './paper/titleBlock.ts';
@@ -12,7 +19,7 @@ import type { TitleBlock, TitleFields } from './paper/titleBlock.ts';
 export const MOST_VIEWS = 50;
 
 /** A view standing on a sheet: what is looked at, and where and how large it stands. */
-export interface SheetView extends Omit<LookRequest, 'moves' | 'cut'> {
+export interface SheetView extends Omit<LookRequest, 'moves' | 'cut' | 'window'> {
   /** Of its own on this sheet; balloons name it. */
   readonly id: string;
   /** Id of the pose that is looked at; as assembled where absent, or where that pose is gone. */
@@ -316,17 +323,15 @@ export interface SheetSet {
   readonly poses?: readonly Pose[];
 }
 
+/** What of a view says what it looks at. */
+export type ViewLook = Pick<
+  SheetView,
+  'direction' | 'without' | 'only' | 'pose' | 'hidden' | 'shade' | 'section' | 'detail'
+>;
+
 /** What a view looks at, in its pose. */
 export function viewRequest(
-  {
-    direction,
-    without,
-    only,
-    pose,
-    hidden,
-    shade,
-    section,
-  }: Pick<SheetView, 'direction' | 'without' | 'only' | 'pose' | 'hidden' | 'shade' | 'section'>,
+  { direction, without, only, pose, hidden, shade, section, detail }: ViewLook,
   poses: readonly Pose[] = [],
 ): LookRequest {
   const moves = movesOf(pose, poses);
@@ -338,6 +343,7 @@ export function viewRequest(
     ...(hidden ? { hidden } : {}),
     ...(shade ? { shade } : {}),
     ...(section ? { cut: cutOf(section) } : {}),
+    ...(detail ? { window: regionBox(detail) } : {}),
   };
 }
 

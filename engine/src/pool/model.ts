@@ -140,6 +140,7 @@ export async function makeView(look: Look, tools: Tools, { hidden = false } = {}
         ...(await sceneFor(look, tools.store)),
         direction: look.direction,
         cut: look.cut,
+        window: look.window,
         moves: look.moves,
         hidden,
         aside: look.hidden,

@@ -91,6 +91,8 @@ export interface ViewTask {
   readonly direction: Direction;
   /** What is taken away; nothing where null. */
   readonly cut: LookCut | null;
+  /** The piece of the view plane that is drawn; everything where null. */
+  readonly window: Box2 | null;
   /** What has left its seat. */
   readonly moves: readonly PoseMove[];
   /** Whether hidden lines are kept; they are most of the bytes. */

@@ -179,6 +179,7 @@ export default async function run(
     ways: pathWays(bodies, task.moves),
     hidden: task.hidden || task.aside,
     ...(task.cut ? { cut: task.cut } : {}),
+    ...(task.window ? { window: task.window } : {}),
   });
   const drawn = task.aside && !task.hidden ? withHiddenAside(lines) : lines;
   return { lines: packViewLines(drawn), spots: packSpots(spots) };

@@ -1,7 +1,7 @@
-import type { LookRequest, Spots } from '../../views/index.ts';
+import type { Spots } from '../../views/index.ts';
 import type { SheetInputs } from '../sheetInputs.ts';
 import { planBalloons, planSheet, unplacedView } from './plan.ts';
-import type { Sheet, SheetProblem, SheetView } from '../records.ts';
+import type { Sheet, SheetProblem, ViewLook } from '../records.ts';
 
 /** A sheet that is to become a drawing, and what it is made from. */
 interface DrawingRequest extends SheetInputs {
@@ -17,7 +17,7 @@ interface DrawingRequest extends SheetInputs {
 }
 
 /** A view that a drawing begins with: what is looked at, in which pose. */
-export type ViewWish = Omit<LookRequest, 'moves' | 'cut'> & Pick<SheetView, 'pose' | 'section'>;
+export type ViewWish = Omit<ViewLook, 'detail'>;
 
 /** The sheet with views to be placed: its own, or these where it has none. */
 export const withViews = (sheet: Sheet, usual: readonly ViewWish[], newId: () => string): Sheet =>

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { PathKey } from '../../assembly/index.ts';
-import type { Placement, Vec3 } from '../../geometry/index.ts';
-import { directionNames, drawView, viewPlacement } from '../index.ts';
+import { applyToPoint, type Box2, type Placement, type Vec3 } from '../../geometry/index.ts';
+import { directionNames, drawLook, drawView, viewPlacement } from '../index.ts';
 import {
   compareLines,
   deviationOf,
@@ -177,5 +177,85 @@ describe('machines whose parts touch, lie flush or pass through one another', ()
       const agreement = judge(solids, view, steps, step, exact);
       expect({ steps, ...wanted(agreement), figures: agreement }).toEqual({ steps, ...allWell, figures: agreement });
     }
+  });
+});
+
+describe('at the scale of the paper', () => {
+  /** On paper; mm. */
+  const WITHIN = 0.1,
+    GAP = 0.2;
+  const cylinder = (radius: number, height: number): Solid => ({ kind: 'frustum', low: radius, high: radius, height });
+  const ring = (inner: number, outer: number, height: number): Solid => ({ kind: 'tube', inner, outer, height });
+  const box = (x: number, y: number, z: number): Solid => ({ kind: 'box', x, y, z });
+  const upright = (solid: Solid, x: number, y: number, z: number) => placed(solid, straight, [x, y, z]);
+  /** A bolt, with washers and a nut, through whatever lies between these heights; heads and nuts are round. */
+  const bolted = (x: number, y: number, low: number, high: number) => [
+    upright(ring(3.2, 6, 1.6), x, y, high),
+    upright(cylinder(5, 4), x, y, high + 1.6),
+    upright(cylinder(3, high - low + 11), x, y, low - 9.4),
+    upright(ring(3.2, 6, 1.6), x, y, low - 1.6),
+    upright(ring(3, 5.5, 5), x, y, low - 6.6),
+  ];
+  /** Two flanges with a gasket on a pipe, six bolts, a ball on top. */
+  const flanges = [
+    upright(ring(20, 45, 12), 0, 0, 0),
+    upright(ring(20, 30, 2), 0, 0, 12),
+    upright(ring(20, 45, 12), 0, 0, 14),
+    upright(ring(20, 24, 60), 0, 0, 26),
+    upright({ kind: 'frustum', low: 30, high: 24, height: 10 }, 0, 0, -10),
+    upright({ kind: 'sphere', radius: 20 }, 0, 0, 92),
+    ...Array.from({ length: 6 }, (_, at) => {
+      const turn = (Math.PI * at) / 3 + 0.2;
+      return bolted(37 * Math.cos(turn), 37 * Math.sin(turn), 0, 26);
+    }).flat(),
+  ];
+  /** A long beam with feet, a shaft in rings, and small screws along it: seen at 1:10. */
+  const bench = [
+    upright(box(1600, 120, 20), 0, 0, 0),
+    ...[100, 1500].flatMap((x) => [
+      upright(box(40, 100, 300), x - 20, 10, -300),
+      upright(cylinder(40, 12), x, 60, -312),
+      placed(ring(25, 45, 40), [straight[2], straight[0], straight[1]] as unknown as Turn, [x, 60, 80]),
+    ]),
+    placed(
+      cylinder(25, 1600),
+      [
+        [0, 0, 1],
+        [1, 0, 0],
+        [0, 1, 0],
+      ],
+      [0, 60, 80],
+    ),
+    ...Array.from({ length: 6 }, (_, at) => bolted(60 + 280 * at, 20, 0, 20)).flat(),
+  ];
+  const cases = [
+    ['flanges', flanges, 1, null],
+    ['flanges', flanges, 2, [30, 30]],
+    ['flanges', flanges, 5, [12, 12]],
+    ['flanges', flanges, 10, [7, 7]],
+    ['bench', bench, 0.1, null],
+    ['bench', bench, 5, [14, 10]],
+  ] as const;
+  const all = cases.flatMap(([name, solids, scale, half], at) =>
+    (['isometric', 'turned', 'front'] as const)
+      .filter((_, way) => at % 3 === way || runs(0, 1) === 1)
+      .map((direction) => ({ name, solids, scale, half, direction })),
+  );
+  test.each(all)('$name $direction at $scale : 1', ({ solids, scale, half, direction }) => {
+    const view =
+      direction === 'turned' ? randomTurn(randomOf(23)).flatMap((row) => [...row, 0]) : viewPlacement(direction);
+    // Around a washer on the outside.
+    const [x, y] = applyToPoint(view, [60 * +(solids === bench) + 37 * +(solids !== bench), 7.5, 27]);
+    const window: Box2 | null = half && [x - half[0], y - half[1], x + half[0], y + half[1]];
+    const bodies = solids.map(({ solid, placement }, index) => ({
+      mesh: facetsOf(solid, 63),
+      placement,
+      path: String(index) as PathKey,
+    }));
+    const { lines } = drawLook(bodies, view, window ? { window } : {});
+    const seen = exactLines(solids, view, WITHIN / scale, window);
+    const found = compareLines(seen, lines, WITHIN / scale);
+    const well = found.drawn >= WANTED && found.exact >= WANTED && found.longestGap * scale <= GAP;
+    expect({ ...found, well }).toEqual({ ...found, well: true });
   });
 });

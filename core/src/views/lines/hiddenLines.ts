@@ -20,7 +20,7 @@ const SHORTEST_RUN_SHARE = 2e-5;
  * @param ways on which things left their seats, see pathWays
  */
 export function drawView(bodies: readonly Body[], view: Placement, ways: readonly PathWay[] = []): ViewLines {
-  return drawScene(buildScene(bodies, view, ways), bodies);
+  return drawScene(buildScene(bodies, view, { ways }), bodies);
 }
 
 /**
@@ -34,7 +34,7 @@ export function drawScene(scene: ViewScene, bodies: readonly Body[]): ViewLines 
     scene.size * SAME_POINT_SHARE,
     scene.size * SHORTEST_RUN_SHARE,
   );
-  const lines = packLines(drawn, bodies, boxOfLines(scene));
+  const lines = packLines(drawn, bodies, scene.window ?? boxOfLines(scene));
   if (!scene.hasWays) return lines;
   const seen = pieces.filter(({ kind, visible }) => kind === WAY && visible);
   return { ...lines, wayEnds: Float64Array.from(seen.flatMap(({ x1, y1, x2, y2 }) => [x1, y1, x2, y2])) };

@@ -278,7 +278,7 @@ describe('lines that can be seen, without the hidden ones', () => {
         );
         const view = viewPlacement(direction);
         const all = visibleLines(drawView(bodies, view));
-        const lines = drawScene(buildScene(bodies, view, [], false), bodies);
+        const lines = drawScene(buildScene(bodies, view, { hidden: false }), bodies);
         expect(lines.box).toEqual(all.box);
         expect(Math.abs(length(lines) - length(all))).toBeLessThan(1e-3 * length(all));
         const seen = new Set(Array.from(all.occurrences, (occurrence) => all.paths[occurrence]));

@@ -17,6 +17,7 @@ import {
 import type { Cover } from './cover.ts';
 import type { LineList, OwnRegion, TriangleList } from './lists.ts';
 import { EDGE_ON, type PlacedBody } from './placed.ts';
+import type { Window } from './window.ts';
 import { bulgeAlong, EDGE_FEATURE, EDGE_INNER, standsOut } from './topology.ts';
 
 /** Kinds of a line in a view; order as in `lineKinds`. */
@@ -50,6 +51,7 @@ interface Grazing {
  * @param fine lines are divided until they stray from their curve by less; mm
  * @param cover what surely hides things, where only lines that can be seen are wanted
  * @param triangles what is added to it covers the strips between facets and the true outline or border
+ * @param window what lies beside it is not wanted; null for everything
  */
 export function candidateLines(
   body: PlacedBody,
@@ -57,10 +59,16 @@ export function candidateLines(
   cover: Cover | null,
   lines: LineList,
   triangles: TriangleList,
+  window: Window | null = null,
 ): void {
-  const { edges } = body;
+  const { edges, points } = body;
   for (let edge = 0; edge < edges.kinds.length; edge++)
-    if (edges.kinds[edge] !== EDGE_INNER && !isAtStep(body, edge) && !(cover && isSurelyHidden(body, edge, cover)))
+    if (
+      edges.kinds[edge] !== EDGE_INNER &&
+      !isAtStep(body, edge) &&
+      (!window || isWithin(body, edge, window)) &&
+      !(cover && isSurelyHidden(body, edge, cover))
+    )
       addBorder(body, edge, fine, lines, triangles);
   const { triangles: corners } = body.body.mesh;
   for (let triangle = 0; triangle < edges.faceOf.length; triangle++) {
@@ -69,10 +77,9 @@ export function candidateLines(
     const [a, b, c] = [corners[triangle * 3], corners[triangle * 3 + 1], corners[triangle * 3 + 2]];
     const { normals } = body;
     const fronts = +(normals[a * 3 + 2] > EDGE_ON) + +(normals[b * 3 + 2] > EDGE_ON) + +(normals[c * 3 + 2] > EDGE_ON);
-    if (
-      (fronts === 1 || fronts === 2) &&
-      !cover?.hidesCorners(body.points, a, b, c, MOST_OFF * edges.strays[edges.regionOf[edges.faceOf[triangle]]])
-    )
+    if (fronts !== 1 && fronts !== 2) continue;
+    const stray = MOST_OFF * edges.strays[edges.regionOf[edges.faceOf[triangle]]];
+    if ((!window || window.meets(points, [a, b, c], stray)) && !cover?.hidesCorners(points, a, b, c, stray))
       addOutline(body, triangle, [a, b, c], fine, lines, triangles);
   }
 }
@@ -90,6 +97,9 @@ function isSurelyHidden({ edges, normals, points }: PlacedBody, edge: number, co
   }
   return away || cover.hidesLine(points, vertices[edge * 4], vertices[edge * 4 + 1], MOST_OFF * edges.sagitta[edge]);
 }
+
+const isWithin = ({ edges: { vertices, sagitta }, points }: PlacedBody, edge: number, window: Window): boolean =>
+  window.meets(points, [vertices[edge * 4], vertices[edge * 4 + 1]], MOST_OFF * sagitta[edge]);
 
 /** Whether an edge bounds a step of a section. */
 const isAtStep = ({ steps, edges }: PlacedBody, edge: number): boolean =>

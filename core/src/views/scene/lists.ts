@@ -1,4 +1,5 @@
 import { hypot, type Vec3 } from '../../geometry/index.ts';
+import type { Window } from './window.ts';
 
 /** Numbers while they are gathered; grows by doubling. */
 class Gathered<Numbers extends Float64Array | Int32Array | Uint8Array> {
@@ -118,7 +119,16 @@ export class LineList {
   private readonly regions = integers();
   private readonly shifts = floats();
 
-  add({ from, to, kind, body, sagitta, neighbours, turnedAway, isContour, own }: CandidateLine): void {
+  /** @param window lines are cut off at its border; drawn whole where null */
+  constructor(private readonly window: Window | null = null) {}
+
+  add(line: CandidateLine): void {
+    if (!this.window) return this.keep(line);
+    const inside = this.window.clip(line.from, line.to);
+    if (inside) this.keep({ ...line, from: inside[0], to: inside[1] });
+  }
+
+  private keep({ from, to, kind, body, sagitta, neighbours, turnedAway, isContour, own }: CandidateLine): void {
     for (let axis = 0; axis < 3; axis++) this.ends.push(from[axis]);
     for (let axis = 0; axis < 3; axis++) this.ends.push(to[axis]);
     this.kind.push(kind);

@@ -4,6 +4,7 @@ import {
   composePlacements,
   determinant,
   placeSurface,
+  type Box2,
   type Placement,
   type Surface,
 } from '../../geometry/index.ts';
@@ -15,6 +16,7 @@ import { WAY, type Body } from '../records.ts';
 import { stepFaces } from './steps.ts';
 import { meshEdges, standsOut } from './topology.ts';
 import type { PathWay } from './ways.ts';
+import { Window } from './window.ts';
 
 /** All bodies in view coordinates, as flat arrays. Triangles and lines of all bodies are numbered through. */
 export interface ViewScene {
@@ -51,7 +53,7 @@ export interface ViewScene {
    * surface's normal. A surface never hides its own outline or border there, but its facets stray from it.
    */
   readonly edgeShifts: Float64Array;
-  /** Diagonal of the box around everything in view coordinates; mm. */
+  /** Diagonal of the box around everything in view coordinates, or of the window; mm. */
   readonly size: number;
   /** Whether anything may have left its seat; its ways are lines of kind `WAY`. */
   readonly hasWays: boolean;
@@ -59,6 +61,8 @@ export interface ViewScene {
   readonly hidden: boolean;
   /** What surely hides things; nothing where hidden lines are wanted too. */
   readonly cover: Cover;
+  /** What it is drawn in; null where it is drawn whole. */
+  readonly window: Box2 | null;
 }
 
 /**
@@ -69,22 +73,27 @@ export const SAME_POINT_SHARE = 1e-6;
 
 /** Lines are divided until they stray from their curve by less than this share of the machine's diagonal, at least this much in mm. */
 const FINE_SHARE = 5e-5;
-const FINEST = 0.01;
+const FINEST = 0.002;
 
-/**
- * Carries every body into view coordinates and picks the lines that may be drawn.
- * @param hidden whether lines that cannot be seen are wanted; without them it takes a third of the time
- * @param steps planes of cuts along which nothing is drawn, see stepsOf
- */
+export interface SceneOptions {
+  readonly ways?: readonly PathWay[];
+  /** Whether lines that cannot be seen are wanted; without them it takes a third of the time. */
+  readonly hidden?: boolean;
+  /** Planes of cuts along which nothing is drawn, see stepsOf. */
+  readonly steps?: ReadonlySet<number>;
+  /** Nothing but what lies in this piece of the view plane, as fine as its size asks for; everything where null. */
+  readonly window?: Box2 | null;
+}
+
+/** Carries every body into view coordinates and picks the lines that may be drawn. */
 export function buildScene(
   bodies: readonly Body[],
   view: Placement,
-  ways: readonly PathWay[] = [],
-  hidden = true,
-  steps: ReadonlySet<number> = noSteps,
+  { ways = [], hidden = true, steps = noSteps, window: pane = null }: SceneOptions = {},
 ): ViewScene {
+  const window = pane && new Window(pane);
   const triangles = new TriangleList(),
-    lines = new LineList();
+    lines = new LineList(window);
   const box = new ViewBox();
   let regions = 0;
   const placed = bodies.map((body, index): PlacedBody => {
@@ -96,12 +105,12 @@ export function buildScene(
     const normals = carry(edges.normals, whole, false);
     const one = { body, index, edges, points, normals, surfaces, steps: stepFaces(body, steps), firstRegion: regions };
     regions += edges.strays.length;
-    return { ...one, slots: addTriangles(one, determinant(whole) < 0, triangles) };
+    return { ...one, slots: addTriangles(one, determinant(whole) < 0, triangles, window) };
   });
-  const size = box.size();
+  const size = window ? hypot(window.box[2] - window.box[0], window.box[3] - window.box[1]) : box.size();
   const fine = Math.max(FINEST, size * FINE_SHARE);
   const cover = hidden ? null : coverOf(placed, triangles.finish(), size, size * SAME_POINT_SHARE);
-  for (const one of placed) candidateLines(one, fine, cover, lines, triangles);
+  for (const one of placed) candidateLines(one, fine, cover, lines, triangles, window);
   for (const { from, to } of ways)
     lines.add({ ...wayLine, from: applyToPoint(view, from), to: applyToPoint(view, to) });
   return {
@@ -112,6 +121,7 @@ export function buildScene(
     hasWays: ways.length > 0,
     hidden,
     cover: cover ?? noCover,
+    window: pane,
   };
 }
 
@@ -133,6 +143,7 @@ function addTriangles(
   { body: { mesh }, index, edges, points, normals, firstRegion }: Omit<PlacedBody, 'slots'>,
   flipped: boolean,
   into: TriangleList,
+  window: Window | null,
 ): Int32Array {
   const count = mesh.triangles.length / 3;
   const slots = new Int32Array(count).fill(-1);
@@ -140,6 +151,7 @@ function addTriangles(
     const a = mesh.triangles[triangle * 3],
       b = mesh.triangles[triangle * 3 + 1],
       c = mesh.triangles[triangle * 3 + 2];
+    if (window && !window.meets(points, [a, b, c])) continue;
     const towards = unitNormalZ(points, a * 3, b * 3, c * 3);
     if (Math.abs(towards) < EDGE_ON) continue;
     if (towards > 0 === flipped && edges.closed) continue;

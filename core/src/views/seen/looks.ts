@@ -8,7 +8,7 @@ import {
   type ShapeKey,
 } from '../../assembly/index.ts';
 import type { Cut } from '../../sections/index.ts';
-import type { Placement } from '../../geometry/index.ts';
+import type { Box2, Placement } from '../../geometry/index.ts';
 import { displacements, movedBy, type PoseMove } from '../../poses/index.ts';
 import type { Direction } from '../directions.ts';
 import type { LookCut } from '../scene/cutBodies.ts';
@@ -20,7 +20,7 @@ import type { Shading } from './shade.ts';
  */
 export const TESSELLATION_VERSION = 'occt-import-js 0.0.23/2';
 /** Bumped when the lines or spots of a view change. */
-const VIEW_VERSION = 'view/12';
+const VIEW_VERSION = 'view/13';
 
 /** What is taken away of a machine so that its inside is seen. */
 export interface CutRequest {
@@ -49,6 +49,8 @@ export interface LookRequest {
   readonly shade?: Shading;
   /** What is taken away so that the inside is seen; nothing where absent. */
   readonly cut?: CutRequest;
+  /** The piece of the view plane that is looked at, drawn as finely as its size asks for; everything where absent. mm */
+  readonly window?: Box2;
 }
 
 /** One thing that is looked at. */
@@ -77,6 +79,7 @@ export interface Look {
   /** In which colours faces are shaded; null where they are not. */
   readonly shade: Shading | null;
   readonly cut: LookCut | null;
+  readonly window: Box2 | null;
 }
 
 const known = new WeakMap<Assembly, Map<string, Look>>();
@@ -96,10 +99,14 @@ export function lookAt(assembly: Assembly, request: LookRequest): Look {
 }
 
 /** One name for requests that ask the same of one machine, whatever order they name places in. */
-const lookName = ({ direction, without = [], only, moves = [], hidden, shade, cut }: LookRequest): string =>
+const lookName = ({ direction, without = [], only, moves = [], hidden, shade, cut, window }: LookRequest): string =>
   JSON.stringify([direction, [...without].sort(), only ? [...only].sort() : null, hidden, shade]) +
   movesName(moves) +
-  (cut ? cutName(cut) : '');
+  (cut ? cutName(cut) : '') +
+  (window ? windowName(window) : '');
+
+/** In thousandths of a mm: windows that differ by less are one. */
+const windowName = (window: Box2): string => `window ${window.map((side) => Math.round(side * 1e3) + 0).join(' ')}`;
 
 /** Planes that differ by less than a millionth of a mm, or of a turn, are one. */
 const cutName = ({ cuts, lengthwise, whole = [], through = [] }: CutRequest): string =>
@@ -204,7 +211,7 @@ export function lookKey(assembly: Assembly, request: LookRequest): string {
 const selections = new WeakMap<Listing, Map<string, readonly (string | Uint8Array)[]>>();
 
 function makeLook(assembly: Assembly, request: LookRequest): Look {
-  const { direction, moves = [], hidden, shade, cut } = request;
+  const { direction, moves = [], hidden, shade, cut, window } = request;
   const listing = listingOf(assembly);
   const selection = selected(listing, request);
   const parts = partsOfKey(listing, selection);
@@ -222,6 +229,7 @@ function makeLook(assembly: Assembly, request: LookRequest): Look {
     hidden: hidden ?? false,
     shade: shade ?? null,
     cut: cut ? cutAt(cut, listing) : null,
+    window: window ?? null,
   };
 }
 
@@ -271,7 +279,7 @@ function digestsOf({ paths, shapes }: Listing): Uint8Array {
 }
 
 const keyOf = (
-  { direction, moves = [], hidden, shade, cut }: LookRequest,
+  { direction, moves = [], hidden, shade, cut, window }: LookRequest,
   [things, placements]: readonly (string | Uint8Array)[],
 ): string =>
   hashKey(
@@ -281,5 +289,6 @@ const keyOf = (
     ...(hidden ? ['with hidden lines'] : []),
     ...(shade ? [`shaded in ${shade}`] : []),
     ...(cut ? [`cut 3 ${cutName(cut)}`] : []),
+    ...(window ? [windowName(window)] : []),
     placements,
   );

@@ -1,7 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { body, boxMesh } from '../../../../testkit/shapes.ts';
-import { drawLook, linesWithin, regionBox, spotsWithin, viewPlacement } from '../index.ts';
+import { at, body, boxMesh, cylinderMesh } from '../../../../testkit/shapes.ts';
+import type { Box2 } from '../../geometry/index.ts';
+import { drawScene } from '../lines/hiddenLines.ts';
+import { buildScene } from '../scene/scene.ts';
+import { directionNames, drawLook, linesWithin, regionBox, spotsWithin, viewPlacement } from '../index.ts';
 
 const { lines, spots } = drawLook([body(boxMesh(60, 40, 20), 0)], viewPlacement('isometric'));
 const [x0, y0, x1, y1] = lines.box;
@@ -87,5 +90,86 @@ describe('a round piece of a view', () => {
         );
       }),
     );
+  });
+});
+
+describe('a view through a window', () => {
+  const scenes = fc.array(
+    fc.record({
+      round: fc.boolean(),
+      size: fc.tuple(fc.integer({ min: 1, max: 60 }), fc.integer({ min: 1, max: 60 }), fc.integer({ min: 1, max: 60 })),
+      place: fc.tuple(
+        fc.integer({ min: 0, max: 80 }),
+        fc.integer({ min: 0, max: 80 }),
+        fc.integer({ min: 0, max: 80 }),
+      ),
+    }),
+    { minLength: 2, maxLength: 10 },
+  );
+  /** Visible length of each place. */
+  const lengths = ({ ends, visible, occurrences, paths }: typeof lines) => {
+    const sums = new Map<string, number>(paths.map((path) => [path, 0]));
+    visible.forEach((seen, line) => {
+      const [ax, ay, bx, by] = ends.subarray(line * 4, line * 4 + 4);
+      const path = paths[occurrences[line]];
+      if (seen) sums.set(path, sums.get(path)! + Math.hypot(bx - ax, by - ay));
+    });
+    return sums;
+  };
+  test('shows of every part what a piece of the whole view shows', () => {
+    fc.assert(
+      fc.property(
+        scenes,
+        fc.constantFrom(...directionNames),
+        fc.integer({ min: 4, max: 30 }),
+        (things, direction, half) => {
+          const bodies = things.map(({ round, size: [x, y, z], place }, index) =>
+            body(round ? cylinderMesh(x / 2, z, 48) : boxMesh(x, y, z), index, at(...place)),
+          );
+          const view = viewPlacement(direction);
+          const draw = (window: Box2 | null) => drawScene(buildScene(bodies, view, { hidden: false, window }), bodies);
+          const whole = draw(null);
+          const [left, low, right, high] = whole.box;
+          // A little off the middle, so that no line of the boxes, which stand on whole mm, lies along its border.
+          const centre = [(left + right) / 2 + 0.123, (low + high) / 2 + 0.321] as const;
+          const region = { centre, radius: half, half: [half, half] as const };
+          const own = draw(regionBox(region));
+          expect(own.box).toEqual(regionBox(region));
+          const piece = lengths(linesWithin(whole, region)),
+            found = lengths(own);
+          // Curves are divided finer in a window: that is a little longer.
+          for (const [path, length] of piece) expect(found.get(path) ?? 0, path).toBeCloseTo(length, 0);
+          for (const [path, length] of found) expect(piece.get(path) ?? 0, path).toBeCloseTo(length, 0);
+        },
+      ),
+      { numRuns: 60, seed: 5 },
+    );
+  });
+  test('has spots in it only, nearer to small things than those of the whole view', () => {
+    const machine = [body(boxMesh(4000, 100, 10), 0, at(0, -50, -10)), body(cylinderMesh(1, 3, 24), 1)];
+    const region = { centre: [0, 0], radius: 5 } as const;
+    const whole = drawLook(machine, viewPlacement('top')).spots,
+      piece = drawLook(machine, viewPlacement('top'), { window: regionBox(region) }).spots;
+    expect(piece.occurrences.length).toBeGreaterThan(2);
+    expect(spotsWithin(piece, { ...region, radius: 8 }).occurrences).toHaveLength(piece.occurrences.length);
+    const roomOf = ({ occurrences, paths, onFace, room }: typeof spots) =>
+      Math.max(...Array.from(room).filter((_, spot) => paths[occurrences[spot]] === '1' && onFace[spot] === 1), 0);
+    expect(roomOf(whole)).toBe(0);
+    expect(roomOf(piece)).toBeCloseTo(1, 1);
+  });
+  test('divides a curve of a large machine as finely as its own size asks for', () => {
+    const bodies = [body(boxMesh(4000, 100, 10), 0, at(0, -200, 0)), body(cylinderMesh(20, 30, 24), 1)];
+    const whole = drawLook(bodies, viewPlacement('top')).lines,
+      { lines: piece } = drawLook(bodies, viewPlacement('top'), { window: [-25, -25, 25, 25] });
+    const strays = ({ ends, occurrences, paths }: typeof lines) =>
+      Math.max(
+        ...Array.from(occurrences.keys())
+          .filter((line) => paths[occurrences[line]] === '1')
+          .map(
+            (line) => 20 - Math.hypot(ends[line * 4] + ends[line * 4 + 2], ends[line * 4 + 1] + ends[line * 4 + 3]) / 2,
+          ),
+      );
+    expect(strays(whole)).toBeGreaterThan(0.05);
+    expect(strays(piece)).toBeLessThan(0.005);
   });
 });

@@ -1,5 +1,6 @@
 import { hypot, type Box2, type Vec2 } from '../../geometry/index.ts';
 import type { ViewAxes, ViewCuts, ViewLines } from '../records.ts';
+import { shareWithin } from '../scene/window.ts';
 import { cutAreas, packedCuts, sharedBy } from './cutAreas.ts';
 import type { Spots } from './spots.ts';
 
@@ -140,7 +141,7 @@ function within(ends: Float64Array, at: number, { centre: [cx, cy], radius, half
     y = ends[at + 1] - cy;
   const dx = ends[at + 2] - ends[at],
     dy = ends[at + 3] - ends[at + 1];
-  if (half) return withinBox(x, y, dx, dy, half);
+  if (half) return shareWithin(x, y, dx, dy, half);
   // |p + t d|² = r²
   const a = dx * dx + dy * dy,
     b = x * dx + y * dy,
@@ -151,25 +152,6 @@ function within(ends: Float64Array, at: number, { centre: [cx, cy], radius, half
   const root = Math.sqrt(square);
   const from = Math.max(0, (-b - root) / a),
     to = Math.min(1, (-b + root) / a);
-  return from < to ? [from, to] : null;
-}
-
-/** Against a box around the origin, side by side (Y.-D. Liang, B. Barsky 1984). */
-function withinBox(x: number, y: number, dx: number, dy: number, half: Vec2): [number, number] | null {
-  let from = 0,
-    to = 1;
-  for (const [start, way, reach] of [
-    [x, dx, half[0]],
-    [y, dy, half[1]],
-  ]) {
-    if (way === 0) {
-      if (Math.abs(start) > reach) return null;
-      continue;
-    }
-    const [one, other] = [(-reach - start) / way, (reach - start) / way];
-    from = Math.max(from, Math.min(one, other));
-    to = Math.min(to, Math.max(one, other));
-  }
   return from < to ? [from, to] : null;
 }
 

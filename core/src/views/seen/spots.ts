@@ -2,9 +2,12 @@ import Flatbush from 'flatbush';
 import {
   hypot,
   applyToPoint,
+  boxesOverlap,
   composePlacements,
   distanceToStretch,
   invertPlacement,
+  meshBox,
+  type Box2,
   type Mesh,
   type Placement,
   type Vec3,
@@ -74,6 +77,8 @@ interface DrawOptions {
   readonly hidden?: boolean;
   /** What is taken away. */
   readonly cut?: LookCut;
+  /** The piece of the view plane that is looked at, as fine as its size asks for; everything where absent. */
+  readonly window?: Box2;
 }
 
 /**
@@ -83,11 +88,12 @@ interface DrawOptions {
 export function drawLook(
   machine: readonly Body[],
   view: Placement,
-  { ways = [], hidden = false, cut }: DrawOptions = {},
+  { ways = [], hidden = false, cut, window }: DrawOptions = {},
 ): DrawnView {
   const cuts = cut?.cuts ?? [];
-  const bodies = cut ? bodiesLeft(machine, cut) : machine;
-  const scene = buildScene(bodies, view, ways, hidden, stepsOf(cuts, view));
+  const left = cut ? bodiesLeft(machine, cut) : machine;
+  const bodies = window ? left.filter((body) => boxesOverlap(viewBoxOf(body, view), window)) : left;
+  const scene = buildScene(bodies, view, { ways, hidden, steps: stepsOf(cuts, view), ...(window ? { window } : {}) });
   const seen = drawScene(scene, bodies);
   const lines = cut ? { ...seen, ...seenCuts(bodies, view, scene, seen.paths) } : seen;
   const firstLabel = labelsOf(bodies);
@@ -97,6 +103,12 @@ export function drawLook(
   const outer = outerLines(lines, buffer, firstLabel);
   const axes = seenAxes(bodies, view, lines, (body, face) => pixels[firstLabel[body] + face]);
   return { lines: { ...lines, outer, ...axes }, spots: spotsOfPicture(buffer, firstLabel, bodies, view, lines) };
+}
+
+/** The box around a body as it is seen. */
+function viewBoxOf({ mesh, placement }: Body, view: Placement): Box2 {
+  const [x0, y0, , x1, y1] = meshBox(mesh, composePlacements(view, placement));
+  return [x0, y0, x1, y1];
 }
 
 /** @param lines what drawView made of the same bodies and view */

@@ -1,8 +1,7 @@
 import { useQueries, type QueryClient } from '@tanstack/react-query';
 import type { Assembly } from '../../../../core/src/assembly/index.ts';
 import { unpackSpots, unpackViewLines } from '../../../../core/src/formats/index.ts';
-import type { ViewWish } from '../../../../core/src/sheets/index.ts';
-import { viewRequest, type SheetSet } from '../../../../core/src/sheets/index.ts';
+import { viewRequest, type SheetSet, type ViewLook } from '../../../../core/src/sheets/index.ts';
 import { lookAt, type LookRequest, type Spots, type ViewLines } from '../../../../core/src/views/index.ts';
 import { loadMade, type Made } from './made.ts';
 
@@ -35,7 +34,7 @@ const query = <Content>(what: Made, unpack: (bytes: Uint8Array) => Content, id: 
   staleTime: Infinity,
   retry: false,
 });
-const wantedOf = ({ assembly, variant, revision, set }: Machine, view: ViewWish): Wanted => {
+const wantedOf = ({ assembly, variant, revision, set }: Machine, view: ViewLook): Wanted => {
   const request = viewRequest(view, set.content.poses);
   return { key: lookAt(assembly, request).key, request, variant, revision: revision.shown };
 };
@@ -45,13 +44,13 @@ export const fetchLines = (queries: QueryClient, id: string, wanted: Wanted): Pr
 export const fetchSpots = (queries: QueryClient, id: string, wanted: Wanted): Promise<Spots> =>
   queries.ensureQueryData(query('spots', unpackSpots, id, wanted));
 /** Lines of a view of a machine that is open. */
-export const linesOf = (queries: QueryClient, of: Machine, view: ViewWish): Promise<ViewLines> =>
+export const linesOf = (queries: QueryClient, of: Machine, view: ViewLook): Promise<ViewLines> =>
   fetchLines(queries, of.id, wantedOf(of, view));
 
 /** Spots of views, in their order; nothing where they are not there yet. */
 export function useSpots(
   of: Machine,
-  views: readonly ViewWish[],
+  views: readonly ViewLook[],
 ): { spots: readonly (Spots | undefined)[]; waiting: boolean } {
   const results = useQueries({ queries: views.map((view) => query('spots', unpackSpots, of.id, wantedOf(of, view))) });
   return { spots: results.map(({ data }) => data), waiting: results.some(({ isLoading }) => isLoading) };
@@ -60,7 +59,7 @@ export function useSpots(
 /** Lines of placed views, by view id; made by the server where they are not there yet. */
 export function useViewLines(
   of: Machine,
-  views: readonly (ViewWish & { readonly id: string })[],
+  views: readonly (ViewLook & { readonly id: string })[],
 ): { lines: ReadonlyMap<string, ViewLines>; failed: string | null; waiting: boolean } {
   const wanted = views.map((view) => wantedOf(of, view));
   const unique = [...new Map(wanted.map((one) => [one.key, one])).values()];
