@@ -5,6 +5,7 @@
  */
 import type { Box2, Mesh, Placement, Vec3 } from '../core/src/geometry/index.ts';
 import type { ViewLines } from '../core/src/views/index.ts';
+import { meetingStretches } from './exactMeetings.ts';
 
 export type Solid =
   | { readonly kind: 'box'; readonly x: number; readonly y: number; readonly z: number }
@@ -86,19 +87,23 @@ const LEAST_STEP = 0.2;
 
 /** Whether the line comes within the ball around the solid; most do not. */
 function comesNear(solid: Solid, from: Vec3, way: Vec3): boolean {
-  const [centre, radius]: [Vec3, number] =
-    solid.kind === 'box'
-      ? [[solid.x / 2, solid.y / 2, solid.z / 2], hypot(solid.x, solid.y, solid.z) / 2]
-      : solid.kind === 'frustum' || solid.kind === 'tube'
-        ? [
-            [0, 0, solid.height / 2],
-            hypot(solid.kind === 'tube' ? solid.outer : max(solid.low, solid.high), solid.height / 2),
-          ]
-        : [[0, 0, 0], solid.radius + (solid.kind === 'torus' ? solid.tube : 0)];
+  const [centre, radius] = ballAround(solid);
   const to = centre.map((value, axis) => value - from[axis]);
   const along = to[0] * way[0] + to[1] * way[1] + to[2] * way[2];
   const across = sqrt(max(0, to[0] ** 2 + to[1] ** 2 + to[2] ** 2 - along * along));
   return across <= radius + 0.01 && along >= -radius - 0.01;
+}
+
+/** Middle and radius of a ball around it, in its own coordinates. */
+function ballAround(solid: Solid): readonly [Vec3, number] {
+  return solid.kind === 'box'
+    ? [[solid.x / 2, solid.y / 2, solid.z / 2], hypot(solid.x, solid.y, solid.z) / 2]
+    : solid.kind === 'frustum' || solid.kind === 'tube'
+      ? [
+          [0, 0, solid.height / 2],
+          hypot(solid.kind === 'tube' ? solid.outer : max(solid.low, solid.high), solid.height / 2),
+        ]
+      : [[0, 0, 0], solid.radius + (solid.kind === 'torus' ? solid.tube : 0)];
 }
 
 /** Whether anything stands between the point and the viewer. */
@@ -242,6 +247,9 @@ export function exactLines(
   const towards: Vec3 = [view[8], view[9], view[10]];
   const samples: Sample[] = [];
   let curve = 0;
+  const least = min(LEAST_STEP, step);
+  const isBeside = (x: number, y: number) =>
+    window !== null && !(x > window[0] && x < window[2] && y > window[1] && y < window[3]);
   for (const { solid, placement } of solids) {
     const turn = [...placement.slice(0, 3), 0, ...placement.slice(4, 7), 0, ...placement.slice(8, 11), 0];
     for (const points of exactCurves(solid, applyBack(turn, towards), step)) {
@@ -251,7 +259,7 @@ export function exactLines(
         const middle = points[at].map((value, axis) => (value + points[at - 1][axis]) / 2) as unknown as Vec3;
         const point = apply(placement, onto(solid, middle));
         const [x, y] = apply(view, point);
-        if (window && !(x > window[0] && x < window[2] && y > window[1] && y < window[3])) {
+        if (isBeside(x, y)) {
           curve++;
           continue;
         }
@@ -259,13 +267,65 @@ export function exactLines(
           x,
           y,
           length: hypot(b[0] - a[0], b[1] - a[1]),
-          seen: isSeen(point, towards, solids, 2000, min(LEAST_STEP, step)),
+          seen: isSeen(point, towards, solids, 2000, least),
           curve,
         });
       }
     }
   }
+  for (const [a, b, on] of exactMeetings(solids, step, (point, within) => {
+    const [x, y] = apply(view, point);
+    return (
+      !window || (x > window[0] - within && x < window[2] + within && y > window[1] - within && y < window[3] + within)
+    );
+  })) {
+    const [[x1, y1], [x2, y2]] = [apply(view, a), apply(view, b)];
+    const [x, y] = [(x1 + x2) / 2, (y1 + y2) / 2];
+    if (isBeside(x, y)) continue;
+    const seen = isSeen(on, towards, solids, 2000, least);
+    samples.push({ x, y, length: hypot(x2 - x1, y2 - y1), seen, curve: ++curve });
+  }
   return samples;
+}
+
+/** Short stretches of all lines in which two of the solids pass through one another, each with a point of the line itself. */
+function exactMeetings(
+  solids: readonly PlacedSolid[],
+  step: number,
+  isWanted: (point: Vec3, within: number) => boolean,
+): (readonly [from: Vec3, to: Vec3, on: Vec3])[] {
+  return solids.flatMap((one, at) =>
+    solids.slice(at + 1).flatMap((other) => {
+      const [[c, r], [d, s]] = [one, other].map(({ solid, placement }) => {
+        const [centre, radius] = ballAround(solid);
+        return [apply(placement, centre), radius] as const;
+      });
+      if (hypot(c[0] - d[0], c[1] - d[1], c[2] - d[2]) > r + s) return [];
+      const distance = (point: Vec3) =>
+        distanceTo(other.solid, applyBack(other.placement, apply(one.placement, point)));
+      const own = (point: Vec3) => distanceTo(one.solid, point);
+      return meetingStretches(one.solid, distance, step, (point, within) =>
+        isWanted(apply(one.placement, point), within),
+      ).map(([a, b]) => {
+        const middle = a.map((value, axis) => (value + b[axis]) / 2) as unknown as Vec3;
+        const [from, to, on] = [a, b, ontoBothBy(own, distance, middle)].map((p) => apply(one.placement, p));
+        return [from, to, on] as const;
+      });
+    }),
+  );
+}
+
+/** Onto two surfaces at once, by steps down the slope of one distance and then of the other. */
+function ontoBothBy(one: (p: Vec3) => number, other: (p: Vec3) => number, start: Vec3): Vec3 {
+  let p = start;
+  for (let step = 0; step < 60; step++)
+    for (const distance of [one, other]) {
+      const [off, small] = [distance(p), 1e-6];
+      const slope = p.map((_, axis) => (distance(p.with(axis, p[axis] + small) as unknown as Vec3) - off) / small);
+      const square = slope.reduce((sum, value) => sum + value * value, 0) || 1;
+      p = p.map((value, axis) => value - (off * slope[axis]) / square) as unknown as Vec3;
+    }
+  return p;
 }
 
 /** Back onto the surface after taking the middle of a chord. */

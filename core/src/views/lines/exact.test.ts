@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { PathKey } from '../../assembly/index.ts';
-import { applyToPoint, type Box2, type Placement, type Vec3 } from '../../geometry/index.ts';
-import { directionNames, drawLook, drawView, viewPlacement } from '../index.ts';
+import { applyToPoint, distanceToStretch, type Box2, type Placement, type Vec3 } from '../../geometry/index.ts';
+import { directionNames, drawLook, drawView, viewPlacement, type ViewLines } from '../index.ts';
 import {
   compareLines,
   deviationOf,
@@ -180,10 +180,30 @@ describe('machines whose parts touch, lie flush or pass through one another', ()
   });
 });
 
+/** Ends of visible lines that no other visible line comes near, away from the border of the window. */
+function looseEnds({ ends, visible }: ViewLines, within: number, window: Box2 | null): string[] {
+  const lines = Array.from(visible.keys()).filter((line) => visible[line] === 1);
+  const isFree = (x: number, y: number, own: number) =>
+    !lines.some((line) => {
+      if (line === own) return false;
+      const [ax, ay, bx, by] = ends.subarray(line * 4, line * 4 + 4);
+      return distanceToStretch([x, y], [ax, ay], [bx, by]) <= within;
+    });
+  const isInside = (x: number, y: number) =>
+    !window || Math.min(x - window[0], y - window[1], window[2] - x, window[3] - y) > within;
+  return lines.flatMap((line) =>
+    [0, 2].flatMap((end) => {
+      const [x, y] = ends.subarray(line * 4 + end, line * 4 + end + 2);
+      return isInside(x, y) && isFree(x, y, line) ? [`${x.toFixed(3)}, ${y.toFixed(3)}`] : [];
+    }),
+  );
+}
+
 describe('at the scale of the paper', () => {
   /** On paper; mm. */
   const WITHIN = 0.1,
-    GAP = 0.2;
+    GAP = 0.2,
+    ENDS_WITHIN = 0.05;
   const cylinder = (radius: number, height: number): Solid => ({ kind: 'frustum', low: radius, high: radius, height });
   const ring = (inner: number, outer: number, height: number): Solid => ({ kind: 'tube', inner, outer, height });
   const box = (x: number, y: number, z: number): Solid => ({ kind: 'box', x, y, z });
@@ -257,5 +277,6 @@ describe('at the scale of the paper', () => {
     const found = compareLines(seen, lines, WITHIN / scale);
     const well = found.drawn >= WANTED && found.exact >= WANTED && found.longestGap * scale <= GAP;
     expect({ ...found, well }).toEqual({ ...found, well: true });
+    expect(looseEnds(lines, ENDS_WITHIN / scale, window)).toEqual([]);
   });
 });

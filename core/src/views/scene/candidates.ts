@@ -84,8 +84,12 @@ export function candidateLines(
   }
 }
 
-const pointAt = (values: Float64Array, at: number): Vec3 => [values[at * 3], values[at * 3 + 1], values[at * 3 + 2]];
-const between = (a: Vec3, b: Vec3, t: number): Vec3 => add(a, scale(subtract(b, a), t));
+export const pointAt = (values: Float64Array, at: number): Vec3 => [
+  values[at * 3],
+  values[at * 3 + 1],
+  values[at * 3 + 2],
+];
+export const between = (a: Vec3, b: Vec3, t: number): Vec3 => add(a, scale(subtract(b, a), t));
 
 /** Whether an edge is turned away all along, or lies wholly behind what surely hides it. */
 function isSurelyHidden({ edges, normals, points }: PlacedBody, edge: number, cover: Cover): boolean {
@@ -199,7 +203,7 @@ function addPiece(
 }
 
 /** Regions whose facets stray, each with the step beside the line that is clear of them. */
-function ownRegions(sides: readonly Side[], normals: readonly Vec3[]): OwnRegion[] {
+export function ownRegions(sides: readonly Pick<Side, 'region' | 'stray'>[], normals: readonly Vec3[]): OwnRegion[] {
   const own: OwnRegion[] = [];
   sides.forEach(({ region, stray }, at) => {
     if (stray === 0 || own.some((one) => one.region === region)) return;
@@ -250,7 +254,7 @@ const ROOT_WITHIN = 1e-12;
  * Where the function changes sign between 0 and 1: by secants, every third step by halving so that a bent function does not
  * hold it up. Source: M. Dowell, P. Jarratt, "A modified regula falsi method", BIT 11 (1971), the Illinois step.
  */
-function rootOf(value: (t: number) => number): number {
+export function rootOf(value: (t: number) => number): number {
   let low = 0,
     high = 1,
     atLow = value(0),
@@ -376,7 +380,7 @@ function grazingPoint(body: PlacedBody, surface: Surface | null, front: number, 
 }
 
 /** A curve that stands so far from its chord is divided into so many pieces: the bulge falls with their square. */
-const piecesFor = (bulge: number, fine: number): number =>
+export const piecesFor = (bulge: number, fine: number): number =>
   Math.min(MOST_PIECES, Math.max(1, Math.ceil(Math.sqrt(bulge / fine))));
 
 interface Chain {

@@ -11,6 +11,7 @@ import {
 import { candidateLines } from './candidates.ts';
 import { coverOf, noCover, type Cover } from './cover.ts';
 import { LineList, TriangleList, type CandidateLine } from './lists.ts';
+import { meetingLines } from './meetings.ts';
 import { EDGE_ON, type PlacedBody } from './placed.ts';
 import { WAY, type Body } from '../records.ts';
 import { stepFaces } from './steps.ts';
@@ -111,6 +112,7 @@ export function buildScene(
   const fine = Math.max(FINEST, size * FINE_SHARE);
   const cover = hidden ? null : coverOf(placed, triangles.finish(), size, size * SAME_POINT_SHARE);
   for (const one of placed) candidateLines(one, fine, cover, lines, triangles, window);
+  meetingLines(placed, { fine, touch: size * SAME_POINT_SHARE, cover, window }, lines);
   for (const { from, to } of ways)
     lines.add({ ...wayLine, from: applyToPoint(view, from), to: applyToPoint(view, to) });
   return {

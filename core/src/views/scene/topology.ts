@@ -58,6 +58,28 @@ export function meshEdges(mesh: Mesh): MeshEdges {
   return edges;
 }
 
+const edgesByTriangle = new WeakMap<Mesh, Int32Array>();
+
+/** Three per triangle: the edge from each corner to the next, −1 where that has no length; computed once per mesh. */
+export function edgesOfTriangles(mesh: Mesh): Int32Array {
+  let found = edgesByTriangle.get(mesh);
+  if (found) return found;
+  const { triangles: sides, vertices } = meshEdges(mesh);
+  const { triangles } = mesh;
+  found = new Int32Array(triangles.length).fill(-1);
+  for (let at = 0; at < sides.length; at++) {
+    const triangle = sides[at];
+    if (triangle < 0) continue;
+    const [a, b] = [vertices[at * 2], vertices[at * 2 + 1]];
+    for (let side = 0; side < 3; side++) {
+      const [p, q] = [triangles[triangle * 3 + side], triangles[triangle * 3 + ((side + 1) % 3)]];
+      if ((p === a && q === b) || (p === b && q === a)) found[triangle * 3 + side] = at >> 1;
+    }
+  }
+  edgesByTriangle.set(mesh, found);
+  return found;
+}
+
 function buildEdges(mesh: Mesh): MeshEdges {
   const weld = weldPoints(mesh.positions, boxDiagonal(meshBox(mesh)));
   const faceOf = facesOfTriangles(mesh);
