@@ -84,6 +84,8 @@ export interface ViewLines extends Partial<ViewAxes>, Partial<ViewCuts> {
   readonly wayEnds?: Float64Array;
   /** Full lines that cannot be seen: x1, y1, x2, y2 each; absent where they were not asked for. */
   readonly hiddenEnds?: Float64Array;
+  /** Tangent edges as the narrow pen draws them, short of full lines: x1, y1, x2, y2 each; absent until a pen is known. */
+  readonly smoothEnds?: Float64Array;
   /** A PNG of the shaded faces, filling `shadeBox`; absent where it was not asked for. */
   readonly shade?: Uint8Array;
   /** Left, lower, right and upper end of that picture on the view plane; mm. */

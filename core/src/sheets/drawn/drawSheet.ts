@@ -168,7 +168,9 @@ function drawViewMarks({ view, drawn, toPaper }: LaidView, paper: Paper): Mark[]
   const full: number[] = [],
     smooth: number[] = [];
   const { tangent = 'thin' } = view;
-  const tangents = tangent === 'none' ? null : tangent === 'full' ? full : smooth;
+  // Narrow ones end short of outlines, as far as that is known.
+  const areShort = tangent === 'thin' && lines.smoothEnds !== undefined;
+  const tangents = tangent === 'none' || areShort ? null : tangent === 'full' ? full : smooth;
   for (let at = 0; at < lines.kinds.length; at++) {
     const from = toPaper(lines.ends[at * 4], lines.ends[at * 4 + 1]),
       to = toPaper(lines.ends[at * 4 + 2], lines.ends[at * 4 + 3]);
@@ -189,7 +191,13 @@ function drawViewMarks({ view, drawn, toPaper }: LaidView, paper: Paper): Mark[]
       ? [{ kind: 'stretches', source, ends: hidden, pen: pens.tangent, dashed: true } as const]
       : []),
     ...(ways.length > 0 ? [{ kind: 'stretches', source, ends: ways, pen: pens.tangent } as const] : []),
-    { kind: 'stretches', source, ends: Float64Array.from(smooth), pen: pens.tangent, grey: true },
+    {
+      kind: 'stretches',
+      source,
+      ends: areShort ? onPaper(lines.smoothEnds) : Float64Array.from(smooth),
+      pen: pens.tangent,
+      grey: true,
+    },
     { kind: 'stretches', source, ends: Float64Array.from(full), pen: pens.full },
   ];
 }

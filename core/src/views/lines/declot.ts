@@ -2,6 +2,7 @@ import Flatbush from 'flatbush';
 import { distanceToStretch, hypot } from '../../geometry/index.ts';
 import { chainsOf } from './chains.ts';
 import { overlayPieces, type Piece } from './overlay.ts';
+import { shortTangents } from './tangents.ts';
 import { asideOf, visibleLines, type ViewLines } from '../records.ts';
 
 /** Between the middles of two parallel strokes, in pens: nearer ones leave no white between them that prints. */
@@ -71,6 +72,7 @@ function thinOut(lines: ViewLines, pen: number): ViewLines {
     occurrences: Int32Array.from(kept, ({ body }) => body),
     paths: lines.paths,
     box: lines.box,
+    smoothEnds: shortTangents(kept, pen),
     ...asideOf(lines),
   };
 }

@@ -17,6 +17,8 @@ export interface ViewCanvasProps {
 interface Paths {
   readonly full: Path2D;
   readonly tangent: Path2D;
+  /** The same short of outlines, for the narrow pen; null until that is known. */
+  readonly smooth: Path2D | null;
   /** Ways from seats. */
   readonly ways: Path2D;
   /** What cannot be seen. */
@@ -31,6 +33,7 @@ function pathsOf(lines: ViewLines): Paths {
     paths = {
       full: new Path2D(),
       tangent: new Path2D(),
+      smooth: lines.smoothEnds ? stretchesOf(lines.smoothEnds) : null,
       ways: stretchesOf(lines.wayEnds),
       hidden: stretchesOf(lines.hiddenEnds),
     };
@@ -118,13 +121,13 @@ export function ViewCanvas({ lit, ...on }: ViewCanvasProps) {
     (pen, laid, width) => {
       const { view } = laid;
       const drawn = laid.drawn();
-      const { full, tangent, ways, hidden } = pathsOf(drawn);
+      const { full, tangent, smooth, ways, hidden } = pathsOf(drawn);
       const { tangent: look = 'thin' } = view;
       const picture = view.shade && drawn.shade ? pictures.get(drawn.shade) : undefined;
       if (picture && drawn.shadeBox) paintPicture(pen, laid, picture, drawn.shadeBox);
       pen.strokeStyle = look === 'thin' ? '#777' : '#000';
       pen.lineWidth = width(look === 'thin' ? pens.tangent : pens.full);
-      if (look !== 'none') pen.stroke(tangent);
+      if (look !== 'none') pen.stroke(look === 'thin' && smooth ? smooth : tangent);
       pen.strokeStyle = '#000';
       if (view.hidden) {
         pen.lineWidth = width(pens.tangent);
