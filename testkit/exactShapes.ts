@@ -273,12 +273,13 @@ export function exactLines(
       }
     }
   }
-  for (const [a, b, on] of exactMeetings(solids, step, (point, within) => {
+  const isWanted = (point: Vec3, within: number): boolean => {
     const [x, y] = apply(view, point);
     return (
       !window || (x > window[0] - within && x < window[2] + within && y > window[1] - within && y < window[3] + within)
     );
-  })) {
+  };
+  for (const [a, b, on] of window ? exactMeetings(solids, step, isWanted) : allMeetings(solids, step)) {
     const [[x1, y1], [x2, y2]] = [apply(view, a), apply(view, b)];
     const [x, y] = [(x1 + x2) / 2, (y1 + y2) / 2];
     if (isBeside(x, y)) continue;
@@ -288,12 +289,23 @@ export function exactLines(
   return samples;
 }
 
+const meetingsOf = new WeakMap<readonly PlacedSolid[], Map<number, readonly Meeting[]>>();
+/** All of them, found once for a machine: they are the same from wherever it is seen. */
+function allMeetings(solids: readonly PlacedSolid[], step: number): readonly Meeting[] {
+  let known = meetingsOf.get(solids);
+  if (!known) meetingsOf.set(solids, (known = new Map()));
+  let found = known.get(step);
+  if (!found) known.set(step, (found = exactMeetings(solids, step, () => true)));
+  return found;
+}
+
+type Meeting = readonly [from: Vec3, to: Vec3, on: Vec3];
 /** Short stretches of all lines in which two of the solids pass through one another, each with a point of the line itself. */
 function exactMeetings(
   solids: readonly PlacedSolid[],
   step: number,
   isWanted: (point: Vec3, within: number) => boolean,
-): (readonly [from: Vec3, to: Vec3, on: Vec3])[] {
+): Meeting[] {
   return solids.flatMap((one, at) =>
     solids.slice(at + 1).flatMap((other) => {
       const [[c, r], [d, s]] = [one, other].map(({ solid, placement }) => {

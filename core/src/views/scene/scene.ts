@@ -3,6 +3,7 @@ import {
   applyToPoint,
   composePlacements,
   determinant,
+  invertPlacement,
   placeSurface,
   type Box2,
   type Placement,
@@ -112,7 +113,11 @@ export function buildScene(
   const fine = Math.max(FINEST, size * FINE_SHARE);
   const cover = hidden ? null : coverOf(placed, triangles.finish(), size, size * SAME_POINT_SHARE);
   for (const one of placed) candidateLines(one, fine, cover, lines, triangles, window);
-  meetingLines(placed, { fine, touch: size * SAME_POINT_SHARE, cover, window }, lines);
+  meetingLines(
+    placed,
+    { fine, touch: size * SAME_POINT_SHARE, cover, window, toMachine: invertPlacement(view) },
+    lines,
+  );
   for (const { from, to } of ways)
     lines.add({ ...wayLine, from: applyToPoint(view, from), to: applyToPoint(view, to) });
   return {
