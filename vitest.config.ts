@@ -1,10 +1,21 @@
 import { availableParallelism } from 'node:os';
 import { defineConfig } from 'vitest/config';
 
+const exclude = ['**/node_modules/**', 'data/**', 'dist/**'];
+
 export default defineConfig({
   test: {
-    include: ['{core,contract,engine,server,web,bin,demo,scripts}/**/*.test.{ts,tsx}'],
-    exclude: ['**/node_modules/**', 'data/**', 'dist/**'],
+    projects: [
+      {
+        extends: true,
+        // Pure computation changes nothing that another file would see: modules are loaded once per worker, not per file.
+        test: { name: 'computation', include: ['{core,contract}/**/*.test.ts'], exclude, isolate: false },
+      },
+      {
+        extends: true,
+        test: { name: 'programs', include: ['{engine,server,web,bin,demo,scripts}/**/*.test.{ts,tsx}'], exclude },
+      },
+    ],
     globalSetup: ['scripts/bundleWorker.mjs'],
     // Left to itself, the runner leaves one core of two idle.
     maxWorkers: Math.max(2, availableParallelism() - 1),
