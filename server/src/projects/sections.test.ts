@@ -1,3 +1,4 @@
+import { decode } from 'fast-png';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { Job } from '../../../contract/src/index.ts';
 import type { Intention } from '../../../core/src/documents/index.ts';
@@ -134,6 +135,78 @@ describe('a section on a sheet', () => {
     expect(JSON.stringify(body)).toContain(words);
     expect(JSON.stringify(await contents<Sheet>('sheet'))).toBe(before);
   });
+});
+
+test('goes out as a PNG too, with ink where it is hatched', async () => {
+  const [{ id: sheet }] = await contents<Sheet>('sheet');
+  const inkOf = async (): Promise<number> => {
+    await live.sheetSvg(project, sheet); // its views are drawn
+    const answer = await fetch(`${live.url}/api/projects/${project}/sheets/${sheet}/png`);
+    expect(answer.headers.get('content-type')).toBe('image/png');
+    const { data, channels } = decode(new Uint8Array(await answer.arrayBuffer()));
+    let dark = 0;
+    for (let at = 0; at < data.length; at += channels) if (data[at] < 128) dark++;
+    return dark;
+  };
+  const hatched = await inkOf();
+  const white = {
+    kind: 'changeView',
+    id: 'cut',
+    change: { section: { ...section.section!, unhatched: true } },
+  } as const;
+  await live.edit(project, sheet, white);
+  expect(await inkOf()).toBeLessThan(hatched * 0.98);
+  await live.post(`/api/projects/${project}/undo`, { session: 'one' });
+});
+
+test('a revision is taken over by a sheet with a section: the line stays, what is cut is that of the new machine', async () => {
+  const own = await live.importFile('pack-A.step', productStep(coaxialPack(), 'pack-A.step'));
+  const sheets = async () => {
+    const { documents, revisions } = await live.open(own);
+    const found = documents.find(({ kind }) => kind === 'sheet') as unknown as { id: string; content: Sheet };
+    return { ...found, newest: revisions[revisions.length - 1].id };
+  };
+  const { id: sheet } = await sheets();
+  await live.edit(own, sheet, { kind: 'addView', view: parent });
+  await live.edit(own, sheet, { kind: 'addView', view: section });
+  const before = await live.sheetSvg(own, sheet);
+  // Without its spacer and its seal.
+  const pack = coaxialPack();
+  const later = {
+    ...pack,
+    contents: pack.contents!.filter(({ product }) => !['Spacer', 'Seal'].includes(product.name)),
+  };
+  const { job } = await live.post<{ job: string }>(
+    `/api/imports?name=pack-B.step&into=${own}&remark=Lighter&who=Ingrid`,
+    productStep(later, 'pack-B.step'),
+  );
+  await live.done(job);
+  expect(await live.sheetSvg(own, sheet)).toBe(before);
+  const { newest } = await sheets();
+  const takeOver: Intention = {
+    kind: 'takeOver',
+    revision: newest,
+    documents: [sheet],
+    retire: true,
+    clouds: true,
+    line: null,
+  };
+  const taken = await live.post<{ job: string }>(`/api/projects/${own}/intentions`, {
+    gesture: 'take-section',
+    session: 'one',
+    label: 'take over',
+    intention: takeOver,
+  });
+  await live.done(taken.job);
+  const { content } = await sheets();
+  expect(content.revision).toBe(newest);
+  expect(content.views.find(({ id }) => id === 'cut')!.section).toEqual(section.section);
+  const after = await live.sheetSvg(own, sheet);
+  const hatchingOf = (svg: string) => (svg.match(/<[^>]*data-of="hatching cut"[^>]*>/g) ?? []).join('');
+  expect(hatchingOf(after).length).toBeGreaterThan(0);
+  expect(hatchingOf(after).length).toBeLessThan(hatchingOf(before).length);
+  await live.post(`/api/projects/${own}/undo`, { session: 'one' });
+  expect(await live.sheetSvg(own, sheet)).toBe(before);
 });
 
 test('a set of the pack has a sheet with its section, on which what is inside has its balloons; undo takes it away', async () => {
