@@ -3,7 +3,16 @@
  * that of the other may pass, by its distance function alone. It shares no code with what draws views.
  */
 import type { Vec3 } from '../core/src/geometry/index.ts';
-import type { Solid } from './exactShapes.ts';
+
+/** In its own coordinates; mm. */
+export type Solid =
+  | { readonly kind: 'box'; readonly x: number; readonly y: number; readonly z: number }
+  /** Standing on z = 0; a cylinder where both radii are one. */
+  | { readonly kind: 'frustum'; readonly low: number; readonly high: number; readonly height: number }
+  /** A ring with a bore, standing on z = 0. */
+  | { readonly kind: 'tube'; readonly inner: number; readonly outer: number; readonly height: number }
+  | { readonly kind: 'sphere'; readonly radius: number }
+  | { readonly kind: 'torus'; readonly radius: number; readonly tube: number };
 
 /** A piece of a surface over the unit square. */
 interface Patch {

@@ -5,16 +5,9 @@
  */
 import type { Box2, Mesh, Placement, Vec3 } from '../core/src/geometry/index.ts';
 import type { ViewLines } from '../core/src/views/index.ts';
-import { meetingStretches } from './exactMeetings.ts';
+import { meetingStretches, type Solid } from './exactMeetings.ts';
 
-export type Solid =
-  | { readonly kind: 'box'; readonly x: number; readonly y: number; readonly z: number }
-  /** Standing on z = 0; a cylinder where both radii are one. */
-  | { readonly kind: 'frustum'; readonly low: number; readonly high: number; readonly height: number }
-  /** A ring with a bore, standing on z = 0. */
-  | { readonly kind: 'tube'; readonly inner: number; readonly outer: number; readonly height: number }
-  | { readonly kind: 'sphere'; readonly radius: number }
-  | { readonly kind: 'torus'; readonly radius: number; readonly tube: number };
+export type { Solid };
 
 export interface PlacedSolid {
   readonly solid: Solid;
