@@ -10,11 +10,11 @@ export default defineConfig({
   // A drafter's whole job on two busy cores that also draw 3D in software: a limit for what hangs, not a measure of
   // speed.
   timeout: 600_000,
-  expect: { timeout: 90_000 },
+  expect: { timeout: 30_000 },
   outputDir: '../test-results',
   reporter: 'list',
   use: {
-    actionTimeout: 150_000, // a click that finds nothing says so before the whole test is over
+    actionTimeout: 60_000, // a click that finds nothing says so before the whole test is over
     viewport: { width: 1280, height: 800 },
     acceptDownloads: true,
     launchOptions: {
