@@ -30,7 +30,7 @@ export {
   placementFromAxes,
 } from './placements.ts';
 export type { Placement } from './placements.ts';
-export { meshBox, uniteBoxes, boxDiagonal, meshVolume, isFlatMesh, meshColour } from './meshes.ts';
+export { meshBox, commonBox, uniteBoxes, boxDiagonal, meshVolume, isFlatMesh, meshColour } from './meshes.ts';
 export type { Mesh, Box3 } from './meshes.ts';
 export { meshOfTriangles, toSrgb } from './facets.ts';
 export { Places, weldPoints } from './places.ts';

@@ -43,6 +43,16 @@ export const uniteBoxes = (a: Box3, b: Box3): Box3 => [
   Math.max(a[5], b[5]),
 ];
 
+/** What two boxes have in common; its low sides lie above its high ones where that is nothing. */
+export const commonBox = (a: Box3, b: Box3): Box3 => [
+  Math.max(a[0], b[0]),
+  Math.max(a[1], b[1]),
+  Math.max(a[2], b[2]),
+  Math.min(a[3], b[3]),
+  Math.min(a[4], b[4]),
+  Math.min(a[5], b[5]),
+];
+
 export const boxDiagonal = (box: Box3): number =>
   box[3] < box[0] ? 0 : hypot(box[3] - box[0], box[4] - box[1], box[5] - box[2]);
 

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { scenesOfShapes } from '../../../../testkit/scenes.ts';
 import { applyToPoint, type Placement } from '../../geometry/index.ts';
 import {
   drawLook,
@@ -289,24 +290,9 @@ describe('lines that can be seen, without the hidden ones', () => {
       (sum, _, at) => sum + Math.hypot(ends[at * 4 + 2] - ends[at * 4], ends[at * 4 + 3] - ends[at * 4 + 1]),
       0,
     );
-  const scenes = fc.array(
-    fc.record({
-      round: fc.boolean(),
-      size: fc.tuple(fc.integer({ min: 1, max: 60 }), fc.integer({ min: 1, max: 60 }), fc.integer({ min: 1, max: 60 })),
-      place: fc.tuple(
-        fc.integer({ min: 0, max: 80 }),
-        fc.integer({ min: 0, max: 80 }),
-        fc.integer({ min: 0, max: 80 }),
-      ),
-    }),
-    { minLength: 2, maxLength: 14 },
-  );
   test('are those that are found when everything is looked at, whatever surely hides them', () => {
     fc.assert(
-      fc.property(scenes, fc.constantFrom(...directionNames), (things, direction) => {
-        const bodies = things.map(({ round, size: [x, y, z], place }, index) =>
-          body(round ? cylinderMesh(x / 2, z, 24) : boxMesh(x, y, z), index, at(...place)),
-        );
+      fc.property(scenesOfShapes(14, 24), fc.constantFrom(...directionNames), (bodies, direction) => {
         const view = viewPlacement(direction);
         const all = visibleLines(drawView(bodies, view));
         const lines = drawScene(buildScene(bodies, view, { hidden: false }), bodies);

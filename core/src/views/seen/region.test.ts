@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { scenesOfShapes } from '../../../../testkit/scenes.ts';
 import { at, body, boxMesh, cylinderMesh } from '../../../../testkit/shapes.ts';
 import type { Box2 } from '../../geometry/index.ts';
 import { drawScene } from '../lines/hiddenLines.ts';
@@ -94,18 +95,6 @@ describe('a round piece of a view', () => {
 });
 
 describe('a view through a window', () => {
-  const scenes = fc.array(
-    fc.record({
-      round: fc.boolean(),
-      size: fc.tuple(fc.integer({ min: 1, max: 60 }), fc.integer({ min: 1, max: 60 }), fc.integer({ min: 1, max: 60 })),
-      place: fc.tuple(
-        fc.integer({ min: 0, max: 80 }),
-        fc.integer({ min: 0, max: 80 }),
-        fc.integer({ min: 0, max: 80 }),
-      ),
-    }),
-    { minLength: 2, maxLength: 10 },
-  );
   /** Visible length of each place. */
   const lengths = ({ ends, visible, occurrences, paths }: typeof lines) => {
     const sums = new Map<string, number>(paths.map((path) => [path, 0]));
@@ -119,13 +108,10 @@ describe('a view through a window', () => {
   test('shows of every part what a piece of the whole view shows', () => {
     fc.assert(
       fc.property(
-        scenes,
+        scenesOfShapes(10, 48),
         fc.constantFrom(...directionNames),
         fc.integer({ min: 4, max: 30 }),
-        (things, direction, half) => {
-          const bodies = things.map(({ round, size: [x, y, z], place }, index) =>
-            body(round ? cylinderMesh(x / 2, z, 48) : boxMesh(x, y, z), index, at(...place)),
-          );
+        (bodies, direction, half) => {
           const view = viewPlacement(direction);
           const draw = (window: Box2 | null) => drawScene(buildScene(bodies, view, { hidden: false, window }), bodies);
           const whole = draw(null);
@@ -144,6 +130,12 @@ describe('a view through a window', () => {
       ),
       { numRuns: 60, seed: 5 },
     );
+  });
+  test('onto nothing is empty, and as large as the window', () => {
+    const { lines: none, spots: nowhere } = drawLook([body(boxMesh(60, 40, 20), 0)], viewPlacement('front'), {
+      window: [500, 500, 520, 510],
+    });
+    expect([none.kinds.length, nowhere.occurrences.length, none.box]).toEqual([0, 0, [500, 500, 520, 510]]);
   });
   test('has spots in it only, nearer to small things than those of the whole view', () => {
     const machine = [body(boxMesh(4000, 100, 10), 0, at(0, -50, -10)), body(cylinderMesh(1, 3, 24), 1)];
