@@ -1,4 +1,5 @@
-import { hypot, Places } from '../../geometry/index.ts';
+import Flatbush from 'flatbush';
+import { distanceToStretch, hypot, Places } from '../../geometry/index.ts';
 
 /** A straight piece of a line on the view plane, of one of the bodies. */
 export interface LinePiece {
@@ -124,4 +125,19 @@ function farthest(ends: readonly number[], pieces: readonly LinePiece[]): number
     if (far > most) [best, most] = [end, far];
   }
   return best;
+}
+
+/** An end as near to another line touches it; in pens. */
+export const TOUCHES = 0.75;
+
+/** Gives the pieces that come this near to a point; indices. */
+export function piecesNear(pieces: readonly LinePiece[], near: number): (x: number, y: number) => number[] {
+  if (pieces.length === 0) return () => [];
+  const index = new Flatbush(pieces.length);
+  for (const { x1, y1, x2, y2 } of pieces)
+    index.add(Math.min(x1, x2), Math.min(y1, y2), Math.max(x1, x2), Math.max(y1, y2));
+  index.finish();
+  const isNear = (x: number, y: number, { x1, y1, x2, y2 }: LinePiece) =>
+    distanceToStretch([x, y], [x1, y1], [x2, y2]) <= near;
+  return (x, y) => index.search(x - near, y - near, x + near, y + near, (at) => isNear(x, y, pieces[at]));
 }

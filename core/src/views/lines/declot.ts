@@ -1,6 +1,5 @@
-import Flatbush from 'flatbush';
-import { distanceToStretch, hypot } from '../../geometry/index.ts';
-import { chainsOf } from './chains.ts';
+import { hypot } from '../../geometry/index.ts';
+import { chainsOf, piecesNear, TOUCHES } from './chains.ts';
 import { overlayPieces, type Piece } from './overlay.ts';
 import { shortTangents } from './tangents.ts';
 import { asideOf, visibleLines, type ViewLines } from '../records.ts';
@@ -13,9 +12,8 @@ const ONE_STROKE = 0.6;
 const MOST_BESIDE = 0.8;
 /** Of what is smaller than this on paper only the outline is drawn; in pens. */
 const SMALLEST = 6;
-/** What stands alone and is shorter is left out; in pens. Its ends touch another line within so much. */
-const CRUMB = 3,
-  TOUCHES = 0.75;
+/** What stands alone and is shorter is left out; in pens. */
+const CRUMB = 3;
 
 const known = new WeakMap<ViewLines, { readonly pen: number; readonly lines: ViewLines }>();
 
@@ -146,17 +144,10 @@ function wholeLinesBeside(
 function withoutSpecks(pieces: readonly Stroke[], pen: number): Stroke[] {
   if (pieces.length === 0) return [];
   const { lengths, lines } = chainsOf(pieces, false);
-  const index = new Flatbush(pieces.length);
-  for (const { x1, y1, x2, y2 } of pieces)
-    index.add(Math.min(x1, x2), Math.min(y1, y2), Math.max(x1, x2), Math.max(y1, y2));
-  index.finish();
-  const near = TOUCHES * pen;
+  const near = piecesNear(pieces, TOUCHES * pen);
   /** Whether something of another line is there. */
   const touches = (x: number, y: number, own: number): boolean =>
-    index.search(x - near, y - near, x + near, y + near).some((other) => {
-      const { x1, y1, x2, y2 } = pieces[other];
-      return lines[other] !== lines[own] && distanceToStretch([x, y], [x1, y1], [x2, y2]) <= near;
-    });
+    near(x, y).some((other) => lines[other] !== lines[own]);
   const joined = new Set<number>();
   pieces.forEach(({ x1, y1, x2, y2 }, at) => {
     if (lengths[at] < CRUMB * pen && (touches(x1, y1, at) || touches(x2, y2, at))) joined.add(lines[at]);

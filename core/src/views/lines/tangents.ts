@@ -1,14 +1,11 @@
-import Flatbush from 'flatbush';
-import { distanceToStretch, hypot, type Vec2 } from '../../geometry/index.ts';
+import { hypot, type Vec2 } from '../../geometry/index.ts';
 import { lineKinds } from '../records.ts';
-import { chainsOf, type LinePiece } from './chains.ts';
+import { chainsOf, piecesNear, TOUCHES, type LinePiece } from './chains.ts';
 
 /** Tangent edges end so far short of full lines; in pens: 1 mm for a pen of 0.5 mm. */
 const SHORT = 2;
 /** From so many of that on, they are long enough to be shortened at both ends. */
 const LONG_ENOUGH = 4;
-/** An end as near to a full line touches it; in pens. */
-const TOUCHES = 0.75;
 
 interface Stroke extends LinePiece {
   /** Index into `lineKinds`. */
@@ -26,10 +23,11 @@ export function shortTangents(strokes: readonly Stroke[], pen: number): Float64A
   const isTangent = ({ kind }: Stroke) => lineKinds[kind] === 'tangent';
   const tangents = strokes.filter(isTangent);
   if (tangents.length === 0) return new Float64Array(0);
-  const meetsFull = nearTo(
+  const fullNear = piecesNear(
     strokes.filter((stroke) => !isTangent(stroke)),
     TOUCHES * pen,
   );
+  const meetsFull = ([x, y]: Vec2) => fullNear(x, y).length > 0;
   const { lines, places, lengths } = chainsOf(tangents, false);
   const chains = new Map<number, number[]>();
   for (const piece of Array.from(tangents.keys()).sort((a, b) => places[a] - places[b])) {
@@ -47,20 +45,6 @@ export function shortTangents(strokes: readonly Stroke[], pen: number): Float64A
     for (let at = 1; at < left.length; at++) ends.push(...left[at - 1], ...left[at]);
   }
   return Float64Array.from(ends);
-}
-
-/** Tells whether a point lies on one of the pieces, this near. */
-function nearTo(pieces: readonly LinePiece[], near: number): (point: Vec2) => boolean {
-  if (pieces.length === 0) return () => false;
-  const index = new Flatbush(pieces.length);
-  for (const { x1, y1, x2, y2 } of pieces)
-    index.add(Math.min(x1, x2), Math.min(y1, y2), Math.max(x1, x2), Math.max(y1, y2));
-  index.finish();
-  return ([x, y]) =>
-    index.search(x - near, y - near, x + near, y + near).some((at) => {
-      const { x1, y1, x2, y2 } = pieces[at];
-      return distanceToStretch([x, y], [x1, y1], [x2, y2]) <= near;
-    });
 }
 
 /** The corners of a line whose pieces follow one another, whichever way each runs. */
