@@ -134,7 +134,9 @@ const pictures = {
     await page.getByRole('combobox', { name: 'Faces', exact: true }).click();
     await page.getByRole('option', { name: /colours/ }).click();
     await page.getByRole('button', { name: 'Enlarge a detail' }).click();
-    await page.waitForTimeout(6000);
+    await page.waitForTimeout(3000); // its own lines have been asked for
+    await expect(page.getByText('Drawing the view …')).toHaveCount(0, LONG);
+    await page.waitForTimeout(3000);
   },
 };
 
