@@ -1,5 +1,8 @@
+import fc from 'fast-check';
+import * as v from 'valibot';
 import { describe, expect, test } from 'vitest';
-import { blankSheet, usualPaper } from '../../core/src/sheets/index.ts';
+import { blankSheet, usualPaper, viewRequest, type SheetView } from '../../core/src/sheets/index.ts';
+import { lookOrder, lookSchema } from './api/views.ts';
 import { parseCommand, parseDocument, parseJson } from './index.ts';
 
 const sheet = blankSheet('Assembly', usualPaper('A3'));
@@ -65,4 +68,37 @@ describe('half a sign', () => {
     const sent = JSON.stringify(sheet);
     expect(parseJson(sent)).toEqual(sheet);
   });
+});
+
+describe('what a detail looks at', () => {
+  const far = fc.double({ min: -1e7, max: 1e7, noNaN: true }),
+    side = fc.double({ min: 1e-3, max: 1e7, noNaN: true });
+  const details = fc.record({
+    of: fc.constant('whole'),
+    letter: fc.constant('A'),
+    centre: fc.tuple(far, far),
+    radius: side,
+    half: fc.option(fc.tuple(side, side), { nil: undefined }),
+  });
+  const viewOf = (detail: NonNullable<SheetView['detail']>): SheetView => ({
+    id: 'd',
+    direction: 'front',
+    scale: 5,
+    centre: [10, 10],
+    byHand: true,
+    detail: JSON.parse(JSON.stringify(detail)) as typeof detail,
+  });
+  test('can be ordered of every detail that a sheet takes', () => {
+    fc.assert(
+      fc.property(details, (detail) => {
+        const view = viewOf(detail as NonNullable<SheetView['detail']>);
+        expect(() => parseCommand('sheet', { kind: 'addView', view })).not.toThrow();
+        const { window } = v.parse(lookSchema, JSON.parse(JSON.stringify(lookOrder(viewRequest(view), null))));
+        expect(window![2] - window![0]).toBeGreaterThan(0);
+      }),
+    );
+  });
+  test.each([[[0, 0, 0, 5]], [[5, 0, 0, 5]], [[0, 0, 1e9, 5]], [[0, 0, 5]]])('is no window: %j', (window) =>
+    expect(v.safeParse(lookSchema, { direction: 'front', variant: null, window }).success).toBe(false),
+  );
 });
