@@ -1,6 +1,16 @@
 import * as v from 'valibot';
+import type { Cut } from '../../../core/src/sections/index.ts';
 import { shadings, type LookRequest } from '../../../core/src/views/index.ts';
-import { cutsSchema, directionSchema, id, listOf, movesSchema, partsSchema, pathSchema } from '../documents/index.ts';
+import {
+  cutsSchema,
+  directionSchema,
+  id,
+  listOf,
+  movesSchema,
+  panesSchema,
+  partsSchema,
+  pathSchema,
+} from '../documents/index.ts';
 
 /** Where a piece of a detail may reach to, see the schema of sheets. */
 const farthest = v.pipe(v.number(), v.finite(), v.minValue(-1e8), v.maxValue(1e8));
@@ -25,6 +35,8 @@ export const lookSchema = v.strictObject({
     v.strictObject({
       /** In machine coordinates, one after the other. */
       cuts: cutsSchema,
+      /** Pieces of the view in which something else is taken away. */
+      panes: v.optional(panesSchema),
       /** Whether shafts, screws and their like stay whole. */
       lengthwise: v.optional(v.literal(true)),
       /** Parts that stay whole. */
@@ -44,6 +56,11 @@ export const lookSchema = v.strictObject({
   variant: v.nullable(v.pipe(v.string(), v.maxLength(64))),
 });
 export type LookOrder = v.InferOutput<typeof lookSchema>;
+const cutsOrder = (cuts: readonly Cut[]) =>
+  cuts.map((one) =>
+    one.map(({ normal: [x, y, z], offset }) => ({ normal: [x, y, z] as [number, number, number], offset })),
+  );
+
 /** The order of what a placed view looks at. */
 export const lookOrder = (
   { direction, without, only, moves, hidden, shade, cut, window }: LookRequest,
@@ -56,7 +73,13 @@ export const lookOrder = (
   hidden,
   shade,
   cut: cut && {
-    cuts: cut.cuts.map((one) => one.map(({ normal: [x, y, z], offset }) => ({ normal: [x, y, z], offset }))),
+    cuts: cutsOrder(cut.cuts),
+    panes: cut.panes?.map(({ cuts, border, beyond, turned }) => ({
+      cuts: cutsOrder(cuts),
+      border: border?.map(([x, y]) => [x, y]),
+      beyond: beyond && { from: [...beyond.from], way: [...beyond.way] },
+      turned: turned && { about: [...turned.about], along: [...turned.along], by: turned.by },
+    })),
     lengthwise: cut.lengthwise,
     whole: cut.whole && [...cut.whole],
     through: cut.through && [...cut.through],

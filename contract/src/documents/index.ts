@@ -9,6 +9,7 @@ export { houseStyleSchema, parseHouseStyle, parseRecipeFile } from './recipe.ts'
 export type { HouseStyle } from './recipe.ts';
 export {
   cuts as cutsSchema,
+  panes as panesSchema,
   direction as directionSchema,
   moves as movesSchema,
   parts as partsSchema,

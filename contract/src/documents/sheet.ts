@@ -14,6 +14,7 @@ import {
   MOST_RAILS,
   MOST_TYPED,
   MOST_REVISIONS,
+  MOST_PIECES,
   MOST_VIEWS,
   OWN_SIDES,
   paperNames,
@@ -137,9 +138,38 @@ const machinePoint = v.tuple([within(1e7), within(1e7), within(1e7)]);
 /** Matter that is taken away: all that lies on these sides of all of these planes. */
 const cut = listOf(v.strictObject({ normal: unit, offset: within(1e8) }), MOST_PLANES, 1);
 export const cuts = listOf(cut, MOST_CUTS);
+const MOST_BORDER_CORNERS = 256;
+/** A point of a view plane. */
+const planePoint = v.tuple([within(1e8), within(1e8)]);
+/** Pieces of a view in which something else is taken away, see Pane of core/views. */
+export const panes = listOf(
+  v.pipe(
+    v.strictObject({
+      cuts,
+      border: v.optional(listOf(planePoint, MOST_BORDER_CORNERS, 3)),
+      beyond: v.optional(
+        v.strictObject({
+          from: planePoint,
+          way: v.pipe(
+            v.tuple([within(1.01), within(1.01)]),
+            v.check(([x, y]) => Math.abs(Math.hypot(x, y) - 1) < 1e-3, 'This is no unit vector.'),
+          ),
+        }),
+      ),
+      turned: v.optional(v.strictObject({ about: machinePoint, along: unit, by: within(7) })),
+    }),
+    v.check(({ border, beyond }) => (border === undefined) !== (beyond === undefined), 'A piece has one border.'),
+  ),
+  MOST_PIECES,
+);
 export const parts = listOf(componentKey, 10_000);
 const path = v.pipe(
-  v.strictObject({ points: listOf(machinePoint, MOST_CORNERS, 2), along: unit, towards: unit }),
+  v.strictObject({
+    points: listOf(machinePoint, MOST_CORNERS, 2),
+    along: unit,
+    towards: unit,
+    aligned: v.optional(v.literal(true)),
+  }),
   v.rawCheck(({ dataset, addIssue }) => {
     const fault = dataset.typed ? pathFault(dataset.value) : null;
     if (fault) addIssue({ message: fault });
@@ -152,14 +182,17 @@ export const section = v.pipe(
     of: v.optional(id),
     path: v.optional(path),
     cuts: v.optional(cuts),
+    pieces: v.optional(
+      listOf(v.strictObject({ at: machinePoint, half: v.tuple([halfSide, halfSide]) }), MOST_PIECES, 1),
+    ),
     cutsAll: v.optional(v.literal(true)),
     whole: v.optional(parts),
     through: v.optional(parts),
     unhatched: v.optional(v.literal(true)),
   }),
   v.check(
-    ({ path: line, cuts: planes }) => !(line && planes),
-    'A section is cut along a line or by planes, not by both.',
+    ({ path: line, cuts: planes, pieces }) => [line, planes, pieces].filter(Boolean).length <= 1,
+    'A section is cut along a line, by planes or in pieces, not in two of these ways.',
   ),
 );
 holds<Same<typeof section, Section>>();

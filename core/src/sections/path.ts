@@ -1,4 +1,4 @@
-import { add, cross, dot, hypot, length, normalize, scale, type Vec3 } from '../geometry/index.ts';
+import { add, cross, dot, hypot, length, normalize, scale, subtract, type Vec3 } from '../geometry/index.ts';
 import { MOST_CUTS } from './planes.ts';
 import type { Cut, HalfSpace } from './records.ts';
 
@@ -10,6 +10,11 @@ export interface CutPath {
   readonly along: Vec3;
   /** Unit vector towards who looks at the section: matter on that side of the line is taken away. */
   readonly towards: Vec3;
+  /**
+   * Of three points: what is cut along the second stretch is turned into the plane across the sight, about the axis through
+   * the middle point (ISO 128-3, section by two planes that meet).
+   */
+  readonly aligned?: true;
 }
 
 /** A cutting line has so many corners at most. */
@@ -43,6 +48,7 @@ export function pathFault(path: CutPath): string | null {
   const far = (one: Place, other: Place) => hypot(other.along - one.along, other.near - one.near);
   if (places.slice(1).some((place, at) => far(places[at], place) <= SAME))
     return 'Two points of the cutting line are one.';
+  if (path.aligned) return alignedFault(path);
   if (places[places.length - 1].along - places[0].along <= SAME)
     return 'This cutting line runs straight towards who looks at it; draw it across.';
   if (places.slice(1).some((place, at) => place.along < places[at].along - SAME))
@@ -74,4 +80,58 @@ export function cutsAlong(path: CutPath): Cut[] {
     cuts.push(cut);
   }
   return cuts.slice(0, MOST_CUTS);
+}
+
+/** Stretches that are turned into one plane meet at this angle at least, and do not lie on one another; radian. */
+const LEAST_TURN = 0.005,
+  MOST_TURN = Math.PI - 0.1;
+
+function alignedFault(path: CutPath): string | null {
+  if (path.points.length !== 3) return 'A section that is turned into one plane has a cutting line of two stretches.';
+  const across = acrossOf(path);
+  const first = subtract(path.points[1], path.points[0]);
+  if (Math.abs(dot(first, across)) < 0.1 * length(first))
+    return 'The first stretch of this cutting line runs towards who looks at it; draw it across.';
+  return Math.abs(turnOf(path).by) > MOST_TURN
+    ? 'The second stretch of the cutting line runs back over the first.'
+    : null;
+}
+
+/** How the second stretch of an aligned section is turned. */
+export interface AlignedTurn {
+  /** A point of the axis; it runs along the sight in which the line is a line. */
+  readonly about: Vec3;
+  /** Anticlockwise against `along`; radian. */
+  readonly by: number;
+  /** Unit vector along the first stretch, away from its end, square to the sight: so the second one lies, turned. */
+  readonly way: Vec3;
+  /** Unit vector towards who looks at the second stretch, before it is turned. */
+  readonly towards: Vec3;
+}
+
+function turnOf({ points, along, towards }: CutPath): AlignedTurn {
+  const across = cross(along, towards);
+  const flat = (way: Vec3): Vec3 => subtract(way, scale(along, dot(way, along)));
+  const first = flat(subtract(points[1], points[0])),
+    second = normalize(flat(subtract(points[2], points[1])));
+  const way = dot(first, across) < 0 ? scale(across, -1) : across;
+  const by = Math.atan2(dot(cross(second, way), along), dot(second, way));
+  const back = add(scale(towards, Math.cos(by)), scale(cross(along, towards), -Math.sin(by)));
+  return { about: points[1], by, way, towards: back };
+}
+
+/**
+ * What an aligned section takes away: before its first stretch, and, where the machine is turned, before its second one.
+ * Null for any other, and for one whose stretches are in one plane anyway.
+ * @param path without fault
+ */
+export function alignedCuts(
+  path: CutPath,
+): { readonly first: Cut; readonly second: Cut; readonly turn: AlignedTurn } | null {
+  if (!path.aligned) return null;
+  const turn = turnOf(path);
+  if (Math.abs(turn.by) < LEAST_TURN) return null;
+  const [[first]] = [cutsAlong({ ...path, points: path.points.slice(0, 2) })];
+  const second: Cut = [{ normal: scale(turn.towards, -1), offset: -dot(turn.towards, turn.about) }];
+  return { first, second, turn };
 }

@@ -123,7 +123,10 @@ export {
 } from './planned/plan.ts';
 export { makeDrawing, withViews } from './planned/makeDrawing.ts';
 export {
+  cutOpen,
+  depthOf,
   middleOf,
+  pieceLeft,
   openedAcross,
   pathAt,
   placeSection,
@@ -135,7 +138,8 @@ export {
 export type { LaidCuttingLine } from './laid/cuttingLines.ts';
 export { parentOf, sectionIn } from './planned/sectionSheet.ts';
 export type { AxisPlane } from './planned/sectionView.ts';
-export type { Section } from './records.ts';
+export { MOST_PIECES } from './section.ts';
+export type { CutPiece, Section } from './section.ts';
 export type { ViewWish } from './planned/makeDrawing.ts';
 export { makeSet, sheetKinds } from './planned/makeSet.ts';
 export type { MadeSet, SheetKind } from './planned/makeSet.ts';

@@ -1,16 +1,9 @@
 import type { Arrangement, Balloon, BalloonDress } from '../balloons/index.ts';
-import type { ComponentKey, PathKey, UsageKey } from '../assembly/index.ts';
+import type { PathKey, UsageKey } from '../assembly/index.ts';
 import type { Vec2, Vec3 } from '../geometry/index.ts';
 import type { Pose, PoseMove } from '../poses/index.ts';
-import { cutsAlong, type Cut, type CutPath } from '../sections/index.ts';
-import {
-  regionBox,
-  type CutRequest,
-  type LookRequest,
-  type ProjectionSide,
-  type Region,
-  type TangentLook,
-} from '../views/index.ts';
+import { cutOf, type Section } from './section.ts';
+import { regionBox, type LookRequest, type ProjectionSide, type Region, type TangentLook } from '../views/index.ts';
 import type { Paper } from './paper/paper.ts';
 import type { ColumnText, ColumnWidth, TableLook } from '../tables/index.ts';
 import type { TitleBlock, TitleFields } from './paper/titleBlock.ts';
@@ -52,26 +45,6 @@ export interface SheetView extends Omit<LookRequest, 'moves' | 'cut' | 'window'>
   readonly projectedFrom?: Projected;
   /** Put there by hand: arranging leaves it alone. */
   readonly byHand: boolean;
-}
-
-/** What of the machine a view takes away, so that its inside is seen (ISO 128-3). */
-export interface Section {
-  /** Under which it and its cutting line are found. */
-  readonly letter: string;
-  /** Id of the view, on the same sheet, that shows the cutting line; no view does where absent. */
-  readonly of?: string;
-  /** By a cutting line, in machine coordinates; what lies before it is taken away. */
-  readonly path?: CutPath;
-  /** By planes, in machine coordinates; all that lies on these sides of all planes of one cut is taken away. */
-  readonly cuts?: readonly Cut[];
-  /** Shafts, screws and their like are cut too; they stay whole where absent. */
-  readonly cutsAll?: true;
-  /** Parts that stay whole though they would be cut. */
-  readonly whole?: readonly ComponentKey[];
-  /** Parts that are cut though they would stay whole. */
-  readonly through?: readonly ComponentKey[];
-  /** Cut faces are left white: an outline drawing. */
-  readonly unhatched?: true;
 }
 
 /** Which round features of a view have centre lines. */
@@ -342,26 +315,9 @@ export function viewRequest(
     ...(moves.length > 0 ? { moves } : {}),
     ...(hidden ? { hidden } : {}),
     ...(shade ? { shade } : {}),
-    ...(section ? { cut: cutOf(section) } : {}),
+    ...(section ? { cut: cutOf(section, direction) } : {}),
     ...(detail ? { window: regionBox(detail) } : {}),
   };
-}
-
-const known = new WeakMap<Section, CutRequest>();
-/** Kept with the record: a page asks for its views at every move of the pointer. */
-function cutOf(section: Section): CutRequest {
-  let cut = known.get(section);
-  if (!cut) {
-    const { path, cuts = [], cutsAll, whole, through } = section;
-    cut = {
-      cuts: path ? [...cutsAlong(path), ...cuts] : cuts,
-      ...(cutsAll ? {} : { lengthwise: true }),
-      ...(whole ? { whole } : {}),
-      ...(through ? { through } : {}),
-    };
-    known.set(section, cut);
-  }
-  return cut;
 }
 
 /** What has left its seat in a pose; nothing as assembled. */

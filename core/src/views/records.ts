@@ -84,6 +84,8 @@ export interface ViewLines extends Partial<ViewAxes>, Partial<ViewCuts> {
   readonly wayEnds?: Float64Array;
   /** Full lines that cannot be seen: x1, y1, x2, y2 each; absent where they were not asked for. */
   readonly hiddenEnds?: Float64Array;
+  /** What is drawn of the borders of pieces that are cut open: x1, y1, x2, y2 each; absent where there are none. */
+  readonly borderEnds?: Float64Array;
   /** Tangent edges as the narrow pen draws them, short of full lines: x1, y1, x2, y2 each; absent until a pen is known. */
   readonly smoothEnds?: Float64Array;
   /** A PNG of the shaded faces, filling `shadeBox`; absent where it was not asked for. */
@@ -117,6 +119,7 @@ export function sumLines(lines: ViewLines): ViewSums {
 const asideNames = [
   'wayEnds',
   'hiddenEnds',
+  'borderEnds',
   'shade',
   'shadeBox',
   'axisEnds',

@@ -15,11 +15,10 @@ import {
 import { headingsAbove, lookAtForm, type FormLook, type FoundHeading } from '../../../core/src/forms/index.ts';
 import { explode, type Exploded } from '../../../core/src/poses/index.ts';
 import {
-  bodiesLeft,
   drawLook,
   listCutFaces,
   pathWays,
-  shadeView,
+  shadeLook,
   viewPlacement,
   withHiddenAside,
   type Body,
@@ -187,11 +186,6 @@ export default async function run(
 
 /** The faces of a view as a PNG. */
 function shaded(bodies: readonly Body[], { direction, cut, box, shade }: ShadeTask): Uint8Array {
-  const { width, height, rgba } = shadeView(
-    cut ? bodiesLeft(bodies, cut) : bodies,
-    viewPlacement(direction),
-    box,
-    shade,
-  );
+  const { width, height, rgba } = shadeLook(bodies, viewPlacement(direction), { box, shading: shade, cut });
   return encode({ width, height, data: rgba, channels: 4, depth: 8 });
 }

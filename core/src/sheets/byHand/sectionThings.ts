@@ -2,6 +2,8 @@ import { hypot, type Vec2, type Vec3 } from '../../geometry/index.ts';
 import { pathFault, type CutPath } from '../../sections/index.ts';
 import { viewPlacement } from '../../views/index.ts';
 import type { Sheet, SheetView } from '../records.ts';
+import type { CutPiece } from '../section.ts';
+import { pieceLeft } from '../planned/sectionView.ts';
 import type { KindOfThing, PlacedThing } from './thing.ts';
 import { withoutViews } from './viewThings.ts';
 
@@ -79,5 +81,61 @@ export const cuttingPointThing: KindOfThing<'cuttingPoint'> = {
           points: path.points.map((point, at) => (at === thing.at ? plus(point, way) : point)),
         })),
       sheet,
+    ),
+};
+
+/** The sheet with a piece that is cut open changed. @param by on paper; mm */
+function changePiece(
+  sheet: Sheet,
+  { id, piece: at }: { readonly id: string; readonly piece: number },
+  by: Vec2,
+  change: (piece: CutPiece, way: Vec3, by: Vec2) => CutPiece,
+): Sheet {
+  const own = sheet.views.find((one) => one.id === id);
+  const piece = own?.section?.pieces?.[at];
+  if (!own?.section?.pieces || !piece) return sheet;
+  const changed = change(piece, machineWay(own, by), [by[0] / own.scale, -by[1] / own.scale]);
+  const section = { ...own.section, pieces: own.section.pieces.with(at, changed) };
+  return { ...sheet, views: sheet.views.map((view) => (view.id === id ? { ...view, section } : view)) };
+}
+
+/** A piece of a view that is cut open: moved on its view, as deep as it was. */
+export const cutPieceThing: KindOfThing<'cutPiece'> = {
+  called: 'piece cut open',
+  about: 'view',
+  moving: 'move a piece that is cut open',
+  move: (sheet, moves) =>
+    moves.reduce(
+      (moved, { thing, by }) => changePiece(moved, thing, by, (piece, way) => ({ ...piece, at: plus(piece.at, way) })),
+      sheet,
+    ),
+  remove: (sheet, things) => ({
+    ...sheet,
+    views: sheet.views.map((view) => {
+      const gone = things.filter(({ id }) => id === view.id).map(({ piece }) => piece);
+      return gone.length > 0 ? pieceLeft(view, (at) => !gone.includes(at)) : view;
+    }),
+  }),
+};
+
+/** The border of that piece, drawn out. */
+export const cutPieceSizeThing: KindOfThing<'cutPieceSize'> = {
+  called: 'piece cut open',
+  about: 'view',
+  moving: 'size of a piece that is cut open',
+  move: (sheet, moves) =>
+    moves.reduce(
+      (moved, { thing, by }) =>
+        changePiece(moved, thing, by, (piece, _, [dx, dy]) => {
+          const [x, y] = piece.half;
+          return { ...piece, half: [Math.max(x / 20, x + dx), Math.max(y / 20, y - dy)] };
+        }),
+      sheet,
+    ),
+  remove: (sheet, things) =>
+    cutPieceThing.remove!(
+      sheet,
+      things.map(({ id, piece }) => ({ kind: 'cutPiece', id, piece })),
+      () => [],
     ),
 };

@@ -20,6 +20,10 @@ interface ThingParts {
   readonly region: Whole;
   /** The border of that piece. */
   readonly regionSize: Whole;
+  /** A piece of a view that is cut open, counted from 0. */
+  readonly cutPiece: { readonly piece: number };
+  /** The border of that piece. */
+  readonly cutPieceSize: { readonly piece: number };
   /** Of the section of this id, on the view that shows it. */
   readonly cuttingLine: Whole;
   /** A corner of it, counted from 0. */

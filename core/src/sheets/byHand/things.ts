@@ -5,7 +5,7 @@ import { frameBox, type Paper } from '../paper/paper.ts';
 import type { Sheet } from '../records.ts';
 import { ASIDE, balloonThing, bendThing, leaderEndThing, railEndThing, railThing } from './balloonThings.ts';
 import { columnEdgeThing, columnHeadThing, tableThing } from './listThings.ts';
-import { cuttingLineThing, cuttingPointThing } from './sectionThings.ts';
+import { cutPieceSizeThing, cutPieceThing, cuttingLineThing, cuttingPointThing } from './sectionThings.ts';
 import {
   idsOf,
   isSameThing,
@@ -40,6 +40,8 @@ const kindsOfThings: { readonly [Kind in ThingKind]: KindOfThing<Kind> } = {
   cuttingPoint: cuttingPointThing,
   region: regionThing,
   regionSize: regionSizeThing,
+  cutPiece: cutPieceThing,
+  cutPieceSize: cutPieceSizeThing,
   rail: railThing,
   railEnd: railEndThing,
   balloon: balloonThing,

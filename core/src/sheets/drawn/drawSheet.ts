@@ -184,13 +184,16 @@ function drawViewMarks({ view, drawn, toPaper }: LaidView, paper: Paper): Mark[]
     return placed;
   };
   const ways = onPaper(view.pathLines && lines.wayEnds),
-    hidden = onPaper(view.hidden && lines.hiddenEnds);
+    hidden = onPaper(view.hidden && lines.hiddenEnds),
+    borders = onPaper(lines.borderEnds);
   return [
     ...shadedFaces(view, lines, toPaper),
     ...(hidden.length > 0
       ? [{ kind: 'stretches', source, ends: hidden, pen: pens.tangent, dashed: true } as const]
       : []),
-    ...(ways.length > 0 ? [{ kind: 'stretches', source, ends: ways, pen: pens.tangent } as const] : []),
+    ...[ways, borders].flatMap((ends): Mark[] =>
+      ends.length > 0 ? [{ kind: 'stretches', source, ends, pen: pens.tangent }] : [],
+    ),
     {
       kind: 'stretches',
       source,

@@ -1,6 +1,6 @@
-import { applyToDirection, applyToPoint, hypot, type Box2, type Vec2 } from '../../geometry/index.ts';
+import { applyToDirection, applyToPoint, hypot, type Box2, type Vec2, type Vec3 } from '../../geometry/index.ts';
 import { viewPlacement } from '../../views/index.ts';
-import type { CutPath } from '../../sections/index.ts';
+import { alignedCuts, type CutPath } from '../../sections/index.ts';
 import type { SheetView } from '../records.ts';
 import type { LaidView } from './laidView.ts';
 
@@ -35,17 +35,21 @@ export function cuttingLineOn(section: SheetView, laid: LaidView): LaidCuttingLi
   if (!path || of !== laid.view.id) return null;
   const seen = onPaper(path, laid);
   if (!seen) return null;
-  const { points, sight } = seen;
+  const { points, sights } = seen;
   const ends = [0, points.length - 1].map((at) => {
     const [end, next] = [points[at], points[at === 0 ? 1 : at - 1]];
+    const sight = sights[at === 0 ? 0 : 1];
     const way: Vec2 = [next[0] - end[0], next[1] - end[1]];
     // The end of a half section runs the way that one looks: an arrow would lie on the line.
     const runsAlong = Math.abs(way[0] * sight[1] - way[1] * sight[0]) < 1e-6 * hypot(...way);
-    return { end, hasArrow: !runsAlong };
+    return { end, sight, hasArrow: !runsAlong };
   });
-  const back = (from: Vec2, far: number): Vec2 => [from[0] - sight[0] * far, from[1] - sight[1] * far];
-  const arrows = ends.flatMap(({ end, hasArrow }) => (hasArrow ? [{ tail: back(end, ARROW_LENGTH), tip: end }] : []));
-  const letters = ends.map(({ end, hasArrow }) => back(end, (hasArrow ? ARROW_LENGTH : 0) + SECTION_LETTERING * 0.8));
+  const back = ({ end: [x, y], sight }: (typeof ends)[number], far: number): Vec2 => [
+    x - sight[0] * far,
+    y - sight[1] * far,
+  ];
+  const arrows = ends.flatMap((one) => (one.hasArrow ? [{ tail: back(one, ARROW_LENGTH), tip: one.end }] : []));
+  const letters = ends.map((one) => back(one, (one.hasArrow ? ARROW_LENGTH : 0) + SECTION_LETTERING * 0.8));
   const boxOf = (around: readonly Vec2[]): Box2 => {
     const half = SECTION_LETTERING * 0.6;
     const [xs, ys] = [around.map(([x]) => x), around.map(([, y]) => y)];
@@ -63,17 +67,20 @@ export function cuttingLineOn(section: SheetView, laid: LaidView): LaidCuttingLi
   };
 }
 
-function onPaper(path: CutPath, { view, toPaper }: LaidView): { points: Vec2[]; sight: Vec2 } | null {
+function onPaper(path: CutPath, { view, toPaper }: LaidView): { points: Vec2[]; sights: readonly [first: Vec2, last: Vec2] } | null {
   const placement = viewPlacement(view.direction);
   const along = applyToDirection(placement, path.along);
   if (hypot(along[0], along[1]) > ALONG_SIGHT) return null;
-  const [x, y] = applyToDirection(placement, path.towards);
+  // On paper y runs down; one looks away from where one stands.
+  const sight = (towards: Vec3): Vec2 => {
+    const [x, y] = applyToDirection(placement, towards);
+    return [-x, y];
+  };
   return {
     points: path.points.map((point): Vec2 => {
       const [u, v] = applyToPoint(placement, point);
       return toPaper(u, v);
     }),
-    // On paper y runs down; one looks away from where one stands.
-    sight: [-x, y],
+    sights: [sight(path.towards), sight(alignedCuts(path)?.turn.towards ?? path.towards)],
   };
 }

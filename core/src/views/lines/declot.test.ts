@@ -5,7 +5,7 @@ import type { PathKey } from '../../assembly/index.ts';
 import { composePlacements, placementFromAxes } from '../../geometry/index.ts';
 import { linesForPen } from './declot.ts';
 import { viewPlacement } from '../directions.ts';
-import { drawLook } from '../seen/spots.ts';
+import { drawLook } from '../seen/drawLook.ts';
 import { drawView } from './hiddenLines.ts';
 import { visibleLines, type Body, type ViewLines } from '../records.ts';
 

@@ -1,12 +1,32 @@
 import type { PathKey } from '../../assembly/index.ts';
-import type { Mesh } from '../../geometry/index.ts';
+import type { Mesh, Vec2, Vec3 } from '../../geometry/index.ts';
 import { cutMesh, notCutLengthwise, ownCut, type Cut, type CutShape } from '../../sections/index.ts';
 import type { Body } from '../records.ts';
+
+/** A piece of a view in which something else is taken away than around it. */
+export interface Pane {
+  /** In machine coordinates, one after the other. */
+  readonly cuts: readonly Cut[];
+  /** Around the piece: closed, does not cross itself; on the view plane, mm. Absent where `beyond` says which piece. */
+  readonly border?: readonly Vec2[];
+  /** All that lies beyond a line across the view plane that goes through a point, the way that this unit vector says. */
+  readonly beyond?: { readonly from: Vec2; readonly way: Vec2 };
+  /** In it, the machine is looked at turned about an axis; cuts are those of the machine as it stands. */
+  readonly turned?: Turned;
+}
+/** About the axis through a point along a unit vector, anticlockwise seen against that; machine coordinates, radian. */
+export interface Turned {
+  readonly about: Vec3;
+  readonly along: Vec3;
+  readonly by: number;
+}
 
 /** What a view takes away of a machine. */
 export interface LookCut {
   /** In machine coordinates, one after the other. */
   readonly cuts: readonly Cut[];
+  /** Pieces of the view in which these are taken away instead; later ones lie over earlier ones. */
+  readonly panes?: readonly Pane[];
   /** Whether shafts, screws and their like are shown whole where a plane goes along them; see notCutLengthwise. */
   readonly lengthwise?: true;
   /** Places that are shown whole, whatever they are. */

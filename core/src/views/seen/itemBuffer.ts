@@ -17,7 +17,7 @@ export interface ItemBuffer {
 
 /** Pixels along the longer side: 0.2 mm on paper for an A3-filling view, fine enough to find a 1.5 mm circle. */
 const PIXELS = 2000;
-/** Free pixels around the picture, so that its border counts as a border of the faces. */
+/** Free pixels around the picture, so that its border counts as a border of the faces, also where it is one of a window. */
 const MARGIN = 2;
 
 /**
@@ -49,8 +49,8 @@ export function drawItemBuffer(scene: ViewScene, box: Box2, firstLabel: Int32Arr
     const label = firstLabel[triangleBody[t]] + triangleFace[t];
     const slopeX = ((bz - az) * (cy - ay) - (cz - az) * (by - ay)) / area;
     const slopeY = ((cz - az) * (bx - ax) - (bz - az) * (cx - ax)) / area;
-    const lowRow = Math.max(0, Math.ceil(Math.min(ay, by, cy) - 0.5)),
-      highRow = Math.min(height - 1, Math.floor(Math.max(ay, by, cy) - 0.5));
+    const lowRow = Math.max(MARGIN, Math.ceil(Math.min(ay, by, cy) - 0.5)),
+      highRow = Math.min(height - 1 - MARGIN, Math.floor(Math.max(ay, by, cy) - 0.5));
     for (let row = lowRow; row <= highRow; row++) {
       const y = row + 0.5;
       let left = Infinity,
@@ -71,8 +71,8 @@ export function drawItemBuffer(scene: ViewScene, box: Box2, firstLabel: Int32Arr
         left = Math.min(left, x);
         right = Math.max(right, x);
       }
-      const from = Math.max(0, Math.ceil(left - 0.5)),
-        to = Math.min(width - 1, Math.floor(right - 0.5));
+      const from = Math.max(MARGIN, Math.ceil(left - 0.5)),
+        to = Math.min(width - 1 - MARGIN, Math.floor(right - 0.5));
       let z = az + slopeX * (from + 0.5 - ax) + slopeY * (y - ay);
       for (let at = row * width + from, end = row * width + to; at <= end; at++, z += slopeX) {
         if (z > depth[at]) {

@@ -11,7 +11,7 @@ import type { Cut } from '../../sections/index.ts';
 import type { Box2, Placement } from '../../geometry/index.ts';
 import { displacements, movedBy, type PoseMove } from '../../poses/index.ts';
 import type { Direction } from '../directions.ts';
-import type { LookCut } from '../scene/cutBodies.ts';
+import type { LookCut, Pane } from '../scene/cutBodies.ts';
 import type { Shading } from './shade.ts';
 
 /**
@@ -20,12 +20,14 @@ import type { Shading } from './shade.ts';
  */
 export const TESSELLATION_VERSION = 'occt-import-js 0.0.23/2';
 /** Bumped when the lines or spots of a view change. */
-const VIEW_VERSION = 'view/13';
+const VIEW_VERSION = 'view/14';
 
 /** What is taken away of a machine so that its inside is seen. */
 export interface CutRequest {
   /** In machine coordinates, one after the other. */
   readonly cuts: readonly Cut[];
+  /** Pieces of the view in which something else is taken away, see Pane. */
+  readonly panes?: readonly Pane[];
   /** Whether shafts, screws and their like are shown whole where a plane goes along them; see notCutLengthwise. */
   readonly lengthwise?: true;
   /** Parts that are shown whole, whatever they are. */
@@ -109,13 +111,23 @@ const lookName = ({ direction, without = [], only, moves = [], hidden, shade, cu
 const windowName = (window: Box2): string => `window ${window.map((side) => Math.round(side * 1e3) + 0).join(' ')}`;
 
 /** Planes that differ by less than a millionth of a mm, or of a turn, are one. */
-const cutName = ({ cuts, lengthwise, whole = [], through = [] }: CutRequest): string =>
+const cutName = ({ cuts, panes, lengthwise, whole = [], through = [] }: CutRequest): string =>
   JSON.stringify([
-    cuts.map((cut) => cut.map(({ normal, offset }) => [...normal, offset].map((one) => Math.round(one * 1e6) + 0))),
+    cutsName(cuts),
     lengthwise ?? false,
     [...whole].sort(),
     [...through].sort(),
+    ...(panes ? panes.map(paneName) : []),
   ]);
+const millionths = (values: readonly number[]): number[] => values.map((one) => Math.round(one * 1e6) + 0);
+const cutsName = (cuts: readonly Cut[]) =>
+  cuts.map((cut) => cut.map(({ normal, offset }) => millionths([...normal, offset])));
+const paneName = ({ cuts, border, beyond, turned }: Pane) => [
+  cutsName(cuts),
+  border?.map(millionths) ?? null,
+  beyond ? millionths([...beyond.from, ...beyond.way]) : null,
+  turned ? millionths([...turned.about, ...turned.along, turned.by]) : null,
+];
 
 const named = new WeakMap<readonly PoseMove[], string>();
 /** Written once per list: a page asks for its views at every move of the pointer. */
@@ -234,13 +246,14 @@ function makeLook(assembly: Assembly, request: LookRequest): Look {
 }
 
 /** The same cut with the places of the parts that it names. */
-function cutAt({ cuts, lengthwise, whole, through }: CutRequest, { paths, components }: Listing): LookCut {
+function cutAt({ cuts, panes, lengthwise, whole, through }: CutRequest, { paths, components }: Listing): LookCut {
   const placesOf = (parts: readonly ComponentKey[]): PathKey[] => {
     const wanted = new Set(parts);
     return paths.filter((_, at) => wanted.has(components[at]));
   };
   return {
     cuts,
+    ...(panes ? { panes } : {}),
     ...(lengthwise ? { lengthwise } : {}),
     ...(whole ? { whole: placesOf(whole) } : {}),
     ...(through ? { through: placesOf(through) } : {}),

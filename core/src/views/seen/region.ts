@@ -2,6 +2,7 @@ import { hypot, type Box2, type Vec2 } from '../../geometry/index.ts';
 import type { ViewAxes, ViewCuts, ViewLines } from '../records.ts';
 import { shareWithin } from '../scene/window.ts';
 import { cutAreas, packedCuts, sharedBy } from './cutAreas.ts';
+import { axesKept, linesKept, spotsKept } from './keptParts.ts';
 import type { Spots } from './spots.ts';
 
 /** A round or upright piece of a view. */
@@ -45,52 +46,14 @@ export function linesWithin(lines: ViewLines, region: Region): ViewLines {
 }
 
 function clip(lines: ViewLines, region: Region): ViewLines {
-  const { ends, depths, kinds, visible, occurrences, paths, wayEnds, hiddenEnds } = lines;
-  const axes = clipAxes(lines, region);
-  const cuts = clipCuts(lines, region);
-  const kept: number[] = [];
-  const shares: [number, number][] = [];
-  for (let at = 0; at < kinds.length; at++) {
-    const share = within(ends, at * 4, region);
-    if (!share) continue;
-    kept.push(at);
-    shares.push(share);
-  }
-  const newEnds = new Float64Array(kept.length * 4),
-    newDepths = new Float64Array(kept.length * 2);
-  kept.forEach((line, at) => {
-    const [from, to] = shares[at];
-    const dx = ends[line * 4 + 2] - ends[line * 4],
-      dy = ends[line * 4 + 3] - ends[line * 4 + 1],
-      dz = depths[line * 2 + 1] - depths[line * 2];
-    newEnds.set([ends[line * 4] + from * dx, ends[line * 4 + 1] + from * dy], at * 4);
-    newEnds.set([ends[line * 4] + to * dx, ends[line * 4 + 1] + to * dy], at * 4 + 2);
-    newDepths.set([depths[line * 2] + from * dz, depths[line * 2] + to * dz], at * 2);
-  });
-  const piecesOf = (of: Float64Array): Float64Array => {
-    const pieces: number[] = [];
-    for (let at = 0; at < of.length; at += 4) {
-      const share = within(of, at, region);
-      if (!share) continue;
-      const dx = of[at + 2] - of[at],
-        dy = of[at + 3] - of[at + 1];
-      for (const t of share) pieces.push(of[at] + t * dx, of[at + 1] + t * dy);
-    }
-    return Float64Array.from(pieces);
-  };
   return {
-    ends: newEnds,
-    depths: newDepths,
-    kinds: Uint8Array.from(kept, (line) => kinds[line]),
-    visible: Uint8Array.from(kept, (line) => visible[line]),
-    ...(lines.outer ? { outer: Uint8Array.from(kept, (line) => lines.outer![line]) } : {}),
-    occurrences: Int32Array.from(kept, (line) => occurrences[line]),
-    paths,
+    ...linesKept(lines, (ends, at) => {
+      const share = within(ends, at, region);
+      return share ? [share] : [];
+    }),
     box: regionBox(region),
-    ...(wayEnds ? { wayEnds: piecesOf(wayEnds) } : {}),
-    ...(hiddenEnds ? { hiddenEnds: piecesOf(hiddenEnds) } : {}),
-    ...axes,
-    ...cuts,
+    ...clipAxes(lines, region),
+    ...clipCuts(lines, region),
     // Clipped where it is drawn.
     ...(lines.shade && lines.shadeBox ? { shade: lines.shade, shadeBox: lines.shadeBox } : {}),
   };
@@ -123,16 +86,8 @@ function clipCuts(lines: ViewLines, region: Region): Partial<ViewCuts> {
 
 /** Axes that lie in the piece altogether: of others there would be no end to be seen. */
 function clipAxes(lines: ViewLines, region: Region): Partial<ViewAxes> {
-  const { axisEnds, axisRadii, axisOccurrences, axisFeatures } = lines;
-  if (!axisEnds || !axisRadii || !axisOccurrences || !axisFeatures) return {};
-  const inside = (at: number) => depthIn(region, axisEnds[at], axisEnds[at + 1]) >= 0;
-  const kept = Array.from(axisRadii.keys()).filter((axis) => inside(axis * 6) && inside(axis * 6 + 3));
-  return {
-    axisEnds: Float64Array.from(kept.flatMap((axis) => [...axisEnds.subarray(axis * 6, axis * 6 + 6)])),
-    axisRadii: Float64Array.from(kept, (axis) => axisRadii[axis]),
-    axisOccurrences: Int32Array.from(kept, (axis) => axisOccurrences[axis]),
-    axisFeatures: Int32Array.from(kept, (axis) => axisFeatures[axis]),
-  };
+  const inside = (at: number) => depthIn(region, lines.axisEnds![at], lines.axisEnds![at + 1]) >= 0;
+  return axesKept(lines, (axis) => inside(axis * 6) && inside(axis * 6 + 3));
 }
 
 /** Which part (0..1) of a stretch lies in the piece; null where none does. */
@@ -156,18 +111,4 @@ function within(ends: Float64Array, at: number, { centre: [cx, cy], radius, half
 }
 
 /** The spots of a view that lie in a piece of it; nothing has more room than there is to its border. */
-export function spotsWithin(spots: Spots, region: Region): Spots {
-  const inside = (spot: number) => depthIn(region, spots.points[spot * 2], spots.points[spot * 2 + 1]);
-  const kept = Array.from(spots.occurrences.keys()).filter((spot) => inside(spot) > 0);
-  const triple = (from: Float64Array, stride: number) =>
-    Float64Array.from(kept.flatMap((spot) => [...from.subarray(spot * stride, spot * stride + stride)]));
-  return {
-    occurrences: Int32Array.from(kept, (spot) => spots.occurrences[spot]),
-    paths: spots.paths,
-    breadths: spots.breadths,
-    onFace: Uint8Array.from(kept, (spot) => spots.onFace[spot]),
-    points: triple(spots.points, 2),
-    room: Float64Array.from(kept, (spot) => Math.min(spots.room[spot], inside(spot))),
-    anchors: triple(spots.anchors, 3),
-  };
-}
+export const spotsWithin = (spots: Spots, region: Region): Spots => spotsKept(spots, (x, y) => depthIn(region, x, y));

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { at, body, boxMesh, cylinderMesh } from '../../../../testkit/shapes.ts';
-import { drawLook, lookAt, shadeView, viewPlacement, type Body } from '../index.ts';
+import { drawLook, lookAt, viewPlacement, type Body } from '../index.ts';
+import { shadeView } from './shade.ts';
 
 const coloured = (colour: number, part: Body): Body => ({
   ...part,

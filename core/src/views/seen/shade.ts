@@ -1,5 +1,7 @@
 import { composePlacements, determinant, hypot, type Box2, type Placement } from '../../geometry/index.ts';
 import type { Body } from '../records.ts';
+import { bodiesLeft, type LookCut } from '../scene/cutBodies.ts';
+import { borderOf, turnedView } from './panes.ts';
 
 /** In which colours faces are shaded: those that they have in the file, or all grey. */
 export const shadings = ['colours', 'greys'] as const;
@@ -66,6 +68,34 @@ export function shadeView(bodies: readonly Body[], view: Placement, box: Box2, s
     }
   }
   return { width, height, rgba };
+}
+
+/**
+ * The same of what is left of a machine, with what is seen in its panes.
+ * @param cut nothing is taken away where null
+ */
+export function shadeLook(
+  machine: readonly Body[],
+  view: Placement,
+  { box, shading, cut }: { readonly box: Box2; readonly shading: Shading; readonly cut: LookCut | null },
+): ShadedPicture {
+  const picture = shadeView(cut ? bodiesLeft(machine, cut) : machine, view, box, shading);
+  const { width, height, rgba } = picture;
+  for (const pane of cut?.panes ?? []) {
+    const left = bodiesLeft(machine, { ...cut!, cuts: pane.cuts });
+    const inside = shadeView(left, turnedView(view, pane), box, shading);
+    const border = borderOf(pane, [box]);
+    const high = (box[3] - box[1]) / height;
+    for (let row = 0; row < height; row++) {
+      const y = box[3] - (row + 0.5) * high;
+      for (const [from, to] of border.parts([box[0], y, box[2], y], 0, true)) {
+        const first = (row * width + Math.ceil(from * width - 0.5)) * 4,
+          end = (row * width + Math.ceil(to * width - 0.5)) * 4;
+        rgba.set(inside.rgba.subarray(first, end), first);
+      }
+    }
+  }
+  return picture;
 }
 
 function fill(

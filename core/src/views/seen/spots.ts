@@ -2,28 +2,18 @@ import Flatbush from 'flatbush';
 import {
   hypot,
   applyToPoint,
-  boxesOverlap,
   composePlacements,
   distanceToStretch,
   invertPlacement,
-  meshBox,
-  type Box2,
   type Mesh,
   type Placement,
   type Vec3,
 } from '../../geometry/index.ts';
 import type { PathKey, OccurrenceIndex } from '../../assembly/index.ts';
-import { seenAxes } from '../scene/axes.ts';
 import { PathList } from '../lines/paths.ts';
 import { bodyOfLabel, distanceToOthers, drawItemBuffer, type ItemBuffer } from './itemBuffer.ts';
 import { lineKinds, type Body, type ViewLines } from '../records.ts';
-import { drawScene } from '../lines/hiddenLines.ts';
-import { bodiesLeft, type LookCut } from '../scene/cutBodies.ts';
 import { buildScene } from '../scene/scene.ts';
-import { stepsOf } from '../scene/steps.ts';
-import { outerLines } from './outerLines.ts';
-import { seenCuts } from './seenCuts.ts';
-import type { PathWay } from '../scene/ways.ts';
 
 /**
  * Where a leader may end on each visible occurrence, independent of scale. Arrays are parallel; spots of one occurrence
@@ -70,47 +60,6 @@ export interface DrawnView {
   readonly spots: Spots;
 }
 
-interface DrawOptions {
-  /** On which things left their seats, see pathWays. */
-  readonly ways?: readonly PathWay[];
-  /** Whether hidden lines are kept. */
-  readonly hidden?: boolean;
-  /** What is taken away. */
-  readonly cut?: LookCut;
-  /** The piece of the view plane that is looked at, as fine as its size asks for; everything where absent. */
-  readonly window?: Box2;
-}
-
-/**
- * Lines and spots of one look, from one scene.
- * @param view machine to view coordinates, z towards the viewer (see viewPlacement)
- */
-export function drawLook(
-  machine: readonly Body[],
-  view: Placement,
-  { ways = [], hidden = false, cut, window }: DrawOptions = {},
-): DrawnView {
-  const cuts = cut?.cuts ?? [];
-  const left = cut ? bodiesLeft(machine, cut) : machine;
-  const bodies = window ? left.filter((body) => boxesOverlap(viewBoxOf(body, view), window)) : left;
-  const scene = buildScene(bodies, view, { ways, hidden, steps: stepsOf(cuts, view), ...(window ? { window } : {}) });
-  const seen = drawScene(scene, bodies);
-  const lines = cut ? { ...seen, ...seenCuts(bodies, view, scene, seen.paths) } : seen;
-  const firstLabel = labelsOf(bodies);
-  const buffer = drawItemBuffer(scene, lines.box, firstLabel);
-  const pixels = new Int32Array(firstLabel[bodies.length]);
-  for (const label of buffer.labels) if (label >= 0) pixels[label]++;
-  const outer = outerLines(lines, buffer, firstLabel);
-  const axes = seenAxes(bodies, view, lines, (body, face) => pixels[firstLabel[body] + face]);
-  return { lines: { ...lines, outer, ...axes }, spots: spotsOfPicture(buffer, firstLabel, bodies, view, lines) };
-}
-
-/** The box around a body as it is seen. */
-function viewBoxOf({ mesh, placement }: Body, view: Placement): Box2 {
-  const [x0, y0, , x1, y1] = meshBox(mesh, composePlacements(view, placement));
-  return [x0, y0, x1, y1];
-}
-
 /** @param lines what drawView made of the same bodies and view */
 export function findSpots(bodies: readonly Body[], view: Placement, lines: ViewLines): Spots {
   const firstLabel = labelsOf(bodies);
@@ -119,13 +68,14 @@ export function findSpots(bodies: readonly Body[], view: Placement, lines: ViewL
 }
 
 /** First label of each body, and one past the last. */
-function labelsOf(bodies: readonly Body[]): Int32Array {
+export function labelsOf(bodies: readonly Body[]): Int32Array {
   const firstLabel = new Int32Array(bodies.length + 1);
   bodies.forEach(({ mesh }, at) => (firstLabel[at + 1] = firstLabel[at] + mesh.faceStarts.length - 1));
   return firstLabel;
 }
 
-function spotsOfPicture(
+/** @param buffer what is seen of the faces, with these labels */
+export function spotsOfPicture(
   buffer: ItemBuffer,
   firstLabel: Int32Array,
   bodies: readonly Body[],

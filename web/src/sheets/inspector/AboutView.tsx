@@ -30,7 +30,9 @@ export function AboutView({ id, sheet, inputs, drawn, thing, onThing, onMeasurin
   const laid = drawn.layout.views.find((one) => one.view.id === view.id);
   return (
     <>
-      <div className="quiet">{view.detail ? 'Enlarged detail' : view.section ? 'Section' : 'View'}</div>
+      <div className="quiet">
+        {view.detail ? 'Enlarged detail' : view.section && !view.section.pieces ? 'Section' : 'View'}
+      </div>
       <h2>{view.detail?.letter || view.section?.letter || directionName(view.direction)}</h2>
       {view.detail ? (
         <DetailFields key={view.id} id={id} sheet={sheet} view={view} />

@@ -1,9 +1,14 @@
 import { Button, Checkbox, Group, NumberInput, TextInput } from '@mantine/core';
+import { notifications } from '@mantine/notifications';
 import { useState } from 'react';
 import { componentsAlong, fullLabel, pathOf, type ComponentKey } from '../../../../core/src/assembly/index.ts';
+import type { Vec3 } from '../../../../core/src/geometry/index.ts';
+import { pathFault } from '../../../../core/src/sections/index.ts';
 import { isLayout } from '../../../../core/src/layouts/index.ts';
 import {
+  cutOpen,
   cutParts,
+  depthOf,
   middleOf,
   pathAt,
   planeOf,
@@ -38,7 +43,9 @@ export function SectionFields({ id, sheet, view, lines }: SectionFieldsProps) {
           ? parent
             ? 'Drag its cutting line on the view that shows it, or the dots at its ends and corners.'
             : 'Its cutting line is on no view of this sheet.'
-          : 'A piece nearest to the viewer is taken away.'}
+          : section.pieces
+            ? 'Drag the border of a piece that is cut open; once picked, the dot at its corner too.'
+            : 'A piece nearest to the viewer is taken away.'}
         {lines.cutOccurrences?.length === 0 && ' Nothing of the machine is cut.'}
       </p>
       <Group gap="xs" align="end" grow>
@@ -60,6 +67,10 @@ export function SectionFields({ id, sheet, view, lines }: SectionFieldsProps) {
         )}
       </Group>
       {section.path && <Where key={section.path.points.join()} section={section} onSet={set} />}
+      {section.path?.points.length === 3 && <Aligned section={section} onSet={set} />}
+      {section.pieces?.map((_, piece) => (
+        <Depth key={`${piece} ${section.pieces![piece].at.join()}`} {...{ view, section, piece }} onSet={set} />
+      ))}
       <Checkbox
         mt="xs"
         size="xs"
@@ -99,14 +110,78 @@ export function SectionFields({ id, sheet, view, lines }: SectionFieldsProps) {
   );
 }
 
-/** Where a straight cutting line is, along the axis of the machine to which it is square; typed. */
-function Where({
-  section,
-  onSet,
-}: {
+interface OfSection {
   readonly section: Section;
   readonly onSet: (label: string, section: Section) => void;
-}) {
+}
+
+/** Whether the second stretch of a cutting line is turned into the plane across the sight. */
+function Aligned({ section, onSet }: OfSection) {
+  const { aligned, ...path } = section.path!;
+  const turned = { ...path, aligned: true } as const;
+  const fault = aligned ? null : pathFault(turned);
+  return (
+    <Checkbox
+      mt="xs"
+      size="xs"
+      label="Second stretch turned into the plane of the view"
+      disabled={fault !== null}
+      {...(fault === null ? {} : { description: fault })}
+      checked={aligned === true}
+      onChange={({ currentTarget: { checked } }) =>
+        onSet(checked ? 'turn the second stretch into the plane' : 'leave the second stretch as it lies', {
+          ...section,
+          path: checked ? turned : path,
+        })
+      }
+    />
+  );
+}
+
+/** How deep a piece is cut open; typed. */
+function Depth({ view, section, piece, onSet }: OfSection & { readonly view: SheetView; readonly piece: number }) {
+  const pieces = section.pieces!;
+  const plane = depthOf(view.direction, pieces[piece]);
+  const [typed, setTyped] = useState<number | string>(plane ? Number(plane.at.toFixed(4)) : '');
+  const take = () => {
+    if (!plane || typeof typed !== 'number' || Math.abs(typed - plane.at) < 1e-4) return;
+    const at = pieces[piece].at.map((value, axis) => (axis === plane.axis ? typed : value)) as unknown as Vec3;
+    onSet(`cut piece ${piece + 1} open to ${'xyz'[plane.axis]} = ${typed} mm`, {
+      ...section,
+      pieces: pieces.with(piece, { ...pieces[piece], at }),
+    });
+  };
+  return (
+    <Group gap="xs" mt="xs" align="end" wrap="nowrap">
+      {plane && (
+        <NumberInput
+          size="xs"
+          label={`Piece ${piece + 1} is cut at ${'xyz'[plane.axis]}, mm of the model`}
+          hideControls
+          decimalScale={4}
+          min={-1e7}
+          max={1e7}
+          value={typed}
+          onChange={setTyped}
+          onBlur={take}
+          onKeyDown={(event) => event.key === 'Enter' && take()}
+        />
+      )}
+      {pieces.length > 1 && (
+        <Button
+          size="compact-sm"
+          variant="default"
+          onClick={() => onSet(`close piece ${piece + 1}`, { ...section, pieces: pieces.toSpliced(piece, 1) })}
+        >
+          Close piece {piece + 1}
+        </Button>
+      )}
+    </Group>
+  );
+}
+
+/** Where a straight cutting line is, along the axis of the machine to which it is square; typed. */
+function Where({ section, onSet }: OfSection) {
   const path = section.path!;
   const plane = planeOf(path);
   const [typed, setTyped] = useState<number | string>(plane ? Number(plane.at.toFixed(4)) : '');
@@ -235,6 +310,14 @@ export function CutVerbs({
       id: view.id,
       change: { section: quarterBefore(view.direction, middleOf(view.direction, lines)) },
     });
+  const open = () => {
+    const made = cutOpen(view, lines);
+    if (typeof made === 'string') {
+      notifications.show({ message: made, color: 'orange' });
+      return;
+    }
+    change('cut a piece open', { kind: 'changeView', id: view.id, change: { section: made } });
+  };
   if (lines.kinds.length === 0 || isLayout(assembly)) return null;
   return (
     <Group gap="xs" mt="xs">
@@ -245,6 +328,11 @@ export function CutVerbs({
       >
         Cut along a line
       </Button>
+      {(!view.section || view.section.pieces) && (
+        <Button size="compact-sm" variant="default" onClick={open}>
+          {view.section ? 'Cut another piece open' : 'Cut a piece open'}
+        </Button>
+      )}
       {!view.section && isPictorial(view.direction) && (
         <Button size="compact-sm" variant="default" onClick={quarter}>
           Cut a quarter open

@@ -23,6 +23,8 @@ interface Paths {
   readonly ways: Path2D;
   /** What cannot be seen. */
   readonly hidden: Path2D;
+  /** Borders of pieces that are cut open. */
+  readonly borders: Path2D;
 }
 const known = new WeakMap<ViewLines, Paths>();
 
@@ -36,6 +38,7 @@ function pathsOf(lines: ViewLines): Paths {
       smooth: lines.smoothEnds ? stretchesOf(lines.smoothEnds) : null,
       ways: stretchesOf(lines.wayEnds),
       hidden: stretchesOf(lines.hiddenEnds),
+      borders: stretchesOf(lines.borderEnds),
     };
     for (let at = 0; at < lines.kinds.length; at++)
       addLine(lineKinds[lines.kinds[at]] === 'tangent' ? paths.tangent : paths.full, lines, at);
@@ -121,7 +124,7 @@ export function ViewCanvas({ lit, ...on }: ViewCanvasProps) {
     (pen, laid, width) => {
       const { view } = laid;
       const drawn = laid.drawn();
-      const { full, tangent, smooth, ways, hidden } = pathsOf(drawn);
+      const { full, tangent, smooth, ways, hidden, borders } = pathsOf(drawn);
       const { tangent: look = 'thin' } = view;
       const picture = view.shade && drawn.shade ? pictures.get(drawn.shade) : undefined;
       if (picture && drawn.shadeBox) paintPicture(pen, laid, picture, drawn.shadeBox);
@@ -135,8 +138,9 @@ export function ViewCanvas({ lit, ...on }: ViewCanvasProps) {
         pen.stroke(hidden);
         pen.setLineDash([]);
       }
+      pen.lineWidth = width(pens.tangent);
+      pen.stroke(borders);
       if (view.pathLines) {
-        pen.lineWidth = width(pens.tangent);
         pen.stroke(ways);
       }
       pen.lineWidth = width(pens.full);

@@ -1,4 +1,7 @@
-import { isSameThing, type LaidCuttingLine } from '../../../../../core/src/sheets/index.ts';
+import { applyToPoint } from '../../../../../core/src/geometry/index.ts';
+import { wavyBorder } from '../../../../../core/src/sections/index.ts';
+import { isSameThing, type LaidCuttingLine, type LaidView } from '../../../../../core/src/sheets/index.ts';
+import { viewPlacement } from '../../../../../core/src/views/index.ts';
 import { isPickedOf, type HandleProps } from './picked.ts';
 
 /** A cutting line: taken hold of anywhere to move it, at its ends and corners to draw it elsewhere. */
@@ -45,4 +48,48 @@ export function CuttingLineHandles({
         })}
     </g>
   );
+}
+
+/** Pieces of a view that are cut open: taken hold of at their borders to move them, at the lower right end to draw them out. */
+export function CutPieceHandles({ laid: { view, toPaper }, things, start }: HandleProps & { readonly laid: LaidView }) {
+  return view.section?.pieces?.map(({ at, half }, piece) => {
+    const [x, y] = applyToPoint(viewPlacement(view.direction), at);
+    const isPicked = ['cutPiece', 'cutPieceSize'].some((kind) =>
+      things.some((one) => one.kind === kind && one.id === view.id && 'piece' in one && one.piece === piece),
+    );
+    const [endX, endY] = toPaper(x + half[0], y - half[1]);
+    return (
+      <g key={piece}>
+        <path
+          className="grab"
+          role="button"
+          aria-label={`Piece ${piece + 1} cut open`}
+          d={`M${wavyBorder([x, y], half)
+            .map((corner) => toPaper(...corner).join(' '))
+            .join('L')}Z`}
+          onPointerDown={start({ kind: 'cutPiece', id: view.id, piece })}
+          style={{
+            pointerEvents: 'stroke',
+            fill: 'none',
+            strokeWidth: isPicked ? 0.7 : 3,
+            stroke: isPicked ? '#d9541e' : 'transparent',
+          }}
+        />
+        {isPicked && (
+          <circle
+            role="button"
+            cx={endX}
+            cy={endY}
+            r={2.2}
+            fill="#fff"
+            stroke="#d9541e"
+            strokeWidth={0.6}
+            style={{ cursor: 'nwse-resize', pointerEvents: 'all' }}
+            aria-label={`Size of piece ${piece + 1} cut open`}
+            onPointerDown={start({ kind: 'cutPieceSize', id: view.id, piece })}
+          />
+        )}
+      </g>
+    );
+  });
 }

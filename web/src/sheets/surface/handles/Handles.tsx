@@ -4,7 +4,7 @@ import { LeaderHandles, RailHandles } from './BalloonHandles.tsx';
 import { BoxHandle } from './BoxHandle.tsx';
 import { ListHandles, type ListHandlesProps } from './ListHandles.tsx';
 import { isPickedOf, PICKED, type HandleProps } from './picked.ts';
-import { CuttingLineHandles } from './CuttingLineHandles.tsx';
+import { CutPieceHandles, CuttingLineHandles } from './CuttingLineHandles.tsx';
 import { CentreLineHandles, RegionHandles, SizeHandle } from './ViewHandles.tsx';
 
 interface HandlesProps extends HandleProps, ListHandlesProps {
@@ -52,6 +52,9 @@ export function Handles({ drawn: { layout, notes }, things, centreLines, start, 
       ))}
       {layout.views.map(({ view: { id, detail } }) => (
         <RegionHandles key={id} id={id} detail={detail} views={layout.views} {...each} />
+      ))}
+      {layout.views.map((laid) => (
+        <CutPieceHandles key={laid.view.id} laid={laid} {...each} />
       ))}
       {layout.cuttingLines.map((line) => (
         <CuttingLineHandles key={`${line.section} ${line.on}`} line={line} {...each} />
