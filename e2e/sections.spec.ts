@@ -122,6 +122,12 @@ test('by keyboard: a cutting line with a corner, from the middle of a view', asy
   // A half section: the line turns to who looks at it in the middle.
   await page.getByLabel('Cutting line A', { exact: true }).focus();
   await kept(page);
+  // Its second stretch, turned into the plane of the first.
+  await page.getByRole('checkbox', { name: 'Second stretch turned into the plane of the view' }).check();
+  await kept(page);
+  if (process.env.SHOT)
+    await page.waitForTimeout(8000).then(() => page.screenshot({ path: `${process.env.SHOT}-7.png` }));
+  await undo(page, 'turn the second stretch into the plane');
   await undo(page, 'cut along A–A');
   await expect(page.getByLabel('Section A', { exact: true })).toHaveCount(0);
 });
@@ -140,6 +146,54 @@ test('a quarter of a pictorial view is cut open, and closed again', async ({ pag
   await expect(page.getByRole('button', { name: 'Cut a quarter open' })).toBeVisible();
   await undo(page, 'take nothing away');
   await expect(page.getByRole('button', { name: 'Take nothing away', exact: true })).toBeVisible();
+});
+
+test('a piece of a view is cut open within a border: made larger, deepened, a second one, closed again', async ({
+  page,
+}) => {
+  await openProject(page, file, 'sheets');
+  await fromAbove(page);
+  await page.getByRole('button', { name: 'Cut a piece open', exact: true }).click();
+  await expect(hatching(page)).not.toHaveCount(0, { timeout: 60_000 });
+  await kept(page);
+  if (process.env.SHOT) await page.screenshot({ path: `${process.env.SHOT}-5.png` });
+
+  // Its border is taken hold of to move it, then its corner to draw it out.
+  const piece = page.getByLabel('Piece 1 cut open', { exact: true });
+  const { box } = await middle(piece);
+  const on = await piece.evaluate((path: SVGPathElement) => {
+    const { x, y } = path.getPointAtLength(path.getTotalLength() / 3).matrixTransform(path.getScreenCTM()!);
+    return { x, y };
+  });
+  await page.mouse.move(on.x, on.y);
+  await page.mouse.down();
+  await page.mouse.move(on.x + 30, on.y, { steps: 4 });
+  await page.mouse.up();
+  await expect.poll(async () => (await middle(piece)).box.x - box.x).toBeGreaterThan(20);
+  const corner = await middle(page.getByLabel('Size of piece 1 cut open'));
+  const { width } = (await middle(piece)).box;
+  await page.mouse.move(corner.x, corner.y);
+  await page.mouse.down();
+  await page.mouse.move(corner.x + 15, corner.y + 10, { steps: 4 });
+  await page.mouse.up();
+  await expect.poll(async () => (await middle(piece)).box.width - width).toBeGreaterThan(20);
+
+  // How deep it goes is typed.
+  const depth = page.getByRole('textbox', { name: /^Piece 1 cut at z/ });
+  await depth.fill('3');
+  await depth.press('Enter');
+  await kept(page);
+  await expect(page.getByRole('button', { name: 'Undo: cut piece 1 open to z = 3 mm' })).toBeVisible();
+  await page.getByRole('button', { name: 'Cut another piece open' }).click();
+  await expect(page.getByLabel('Piece 2 cut open', { exact: true })).toHaveCount(1);
+  if (process.env.SHOT) await page.screenshot({ path: `${process.env.SHOT}-6.png` });
+  await page.getByRole('button', { name: 'Close piece 1' }).click();
+  await expect(page.getByLabel('Piece 2 cut open', { exact: true })).toHaveCount(0);
+  await page.getByLabel('Piece 1 cut open', { exact: true }).focus();
+  await page.getByRole('button', { name: 'Take nothing away', exact: true }).click();
+  await expect(page.getByLabel('Piece 1 cut open', { exact: true })).toHaveCount(0);
+  await undo(page, 'take nothing away');
+  await expect(page.getByLabel('Piece 1 cut open', { exact: true })).toHaveCount(1);
 });
 
 test('what is cut open in 3D becomes a section on the sheet', async ({ page }) => {

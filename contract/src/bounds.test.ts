@@ -46,10 +46,50 @@ describe('what a section takes away', () => {
     along: [0, 0, 1],
     towards: [0, -1, 0],
   };
-  test('is told by a line or by planes', () => {
+  const piece = { at: [0, 5, 0], half: [20, 10] };
+  test('is told by a line, by planes or by pieces', () => {
     expect(() => add({ path })).not.toThrow();
     expect(() => add({ cuts: [[half]] })).not.toThrow();
-    expect(() => add({ path, cuts: [[half]] })).toThrow('not by both');
+    expect(() => add({ pieces: [piece] })).not.toThrow();
+    expect(() => add({ path, cuts: [[half]] })).toThrow('not in two of these ways');
+    expect(() => add({ path, pieces: [piece] })).toThrow('not in two of these ways');
+  });
+  test('in pieces are a few of some size', () => {
+    expect(() => add({ pieces: [] })).toThrow();
+    expect(() => add({ pieces: [{ ...piece, half: [20, 0] }] })).toThrow();
+    expect(() => add({ pieces: Array.from({ length: 9 }, () => piece) })).toThrow();
+  });
+  test('is turned into one plane where its line has two stretches', () => {
+    const bent = { ...path, points: [...path.points, [15, 9, 0]] };
+    expect(() => add({ path: { ...bent, aligned: true } })).not.toThrow();
+    expect(() => add({ path: { ...path, aligned: true } })).toThrow('two stretches');
+  });
+  test('can be ordered of every piece that a sheet takes, and of every line that is turned', () => {
+    const far = fc.double({ min: -1e7, max: 1e7, noNaN: true }),
+      side = fc.double({ min: 1e-3, max: 1e7, noNaN: true });
+    const orderOf = (section: object, direction: 'front' | 'isometric') => {
+      const view = { id: 'v', direction, scale: 1, centre: [10, 10], byHand: true, section } as unknown as SheetView;
+      expect(() => parseCommand('sheet', { kind: 'addView', view })).not.toThrow();
+      return v.parse(lookSchema, JSON.parse(JSON.stringify(lookOrder(viewRequest(view), null)))).cut!.panes!;
+    };
+    fc.assert(
+      fc.property(fc.tuple(far, far, far), fc.tuple(side, side), fc.boolean(), (at, half, isFront) => {
+        const [pane] = orderOf({ letter: '', pieces: [{ at, half }] }, isFront ? 'front' : 'isometric');
+        expect(pane.border!.length).toBeGreaterThan(10);
+      }),
+    );
+    fc.assert(
+      fc.property(fc.double({ min: -1.4, max: 1.4, noNaN: true }), fc.integer({ min: -9e6, max: 9e6 }), (by, along) => {
+        fc.pre(Math.abs(by) > 0.02);
+        const points = [
+          [along - 9, 4, 0],
+          [along, 4, 0],
+          [along + 9 * Math.cos(by), 4 + 9 * Math.sin(by), 0],
+        ];
+        const [pane] = orderOf({ letter: 'A', path: { ...path, points, aligned: true } }, 'front');
+        expect(pane.turned!.by).toBeCloseTo(-by, 5);
+      }),
+    );
   });
   test('lies on one side of planes that are some', () => {
     expect(() => add({ cuts: [[{ ...half, normal: [0, 0, 0] }]] })).toThrow('no unit vector');

@@ -4,8 +4,8 @@ import type { Vec2 } from '../geometry/index.ts';
 const CORNERS = 120;
 /** How far it swings to either side, as a share of the smaller half side, and how often on its way round. */
 const SWINGS = [
-  { share: 0.035, times: 7, from: 0.4 },
-  { share: 0.02, times: 12, from: 2.1 },
+  { share: 0.03, times: 5, from: 0.4 },
+  { share: 0.012, times: 9, from: 2.1 },
 ] as const;
 /** Between an ellipse (2) and a box (the more, the squarer). */
 const SQUARENESS = 3.2;

@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { meshVolume, type Vec3 } from '../geometry/index.ts';
 import { boxMesh } from '../../../testkit/shapes.ts';
 import { areaOf, cutMesh } from './cutMesh.ts';
-import { cutsAlong, pathFault, type CutPath } from './path.ts';
+import { alignedCuts, cutsAlong, pathFault, type CutPath } from './path.ts';
 
 /** Drawn on a view from above; looked at from the front. */
 const drawn = (...points: readonly (readonly [number, number])[]): CutPath => ({
@@ -55,4 +55,28 @@ describe('a line that cannot be cut along says why', () => {
   test('a sound one says nothing', () => {
     expect(pathFault(drawn([0, 0], [20, 0], [20, 10], [30, 10]))).toBeNull();
   });
+});
+
+describe('a line whose second stretch is turned into one plane', () => {
+  const aligned = (...points: readonly (readonly [number, number])[]): CutPath => ({
+    ...drawn(...points),
+    aligned: true,
+  });
+  test('has two stretches, the first across the sight; the second does not run back', () => {
+    expect(pathFault(aligned([0, 0], [9, 0], [15, 7]))).toBeNull();
+    expect(pathFault(aligned([0, 0], [9, 0], [9, 7]))).toBeNull();
+    expect(pathFault(aligned([0, 0], [9, 0], [5, 7]))).toBeNull();
+    expect(pathFault(aligned([0, 0], [9, 0]))).toContain('two stretches');
+    expect(pathFault(aligned([0, 0], [0, 9], [9, 9]))).toContain('draw it across');
+    expect(pathFault(aligned([0, 0], [9, 0], [1, 0.1]))).toContain('runs back');
+  });
+  test('is turned by the angle between them, and takes away what lies before each', () => {
+    const { first, second, turn } = alignedCuts(aligned([0, 5], [10, 5], [20, 15]))!;
+    expect(turn).toMatchObject({ about: [10, 5, 7], by: expect.closeTo(-Math.PI / 4, 9) });
+    const isTaken = ([{ normal, offset }]: typeof first, [x, y]: readonly [number, number]) =>
+      normal[0] * x + normal[1] * y < offset;
+    expect([isTaken(first, [3, 4]), isTaken(first, [3, 6])]).toEqual([true, false]);
+    expect([isTaken(second, [16, 10]), isTaken(second, [14, 10])]).toEqual([true, false]);
+  });
+  test('is a full section where both are one', () => expect(alignedCuts(aligned([0, 5], [10, 5], [20, 5]))).toBeNull());
 });

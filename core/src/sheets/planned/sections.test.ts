@@ -9,6 +9,8 @@ import { placeView } from '../laid/layout.ts';
 import { cutAreasOf, hatchingOf, stylesFor } from '../laid/hatching.ts';
 import {
   blankSheet,
+  cutOpen,
+  depthOf,
   middleOf,
   pathAt,
   planeOf,
@@ -227,6 +229,45 @@ describe('a piece taken out of a pictorial view', () => {
     expect(cuts![0]).toHaveLength(2);
     const cut = drawn({ direction: 'isometric', section: quarterBefore('isometric', middle) }).lines;
     expect(new Set([...cut.cutOccurrences!].map((one) => cut.paths[one]))).toEqual(new Set(['plate', 'tube']));
+  });
+});
+
+describe('a piece of a view that is cut open', () => {
+  const front: SheetView = { ...unplacedView('front', { direction: 'front' }), scale: 0.5, centre: [150, 100] };
+  const { lines } = drawn(front);
+  const opened = (view: SheetView): SheetView => {
+    const section = cutOpen(view, lines);
+    if (typeof section === 'string') throw new Error(section);
+    return { ...view, section };
+  };
+  const sheet = sheetWith(opened(front));
+  const pieceOf = (of: Sheet, at = 0) => of.views[0].section!.pieces![at];
+  const piece: SheetThing = { kind: 'cutPiece', id: 'front', piece: 0 };
+  test('is as deep as the axis of the largest round part, about it, less than what is seen', () => {
+    expect(pieceOf(sheet).at).toEqual([30, 0, 25].map((one) => expect.closeTo(one, 6)));
+    expect(pieceOf(sheet).half).toEqual([20, 10].map((one) => expect.closeTo(one, 6)));
+    expect(depthOf('front', pieceOf(sheet))).toEqual({ axis: 1, at: expect.closeTo(0, 6) });
+    expect(depthOf('isometric', pieceOf(sheet))).toBeNull();
+  });
+  test('is moved on its view, as deep as it was, and drawn out each way by itself', () => {
+    const moved = pieceOf(moveThings(sheet, [{ thing: piece, by: [5, 10] }]));
+    expect(moved.at).toEqual([40, 0, 5].map((one) => expect.closeTo(one, 6)));
+    const size: SheetThing = { kind: 'cutPieceSize', id: 'front', piece: 0 };
+    const larger = pieceOf(moveThings(sheet, [{ thing: size, by: [3, 4] }]));
+    expect(larger.half).toEqual([26, 18].map((one) => expect.closeTo(one, 6)));
+    expect(pieceOf(moveThings(sheet, [{ thing: size, by: [-90, -90] }])).half[0]).toBeGreaterThan(0);
+  });
+  test('a second one stands beside the first; each is taken away by itself, and the last with the section', () => {
+    const two = sheetWith(opened(opened(front)));
+    expect(pieceOf(two, 1).at[0] - pieceOf(two).at[0]).toBeGreaterThan(2 * pieceOf(two).half[0]);
+    const one = withoutThings(two, [piece]);
+    expect(one.views[0].section!.pieces).toEqual([pieceOf(two, 1)]);
+    expect(withoutThings(one, [piece]).views[0]).not.toHaveProperty('section');
+  });
+  test('is none of a view that is a section otherwise, nor beyond the eighth', () => {
+    expect(cutOpen({ ...front, section: { letter: '', cuts: [] } }, lines)).toContain('section already');
+    const many = [...Array(8).keys()].reduce((view) => opened(view), front);
+    expect(cutOpen(many, lines)).toContain('8 pieces');
   });
 });
 

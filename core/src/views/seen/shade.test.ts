@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { at, body, boxMesh, cylinderMesh } from '../../../../testkit/shapes.ts';
 import { drawLook, lookAt, viewPlacement, type Body } from '../index.ts';
-import { shadeView } from './shade.ts';
+import { shadeLook, shadeView } from './shade.ts';
 
 const coloured = (colour: number, part: Body): Body => ({
   ...part,
@@ -45,6 +45,25 @@ describe('shaded faces under the lines', () => {
     expect(pixel(0, 20)[3]).toBe(255);
     expect(pixel(-5, 20)[0]).toBeGreaterThan(pixel(8, 20)[0]); // from the upper left
     expect(drawn.box[0]).toBeCloseTo(-10, 1);
+  });
+  test('in a piece that is cut open, what is inside is painted there and nowhere else', () => {
+    const border = [
+      [5, 5],
+      [45, 5],
+      [45, 45],
+      [5, 45],
+    ] as const;
+    // Below z = 10 nothing of the blue box is left.
+    const cuts = [[{ normal: [0, 0, -1], offset: -10 }]] as const;
+    const cut = { cuts: [], panes: [{ border, cuts }] };
+    const open = shadeLook(bodies, view, { box: lines.box, shading: 'colours', cut });
+    const whole = shadeView(bodies, view, lines.box, 'colours');
+    const isBlue = (picture: ReturnType<typeof shadeView>, x: number) => {
+      const [red, , blue] = colourAt(picture, x, 20);
+      return blue > red;
+    };
+    expect([42, 47, 55].map((x) => isBlue(whole, x))).toEqual([true, true, true]);
+    expect([42, 47, 55].map((x) => isBlue(open, x))).toEqual([false, true, true]);
   });
   test('a shaded view has a name of its own', () => {
     const machine = { version: 1, schema: '', sourceUnit: 'mm', root: 0, components: [], findings: [] } as never;

@@ -152,11 +152,12 @@ function Depth({ view, section, piece, onSet }: OfSection & { readonly view: She
     });
   };
   return (
-    <Group gap="xs" mt="xs" align="end" wrap="nowrap">
+    <Group gap="xs" mt="xs" align="end">
       {plane && (
         <NumberInput
           size="xs"
-          label={`Piece ${piece + 1} is cut at ${'xyz'[plane.axis]}, mm of the model`}
+          label={`Piece ${piece + 1} cut at ${'xyz'[plane.axis]}, mm of the model`}
+          w="100%"
           hideControls
           decimalScale={4}
           min={-1e7}
@@ -171,6 +172,7 @@ function Depth({ view, section, piece, onSet }: OfSection & { readonly view: She
         <Button
           size="compact-sm"
           variant="default"
+          aria-label={`Close piece ${piece + 1}`}
           onClick={() => onSet(`close piece ${piece + 1}`, { ...section, pieces: pieces.toSpliced(piece, 1) })}
         >
           Close piece {piece + 1}

@@ -15,17 +15,11 @@ export function CuttingLineHandles({
   return (
     <g>
       <path
-        className="grab"
+        className={isPicked ? 'grab along picked' : 'grab along'}
         role="button"
         aria-label={`Cutting line ${letter}`}
         d={`M${points.map((point) => point.join(' ')).join('L')}${arms}`}
         onPointerDown={start({ kind: 'cuttingLine', id })}
-        style={{
-          pointerEvents: 'stroke',
-          fill: 'none',
-          strokeWidth: isPicked ? 0.7 : 3,
-          stroke: isPicked ? '#d9541e' : 'transparent',
-        }}
       />
       {isPicked &&
         points.map(([x, y], at) => {
@@ -61,19 +55,13 @@ export function CutPieceHandles({ laid: { view, toPaper }, things, start }: Hand
     return (
       <g key={piece}>
         <path
-          className="grab"
+          className={isPicked ? 'grab along picked' : 'grab along'}
           role="button"
           aria-label={`Piece ${piece + 1} cut open`}
           d={`M${wavyBorder([x, y], half)
             .map((corner) => toPaper(...corner).join(' '))
             .join('L')}Z`}
           onPointerDown={start({ kind: 'cutPiece', id: view.id, piece })}
-          style={{
-            pointerEvents: 'stroke',
-            fill: 'none',
-            strokeWidth: isPicked ? 0.7 : 3,
-            stroke: isPicked ? '#d9541e' : 'transparent',
-          }}
         />
         {isPicked && (
           <circle

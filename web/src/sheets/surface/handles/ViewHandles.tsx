@@ -24,12 +24,12 @@ export function CentreLineHandles({
     return (
       <path
         key={id}
-        className="grab"
+        className={picked ? 'grab along picked' : 'grab along'}
         role="button"
         aria-label="Centre line"
         d={stretchesPath(ends.map((value, at) => (at % 2 === 0 ? x + value : y - value)))}
         onPointerDown={start(line)}
-        style={{ pointerEvents: 'stroke', strokeWidth: picked ? 0.6 : 1.6, stroke: picked ? '#d9541e' : 'transparent' }}
+        style={picked ? undefined : { strokeWidth: 1.6 }}
       />
     );
   });
