@@ -188,6 +188,7 @@ export const section = v.pipe(
     cutsAll: v.optional(v.literal(true)),
     whole: v.optional(parts),
     through: v.optional(parts),
+    byMaterial: v.optional(v.literal(true)),
     unhatched: v.optional(v.literal(true)),
   }),
   v.check(

@@ -54,6 +54,8 @@ export type {
   StructureEdits,
 } from './edited.ts';
 export { densityOf } from './densities.ts';
+export { materialFamily } from './materialFamily.ts';
+export type { MaterialFamily } from './materialFamily.ts';
 export { alikeCandidates, alikeFindings } from './alike.ts';
 export { findingKey, listedAs, numberFindings, withShapeFindings } from './sharedNumbers.ts';
 export type { LikePair } from './alike.ts';

@@ -127,6 +127,7 @@ export {
   depthOf,
   middleOf,
   pieceLeft,
+  saidOfParts,
   openedAcross,
   pathAt,
   placeSection,

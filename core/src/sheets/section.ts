@@ -21,6 +21,8 @@ export interface Section {
   readonly whole?: readonly ComponentKey[];
   /** Parts that are cut though they would stay whole. */
   readonly through?: readonly ComponentKey[];
+  /** Parts are hatched by what they are made of: metal, plastic, wood, insulation; all in one way where absent. */
+  readonly byMaterial?: true;
   /** Cut faces are left white: an outline drawing. */
   readonly unhatched?: true;
 }

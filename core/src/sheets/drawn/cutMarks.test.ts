@@ -9,6 +9,7 @@ const square: CutArea = {
   part: 'plate',
   plane: 0,
   occurrence: 0,
+  family: null,
   rings: [
     [
       [0, 0],

@@ -68,10 +68,11 @@ export function drawHatching(
   thin: number,
 ): readonly Mark[] {
   if (areas.length === 0 || view.section?.unhatched) return [];
-  const name = JSON.stringify([view.id, view.scale, toPaper(0, 0), thin, gaps]);
+  const byMaterial = view.section?.byMaterial === true;
+  const name = JSON.stringify([view.id, view.scale, toPaper(0, 0), thin, byMaterial, gaps]);
   const before = known.get(areas);
   if (before?.name === name && before.styles === styles) return before.marks;
-  const { hatched, filled } = hatchingOf(areas, styles, { scale: view.scale, pen: thin });
+  const { hatched, filled } = hatchingOf(areas, styles, { scale: view.scale, pen: thin, byMaterial });
   const source: MarkSource = { kind: 'hatching', id: view.id };
   const placed = (ends: readonly number[]): number[] => {
     const out: number[] = [];

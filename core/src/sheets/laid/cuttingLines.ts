@@ -67,7 +67,10 @@ export function cuttingLineOn(section: SheetView, laid: LaidView): LaidCuttingLi
   };
 }
 
-function onPaper(path: CutPath, { view, toPaper }: LaidView): { points: Vec2[]; sights: readonly [first: Vec2, last: Vec2] } | null {
+function onPaper(
+  path: CutPath,
+  { view, toPaper }: LaidView,
+): { points: Vec2[]; sights: readonly [first: Vec2, last: Vec2] } | null {
   const placement = viewPlacement(view.direction);
   const along = applyToDirection(placement, path.along);
   if (hypot(along[0], along[1]) > ALONG_SIGHT) return null;

@@ -1,5 +1,14 @@
 import { Clipper, EndType, JoinType } from 'clipper2-ts';
-import { componentsAlong, pathOf, type Assembly, type ComponentKey, type PathKey } from '../../assembly/index.ts';
+import {
+  componentsAlong,
+  materialFamily,
+  ownValue,
+  pathOf,
+  type Assembly,
+  type ComponentKey,
+  type MaterialFamily,
+  type PathKey,
+} from '../../assembly/index.ts';
 import type { Vec2 } from '../../geometry/index.ts';
 import {
   areaWithin,
@@ -17,6 +26,8 @@ export interface CutArea extends HatchedArea {
   readonly plane: number;
   /** What it belongs to: index into `paths` of the lines. */
   readonly occurrence: number;
+  /** What it is made of; null where nobody knows. */
+  readonly family: MaterialFamily | null;
 }
 
 const knownAreas = new WeakMap<ViewLines, { readonly assembly: Assembly; readonly areas: readonly CutArea[] }>();
@@ -34,8 +45,15 @@ function findAreas(lines: ViewLines, assembly: Assembly): CutArea[] {
   return cutAreas(lines).map((rings, face): CutArea => {
     const occurrence = lines.cutOccurrences![face];
     const along = componentsAlong(assembly, pathOf(lines.paths[occurrence]));
-    const part = along ? assembly.components[along[along.length - 1]].key : lines.paths[occurrence];
-    return { part, plane: lines.cutPlanes![face], occurrence, rings };
+    const component = along && assembly.components[along[along.length - 1]];
+    const material = component && ownValue(component.properties, 'Material');
+    return {
+      part: component?.key ?? lines.paths[occurrence],
+      plane: lines.cutPlanes![face],
+      occurrence,
+      rings,
+      family: material ? materialFamily(String(material.value)) : null,
+    };
   });
 }
 
@@ -87,6 +105,8 @@ interface HatchedOn {
   readonly scale: number;
   /** Narrow pen of the sheet; mm. */
   readonly pen: number;
+  /** Whether parts are hatched by what they are made of. */
+  readonly byMaterial?: boolean;
 }
 const knownHatching = new WeakMap<
   readonly CutArea[],
@@ -94,32 +114,80 @@ const knownHatching = new WeakMap<
 >();
 
 /** The hatching of the cut faces of a view. Kept for what was asked last. */
-export function hatchingOf(areas: readonly CutArea[], styles: Styles, { scale, pen }: HatchedOn): Hatching {
+export function hatchingOf(
+  areas: readonly CutArea[],
+  styles: Styles,
+  { scale, pen, byMaterial = false }: HatchedOn,
+): Hatching {
   const before = knownHatching.get(areas);
-  if (before?.styles === styles && before.scale === scale && before.pen === pen) return before.made;
-  const made = hatch(areas, styles, { scale, pen });
-  knownHatching.set(areas, { scale, pen, styles, made });
+  if (
+    before?.styles === styles &&
+    before.scale === scale &&
+    before.pen === pen &&
+    (before.byMaterial ?? false) === byMaterial
+  )
+    return before.made;
+  const made = hatch(areas, styles, { scale, pen, byMaterial });
+  knownHatching.set(areas, { scale, pen, byMaterial, styles, made });
   return made;
 }
 
-function hatch(areas: readonly CutArea[], styles: Styles, { scale, pen }: HatchedOn): Hatching {
+function hatch(areas: readonly CutArea[], styles: Styles, { scale, pen, byMaterial = false }: HatchedOn): Hatching {
   const hatched: number[] = [],
     filled: number[] = [];
   // A part has one pitch, however large its faces are: its largest one says which.
   const largest = new Map<string, number>();
   for (const { part, rings } of areas)
     largest.set(part, Math.max(largest.get(part) ?? 0, areaWithin(rings) * scale * scale));
-  for (const { part, rings } of areas) {
+  for (const { part, rings, family } of areas) {
     const { angle, pitch } = styles.get(part) ?? { angle: Math.PI / 4, pitch: 1 };
     if (isThin(rings, scale)) {
       const inner = narrowed(rings, GAP / 2, scale);
       for (const value of hatchLines(inner.length > 0 ? inner : rings, { angle, pitch: (0.8 * pen) / scale }))
         filled.push(value);
     } else
-      for (const value of hatchLines(rings, { angle, pitch: (pitchFor(largest.get(part)!) * pitch) / scale }))
+      for (const value of patternLines(rings, (byMaterial && family) || 'metal', {
+        angle,
+        pitch: (pitchFor(largest.get(part)!) * pitch) / scale,
+      }))
         hatched.push(value);
   }
   return { hatched, filled };
+}
+
+/** Of the pitch: how near the two lines of a pair lie, and a dash and the gap behind it. */
+const PAIR = 0.28,
+  DASH = 1.6,
+  DASH_GAP = 0.8;
+
+/** Lines of metal, a lattice of plastic, pairs of wood, dashes of insulation. */
+function patternLines(rings: CutArea['rings'], family: MaterialFamily, style: HatchStyle): number[] {
+  const lines = hatchLines(rings, style);
+  if (family === 'plastic') return [...lines, ...hatchLines(rings, { ...style, angle: style.angle + Math.PI / 2 })];
+  if (family === 'wood') {
+    // The second line of each pair: the area moved across, hatched, moved back.
+    const [dx, dy] = [-Math.sin(style.angle) * PAIR * style.pitch, Math.cos(style.angle) * PAIR * style.pitch];
+    const moved = rings.map((ring) => ring.map(([x, y]): Vec2 => [x - dx, y - dy]));
+    return [...lines, ...hatchLines(moved, style).map((value, at) => value + (at % 2 === 0 ? dx : dy))];
+  }
+  return family === 'insulation' ? dashed(lines, style) : lines;
+}
+
+/** Lines broken into dashes on one lattice, so that those of neighbouring areas go on into one another. */
+function dashed(lines: readonly number[], { angle, pitch }: HatchStyle): number[] {
+  const [c, s] = [Math.cos(angle), Math.sin(angle)];
+  const period = (DASH + DASH_GAP) * pitch;
+  const dashes: number[] = [];
+  for (let at = 0; at < lines.length; at += 4) {
+    const [x, y] = [lines[at], lines[at + 1]];
+    const from = x * c + y * s,
+      to = lines[at + 2] * c + lines[at + 3] * s;
+    for (let dash = Math.floor(from / period); dash * period < to; dash++) {
+      const [a, b] = [Math.max(from, dash * period), Math.min(to, dash * period + DASH * pitch)];
+      if (a < b) dashes.push(x + (a - from) * c, y + (a - from) * s, x + (b - from) * c, y + (b - from) * s);
+    }
+  }
+  return dashes;
 }
 
 const isThin = (rings: CutArea['rings'], scale: number): boolean => narrowed(rings, THIN / 2, scale).length === 0;

@@ -1,3 +1,4 @@
+import type { ComponentKey } from '../../assembly/index.ts';
 import { boxHeight, boxWidth, hypot, type Box2, type Vec2, type Vec3 } from '../../geometry/index.ts';
 import { pathFault, type CutPath } from '../../sections/index.ts';
 import {
@@ -112,8 +113,23 @@ export function sectionAlong(
     ...(parent.centreLines ? { centreLines: { smallest: parent.centreLines.smallest } } : {}),
     scale: parent.scale,
     byHand: true,
-    section: { letter: freeLetter(views), of: parent.id, path },
+    section: { letter: freeLetter(views), of: parent.id, path, ...saidOfParts(views) },
   };
+}
+
+/**
+ * What was said of parts in the sections that are there: whether they are cut. A new section starts with it; what was said
+ * in a later view holds.
+ */
+export function saidOfParts(views: readonly SheetView[]): Pick<Section, 'whole' | 'through'> {
+  const said = new Map<ComponentKey, boolean>();
+  for (const { section } of views) {
+    for (const part of section?.whole ?? []) said.set(part, true);
+    for (const part of section?.through ?? []) said.set(part, false);
+  }
+  const those = (isWhole: boolean) => [...said].flatMap(([part, one]) => (one === isWhole ? [part] : []));
+  const [whole, through] = [those(true), those(false)];
+  return { ...(whole.length > 0 ? { whole } : {}), ...(through.length > 0 ? { through } : {}) };
 }
 
 /** Where a section may stand. */
@@ -278,10 +294,11 @@ export function middleOf(direction: Direction, lines: ViewLines): Vec3 {
 const PIECE_SHARE = 0.4;
 
 /**
- * The view with one more piece cut open: about the axis of the largest round feature that is seen, as deep as that, beside
+ * What a view takes away with one more piece cut open: about the axis of the largest round feature that is seen, as deep as that, beside
  * pieces that are there; a sentence where it has as many as it may have.
+ * @param views of the sheet
  */
-export function cutOpen(view: SheetView, lines: ViewLines): Section | string {
+export function cutOpen(view: SheetView, lines: ViewLines, views: readonly SheetView[]): Section | string {
   const { section } = view;
   if (section && !section.pieces) return 'This view is a section already; cut a piece open in another one.';
   const pieces = section?.pieces ?? [];
@@ -294,7 +311,7 @@ export function cutOpen(view: SheetView, lines: ViewLines): Section | string {
   // Pieces beside one another, to the right.
   const aside = (2.2 * half[0] * pieces.length) % (boxWidth(lines.box) || 1);
   const piece: CutPiece = { at: [at[0] + aside * m[0], at[1] + aside * m[1], at[2] + aside * m[2]], half };
-  return { ...(section ?? { letter: '' }), pieces: [...pieces, piece] };
+  return { ...(section ?? { letter: '', ...saidOfParts(views) }), pieces: [...pieces, piece] };
 }
 
 /** A view with some of its pieces that are cut open; without any it is no section. */

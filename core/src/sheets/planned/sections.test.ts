@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import type { PathKey } from '../../assembly/index.ts';
+import type { ComponentKey, PathKey } from '../../assembly/index.ts';
 import { boxesOverlap, type Vec2, type Vec3 } from '../../geometry/index.ts';
 import { pathFault } from '../../sections/index.ts';
 import { drawLook, lookAt, viewPlacement, type Body, type ViewLines } from '../../views/index.ts';
@@ -232,11 +232,28 @@ describe('a piece taken out of a pictorial view', () => {
   });
 });
 
+test('what was said of a part in one section holds for the next one on the sheet; what was said last, where both were said', () => {
+  const key = (name: string) => name as ComponentKey;
+  const first: SheetView = {
+    ...top,
+    section: { letter: 'A', whole: [key('pin'), key('key')], through: [key('shaft')] },
+  };
+  const second: SheetView = { ...top, id: 'b', section: { letter: 'B', through: [key('pin')] } };
+  const { whole, through } = along(
+    [
+      [-5, 0],
+      [105, 0],
+    ],
+    [top, first, second],
+  ).section!;
+  expect([whole, [...through!].sort()]).toEqual([['key'], ['pin', 'shaft']]);
+});
+
 describe('a piece of a view that is cut open', () => {
   const front: SheetView = { ...unplacedView('front', { direction: 'front' }), scale: 0.5, centre: [150, 100] };
   const { lines } = drawn(front);
   const opened = (view: SheetView): SheetView => {
-    const section = cutOpen(view, lines);
+    const section = cutOpen(view, lines, [view]);
     if (typeof section === 'string') throw new Error(section);
     return { ...view, section };
   };
@@ -265,9 +282,9 @@ describe('a piece of a view that is cut open', () => {
     expect(withoutThings(one, [piece]).views[0]).not.toHaveProperty('section');
   });
   test('is none of a view that is a section otherwise, nor beyond the eighth', () => {
-    expect(cutOpen({ ...front, section: { letter: '', cuts: [] } }, lines)).toContain('section already');
+    expect(cutOpen({ ...front, section: { letter: '', cuts: [] } }, lines, [])).toContain('section already');
     const many = [...Array(8).keys()].reduce((view) => opened(view), front);
-    expect(cutOpen(many, lines)).toContain('8 pieces');
+    expect(cutOpen(many, lines, [])).toContain('8 pieces');
   });
 });
 

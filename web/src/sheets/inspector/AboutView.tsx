@@ -69,7 +69,7 @@ export function AboutView({ id, sheet, inputs, drawn, thing, onThing, onMeasurin
           >
             Enlarge a detail
           </Button>
-          <CutVerbs id={id} view={view} lines={laid.lines} onMeasuring={onMeasuring} />
+          <CutVerbs id={id} sheet={sheet} view={view} lines={laid.lines} onMeasuring={onMeasuring} />
         </>
       )}
       <DimensionVerbs id={id} view={view} inputs={inputs} drawn={drawn} onThing={onThing} onMeasuring={onMeasuring} />

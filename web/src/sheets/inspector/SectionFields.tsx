@@ -13,6 +13,7 @@ import {
   pathAt,
   planeOf,
   quarterBefore,
+  saidOfParts,
   turnedSection,
   type Section,
   type Sheet,
@@ -84,6 +85,21 @@ export function SectionFields({ id, sheet, view, lines }: SectionFieldsProps) {
           );
         }}
       />
+      {!section.unhatched && (
+        <Checkbox
+          mt={6}
+          size="xs"
+          label="By material: plastic crossed, wood in pairs, insulation broken"
+          checked={section.byMaterial === true}
+          onChange={({ currentTarget: { checked } }) => {
+            const { byMaterial: _, ...alike } = section;
+            set(
+              checked ? 'hatch by material' : 'hatch all materials alike',
+              checked ? { ...section, byMaterial: true } : alike,
+            );
+          }}
+        />
+      )}
       <Checkbox
         mt={6}
         size="xs"
@@ -300,20 +316,23 @@ function CutParts({
 /** What a view may become: one with a cutting line, or one with a piece taken away. */
 export function CutVerbs({
   id,
+  sheet,
   view,
   lines,
   onMeasuring,
-}: Omit<SectionFieldsProps, 'sheet'> & Pick<SheetInspectorProps, 'onMeasuring'>) {
+}: SectionFieldsProps & Pick<SheetInspectorProps, 'onMeasuring'>) {
   const change = useChange(id);
   const { assembly } = useMachine();
   const quarter = () =>
     change('cut a quarter open', {
       kind: 'changeView',
       id: view.id,
-      change: { section: quarterBefore(view.direction, middleOf(view.direction, lines)) },
+      change: {
+        section: { ...quarterBefore(view.direction, middleOf(view.direction, lines)), ...saidOfParts(sheet.views) },
+      },
     });
   const open = () => {
-    const made = cutOpen(view, lines);
+    const made = cutOpen(view, lines, sheet.views);
     if (typeof made === 'string') {
       notifications.show({ message: made, color: 'orange' });
       return;
