@@ -164,9 +164,7 @@ describe('machines whose parts touch, lie flush or pass through one another', ()
   const cases = Object.entries({ rollers, shaftInPlate, pack, covers }).flatMap(([name, solids]) =>
     // The plain judge takes long, most of all where many solids stand in a row: not from everywhere.
     directions
-      .filter(
-        (direction, at) => at % (solids.length < 10 ? 2 : 6) === 1 || direction === 'turned' || runs(0, 1) === 1,
-      )
+      .filter((direction, at) => at % (solids.length < 10 ? 2 : 6) === 1 || direction === 'turned' || runs(0, 1) === 1)
       .map((direction) => [name, direction, solids] as const),
   );
   test.each(cases)('%s seen %s, with 36 and with 96 facets per turn', (_, direction, solids) => {
