@@ -33,6 +33,30 @@ export class ClosedBorder {
     return inside;
   }
 
+  /**
+   * Its corners as far as it lies in a box; along the sides of the box it may run there and back.
+   * Source: I. Sutherland, G. Hodgman, "Reentrant polygon clipping", CACM 17 (1974).
+   */
+  cornersWithin(box: Box2): Vec2[] {
+    let left: readonly Vec2[] = this.corners;
+    for (const side of [0, 1, 2, 3]) {
+      const [axis, sign] = [side % 2, side < 2 ? 1 : -1];
+      const depth = (corner: Vec2) => sign * (corner[axis] - box[side]);
+      const all = left;
+      left = all.flatMap((corner, at): Vec2[] => {
+        const next = all[(at + 1) % all.length];
+        const [one, other] = [depth(corner), depth(next)];
+        const share = one / (one - other);
+        const met: Vec2[] =
+          one >= 0 !== other >= 0
+            ? [[corner[0] + share * (next[0] - corner[0]), corner[1] + share * (next[1] - corner[1])]]
+            : [];
+        return one >= 0 ? [corner, ...met] : met;
+      });
+    }
+    return [...left];
+  }
+
   /** mm to the nearest point of it. */
   distanceTo(point: Vec2): number {
     let nearest = Infinity;

@@ -1,6 +1,7 @@
 import {
   boxesOverlap,
   composePlacements,
+  growBox,
   invertPlacement,
   meshBox,
   type Box2,
@@ -49,7 +50,7 @@ export function drawLook(machine: readonly Body[], view: Placement, options: Dra
   let drawn: DrawnView = { lines: picture.lines, spots: picture.spots };
   let planes = cut?.cuts.flat().length ?? 0;
   for (const pane of cut?.panes ?? []) {
-    const piece = pieceOf(pane, window);
+    const piece = pieceOf(pane, window, picture.lines.box);
     if (piece === null) continue;
     const { panes: _, ...shared } = cut!;
     const inside = drawPicture(machine, turnedView(view, pane), {
@@ -70,17 +71,18 @@ export function drawLook(machine: readonly Body[], view: Placement, options: Dra
 }
 
 /** What is to be drawn of a pane: a piece of the view plane, all where undefined; null where nothing of it is looked at. */
-function pieceOf({ border }: Pane, window: Box2 | undefined): Box2 | null | undefined {
+function pieceOf({ border }: Pane, window: Box2 | undefined, [x0, y0, x1, y1]: Box2): Box2 | null | undefined {
   if (!border) return window;
   const own: Box2 = [Infinity, Infinity, -Infinity, -Infinity].map((far, side) =>
     border.reduce((most, corner) => (side < 2 ? Math.min(most, corner[side]) : Math.max(most, corner[side - 2])), far),
   ) as unknown as Box2;
-  if (!window) return own;
+  // Beyond the machine there is nothing, however large the piece is.
+  const all = window ?? growBox([x0, y0, x1, y1], 0.01 * Math.max(x1 - x0, y1 - y0));
   const shared: Box2 = [
-    Math.max(own[0], window[0]),
-    Math.max(own[1], window[1]),
-    Math.min(own[2], window[2]),
-    Math.min(own[3], window[3]),
+    Math.max(own[0], all[0]),
+    Math.max(own[1], all[1]),
+    Math.min(own[2], all[2]),
+    Math.min(own[3], all[3]),
   ];
   return shared[0] < shared[2] && shared[1] < shared[3] ? shared : null;
 }

@@ -80,6 +80,21 @@ describe('a piece of a view that is cut open', () => {
     expect(over.box).toEqual(drawLook([block], front).lines.box);
     expect(lengthOf(drawLook([block], front, { cut: open(border, -25) }).lines.borderEnds)).toBe(0);
   });
+  test('may be larger than all the world', () => {
+    const all = drawLook([block, core], front, { cut: open(wavyBorder([3e6, 0], [1e7, 1e7])) }).lines;
+    expect(areasByPath(all)).toEqual({ block: expect.closeTo(100 * 60 - 600, 2), core: expect.closeTo(600, 2) });
+    expect(all.borderEnds).toBeUndefined();
+    // Its edge runs through the machine: all to the right of it is cut open.
+    const edge: Vec2[] = [
+      [0, -1e7],
+      [1e7, -1e7],
+      [1e7, 1e7],
+      [0, 1e7],
+    ];
+    const right = drawLook([block, core], front, { cut: open(edge) }).lines;
+    expect(areasByPath(right)).toEqual({ block: expect.closeTo(50 * 60 - 300, 2), core: expect.closeTo(300, 2) });
+    expect(lengthOf(right.borderEnds)).toBeCloseTo(60, 0);
+  });
   test('offers spots in its cut faces, in the coordinates of the parts', () => {
     const own = [...spots.occurrences.keys()].filter((k) => spots.paths[spots.occurrences[k]] === 'core');
     expect(own.length).toBeGreaterThan(0);

@@ -1,7 +1,16 @@
-import { composePlacements, hypot, type Box2, type Placement, type Vec2 } from '../../geometry/index.ts';
+import {
+  composePlacements,
+  growBox,
+  hypot,
+  uniteBoxes2,
+  type Box2,
+  type Placement,
+  type Vec2,
+} from '../../geometry/index.ts';
 import { PathList } from '../lines/paths.ts';
 import type { ViewCuts, ViewLines } from '../records.ts';
 import type { Pane, Turned } from '../scene/cutBodies.ts';
+import { shareWithin } from '../scene/window.ts';
 import { ClosedBorder } from './closedBorder.ts';
 import { cutAreas, packedCuts, sharedBy, without } from './cutAreas.ts';
 import { axesKept, linesKept, spotsKept } from './keptParts.ts';
@@ -65,7 +74,9 @@ export function throughPane(
     border.parts(ends, at, false, ({ side, along }) => crossings[side].push(along)),
   );
   const within = linesKept(inside.lines, (ends, at) => border.parts(ends, at, true));
-  const drawn = isBorderDrawn ? borderRuns(border, crossings, isBorderDrawn, pixel) : new Float64Array(0);
+  const drawn = isBorderDrawn
+    ? borderRuns(border, crossings, isBorderDrawn, { pixel, box: outside.lines.box })
+    : new Float64Array(0);
   const borders = [...(around.borderEnds ?? []), ...(within.borderEnds ?? []), ...drawn];
   const kept = {
     ends: joined(around.ends, within.ends),
@@ -134,10 +145,13 @@ function joinedAxes(
 function joinedCuts(
   outside: ViewLines,
   inside: ViewLines,
-  { corners, box }: ClosedBorder,
+  border: ClosedBorder,
   { places, planes }: { readonly places: readonly (readonly number[])[]; readonly planes: number },
 ): ViewCuts {
+  // However large the border is, areas are as exact as the view is large.
+  const box = uniteBoxes2(outside.box, inside.box);
   const extent = hypot(box[2] - box[0], box[3] - box[1]);
+  const corners = border.cornersWithin(growBox(box, extent));
   const areas = [
     ...cutAreas(outside).map((rings) => without(rings, [corners], extent)),
     ...cutAreas(inside).map((rings) => sharedBy(rings, [corners], extent)),
@@ -197,13 +211,19 @@ function borderRuns(
   border: ClosedBorder,
   crossings: readonly (readonly number[])[],
   isSeen: (x: number, y: number) => boolean,
-  pixel: number,
+  { pixel, box: [x0, y0, x1, y1] }: { readonly pixel: number; readonly box: Box2 },
 ): Float64Array {
   const runs: number[] = [];
   border.corners.forEach((_, side) => {
     const [[ax, ay], [bx, by]] = border.side(side);
     const size = hypot(bx - ax, by - ay);
-    const steps = Math.max(1, Math.ceil(size / pixel));
+    // Beyond the view nothing is seen.
+    const half: Vec2 = [(x1 - x0) / 2 + pixel, (y1 - y0) / 2 + pixel];
+    const shown = shareWithin(ax - (x0 + x1) / 2, ay - (y0 + y1) / 2, bx - ax, by - ay, half);
+    if (!shown) return;
+    const [first, last] = shown;
+    const steps = Math.max(1, Math.ceil(((last - first) * size) / pixel));
+    const shareAt = (step: number) => first + ((last - first) * step) / steps;
     const at = (share: number): Vec2 => [ax + share * (bx - ax), ay + share * (by - ay)];
     const near = (SNAP * pixel) / (size || 1);
     const snapped = (share: number): number => {
@@ -213,10 +233,10 @@ function borderRuns(
     };
     let from = -1;
     for (let step = 0; step <= steps; step++) {
-      const seen = step < steps && isSeen(...at((step + 0.5) / steps));
-      if (seen && from < 0) from = step / steps;
+      const seen = step < steps && isSeen(...at(shareAt(step + 0.5)));
+      if (seen && from < 0) from = shareAt(step);
       if (!seen && from >= 0) {
-        runs.push(...at(snapped(from)), ...at(snapped(step / steps)));
+        runs.push(...at(snapped(from)), ...at(snapped(shareAt(step))));
         from = -1;
       }
     }
