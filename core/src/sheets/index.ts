@@ -123,10 +123,7 @@ export {
 } from './planned/plan.ts';
 export { makeDrawing, withViews } from './planned/makeDrawing.ts';
 export {
-  cutOpen,
-  depthOf,
   middleOf,
-  pieceLeft,
   saidOfParts,
   openedAcross,
   pathAt,
@@ -139,6 +136,7 @@ export {
 export type { LaidCuttingLine } from './laid/cuttingLines.ts';
 export { parentOf, sectionIn } from './planned/sectionSheet.ts';
 export type { AxisPlane } from './planned/sectionView.ts';
+export { cutOpen, depthOf, pieceLeft } from './planned/cutPieces.ts';
 export { MOST_PIECES } from './section.ts';
 export type { CutPiece, Section } from './section.ts';
 export type { ViewWish } from './planned/makeDrawing.ts';

@@ -3,7 +3,7 @@ import { pathFault, type CutPath } from '../../sections/index.ts';
 import { viewPlacement } from '../../views/index.ts';
 import type { Sheet, SheetView } from '../records.ts';
 import type { CutPiece } from '../section.ts';
-import { pieceLeft } from '../planned/sectionView.ts';
+import { pieceLeft } from '../planned/cutPieces.ts';
 import type { KindOfThing, PlacedThing } from './thing.ts';
 import { withoutViews } from './viewThings.ts';
 

@@ -15,6 +15,7 @@ import {
   quarterBefore,
   saidOfParts,
   turnedSection,
+  type AxisPlane,
   type Section,
   type Sheet,
   type SheetView,
@@ -154,66 +155,27 @@ function Aligned({ section, onSet }: OfSection) {
   );
 }
 
-/** How deep a piece is cut open; typed. */
-function Depth({ view, section, piece, onSet }: OfSection & { readonly view: SheetView; readonly piece: number }) {
-  const pieces = section.pieces!;
-  const plane = depthOf(view.direction, pieces[piece]);
-  const [typed, setTyped] = useState<number | string>(plane ? Number(plane.at.toFixed(4)) : '');
+/** Where a plane stands along an axis of the machine; typed, and told where it is another place then. */
+function PlaceField({
+  plane: { axis, at },
+  label,
+  onPlace,
+}: {
+  readonly plane: AxisPlane;
+  readonly label: (axis: string) => string;
+  readonly onPlace: (axis: string, at: number) => void;
+}) {
+  const [typed, setTyped] = useState<number | string>(Number(at.toFixed(4)));
+  const name = 'xyz'[axis];
   const take = () => {
-    if (!plane || typeof typed !== 'number' || Math.abs(typed - plane.at) < 1e-4) return;
-    const at = pieces[piece].at.map((value, axis) => (axis === plane.axis ? typed : value)) as unknown as Vec3;
-    onSet(`cut piece ${piece + 1} open to ${'xyz'[plane.axis]} = ${typed} mm`, {
-      ...section,
-      pieces: pieces.with(piece, { ...pieces[piece], at }),
-    });
-  };
-  return (
-    <Group gap="xs" mt="xs" align="end">
-      {plane && (
-        <NumberInput
-          size="xs"
-          label={`Piece ${piece + 1} cut at ${'xyz'[plane.axis]}, mm of the model`}
-          w="100%"
-          hideControls
-          decimalScale={4}
-          min={-1e7}
-          max={1e7}
-          value={typed}
-          onChange={setTyped}
-          onBlur={take}
-          onKeyDown={(event) => event.key === 'Enter' && take()}
-        />
-      )}
-      {pieces.length > 1 && (
-        <Button
-          size="compact-sm"
-          variant="default"
-          aria-label={`Close piece ${piece + 1}`}
-          onClick={() => onSet(`close piece ${piece + 1}`, { ...section, pieces: pieces.toSpliced(piece, 1) })}
-        >
-          Close piece {piece + 1}
-        </Button>
-      )}
-    </Group>
-  );
-}
-
-/** Where a straight cutting line is, along the axis of the machine to which it is square; typed. */
-function Where({ section, onSet }: OfSection) {
-  const path = section.path!;
-  const plane = planeOf(path);
-  const [typed, setTyped] = useState<number | string>(plane ? Number(plane.at.toFixed(4)) : '');
-  if (!plane) return null;
-  const name = 'xyz'[plane.axis];
-  const take = () => {
-    if (typeof typed !== 'number' || Math.abs(typed - plane.at) < 1e-4) return;
-    onSet(`cut at ${name} = ${typed} mm`, { ...section, path: pathAt(path, { ...plane, at: typed }) });
+    if (typeof typed === 'number' && Math.abs(typed - at) >= 1e-4) onPlace(name, typed);
   };
   return (
     <NumberInput
       mt="xs"
       size="xs"
-      label={`It is at ${name}, mm of the model`}
+      w="100%"
+      label={label(name)}
       hideControls
       decimalScale={4}
       min={-1e7}
@@ -223,6 +185,54 @@ function Where({ section, onSet }: OfSection) {
       onBlur={take}
       onKeyDown={(event) => event.key === 'Enter' && take()}
     />
+  );
+}
+
+/** How deep a piece is cut open. */
+function Depth({ view, section, piece, onSet }: OfSection & { readonly view: SheetView; readonly piece: number }) {
+  const pieces = section.pieces!;
+  const plane = depthOf(view.direction, pieces[piece]);
+  return (
+    <>
+      {plane && (
+        <PlaceField
+          plane={plane}
+          label={(axis) => `Piece ${piece + 1} cut at ${axis}, mm of the model`}
+          onPlace={(axis, typed) => {
+            const at = pieces[piece].at.map((value, one) => (one === plane.axis ? typed : value)) as unknown as Vec3;
+            onSet(`cut piece ${piece + 1} open to ${axis} = ${typed} mm`, {
+              ...section,
+              pieces: pieces.with(piece, { ...pieces[piece], at }),
+            });
+          }}
+        />
+      )}
+      {pieces.length > 1 && (
+        <Button
+          mt={6}
+          size="compact-sm"
+          variant="default"
+          onClick={() => onSet(`close piece ${piece + 1}`, { ...section, pieces: pieces.toSpliced(piece, 1) })}
+        >
+          Close piece {piece + 1}
+        </Button>
+      )}
+    </>
+  );
+}
+
+/** Where a straight cutting line is, along the axis of the machine to which it is square. */
+function Where({ section, onSet }: OfSection) {
+  const path = section.path!;
+  const plane = planeOf(path);
+  return (
+    plane && (
+      <PlaceField
+        plane={plane}
+        label={(axis) => `It is at ${axis}, mm of the model`}
+        onPlace={(axis, at) => onSet(`cut at ${axis} = ${at} mm`, { ...section, path: pathAt(path, { ...plane, at }) })}
+      />
+    )
   );
 }
 
