@@ -1,5 +1,5 @@
-import type { Box2 } from '../../geometry/index.ts';
-import { boxAround } from '../../sections/index.ts';
+import type { Box2, Vec2 } from '../../geometry/index.ts';
+import { hatchLines } from '../../sections/index.ts';
 import type { Body, ViewCuts, ViewLines } from '../records.ts';
 import { ClosedBorder } from './closedBorder.ts';
 import { cutAreas } from './cutAreas.ts';
@@ -16,6 +16,7 @@ export function labelCutFaces(
   bodies: readonly Body[],
   firstLabel: Int32Array,
 ): void {
+  const picture: Box2 = [originX, originY, originX + (width - 1) * pixel, originY + (height - 1) * pixel];
   const isCut = new Uint8Array(firstLabel[bodies.length]);
   const labelOf = new Map<string, number>();
   bodies.forEach(({ cut, path }, body) => {
@@ -27,23 +28,20 @@ export function labelCutFaces(
   cutAreas(cuts).forEach((rings, at) => {
     const label = labelOf.get(`${cuts.cutPlanes[at]} ${cuts.paths[cuts.cutOccurrences[at]]}`);
     if (label === undefined) return;
-    const borders = rings.map((ring) => new ClosedBorder(ring));
-    const [x0, y0, x1, y1]: Box2 = boxAround(rings);
-    const last = Math.min(height - 1, Math.floor((y1 - originY) / pixel));
-    for (let row = Math.max(0, Math.floor((y0 - originY) / pixel)); row <= last; row++) {
-      const y = originY + (row + 0.5) * pixel;
-      // Within an odd number of outlines: holes are outlines too.
-      const stretch = [x0 - pixel, y, x1 + pixel, y];
-      const ends = borders
-        .flatMap((border) => border.parts(stretch, 0, true).flat())
-        .map((share) => stretch[0] + share * (stretch[2] - stretch[0]))
-        .sort((a, b) => a - b);
-      for (let k = 0; k + 1 < ends.length; k += 2) {
-        const from = Math.max(0, Math.ceil((ends[k] - originX) / pixel - 0.5)),
-          to = Math.min(width - 1, Math.floor((ends[k + 1] - originX) / pixel - 0.5));
-        for (let place = row * width + from; place <= row * width + to; place++)
-          if (labels[place] >= 0 && isCut[labels[place]]) labels[place] = label;
-      }
+    // Level lines through the middles of pixels, which lie on whole numbers.
+    const inPixels = rings.map((ring) =>
+      new ClosedBorder(ring)
+        .cornersWithin(picture)
+        .map(([x, y]): Vec2 => [(x - originX) / pixel - 0.5, (y - originY) / pixel - 0.5]),
+    );
+    const lines = hatchLines(
+      inPixels.filter((ring) => ring.length > 2),
+      { angle: 0, pitch: 1 },
+    );
+    for (let line = 0; line < lines.length; line += 4) {
+      const row = Math.round(lines[line + 1]) * width;
+      for (let column = Math.ceil(lines[line]); column <= lines[line + 2]; column++)
+        if (labels[row + column] >= 0 && isCut[labels[row + column]]) labels[row + column] = label;
     }
   });
 }
