@@ -1,7 +1,15 @@
 import type { ComponentKey } from '../assembly/index.ts';
-import { applyToDirection, applyToPoint, dot, hypot, type Vec2, type Vec3 } from '../geometry/index.ts';
+import {
+  applyToDirection,
+  applyToPoint,
+  dot,
+  hypot,
+  invertPlacement,
+  type Vec2,
+  type Vec3,
+} from '../geometry/index.ts';
 import { alignedCuts, cutsAlong, wavyBorder, type Cut, type CutPath } from '../sections/index.ts';
-import { viewPlacement, type CutRequest, type Direction, type Pane } from '../views/index.ts';
+import { pointSeen, viewAt, viewPlacement, type CutRequest, type Direction, type Pane } from '../views/index.ts';
 
 /** What of the machine a view takes away, so that its inside is seen (ISO 128-3). */
 export interface Section {
@@ -52,6 +60,26 @@ export function cutOf(section: Section, direction: Direction): CutRequest {
   };
   known.set(section, { direction, cut });
   return cut;
+}
+
+const noPanes: readonly Pane[] = [];
+const panesOf = ({ direction, section }: Sight): readonly Pane[] =>
+  (section && cutOf(section, direction).panes) ?? noPanes;
+/** What of a view says where in it something is seen. */
+interface Sight {
+  readonly direction: Direction;
+  readonly section?: Section;
+}
+
+/** Where a point of the machine is seen in a view; view coordinates. */
+export const seenIn = (view: Sight, point: Vec3): Vec3 =>
+  pointSeen(viewPlacement(view.direction), panesOf(view), point);
+
+/** The point of the machine that is seen there in a view; null where that point is seen at another place of it too. */
+export function pointAt(view: Sight, seen: Vec3): Vec3 | null {
+  const point = applyToPoint(invertPlacement(viewAt(viewPlacement(view.direction), panesOf(view), seen)), seen);
+  const again = seenIn(view, point);
+  return hypot(again[0] - seen[0], again[1] - seen[1]) <= 1e-6 * (1 + hypot(...seen)) ? point : null;
 }
 
 function takenBy({ path, cuts = [], pieces }: Section, direction: Direction): Pick<CutRequest, 'cuts' | 'panes'> {

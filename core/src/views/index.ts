@@ -26,6 +26,7 @@ export { shadeLook, shadings } from './seen/shade.ts';
 export type { Shading } from './seen/shade.ts';
 export { linesForPen } from './lines/declot.ts';
 export { drawLook } from './seen/drawLook.ts';
+export { pointSeen, viewAt } from './seen/panes.ts';
 export { findSpots } from './seen/spots.ts';
 export type { DrawnView, Spots } from './seen/spots.ts';
 export { listCutFaces } from './seen/cutFaces.ts';

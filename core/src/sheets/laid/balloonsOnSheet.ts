@@ -14,10 +14,10 @@ import type { Column } from '../../columns/index.ts';
 import { applyToPoint, type Box2, type Vec2 } from '../../geometry/index.ts';
 import { lineMark, measureText, textMark, type Mark, type MarkSource } from '../../marks/index.ts';
 import { displacements, movedBy, type Pose } from '../../poses/index.ts';
-import { viewPlacement } from '../../views/index.ts';
 import { ARROW, arrowhead } from './arrows.ts';
 import type { LaidView } from './laidView.ts';
 import { movesOf, type BalloonLook } from '../records.ts';
+import { seenIn } from '../section.ts';
 
 /** A balloon as it lies on paper; mm. */
 export interface LaidBalloon {
@@ -161,7 +161,7 @@ export function layOutBalloon(
       bends: [],
       leader: [],
     };
-  const seen = applyToPoint(viewPlacement(view.direction), applyToPoint(placement, balloon.anchor));
+  const seen = seenIn(view, applyToPoint(placement, balloon.anchor));
   const anchor = laid.toPaper(seen[0], seen[1]);
   const row = bill.rowOf(components);
   const component = assembly.components[components[components.length - 1]];

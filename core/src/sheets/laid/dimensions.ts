@@ -2,7 +2,6 @@ import { pathKey, pathOf, placementAlong, type Assembly, type PathKey } from '..
 import {
   applyToPoint,
   boxesOverlap,
-  composePlacements,
   hypot,
   invertPlacement,
   uniteBoxes2,
@@ -12,10 +11,11 @@ import {
 } from '../../geometry/index.ts';
 import { lineMark, measureText, textAlong, type Mark, type MarkSource } from '../../marks/index.ts';
 import { displacements, movedBy, type Pose } from '../../poses/index.ts';
-import { lineKinds, shownBy, viewPlacement, type ViewLines } from '../../views/index.ts';
+import { lineKinds, shownBy, type ViewLines } from '../../views/index.ts';
 import { ARROW, arrowhead } from './arrows.ts';
 import { axisName } from './centreLines.ts';
 import type { LaidView } from './laidView.ts';
+import { pointAt, seenIn } from '../section.ts';
 import { movesOf, type DimensionLook, type DimensionPoint, type SheetDimension, type SheetView } from '../records.ts';
 
 /** A reference dimension on paper. */
@@ -195,7 +195,7 @@ function measuredEnds(dimension: SheetDimension, { view, lines }: LaidView, fact
 export function pointInView({ path, point }: DimensionPoint, view: SheetView, facts: DimensionFacts): Vec2 | null {
   const placement = standing(path, view, facts);
   if (!placement) return null;
-  const [x, y] = applyToPoint(viewPlacement(view.direction), applyToPoint(placement, point));
+  const [x, y] = seenIn(view, applyToPoint(placement, point));
   return [x, y];
 }
 
@@ -293,10 +293,11 @@ function measurableOf(
   const path = pathOf(key);
   const placement = standing(path, view, facts);
   if (!placement) return null;
-  const toOwn = invertPlacement(composePlacements(viewPlacement(view.direction), placement));
+  const there = pointAt(view, seen);
+  if (!there) return null;
   return {
     view: view.id,
-    point: { path, point: applyToPoint(toOwn, seen) },
+    point: { path, point: applyToPoint(invertPlacement(placement), there) },
     at: toPaper(seen[0], seen[1]),
     ...(radius === undefined ? {} : { radius }),
   };

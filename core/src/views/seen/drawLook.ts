@@ -18,7 +18,7 @@ import type { PathWay } from '../scene/ways.ts';
 import { labelCutFaces } from './cutLabels.ts';
 import { bodyOfLabel, drawItemBuffer, type ItemBuffer } from './itemBuffer.ts';
 import { outerLines } from './outerLines.ts';
-import { borderOf, throughPane, turnedView } from './panes.ts';
+import { borderOf, ownSpots, throughPane, turnedView } from './panes.ts';
 import { seenCuts } from './seenCuts.ts';
 import { labelsOf, spotsOfPicture, type DrawnView } from './spots.ts';
 
@@ -59,7 +59,8 @@ export function drawLook(machine: readonly Body[], view: Placement, options: Dra
       ...(piece ? { window: piece } : {}),
     });
     const border = borderOf(pane, [drawn.lines.box, inside.lines.box]);
-    drawn = throughPane(drawn, inside, border, {
+    const own = { ...inside, spots: ownSpots(inside.spots, inside.bodies, view, pane) };
+    drawn = throughPane(drawn, own, border, {
       planes,
       keepsBox: window !== undefined || pane.border !== undefined,
       isBorderDrawn: pane.border ? takenFrom(picture, inside, view, pane) : null,

@@ -71,14 +71,20 @@ export function axesKept(
 /** The spots of a view that have room in a piece of it. @param roomAt to the border of the piece; nothing where not above 0 */
 export function spotsKept(spots: Spots, roomAt: (x: number, y: number) => number): Spots {
   const rooms = Array.from(spots.occurrences, (_, spot) => roomAt(spots.points[spot * 2], spots.points[spot * 2 + 1]));
-  const kept = Array.from(rooms.keys()).filter((spot) => rooms[spot] > 0);
+  const room = Float64Array.from(rooms, (most, spot) => Math.min(spots.room[spot], most));
+  return pickSpots({ ...spots, room }, (spot) => rooms[spot] > 0);
+}
+
+/** Some of the spots of a view. @param isKept asked with the number of a spot */
+export function pickSpots(spots: Spots, isKept: (spot: number) => boolean): Spots {
+  const kept = Array.from(spots.occurrences.keys()).filter(isKept);
   return {
     occurrences: Int32Array.from(kept, (spot) => spots.occurrences[spot]),
     paths: spots.paths,
     breadths: spots.breadths,
     onFace: Uint8Array.from(kept, (spot) => spots.onFace[spot]),
     points: rows(spots.points, 2, kept),
-    room: Float64Array.from(kept, (spot) => Math.min(spots.room[spot], rooms[spot])),
+    room: rows(spots.room, 1, kept),
     anchors: rows(spots.anchors, 3, kept),
   };
 }

@@ -2,11 +2,10 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { runs } from '../../../../testkit/runs.ts';
 import { scenesOfShapes } from '../../../../testkit/scenes.ts';
-import { at, boxMesh, latheMesh } from '../../../../testkit/shapes.ts';
+import { at, boxMesh } from '../../../../testkit/shapes.ts';
 import type { PathKey } from '../../assembly/index.ts';
-import { composePlacements, type Placement, type Vec2 } from '../../geometry/index.ts';
+import { type Placement, type Vec2 } from '../../geometry/index.ts';
 import { areaWithin, wavyBorder, type Cut } from '../../sections/index.ts';
-import { viewRequest, type Section } from '../../sheets/index.ts';
 import { cutAreas, drawLook, linesWithin, sumLines, viewPlacement, type Body, type ViewLines } from '../index.ts';
 import { ClosedBorder } from './closedBorder.ts';
 import { sharedBy } from './cutAreas.ts';
@@ -164,67 +163,4 @@ test('what is seen in a box is what is seen of a machine from which that much wa
     ),
     { numRuns: runs(15, 200), seed: 11 },
   );
-});
-
-describe('an aligned section', () => {
-  const turned = (degrees: number): Placement => {
-    const [c, s] = [Math.cos((degrees * Math.PI) / 180), Math.sin((degrees * Math.PI) / 180)];
-    return [c, -s, 0, 0, s, c, 0, 0, 0, 0, 1, 0];
-  };
-  // A hub with two spokes, one to the left, one 35° up to the right, seen from above.
-  const hub = named(
-    latheMesh([
-      [0, 0],
-      [20, 0],
-      [20, 30],
-      [0, 30],
-    ]),
-    'hub',
-  );
-  const spoke = (path: string, degrees: number) =>
-    named(boxMesh(60, 8, 10), path, composePlacements(turned(degrees), at(25, -4, 10)));
-  const machine = [hub, spoke('left', 180), spoke('right', 35)];
-  const section = (aligned: boolean, from: 1 | -1 = -1): Section => ({
-    letter: 'A',
-    path: {
-      points: [
-        [-100, 0, 0],
-        [0, 0, 0],
-        [82, 82 * Math.tan((35 * Math.PI) / 180), 0],
-      ],
-      along: [0, 0, 1],
-      towards: [0, from, 0],
-      ...(aligned ? { aligned: true } : {}),
-    },
-  });
-  const drawn = (own: Section, direction: 'front' | 'back' | 'isometric') => {
-    const { cut } = viewRequest({ direction, section: own });
-    const { whole: _, through: __, ...rest } = cut!;
-    return drawLook(machine, viewPlacement(direction), { cut: { ...rest, lengthwise: undefined } as typeof rest });
-  };
-  for (const [direction, side] of [
-    ['front', -1],
-    ['back', 1],
-  ] as const)
-    test(`seen from the ${direction}, what is cut along the second stretch has its true length, in one plane with the first`, () => {
-      const { lines, spots } = drawn(section(true, side), direction);
-      expect(areasByPath(lines)).toEqual({
-        hub: expect.closeTo(40 * 30, 1),
-        left: expect.closeTo(600, 2),
-        right: expect.closeTo(600, 2),
-      });
-      expect(lines.box).toEqual([-85, 0, 85, 30].map((value) => expect.closeTo(value, 6)));
-      expect(lines.borderEnds).toBeUndefined();
-      // Leaders end on the part where it stands, whatever was turned.
-      const best = [...spots.occurrences.keys()].find((k) => spots.paths[spots.occurrences[k]] === 'right')!;
-      expect(spots.onFace[best]).toBe(2);
-      expect(spots.anchors[best * 3 + 1]).toBeCloseTo(4, 6);
-    });
-  test('not turned, it is shorter as it is seen', () => {
-    const { lines } = drawn(section(false), 'front');
-    expect(areasByPath(lines).right).toBeCloseTo(600 * Math.cos((35 * Math.PI) / 180), 2);
-  });
-  test('seen from a corner nothing is turned', () => {
-    expect(viewRequest({ direction: 'isometric', section: section(true) }).cut).not.toHaveProperty('panes');
-  });
 });

@@ -1,4 +1,5 @@
 import {
+  applyToPoint,
   composePlacements,
   growBox,
   hypot,
@@ -6,14 +7,15 @@ import {
   type Box2,
   type Placement,
   type Vec2,
+  type Vec3,
 } from '../../geometry/index.ts';
 import { PathList } from '../lines/paths.ts';
-import type { ViewCuts, ViewLines } from '../records.ts';
+import type { Body, ViewCuts, ViewLines } from '../records.ts';
 import type { Pane, Turned } from '../scene/cutBodies.ts';
 import { shareWithin } from '../scene/window.ts';
 import { ClosedBorder } from './closedBorder.ts';
 import { cutAreas, packedCuts, sharedBy, without } from './cutAreas.ts';
-import { axesKept, linesKept, spotsKept } from './keptParts.ts';
+import { axesKept, linesKept, pickSpots, spotsKept } from './keptParts.ts';
 import type { DrawnView, Spots } from './spots.ts';
 
 /** How a machine is turned before it is looked at. Source: O. Rodrigues' formula for turns (1840). */
@@ -30,6 +32,44 @@ function turn({ about: [px, py, pz], along: [x, y, z], by }: Turned): Placement 
 /** From where a pane is looked at. */
 export const turnedView = (view: Placement, { turned }: Pane): Placement =>
   turned ? composePlacements(view, turn(turned)) : view;
+
+const isBeyond = ({ beyond }: Pane, [x, y]: Vec2 | Vec3): boolean =>
+  beyond !== undefined && (x - beyond.from[0]) * beyond.way[0] + (y - beyond.from[1]) * beyond.way[1] > 0;
+
+/**
+ * Where a point of the machine is seen, in view coordinates: turned into a pane where it lies there and not around it.
+ * @param panes of the cut of the view
+ */
+export function pointSeen(view: Placement, panes: readonly Pane[], point: Vec3): Vec3 {
+  const plain = applyToPoint(view, point);
+  const pane = panes.find((one) => one.turned && isBeyond(one, plain));
+  if (!pane) return plain;
+  const turned = applyToPoint(turnedView(view, pane), point);
+  return isBeyond(pane, turned) ? turned : plain;
+}
+
+/** How the machine is looked at where this place of the view plane is. */
+export function viewAt(view: Placement, panes: readonly Pane[], at: Vec2 | Vec3): Placement {
+  const pane = panes.findLast((one) => one.turned && isBeyond(one, at));
+  return pane ? turnedView(view, pane) : view;
+}
+
+/**
+ * The spots of a pane that are found again by where they are on their components: of what is seen around the pane too, the
+ * spot there is the one.
+ * @param bodies that are seen in the pane
+ */
+export function ownSpots(spots: Spots, bodies: readonly Body[], view: Placement, pane: Pane): Spots {
+  if (!pane.turned) return spots;
+  const standing = new Map(bodies.map(({ path, placement }) => [path, placement]));
+  return pickSpots(spots, (spot) => {
+    const [x, y, z] = spots.anchors.subarray(spot * 3, spot * 3 + 3);
+    return isBeyond(
+      pane,
+      applyToPoint(view, applyToPoint(standing.get(spots.paths[spots.occurrences[spot]])!, [x, y, z])),
+    );
+  });
+}
 
 /** The border of a pane; of one that has no end, as far as these boxes reach. */
 export function borderOf({ border, beyond }: Pane, boxes: readonly Box2[]): ClosedBorder {
