@@ -17,6 +17,7 @@ import {
   freeLetter,
   parentOf,
   sectionIn,
+  sectionsOf,
   noTitleFields,
   setWithStyle,
   sheetWithFastenerStacks,
@@ -321,27 +322,31 @@ async function drawAll(
 ): Promise<Described[]> {
   const { assembly, bill } = request;
   const pictures = wantsPictures ? await makePictures(assembly, tools) : undefined;
-  return Promise.all(
-    sheets.map(async (sheet, at) => {
-      const lines = await Promise.all(
-        sheet.views.map(
+  const linesOf = new Map(
+    await Promise.all(
+      sheets
+        .flatMap(({ views }) => views)
+        .map(
           async (view) => [view.id, (await makeView(lookAt(assembly, viewRequest(view, poses)), tools)).lines] as const,
         ),
-      );
-      const linesOf = new Map(lines);
-      const drawn = drawSheet(
-        { ...request, sheet, others: sheets.toSpliced(at, 1), poses, pictures, lines: linesOf },
-        { sheet: at + 1, of: sheets.length },
-      );
-      const scores = drawn.layout.balloons.flatMap((laid) => {
-        const view = drawn.layout.views.find((one) => one.view.id === laid.balloon.view);
-        if (!view || laid.row < 0 || laid.leader.length === 0) return [];
-        const score = leaderScore(laid, view, linesOf.get(view.view.id)!, { assembly, bill });
-        return [[laid.balloon.id, { ...score, freeMm: score.freeMm === null ? null : rounded(score.freeMm) }] as const];
-      });
-      return { ...drawn, lines: linesOf, scores: new Map(scores) };
-    }),
+    ),
   );
+  return sheets.map((sheet, at) => {
+    const others = sheets.toSpliced(at, 1);
+    const lines = new Map(sheet.views.map(({ id }) => [id, linesOf.get(id)!]));
+    const sectionsElsewhere = sectionsOf(others, sheet).map(({ id }) => linesOf.get(id)!);
+    const drawn = drawSheet(
+      { ...request, sheet, others, poses, pictures, lines, sectionsElsewhere },
+      { sheet: at + 1, of: sheets.length },
+    );
+    const scores = drawn.layout.balloons.flatMap((laid) => {
+      const view = drawn.layout.views.find((one) => one.view.id === laid.balloon.view);
+      if (!view || laid.row < 0 || laid.leader.length === 0) return [];
+      const score = leaderScore(laid, view, linesOf.get(view.view.id)!, { assembly, bill });
+      return [[laid.balloon.id, { ...score, freeMm: score.freeMm === null ? null : rounded(score.freeMm) }] as const];
+    });
+    return { ...drawn, lines, scores: new Map(scores) };
+  });
 }
 
 function sharedFields(assembly: Assembly, file: string): TitleFields {

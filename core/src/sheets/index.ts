@@ -59,7 +59,7 @@ export {
 } from './laid/dimensions.ts';
 export type { LaidDimension, Measurable } from './laid/dimensions.ts';
 export { dimensionFacts, layOutSheet, ownLines, placeView, viewPen } from './laid/layout.ts';
-export { setInputs } from './sheetInputs.ts';
+export { sectionsOf, setInputs } from './sheetInputs.ts';
 export type { LaidView } from './laid/laidView.ts';
 export type { LaidBalloon } from './laid/balloonsOnSheet.ts';
 export type { LaidTable } from './laid/listsOnSheet.ts';

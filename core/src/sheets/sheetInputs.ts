@@ -3,7 +3,7 @@ import type { Bill } from '../bill/index.ts';
 import type { Column } from '../columns/index.ts';
 import type { Pose } from '../poses/index.ts';
 import type { ViewLines } from '../views/index.ts';
-import type { DimensionLook, Projection, Sheet, SheetSet } from './records.ts';
+import type { DimensionLook, Projection, Sheet, SheetSet, SheetView } from './records.ts';
 import type { TitleBlock, TitleFields } from './paper/titleBlock.ts';
 
 /** A bill with the columns that it shows and the machine that it lists: none of them means anything without the others. */
@@ -40,7 +40,13 @@ export interface SheetInputs extends ShownBill {
   readonly lines: ReadonlyMap<string, ViewLines>;
   /** What of them is drawn (see `viewPen`), where that is worked out elsewhere: it takes too long for a page. */
   readonly drawn?: ReadonlyMap<string, ViewLines>;
+  /** Of the sections on other sheets, as far as they are drawn: a part is hatched alike on all of them. */
+  readonly sectionsElsewhere?: readonly ViewLines[];
 }
+
+/** Views on other sheets that cut the same machine as this sheet. */
+export const sectionsOf = (others: readonly Sheet[], { revision }: Sheet): SheetView[] =>
+  others.filter((other) => other.revision === revision).flatMap(({ views }) => views.filter(({ section }) => section));
 
 /** What a sheet takes over from its set. */
 export const setInputs = ({

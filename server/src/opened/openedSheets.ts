@@ -14,10 +14,12 @@ import {
 import { unpackViewLines } from '../../../core/src/formats/index.ts';
 import {
   otherBills,
+  sectionsOf,
   setInputs,
   viewRequest,
   withPlaces,
   type SheetInputs,
+  type SheetView,
   type ShownBill,
 } from '../../../core/src/sheets/index.ts';
 import { lookAt, type ViewLines } from '../../../core/src/views/index.ts';
@@ -57,11 +59,17 @@ export async function sheetInputs(project: OpenedProject, at: number, store: Der
   const revision = sheet.revision ?? null;
   const { bill, document, assembly } = await project.bill(shown, revision);
   const lines = new Map<string, ViewLines>();
+  const linesOf = async (view: SheetView) =>
+    store.get(viewKeys(lookAt(assembly, viewRequest(view, project.set.content.poses)).key).lines);
   for (const view of sheet.views) {
-    const drawn = await store.get(viewKeys(lookAt(assembly, viewRequest(view, project.set.content.poses)).key).lines);
+    const drawn = await linesOf(view);
     if (!drawn) throw new Refusal('not-ready', 'Not all views of this sheet are drawn yet; order them first.');
     lines.set(view.id, unpackViewLines(drawn));
   }
+  const others = project.sheets
+    .filter((other, one) => one !== at && billShownBy(project.bills, other.content).id === shown)
+    .map(({ content }) => content);
+  const sections = await Promise.all(sectionsOf(others, sheet).map(linesOf));
   const pictures = new Map<string, Uint8Array>();
   if (sheet.tables.some((table) => table.pictures !== undefined))
     for (const [at, png] of await loadThumbnails(assembly, { store })) {
@@ -71,9 +79,7 @@ export async function sheetInputs(project: OpenedProject, at: number, store: Der
   return {
     sheet,
     pictures,
-    others: project.sheets
-      .filter((other, one) => one !== at && billShownBy(project.bills, other.content).id === shown)
-      .map(({ content }) => content),
+    others,
     ...setInputs(project.set.content),
     logo: logo ? await store.get(pictureKey(logo.blob)) : null,
     assembly,
@@ -87,6 +93,7 @@ export async function sheetInputs(project: OpenedProject, at: number, store: Der
       ),
     ),
     lines,
+    sectionsElsewhere: sections.flatMap((drawn) => (drawn ? unpackViewLines(drawn) : [])),
   };
 }
 

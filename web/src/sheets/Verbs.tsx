@@ -21,6 +21,7 @@ import {
   proposeView,
   sheetKinds,
   tablePlaces,
+  saidOfParts,
   unplacedView,
   MOST_LISTS,
   newList,
@@ -42,6 +43,7 @@ import { BalloonsForDialog } from './BalloonsForDialog.tsx';
 import { PartSheetsDialog, type PartSheets } from './PartSheetsDialog.tsx';
 import { useDocuments, useDoing, usePicks, useProject } from '../data/openProject.ts';
 import { linesOf } from '../data/made/views.ts';
+import { useSetViews } from './useSetViews.ts';
 import { useSheetWork, type HandedOver } from './useSheetWork.ts';
 import { placeWords } from './words.ts';
 
@@ -70,6 +72,7 @@ interface VerbsProps {
 export function Verbs({ id, sheet, inputs, onGhost, onThing }: VerbsProps) {
   const project = useProject();
   const { perform } = project;
+  const views = useSetViews(id, sheet);
   const queries = useQueryClient();
   const work = useSheetWork(id);
   const { busy, stoppable } = work;
@@ -85,7 +88,7 @@ export function Verbs({ id, sheet, inputs, onGhost, onThing }: VerbsProps) {
   useEffect(() => {
     if (!sent) return;
     void navigate('.', { replace: true, state: null });
-    void placeView(sent.direction, { letter: freeLetter(sheet.views), cuts: sent.cuts });
+    void placeView(sent.direction, { letter: freeLetter(views), cuts: sent.cuts, ...saidOfParts(views) });
     // eslint-disable-next-line react-hooks/exhaustive-deps -- when it comes
   }, [sent]);
   const placeNote = () => {

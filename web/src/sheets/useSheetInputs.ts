@@ -2,7 +2,7 @@ import { useDebouncedValue } from '@mantine/hooks';
 import { useMemo, useState } from 'react';
 import { billShownBy } from '../../../core/src/documents/index.ts';
 import { boxInside, growBox } from '../../../core/src/geometry/index.ts';
-import { otherBills, setInputs, type Sheet, type SheetInputs } from '../../../core/src/sheets/index.ts';
+import { otherBills, sectionsOf, setInputs, type Sheet, type SheetInputs } from '../../../core/src/sheets/index.ts';
 import { regionBox, type ViewLines } from '../../../core/src/views/index.ts';
 import { useProject } from '../data/openProject.ts';
 import { useStable } from '../data/ProjectContext.tsx';
@@ -63,6 +63,11 @@ export function useSheetInputs(
       .filter((other) => other.id !== id && billShownBy(bills, other.content).id === billDocument.id)
       .map(({ content }) => content),
   );
+  const elsewhere = useViewLines(
+    project,
+    useMemo(() => sectionsOf(others, sheet), [others, sheet]),
+  ).lines;
+  const sections = useStable([...elsewhere.values()]);
   const lists = useOtherBills(project, useStable(otherBills(sheet)));
   const arrived = useStable([...lines.values()]);
   const drawnLines = useDrawnLines(sheet, lines);
@@ -78,9 +83,10 @@ export function useSheetInputs(
       lists,
       lines,
       drawn: drawnLines,
+      sectionsElsewhere: sections,
     }),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the maps are new each time, `arrived` and `drawn` say what is in them
-    [sheet, others, set.content, assembly, bill, columns, lists, arrived, drawn],
+    [sheet, others, set.content, assembly, bill, columns, lists, arrived, drawn, sections],
   );
   return { inputs, waiting, failed };
 }

@@ -110,16 +110,16 @@ function textGap(mark: Mark): HatchGap[] {
     : [{ at: [x, y], radius: width }];
 }
 
-/** Gives the hatching of a view: parts alike on the whole sheet, clear around what is to be read. */
+/** Gives the hatching of a view: parts alike on all sheets, clear around what is to be read. */
 function hatchingFor(
   { views, balloons, dimensions }: SheetLayout,
-  { assembly }: SheetInputs,
+  { assembly, sectionsElsewhere = [] }: SheetInputs,
   thin: number,
 ): (laid: LaidView) => readonly Mark[] {
   const areas = new Map(
     views.map(({ view, lines }) => [view.id, view.section ? cutAreasOf(lines, assembly) : []] as const),
   );
-  const styles = stylesFor([...areas.values()]);
+  const styles = stylesFor([...areas.values(), ...sectionsElsewhere.map((lines) => cutAreasOf(lines, assembly))]);
   return (laid) => {
     const gaps = [
       ...balloons.flatMap(({ balloon: { view, end }, leader }): HatchGap[] =>

@@ -10,7 +10,7 @@ const PIECE_SHARE = 0.4;
 /**
  * What a view takes away with one more piece cut open: about the axis of the largest round feature that is seen, as deep as that, beside
  * pieces that are there; a sentence where it has as many as it may have.
- * @param views of the sheet
+ * @param views of all sheets, those of its own sheet last
  */
 export function cutOpen(view: SheetView, lines: ViewLines, views: readonly SheetView[]): Section | string {
   const { section } = view;

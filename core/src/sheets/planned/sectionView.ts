@@ -88,7 +88,7 @@ export function sectionDirection(parent: Direction, path: CutPath): Direction {
 /**
  * A section along a line drawn on a view, that has no place yet; a sentence where it cannot be.
  * @param line corners on the view plane of the parent; mm at 1:1
- * @param views of the sheet
+ * @param views of all sheets, those of its own sheet last
  */
 export function sectionAlong(
   parent: SheetView,

@@ -11,6 +11,8 @@ import {
   blankSheet,
   cutOpen,
   depthOf,
+  drawSheet,
+  freeLetter,
   middleOf,
   pathAt,
   planeOf,
@@ -18,6 +20,7 @@ import {
   placeSection,
   quarterBefore,
   sectionAlong,
+  sectionsOf,
   turnedSection,
   unplacedView,
   usualPaper,
@@ -28,6 +31,7 @@ import {
   type SheetView,
 } from '../index.ts';
 import { bareSection, candidatePlanes, parentOf, placePair, sectionIn } from './sectionSheet.ts';
+import { drawing } from '../../../../testkit/blocks.ts';
 import { assemblyOf, leaf, node } from '../../../../testkit/assemblies.ts';
 
 /** A tube on a plate, its axis at x = 30. */
@@ -232,6 +236,20 @@ describe('a piece taken out of a pictorial view', () => {
   });
 });
 
+test('sections on other sheets count where they cut the same revision', () => {
+  const own = sheetWith(top);
+  const cut: SheetView = { ...top, id: 'cut', section: { letter: 'A' } };
+  const others = [sheetWith(cut, top), { ...sheetWith({ ...cut, id: 'old' }), revision: 'A' }];
+  expect(sectionsOf(others, own).map(({ id }) => id)).toEqual(['cut']);
+  expect(sectionsOf(others, { ...own, revision: 'A' }).map(({ id }) => id)).toEqual(['old']);
+});
+
+test('letters go on after Z with doubled ones', () => {
+  const taken = [...'ABCDEFGHJKLMNPQRSTUVWXYZ', 'AA'].map((letter): SheetView => ({ ...top, section: { letter } }));
+  expect(freeLetter(taken)).toBe('BB');
+  expect(freeLetter(taken.slice(0, 3))).toBe('D');
+});
+
 test('what was said of a part in one section holds for the next one on the sheet; what was said last, where both were said', () => {
   const key = (name: string) => name as ComponentKey;
   const first: SheetView = {
@@ -354,6 +372,42 @@ describe('hatching', () => {
     expect(areas.map(({ part }) => part)).toEqual(['plate', 'tube']);
     expect(styles.get('plate')).not.toEqual(styles.get('tube'));
     expect(stylesFor([areas, areas])).toEqual(styles);
+  });
+  test('a part is hatched alike on all sheets of a set, beside whatever it is cut', () => {
+    // Across the tube alone, above the plate.
+    const across: SheetView = {
+      ...unplacedView('across', {
+        direction: 'top',
+        section: { letter: 'B', cuts: [[{ normal: [0, 0, -1], offset: -30 }]] },
+      }),
+      scale: 1,
+      centre: [150, 100],
+    };
+    const both: SheetView = { ...section, scale: 1, centre: [150, 100] };
+    const linesOf = new Map([across, both].map((view) => [view.id, drawn(view).lines]));
+    const { inputs } = drawing(1);
+    const angles = (view: SheetView, ...elsewhere: SheetView[]): number[] => {
+      const { scene } = drawSheet({
+        ...inputs,
+        assembly,
+        sheet: sheetWith(view),
+        lines: linesOf,
+        sectionsElsewhere: elsewhere.map(({ id }) => linesOf.get(id)!),
+      });
+      const ends = scene.marks.flatMap((mark) =>
+        mark.kind === 'stretches' && mark.source.kind === 'hatching' ? [...mark.ends] : [],
+      );
+      const found = new Set<number>();
+      for (let at = 0; at < ends.length; at += 4)
+        found.add(
+          Math.round((Math.atan2(ends[at + 1] - ends[at + 3], ends[at + 2] - ends[at]) * 180) / Math.PI + 360) % 180,
+        );
+      return [...found].sort((one, other) => one - other);
+    };
+    expect(angles(both)).toEqual([45, 135]);
+    expect(angles(across)).toEqual([45]);
+    expect(angles(across, both)).toEqual([135]);
+    expect(angles(both, across)).toEqual([45, 135]);
   });
   test('lines lie in the area, as far apart as its size on paper asks for; what is thin is filled', () => {
     const { hatched, filled } = hatchingOf(areas, stylesFor([areas]), { scale: 1, pen: 0.25 });

@@ -23,6 +23,7 @@ import {
 import { isPictorial, type ViewLines } from '../../../../core/src/views/index.ts';
 import { useMachine } from '../../data/openProject.ts';
 import type { SheetInspectorProps } from './inspectorProps.ts';
+import { useSetViews } from '../useSetViews.ts';
 import { useChange } from './useChange.ts';
 
 type SectionFieldsProps = Pick<SheetInspectorProps, 'id' | 'sheet'> & {
@@ -333,16 +334,17 @@ export function CutVerbs({
 }: SectionFieldsProps & Pick<SheetInspectorProps, 'onMeasuring'>) {
   const change = useChange(id);
   const { assembly } = useMachine();
+  const views = useSetViews(id, sheet);
   const quarter = () =>
     change('cut a quarter open', {
       kind: 'changeView',
       id: view.id,
       change: {
-        section: { ...quarterBefore(view.direction, middleOf(view.direction, lines)), ...saidOfParts(sheet.views) },
+        section: { ...quarterBefore(view.direction, middleOf(view.direction, lines)), ...saidOfParts(views) },
       },
     });
   const open = () => {
-    const made = cutOpen(view, lines, sheet.views);
+    const made = cutOpen(view, lines, views);
     if (typeof made === 'string') {
       notifications.show({ message: made, color: 'orange' });
       return;

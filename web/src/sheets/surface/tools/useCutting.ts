@@ -5,6 +5,7 @@ import type { Vec2 } from '../../../../../core/src/geometry/index.ts';
 import { dimensionFacts, measurableAt, roomTaken, type LaidView } from '../../../../../core/src/sheets/index.ts';
 import { useProject } from '../../../data/openProject.ts';
 import { linesOf } from '../../../data/made/views.ts';
+import { useSetViews } from '../../useSetViews.ts';
 import { madeSection, straightened } from './cuttingLine.ts';
 import type { OnPaper, PaperTool } from './paperTool.ts';
 import type { Measuring } from './measuredCommand.ts';
@@ -21,6 +22,7 @@ export function useCutting(
   const { id, sheet, layout, inputs, zoom, choose } = on;
   const project = useProject();
   const queries = useQueryClient();
+  const views = useSetViews(id, sheet);
   /** Where the pointer or arrow keys are. */
   const [here, setHere] = useState<Vec2 | null>(null);
   const spot = useRef<Vec2 | null>(null);
@@ -41,7 +43,7 @@ export function useCutting(
     setDraws(true);
     try {
       const projection = project.set.content.projection ?? 'first';
-      const made = await madeSection(of, points, sheet.views, {
+      const made = await madeSection(of, points, views, {
         id: crypto.randomUUID(),
         projection,
         paper: sheet.paper,
