@@ -48,7 +48,10 @@ test('a section along a line drawn with the pointer: hatched, in line with its v
   await expect(page.getByRole('heading', { name: 'A', exact: true })).toBeVisible();
   await expect(page.getByRole('button', { name: /^Caption A–A/ })).toBeVisible();
   await expect(page.getByLabel('Cutting line A', { exact: true })).toBeVisible();
-  expect(Math.abs((await middle(section)).x - x)).toBeLessThan(2);
+  // There is no room above or below the view, so it stands beside it, as high as it.
+  const beside = await middle(section);
+  expect(Math.abs(beside.y - y)).toBeLessThan(2);
+  expect(Math.abs(beside.x - x)).toBeGreaterThan((box.width + beside.box.width) / 2);
   await expect(hatching(page)).not.toHaveCount(0);
   if (process.env.SHOT) await page.screenshot({ path: `${process.env.SHOT}-1.png` });
 
@@ -87,10 +90,24 @@ test('a section along a line drawn with the pointer: hatched, in line with its v
   // From the other side, under another letter.
   await page.getByRole('button', { name: 'From the other side' }).click();
   await kept(page);
-  await page.getByRole('textbox', { name: 'Letter' }).fill('K');
+  await page.getByRole('textbox', { name: 'Letter', exact: true }).fill('K');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('button', { name: /^Caption K–K/ })).toBeVisible();
   await expect(page.getByLabel('Cutting line K', { exact: true })).toBeVisible();
+
+  // How all sections of the set look: no text of the house style is lost while it is typed.
+  const look = page.getByRole('group', { name: 'All sections of the set' });
+  await look.getByText('Away from it').click();
+  await look.getByRole('textbox', { name: 'Between hatch lines, %' }).fill('200');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: 'Undo: distance of hatch lines' })).toBeEnabled();
+  await look.getByRole('checkbox', { name: 'Hatched by material' }).check();
+  await expect(page.getByRole('checkbox', { name: /^By material/ })).toBeChecked();
+  if (process.env.SHOT) await page.screenshot({ path: `${process.env.SHOT}-8.png` });
+  await undo(page, 'hatch all sections by material');
+  await expect(page.getByRole('checkbox', { name: /^By material/ })).not.toBeChecked();
+  await undo(page, 'distance of hatch lines');
+  await expect(look.getByRole('textbox', { name: 'Between hatch lines, %' })).toHaveValue('100');
 
   // Balloons point into cut faces; they go with the section, and the section with its view.
   await page.getByRole('button', { name: 'Place balloons', exact: true }).click();

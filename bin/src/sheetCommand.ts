@@ -18,6 +18,7 @@ import {
   parentOf,
   sectionIn,
   sectionsOf,
+  setInputs,
   noTitleFields,
   setWithStyle,
   sheetWithFastenerStacks,
@@ -124,8 +125,9 @@ export async function sheetCommand(file: string, options: SheetOptions, workerFi
     );
     let next = 0;
     const newId = () => String(++next);
-    const { fields, poses: _, ...ofSet } = setWithStyle({ ...newSheetSet, fields: sharedFields(assembly, file) }, says);
-    const shared = fields;
+    const set = setWithStyle({ ...newSheetSet, fields: sharedFields(assembly, file) }, says);
+    const { poses: _, ...ofSet } = setInputs(set);
+    const { shared } = ofSet;
     const blank = withViews(
       asAsked(
         sheetWithStyle(
@@ -139,8 +141,7 @@ export async function sheetCommand(file: string, options: SheetOptions, workerFi
       directions.map((direction) => ({ direction })),
       newId,
     );
-    const { projection, block, dimensionLook } = ofSet;
-    const request = { sheet: blank, shared, projection, block, dimensionLook, assembly, bill, columns, newId };
+    const request = { sheet: blank, ...ofSet, assembly, bill, columns, newId };
     const made = isSet ? await setOf(request, options, tools) : await drawingOf(request, options, tools);
     const drawn = await drawAll(made.sheets, made.poses, request, tools, options.listPictures !== undefined);
     for (const sentence of made.said) process.stderr.write(`${sentence}\n`);

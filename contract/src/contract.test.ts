@@ -244,6 +244,10 @@ const samples: { readonly [Kind in Command['kind']]: Extract<Command, { kind: Ki
     },
   },
   setDimensionLook: { kind: 'setDimensionLook', look: { unit: 'in', decimals: 3, comma: true } },
+  setSectionLook: {
+    kind: 'setSectionLook',
+    look: { byMaterial: true, pitch: 1.5, lettering: 7, arrows: 'off' },
+  },
   orderSheets: { kind: 'orderSheets', order: ['one', 'two'] },
 };
 const kindsOf: Readonly<Record<string, 'components' | 'sheet' | 'set' | 'catalogue' | 'buying'>> = {
@@ -254,7 +258,7 @@ const kindsOf: Readonly<Record<string, 'components' | 'sheet' | 'set' | 'catalog
   ),
   ...Object.fromEntries(
     Object.keys(samples)
-      .slice(-22, -7)
+      .slice(-23, -8)
       .map((kind) => [kind, 'sheet' as const]),
   ),
   renamePlan: 'buying',
@@ -272,6 +276,7 @@ const kindsOf: Readonly<Record<string, 'components' | 'sheet' | 'set' | 'catalog
   setProjection: 'set',
   setTitleBlock: 'set',
   setDimensionLook: 'set',
+  setSectionLook: 'set',
 };
 
 describe('every command', () => {

@@ -188,7 +188,7 @@ export const section = v.pipe(
     cutsAll: v.optional(v.literal(true)),
     whole: v.optional(parts),
     through: v.optional(parts),
-    byMaterial: v.optional(v.literal(true)),
+    byMaterial: v.optional(v.boolean()),
     unhatched: v.optional(v.literal(true)),
   }),
   v.check(
@@ -383,6 +383,12 @@ const dimensionLook = v.strictObject({
   decimals: v.pipe(v.number(), v.integer(), v.minValue(0), v.maxValue(4)),
   comma: v.optional(v.literal(true)),
 });
+const sectionLook = v.strictObject({
+  byMaterial: v.optional(v.literal(true)),
+  pitch: v.pipe(finite, v.minValue(0.5), v.maxValue(3)),
+  lettering: v.pipe(finite, v.minValue(1.8), v.maxValue(20)),
+  arrows: v.picklist(['onto', 'off']),
+});
 const picture = v.strictObject({ id, box: v.tuple([reach, reach, reach, reach]), blob: shortText });
 const field = v.picklist(titleFieldNames);
 const titleFields = v.strictObject({
@@ -420,6 +426,7 @@ export const sheetStyleSchema = v.strictObject({
   further: v.optional(titleBlock.entries.further),
   logo: v.optional(logo),
   dimensionLook: v.optional(dimensionLook),
+  sectionLook: v.optional(sectionLook),
   list: v.optional(v.strictObject({ place: v.picklist(tablePlaces), ...tableLook })),
   balloons: v.optional(balloonLook),
 });
@@ -466,6 +473,7 @@ export const sheetSetSchema = v.strictObject({
   revision: v.optional(id),
   projection: v.optional(v.picklist(projections)),
   dimensionLook: v.optional(dimensionLook),
+  sectionLook: v.optional(sectionLook),
   block: v.optional(titleBlock),
   poses: v.optional(listOf(pose, 50)),
 });
@@ -529,6 +537,7 @@ export const sheetSetCommandSchema = v.variant('kind', [
   v.strictObject({ kind: v.literal('showRevision'), revision: v.nullable(id) }),
   v.strictObject({ kind: v.literal('setTitleBlock'), block: v.nullable(titleBlock) }),
   v.strictObject({ kind: v.literal('setDimensionLook'), look: v.nullable(dimensionLook) }),
+  v.strictObject({ kind: v.literal('setSectionLook'), look: v.nullable(sectionLook) }),
   v.strictObject({ kind: v.literal('orderSheets'), order }),
   v.strictObject({ kind: v.literal('putPose'), pose, at: v.optional(whole) }),
   v.strictObject({ kind: v.literal('removePose'), id }),

@@ -2,7 +2,7 @@ import type { Arrangement, Balloon, BalloonDress } from '../balloons/index.ts';
 import type { PathKey, UsageKey } from '../assembly/index.ts';
 import type { Vec2, Vec3 } from '../geometry/index.ts';
 import type { Pose, PoseMove } from '../poses/index.ts';
-import { cutOf, type Section } from './section.ts';
+import { cutOf, type Section, type SectionLook } from './section.ts';
 import { regionBox, type LookRequest, type ProjectionSide, type Region, type TangentLook } from '../views/index.ts';
 import type { Paper } from './paper/paper.ts';
 import type { ColumnText, ColumnWidth, TableLook } from '../tables/index.ts';
@@ -292,6 +292,8 @@ export interface SheetSet {
   readonly block?: TitleBlock;
   /** How dimensions say lengths; millimetres with at most one decimal where absent. */
   readonly dimensionLook?: DimensionLook;
+  /** How sections look; see usualSectionLook where absent. */
+  readonly sectionLook?: SectionLook;
   /** Arrangements of the components, for the views of all sheets. */
   readonly poses?: readonly Pose[];
 }

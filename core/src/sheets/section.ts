@@ -29,11 +29,24 @@ export interface Section {
   readonly whole?: readonly ComponentKey[];
   /** Parts that are cut though they would stay whole. */
   readonly through?: readonly ComponentKey[];
-  /** Parts are hatched by what they are made of: metal, plastic, wood, insulation; all in one way where absent. */
-  readonly byMaterial?: true;
+  /** Whether parts are hatched by what they are made of: metal, plastic, wood, insulation; as in the whole set where absent. */
+  readonly byMaterial?: boolean;
   /** Cut faces are left white: an outline drawing. */
   readonly unhatched?: true;
 }
+
+/** How sections and their cutting lines look on all sheets of a set. */
+export interface SectionLook {
+  /** Parts are hatched by what they are made of, where a section says nothing else; all alike where absent. */
+  readonly byMaterial?: true;
+  /** Between lines of hatching, as a share of what the size of an area asks for; 0.5 to 3. */
+  readonly pitch: number;
+  /** Height of the letters; mm. */
+  readonly lettering: number;
+  /** Arrows end on the line (ISO 128-3), or leave it at its ends (ASME Y14.3). */
+  readonly arrows: 'onto' | 'off';
+}
+export const usualSectionLook: SectionLook = { pitch: 1, lettering: 5, arrows: 'onto' };
 
 /** A piece of a view in which matter is taken away, as deep as a plane square to the sight (local section, ISO 128-3). */
 export interface CutPiece {

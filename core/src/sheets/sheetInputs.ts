@@ -4,6 +4,7 @@ import type { Column } from '../columns/index.ts';
 import type { Pose } from '../poses/index.ts';
 import type { ViewLines } from '../views/index.ts';
 import type { DimensionLook, Projection, Sheet, SheetSet, SheetView } from './records.ts';
+import type { SectionLook } from './section.ts';
 import type { TitleBlock, TitleFields } from './paper/titleBlock.ts';
 
 /** A bill with the columns that it shows and the machine that it lists: none of them means anything without the others. */
@@ -32,6 +33,8 @@ export interface SheetInputs extends ShownBill {
   readonly poses?: readonly Pose[];
   /** Of the project. */
   readonly dimensionLook?: DimensionLook | undefined;
+  /** Of the project. */
+  readonly sectionLook?: SectionLook | undefined;
   /** Other bills that lists of the sheet show, by document id; none where absent. */
   readonly lists?: ReadonlyMap<string, ShownBill>;
   /** Small pictures of parts (PNG) by shape, where lists with them are to be written into a file. */
@@ -54,14 +57,16 @@ export const setInputs = ({
   poses,
   projection,
   dimensionLook,
+  sectionLook,
   block,
-}: SheetSet): Pick<SheetInputs, 'shared' | 'projection' | 'dimensionLook' | 'block'> & {
+}: SheetSet): Pick<SheetInputs, 'shared' | 'projection' | 'dimensionLook' | 'sectionLook' | 'block'> & {
   readonly poses: readonly Pose[];
 } => ({
   shared: fields,
   poses: poses ?? nothing,
   projection,
   dimensionLook,
+  sectionLook,
   block,
 });
 const nothing: readonly Pose[] = [];

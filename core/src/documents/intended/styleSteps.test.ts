@@ -23,6 +23,7 @@ const style: SheetStyle = {
     { id: 's', label: 'Site', value: 'Camp 1' },
   ],
   dimensionLook: { unit: 'in', decimals: 3 },
+  sectionLook: { pitch: 1.5, lettering: 7, arrows: 'off' },
   balloons: { lettering: 7, radius: 9, fixed: true, shape: 'hexagon', arrangement: 'box' },
 };
 const blank = blankSheet('Blank', usualPaper('A3'));
@@ -78,7 +79,11 @@ describe('a house style for sheets', () => {
       documents.set(document, applied.document);
     }
     const after = documents.get('set') as SheetSet;
-    expect(after).toMatchObject({ projection: 'third', dimensionLook: style.dimensionLook });
+    expect(after).toMatchObject({
+      projection: 'third',
+      dimensionLook: style.dimensionLook,
+      sectionLook: style.sectionLook,
+    });
     expect(after.fields.owner).toBe('Camp workshop');
     expect((documents.get('blank') as Sheet).paper).toEqual(style.paper);
     expect((documents.get('drawn') as Sheet).paper).toEqual(drawn.paper);

@@ -22,7 +22,7 @@ export function styleSteps(
   style: SheetStyle,
   name: string,
 ): GestureStep[] {
-  const { fields, projection = 'first', block, dimensionLook } = set.content;
+  const { fields, projection = 'first', block, dimensionLook, sectionLook } = set.content;
   const steps: GestureStep[] = [];
   const ofSet = (command: GestureStep['command']) => steps.push({ document: set.id, command });
   if (style.projection && style.projection !== projection) {
@@ -37,6 +37,8 @@ export function styleSteps(
   if (!isPlain(styled) && !equal(styled, block)) ofSet({ kind: 'setTitleBlock', block: styled });
   if (style.dimensionLook && !equal(style.dimensionLook, dimensionLook))
     ofSet({ kind: 'setDimensionLook', look: style.dimensionLook });
+  if (style.sectionLook && !equal(style.sectionLook, sectionLook))
+    ofSet({ kind: 'setSectionLook', look: style.sectionLook });
   for (const { id, content } of sheets)
     if (style.paper && isBlank(content) && !equal(style.paper, content.paper))
       steps.push({ document: id, command: { kind: 'setPaper', paper: style.paper } });

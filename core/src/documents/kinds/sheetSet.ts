@@ -2,6 +2,7 @@ import {
   noTitleFields,
   type DimensionLook,
   type Projection,
+  type SectionLook,
   type SheetSet,
   type TitleBlock,
   type TitleFields,
@@ -17,6 +18,8 @@ export type SheetSetCommand =
   | { readonly kind: 'setTitleBlock'; readonly block: TitleBlock | null }
   /** How dimensions say lengths; null as usual. */
   | { readonly kind: 'setDimensionLook'; readonly look: DimensionLook | null }
+  /** How sections look; null as usual. */
+  | { readonly kind: 'setSectionLook'; readonly look: SectionLook | null }
   /** Which revision is the project's; null for its first. */
   | { readonly kind: 'showRevision'; readonly revision: string | null }
   /** Document ids of all sheets in their new order. */
@@ -62,6 +65,12 @@ export const sheetSetCommands: CommandTable<SheetSet, SheetSetCommand> = {
       withFields(set, { dimensionLook: look }, { kind: 'setDimensionLook', look: set.dimensionLook ?? null }),
     words: () => 'look of dimensions',
     touches: () => ['dimension look'],
+  },
+  setSectionLook: {
+    apply: (set, { look }) =>
+      withFields(set, { sectionLook: look }, { kind: 'setSectionLook', look: set.sectionLook ?? null }),
+    words: () => 'look of sections',
+    touches: () => ['section look'],
   },
   showRevision: {
     apply: (set, { revision }) =>

@@ -3,6 +3,7 @@ import type { Vec2 } from '../../geometry/index.ts';
 import type { Mark } from '../../marks/index.ts';
 import { stylesFor, type CutArea } from '../laid/hatching.ts';
 import { unplacedView } from '../planned/plan.ts';
+import { usualSectionLook, type SectionLook } from '../section.ts';
 import { drawCuttingLine, drawHatching, type HatchGap } from './cutMarks.ts';
 
 const square: CutArea = {
@@ -23,7 +24,7 @@ const areas = [square];
 const view = { ...unplacedView('v', { direction: 'front', section: { letter: 'A' } }), centre: [100, 100] as Vec2 };
 const toPaper = (x: number, y: number): Vec2 => [100 + x, 100 - y];
 const hatch = (gaps: readonly HatchGap[] = [], of: readonly CutArea[] = areas) =>
-  drawHatching({ view, toPaper }, of, stylesFor([of]), gaps, 0.25);
+  drawHatching({ view, toPaper }, of, stylesFor([of]), gaps, { pen: 0.25 });
 const pieces = (marks: readonly Mark[]) =>
   marks.flatMap((mark) => {
     if (mark.kind !== 'stretches') return [];
@@ -63,9 +64,27 @@ describe('hatching on paper', () => {
     expect(hatch(gaps)).toBe(hatch([...gaps]));
     expect(hatch([{ at: [131, 80], radius: 2 }])).not.toBe(hatch(gaps));
   });
+  test('is as wide, and by material, as the set says, unless its section says otherwise', () => {
+    const plastic = [{ ...square, family: 'plastic' as const }];
+    const drawn = (byMaterial: boolean | undefined, look: Partial<SectionLook>) =>
+      lengthOf(
+        drawHatching(
+          { view: { ...view, section: { letter: 'A', ...(byMaterial === undefined ? {} : { byMaterial }) } }, toPaper },
+          plastic,
+          stylesFor([plastic]),
+          [],
+          { pen: 0.25, look: { ...usualSectionLook, ...look } },
+        ),
+      );
+    const usual = drawn(undefined, {});
+    expect(drawn(undefined, { pitch: 2 }) / usual).toBeCloseTo(1 / 2, 1);
+    expect(drawn(undefined, { byMaterial: true }) / usual).toBeCloseTo(2, 1);
+    expect(drawn(true, {}) / usual).toBeCloseTo(2, 1);
+    expect(drawn(false, { byMaterial: true })).toBe(usual);
+  });
   test('is none in an outline drawing, nor where nothing is cut', () => {
     const white = { ...view, section: { letter: 'A', unhatched: true as const } };
-    expect(drawHatching({ view: white, toPaper }, areas, stylesFor([areas]), [], 0.25)).toEqual([]);
+    expect(drawHatching({ view: white, toPaper }, areas, stylesFor([areas]), [], { pen: 0.25 })).toEqual([]);
     expect(hatch([], [])).toEqual([]);
   });
 });
@@ -86,6 +105,7 @@ test('a cutting line is narrow between its ends and wide at ends and bends, with
         [0, 14],
         [50, 34],
       ],
+      lettering: 5,
       box: [0, 0, 50, 34],
       endBoxes: [],
     },

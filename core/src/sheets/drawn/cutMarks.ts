@@ -3,9 +3,10 @@ import { lineMark, textMark, type Mark, type MarkSource } from '../../marks/inde
 import type { HatchStyle } from '../../sections/index.ts';
 import { ARROW, arrowhead } from '../laid/arrows.ts';
 import { chain } from '../laid/chains.ts';
-import { SECTION_LETTERING, type LaidCuttingLine } from '../laid/cuttingLines.ts';
+import type { LaidCuttingLine } from '../laid/cuttingLines.ts';
 import { hatchingOf, type CutArea } from '../laid/hatching.ts';
 import type { LaidView } from '../laid/laidView.ts';
+import { usualSectionLook, type SectionLook } from '../section.ts';
 
 /** How far a cutting line is wide at its ends and on both sides of its bends; mm. */
 const WIDE_END = 6,
@@ -13,7 +14,7 @@ const WIDE_END = 6,
 
 /** A cutting line: long-dashed dotted narrow, wide at ends and bends, with arrows and letters (ISO 128-3). */
 export function drawCuttingLine(
-  { section, letter, points, arrows, letters }: LaidCuttingLine,
+  { section, letter, points, arrows, letters, lettering }: LaidCuttingLine,
   { thick, thin }: { readonly thick: number; readonly thin: number },
 ): Mark[] {
   const source: MarkSource = { kind: 'section', id: section };
@@ -30,7 +31,7 @@ export function drawCuttingLine(
       lineMark(source, tail, shortOf(tail, tip), thin),
       arrowhead(source, tail, tip),
     ]),
-    ...letters.map(([x, y]) => textMark(source, letter, x, y, SECTION_LETTERING, 'centre')),
+    ...letters.map(([x, y]) => textMark(source, letter, x, y, lettering, 'centre')),
   ];
 }
 
@@ -65,14 +66,15 @@ export function drawHatching(
   areas: readonly CutArea[],
   styles: ReadonlyMap<string, HatchStyle>,
   gaps: readonly HatchGap[],
-  thin: number,
+  { pen, look = usualSectionLook }: { readonly pen: number; readonly look?: SectionLook | undefined },
 ): readonly Mark[] {
   if (areas.length === 0 || view.section?.unhatched) return [];
-  const byMaterial = view.section?.byMaterial === true;
-  const name = JSON.stringify([view.id, view.scale, toPaper(0, 0), thin, byMaterial, gaps]);
+  const byMaterial = view.section?.byMaterial ?? look.byMaterial === true;
+  const { pitch } = look;
+  const name = JSON.stringify([view.id, view.scale, toPaper(0, 0), pen, byMaterial, pitch, gaps]);
   const before = known.get(areas);
   if (before?.name === name && before.styles === styles) return before.marks;
-  const { hatched, filled } = hatchingOf(areas, styles, { scale: view.scale, pen: thin, byMaterial });
+  const { hatched, filled } = hatchingOf(areas, styles, { scale: view.scale, pen, byMaterial, pitch });
   const source: MarkSource = { kind: 'hatching', id: view.id };
   const placed = (ends: readonly number[]): number[] => {
     const out: number[] = [];
@@ -80,8 +82,8 @@ export function drawHatching(
     return out;
   };
   const marks: readonly Mark[] = [
-    { kind: 'stretches', source, ends: Float64Array.from(interrupted(placed(hatched), gaps)), pen: thin },
-    { kind: 'stretches', source, ends: Float64Array.from(placed(filled)), pen: thin },
+    { kind: 'stretches', source, ends: Float64Array.from(interrupted(placed(hatched), gaps)), pen },
+    { kind: 'stretches', source, ends: Float64Array.from(placed(filled)), pen },
   ];
   known.set(areas, { name, styles, marks });
   return marks;

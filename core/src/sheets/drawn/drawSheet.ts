@@ -113,7 +113,7 @@ function textGap(mark: Mark): HatchGap[] {
 /** Gives the hatching of a view: parts alike on all sheets, clear around what is to be read. */
 function hatchingFor(
   { views, balloons, dimensions }: SheetLayout,
-  { assembly, sectionsElsewhere = [] }: SheetInputs,
+  { assembly, sectionsElsewhere = [], sectionLook }: SheetInputs,
   thin: number,
 ): (laid: LaidView) => readonly Mark[] {
   const areas = new Map(
@@ -129,7 +129,7 @@ function hatchingFor(
       ),
       ...dimensions.flatMap(({ dimension, marks }) => (dimension.view === laid.view.id ? marks.flatMap(textGap) : [])),
     ];
-    return drawHatching(laid, areas.get(laid.view.id)!, styles, gaps, thin);
+    return drawHatching(laid, areas.get(laid.view.id)!, styles, gaps, { pen: thin, look: sectionLook });
   };
 }
 

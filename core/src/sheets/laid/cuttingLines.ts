@@ -2,6 +2,7 @@ import { applyToDirection, applyToPoint, hypot, type Box2, type Vec2, type Vec3 
 import { viewPlacement } from '../../views/index.ts';
 import { alignedCuts, type CutPath } from '../../sections/index.ts';
 import type { SheetView } from '../records.ts';
+import { usualSectionLook, type SectionLook } from '../section.ts';
 import type { LaidView } from './laidView.ts';
 
 /** A cutting line as it lies on the view that shows it; paper mm. */
@@ -13,24 +14,28 @@ export interface LaidCuttingLine {
   readonly letter: string;
   /** From end to end. */
   readonly points: readonly Vec2[];
-  /** At each end that has one: from the letter to the line, the way that one looks. */
+  /** At each end that has one: the way that one looks. */
   readonly arrows: readonly { readonly tail: Vec2; readonly tip: Vec2 }[];
   /** Middle of the letter at each end. */
   readonly letters: readonly Vec2[];
+  /** Their height; mm. */
+  readonly lettering: number;
   readonly box: Box2;
   /** Around what stands at each of its ends. */
   readonly endBoxes: readonly Box2[];
 }
 
-/** Height of the letters (one size above captions, ISO 128-3); mm. */
-export const SECTION_LETTERING = 5;
 /** Length of an arrow with its head; mm. */
 const ARROW_LENGTH = 10;
 /** Sight along which a cutting line lies on a view; sine. */
 const ALONG_SIGHT = 1e-3;
 
 /** The cutting line of a section on a view; null where that is not seen along it, or there is none. */
-export function cuttingLineOn(section: SheetView, laid: LaidView): LaidCuttingLine | null {
+export function cuttingLineOn(
+  section: SheetView,
+  laid: Pick<LaidView, 'view' | 'toPaper'>,
+  { lettering, arrows: where }: SectionLook = usualSectionLook,
+): LaidCuttingLine | null {
   const { path, letter = '', of } = section.section ?? {};
   if (!path || of !== laid.view.id) return null;
   const seen = onPaper(path, laid);
@@ -44,14 +49,20 @@ export function cuttingLineOn(section: SheetView, laid: LaidView): LaidCuttingLi
     const runsAlong = Math.abs(way[0] * sight[1] - way[1] * sight[0]) < 1e-6 * hypot(...way);
     return { end, sight, hasArrow: !runsAlong };
   });
-  const back = ({ end: [x, y], sight }: (typeof ends)[number], far: number): Vec2 => [
-    x - sight[0] * far,
-    y - sight[1] * far,
+  // Arrows and letters stand behind the line as one looks, or before it.
+  const side = where === 'onto' ? -1 : 1;
+  const off = ({ end: [x, y], sight }: (typeof ends)[number], far: number): Vec2 => [
+    x + side * sight[0] * far,
+    y + side * sight[1] * far,
   ];
-  const arrows = ends.flatMap((one) => (one.hasArrow ? [{ tail: back(one, ARROW_LENGTH), tip: one.end }] : []));
-  const letters = ends.map((one) => back(one, (one.hasArrow ? ARROW_LENGTH : 0) + SECTION_LETTERING * 0.8));
+  const arrows = ends.flatMap((one) => {
+    if (!one.hasArrow) return [];
+    const far = off(one, ARROW_LENGTH);
+    return [where === 'onto' ? { tail: far, tip: one.end } : { tail: one.end, tip: far }];
+  });
+  const letters = ends.map((one) => off(one, (one.hasArrow ? ARROW_LENGTH : 0) + lettering * 0.8));
   const boxOf = (around: readonly Vec2[]): Box2 => {
-    const half = SECTION_LETTERING * 0.6;
+    const half = lettering * 0.6;
     const [xs, ys] = [around.map(([x]) => x), around.map(([, y]) => y)];
     return [Math.min(...xs) - half, Math.min(...ys) - half, Math.max(...xs) + half, Math.max(...ys) + half];
   };
@@ -62,6 +73,7 @@ export function cuttingLineOn(section: SheetView, laid: LaidView): LaidCuttingLi
     points,
     arrows,
     letters,
+    lettering,
     box: boxOf([...points, ...letters]),
     endBoxes: ends.map(({ end }, at) => boxOf([end, letters[at]])),
   };
@@ -69,7 +81,7 @@ export function cuttingLineOn(section: SheetView, laid: LaidView): LaidCuttingLi
 
 function onPaper(
   path: CutPath,
-  { view, toPaper }: LaidView,
+  { view, toPaper }: Pick<LaidView, 'view' | 'toPaper'>,
 ): { points: Vec2[]; sights: readonly [first: Vec2, last: Vec2] } | null {
   const placement = viewPlacement(view.direction);
   const along = applyToDirection(placement, path.along);

@@ -107,32 +107,40 @@ interface HatchedOn {
   readonly pen: number;
   /** Whether parts are hatched by what they are made of. */
   readonly byMaterial?: boolean;
+  /** Between lines, as a share of the usual. */
+  readonly pitch?: number;
 }
 const knownHatching = new WeakMap<
   readonly CutArea[],
-  HatchedOn & { readonly styles: Styles; readonly made: Hatching }
+  Required<HatchedOn> & { readonly styles: Styles; readonly made: Hatching }
 >();
 
 /** The hatching of the cut faces of a view. Kept for what was asked last. */
 export function hatchingOf(
   areas: readonly CutArea[],
   styles: Styles,
-  { scale, pen, byMaterial = false }: HatchedOn,
+  { scale, pen, byMaterial = false, pitch = 1 }: HatchedOn,
 ): Hatching {
   const before = knownHatching.get(areas);
   if (
     before?.styles === styles &&
     before.scale === scale &&
     before.pen === pen &&
-    (before.byMaterial ?? false) === byMaterial
+    before.byMaterial === byMaterial &&
+    before.pitch === pitch
   )
     return before.made;
-  const made = hatch(areas, styles, { scale, pen, byMaterial });
-  knownHatching.set(areas, { scale, pen, byMaterial, styles, made });
+  const on = { scale, pen, byMaterial, pitch };
+  const made = hatch(areas, styles, on);
+  knownHatching.set(areas, { ...on, styles, made });
   return made;
 }
 
-function hatch(areas: readonly CutArea[], styles: Styles, { scale, pen, byMaterial = false }: HatchedOn): Hatching {
+function hatch(
+  areas: readonly CutArea[],
+  styles: Styles,
+  { scale, pen, byMaterial, pitch: ofSet }: Required<HatchedOn>,
+): Hatching {
   const hatched: number[] = [],
     filled: number[] = [];
   // A part has one pitch, however large its faces are: its largest one says which.
@@ -148,7 +156,7 @@ function hatch(areas: readonly CutArea[], styles: Styles, { scale, pen, byMateri
     } else
       for (const value of patternLines(rings, (byMaterial && family) || 'metal', {
         angle,
-        pitch: (pitchFor(largest.get(part)!) * pitch) / scale,
+        pitch: (pitchFor(largest.get(part)!) * pitch * ofSet) / scale,
       }))
         hatched.push(value);
   }

@@ -58,7 +58,9 @@ export function layOutSheet(inputs: SheetInputs, place = { sheet: 1, of: 1 }): S
     const laid = placed.find(({ view }) => view.id === dimension.view);
     return laid ? [layOutDimension(dimension, laid, dimensionFacts(inputs))] : [];
   });
-  const cuttingLines = placed.flatMap((laid) => sheet.views.flatMap((view) => cuttingLineOn(view, laid) ?? []));
+  const cuttingLines = placed.flatMap((laid) =>
+    sheet.views.flatMap((view) => cuttingLineOn(view, laid, inputs.sectionLook) ?? []),
+  );
   const views = placed.map((laid) =>
     belowAll(laid, [
       ...dimensions.flatMap(({ dimension, box }) => (dimension.view === laid.view.id ? [box] : [])),

@@ -8,6 +8,7 @@ import {
   type SheetSet,
   type SheetTable,
 } from '../records.ts';
+import type { SectionLook } from '../section.ts';
 import { MOST_FURTHER, plainTitleBlock, type FurtherField, type TitleBlock, type TitleLogo } from './titleBlock.ts';
 
 /** What of a list a house style says: all of this, so that what is absent is chosen by itself. */
@@ -48,6 +49,8 @@ export interface SheetStyle {
   readonly logo?: TitleLogo;
   /** How dimensions say lengths. */
   readonly dimensionLook?: DimensionLook;
+  /** How sections look. */
+  readonly sectionLook?: SectionLook;
   /** How lists look and where they hang. */
   readonly list?: ListLook;
   /** How balloons look and stand. */
@@ -83,7 +86,7 @@ export function sheetInStyle(sheet: Sheet, { list, balloons }: SheetStyle, name:
 
 /** What a house style would say of this set and sheet. */
 export const sheetStyleOf = (
-  { fields, projection, block, dimensionLook }: SheetSet,
+  { fields, projection, block, dimensionLook, sectionLook }: SheetSet,
   { paper, tables, balloonLook }: Sheet,
 ): SheetStyle => ({
   paper,
@@ -94,6 +97,7 @@ export const sheetStyleOf = (
   ...(block && block.further.length > 0 ? { further: block.further } : {}),
   ...(block?.logo ? { logo: block.logo } : {}),
   ...(dimensionLook ? { dimensionLook } : {}),
+  ...(sectionLook ? { sectionLook } : {}),
 });
 
 /** The title block with the fields of a style; texts of fields with the same label stay, as do revisions and other fields. */
@@ -114,13 +118,14 @@ export const isPlain = ({ further, revisions, logo }: TitleBlock): boolean =>
 
 /** A new set as a style says. */
 export function setWithStyle(set: SheetSet, style: SheetStyle): SheetSet {
-  const { projection, owner, dimensionLook } = style;
+  const { projection, owner, dimensionLook, sectionLook } = style;
   const block = blockWithStyle(set.block, style);
   return {
     ...set,
     fields: { ...set.fields, ...(owner === undefined ? {} : { owner }) },
     ...(projection ? { projection } : {}),
     ...(dimensionLook ? { dimensionLook } : {}),
+    ...(sectionLook ? { sectionLook } : {}),
     ...(isPlain(block) ? {} : { block }),
   };
 }

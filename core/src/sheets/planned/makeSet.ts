@@ -566,9 +566,10 @@ class SetMaker {
   }
 
   private inputs(sheet: Sheet, drawn: ReadonlyMap<string, DrawnView>): SheetInputs {
-    const { shared, projection, dimensionLook, block, assembly, bill, columns, others, lists } = this.request;
+    const { shared, projection, dimensionLook, sectionLook, block, assembly, bill, columns, others, lists } =
+      this.request;
     const lines = new Map([...drawn].map(([id, one]) => [id, one.lines]));
-    const ofSet = { shared, projection, dimensionLook, block, poses: this.poses };
+    const ofSet = { shared, projection, dimensionLook, sectionLook, block, poses: this.poses };
     return { sheet, ...ofSet, assembly, bill, columns, others, lines, ...(lists ? { lists } : {}) };
   }
 

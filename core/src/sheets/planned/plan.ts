@@ -224,7 +224,10 @@ export function proposeDetail(inputs: SheetInputs, view: SheetView, lines: ViewL
   return { ...proposed, byHand: true, scale, detail: { ...detail.detail!, radius: fitted } };
 }
 
-/** The first letter under which none of these views shows a detail or section, doubled after Z; I and O are left out, since they read as digits. */
+/**
+ * The first letter under which none of these views shows a detail or section, doubled after Z; I and O are left out, since they
+ * read as digits.
+ */
 export function freeLetter(views: readonly SheetView[]): string {
   const taken = new Set(views.flatMap(({ detail, section }) => [detail?.letter ?? [], section?.letter ?? []].flat()));
   const letters = [...'ABCDEFGHJKLMNPQRSTUVWXYZ'];

@@ -10,11 +10,13 @@ import {
   type ProjectionSide,
   type ViewLines,
 } from '../../views/index.ts';
+import { cuttingLineOn } from '../laid/cuttingLines.ts';
+import { placeView } from '../laid/layout.ts';
 import { placeProjected } from '../laid/projected.ts';
 import { frameBox, keepOnPaper, type Paper } from '../paper/paper.ts';
 import type { Projection, SheetView } from '../records.ts';
 import type { Section } from '../section.ts';
-import { freeLetter, unplacedView } from './plan.ts';
+import { CAPTION, freeLetter, unplacedView } from './plan.ts';
 
 /** Lines this near to level or upright on paper are meant to be; sine. */
 const NEARLY = 0.005;
@@ -142,7 +144,9 @@ interface SectionRoom {
 
 /**
  * A section beside its parent. Square to it, it is aligned with it where first or third angle puts it, or on the other side
- * where there is more room: letters and arrows tell what it is (ISO 128-3, 6.1). Slanted, it stands the way that one looks.
+ * where there is room: letters and arrows tell what it is (ISO 128-3, 6.1). Slanted, it stands the way that one looks. Where
+ * there is no room in either place it stands on free paper, in line with its parent where it can; and where there is none at
+ * all, in the less crowded of both.
  */
 export function placeSection(
   section: SheetView,
@@ -158,7 +162,34 @@ export function placeSection(
     return { ...section, centre, ...(projection === room.projection && projectedFrom ? { projectedFrom } : {}) };
   });
   const [best] = places.toSorted((a, b) => crowding(a, drawn, room) - crowding(b, drawn, room));
-  return { ...best, centre: keepOnPaper(room.paper, best.centre) };
+  if (crowding(best, drawn, room) === 0) return best;
+  const line = cuttingLineOn(section, placeView(parent, lines));
+  const free = freePlace(section, parent, drawn, { ...room, taken: line ? [...room.taken, line.box] : room.taken });
+  return free ?? { ...best, centre: keepOnPaper(room.paper, best.centre) };
+}
+
+/** Free places are looked for in steps of so many mm; out of line with its parent counts as so much farther. */
+const STEP = 5,
+  OUT_OF_LINE = 60;
+
+/** The nearest place on free paper; null where there is none. */
+function freePlace(section: SheetView, parent: SheetView, drawn: ViewLines, room: SectionRoom): SheetView | null {
+  const [x0, y0, x1, y1] = frameBox(room.paper);
+  const [px, py] = parent.centre;
+  const steps = (from: number, to: number, own: number): number[] => [
+    own,
+    ...Array.from({ length: Math.floor((to - from) / STEP) + 1 }, (_, at) => from + at * STEP),
+  ];
+  let found: Vec2 | null = null,
+    least = Infinity;
+  for (const x of steps(x0, x1, px))
+    for (const y of steps(y0, y1, py)) {
+      const cost = hypot(x - px, y - py) + (x === px || y === py ? 0 : OUT_OF_LINE);
+      if (cost >= least || crowding({ ...section, centre: [x, y] }, drawn, room) > 0) continue;
+      found = [x, y];
+      least = cost;
+    }
+  return found && { ...section, centre: found };
 }
 
 function slantedCentre(
@@ -178,15 +209,24 @@ function slantedCentre(
   return [parent.centre[0] + way * x * far, parent.centre[1] - way * y * far];
 }
 
-/** How much of a view lies off the frame or over something; mm². */
+/** How much of a view with its caption lies off the frame or over something; mm². */
 function crowding({ centre: [x, y], scale }: SheetView, { box }: ViewLines, { paper, taken }: SectionRoom): number {
   const [dx, dy] = [(boxWidth(box) * scale) / 2, (boxHeight(box) * scale) / 2];
-  const own: Box2 = [x - dx, y - dy, x + dx, y + dy];
-  const shared = (one: Box2): number =>
-    Math.max(0, Math.min(one[2], own[2]) - Math.max(one[0], own[0])) *
-    Math.max(0, Math.min(one[3], own[3]) - Math.max(one[1], own[1]));
-  return 4 * dx * dy - shared(frameBox(paper)) + taken.reduce((sum, one) => sum + shared(one), 0);
+  const own: Box2 = [x - dx - AROUND, y - dy - AROUND, x + dx + AROUND, y + dy + AROUND + CAPTION];
+  const frame = frameBox(paper);
+  // Each side by itself: a product less a product is not nought.
+  const off = [frame[0] - own[0], frame[1] - own[1], own[2] - frame[2], own[3] - frame[3]]
+    .map((far, side) => Math.max(0, far) * (side % 2 === 0 ? boxHeight(own) : boxWidth(own)))
+    .reduce((sum, one) => sum + one, 0);
+  return taken.reduce((sum, one) => sum + sharedArea(own, one), off);
 }
+
+/** Free paper around a section; mm. */
+const AROUND = 2;
+
+const sharedArea = (one: Box2, other: Box2): number =>
+  Math.max(0, Math.min(one[2], other[2]) - Math.max(one[0], other[0])) *
+  Math.max(0, Math.min(one[3], other[3]) - Math.max(one[1], other[1]));
 
 /** The same section looked at from the other side. */
 export function turnedSection(view: SheetView, parent: SheetView): Pick<SheetView, 'direction' | 'section'> | null {

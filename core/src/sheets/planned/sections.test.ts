@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type { ComponentKey, PathKey } from '../../assembly/index.ts';
-import { boxesOverlap, type Vec2, type Vec3 } from '../../geometry/index.ts';
+import { boxesOverlap, type Box2, type Vec2, type Vec3 } from '../../geometry/index.ts';
 import { pathFault } from '../../sections/index.ts';
 import { drawLook, lookAt, viewPlacement, type Body, type ViewLines } from '../../views/index.ts';
 import { at, boxMesh, latheMesh } from '../../../../testkit/shapes.ts';
@@ -146,6 +146,31 @@ describe('a section along a line of a view', () => {
     expect(place([150, 150], 'first').centre[0]).toBe(150);
     expect(place([150, 200], 'first').centre[1]).toBeLessThan(150);
     expect(place([150, 90], 'third').centre[1]).toBeGreaterThan(120);
+    const [x0, y0, x1, y1] = cut.box;
+    // Something stands where it would be, on either side: it goes aside, over nothing, with its caption on the paper.
+    const taken: Box2[] = [
+      [100, 60, 200, 140],
+      [20, 10, 400, 45],
+      [20, 150, 250, 287],
+    ];
+    const { centre } = placeSection(
+      view,
+      { ...top, centre: [150, 100] },
+      { lines, drawn: cut },
+      { projection: 'first', paper: usualPaper('A3'), taken },
+    );
+    const [dx, dy] = [(x1 - x0) / 2, (y1 - y0) / 2];
+    const own: Box2 = [centre[0] - dx, centre[1] - dy, centre[0] + dx, centre[1] + dy + 10];
+    expect(taken.filter((one) => boxesOverlap(one, own))).toEqual([]);
+    expect([own[0] > 20, own[1] > 10, own[2] < 410, own[3] < 287, centre[1]]).toEqual([true, true, true, true, 100]);
+    // No room anywhere: the less crowded place.
+    const nowhere = placeSection(
+      view,
+      { ...top, centre: [150, 200] },
+      { lines, drawn: cut },
+      { projection: 'first', paper: usualPaper('A3'), taken: [[0, 0, 420, 297]] },
+    );
+    expect(nowhere.centre[1]).toBeLessThan(150);
     // No room above.
     expect(place([150, 60], 'first').centre[1]).toBeGreaterThan(90);
   });
@@ -167,6 +192,15 @@ describe('a cutting line', () => {
     // One looks up the paper, so arrows stand below the line.
     expect(line.arrows.map(({ tail, tip }) => tail[1] - tip[1])).toEqual([expect.closeTo(10), expect.closeTo(10)]);
     expect(line.letters.every(([, y]) => y > 110)).toBe(true);
+  });
+  test('has arrows that leave it at its ends where the set says so, letters as high as that says', () => {
+    const line = cuttingLineOn(view, laid, { pitch: 1, lettering: 7, arrows: 'off' })!;
+    expect(line.arrows.map(({ tail, tip }) => [tail[1], tip[1]])).toEqual([
+      [expect.closeTo(100), expect.closeTo(90)],
+      [expect.closeTo(100), expect.closeTo(90)],
+    ]);
+    expect(line.letters.every(([, y]) => y < 90 - 7 / 2)).toBe(true);
+    expect(line.lettering).toBe(7);
   });
   test('is on no view that is not seen along it', () => {
     const turned = { ...laid, view: { ...top, direction: 'isometric' as const } };

@@ -19,7 +19,7 @@ import { PoseField } from './PoseField.tsx';
 import { useIntend } from '../../data/editing/useIntend.ts';
 import type { SheetInspectorProps } from './inspectorProps.ts';
 import { useChange } from './useChange.ts';
-import { CutVerbs, SectionFields } from './SectionFields.tsx';
+import { CutVerbs, SectionFields } from './section/SectionFields.tsx';
 import { DetailFields, ProjectedFields, ShownFields, TurnFields } from './ViewPlaceFields.tsx';
 import { shadeWords, tangentWords } from '../words.ts';
 

@@ -1,10 +1,10 @@
 import { Button, Checkbox, Group, NumberInput, TextInput } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { useState } from 'react';
-import { componentsAlong, fullLabel, pathOf, type ComponentKey } from '../../../../core/src/assembly/index.ts';
-import type { Vec3 } from '../../../../core/src/geometry/index.ts';
-import { pathFault } from '../../../../core/src/sections/index.ts';
-import { isLayout } from '../../../../core/src/layouts/index.ts';
+import { componentsAlong, fullLabel, pathOf, type ComponentKey } from '../../../../../core/src/assembly/index.ts';
+import type { Vec3 } from '../../../../../core/src/geometry/index.ts';
+import { pathFault } from '../../../../../core/src/sections/index.ts';
+import { isLayout } from '../../../../../core/src/layouts/index.ts';
 import {
   cutOpen,
   cutParts,
@@ -19,12 +19,13 @@ import {
   type Section,
   type Sheet,
   type SheetView,
-} from '../../../../core/src/sheets/index.ts';
-import { isPictorial, type ViewLines } from '../../../../core/src/views/index.ts';
-import { useMachine } from '../../data/openProject.ts';
-import type { SheetInspectorProps } from './inspectorProps.ts';
-import { useSetViews } from '../useSetViews.ts';
-import { useChange } from './useChange.ts';
+} from '../../../../../core/src/sheets/index.ts';
+import { isPictorial, type ViewLines } from '../../../../../core/src/views/index.ts';
+import { useDocuments, useMachine } from '../../../data/openProject.ts';
+import type { SheetInspectorProps } from '../inspectorProps.ts';
+import { useSetViews } from '../../useSetViews.ts';
+import { useChange } from '../useChange.ts';
+import { SectionLookFields } from './SectionLookFields.tsx';
 
 type SectionFieldsProps = Pick<SheetInspectorProps, 'id' | 'sheet'> & {
   readonly view: SheetView;
@@ -39,6 +40,7 @@ export function SectionFields({ id, sheet, view, lines }: SectionFieldsProps) {
     change(label, { kind: 'changeView', id: view.id, change: { section: changed } });
   const parent = sheet.views.find((one) => one.id === section.of);
   const turned = parent && turnedSection(view, parent);
+  const ofSet = useDocuments().set.content.sectionLook?.byMaterial === true;
   return (
     <>
       <p className="quiet">
@@ -92,12 +94,12 @@ export function SectionFields({ id, sheet, view, lines }: SectionFieldsProps) {
           mt={6}
           size="xs"
           label="By material: plastic crossed, wood in pairs, insulation broken"
-          checked={section.byMaterial === true}
+          checked={section.byMaterial ?? ofSet}
           onChange={({ currentTarget: { checked } }) => {
-            const { byMaterial: _, ...alike } = section;
+            const { byMaterial: _, ...asInSet } = section;
             set(
               checked ? 'hatch by material' : 'hatch all materials alike',
-              checked ? { ...section, byMaterial: true } : alike,
+              checked === ofSet ? asInSet : { ...section, byMaterial: checked },
             );
           }}
         />
@@ -124,6 +126,7 @@ export function SectionFields({ id, sheet, view, lines }: SectionFieldsProps) {
       >
         Take nothing away
       </Button>
+      <SectionLookFields />
     </>
   );
 }
