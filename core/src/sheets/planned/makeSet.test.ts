@@ -222,6 +222,28 @@ describe('making a set', () => {
     expectClear(drawn);
     expect((await setOf(machine, { plane: null })).sheets.map(({ name }) => name)).not.toContain('Section');
   });
+  test('where a quarter taken away shows more than any plane across, that is shown', async () => {
+    // A box divided crosswise: what stands in two of its rooms is hidden by the walls of the third in every plane across.
+    const machine = machineOf([
+      ...closed,
+      ['WEST', [60, 4, 100], at(20, 60, 5)],
+      ['CUP', [20, 20, 30], at(30, 80, 5)],
+      ['CAN', [20, 20, 30], at(30, 120, 5)],
+      ['EAST', [4, 60, 100], at(140, 20, 5)],
+      ['LAMP', [20, 20, 30], at(110, 30, 70)],
+      ['BOWL', [20, 20, 30], at(160, 30, 70)],
+    ]);
+    const { made, sheets, coverage, drawn } = await setOf(machine);
+    expect(sheets.map(({ name }) => name)).toEqual(['Assembly', 'Section', 'Details']);
+    const [open, ...more] = made.further[0].views;
+    expect([more, open.direction, open.section!.of]).toEqual([[], 'isometric', undefined]);
+    expect(open.section!.cuts!.map((cut) => cut.map(({ normal }) => normal.findIndex((one) => one !== 0)))).toEqual([
+      [0, 1],
+    ]);
+    expect(made.further[0].balloons.length).toBeGreaterThanOrEqual(3);
+    expect(coverage.missing).toEqual([]);
+    expectClear(drawn);
+  });
   test('a section that is asked for is made, also among other kinds; one that misses is said', async () => {
     const there = await setOf(closedMachine, { plane: { axis: 1, at: 100 }, kinds: ['assembly'] });
     expect(there.sheets.map(({ name }) => name)).toEqual(['Assembly', 'Section']);

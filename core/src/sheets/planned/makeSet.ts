@@ -24,7 +24,7 @@ import {
 } from './plan.ts';
 import { blankSheet, type BalloonLook, type Sheet, type SheetProblem, type SheetView } from '../records.ts';
 import { bareSection, candidatePlanes, parentOf, placePair, roughScale, sectionIn } from './sectionSheet.ts';
-import { middleOf, type AxisPlane } from './sectionView.ts';
+import { middleOf, quarterBefore, type AxisPlane } from './sectionView.ts';
 import { rowsSeenWell } from './seenWell.ts';
 
 /** What a set may be made of: a picture of the whole, the drawing with its list, a section, things taken apart, single parts. */
@@ -78,6 +78,8 @@ const BETTER_BY = 2;
 const WORTH_A_SHEET = 1 / 3;
 /** A section gets a sheet where it shows at least so many lines that are seen nowhere else. */
 const LEAST_IN_SECTION = 3;
+/** A quarter is taken away where that shows at least this share of what is missing: a large frame is better taken apart. */
+const WORTH_A_QUARTER = 1 / 2;
 /** Subassemblies that are looked at, those with most missing lines. */
 const MOST_PLACES = 24;
 /** Further sheets of single parts; beyond them it is said what is missing. */
@@ -259,10 +261,14 @@ class SetMaker {
     return made.sheet;
   }
 
-  /** A sheet with the section that shows most of what is missing; null where that is too little. */
+  /**
+   * A sheet with what shows most of what is missing: a section beside its view, or the machine with a quarter taken away; null
+   * where that is too little.
+   */
   private async section(missing: Set<number>, anyhow: boolean): Promise<Sheet | null> {
     const sheet = this.further('Section');
     const room = this.roomOf(sheet);
+    const quarter = this.request.plane ? null : this.quarter(sheet, missing);
     const tried = await Promise.all(
       (await this.planes()).map(async (plane) => {
         const drawn = await this.draw(bareSection(plane, this.request.newId()));
@@ -278,6 +284,9 @@ class SetMaker {
         message: 'The section that was asked for cuts nothing of the machine, so there is none.',
         items: [],
       });
+    const open = await quarter;
+    if (open && open.rows.size >= Math.max(best.rows + BETTER_BY, LEAST_IN_SECTION, missing.size * WORTH_A_QUARTER))
+      return this.balloon({ ...sheet, views: [open.view] }, [open], missing, true);
     if (best.rows < (anyhow ? 0 : LEAST_IN_SECTION)) return null;
     const parent = parentOf(best.plane, this.request.newId());
     const shown = { view: parent, drawn: await this.draw(parent) };
@@ -294,12 +303,28 @@ class SetMaker {
     return this.balloon({ ...sheet, views: [placedCut, placed] }, pictures, missing, true);
   }
 
+  /** The machine from a corner without the quarter that is nearest, on a sheet of its own. */
+  private async quarter(sheet: Sheet, missing: ReadonlySet<number>): Promise<Picture> {
+    const direction = 'isometric';
+    const section = quarterBefore(direction, middleOf(direction, await this.fromCorner()));
+    const view = unplacedView(this.request.newId(), { direction, section });
+    const drawn = await this.draw(view);
+    const [placed] = placeViews(this.roomOf(sheet), [view], new Map([[view.id, drawn.lines]]), this.margin(sheet), {
+      captions: true,
+    });
+    return { view: placed, drawn, rows: new Set([...this.seenWell(drawn, placed)].filter((row) => missing.has(row))) };
+  }
+
   /** Planes in which a section may be. */
   private async planes(): Promise<readonly AxisPlane[]> {
     if (this.request.plane) return [this.request.plane];
     const direction = 'isometric';
-    const { lines } = await this.draw(unplacedView(this.request.newId(), { direction }));
+    const lines = await this.fromCorner();
     return candidatePlanes(direction, lines, middleOf(direction, lines));
+  }
+
+  private async fromCorner(): Promise<ViewLines> {
+    return (await this.draw(unplacedView(this.request.newId(), { direction: 'isometric' }))).lines;
   }
 
   private get isFlat(): boolean {
