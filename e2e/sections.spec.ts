@@ -215,9 +215,20 @@ test('a piece of a view is cut open within a border: made larger, deepened, a se
 
 test('what is cut open in 3D becomes a section on the sheet', async ({ page }) => {
   await openProject(page, file, 'model');
-  await page.getByRole('button', { name: 'Cut the machine open' }).click();
+  const tool = page.getByRole('button', { name: 'Cut the machine open' });
+  await tool.click();
   const dialog = page.getByRole('dialog', { name: 'Cut the machine open' });
-  await dialog.getByRole('switch', { name: 'Cut open' }).click();
+  // Through the axis of what is clicked: the shaft in the middle of the machine.
+  await dialog.getByRole('button', { name: 'Click a hole, shaft or face' }).click();
+  await expect(page.getByText('Click a hole or a shaft to cut through its axis')).toBeVisible();
+  const picture = (await page.getByRole('img', { name: 'The machine in 3D' }).boundingBox())!;
+  await expect(async () => {
+    await page.mouse.click(picture.x + picture.width / 2, picture.y + picture.height / 2);
+    await expect(tool).toHaveAttribute('aria-pressed', 'true', { timeout: 1000 });
+  }).toPass({ timeout: 60_000 });
+  await expect(dialog.getByRole('switch', { name: 'Cut open' })).toBeChecked();
+  await expect(dialog.getByRole('slider', { name: 'Where' })).toHaveAttribute('aria-valuenow', '50');
+  if (process.env.SHOT) await page.screenshot({ path: `${process.env.SHOT}-9.png` });
   await dialog.getByRole('button', { name: 'As a section on a sheet' }).click();
   await expect(page.locator('[data-ghost]')).toBeVisible({ timeout: 60_000 });
   await page.getByRole('application').focus();

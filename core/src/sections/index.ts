@@ -6,4 +6,5 @@ export { areaWithin, boxAround, hatchLines, hatchStyles, pitchFor } from './hatc
 export type { HatchedArea, HatchStyle } from './hatch.ts';
 export { alignedCuts, cutsAlong, MOST_CORNERS, pathFault } from './path.ts';
 export type { AlignedTurn, CutPath } from './path.ts';
+export { planeOfFace } from './planeOfFace.ts';
 export { wavyBorder } from './border.ts';

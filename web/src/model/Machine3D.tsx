@@ -1,8 +1,10 @@
+import { notifications } from '@mantine/notifications';
 import { useCallback, useMemo, useState } from 'react';
 import { Plane, Vector3 } from 'three';
 import { pathKey, pathOf, usualOrientation, type Occurrence, type ShapeKey } from '../../../core/src/assembly/index.ts';
 import type { Box3 as CoreBox } from '../../../core/src/geometry/index.ts';
 import { wayAt } from '../../../core/src/poses/index.ts';
+import { planeOfFace } from '../../../core/src/sections/index.ts';
 import type { DirectionName } from '../../../core/src/views/index.ts';
 import { useDocuments, useDoing, useMachine, usePicking, usePicks } from '../data/openProject.ts';
 import {
@@ -25,7 +27,7 @@ import { PoseHandles, type Posing } from './solid/PoseHandles.tsx';
 import { openedAcross } from '../../../core/src/sheets/index.ts';
 import { useNavigate } from 'react-router';
 import type { CutThere } from '../data/links.ts';
-import { MachineTools, type Look } from './solid/MachineTools.tsx';
+import { MachineTools, showsInside, type Asking, type Look } from './solid/MachineTools.tsx';
 import { Stage } from './solid/Stage.tsx';
 import { useMeshes } from './solid/useMeshes.ts';
 
@@ -94,7 +96,7 @@ function SolidMachine({
   const { onWay, onAlso: onPlace } = posing ?? {};
   const [look, setLook] = useState<Look>(PLAIN_LOOK);
   const [from, setFrom] = useState<{ direction: DirectionName; count: number }>({ direction: 'isometric', count: 0 });
-  const [asking, setAsking] = useState<'up' | 'front' | null>(null);
+  const [asking, setAsking] = useState<Asking>(null);
   const box = useMemo(() => (ready.length > 0 ? machineBox(ready, bodies) : null), [ready, bodies]);
   const shown = useMemo(
     () =>
@@ -136,11 +138,30 @@ function SolidMachine({
     });
   const choose = useCallback(
     (occurrence: Occurrence, { normal, face, point, reach, also: more }: Clicked) => {
+      const { shape } = assembly.components[occurrence.components[occurrence.components.length - 1]];
+      const mesh = ready.find(([known]) => known === shape)?.[1];
+      if (asking === 'cut') {
+        const { axis: usual = 1 } = look.section ?? {};
+        const plane = mesh ? planeOfFace(mesh, occurrence.placement, face, usual) : null;
+        if (!plane || !box)
+          return void notifications.show({
+            message: 'That face stands askew or is free-form; click a hole, a shaft or a face along an axis.',
+            color: 'orange',
+          });
+        const [low, high] = [box[plane.axis], box[plane.axis + 3]];
+        setLook({
+          ...look,
+          section: {
+            axis: plane.axis,
+            share: (plane.at - low) / (high - low || 1),
+            flipped: look.section?.axis === plane.axis ? look.section.flipped : showsInside(plane.axis),
+          },
+        });
+        return setAsking(null);
+      }
       if (!asking) {
         const place = pathKey(occurrence.path);
         if (more && onPlace) return onPlace(place);
-        const shape = assembly.components[occurrence.components[occurrence.components.length - 1]].shape;
-        const mesh = ready.find(([known]) => known === shape)?.[1];
         onWay?.(place, mesh ? wayAt(mesh, occurrence.placement, face, point, reach) : null);
         return pick(occurrence.components[occurrence.components.length - 1], place);
       }
@@ -152,7 +173,7 @@ function SolidMachine({
       });
       setAsking(asking === 'up' ? 'front' : null);
     },
-    [asking, pick, components, assembly, perform, ready, onWay, onPlace],
+    [asking, pick, components, assembly, perform, ready, onWay, onPlace, look, box],
   );
   return (
     <div className="machine">
@@ -207,7 +228,9 @@ function SolidMachine({
       )}
       {asking && (
         <div className="asking" role="status">
-          Click a face that looks {asking === 'up' ? 'up' : 'to the front'} when the machine stands as it is used.
+          {asking === 'cut'
+            ? 'Click a hole or a shaft to cut through its axis, or a face to cut along it through the middle of its part.'
+            : `Click a face that looks ${asking === 'up' ? 'up' : 'to the front'} when the machine stands as it is used.`}
         </div>
       )}
       <MachineTools

@@ -12,7 +12,7 @@ import {
 } from '@tabler/icons-react';
 import type { ReactNode } from 'react';
 import { modelAxes, usualOrientation, type ModelAxis } from '../../../../core/src/assembly/index.ts';
-import { directionName, directionNames, type DirectionName } from '../../../../core/src/views/index.ts';
+import { directionName, directionNames, viewPlacement, type DirectionName } from '../../../../core/src/views/index.ts';
 import { useDocuments, useDoing } from '../../data/openProject.ts';
 import { withAxis, type Picks } from './machine.ts';
 
@@ -38,9 +38,11 @@ interface MachineToolsProps {
   readonly onPoses?: () => void;
   /** Takes the cut to a sheet; absent where there is none. */ readonly onSection?: () => void;
   /** Whether the panel of poses is open. */ readonly poses: boolean;
-  readonly asking: 'up' | 'front' | null;
-  readonly onAsk: (which: 'up' | 'front' | null) => void;
+  readonly asking: Asking;
+  readonly onAsk: (which: Asking) => void;
 }
+/** What the next click on a face says: which way the machine stands, or where it is cut open; nothing of that where null. */
+export type Asking = 'up' | 'front' | 'cut' | null;
 
 /** Tools on the edge of the picture. */
 export function MachineTools({
@@ -116,7 +118,7 @@ export function MachineTools({
             false,
             look.seeThrough,
           )}
-          <Section look={look} onLook={onLook} onSection={onSection} />
+          <Section look={look} onLook={onLook} onSection={onSection} asking={asking} onAsk={onAsk} />
           {onPoses && tool('Poses: take the machine apart', <IconArrowsSplit2 size={18} />, onPoses, false, poses)}
           <Standing asking={asking} onAsk={onAsk} />
         </>
@@ -125,14 +127,28 @@ export function MachineTools({
   );
 }
 
+/** Whether the far side is kept, so that one looks into the machine from the usual corner: `flipped` of a cut. */
+export const showsInside = (axis: 0 | 1 | 2): boolean => viewPlacement('isometric')[8 + axis] < 0;
+
 function Section({
   look,
   onLook,
   onSection,
-}: Pick<MachineToolsProps, 'look' | 'onLook'> & { readonly onSection: (() => void) | undefined }) {
-  const section = look.section ?? { axis: 1 as const, share: 0.5, flipped: false };
+  asking,
+  onAsk,
+}: Pick<MachineToolsProps, 'look' | 'onLook' | 'asking' | 'onAsk'> & {
+  readonly onSection: (() => void) | undefined;
+}) {
+  const section = look.section ?? { axis: 1 as const, share: 0.5, flipped: showsInside(1) };
   return (
-    <Popover position="right-start" shadow="md" width={250} withArrow withRoles={false}>
+    <Popover
+      position="right-start"
+      shadow="md"
+      width={250}
+      withArrow
+      withRoles={false}
+      closeOnClickOutside={asking !== 'cut'}
+    >
       <Popover.Target>
         <Tooltip label="Cut the machine open" position="right">
           <ActionIcon
@@ -152,13 +168,25 @@ function Section({
           checked={look.section !== null}
           onChange={(event) => onLook({ ...look, section: event.currentTarget.checked ? section : null })}
         />
+        <Button
+          mt={8}
+          size="compact-sm"
+          fullWidth
+          variant={asking === 'cut' ? 'filled' : 'default'}
+          onClick={() => onAsk(asking === 'cut' ? null : 'cut')}
+        >
+          {asking === 'cut' ? 'Stop clicking' : 'Click a hole, shaft or face'}
+        </Button>
         <SegmentedControl
           mt={8}
           size="xs"
           fullWidth
           aria-label="Across"
           value={String(section.axis)}
-          onChange={(value) => onLook({ ...look, section: { ...section, axis: Number(value) as 0 | 1 | 2 } })}
+          onChange={(value) => {
+            const axis = Number(value) as 0 | 1 | 2;
+            onLook({ ...look, section: { ...section, axis, flipped: showsInside(axis) } });
+          }}
           data={[
             { value: '0', label: 'left–right' },
             { value: '1', label: 'front–back' },
@@ -170,7 +198,7 @@ function Section({
           mb={8}
           size="sm"
           label={(value) => `${value} %`}
-          aria-label="Where"
+          thumbLabel="Where"
           value={Math.round(section.share * 100)}
           onChange={(value) => onLook({ ...look, section: { ...section, share: value / 100 } })}
         />
@@ -194,6 +222,7 @@ function Section({
 function Standing({ asking, onAsk }: Pick<MachineToolsProps, 'asking' | 'onAsk'>) {
   const { components } = useDocuments();
   const { perform } = useDoing();
+  const isAsking = asking === 'up' || asking === 'front';
   const now = components.content.orientation ?? usualOrientation;
   const set = (which: 'up' | 'front', axis: ModelAxis) =>
     perform(`${which} is ${axis} of the model`, {
@@ -204,7 +233,7 @@ function Standing({ asking, onAsk }: Pick<MachineToolsProps, 'asking' | 'onAsk'>
     <Popover position="right-start" shadow="md" width={250} withArrow withRoles={false}>
       <Popover.Target>
         <Tooltip label="Up and front of the machine" position="right">
-          <ActionIcon size="lg" variant={asking ? 'filled' : 'default'} aria-label="Up and front of the machine">
+          <ActionIcon size="lg" variant={isAsking ? 'filled' : 'default'} aria-label="Up and front of the machine">
             <IconRotate3d size={18} />
           </ActionIcon>
         </Tooltip>
@@ -216,10 +245,10 @@ function Standing({ asking, onAsk }: Pick<MachineToolsProps, 'asking' | 'onAsk'>
         <Button
           size="compact-sm"
           fullWidth
-          variant={asking ? 'filled' : 'default'}
-          onClick={() => onAsk(asking ? null : 'up')}
+          variant={isAsking ? 'filled' : 'default'}
+          onClick={() => onAsk(isAsking ? null : 'up')}
         >
-          {asking ? 'Stop clicking faces' : 'Click the faces that look up and front'}
+          {isAsking ? 'Stop clicking faces' : 'Click the faces that look up and front'}
         </Button>
         <div className="axes">
           <Select
