@@ -18,6 +18,7 @@ import { kernelMesh } from '../engine/src/shapes/tessellate.ts';
 import { drawLook, drawView, linesForPen, viewPlacement, type Body } from '../core/src/views/index.ts';
 import { cutting } from './cutting.ts';
 import { doors } from './doors.ts';
+import { sharing } from './sharing.ts';
 import { start } from './start.ts';
 import { assemblyOf, leaf, node } from '../testkit/assemblies.ts';
 import { bigStep } from '../testkit/bigStep.ts';
@@ -506,6 +507,7 @@ await forms();
 layouts();
 await cutting();
 doors(shortest);
+await sharing(process.argv[2]);
 start();
 
 balloons();

@@ -1,7 +1,9 @@
 // npm run bench
+import { bundleThreads } from './bundle.mjs';
 import { checkNode, ensurePackages } from './setup.mjs';
 
 checkNode();
 await ensurePackages();
-process.argv.splice(2, 0, 'bench/run.ts');
+const { engine } = await bundleThreads();
+process.argv.splice(2, 0, 'bench/run.ts', engine);
 await import('./run.mjs');

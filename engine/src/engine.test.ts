@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { screwedFlange } from '../../demo/machines.ts';
+import { coaxialPack, screwedFlange } from '../../demo/machines.ts';
 import { revisionA, revisionB, sledge } from '../../demo/sledge.ts';
 import { productStep, sledgeStep } from '../../demo/writeDemo.ts';
 import { prism, rod, rounded, volume } from '../../demo/solids.ts';
@@ -13,7 +13,7 @@ import { readFileSync } from 'node:fs';
 import { isAssembly, listOccurrences, pathKey, structureTotals } from '../../core/src/assembly/index.ts';
 import { boxDiagonal, meshBox, meshColour, meshVolume } from '../../core/src/geometry/index.ts';
 import { textAlong, textMark, type Scene } from '../../core/src/marks/index.ts';
-import { lookAt, sumLines } from '../../core/src/views/index.ts';
+import { lookAt, sumLines, type DirectionName } from '../../core/src/views/index.ts';
 import { sceneToSvg, unpackMesh } from '../../core/src/formats/index.ts';
 import { decode, encode } from 'fast-png';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
@@ -197,6 +197,19 @@ describe('meshes and views', () => {
     const counting: Pool = { ...pool, view: (...args) => (asked++, pool.view(...args)) };
     expect(await makeView(lookAt(assembly, { direction: 'right' }), { pool: counting, store })).toEqual(first);
     expect(asked).toBe(0);
+  });
+  test('a large view is the same whether other threads help with it or none', async () => {
+    const model = await read(new TextEncoder().encode(productStep(coaxialPack(), 'pack.step')));
+    const store = memoryStore();
+    await makeMeshes(model, { pool, store });
+    const [helped, single] = [4, 1].map((threads) => startPool(process.env.SLEDGEBOARD_WORKER!, { threads }));
+    const draw = (direction: DirectionName, by: Pool) =>
+      makeView(lookAt(model.assembly, { direction }), { pool: by, store: { get: store.get, put: async () => {} } });
+    try {
+      expect(await draw('isometric', helped)).toEqual(await draw('isometric', single));
+    } finally {
+      await Promise.all([helped.close(), single.close()]);
+    }
   });
   test('faces are shaded under the lines that a view has, without drawing those again', async () => {
     const model = await read(new TextEncoder().encode(productStep(screwedFlange(), 'flange.step')));

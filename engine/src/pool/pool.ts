@@ -3,6 +3,7 @@ import { availableParallelism, totalmem } from 'node:os';
 import { MessageChannel, type TransferListItem } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import { FairQueue, inGroup } from './fairQueue.ts';
+import { ViewHelp } from './viewHelp.ts';
 import { Refusal, type ShapeMeasurement } from '../../../core/src/assembly/index.ts';
 import type { CutPlan, CutProblem, CutProgress } from '../../../core/src/cutting/index.ts';
 import type { Likeness } from '../../../core/src/geometry/index.ts';
@@ -105,9 +106,12 @@ const AT_ONCE = 4;
 /**
  * @param workerFile the bundled worker.ts
  * @param atOnce whether threads are started now, since there will be work for all of them soon
+ * @param threads at most; as many as the machine has where absent
  */
-export function startPool(workerFile: string, { atOnce = false } = {}): Pool {
-  const threads = Math.max(1, availableParallelism());
+export function startPool(
+  workerFile: string,
+  { atOnce = false, threads = Math.max(1, availableParallelism()) } = {},
+): Pool {
   const pool = new Piscina({
     filename: workerFile,
     taskQueue: new FairQueue(),
@@ -116,13 +120,13 @@ export function startPool(workerFile: string, { atOnce = false } = {}): Pool {
     idleTimeout: IDLE,
     resourceLimits: { maxOldGenerationSizeMb: MEMORY },
   });
-  return poolOf(pool, '');
+  return poolOf(pool, '', new ViewHelp(threads));
 }
 
 /** What the threads can do, for one group of work: see FairQueue. */
-function poolOf(pool: Piscina, group: string): Pool {
+function poolOf(pool: Piscina, group: string, help: ViewHelp): Pool {
   const run = <Content>(task: Task, signal?: AbortSignal, transferList: TransferListItem[] = []): Promise<Content> =>
-    pool.run(inGroup(task, group), { transferList, ...(signal ? { signal } : {}) });
+    help.count(pool.run(inGroup(task, group), { transferList, ...(signal ? { signal } : {}) }));
   const ask = async <Content>(
     task: Task,
     signal?: AbortSignal,
@@ -212,8 +216,8 @@ function poolOf(pool: Piscina, group: string): Pool {
     },
     cutFaces: (task, signal) => run({ kind: 'cutFaces', ...task }, signal),
     shade: (task, signal) => run({ kind: 'shade', ...task }, signal),
-    view: (task, signal) => run({ kind: 'view', ...task }, signal),
-    of: (other) => poolOf(pool, other),
+    view: (task, signal) => help.view(task, run, signal),
+    of: (other) => poolOf(pool, other, help),
     close: () => pool.destroy(),
   };
 }

@@ -8,6 +8,7 @@ import type { Exploded, PoseMove } from '../../../core/src/poses/index.ts';
 import type { ListMapping, ReadModel } from '../../../core/src/sources/index.ts';
 import type { Direction, LookCut, Shading } from '../../../core/src/views/index.ts';
 import type { PackedMesh } from '../shapes/meshShelf.ts';
+import type { HelperSeat, SharedOut } from './sharedView.ts';
 
 /** A file to be read. */
 export interface Source {
@@ -34,6 +35,7 @@ export type Task =
   | ExplodeTask
   | CutTask
   | ViewTask
+  | HelpTask
   | ShadeTask
   | CutFacesTask;
 
@@ -99,6 +101,13 @@ export interface ViewTask {
   readonly hidden: boolean;
   /** Whether hidden lines stand aside of those that can be seen, as sheets draw them. */
   readonly aside: boolean;
+  /** Where other threads may help. */
+  readonly sharedOut?: SharedOut;
+}
+/** Helps the thread that draws a view. */
+export interface HelpTask extends Omit<ViewTask, 'kind' | 'sharedOut'> {
+  readonly kind: 'help';
+  readonly seat: HelperSeat;
 }
 /** Draws the faces of a view as a PNG. */
 export interface ShadeTask extends Pick<ViewTask, 'meshes' | 'bodies' | 'direction' | 'cut'> {

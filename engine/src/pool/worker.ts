@@ -16,6 +16,7 @@ import { headingsAbove, lookAtForm, type FormLook, type FoundHeading } from '../
 import { explode, type Exploded } from '../../../core/src/poses/index.ts';
 import {
   drawLook,
+  helpWithLook,
   listCutFaces,
   pathWays,
   shadeLook,
@@ -32,12 +33,15 @@ import type {
   CarryOutTask,
   CutTask,
   ExplodeTask,
+  HelpTask,
   PackedModel,
   Source,
   Task,
   ShadeTask,
   ViewResult,
+  ViewTask,
 } from './tasks.ts';
+import { helperWork, sharedWork } from './sharedView.ts';
 import { MeshShelf } from '../shapes/meshShelf.ts';
 import { readLogo, type Logo } from '../paper/logo.ts';
 import { readWorkbook } from '../tables/workbook.ts';
@@ -170,18 +174,38 @@ export default async function run(
   if (task.kind === 'carryOut') return answer(() => carry(task));
   if (task.kind === 'planCuts') return answer(() => planned(task));
   if (task.kind === 'explode') return answer(async () => takeApart(task));
+  if (task.kind === 'help') return help(task);
   const meshes = shelf.take(task.meshes);
   const bodies = task.bodies.map((body) => ({ ...body, mesh: meshes[body.mesh] }));
   if (task.kind === 'cutFaces') return listCutFaces(bodies, viewPlacement(task.direction), task.cut);
   if (task.kind === 'shade') return shaded(bodies, task);
   const { lines, spots } = drawLook(bodies, viewPlacement(task.direction), {
-    ways: pathWays(bodies, task.moves),
-    hidden: task.hidden || task.aside,
-    ...(task.cut ? { cut: task.cut } : {}),
-    ...(task.window ? { window: task.window } : {}),
+    ...drawOptions(bodies, task),
+    ...(task.sharedOut ? { shared: sharedWork(task.sharedOut) } : {}),
   });
   const drawn = task.aside && !task.hidden ? withHiddenAside(lines) : lines;
   return { lines: packViewLines(drawn), spots: packSpots(spots) };
+}
+
+const drawOptions = (
+  bodies: readonly Body[],
+  { moves, hidden, aside, cut, window }: Pick<ViewTask, 'moves' | 'hidden' | 'aside' | 'cut' | 'window'>,
+) => ({
+  ways: pathWays(bodies, moves),
+  hidden: hidden || aside,
+  ...(cut ? { cut } : {}),
+  ...(window ? { window } : {}),
+});
+
+/** Makes lots of lines of a view that another thread draws. */
+function help({ seat, ...task }: HelpTask): null {
+  const { isOver, take, give } = helperWork(seat);
+  if (!isOver()) {
+    const meshes = shelf.take(task.meshes);
+    const bodies = task.bodies.map((body) => ({ ...body, mesh: meshes[body.mesh] }));
+    helpWithLook(bodies, viewPlacement(task.direction), drawOptions(bodies, task), take, give);
+  }
+  return null;
 }
 
 /** The faces of a view as a PNG. */

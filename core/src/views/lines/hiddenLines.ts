@@ -1,10 +1,19 @@
-import { hypot, signedDistance, type Box2, type Placement, type Vec3 } from '../../geometry/index.ts';
-import { STEEPEST } from '../scene/cover.ts';
-import { gridTriangles, type TriangleGrid } from '../scene/grid.ts';
+import { hypot, type Box2, type Placement } from '../../geometry/index.ts';
+import { Cutter } from './cutter.ts';
+import {
+  LOTS,
+  lotsOf,
+  packPieces,
+  unpackPieces,
+  type Lot,
+  type LotPieces,
+  type PackedLot,
+  type SharedWork,
+} from './lots.ts';
 import { overlayPieces, type Piece } from './overlay.ts';
 import { PathList } from './paths.ts';
 import { WAY, type Body, type ViewLines } from '../records.ts';
-import { buildScene, SAME_POINT_SHARE, type ViewScene } from '../scene/scene.ts';
+import { buildScene, SAME_POINT_SHARE, type SceneLines, type ViewScene } from '../scene/scene.ts';
 import type { PathWay } from '../scene/ways.ts';
 
 /** Visible or hidden runs shorter than this are the noise of thin triangles and are joined to their neighbours. */
@@ -26,22 +35,121 @@ export function drawView(bodies: readonly Body[], view: Placement, ways: readonl
 /**
  * The lines of a scene that has been built already; see `drawView`. Hidden ones only where the scene has them.
  * @param bodies that the scene was built of
+ * @param shared who else works on it; the result is the same whoever does which lot
  */
-export function drawScene(scene: ViewScene, bodies: readonly Body[]): ViewLines {
-  const pieces = cutEdges(scene);
+export function drawScene(scene: ViewScene, bodies: readonly Body[], shared?: SharedWork): ViewLines {
+  const pieces = allPieces(scene, shared);
   const drawn = overlayPieces(
     pieces.filter(({ kind }) => kind !== WAY),
     scene.size * SAME_POINT_SHARE,
     scene.size * SHORTEST_RUN_SHARE,
   );
-  const lines = packLines(drawn, bodies, scene.window ?? boxOfLines(scene));
+  const lines = packLines(drawn, bodies, boxOfScene(scene));
   if (!scene.hasWays) return lines;
   const seen = pieces.filter(({ kind, visible }) => kind === WAY && visible);
   return { ...lines, wayEnds: Float64Array.from(seen.flatMap(({ x1, y1, x2, y2 }) => [x1, y1, x2, y2])) };
 }
 
-/** Around all lines of the machine, seen or not; zeros where there is none. */
-function boxOfLines({ edges, edgeKind, size }: ViewScene): Box2 {
+/** Works on lots of a scene that somebody else draws, as long as there are any. @param take see SharedWork */
+export function helpWithScene(
+  scene: ViewScene,
+  take: SharedWork['take'],
+  give: (lot: number, made: PackedLot) => void,
+): void {
+  const worker = new LotWorker(scene, LOTS);
+  for (let lot = take(); lot < LOTS; lot = take()) {
+    const { lines, meetings } = worker.make(lot);
+    give(lot, { lines: packPieces(lines), meetings: packPieces(meetings) });
+  }
+}
+
+/** The pieces of all lots, in their order. */
+function allPieces(scene: ViewScene, shared?: SharedWork): Piece[] {
+  const count = shared ? LOTS : 1;
+  const worker = new LotWorker(scene, count);
+  const made = new Map<number, LotPieces>();
+  if (shared) {
+    for (let lot = shared.take(); lot < count; lot = shared.take()) made.set(lot, worker.make(lot));
+    for (const [lot, { lines, meetings }] of shared.others())
+      made.set(lot, { lines: unpackPieces(lines), meetings: unpackPieces(meetings) });
+  }
+  const lots = Array.from({ length: count }, (_, lot) => made.get(lot) ?? worker.make(lot));
+  return [...lots.flatMap(({ lines }) => lines), ...lots.flatMap(({ meetings }) => meetings)];
+}
+
+/** Makes pieces of lots of one scene. */
+class LotWorker {
+  private readonly lots: readonly Lot[];
+  private cutter: Cutter | null = null;
+
+  constructor(
+    private readonly scene: ViewScene,
+    count: number,
+  ) {
+    this.lots = lotsOf(scene, count);
+  }
+
+  make(lot: number): LotPieces {
+    const { bodies, lines } = this.lots[lot];
+    const meetings = this.scene.meetings(...bodies);
+    return {
+      lines: this.cut(this.scene.lines, ...lines),
+      meetings: this.cut(meetings, 0, meetings.edgeKind.length),
+    };
+  }
+
+  /** Lines from one to before another as runs; positions on the view plane. */
+  private cut(lines: SceneLines, from: number, to: number): Piece[] {
+    const { scene } = this;
+    this.cutter ??= new Cutter(scene, scene.size * SAME_POINT_SHARE);
+    const pieces: Piece[] = [];
+    for (let edge = from; edge < to; edge++) cutLine(scene, this.cutter, lines, edge, pieces);
+    return pieces;
+  }
+}
+
+/** Adds the runs of a line that are wanted. */
+function cutLine(scene: ViewScene, cutter: Cutter, lines: SceneLines, edge: number, pieces: Piece[]): void {
+  const { edges, edgeKind, edgeBody, edgeRegions, edgeShifts, edgeTurnedAway, edgeContour, edgeSagitta } = lines;
+  const at = edge * 6;
+  if (isPoint(edges, at, scene.size * SAME_POINT_SHARE)) return;
+  const size = hypot(edges[at + 3] - edges[at], edges[at + 4] - edges[at + 1]);
+  const covered = cutter.start();
+  if (edgeTurnedAway[edge]) covered.add(0, 1);
+  else if (!cutter.cut(lines, edge, 0, 0, -1)) {
+    // Against its own regions a line is looked up a little beside itself.
+    for (let own = 0; own < 2; own++) {
+      const region = edgeRegions[edge * 2 + own];
+      if (region < 0) continue;
+      if (cutter.cut(lines, edge, edgeShifts[edge * 4 + own * 2], edgeShifts[edge * 4 + own * 2 + 1], region)) break;
+    }
+  }
+  covered.runs((scene.size * SHORTEST_RUN_SHARE) / size, (from, to, hidden) => {
+    if (hidden && !scene.hidden) return;
+    const x = (s: number) => edges[at] + s * (edges[at + 3] - edges[at]);
+    const y = (s: number) => edges[at + 1] + s * (edges[at + 4] - edges[at + 1]);
+    const z = (s: number) => edges[at + 2] + s * (edges[at + 5] - edges[at + 2]);
+    pieces.push({
+      x1: x(from),
+      y1: y(from),
+      z1: z(from),
+      x2: x(to),
+      y2: y(to),
+      z2: z(to),
+      kind: edgeKind[edge],
+      visible: !hidden,
+      body: edgeBody[edge],
+      sagitta: edgeSagitta[edge],
+      isContour: edgeContour[edge] === 1,
+    });
+  });
+}
+
+/** What a scene is drawn in: its window, else around all lines, seen or not. */
+export const boxOfScene = (scene: ViewScene): Box2 => scene.window ?? boxOfLines(scene);
+
+/** Zeros where there is none. */
+function boxOfLines({ lines: { edges, edgeKind }, size }: ViewScene): Box2 {
   let x0 = Infinity,
     y0 = Infinity,
     x1 = -Infinity,
@@ -59,363 +167,6 @@ function boxOfLines({ edges, edgeKind, size }: ViewScene): Box2 {
 
 const isPoint = (edges: Float64Array, at: number, samePoint: number): boolean =>
   hypot(edges[at + 3] - edges[at], edges[at + 4] - edges[at + 1]) <= samePoint;
-
-/** Every candidate line as runs; positions on the view plane. */
-function cutEdges(scene: ViewScene): Piece[] {
-  const { edges, edgeKind, edgeBody, edgeRegions, edgeShifts, edgeTurnedAway, edgeContour, edgeSagitta } = scene;
-  const samePoint = scene.size * SAME_POINT_SHARE;
-  const shortest = scene.size * SHORTEST_RUN_SHARE;
-  const covered = new Intervals();
-  const cutter = new Cutter(scene, samePoint, covered);
-  const pieces: Piece[] = [];
-  for (let edge = 0; edge < edgeKind.length; edge++) {
-    const at = edge * 6;
-    if (isPoint(edges, at, samePoint)) continue;
-    const size = hypot(edges[at + 3] - edges[at], edges[at + 4] - edges[at + 1]);
-    covered.clear();
-    if (edgeTurnedAway[edge]) covered.add(0, 1);
-    else if (!cutter.cut(edge, 0, 0, -1)) {
-      // Against its own regions a line is looked up a little beside itself.
-      for (let own = 0; own < 2; own++) {
-        const region = edgeRegions[edge * 2 + own];
-        if (region < 0) continue;
-        if (cutter.cut(edge, edgeShifts[edge * 4 + own * 2], edgeShifts[edge * 4 + own * 2 + 1], region)) break;
-      }
-    }
-    covered.runs(shortest / size, (from, to, hidden) => {
-      if (hidden && !scene.hidden) return;
-      const x = (s: number) => edges[at] + s * (edges[at + 3] - edges[at]);
-      const y = (s: number) => edges[at + 1] + s * (edges[at + 4] - edges[at + 1]);
-      const z = (s: number) => edges[at + 2] + s * (edges[at + 5] - edges[at + 2]);
-      pieces.push({
-        x1: x(from),
-        y1: y(from),
-        z1: z(from),
-        x2: x(to),
-        y2: y(to),
-        z2: z(to),
-        kind: edgeKind[edge],
-        visible: !hidden,
-        body: edgeBody[edge],
-        sagitta: edgeSagitta[edge],
-        isContour: edgeContour[edge] === 1,
-      });
-    });
-  }
-  return pieces;
-}
-
-/** Cuts lines by the triangles that cover them, found by cells of the view plane. */
-class Cutter {
-  private readonly grid: TriangleGrid;
-  private readonly extent: Float64Array;
-  private readonly lastEdge: Int32Array;
-  private readonly clip = new Float64Array(2);
-  private readonly part = new Float64Array(2);
-
-  /** @param covered takes what is found */
-  constructor(
-    private readonly scene: ViewScene,
-    private readonly samePoint: number,
-    private readonly covered: Intervals,
-  ) {
-    this.extent = extents(scene);
-    this.grid = gridTriangles(scene.corners, samePoint, this.nearestFirst());
-    this.lastEdge = new Int32Array(scene.facing.length).fill(-1);
-  }
-
-  /** The triangles that may hide something, so that each cell has its nearest ones first. */
-  private nearestFirst(): Int32Array {
-    const { scene, extent } = this;
-    const may = new Int32Array(scene.facing.length);
-    let count = 0;
-    for (let t = 0; t < may.length; t++) if (!scene.cover.hidesTriangle(scene.corners, t * 9)) may[count++] = t;
-    return may.subarray(0, count).sort((a, b) => extent[b * EXTENT] - extent[a * EXTENT]);
-  }
-
-  /**
-   * Adds the stretches of a line, moved on the view plane, that triangles cover; true where one covers all of it.
-   * @param region whose triangles are looked at; −1 for those of all regions but the line's own
-   */
-  cut(edge: number, shiftX: number, shiftY: number, region: number): boolean {
-    const { scene, samePoint, covered, lastEdge, clip, part, extent } = this;
-    const { edges, edgeNeighbours, edgeRegions, triangleRegion } = scene;
-    const { cells, starts, items } = this.grid;
-    const at = edge * 6;
-    const x0 = edges[at] + shiftX,
-      y0 = edges[at + 1] + shiftY,
-      z0 = edges[at + 2];
-    const dx = edges[at + 3] - edges[at],
-      dy = edges[at + 4] - edges[at + 1],
-      dz = edges[at + 5] - z0;
-    const lowX = Math.min(x0, x0 + dx) - samePoint,
-      highX = Math.max(x0, x0 + dx) + samePoint;
-    const lowY = Math.min(y0, y0 + dy) - samePoint,
-      highY = Math.max(y0, y0 + dy) + samePoint;
-    const neighbour1 = edgeNeighbours[edge * 2],
-      neighbour2 = edgeNeighbours[edge * 2 + 1];
-    const own1 = edgeRegions[edge * 2],
-      own2 = edgeRegions[edge * 2 + 1];
-    cells.startStretch(x0, y0, x0 + dx, y0 + dy);
-    let cell = 0,
-      last = -1;
-    for (;;) {
-      if (cell++ >= last) {
-        if (!cells.nextRow()) return false;
-        cell = cells.first;
-        last = cells.last;
-      }
-      // Each cell answers for the part of the line in it.
-      if (!cells.within(cell, x0, y0, dx, dy, part)) continue;
-      const from = part[0],
-        to = part[1];
-      if (covered.holds(from, to)) continue;
-      const farthest = Math.min(z0 + from * dz, z0 + to * dz);
-      for (let item = starts[cell]; item < starts[cell + 1]; item++) {
-        const t = items[item];
-        const e = t * EXTENT;
-        if (extent[e] <= farthest) break; // nearest first: the rest of the cell lies behind
-        if (extent[e + 1] > highX || extent[e + 2] < lowX || extent[e + 3] > highY || extent[e + 4] < lowY) continue;
-        if (lastEdge[t] === edge || t === neighbour1 || t === neighbour2) continue;
-        const of = triangleRegion[t];
-        if (region < 0 ? of === own1 || of === own2 : of !== region) continue;
-        lastEdge[t] = edge;
-        if (!coveredRange(scene, edge, t, samePoint, clip)) continue;
-        covered.add(clip[0], clip[1]);
-        if (clip[0] === 0 && clip[1] === 1) return true;
-        if (clip[0] <= from && clip[1] >= to) break;
-      }
-    }
-  }
-}
-
-/** Numbers per triangle in what `extents` gives. */
-const EXTENT = 5;
-
-/** Per triangle: the nearest that it, or the surface that it stands for, comes to the viewer; left, right, low, high. */
-function extents(scene: ViewScene): Float64Array {
-  const { corners: p } = scene;
-  const all = new Float64Array((p.length / 9) * EXTENT);
-  for (let t = 0, a = 0, e = 0; a < p.length; t++, a += 9, e += EXTENT) {
-    all[e] = Math.max(p[a + 2], p[a + 5], p[a + 8]) + bulgeOf(scene, t);
-    all[e + 1] = Math.min(p[a], p[a + 3], p[a + 6]);
-    all[e + 2] = Math.max(p[a], p[a + 3], p[a + 6]);
-    all[e + 3] = Math.min(p[a + 1], p[a + 4], p[a + 7]);
-    all[e + 4] = Math.max(p[a + 1], p[a + 4], p[a + 7]);
-  }
-  return all;
-}
-
-/** How far before a facet its known surface may hide something; mm of depth. */
-function bulgeOf({ corners, surfaces, triangleBody, triangleFace, facing }: ViewScene, t: number): number {
-  const surface = surfaces[triangleBody[t]][triangleFace[t]];
-  if (!surface || surface.kind === 'plane') return 0;
-  return (2 * Math.abs(signedDistance(surface, middleOf(corners, t)))) / Math.max(facing[t], STEEPEST);
-}
-
-const middleOf = (p: Float64Array, t: number): Vec3 => [
-  (p[t * 9] + p[t * 9 + 3] + p[t * 9 + 6]) / 3,
-  (p[t * 9 + 1] + p[t * 9 + 4] + p[t * 9 + 7]) / 3,
-  (p[t * 9 + 2] + p[t * 9 + 5] + p[t * 9 + 8]) / 3,
-];
-
-/**
- * Writes into `out` the stretch (0..1 along the edge) over which triangle t covers the edge and lies nearer; false
- * where there is none. The triangle is widened by `samePoint`, so that an edge running behind the seam of two
- * triangles has no gap.
- */
-// eslint-disable-next-line house/own-lines -- runs for every triangle near every line: what it works out it keeps at hand
-function coveredRange(scene: ViewScene, edge: number, t: number, samePoint: number, out: Float64Array): boolean {
-  const {
-    corners: p,
-    edges: e,
-    facing,
-    triangleRegion,
-    triangleStray,
-    edgeRegions,
-    edgeShifts,
-    edgeSagitta,
-    triangleBody,
-    edgeBody,
-  } = scene;
-  const a = t * 9,
-    at = edge * 6;
-  const region = triangleRegion[t];
-  const own = edgeRegions[edge * 2] === region ? 0 : edgeRegions[edge * 2 + 1] === region ? 1 : -1;
-  const shiftX = own < 0 ? 0 : edgeShifts[edge * 4 + own * 2],
-    shiftY = own < 0 ? 0 : edgeShifts[edge * 4 + own * 2 + 1];
-  const x0 = e[at] + shiftX,
-    y0 = e[at + 1] + shiftY,
-    dx = e[at + 3] - e[at],
-    dy = e[at + 4] - e[at + 1];
-  // Most triangles near a line lie beside it: that is seen without a square root.
-  for (let side = 0; side < 3; side++) {
-    const i = a + side * 3,
-      j = side === 2 ? a : i + 3;
-    const ex = p[j] - p[i],
-      ey = p[j + 1] - p[i + 1];
-    const c0 = ex * (y0 - p[i + 1]) - ey * (x0 - p[i]);
-    const least = -samePoint * (Math.abs(ex) + Math.abs(ey));
-    if (c0 < least && c0 + ex * dy - ey * dx < least) return false;
-  }
-  let from = 0,
-    to = 1;
-  for (let side = 0; side < 3; side++) {
-    const i = a + side * 3,
-      j = side === 2 ? a : i + 3;
-    const ex = p[j] - p[i],
-      ey = p[j + 1] - p[i + 1];
-    const size = hypot(ex, ey);
-    if (size === 0) return false;
-    // Signed distance from this side, inside positive, at both ends of the edge.
-    const d0 = (ex * (y0 - p[i + 1]) - ey * (x0 - p[i])) / size + samePoint;
-    const d1 = d0 + (ex * dy - ey * dx) / size;
-    if (d0 < 0 && d1 < 0) return false;
-    if (d0 < 0) from = Math.max(from, d0 / (d0 - d1));
-    else if (d1 < 0) to = Math.min(to, d0 / (d0 - d1));
-    if (from >= to) return false;
-  }
-  const ux = p[a + 3] - p[a],
-    uy = p[a + 4] - p[a + 1],
-    uz = p[a + 5] - p[a + 2];
-  const vx = p[a + 6] - p[a],
-    vy = p[a + 7] - p[a + 1],
-    vz = p[a + 8] - p[a + 2];
-  const nz = ux * vy - uy * vx;
-  const slopeX = -(uy * vz - uz * vy) / nz,
-    slopeY = -(uz * vx - ux * vz) / nz;
-  const stray = triangleBody[t] === edgeBody[edge] && own < 0 ? 0 : triangleStray[t] + edgeSagitta[edge];
-  const tolerance = samePoint + (stray + samePoint) / Math.max(facing[t], STEEPEST);
-  const gap = (s: number) =>
-    p[a + 2] +
-    slopeX * (x0 + s * dx - p[a]) +
-    slopeY * (y0 + s * dy - p[a + 1]) -
-    (e[at + 2] + s * (e[at + 5] - e[at + 2])) -
-    tolerance;
-  const g0 = gap(from),
-    g1 = gap(to);
-  const before = g0 <= 0 && g1 <= 0;
-  // A facet strays from its surface by far less than a quarter of its size: most triangles behind a line end here.
-  const farthest = (Math.abs(ux) + Math.abs(uy) + Math.abs(vx) + Math.abs(vy)) / 2 / Math.max(facing[t], STEEPEST);
-  if (before && Math.min(g0, g1) < -farthest - tolerance) return false;
-  if (g0 <= 0 || g1 <= 0) {
-    // Against its own region a line is looked up beside itself, where the surface has nothing to say.
-    const surface = own < 0 ? nearSurface(scene, edge, t) : null;
-    if (before) {
-      // The surface may bulge before the line where its facet does not.
-      if (!surface || Math.min(g0, g1) < -surface.near - tolerance) return false;
-      const enough = surface.strays / 4 + 2 * edgeSagitta[edge];
-      if (surface.behind(from) <= enough || surface.behind(to) <= enough) return false;
-    } else if (g0 <= 0) from = dipsIn(surface, from, to, g0, g1);
-    else to = dipsIn(surface, to, from, g1, g0);
-  }
-  out[0] = from;
-  out[1] = to;
-  return to > from;
-}
-
-/** How a line lies to the known surface that a facet stands for. */
-interface NearSurface {
-  /** How far the facet lies from the surface at its middle, where it is farthest; mm. */
-  readonly strays: number;
-  /** Depth from the facet's plane within which the surface, not the plane, says what is behind; mm. */
-  readonly near: number;
-  /** Distance behind the surface at a share of the line; mm. */
-  readonly behind: (share: number) => number;
-}
-
-/** null for planes and free-form faces, and where the surface is seen too flat to say which side is behind it. */
-function nearSurface(
-  { corners: p, edges: e, surfaces, triangleBody, triangleFace, facing }: ViewScene,
-  edge: number,
-  t: number,
-): NearSurface | null {
-  const surface = surfaces[triangleBody[t]][triangleFace[t]];
-  if (!surface || surface.kind === 'plane') return null;
-  const at = edge * 6;
-  const middle = middleOf(p, t);
-  const distance = signedDistance(surface, middle);
-  const strays = Math.abs(distance);
-  const step = Math.max(strays, 1e-6);
-  const rises = signedDistance(surface, [middle[0], middle[1], middle[2] + step]) - distance;
-  if (Math.abs(rises) < STEEPEST * step) return null;
-  const behind = (share: number) =>
-    -Math.sign(rises) *
-    signedDistance(surface, [
-      e[at] + share * (e[at + 3] - e[at]),
-      e[at + 1] + share * (e[at + 4] - e[at + 1]),
-      e[at + 2] + share * (e[at + 5] - e[at + 2]),
-    ]);
-  return { strays, near: (2 * strays) / Math.max(facing[t], STEEPEST), behind };
-}
-
-/**
- * Where a line that is before a facet's plane at `out` and behind it at `inside` goes through: through the known surface
- * that the facet stands for, where that is near, since at a flat angle a little of depth is much of the line's length.
- * @param surface null where the plane has to do
- * @param gOut how far behind the plane the line is at `out`, at most 0; mm of depth
- * @param gIn the same at `inside`, positive
- */
-function dipsIn(surface: NearSurface | null, out: number, inside: number, gOut: number, gIn: number): number {
-  if (!surface) return out + ((inside - out) * -gOut) / (gIn - gOut);
-  const { near, behind } = surface;
-  const atOut = -gOut <= near ? behind(out) : gOut,
-    atIn = gIn <= near ? behind(inside) : gIn;
-  // The line may cross on the facet beside this one, as the surface has it: then all of it, or nothing, lies behind here.
-  if (atOut > 0) return out;
-  return atIn <= 0 ? inside : crossing(behind, out, inside);
-}
-
-const HALVINGS = 24;
-/** Where a function that is at most 0 at `out` and positive at `inside` changes its sign. */
-function crossing(of: (share: number) => number, out: number, inside: number): number {
-  for (let step = 0; step < HALVINGS; step++) {
-    const middle = (out + inside) / 2;
-    if (of(middle) <= 0) out = middle;
-    else inside = middle;
-  }
-  return (out + inside) / 2;
-}
-
-/** A set of covered stretches within 0..1, united when read. */
-class Intervals {
-  private stretches: [number, number][] = [];
-
-  clear(): void {
-    this.stretches = [];
-  }
-
-  add(from: number, to: number): void {
-    this.stretches.push([from, to]);
-  }
-
-  /** Whether one of the stretches holds all of this one. */
-  holds(from: number, to: number): boolean {
-    for (const [start, end] of this.stretches) if (start <= from && end >= to) return true;
-    return false;
-  }
-
-  /** Alternating runs from 0 to 1; gaps and stretches shorter than `shortest` are joined to what surrounds them. */
-  runs(shortest: number, visit: (from: number, to: number, hidden: boolean) => void): void {
-    if (this.stretches.length === 0) return visit(0, 1, false);
-    this.stretches.sort((a, b) => a[0] - b[0]);
-    const united: [number, number][] = [];
-    for (const [from, to] of this.stretches) {
-      const last = united[united.length - 1];
-      if (last && from <= last[1] + shortest) last[1] = Math.max(last[1], to);
-      else united.push([from <= shortest ? 0 : from, to]);
-    }
-    let at = 0;
-    for (const [from, end] of united) {
-      const to = end >= 1 - shortest ? 1 : end;
-      if (to - from < shortest && to - from < 1) continue;
-      if (from > at) visit(at, from, false);
-      visit(from, to, true);
-      at = to;
-    }
-    if (at < 1) visit(at, 1, false);
-  }
-}
 
 function packLines(drawn: readonly Piece[], bodies: readonly Body[], box: Box2): ViewLines {
   const ends = new Float64Array(drawn.length * 4),

@@ -21,28 +21,44 @@ interface Search extends FacetSearch {
  * Source: T. Möller, "A fast triangle-triangle intersection test", Journal of Graphics Tools 2 (1997), the intervals on the
  * common line.
  */
-export function meetingLines(placed: readonly PlacedBody[], search: Search, lines: LineList): void {
-  const boxes = placed.map(({ points }) => boxOfPoints(points, search.toMachine));
-  const standing = boxes.flatMap((box, at) => (box[0] <= box[3] ? [at] : []));
-  if (standing.length < 2) return;
-  const tree = new Flatbush(standing.length);
-  for (const at of standing) tree.add(boxes[at][0], boxes[at][1], boxes[at][3], boxes[at][4]);
-  tree.finish();
-  const facets = new Map<number, FrontFacets>();
-  const facetsOf = (at: number): FrontFacets => {
-    let found = facets.get(at);
-    if (!found) facets.set(at, (found = new FrontFacets(placed[at], search)));
-    return found;
-  };
-  for (const one of standing) {
+export class Meetings {
+  private readonly boxes: readonly Box3[];
+  private readonly standing: readonly number[];
+  private readonly tree: Flatbush | null;
+  private readonly facets = new Map<number, FrontFacets>();
+
+  constructor(
+    private readonly placed: readonly PlacedBody[],
+    private readonly search: Search,
+  ) {
+    this.boxes = placed.map(({ points }) => boxOfPoints(points, search.toMachine));
+    this.standing = this.boxes.flatMap((box, at) => (box[0] <= box[3] ? [at] : []));
+    this.tree = this.standing.length < 2 ? null : new Flatbush(this.standing.length);
+    for (const at of this.standing) {
+      const box = this.boxes[at];
+      this.tree?.add(box[0], box[1], box[3], box[4]);
+    }
+    this.tree?.finish();
+  }
+
+  /** Adds the lines where a body passes through those behind it in the order of bodies. */
+  addOf(one: number, lines: LineList): void {
+    const { boxes, standing, search } = this;
     const box = boxes[one];
-    const near = tree.search(box[0], box[1], box[3], box[4], (at) => standing[at] > one);
+    if (!this.tree || box[0] > box[3]) return;
+    const near = this.tree.search(box[0], box[1], box[3], box[4], (at) => standing[at] > one);
     for (const at of near) {
       const common = commonBox(box, boxes[standing[at]]);
       // What only touches has a common box without depth.
       if ([0, 1, 2].every((axis) => common[axis + 3] - common[axis] > DEEPER * search.touch))
-        meet(facetsOf(one), facetsOf(standing[at]), common, search, lines);
+        meet(this.facetsOf(one), this.facetsOf(standing[at]), common, search, lines);
     }
+  }
+
+  private facetsOf(at: number): FrontFacets {
+    let found = this.facets.get(at);
+    if (!found) this.facets.set(at, (found = new FrontFacets(this.placed[at], this.search)));
+    return found;
   }
 }
 /** Than what touches. */

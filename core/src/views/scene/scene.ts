@@ -12,7 +12,7 @@ import {
 import { candidateLines } from './candidates.ts';
 import { coverOf, noCover, type Cover } from './cover.ts';
 import { LineList, TriangleList, type CandidateLine } from './lists.ts';
-import { meetingLines } from './meetings.ts';
+import { Meetings } from './meetings.ts';
 import { EDGE_ON, type PlacedBody } from './placed.ts';
 import { WAY, type Body } from '../records.ts';
 import { stepFaces } from './steps.ts';
@@ -20,21 +20,8 @@ import { meshEdges, standsOut } from './topology.ts';
 import type { PathWay } from './ways.ts';
 import { Window } from './window.ts';
 
-/** All bodies in view coordinates, as flat arrays. Triangles and lines of all bodies are numbered through. */
-export interface ViewScene {
-  /** x, y, z per corner, three corners per triangle, counter-clockwise on the view plane; only those that can hide something. */
-  readonly corners: Float64Array;
-  /** Component of the unit normal towards the viewer, in (0, 1]. */
-  readonly facing: Float64Array;
-  readonly triangleBody: Int32Array;
-  /** Face of the body's mesh, per triangle. */
-  readonly triangleFace: Int32Array;
-  /** Smooth region per triangle, numbered through all bodies. */
-  readonly triangleRegion: Int32Array;
-  /** How far a triangle stands out of the true surface: 0 where that bulges, since facets lie inside it then; mm. */
-  readonly triangleStray: Float64Array;
-  /** Known surfaces of the faces of each body, in view coordinates; null for free-form faces. */
-  readonly surfaces: readonly (readonly (Surface | null)[])[];
+/** Candidate lines as flat arrays; what of them is seen is found out by what lies before them. */
+export interface SceneLines {
   /** x1, y1, z1, x2, y2, z2 per candidate line. */
   readonly edges: Float64Array;
   /** Index into `lineKinds`. */
@@ -55,6 +42,27 @@ export interface ViewScene {
    * surface's normal. A surface never hides its own outline or border there, but its facets stray from it.
    */
   readonly edgeShifts: Float64Array;
+}
+
+/** All bodies in view coordinates, as flat arrays. Triangles and lines of all bodies are numbered through. */
+export interface ViewScene {
+  /** x, y, z per corner, three corners per triangle, counter-clockwise on the view plane; only those that can hide something. */
+  readonly corners: Float64Array;
+  /** Component of the unit normal towards the viewer, in (0, 1]. */
+  readonly facing: Float64Array;
+  readonly triangleBody: Int32Array;
+  /** Face of the body's mesh, per triangle. */
+  readonly triangleFace: Int32Array;
+  /** Smooth region per triangle, numbered through all bodies. */
+  readonly triangleRegion: Int32Array;
+  /** How far a triangle stands out of the true surface: 0 where that bulges, since facets lie inside it then; mm. */
+  readonly triangleStray: Float64Array;
+  /** Known surfaces of the faces of each body, in view coordinates; null for free-form faces. */
+  readonly surfaces: readonly (readonly (Surface | null)[])[];
+  /** The lines that bodies have by themselves, those of one body behind those of the one before; ways come last. */
+  readonly lines: SceneLines;
+  /** The lines where these bodies, from one to before another, pass through later ones; found anew at each call. */
+  readonly meetings: (from: number, to: number) => SceneLines;
   /** Diagonal of the box around everything in view coordinates, or of the window; mm. */
   readonly size: number;
   /** Whether anything may have left its seat; its ways are lines of kind `WAY`. */
@@ -113,17 +121,20 @@ export function buildScene(
   const fine = Math.max(FINEST, size * FINE_SHARE);
   const cover = hidden ? null : coverOf(placed, triangles.finish(), size, size * SAME_POINT_SHARE);
   for (const one of placed) candidateLines(one, fine, cover, lines, triangles, window);
-  meetingLines(
-    placed,
-    { fine, touch: size * SAME_POINT_SHARE, cover, window, toMachine: invertPlacement(view) },
-    lines,
-  );
   for (const { from, to } of ways)
     lines.add({ ...wayLine, from: applyToPoint(view, from), to: applyToPoint(view, to) });
+  const search = { fine, touch: size * SAME_POINT_SHARE, cover, window, toMachine: invertPlacement(view) };
+  let meetings: Meetings | null = null;
   return {
     ...triangles.finish(),
     surfaces: placed.map(({ surfaces }) => surfaces),
-    ...lines.finish(),
+    lines: lines.finish(),
+    meetings: (from, to) => {
+      meetings ??= new Meetings(placed, search);
+      const found = new LineList(window);
+      for (let body = from; body < to; body++) meetings.addOf(body, found);
+      return found.finish();
+    },
     size,
     hasWays: ways.length > 0,
     hidden,

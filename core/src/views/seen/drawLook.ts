@@ -8,11 +8,12 @@ import {
   type Placement,
 } from '../../geometry/index.ts';
 import { ownCut } from '../../sections/index.ts';
-import { drawScene } from '../lines/hiddenLines.ts';
+import { boxOfScene, drawScene, helpWithScene } from '../lines/hiddenLines.ts';
+import type { PackedLot, SharedWork } from '../lines/lots.ts';
 import type { Body } from '../records.ts';
 import { seenAxes } from '../scene/axes.ts';
 import { bodiesLeft, type LookCut, type Pane } from '../scene/cutBodies.ts';
-import { buildScene } from '../scene/scene.ts';
+import { buildScene, type ViewScene } from '../scene/scene.ts';
 import { stepsOf } from '../scene/steps.ts';
 import type { PathWay } from '../scene/ways.ts';
 import { labelCutFaces } from './cutLabels.ts';
@@ -32,6 +33,10 @@ interface DrawOptions {
   /** The piece of the view plane that is looked at, as fine as its size asks for; everything where absent. */
   readonly window?: Box2;
 }
+interface SharedOptions extends DrawOptions {
+  /** Who else works on its lines, those within panes left out: see helpWithLook. */
+  readonly shared?: SharedWork;
+}
 
 /** A view as it is drawn, and which body is seen where. */
 interface Picture extends DrawnView {
@@ -44,8 +49,12 @@ interface Picture extends DrawnView {
  * Lines and spots of one look: from one scene, and one more for each of its panes.
  * @param view machine to view coordinates, z towards the viewer (see viewPlacement)
  */
-export function drawLook(machine: readonly Body[], view: Placement, options: DrawOptions = {}): DrawnView {
-  const picture = drawPicture(machine, view, options);
+export function drawLook(
+  machine: readonly Body[],
+  view: Placement,
+  { shared, ...options }: SharedOptions = {},
+): DrawnView {
+  const picture = drawPicture(machine, view, options, shared);
   const { cut, window } = options;
   let drawn: DrawnView = { lines: picture.lines, spots: picture.spots };
   let planes = cut?.cuts.flat().length ?? 0;
@@ -69,6 +78,21 @@ export function drawLook(machine: readonly Body[], view: Placement, options: Dra
     planes += pane.cuts.flat().length;
   }
   return drawn;
+}
+
+/**
+ * Works on lots of lines of a look that another thread draws with the same machine, view and options.
+ * @param take see SharedWork
+ * @param give takes what was made of a lot
+ */
+export function helpWithLook(
+  machine: readonly Body[],
+  view: Placement,
+  options: DrawOptions,
+  take: SharedWork['take'],
+  give: (lot: number, made: PackedLot) => void,
+): void {
+  helpWithScene(sceneOf(machine, view, options).scene, take, give);
 }
 
 /** What is to be drawn of a pane: a piece of the view plane, all where undefined; null where nothing of it is looked at. */
@@ -110,18 +134,26 @@ function takenFrom(
   };
 }
 
-function drawPicture(
+/** What is left of a machine in a view. */
+function sceneOf(
   machine: readonly Body[],
   view: Placement,
   { ways = [], hidden = false, cut, window }: DrawOptions,
-): Picture {
+): { readonly scene: ViewScene; readonly bodies: readonly Body[] } {
   const cuts = cut?.cuts ?? [];
   const left = cuts.length > 0 ? bodiesLeft(machine, cut!) : machine;
   const bodies = window ? left.filter((body) => boxesOverlap(viewBoxOf(body, view), window)) : left;
-  const scene = buildScene(bodies, view, { ways, hidden, steps: stepsOf(cuts, view), ...(window ? { window } : {}) });
-  const seen = drawScene(scene, bodies);
+  const steps = stepsOf(cuts, view);
+  return { scene: buildScene(bodies, view, { ways, hidden, steps, ...(window ? { window } : {}) }), bodies };
+}
+
+function drawPicture(machine: readonly Body[], view: Placement, options: DrawOptions, shared?: SharedWork): Picture {
+  const { scene, bodies } = sceneOf(machine, view, options);
+  const { cut } = options;
   const firstLabel = labelsOf(bodies);
-  const buffer = drawItemBuffer(scene, seen.box, firstLabel);
+  // First, so that others have begun with the lines when this thread takes some.
+  const buffer = drawItemBuffer(scene, boxOfScene(scene), firstLabel);
+  const seen = drawScene(scene, bodies, shared);
   const cutsSeen = cut && seenCuts(bodies, view, scene, seen.paths);
   const lines = cutsSeen ? { ...seen, ...cutsSeen } : seen;
   if (cutsSeen) labelCutFaces(buffer, { ...seen, ...cutsSeen }, bodies, firstLabel);
