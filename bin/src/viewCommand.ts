@@ -113,7 +113,11 @@ export async function viewCommand(
       pose === 'exploded'
         ? await explodeLook(lookAt(assembly, shown), { levels: levels ?? Infinity }, tools)
         : { moves: [], locked: [] };
-    for (const sentence of heldSentences(assembly, locked)) process.stderr.write(`${sentence}\n`);
+    for (const sentence of heldSentences(
+      assembly,
+      locked.map(({ path }) => path),
+    ))
+      process.stderr.write(`${sentence}\n`);
     const cut =
       cuts.length === 0 ? null : { cuts, ...(leaveWhole === 'proposed' ? { lengthwise: true as const } : {}) };
     const look = lookAt(assembly, {

@@ -37,6 +37,20 @@ const bolt = (length: number) =>
     [6.5, length + 5],
     [0, length + 5],
   ]);
+/** Two shapes as one, the second moved along x. */
+function joined(one: Mesh, other: Mesh, by: number): Mesh {
+  const shift = one.positions.length / 3;
+  const moved = other.positions.map((value, at) => (at % 3 === 0 ? value + by : value));
+  const faces = one.faceStarts[one.faceStarts.length - 1];
+  return {
+    ...one,
+    positions: Float64Array.from([...one.positions, ...moved]),
+    normals: Float32Array.from([...one.normals, ...other.normals]),
+    triangles: Uint32Array.from([...one.triangles, ...other.triangles.map((index) => index + shift)]),
+    faceStarts: Uint32Array.from([...one.faceStarts.slice(0, -1), ...other.faceStarts.map((start) => start + faces)]),
+    faceColours: Int32Array.from([...one.faceColours, ...other.faceColours]),
+  };
+}
 const stepsOf = ({ moves }: Exploded): Record<string, Vec3> =>
   Object.fromEntries(moves.map((move) => [move.path, wholeStep(move)]));
 
@@ -100,7 +114,7 @@ describe('a machine comes apart', () => {
       part('shell', hollow, at(0, 0, 0)),
       part('core', cylinderMesh(24.8, 49.6), at(0, 0, -24.8)),
     ]);
-    expect(locked).toEqual(['core']);
+    expect(locked).toEqual([{ path: 'core', because: ['shell'] }]);
     expect(Math.hypot(...wholeStep(moves[0]))).toBeGreaterThan(1);
   });
   test('twins go equally far, to their own sides', () => {
@@ -168,6 +182,58 @@ describe('levels', () => {
   });
 });
 
+describe('what the file groups comes apart by how it is joined', () => {
+  /** Two plates, clamped by sets of bolt, two washers and nut that the file groups. */
+  const set = (name: string, x: number): Part[] =>
+    [
+      part('bolt', bolt(40), at(x, 0, -18), 'bolt'),
+      part('washer', ring(8, 4.2, 1.5), at(x, 0, 20.5), 'washer'),
+      part('below', ring(8, 4.2, 1.5), at(x, 0, -11.5), 'washer'),
+      part('nut', ring(6.5, 4, 4.5), at(x, 0, -16), 'nut'),
+    ].map((one) => ({ ...one, path: [name, ...one.path] as UsageKey[] }));
+  const plate = (height: number) => {
+    // Two rings side by side stand for a plate with two holes.
+    const holes = [ring(40, 4.2, height), ring(40, 4.2, height)];
+    return joined(holes[0], holes[1], 100);
+  };
+  const machine = [
+    part('lower', plate(20), at(0, 0, -10)),
+    part('upper', plate(10.5), at(0, 0, 10)),
+    ...set('set 1', 0),
+    ...set('set 2', 100),
+  ];
+
+  test('a bolt set leaves to both sides of the plates that it clamps, in its true order, also at the first level', () => {
+    for (const levels of [1, Infinity]) {
+      const { moves, locked } = explode(machine, { levels });
+      expect(locked).toEqual([]);
+      const steps = stepsOf({ moves, locked });
+      for (const name of ['set 1', 'set 2']) {
+        expect(steps[name]).toBeUndefined();
+        const [head, washer, below, nut] = ['bolt', 'washer', 'below', 'nut'].map((one) => steps[`${name}/${one}`]);
+        for (const step of [head, washer, below, nut]) expect([step[0], step[1]]).toEqual([0, 0]);
+        expect([head[2] > 0, washer[2] > 0, below[2] < 0, nut[2] < 0]).toEqual([true, true, true, true]);
+        expect([head[2] - 18 > washer[2] + 22, nut[2] + 4.5 < below[2] + 4.5]).toEqual([true, true]);
+        const order = moves.map(({ path }) => path as string);
+        expect(order.indexOf(`${name}/nut`)).toBeLessThan(order.indexOf(`${name}/below`));
+        expect(order.indexOf(`${name}/bolt`)).toBeLessThan(order.indexOf('upper'));
+      }
+      expect(steps['set 1/bolt']).toEqual(steps['set 2/bolt']);
+    }
+  });
+  test('what is asked to leave whole does, and is said to be held, with what holds it', () => {
+    const { moves, locked } = explode(machine, { whole: new Set(['set 1' as never]) });
+    expect(moves.map(({ path }) => path as string)).toContain('set 1');
+    expect(locked.map(({ path }) => path as string)).toContain('set 1');
+    expect(locked.find(({ path }) => (path as string) === 'set 1')!.because.length).toBeGreaterThan(0);
+  });
+  test('what can leave whole stays whole at the first level', () => {
+    const head = clamped.map((one) => ({ ...one, path: ['head', ...one.path] as UsageKey[] }));
+    const { moves } = explode([part('frame', boxMesh(300, 300, 10), at(-150, -150, -40)), ...head], { levels: 1 });
+    expect(moves.map(({ path }) => path)).toEqual(['head']);
+  });
+});
+
 test('more things at one place than can be looked at in pairs are refused with a sentence', () => {
   const pile = Array.from({ length: 1501 }, (_, rank) => part(`p${rank}`, boxMesh(1, 1, 1), at(2 * rank, 0, 0)));
   expect(() => explode(pile)).toThrow('1501 things stand side by side at one place of the machine; up to 1500');
@@ -197,7 +263,8 @@ test('on random stacks nothing hits, on its way, what is still there (against ra
       }
       top += height;
     }
-    const { moves, locked } = explode(parts);
+    const { moves, locked: held } = explode(parts);
+    const locked = held.map(({ path }) => path);
     expect(moves).toHaveLength(parts.length - 1);
     const there = new Map(parts.map((one) => [one.path.join('/'), one]));
     for (const move of moves) {

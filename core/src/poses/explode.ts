@@ -1,4 +1,4 @@
-import { Refusal, type PathKey } from '../assembly/index.ts';
+import { pathOf, Refusal, type PathKey } from '../assembly/index.ts';
 import { hypot, dot, scale, type Vec3 } from '../geometry/index.ts';
 import { pairAlong, type Axis, type Frame, type FramedSolid } from './blocking.ts';
 import type { PoseMove } from './records.ts';
@@ -19,7 +19,14 @@ export interface Exploded {
   /** In the order in which things leave. */
   readonly moves: readonly PoseMove[];
   /** What cannot leave along any straight way; it is moved all the same. */
-  readonly locked: readonly PathKey[];
+  readonly locked: readonly Locked[];
+}
+
+/** A thing that cannot leave. */
+export interface Locked {
+  readonly path: PathKey;
+  /** What is in its way where least is. */
+  readonly because: readonly PathKey[];
 }
 
 /** Every two units of a place are looked at: beyond this it takes minutes. */
@@ -49,7 +56,8 @@ interface Meeting {
 interface Left {
   readonly unit: number;
   readonly way: Way;
-  readonly locked: boolean;
+  /** Units in its way; none where it is free. */
+  readonly blockedBy: readonly number[];
 }
 
 /** Faces nearer than this touch: share of the machine's diagonal, and mm. */
@@ -116,7 +124,7 @@ interface State {
   done: number;
   readonly of: number;
   readonly moves: PoseMove[];
-  readonly locked: PathKey[];
+  readonly locked: Locked[];
 }
 
 /** How far the contents of a place reach beyond its seat when it is open, along a way; mm. */
@@ -140,27 +148,80 @@ const isOpened = (
   whole: ReadonlySet<PathKey> | undefined,
 ): boolean => !stays && depth + 1 < levels && !whole?.has(path) && parts.some((part) => part.path.length > depth + 1);
 
+/** What stands at one place and leaves as one, in the order in which it leaves. */
+interface Leaving {
+  readonly units: readonly Unit[];
+  readonly meetings: Meetings;
+  readonly left: readonly Left[];
+}
+
+/**
+ * How what stands at one place leaves. A subassembly that cannot leave whole, since something of another stands between its
+ * parts (a bolt set through plates), is opened there, and its parts leave each to their side.
+ */
+function leaving(parts: readonly Part[], depth: number, state: State): Leaving {
+  let units: readonly Unit[] = unitsIn(parts, depth);
+  for (let round = 0; ; round++) {
+    if (units.length > MOST_UNITS)
+      throw new Refusal(
+        'too-many-units',
+        `${units.length} things stand side by side at one place of the machine; up to ${MOST_UNITS} can be taken apart at once. Open fewer levels.`,
+      );
+    const meetings = new Meetings(units, state);
+    const left = leavingOrder(units, meetings, state);
+    const opened = round < MOST_ROUNDS ? entangled(units, left, meetings, state) : new Set<number>();
+    if (opened.size === 0) return { units, meetings, left };
+    meetings.end();
+    units = units.flatMap((unit, at) => (opened.has(at) ? unitsIn(unit.parts, pathOf(unit.path).length) : [unit]));
+  }
+}
+/** Subassemblies are opened at one place at most so often; each time all meet anew. */
+const MOST_ROUNDS = 24;
+
+/**
+ * Which subassemblies are to be opened, where something cannot leave: the smallest that is held or holds, and its twins. What
+ * can leave whole stays whole.
+ */
+function entangled(
+  units: readonly Unit[],
+  left: readonly Left[],
+  meetings: Meetings,
+  { machine, options }: State,
+): Set<number> {
+  const mayOpen = ({ path, parts, stays }: Unit): boolean =>
+    !stays && !options.whole?.has(path) && parts.some((part) => part.path.length > pathOf(path).length);
+  const sizeOf = (unit: number): number => {
+    const { box } = meetings.solid(unit, machine);
+    return hypot(box[3] - box[0], box[4] - box[1], box[5] - box[2]);
+  };
+  for (const { unit, blockedBy } of left) {
+    const concerned = blockedBy.length > 0 ? [unit, ...blockedBy].filter((one) => mayOpen(units[one])) : [];
+    if (concerned.length === 0) continue;
+    const smallest = concerned.reduce((least, one) => (sizeOf(one) < sizeOf(least) ? one : least));
+    const kind = signatureOf(units[smallest]);
+    return new Set([...units.keys()].filter((one) => mayOpen(units[one]) && signatureOf(units[one]) === kind));
+  }
+  return new Set();
+}
+
 /** Takes apart what stands at one place; its moves come before those inside its subassemblies. */
 function takeApart(parts: readonly Part[], depth: number, state: State): Reach {
   const { levels = Infinity, whole } = state.options;
-  const units = unitsIn(parts, depth);
   const at = state.moves.length;
-  const reaches = units.map((unit) =>
-    isOpened(unit, depth, levels, whole) ? takeApart(unit.parts, depth + 1, state) : closed,
-  );
-  if (units.length < 2) return reaches[0] ?? closed;
-  if (units.length > MOST_UNITS)
-    throw new Refusal(
-      'too-many-units',
-      `${units.length} things stand side by side at one place of the machine; up to ${MOST_UNITS} can be taken apart at once. Open fewer levels.`,
-    );
-  const meetings = new Meetings(units, state);
-  const left = leavingOrder(units, meetings, state);
+  const inner = (unit: Unit): Reach => {
+    const own = pathOf(unit.path).length;
+    return isOpened(unit, own - 1, levels, whole) ? takeApart(unit.parts, own, state) : closed;
+  };
+  const alone = unitsIn(parts, depth);
+  if (alone.length < 2) return alone.length === 0 ? closed : inner(alone[0]);
+  const { units, meetings, left } = leaving(parts, depth, state);
+  const reaches = units.map(inner);
   const far = distances(units, left, meetings, reaches, state);
   meetings.end();
-  const own = left.map(({ unit, way, locked }, order): PoseMove => {
-    if (locked) state.locked.push(units[unit].path);
-    return { path: units[unit].path, steps: [rounded(scale(way.along, far[order]))] };
+  const own = left.map(({ unit, way, blockedBy }, order): PoseMove => {
+    const { path } = units[unit];
+    if (blockedBy.length > 0) state.locked.push({ path, because: blockedBy.map((other) => units[other].path) });
+    return { path, steps: [rounded(scale(way.along, far[order]))] };
   });
   state.moves.splice(at, 0, ...own);
   const by = new Map(left.map(({ unit, way }, order) => [unit, scale(way.along, far[order])]));
@@ -240,7 +301,7 @@ class Meetings {
           lists[b][way ^ 1].push({ other: a, ...meeting });
         }
       }
-      if (frame === state.machine) state.options.onProgress?.(++state.done, state.of);
+      if (frame === state.machine) state.options.onProgress?.(Math.min(++state.done, state.of), state.of);
     }
   }
 }
@@ -307,7 +368,7 @@ function leavingOrder(units: readonly Unit[], meetings: Meetings, { machine, siz
   const middle = middleOf(units, meetings, machine);
   const left: Left[] = [];
   while ([...there].some((index) => !stays[index])) {
-    let best: { unit: number; way: Way; cost: number; blocked: number } | null = null;
+    let best: { unit: number; way: Way; cost: number; blockedBy: number[] } | null = null;
     for (const index of there) {
       if (stays[index]) continue;
       for (const way of meetings.waysOf[index]) {
@@ -319,19 +380,22 @@ function leavingOrder(units: readonly Unit[], meetings: Meetings, { machine, siz
         const escape = behind.reduce((most, { by }) => Math.max(most, by), 0);
         const room = escape + gapOf(breadth, size);
         // Between two parts of one thing it stays between them however far it goes.
-        const blocked = met.filter(({ free, back }) => free < room || (free < Infinity && back < Infinity)).length;
-        if (best && blocked > best.blocked) continue;
+        const blockedBy = met.flatMap(({ other, free, back }) =>
+          free < room || (free < Infinity && back < Infinity) ? [other] : [],
+        );
+        if (best && blockedBy.length > best.blockedBy.length) continue;
         // What rests on something leaves away from it; small things first; outwards rather than across the middle.
         const outwards = dot(middle(index), way.along) > 0 ? 0 : 0.05 * breadth;
         const own = hypot(box[3] - box[0], box[4] - box[1], box[5] - box[2]);
         const rests = behind.some(({ back }) => back < NEAR * own);
         const cost = escape + outwards + (rests ? 0 : breadth) + SMALL_FIRST * own;
-        if (!best || blocked < best.blocked || cost < best.cost - 1e-9) best = { unit: index, way, cost, blocked };
+        if (!best || blockedBy.length < best.blockedBy.length || cost < best.cost - 1e-9)
+          best = { unit: index, way, cost, blockedBy };
       }
     }
     if (!best) break;
     there.delete(best.unit);
-    left.push({ unit: best.unit, way: best.way, locked: best.blocked > 0 });
+    left.push({ unit: best.unit, way: best.way, blockedBy: best.blockedBy });
   }
   return left;
 }
@@ -387,7 +451,7 @@ function distances(
         }
         far[order] = Math.max(far[order], stands + by + back + reaches[other](way.along) + gap);
       }
-      if (!one.locked) far[order] = Math.min(far[order], SPARE * room); // it stops before what is ahead
+      if (one.blockedBy.length === 0) far[order] = Math.min(far[order], SPARE * room); // it stops before what is ahead
     }
     return far;
   };

@@ -286,7 +286,7 @@ describe('what is meant', () => {
       refused: [expect.stringContaining('nothing to take apart')],
     });
     const path = pathKey(balloonsOf(finished)[0].path);
-    const exploded = { moves: [{ path, steps: [[0, 0, 5] as const] }], locked: [path] };
+    const exploded = { moves: [{ path, steps: [[0, 0, 5] as const] }], locked: [{ path, because: [] }] };
     expect(carryOut(finished, pose, { views: new Map(), newId, exploded }).problems).toMatchObject([
       { code: 'locked', message: expect.stringMatching(/^One thing is held from all sides and moved all the same: /) },
     ]);

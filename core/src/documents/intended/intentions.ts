@@ -394,7 +394,15 @@ function proposePose(
         ? [{ document: view.sheet, command: { kind: 'changeView', id: view.view, change: { pose: id } } } as const]
         : []),
     ],
-    problems: locked.length === 0 ? [] : [lockedProblem(state, locked)],
+    problems:
+      locked.length === 0
+        ? []
+        : [
+            lockedProblem(
+              state,
+              locked.map(({ path }) => path),
+            ),
+          ],
     refused: [],
   };
 }

@@ -566,7 +566,7 @@ class SetMaker {
       return unlessRefused(error);
     });
     if (!found || found.moves.length === 0) return null;
-    this.locked = found.locked;
+    this.locked = found.locked.map(({ path }) => path);
     this.newPose = { id: this.request.newId(), name: 'Exploded', moves: found.moves };
     this.poses = [...this.poses, this.newPose];
     return this.newPose;
