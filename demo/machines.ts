@@ -2,7 +2,7 @@ import type { Placement } from '../core/src/geometry/index.ts';
 import { bolt, nut, washer } from './fasteners.ts';
 import { place, type Placed, type Product } from './product.ts';
 import { made } from './stock.ts';
-import { block, circle, lathe, move, prism, put, rectangle, rod, tube, turn } from './solids.ts';
+import { block, circle, hexagon, lathe, move, prism, put, rectangle, rod, tube, turn } from './solids.ts';
 
 // Machines unlike the sledge, made up to be looked at on paper: each is hard for views, poses or balloons in its own way.
 
@@ -183,10 +183,61 @@ export function screwedFlange(): Product {
   ]);
 }
 
+/** A stop valve: castings clamped by bolt sets that the file groups, a stem through packing, a wheel; half of it is inside. */
+export function stopValve(): Product {
+  const holes = around(8, 92, 5.5);
+  const body = made('SV-1', 'Body', 'steel', [
+    lathe([0, 0], [70, 0], [70, 60], [55, 60], [55, 12], [0, 12]),
+    prism(circle(110), 60, 78, [circle(55), ...holes]),
+  ]);
+  const bonnet = made('SV-2', 'Bonnet', 'steel', [
+    prism(circle(110), 80, 96, [circle(10.2), ...holes]),
+    prism(circle(40), 96, 160, [circle(22)]),
+  ]);
+  const set = assembly('SV-20', 'Bolt set M10 × 50', [
+    place(bolt(10, 50), move(0, 0, 98)),
+    place(washer(10), move(0, 0, 96)),
+    place(washer(10), move(0, 0, 58)),
+    place(nut(10), move(0, 0, 49.6)),
+  ]);
+  const wheel = made('SV-7', 'Handwheel', 'aluminium', [
+    prism(circle(95), 226, 236, [circle(80)]),
+    lathe([10, 222], [18, 222], [18, 240], [10, 240]),
+    ...[0, 120, 240].map((angle) => put(turn('z', angle), prism(rectangle(64, 12, 48, 0), 228, 234))),
+  ]);
+  return assembly('SV-0', 'Stop valve', [
+    place(body, move(0, 0, 0)),
+    place(
+      made('SV-3', 'Disc', 'stainless', [lathe([0, 12], [50, 12], [50, 24], [14, 24], [14, 30], [0, 30])]),
+      move(0, 0, 0),
+    ),
+    place(made('SV-4', 'Stem', 'stainless', [rod(20, 220)]), move(0, 0, 30)),
+    place(made('SV-5', 'Gasket', 'rubber', [prism(circle(80), 78, 80, [circle(55)])]), move(0, 0, 0)),
+    place(bonnet, move(0, 0, 0)),
+    ...at(
+      made('SV-6', 'Packing ring', 'rubber', [prism(circle(22), 0, 6, [circle(10.2)])]),
+      [0, 6, 12, 18].map((z) => move(0, 0, 96 + z)),
+    ),
+    place(
+      made('SV-8', 'Gland', 'stainless', [
+        lathe([10.2, 120], [21.8, 120], [21.8, 164], [34, 164], [34, 172], [10.2, 172]),
+      ]),
+      move(0, 0, 0),
+    ),
+    place(wheel, move(0, 0, 0)),
+    place(made('SV-9', 'Wheel nut', 'stainless', [prism(hexagon(30), 240, 250, [circle(10)])]), move(0, 0, 0)),
+    ...at(
+      set,
+      around(8, 92, 0).map(({ circle: [x, y] }) => move(x, y, 0)),
+    ),
+  ]);
+}
+
 export const machines: Readonly<Record<string, () => Product>> = {
   'coaxial-pack': coaxialPack,
   'welded-frame': weldedFrame,
   conveyor,
   cabinet,
   'screwed-flange': screwedFlange,
+  'stop-valve': stopValve,
 };

@@ -33,6 +33,39 @@ export function waysBetween(
   return { up: share(sums.up), down: share(sums.down), inside: share(sums.inside), met: sums.met, across };
 }
 
+/**
+ * Slow and obvious: of straight lines along z that meet both, the share on which matter of the first, moved so far along them,
+ * runs into matter of the second that lies ahead of it, deeper than contact. What lies inside the other already is not run into.
+ */
+export function runsInto(
+  one: Mesh,
+  placeOne: (point: Vec3) => Vec3,
+  other: Mesh,
+  placeOther: (point: Vec3) => Vec3,
+  far: number,
+  random: () => number,
+  lines = 300,
+): number {
+  const [a, b] = [soup(one, placeOne), soup(other, placeOther)];
+  const low = [0, 1].map((axis) => Math.max(least(a, axis), least(b, axis)));
+  const high = [0, 1].map((axis) => Math.min(most(a, axis), most(b, axis)));
+  if (low[0] >= high[0] || low[1] >= high[1] || least(b, 2) > most(a, 2) + far || most(b, 2) < least(a, 2)) return 0;
+  let met = 0,
+    hits = 0;
+  for (let line = 0; line < lines; line++) {
+    const [x, y] = [0, 1].map((axis) => low[axis] + random() * (high[axis] - low[axis]));
+    const [matterA, matterB] = [stretches(a, x, y), stretches(b, x, y)];
+    if (matterA.length === 0 || matterB.length === 0) continue;
+    met++;
+    if (matterA.some((p) => matterB.some((q) => q[0] >= p[1] - CONTACT && q[0] < p[1] + far - CONTACT))) hits++;
+  }
+  return met < FEWEST ? 0 : hits / met;
+}
+/** mm */
+const CONTACT = 0.05;
+/** What hardly any line meets is the sliver between facets of two rounds. */
+const FEWEST = 5;
+
 const soup = ({ positions, triangles }: Mesh, place: (point: Vec3) => Vec3): Vec3[] =>
   Array.from(triangles, (vertex) =>
     place([positions[vertex * 3], positions[vertex * 3 + 1], positions[vertex * 3 + 2]]),

@@ -2,6 +2,8 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { coaxialPack } from '../../demo/machines.ts';
+import { productStep } from '../../demo/writeDemo.ts';
 import { sledgeboard as runHere, startSledgeboard } from '../../testkit/commandLine.ts';
 import { group, part, stepOf, tableProduct, times } from '../../testkit/stepFiles.ts';
 
@@ -229,6 +231,28 @@ describe('view', () => {
     expect((await sledgeboard('view', table(), '--format', 'svg')).stdout).toMatch(
       /^<svg xmlns="http:\/\/www.w3.org\/2000\/svg" width="[\d.]+mm"/,
     );
+  });
+});
+
+describe('explode', () => {
+  test('lists what leaves in which order, what goes along with it, and what is held by what', async () => {
+    const pack = join(folder, 'pack.step');
+    writeFileSync(pack, productStep(coaxialPack(), 'pack.step'));
+    const { status, stdout } = await sledgeboard('explode', pack, '--level', 'first');
+    expect(status).toBe(0);
+    const { moves, locked } = JSON.parse(stdout);
+    expect(locked).toEqual([]);
+    expect(moves.map(({ order }: { order: number }) => order)).toEqual([...moves.keys()]);
+    const bearing = moves.filter(({ name }: { name: string }) => name === 'Bearing');
+    expect(bearing).toHaveLength(2);
+    // Its races and balls leave with it.
+    expect(bearing[0].with.length).toBeGreaterThan(2);
+    expect(bearing[0].with.every((path: string) => path.startsWith(bearing[0].path))).toBe(true);
+    const all = JSON.parse((await sledgeboard('explode', pack)).stdout).moves;
+    expect(all.length).toBeGreaterThan(moves.length);
+    const whole = JSON.parse((await sledgeboard('explode', pack, '--whole', 'CP-30')).stdout).moves;
+    expect(whole).toEqual(moves);
+    expect((await sledgeboard('explode', pack, '--level', 'some')).status).toBe(2);
   });
 });
 

@@ -255,6 +255,20 @@ function addView(top: Command, workerFile: string): void {
     .action(async (file, options) => (await import('./viewCommand.ts')).viewCommand(file, options, workerFile));
 }
 
+function addExplode(top: Command, workerFile: string): void {
+  shared(
+    top.command('explode').description('how the machine comes apart: what leaves its seat, in which order, how far'),
+  )
+    .addOption(
+      new Option('--level <level>', 'whether subassemblies that can leave whole are taken apart too')
+        .choices(['first', 'all'])
+        .default('all'),
+    )
+    .option('--whole <part>', 'this part number or name leaves whole; may be repeated', several, [])
+    .addOption(new Option('--format <format>').choices(['json']).default('json'))
+    .action(async (file, options) => (await import('./explodeCommand.ts')).explodeCommand(file, options, workerFile));
+}
+
 function addSheetAndCheck(top: Command, workerFile: string): void {
   sheetOptions(top.command('sheet').description('drawing sheet with views, parts list and balloons'))
     .addOption(new Option('--format <format>').choices(['pdf', 'svg', 'png', 'json']).default('json'))
@@ -297,6 +311,7 @@ function program(workerFile: string, endWith: (code: number) => void): Command {
   addBill(top, workerFile);
   addBuy(top, workerFile);
   addView(top, workerFile);
+  addExplode(top, workerFile);
   addSheetAndCheck(top, workerFile);
   addCompare(top, workerFile, endWith);
   return top;

@@ -199,7 +199,7 @@ function hatchOf(lines: ViewLines, assembly: Assembly): Float64Array {
   return Float64Array.from([...hatched, ...filled]);
 }
 
-function componentAt(assembly: Assembly, path: PathKey): Component | null {
+export function componentAt(assembly: Assembly, path: PathKey): Component | null {
   const along = componentsAlong(assembly, pathOf(path));
   return along ? assembly.components[along[along.length - 1]] : null;
 }
@@ -211,7 +211,7 @@ function partAt(assembly: Assembly, path: PathKey): string {
 }
 
 /** Every place of what has this part number, else this name. @throws Refusal where nothing has it */
-function placesOf(assembly: Assembly, part: string): PathKey[] {
+export function placesOf(assembly: Assembly, part: string): PathKey[] {
   for (const field of ['partNumber', 'name'] as const) {
     const found = listOccurrences(assembly, (index) => assembly.components[index][field] === part);
     if (found.length > 0) return found.map(({ path }) => pathKey(path));
