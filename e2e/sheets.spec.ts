@@ -166,8 +166,11 @@ test('the machine is taken apart: the view shows it, balloons follow their parts
   await expect(page.getByRole('contentinfo')).toContainText('3 of 3 ballooned once');
   const apart = await viewBox();
   expect(Math.abs(apart.width / apart.height - before.width / before.height)).toBeGreaterThan(0.02);
-  await page.getByRole('checkbox', { name: 'Path lines from seat to place' }).check();
-  await expect(page.getByRole('button', { name: 'Undo: draw path lines' })).toBeEnabled();
+  // Trace lines are there, unless one does without.
+  const traces = page.getByRole('checkbox', { name: 'Path lines from seat to place' });
+  await expect(traces).toBeChecked();
+  await traces.uncheck();
+  await expect(page.getByRole('button', { name: 'Undo: leave path lines out' })).toBeEnabled();
   // Adjusted by hand: the part that a balloon points at goes further, and the picture grows with it.
   await page.getByLabel('Balloon 2', { exact: true }).click();
   const further = page.getByRole('textbox', { name: 'along z' });
@@ -185,7 +188,7 @@ test('the machine is taken apart: the view shows it, balloons follow their parts
   await page.getByLabel('View isometric').click();
   await expect(page.getByRole('combobox', { name: 'Pose' })).toHaveValue('Legs off');
   await undo(page, 'call the pose Legs off');
-  await undo(page, 'draw path lines');
+  await undo(page, 'leave path lines out');
   await undo(page, 'fit the drawing to the pose');
   await undo(page, 'take the machine apart');
   await expect(page.getByRole('combobox', { name: 'Pose' })).toHaveValue('as assembled');

@@ -145,7 +145,12 @@ export function jointedMachine(random: () => number): Part[] {
  * Slow and obvious: what hits what is still there on its way, in the order of leaving, by lines along the way of every pair of
  * meshes. Things inside a subassembly leave when that is opened, past what stands beside them in it. What is held is left out.
  */
-export function collisions(parts: readonly Part[], { moves, locked }: Exploded, random: () => number): string[] {
+export function collisions(
+  parts: readonly Part[],
+  { moves, locked }: Exploded,
+  random: () => number,
+  lines = 300,
+): string[] {
   const keyOf = (one: Part) => one.path.join('/');
   const isIn = (path: string, place: string) => path === place || path.startsWith(`${place}/`);
   const moved = moves.map(({ path }) => path as string);
@@ -189,6 +194,7 @@ export function collisions(parts: readonly Part[], { moves, locked }: Exploded, 
             along(other.placement, [0, 0, 0]),
             far,
             random,
+            lines,
           );
           if (share > HIT) found.push(`${keyOf(one)} hits ${keyOf(other)} on ${share.toFixed(3)} of the lines`);
         }

@@ -79,6 +79,41 @@ export function pairAlong(a: FramedSolid, b: FramedSolid, axis: Axis, least: num
   return judge(least);
 }
 
+/** How far the first can go across an axis, backwards and forwards, before it hits the second; Infinity where it never does. mm */
+export type Across = readonly [down: number, up: number];
+
+/**
+ * How far the first has to go until it is beyond what of the second stands around it: a bolt beyond a flange, however high the
+ * neck beside it is, and what lies in a cup beyond its rim. Looked at through the window that both share, as much wider as there
+ * is room across.
+ * @param across along the next axis of the frame, and the one after
+ */
+export function beyondHolder(
+  a: FramedSolid,
+  b: FramedSolid,
+  axis: Axis,
+  across: readonly [Across, Across],
+): { readonly upBy: number; readonly downBy: number } | null {
+  const [[u0, u1], [v0, v1]] = across.map(([down, up], at): [number, number] => {
+    const k = (axis + 1 + at) % 3;
+    const [low, high] = [Math.max(a.box[k], b.box[k]), Math.min(a.box[k + 3], b.box[k + 3])];
+    const more = Math.max(FITTED, WALL_SHARE * (high - low));
+    // Which of both moves is all one: room on one side of the first is room on the other side of the second.
+    const room = Math.max(...[down, up].map((far) => (far === Infinity ? 0 : far)));
+    return [low - room - more, high + room + more];
+  });
+  const window = { axis, u0, v0, perU: SIDE / (u1 - u0), perV: SIDE / (v1 - v0) };
+  sample(a, window, depthsA);
+  sample(b, window, depthsB);
+  const [lowA, lowB] = [depthsA, depthsB].map(({ low }) => low.reduce((one, other) => Math.min(one, other), Infinity));
+  const [highA, highB] = [depthsA, depthsB].map(({ high }) =>
+    high.reduce((one, other) => Math.max(one, other), -Infinity),
+  );
+  return lowA > highA || lowB > highB ? null : { upBy: highB - lowA, downBy: highA - lowB };
+}
+/** Of the window, so much more on each side: there the wall is. */
+const WALL_SHARE = 0.06;
+
 /** Two things that reach over one another by less than this, across, stand side by side. */
 const sideBySide = ({ box: a }: FramedSolid, { box: b }: FramedSolid, axis: number, least: number): number =>
   Math.max(least, Math.min(FITTED, FITTED_SHARE * Math.min(a[axis + 3] - a[axis], b[axis + 3] - b[axis])));

@@ -1,9 +1,12 @@
 import { describe, expect, test } from 'vitest';
+import { coaxialPack, stopValve } from '../../../demo/machines.ts';
+import { productStep } from '../../../demo/writeDemo.ts';
 import { seeded } from '../../../testkit/mutants.ts';
 import { at, boxMesh, cylinderMesh, latheMesh } from '../../../testkit/shapes.ts';
 import { bolt, collisions, inRow, jointedMachine, part, ring } from '../../../testkit/joints.ts';
 import { waysBetween } from '../../../testkit/slowBlocking.ts';
-import type { UsageKey } from '../assembly/index.ts';
+import { listOccurrences, type UsageKey } from '../assembly/index.ts';
+import { meshSlice, readStep } from '../step/index.ts';
 import {
   add,
   applyToPoint,
@@ -221,6 +224,25 @@ test('on random machines with bolts through plates, packs on shafts and cups wit
       expect([scene, exploded.locked, collisions(parts, exploded, random)]).toEqual([scene, [], []]);
     }
   }
+});
+
+test.each([
+  ['stop valve', stopValve],
+  ['coaxial pack', coaxialPack],
+])('of the %s nothing hits what is still there, and nothing is held', (_, make) => {
+  const { assembly, slices } = readStep(new TextEncoder().encode(productStep(make(), 'machine.step')));
+  const meshes = new Map(
+    slices.map(({ key, text, diagonalMm }) => [key, meshSlice(text, { deflection: diagonalMm / 300, angle: 0.4 })!]),
+  );
+  const parts = listOccurrences(assembly, (index) => assembly.components[index].shape !== null).map(
+    ({ path, components, placement }): Part => {
+      const { shape } = assembly.components[components[components.length - 1]];
+      return { path, placement, shape: shape!, mesh: meshes.get(shape!)! };
+    },
+  );
+  const exploded = explode(parts);
+  expect(exploded.moves).toHaveLength(parts.length - 1);
+  expect([exploded.locked, collisions(parts, exploded, seeded(3), 60)]).toEqual([[], []]);
 });
 
 test('on random stacks nothing hits, on its way, what is still there (against rays through all matter)', () => {

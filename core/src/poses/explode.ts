@@ -1,8 +1,18 @@
 import { pathOf, Refusal, type PathKey } from '../assembly/index.ts';
 import { hypot, dot, scale, type Vec3 } from '../geometry/index.ts';
-import { pairAlong, type Axis, type Frame, type FramedSolid } from './blocking.ts';
+import { beyondHolder, pairAlong, type Across, type Axis, type Frame, type FramedSolid } from './blocking.ts';
 import type { PoseMove } from './records.ts';
-import { frameAlong, Framer, ownAxes, sameAxis, signatureOf, unitsIn, type Part, type Unit } from './units.ts';
+import {
+  frameAlong,
+  Framer,
+  ownAxes,
+  roundAxis,
+  sameAxis,
+  signatureOf,
+  unitsIn,
+  type Part,
+  type Unit,
+} from './units.ts';
 
 /** How a machine is taken apart. */
 interface ExplodeOptions {
@@ -168,7 +178,7 @@ function leaving(parts: readonly Part[], depth: number, state: State): Leaving {
         `${units.length} things stand side by side at one place of the machine; up to ${MOST_UNITS} can be taken apart at once. Open fewer levels.`,
       );
     const meetings = new Meetings(units, state);
-    const left = leavingOrder(units, meetings, state);
+    const left = clearOrder(units, meetings, state);
     const opened = round < MOST_ROUNDS ? entangled(units, left, meetings, state) : new Set<number>();
     if (opened.size === 0) return { units, meetings, left };
     meetings.end();
@@ -216,7 +226,7 @@ function takeApart(parts: readonly Part[], depth: number, state: State): Reach {
   if (alone.length < 2) return alone.length === 0 ? closed : inner(alone[0]);
   const { units, meetings, left } = leaving(parts, depth, state);
   const reaches = units.map(inner);
-  const far = distances(units, left, meetings, reaches, state);
+  const { far } = distances(units, left, meetings, reaches, state);
   meetings.end();
   const own = left.map(({ unit, way, blockedBy }, order): PoseMove => {
     const { path } = units[unit];
@@ -306,6 +316,8 @@ class Meetings {
   }
 }
 
+const acrossOf = (pair: ReturnType<typeof pairAlong>): Across => (pair ? [pair.down, pair.up] : [Infinity, Infinity]);
+
 /** How two units meet on the six ways of a frame; for the second one it is the same on the opposite way. */
 function meet(a: FramedSolid, b: FramedSolid, least: number): { way: number; meeting: Omit<Meeting, 'other'> }[] {
   const pairs = ([0, 1, 2] as const).map((axis) => pairAlong(a, b, axis, least));
@@ -316,8 +328,11 @@ function meet(a: FramedSolid, b: FramedSolid, least: number): { way: number; mee
     const inside = all - held[axis] >= 3;
     if (!pair && !inside) return [];
     const { up = Infinity, down = Infinity } = pair ?? {};
-    const upBy = inside ? b.box[axis + 3] - a.box[axis] : pair!.upBy,
-      downBy = inside ? a.box[axis + 3] - b.box[axis] : pair!.downBy;
+    const of = inside
+      ? beyondHolder(a, b, axis as Axis, [acrossOf(pairs[(axis + 1) % 3]), acrossOf(pairs[(axis + 2) % 3])])
+      : pair!;
+    const upBy = of?.upBy ?? b.box[axis + 3] - a.box[axis],
+      downBy = of?.downBy ?? a.box[axis + 3] - b.box[axis];
     return [
       { way: 2 * axis, meeting: { free: up, back: down, by: upBy } },
       { way: 2 * axis + 1, meeting: { free: down, back: up, by: downBy } },
@@ -349,10 +364,44 @@ function ownFrames(units: readonly Unit[], machine: Frame): { frame: Frame; unit
 }
 
 /**
+ * The order in which units leave, so that what leaves has room for all that follows it on its way: what stands ahead and would
+ * stop it leaves first, where that makes nothing be held.
+ */
+function clearOrder(units: readonly Unit[], meetings: Meetings, state: State): readonly Left[] {
+  const after = new Map<number, Set<number>>();
+  let left = leavingOrder(units, meetings, state, after);
+  for (let round = 0; round < MOST_CLEARED; round++) {
+    const stopped = distances(units, left, meetings, null, state).stoppedBy;
+    let isNew = false;
+    for (const [order, other] of stopped) {
+      const { unit } = left[order];
+      const known = after.get(unit) ?? new Set();
+      after.set(unit, known);
+      if (known.has(other)) continue;
+      known.add(other);
+      isNew = true;
+    }
+    if (!isNew) return left;
+    const next = leavingOrder(units, meetings, state, after);
+    if (heldIn(next) > heldIn(left)) return left;
+    left = next;
+  }
+  return left;
+}
+const MOST_CLEARED = 6;
+const heldIn = (left: readonly Left[]): number => left.filter(({ blockedBy }) => blockedBy.length > 0).length;
+
+/**
  * The order in which units leave and the way of each; one of them, the largest, stays. Of those that can leave, the one
  * that has the shortest way to go leaves first.
+ * @param after by unit, units that it does not leave before as long as they are ahead of it
  */
-function leavingOrder(units: readonly Unit[], meetings: Meetings, { machine, size }: State): Left[] {
+function leavingOrder(
+  units: readonly Unit[],
+  meetings: Meetings,
+  { machine, size }: State,
+  after: ReadonlyMap<number, ReadonlySet<number>>,
+): Left[] {
   const boxes = units.map((_, index) => meetings.solid(index, machine).box);
   const volume = (index: number) => {
     const box = boxes[index];
@@ -366,6 +415,7 @@ function leavingOrder(units: readonly Unit[], meetings: Meetings, { machine, siz
     stays[base] = true;
   }
   const middle = middleOf(units, meetings, machine);
+  const axes = units.map(roundAxis);
   const left: Left[] = [];
   while ([...there].some((index) => !stays[index])) {
     let best: { unit: number; way: Way; cost: number; blockedBy: number[] } | null = null;
@@ -381,14 +431,17 @@ function leavingOrder(units: readonly Unit[], meetings: Meetings, { machine, siz
         const room = escape + gapOf(breadth, size);
         // Between two parts of one thing it stays between them however far it goes.
         const blockedBy = met.flatMap(({ other, free, back }) =>
-          free < room || (free < Infinity && back < Infinity) ? [other] : [],
+          free < room || (free < Infinity && (back < Infinity || after.get(index)?.has(other))) ? [other] : [],
         );
         if (best && blockedBy.length > best.blockedBy.length) continue;
         // What rests on something leaves away from it; small things first; outwards rather than across the middle.
         const outwards = dot(middle(index), way.along) > 0 ? 0 : 0.05 * breadth;
         const own = hypot(box[3] - box[0], box[4] - box[1], box[5] - box[2]);
         const rests = behind.some(({ back }) => back < NEAR * own);
-        const cost = escape + outwards + (rests ? 0 : breadth) + SMALL_FIRST * own;
+        // What is round leaves along its axis, not off sideways once its shaft is gone.
+        const axis = axes[index];
+        const aside = axis && !sameAxis(axis, way.along) ? own : 0;
+        const cost = escape + outwards + (rests ? 0 : breadth) + aside + SMALL_FIRST * own;
         if (!best || blockedBy.length < best.blockedBy.length || cost < best.cost - 1e-9)
           best = { unit: index, way, cost, blockedBy };
       }
@@ -416,15 +469,19 @@ function middleOf(units: readonly Unit[], meetings: Meetings, machine: Frame): (
   };
 }
 
-/** How far each goes, in the order of leaving. */
+/**
+ * How far each goes, in the order of leaving, and which of them (by that order) are stopped short by what thing that leaves later.
+ * @param reaches of the contents of each; nothing is open where null
+ */
 function distances(
   units: readonly Unit[],
   left: readonly Left[],
   meetings: Meetings,
-  reaches: readonly Reach[],
+  reaches: readonly Reach[] | null,
   state: State,
-): number[] {
+): { readonly far: number[]; readonly stoppedBy: ReadonlyMap<number, number> } {
   const orderOf = new Map(left.map(({ unit }, order) => [unit, order]));
+  const stoppedBy = new Map<number, number>();
   const settle = (least: (order: number) => number): number[] => {
     const far = new Array<number>(left.length).fill(0);
     // What left last stands nearest: the others go beyond it.
@@ -433,14 +490,16 @@ function distances(
       const { unit, way } = one;
       const { box } = meetings.solid(unit, way.frame);
       const gap = gapOf(breadthOf(box, way.axis), state.size);
-      const back = reaches[unit](scale(way.along, -1));
+      const back = reaches?.[unit](scale(way.along, -1)) ?? 0;
       far[order] = Math.max(gap, least(order));
-      let room = Infinity;
+      let room = Infinity,
+        ahead = -1;
       for (const { other, by, free } of meetings.on(unit, way)) {
         const before = orderOf.get(other);
         if (before !== undefined && before < order) continue; // it left earlier: it goes beyond this one
         if (free < Infinity) {
-          room = Math.min(room, free); // it is ahead, and still there
+          // It is ahead, and still there.
+          if (free < room) [room, ahead] = [free, other];
           continue;
         }
         let stands = 0;
@@ -449,24 +508,42 @@ function distances(
           if (along < 0.999) continue; // it went another way, out of this one's
           stands = far[before];
         }
-        far[order] = Math.max(far[order], stands + by + back + reaches[other](way.along) + gap);
+        far[order] = Math.max(far[order], stands + by + back + (reaches?.[other](way.along) ?? 0) + gap);
       }
-      if (one.blockedBy.length === 0) far[order] = Math.min(far[order], SPARE * room); // it stops before what is ahead
+      if (one.blockedBy.length > 0 || far[order] <= SPARE * room) continue;
+      far[order] = SPARE * room; // it stops before what is ahead
+      if (orderOf.has(ahead)) stoppedBy.set(order, ahead);
     }
     return far;
   };
   const first = settle(() => 0);
-  // Twins that leave along one axis go equally far.
-  const twins = new Map<string, number>();
-  const nameOf = (order: number) => {
-    const { unit, way } = left[order];
-    const sign = way.along.find((value) => Math.abs(value) > 1e-6)! < 0 ? -1 : 1;
-    return `${signatureOf(units[unit])} ${way.along.map((value) => Math.round(value * sign * 100) / 100 + 0).join()}`;
-  };
-  const names = left.map((_, order) => nameOf(order));
-  names.forEach((name, order) => twins.set(name, Math.max(twins.get(name) ?? 0, first[order])));
-  return settle((order) => twins.get(names[order])!);
+  const twins = new Twins(
+    left.map(({ unit, way }, order) => ({ kind: signatureOf(units[unit]), along: way.along, far: first[order] })),
+  );
+  return { far: settle((order) => twins.farOf(order)), stoppedBy };
 }
+
+/** Twins that leave the same way go equally far, and those that leave the opposite way too where that is about as far. */
+class Twins {
+  private readonly names: readonly (readonly [own: string, opposite: string])[];
+  private readonly far = new Map<string, number>();
+
+  constructor(left: readonly { readonly kind: string; readonly along: Vec3; readonly far: number }[]) {
+    const nameOf = (kind: string, along: Vec3, sign: number) =>
+      `${kind} ${along.map((value) => Math.round(value * sign * 100) / 100 + 0).join()}`;
+    this.names = left.map(({ kind, along }) => [nameOf(kind, along, 1), nameOf(kind, along, -1)] as const);
+    left.forEach(({ far }, order) => {
+      const [own] = this.names[order];
+      this.far.set(own, Math.max(this.far.get(own) ?? 0, far));
+    });
+  }
+
+  farOf(order: number): number {
+    const [own, opposite] = this.names[order].map((name) => this.far.get(name) ?? 0);
+    return opposite > own && opposite < ABOUT_AS_FAR * own ? opposite : own;
+  }
+}
+const ABOUT_AS_FAR = 1.5;
 
 function diagonalOf(parts: readonly Part[]): number {
   const low = [Infinity, Infinity, Infinity],

@@ -156,7 +156,15 @@ export const sameAxis = (one: Vec3, other: Vec3): boolean => Math.abs(dot(one, o
  * Ways that the shape of a part suggests: the axis of its largest round face and the normal of its largest plane one,
  * in machine coordinates.
  */
-export function ownAxes({ mesh, placement }: Part): Vec3[] {
+export function ownAxes(part: Part): Vec3[] {
+  const { round, plane } = largestFaces(part);
+  return [...(round ? [round] : []), ...(plane ? [plane] : [])];
+}
+
+/** Axis of the largest round face of a thing of one part, in machine coordinates; null where it has none. */
+export const roundAxis = ({ parts }: Unit): Vec3 | null => (parts.length === 1 ? largestFaces(parts[0]).round : null);
+
+function largestFaces({ mesh, placement }: Part): { readonly round: Vec3 | null; readonly plane: Vec3 | null } {
   let round: { axis: Vec3; area: number } | null = null,
     plane: { axis: Vec3; area: number } | null = null;
   for (const [face, surface] of faceSurfaces(mesh).entries()) {
@@ -166,11 +174,11 @@ export function ownAxes({ mesh, placement }: Part): Vec3[] {
       if (area > (plane?.area ?? 0)) plane = { axis: surface.axis, area };
     } else if (area > (round?.area ?? 0)) round = { axis: surface.axis, area };
   }
-  return [round, plane].flatMap((found) => {
-    if (!found) return [];
-    const turned = applyToDirection(placement, found.axis);
-    return length(turned) > 0.5 ? [normalize(turned)] : [];
-  });
+  const turned = (axis: Vec3 | undefined): Vec3 | null => {
+    const way = axis && applyToDirection(placement, axis);
+    return way && length(way) > 0.5 ? normalize(way) : null;
+  };
+  return { round: turned(round?.axis), plane: turned(plane?.axis) };
 }
 
 function areaOf(mesh: Mesh, face: number): number {

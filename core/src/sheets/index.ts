@@ -59,6 +59,7 @@ export {
 } from './laid/dimensions.ts';
 export type { LaidDimension, Measurable } from './laid/dimensions.ts';
 export { dimensionFacts, layOutSheet, ownLines, placeView, viewPen } from './laid/layout.ts';
+export { CHAIN } from './laid/chains.ts';
 export { sectionsOf, setInputs } from './sheetInputs.ts';
 export type { LaidView } from './laid/laidView.ts';
 export type { LaidBalloon } from './laid/balloonsOnSheet.ts';

@@ -449,9 +449,20 @@ describe('what a sheet can hold besides', () => {
       );
     };
     expect([tangent < full, thin()]).toEqual([true, []]);
-    const [[x1, y1, x2, y2, ...other]] = thin(true);
-    expect([x1 === x2, other.length]).toEqual([true, 4]);
-    expect(y1 - y2).toBeCloseTo(30 * view.scale, 9);
+    // Long-dashed dotted: one line upright, one level, each from end to end.
+    const [ends] = thin(true);
+    const pieces = Array.from({ length: ends.length / 4 }, (_, at) => ends.slice(at * 4, at * 4 + 4));
+    const [upright, level] = [0, 1].map((axis) =>
+      pieces.filter((piece) => Math.abs(piece[axis] - piece[axis + 2]) < 1e-9),
+    );
+    expect([upright.length + level.length, upright.length > 1]).toEqual([pieces.length, true]);
+    const reach = (of: readonly number[][], axis: number) =>
+      Math.max(...of.flatMap((piece) => [piece[axis], piece[axis + 2]])) -
+      Math.min(...of.flatMap((piece) => [piece[axis], piece[axis + 2]]));
+    expect([reach(upright, 1), reach(level, 0)]).toEqual([
+      expect.closeTo(30 * view.scale, 9),
+      expect.closeTo(10 * view.scale, 9),
+    ]);
   });
   test('not to scale: the view says so, and the title block has no scale', () => {
     const views = [{ ...view, notToScale: true as const }];

@@ -391,7 +391,12 @@ function proposePose(
     steps: [
       { document: state.set.id, command: { kind: 'putPose', pose: { id, name, moves } } },
       ...(view
-        ? [{ document: view.sheet, command: { kind: 'changeView', id: view.view, change: { pose: id } } } as const]
+        ? [
+            {
+              document: view.sheet,
+              command: { kind: 'changeView', id: view.view, change: { pose: id, pathLines: true } },
+            } as const,
+          ]
         : []),
     ],
     problems:

@@ -1,6 +1,7 @@
 import type { Vec2 } from '../../geometry/index.ts';
 import { drawBalloon } from '../laid/balloonsOnSheet.ts';
 import { drawClouds } from './clouds.ts';
+import { chain } from '../laid/chains.ts';
 import { cutAreasOf, stylesFor } from '../laid/hatching.ts';
 import { drawCuttingLine, drawHatching, type HatchGap } from './cutMarks.ts';
 import { centreLinesOf } from '../laid/centreLines.ts';
@@ -183,7 +184,7 @@ function drawViewMarks({ view, drawn, toPaper }: LaidView, paper: Paper): Mark[]
     for (let at = 0; ends && at < ends.length; at += 2) placed.set(toPaper(ends[at], ends[at + 1]), at);
     return placed;
   };
-  const ways = onPaper(view.pathLines && lines.wayEnds),
+  const ways = chained(onPaper(view.pathLines && lines.wayEnds), pens.tangent),
     hidden = onPaper(view.hidden && lines.hiddenEnds),
     borders = onPaper(lines.borderEnds);
   return [
@@ -203,6 +204,21 @@ function drawViewMarks({ view, drawn, toPaper }: LaidView, paper: Paper): Mark[]
     },
     { kind: 'stretches', source, ends: Float64Array.from(full), pen: pens.full },
   ];
+}
+
+/** Stretches as chain lines: long-dashed dotted, as trace lines are (ISO 128-2, 04.1). */
+function chained(ends: Float64Array, pen: number): Float64Array {
+  const pieces: number[] = [];
+  for (let at = 0; at < ends.length; at += 4)
+    for (const value of chain(
+      [
+        [ends[at], ends[at + 1]],
+        [ends[at + 2], ends[at + 3]],
+      ],
+      pen,
+    ))
+      pieces.push(value);
+  return Float64Array.from(pieces);
 }
 
 /** The picture under the lines of a view; of an enlarged detail what lies in its border. */

@@ -3,6 +3,9 @@ import type { Vec2 } from '../../geometry/index.ts';
 /** Long dash, gap and dot of line 04.1 in widths of the pen (ISO 128-2). */
 const [DASH, GAP, DOT] = [24, 3, 0.5];
 
+/** The same as lengths of dashes and gaps, for a pen of 1. */
+export const CHAIN: readonly number[] = [DASH, GAP, DOT, GAP];
+
 /**
  * A chain line along a run of points: dashes at both ends and in the middle, or one dash where it is short. A closed run
  * has no ends.

@@ -352,7 +352,11 @@ class SetMaker {
     if (opened.length > 0) return this.placesApart(sheet, opened, pose);
     const tried = await Promise.all(
       corners.map(async (direction) => {
-        const view = { ...unplacedView(this.request.newId(), { direction, pose: pose.id }), caption: '{pose}' };
+        const view = {
+          ...unplacedView(this.request.newId(), { direction, pose: pose.id }),
+          caption: '{pose}',
+          pathLines: true as const,
+        };
         const drawn = await this.draw(view);
         const [placed] = placeViews(this.roomOf(sheet), [view], new Map([[view.id, drawn.lines]]), this.margin(sheet), {
           captions: true,
@@ -401,6 +405,7 @@ class SetMaker {
         ...(pose ? { pose: pose.id } : {}),
       }),
       caption: '{part}  {scale}',
+      ...(pose ? { pathLines: true as const } : {}),
     };
     return { view, drawn: await this.draw(view) };
   }

@@ -42,7 +42,12 @@ export function PoseField({ id, sheet, view }: { id: string; sheet: Sheet; view:
 
   const show = (pose: string | null, name: string) => {
     follows.current = true;
-    project.perform(`show ${name}`, { document: id, command: { kind: 'changeView', id: view.id, change: { pose } } });
+    // Where things come from is shown, unless the view is in a pose already and does without.
+    const isNew = pose !== null && view.pose === undefined;
+    project.perform(`show ${name}`, {
+      document: id,
+      command: { kind: 'changeView', id: view.id, change: { pose, ...(isNew ? { pathLines: true } : {}) } },
+    });
   };
   const propose = async (levels: number, name: string) => {
     follows.current = true;

@@ -1,7 +1,7 @@
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { PathKey } from '../../../../core/src/assembly/index.ts';
 import { DASHES } from '../../../../core/src/marks/index.ts';
-import { viewPens, type LaidView, type Paper } from '../../../../core/src/sheets/index.ts';
+import { CHAIN, viewPens, type LaidView, type Paper } from '../../../../core/src/sheets/index.ts';
 import { useStable } from '../../data/ProjectContext.tsx';
 import { lineKinds, type ViewLines } from '../../../../core/src/views/index.ts';
 
@@ -141,7 +141,9 @@ export function ViewCanvas({ lit, ...on }: ViewCanvasProps) {
       pen.lineWidth = width(pens.tangent);
       pen.stroke(borders);
       if (view.pathLines) {
+        pen.setLineDash(CHAIN.map((dash) => (dash * pens.tangent) / view.scale));
         pen.stroke(ways);
+        pen.setLineDash([]);
       }
       pen.lineWidth = width(pens.full);
       pen.stroke(full);
