@@ -57,30 +57,21 @@ export function inRow(meshes: readonly Mesh[], by: number): Mesh {
 /** Between holes; mm. */
 const PITCH = 100;
 
-/**
- * A machine that is put together from below: plates that bolt sets clamp, a shaft with a collar and a pack of rings, and a
- * cup with a lid; turned anyhow about the machine's axes. Bolt sets are groups of their own, one group, or none.
- */
-export function jointedMachine(random: () => number): Part[] {
-  const pick = (count: number) => Math.floor(random() * count);
+type Random = () => number;
+const pick = (random: Random, count: number): number => Math.floor(random() * count);
+
+/** Plates that bolt sets clamp, with nuts or without; the sets are groups of their own, one group, or none. */
+function clampedPlates(random: Random): Part[] {
   const parts: Part[] = [];
-  const holes = 1 + pick(3),
-    plates = 2 + pick(2),
-    grouping = pick(3);
+  const holes = 1 + pick(random, 3),
+    plates = 2 + pick(random, 2),
+    grouping = pick(random, 3);
   let top = 0;
   for (let plate = 0; plate < plates; plate++) {
     const height = 8 + Math.round(12 * random());
-    const outer = 25 + pick(15);
-    parts.push(
-      part(
-        `plate ${plate}`,
-        inRow(
-          Array.from({ length: holes }, () => ring(outer, 4.2, height)),
-          PITCH,
-        ),
-        at(0, 0, top),
-      ),
-    );
+    const outer = 25 + pick(random, 15);
+    const row = Array.from({ length: holes }, () => ring(outer, 4.2, height));
+    parts.push(part(`plate ${plate}`, inRow(row, PITCH), at(0, 0, top)));
     top += height;
   }
   const hasNuts = random() < 0.7;
@@ -95,49 +86,61 @@ export function jointedMachine(random: () => number): Part[] {
     parts.push(part(name('lower washer'), ring(8, 4.2, 1.5), at(x, 0, -1.5), 'washer'));
     parts.push(part(name('nut'), ring(6.5, 4.05, 5), at(x, 0, -6.5), 'nut'));
   }
-  const aside = -PITCH;
-  parts.push(
-    part(
-      'shaft',
-      latheMesh([
-        [0, 0],
-        [20, 0],
-        [20, 6],
-        [10, 6],
-        [10, 90],
-        [0, 90],
-      ]),
-      at(aside, 0, 0),
-    ),
-  );
-  for (let rank = 0, z = 6; rank < 1 + pick(4); rank++) {
-    const height = 4 + pick(10);
-    parts.push(part(`ring ${rank}`, ring(14 + pick(6), 10.1, height), at(aside, 0, z)));
+  return parts;
+}
+
+/** A shaft with a collar and rings on it. */
+function packOnShaft(random: Random, x: number): Part[] {
+  const shaft = latheMesh([
+    [0, 0],
+    [20, 0],
+    [20, 6],
+    [10, 6],
+    [10, 90],
+    [0, 90],
+  ]);
+  const parts = [part('shaft', shaft, at(x, 0, 0))];
+  const rings = 1 + pick(random, 4);
+  for (let rank = 0, z = 6; rank < rings; rank++) {
+    const height = 4 + pick(random, 10);
+    parts.push(part(`ring ${rank}`, ring(14 + pick(random, 6), 10.1, height), at(x, 0, z)));
     z += height;
   }
-  if (random() < 0.6) {
-    const depth = 20 + pick(30);
-    const cup = latheMesh([
-      [0, 0],
-      [30, 0],
-      [30, depth],
-      [26, depth],
-      [26, 4],
-      [0, 4],
-    ]);
-    parts.push(part('cup', cup, at(2 * aside, 0, 0)));
-    parts.push(part('core', ring(20, 6, depth - 6), at(2 * aside, 0, 4)));
-    parts.push(part('lid', ring(30, 3, 4), at(2 * aside, 0, depth)));
-  }
-  const axis = (
-    [
-      [0, 0, 1],
-      [0, 1, 0],
-      [1, 0, 0],
-      [0, 0, -1],
-    ] as const
-  )[pick(4)];
-  const turned = placementFromAxes([10 * pick(5), 0, 0], axis, null);
+  return parts;
+}
+
+/** A cup with something in it, under a lid. */
+function cupWithLid(random: Random, x: number): Part[] {
+  const depth = 20 + pick(random, 30);
+  const cup = latheMesh([
+    [0, 0],
+    [30, 0],
+    [30, depth],
+    [26, depth],
+    [26, 4],
+    [0, 4],
+  ]);
+  return [
+    part('cup', cup, at(x, 0, 0)),
+    part('core', ring(20, 6, depth - 6), at(x, 0, 4)),
+    part('lid', ring(30, 3, 4), at(x, 0, depth)),
+  ];
+}
+
+/** A machine that is put together from below, of such things side by side, turned anyhow about the machine's axes. */
+export function jointedMachine(random: Random): Part[] {
+  const parts = [
+    ...clampedPlates(random),
+    ...packOnShaft(random, -PITCH),
+    ...(random() < 0.6 ? cupWithLid(random, -2 * PITCH) : []),
+  ];
+  const axes: readonly Vec3[] = [
+    [0, 0, 1],
+    [0, 1, 0],
+    [1, 0, 0],
+    [0, 0, -1],
+  ];
+  const turned = placementFromAxes([10 * pick(random, 5), 0, 0], axes[pick(random, 4)], null);
   return parts.map((one) => ({ ...one, placement: composePlacements(turned, one.placement) }));
 }
 
