@@ -109,6 +109,7 @@ export function explode(parts: readonly Part[], options: ExplodeOptions = {}): E
     size,
     least: Math.max(TOUCH, size * TOUCH_SHARE),
     options,
+    met: new WeakMap(),
     done: 0,
     of: countOf(parts, 0, options),
     moves: [],
@@ -131,6 +132,8 @@ interface State {
   /** Faces nearer than this touch; mm. */
   readonly least: number;
   readonly options: ExplodeOptions;
+  /** How units meet in the machine's frame, as far as that is found. */
+  readonly met: WeakMap<Unit, Map<Unit, ReturnType<typeof meet>>>;
   done: number;
   readonly of: number;
   readonly moves: PoseMove[];
@@ -295,6 +298,17 @@ class Meetings {
     for (const frame of this.solids.keys()) if (frame !== this.state.machine) this.state.framer.forget(frame);
   }
 
+  /** How two units meet in a frame; in the machine's found once, however often others are opened beside them. */
+  private pair(one: Unit, other: Unit, frame: Frame, a: FramedSolid, b: FramedSolid): ReturnType<typeof meet> {
+    const { machine, met, least } = this.state;
+    if (frame !== machine) return meet(a, b, least);
+    const known = met.get(one) ?? new Map<Unit, ReturnType<typeof meet>>();
+    met.set(one, known);
+    const found = known.get(other) ?? meet(a, b, least);
+    known.set(other, found);
+    return found;
+  }
+
   /** Lets some units meet all others in a frame. */
   private meet(units: readonly Unit[], frame: Frame, concerned: readonly number[]): void {
     const { state } = this;
@@ -306,7 +320,7 @@ class Meetings {
     for (const a of concerned) {
       for (let b = 0; b < units.length; b++) {
         if (a === b || (b < a && isConcerned.has(b))) continue;
-        for (const { way, meeting } of meet(all[a], all[b], state.least)) {
+        for (const { way, meeting } of this.pair(units[a], units[b], frame, all[a], all[b])) {
           lists[a][way].push({ other: b, ...meeting });
           lists[b][way ^ 1].push({ other: a, ...meeting });
         }

@@ -58,11 +58,21 @@ export const signatureOf = ({ parts }: Unit): string =>
 /** Triangles of parts in frames, made when they are asked for. */
 export class Framer {
   private readonly known = new Map<Part, Map<Frame, FramedSolid>>();
+  private readonly units = new Map<Unit['parts'], Map<Frame, FramedSolid>>();
   /** @param frames to begin with; others come as ways are asked for */
   constructor(private readonly frames: Frame[]) {}
 
   unit({ parts }: Unit, frame: Frame): FramedSolid {
     if (parts.length === 1) return this.part(parts[0], frame);
+    const known = this.units.get(parts)?.get(frame);
+    if (known) return known;
+    const made = this.unite(parts, frame);
+    const frames = this.units.get(parts) ?? new Map<Frame, FramedSolid>();
+    this.units.set(parts, frames.set(frame, made));
+    return made;
+  }
+
+  private unite(parts: Unit['parts'], frame: Frame): FramedSolid {
     const solids = parts.map((part) => this.part(part, frame));
     const corners = new Float32Array(solids.reduce((sum, solid) => sum + solid.corners.length, 0));
     let at = 0;
@@ -75,7 +85,7 @@ export class Framer {
 
   /** Gives back what was made in a frame. */
   forget(frame: Frame): void {
-    for (const frames of this.known.values()) frames.delete(frame);
+    for (const frames of [...this.known.values(), ...this.units.values()]) frames.delete(frame);
   }
 
   /** Farthest point of a unit along a way. */
