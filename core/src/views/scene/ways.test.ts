@@ -22,11 +22,16 @@ describe('ways from seats', () => {
   });
   test('of what is in a subassembly begin where that has gone; that goes from the middle of all of it', () => {
     const moves = [move('s', [0, 0, 100]), move('s/a', [0, 30, 0])];
-    const ways = pathWays([body('s/a', 0, 30, 100), body('s/b', 20, 0, 100)], moves);
+    const ways = pathWays([body('s/a', 0, 30, 100), body('s/b', 20, 0, 100), body('t', 0, 0, -50)], moves);
     expect(ways).toEqual([
       { from: [15, 5, 5], to: [15, 5, 105] },
       { from: [5, 5, 105], to: [5, 35, 105] },
     ]);
+  });
+  test('a subassembly by itself has no way: everything that is shown went along', () => {
+    const moves = [move('s', [0, 0, 100]), move('s/a', [0, 30, 0])];
+    const ways = pathWays([body('s/a', 0, 30, 100), body('s/b', 20, 0, 100)], moves);
+    expect(ways).toEqual([{ from: [5, 5, 105], to: [5, 35, 105] }]);
   });
   test('nothing is drawn of a move whose things are not looked at', () =>
     expect(pathWays([body('b', 0, 0, 0)], [move('a', [0, 0, 9])])).toEqual([]));

@@ -10,13 +10,14 @@ export interface PathWay {
 
 /**
  * The ways on which things left their seats, from the middle of what moved; one piece per step. What moved on comes along:
- * the way of a part begins where its subassembly has gone.
+ * the way of a part begins where its subassembly has gone. What moved with everything that is shown has no way.
  * @param bodies where they stand in the pose
  */
 export function pathWays(bodies: readonly Body[], moves: readonly PoseMove[]): PathWay[] {
   if (moves.length === 0) return [];
   const displaced = displacements(moves);
   const seats = new Map<string, Box3>();
+  const shown = new Map<string, number>();
   const wanted = new Set<string>(moves.map(({ path }) => path));
   for (const { path, mesh, placement } of bodies) {
     const by = displaced(path) ?? [0, 0, 0];
@@ -24,13 +25,14 @@ export function pathWays(bodies: readonly Body[], moves: readonly PoseMove[]): P
     for (let end = path.length; end > 0; end = path.lastIndexOf('/', end - 1)) {
       const place = path.slice(0, end);
       if (!wanted.has(place)) continue;
+      shown.set(place, (shown.get(place) ?? 0) + 1);
       const known = seats.get(place);
       seats.set(place, known ? uniteBoxes(known, box) : box);
     }
   }
   return moves.flatMap(({ path, steps }) => {
     const seat = seats.get(path);
-    if (!seat) return [];
+    if (!seat || shown.get(path) === bodies.length) return [];
     const parent = path.slice(0, Math.max(0, path.lastIndexOf('/')));
     const by = displaced(parent) ?? [0, 0, 0];
     let at: Vec3 = [0, 1, 2].map((axis) => (seat[axis] + seat[axis + 3]) / 2 + by[axis]) as unknown as Vec3;
