@@ -206,7 +206,7 @@ function drawViewMarks({ view, drawn, toPaper }: LaidView, paper: Paper): Mark[]
   ];
 }
 
-/** Stretches as chain lines: long-dashed dotted, as trace lines are (ISO 128-2, 04.1). */
+/** Stretches as chain lines: long-dashed dotted, as path lines are (ISO 128-2, 04.1). */
 function chained(ends: Float64Array, pen: number): Float64Array {
   const pieces: number[] = [];
   for (let at = 0; at < ends.length; at += 4)
