@@ -11,6 +11,7 @@ const MOST_UNITS = 1500;
 const SMALL_FIRST = 0.25;
 /** Of a thing's own size: nearer than this it rests on another. */
 const NEAR = 0.1;
+
 /** What stands at one place and leaves as one, in the order in which it leaves. */
 interface Leaving {
   readonly units: readonly Unit[];
@@ -24,18 +25,19 @@ interface Leaving {
  */
 export function leaving(parts: readonly Part[], depth: number, state: State): Leaving {
   let units: readonly Unit[] = unitsIn(parts, depth);
+  if (units.length > MOST_UNITS)
+    throw new Refusal(
+      'too-many-units',
+      `${units.length} things stand side by side at one place of the machine; up to ${MOST_UNITS} can be taken apart at once. Open fewer levels.`,
+    );
   for (let round = 0; ; round++) {
-    if (units.length > MOST_UNITS)
-      throw new Refusal(
-        'too-many-units',
-        `${units.length} things stand side by side at one place of the machine; up to ${MOST_UNITS} can be taken apart at once. Open fewer levels.`,
-      );
     const meetings = new Meetings(units, state);
     const left = clearOrder(units, meetings, state);
     const opened = round < MOST_ROUNDS ? entangled(units, left, meetings, state) : new Set<number>();
-    if (opened.size === 0) return { units, meetings, left };
+    const next = units.flatMap((unit, at) => (opened.has(at) ? unitsIn(unit.parts, pathOf(unit.path).length) : [unit]));
+    if (opened.size === 0 || next.length > MOST_UNITS) return { units, meetings, left };
     meetings.end();
-    units = units.flatMap((unit, at) => (opened.has(at) ? unitsIn(unit.parts, pathOf(unit.path).length) : [unit]));
+    units = next;
   }
 }
 /** Subassemblies are opened at one place at most so often; each time all meet anew. */
