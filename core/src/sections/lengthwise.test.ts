@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { identityPlacement, type Mesh, type Placement } from '../geometry/index.ts';
+import { composePlacements, identityPlacement, type Mesh, type Placement } from '../geometry/index.ts';
 import { at, boxMesh, latheMesh } from '../../../testkit/shapes.ts';
 import { facetsOf } from '../../../testkit/exactShapes.ts';
 import { notCutLengthwise } from './lengthwise.ts';
@@ -73,6 +73,43 @@ describe('what is not cut lengthwise', () => {
       standing(boxMesh(40, 40, 40), at(-20, -20, 0)),
     ];
     expect([...notCutLengthwise(bodies, along)]).toEqual([]);
+  });
+  describe('ribs', () => {
+    // A base and a wall that meet in a corner, and a gusset of 6 mm between them, its middle at y = 0.
+    const base = standing(boxMesh(200, 100, 10), at(0, -50, -10)),
+      wall = standing(boxMesh(10, 100, 150), at(-10, -50, -10)),
+      rib = standing(boxMesh(60, 6, 80), at(0, -3, 0));
+    test('a gusset in a corner is not cut along its plane, and is across it or beside it', () => {
+      expect([...notCutLengthwise([base, wall, rib], along)]).toEqual([2]);
+      expect([...notCutLengthwise([base, wall, rib], [parseCut('y<2.5')])]).toEqual([2]);
+      expect([...notCutLengthwise([base, wall, rib], [parseCut('y<4')])]).toEqual([]);
+      expect([...notCutLengthwise([base, wall, rib], [parseCut('x>30')])]).toEqual([]);
+    });
+    test('wherever the machine stands, also mirrored', () => {
+      const [c, s] = [Math.cos(0.4), Math.sin(0.4)];
+      const turned: Placement = [c, -s, 0, 5, s, c, 0, 7, 0, 0, 1, 9];
+      const mirrored: Placement = [1, 0, 0, 0, 0, -1, 0, 0, 0, 0, 1, 0];
+      const moved = (by: Placement) =>
+        [base, wall, rib].map(({ mesh, placement }) => standing(mesh, composePlacements(by, placement)));
+      const cut = [[{ normal: [-s, c, 0] as const, offset: -s * 5 + c * 7 }]];
+      expect([...notCutLengthwise(moved(turned), cut)]).toEqual([2]);
+      expect([...notCutLengthwise(moved(mirrored), along)]).toEqual([2]);
+    });
+    test('a plate that stands on one thing, and a base on which others stand, are cut', () => {
+      expect([...notCutLengthwise([base, rib], along)]).toEqual([]);
+      // The base, cut along its own plane, beside two walls: things stand on its large face.
+      const machine = [
+        base,
+        wall,
+        standing(boxMesh(200, 10, 150), at(0, 50, -10)),
+        standing(boxMesh(80, 80, 40), at(20, -40, 0)),
+      ];
+      expect([...notCutLengthwise(machine, [parseCut('z>-5')])]).toEqual([]);
+    });
+    test('a thick block in a corner is no rib', () => {
+      const block = standing(boxMesh(60, 50, 80), at(0, -25, 0));
+      expect([...notCutLengthwise([base, wall, block], along)]).toEqual([]);
+    });
   });
   test('of a quarter one plane along it is enough', () => {
     expect([...notCutLengthwise([standing(shaft)], [parseCut('x>0 & y<0')])]).toEqual([0]);

@@ -13,6 +13,7 @@ import {
   type Vec3,
 } from '../geometry/index.ts';
 import type { Cut, HalfSpace } from './records.ts';
+import { ribsAlong } from './ribs.ts';
 import { factsOf, type SolidFacts } from './solidFacts.ts';
 
 interface Standing {
@@ -37,7 +38,7 @@ interface Axis {
 type Rod = Axis & { readonly isHeaded: boolean };
 
 /**
- * What is not cut lengthwise (ISO 128-3: shafts, bolts, screws, nuts, washers, pins, keys, rivets, balls, rollers), from
+ * What is not cut lengthwise (ISO 128-3: shafts, bolts, screws, nuts, washers, pins, keys, rivets, balls, rollers, ribs), from
  * shapes and what they stand in: solid rods, balls; nuts on a rod, washers on one with a head; keys at the surface of one.
  * Bushes, bearing rings and wheels are cut. A rod is known by its shape alone, so what a machine calls it does not matter.
  * @param cuts in machine coordinates
@@ -48,7 +49,7 @@ export function notCutLengthwise(bodies: readonly Standing[], cuts: readonly Cut
   const rods = facts.map((one, at) => (one.kind === 'rod' ? rodOf(one, bodies[at].placement) : null));
   // A machine has thousands of screws; a plane meets some of them.
   const all = rods.filter((rod) => rod !== null && cuts.some((cut) => cut.some((half) => isMet(rod, half)))) as Rod[];
-  const whole = new Set<number>();
+  const whole = ribsAlong(bodies, cuts);
   facts.forEach((one, at) => {
     const axis = rods[at] ?? axisOf(one, bodies[at].placement, all);
     if (axis && cuts.every((cut) => isSpared(axis, cut))) whole.add(at);
