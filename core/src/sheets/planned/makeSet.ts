@@ -354,7 +354,7 @@ class SetMaker {
       corners.map(async (direction) => {
         const view = {
           ...unplacedView(this.request.newId(), { direction, pose: pose.id }),
-          caption: '{pose}',
+          caption: '{pose}  {scale}',
           pathLines: true as const,
         };
         const drawn = await this.draw(view);
