@@ -9,9 +9,9 @@ import {
   type Placement,
   type Vec3,
 } from '../core/src/geometry/index.ts';
-import type { Exploded, Part } from '../core/src/poses/index.ts';
+import { displacements, type Exploded, type Part } from '../core/src/poses/index.ts';
 import { at, latheMesh } from './shapes.ts';
-import { runsInto } from './slowBlocking.ts';
+import { runsInto, waysBetween } from './slowBlocking.ts';
 
 export const part = (path: string, mesh: Mesh, placement: Placement, shape = path): Part => ({
   path: path.split('/') as UsageKey[],
@@ -206,5 +206,32 @@ export function collisions(
   }
   return found;
 }
+/**
+ * Slow and obvious: which things have come to stand in one another, that were not at their seats; by lines through every pair of
+ * meshes.
+ */
+export function standingInOthers(parts: readonly Part[], { moves }: Exploded, random: () => number): string[] {
+  const gone = displacements(moves);
+  const placed = parts.map((one) => {
+    const by = gone(one.path.join('/')) ?? ([0, 0, 0] as const);
+    const placeOf =
+      (way: Vec3) =>
+      (point: Vec3): Vec3 => {
+        const [x, y, z] = applyToPoint(one.placement, point);
+        return [x + way[0], y + way[1], z + way[2]];
+      };
+    return { one, seat: placeOf([0, 0, 0]), place: placeOf(by) };
+  });
+  return placed.flatMap((a, at) =>
+    placed.slice(at + 1).flatMap((b) => {
+      const shareIn = (from: 'seat' | 'place') =>
+        waysBetween(a.one.mesh, a[from], b.one.mesh, b[from], random, 60).inside;
+      return shareIn('place') > HIT && shareIn('seat') <= HIT
+        ? [`${a.one.path.join('/')} stands in ${b.one.path.join('/')}`]
+        : [];
+    }),
+  );
+}
+
 /** Share of lines; rounds of facets graze one another. */
 const HIT = 0.02;

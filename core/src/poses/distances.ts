@@ -60,8 +60,8 @@ export function distances(
         let stands = 0;
         if (before !== undefined) {
           const along = dot(left[before].way.along, way.along);
-          if (along < 0.999) continue; // it went another way, out of this one's
-          stands = far[before];
+          if (Math.abs(along) < 0.999) continue; // it went aside, out of this one's way
+          stands = Math.sign(along) * far[before];
         }
         far[order] = Math.max(far[order], stands + by + back + (reaches?.[other](way.along) ?? 0) + gap);
       }

@@ -3,7 +3,7 @@ import { coaxialPack, stopValve } from '../../../demo/machines.ts';
 import { productStep } from '../../../demo/writeDemo.ts';
 import { seeded } from '../../../testkit/mutants.ts';
 import { at, boxMesh, cylinderMesh, latheMesh } from '../../../testkit/shapes.ts';
-import { bolt, collisions, inRow, jointedMachine, part, ring } from '../../../testkit/joints.ts';
+import { bolt, collisions, inRow, jointedMachine, part, ring, standingInOthers } from '../../../testkit/joints.ts';
 import { waysBetween } from '../../../testkit/slowBlocking.ts';
 import { listOccurrences, type UsageKey } from '../assembly/index.ts';
 import { meshSlice, readStep } from '../step/index.ts';
@@ -222,6 +222,7 @@ test('on random machines with bolts through plates, packs on shafts and cups wit
     for (const levels of [1, Infinity]) {
       const exploded = explode(parts, { levels });
       expect([scene, exploded.locked, collisions(parts, exploded, random)]).toEqual([scene, [], []]);
+      expect([scene, standingInOthers(parts, exploded, random)]).toEqual([scene, []]);
     }
   }
 });
@@ -243,6 +244,7 @@ test.each([
   const exploded = explode(parts);
   expect(exploded.moves).toHaveLength(parts.length - 1);
   expect([exploded.locked, collisions(parts, exploded, seeded(3), 60)]).toEqual([[], []]);
+  expect(standingInOthers(parts, exploded, seeded(4))).toEqual([]);
 });
 
 test('on random stacks nothing hits, on its way, what is still there (against rays through all matter)', () => {

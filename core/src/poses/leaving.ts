@@ -40,7 +40,7 @@ export function leaving(parts: readonly Part[], depth: number, state: State): Le
     units = next;
   }
 }
-/** Subassemblies are opened at one place at most so often; each time all meet anew. */
+/** Subassemblies are opened at one place at most so often; each time the order is found anew. */
 const MOST_ROUNDS = 24;
 
 /**
@@ -94,6 +94,7 @@ function clearOrder(units: readonly Unit[], meetings: Meetings, state: State): r
   }
   return left;
 }
+/** The order is found anew at most so often; after that what is stopped short stays so. */
 const MOST_CLEARED = 6;
 const heldIn = (left: readonly Left[]): number => left.filter(({ blockedBy }) => blockedBy.length > 0).length;
 

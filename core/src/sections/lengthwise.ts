@@ -8,18 +8,12 @@ import {
   normalize,
   scale,
   subtract,
-  type Mesh,
   type Placement,
   type Vec3,
 } from '../geometry/index.ts';
-import type { Cut, HalfSpace } from './records.ts';
+import type { Cut, HalfSpace, Standing } from './records.ts';
 import { ribsAlong } from './ribs.ts';
 import { factsOf, type SolidFacts } from './solidFacts.ts';
-
-interface Standing {
-  readonly mesh: Mesh;
-  readonly placement: Placement;
-}
 
 /** Planes this near to being along an axis are along it; sine. */
 const ALONG = 0.02;

@@ -1,4 +1,12 @@
-import type { Mesh, Vec3 } from '../geometry/index.ts';
+import type { Mesh, Placement, Vec3 } from '../geometry/index.ts';
+
+/** A shape where it stands in the machine. */
+export interface Standing {
+  /** In its own coordinates; mm. */
+  readonly mesh: Mesh;
+  /** From its own coordinates to the machine's. */
+  readonly placement: Placement;
+}
 
 /** One side of a plane: the points p with `normal`·p < `offset`. */
 export interface HalfSpace {

@@ -1,9 +1,13 @@
 import {
+  add,
+  applyToDirection,
   applyToPoint,
   commonBox,
   cross,
+  determinant,
   dot,
   faceSurfaces,
+  identityPlacement,
   length,
   meshBox,
   scale,
@@ -13,12 +17,7 @@ import {
   type Placement,
   type Vec3,
 } from '../geometry/index.ts';
-import type { Cut } from './records.ts';
-
-interface Standing {
-  readonly mesh: Mesh;
-  readonly placement: Placement;
-}
+import type { Cut, Standing } from './records.ts';
 
 /** A plane face where it stands in the machine. */
 interface PlaneFace {
@@ -30,11 +29,15 @@ interface PlaneFace {
   readonly box: Box3;
 }
 
-/** A flat part: two large faces, and narrow ones square to them. */
+/** A flat part: two large faces, narrow ones square to them; coordinates of the shape, mm. */
 interface Plate {
-  readonly large: readonly [PlaneFace, PlaneFace];
-  readonly narrow: readonly PlaneFace[];
+  /** Of the first large face. */
+  readonly normal: Vec3;
+  /** A point half way between the large faces. */
+  readonly middle: Vec3;
   readonly thickness: number;
+  /** Places of the large faces among the plane ones. */
+  readonly large: readonly [number, number];
 }
 
 /** Directions this near are one, or square; sine. */
@@ -54,36 +57,31 @@ const COVERED = 0.2;
  * @returns indices of bodies
  */
 export function ribsAlong(bodies: readonly Standing[], cuts: readonly Cut[]): Set<number> {
-  const faces = bodies.map(() => null as readonly PlaneFace[] | null);
-  const facesOf = (at: number): readonly PlaneFace[] => (faces[at] ??= planeFaces(bodies[at]));
-  const boxes = bodies.map(() => null as Box3 | null);
-  const boxOf = (at: number): Box3 => (boxes[at] ??= grown(meshBox(bodies[at].mesh, bodies[at].placement)));
-  const found = new Set<number>();
-  for (const [at, { mesh, placement }] of bodies.entries()) {
-    if (!mayBePlate(mesh)) continue;
-    const plate = plateOf(mesh, placement, facesOf(at));
-    if (!plate || !cuts.every((cut) => runsThrough(plate, cut))) continue;
-    const own = boxOf(at);
-    const near = bodies.flatMap((_, other) => (other !== at && meets(own, boxOf(other)) ? facesOf(other) : []));
-    const stands = plate.narrow.filter((face) => near.some((other) => touched(face, other) > 0));
-    const isInCorner = stands.some((one) => stands.some((other) => length(cross(one.normal, other.normal)) > 0.5));
-    const isCovered = plate.large.some(
-      (face) => near.reduce((sum, other) => sum + touched(face, other), 0) > COVERED * face.area,
+  const faces = new Map<number, readonly PlaneFace[]>();
+  const facesOf = (at: number): readonly PlaneFace[] => {
+    const known = faces.get(at) ?? planeFaces(bodies[at]);
+    faces.set(at, known);
+    return known;
+  };
+  const along = bodies.flatMap(({ mesh, placement }, at) => {
+    const plate = plateOf(mesh);
+    return plate && cuts.every((cut) => runsThrough(plate, placement, cut)) ? [{ at, plate }] : [];
+  });
+  // Few plates lie in the plane of a cut; only for them it is asked what they stand on.
+  const boxes = along.length > 0 ? bodies.map(({ mesh, placement }) => grown(meshBox(mesh, placement))) : [];
+  const isRib = ({ at, plate: { large } }: (typeof along)[number]): boolean => {
+    const near = bodies.flatMap((_, other) => (other !== at && meets(boxes[at], boxes[other]) ? facesOf(other) : []));
+    const stands = facesOf(at).filter(
+      (face, one) => !large.includes(one) && near.some((other) => touched(face, other) > 0),
     );
-    if (isInCorner && !isCovered) found.add(at);
-  }
-  return found;
-}
-
-const plates = new WeakMap<Mesh, boolean>();
-/** Whether a shape has two large faces and is thin between them; found once per shape. */
-function mayBePlate(mesh: Mesh): boolean {
-  let known = plates.get(mesh);
-  if (known === undefined) {
-    const identity: Placement = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0];
-    plates.set(mesh, (known = plateOf(mesh, identity, planeFaces({ mesh, placement: identity })) !== null));
-  }
-  return known;
+    const isInCorner = stands.some((one) => stands.some((other) => length(cross(one.normal, other.normal)) > 0.5));
+    const isCovered = large.some((one) => {
+      const face = facesOf(at)[one];
+      return near.reduce((sum, other) => sum + touched(face, other), 0) > COVERED * face.area;
+    });
+    return isInCorner && !isCovered;
+  };
+  return new Set(along.filter(isRib).map(({ at }) => at));
 }
 
 function planeFaces({ mesh, placement }: Standing): PlaneFace[] {
@@ -91,63 +89,64 @@ function planeFaces({ mesh, placement }: Standing): PlaneFace[] {
   const at = (vertex: number): Vec3 => applyToPoint(placement, [p[vertex * 3], p[vertex * 3 + 1], p[vertex * 3 + 2]]);
   return faceSurfaces(mesh).flatMap((surface, face): PlaneFace[] => {
     if (surface?.kind !== 'plane') return [];
+    const points = Array.from(triangles.subarray(faceStarts[face] * 3, faceStarts[face + 1] * 3), at);
     let sum: Vec3 = [0, 0, 0];
-    const box: [number, number, number, number, number, number] = [
-      Infinity,
-      Infinity,
-      Infinity,
-      -Infinity,
-      -Infinity,
-      -Infinity,
-    ];
-    let last: Vec3 = [0, 0, 0];
-    for (let corner = faceStarts[face] * 3; corner < faceStarts[face + 1] * 3; corner += 3) {
-      const [a, b, c] = [0, 1, 2].map((next) => at(triangles[corner + next]));
-      const square = cross(subtract(b, a), subtract(c, a));
-      sum = [sum[0] + square[0], sum[1] + square[1], sum[2] + square[2]];
-      for (const point of [a, b, c])
-        for (let axis = 0; axis < 3; axis++) {
-          box[axis] = Math.min(box[axis], point[axis]);
-          box[axis + 3] = Math.max(box[axis + 3], point[axis]);
-        }
-      last = a;
+    for (let corner = 0; corner < points.length; corner += 3) {
+      const [a, b, c] = points.slice(corner, corner + 3);
+      sum = add(sum, cross(subtract(b, a), subtract(c, a)));
     }
     const twice = length(sum);
     if (twice === 0) return [];
     // A mirrored shape would be inside out.
-    const normal = scale(sum, (isMirrored(placement) ? -1 : 1) / twice);
-    return [{ normal, offset: dot(normal, last), area: twice / 2, box }];
+    const normal = scale(sum, Math.sign(determinant(placement)) / twice);
+    return [{ normal, offset: dot(normal, points[0]), area: twice / 2, box: boxAround(points) }];
   });
 }
 
-const isMirrored = (m: Placement): boolean =>
-  dot([m[0], m[4], m[8]], cross([m[1], m[5], m[9]], [m[2], m[6], m[10]])) < 0;
+function boxAround(points: readonly Vec3[]): Box3 {
+  const reach = (axis: number, of: (one: number, other: number) => number): number =>
+    points.reduce((far, point) => of(far, point[axis]), points[0][axis]);
+  const [low, high] = [Math.min, Math.max].map((of) => [0, 1, 2].map((axis) => reach(axis, (a, b) => of(a, b))));
+  return [...low, ...high] as unknown as Box3;
+}
 
-function plateOf(mesh: Mesh, placement: Placement, faces: readonly PlaneFace[]): Plate | null {
+const plates = new WeakMap<Mesh, Plate | null>();
+/** Found once per shape; null where it is no plate. */
+function plateOf(mesh: Mesh): Plate | null {
+  let known = plates.get(mesh);
+  if (known === undefined) plates.set(mesh, (known = findPlate(planeFaces({ mesh, placement: identityPlacement }))));
+  return known;
+}
+
+function findPlate(faces: readonly PlaneFace[]): Plate | null {
   if (faces.length < 5) return null;
-  const [one] = faces.toSorted((a, b) => b.area - a.area);
-  const other = faces.find(
-    (face) => dot(face.normal, one.normal) < STRAIGHT - 1 && Math.abs(face.area / one.area - 1) < UNLIKE,
+  const one = faces.reduce((largest, face, at) => (face.area > faces[largest].area ? at : largest), 0);
+  const { normal, offset, area } = faces[one];
+  const other = faces.findIndex(
+    (face) => dot(face.normal, normal) < STRAIGHT - 1 && Math.abs(face.area / area - 1) < UNLIKE,
   );
-  if (!other) return null;
-  const thickness = one.offset + other.offset;
-  const narrow = faces.filter((face) => face !== one && face !== other);
-  const isPlate =
-    thickness > 0 &&
-    thickness < THICKEST * Math.sqrt(one.area) &&
-    narrow.every((face) => Math.abs(dot(face.normal, one.normal)) < STRAIGHT) &&
-    meshBox(mesh, placement).every(Number.isFinite);
-  return isPlate ? { large: [one, other], narrow, thickness } : null;
+  if (other < 0) return null;
+  const thickness = offset + faces[other].offset;
+  const isThin = thickness > 0 && thickness < THICKEST * Math.sqrt(area);
+  const isSquare = faces.every(
+    (face, at) => at === one || at === other || Math.abs(dot(face.normal, normal)) < STRAIGHT,
+  );
+  return isThin && isSquare
+    ? { normal, middle: scale(normal, offset - thickness / 2), thickness, large: [one, other] }
+    : null;
 }
 
-/** Whether a cut has a plane between the large faces, along them. */
-const runsThrough = ({ large: [one, other], thickness }: Plate, cut: Cut): boolean =>
-  cut.some(({ normal, offset }) => {
-    const along = dot(normal, one.normal);
-    if (Math.abs(along) < 1 - STRAIGHT) return false;
-    const middle = (one.offset - other.offset) / 2;
-    return Math.abs(middle - Math.sign(along) * offset) < 0.5 * thickness - 1e-6;
-  });
+/** Whether a cut has a plane between the large faces of a plate, along them. */
+function runsThrough({ normal, middle, thickness }: Plate, placement: Placement, cut: Cut): boolean {
+  const turned = applyToDirection(placement, normal);
+  const factor = length(turned);
+  const at = applyToPoint(placement, middle);
+  return cut.some(
+    (half) =>
+      Math.abs(dot(half.normal, turned)) >= (1 - STRAIGHT) * factor &&
+      Math.abs(dot(half.normal, at) - half.offset) < 0.5 * thickness * factor - 1e-6,
+  );
+}
 
 const grown = (box: Box3): Box3 => box.map((value, at) => value + (at < 3 ? -TOUCH : TOUCH)) as unknown as Box3;
 const meets = (one: Box3, other: Box3): boolean =>

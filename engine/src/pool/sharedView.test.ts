@@ -1,5 +1,8 @@
 import { describe, expect, test } from 'vitest';
 import { LOTS, type PackedLot } from '../../../core/src/views/index.ts';
+import { packMesh } from '../../../core/src/formats/index.ts';
+import { at, boxMesh, cylinderMesh } from '../../../testkit/shapes.ts';
+import run from './worker.ts';
 import { helperWork, sharedWork, shareable } from './sharedView.ts';
 import type { Task, ViewTask } from './tasks.ts';
 import { ViewHelp } from './viewHelp.ts';
@@ -43,6 +46,38 @@ describe('a view that threads share out', () => {
     expect(drawing.others().size).toBe(0);
     expect(view.seat()).toBeNull();
   });
+});
+
+test('what a helper made on its thread is what the view shows, which then makes no lot itself', async () => {
+  const meshes = [
+    { key: 'plate', bytes: packMesh(boxMesh(60, 40, 10)) },
+    { key: 'pin', bytes: packMesh(cylinderMesh(8, 30)) },
+  ];
+  const bodies = [
+    { mesh: 0, placement: at(0, 0, 0), path: 'plate' as never },
+    { mesh: 1, placement: at(20, 20, 0), path: 'pin' as never },
+    { mesh: 1, placement: at(45, 20, 5), path: 'other' as never },
+  ];
+  const task = {
+    meshes,
+    bodies,
+    direction: 'isometric',
+    cut: null,
+    window: null,
+    moves: [],
+    hidden: false,
+    aside: false,
+  } as const;
+  const alone = await run({ kind: 'view', ...task });
+  const helpedBy = async (helper: typeof task) => {
+    const { control, ports, seat } = shareable(1);
+    await run({ kind: 'help', ...helper, seat: seat()!.seat });
+    expect(Atomics.load(new Int32Array(control), 0)).toBeGreaterThanOrEqual(LOTS);
+    return run({ kind: 'view', ...task, sharedOut: { control, ports } });
+  };
+  expect(await helpedBy(task)).toEqual(alone);
+  // One that knows of the plate alone leaves nothing else to be seen: the lines are truly its own.
+  expect(await helpedBy({ ...task, bodies: bodies.slice(0, 1) })).not.toEqual(alone);
 });
 
 describe('who helps with a view', () => {
