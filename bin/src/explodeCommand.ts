@@ -10,18 +10,24 @@ interface ExplodeCommandOptions extends Common {
   readonly level: 'first' | 'all';
   /** Part numbers or names of what leaves whole however deep is opened. */
   readonly whole: readonly string[];
+  /** Whether of things that are alike every one is taken apart. */
+  readonly every?: true;
 }
 
 /** Prints how a machine comes apart: what leaves its seat, in which order and along which steps, and what is held. */
 export async function explodeCommand(
   file: string,
-  { level, whole, up, output }: ExplodeCommandOptions,
+  { level, whole, every, up, output }: ExplodeCommandOptions,
   workerFile: string,
 ): Promise<void> {
   await withModel(file, up, workerFile, async (assembly, tools) => {
     const { moves, locked } = await explodeLook(
       lookAt(assembly, { direction: 'front' }),
-      { levels: level === 'first' ? 1 : Infinity, whole: whole.flatMap((part) => placesOf(assembly, part)) },
+      {
+        levels: level === 'first' ? 1 : Infinity,
+        whole: whole.flatMap((part) => placesOf(assembly, part)),
+        every: every ?? false,
+      },
       tools,
     );
     for (const sentence of heldSentences(

@@ -44,6 +44,7 @@ export const intentionSchema = v.variant('kind', [
   }),
   v.strictObject({
     kind: v.literal('proposePose'),
+    every: v.exactOptional(v.literal(true)),
     pose: id,
     name: shortText,
     levels: v.pipe(v.number(), v.integer(), v.minValue(1), v.maxValue(100)),

@@ -241,7 +241,7 @@ test.each([
       return { path, placement, shape: shape!, mesh: meshes.get(shape!)! };
     },
   );
-  const exploded = explode(parts);
+  const exploded = explode(parts, { every: true });
   expect(exploded.moves).toHaveLength(parts.length - 1);
   expect([exploded.locked, collisions(parts, exploded, seeded(3), 60)]).toEqual([[], []]);
   expect(standingInOthers(parts, exploded, seeded(4))).toEqual([]);

@@ -1,10 +1,10 @@
-import { pathOf, Refusal, type PathKey } from '../assembly/index.ts';
+import { pathOf, Refusal } from '../assembly/index.ts';
 import { dot, hypot, scale, type Vec3 } from '../geometry/index.ts';
 import { distances, type Reach } from './distances.ts';
 import { leaving } from './leaving.ts';
 import type { ExplodeOptions, Locked, State } from './meetings.ts';
 import type { PoseMove } from './records.ts';
-import { frameAlong, Framer, unitsIn, type Part, type Unit } from './units.ts';
+import { frameAlong, Framer, signatureOf, unitsIn, type Part, type Unit } from './units.ts';
 
 /** A proposed exploded pose. */
 export interface Exploded {
@@ -56,34 +56,35 @@ export function explode(parts: readonly Part[], options: ExplodeOptions = {}): E
 const closed: Reach = () => 0;
 
 /** Units of all levels that are opened, for telling how far it has come. */
-function countOf(parts: readonly Part[], depth: number, { levels = Infinity, whole }: ExplodeOptions): number {
+function countOf(parts: readonly Part[], depth: number, options: ExplodeOptions): number {
   const units = unitsIn(parts, depth);
   const here = units.length > 1 ? units.length : 0;
-  return units.reduce(
-    (sum, unit) => sum + (isOpened(unit, depth, levels, whole) ? countOf(unit.parts, depth + 1, { levels, whole }) : 0),
-    here,
-  );
+  return openedOf(units, options).reduce((sum, unit) => sum + countOf(unit.parts, depth + 1, options), here);
 }
 
-const isOpened = (
-  { parts, path, stays }: Unit,
-  depth: number,
-  levels: number,
-  whole: ReadonlySet<PathKey> | undefined,
-): boolean => !stays && depth + 1 < levels && !whole?.has(path) && parts.some((part) => part.path.length > depth + 1);
+/** Which things at one place are taken apart themselves: of those that are alike the first. */
+function openedOf(units: readonly Unit[], { levels = Infinity, whole, every }: ExplodeOptions): Unit[] {
+  const known = new Set<string>();
+  return units.filter((unit) => {
+    const { parts, path, stays } = unit;
+    const depth = pathOf(path).length;
+    if (stays || depth >= levels || whole?.has(path) || !parts.some((part) => part.path.length > depth)) return false;
+    const kind = signatureOf(unit);
+    return every || !known.has(kind) ? known.add(kind) : false;
+  });
+}
 
 /** Takes apart what stands at one place; its moves come before those inside its subassemblies. */
 function takeApart(parts: readonly Part[], depth: number, state: State): Reach {
-  const { levels = Infinity, whole } = state.options;
   const at = state.moves.length;
-  const inner = (unit: Unit): Reach => {
-    const own = pathOf(unit.path).length;
-    return isOpened(unit, own - 1, levels, whole) ? takeApart(unit.parts, own, state) : closed;
+  const inside = (units: readonly Unit[]): Reach[] => {
+    const opened = new Set(openedOf(units, state.options));
+    return units.map((unit) => (opened.has(unit) ? takeApart(unit.parts, pathOf(unit.path).length, state) : closed));
   };
   const alone = unitsIn(parts, depth);
-  if (alone.length < 2) return alone.length === 0 ? closed : inner(alone[0]);
+  if (alone.length < 2) return inside(alone)[0] ?? closed;
   const { units, meetings, left } = leaving(parts, depth, state);
-  const reaches = units.map(inner);
+  const reaches = inside(units);
   const { far } = distances(units, left, meetings, reaches, state);
   meetings.end();
   const own = left.map(({ unit, way, blockedBy }, order): PoseMove => {

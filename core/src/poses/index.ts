@@ -6,3 +6,5 @@ export type { Locked } from './meetings.ts';
 export type { Part } from './units.ts';
 export { carriedOn, fastenedTo, MOST_STEPS, playedTo, reordered, seated, wayAt, wayOfFace } from './byHand.ts';
 export type { ClickedWay } from './byHand.ts';
+export { openedAlone } from './openedAlone.ts';
+export type { OpenedAlone } from './openedAlone.ts';

@@ -10,6 +10,11 @@ export interface ExplodeOptions {
   readonly levels?: number;
   /** Places that leave whole, however deep is opened. */
   readonly whole?: ReadonlySet<PathKey>;
+  /**
+   * Whether of subassemblies that are alike and stand at one place (sixty rollers) every one is opened; one only where
+   * absent: the first, the others leave whole.
+   */
+  readonly every?: boolean;
   /** Called now and then with what is done of all. */
   readonly onProgress?: (done: number, of: number) => void;
 }

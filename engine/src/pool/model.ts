@@ -159,15 +159,20 @@ export async function makeView(look: Look, tools: Tools, { hidden = false } = {}
  * How what is looked at comes apart.
  * @param levels how deep subassemblies are opened
  * @param whole places that leave whole
+ * @param every whether of things that are alike and stand at one place every one is opened; else the first
  * @throws Refusal where nothing of it has a shape
  */
 export async function explodeLook(
   look: Look,
-  { levels, whole = [] }: { readonly levels: number; readonly whole?: readonly PathKey[] },
+  {
+    levels,
+    whole = [],
+    every = false,
+  }: { readonly levels: number; readonly whole?: readonly PathKey[]; readonly every?: boolean },
   { pool, store, signal }: Tools,
   onProgress: (done: number, of: number) => void = () => {},
 ): Promise<Exploded> {
-  return pool.explode({ ...(await sceneFor(look, store)), levels, whole }, onProgress, signal);
+  return pool.explode({ ...(await sceneFor(look, store)), levels, whole, every }, onProgress, signal);
 }
 
 /** All faces that the cut of a look makes; null where nothing is taken away. @throws Refusal where nothing of it has a shape */

@@ -88,7 +88,7 @@ async function carry({ state, intention, views, exploded }: CarryOutTask): Promi
   return carryOut(state, intention, { views: new Map(drawn), newId: randomUUID, ...(exploded ? { exploded } : {}) });
 }
 
-function takeApart({ meshes, bodies, levels, whole, progress }: ExplodeTask): Exploded {
+function takeApart({ meshes, bodies, levels, whole, every, progress }: ExplodeTask): Exploded {
   const shapes = shelf.take(meshes);
   const parts = bodies.map(({ mesh, placement, path }) => ({
     path: pathOf(path),
@@ -101,6 +101,7 @@ function takeApart({ meshes, bodies, levels, whole, progress }: ExplodeTask): Ex
     return explode(parts, {
       levels,
       whole: new Set(whole),
+      every,
       onProgress: (done, of) => {
         if (done - told < of / 100) return;
         told = done;

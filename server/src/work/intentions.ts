@@ -96,7 +96,7 @@ async function makeTheSet(
       context.report({ step: 'Drawing what may be shown', done: drawn, of: asked });
       return made;
     },
-    apart: () => comeApart(state, project, EVERY_LEVEL, intention.sheet, context, services),
+    apart: () => comeApart(state, project, { levels: EVERY_LEVEL }, intention.sheet, context, services),
   };
   return services.desk.planSet({ state, intention }, means, context.signal);
 }

@@ -41,7 +41,7 @@ export async function workOut(
   context.report({ step: 'Working it out', done: 0, of: 1 });
   const exploded =
     intention.kind === 'proposePose'
-      ? await comeApart(state, project, intention.levels, intention.view?.sheet, context, services)
+      ? await comeApart(state, project, intention, intention.view?.sheet, context, services)
       : undefined;
   const carried = await services.pool.carryOut({ state, intention, views, exploded }, context.signal);
   context.signal.throwIfAborted();
@@ -52,7 +52,7 @@ export async function workOut(
 export async function comeApart(
   state: ProjectState,
   project: string,
-  levels: number,
+  { levels, every }: { readonly levels: number; readonly every?: boolean },
   shownOn: string | undefined,
   context: JobContext,
   services: Pick<Services, 'database' | 'blobs' | 'pool'>,
@@ -65,7 +65,7 @@ export async function comeApart(
   const whole = listOccurrences(assembly, (index) => treatments[index]?.countContents === false);
   return explodeLook(
     lookAt(assembly, { direction: 'front' }),
-    { levels, whole: whole.map(({ path }) => pathKey(path)) },
+    { levels, whole: whole.map(({ path }) => pathKey(path)), every: every ?? false },
     { pool: services.pool, store: services.blobs, signal: context.signal },
     (done, of) => context.report({ step: 'Taking the machine apart', done, of }),
   );

@@ -77,8 +77,8 @@ export function PosePanel({
     put(`new pose ${made.name}`, made);
     onPose(made.id);
   };
-  const proposed = async (levels: number, name: string) => {
-    const made = await propose(levels, name);
+  const proposed = async (depth: Parameters<typeof propose>[0], name: string) => {
+    const made = await propose(depth, name);
     if (made) onPose(made);
   };
   const place = poses.findIndex(({ id }) => id === pose?.id);
@@ -110,10 +110,15 @@ export function PosePanel({
             </ActionIcon>
           </Menu.Target>
           <Menu.Dropdown>
-            <Menu.Item onClick={() => void proposed(1, 'Exploded, first level')}>
+            <Menu.Item onClick={() => void proposed({ levels: 1 }, 'Exploded, first level')}>
               Taken apart at the first level
             </Menu.Item>
-            <Menu.Item onClick={() => void proposed(100, 'Exploded')}>Taken apart down to the parts</Menu.Item>
+            <Menu.Item onClick={() => void proposed({ levels: 100 }, 'Exploded')}>
+              Taken apart down to the parts
+            </Menu.Item>
+            <Menu.Item onClick={() => void proposed({ levels: 100, every: true }, 'Exploded, all')}>
+              Taken apart, every one of those alike
+            </Menu.Item>
             <Menu.Item onClick={() => add('Pose', [])}>With everything on its seat</Menu.Item>
             {pose && <Menu.Item onClick={() => add(pose.name, pose.moves)}>As this one is</Menu.Item>}
           </Menu.Dropdown>

@@ -14,6 +14,7 @@ import { layOutDimension, type DimensionFacts, type LaidDimension } from './dime
 import { frameBox, penPair, type Paper } from '../paper/paper.ts';
 import { rowOfPath } from './places.ts';
 import type { BalloonRail, Sheet, SheetView } from '../records.ts';
+import { repeatsShown } from './repeats.ts';
 import { scaleText } from './scales.ts';
 import { blockOf, blockShownBy, titleBlockBox } from '../paper/titleBlock.ts';
 import { withStacks } from './stacks.ts';
@@ -194,17 +195,17 @@ function captionOf(view: SheetView, { alone = false, poses = [], assembly }: Cap
           : view.notToScale
             ? scale
             : '';
-  const pose = poses.find(({ id }) => id === view.pose)?.name ?? 'as assembled';
-  const said: Readonly<Record<'scale' | 'direction' | 'pose' | 'part', string>> = {
+  const pose = poses.find(({ id }) => id === view.pose);
+  const said: Readonly<Record<'scale' | 'direction' | 'pose' | 'part' | 'repeats', string>> = {
     scale,
     direction: directionName(view.direction),
-    pose,
+    pose: pose?.name ?? 'as assembled',
     part: assembly ? partShown(view, assembly) : '',
+    repeats: assembly && pose ? repeatsShown(view, pose, assembly).slice(0, MOST_OF_NAME) : '',
   };
-  return view.caption.replace(
-    /\{(scale|direction|pose|part)\}/gi,
-    (_, word: string) => said[word.toLowerCase() as 'scale'],
-  );
+  return view.caption
+    .replace(/\{(scale|direction|pose|part|repeats)\}/gi, (_, word: string) => said[word.toLowerCase() as 'scale'])
+    .trimEnd();
 }
 
 /** A caption is no place for a story. */

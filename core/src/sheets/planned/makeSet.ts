@@ -354,7 +354,7 @@ class SetMaker {
       corners.map(async (direction) => {
         const view = {
           ...unplacedView(this.request.newId(), { direction, pose: pose.id }),
-          caption: '{pose}  {scale}',
+          caption: '{pose}  {scale}  {repeats}',
           pathLines: true as const,
         };
         const drawn = await this.draw(view);
@@ -404,7 +404,7 @@ class SetMaker {
         only: [place],
         ...(pose ? { pose: pose.id } : {}),
       }),
-      caption: '{part}  {scale}',
+      caption: pose ? '{part}  {scale}  {repeats}' : '{part}  {scale}',
       ...(pose ? { pathLines: true as const } : {}),
     };
     return { view, drawn: await this.draw(view) };

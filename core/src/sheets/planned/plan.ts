@@ -33,6 +33,7 @@ import {
   type SheetTable,
   type SheetView,
 } from '../records.ts';
+import { rowsWithoutRepeats } from '../laid/repeats.ts';
 import { besideFirst, stacksOf } from '../laid/stacks.ts';
 import { pictorialScales, proposeScale, standardScales } from '../laid/scales.ts';
 
@@ -376,7 +377,8 @@ function seenViews(
     const own = detail ? spotsWithin(all, detail) : all;
     // What a stack points at is one with the others of it: not every occurrence of its line is.
     const pointed = new Set(own.occurrences);
-    const rows = rowsOfSpots(own, inputs).map((row, at) => {
+    const among = rowsWithoutRepeats(own, rowsOfSpots(own, inputs), laid.view, inputs);
+    const rows = among.map((row, at) => {
       const path = stacks.of(row)?.path;
       const isSeen = path !== undefined && pointed.has(own.paths.indexOf(path));
       return isSeen && own.paths[at] !== path ? -1 : row;

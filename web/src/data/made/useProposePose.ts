@@ -2,6 +2,7 @@ import { notifications } from '@mantine/notifications';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { cancelJob, Dropped, followJob, orderIntention } from '../api.ts';
+import type { Intention } from '../../../../core/src/documents/index.ts';
 import { freeName } from '../freeName.ts';
 import { useProject } from '../openProject.ts';
 
@@ -15,7 +16,7 @@ export function useProposePose() {
    * @returns its id; null where it was stopped or could not be made
    */
   const propose = async (
-    levels: number,
+    depth: Pick<Extract<Intention, { kind: 'proposePose' }>, 'levels' | 'every'>,
     name: string,
     view?: { readonly sheet: string; readonly view: string },
   ): Promise<string | null> => {
@@ -27,7 +28,7 @@ export function useProposePose() {
         kind: 'proposePose',
         pose,
         name: freeName(name, taken),
-        levels,
+        ...depth,
         ...(view ? { view } : {}),
       });
       const { reason } = await followJob(job, ({ progress: { step, done, of } }) =>

@@ -12,9 +12,25 @@ import { Working } from '../../controls/working.tsx';
 const ASSEMBLED = 'as assembled';
 /** Poses that the program proposes, by how deep they open subassemblies. */
 const proposals = [
-  { value: 'apart 1', label: 'new: taken apart at the first level', levels: 1, name: 'Exploded, first level' },
-  { value: 'apart', label: 'new: taken apart down to the parts', levels: 100, name: 'Exploded' },
-];
+  {
+    value: 'apart 1',
+    label: 'new: taken apart at the first level',
+    depth: { levels: 1 },
+    name: 'Exploded, first level',
+  },
+  {
+    value: 'apart',
+    label: 'new: taken apart down to the parts',
+    depth: { levels: 100 },
+    name: 'Exploded',
+  },
+  {
+    value: 'apart every',
+    label: 'new: taken apart, every one of those alike',
+    depth: { levels: 100, every: true },
+    name: 'Exploded, all',
+  },
+] as const;
 
 /** Which pose a view shows; a proposed one is worked out by the server, since all shapes take part in it. */
 export function PoseField({ id, sheet, view }: { id: string; sheet: Sheet; view: SheetView }) {
@@ -49,13 +65,13 @@ export function PoseField({ id, sheet, view }: { id: string; sheet: Sheet; view:
       command: { kind: 'changeView', id: view.id, change: { pose, ...(isNew ? { pathLines: true } : {}) } },
     });
   };
-  const propose = async (levels: number, name: string) => {
+  const propose = async ({ depth, name }: (typeof proposals)[number]) => {
     follows.current = true;
-    if (!(await make(levels, name, { sheet: id, view: view.id }))) follows.current = false;
+    if (!(await make(depth, name, { sheet: id, view: view.id }))) follows.current = false;
   };
   const choose = (value: string | null) => {
     const proposal = proposals.find((one) => one.value === value);
-    if (proposal) void propose(proposal.levels, proposal.name);
+    if (proposal) void propose(proposal);
     else if (value === ASSEMBLED) show(null, ASSEMBLED);
     else if (value) show(value, poses.find((one) => one.id === value)?.name ?? value);
   };
