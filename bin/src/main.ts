@@ -265,7 +265,7 @@ function addExplode(top: Command, workerFile: string): void {
         .default('all'),
     )
     .option('--whole <part>', 'this part number or name leaves whole; may be repeated', several, [])
-    .option('--every', 'of subassemblies that are alike every one is taken apart, not the first alone')
+    .option('--every', 'of more than three subassemblies that are alike every one is taken apart, not one alone')
     .addOption(new Option('--format <format>').choices(['json']).default('json'))
     .action(async (file, options) => (await import('./explodeCommand.ts')).explodeCommand(file, options, workerFile));
 }

@@ -1,4 +1,4 @@
-import { pathOf, Refusal } from '../assembly/index.ts';
+import { groupBy, pathOf, Refusal } from '../assembly/index.ts';
 import { dot, hypot, scale, type Vec3 } from '../geometry/index.ts';
 import { distances, type Reach } from './distances.ts';
 import { leaving } from './leaving.ts';
@@ -62,17 +62,32 @@ function countOf(parts: readonly Part[], depth: number, options: ExplodeOptions)
   return openedOf(units, options).reduce((sum, unit) => sum + countOf(unit.parts, depth + 1, options), here);
 }
 
-/** Which things at one place are taken apart themselves: of those that are alike the first. */
+/** Which things at one place are taken apart themselves: of more than a few that are alike the one nearest to whoever looks. */
 function openedOf(units: readonly Unit[], { levels = Infinity, whole, every }: ExplodeOptions): Unit[] {
-  const known = new Set<string>();
-  return units.filter((unit) => {
-    const { parts, path, stays } = unit;
+  const mayOpen = units.filter(({ parts, path, stays }) => {
     const depth = pathOf(path).length;
-    if (stays || depth >= levels || whole?.has(path) || !parts.some((part) => part.path.length > depth)) return false;
-    const kind = signatureOf(unit);
-    return every || !known.has(kind) ? known.add(kind) : false;
+    return !stays && depth < levels && !whole?.has(path) && parts.some((part) => part.path.length > depth);
   });
+  if (every) return mayOpen;
+  const chosen = new Set(
+    [...groupBy(mayOpen, signatureOf).values()].flatMap((alike) =>
+      alike.length <= FEW
+        ? alike
+        : [alike.reduce((best, unit) => (nearness(unit) > nearness(best) + NEARER ? unit : best))],
+    ),
+  );
+  return mayOpen.filter((unit) => chosen.has(unit));
 }
+/** So few that are alike are all opened: which of them is seen well depends on the view. */
+const FEW = 3;
+/** So much nearer a later one has to be to be taken; mm. */
+const NEARER = 1e-3;
+/** Where most pictures are made from: the right front upper corner. */
+const LOOKS_FROM: Vec3 = [1, -1, 1];
+/** How far the seats of a thing's parts lie towards that corner, on average; mm. */
+const nearness = ({ parts }: Unit): number =>
+  parts.reduce((sum, { placement }) => sum + dot([placement[3], placement[7], placement[11]], LOOKS_FROM), 0) /
+  parts.length;
 
 /** Takes apart what stands at one place; its moves come before those inside its subassemblies. */
 function takeApart(parts: readonly Part[], depth: number, state: State): Reach {

@@ -11,8 +11,8 @@ export interface ExplodeOptions {
   /** Places that leave whole, however deep is opened. */
   readonly whole?: ReadonlySet<PathKey>;
   /**
-   * Whether of subassemblies that are alike and stand at one place (sixty rollers) every one is opened; one only where
-   * absent: the first, the others leave whole.
+   * Whether of subassemblies that are alike and stand at one place (sixty rollers) every one is opened; where
+   * absent, of more than three the one nearest to the right front upper corner; the others leave whole.
    */
   readonly every?: boolean;
   /** Called now and then with what is done of all. */

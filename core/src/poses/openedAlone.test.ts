@@ -35,7 +35,7 @@ function rollers(count: number) {
   return { assembly, parts };
 }
 
-test('of twenty rollers the first is taken apart, the others leave together as they are', () => {
+test('of twenty rollers the one at the right is taken apart, the others leave together as they are', () => {
   const { assembly, parts } = rollers(20);
   const exploded = explode(parts);
   const inner = exploded.moves.filter(({ path }) => pathOf(path).length > 1);
@@ -47,6 +47,8 @@ test('of twenty rollers the first is taken apart, the others leave together as t
   expect(more).toEqual([]);
   expect([assembly.components[alone.component].partNumber, alone.of, alone.others.length]).toEqual(['ROLLER', 20, 19]);
   expect(inner[0].path.startsWith(`${alone.path}/`)).toBe(true);
+  const rollersThere = assembly.components[assembly.root].usages.slice(1);
+  expect(alone.path).toBe(rollersThere[19].key);
 });
 
 test('every one is taken apart where that is asked for, and then none is alone', () => {

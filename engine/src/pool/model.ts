@@ -159,7 +159,7 @@ export async function makeView(look: Look, tools: Tools, { hidden = false } = {}
  * How what is looked at comes apart.
  * @param levels how deep subassemblies are opened
  * @param whole places that leave whole
- * @param every whether of things that are alike and stand at one place every one is opened; else the first
+ * @param every whether of things that are alike and stand at one place every one is opened; else one
  * @throws Refusal where nothing of it has a shape
  */
 export async function explodeLook(

@@ -67,7 +67,7 @@ export interface ExplodeTask {
   readonly levels: number;
   /** Places that leave whole. */
   readonly whole: readonly PathKey[];
-  /** Whether of things that are alike every one is opened; else the first. */
+  /** Whether of things that are alike every one is opened; else one. */
   readonly every: boolean;
   /** Told now and then what is done of all, as `[done, of]`. */
   readonly progress: MessagePort;

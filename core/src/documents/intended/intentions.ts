@@ -85,7 +85,7 @@ export type PlainIntention =
       readonly pose: string;
       readonly name: string;
       readonly levels: number;
-      /** Of things that are alike and stand at one place every one is opened; else the first, the others stay together. */
+      /** Of things that are alike and stand at one place every one is opened; else one, the others stay together. */
       readonly every?: true;
       readonly view?: { readonly sheet: string; readonly view: string };
     }

@@ -155,8 +155,23 @@ async function setOf(
   return { made, sheets, drawn, coverage: coverageOn(bill, assembly, sheets), asked };
 }
 
+/** A line has one balloon in a set; only a sheet on which nothing is clearest keeps those that it has. */
+function expectOnce(drawn: Awaited<ReturnType<typeof setOf>>['drawn']): void {
+  const rows = drawn.map(({ layout }) => layout.balloons.map(({ row }) => row));
+  const isAgain = (row: number, at: number) => rows.some((others, other) => other !== at && others.includes(row));
+  rows.forEach((own, at) => {
+    expect(new Set(own).size).toBe(own.length);
+    const again = own.filter((row) => isAgain(row, at));
+    const withOwn = again.filter((row) =>
+      rows.some((others, other) => other !== at && others.includes(row) && others.some((one) => !isAgain(one, other))),
+    );
+    if (own.length > again.length) expect(withOwn).toEqual([]);
+  });
+}
+
 /** Nothing stands on anything: views, captions, balloons and title block of each sheet. */
 function expectClear(drawn: Awaited<ReturnType<typeof setOf>>['drawn']): void {
+  expectOnce(drawn);
   for (const { layout, problems } of drawn) {
     expect(problems.filter(({ code }) => code !== 'missing-balloons')).toEqual([]);
     const circles = layout.balloons.map(({ centre: [x, y], radius: r }) => [x - r, y - r, x + r, y + r] as const);
@@ -332,6 +347,13 @@ describe('making a set', () => {
       made.further.every(({ views }) => views.every(({ caption }) => caption?.startsWith('{part}  {scale}'))),
     ).toBe(true);
     expectClear(drawn);
+  });
+  test('where two sheets show a line it has its balloon on the one where it is clearer', async () => {
+    // The lid is large on both; what is in the box is a sliver on the drawing, and whole where it is taken apart.
+    const { drawn } = await setOf(closedMachine, { kinds: ['assembly', 'exploded'] });
+    const items = drawn.map(({ layout }) => layout.balloons.map(({ item }) => item).sort());
+    expect(items.every((own) => own.length > 0)).toBe(true);
+    expect(items.flat().sort()).toEqual([...new Set(items.flat())].sort());
   });
   test('made again, nothing is missing, so nothing is added; a pose that is there is used', async () => {
     const first = await setOf(closedMachine);

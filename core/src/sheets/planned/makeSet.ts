@@ -25,7 +25,7 @@ import {
 import { blankSheet, type BalloonLook, type Sheet, type SheetProblem, type SheetView } from '../records.ts';
 import { bareSection, candidatePlanes, parentOf, placePair, roughScale, sectionIn } from './sectionSheet.ts';
 import { middleOf, quarterBefore, type AxisPlane } from './sectionView.ts';
-import { rowsSeenWell } from './seenWell.ts';
+import { clearness, rowsSeenWell } from './seenWell.ts';
 
 /** What a set may be made of: a picture of the whole, the drawing with its list, a section, things taken apart, single parts. */
 export const sheetKinds = ['cover', 'assembly', 'section', 'exploded', 'details'] as const;
@@ -145,6 +145,8 @@ class SetMaker {
   private locked: readonly PathKey[] = [];
   /** Of the drawing's balloons, and so of all. */
   private look: BalloonLook;
+  /** What the views of the set show, by their ids. */
+  private readonly drawnAs = new Map<string, DrawnView>();
 
   /** @param lists sheets on which its list goes on */
   constructor(
@@ -180,7 +182,8 @@ class SetMaker {
     }
     if (!this.isFlat && missing.size > 0 && (!kinds || wants('details')))
       further.push(...(await this.details(missing)));
-    const sheet = this.finishDrawing(drawing, missing);
+    const [sheet, ...shown] = this.onceEach([this.finishDrawing(drawing, missing), ...further]);
+    further.splice(0, shown.length, ...shown);
     const cover = wants('cover') ? await this.cover() : null;
     further.push(...this.lists);
     return {
@@ -248,6 +251,7 @@ class SetMaker {
 
   /** Balloons for what is seen well on it, and for what no other sheet shows better. */
   private finishDrawing({ sheet, drawn, rows }: Drawing, missing: ReadonlySet<number>): Sheet {
+    drawn.forEach((one, id) => this.drawnAs.set(id, one));
     const seenIn = this.seenIn(sheet, drawn);
     const made = makeDrawing({
       ...this.inputs(sheet, drawn),
@@ -259,6 +263,55 @@ class SetMaker {
     });
     this.problems.push(...made.problems);
     return made.sheet;
+  }
+
+  /**
+   * The sheets with one balloon per line: on the sheet where its part is clearest, the first of those that are as clear. One
+   * that would have none left keeps its own; balloons placed by hand stay.
+   */
+  private onceEach(sheets: readonly Sheet[]): Sheet[] {
+    const rowsOf = sheets.map((sheet) => {
+      const clear = new Map(sheet.views.map((view) => [view.id, this.clearIn(view)]));
+      return new Map(
+        sheet.balloons.map(({ path, view, byHand }) => {
+          const row = rowOfPath(this.request.bill, this.request.assembly, path);
+          return [row, byHand ? Infinity : (clear.get(view)?.get(row) ?? 0)] as const;
+        }),
+      );
+    });
+    const best = (row: number) =>
+      rowsOf.reduce((most, rows, at) => ((rows.get(row) ?? -1) > (rowsOf[most].get(row) ?? -1) ? at : most), 0);
+    return sheets.map((sheet, at) => {
+      const kept = [...rowsOf[at].keys()].filter((row) => best(row) === at);
+      return kept.length === 0 || kept.length === rowsOf[at].size ? sheet : this.withOnly(sheet, new Set(kept));
+    });
+  }
+
+  /** A sheet with balloons of these rows alone: arranged anew where they all find a place, else those that it has. */
+  private withOnly(sheet: Sheet, rows: ReadonlySet<number>): Sheet {
+    const { bill, assembly, newId } = this.request;
+    const rowsIn = (balloons: Sheet['balloons']) => balloons.map(({ path }) => rowOfPath(bill, assembly, path));
+    const drawn = new Map(sheet.views.flatMap(({ id }) => (this.drawnAs.has(id) ? [[id, this.drawnAs.get(id)!]] : [])));
+    const { balloons } = planBalloons(
+      this.inputs(sheet, drawn),
+      spotsOf(drawn),
+      newId,
+      rows,
+      this.seenIn(sheet, drawn),
+    );
+    const found = new Set(rowsIn(balloons));
+    if ([...rows].every((row) => found.has(row))) return { ...sheet, balloons };
+    const all = rowsIn(sheet.balloons);
+    return { ...sheet, balloons: sheet.balloons.filter(({ byHand }, at) => byHand || rows.has(all[at])) };
+  }
+
+  /** How clearly rows can be pointed at in a view; an enlarged detail is there to be pointed into. */
+  private clearIn(view: SheetView): Map<number, number> {
+    const drawn = this.drawnAs.get(view.id);
+    if (!drawn) return new Map();
+    const own = view.detail ? spotsWithin(drawn.spots, view.detail) : drawn.spots;
+    const clear = clearness(own, rowsOfSpots(own, this.request), view.scale);
+    return view.detail ? new Map([...clear.keys()].map((row) => [row, Infinity])) : clear;
   }
 
   /**
@@ -533,6 +586,7 @@ class SetMaker {
   /** @param all whether also what other sheets show gets a balloon, where there is room for all */
   private balloon(sheet: Sheet, pictures: readonly Picture[], missing: Set<number>, all = false): Sheet {
     const drawn = new Map(pictures.map(({ view, drawn: made }) => [view.id, made]));
+    drawn.forEach((one, id) => this.drawnAs.set(id, one));
     const seenIn = this.seenIn(sheet, drawn);
     const seen = [...new Set([...seenIn.values()].flatMap((rows) => [...rows]))];
     const spots = spotsOf(drawn);

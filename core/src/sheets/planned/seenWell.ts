@@ -34,6 +34,24 @@ export function rowsSeenWell(spots: Spots, rowOf: readonly number[], scale: numb
   return rows;
 }
 
+/** More room around the end of a leader makes nothing clearer; mm. */
+const CLEAR = 2.5;
+
+/**
+ * How clearly each row can be pointed at: the room that a leader's end has at best, no more than is of use; mm on paper.
+ * @param rowOf row per entry of `spots.paths`, −1 for none
+ * @param scale paper mm per model mm
+ */
+export function clearness(spots: Spots, rowOf: readonly number[], scale: number): Map<number, number> {
+  const rooms = new Map<number, number>();
+  spots.occurrences.forEach((occurrence, spot) => {
+    const row = rowOf[occurrence];
+    if (row < 0) return;
+    rooms.set(row, Math.max(rooms.get(row) ?? 0, Math.min(spots.room[spot] * scale, CLEAR)));
+  });
+  return rooms;
+}
+
 /** How far what is seen of each occurrence reaches, across or up; mm at 1:1. */
 function extentsOf({ occurrences, points, paths }: Spots): number[] {
   const boxes = paths.map((): [number, number, number, number] => [Infinity, Infinity, -Infinity, -Infinity]);
