@@ -1,4 +1,4 @@
-import { componentsAlong, fullLabel, pathOf, type Assembly } from '../../assembly/index.ts';
+import { componentsAlong, fullLabel, partLabel, pathOf, type Assembly } from '../../assembly/index.ts';
 import { checkCoverage, convexHull, type Coverage } from '../../balloons/index.ts';
 import { type Bill } from '../../bill/index.ts';
 import { boxesOverlap, moveBox, type Box2, type Vec2 } from '../../geometry/index.ts';
@@ -196,15 +196,19 @@ function captionOf(view: SheetView, { alone = false, poses = [], assembly }: Cap
             ? scale
             : '';
   const pose = poses.find(({ id }) => id === view.pose);
-  const said: Readonly<Record<'scale' | 'direction' | 'pose' | 'part' | 'repeats', string>> = {
+  const said: Readonly<Record<'scale' | 'direction' | 'pose' | 'part' | 'within' | 'repeats', string>> = {
     scale,
     direction: directionName(view.direction),
     pose: pose?.name ?? 'as assembled',
     part: assembly ? partShown(view, assembly) : '',
+    within: assembly ? withinShown(view, assembly) : '',
     repeats: assembly && pose ? repeatsShown(view, pose, assembly).slice(0, MOST_OF_NAME) : '',
   };
   return view.caption
-    .replace(/\{(scale|direction|pose|part|repeats)\}/gi, (_, word: string) => said[word.toLowerCase() as 'scale'])
+    .replace(
+      /\{(scale|direction|pose|part|within|repeats)\}/gi,
+      (_, word: string) => said[word.toLowerCase() as 'scale'],
+    )
     .trimEnd();
 }
 
@@ -214,6 +218,13 @@ const MOST_OF_NAME = 160;
 function partShown({ only }: SheetView, assembly: Assembly): string {
   const along = componentsAlong(assembly, only?.length === 1 ? pathOf(only[0]) : []);
   return along ? fullLabel(assembly.components[along[along.length - 1]]).slice(0, MOST_OF_NAME) : '';
+}
+
+/** What the one place that a view shows alone stands in: “in SL-3200”; nothing where that is the machine. */
+function withinShown({ only }: SheetView, assembly: Assembly): string {
+  const along = only?.length === 1 ? componentsAlong(assembly, pathOf(only[0])) : null;
+  if (!along || along.length < 3) return '';
+  return `in ${partLabel(assembly.components[along[along.length - 2]])}`.slice(0, MOST_OF_NAME);
 }
 
 const boxCorners = ([x0, y0, x1, y1]: Box2): Vec2[] => [

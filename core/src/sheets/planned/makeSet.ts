@@ -7,6 +7,7 @@ import { layOutSheet } from '../laid/layout.ts';
 import type { SheetInputs } from '../sheetInputs.ts';
 import { withDetails } from './enlarge.ts';
 import { divideList, isLong, listSheets } from '../laid/longList.ts';
+import { cellIn, freeRoom } from './freePaper.ts';
 import { makeDrawing, type ViewWish } from './makeDrawing.ts';
 import { frameBox } from '../paper/paper.ts';
 import { coverageOn, rowOfPath } from '../laid/places.ts';
@@ -89,6 +90,10 @@ const MOST_PICTURES = 48;
 /** Least cell of a picture with a ring of balloons, and of a single part with one; mm. */
 const WIDE_CELL = 135,
   NARROW_CELL = 75;
+/** Least cell of a picture on free paper of another sheet; mm. */
+const LEAST_CELL = 60;
+/** More pictures than these get sheets of their own. */
+const MOST_ON_FREE_PAPER = 4;
 /** What a picture of a subassembly has to show more than a picture of one part. */
 const LEAST_GAIN = 2;
 /** A picture of one part is at most so long; mm. */
@@ -180,10 +185,14 @@ class SetMaker {
       const whole = !kinds || wants('exploded') ? await this.wholeApart(missing, wants('exploded')) : null;
       if (whole) further.push(this.wholeBallooned(whole, missing));
     }
-    if (!this.isFlat && missing.size > 0 && (!kinds || wants('details')))
-      further.push(...(await this.details(missing)));
-    const [sheet, ...shown] = this.onceEach([this.finishDrawing(drawing, missing), ...further]);
-    further.splice(0, shown.length, ...shown);
+    const isDetailed = !this.isFlat && missing.size > 0 && (!kinds || wants('details'));
+    const { pictures, sheets } = isDetailed ? await this.details(missing) : { pictures: [], sheets: [] };
+    const own = [...further.splice(0), this.finishDrawing(drawing, missing)];
+    // Nobody unfolds a sheet for one washer.
+    const filled = kinds ? null : this.onFreePaper(own, pictures);
+    const finished = (filled ?? own).pop()!;
+    const [sheet, ...shown] = this.onceEach([finished, ...(filled ?? own), ...(filled ? [] : sheets)]);
+    further.push(...shown);
     const cover = wants('cover') ? await this.cover() : null;
     further.push(...this.lists);
     return {
@@ -457,14 +466,16 @@ class SetMaker {
         only: [place],
         ...(pose ? { pose: pose.id } : {}),
       }),
-      caption: pose ? '{part}  {scale}  {repeats}' : '{part}  {scale}',
+      caption: `{part}  {scale}  {within}${pose ? '  {repeats}' : ''}`,
       ...(pose ? { pathLines: true as const } : {}),
     };
     return { view, drawn: await this.draw(view) };
   }
 
-  /** Sheets of subassemblies taken apart, and of single parts, until nothing is missing. */
-  private async details(missing: Set<number>): Promise<Sheet[]> {
+  /**
+   * Sheets of subassemblies taken apart, and of single parts, until nothing is missing, with all pictures that stand on them.
+   */
+  private async details(missing: Set<number>): Promise<{ pictures: readonly Picture[]; sheets: Sheet[] }> {
     const seats = this.seatsOf(missing);
     const bySubassembly = await this.subassemblies(missing, seats);
     // On its sheet a picture may come out smaller, or a balloon find no place: what is left then is shown by itself.
@@ -479,8 +490,58 @@ class SetMaker {
         continue;
       }
       for (const row of [...missing]) if (!left.has(row)) missing.delete(row);
-      return sheets.map((sheet, at) => ({ ...sheet, name: sheets.length > 1 ? `Details ${at + 1}` : 'Details' }));
+      return {
+        pictures: [...bySubassembly, ...single].filter(({ view }) =>
+          sheets.some(({ views }) => views.some(({ id }) => id === view.id)),
+        ),
+        sheets: sheets.map((sheet, at) => ({ ...sheet, name: sheets.length > 1 ? `Details ${at + 1}` : 'Details' })),
+      };
     }
+  }
+
+  /**
+   * The sheets with a few pictures more, each on free paper of the first that has room for it with its balloons; null where not
+   * all find room.
+   */
+  private onFreePaper(sheets: readonly Sheet[], pictures: readonly Picture[]): Sheet[] | null {
+    if (pictures.length > MOST_ON_FREE_PAPER) return null;
+    const filled = [...sheets];
+    for (const picture of pictures) {
+      const at = filled.findIndex((sheet, index) => {
+        const added = this.withPicture(sheet, picture);
+        if (added) filled[index] = added;
+        return added !== null;
+      });
+      if (at < 0) return null;
+    }
+    return filled;
+  }
+
+  /** A sheet with one picture more on its free paper; null where that, its balloons or those that are there find no room. */
+  private withPicture(sheet: Sheet, picture: Picture): Sheet | null {
+    const drawn = new Map(
+      [...sheet.views, picture.view].map(({ id }) => [
+        id,
+        id === picture.view.id ? picture.drawn : this.drawnAs.get(id)!,
+      ]),
+    );
+    const layout = layOutSheet(this.inputs(sheet, drawn));
+    const isSingle = picture.rows.size === 1;
+    const margin = isSingle ? NARROW_MARGIN : this.margin(sheet);
+    const most = LARGEST_SINGLE + 2 * margin;
+    const room = freeRoom(layout);
+    const cell = room && cellIn(room, layout.frame, isSingle ? LEAST_CELL : WIDE_CELL, most);
+    if (!cell) return null;
+    const [view] = placeViews(cell, [picture.view], new Map([[picture.view.id, picture.drawn.lines]]), margin, {
+      captions: true,
+      largest: [LARGEST_SINGLE],
+    });
+    const wanted = new Set([...layout.balloons.map(({ row }) => row), ...picture.rows]);
+    const views = [...sheet.views, view];
+    const pictures = views.map((one) => ({ view: one, drawn: drawn.get(one.id)!, rows: picture.rows }));
+    const left = new Set(wanted);
+    const made = this.balloon({ ...sheet, views }, pictures, left);
+    return left.size === 0 ? made : null;
   }
 
   private readonly alone = new Map<number, Promise<Picture | null>>();
@@ -551,7 +612,7 @@ class SetMaker {
   private async single(row: RowIndex, place: PathKey): Promise<Picture | null> {
     const view = {
       ...unplacedView(this.request.newId(), { direction: 'isometric', only: [place] }),
-      caption: '{part}  {scale}',
+      caption: '{part}  {scale}  {within}',
     };
     const drawn = await this.draw(view).catch(unlessRefused);
     return drawn && { view, drawn, rows: new Set([row]) };

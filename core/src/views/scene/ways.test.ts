@@ -33,6 +33,18 @@ describe('ways from seats', () => {
     const ways = pathWays([body('s/a', 0, 30, 100), body('s/b', 20, 0, 100)], moves);
     expect(ways).toEqual([{ from: [5, 5, 105], to: [5, 35, 105] }]);
   });
+  test('of rollers of which one is taken apart the others have none; of those that all stay together each has its own', () => {
+    const [tube, axle] = [boxMesh(10, 10, 10), boxMesh(2, 2, 30)];
+    const bodies = ['r1', 'r2', 'r3'].flatMap((path, at): Body[] => [
+      { ...body(`${path}/tube`, 20 * at, 0, 50), mesh: tube },
+      { ...body(`${path}/axle`, 20 * at, 0, 50), mesh: axle },
+    ]);
+    const bed = body('bed', 0, 0, -20);
+    const moves = ['r1', 'r2', 'r3'].map((path) => move(path, [0, 0, 50]));
+    expect(pathWays([...bodies, bed], moves)).toHaveLength(3);
+    const apart = pathWays([...bodies, bed], [...moves, move('r2/axle', [0, 0, 40])]);
+    expect(apart.map(({ from }) => Math.round(from[0]))).toEqual([25, 21]);
+  });
   test('nothing is drawn of a move whose things are not looked at', () =>
     expect(pathWays([body('b', 0, 0, 0)], [move('a', [0, 0, 9])])).toEqual([]));
 });

@@ -20,7 +20,7 @@ import type { Shading } from './shade.ts';
  */
 export const TESSELLATION_VERSION = 'occt-import-js 0.0.23/2';
 /** Bumped when the lines or spots of a view change. */
-const VIEW_VERSION = 'view/15';
+const VIEW_VERSION = 'view/16';
 
 /** What is taken away of a machine so that its inside is seen. */
 export interface CutRequest {
