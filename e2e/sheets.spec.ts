@@ -165,7 +165,7 @@ test('the machine is taken apart: the view shows it, balloons follow their parts
   });
   await expect(page.getByRole('contentinfo')).toContainText('3 of 3 ballooned once');
   const apart = await viewBox();
-  expect(Math.abs(apart.width / apart.height - before.width / before.height)).toBeGreaterThan(0.02);
+  expect(Math.abs(apart.width / apart.height - before.width / before.height)).toBeGreaterThan(0.01);
   // Path lines are there, unless one does without.
   const traces = page.getByRole('checkbox', { name: 'Path lines from seat to place' });
   await expect(traces).toBeChecked();

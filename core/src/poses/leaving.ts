@@ -9,6 +9,8 @@ import type { Frame } from './blocking.ts';
 const MOST_UNITS = 1500;
 /** Of a thing's own size: what that adds to the way that it has to go, when it is asked who leaves first. */
 const SMALL_FIRST = 0.25;
+/** So much is added to each side of things when the largest is looked for: share of the machine's diagonal. */
+const STOUTER = 0.05;
 /** Of a thing's own size: nearer than this it rests on another. */
 const NEAR = 0.1;
 
@@ -110,15 +112,16 @@ function leavingOrder(
   after: ReadonlyMap<number, ReadonlySet<number>>,
 ): Left[] {
   const boxes = units.map((_, index) => meetings.solid(index, machine).box);
-  const volume = (index: number) => {
+  // A long rail carries more than a stout leg: what is thin counts as somewhat thicker.
+  const bulk = (index: number) => {
     const box = boxes[index];
-    return (box[3] - box[0]) * (box[4] - box[1]) * (box[5] - box[2]);
+    return [0, 1, 2].reduce((product, axis) => product * (box[axis + 3] - box[axis] + STOUTER * size), 1);
   };
   const there = new Set(units.keys());
   const stays = units.map(({ stays: fixed }) => fixed);
   if (!stays.includes(true)) {
     let base = 0;
-    for (const index of units.keys()) if (volume(index) > volume(base) * 1.0001) base = index;
+    for (const index of units.keys()) if (bulk(index) > bulk(base) * 1.0001) base = index;
     stays[base] = true;
   }
   const middle = middleOf(units, meetings, machine);

@@ -90,8 +90,9 @@ const MOST_PICTURES = 48;
 /** Least cell of a picture with a ring of balloons, and of a single part with one; mm. */
 const WIDE_CELL = 135,
   NARROW_CELL = 75;
-/** Least cell of a picture on free paper of another sheet; mm. */
-const LEAST_CELL = 60;
+/** Least cell on free paper of another sheet of a picture of one part, and of several; mm. */
+const LEAST_CELL = 60,
+  LEAST_CELL_OF_SEVERAL = 100;
 /** More pictures than these get sheets of their own. */
 const MOST_ON_FREE_PAPER = 4;
 /** What a picture of a subassembly has to show more than a picture of one part. */
@@ -530,7 +531,7 @@ class SetMaker {
     const margin = isSingle ? NARROW_MARGIN : this.margin(sheet);
     const most = LARGEST_SINGLE + 2 * margin;
     const room = freeRoom(layout);
-    const cell = room && cellIn(room, layout.frame, isSingle ? LEAST_CELL : WIDE_CELL, most);
+    const cell = room && cellIn(room, layout.frame, isSingle ? LEAST_CELL : LEAST_CELL_OF_SEVERAL, most);
     if (!cell) return null;
     const [view] = placeViews(cell, [picture.view], new Map([[picture.view.id, picture.drawn.lines]]), margin, {
       captions: true,
