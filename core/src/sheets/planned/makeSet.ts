@@ -315,13 +315,13 @@ class SetMaker {
     return { ...sheet, balloons: sheet.balloons.filter(({ byHand }, at) => byHand || rows.has(all[at])) };
   }
 
-  /** How clearly rows can be pointed at in a view; an enlarged detail is there to be pointed into. */
+  /** How clearly rows can be pointed at in a view; an enlarged detail or a picture of one place is there to be pointed into. */
   private clearIn(view: SheetView): Map<number, number> {
     const drawn = this.drawnAs.get(view.id);
     if (!drawn) return new Map();
     const own = view.detail ? spotsWithin(drawn.spots, view.detail) : drawn.spots;
     const clear = clearness(own, rowsOfSpots(own, this.request), view.scale);
-    return view.detail ? new Map([...clear.keys()].map((row) => [row, Infinity])) : clear;
+    return view.detail || view.only ? new Map([...clear.keys()].map((row) => [row, Infinity])) : clear;
   }
 
   /**
