@@ -8,6 +8,7 @@ import { heldSentences, newSheetSet } from '../../core/src/documents/index.ts';
 import { sceneToSvg } from '../../core/src/formats/index.ts';
 import {
   checkReport,
+  filledShare,
   drawReport,
   drawSheet,
   leaderScore,
@@ -393,6 +394,7 @@ function describeSet({ problems, said }: Made, drawn: readonly Described[]): unk
       ),
       captions: one.layout.views.map(({ captionText, view }) => captionText || directionName(view.direction)),
       ...describe(one),
+      filled: rounded(filledShare(one.layout)),
       problems: [...one.problems, ...(at === 0 ? problems : [])],
     })),
   };

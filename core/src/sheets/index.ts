@@ -187,6 +187,7 @@ export { newList } from './paper/style.ts';
 export { balloonRun } from './planned/balloonRun.ts';
 export { headingDrop, listCell, listCellAt, listHeadings, nextListCell, type ListCell } from './laid/listCells.ts';
 export { checkReport, countOfReport, drawReport, type CheckReport, type CheckedSheet } from './checked/checkReport.ts';
+export { filledShare } from './checked/filledPaper.ts';
 export { MOST_TYPED, newTyped, typedTable, withTypedBlock, withTypedSize } from './byHand/typedTable.ts';
 export type { ChangeClouds } from './records.ts';
 export { cutAreasOf, cutParts, hatchingOf, stylesFor } from './laid/hatching.ts';

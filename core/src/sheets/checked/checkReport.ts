@@ -3,6 +3,7 @@ import { textMark, wrapText, type Mark, type Scene, type Weight } from '../../ma
 import { directionName, type ViewLines } from '../../views/index.ts';
 import type { DrawnSheet } from '../drawn/drawSheet.ts';
 import type { SheetInputs } from '../sheetInputs.ts';
+import { filledShare } from './filledPaper.ts';
 import { leaderScore, type LeaderScore } from './leaderEnds.ts';
 import type { SheetProblem } from '../records.ts';
 
@@ -37,6 +38,8 @@ export interface CheckReport {
     readonly number: number;
     readonly name: string;
     readonly problems: readonly SheetProblem[];
+    /** Share of the drawing area within 15 mm of a view, list, balloon or caption, to the nearest hundredth. */
+    readonly filled: number;
     /** Leaders that end where there is less room than a reader needs. */
     readonly doubtful: readonly CheckedLeader[];
   }[];
@@ -60,6 +63,7 @@ export function checkReport(sheets: readonly CheckedSheet[], title: string, date
       number: at + 1,
       name: drawn.scene.title,
       problems: drawn.problems,
+      filled: Math.round(100 * filledShare(drawn.layout)) / 100,
       doubtful: drawn.layout.balloons.flatMap((laid): CheckedLeader[] => {
         const view = drawn.layout.views.find((one) => one.view.id === laid.balloon.view)?.view;
         const lines = inputs.lines.get(laid.balloon.view);
@@ -106,9 +110,10 @@ export function drawReport(report: CheckReport): Scene[] {
   say(`${lines.ballooned} of ${lines.needed} lines have a balloon.`, LETTERING, 'bold');
   if (lines.missing.length > 0) say(`Without one: ${lines.missing.join(', ')}`, LETTERING);
   if (lines.excused.length > 0) say(`Need none: ${lines.excused.join(', ')}`, LETTERING);
-  for (const { number, name, problems, doubtful } of report.sheets) {
+  for (const { number, name, problems, filled, doubtful } of report.sheets) {
     y += 4;
     say(`Sheet ${number}, ${name}`, 3.5, 'bold');
+    say(`${Math.round(100 * filled)} % of the paper is in use.`, LETTERING);
     if (problems.length + doubtful.length === 0) say('Nothing to look at.', LETTERING);
     for (const { message, items } of problems)
       say(`– ${message}${items.length > 0 ? ` (${items.join(', ')})` : ''}`, LETTERING, 'regular', 3);
