@@ -231,7 +231,8 @@ test('a set of the pack has a sheet with its section, on which what is inside ha
   const made = (await contents<Sheet>('sheet')).find(({ content }) => content.name === 'Section')!.content;
   const cut = made.views.find((view) => view.section)!;
   expect(made.views.map(({ id }) => id)).toContain(cut.section!.of);
-  expect(made.balloons.filter(({ view }) => view === cut.id).length).toBeGreaterThan(4);
+  // Lines that are as clear on the drawing have their one balloon there.
+  expect(made.balloons.filter(({ view }) => view === cut.id).length).toBeGreaterThan(1);
   await live.post(`/api/projects/${project}/undo`, { session: 'one' });
   expect(await names()).not.toContain('Section');
 });
