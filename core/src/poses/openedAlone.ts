@@ -1,5 +1,6 @@
 import {
   componentsAlong,
+  groupBy,
   pathKey,
   pathOf,
   type Assembly,
@@ -20,26 +21,33 @@ export interface OpenedAlone {
   readonly of: number;
 }
 
-/** Things that a pose takes apart where it leaves others of their kind beside them together; in the order of the moves. */
-export function openedAlone(moves: readonly PoseMove[], assembly: Assembly): OpenedAlone[] {
+/**
+ * Things that a pose takes apart where it leaves others of their kind beside them together; in the order of the moves. Kept with
+ * the moves: captions ask for it at every move of the pointer.
+ */
+export function openedAlone(moves: readonly PoseMove[], assembly: Assembly): readonly OpenedAlone[] {
+  const before = known.get(moves);
+  if (before?.assembly === assembly) return before.found;
+  const found = find(moves, assembly);
+  known.set(moves, { assembly, found });
+  return found;
+}
+const known = new WeakMap<readonly PoseMove[], { assembly: Assembly; found: readonly OpenedAlone[] }>();
+
+function find(moves: readonly PoseMove[], assembly: Assembly): OpenedAlone[] {
   const opened = new Set(moves.map(({ path }) => pathKey(pathOf(path).slice(0, -1))));
   // What holds something that is opened is opened too.
   for (const path of opened) if (path !== '') opened.add(pathKey(pathOf(path).slice(0, -1)));
-  return [...opened].flatMap((path): OpenedAlone[] => {
+  const places = [...opened].flatMap((path) => {
     const own = pathOf(path);
-    const parents = componentsAlong(assembly, own.slice(0, -1));
-    const component = componentsAlong(assembly, own)?.at(-1);
-    if (own.length === 0 || !parents || component === undefined) return [];
-    const alike = assembly.components[parents[parents.length - 1]].usages.filter(({ child }) => child === component);
-    const places = alike.map(({ key }) => pathKey([...own.slice(0, -1), key]));
-    if (alike.length < 2 || places.some((place) => place !== path && opened.has(place))) return [];
-    return [
-      {
-        path,
-        component,
-        others: places.filter((place) => place !== path),
-        of: alike.reduce((sum, { quantity }) => sum + quantity, 0),
-      },
-    ];
+    const along = own.length > 0 ? componentsAlong(assembly, own) : null;
+    return along ? [{ path, within: own.slice(0, -1), parent: along.at(-2)!, component: along.at(-1)! }] : [];
+  });
+  const alike = groupBy(places, ({ within, component }) => `${pathKey(within)} ${component}`);
+  return [...alike.values()].flatMap(([{ path, within, parent, component }, ...more]): OpenedAlone[] => {
+    const usages = assembly.components[parent].usages.filter(({ child }) => child === component);
+    if (more.length > 0 || usages.length < 2) return [];
+    const others = usages.map(({ key }) => pathKey([...within, key])).filter((place) => place !== path);
+    return [{ path, component, others, of: usages.reduce((sum, { quantity }) => sum + quantity, 0) }];
   });
 }

@@ -537,10 +537,9 @@ class SetMaker {
       captions: true,
       largest: [LARGEST_SINGLE],
     });
-    const wanted = new Set([...layout.balloons.map(({ row }) => row), ...picture.rows]);
+    const left = new Set([...layout.balloons.map(({ row }) => row).filter((row) => row >= 0), ...picture.rows]);
     const views = [...sheet.views, view];
     const pictures = views.map((one) => ({ view: one, drawn: drawn.get(one.id)!, rows: picture.rows }));
-    const left = new Set(wanted);
     const made = this.balloon({ ...sheet, views }, pictures, left);
     return left.size === 0 ? made : null;
   }
